@@ -1,0 +1,40 @@
+export {
+  FIRST_YEAR,
+  LAST_YEAR,
+  civilDay,
+  dayNumber,
+  dayOf,
+  dayStart,
+  daysInMonth,
+  daysInYear,
+  firstMonday,
+  isCivilDay,
+  isLeapYear,
+  weekday,
+  weeksInYear,
+  type CivilDay,
+} from "./days.js";
+export {
+  digits,
+  isoDay,
+  isoInstant,
+  isoTime,
+  isoWall,
+  longDay,
+  longWall,
+  monthName,
+} from "./text.js";
+export {
+  MS_PER_DAY,
+  MS_PER_HOUR,
+  MS_PER_MINUTE,
+  MS_PER_SECOND,
+  epochMs,
+  wallMs,
+  type Edge,
+  type EpochMs,
+  type Interval,
+  type Span,
+  type WallMs,
+} from "./time.js";
+export { UTC, findZone, readWall, wallAt, type WallReading, type Zone } from "./zone.js";

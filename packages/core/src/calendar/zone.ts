@@ -1,0 +1,194 @@
+import { failure, fault, success, type Result } from "../faults/index.js";
+import { MS_PER_DAY, MS_PER_SECOND, epochMs, wallMs, type EpochMs, type WallMs } from "./time.js";
+
+/**
+ * A time zone of the IANA database, with its changes of offset in a table.
+ *
+ * The table is filled a calendar year at a time, when the year is first asked for; the rules
+ * are those of the runtime's own copy of the database.
+ */
+export interface Zone {
+  /** The name as it was asked for, in the database's letter case. */
+  readonly id: string;
+  /** Milliseconds by which the zone's clocks are ahead of UTC at a point in time. */
+  offsetAt(instant: EpochMs): number;
+}
+
+/** What a wall-clock time names in a zone. */
+export type WallReading =
+  | { readonly kind: "once"; readonly instant: EpochMs }
+  /** The clocks were put back over it: it happens twice. */
+  | { readonly kind: "twice"; readonly earlier: EpochMs; readonly later: EpochMs }
+  /** The clocks were put forward over it: it never happens. `change` is the moment of the jump. */
+  | { readonly kind: "never"; readonly change: EpochMs };
+
+/** Years of one zone that are held at a time; a year takes well under a kilobyte. */
+const MOST_YEARS_HELD = 1_000;
+/** Zones that are held at a time; the database has about 600 names. */
+const MOST_ZONES_HELD = 700;
+/** No zone's clocks were ever moved further than this at one time (24 hours, in Samoa). */
+const FURTHEST_JUMP_MS = 2 * MS_PER_DAY;
+
+const zones = new Map<string, Zone>();
+
+/**
+ * Finds a zone by its IANA name, in any letter case.
+ *
+ * Fails with `zone.unknown`. Bare offsets such as `+01:00` are refused: they are not zones.
+ *
+ * @example findZone("Europe/London")
+ */
+export function findZone(id: string): Result<Zone> {
+  const known = zones.get(id);
+  if (known !== undefined) return success(known);
+  const format = zoneFormat(id);
+  if (format === null) return failure(fault("zone.unknown", { zone: id }, { value: id }));
+  const zone = new TabledZone(canonicalCase(id, format), format);
+  if (zones.size >= MOST_ZONES_HELD) zones.clear();
+  zones.set(id, zone);
+  return success(zone);
+}
+
+/** Universal time, which is always known. */
+export const UTC: Zone = { id: "UTC", offsetAt: () => 0 };
+
+/** The wall-clock time that a zone's clocks show at a point in time. */
+export function wallAt(zone: Zone, instant: EpochMs): WallMs {
+  return wallMs(instant + zone.offsetAt(instant));
+}
+
+/** The point or points in time at which a zone's clocks show a wall-clock time. */
+export function readWall(zone: Zone, wall: WallMs): WallReading {
+  const before = zone.offsetAt(epochMs(wall - FURTHEST_JUMP_MS));
+  const after = zone.offsetAt(epochMs(wall + FURTHEST_JUMP_MS));
+  const found = [...new Set([before, after])]
+    .map((offset) => epochMs(wall - offset))
+    .filter((instant) => wallAt(zone, instant) === wall)
+    .sort((a, b) => a - b);
+  const [earlier, later] = found;
+  if (earlier === undefined) return { kind: "never", change: changeNear(zone, wall) };
+  return later === undefined
+    ? { kind: "once", instant: earlier }
+    : { kind: "twice", earlier, later };
+}
+
+/** The first moment from which the clocks show this wall-clock time or a later one. */
+function changeNear(zone: Zone, wall: WallMs): EpochMs {
+  let low = wall - FURTHEST_JUMP_MS;
+  let high = wall + FURTHEST_JUMP_MS;
+  while (high - low > 1) {
+    const middle = Math.floor((low + high) / 2);
+    if (wallAt(zone, epochMs(middle)) >= wall) high = middle;
+    else low = middle;
+  }
+  return epochMs(high);
+}
+
+interface Change {
+  readonly at: EpochMs;
+  readonly offset: number;
+}
+
+interface YearOfChanges {
+  readonly offset: number;
+  readonly changes: readonly Change[];
+}
+
+class TabledZone implements Zone {
+  readonly #years = new Map<number, YearOfChanges>();
+
+  constructor(
+    readonly id: string,
+    private readonly format: Intl.DateTimeFormat,
+  ) {}
+
+  offsetAt(instant: EpochMs): number {
+    const { offset, changes } = this.#year(new Date(instant).getUTCFullYear());
+    let current = offset;
+    for (const change of changes) {
+      if (change.at > instant) break;
+      current = change.offset;
+    }
+    return current;
+  }
+
+  #year(year: number): YearOfChanges {
+    const held = this.#years.get(year);
+    if (held !== undefined) return held;
+    const made = this.#changesOf(year);
+    if (this.#years.size >= MOST_YEARS_HELD) this.#years.clear();
+    this.#years.set(year, made);
+    return made;
+  }
+
+  /** Probes every day, because two changes can lie weeks apart (clocks put back for Ramadan). */
+  #changesOf(year: number): YearOfChanges {
+    const first = utcYearStart(year);
+    const last = utcYearStart(year + 1);
+    const changes: Change[] = [];
+    const offset = this.#probe(first);
+    let current = offset;
+    for (let probe = first + MS_PER_DAY; probe <= last; probe += MS_PER_DAY) {
+      const next = this.#probe(probe);
+      if (next === current) continue;
+      const at = this.#bisect(probe - MS_PER_DAY, probe, current);
+      if (at < last) changes.push({ at, offset: next });
+      current = next;
+    }
+    return { offset, changes };
+  }
+
+  #bisect(low: number, high: number, offsetBefore: number): EpochMs {
+    while (high - low > MS_PER_SECOND) {
+      const middle = low + Math.floor((high - low) / (2 * MS_PER_SECOND)) * MS_PER_SECOND;
+      if (this.#probe(middle) === offsetBefore) low = middle;
+      else high = middle;
+    }
+    return epochMs(high);
+  }
+
+  #probe(instant: number): number {
+    const shown = this.format.format(instant);
+    const match = SHOWN.exec(shown);
+    if (match === null) throw new Error(`unexpected date layout of the runtime: ${shown}`);
+    const [, month, day, year, era, hours, minutes, seconds] = match;
+    const civilYear = era === "B" ? 1 - Number(year) : Number(year);
+    const time = (Number(hours) * 60 + Number(minutes)) * 60 + Number(seconds);
+    const days = Date.UTC(civilYear + 400, Number(month) - 1, Number(day)) - YEARS_400_MS;
+    return days + time * MS_PER_SECOND - Math.floor(instant / MS_PER_SECOND) * MS_PER_SECOND;
+  }
+}
+
+const YEARS_400_MS = 146_097 * MS_PER_DAY;
+const SHOWN = /^(\d+)\/(\d+)\/(\d+) ([AB]),? (\d+):(\d+):(\d+)$/;
+
+function utcYearStart(year: number): number {
+  return Date.UTC(year + 400, 0, 1) - YEARS_400_MS;
+}
+
+function zoneFormat(id: string): Intl.DateTimeFormat | null {
+  if (!/^[A-Za-z][A-Za-z0-9_+/-]{1,63}$/.test(id)) return null;
+  try {
+    return new Intl.DateTimeFormat("en-US", {
+      timeZone: id,
+      calendar: "gregory",
+      numberingSystem: "latn",
+      hourCycle: "h23",
+      era: "narrow",
+      year: "numeric",
+      month: "numeric",
+      day: "numeric",
+      hour: "numeric",
+      minute: "numeric",
+      second: "numeric",
+    });
+  } catch {
+    return null;
+  }
+}
+
+/** The runtime may answer with an older alias; then the caller's own spelling is kept. */
+function canonicalCase(id: string, format: Intl.DateTimeFormat): string {
+  const resolved = format.resolvedOptions().timeZone;
+  return resolved.toLowerCase() === id.toLowerCase() ? resolved : id;
+}

@@ -1,0 +1,13 @@
+export { fault, placed, type Fault, type FaultCode, type FaultPlace } from "./fault.js";
+export { nearest } from "./nearest.js";
+export { FAULT_CODES, renderFault, type RenderedFault } from "./render.js";
+export type { FaultFacts } from "./registry.js";
+export { failure, success, type Result } from "./result.js";
+export {
+  notice,
+  renderNotice,
+  type Notice,
+  type NoticeCode,
+  type NoticeFacts,
+  type RenderedNotice,
+} from "./notice.js";

@@ -1,0 +1,49 @@
+/** What each notice carries: something that the answer wants to tell, and no failure. */
+export interface NoticeFacts {
+  "window.swapped": { readonly first: string; readonly second: string };
+  "window.empty": { readonly start: string; readonly end: string };
+  "edge.repeated": {
+    readonly wall: string;
+    readonly zone: string;
+    readonly taken: "earlier" | "later";
+  };
+  "edge.skipped": { readonly wall: string; readonly zone: string; readonly instant: string };
+  "value.trimmed": { readonly parameter: string };
+}
+
+/** A stable code of a notice. */
+export type NoticeCode = keyof NoticeFacts;
+
+/** A notice as data. */
+export type Notice = {
+  [Code in NoticeCode]: { readonly code: Code; readonly facts: NoticeFacts[Code] };
+}[NoticeCode];
+
+/** A notice as it is sent. */
+export interface RenderedNotice {
+  readonly code: NoticeCode;
+  readonly message: string;
+}
+
+/** Makes a notice of one code with the facts that the code demands. */
+export function notice<Code extends NoticeCode>(code: Code, facts: NoticeFacts[Code]): Notice {
+  return { code, facts } as Notice;
+}
+
+const PROSE: { [Code in NoticeCode]: (facts: NoticeFacts[Code]) => string } = {
+  "window.swapped": ({ first, second }) =>
+    `the dates came in reverse order and were swapped: from ${first} to ${second}`,
+  "window.empty": ({ start, end }) =>
+    `nothing can lie in this window: it begins at ${start} and ends before ${end}`,
+  "edge.repeated": ({ wall, zone, taken }) =>
+    `${wall} happens twice in ${zone}; the ${taken} one was taken, so that nothing is left out`,
+  "edge.skipped": ({ wall, zone, instant }) =>
+    `${wall} does not exist in ${zone}, where the clocks jump over it; ${instant} was taken`,
+  "value.trimmed": ({ parameter }) => `white space around the value of “${parameter}” was left out`,
+};
+
+/** Puts a notice into words. */
+export function renderNotice(told: Notice): RenderedNotice {
+  const prose = PROSE[told.code] as (facts: Notice["facts"]) => string;
+  return { code: told.code, message: prose(told.facts) };
+}

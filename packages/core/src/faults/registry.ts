@@ -1,0 +1,42 @@
+/** What each fault code carries. The one list that all others must be complete over. */
+export interface FaultFacts {
+  "date.form": { readonly text: string };
+  "date.ambiguous": {
+    readonly text: string;
+    readonly dayFirst: string;
+    readonly monthFirst: string;
+  };
+  "date.order": { readonly text: string; readonly meant: string };
+  "date.impossible": { readonly text: string; readonly reason: string };
+  "date.timeRefused": { readonly text: string; readonly day: string };
+  "date.offsetRefused": { readonly text: string };
+  "date.pattern": { readonly text: string; readonly patterns: readonly string[] };
+  "number.form": { readonly text: string; readonly type: string };
+  "window.reversed": { readonly first: string; readonly second: string };
+  "parameter.unknown": { readonly name: string; readonly known: readonly string[] };
+  "parameter.repeated": { readonly name: string; readonly times: number };
+  "parameter.notAllowed": { readonly name: string };
+  "parameter.value": { readonly accepted: string };
+  "order.unknown": { readonly name: string; readonly allowed: readonly string[] };
+  "page.size": { readonly least: number; readonly most: number };
+  "cursor.unreadable": Record<never, never>;
+  "cursor.otherQuery": Record<never, never>;
+  "zone.unknown": { readonly zone: string };
+  "column.unknown": { readonly name: string; readonly known: readonly string[] };
+  "column.notDate": { readonly name: string; readonly type: string };
+  "column.finerThanDay": { readonly name: string; readonly text: string };
+  "reading.pattern": { readonly pattern: string; readonly reason: string };
+  "name.form": { readonly name: string };
+  "name.taken": { readonly name: string };
+  "name.reserved": { readonly name: string; readonly reserved: readonly string[] };
+  "name.unknown": {
+    readonly what: string;
+    readonly name: string;
+    readonly known: readonly string[];
+  };
+  "parameter.conflict": { readonly first: string; readonly second: string };
+  "column.notOrdered": { readonly name: string; readonly type: string };
+  "parameter.precision": { readonly column: string };
+  "pair.incomplete": { readonly pair: string };
+  "document.shape": { readonly reason: string };
+}

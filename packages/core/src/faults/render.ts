@@ -1,0 +1,180 @@
+import type { Fault, FaultCode } from "./fault.js";
+import { nearest } from "./nearest.js";
+import type { FaultFacts } from "./registry.js";
+
+/** A fault as it is sent: one entry of a problem document's `faults` (RFC 9457, section 3.2). */
+export interface RenderedFault {
+  readonly parameter?: string;
+  readonly path?: string;
+  readonly value?: string;
+  readonly code: FaultCode;
+  readonly message: string;
+  readonly accepted?: string;
+  readonly nearest?: string;
+}
+
+interface Prose {
+  readonly message: string;
+  readonly accepted?: string;
+  readonly nearest?: string | null;
+}
+
+/** Longest value that is repeated to the caller, in UTF-16 units. */
+const LONGEST_ECHO = 80;
+
+const WRITTEN_DATE = "an ISO 8601 date such as 2025, 2025-02, 2025-W09, 2025-Q1 or 2025-02-28";
+
+const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
+  "date.form": ({ text }) => ({
+    message: `“${cut(text)}” is not a date in a form that is read here`,
+    accepted: WRITTEN_DATE,
+  }),
+  "date.ambiguous": ({ text, dayFirst, monthFirst }) => ({
+    message:
+      `“${cut(text)}” can be read two ways and is not guessed at: ` +
+      `${dayFirst} if the day comes first, ${monthFirst} if the month does`,
+    accepted: WRITTEN_DATE,
+  }),
+  "date.order": ({ text, meant }) => ({
+    message: `“${cut(text)}” is not written as ISO 8601; if ${meant} is meant, send that`,
+    accepted: WRITTEN_DATE,
+    nearest: meant,
+  }),
+  "date.impossible": ({ text, reason }) => ({
+    message: `“${cut(text)}” is not a date: ${reason}`,
+    accepted: WRITTEN_DATE,
+  }),
+  "date.timeRefused": ({ text, day }) => ({
+    message: `“${cut(text)}” has a time of day, and this takes whole days`,
+    accepted: WRITTEN_DATE,
+    nearest: day,
+  }),
+  "date.offsetRefused": ({ text }) => ({
+    message: `“${cut(text)}” has a UTC offset without a time of day`,
+    accepted: WRITTEN_DATE,
+  }),
+  "date.pattern": ({ text, patterns }) => ({
+    message: `“${cut(text)}” does not fit ${patterns.join(" or ")}`,
+    accepted: patterns.join(", "),
+  }),
+  "number.form": ({ text, type }) => ({
+    message: `“${cut(text)}” is not ${type === "integer" ? "a whole number" : "a number"}`,
+    accepted:
+      type === "integer" ? "digits, with - before a negative" : "digits with a decimal point",
+  }),
+  "window.reversed": ({ first, second }) => ({
+    message: `the end ${second} is before the start ${first}`,
+    accepted: "a start that is not after the end",
+  }),
+  "parameter.unknown": ({ name, known }) => ({
+    message: `there is no parameter “${cut(name)}” here`,
+    accepted: known.join(", "),
+    nearest: nearest(name, known),
+  }),
+  "parameter.repeated": ({ name, times }) => ({
+    message: `“${cut(name)}” was sent ${times} times and takes one value`,
+    accepted: "one value",
+  }),
+  "parameter.notAllowed": ({ name }) => ({
+    message: `“${cut(name)}” is not open to callers of this listing`,
+  }),
+  "parameter.value": ({ accepted }) => ({
+    message: `the value is not one that is read here`,
+    accepted,
+  }),
+  "order.unknown": ({ name, allowed }) => ({
+    message: `records cannot be put in order by “${cut(name)}” here`,
+    accepted: allowed.flatMap((column) => [column, `-${column}`]).join(", "),
+    nearest: nearestOrder(name, allowed),
+  }),
+  "page.size": ({ least, most }) => ({
+    message: `a page holds ${least} to ${most} records`,
+    accepted: `a whole number from ${least} to ${most}`,
+  }),
+  "cursor.unreadable": () => ({
+    message:
+      "the cursor is not one that this service gave out to this key for this version of the listing",
+    accepted: "a link of an earlier answer, or no cursor for the first page",
+  }),
+  "cursor.otherQuery": () => ({
+    message: "the cursor belongs to a page of other parameters or another order",
+    accepted: "the parameters that the cursor came with, or no cursor for the first page",
+  }),
+  "zone.unknown": ({ zone }) => ({
+    message: `“${cut(zone)}” is not a time zone that is known here`,
+    accepted: "a name of the IANA time zone database, such as Europe/London, or UTC",
+    nearest: nearest(zone, [...Intl.supportedValuesOf("timeZone"), "UTC"]),
+  }),
+  "column.unknown": ({ name, known }) => ({
+    message: `there is no column “${cut(name)}”`,
+    accepted: known.join(", "),
+    nearest: nearest(name, known),
+  }),
+  "column.notDate": ({ name, type }) => ({
+    message: `column “${name}” holds ${type}, not dates, so a comparison with a date could never hold`,
+    accepted: "a column with a date reading",
+  }),
+  "column.finerThanDay": ({ name, text }) => ({
+    message: `column “${name}” holds days, and ${text} lies inside a day`,
+    accepted: "whole days",
+  }),
+  "reading.pattern": ({ pattern, reason }) => ({
+    message: `“${cut(pattern)}” is not a date pattern: ${reason}`,
+    accepted: "the date field letters of Unicode UTS #35, such as dd/MM/yyyy",
+  }),
+  "name.form": ({ name }) => ({
+    message: `“${cut(name)}” cannot be a name`,
+    accepted: "a letter, then letters, digits, - or _, 64 at most",
+  }),
+  "name.taken": ({ name }) => ({ message: `the name “${cut(name)}” is taken` }),
+  "name.reserved": ({ name, reserved }) => ({
+    message: `“${cut(name)}” is a name that Orisma keeps for itself`,
+    accepted: `any other name than ${reserved.join(", ")}`,
+  }),
+  "name.unknown": ({ what, name, known }) => ({
+    message: `there is no ${what} “${cut(name)}”`,
+    accepted: known.join(", "),
+    nearest: nearest(name, known),
+  }),
+  "parameter.conflict": ({ first, second }) => ({
+    message: `“${first}” and “${second}” speak of one condition and say different things`,
+  }),
+  "column.notOrdered": ({ name, type }) => ({
+    message: `records cannot be put in order by “${name}”, which holds ${type}`,
+    accepted: "a column of dates or numbers",
+  }),
+  "parameter.precision": ({ column }) => ({
+    message: `column “${column}” holds whole days, so a parameter on it cannot take moments`,
+    accepted: "the type “date”",
+  }),
+  "pair.incomplete": ({ pair }) => ({
+    message: `the pair “${pair}” needs one parameter with “from” or “after” and one with “to” or “before”, on one column`,
+  }),
+  "document.shape": ({ reason }) => ({ message: reason }),
+};
+
+/** Puts a fault into words: what, where, what came, what is accepted, the nearest right name. */
+export function renderFault(found: Fault): RenderedFault {
+  const prose = (PROSE[found.code] as (facts: Fault["facts"]) => Prose)(found.facts);
+  return {
+    ...(found.parameter === undefined ? {} : { parameter: cut(found.parameter) }),
+    ...(found.path === undefined ? {} : { path: found.path }),
+    ...(found.value === undefined ? {} : { value: cut(found.value) }),
+    code: found.code,
+    message: prose.message,
+    ...(prose.accepted === undefined ? {} : { accepted: prose.accepted }),
+    ...(prose.nearest == null ? {} : { nearest: prose.nearest }),
+  };
+}
+
+/** Every code there is, in the order of the registry. */
+export const FAULT_CODES = Object.keys(PROSE) as readonly FaultCode[];
+
+function nearestOrder(name: string, allowed: readonly string[]): string | null {
+  const found = nearest(name.replace(/^-/, ""), allowed);
+  return found !== null && name.startsWith("-") ? `-${found}` : found;
+}
+
+function cut(text: string): string {
+  return text.length <= LONGEST_ECHO ? text : `${text.slice(0, LONGEST_ECHO - 1)}…`;
+}

@@ -1,0 +1,48 @@
+import type { Interval, Span } from "../calendar/index.js";
+import type { BlankPolicy, DateCondition } from "./filter.js";
+
+/** The ways in which a date column can be compared with one written date. */
+export const DATE_COMPARISONS = ["on", "notOn", "from", "after", "before", "to"] as const;
+export type DateComparison = (typeof DATE_COMPARISONS)[number];
+
+/** How each comparison is said in a sentence. */
+export const COMPARISON_WORDS: Record<DateComparison, string> = {
+  on: "on",
+  notOn: "not on",
+  from: "from",
+  after: "after",
+  before: "before",
+  to: "up to and including",
+};
+
+/**
+ * The condition that a comparison with a span makes (DESIGN section 3, the one rule for dates).
+ *
+ * @example compareDates("raised", "to", february, "leave") // v < end of February
+ */
+export function compareDates(
+  column: string,
+  comparison: DateComparison,
+  span: Span,
+  blanks: BlankPolicy = "leave",
+): DateCondition {
+  const side = comparison === "notOn" ? "outside" : "inside";
+  return { kind: "date", column, side, interval: intervalOf(comparison, span), blanks };
+}
+
+/** The half-open interval that a comparison with a span stands for. */
+export function intervalOf(comparison: DateComparison, { start, end }: Span): Interval {
+  switch (comparison) {
+    case "on":
+    case "notOn":
+      return { start, end };
+    case "from":
+      return { start, end: null };
+    case "after":
+      return { start: end, end: null };
+    case "before":
+      return { start: null, end: start };
+    case "to":
+      return { start: null, end };
+  }
+}

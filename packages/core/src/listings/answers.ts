@@ -1,0 +1,66 @@
+import type { RenderedNotice } from "../faults/index.js";
+import type { BlankPolicy, DateComparison } from "../filters/index.js";
+import type { Statement } from "../sql/index.js";
+import type { IntervalText, WindowText } from "./words.js";
+
+/** A value of a record, as it is sent. */
+export type RecordValue = string | number | null;
+
+/** A record as it is sent: its id, and its columns by name. */
+export type RecordAnswer = { readonly id: string | number } & Readonly<Record<string, RecordValue>>;
+
+/** How far a total can be trusted. */
+export type TotalIs = "exact" | "atLeast" | "notCounted";
+
+/** A count of records; `total` is null where `totalIs` is `notCounted`. */
+export interface TotalAnswer {
+  readonly total: number | null;
+  readonly totalIs: TotalIs;
+}
+
+/** What an answer tells of its records. */
+export interface RecordsMeta extends TotalAnswer {
+  readonly sentence: string;
+  readonly windows: Readonly<Record<string, WindowText>>;
+  readonly notices: readonly RenderedNotice[];
+  /** On request: how many there are without the caller's own conditions. */
+  readonly unfiltered?: TotalAnswer;
+  /** The texts of cells on this page that could not be read, by record id and column. */
+  readonly unreadable: Readonly<Record<string, Readonly<Record<string, string>>>>;
+}
+
+/** One condition, from what was sent to what is bound. */
+export interface ConditionExplained {
+  readonly column: string;
+  /** Which side of the interval is kept, and what happens to blanks. */
+  readonly side: "inside" | "outside";
+  readonly blanks: BlankPolicy;
+  readonly parameters: readonly ({
+    readonly parameter: string;
+    /** The text as it came under this name. */
+    readonly asked: string;
+    readonly comparison: DateComparison;
+  } & WindowText)[];
+  /** What is compared: wall clock in the listing's zone, and universal time. */
+  readonly interval: IntervalText;
+}
+
+/** What was asked, what was understood, and what the database is asked. */
+export interface Explanation {
+  readonly sentence: string;
+  readonly zone: string;
+  readonly conditions: readonly ConditionExplained[];
+  readonly statements: { readonly page: Statement; readonly count: Statement | null };
+  readonly notices: readonly RenderedNotice[];
+}
+
+/** A page of records with the addresses of the pages beside it, as it is sent. */
+export interface RecordsAnswer {
+  readonly records: readonly RecordAnswer[];
+  readonly meta: RecordsMeta & { readonly readAt: string };
+  readonly links: {
+    readonly first: string;
+    readonly next?: string;
+    readonly previous?: string;
+  };
+}

@@ -1,0 +1,19 @@
+export { whereOf } from "./condition.js";
+export { render, type Dialect, type Fragment, type SqlValue, type Statement } from "./fragment.js";
+export { MARIADB } from "./mariadb.js";
+export {
+  countStatement,
+  pageStatement,
+  type CountQuery,
+  type PageQuery,
+  type Position,
+  type RecordOrder,
+} from "./statements.js";
+export {
+  STATE_CODES,
+  encodeEdge,
+  encodeMs,
+  type Bound,
+  type StoredColumn,
+  type StoredTable,
+} from "./storage.js";

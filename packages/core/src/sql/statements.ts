@@ -1,0 +1,138 @@
+import type { Filter } from "../filters/index.js";
+import { whereOf } from "./condition.js";
+import {
+  joined,
+  nameOf,
+  render,
+  sql,
+  valueOf,
+  type Dialect,
+  type Fragment,
+  type SqlValue,
+  type Statement,
+} from "./fragment.js";
+import { STATE_CODES, type StoredColumn, type StoredTable } from "./storage.js";
+
+/** The order of a page: one column, then the key in the same direction. */
+export interface RecordOrder {
+  /** A column of the catalogue, or null for the key alone. */
+  readonly column: string | null;
+  readonly descending: boolean;
+}
+
+/** The place in an order after which a page begins: the values of the record before it. */
+export interface Position {
+  /** The stored value of the order's column; null for a blank or unreadable cell. */
+  readonly value: SqlValue;
+  readonly key: SqlValue;
+}
+
+/** A count that is made beside a page. */
+export interface CountQuery {
+  readonly filter: Filter;
+  /** Counting stops one beyond it, so that the cost is the same at any size; null for never. */
+  readonly cap: number | null;
+}
+
+/** What a page of records is made of. */
+export interface PageQuery {
+  readonly filter: Filter;
+  readonly columns: readonly string[];
+  readonly order: RecordOrder;
+  readonly after: Position | null;
+  /** Records at most, a whole number. */
+  readonly limit: number;
+  /** Totals to give with every record of the page. */
+  readonly counts: readonly CountQuery[];
+}
+
+/**
+ * The query of one page. The result's columns are `k` (the key), `o` (the stored value of the
+ * order's column), `n0`, `n1`, … for the counts, then for each column `v0`, `v1`, …, and
+ * beside one that can be unreadable `u0`, `u1`, …: its raw text where it is.
+ *
+ * The counts are part of the statement, and so of the same snapshot as the page; the database
+ * makes each once. NULL counts as the lowest value: blanks and unreadables come first
+ * ascending, last descending.
+ */
+export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dialect): Statement {
+  const key = nameOf(table.key);
+  const { column } = query.order;
+  const order = column === null ? null : nameOf(storedColumn(column, table).value);
+  const fields = [
+    sql`${key} AS ${nameOf("k")}`,
+    sql`${order ?? sql`NULL`} AS ${nameOf("o")}`,
+    ...query.counts.map(
+      (count, index) => sql`(${counted(count, table)}) AS ${nameOf(`n${index}`)}`,
+    ),
+    ...query.columns.flatMap((name, index) => selected(name, index, table)),
+  ];
+  const where = whereOf(query.filter, table);
+  const place = query.after === null ? null : afterPosition(query.order, query.after, order, key);
+  const conditions = [where, place].filter((part) => part !== null);
+  const clause = conditions.length === 0 ? sql`` : sql` WHERE ${joined(conditions, sql` AND `)}`;
+  const direction = query.order.descending ? sql` DESC` : sql``;
+  const keys = order === null ? [key] : [order, key];
+  const by = joined(
+    keys.map((each) => sql`${each}${direction}`),
+    sql`, `,
+  );
+  return render(
+    sql`SELECT ${joined(fields, sql`, `)} FROM ${nameOf(table.table)}${clause} ORDER BY ${by} LIMIT ${valueOf(query.limit)}`,
+    dialect,
+  );
+}
+
+/** The query of a total alone; its one field is `n`. */
+export function countStatement(count: CountQuery, table: StoredTable, dialect: Dialect): Statement {
+  return render(counted(count, table), dialect);
+}
+
+function counted({ filter, cap }: CountQuery, table: StoredTable): Fragment {
+  const where = whereOf(filter, table);
+  const clause = where === null ? sql`` : sql` WHERE ${where}`;
+  const from = nameOf(table.table);
+  const n = nameOf("n");
+  if (cap === null) return sql`SELECT COUNT(*) AS ${n} FROM ${from}${clause}`;
+  const limit = valueOf(cap + 1);
+  return sql`SELECT COUNT(*) AS ${n} FROM (SELECT 1 FROM ${from}${clause} LIMIT ${limit}) AS ${nameOf("capped")}`;
+}
+
+function selected(name: string, index: number, table: StoredTable): readonly Fragment[] {
+  const { value, cell } = storedColumn(name, table);
+  const selectedValue = sql`${nameOf(value)} AS ${nameOf(`v${index}`)}`;
+  if (cell === null) return [selectedValue];
+  const unreadable = sql`${nameOf(cell.state)} = ${valueOf(STATE_CODES.unreadable)}`;
+  const raw = sql`CASE WHEN ${unreadable} THEN ${nameOf(cell.raw)} END`;
+  return [selectedValue, sql`${raw} AS ${nameOf(`u${index}`)}`];
+}
+
+/**
+ * The records beyond a place. The first bound is redundant, and lets the index begin at the
+ * place: a row value `(d, id) > (x, y)` alone is read from the start of the index.
+ */
+function afterPosition(
+  { descending }: RecordOrder,
+  { value, key: keyValue }: Position,
+  order: Fragment | null,
+  key: Fragment,
+): Fragment {
+  const beyondKey = descending
+    ? sql`${key} < ${valueOf(keyValue)}`
+    : sql`${key} > ${valueOf(keyValue)}`;
+  if (order === null) return beyondKey;
+  if (value === null) {
+    const within = sql`(${order} IS NULL AND ${beyondKey})`;
+    return descending ? within : sql`(${within} OR ${order} IS NOT NULL)`;
+  }
+  const at = valueOf(value);
+  return descending
+    ? sql`(${order} <= ${at} AND (${order} < ${at} OR ${beyondKey}) OR ${order} IS NULL)`
+    : sql`(${order} >= ${at} AND (${order} > ${at} OR ${beyondKey}))`;
+}
+
+function storedColumn(name: string, table: StoredTable): StoredColumn {
+  const stored = table.columns.get(name);
+  if (stored === undefined) throw new Error(`${name} is no column of ${table.table}`);
+  return stored;
+}

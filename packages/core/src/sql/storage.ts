@@ -1,0 +1,89 @@
+import {
+  MS_PER_DAY,
+  civilDay,
+  dayOf,
+  isoDay,
+  isoTime,
+  wallMs,
+  type Edge,
+} from "../calendar/index.js";
+import { face, type Column } from "../filters/index.js";
+import type { CellState, DateKind } from "../reading/index.js";
+
+/** How a table of Orisma's own stores a column. */
+export interface StoredColumn {
+  readonly column: Column;
+  /**
+   * The physical column of the value; NULL unless the cell could be read. Days are a DATE,
+   * wall-clock times and instants a DATETIME(3), instants in UTC.
+   */
+  readonly value: string;
+  /** Where a cell can be blank or unreadable: the columns of its state and its raw text. */
+  readonly cell: {
+    /** One of {@link STATE_CODES}. */
+    readonly state: string;
+    readonly raw: string;
+  } | null;
+}
+
+/** How a table stores the records of a source. */
+export interface StoredTable {
+  readonly table: string;
+  /** The physical key column, by which ties are broken. */
+  readonly key: string;
+  readonly columns: ReadonlyMap<string, StoredColumn>;
+}
+
+/** A stored column of dates. */
+export interface StoredDates {
+  readonly kind: DateKind;
+  readonly value: string;
+  readonly state: string;
+}
+
+/** The stored column of a name; throws on one that the table lacks or that holds no dates. */
+export function datesOf(name: string, table: StoredTable): StoredDates {
+  const stored = table.columns.get(name);
+  if (stored?.column.type !== "date" || stored.cell === null) {
+    throw new Error(`${name} is no date column of ${table.table}`);
+  }
+  return { kind: stored.column.kind, value: stored.value, state: stored.cell.state };
+}
+
+/** The numbers under which the three states are stored. */
+export const STATE_CODES: Readonly<Record<CellState, number>> = {
+  dated: 1,
+  blank: 2,
+  unreadable: 3,
+};
+
+/** A bound in stored form, or why there is none to compare with. */
+export type Bound =
+  | { readonly kind: "value"; readonly text: string }
+  /** Below everything that the column can hold. */
+  | { readonly kind: "below" }
+  /** Above everything that the column can hold. */
+  | { readonly kind: "above" };
+
+/**
+ * An edge as the text to compare a stored date column with: `2025-02-28`, or
+ * `2025-02-28 14:30:00.000` (in UTC for instants, without a zone, which would cost the index).
+ *
+ * A column of days takes an edge inside a day up to the next one: on a point column both
+ * bounds are rounded up to its resolution.
+ */
+export function encodeEdge(edge: Edge, kind: DateKind): Bound {
+  return encodeMs(face(edge, kind), kind);
+}
+
+/** The stored form of a value of a kind; see {@link encodeEdge}. */
+export function encodeMs(ms: number, kind: DateKind): Bound {
+  const wall = wallMs(kind === "date" ? Math.ceil(ms / MS_PER_DAY) * MS_PER_DAY : ms);
+  const day = dayOf(wall);
+  const { year } = civilDay(day);
+  if (year < 1) return { kind: "below" };
+  if (year > 9999) return { kind: "above" };
+  if (kind === "date") return { kind: "value", text: isoDay(day) };
+  const time = isoTime(wall - day * MS_PER_DAY);
+  return { kind: "value", text: `${isoDay(day)} ${time.length > 8 ? time : `${time}.000`}` };
+}

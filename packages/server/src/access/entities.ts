@@ -1,0 +1,47 @@
+import type { Role } from "../http/index.js";
+import { Column, Entity, PrimaryGeneratedColumn } from "typeorm";
+
+/** What a caller shows to be let in. Only a hash is kept: the key itself is told once. */
+@Entity("access_keys")
+export class AccessKey {
+  @PrimaryGeneratedColumn({ type: "int", unsigned: true })
+  id: number;
+
+  @Column({ type: "varchar", length: 64 })
+  name: string;
+
+  @Column({ type: "varchar", length: 16 })
+  role: Role;
+
+  /** SHA-256 of the key, in hexadecimal; a key has 256 random bits, so no salt is needed. */
+  @Column({ type: "char", length: 64, charset: "ascii", collation: "ascii_bin", unique: true })
+  hash: string;
+
+  /** The listings that a reader may read; null for all. */
+  @Column({ type: "json", nullable: true })
+  listings: string[] | null;
+
+  /** Milliseconds since 1970-01-01T00:00:00Z, here and below. */
+  @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
+  createdAt: number;
+}
+
+/** A person signed in to the console, by cookie. */
+@Entity("sessions")
+export class Session {
+  /** SHA-256 of the cookie's value, in hexadecimal. */
+  @Column({
+    type: "char",
+    length: 64,
+    charset: "ascii",
+    collation: "ascii_bin",
+    primary: true,
+  })
+  hash: string;
+
+  @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
+  createdAt: number;
+
+  @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
+  expiresAt: number;
+}

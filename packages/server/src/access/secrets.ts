@@ -1,0 +1,40 @@
+import { createHash, createHmac, randomBytes, timingSafeEqual } from "node:crypto";
+
+/** A fresh key: `orisma_` and 256 random bits in base64url, so that leaks can be searched for. */
+export function makeKey(): string {
+  return `orisma_${randomBytes(32).toString("base64url")}`;
+}
+
+/** A fresh value for a session's cookie, 256 random bits. */
+export function makeSessionToken(): string {
+  return randomBytes(32).toString("base64url");
+}
+
+/** Letters and digits that are not taken for one another, 32 of them. */
+const CODE_SIGNS = "ABCDEFGHJKLMNPQRSTUVWXYZ23456789";
+
+/** A one-time code of 60 random bits, to be read and typed: `F7KQ-2MND-XR5T`. */
+export function makeCode(): string {
+  const signs = [...randomBytes(12)].map((byte) => CODE_SIGNS[byte % 32] ?? "");
+  return [0, 4, 8].map((start) => signs.slice(start, start + 4).join("")).join("-");
+}
+
+/** A code as typed, without dashes, spaces and letter case. */
+export function normalCode(typed: string): string {
+  return typed.toUpperCase().replace(/[\s-]/g, "");
+}
+
+/** SHA-256 in hexadecimal; enough for secrets of full random length. */
+export function hashOf(secret: string): string {
+  return createHash("sha256").update(secret).digest("hex");
+}
+
+/** The token that a session's writes must show, which a page of another site cannot read. */
+export function csrfToken(serviceSecret: Buffer, sessionToken: string): string {
+  return createHmac("sha256", serviceSecret).update(`csrf ${sessionToken}`).digest("base64url");
+}
+
+/** Compares two texts in a time that does not tell where they differ. */
+export function sameText(a: string, b: string): boolean {
+  return timingSafeEqual(Buffer.from(hashOf(a)), Buffer.from(hashOf(b)));
+}

@@ -1,0 +1,63 @@
+import express, { type Express } from "express";
+import helmet from "helmet";
+import type { Logger } from "pino";
+import type { DataSource } from "typeorm";
+import { accessRoutes, identify, type Access } from "./access/index.js";
+import { answerFailures, checkHost, logRequests, nothingHere } from "./http/index.js";
+import { listingRoutes, type Listings } from "./listings/index.js";
+import { recordRoutes, type Records } from "./records/index.js";
+import { sourceRoutes, type Sources } from "./sources/index.js";
+import { consoleRoutes, healthRoutes, problemRoutes } from "./system/index.js";
+
+/** Bytes of a JSON body at most. */
+const LARGEST_BODY = "1mb";
+
+/** What the HTTP interface is made of. */
+export interface AppParts {
+  readonly host: string;
+  readonly logger: Logger;
+  readonly dataSource: DataSource;
+  readonly access: Access;
+  readonly sources: Sources;
+  readonly listings: Listings;
+  readonly records: Records;
+  /** The folder of the console's built files. */
+  readonly consoleFolder: string;
+  readonly now: () => number;
+}
+
+/** Puts the HTTP interface together. */
+export function makeApp(parts: AppParts): Express {
+  const { logger, access, sources, listings, records, now } = parts;
+  const app = express();
+  app.disable("x-powered-by");
+  // The answers that have an ETag make it themselves.
+  app.set("etag", false);
+  app.set("query parser", false);
+
+  app.use(logRequests(logger));
+  app.use(checkHost(parts.host));
+
+  const api = express.Router();
+  api.use((_request, response, next) => {
+    response.set("X-Content-Type-Options", "nosniff").set("Cache-Control", "no-store");
+    next();
+  });
+  api.use(identify(access));
+  // First, and without a reader of bodies: the busiest addresses have none.
+  api.use(recordRoutes(records, listings, now));
+  api.use(express.json({ limit: LARGEST_BODY, strict: true }));
+  api.use(accessRoutes(access));
+  api.use(sourceRoutes(sources, (source) => listings.mustNotUse(source)));
+  api.use(listingRoutes(listings));
+  api.use(nothingHere);
+  app.use("/v1", api);
+
+  app.use(healthRoutes(parts.dataSource));
+  app.use(helmet({ contentSecurityPolicy: { directives: { "upgrade-insecure-requests": null } } }));
+  app.use(problemRoutes());
+  app.use(consoleRoutes(parts.consoleFolder));
+  app.use(nothingHere);
+  app.use(answerFailures(logger));
+  return app;
+}

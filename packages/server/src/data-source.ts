@@ -1,0 +1,33 @@
+import "reflect-metadata";
+import { DataSource } from "typeorm";
+import { AccessKey, Session } from "./access/entities.js";
+import { Listing } from "./listings/entities.js";
+import type { DatabaseLogin } from "./settings.js";
+import { ColumnReading, Source, SourceColumn } from "./sources/entities.js";
+import { FirstCut1764000000000 } from "./database/migrations/first-cut.js";
+
+/** Connections held open at most. */
+const POOL_SIZE = 10;
+/** Prepared statements held per connection; the server allows 16,382 over all connections. */
+const STATEMENTS_PER_CONNECTION = 200;
+
+/** The entities and connections of the service, not yet connected. */
+export function makeDataSource(login: DatabaseLogin): DataSource {
+  return new DataSource({
+    type: "mariadb",
+    host: login.host,
+    port: login.port,
+    username: login.user,
+    password: login.password,
+    database: login.database,
+    entities: [AccessKey, Session, Source, SourceColumn, ColumnReading, Listing],
+    migrations: [FirstCut1764000000000],
+    migrationsTransactionMode: "each",
+    timezone: "Z",
+    supportBigNumbers: true,
+    bigNumberStrings: false,
+    charset: "utf8mb4_unicode_ci",
+    poolSize: POOL_SIZE,
+    extra: { maxPreparedStatements: STATEMENTS_PER_CONNECTION },
+  });
+}

@@ -1,0 +1,292 @@
+import { spawn, spawnSync, type ChildProcess } from "node:child_process";
+import { createHash, randomBytes } from "node:crypto";
+import {
+  chmodSync,
+  chownSync,
+  existsSync,
+  mkdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from "node:fs";
+import { createServer } from "node:net";
+import { tmpdir } from "node:os";
+import { dirname, join } from "node:path";
+import { setTimeout as sleep } from "node:timers/promises";
+import mysql from "mysql2/promise";
+import type { DatabaseLogin } from "../settings.js";
+
+/** A MariaDB server of our own, on loopback. */
+export interface Engine {
+  readonly login: DatabaseLogin;
+  /** The folder that holds its data. */
+  readonly folder: string;
+  /** Asks the server to end, and waits until it has. */
+  stop(): Promise<void>;
+}
+
+export interface EngineOptions {
+  /** Where the data lies; created if missing. */
+  readonly folder: string;
+  /** Called if the server ends without having been asked to, with what is known of why. */
+  readonly onCrash: (report: string) => void;
+  /** Called with news for the person who started the service. */
+  readonly tell: (line: string) => void;
+  /** Whether each commit must reach the disk; tests do without. */
+  readonly durable?: boolean;
+}
+
+const DATABASE = "orisma";
+const USER = "orisma";
+const SERVER = "/usr/sbin/mariadbd";
+const INSTALLER = "/usr/bin/mariadb-install-db";
+const START_LIMIT_MS = 60_000;
+const STOP_LIMIT_MS = 60_000;
+/** The longest path of a Unix socket, in bytes, less room for the server's own endings. */
+const LONGEST_SOCKET_PATH = 100;
+
+/**
+ * Starts a private MariaDB server on a free port of 127.0.0.1, in a folder of its own.
+ *
+ * Never runs as root: where this process does, the server runs as Debian's user `mysql`. Its
+ * accounts are root over the socket, for the operating system's own administrator, and one
+ * for the service, whose password is made anew at each start and kept only in memory. A server
+ * that an earlier run left behind in the same folder is stopped first.
+ *
+ * Throws with the end of the server's log when it does not come up.
+ */
+export async function startEngine(options: EngineOptions): Promise<Engine> {
+  if (!existsSync(SERVER) || !existsSync(INSTALLER)) {
+    throw new Error("MariaDB is not installed: apt-get install mariadb-server");
+  }
+  const account = serverAccount();
+  const folder = placeFor(options.folder, account, options.tell);
+  const data = join(folder, "data");
+  const files = {
+    run: join(folder, "run"),
+    temporary: join(folder, "tmp"),
+    log: join(folder, "log"),
+  };
+  for (const path of [folder, ...Object.values(files)]) makeFolder(path, account);
+  await stopLeftOver(join(files.run, "mariadbd.pid"), data, options.tell);
+  if (!existsSync(data)) install(folder, data, files.temporary, account);
+
+  const password = randomBytes(24).toString("hex");
+  const port = await freePort();
+  const socket = socketPath(files.run);
+  const initFile = join(files.run, "init.sql");
+  writeOwned(initFile, initialStatements(password), account);
+  const log = join(files.log, "mariadbd.log");
+  const server = spawn(
+    SERVER,
+    [
+      "--no-defaults",
+      `--datadir=${data}`,
+      `--tmpdir=${files.temporary}`,
+      `--socket=${socket}`,
+      `--pid-file=${join(files.run, "mariadbd.pid")}`,
+      `--log-error=${log}`,
+      `--init-file=${initFile}`,
+      `--port=${port}`,
+      "--bind-address=127.0.0.1",
+      "--skip-name-resolve",
+      "--local-infile=0",
+      "--character-set-server=utf8mb4",
+      "--collation-server=utf8mb4_unicode_ci",
+      "--default-time-zone=+00:00",
+      "--innodb-buffer-pool-size=256M",
+      `--innodb-flush-log-at-trx-commit=${(options.durable ?? true) ? 1 : 2}`,
+    ],
+    // A session of its own, so that Ctrl-C reaches the service alone, which ends both in order.
+    { ...account, cwd: data, stdio: "ignore", detached: true },
+  );
+  const login = { host: "127.0.0.1", port, user: USER, password, database: DATABASE };
+  const ended = endOf(server);
+  let stopping = false;
+  void ended.then((how) => {
+    if (!stopping) options.onCrash(`the database ended by itself (${how}).\n${tailOf(log)}`);
+  });
+  try {
+    await ready(login, ended, log);
+  } catch (error) {
+    stopping = true;
+    server.kill("SIGKILL");
+    throw error;
+  } finally {
+    rmSync(initFile, { force: true });
+  }
+  return {
+    login,
+    folder,
+    async stop() {
+      stopping = true;
+      server.kill("SIGTERM");
+      const timeout = setTimeout(() => server.kill("SIGKILL"), STOP_LIMIT_MS);
+      await ended;
+      clearTimeout(timeout);
+    },
+  };
+}
+
+type Account = { readonly uid: number; readonly gid: number } | Record<never, never>;
+
+/** Whom the server runs as: this user, or `mysql` where this user is root. */
+function serverAccount(): Account {
+  if (process.getuid?.() !== 0) return {};
+  const line = readFileSync("/etc/passwd", "utf8")
+    .split("\n")
+    .find((each) => each.startsWith("mysql:"));
+  const [, , uid, gid] = line?.split(":") ?? [];
+  if (uid === undefined || gid === undefined) {
+    throw new Error("there is no user “mysql” to run the database as, and it never runs as root");
+  }
+  return { uid: Number(uid), gid: Number(gid) };
+}
+
+/** The wanted folder, or one under /var/lib where another user cannot pass through to it. */
+function placeFor(wanted: string, account: Account, tell: (line: string) => void): string {
+  if (!("uid" in account)) return wanted;
+  mkdirSync(dirname(wanted), { recursive: true, mode: 0o711 });
+  for (let path = dirname(wanted); path !== "/"; path = dirname(path)) {
+    if ((statSync(path).mode & 0o001) !== 0) continue;
+    const name = createHash("sha256").update(wanted).digest("hex").slice(0, 12);
+    const place = join("/var/lib/orisma", name);
+    mkdirSync(dirname(place), { recursive: true, mode: 0o755 });
+    tell(`the user mysql may not pass through ${path}, so the database lies in ${place}`);
+    return place;
+  }
+  return wanted;
+}
+
+function makeFolder(path: string, account: Account): void {
+  mkdirSync(path, { recursive: true, mode: 0o700 });
+  own(path, account);
+}
+
+function own(path: string, account: Account): void {
+  if ("uid" in account) chownSync(path, account.uid, account.gid);
+}
+
+function writeOwned(path: string, text: string, account: Account): void {
+  writeFileSync(path, text, { mode: 0o600 });
+  chmodSync(path, 0o600);
+  own(path, account);
+}
+
+/** Makes a fresh data folder beside the final one, so that a half-made one is never used. */
+function install(folder: string, data: string, temporary: string, account: Account): void {
+  const fresh = join(folder, "data.new");
+  rmSync(fresh, { recursive: true, force: true });
+  makeFolder(fresh, account);
+  const done = spawnSync(
+    INSTALLER,
+    [
+      "--no-defaults",
+      `--datadir=${fresh}`,
+      `--tmpdir=${temporary}`,
+      "--auth-root-authentication-method=socket",
+      "--skip-test-db",
+      "--skip-name-resolve",
+    ],
+    { ...account, cwd: fresh, encoding: "utf8", env: { PATH: "/usr/sbin:/usr/bin:/sbin:/bin" } },
+  );
+  if (done.status !== 0) {
+    throw new Error(`a fresh database could not be made:\n${done.stdout}${done.stderr}`);
+  }
+  renameSync(fresh, data);
+}
+
+/** One statement a line; run by the server before it takes connections. */
+function initialStatements(password: string): string {
+  return [
+    `CREATE DATABASE IF NOT EXISTS ${DATABASE} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;`,
+    `CREATE USER IF NOT EXISTS ${USER}@'127.0.0.1' IDENTIFIED BY '${password}';`,
+    `ALTER USER ${USER}@'127.0.0.1' IDENTIFIED BY '${password}';`,
+    `GRANT ALL ON \`${DATABASE}%\`.* TO ${USER}@'127.0.0.1';`,
+    "",
+  ].join("\n");
+}
+
+async function ready(login: DatabaseLogin, ended: Promise<string>, log: string): Promise<void> {
+  const deadline = performance.now() + START_LIMIT_MS;
+  let failed: string | null = null;
+  void ended.then((how) => (failed = how));
+  for (;;) {
+    try {
+      const connection = await mysql.createConnection({ ...login });
+      await connection.end();
+      return;
+    } catch {
+      if (failed !== null || performance.now() > deadline) {
+        throw new Error(`the database did not start (${failed ?? "too slow"}).\n${tailOf(log)}`);
+      }
+      await sleep(50);
+    }
+  }
+}
+
+function endOf(server: ChildProcess): Promise<string> {
+  return new Promise((resolve) => {
+    server.once("error", (error) => resolve(error.message));
+    server.once("exit", (code, signal) =>
+      resolve(signal === null ? `exit code ${code ?? "unknown"}` : `signal ${signal}`),
+    );
+  });
+}
+
+/** A crash of the service leaves its server running; it is known by its data folder. */
+async function stopLeftOver(
+  pidFile: string,
+  data: string,
+  tell: (line: string) => void,
+): Promise<void> {
+  const pid = existsSync(pidFile) ? Number(readFileSync(pidFile, "utf8").trim()) : 0;
+  const runs = () => pid > 0 && commandLine(pid).includes(`--datadir=${data}`);
+  if (!runs()) return;
+  tell("stopping a database that an earlier run left behind");
+  process.kill(pid, "SIGTERM");
+  const deadline = performance.now() + STOP_LIMIT_MS;
+  while (runs()) {
+    if (performance.now() > deadline)
+      throw new Error(`the database of process ${pid} does not end`);
+    await sleep(50);
+  }
+}
+
+function commandLine(pid: number): readonly string[] {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, "utf8").split("\0");
+  } catch {
+    return [];
+  }
+}
+
+function socketPath(run: string): string {
+  const path = join(run, "mariadbd.sock");
+  if (Buffer.byteLength(path) <= LONGEST_SOCKET_PATH) return path;
+  return join(
+    tmpdir(),
+    `orisma-${createHash("sha256").update(run).digest("hex").slice(0, 12)}.sock`,
+  );
+}
+
+/** A port that is free now; the server binds it a moment later. */
+export function freePort(): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const probe = createServer();
+    probe.once("error", reject);
+    probe.listen(0, "127.0.0.1", () => {
+      const address = probe.address();
+      const port = typeof address === "object" && address !== null ? address.port : 0;
+      probe.close(() => resolve(port));
+    });
+  });
+}
+
+function tailOf(log: string): string {
+  if (!existsSync(log)) return `There is no log at ${log}.`;
+  const lines = readFileSync(log, "utf8").trimEnd().split("\n").slice(-12);
+  return `Its log is ${log} and ends:\n${lines.map((line) => `  ${line}`).join("\n")}`;
+}

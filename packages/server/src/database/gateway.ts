@@ -1,0 +1,124 @@
+import type { DataSource } from "typeorm";
+import type { SqlValue, Statement } from "@orisma/core";
+
+/** A row of a result: its fields in the order of the statement. */
+export type ResultRow = readonly (string | number | null)[];
+
+/** A statement took longer than its limit, and was stopped by the database. */
+export class TooSlow extends Error {}
+
+/** The database cannot be reached or has gone away. */
+export class DatabaseUnavailable extends Error {}
+
+/** Seconds that one statement may take unless told. */
+export const STATEMENT_LIMIT_S = 10;
+
+/**
+ * What every connection is set to before its first query: strict modes that refuse impossible
+ * dates and read backslashes as the driver writes them, and universal time.
+ */
+const PINNED =
+  "SET SESSION sql_mode = 'STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE," +
+  "ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION', time_zone = '+00:00'";
+
+/** The part of the driver's connection that is used here. */
+interface DriverConnection {
+  execute(
+    options: object,
+    values: readonly SqlValue[],
+    done: (error: DriverError | null, rows: unknown) => void,
+  ): void;
+}
+
+interface DriverError extends Error {
+  readonly errno?: number;
+  readonly code?: string;
+  readonly fatal?: boolean;
+}
+
+/** "Query execution was interrupted", by its time limit or by a node on its behalf. */
+const TOO_SLOW = new Set([1969, 1317]);
+const UNAVAILABLE = /^(?:ECONN|EPIPE|ETIMEDOUT|PROTOCOL_CONNECTION_LOST|POOL_)/;
+
+/**
+ * The one way to the records: every query on them is a prepared statement, on a connection
+ * whose modes were pinned first, with values of admitted types only.
+ */
+export class Gateway {
+  readonly #pinned = new WeakSet<DriverConnection>();
+
+  constructor(private readonly dataSource: DataSource) {}
+
+  /**
+   * Runs one query for at most so many seconds, a whole number. A statement is its own
+   * consistent, read-only snapshot: figures that belong together are asked for in one.
+   */
+  async read(
+    { text, values }: Statement,
+    seconds = STATEMENT_LIMIT_S,
+  ): Promise<readonly ResultRow[]> {
+    if (!Number.isInteger(seconds)) throw new TypeError("the limit is a whole number of seconds");
+    // Written into the text, since the server does not take it as a bound value.
+    const limited = `SET STATEMENT max_statement_time=${seconds} FOR ${text}`;
+    return this.#withConnection((connection) => execute(connection, { text: limited, values }));
+  }
+
+  /** Runs statements that write, one after the other on one connection, without a time limit. */
+  async write<T>(work: (run: (statement: Statement) => Promise<void>) => Promise<T>): Promise<T> {
+    return this.#withConnection((connection) =>
+      work(async (statement) => {
+        await execute(connection, statement);
+      }),
+    );
+  }
+
+  async #withConnection<T>(work: (connection: DriverConnection) => Promise<T>): Promise<T> {
+    const runner = this.dataSource.createQueryRunner();
+    try {
+      const connection = (await runner.connect().catch(translate)) as DriverConnection;
+      if (!this.#pinned.has(connection)) {
+        await execute(connection, { text: PINNED, values: [] });
+        this.#pinned.add(connection);
+      }
+      return await work(connection);
+    } finally {
+      await runner.release();
+    }
+  }
+}
+
+function execute(
+  connection: DriverConnection,
+  { text, values }: Statement,
+): Promise<readonly ResultRow[]> {
+  for (const value of values) admit(value);
+  return new Promise<readonly ResultRow[]>((resolve, reject) => {
+    const options = {
+      sql: text,
+      rowsAsArray: true,
+      dateStrings: true,
+      supportBigNumbers: true,
+      bigNumberStrings: false,
+    };
+    connection.execute(options, values, (error, rows) => {
+      if (error === null) resolve(rows as readonly ResultRow[]);
+      else reject(error);
+    });
+  }).catch(translate);
+}
+
+/** Arrays and objects are refused: the driver would write them out as SQL text. */
+function admit(value: unknown): void {
+  if (value === null || Buffer.isBuffer(value)) return;
+  if (typeof value === "string" || typeof value === "bigint") return;
+  if (typeof value === "number" && Number.isFinite(value)) return;
+  throw new TypeError(`a value of type ${typeof value} is not bound to a statement`);
+}
+
+function translate(error: DriverError): never {
+  if (TOO_SLOW.has(error.errno ?? 0)) throw new TooSlow(error.message);
+  if (error.fatal === true || UNAVAILABLE.test(error.code ?? "")) {
+    throw new DatabaseUnavailable(error.message, { cause: error });
+  }
+  throw error;
+}

@@ -1,0 +1,59 @@
+import type { ErrorRequestHandler, RequestHandler, Response } from "express";
+import type { Logger } from "pino";
+import { DatabaseUnavailable, TooSlow } from "../database/index.js";
+import { contextOf } from "./context.js";
+import { PROBLEMS, PROBLEM_MEDIA_TYPE, Problem, problemDocument } from "./problem.js";
+
+/** Seconds after which a caller may try again when the database is away. */
+const RETRY_AFTER_S = 5;
+
+/** Answers an address that nothing serves. */
+export const nothingHere: RequestHandler = (request) => {
+  throw new Problem("not-found", `Nothing is served at ${request.method} ${request.path}`);
+};
+
+/** Answers every failure with a problem document; only an unexpected one is logged as an error. */
+export function answerFailures(logger: Logger): ErrorRequestHandler {
+  return (error: unknown, _request, response, next) => {
+    if (response.headersSent) {
+      next(error);
+      return;
+    }
+    const problem = toProblem(error);
+    const { requestId } = contextOf(response);
+    if (problem.problem === "internal-error" || problem.problem === "unavailable") {
+      logger.error({ requestId, error }, problem.detail);
+    }
+    sendProblem(response, problem);
+  };
+}
+
+/** Sends a problem document. */
+export function sendProblem(response: Response, problem: Problem): void {
+  const { requestId } = contextOf(response);
+  response
+    .status(PROBLEMS[problem.problem].status)
+    .set({ ...problem.headers, "Cache-Control": "no-store" })
+    .type(PROBLEM_MEDIA_TYPE)
+    .send(JSON.stringify(problemDocument(problem, requestId)));
+}
+
+function toProblem(error: unknown): Problem {
+  if (error instanceof Problem) return error;
+  if (error instanceof TooSlow || error instanceof DatabaseUnavailable) {
+    const detail =
+      error instanceof TooSlow
+        ? "The database took longer over this than it may; ask for less, or try again"
+        : "The database cannot be reached";
+    return new Problem("unavailable", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
+  }
+  return bodyProblem(error) ?? new Problem("internal-error", "Something went wrong in the service");
+}
+
+/** Failures of the framework's own readers of addresses and bodies, which carry a status. */
+function bodyProblem(error: unknown): Problem | null {
+  if (!(error instanceof Error) || !("status" in error)) return null;
+  if (error.status === 413) return new Problem("too-large", "The body is larger than is read here");
+  const isCallers = typeof error.status === "number" && error.status >= 400 && error.status < 500;
+  return isCallers ? new Problem("unreadable-request", error.message) : null;
+}

@@ -1,0 +1,103 @@
+import { renderFault, type Fault, type FaultCode, type RenderedFault } from "@orisma/core";
+
+/** The kinds of problem that this service answers with. */
+export const PROBLEMS = {
+  "invalid-value": { status: 422, title: "A value is wrong" },
+  "unreadable-request": { status: 400, title: "The request cannot be read" },
+  "not-signed-in": { status: 401, title: "No valid key or session was shown" },
+  "not-allowed": { status: 403, title: "The key does not allow this" },
+  "not-found": { status: 404, title: "There is no such thing" },
+  "method-not-allowed": { status: 405, title: "The method is not one of this address" },
+  "already-there": { status: 409, title: "The name is taken or in use" },
+  "too-large": { status: 413, title: "The request is too large" },
+  "wrong-host": { status: 421, title: "The Host header names another service" },
+  "too-many-requests": { status: 429, title: "Too many requests" },
+  "internal-error": { status: 500, title: "A fault of the service itself" },
+  unavailable: { status: 503, title: "The database cannot answer now" },
+} as const;
+
+export type ProblemName = keyof typeof PROBLEMS;
+
+/** An answer that tells of a failure: thrown where it is found, sent as RFC 9457 has it. */
+export class Problem extends Error {
+  constructor(
+    readonly problem: ProblemName,
+    readonly detail: string,
+    readonly faults: readonly Fault[] = [],
+    readonly headers: Readonly<Record<string, string>> = {},
+  ) {
+    super(detail);
+  }
+}
+
+/** The problem that faults of the core come to; several kinds together count as a wrong value. */
+export function problemOf(faults: readonly Fault[]): Problem {
+  const names = new Set(faults.map(({ code }) => PROBLEM_OF_FAULT[code]));
+  const [name] = names;
+  const detail = faults.map((each) => renderFault(each).message).join("; ");
+  return new Problem(
+    names.size === 1 && name !== undefined ? name : "invalid-value",
+    detail,
+    faults,
+  );
+}
+
+/** The problem of each fault of the core: complete by its type. */
+const PROBLEM_OF_FAULT: Readonly<Record<FaultCode, ProblemName>> = {
+  "date.form": "invalid-value",
+  "date.ambiguous": "invalid-value",
+  "date.order": "invalid-value",
+  "date.impossible": "invalid-value",
+  "date.timeRefused": "invalid-value",
+  "date.offsetRefused": "invalid-value",
+  "date.pattern": "invalid-value",
+  "number.form": "invalid-value",
+  "window.reversed": "invalid-value",
+  "parameter.unknown": "invalid-value",
+  "parameter.repeated": "invalid-value",
+  "parameter.notAllowed": "invalid-value",
+  "parameter.value": "invalid-value",
+  "parameter.conflict": "invalid-value",
+  "parameter.precision": "invalid-value",
+  "order.unknown": "invalid-value",
+  "page.size": "invalid-value",
+  "cursor.unreadable": "invalid-value",
+  "cursor.otherQuery": "invalid-value",
+  "zone.unknown": "invalid-value",
+  "column.unknown": "invalid-value",
+  "column.notDate": "invalid-value",
+  "column.notOrdered": "invalid-value",
+  "column.finerThanDay": "invalid-value",
+  "reading.pattern": "invalid-value",
+  "name.form": "invalid-value",
+  "name.taken": "already-there",
+  "name.reserved": "invalid-value",
+  "name.unknown": "not-found",
+  "pair.incomplete": "invalid-value",
+  "document.shape": "invalid-value",
+};
+
+/** The body of a problem document (RFC 9457, section 3). */
+export interface ProblemDocument {
+  readonly type: string;
+  readonly title: string;
+  readonly status: number;
+  readonly detail: string;
+  readonly instance: string;
+  readonly faults: readonly RenderedFault[];
+}
+
+export const PROBLEM_MEDIA_TYPE = "application/problem+json";
+
+/** The document of a problem; `instance` is the id of the request, which the log has too. */
+export function problemDocument(problem: Problem, requestId: string): ProblemDocument {
+  const { status, title } = PROBLEMS[problem.problem];
+  return {
+    type: `/problems#${problem.problem}`,
+    title,
+    status,
+    detail: problem.detail,
+    instance: `urn:uuid:${requestId}`,
+    faults: problem.faults.map(renderFault),
+  };
+}

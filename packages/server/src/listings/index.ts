@@ -1,0 +1,3 @@
+export { Listing } from "./entities.js";
+export { listingRoutes } from "./routes.js";
+export { Listings, type ListingDescription, type ServedListing } from "./service.js";

@@ -1,0 +1,59 @@
+import type { Column, RecordAnswer, RecordValue, StoredTable } from "@orisma/core";
+import type { ResultRow } from "../database/index.js";
+
+/** Reads the rows of a page statement: records, and the texts that could not be read. */
+export class PageReader {
+  readonly #readers: readonly ((value: string | number | null) => RecordValue)[];
+  readonly #canBeUnreadable: readonly boolean[];
+
+  constructor(
+    private readonly names: readonly string[],
+    table: StoredTable,
+    private readonly firstColumn: number,
+  ) {
+    const columns = names.flatMap((name) => table.columns.get(name) ?? []);
+    this.#readers = columns.map(({ column }) => readerOf(column));
+    this.#canBeUnreadable = columns.map(({ cell }) => cell !== null);
+  }
+
+  /** A record, with the raw texts of its unreadable cells put into `unreadable`. */
+  read(row: ResultRow, unreadable: Record<string, Record<string, string>>): RecordAnswer {
+    const id = row[0] ?? "";
+    const record: Record<string, RecordValue> = { id };
+    let field = this.firstColumn;
+    for (let index = 0; index < this.names.length; index++) {
+      const name = this.names[index] ?? "";
+      record[name] = this.#readers[index]?.(row[field++] ?? null) ?? null;
+      if (this.#canBeUnreadable[index] !== true) continue;
+      const raw = row[field++] ?? null;
+      if (raw !== null) (unreadable[String(id)] ??= {})[name] = String(raw);
+    }
+    return record as RecordAnswer;
+  }
+}
+
+function readerOf(column: Column): (value: string | number | null) => RecordValue {
+  switch (column.type) {
+    case "text":
+    case "integer":
+      return (value) => value;
+    case "decimal":
+      return (value) => (value === null ? null : decimalOf(String(value)));
+    case "date":
+      if (column.kind === "date") return (value) => value;
+      return (value) => (value === null ? null : timeOf(String(value), column.kind === "instant"));
+  }
+}
+
+/** A number where it has the digits of the decimal, else the digits as text. */
+function decimalOf(stored: string): string | number {
+  const digits = stored.includes(".") ? stored.replace(/\.?0+$/, "") : stored;
+  const number = Number(digits);
+  return String(number) === digits ? number : digits;
+}
+
+/** `2024-01-06 19:54:18.500` as `2024-01-06T19:54:18.500`, and with `Z` for an instant. */
+function timeOf(stored: string, isInstant: boolean): string {
+  const text = stored.replace(" ", "T").replace(/\.000$/, "");
+  return isInstant ? `${text}Z` : text;
+}

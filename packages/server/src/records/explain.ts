@@ -1,0 +1,37 @@
+import {
+  MARIADB,
+  countStatement,
+  intervalText,
+  pageStatement,
+  renderNotice,
+  sentenceOf,
+  windowTexts,
+  type Explanation,
+} from "@orisma/core";
+import type { PreparedRequest } from "./service.js";
+
+/** Explains a request without running it. */
+export function explain({ listing, planned, query, table }: PreparedRequest): Explanation {
+  const windows = windowTexts(planned);
+  const conditions = planned.conditions.map(({ condition, parameters }) => ({
+    column: condition.column,
+    side: condition.side,
+    blanks: condition.blanks,
+    parameters: parameters.flatMap(({ declaration: { name, comparison }, raw }) => {
+      const window = windows[name];
+      return window === undefined ? [] : [{ parameter: name, asked: raw, comparison, ...window }];
+    }),
+    interval: intervalText(condition.interval),
+  }));
+  const [count] = query.counts;
+  return {
+    sentence: sentenceOf(listing.declaration, planned),
+    zone: listing.zone.id,
+    conditions,
+    statements: {
+      page: pageStatement({ ...query, counts: [] }, table, MARIADB),
+      count: count === undefined ? null : countStatement(count, table, MARIADB),
+    },
+    notices: planned.notices.map(renderNotice),
+  };
+}

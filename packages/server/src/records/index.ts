@@ -1,0 +1,2 @@
+export { recordRoutes } from "./routes.js";
+export { Records } from "./service.js";

@@ -1,0 +1,76 @@
+import { createHash } from "node:crypto";
+import { Router, type Request, type Response } from "express";
+import { callerWith } from "../access/index.js";
+import { pathParameter, sentParameters } from "../http/index.js";
+import type { Listings } from "../listings/index.js";
+import { explain } from "./explain.js";
+import type { Records, RecordsPage } from "./service.js";
+
+/** The records of listings, and how a request for them is understood. */
+export function recordRoutes(records: Records, listings: Listings, now: () => number): Router {
+  const router = Router();
+
+  const prepare = (role: "reader" | "maker", request: Request, response: Response) => {
+    const caller = callerWith(role, response);
+    const listing = listings.need(pathParameter(request, "name"), caller);
+    return records.prepare(listing, sentParameters(request.originalUrl), caller);
+  };
+
+  router.get("/listings/:name/records", async (request, response) => {
+    const prepared = prepare("reader", request, response);
+    const readAt = now();
+    sendPage(request, response, await records.run(prepared), readAt);
+  });
+
+  router.get("/listings/:name/explain", (request, response) => {
+    response.json(explain(prepare("maker", request, response)));
+  });
+
+  return router;
+}
+
+/**
+ * Sends a page with its links (RFC 8288) and an ETag (RFC 9110, section 8.8.3) of everything
+ * but the time of reading, so that it changes only when the answer does.
+ */
+function sendPage(request: Request, response: Response, page: RecordsPage, readAt: number): void {
+  const links = linksOf(request, page);
+  const records = JSON.stringify(page.records);
+  const meta = JSON.stringify(page.meta);
+  const linked = JSON.stringify(links);
+  const hash = createHash("sha1").update(records).update(meta).update(linked).digest("base64url");
+  response.set("Cache-Control", "private, no-cache");
+  response.set("ETag", `"${hash}"`);
+  response.set("Vary", "Authorization, Cookie");
+  response.set(
+    "Link",
+    Object.entries(links)
+      .map(
+        ([relation, target]) => `<${target}>; rel="${relation === "previous" ? "prev" : relation}"`,
+      )
+      .join(", "),
+  );
+  if (request.fresh) {
+    response.status(304).end();
+    return;
+  }
+  const metaWithTime = `${meta.slice(0, -1)},"readAt":"${new Date(readAt).toISOString()}"}`;
+  response.type("json").send(`{"records":${records},"meta":${metaWithTime},"links":${linked}}`);
+}
+
+function linksOf(request: Request, { next, previous }: RecordsPage): Record<string, string> {
+  const [path = "", query = ""] = request.originalUrl.split("?", 2);
+  const parameters = new URLSearchParams(query);
+  parameters.delete("cursor");
+  const linkTo = (cursor: string | null) => {
+    const target = new URLSearchParams(parameters);
+    if (cursor !== null) target.set("cursor", cursor);
+    const text = target.toString();
+    return text === "" ? path : `${path}?${text}`;
+  };
+  return {
+    first: linkTo(null),
+    ...(next === null ? {} : { next: linkTo(next) }),
+    ...(previous === null ? {} : { previous: linkTo(previous) }),
+  };
+}

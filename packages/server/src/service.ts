@@ -1,0 +1,169 @@
+import { once } from "node:events";
+import { createServer, type Server } from "node:http";
+import type { AddressInfo } from "node:net";
+import { join } from "node:path";
+import { pino, type Logger } from "pino";
+import type { DataSource } from "typeorm";
+import { Access } from "./access/index.js";
+import { makeApp } from "./app.js";
+import { makeDataSource } from "./data-source.js";
+import { Gateway, startEngine, type Engine } from "./database/index.js";
+import { Listings } from "./listings/index.js";
+import { Records } from "./records/index.js";
+import type { Settings } from "./settings.js";
+import { Sources } from "./sources/index.js";
+import { StateFolder } from "./state.js";
+
+/** A service that answers. */
+export interface Service {
+  readonly url: string;
+  /** An owner's key for the command line of this machine. */
+  readonly key: string;
+  readonly state: StateFolder;
+  /** Makes a one-time code for signing in to the console. */
+  createCode(): string;
+  /** Answers what it has begun, then ends the service and its database. */
+  close(): Promise<void>;
+}
+
+export interface ServiceOptions {
+  readonly settings: Settings;
+  /** Called with news for the person who started the service. */
+  readonly tell: (line: string) => void;
+  /** Called when the private database ends by itself. */
+  readonly onCrash: (report: string) => void;
+  /** The folder of the console's built files. */
+  readonly consoleFolder: string;
+  /** The clock: milliseconds since 1970-01-01T00:00:00Z. */
+  readonly now?: () => number;
+}
+
+/** How long requests that have begun may still take when the service ends, in milliseconds. */
+const CLOSE_LIMIT_MS = 10_000;
+/** A file may take this long to arrive, in milliseconds. */
+const UPLOAD_LIMIT_MS = 3_600_000;
+
+/** Starts the service: database, migrations, what is held in memory, HTTP. */
+export async function startService(options: ServiceOptions): Promise<Service> {
+  const { settings, tell, now = Date.now } = options;
+  const state = new StateFolder(settings.state);
+  state.lock();
+  const log = pino.destination({ dest: join(state.logs, "service.log"), sync: false });
+  await once(log, "ready");
+  const logger = pino({ base: null, timestamp: pino.stdTimeFunctions.isoTime }, log);
+  const closers: (() => Promise<unknown>)[] = [];
+  const closeAll = async () => {
+    for (const close of closers.splice(0).reverse()) await close();
+  };
+  closers.push(async () => state.unlock());
+  closers.push(async () => {
+    log.flushSync();
+    log.end();
+  });
+  try {
+    const engine = settings.database === null ? await startOwnEngine(state, options, logger) : null;
+    if (engine !== null) closers.push(() => engine.stop());
+    const dataSource = makeDataSource(engine?.login ?? settings.database ?? unreachable());
+    await dataSource.initialize();
+    closers.push(() => dataSource.destroy());
+    await dataSource.runMigrations();
+
+    const parts = await makeParts(dataSource, state.secret(), now);
+    const app = makeApp({
+      ...parts,
+      host: settings.host,
+      logger,
+      dataSource,
+      consoleFolder: options.consoleFolder,
+      now,
+    });
+    const server = createServer(app);
+    server.requestTimeout = UPLOAD_LIMIT_MS;
+    await listen(server, settings);
+    closers.push(() => closeServer(server));
+
+    const url = urlOf(settings.host, (server.address() as AddressInfo).port);
+    const key = await ownKey(state, parts.access);
+    state.writeClientFile({ url, key });
+    logger.info({ url }, "started");
+    return {
+      url,
+      key,
+      state,
+      createCode: () => parts.access.createCode().code,
+      close: async () => {
+        logger.info("ending");
+        await closeAll();
+      },
+    };
+  } catch (error) {
+    tell("the service could not start");
+    await closeAll();
+    throw error;
+  }
+}
+
+function startOwnEngine(
+  state: StateFolder,
+  options: ServiceOptions,
+  logger: Logger,
+): Promise<Engine> {
+  return startEngine({
+    folder: state.database,
+    tell: options.tell,
+    onCrash: (report) => {
+      logger.fatal(report);
+      options.onCrash(report);
+    },
+  });
+}
+
+async function makeParts(dataSource: DataSource, secret: Buffer, now: () => number) {
+  const gateway = new Gateway(dataSource);
+  const access = new Access(dataSource, secret, now);
+  const sources = new Sources(dataSource, gateway, now);
+  const listings = new Listings(dataSource, sources);
+  const records = new Records(gateway, secret);
+  await access.load();
+  await sources.load();
+  await listings.load();
+  return { access, sources, listings, records };
+}
+
+/** The same key at each start, as long as the database knows it. */
+async function ownKey(state: StateFolder, access: Access): Promise<string> {
+  const kept = state.ownKey();
+  if (kept !== null && access.byKey(kept) !== null) return kept;
+  const { key } = await access.createKey("command line of this machine", "owner", null);
+  state.keepOwnKey(key);
+  return key;
+}
+
+async function listen(server: Server, { host, port }: Settings): Promise<void> {
+  server.listen(port, host);
+  try {
+    await once(server, "listening");
+  } catch (error) {
+    const inUse = error instanceof Error && "code" in error && error.code === "EADDRINUSE";
+    if (!inUse) throw error;
+    throw new Error(`port ${port} of ${host} is in use; set ORISMA_PORT to another`, {
+      cause: error,
+    });
+  }
+}
+
+async function closeServer(server: Server): Promise<void> {
+  const closed = new Promise((resolve) => server.close(resolve));
+  server.closeIdleConnections();
+  const timeout = setTimeout(() => server.closeAllConnections(), CLOSE_LIMIT_MS);
+  await closed;
+  clearTimeout(timeout);
+}
+
+function urlOf(host: string, port: number): string {
+  return `http://${host.includes(":") ? `[${host}]` : host}:${port}`;
+}
+
+function unreachable(): never {
+  throw new Error("there is either a private database or one outside");
+}

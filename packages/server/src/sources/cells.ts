@@ -1,0 +1,101 @@
+import {
+  STATE_CODES,
+  compileReading,
+  encodeMs,
+  fault,
+  type CompiledReading,
+  type Fault,
+  type Reading,
+  type SqlValue,
+} from "@orisma/core";
+import type { NewColumn } from "./schema.js";
+
+/** The values that a cell is stored as: its value, and its state and raw text where it has them. */
+export type CellWriter = (raw: string) => readonly SqlValue[];
+
+/** What was made of the cells of one column. */
+export interface ColumnTally {
+  dated: number;
+  blank: number;
+  unreadable: number;
+  /** The first unreadable cells, with the line of the file on which each begins. */
+  readonly examples: { readonly line: number; readonly value: string; readonly fault: Fault }[];
+}
+
+/** Unreadable cells of a column that are told by line. */
+const MOST_EXAMPLES = 20;
+
+/** A column made ready for import. */
+export interface ColumnWriter {
+  readonly tally: ColumnTally | null;
+  write(raw: string, line: number): readonly SqlValue[];
+}
+
+/**
+ * Makes the writer of a column. A text is stored as it came; other cells as their value, state
+ * and raw text, and what cannot be read is kept, counted and told of.
+ *
+ * Throws on a reading with a fault: readings are checked when a source is declared.
+ */
+export function columnWriter(column: NewColumn): ColumnWriter {
+  if (column.type === "text") return { tally: null, write: (raw) => [raw] };
+  const tally: ColumnTally = { dated: 0, blank: 0, unreadable: 0, examples: [] };
+  const read = column.type === "date" ? dateReader(column.reading) : numberReader(column.type);
+  return {
+    tally,
+    write(raw, line) {
+      const cell = read(raw);
+      tally[cell.state]++;
+      if (cell.state === "unreadable" && tally.examples.length < MOST_EXAMPLES) {
+        tally.examples.push({ line, value: raw, fault: cell.fault });
+      }
+      return [cell.state === "dated" ? cell.value : null, STATE_CODES[cell.state], raw];
+    },
+  };
+}
+
+type StoredCell =
+  /** For numbers too: the cell holds what its column is for. */
+  | { readonly state: "dated"; readonly value: SqlValue }
+  | { readonly state: "blank" }
+  | { readonly state: "unreadable"; readonly fault: Fault };
+
+function dateReader(reading: ReadingSent): (raw: string) => StoredCell {
+  const compiled = compiledReading(reading);
+  return (raw) => {
+    const cell = compiled.read(raw);
+    if (cell.state !== "dated") return cell;
+    const bound = encodeMs(cell.ms, compiled.kind);
+    return bound.kind === "value"
+      ? { state: "dated", value: bound.text }
+      : { state: "unreadable", fault: fault("date.form", { text: raw }) };
+  };
+}
+
+type ReadingSent = Extract<NewColumn, { type: "date" }>["reading"];
+
+function compiledReading(sent: ReadingSent): CompiledReading {
+  const compiled = compileReading(readingOf(sent));
+  if (compiled.ok) return compiled.value;
+  throw new Error(compiled.faults.map(({ code }) => code).join(", "));
+}
+
+/** A reading without the keys that were not sent. */
+export function readingOf({ kind, encoding, ...details }: ReadingSent): Reading {
+  const given = Object.entries(details).filter(([, value]) => value !== undefined);
+  return { kind, encoding, ...Object.fromEntries(given) };
+}
+
+const NUMBER_FORMS = {
+  integer: /^[+-]?\d{1,18}$/,
+  decimal: /^[+-]?\d{1,26}(?:\.\d{1,12})?$/,
+} as const;
+
+function numberReader(type: "integer" | "decimal"): (raw: string) => StoredCell {
+  return (raw) => {
+    const text = raw.trim();
+    if (text === "") return { state: "blank" };
+    if (NUMBER_FORMS[type].test(text)) return { state: "dated", value: text };
+    return { state: "unreadable", fault: fault("number.form", { text: raw, type }) };
+  };
+}

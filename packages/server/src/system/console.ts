@@ -1,0 +1,23 @@
+import { existsSync } from "node:fs";
+import { join } from "node:path";
+import express, { Router } from "express";
+
+/** The console's built files; every address of a page of it gets the one document. */
+export function consoleRoutes(folder: string): Router {
+  const router = Router();
+  const document = join(folder, "index.html");
+  // Files have a hash of their content in their names.
+  router.use(
+    "/assets",
+    express.static(join(folder, "assets"), { immutable: true, maxAge: "1y", fallthrough: false }),
+  );
+  router.use(express.static(folder, { index: false }));
+  router.get(["/", "/listings/*path", "/sign-in"], (_request, response, next) => {
+    if (!existsSync(document)) {
+      next();
+      return;
+    }
+    response.set("Cache-Control", "no-cache").sendFile(document);
+  });
+  return router;
+}

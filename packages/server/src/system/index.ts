@@ -1,0 +1,2 @@
+export { consoleRoutes } from "./console.js";
+export { healthRoutes, problemRoutes } from "./routes.js";
