@@ -1,0 +1,36 @@
+import { OrismaError } from "@orisma/client";
+import type { RenderedFault } from "@orisma/core";
+
+/** The command was used wrongly: exit code 2. */
+export class UsageError extends Error {}
+
+/** Exit codes of the command. */
+export const EXIT = { done: 0, failed: 1, usedWrongly: 2 } as const;
+
+/** The exit code of a failure: a value that the caller sent wrong is wrong use. */
+export function exitCodeOf(error: unknown): number {
+  if (error instanceof UsageError) return EXIT.usedWrongly;
+  if (error instanceof OrismaError && error.status === 422) return EXIT.usedWrongly;
+  return EXIT.failed;
+}
+
+/** A failure in words, one line a fault. */
+export function failureText(error: unknown): string {
+  if (!(error instanceof OrismaError)) {
+    return `orisma: ${error instanceof Error ? error.message : String(error)}\n`;
+  }
+  const faults = error.problem?.faults ?? [];
+  if (faults.length === 0) return `orisma: ${error.message}\n`;
+  return faults.map((each) => `orisma: ${faultText(each)}\n`).join("");
+}
+
+function faultText({ parameter, path, message, accepted, nearest }: RenderedFault): string {
+  const place = parameter ?? path;
+  return [
+    place === undefined ? message : `${place}: ${message}`,
+    nearest === undefined ? null : `  did you mean ${nearest}?`,
+    accepted === undefined ? null : `  accepted: ${accepted}`,
+  ]
+    .filter((line) => line !== null)
+    .join("\n");
+}

@@ -1,0 +1,118 @@
+import { createReadStream, existsSync, statSync } from "node:fs";
+import { basename, extname } from "node:path";
+import { Readable } from "node:stream";
+import { OrismaError, type LoadReport, type NewSource, type OrismaClient } from "@orisma/client";
+import type { DateKind } from "@orisma/core";
+import { UsageError } from "./failure.js";
+import { drawTable } from "./table.js";
+
+export interface ImportOptions {
+  readonly name?: string;
+  readonly key?: string;
+  readonly date: readonly string[];
+  readonly local: readonly string[];
+  readonly instant: readonly string[];
+  readonly integer: readonly string[];
+  readonly decimal: readonly string[];
+  readonly blank: readonly string[];
+  readonly zone?: string;
+  readonly replace?: boolean;
+}
+
+/** Declares a source and takes a CSV file as its records. */
+export async function importFile(
+  client: OrismaClient,
+  file: string,
+  options: ImportOptions,
+): Promise<LoadReport> {
+  if (!existsSync(file) || !statSync(file).isFile()) throw new UsageError(`${file} is not a file`);
+  const source = newSource(file, options);
+  await declare(client, source, options.replace ?? false);
+  const body = Readable.toWeb(createReadStream(file)) as ReadableStream;
+  return client.replaceRecords(source.name, body);
+}
+
+function newSource(file: string, options: ImportOptions): NewSource {
+  const columns: Record<string, NonNullable<NewSource["columns"]>[string]> = {};
+  const dates: readonly (readonly [DateKind, readonly string[]])[] = [
+    ["date", options.date],
+    ["local", options.local],
+    ["instant", options.instant],
+  ];
+  for (const [kind, specs] of dates) {
+    for (const spec of specs) {
+      const { name, patterns } = readDateSpec(spec);
+      columns[name] = {
+        type: "date",
+        reading: {
+          kind,
+          encoding: "text",
+          ...(patterns.length === 0 ? {} : { patterns }),
+          ...(options.blank.length === 0 ? {} : { blanks: options.blank }),
+          ...(options.zone === undefined ? {} : { zone: options.zone }),
+        },
+      };
+    }
+  }
+  for (const name of options.integer) columns[name] = { type: "integer" };
+  for (const name of options.decimal) columns[name] = { type: "decimal" };
+  return {
+    name: options.name ?? basename(file, extname(file)),
+    columns,
+    ...(options.key === undefined ? {} : { key: options.key }),
+  };
+}
+
+/** `raised=dd/MM/yyyy`, several patterns with `|` between them; `raised` alone is ISO 8601. */
+function readDateSpec(spec: string): { name: string; patterns: string[] } {
+  const at = spec.indexOf("=");
+  if (at < 0) return { name: spec, patterns: [] };
+  return { name: spec.slice(0, at), patterns: spec.slice(at + 1).split("|") };
+}
+
+async function declare(client: OrismaClient, source: NewSource, replace: boolean): Promise<void> {
+  try {
+    await client.createSource(source);
+  } catch (error) {
+    if (!(error instanceof OrismaError) || error.status !== 409) throw error;
+    const there = await client.source(source.name);
+    // A source without records is what an import that failed leaves; it is declared afresh.
+    if (there.loadedAt === null) {
+      await client.removeSource(source.name);
+      await client.createSource(source);
+    } else if (!replace) {
+      throw new UsageError(
+        `there is a source ${source.name} with ${there.records} records; ` +
+          `--replace takes this file instead of them, under the readings that it has`,
+      );
+    }
+  }
+}
+
+/** What was made of a file, for people. */
+export function reportText({ source, records, columns }: LoadReport): string {
+  const rows = Object.entries(columns).map(([name, { read, blank, unreadable }]) => [
+    name,
+    String(read),
+    String(blank),
+    String(unreadable),
+  ]);
+  const examples = Object.entries(columns).flatMap(([name, column]) =>
+    column.examples.map(({ line, message }) => `  line ${line}, ${name}: ${message}\n`),
+  );
+  const right = true;
+  const table = drawTable(
+    [
+      { heading: "column" },
+      { heading: "read", right },
+      { heading: "blank", right },
+      { heading: "unreadable", right },
+    ],
+    rows,
+  );
+  return (
+    `${source}: ${records} records\n` +
+    (rows.length === 0 ? "" : `\n${table}`) +
+    (examples.length === 0 ? "" : `\nUnreadable, kept as they came:\n${examples.join("")}`)
+  );
+}

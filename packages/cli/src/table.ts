@@ -1,0 +1,52 @@
+/** A column of a table for people. */
+export interface TableColumn {
+  readonly heading: string;
+  /** Numbers stand at the right, so that their digits line up. */
+  readonly right?: boolean;
+}
+
+/** Signs of a cell at most; longer ones are cut with an ellipsis. */
+const WIDEST_CELL = 48;
+
+/**
+ * Draws a table of plain text: headings, a rule, rows. Control signs in cells are shown as
+ * spaces, so that a value can neither break a row nor command the terminal.
+ */
+export function drawTable(
+  columns: readonly TableColumn[],
+  rows: readonly (readonly string[])[],
+): string {
+  const cells = rows.map((row) => columns.map((_, index) => shown(row[index] ?? "")));
+  const widths = columns.map(({ heading }, index) =>
+    Math.max(heading.length, ...cells.map((row) => widthOf(row[index] ?? ""))),
+  );
+  const line = (row: readonly string[]) =>
+    columns
+      .map(({ right }, index) => padded(row[index] ?? "", widths[index] ?? 0, right ?? false))
+      .join("  ")
+      .trimEnd();
+  return [
+    line(columns.map(({ heading }) => heading)),
+    widths.map((width) => "─".repeat(width)).join("  "),
+    ...cells.map(line),
+  ]
+    .map((each) => `${each}\n`)
+    .join("");
+}
+
+function shown(value: string): string {
+  // eslint-disable-next-line no-control-regex -- control signs are what is looked for
+  const plain = value.replace(/[\u0000-\u001f\u007f-\u009f]+/g, " ");
+  return widthOf(plain) <= WIDEST_CELL
+    ? plain
+    : `${[...plain].slice(0, WIDEST_CELL - 1).join("")}…`;
+}
+
+function padded(text: string, width: number, right: boolean): string {
+  const space = " ".repeat(Math.max(0, width - widthOf(text)));
+  return right ? space + text : text + space;
+}
+
+function widthOf(text: string): number {
+  return [...text].length;
+}

@@ -1,0 +1,60 @@
+import { useQuery } from "@tanstack/react-query";
+import { Navigate, Route, Routes } from "react-router";
+import { SignIn } from "./access/SignIn.js";
+import { Frame } from "./frame/Frame.js";
+import { Message } from "./frame/Message.js";
+import { ListingPage } from "./listing/ListingPage.js";
+import { isSignedOut, keepCsrf, service } from "./service.js";
+
+/** The console: a sign-in, then the pages of the listings. */
+export function App() {
+  const session = useQuery({
+    queryKey: ["session"],
+    queryFn: async ({ signal }) => {
+      const found = await service.session(signal);
+      keepCsrf(found.csrf);
+      return found;
+    },
+  });
+  if (session.isPending) return null;
+  if (isSignedOut(session.error)) return <SignIn />;
+  if (session.isError) {
+    return (
+      <Frame>
+        <Message kind="error" title="The service does not answer">
+          {session.error.message}. It may be starting: reload the page in a moment.
+        </Message>
+      </Frame>
+    );
+  }
+  return (
+    <Routes>
+      <Route path="/listings/:name" element={<ListingPage />} />
+      <Route path="*" element={<FirstListing />} />
+    </Routes>
+  );
+}
+
+/** Leads from the bare address to the first listing. */
+function FirstListing() {
+  const listings = useQuery({
+    queryKey: ["listings"],
+    queryFn: ({ signal }) => service.listings(signal),
+  });
+  const first = listings.data?.[0];
+  if (first !== undefined) return <Navigate to={`/listings/${first.name}`} replace />;
+  return (
+    <Frame>
+      {listings.isError ? (
+        <Message kind="error" title="The listings could not be read">
+          {listings.error.message}
+        </Message>
+      ) : listings.isSuccess ? (
+        <Message kind="info" title="There is no listing yet">
+          Bring a file in with <code>npx orisma import</code>, then declare a listing over it with{" "}
+          <code>npx orisma listing apply</code>.
+        </Message>
+      ) : null}
+    </Frame>
+  );
+}

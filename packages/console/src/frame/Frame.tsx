@@ -1,0 +1,95 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { LogOut, Moon, Sun, SunMoon } from "lucide-react";
+import { useState, type ReactNode } from "react";
+import { NavLink } from "react-router";
+import { service } from "../service.js";
+import { THEMES, applyTheme, storedTheme, type Theme } from "./theme.js";
+
+const THEME_FACES: Record<Theme, { readonly icon: typeof Sun; readonly name: string }> = {
+  system: { icon: SunMoon, name: "as the system" },
+  towpath: { icon: Sun, name: "light" },
+  lamplight: { icon: Moon, name: "dark" },
+};
+
+/** What stands around every page: the name, the listings, the theme, the way out. */
+export function Frame({ children }: { readonly children: ReactNode }) {
+  return (
+    <div className="flex min-h-screen flex-col bg-base-100 text-base-content">
+      <a href="#content" className="sr-only focus:not-sr-only focus:absolute focus:p-2">
+        Skip to the records
+      </a>
+      <header className="flex items-center gap-4 border-b-4 border-primary bg-base-200 px-4 py-2 sm:px-8">
+        <img src="/mark.svg" alt="" className="size-7" />
+        <span className="font-sentence text-xl font-semibold tracking-wide">Orisma</span>
+        <ListingLinks />
+        <span className="ml-auto flex gap-1">
+          <ThemeButton />
+          <SignOutButton />
+        </span>
+      </header>
+      <main id="content" className="flex-1 px-4 py-6 sm:px-8">
+        {children}
+      </main>
+    </div>
+  );
+}
+
+function ListingLinks() {
+  const listings = useQuery({
+    queryKey: ["listings"],
+    queryFn: ({ signal }) => service.listings(signal),
+  });
+  return (
+    <nav aria-label="Listings" className="flex gap-3 overflow-x-auto">
+      {(listings.data ?? []).map(({ name, title }) => (
+        <NavLink
+          key={name}
+          to={`/listings/${name}`}
+          className="rounded-field px-2 py-1 whitespace-nowrap aria-[current=page]:font-semibold aria-[current=page]:underline aria-[current=page]:decoration-accent aria-[current=page]:decoration-4 aria-[current=page]:underline-offset-8"
+        >
+          {title}
+        </NavLink>
+      ))}
+    </nav>
+  );
+}
+
+function ThemeButton() {
+  const [theme, setTheme] = useState<Theme>(storedTheme);
+  const { icon: Icon, name } = THEME_FACES[theme];
+  const next = THEMES[(THEMES.indexOf(theme) + 1) % THEMES.length] ?? "system";
+  const change = () => {
+    applyTheme(next);
+    setTheme(next);
+  };
+  return (
+    <button
+      type="button"
+      className="btn btn-ghost btn-sm btn-square"
+      onClick={change}
+      title={`Colours: ${name}`}
+      aria-label={`Colours: ${name}. Change to ${THEME_FACES[next].name}`}
+    >
+      <Icon className="size-4" aria-hidden />
+    </button>
+  );
+}
+
+function SignOutButton() {
+  const queries = useQueryClient();
+  const signOut = async () => {
+    await service.signOut();
+    await queries.resetQueries();
+  };
+  return (
+    <button
+      type="button"
+      className="btn btn-ghost btn-sm btn-square"
+      onClick={() => void signOut()}
+      title="Sign out"
+      aria-label="Sign out"
+    >
+      <LogOut className="size-4" aria-hidden />
+    </button>
+  );
+}

@@ -1,0 +1,70 @@
+import type { ListingDetails } from "@orisma/client";
+import type { RecordValue } from "@orisma/core";
+
+export interface CellProps {
+  readonly column: ListingDetails["shown"][number];
+  readonly isMainDate: boolean;
+  readonly value: RecordValue;
+  /** The text as it came, where it could not be read. */
+  readonly unreadable: string | undefined;
+}
+
+/** One value of a record: dates in the reader's own form, what could not be read as it came. */
+export function Cell({ column, isMainDate, value, unreadable }: CellProps) {
+  if (unreadable !== undefined) {
+    return (
+      <td className="whitespace-nowrap">
+        <span
+          className="text-error underline decoration-wavy underline-offset-4"
+          title={`“${unreadable}” is not a date`}
+        >
+          {unreadable}
+        </span>
+        <span className="sr-only"> (unreadable)</span>
+      </td>
+    );
+  }
+  if (value === null || value === "") {
+    return (
+      <td>
+        <span aria-hidden className="opacity-40">
+          –
+        </span>
+        <span className="sr-only">blank</span>
+      </td>
+    );
+  }
+  switch (column.type) {
+    case "date":
+      return (
+        <td className={`whitespace-nowrap ${isMainDate ? "font-semibold text-primary" : ""}`}>
+          <time dateTime={String(value)} title={String(value)}>
+            {dateForReader(String(value), column.kind ?? "date")}
+          </time>
+        </td>
+      );
+    case "integer":
+    case "decimal":
+      return <td className="text-right">{numberForReader(value)}</td>;
+    case "text":
+      return <td>{value}</td>;
+  }
+}
+
+const DAY = { day: "numeric", month: "short", year: "numeric" } as const;
+const TIME = { hour: "2-digit", minute: "2-digit" } as const;
+const FORMATS = {
+  date: new Intl.DateTimeFormat(undefined, { ...DAY, timeZone: "UTC" }),
+  local: new Intl.DateTimeFormat(undefined, { ...DAY, ...TIME, timeZone: "UTC" }),
+  instant: new Intl.DateTimeFormat(undefined, { ...DAY, ...TIME, timeZone: "UTC", timeZoneName: "short" }),
+};
+
+/** Days and wall-clock times are shown as they are, whatever the zone of the reader. */
+function dateForReader(text: string, kind: keyof typeof FORMATS): string {
+  const iso = kind === "local" ? `${text}Z` : text;
+  return FORMATS[kind].format(new Date(iso));
+}
+
+function numberForReader(value: string | number): string {
+  return typeof value === "number" ? new Intl.NumberFormat().format(value) : value;
+}

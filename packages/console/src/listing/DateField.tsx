@@ -1,0 +1,80 @@
+import { dateInWords, readGivenDate, renderFault, type DateParameterType } from "@orisma/core";
+import { CalendarDays } from "lucide-react";
+import { useRef } from "react";
+
+export interface DateFieldProps {
+  readonly name: string;
+  readonly word: string;
+  readonly type: DateParameterType;
+  readonly value: string;
+  /** What the service found wrong with the value that was asked for. */
+  readonly failure: string | null;
+  readonly onChange: (value: string) => void;
+  /** Called with a day picked from the calendar, which takes effect at once. */
+  readonly onPick: (value: string) => void;
+}
+
+/** A date in the sentence: typed in ISO 8601 at any precision, or picked; echoed in long form. */
+export function DateField(props: DateFieldProps) {
+  const { name, word, type, value, failure, onChange, onPick } = props;
+  const picker = useRef<HTMLInputElement>(null);
+  const echo = echoOf(value, type);
+  return (
+    <span className="inline-flex flex-col align-top">
+      <span className="inline-flex items-baseline gap-2">
+        <label htmlFor={name}>{word}</label>
+        <span className="relative inline-flex items-center border-b-2 border-primary bg-base-200 has-[[aria-invalid=true]]:border-error">
+          <input
+            id={name}
+            name={name}
+            className="w-44 bg-transparent px-2 py-1 font-mono text-lg"
+            value={value}
+            onChange={(event) => onChange(event.target.value)}
+            placeholder="any date"
+            autoComplete="off"
+            spellCheck={false}
+            aria-invalid={failure !== null || echo.isFault}
+            aria-describedby={`${name}-echo`}
+          />
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm btn-square"
+            aria-label={`Pick a day for “${word}”`}
+            onClick={() => picker.current?.showPicker()}
+          >
+            <CalendarDays className="size-4" aria-hidden />
+          </button>
+          <input
+            ref={picker}
+            type="date"
+            tabIndex={-1}
+            aria-hidden
+            className="pointer-events-none absolute inset-x-0 bottom-0 h-0 opacity-0"
+            value={/^\d{4}-\d\d-\d\d$/.test(value) ? value : ""}
+            onChange={(event) => onPick(event.target.value)}
+          />
+        </span>
+      </span>
+      <span
+        id={`${name}-echo`}
+        role={failure === null ? undefined : "alert"}
+        className={`max-w-80 min-h-6 pt-1 font-sans text-sm ${failure !== null || echo.isFault ? "text-error" : "opacity-75"}`}
+      >
+        {failure ?? echo.text}
+      </span>
+    </span>
+  );
+}
+
+/** The date in long form, as one types; a text that is no date yet says so only where it must. */
+function echoOf(value: string, type: DateParameterType): { text: string; isFault: boolean } {
+  const read = readGivenDate(value, type);
+  if (!read.ok) {
+    const [first] = read.faults;
+    return { text: first === undefined ? "" : renderFault(first).message, isFault: true };
+  }
+  return {
+    text: read.value.kind === "written" ? dateInWords(read.value.written) : "",
+    isFault: false,
+  };
+}

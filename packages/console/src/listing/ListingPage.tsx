@@ -1,0 +1,186 @@
+import { OrismaError, type ListingDetails } from "@orisma/client";
+import type { RecordsAnswer, RecordsMeta, TotalAnswer } from "@orisma/core";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { ArrowLeft, ArrowRight } from "lucide-react";
+import { useEffect } from "react";
+import { useParams, useSearchParams } from "react-router";
+import { Frame } from "../frame/Frame.js";
+import { Message } from "../frame/Message.js";
+import { service } from "../service.js";
+import { RecordTable } from "./RecordTable.js";
+import { SentenceForm } from "./SentenceForm.js";
+import { cleared, searchOf, stateOf, withParameters, type PageState } from "./state.js";
+
+/** A listing's page: its sentence, its records, and what there is to tell about them. */
+export function ListingPage() {
+  const { name = "" } = useParams();
+  const listing = useQuery({
+    queryKey: ["listing", name],
+    queryFn: ({ signal }) => service.listing(name, signal),
+  });
+  useEffect(() => {
+    if (listing.data !== undefined) document.title = `${listing.data.title} – Orisma`;
+  }, [listing.data]);
+  return (
+    <Frame>
+      {listing.isError ? (
+        <Message kind="error" title="This listing cannot be shown">
+          {listing.error.message}
+        </Message>
+      ) : listing.data === undefined ? null : (
+        <Listing listing={listing.data} />
+      )}
+    </Frame>
+  );
+}
+
+function Listing({ listing }: { readonly listing: ListingDetails }) {
+  const [search, setSearch] = useSearchParams();
+  const state = stateOf(search);
+  const go = (next: PageState) => setSearch(searchOf(next));
+  const records = useQuery({
+    queryKey: ["records", listing.name, listing.version, searchOf(state).toString()],
+    queryFn: ({ signal }) =>
+      service.records(listing.name, { ...state, with: "unfiltered" }, signal),
+    placeholderData: keepPreviousData,
+  });
+  const problem = records.error instanceof OrismaError ? records.error.problem : null;
+  const answer = records.isError ? undefined : records.data;
+  return (
+    <>
+      <SentenceForm
+        listing={listing}
+        state={state}
+        windows={records.isPlaceholderData ? undefined : answer?.meta.windows}
+        problem={problem}
+        onAsk={(parameters) => go(withParameters(state, parameters))}
+        onClear={() => go(cleared(state, listing))}
+      />
+      <section
+        aria-label="Answer"
+        aria-busy={records.isFetching}
+        className={records.isPlaceholderData ? "opacity-60" : ""}
+      >
+        {records.isError ? <Failure error={records.error} listing={listing} /> : null}
+        {answer === undefined ? null : (
+          <Answer
+            listing={listing}
+            answer={answer}
+            order={state["order"] ?? listing.order.default}
+            onOrder={(order) => go(withParameters(state, { order }))}
+            onPage={(link) => go({ ...state, cursor: cursorOf(link) })}
+          />
+        )}
+      </section>
+    </>
+  );
+}
+
+function Answer(props: {
+  readonly listing: ListingDetails;
+  readonly answer: RecordsAnswer;
+  readonly order: string;
+  readonly onOrder: (order: string) => void;
+  readonly onPage: (link: string) => void;
+}) {
+  const { listing, answer, order, onOrder, onPage } = props;
+  const { meta, records, links } = answer;
+  return (
+    <>
+      <div className="my-4 flex flex-wrap items-baseline gap-x-4 border-y border-base-300 py-2">
+        <p aria-live="polite" className="text-lg font-semibold tabular-nums">
+          {countText(meta)}
+        </p>
+        <p className="opacity-80">{meta.sentence}</p>
+      </div>
+      <div className="mb-4 flex flex-col gap-2 empty:hidden">
+        {meta.notices.map(({ code, message }) => (
+          <Message key={`${code} ${message}`} kind="notice">
+            {capitalised(message)}.
+          </Message>
+        ))}
+      </div>
+      {records.length === 0 ? (
+        <Message kind="info" title="No record lies in this window">
+          Searched: {meta.sentence}
+        </Message>
+      ) : (
+        <RecordTable listing={listing} answer={answer} order={order} onOrder={onOrder} />
+      )}
+      <Pager links={links} onPage={onPage} />
+    </>
+  );
+}
+
+function Pager(props: {
+  readonly links: RecordsAnswer["links"];
+  readonly onPage: (link: string) => void;
+}) {
+  const { previous, next } = props.links;
+  if (previous === undefined && next === undefined) return null;
+  const { onPage } = props;
+  return (
+    <nav aria-label="Pages" className="mt-4 flex gap-2">
+      <button
+        type="button"
+        className="btn btn-sm"
+        disabled={previous === undefined}
+        onClick={() => previous !== undefined && onPage(previous)}
+      >
+        <ArrowLeft className="size-4" aria-hidden /> Previous
+      </button>
+      <button
+        type="button"
+        className="btn btn-sm"
+        disabled={next === undefined}
+        onClick={() => next !== undefined && onPage(next)}
+      >
+        Next <ArrowRight className="size-4" aria-hidden />
+      </button>
+    </nav>
+  );
+}
+
+/** A failure in plain words; faults of the dates themselves stand beside their fields. */
+function Failure(props: { readonly error: Error; readonly listing: ListingDetails }) {
+  const { error, listing } = props;
+  const own = new Set(listing.parameters.map(({ name }) => name));
+  const faults = error instanceof OrismaError ? (error.problem?.faults ?? []) : [];
+  const others = faults.filter(({ parameter }) => parameter === undefined || !own.has(parameter));
+  const isAsked = error instanceof OrismaError && error.status === 422;
+  return (
+    <div className="my-4">
+      <Message
+        kind="error"
+        title={isAsked ? "Nothing was searched, because of what was asked" : "The records could not be read"}
+      >
+        {faults.length === 0 ? error.message : null}
+        {faults.length > others.length ? "Please put the marked date right. " : null}
+        {others.map(({ message, parameter, nearest }) => (
+          <p key={`${parameter ?? ""} ${message}`}>
+            {capitalised(message)}.{nearest === undefined ? "" : ` Did you mean “${nearest}”?`}
+          </p>
+        ))}
+      </Message>
+    </div>
+  );
+}
+
+function countText({ total, totalIs, unfiltered }: RecordsMeta): string {
+  const matched = totalText({ total, totalIs });
+  return unfiltered === undefined ? matched : `${matched} of ${totalText(unfiltered)}`;
+}
+
+function totalText({ total, totalIs }: TotalAnswer): string {
+  if (total === null) return "not counted";
+  const number = new Intl.NumberFormat().format(total);
+  return totalIs === "atLeast" ? `more than ${number}` : number;
+}
+
+function cursorOf(link: string): string {
+  return new URLSearchParams(link.split("?", 2)[1] ?? "").get("cursor") ?? "";
+}
+
+function capitalised(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}

@@ -1,0 +1,71 @@
+import type { ListingDetails, ProblemDocument } from "@orisma/client";
+import type { WindowText } from "@orisma/core";
+import { useState, type FormEvent } from "react";
+import { DateField } from "./DateField.js";
+import type { PageState } from "./state.js";
+
+export interface SentenceFormProps {
+  readonly listing: ListingDetails;
+  readonly state: PageState;
+  /** What took effect, which after a swap is not what was asked. */
+  readonly windows: Readonly<Record<string, WindowText>> | undefined;
+  readonly problem: ProblemDocument | null;
+  readonly onAsk: (parameters: PageState) => void;
+  readonly onClear: () => void;
+}
+
+/** The listing as a sentence with its dates to fill in: the sentence is the control. */
+export function SentenceForm(props: SentenceFormProps) {
+  const { listing, state, windows, problem, onAsk, onClear } = props;
+  const names = listing.parameters.map(({ name }) => name);
+  const shown = Object.fromEntries(
+    names.map((name) => [name, windows?.[name]?.value ?? state[name] ?? ""]),
+  );
+  // Typed values last until the page shows something else: then what is shown counts.
+  const [draft, setDraft] = useState<{ readonly of: string; readonly values: PageState }>();
+  const basis = JSON.stringify(shown);
+  const values = draft?.of === basis ? draft.values : shown;
+  const change = (name: string, value: string) =>
+    setDraft({ of: basis, values: { ...values, [name]: value } });
+
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    onAsk(values);
+  };
+  const failureOf = (name: string) => {
+    const asked = values[name] === (state[name] ?? "");
+    const found = asked ? problem?.faults.find(({ parameter }) => parameter === name) : undefined;
+    if (found === undefined) return null;
+    const meant = found.nearest === undefined ? "" : ` Write ${found.nearest}?`;
+    return `${found.message}.${meant}`;
+  };
+  const isFiltered = names.some((name) => (values[name] ?? "") !== "");
+
+  return (
+    <form onSubmit={submit} className="font-sentence text-2xl" aria-label="What is shown">
+      <h1 className="inline font-semibold">{listing.title}</h1>
+      <span className="mt-3 flex flex-wrap items-start gap-x-5 gap-y-2">
+        {listing.parameters.map(({ name, type, label, comparison }) => (
+          <DateField
+            key={name}
+            name={name}
+            type={type}
+            word={label ?? comparison}
+            value={values[name] ?? ""}
+            failure={failureOf(name)}
+            onChange={(value) => change(name, value)}
+            onPick={(value) => onAsk({ ...values, [name]: value })}
+          />
+        ))}
+        <span className="flex gap-2 font-sans text-base">
+          <button type="submit" className="btn btn-primary">
+            Show
+          </button>
+          <button type="button" className="btn btn-ghost" onClick={onClear} disabled={!isFiltered}>
+            Clear
+          </button>
+        </span>
+      </span>
+    </form>
+  );
+}

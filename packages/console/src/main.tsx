@@ -1,0 +1,32 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter } from "react-router";
+import { App } from "./App.js";
+import { applyTheme, storedTheme } from "./frame/theme.js";
+import { isSignedOut } from "./service.js";
+import "./style.css";
+
+applyTheme(storedTheme());
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      // A wrong value stays wrong; only a service that cannot be reached is tried again.
+      retry: (count, error) => count < 2 && !isSignedOut(error) && "status" in error && error.status === 0,
+      refetchOnWindowFocus: false,
+    },
+  },
+});
+
+const root = document.getElementById("root");
+if (root === null) throw new Error("the page has no root");
+createRoot(root).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <BrowserRouter>
+        <App />
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+);

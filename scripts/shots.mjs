@@ -1,0 +1,102 @@
+/**
+ * `npm run shots`: makes the pictures of docs/screenshots anew, from the demo data, in a
+ * service of its own that ends afterwards.
+ */
+import { spawnSync } from "node:child_process";
+import { mkdirSync, mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { ROOT, bootstrap } from "./bootstrap.mjs";
+
+bootstrap(["database", "browser"]);
+const { chromium } = await import("playwright-core");
+const { startService } = await import("@orisma/server");
+const { loadDemo } = await import("@orisma/demo");
+
+const FOLDER = join(ROOT, "docs/screenshots");
+const SIZE = { width: 1280, height: 800 };
+const scratch = mkdtempSync(join(tmpdir(), "orisma-shots-"));
+const only = process.argv.slice(2);
+mkdirSync(FOLDER, { recursive: true });
+
+const service = await startService({
+  settings: { host: "127.0.0.1", port: 0, state: join(scratch, "state"), database: null },
+  tell: (line) => process.stderr.write(`${line}\n`),
+  onCrash: (report) => process.stderr.write(`${report}\n`),
+  consoleFolder: join(ROOT, "packages/console/dist"),
+});
+try {
+  await loadDemo(service);
+  const browser = await chromium.launchPersistentContext(join(scratch, "browser"), {
+    executablePath: "/usr/bin/chromium",
+    headless: true,
+    viewport: SIZE,
+    locale: "en-GB",
+    args: ["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+  });
+  try {
+    await pages(browser);
+    await terminals(browser);
+  } finally {
+    await browser.close();
+  }
+} finally {
+  await service.close();
+  rmSync(scratch, { recursive: true, force: true });
+}
+
+async function pages(browser) {
+  const page = await browser.newPage();
+  await page.goto(`${service.url}/`);
+  await page.getByLabel("Sign-in code").waitFor();
+  await shot(page, "sign-in");
+  await page.getByLabel("Sign-in code").fill(service.createCode());
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await page.getByRole("table").waitFor();
+  const listing = `${service.url}/listings/works-raised`;
+  await visit(page, `${listing}?from=2025-02-01&to=2025-02-28`, "table");
+  await shot(page, "listing");
+  await page.emulateMedia({ colorScheme: "dark" });
+  await visit(page, `${listing}?from=2025-02-28&to=2025-02-01`, "table");
+  await shot(page, "listing-dark");
+  await page.emulateMedia({ colorScheme: "light" });
+  await visit(page, `${listing}?from=31/02/2025`, "alert");
+  await shot(page, "listing-bad-date");
+  await visit(page, `${listing}?from=2019-03-01&to=2019-03-02`, "status");
+  await shot(page, "listing-empty");
+  await page.close();
+}
+
+async function visit(page, address, role) {
+  await page.goto(address);
+  await page.getByRole(role).first().waitFor();
+  await page.waitForLoadState("networkidle");
+}
+
+async function terminals(browser) {
+  const page = await browser.newPage();
+  const commands = {
+    "cli-records": ["records", "works-raised", "--from", "2025-02-01", "--to", "2025-02-28", "--size", "20"],
+    "cli-explain": ["explain", "works-raised", "--from", "2025-02-28", "--to", "2025-02-01"],
+    "cli-bad-date": ["records", "works-raised", "--from", "31/02/2025", "--form", "2025-01-01"],
+  };
+  for (const [name, words] of Object.entries(commands)) {
+    const done = spawnSync(process.execPath, [join(ROOT, "packages/cli/bin/orisma.mjs"), ...words], {
+      encoding: "utf8",
+      env: { ...process.env, ORISMA_URL: service.url, ORISMA_KEY: service.key },
+    });
+    const text = `$ npx orisma ${words.join(" ")}\n${done.stdout}${done.stderr}`;
+    await page.setContent(
+      `<body style="margin:0;background:#12211f;color:#e8e2d2"><pre style="margin:0;padding:24px;font:14px/1.45 'DejaVu Sans Mono','Liberation Mono',monospace;white-space:pre-wrap;word-break:break-all"></pre></body>`,
+    );
+    await page.locator("pre").evaluate((element, content) => (element.textContent = content), text);
+    await shot(page, name);
+  }
+  await page.close();
+}
+
+async function shot(page, name) {
+  if (only.length > 0 && !only.includes(name)) return;
+  await page.screenshot({ path: join(FOLDER, `${name}.png`) });
+  process.stderr.write(`docs/screenshots/${name}.png\n`);
+}
