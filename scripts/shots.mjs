@@ -2,7 +2,7 @@
  * `npm run shots`: makes the pictures of docs/screenshots anew, from the demo data, in a
  * service of its own that ends afterwards.
  */
-import { spawnSync } from "node:child_process";
+import { execFile } from "node:child_process";
 import { mkdirSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -32,11 +32,21 @@ try {
     headless: true,
     viewport: SIZE,
     locale: "en-GB",
-    args: ["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+    args: [
+      "--headless",
+      "--no-sandbox",
+      "--disable-gpu",
+      "--disable-quic",
+      "--no-first-run",
+      "--disable-background-networking",
+      "--disable-component-update",
+      "--disable-sync",
+    ],
   });
   try {
-    await pages(browser);
-    await terminals(browser);
+    const page = browser.pages()[0] ?? (await browser.newPage());
+    await pages(page);
+    await terminals(page);
   } finally {
     await browser.close();
   }
@@ -45,8 +55,7 @@ try {
   rmSync(scratch, { recursive: true, force: true });
 }
 
-async function pages(browser) {
-  const page = await browser.newPage();
+async function pages(page) {
   await page.goto(`${service.url}/`);
   await page.getByLabel("Sign-in code").waitFor();
   await shot(page, "sign-in");
@@ -64,27 +73,31 @@ async function pages(browser) {
   await shot(page, "listing-bad-date");
   await visit(page, `${listing}?from=2019-03-01&to=2019-03-02`, "status");
   await shot(page, "listing-empty");
-  await page.close();
 }
 
 async function visit(page, address, role) {
   await page.goto(address);
   await page.getByRole(role).first().waitFor();
-  await page.waitForLoadState("networkidle");
+  await page.evaluate(() => document.fonts.ready);
 }
 
-async function terminals(browser) {
-  const page = await browser.newPage();
+async function terminals(page) {
   const commands = {
-    "cli-records": ["records", "works-raised", "--from", "2025-02-01", "--to", "2025-02-28", "--size", "20"],
+    "cli-records": [
+      "records",
+      "works-raised",
+      "--from",
+      "2025-02-01",
+      "--to",
+      "2025-02-28",
+      "--size",
+      "20",
+    ],
     "cli-explain": ["explain", "works-raised", "--from", "2025-02-28", "--to", "2025-02-01"],
     "cli-bad-date": ["records", "works-raised", "--from", "31/02/2025", "--form", "2025-01-01"],
   };
   for (const [name, words] of Object.entries(commands)) {
-    const done = spawnSync(process.execPath, [join(ROOT, "packages/cli/bin/orisma.mjs"), ...words], {
-      encoding: "utf8",
-      env: { ...process.env, ORISMA_URL: service.url, ORISMA_KEY: service.key },
-    });
+    const done = await runCommand(words);
     const text = `$ npx orisma ${words.join(" ")}\n${done.stdout}${done.stderr}`;
     await page.setContent(
       `<body style="margin:0;background:#12211f;color:#e8e2d2"><pre style="margin:0;padding:24px;font:14px/1.45 'DejaVu Sans Mono','Liberation Mono',monospace;white-space:pre-wrap;word-break:break-all"></pre></body>`,
@@ -92,7 +105,18 @@ async function terminals(browser) {
     await page.locator("pre").evaluate((element, content) => (element.textContent = content), text);
     await shot(page, name);
   }
-  await page.close();
+}
+
+/** Not synchronous: the service that answers the command runs in this process. */
+function runCommand(words) {
+  return new Promise((resolve) => {
+    execFile(
+      process.execPath,
+      [join(ROOT, "packages/cli/bin/orisma.mjs"), ...words],
+      { env: { ...process.env, ORISMA_URL: service.url, ORISMA_KEY: service.key } },
+      (_failure, stdout, stderr) => resolve({ stdout, stderr }),
+    );
+  });
 }
 
 async function shot(page, name) {

@@ -39,7 +39,9 @@ function shown(value: string): string {
   const plain = value.replace(/[\u0000-\u001f\u007f-\u009f]+/g, " ");
   return widthOf(plain) <= WIDEST_CELL
     ? plain
-    : `${[...plain].slice(0, WIDEST_CELL - 1).join("")}…`;
+    : `${signsOf(plain)
+        .slice(0, WIDEST_CELL - 1)
+        .join("")}…`;
 }
 
 function padded(text: string, width: number, right: boolean): string {
@@ -48,5 +50,12 @@ function padded(text: string, width: number, right: boolean): string {
 }
 
 function widthOf(text: string): number {
-  return [...text].length;
+  return signsOf(text).length;
+}
+
+const SIGNS = new Intl.Segmenter("en", { granularity: "grapheme" });
+
+/** What a person counts as signs: a letter with its accents is one. */
+function signsOf(text: string): readonly string[] {
+  return Array.from(SIGNS.segment(text), ({ segment }) => segment);
 }

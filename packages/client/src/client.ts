@@ -151,7 +151,7 @@ export class OrismaClient {
 
   async #call(address: string, { method = "GET", json, file, signal }: Call): Promise<Response> {
     const headers: Record<string, string> = { Accept: "application/json" };
-    if (this.options.key !== undefined) headers["Authorization"] = `Bearer ${this.options.key}`;
+    if (this.options.key !== undefined) headers.Authorization = `Bearer ${this.options.key}`;
     const csrf = method === "GET" ? null : (this.options.csrf?.() ?? null);
     if (csrf !== null) headers["X-CSRF-Token"] = csrf;
     if (json !== undefined) headers["Content-Type"] = "application/json";

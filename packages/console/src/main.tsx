@@ -13,7 +13,8 @@ const queries = new QueryClient({
   defaultOptions: {
     queries: {
       // A wrong value stays wrong; only a service that cannot be reached is tried again.
-      retry: (count, error) => count < 2 && !isSignedOut(error) && "status" in error && error.status === 0,
+      retry: (count, error) =>
+        count < 2 && !isSignedOut(error) && "status" in error && error.status === 0,
       refetchOnWindowFocus: false,
     },
   },

@@ -51,12 +51,12 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   const log = pino.destination({ dest: join(state.logs, "service.log"), sync: false });
   await once(log, "ready");
   const logger = pino({ base: null, timestamp: pino.stdTimeFunctions.isoTime }, log);
-  const closers: (() => Promise<unknown>)[] = [];
+  const closers: (() => unknown)[] = [];
   const closeAll = async () => {
     for (const close of closers.splice(0).reverse()) await close();
   };
-  closers.push(async () => state.unlock());
-  closers.push(async () => {
+  closers.push(() => state.unlock());
+  closers.push(() => {
     log.flushSync();
     log.end();
   });

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useState, type FormEvent } from "react";
+import { useState, type SubmitEvent } from "react";
 import { keepCsrf, service } from "../service.js";
 
 /** Asks for the one-time code that the service printed when it started. */
@@ -9,7 +9,7 @@ export function SignIn() {
   const [failure, setFailure] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
 
-  const submit = async (event: FormEvent) => {
+  const submit = async (event: SubmitEvent) => {
     event.preventDefault();
     setBusy(true);
     try {
@@ -52,7 +52,11 @@ export function SignIn() {
         <p id="code-failure" role="alert" className="mt-2 min-h-6 text-error">
           {failure}
         </p>
-        <button type="submit" className="btn btn-primary mt-2 w-full" disabled={busy || code === ""}>
+        <button
+          type="submit"
+          className="btn btn-primary mt-2 w-full"
+          disabled={busy || code === ""}
+        >
           Sign in
         </button>
       </form>

@@ -56,7 +56,12 @@ const TIME = { hour: "2-digit", minute: "2-digit" } as const;
 const FORMATS = {
   date: new Intl.DateTimeFormat(undefined, { ...DAY, timeZone: "UTC" }),
   local: new Intl.DateTimeFormat(undefined, { ...DAY, ...TIME, timeZone: "UTC" }),
-  instant: new Intl.DateTimeFormat(undefined, { ...DAY, ...TIME, timeZone: "UTC", timeZoneName: "short" }),
+  instant: new Intl.DateTimeFormat(undefined, {
+    ...DAY,
+    ...TIME,
+    timeZone: "UTC",
+    timeZoneName: "short",
+  }),
 };
 
 /** Days and wall-clock times are shown as they are, whatever the zone of the reader. */

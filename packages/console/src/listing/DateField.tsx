@@ -20,7 +20,7 @@ export function DateField(props: DateFieldProps) {
   const picker = useRef<HTMLInputElement>(null);
   const echo = echoOf(value, type);
   return (
-    <span className="inline-flex flex-col align-top">
+    <span className="inline-flex w-fit flex-col align-top">
       <span className="inline-flex items-baseline gap-2">
         <label htmlFor={name}>{word}</label>
         <span className="relative inline-flex items-center border-b-2 border-primary bg-base-200 has-[[aria-invalid=true]]:border-error">
@@ -58,7 +58,7 @@ export function DateField(props: DateFieldProps) {
       <span
         id={`${name}-echo`}
         role={failure === null ? undefined : "alert"}
-        className={`max-w-80 min-h-6 pt-1 font-sans text-sm ${failure !== null || echo.isFault ? "text-error" : "opacity-75"}`}
+        className={`w-0 min-h-12 min-w-full pt-1 font-sans text-sm ${failure !== null || echo.isFault ? "text-error" : "opacity-75"}`}
       >
         {failure ?? echo.text}
       </span>

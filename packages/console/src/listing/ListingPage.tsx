@@ -66,7 +66,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
           <Answer
             listing={listing}
             answer={answer}
-            order={state["order"] ?? listing.order.default}
+            order={state.order ?? listing.order.default}
             onOrder={(order) => go(withParameters(state, { order }))}
             onPage={(link) => go({ ...state, cursor: cursorOf(link) })}
           />
@@ -152,7 +152,11 @@ function Failure(props: { readonly error: Error; readonly listing: ListingDetail
     <div className="my-4">
       <Message
         kind="error"
-        title={isAsked ? "Nothing was searched, because of what was asked" : "The records could not be read"}
+        title={
+          isAsked
+            ? "Nothing was searched, because of what was asked"
+            : "The records could not be read"
+        }
       >
         {faults.length === 0 ? error.message : null}
         {faults.length > others.length ? "Please put the marked date right. " : null}
@@ -168,7 +172,9 @@ function Failure(props: { readonly error: Error; readonly listing: ListingDetail
 
 function countText({ total, totalIs, unfiltered }: RecordsMeta): string {
   const matched = totalText({ total, totalIs });
-  return unfiltered === undefined ? matched : `${matched} of ${totalText(unfiltered)}`;
+  return unfiltered === undefined
+    ? `${matched} records`
+    : `${matched} of ${totalText(unfiltered)} records`;
 }
 
 function totalText({ total, totalIs }: TotalAnswer): string {

@@ -16,7 +16,7 @@ export function RecordTable({ listing, answer, order, onOrder }: RecordTableProp
   const { shown, mainDate } = listing;
   return (
     <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Records">
-      <table className="table table-sm tabular-nums">
+      <table className="table text-[0.9375rem] tabular-nums [&_td]:py-2 [&_td]:px-3 [&_th]:px-3">
         <thead className="text-base-content">
           <tr className="border-b-2 border-base-300">
             {shown.map(({ name, type }) => (

@@ -1,8 +1,11 @@
 import type { ListingDetails, ProblemDocument } from "@orisma/client";
 import type { WindowText } from "@orisma/core";
-import { useState, type FormEvent } from "react";
+import { useState, type SubmitEvent } from "react";
 import { DateField } from "./DateField.js";
 import type { PageState } from "./state.js";
+
+/** How a date can be written, for whoever wrote one that cannot be read. */
+const EXAMPLES = "2025-02-28, 2025-02 or 2025";
 
 export interface SentenceFormProps {
   readonly listing: ListingDetails;
@@ -28,7 +31,7 @@ export function SentenceForm(props: SentenceFormProps) {
   const change = (name: string, value: string) =>
     setDraft({ of: basis, values: { ...values, [name]: value } });
 
-  const submit = (event: FormEvent) => {
+  const submit = (event: SubmitEvent) => {
     event.preventDefault();
     onAsk(values);
   };
@@ -36,8 +39,7 @@ export function SentenceForm(props: SentenceFormProps) {
     const asked = values[name] === (state[name] ?? "");
     const found = asked ? problem?.faults.find(({ parameter }) => parameter === name) : undefined;
     if (found === undefined) return null;
-    const meant = found.nearest === undefined ? "" : ` Write ${found.nearest}?`;
-    return `${found.message}.${meant}`;
+    return `${found.message}. Write ${found.nearest ?? `it as ${EXAMPLES}`}.`;
   };
   const isFiltered = names.some((name) => (values[name] ?? "") !== "");
 

@@ -19,8 +19,8 @@ export interface FaultFacts {
   "parameter.value": { readonly accepted: string };
   "order.unknown": { readonly name: string; readonly allowed: readonly string[] };
   "page.size": { readonly least: number; readonly most: number };
-  "cursor.unreadable": Record<never, never>;
-  "cursor.otherQuery": Record<never, never>;
+  "cursor.unreadable": Readonly<Record<string, never>>;
+  "cursor.otherQuery": Readonly<Record<string, never>>;
   "zone.unknown": { readonly zone: string };
   "column.unknown": { readonly name: string; readonly known: readonly string[] };
   "column.notDate": { readonly name: string; readonly type: string };

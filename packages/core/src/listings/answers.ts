@@ -50,6 +50,8 @@ export interface Explanation {
   readonly sentence: string;
   readonly zone: string;
   readonly conditions: readonly ConditionExplained[];
+  /** The columns of the statements, by their names in the database. */
+  readonly names: Readonly<Record<string, string>>;
   readonly statements: { readonly page: Statement; readonly count: Statement | null };
   readonly notices: readonly RenderedNotice[];
 }

@@ -20,7 +20,7 @@ export function cookieName(port: number): string {
  */
 export function identify(access: Access): RequestHandler {
   return (request, response, next) => {
-    response.locals["caller"] = callerOf(request, access);
+    response.locals.caller = callerOf(request, access);
     next();
   };
 }

@@ -130,7 +130,10 @@ export async function startEngine(options: EngineOptions): Promise<Engine> {
   };
 }
 
-type Account = { readonly uid: number; readonly gid: number } | Record<never, never>;
+interface Account {
+  readonly uid?: number;
+  readonly gid?: number;
+}
 
 /** Whom the server runs as: this user, or `mysql` where this user is root. */
 function serverAccount(): Account {
@@ -147,7 +150,7 @@ function serverAccount(): Account {
 
 /** The wanted folder, or one under /var/lib where another user cannot pass through to it. */
 function placeFor(wanted: string, account: Account, tell: (line: string) => void): string {
-  if (!("uid" in account)) return wanted;
+  if (account.uid === undefined) return wanted;
   mkdirSync(dirname(wanted), { recursive: true, mode: 0o711 });
   for (let path = dirname(wanted); path !== "/"; path = dirname(path)) {
     if ((statSync(path).mode & 0o001) !== 0) continue;
@@ -166,7 +169,9 @@ function makeFolder(path: string, account: Account): void {
 }
 
 function own(path: string, account: Account): void {
-  if ("uid" in account) chownSync(path, account.uid, account.gid);
+  if (account.uid !== undefined && account.gid !== undefined) {
+    chownSync(path, account.uid, account.gid);
+  }
 }
 
 function writeOwned(path: string, text: string, account: Account): void {
@@ -211,16 +216,18 @@ function initialStatements(password: string): string {
 
 async function ready(login: DatabaseLogin, ended: Promise<string>, log: string): Promise<void> {
   const deadline = performance.now() + START_LIMIT_MS;
-  let failed: string | null = null;
-  void ended.then((how) => (failed = how));
+  const failure: { how?: string } = {};
+  void ended.then((how) => (failure.how = how));
   for (;;) {
     try {
       const connection = await mysql.createConnection({ ...login });
       await connection.end();
       return;
     } catch {
-      if (failed !== null || performance.now() > deadline) {
-        throw new Error(`the database did not start (${failed ?? "too slow"}).\n${tailOf(log)}`);
+      if (failure.how !== undefined || performance.now() > deadline) {
+        throw new Error(
+          `the database did not start (${failure.how ?? "too slow"}).\n${tailOf(log)}`,
+        );
       }
       await sleep(50);
     }

@@ -11,8 +11,8 @@ export function logRequests(logger: Logger): RequestHandler {
   return (request, response, next) => {
     const requestId = randomUUID();
     const started = performance.now();
-    response.locals["requestId"] = requestId;
-    response.locals["caller"] = null;
+    response.locals.requestId = requestId;
+    response.locals.caller = null;
     response.setHeader("X-Request-Id", requestId);
     response.once("close", () => {
       logger.info({

@@ -28,6 +28,9 @@ export function explain({ listing, planned, query, table }: PreparedRequest): Ex
     sentence: sentenceOf(listing.declaration, planned),
     zone: listing.zone.id,
     conditions,
+    names: Object.fromEntries(
+      [...table.columns].map(([name, { value }]): [string, string] => [value, name]),
+    ),
     statements: {
       page: pageStatement({ ...query, counts: [] }, table, MARIADB),
       count: count === undefined ? null : countStatement(count, table, MARIADB),

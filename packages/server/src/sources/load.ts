@@ -13,6 +13,7 @@ const MOST_PLACEHOLDERS = 20_000;
 const MOST_ROWS = 1_000;
 /** Signs of one cell, and of one line, at most. */
 const LONGEST_RECORD = 4_000_000;
+const LONGEST_HEADING = 128;
 
 /** One record of a delimited file. */
 interface FileRecord {
@@ -74,7 +75,8 @@ async function* recordsOf(parser: ReturnType<typeof csvParser>): AsyncGenerator<
 
 function readingFailure(error: unknown): string {
   if (error instanceof CsvError) return `the file cannot be read as CSV: ${error.message}`;
-  if (error instanceof TypeError) return "the file is not UTF-8 text";
+  const code = error instanceof Error && "code" in error ? error.code : null;
+  if (code === "ERR_ENCODING_INVALID_ENCODED_DATA") return "the file is not UTF-8 text";
   return "the file ended before it was complete";
 }
 
@@ -85,11 +87,12 @@ function headingFaults(headings: readonly string[]): readonly Fault[] {
     const lower = heading.toLowerCase();
     const repeated = seen.has(lower);
     seen.add(lower);
-    if (heading === "") return [fault("document.shape", { reason: "a heading is empty" }, place)];
-    if (heading.length > 128) {
-      return [fault("document.shape", { reason: "a heading is longer than 128 signs" }, place)];
+    const refuse = (reason: string) => [fault("document.shape", { reason }, place)];
+    if (heading === "") return refuse("a heading is empty");
+    if (heading.length > LONGEST_HEADING) {
+      return refuse(`a heading is longer than ${LONGEST_HEADING} signs`);
     }
-    return repeated ? [fault("name.taken", { name: heading }, place)] : [];
+    return repeated ? refuse(`the heading “${heading}” stands twice`) : [];
   });
 }
 

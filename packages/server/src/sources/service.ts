@@ -199,10 +199,10 @@ export class Sources {
     const loadedAt = this.now();
     await this.dataSource.transaction(async (manager) => {
       await manager.delete(SourceColumn, { source: { id: source.id } });
-      const columns = headings.map((heading, index) => ({
-        ...columnEntity(heading, index + 1, declared.get(heading) ?? { type: "text" }),
-        source: { id: source.id },
-      }));
+      const columns = headings.map((heading, index) => {
+        const column = columnEntity(heading, index + 1, declared.get(heading) ?? { type: "text" });
+        return Object.assign(column, { source: { id: source.id } });
+      });
       await manager.save(SourceColumn, columns);
       await manager.update(Source, { id: source.id }, { recordsTable: table, records, loadedAt });
     });
@@ -248,7 +248,9 @@ function columnFaults(
   declared: ReadonlyMap<string, NewColumn>,
   key: string | null,
 ): readonly Fault[] {
-  const wanted = key === null ? [...declared.keys()] : [...new Set([key, ...declared.keys()])];
+  // A column of text may come and go with the file; others were declared for a reason.
+  const typed = [...declared].flatMap(([name, { type }]) => (type === "text" ? [] : [name]));
+  const wanted = key === null ? typed : [...new Set([key, ...typed])];
   const missing = wanted
     .filter((name) => !headings.includes(name))
     .map((name) =>
@@ -260,19 +262,16 @@ function columnFaults(
   return [...missing, fault("document.shape", { reason }, { path: "columns", value: clash })];
 }
 
-function columnEntity(name: string, position: number, column: NewColumn) {
-  if (column.type !== "date") return { name, position, type: column.type, reading: null };
+function columnEntity(name: string, position: number, column: NewColumn): SourceColumn {
+  const entity = Object.assign(new SourceColumn(), { name, position, type: column.type });
+  if (column.type !== "date") return entity;
   const { kind, encoding, ...details } = readingOf(column.reading);
-  return { name, position, type: column.type, reading: { kind, encoding, details } } as {
-    name: string;
-    position: number;
-    type: "date";
-    reading: ColumnReading;
-  };
+  entity.reading = Object.assign(new ColumnReading(), { kind, encoding, details });
+  return entity;
 }
 
 function newColumn({ type, reading }: SourceColumn): NewColumn {
-  if (type !== "date" || reading === null) return { type: type === "date" ? "text" : type };
+  if (type !== "date" || reading == null) return { type: type === "date" ? "text" : type };
   const { kind, encoding, details } = reading;
   return { type, reading: { kind, encoding, ...details } };
 }

@@ -72,7 +72,7 @@ export class FirstCut1764000000000 implements MigrationInterface {
     for (const statement of STATEMENTS) await runner.query(statement);
   }
 
-  async down(): Promise<void> {
-    throw new Error("the first version has no earlier one to go back to");
+  down(): Promise<void> {
+    return Promise.reject(new Error("the first version has no earlier one to go back to"));
   }
 }

@@ -3,10 +3,12 @@ import { basename, extname } from "node:path";
 import { Readable } from "node:stream";
 import { OrismaError, type LoadReport, type NewSource, type OrismaClient } from "@orisma/client";
 import type { DateKind } from "@orisma/core";
-import { UsageError } from "./failure.js";
-import { drawTable } from "./table.js";
+import type { Command } from "commander";
+import { collect, examples, toJson, type Context } from "../context.js";
+import { UsageError } from "../failure.js";
+import { drawTable } from "../table.js";
 
-export interface ImportOptions {
+interface ImportOptions {
   readonly name?: string;
   readonly key?: string;
   readonly date: readonly string[];
@@ -19,8 +21,38 @@ export interface ImportOptions {
   readonly replace?: boolean;
 }
 
+/** `orisma import`. */
+export function addImport(command: Command, context: Context): void {
+  command
+    .command("import")
+    .description("take a CSV file as the records of a source")
+    .argument("<file>")
+    .option("--name <source>", "name of the source; the file's own unless given")
+    .option("--key <column>", "column whose value is a record's id")
+    .option("--date <column=pattern>", "a column of days; ISO 8601 without a pattern", collect, [])
+    .option("--local <column=pattern>", "a column of dates with wall-clock times", collect, [])
+    .option("--instant <column=pattern>", "a column of points in time", collect, [])
+    .option("--integer <column>", "a column of whole numbers", collect, [])
+    .option("--decimal <column>", "a column of decimal numbers", collect, [])
+    .option("--blank <spelling>", "a spelling of “no date”", collect, [])
+    .option("--zone <zone>", "time zone of points in time written without an offset")
+    .option("--replace", "take the file instead of the records that are there")
+    .option("--json", "print the service's answer")
+    .addHelpText(
+      "after",
+      examples(
+        "orisma import works.csv --key order --date raised=dd/MM/yyyy --blank N/A --integer cost",
+        "orisma import works.csv --replace",
+      ),
+    )
+    .action(async (file: string, options: ImportOptions & { json?: boolean }) => {
+      const report = await importFile(context.client(), file, options);
+      await context.print(options.json === true ? toJson(report) : reportText(report));
+    });
+}
+
 /** Declares a source and takes a CSV file as its records. */
-export async function importFile(
+async function importFile(
   client: OrismaClient,
   file: string,
   options: ImportOptions,
@@ -90,7 +122,7 @@ async function declare(client: OrismaClient, source: NewSource, replace: boolean
 }
 
 /** What was made of a file, for people. */
-export function reportText({ source, records, columns }: LoadReport): string {
+function reportText({ source, records, columns }: LoadReport): string {
   const rows = Object.entries(columns).map(([name, { read, blank, unreadable }]) => [
     name,
     String(read),

@@ -1,9 +1,13 @@
 import type { OrismaClient, ListingDetails } from "@orisma/client";
 import type { RecordAnswer, RecordsAnswer, RecordsMeta } from "@orisma/core";
 import { stringify } from "csv-stringify";
-import { drawTable } from "./table.js";
+import type { Command } from "commander";
+import { examples, type Context } from "../context.js";
+import { UsageError } from "../failure.js";
+import { readParameters } from "../parameters.js";
+import { drawTable } from "../table.js";
 
-export interface RecordsOptions {
+interface RecordsOptions {
   readonly json?: boolean;
   readonly csv?: boolean;
   readonly all?: boolean;
@@ -11,17 +15,46 @@ export interface RecordsOptions {
   readonly size?: string;
 }
 
+/** `orisma records`. */
+export function addRecords(command: Command, context: Context): void {
+  command
+    .command("records")
+    .description("show the records of a listing")
+    .argument("<listing>")
+    .argument("[parameters...]", "--NAME VALUE for each parameter of the listing")
+    .option("--order <column>", "column to order by, with - before it for descending")
+    .option("--size <records>", "records on a page")
+    .option("--all", "follow the pages to the last record")
+    .option("--json", "print the service's answer")
+    .option("--csv", "print comma-separated values, all pages unless --size is given")
+    .allowUnknownOption()
+    .addHelpText(
+      "after",
+      examples(
+        "orisma records works-raised --from 2025-02-01 --to 2025-02-28",
+        "orisma records works-raised --from 2025-Q1 --order cost --all",
+        "orisma records works-raised --to 2024 --csv > works-to-2024.csv",
+      ),
+    )
+    .action(async (listing: string, rest: string[], options: RecordsOptions) => {
+      if (options.json === true && options.csv === true) {
+        throw new UsageError("--json and --csv cannot both be given");
+      }
+      await printRecords(listing, readParameters(rest), options, context);
+    });
+}
+
 type Write = (text: string) => Promise<void>;
 
 /** Prints records of a listing: as a table, as one JSON document, or as CSV. */
-export async function printRecords(
-  client: OrismaClient,
+async function printRecords(
   listing: string,
   parameters: Record<string, readonly string[]>,
   options: RecordsOptions,
-  write: Write,
-  note: (text: string) => void,
+  context: Context,
 ): Promise<void> {
+  const { print: write, note } = context;
+  const client = context.client();
   const { order, size } = options;
   const query = {
     ...parameters,
@@ -72,19 +105,23 @@ async function* pages(
 
 async function writeCsv(
   client: OrismaClient,
-  { shown }: ListingDetails,
+  listing: ListingDetails,
   first: RecordsAnswer,
   everything: boolean,
   write: Write,
 ): Promise<void> {
-  const names = shown.map(({ name }) => name);
-  const writer = stringify({ header: true, columns: ["id", ...names] });
+  const names = columnsOf(listing).map(({ name }) => name);
+  const writer = stringify({ header: true, columns: names });
   const done = (async () => {
     for await (const text of writer) await write(String(text));
   })();
   for await (const page of pages(client, first, everything)) {
     for (const record of page.records) {
-      writer.write(Object.fromEntries(["id", ...names].map((name) => [name, record[name] ?? ""])));
+      // What could not be read goes out as it came in: an empty cell would be a loss.
+      const unreadable = page.meta.unreadable[String(record.id)] ?? {};
+      writer.write(
+        Object.fromEntries(names.map((name) => [name, unreadable[name] ?? record[name] ?? ""])),
+      );
     }
   }
   writer.end();
@@ -92,11 +129,11 @@ async function writeCsv(
 }
 
 function recordsTable(
-  { shown, key }: ListingDetails,
+  listing: ListingDetails,
   records: readonly RecordAnswer[],
   meta: RecordsMeta,
 ): string {
-  const columns = key === null ? [{ name: "id", type: "text" as const }, ...shown] : shown;
+  const columns = columnsOf(listing);
   return drawTable(
     columns.map(({ name, type }) => ({
       heading: name,
@@ -109,6 +146,12 @@ function recordsTable(
       }),
     ),
   );
+}
+
+/** The columns shown, and the id before them where it is not one of them. */
+function columnsOf({ shown, key }: ListingDetails): ListingDetails["shown"] {
+  const hasId = shown.some(({ name }) => name === key);
+  return hasId ? shown : [{ name: "id", type: "text" }, ...shown];
 }
 
 function noticesText({ notices }: RecordsMeta): string {

@@ -1,0 +1,69 @@
+import type { Command } from "commander";
+import { examples, toJson, type Context } from "../context.js";
+import { readParameters } from "../parameters.js";
+import type { ConditionExplained, Explanation, Statement } from "@orisma/core";
+
+/** `orisma explain`. */
+export function addExplain(command: Command, context: Context): void {
+  command
+    .command("explain")
+    .description("show how a request for records is understood, without running it")
+    .argument("<listing>")
+    .argument("[parameters...]", "--NAME VALUE for each parameter of the listing")
+    .option("--json", "print the service's answer")
+    .allowUnknownOption()
+    .addHelpText("after", examples("orisma explain works-raised --from 2025-02"))
+    .action(async (listing: string, rest: string[], { json }: { json?: boolean }) => {
+      const explanation = await context.client().explain(listing, readParameters(rest));
+      await context.print(json === true ? toJson(explanation) : explanationText(explanation));
+    });
+}
+
+/** An explanation for people to read. */
+function explanationText(explanation: Explanation): string {
+  const { sentence, notices, conditions, names, statements, zone } = explanation;
+  return [
+    sentence,
+    ...notices.map(({ message }) => `Note: ${message}`),
+    ...conditions.flatMap((each) => ["", ...conditionLines(each, zone)]),
+    ...(conditions.length === 0 ? ["", "No condition was asked for."] : []),
+    "",
+    `Columns: ${Object.entries(names)
+      .map(([physical, name]) => `${physical} is ${name}`)
+      .join(", ")}`,
+    "",
+    "Page",
+    ...statementLines(statements.page),
+    ...(statements.count === null ? [] : ["", "Count", ...statementLines(statements.count)]),
+    "",
+  ].join("\n");
+}
+
+const BLANKS_KEPT = {
+  leave: "blank and unreadable dates are left out",
+  keep: "blank dates are kept, unreadable ones left out",
+  only: "only blank dates are kept",
+} as const;
+
+function conditionLines(
+  { column, side, blanks, parameters, interval }: ConditionExplained,
+  zone: string,
+): readonly string[] {
+  const range = (start: string | null, end: string | null) =>
+    `from ${start ?? "any time"} until before ${end ?? "any time"}`;
+  return [
+    `Condition on ${column}`,
+    ...parameters.map(
+      ({ parameter, asked, value, canonical }) =>
+        `  ${parameter}: asked “${asked}”, took effect as ${value} (the window ${canonical})`,
+    ),
+    side === "inside" ? "  keeps what lies" : "  keeps what does not lie",
+    `    ${range(interval.startLocal, interval.endLocal)} in ${zone}, which is`,
+    `    ${range(interval.start, interval.end)}`,
+    `  ${BLANKS_KEPT[blanks]}`,
+  ];
+}
+
+function statementLines({ text, values }: Statement): readonly string[] {
+  return [`  ${text}`, `  values: ${JSON.stringify(values)}`];
+}

@@ -1,0 +1,84 @@
+import type { Role } from "@orisma/client";
+import { InvalidArgumentError, type Command } from "commander";
+import { collect, examples, toJson, type Context } from "../context.js";
+import { drawTable } from "../table.js";
+
+const ROLES: readonly Role[] = ["owner", "maker", "reader"];
+
+/** `orisma key` with its own commands. */
+export function addKey(command: Command, context: Context): void {
+  const key = command.command("key").description("list, make and revoke keys");
+  key
+    .command("list")
+    .description("list the keys; the keys themselves are not kept")
+    .option("--json", "print the service's answer")
+    .action(async ({ json }: { json?: boolean }) => {
+      const keys = await context.client().keys();
+      const rows = keys.map((each) => [
+        String(each.id),
+        each.name,
+        each.role,
+        each.listings?.join(", ") ?? "all",
+        each.createdAt,
+      ]);
+      const headings = ["id", "name", "role", "listings", "made"];
+      await context.print(
+        json === true
+          ? toJson(keys)
+          : drawTable(
+              headings.map((heading) => ({ heading })),
+              rows,
+            ),
+      );
+    });
+  key
+    .command("create")
+    .description("make a key, which is shown this once")
+    .requiredOption("--name <name>", "what the key is for")
+    .requiredOption("--role <role>", `one of ${ROLES.join(", ")}`, readRole)
+    .option(
+      "--listing <listing>",
+      "a listing that a reader may read; all unless given",
+      collect,
+      [],
+    )
+    .option("--json", "print the service's answer")
+    .addHelpText(
+      "after",
+      examples("orisma key create --name website --role reader --listing works-raised"),
+    )
+    .action(async (options: { name: string; role: Role; listing: string[]; json?: boolean }) => {
+      const { name, role, listing: listings } = options;
+      const made = await context.client().createKey({
+        name,
+        role,
+        ...(listings.length === 0 ? {} : { listings }),
+      });
+      await context.print(options.json === true ? toJson(made) : `${made.key}\n`);
+    });
+  key
+    .command("revoke")
+    .description("end a key at once")
+    .argument("<id>", "its number, as key list shows it", readId)
+    .action(async (id: number) => {
+      await context.client().revokeKey(id);
+      await context.print(`key ${id} is revoked\n`);
+    });
+  key
+    .command("code")
+    .description("make a one-time code for signing in to the console")
+    .action(async () => {
+      await context.print(`${(await context.client().createSignInCode()).code}\n`);
+    });
+}
+
+function readRole(text: string): Role {
+  const role = ROLES.find((each) => each === text);
+  if (role !== undefined) return role;
+  throw new InvalidArgumentError(`A role is one of ${ROLES.join(", ")}.`);
+}
+
+function readId(text: string): number {
+  if (/^\d{1,9}$/.test(text)) return Number(text);
+  throw new InvalidArgumentError("A key has a number, as key list shows it.");
+}

@@ -1,0 +1,86 @@
+import { readFileSync } from "node:fs";
+import type { NewListing } from "@orisma/client";
+import type { Command } from "commander";
+import { examples, toJson, type Context } from "../context.js";
+import { UsageError } from "../failure.js";
+import { drawTable } from "../table.js";
+
+/** `orisma listings`, and `orisma listing` with its own commands. */
+export function addListings(command: Command, context: Context): void {
+  command
+    .command("listings")
+    .description("list the listings, or show one as it is declared")
+    .argument("[listing]")
+    .option("--json", "print the service's answer")
+    .addHelpText("after", examples("orisma listings", "orisma listings works-raised"))
+    .action(async (name: string | undefined, { json }: { json?: boolean }) => {
+      await showListings(context, name, json ?? false);
+    });
+
+  const listing = command.command("listing").description("declare and end listings");
+  listing
+    .command("apply")
+    .description("declare a listing, or a new version of it, from a JSON file")
+    .argument("<file>")
+    .addHelpText("after", examples("orisma listing apply works-raised.json"))
+    .action(async (file: string) => {
+      const { name, ...declaration } = readDeclaration(file);
+      const { version } = await context.client().declareListing(name, declaration);
+      await context.print(`${name}: version ${version} is serving\n`);
+    });
+  listing
+    .command("remove")
+    .description("end a listing; its source stays")
+    .argument("<listing>")
+    .action(async (name: string) => {
+      await context.client().removeListing(name);
+      await context.print(`${name} is gone\n`);
+    });
+}
+
+async function showListings(
+  { client, print }: Context,
+  name: string | undefined,
+  json: boolean,
+): Promise<void> {
+  if (name !== undefined) {
+    await print(toJson(await client().listing(name)));
+    return;
+  }
+  const listings = await client().listings();
+  const rows = listings.map((each) => [
+    each.name,
+    each.title,
+    each.source,
+    each.mainDate,
+    each.parameters.map((parameter) => parameter.name).join(", "),
+    each.zone,
+    String(each.version),
+  ]);
+  const headings = ["listing", "title", "source", "main date", "parameters", "zone", "version"];
+  await print(
+    json
+      ? toJson(listings)
+      : drawTable(
+          headings.map((heading) => ({ heading })),
+          rows,
+        ),
+  );
+}
+
+function readDeclaration(file: string): NewListing & { readonly name: string } {
+  let text: string;
+  try {
+    text = readFileSync(file, "utf8");
+  } catch {
+    throw new UsageError(`${file} cannot be read`);
+  }
+  try {
+    const declaration = JSON.parse(text) as NewListing & { name?: unknown };
+    const { name } = declaration;
+    if (typeof name === "string") return { ...declaration, name };
+  } catch (error) {
+    throw new UsageError(`${file} is not JSON: ${error instanceof Error ? error.message : ""}`);
+  }
+  throw new UsageError(`${file} has no "name"`);
+}

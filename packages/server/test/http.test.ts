@@ -1,0 +1,294 @@
+import { request as httpRequest } from "node:http";
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { OrismaClient, OrismaError } from "@orisma/client";
+import { startTestService, type TestService } from "../../../test/service.js";
+import { bringWorks } from "../../../test/works.js";
+
+let running: TestService;
+
+beforeAll(async () => {
+  running = await startTestService();
+  await bringWorks(running.client);
+});
+afterAll(() => running.end());
+
+function call(path: string, init: RequestInit = {}): Promise<Response> {
+  const headers = { Authorization: `Bearer ${running.service.key}`, ...init.headers };
+  return fetch(`${running.service.url}${path}`, { ...init, headers });
+}
+
+async function statusOf(work: Promise<unknown>): Promise<number> {
+  return work.then(
+    () => 200,
+    (error: unknown) => (error instanceof OrismaError ? error.status : -1),
+  );
+}
+
+function clientWith(key: string): OrismaClient {
+  return new OrismaClient({ url: running.service.url, key });
+}
+
+describe("answers", () => {
+  const RECORDS = "/v1/listings/works-raised/records?from=2025-02";
+
+  test("have an ETag that stays while the answer does, though the time of reading moves", async () => {
+    const [first, second] = [await call(RECORDS), await call(RECORDS)];
+    const etag = first.headers.get("etag") ?? "";
+    expect(etag).toMatch(/^"[\w-]+"$/);
+    expect(second.headers.get("etag")).toBe(etag);
+    expect(first.headers.get("cache-control")).toBe("private, no-cache");
+    const again = await call(RECORDS, { headers: { "If-None-Match": etag } });
+    expect([again.status, await again.text()]).toEqual([304, ""]);
+    expect((await call(`${RECORDS}&size=2`)).headers.get("etag")).not.toBe(etag);
+  });
+
+  test("link to the pages beside them", async () => {
+    const link = (await call("/v1/listings/works-raised/records")).headers.get("link");
+    expect(link).toMatch(/^<[^>]+>; rel="first", <[^>]+cursor=[\w-]+>; rel="next"$/);
+  });
+
+  test("are problem documents when they fail, with the id of the request", async () => {
+    const response = await call("/v1/listings/works-raised/records?from=abc");
+    expect(response.headers.get("content-type")).toBe("application/problem+json; charset=utf-8");
+    const id = response.headers.get("x-request-id") ?? "";
+    expect(await response.json()).toMatchObject({ status: 422, instance: `urn:uuid:${id}` });
+  });
+
+  test("tell apart what is not there, not readable, and too large", async () => {
+    expect((await call("/v1/nothing")).status).toBe(404);
+    expect(
+      (
+        await call("/v1/listings/x", {
+          method: "PUT",
+          body: "{",
+          headers: { "Content-Type": "application/json" },
+        })
+      ).status,
+    ).toBe(400);
+    const large = JSON.stringify({ title: "x".repeat(2_000_000) });
+    expect(
+      (
+        await call("/v1/listings/x", {
+          method: "PUT",
+          body: large,
+          headers: { "Content-Type": "application/json" },
+        })
+      ).status,
+    ).toBe(413);
+    expect((await call("/v1/listings/%E0%A4%A", {})).status).toBe(400);
+  });
+
+  test("health and the page of problems are open", async () => {
+    for (const path of ["/health/live", "/health/ready", "/problems"]) {
+      expect((await fetch(`${running.service.url}${path}`)).status).toBe(200);
+    }
+  });
+
+  test("hostile values of every parameter are 4xx or harmless, never a fault of the service", async () => {
+    const values = [
+      "'",
+      '"',
+      "`",
+      "\\",
+      "--",
+      "/*",
+      "\0",
+      "%",
+      "_",
+      "🎉",
+      "NaN",
+      "-1",
+      "1e309",
+      "__proto__",
+      "constructor",
+      "[]",
+      "{}",
+      "<script>",
+      "../../etc",
+      "2025-01-01'--",
+      "9".repeat(3_000),
+    ];
+    const names = [
+      "from",
+      "to",
+      "from.blank",
+      "order",
+      "cursor",
+      "size",
+      "count",
+      "with",
+      "__proto__",
+      "toString",
+      "from[]",
+    ];
+    const counts = { refused: 0, served: 0 };
+    for (const name of names) {
+      for (const value of values) {
+        const query = new URLSearchParams([[name, value]]).toString();
+        const { status } = await call(`/v1/listings/works-raised/records?${query}`);
+        expect([200, 422]).toContain(status);
+        counts[status === 422 ? "refused" : "served"]++;
+      }
+    }
+    expect(counts.refused).toBe(names.length * values.length);
+    expect((await call("/v1/listings/works-raised/records")).status).toBe(200);
+  });
+});
+
+describe("keys", () => {
+  test("none, a wrong one and a revoked one are refused", async () => {
+    expect(await statusOf(new OrismaClient({ url: running.service.url }).listings())).toBe(401);
+    expect(await statusOf(clientWith("orisma_wrong").listings())).toBe(401);
+    const made = await running.client.createKey({ name: "passing", role: "reader" });
+    expect(await statusOf(clientWith(made.key).listings())).toBe(200);
+    await running.client.revokeKey(made.id);
+    expect(await statusOf(clientWith(made.key).listings())).toBe(401);
+    expect(await statusOf(running.client.revokeKey(made.id))).toBe(404);
+  });
+
+  test("a reader reads its listings and nothing else", async () => {
+    const { key } = await running.client.createKey({
+      name: "site",
+      role: "reader",
+      listings: ["works-raised"],
+    });
+    const reader = clientWith(key);
+    expect((await reader.listings()).map(({ name }) => name)).toEqual(["works-raised"]);
+    expect(await statusOf(reader.records("works-raised"))).toBe(200);
+    expect(await statusOf(reader.records("works-passed"))).toBe(404);
+    expect(await statusOf(reader.explain("works-raised"))).toBe(403);
+    expect(await statusOf(reader.sources())).toBe(403);
+    expect(await statusOf(reader.keys())).toBe(403);
+    expect(await statusOf(reader.createSignInCode())).toBe(403);
+  });
+
+  test("a maker declares listings, and brings no records", async () => {
+    const { key } = await running.client.createKey({ name: "maker", role: "maker" });
+    const maker = clientWith(key);
+    expect(await statusOf(maker.explain("works-raised"))).toBe(200);
+    expect(
+      await statusOf(maker.declareListing("made", { source: "works", mainDate: "raised" })),
+    ).toBe(200);
+    expect(await statusOf(maker.replaceRecords("works", "order\n1\n"))).toBe(403);
+    await maker.removeListing("made");
+    expect(await statusOf(maker.records("made"))).toBe(404);
+  });
+
+  test("a key's cursor is of no use to another key", async () => {
+    const { key } = await running.client.createKey({ name: "other", role: "reader" });
+    const { links } = await running.client.records("works-raised");
+    expect(await statusOf(clientWith(key).follow(links.next ?? ""))).toBe(422);
+    expect(await statusOf(running.client.follow(links.next ?? ""))).toBe(200);
+  });
+
+  test("are listed without the key, and kept only as a hash", async () => {
+    const keys = await running.client.keys();
+    expect(keys.length).toBeGreaterThan(0);
+    expect(JSON.stringify(keys)).not.toContain(running.service.key);
+    expect(await statusOf(running.client.createKey({ name: "", role: "reader" }))).toBe(422);
+    expect(
+      await statusOf(
+        running.client.createKey({ name: "x", role: "maker", listings: ["works-raised"] }),
+      ),
+    ).toBe(422);
+  });
+});
+
+describe("sessions", () => {
+  const json = { "Content-Type": "application/json" };
+  const open = (path: string, init: RequestInit = {}) =>
+    fetch(`${running.service.url}${path}`, init);
+
+  async function signIn(): Promise<{ cookie: string; csrf: string; header: string }> {
+    const body = JSON.stringify({ code: running.service.createCode().toLowerCase() });
+    const response = await open("/v1/session", { method: "POST", headers: json, body });
+    const header = response.headers.get("set-cookie") ?? "";
+    const { csrf } = (await response.json()) as { csrf: string };
+    return { cookie: header.split(";", 1)[0] ?? "", csrf, header };
+  }
+
+  test("begin with a code that is good once, and live in a cookie that scripts cannot read", async () => {
+    const code = running.service.createCode();
+    const body = JSON.stringify({ code });
+    const first = await open("/v1/session", { method: "POST", headers: json, body });
+    expect(first.status).toBe(201);
+    expect(first.headers.get("set-cookie")).toMatch(
+      /^orisma_session_\d+=[\w-]{43}; .*HttpOnly; SameSite=Strict/,
+    );
+    const second = await open("/v1/session", { method: "POST", headers: json, body });
+    expect(second.status).toBe(403);
+  });
+
+  test("write only with the session's token", async () => {
+    const { cookie, csrf } = await signIn();
+    const write = (headers: Record<string, string>) =>
+      open("/v1/sign-in-codes", {
+        method: "POST",
+        headers: { ...json, Cookie: cookie, ...headers },
+        body: "{}",
+      });
+    expect((await open("/v1/listings", { headers: { Cookie: cookie } })).status).toBe(200);
+    expect((await write({})).status).toBe(403);
+    expect((await write({ "X-CSRF-Token": "wrong" })).status).toBe(403);
+    expect((await write({ "X-CSRF-Token": csrf })).status).toBe(201);
+  });
+
+  test("end when asked", async () => {
+    const { cookie, csrf } = await signIn();
+    const headers = { Cookie: cookie, "X-CSRF-Token": csrf };
+    expect((await open("/v1/session", { method: "DELETE", headers })).status).toBe(204);
+    expect((await open("/v1/listings", { headers: { Cookie: cookie } })).status).toBe(401);
+  });
+
+  test("cannot be guessed at: wrong codes are counted", async () => {
+    const statuses = new Set<number>();
+    for (let count = 0; count < 12; count++) {
+      const body = JSON.stringify({ code: `AAAA-AAAA-AA${count}` });
+      statuses.add((await open("/v1/session", { method: "POST", headers: json, body })).status);
+    }
+    expect([...statuses]).toEqual([403, 429]);
+  });
+});
+
+describe("the Host header", () => {
+  const statusWith = (host: string) =>
+    new Promise<number | undefined>((resolve, reject) => {
+      const { port } = new URL(running.service.url);
+      httpRequest(
+        { host: "127.0.0.1", port, path: "/health/live", headers: { Host: host } },
+        (response) => {
+          response.resume();
+          resolve(response.statusCode);
+        },
+      )
+        .on("error", reject)
+        .end();
+    });
+
+  test("names this service or is an address", async () => {
+    expect(await statusWith("localhost:4410")).toBe(200);
+    expect(await statusWith("127.0.0.1")).toBe(200);
+    expect(await statusWith("[::1]:4410")).toBe(200);
+    expect(await statusWith("brindle.example")).toBe(421);
+    expect(await statusWith("localhost.brindle.example:4410")).toBe(421);
+  });
+});
+
+describe("the log", () => {
+  test("has a line a request with its id, and neither values nor keys", async () => {
+    const response = await call("/v1/listings/works-raised/records?from=1987-06-05");
+    const id = response.headers.get("x-request-id") ?? "none";
+    await running.client.listings();
+    const path = join(running.state, "logs", "service.log");
+    const deadline = Date.now() + 20_000;
+    // The log is written in blocks; more requests push this one out.
+    while (!readFileSync(path, "utf8").includes(id) && Date.now() < deadline)
+      await call("/health/live");
+    const log = readFileSync(path, "utf8");
+    expect(log).toContain(id);
+    expect(log).not.toContain("1987-06-05");
+    expect(log).not.toContain(running.service.key);
+  });
+});

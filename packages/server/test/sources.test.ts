@@ -1,0 +1,217 @@
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { OrismaError } from "@orisma/client";
+import mysql from "mysql2/promise";
+import { startTestService, type TestService } from "../../../test/service.js";
+import { LISTINGS, SMALL, SMALL_CSV, bringWorks } from "../../../test/works.js";
+
+let running: TestService;
+
+beforeAll(async () => {
+  running = await startTestService();
+  await bringWorks(running.client);
+});
+afterAll(() => running.end());
+
+async function refusal(work: Promise<unknown>) {
+  const failure: unknown = await work.catch((error: unknown) => error);
+  if (!(failure instanceof OrismaError)) throw new Error("it was not refused");
+  return failure.problem;
+}
+
+async function recordTables(): Promise<readonly string[]> {
+  const connection = await mysql.createConnection({ ...running.login });
+  const [rows] = await connection.query<mysql.RowDataPacket[]>("SHOW TABLES LIKE 'records%'");
+  await connection.end();
+  return rows.map((row) => String(Object.values(row)[0]));
+}
+
+describe("taking a file", () => {
+  test("tells what was made of each column, and each unreadable cell with its line", async () => {
+    const report = await running.client.replaceRecords("works", SMALL_CSV);
+    expect(report).toMatchObject({
+      source: "works",
+      records: 10,
+      columns: {
+        raised: {
+          read: 6,
+          blank: 3,
+          unreadable: 1,
+          examples: [{ line: 11, value: "31/02/2025", code: "date.impossible" }],
+        },
+        passed: { read: 7, blank: 2, unreadable: 1, examples: [{ line: 11, value: "soon" }] },
+        cost: {
+          read: 8,
+          blank: 1,
+          unreadable: 1,
+          examples: [{ line: 10, value: "x9", code: "number.form" }],
+        },
+      },
+    });
+  });
+
+  test("reads a byte order mark, Windows line ends, quotes and line breaks in cells", async () => {
+    await running.client.createSource({ name: "quoted", key: "id" });
+    const report = await running.client.replaceRecords(
+      "quoted",
+      '\uFEFFid,note\r\n1,"a ""b"", c"\r\n2,"two\r\nlines"\r\n',
+    );
+    expect(report.records).toBe(2);
+    await running.client.removeSource("quoted");
+  });
+
+  test("takes more records than go into one statement, in flat memory and in order", async () => {
+    await running.client.createSource({
+      name: "many",
+      key: "n",
+      columns: {
+        n: { type: "integer" },
+        day: { type: "date", reading: { kind: "date", encoding: "text" } },
+      },
+    });
+    const rows = Array.from(
+      { length: 5_003 },
+      (_, index) =>
+        `${String(index).padStart(5, "0")},2025-01-${String((index % 31) + 1).padStart(2, "0")}\n`,
+    );
+    expect((await running.client.replaceRecords("many", `n,day\n${rows.join("")}`)).records).toBe(
+      5_003,
+    );
+    await running.client.declareListing("many", {
+      source: "many",
+      mainDate: "day",
+      parameters: [{ name: "on", type: "date", column: "day", comparison: "on" }],
+    });
+    const { meta } = await running.client.records("many", { on: "2025-01-31" });
+    expect(meta.total).toBe(161);
+    expect(await refusal(running.client.removeSource("many"))).toMatchObject({ status: 409 });
+    await running.client.removeListing("many");
+    await running.client.removeSource("many");
+  });
+
+  test.each([
+    ["", "the file is empty"],
+    ["order,raised\nW-1\n", "the file cannot be read as CSV"],
+    ['order,raised,passed,cost\nW-1,"open,2,3\n', "the file cannot be read as CSV"],
+    ["order,raised,passed,cost\nW-1,,,1\nW-1,,,2\n", "the key “W-1” stands twice in the file"],
+    ["order,raised,passed,cost\n,,,1\n", "line 2 has no key"],
+    [
+      `order,raised,passed,cost\n${"k".repeat(300)},,,1\n`,
+      "line 2 has a key longer than 255 signs",
+    ],
+    ["order,rased,passed,cost\nW-1,,,1\n", "there is no column “raised”"],
+    ["order,order,raised,passed,cost\nW-1,,,,1\n", "the heading “order” stands twice"],
+    ["order,raised,passed,cost,\nW-1,,,1,\n", "a heading is empty"],
+    ["order,raised,passed,cost,id\nW-1,,,1,7\n", "a column named id must be the key"],
+  ])("refuses %j, and the records before stay", async (file, message) => {
+    const found = await refusal(running.client.replaceRecords("works", file));
+    expect(found).toMatchObject({ status: 422 });
+    expect(found?.detail).toContain(message);
+    expect((await running.client.records("works-raised", { count: "exact" })).meta.total).toBe(10);
+    expect(await recordTables()).toHaveLength(1);
+  });
+
+  test("refuses text that is not UTF-8", async () => {
+    const file = Buffer.concat([
+      Buffer.from("order,raised,passed,cost\n"),
+      Buffer.from([0xe9, 0x0a]),
+    ]);
+    expect((await refusal(running.client.replaceRecords("works", file)))?.detail).toBe(
+      "the file is not UTF-8 text",
+    );
+  });
+
+  test("a new file replaces the old one at once, and an open page does not go on into it", async () => {
+    const { links } = await running.client.records("works-raised");
+    const before = await recordTables();
+    await running.client.replaceRecords("works", SMALL_CSV.replace("W-06", "W-66"));
+    expect(
+      (await running.client.records("works-raised", { from: "2025-03" })).records.map(
+        ({ id }) => id,
+      ),
+    ).toEqual(["W-66"]);
+    expect(await refusal(running.client.follow(links.next ?? ""))).toMatchObject({
+      faults: [{ code: "cursor.unreadable" }],
+    });
+    const after = await recordTables();
+    expect(after).toHaveLength(1);
+    expect(after).not.toEqual(before);
+    await running.client.replaceRecords("works", SMALL_CSV);
+  });
+});
+
+describe("declaring", () => {
+  test("a source: names, readings and columns are checked, all at once", async () => {
+    const found = await refusal(
+      running.client.createSource({
+        name: "WORKS",
+        columns: {
+          day: {
+            type: "date",
+            reading: { kind: "date", encoding: "text", patterns: ["dd/MM"], zone: "Mars/Olympus" },
+          },
+        },
+      }),
+    );
+    expect(found?.faults.map(({ code }) => code)).toEqual([
+      "reading.pattern",
+      "zone.unknown",
+      "name.taken",
+    ]);
+    expect(await refusal(running.client.createSource({ ...SMALL, name: "9" }))).toMatchObject({
+      faults: [{ path: "name" }],
+    });
+    const unknown = await refusal(
+      running.client.createSource({ ...SMALL, name: "x", kye: "order" } as never),
+    );
+    expect(unknown).toMatchObject({ status: 422 });
+    expect(unknown?.detail).toContain("kye");
+  });
+
+  test("a listing: the same again changes nothing, another is a new version", async () => {
+    const [name, listing] = Object.entries(LISTINGS)[0] ?? ["", { source: "", mainDate: "" }];
+    expect((await running.client.declareListing(name, listing)).version).toBe(1);
+    expect(
+      (await running.client.declareListing(name, { ...listing, title: "Other" })).version,
+    ).toBe(2);
+    expect((await running.client.declareListing(name, listing)).version).toBe(3);
+  });
+
+  test("a listing with faults is refused, and the last good one goes on serving", async () => {
+    const broken = { source: "works", mainDate: "rased", zone: "Mars/Olympus" };
+    const found = await refusal(running.client.declareListing("works-raised", broken));
+    expect(found?.faults.map(({ path, code }) => [path, code])).toEqual([
+      ["zone", "zone.unknown"],
+      ["mainDate", "column.unknown"],
+      ["order.allowed.0", "column.unknown"],
+    ]);
+    expect((await running.client.records("works-raised")).meta.total).toBe(10);
+    expect(
+      await refusal(running.client.declareListing("x", { source: "wroks", mainDate: "raised" })),
+    ).toMatchObject({
+      status: 404,
+      faults: [{ nearest: "works" }],
+    });
+  });
+
+  test("a listing whose source lost a column says so, and never comes out empty", async () => {
+    await running.client.declareListing("noted", {
+      source: "works",
+      mainDate: "raised",
+      columns: ["order", "note"],
+    });
+    await running.client.replaceRecords("works", SMALL_CSV.replace("note", "remark"));
+    expect(await refusal(running.client.records("noted"))).toMatchObject({
+      status: 422,
+      faults: [{ code: "column.unknown", path: "columns.1", value: "note" }],
+    });
+    await running.client.replaceRecords("works", SMALL_CSV);
+    expect((await running.client.records("noted")).meta.total).toBe(10);
+    await running.client.removeListing("noted");
+  });
+
+  test("a listing of a source without a file says what is missing", async () => {
+    await running.client.createSource({ ...SMALL, name: "empty" });
+    await running.client.declareListing("empty", { source: "empty", mainDate: "raised" });
+    expect((await refusal(running.client.records("empty")))?.detail).toContain("import a file");
+  });
+});
