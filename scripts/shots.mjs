@@ -3,7 +3,7 @@
  * service of its own that ends afterwards.
  */
 import { execFile } from "node:child_process";
-import { mkdirSync, mkdtempSync, rmSync } from "node:fs";
+import { chmodSync, mkdirSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { ROOT, bootstrap } from "./bootstrap.mjs";
@@ -16,6 +16,7 @@ const { loadDemo } = await import("@orisma/demo");
 const FOLDER = join(ROOT, "docs/screenshots");
 const SIZE = { width: 1280, height: 800 };
 const scratch = mkdtempSync(join(tmpdir(), "orisma-shots-"));
+chmodSync(scratch, 0o711);
 const only = process.argv.slice(2);
 mkdirSync(FOLDER, { recursive: true });
 

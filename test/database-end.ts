@@ -6,6 +6,5 @@ export default async function stop(): Promise<void> {
   if (engine === undefined) return;
   globalThis.orismaTestEngine = undefined;
   await engine.stop();
-  const scratch = engine.folder.startsWith("/var/lib/") ? engine.folder : dirname(engine.folder);
-  rmSync(scratch, { recursive: true, force: true });
+  rmSync(dirname(engine.folder), { recursive: true, force: true });
 }

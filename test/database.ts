@@ -1,4 +1,4 @@
-import { mkdtempSync } from "node:fs";
+import { chmodSync, mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { startEngine, type Engine } from "@orisma/server";
@@ -10,12 +10,15 @@ declare global {
 /** Starts one MariaDB for the whole run, on a port of its own; each suite makes its database. */
 export default async function start(): Promise<void> {
   if (globalThis.orismaTestEngine !== undefined) return;
+  const scratch = mkdtempSync(join(tmpdir(), "orisma-test-"));
+  // The database may run as another user, who must be able to pass through.
+  chmodSync(scratch, 0o711);
   const engine = await startEngine({
-    folder: join(mkdtempSync(join(tmpdir(), "orisma-test-")), "database"),
+    folder: join(scratch, "database"),
     durable: false,
     tell: () => undefined,
     onCrash: (report) => process.stderr.write(`${report}\n`),
   });
   globalThis.orismaTestEngine = engine;
-  process.env["ORISMA_TEST_LOGIN"] = JSON.stringify(engine.login);
+  process.env["TEST_DATABASE_LOGIN"] = JSON.stringify(engine.login);
 }

@@ -3,7 +3,7 @@ import { pipeline } from "node:stream/promises";
 import { fault, type Fault, type SqlValue, type Statement, type StoredTable } from "@orisma/core";
 import { parse as csvParser, CsvError } from "csv-parse";
 import type { Gateway } from "../database/index.js";
-import { problemOf } from "../http/index.js";
+import { Problem, problemOf } from "../http/index.js";
 import { columnWriter, type ColumnTally, type ColumnWriter } from "./cells.js";
 import type { NewColumn } from "./schema.js";
 import { LONGEST_KEY, insertColumns } from "./tables.js";
@@ -54,10 +54,17 @@ export async function openFile(body: Readable): Promise<OpenedFile> {
 /** Leaves the body open at the end, so that an early refusal can still be answered. */
 async function* decoded(body: Readable): AsyncGenerator<string> {
   const decoder = new TextDecoder("utf-8", { fatal: true });
+  const decode = (bytes: Buffer, isLast: boolean) => {
+    try {
+      return decoder.decode(bytes, { stream: !isLast });
+    } catch {
+      throw problemOf([shape("the file is not UTF-8 text")]);
+    }
+  };
   for await (const chunk of body.iterator({ destroyOnReturn: false })) {
-    yield decoder.decode(chunk as Buffer, { stream: true });
+    yield decode(chunk as Buffer, false);
   }
-  yield decoder.decode();
+  yield decode(Buffer.alloc(0), true);
 }
 
 async function* recordsOf(parser: ReturnType<typeof csvParser>): AsyncGenerator<FileRecord> {
@@ -69,14 +76,13 @@ async function* recordsOf(parser: ReturnType<typeof csvParser>): AsyncGenerator<
       yield { cells: record, line: info.lines };
     }
   } catch (error) {
+    if (error instanceof Problem) throw error;
     throw problemOf([shape(readingFailure(error))]);
   }
 }
 
 function readingFailure(error: unknown): string {
   if (error instanceof CsvError) return `the file cannot be read as CSV: ${error.message}`;
-  const code = error instanceof Error && "code" in error ? error.code : null;
-  if (code === "ERR_ENCODING_INVALID_ENCODED_DATA") return "the file is not UTF-8 text";
   return "the file ended before it was complete";
 }
 

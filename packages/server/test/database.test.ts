@@ -1,0 +1,65 @@
+import { describe, expect, test } from "@jest/globals";
+import { readFileSync } from "node:fs";
+import mysql from "mysql2/promise";
+import { freshDatabase } from "../../../test/service.js";
+import { makeDataSource } from "../src/data-source.js";
+import { Gateway, TooSlow } from "../src/database/index.js";
+
+describe("the migrations", () => {
+  test("make just the tables that the entities describe, and can be run again", async () => {
+    const dataSource = await makeDataSource(await freshDatabase()).initialize();
+    await dataSource.runMigrations();
+    expect(await dataSource.runMigrations()).toEqual([]);
+    const { upQueries } = await dataSource.driver.createSchemaBuilder().log();
+    expect(upQueries.map(({ query }) => query)).toEqual([]);
+    await dataSource.destroy();
+  });
+});
+
+describe("the private database", () => {
+  test("lets nobody in over TCP without a password, and does not run as root", async () => {
+    const login = await freshDatabase();
+    for (const user of ["root", "mysql", "", "orisma"]) {
+      const { host, port } = login;
+      await expect(mysql.createConnection({ host, port, user, password: "" })).rejects.toThrow(
+        /denied/,
+      );
+    }
+    const connection = await mysql.createConnection({ ...login });
+    const [rows] = await connection.query<mysql.RowDataPacket[]>(
+      "SELECT @@pid_file AS file, @@bind_address AS address",
+    );
+    await connection.end();
+    expect(rows[0]).toMatchObject({ address: "127.0.0.1" });
+    const pid = readFileSync(String(rows[0]?.["file"]), "utf8").trim();
+    expect(readFileSync(`/proc/${pid}/status`, "utf8")).not.toMatch(/^Uid:\s+0\s/m);
+  });
+});
+
+describe("the gateway", () => {
+  test("pins modes and zone, binds values as they are, and stops what takes too long", async () => {
+    const dataSource = await makeDataSource(await freshDatabase()).initialize();
+    const gateway = new Gateway(dataSource);
+    const one = async (text: string, ...values: (string | number | bigint | null)[]) =>
+      (await gateway.read({ text, values }, 1))[0];
+    expect(await one("SELECT @@time_zone, @@sql_mode LIKE '%NO_ZERO_DATE%'")).toEqual([
+      "+00:00",
+      1,
+    ]);
+    const hostile = "\\' OR '1'='1";
+    expect(await one("SELECT ?, ?, ?, ?", hostile, 7, 9_007_199_254_740_993n, null)).toEqual([
+      hostile,
+      7,
+      "9007199254740993",
+      null,
+    ]);
+    expect(await one("SELECT TIMESTAMP'2025-03-05 14:30:05.250'")).toEqual([
+      "2025-03-05 14:30:05.250",
+    ]);
+    await expect(one("SELECT SLEEP(5)")).rejects.toThrow(TooSlow);
+    for (const value of [{ toString: () => "1" }, [1, 2], undefined, Number.NaN, true]) {
+      await expect(one("SELECT ?", value as never)).rejects.toThrow(TypeError);
+    }
+    await dataSource.destroy();
+  });
+});

@@ -1,0 +1,146 @@
+import { spawn, type ChildProcess } from "node:child_process";
+import {
+  chmodSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  rmSync,
+  statSync,
+} from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { setTimeout as sleep } from "node:timers/promises";
+import { afterAll, describe, expect, test } from "@jest/globals";
+import { OrismaClient } from "@orisma/client";
+import { ROOT } from "../../../test/service.js";
+
+const scratch = mkdtempSync(join(tmpdir(), "orisma-process-"));
+const state = join(scratch, "state");
+// The database may run as another user, who must be able to pass through.
+chmodSync(scratch, 0o711);
+const children: ChildProcess[] = [];
+
+afterAll(() => {
+  for (const child of children) child.kill("SIGKILL");
+  rmSync(scratch, { recursive: true, force: true });
+});
+
+interface Started {
+  readonly child: ChildProcess;
+  readonly output: () => string;
+  readonly ended: Promise<number | null>;
+}
+
+/** `npm start` without npm: the same script, with a state folder and a free port of its own. */
+function start(words: readonly string[] = [], environment: Record<string, string> = {}): Started {
+  const child = spawn(process.execPath, [join(ROOT, "scripts/start.mjs"), ...words], {
+    env: {
+      ...process.env,
+      NODE_OPTIONS: "",
+      ORISMA_STATE: state,
+      ORISMA_PORT: "0",
+      ...environment,
+    },
+    stdio: ["ignore", "pipe", "pipe"],
+  });
+  children.push(child);
+  let output = "";
+  child.stdout.on("data", (text) => (output += String(text)));
+  child.stderr.on("data", (text) => (output += String(text)));
+  const ended = new Promise<number | null>((resolve) =>
+    child.once("exit", (code) => resolve(code)),
+  );
+  return { child, output: () => output, ended };
+}
+
+async function answering(started: Started, folder = state): Promise<OrismaClient> {
+  const deadline = performance.now() + 50_000;
+  while (!started.output().includes("Orisma answers at")) {
+    if (performance.now() > deadline || started.child.exitCode !== null)
+      throw new Error(started.output());
+    await sleep(50);
+  }
+  return new OrismaClient(clientFile(folder));
+}
+
+function databasePid(): number {
+  return Number(readFileSync(join(state, "database", "run", "mariadbd.pid"), "utf8"));
+}
+
+describe("the service as a process", () => {
+  test("starts with the demo, keeps everything through kill -9, and ends in order", async () => {
+    const first = start();
+    const client = await answering(first);
+    expect(first.output()).toMatch(/sign-in code [A-Z2-9]{4}-[A-Z2-9]{4}-[A-Z2-9]{4}/);
+    expect(statSync(join(state, "client.json")).mode & 0o777).toBe(0o600);
+    const before = await client.records("works-raised", {
+      from: "2025-02",
+      to: "2025-02",
+      size: "100",
+    });
+    expect(before.records.length).toBeGreaterThan(20);
+    const { key } = await client.createKey({ name: "kept", role: "reader" });
+    const orphan = databasePid();
+
+    const rival = start();
+    expect(await rival.ended).toBe(1);
+    expect(rival.output()).toContain("a service already runs on");
+
+    first.child.kill("SIGKILL");
+    await first.ended;
+    expect(existsSync(`/proc/${orphan}`)).toBe(true);
+
+    const second = start();
+    const again = await answering(second);
+    expect(second.output()).toContain("stopping a database that an earlier run left behind");
+    expect(second.output()).not.toContain("loading the demo data");
+    const after = await new OrismaClient({ ...clientFile(), key }).records("works-raised", {
+      from: "2025-02",
+      to: "2025-02",
+      size: "100",
+    });
+    expect(after.records).toEqual(before.records);
+    expect((await again.sources()).map(({ records }) => records)).toEqual([2_400]);
+
+    const database = databasePid();
+    second.child.kill("SIGTERM");
+    expect(await second.ended).toBe(0);
+    expect(second.output()).toContain("SIGTERM, ending");
+    expect(existsSync(`/proc/${database}`)).toBe(false);
+    expect(existsSync(join(state, "client.json"))).toBe(false);
+  }, 120_000);
+
+  test("reports a crash of its database plainly, and ends", async () => {
+    const started = start();
+    await answering(started);
+    process.kill(databasePid(), "SIGKILL");
+    expect(await started.ended).toBe(1);
+    expect(started.output()).toContain("the database ended by itself (signal SIGKILL)");
+    expect(started.output()).toContain("Its log is");
+  }, 120_000);
+
+  test("starts empty, in a place that its user can reach, and refuses what it does not know", async () => {
+    const closed = join(scratch, "closed");
+    mkdirSync(closed, { mode: 0o700 });
+    const folder = join(closed, "state");
+    const empty = start(["--empty"], { ORISMA_STATE: folder });
+    expect(await (await answering(empty, folder)).sources()).toEqual([]);
+    const elsewhere = /the database lies in (\S+)/.exec(empty.output())?.[1];
+    expect(elsewhere === undefined).toBe(process.getuid?.() !== 0);
+    empty.child.kill("SIGINT");
+    expect(await empty.ended).toBe(0);
+    if (elsewhere !== undefined) rmSync(elsewhere, { recursive: true });
+
+    const wrong = start([], { ORISMA_PORT: "http" });
+    expect(await wrong.ended).toBe(2);
+    expect(wrong.output()).toContain("ORISMA_PORT cannot be used; expected a whole number");
+    const unknown = start(["--emtpy"]);
+    expect(await unknown.ended).toBe(2);
+    expect(unknown.output()).toContain("--emtpy is not an option");
+  }, 120_000);
+});
+
+function clientFile(folder = state): { readonly url: string; readonly key: string } {
+  return JSON.parse(readFileSync(join(folder, "client.json"), "utf8")) as never;
+}
