@@ -20,5 +20,5 @@ export default async function start(): Promise<void> {
     onCrash: (report) => process.stderr.write(`${report}\n`),
   });
   globalThis.orismaTestEngine = engine;
-  process.env["TEST_DATABASE_LOGIN"] = JSON.stringify(engine.login);
+  process.env.TEST_DATABASE_LOGIN = JSON.stringify(engine.login);
 }

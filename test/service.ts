@@ -44,7 +44,7 @@ export async function startTestService(options: { now?: () => number } = {}): Pr
 
 /** A database of the run's MariaDB that nobody else uses. */
 export async function freshDatabase(): Promise<DatabaseLogin> {
-  const text = process.env["TEST_DATABASE_LOGIN"];
+  const text = process.env.TEST_DATABASE_LOGIN;
   if (text === undefined) throw new Error("the run has no database");
   const login = JSON.parse(text) as DatabaseLogin;
   const database = `orisma_${randomBytes(6).toString("hex")}`;

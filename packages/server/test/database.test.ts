@@ -31,7 +31,7 @@ describe("the private database", () => {
     );
     await connection.end();
     expect(rows[0]).toMatchObject({ address: "127.0.0.1" });
-    const pid = readFileSync(String(rows[0]?.["file"]), "utf8").trim();
+    const pid = readFileSync(String(rows[0]?.file), "utf8").trim();
     expect(readFileSync(`/proc/${pid}/status`, "utf8")).not.toMatch(/^Uid:\s+0\s/m);
   });
 });

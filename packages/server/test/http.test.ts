@@ -14,7 +14,9 @@ beforeAll(async () => {
 });
 afterAll(() => running.end());
 
-function call(path: string, init: RequestInit = {}): Promise<Response> {
+type Init = Omit<RequestInit, "headers"> & { readonly headers?: Record<string, string> };
+
+function call(path: string, init: Init = {}): Promise<Response> {
   const headers = { Authorization: `Bearer ${running.service.key}`, ...init.headers };
   return fetch(`${running.service.url}${path}`, { ...init, headers });
 }

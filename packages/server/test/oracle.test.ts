@@ -61,7 +61,7 @@ const EDGES = [
 ].map((text) => {
   const read = readIsoDate(text);
   if (!read.ok) throw new Error(text);
-  return read.value.start as number;
+  return read.value.start;
 });
 
 const LONDON = findZone("Europe/London");

@@ -69,24 +69,27 @@ async function printRecords(
     note(`${first.meta.sentence}\n${noticesText(first.meta)}`);
     return;
   }
-  const records = everything ? await allRecords(client, first) : first.records;
+  const answer = everything ? await joinedPages(client, first) : first;
   if (options.json === true) {
-    await write(`${JSON.stringify({ ...first, records }, null, 2)}\n`);
+    await write(`${JSON.stringify(answer, null, 2)}\n`);
     return;
   }
   const details = await client.listing(listing);
   await write(`${first.meta.sentence}\n${noticesText(first.meta)}\n`);
-  await write(recordsTable(details, records, first.meta));
-  await write(`\n${totalText(records.length, first.meta)}\n`);
+  await write(recordsTable(details, answer));
+  await write(`\n${totalText(answer.records.length, first.meta)}\n`);
 }
 
-async function allRecords(
-  client: OrismaClient,
-  first: RecordsAnswer,
-): Promise<readonly RecordAnswer[]> {
+/** The pages joined into one answer: its records, and what could not be read on any of them. */
+async function joinedPages(client: OrismaClient, first: RecordsAnswer): Promise<RecordsAnswer> {
   const records: RecordAnswer[] = [];
-  for await (const page of pages(client, first, true)) records.push(...page.records);
-  return records;
+  const unreadable: Record<string, Readonly<Record<string, string>>> = {};
+  for await (const page of pages(client, first, true)) {
+    records.push(...page.records);
+    Object.assign(unreadable, page.meta.unreadable);
+  }
+  const { first: link } = first.links;
+  return { records, meta: { ...first.meta, unreadable }, links: { first: link } };
 }
 
 async function* pages(
@@ -128,11 +131,7 @@ async function writeCsv(
   await done;
 }
 
-function recordsTable(
-  listing: ListingDetails,
-  records: readonly RecordAnswer[],
-  meta: RecordsMeta,
-): string {
+function recordsTable(listing: ListingDetails, { records, meta }: RecordsAnswer): string {
   const columns = columnsOf(listing);
   return drawTable(
     columns.map(({ name, type }) => ({

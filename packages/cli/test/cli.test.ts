@@ -1,0 +1,253 @@
+import { execFile } from "node:child_process";
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import type { RecordsAnswer } from "@orisma/core";
+import { ROOT, startTestService, type TestService } from "../../../test/service.js";
+import { LISTINGS, SMALL_CSV, bringWorks } from "../../../test/works.js";
+
+let running: TestService;
+const scratch = mkdtempSync(join(tmpdir(), "orisma-cli-"));
+
+beforeAll(async () => {
+  running = await startTestService();
+  await bringWorks(running.client);
+});
+afterAll(async () => {
+  rmSync(scratch, { recursive: true, force: true });
+  await running.end();
+});
+
+interface Ran {
+  readonly code: number;
+  readonly out: string;
+  readonly err: string;
+}
+
+/** Runs the command as a process, which finds the service by the state folder. */
+function orisma(words: readonly string[], environment: Record<string, string> = {}): Promise<Ran> {
+  const env = { PATH: process.env.PATH ?? "", ORISMA_STATE: running.state, ...environment };
+  return new Promise((resolve) => {
+    execFile(
+      process.execPath,
+      [join(ROOT, "packages/cli/bin/orisma.mjs"), ...words],
+      { env, cwd: scratch },
+      (failure, out, err) =>
+        resolve({ code: failure === null ? 0 : Number(failure.code), out, err }),
+    );
+  });
+}
+
+const FEBRUARY = ["--from", "2025-02-01", "--to", "2025-02-28"];
+
+describe("orisma records", () => {
+  test("draws a table with its sentence and total", async () => {
+    const { code, out } = await orisma(["records", "works-raised", ...FEBRUARY]);
+    expect(code).toBe(0);
+    const lines = out.split("\n");
+    expect(lines[0]).toContain(
+      "raised from 1 February 2025 to the end of 28 February 2025, Europe/London",
+    );
+    expect(lines[2]).toMatch(/^order +raised +passed +cost +note$/);
+    expect(out).toMatch(/^W-02 +2025-02-01 .* 2000 +first, at midnight$/m);
+    expect(out).not.toContain("W-06");
+    expect(out).toContain("3 of 4 records shown; --all shows the rest");
+    expect((await orisma(["records", "works-raised", ...FEBRUARY, "--all"])).out).toContain(
+      "\n4 records\n",
+    );
+  });
+
+  test("means the same in whatever order its words come", async () => {
+    const one = await orisma([
+      "records",
+      "works-raised",
+      "--json",
+      "--from=2025-02-01",
+      "--order",
+      "-raised",
+      "--to",
+      "2025-02-28",
+    ]);
+    const other = await orisma([
+      "records",
+      "--order",
+      "-raised",
+      "works-raised",
+      "--to=2025-02-28",
+      "--from",
+      "2025-02-01",
+      "--json",
+    ]);
+    const records = ({ out }: Ran) => (JSON.parse(out) as RecordsAnswer).records;
+    expect(records(one)).toEqual(records(other));
+    expect(records(one).map(({ id }) => id)).toEqual(["W-05", "W-04", "W-03"]);
+  });
+
+  test("prints CSV of all pages, with unreadable cells as they came, and tells the rest beside it", async () => {
+    const { out, err } = await orisma(["records", "works-raised", "--csv"]);
+    expect(out.trim().split("\n")).toHaveLength(11);
+    expect(out).toContain('W-02,2025-02-01,2025-02-01T00:00:00Z,2000,"first, at midnight"\n');
+    expect(out).toContain("W-10,31/02/2025,soon,10,unreadable\n");
+    expect(err).toContain("every record, dated or not");
+  });
+
+  test("marks a swap, an unreadable cell and an empty window", async () => {
+    expect(
+      (await orisma(["records", "works-raised", "--from", "2025-02-28", "--to", "2025-02-01"])).out,
+    ).toContain("Note: the dates came in reverse order and were swapped");
+    expect((await orisma(["records", "works-raised", "--all"])).out).toContain("?? 31/02/2025");
+    expect((await orisma(["records", "works-raised", "--from", "2031"])).out).toContain(
+      "\nNo records\n",
+    );
+  });
+
+  test("tells what is wrong with a value or a name, and ends with 2", async () => {
+    const { code, out, err } = await orisma([
+      "records",
+      "works-raised",
+      "--from",
+      "31/02/2025",
+      "--form",
+      "x",
+    ]);
+    expect([code, out]).toEqual([2, ""]);
+    expect(err).toContain("from: “31/02/2025” is not a date: February 2025 has 28 days");
+    expect(err).toContain("did you mean from?");
+  });
+});
+
+describe("orisma explain", () => {
+  test("shows what was asked, the interval in both clocks, and the statements", async () => {
+    const { code, out } = await orisma(["explain", "works-raised", "--from", "2025-07"]);
+    expect(code).toBe(0);
+    expect(out).toContain("from 2025-07-01T00:00:00 until before any time in Europe/London");
+    expect(out).toContain("from 2025-06-30T23:00:00Z until before any time");
+    expect(out).toContain("`c2` >= ?");
+    expect(out).toContain('values: [3,3,3,"2025-07-01",4]');
+  });
+});
+
+describe("orisma import", () => {
+  const file = join(scratch, "closures.csv");
+  const flags = [
+    "--key",
+    "order",
+    "--date",
+    "raised=dd/MM/yyyy",
+    "--instant",
+    "passed",
+    "--blank",
+    "N/A",
+    "--blank",
+    "tbc",
+    "--integer",
+    "cost",
+  ];
+
+  test("declares a source, takes the file, and tells each unreadable cell by line", async () => {
+    writeFileSync(file, SMALL_CSV);
+    const { code, out } = await orisma(["import", file, ...flags]);
+    expect(code).toBe(0);
+    expect(out).toContain("closures: 10 records\n");
+    expect(out).toMatch(/^raised +6 +3 +1$/m);
+    expect(out).toContain("line 11, raised: “31/02/2025” is not a date: February 2025 has 28 days");
+  });
+
+  test("does not take a file over records that are there, unless told", async () => {
+    const again = await orisma(["import", file, ...flags]);
+    expect(again.code).toBe(2);
+    expect(again.err).toContain("--replace");
+    expect((await orisma(["import", file, "--replace"])).code).toBe(0);
+  });
+
+  test("can be tried again after a file that was refused", async () => {
+    writeFileSync(file, "order,raised\n,\n");
+    const failed = await orisma(["import", file, "--name", "retried", "--key", "order"]);
+    expect([failed.code, failed.err]).toEqual([2, "orisma: line 2 has no key\n"]);
+    writeFileSync(file, "order,raised\nW-1,\n");
+    expect((await orisma(["import", file, "--name", "retried", "--key", "order"])).code).toBe(0);
+    expect((await orisma(["import", join(scratch, "nothing.csv")])).code).toBe(2);
+  });
+
+  test("its source and listings are shown, declared and ended", async () => {
+    expect((await orisma(["sources"])).out).toMatch(/^closures +10 +5 +order/m);
+    expect((await orisma(["sources", "closures"])).out).toMatch(
+      /^raised +date +dd\/MM\/yyyy +N\/A, tbc$/m,
+    );
+    const declaration = join(scratch, "closed.json");
+    writeFileSync(
+      declaration,
+      JSON.stringify({ ...LISTINGS["works-raised"], name: "closed", source: "closures" }),
+    );
+    expect((await orisma(["listing", "apply", declaration])).out).toBe(
+      "closed: version 1 is serving\n",
+    );
+    expect((await orisma(["listings"])).out).toMatch(
+      /^closed +Works raised +closures +raised +from, to/m,
+    );
+    expect((await orisma(["records", "closed", "--from", "2025-03"])).out).toContain("W-06");
+    expect((await orisma(["sources", "closures", "--remove"])).code).toBe(1);
+    expect((await orisma(["listing", "remove", "closed"])).code).toBe(0);
+    expect((await orisma(["sources", "closures", "--remove"])).code).toBe(0);
+    writeFileSync(declaration, "{");
+    expect((await orisma(["listing", "apply", declaration])).code).toBe(2);
+  });
+});
+
+describe("orisma key", () => {
+  test("makes a key that works, lists it, and revokes it", async () => {
+    const key = (
+      await orisma([
+        "key",
+        "create",
+        "--name",
+        "site",
+        "--role",
+        "reader",
+        "--listing",
+        "works-raised",
+      ])
+    ).out.trim();
+    const reader = { ORISMA_URL: running.service.url, ORISMA_KEY: key };
+    expect((await orisma(["records", "works-raised"], reader)).code).toBe(0);
+    expect((await orisma(["records", "works-passed"], reader)).code).toBe(1);
+    const line =
+      (await orisma(["key", "list"])).out.split("\n").find((each) => each.includes("site")) ?? "";
+    expect((await orisma(["key", "revoke", line.split(" ", 1)[0] ?? ""])).code).toBe(0);
+    expect((await orisma(["records", "works-raised"], reader)).code).toBe(1);
+    expect((await orisma(["key", "code"])).out).toMatch(/^[A-Z2-9]{4}(-[A-Z2-9]{4}){2}\n$/);
+  });
+});
+
+describe("orisma", () => {
+  test.each([
+    [["--help"], 0, "Usage: orisma"],
+    [["records", "--help"], 0, "Examples:"],
+    [[], 2, "Usage: orisma"],
+    [["recrods"], 2, "Did you mean records?"],
+    [["records"], 2, "missing required argument 'listing'"],
+    [["records", "works-raised", "stray"], 2, "stray is not an option"],
+    [["records", "works-raised", "--from"], 2, "--from needs a value"],
+    [["records", "works-raised", "--json", "--csv"], 2, "cannot both be given"],
+    [
+      ["key", "create", "--name", "x", "--role", "boss"],
+      2,
+      "A role is one of owner, maker, reader",
+    ],
+  ])("%j ends with %i", async (words, code, text) => {
+    const ran = await orisma(words);
+    expect(ran.code).toBe(code);
+    expect(ran.out + ran.err).toContain(text);
+  });
+
+  test("says plainly that no service is there", async () => {
+    const alone = await orisma(["sources"], { ORISMA_STATE: scratch });
+    expect([alone.code, alone.err]).toEqual([
+      2,
+      "orisma: no started service was found here; run npm start, or set ORISMA_URL and ORISMA_KEY\n",
+    ]);
+    const gone = await orisma(["sources"], { ORISMA_URL: "http://127.0.0.1:9" });
+    expect([gone.code, gone.err]).toEqual([1, "orisma: no answer from http://127.0.0.1:9\n"]);
+  });
+});

@@ -1,0 +1,218 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, afterEach, beforeAll, describe, expect, test } from "@jest/globals";
+import { chromium, type BrowserContext, type Page } from "playwright-core";
+import { startTestService, type TestService } from "../../../test/service.js";
+import { bringWorks } from "../../../test/works.js";
+
+let running: TestService;
+let browser: BrowserContext;
+let page: Page;
+const profile = mkdtempSync(join(tmpdir(), "orisma-browser-"));
+const errors: string[] = [];
+
+beforeAll(async () => {
+  running = await startTestService();
+  await bringWorks(running.client);
+  browser = await chromium.launchPersistentContext(profile, {
+    executablePath: "/usr/bin/chromium",
+    headless: true,
+    viewport: { width: 1280, height: 800 },
+    locale: "en-GB",
+    args: [
+      "--headless",
+      "--no-sandbox",
+      "--disable-gpu",
+      "--disable-quic",
+      "--no-first-run",
+      "--disable-background-networking",
+      "--disable-component-update",
+      "--disable-sync",
+    ],
+  });
+  page = browser.pages()[0] ?? (await browser.newPage());
+  page.setDefaultTimeout(15_000);
+  page.on("pageerror", (error) => errors.push(error.message));
+  page.on("console", (message) => {
+    // A refused request is logged by the browser itself; the page shows it.
+    if (message.type() === "error" && !message.text().startsWith("Failed to load resource")) {
+      errors.push(message.text());
+    }
+  });
+  await page.goto(running.service.url);
+  await page.getByLabel("Sign-in code").fill(running.service.createCode());
+  await page.keyboard.press("Enter");
+  await page.getByRole("table").waitFor();
+});
+afterEach(() => {
+  expect(errors.splice(0)).toEqual([]);
+});
+afterAll(async () => {
+  await browser.close();
+  rmSync(profile, { recursive: true, force: true });
+  await running.end();
+});
+
+async function open(query: string): Promise<void> {
+  await page.goto(`${running.service.url}/listings/works-raised${query}`);
+  await page.locator("section[aria-busy=false]").waitFor();
+}
+
+async function settled(): Promise<void> {
+  await page.locator("section[aria-busy=false]").waitFor();
+}
+
+function orders(): Promise<readonly string[]> {
+  return page.locator("tbody tr td:first-child").allInnerTexts();
+}
+
+describe("the sign-in", () => {
+  test("refuses a wrong code in words, and leads to the first listing with a right one", async () => {
+    await page.getByRole("button", { name: "Sign out" }).click();
+    const code = page.getByLabel("Sign-in code");
+    await code.fill("AAAA-AAAA-AAAA");
+    await page.getByRole("button", { name: "Sign in" }).click();
+    await page.getByText("The code is not valid").waitFor();
+    await code.fill(running.service.createCode());
+    await page.getByRole("button", { name: "Sign in" }).click();
+    await page.getByRole("heading", { name: "works-passed" }).waitFor();
+    await page.getByRole("link", { name: "Works raised" }).click();
+    await page.getByRole("heading", { name: "Works raised" }).waitFor();
+  });
+});
+
+describe("the listing", () => {
+  test("shows everything at first, with blanks and unreadable cells told apart", async () => {
+    await open("?order=-raised");
+    expect(await page.getByText("10 of 10 records").count()).toBe(1);
+    expect(await orders()).toEqual(["W-06", "W-05", "W-04"]);
+    await open("?order=raised&size=100");
+    expect(await page.getByTitle("“31/02/2025” is not a date").innerText()).toBe("31/02/2025");
+    expect(
+      await page
+        .locator("tbody tr")
+        .filter({ hasText: "W-07" })
+        .getByText("blank", { exact: true })
+        .count(),
+    ).toBe(3);
+  });
+
+  test("is narrowed by keyboard alone; the last day is in, and the dates are in the address", async () => {
+    await open("");
+    await page.getByLabel("from", { exact: true }).focus();
+    await page.keyboard.type("2025-02-28");
+    await page.getByText("28 February 2025", { exact: true }).waitFor();
+    await page.keyboard.press("Tab");
+    await page.keyboard.press("Tab");
+    await page.keyboard.type("2025-02-28");
+    await page.keyboard.press("Enter");
+    await page.getByText("2 of 10 records").waitFor();
+    expect(await orders()).toEqual(["W-04", "W-05"]);
+    expect(new URL(page.url()).search).toBe("?from=2025-02-28&to=2025-02-28");
+    await page.reload();
+    await page.getByText("2 of 10 records").waitFor();
+    expect(await page.getByLabel("from", { exact: true }).inputValue()).toBe("2025-02-28");
+    expect(
+      await page
+        .getByText("from 28 February 2025 to the end of 28 February 2025, Europe/London")
+        .count(),
+    ).toBe(1);
+  });
+
+  test("goes back to the start with Clear, and to what was before with the browser's own button", async () => {
+    await open("?from=2025-03-01");
+    expect(await orders()).toEqual(["W-06"]);
+    await page.getByRole("button", { name: "Clear" }).click();
+    await page.getByText("10 of 10 records").waitFor();
+    expect(await page.getByLabel("from", { exact: true }).inputValue()).toBe("");
+    await page.goBack();
+    await page.getByText("1 of 10 records").waitFor();
+    expect(await page.getByLabel("from", { exact: true }).inputValue()).toBe("2025-03-01");
+  });
+
+  test("says what is wrong with a date beside it, and searches nothing", async () => {
+    await open("");
+    await page.getByLabel("to", { exact: true }).fill("31/02/2025");
+    await page.getByRole("button", { name: "Show" }).click();
+    await page.getByText("Nothing was searched").waitFor();
+    expect(await page.locator("#to-echo").innerText()).toContain(
+      "“31/02/2025” is not a date: February 2025 has 28 days.",
+    );
+    expect(await page.getByLabel("to", { exact: true }).getAttribute("aria-invalid")).toBe("true");
+    expect(await page.getByRole("table").count()).toBe(0);
+    await page.getByLabel("to", { exact: true }).fill("2025-01");
+    await page.keyboard.press("Enter");
+    await page.getByText("1 of 10 records").waitFor();
+  });
+
+  test("shows swapped dates in their new places, and says so", async () => {
+    await open("?from=2025-02-28&to=2025-02-01");
+    await page.getByText("The dates came in reverse order and were swapped").waitFor();
+    expect(await page.getByLabel("from", { exact: true }).inputValue()).toBe("2025-02-01");
+    expect(await page.getByLabel("to", { exact: true }).inputValue()).toBe("2025-02-28");
+    expect(await page.getByText("4 of 10 records").count()).toBe(1);
+  });
+
+  test("says which window was searched when nothing is in it", async () => {
+    await open("?from=2031-05&to=2031-05");
+    await page.getByText("No record lies in this window").waitFor();
+    expect(
+      await page.getByText(/Searched: .*from 1 May 2031 to the end of 31 May 2031/).count(),
+    ).toBe(1);
+    expect(await page.getByText("0 of 10 records").count()).toBe(1);
+  });
+
+  test("is put in order by its headings, and keeps its dates", async () => {
+    await open("?from=2025-02-28");
+    await page.getByRole("button", { name: "cost" }).click();
+    await page.waitForURL(/order=-cost/);
+    await settled();
+    expect(await orders()).toEqual(["W-04", "W-06", "W-05"]);
+    expect(await page.getByRole("columnheader", { name: "cost" }).getAttribute("aria-sort")).toBe(
+      "descending",
+    );
+    await page.getByRole("button", { name: "cost" }).click();
+    await page.waitForURL(/order=cost/);
+    await settled();
+    expect(await orders()).toEqual(["W-05", "W-06", "W-04"]);
+  });
+
+  test("pages there and back through the whole", async () => {
+    await open("?order=raised");
+    const seen = [...(await orders())];
+    for (let count = 0; count < 3; count++) {
+      const before = page.url();
+      await page.getByRole("button", { name: "Next" }).click();
+      await page.waitForURL((url) => url.href !== before);
+      await settled();
+      seen.push(...(await orders()));
+    }
+    expect(seen).toHaveLength(10);
+    expect(new Set(seen).size).toBe(10);
+    expect(await page.getByRole("button", { name: "Next" }).isDisabled()).toBe(true);
+    await page.getByRole("button", { name: "Previous" }).click();
+    await page.waitForFunction(
+      (first) => document.querySelector("tbody td")?.textContent === first,
+      seen[6],
+    );
+  });
+
+  test("is light or dark as asked, and stays so", async () => {
+    await open("");
+    const background = () =>
+      page.evaluate(
+        () =>
+          getComputedStyle(document.querySelector("#root > div") ?? document.body).backgroundColor,
+      );
+    await page.getByRole("button", { name: /Change to light/ }).click();
+    const light = await background();
+    await page.getByRole("button", { name: /Change to dark/ }).click();
+    const dark = await background();
+    expect(dark).not.toBe(light);
+    await page.reload();
+    await settled();
+    expect(await background()).toBe(dark);
+    await page.getByRole("button", { name: /Change to as the system/ }).click();
+  });
+});
