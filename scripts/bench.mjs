@@ -1,0 +1,15 @@
+/**
+ * `npm run bench`: measures, as ratios against hand-written baselines in the same run. With a
+ * name it runs that scenario only. BENCH_ROWS, BENCH_PASSES and BENCH_SECONDS change its size.
+ */
+import { join } from "node:path";
+import { ROOT, bootstrap, node, run, timed } from "./bootstrap.mjs";
+
+const SCENARIOS = { records: "bench/dist/records/main.js" };
+
+bootstrap(["database"]);
+timed("building the bench", () => node("typescript/bin/tsc", ["-b", "bench/tsconfig.build.json"]));
+const wanted = process.argv.slice(2);
+for (const [name, script] of Object.entries(SCENARIOS)) {
+  if (wanted.length === 0 || wanted.includes(name)) run([], process.execPath, [join(ROOT, script)]);
+}
