@@ -221,7 +221,7 @@ describe("the evaluator and the database", () => {
         };
         const found = await gateway.read(pageStatement(query, TABLE, MARIADB));
         expect(found.map(([id]) => Number(id))).toEqual(expected);
-        if (found[0] !== undefined) expect(Number(found[0][2])).toBe(expected.length);
+        if (found[0] !== undefined) expect(Number(found[0][1])).toBe(expected.length);
         kept[expected.length === 0 ? "none" : expected.length === rows.length ? "all" : "some"]++;
       }),
       { numRuns: TREES, seed: SEED },

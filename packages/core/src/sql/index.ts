@@ -3,8 +3,10 @@ export { render, type Dialect, type Fragment, type SqlValue, type Statement } fr
 export { MARIADB } from "./mariadb.js";
 export {
   countStatement,
+  pageFields,
   pageStatement,
   type CountQuery,
+  type PageFields,
   type PageQuery,
   type Position,
   type RecordOrder,

@@ -154,7 +154,7 @@ describe("statements", () => {
   test("a page selects key, order, values and unreadable texts", () => {
     expect(pageStatement(page, TABLE, MARIADB)).toEqual({
       text:
-        "SELECT `id` AS `k`, `c1` AS `o`, `c3` AS `v0`, `c1` AS `v1`, CASE WHEN `s1` = ? THEN `t1` END AS `u1`" +
+        "SELECT `id` AS `k`, `c3` AS `v0`, `c1` AS `v1`, CASE WHEN `s1` = ? THEN `t1` END AS `u1`" +
         " FROM `records_1_1` ORDER BY `c1` DESC, `id` DESC LIMIT ?",
       values: [3, 51],
     });

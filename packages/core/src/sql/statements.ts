@@ -47,9 +47,10 @@ export interface PageQuery {
 }
 
 /**
- * The query of one page. The result's columns are `k` (the key), `o` (the stored value of the
- * order's column), `n0`, `n1`, … for the counts, then for each column `v0`, `v1`, …, and
- * beside one that can be unreadable `u0`, `u1`, …: its raw text where it is.
+ * The query of one page. The result's columns are `k` (the key), `n0`, `n1`, … for the counts, for
+ * each column `v0`, `v1`, …, and beside one that can be unreadable `u0`, `u1`, …: its raw text
+ * where it is; last `o`, the stored value of the order's column, unless that is among the
+ * columns. {@link pageFields} tells their places.
  *
  * The counts are part of the statement, and so of the same snapshot as the page; the database
  * makes each once. NULL counts as the lowest value: blanks and unreadables come first
@@ -61,11 +62,13 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
   const order = column === null ? null : nameOf(storedColumn(column, table).value);
   const fields = [
     sql`${key} AS ${nameOf("k")}`,
-    sql`${order ?? sql`NULL`} AS ${nameOf("o")}`,
     ...query.counts.map(
       (count, index) => sql`(${counted(count, table)}) AS ${nameOf(`n${index}`)}`,
     ),
     ...query.columns.flatMap((name, index) => selected(name, index, table)),
+    ...(order === null || (column !== null && query.columns.includes(column))
+      ? []
+      : [sql`${order} AS ${nameOf("o")}`]),
   ];
   const where = whereOf(query.filter, table);
   const place = query.after === null ? null : afterPosition(query.order, query.after, order, key);
@@ -81,6 +84,33 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
     sql`SELECT ${joined(fields, sql`, `)} FROM ${nameOf(table.table)}${clause} ORDER BY ${by} LIMIT ${valueOf(query.limit)}`,
     dialect,
   );
+}
+
+/** The places of a page's fields in a row of its result, counted from 0. */
+export interface PageFields {
+  readonly key: number;
+  readonly counts: readonly number[];
+  /** For each column its value, and its raw text where it can be unreadable. */
+  readonly columns: readonly { readonly value: number; readonly unreadable: number | null }[];
+  /** The value of the order's column; null where the key alone orders. */
+  readonly order: number | null;
+}
+
+/** Where the fields of a page stand in a row of its result. */
+export function pageFields(query: PageQuery, table: StoredTable): PageFields {
+  let next = 1 + query.counts.length;
+  const columns = query.columns.map((name) => {
+    const value = next++;
+    return { value, unreadable: storedColumn(name, table).cell === null ? null : next++ };
+  });
+  const { column } = query.order;
+  const among = column === null ? -1 : query.columns.indexOf(column);
+  return {
+    key: 0,
+    counts: query.counts.map((_, index) => 1 + index),
+    columns,
+    order: column === null ? null : (columns[among]?.value ?? next),
+  };
 }
 
 /** The query of a total alone; its one field is `n`. */

@@ -1,32 +1,32 @@
-import type { Column, RecordAnswer, RecordValue, StoredTable } from "@orisma/core";
+import type { Column, PageFields, RecordAnswer, RecordValue, StoredTable } from "@orisma/core";
 import type { ResultRow } from "../database/index.js";
 
 /** Reads the rows of a page statement: records, and the texts that could not be read. */
 export class PageReader {
-  readonly #readers: readonly ((value: string | number | null) => RecordValue)[];
-  readonly #canBeUnreadable: readonly boolean[];
+  readonly #columns: readonly {
+    readonly name: string;
+    readonly value: number;
+    readonly unreadable: number | null;
+    readonly read: (value: string | number | null) => RecordValue;
+  }[];
 
-  constructor(
-    private readonly names: readonly string[],
-    table: StoredTable,
-    private readonly firstColumn: number,
-  ) {
-    const columns = names.flatMap((name) => table.columns.get(name) ?? []);
-    this.#readers = columns.map(({ column }) => readerOf(column));
-    this.#canBeUnreadable = columns.map(({ cell }) => cell !== null);
+  constructor(names: readonly string[], table: StoredTable, { columns }: PageFields) {
+    this.#columns = names.flatMap((name, index) => {
+      const stored = table.columns.get(name);
+      const fields = columns[index];
+      if (stored === undefined || fields === undefined) return [];
+      return [{ name, ...fields, read: readerOf(stored.column) }];
+    });
   }
 
   /** A record, with the raw texts of its unreadable cells put into `unreadable`. */
   read(row: ResultRow, unreadable: Record<string, Record<string, string>>): RecordAnswer {
     const id = row[0] ?? "";
     const record: Record<string, RecordValue> = { id };
-    let field = this.firstColumn;
-    for (let index = 0; index < this.names.length; index++) {
-      const name = this.names[index] ?? "";
-      record[name] = this.#readers[index]?.(row[field++] ?? null) ?? null;
-      if (this.#canBeUnreadable[index] !== true) continue;
-      const raw = row[field++] ?? null;
-      if (raw !== null) (unreadable[String(id)] ??= {})[name] = String(raw);
+    for (const column of this.#columns) {
+      record[column.name] = column.read(row[column.value] ?? null);
+      const raw = column.unreadable === null ? null : (row[column.unreadable] ?? null);
+      if (raw !== null) (unreadable[String(id)] ??= {})[column.name] = String(raw);
     }
     return record as RecordAnswer;
   }

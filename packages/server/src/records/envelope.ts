@@ -14,6 +14,12 @@ export interface Envelope {
   readonly extras: readonly (typeof EXTRAS)[number][];
 }
 
+/** Made once: making a schema costs far more than reading a value under it. */
+const SIZE = z
+  .string()
+  .regex(/^\d{1,9}$/)
+  .transform(Number)
+  .optional();
 const COUNT = z.enum(COUNTS).default("capped");
 const EXTRA = z.array(z.enum(EXTRAS)).default([]);
 
@@ -27,14 +33,9 @@ export function readEnvelope(
     const value = sent.get(name)?.[0]?.trim() ?? "";
     return value === "" ? undefined : value;
   };
-  const size = z
-    .string()
-    .regex(/^\d{1,9}$/)
-    .transform(Number)
-    .pipe(z.int().min(1).max(page.most))
-    .default(page.size)
-    .safeParse(text("size"));
-  if (!size.success) {
+  const read = SIZE.safeParse(text("size"));
+  const size = read.success ? (read.data ?? page.size) : NaN;
+  if (!(size >= 1 && size <= page.most)) {
     const place = { parameter: "size", value: text("size") ?? "" };
     faults.push(fault("page.size", { least: 1, most: page.most }, place));
   }
@@ -48,7 +49,7 @@ export function readEnvelope(
   if (!extras.success) faults.push(choiceFault("with", text("with"), EXTRAS));
   return {
     envelope: {
-      size: size.success ? size.data : page.size,
+      size,
       cursor: text("cursor") ?? null,
       count: count.success ? count.data : "capped",
       extras: extras.success ? extras.data : [],

@@ -3,6 +3,7 @@ import {
   MARIADB,
   countStatement,
   fault,
+  pageFields,
   pageStatement,
   planRequest,
   renderNotice,
@@ -10,6 +11,7 @@ import {
   windowTexts,
   type CountQuery,
   type Fault,
+  type PageFields,
   type PageQuery,
   type PlannedRequest,
   type RecordAnswer,
@@ -99,18 +101,19 @@ export class Records {
 
   /** Runs a request. */
   async run(prepared: PreparedRequest): Promise<RecordsPage> {
-    const { query, table, envelope, cursor } = prepared;
-    const { rows, counts } = await this.#readPage(query, table);
+    const { table, envelope, cursor } = prepared;
+    const { query, rows } = await this.#readPage(prepared.query, table);
+    const fields = pageFields(query, table);
     const found = rows.slice(0, envelope.size);
     const hasBeyond = rows.length > found.length;
     const backward = cursor?.backward ?? false;
     if (backward) found.reverse();
     const unreadable: Record<string, Record<string, string>> = {};
-    const reader = new PageReader(query.columns, table, FIRST_COUNT + counts.length);
+    const reader = new PageReader(query.columns, table, fields);
     const records = found.map((row) => reader.read(row, unreadable));
-    const totals = await this.#totals(prepared, found, counts);
+    const totals = await this.#totals(prepared, found[0], fields);
     const cursorAt = (row: ResultRow | undefined, before: boolean) =>
-      row === undefined ? null : this.#cursorAt(row, before, prepared);
+      row === undefined ? null : this.#cursorAt(row, fields, before, prepared);
     return {
       records,
       meta: { ...totals, ...metaOf(prepared), unreadable },
@@ -121,14 +124,13 @@ export class Records {
 
   /** A page with its counts; without them where they take too long. */
   async #readPage(query: PageQuery, table: StoredTable) {
-    const { counts } = query;
-    if (counts.length === 0) return { rows: await this.#rows(query, table), counts };
+    if (query.counts.length === 0) return { query, rows: await this.#rows(query, table) };
     try {
-      return { rows: await this.#rows(query, table, COUNT_LIMIT_S), counts };
+      return { query, rows: await this.#rows(query, table, COUNT_LIMIT_S) };
     } catch (error) {
       if (!(error instanceof TooSlow)) throw error;
       const uncounted: PageQuery = { ...query, counts: [] };
-      return { rows: await this.#rows(uncounted, table), counts: uncounted.counts };
+      return { query: uncounted, rows: await this.#rows(uncounted, table) };
     }
   }
 
@@ -138,17 +140,14 @@ export class Records {
 
   async #totals(
     { query, table, envelope }: PreparedRequest,
-    found: readonly ResultRow[],
-    counts: readonly CountQuery[],
+    first: ResultRow | undefined,
+    { counts }: PageFields,
   ): Promise<TotalAnswer & Pick<RecordsMeta, "unfiltered">> {
-    const [first] = found;
     // A page without records has no row to carry the counts.
     const numbers =
-      counts.length === 0
-        ? []
-        : first === undefined
-          ? await Promise.all(counts.map((count) => this.#count(count, table)))
-          : counts.map((_, index) => Number(first[FIRST_COUNT + index]));
+      first === undefined && counts.length > 0
+        ? await Promise.all(query.counts.map((count) => this.#count(count, table)))
+        : counts.map((field) => Number(first?.[field]));
     const answers = query.counts.map((count, index) => totalAnswer(numbers[index], count.cap));
     const total = envelope.count === "none" ? NOT_COUNTED : (answers.shift() ?? NOT_COUNTED);
     const [unfiltered] = answers;
@@ -170,14 +169,18 @@ export class Records {
     return cursor;
   }
 
-  #cursorAt(row: ResultRow, backward: boolean, { binding, queryHash: query }: PreparedRequest) {
-    const position = { key: row[0] ?? null, value: row[1] ?? null };
+  #cursorAt(
+    row: ResultRow,
+    fields: PageFields,
+    backward: boolean,
+    { binding, queryHash: query }: PreparedRequest,
+  ) {
+    const value = fields.order === null ? null : (row[fields.order] ?? null);
+    const position = { key: row[fields.key] ?? null, value };
     return this.#cursors.write({ position, backward, binding, query });
   }
 }
 
-/** The place of the first count in a row of a page: after the key and the order's value. */
-const FIRST_COUNT = 2;
 const NOT_COUNTED: TotalAnswer = { total: null, totalIs: "notCounted" };
 
 function countsOf(
