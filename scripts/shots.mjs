@@ -7,6 +7,7 @@ import { chmodSync, mkdirSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { ROOT, bootstrap } from "./bootstrap.mjs";
+import { BROWSER } from "./browser.mjs";
 
 bootstrap(["database", "browser"]);
 const { chromium } = await import("playwright-core");
@@ -14,7 +15,6 @@ const { startService } = await import("@orisma/server");
 const { loadDemo } = await import("@orisma/demo");
 
 const FOLDER = join(ROOT, "docs/screenshots");
-const SIZE = { width: 1280, height: 800 };
 const scratch = mkdtempSync(join(tmpdir(), "orisma-shots-"));
 chmodSync(scratch, 0o711);
 const only = process.argv.slice(2);
@@ -28,22 +28,7 @@ const service = await startService({
 });
 try {
   await loadDemo(service);
-  const browser = await chromium.launchPersistentContext(join(scratch, "browser"), {
-    executablePath: "/usr/bin/chromium",
-    headless: true,
-    viewport: SIZE,
-    locale: "en-GB",
-    args: [
-      "--headless",
-      "--no-sandbox",
-      "--disable-gpu",
-      "--disable-quic",
-      "--no-first-run",
-      "--disable-background-networking",
-      "--disable-component-update",
-      "--disable-sync",
-    ],
-  });
+  const browser = await chromium.launchPersistentContext(join(scratch, "browser"), BROWSER);
   try {
     const page = browser.pages()[0] ?? (await browser.newPage());
     await pages(page);

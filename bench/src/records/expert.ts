@@ -75,9 +75,9 @@ app.get("/works", async (request, response) => {
   const last = records.at(-1);
   const next =
     rows.length > size && last !== undefined
-      ? Buffer.from(JSON.stringify([last["raised"], last["id"]])).toString("base64url")
+      ? Buffer.from(JSON.stringify([last.raised, last.id])).toString("base64url")
       : null;
-  const body = JSON.stringify({ records, total: Number(counts[0]?.["n"]), next });
+  const body = JSON.stringify({ records, total: Number(counts[0]?.n), next });
   const etag = `"${createHash("sha1").update(body).digest("base64url")}"`;
   response.set("ETag", etag).set("Cache-Control", "private, no-cache");
   if (request.headers["if-none-match"] === etag) {

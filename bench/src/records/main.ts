@@ -13,9 +13,9 @@ import { freePort, startEngine } from "@orisma/server";
 import mysql from "mysql2/promise";
 import { median, pass, type Pass, type Target } from "../measure.js";
 
-const ROWS = Number(process.env["BENCH_ROWS"] ?? 200_000);
-const PASSES = Number(process.env["BENCH_PASSES"] ?? 7);
-const SECONDS = Number(process.env["BENCH_SECONDS"] ?? 5);
+const ROWS = Number(process.env.BENCH_ROWS ?? 200_000);
+const PASSES = Number(process.env.BENCH_PASSES ?? 7);
+const SECONDS = Number(process.env.BENCH_SECONDS ?? 5);
 const REQUESTS = 400;
 const YEARS_MS = 4 * 365.25 * 86_400_000;
 const FIRST_DAY = Date.UTC(2022, 0, 1);

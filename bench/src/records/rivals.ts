@@ -11,5 +11,5 @@ export interface RivalTask {
 
 /** Reads the task of this process. */
 export function rivalTask(): RivalTask {
-  return JSON.parse(process.env["BENCH_TASK"] ?? "{}") as RivalTask;
+  return JSON.parse(process.env.BENCH_TASK ?? "{}") as RivalTask;
 }

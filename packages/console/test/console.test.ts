@@ -3,6 +3,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, afterEach, beforeAll, describe, expect, test } from "@jest/globals";
 import { chromium, type BrowserContext, type Page } from "playwright-core";
+import { BROWSER } from "../../../scripts/browser.mjs";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { bringWorks } from "../../../test/works.js";
 
@@ -15,22 +16,7 @@ const errors: string[] = [];
 beforeAll(async () => {
   running = await startTestService();
   await bringWorks(running.client);
-  browser = await chromium.launchPersistentContext(profile, {
-    executablePath: "/usr/bin/chromium",
-    headless: true,
-    viewport: { width: 1280, height: 800 },
-    locale: "en-GB",
-    args: [
-      "--headless",
-      "--no-sandbox",
-      "--disable-gpu",
-      "--disable-quic",
-      "--no-first-run",
-      "--disable-background-networking",
-      "--disable-component-update",
-      "--disable-sync",
-    ],
-  });
+  browser = await chromium.launchPersistentContext(profile, BROWSER);
   page = browser.pages()[0] ?? (await browser.newPage());
   page.setDefaultTimeout(15_000);
   page.on("pageerror", (error) => errors.push(error.message));

@@ -1,3 +1,4 @@
 export { ColumnReading, Source, SourceColumn } from "./entities.js";
 export { sourceRoutes } from "./routes.js";
-export { Sources, type KnownSource, type LoadReport, type SourceDescription } from "./service.js";
+export type { KnownSource, SourceDescription } from "./columns.js";
+export { Sources, type LoadReport } from "./service.js";

@@ -4,42 +4,26 @@ import {
   fault,
   placed,
   renderFault,
-  type Column,
   type Fault,
-  type Reading,
   type RenderedFault,
-  type StoredTable,
 } from "@orisma/core";
 import type { DataSource } from "typeorm";
 import type { Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import { readingOf } from "./cells.js";
-import { ColumnReading, Source, SourceColumn } from "./entities.js";
+import {
+  columnEntity,
+  coreColumn,
+  describe,
+  knownSource,
+  newColumn,
+  type KnownSource,
+  type SourceDescription,
+} from "./columns.js";
+import { Source, SourceColumn } from "./entities.js";
 import { loadRecords, openFile } from "./load.js";
 import type { NewColumn, NewSource } from "./schema.js";
 import { createTable, isRecordsTable, storedTable, tableName } from "./tables.js";
-
-/** A source as listings and queries need to know it. */
-export interface KnownSource {
-  readonly id: number;
-  readonly name: string;
-  readonly key: string | null;
-  readonly columns: readonly Column[];
-  /** Null until a file was taken. */
-  readonly table: StoredTable | null;
-}
-
-/** A source as it is told. */
-export interface SourceDescription {
-  readonly name: string;
-  readonly key: string | null;
-  readonly records: number;
-  readonly loadedAt: string | null;
-  readonly columns: readonly (
-    | { readonly name: string; readonly type: "text" | "integer" | "decimal" }
-    | { readonly name: string; readonly type: "date"; readonly reading: Reading }
-  )[];
-}
 
 /** What was made of a file. */
 export interface LoadReport {
@@ -260,47 +244,6 @@ function columnFaults(
   if (clash === undefined) return missing;
   const reason = "a column named id must be the key, because a record's id is its key";
   return [...missing, fault("document.shape", { reason }, { path: "columns", value: clash })];
-}
-
-function columnEntity(name: string, position: number, column: NewColumn): SourceColumn {
-  const entity = Object.assign(new SourceColumn(), { name, position, type: column.type });
-  if (column.type !== "date") return entity;
-  const { kind, encoding, ...details } = readingOf(column.reading);
-  entity.reading = Object.assign(new ColumnReading(), { kind, encoding, details });
-  return entity;
-}
-
-function newColumn({ type, reading }: SourceColumn): NewColumn {
-  if (type !== "date" || reading == null) return { type: type === "date" ? "text" : type };
-  const { kind, encoding, details } = reading;
-  return { type, reading: { kind, encoding, ...details } };
-}
-
-function coreColumn(name: string, column: NewColumn): Column {
-  return column.type === "date"
-    ? { name, type: "date", kind: column.reading.kind }
-    : { name, type: column.type };
-}
-
-function knownSource({ id, name, keyColumn, recordsTable, columns }: Source): KnownSource {
-  const known = columns.map((column) => coreColumn(column.name, newColumn(column)));
-  const table = recordsTable === null ? null : storedTable(recordsTable, known);
-  return { id, name, key: keyColumn, columns: known, table };
-}
-
-function describe(source: Source): SourceDescription {
-  return {
-    name: source.name,
-    key: source.keyColumn,
-    records: source.records,
-    loadedAt: source.loadedAt === null ? null : new Date(source.loadedAt).toISOString(),
-    columns: source.columns.map((column) => {
-      const known = newColumn(column);
-      return known.type === "date"
-        ? { name: column.name, type: "date", reading: readingOf(known.reading) }
-        : { name: column.name, type: known.type };
-    }),
-  };
 }
 
 function reportOf(

@@ -1,0 +1,19 @@
+/**
+ * What the service sends and what the client says that it gets are written apart, because the
+ * client stands alone. This file is only checked by the compiler: a difference fails there.
+ */
+import type * as client from "@orisma/client";
+import type { KeyDescription } from "../src/access/index.js";
+import type { ProblemDocument } from "../src/http/index.js";
+import type { ListingDescription } from "../src/listings/index.js";
+import type { LoadReport, SourceDescription } from "../src/sources/index.js";
+
+type Same<Sent, Got> = [Sent] extends [Got] ? ([Got] extends [Sent] ? true : never) : never;
+
+export const SHAPES: readonly [
+  Same<KeyDescription, client.KeyDescription>,
+  Same<ProblemDocument, client.ProblemDocument>,
+  Same<ListingDescription, client.ListingDescription>,
+  Same<LoadReport, client.LoadReport>,
+  Same<SourceDescription, client.SourceDescription>,
+] = [true, true, true, true, true];
