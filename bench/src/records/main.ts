@@ -29,7 +29,7 @@ try {
   await run();
 } finally {
   for (const child of children) child.kill("SIGTERM");
-  await Promise.all(children.map((child) => child.exitCode ?? once(child, "exit")));
+  for (const child of children) if (child.exitCode === null) await once(child, "exit");
   await engine.stop();
   rmSync(scratch, { recursive: true, force: true });
 }

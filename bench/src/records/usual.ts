@@ -41,9 +41,9 @@ app.get("/works", async (request, response) => {
     response.status(401).json({ error: "key" });
     return;
   }
-  const { from, to } = request.query;
+  const { from, to } = request.query as Record<string, string>;
   const [records, total] = await works.findAndCount({
-    where: { raised: Between(String(from), String(to)) },
+    where: { raised: Between(from, to) },
     order: { raised: "DESC", id: "DESC" },
     take: 50,
   });
