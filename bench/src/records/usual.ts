@@ -41,7 +41,7 @@ app.get("/works", async (request, response) => {
     response.status(401).json({ error: "key" });
     return;
   }
-  const { from, to } = request.query as Record<string, string>;
+  const { from, to } = request.query as { from: string; to: string };
   const [records, total] = await works.findAndCount({
     where: { raised: Between(from, to) },
     order: { raised: "DESC", id: "DESC" },
