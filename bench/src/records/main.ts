@@ -29,7 +29,11 @@ try {
   await run();
 } finally {
   for (const child of children) child.kill("SIGTERM");
-  for (const child of children) if (child.exitCode === null) await once(child, "exit");
+  await Promise.all(
+    children
+      .filter(({ exitCode, signalCode }) => exitCode === null && signalCode === null)
+      .map((child) => once(child, "exit")),
+  );
   await engine.stop();
   rmSync(scratch, { recursive: true, force: true });
 }
