@@ -1,4 +1,8 @@
 import type { OrismaClient } from "@orisma/client";
+import type { Command } from "commander";
+import { stringify } from "csv-stringify/sync";
+import { UsageError } from "./failure.js";
+import { drawTable, type TableColumn } from "./table.js";
 
 /** What every command works with. */
 export interface Context {
@@ -18,6 +22,33 @@ export function examples(...lines: readonly string[]): string {
 /** Gathers an option that may be given several times. */
 export function collect(value: string, before: readonly string[]): readonly string[] {
   return [...before, value];
+}
+
+/** How a list is wanted: for people unless one of these is set. */
+export interface ListFormat {
+  readonly json?: boolean;
+  readonly csv?: boolean;
+}
+
+/** Adds the options of {@link ListFormat} to a command. */
+export function withFormats(command: Command): Command {
+  return command
+    .option("--json", "print the service's answer")
+    .option("--csv", "print comma-separated values");
+}
+
+/** A list in the wanted format; `answer` is what the service sent. */
+export function listText(
+  { json, csv }: ListFormat,
+  answer: unknown,
+  headings: readonly (string | TableColumn)[],
+  rows: readonly (readonly string[])[],
+): string {
+  if (json === true && csv === true) throw new UsageError("--json and --csv cannot both be given");
+  if (json === true) return toJson(answer);
+  const columns = headings.map((each) => (typeof each === "string" ? { heading: each } : each));
+  if (csv !== true) return drawTable(columns, rows);
+  return stringify([columns.map(({ heading }) => heading), ...rows].map((row) => [...row]));
 }
 
 /** A document of the service, as `--json` prints it. */

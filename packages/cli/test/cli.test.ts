@@ -175,6 +175,10 @@ describe("orisma import", () => {
     expect((await orisma(["sources", "closures"])).out).toMatch(
       /^raised +date +dd\/MM\/yyyy +N\/A, tbc$/m,
     );
+    expect((await orisma(["sources", "--csv"])).out).toMatch(/^closures,10,5,order,2/m);
+    expect((await orisma(["listings", "--csv"])).out).toContain('works,raised,"from, to",');
+    expect(JSON.parse((await orisma(["sources", "--json"])).out)).toHaveLength(3);
+    expect((await orisma(["sources", "--json", "--csv"])).code).toBe(2);
     const declaration = join(scratch, "closed.json");
     writeFileSync(
       declaration,

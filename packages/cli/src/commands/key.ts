@@ -1,18 +1,23 @@
 import type { Role } from "@orisma/client";
 import { InvalidArgumentError, type Command } from "commander";
-import { collect, examples, toJson, type Context } from "../context.js";
-import { drawTable } from "../table.js";
+import {
+  collect,
+  examples,
+  listText,
+  toJson,
+  withFormats,
+  type Context,
+  type ListFormat,
+} from "../context.js";
 
 const ROLES: readonly Role[] = ["owner", "maker", "reader"];
 
 /** `orisma key` with its own commands. */
 export function addKey(command: Command, context: Context): void {
   const key = command.command("key").description("list, make and revoke keys");
-  key
-    .command("list")
+  withFormats(key.command("list"))
     .description("list the keys; the keys themselves are not kept")
-    .option("--json", "print the service's answer")
-    .action(async ({ json }: { json?: boolean }) => {
+    .action(async (options: ListFormat) => {
       const keys = await context.client().keys();
       const rows = keys.map((each) => [
         String(each.id),
@@ -22,14 +27,7 @@ export function addKey(command: Command, context: Context): void {
         each.createdAt,
       ]);
       const headings = ["id", "name", "role", "listings", "made"];
-      await context.print(
-        json === true
-          ? toJson(keys)
-          : drawTable(
-              headings.map((heading) => ({ heading })),
-              rows,
-            ),
-      );
+      await context.print(listText(options, keys, headings, rows));
     });
   key
     .command("create")

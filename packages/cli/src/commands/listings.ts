@@ -1,20 +1,24 @@
 import { readFileSync } from "node:fs";
 import type { NewListing } from "@orisma/client";
 import type { Command } from "commander";
-import { examples, toJson, type Context } from "../context.js";
+import {
+  examples,
+  listText,
+  toJson,
+  withFormats,
+  type Context,
+  type ListFormat,
+} from "../context.js";
 import { UsageError } from "../failure.js";
-import { drawTable } from "../table.js";
 
 /** `orisma listings`, and `orisma listing` with its own commands. */
 export function addListings(command: Command, context: Context): void {
-  command
-    .command("listings")
+  withFormats(command.command("listings"))
     .description("list the listings, or show one as it is declared")
     .argument("[listing]")
-    .option("--json", "print the service's answer")
     .addHelpText("after", examples("orisma listings", "orisma listings works-raised"))
-    .action(async (name: string | undefined, { json }: { json?: boolean }) => {
-      await showListings(context, name, json ?? false);
+    .action(async (name: string | undefined, options: ListFormat) => {
+      await showListings(context, name, options);
     });
 
   const listing = command.command("listing").description("declare and end listings");
@@ -41,7 +45,7 @@ export function addListings(command: Command, context: Context): void {
 async function showListings(
   { client, print }: Context,
   name: string | undefined,
-  json: boolean,
+  options: ListFormat,
 ): Promise<void> {
   if (name !== undefined) {
     await print(toJson(await client().listing(name)));
@@ -58,14 +62,7 @@ async function showListings(
     String(each.version),
   ]);
   const headings = ["listing", "title", "source", "main date", "parameters", "zone", "version"];
-  await print(
-    json
-      ? toJson(listings)
-      : drawTable(
-          headings.map((heading) => ({ heading })),
-          rows,
-        ),
-  );
+  await print(listText(options, listings, headings, rows));
 }
 
 function readDeclaration(file: string): NewListing & { readonly name: string } {

@@ -1,18 +1,15 @@
 import type { Command } from "commander";
-import { examples, toJson, type Context } from "../context.js";
+import { examples, listText, withFormats, type Context, type ListFormat } from "../context.js";
 import { UsageError } from "../failure.js";
-import { drawTable } from "../table.js";
 
 /** `orisma sources`. */
 export function addSources(command: Command, context: Context): void {
-  command
-    .command("sources")
+  withFormats(command.command("sources"))
     .description("list the sources, or show one with its columns")
     .argument("[source]")
     .option("--remove", "end the source and its records")
-    .option("--json", "print the service's answer")
     .addHelpText("after", examples("orisma sources", "orisma sources works"))
-    .action(async (name: string | undefined, options: { json?: boolean; remove?: boolean }) => {
+    .action(async (name: string | undefined, options: ListFormat & { remove?: boolean }) => {
       await showSources(context, name, options);
     });
 }
@@ -20,9 +17,9 @@ export function addSources(command: Command, context: Context): void {
 async function showSources(
   { client, print }: Context,
   name: string | undefined,
-  { json, remove }: { readonly json?: boolean; readonly remove?: boolean },
+  options: ListFormat & { readonly remove?: boolean },
 ): Promise<void> {
-  if (remove === true) {
+  if (options.remove === true) {
     if (name === undefined) throw new UsageError("--remove needs the name of a source");
     await client().removeSource(name);
     await print(`${name} and its records are gone\n`);
@@ -39,13 +36,13 @@ async function showSources(
     ]);
     const right = true;
     const headings = [
-      { heading: "source" },
+      "source",
       { heading: "records", right },
       { heading: "columns", right },
-      { heading: "key" },
-      { heading: "taken" },
+      "key",
+      "taken",
     ];
-    await print(json === true ? toJson(sources) : drawTable(headings, rows));
+    await print(listText(options, sources, headings, rows));
     return;
   }
   const source = await client().source(name);
@@ -56,12 +53,5 @@ async function showSources(
     column.type === "date" ? (column.reading.blanks?.join(", ") ?? "") : "",
   ]);
   const headings = ["column", "holds", "written as", "blank too"];
-  await print(
-    json === true
-      ? toJson(source)
-      : drawTable(
-          headings.map((heading) => ({ heading })),
-          rows,
-        ),
-  );
+  await print(listText(options, source, headings, rows));
 }

@@ -58,7 +58,7 @@ export function DateField(props: DateFieldProps) {
       <span
         id={`${name}-echo`}
         role={failure === null ? undefined : "alert"}
-        className={`w-0 min-h-12 min-w-full pt-1 font-sans text-sm ${failure !== null || echo.isFault ? "text-error" : "opacity-75"}`}
+        className={`w-0 min-h-16 min-w-full pt-1 font-sans text-sm ${failure !== null || echo.isFault ? "text-error" : "opacity-75"}`}
       >
         {failure ?? echo.text}
       </span>
