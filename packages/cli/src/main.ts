@@ -3,6 +3,7 @@ import { addExplain } from "./commands/explain.js";
 import { addImport } from "./commands/import.js";
 import { addKey } from "./commands/key.js";
 import { addListings } from "./commands/listings.js";
+import { addRead } from "./commands/read.js";
 import { addRecords } from "./commands/records.js";
 import { addSources } from "./commands/sources.js";
 import { connect, type Surroundings } from "./connection.js";
@@ -40,6 +41,7 @@ function program(surroundings: Surroundings): Command {
   addRecords(command, context);
   addExplain(command, context);
   addImport(command, context);
+  addRead(command, context);
   addSources(command, context);
   addListings(command, context);
   addKey(command, context);

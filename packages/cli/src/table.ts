@@ -3,6 +3,8 @@ export interface TableColumn {
   readonly heading: string;
   /** Numbers stand at the right, so that their digits line up. */
   readonly right?: boolean;
+  /** Never cut short, for messages that must be read to their end. */
+  readonly whole?: boolean;
 }
 
 /** Signs of a cell at most; longer ones are cut with an ellipsis. */
@@ -16,7 +18,9 @@ export function drawTable(
   columns: readonly TableColumn[],
   rows: readonly (readonly string[])[],
 ): string {
-  const cells = rows.map((row) => columns.map((_, index) => shown(row[index] ?? "")));
+  const cells = rows.map((row) =>
+    columns.map(({ whole }, index) => shown(row[index] ?? "", whole ?? false)),
+  );
   const widths = columns.map(({ heading }, index) =>
     Math.max(heading.length, ...cells.map((row) => widthOf(row[index] ?? ""))),
   );
@@ -34,10 +38,10 @@ export function drawTable(
     .join("");
 }
 
-function shown(value: string): string {
+function shown(value: string, whole: boolean): string {
   // eslint-disable-next-line no-control-regex -- control signs are what is looked for
   const plain = value.replace(/[\u0000-\u001f\u007f-\u009f]+/g, " ");
-  return widthOf(plain) <= WIDEST_CELL
+  return whole || widthOf(plain) <= WIDEST_CELL
     ? plain
     : `${signsOf(plain)
         .slice(0, WIDEST_CELL - 1)

@@ -128,6 +128,55 @@ describe("orisma explain", () => {
   });
 });
 
+describe("orisma read", () => {
+  test("shows what values are under a reading, with no service running", async () => {
+    const alone = { ORISMA_STATE: join(scratch, "nowhere") };
+    const words = [
+      "read",
+      "31/02/2025",
+      "05/03/2025",
+      "n/a",
+      "--pattern",
+      "dd/MM/yyyy",
+      "--blank",
+      "N/A",
+    ];
+    const { code, out } = await orisma(words, alone);
+    expect(code).toBe(0);
+    expect(out).toMatch(
+      /^31\/02\/2025 +unreadable +“31\/02\/2025” is not a date: February 2025 has 28 days$/m,
+    );
+    expect(out).toMatch(/^05\/03\/2025 +dated +2025-03-05 +5 March 2025$/m);
+    expect(out).toMatch(/^n\/a +blank$/m);
+  });
+
+  test("prints just what the service answers", async () => {
+    const { out } = await orisma([
+      "read",
+      "45292.75",
+      "x",
+      "--encoding",
+      "serial-1900",
+      "--kind",
+      "local",
+      "--json",
+    ]);
+    const reading = { kind: "local", encoding: "serial-1900" } as const;
+    expect(JSON.parse(out)).toEqual({
+      results: await running.client.readDates(["45292.75", "x"], reading),
+    });
+  });
+
+  test("refuses a reading with a fault", async () => {
+    const { code, err } = await orisma(["read", "x", "--pattern", "dd/MM", "--locale", "xx"]);
+    expect([code, err]).toEqual([
+      2,
+      expect.stringContaining("there are no names of months and days for “xx” here"),
+    ]);
+    expect((await orisma(["read", "x", "--encoding", "serial"])).code).toBe(2);
+  });
+});
+
 describe("orisma import", () => {
   const file = join(scratch, "closures.csv");
   const flags = [

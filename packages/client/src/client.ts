@@ -1,4 +1,4 @@
-import type { Explanation, RecordsAnswer } from "@orisma/core";
+import type { Explanation, ReadAnswer, Reading, RecordsAnswer } from "@orisma/core";
 import { OrismaError, problemFrom } from "./error.js";
 import type {
   KeyDescription,
@@ -106,6 +106,16 @@ export class OrismaClient {
 
   async removeSource(name: string): Promise<void> {
     await this.#call(`/v1/sources/${encodeURIComponent(name)}`, { method: "DELETE" });
+  }
+
+  /** Reads values under a reading, without any source. */
+  async readDates(
+    values: readonly (string | number | null)[],
+    reading: Reading,
+  ): Promise<readonly ReadAnswer[]> {
+    const json = { values, reading };
+    return (await this.#json<{ results: ReadAnswer[] }>("/v1/dates/read", { method: "POST", json }))
+      .results;
   }
 
   async keys(): Promise<readonly KeyDescription[]> {

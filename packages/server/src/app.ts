@@ -4,6 +4,7 @@ import type { Logger } from "pino";
 import type { DataSource } from "typeorm";
 import { accessRoutes, identify, type Access } from "./access/index.js";
 import { answerFailures, checkHost, logRequests, nothingHere } from "./http/index.js";
+import { dateRoutes } from "./dates/index.js";
 import { listingRoutes, type Listings } from "./listings/index.js";
 import { recordRoutes, type Records } from "./records/index.js";
 import { sourceRoutes, type Sources } from "./sources/index.js";
@@ -48,6 +49,7 @@ export function makeApp(parts: AppParts): Express {
   api.use(recordRoutes(records, listings, now));
   api.use(express.json({ limit: LARGEST_BODY, strict: true }));
   api.use(accessRoutes(access));
+  api.use(dateRoutes());
   api.use(sourceRoutes(sources, (source) => listings.mustNotUse(source)));
   api.use(listingRoutes(listings));
   api.use(nothingHere);

@@ -2,7 +2,7 @@ import { createReadStream, existsSync, statSync } from "node:fs";
 import { basename, extname } from "node:path";
 import { Readable } from "node:stream";
 import { OrismaError, type LoadReport, type NewSource, type OrismaClient } from "@orisma/client";
-import type { DateKind } from "@orisma/core";
+import { DATE_ENCODINGS, type DateEncoding, type DateKind } from "@orisma/core";
 import type { Command } from "commander";
 import { collect, examples, toJson, type Context } from "../context.js";
 import { UsageError } from "../failure.js";
@@ -17,6 +17,7 @@ interface ImportOptions {
   readonly integer: readonly string[];
   readonly decimal: readonly string[];
   readonly blank: readonly string[];
+  readonly locale: readonly string[];
   readonly zone?: string;
   readonly replace?: boolean;
 }
@@ -36,6 +37,7 @@ export function addImport(command: Command, context: Context): void {
     .option("--decimal <column>", "a column of decimal numbers", collect, [])
     .option("--blank <spelling>", "a spelling of “no date”", collect, [])
     .option("--zone <zone>", "time zone of points in time written without an offset")
+    .option("--locale <language>", "a language of month and day names", collect, [])
     .option("--replace", "take the file instead of the records that are there")
     .option("--json", "print the service's answer")
     .addHelpText(
@@ -73,14 +75,15 @@ function newSource(file: string, options: ImportOptions): NewSource {
   ];
   for (const [kind, specs] of dates) {
     for (const spec of specs) {
-      const { name, patterns } = readDateSpec(spec);
+      const { name, encoding, patterns } = readDateSpec(spec);
       columns[name] = {
         type: "date",
         reading: {
           kind,
-          encoding: "text",
+          encoding,
           ...(patterns.length === 0 ? {} : { patterns }),
           ...(options.blank.length === 0 ? {} : { blanks: options.blank }),
+          ...(options.locale.length === 0 ? {} : { locales: options.locale }),
           ...(options.zone === undefined ? {} : { zone: options.zone }),
         },
       };
@@ -95,11 +98,24 @@ function newSource(file: string, options: ImportOptions): NewSource {
   };
 }
 
-/** `raised=dd/MM/yyyy`, several patterns with `|` between them; `raised` alone is ISO 8601. */
-function readDateSpec(spec: string): { name: string; patterns: string[] } {
+interface DateSpec {
+  readonly name: string;
+  readonly encoding: DateEncoding;
+  readonly patterns: readonly string[];
+}
+
+/**
+ * `raised=dd/MM/yyyy`, several patterns with `|` between them, or `due=serial-1900`; `raised`
+ * alone is ISO 8601.
+ */
+function readDateSpec(spec: string): DateSpec {
   const at = spec.indexOf("=");
-  if (at < 0) return { name: spec, patterns: [] };
-  return { name: spec.slice(0, at), patterns: spec.slice(at + 1).split("|") };
+  if (at < 0) return { name: spec, encoding: "text", patterns: [] };
+  const [name, form] = [spec.slice(0, at), spec.slice(at + 1)];
+  const encoding = DATE_ENCODINGS.find((each) => each === form);
+  return encoding === undefined
+    ? { name, encoding: "text", patterns: form.split("|") }
+    : { name, encoding, patterns: [] };
 }
 
 async function declare(client: OrismaClient, source: NewSource, replace: boolean): Promise<void> {

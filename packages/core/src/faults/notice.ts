@@ -8,6 +8,7 @@ export interface NoticeFacts {
     readonly taken: "earlier" | "later";
   };
   "edge.skipped": { readonly wall: string; readonly zone: string; readonly instant: string };
+  "serial.shifted": { readonly serial: number; readonly shown: string };
   "value.trimmed": { readonly parameter: string };
 }
 
@@ -39,6 +40,8 @@ const PROSE: { [Code in NoticeCode]: (facts: NoticeFacts[Code]) => string } = {
     `${wall} happens twice in ${zone}; the ${taken} one was taken, so that nothing is left out`,
   "edge.skipped": ({ wall, zone, instant }) =>
     `${wall} does not exist in ${zone}, where the clocks jump over it; ${instant} was taken`,
+  "serial.shifted": ({ serial, shown }) =>
+    `for the day number ${serial} a spreadsheet shows ${shown}, because it counts a 29 February 1900`,
   "value.trimmed": ({ parameter }) => `white space around the value of “${parameter}” was left out`,
 };
 

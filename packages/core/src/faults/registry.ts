@@ -11,6 +11,13 @@ export interface FaultFacts {
   "date.timeRefused": { readonly text: string; readonly day: string };
   "date.offsetRefused": { readonly text: string };
   "date.pattern": { readonly text: string; readonly patterns: readonly string[] };
+  "date.name": { readonly text: string; readonly name: string; readonly known: readonly string[] };
+  "date.trailing": { readonly text: string; readonly rest: string };
+  "date.number": { readonly text: string; readonly unit: string };
+  "date.type": { readonly text: string; readonly wanted: string };
+  "date.timeOnly": { readonly text: string };
+  "date.skipped": { readonly text: string; readonly zone: string };
+  "locale.unknown": { readonly locale: string; readonly known: readonly string[] };
   "number.form": { readonly text: string; readonly type: string };
   "window.reversed": { readonly first: string; readonly second: string };
   "parameter.unknown": { readonly name: string; readonly known: readonly string[] };

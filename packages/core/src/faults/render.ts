@@ -57,6 +57,33 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `“${cut(text)}” does not fit ${patterns.join(" or ")}`,
     accepted: patterns.join(", "),
   }),
+  "date.name": ({ text, name, known }) => ({
+    message: `“${cut(name)}” in “${cut(text)}” is no name that the reading's locales have`,
+    nearest: nearest(name, known),
+  }),
+  "date.trailing": ({ text, rest }) => ({
+    message: `“${cut(text)}” goes on after the date, with “${cut(rest)}”`,
+  }),
+  "date.number": ({ text, unit }) => ({
+    message: `“${cut(text)}” is not a number of ${unit} that lies in the years 0001 to 9999`,
+    accepted: `a number of ${unit}`,
+  }),
+  "date.type": ({ text, wanted }) => ({
+    message: `${cut(text)} is the wrong kind of value: the reading wants ${wanted}`,
+    accepted: wanted,
+  }),
+  "date.timeOnly": ({ text }) => ({
+    message: `${cut(text)} is a time of day without a day`,
+    accepted: "a day number of 1 or more",
+  }),
+  "date.skipped": ({ text, zone }) => ({
+    message: `“${cut(text)}” never happens in ${zone}: the clocks jump over it`,
+  }),
+  "locale.unknown": ({ locale, known }) => ({
+    message: `there are no names of months and days for “${cut(locale)}” here`,
+    accepted: known.join(", "),
+    nearest: nearest(locale, known),
+  }),
   "number.form": ({ text, type }) => ({
     message: `“${cut(text)}” is not ${type === "integer" ? "a whole number" : "a number"}`,
     accepted:

@@ -163,6 +163,13 @@ describe("planRequest", () => {
     ]);
   });
 
+  test("white space around a value is left out, with a notice", () => {
+    expect(planned("from=%202025-02%20").notices.map(({ code }) => code)).toEqual([
+      "value.trimmed",
+    ]);
+    expect(planned("from=2025-02").notices).toEqual([]);
+  });
+
   test("an edge that a clock change touches is told for instants, and is no matter for days", () => {
     expect(planned("passedFrom=2026-03-29T01:30").notices.map(({ code }) => code)).toContain(
       "edge.skipped",

@@ -172,7 +172,7 @@ function planGroup(
   return {
     condition: { parameters, condition },
     faults,
-    notices: [...notices, ...edges, ...emptiness(condition)],
+    notices: [...trimmed(given), ...notices, ...edges, ...emptiness(condition)],
   };
 }
 
@@ -262,6 +262,12 @@ function intersection(intervals: readonly Interval[]): Interval {
     (whole, { start, end }) => ({ start: start ?? whole.start, end: end ?? whole.end }),
     { start: null, end: null },
   );
+}
+
+function trimmed(given: readonly EffectiveParameter[]): readonly Notice[] {
+  return given
+    .filter(({ raw }) => raw !== raw.trim())
+    .map(({ declaration: { name: parameter } }) => notice("value.trimmed", { parameter }));
 }
 
 function emptiness({ interval: { start, end }, side }: DateCondition): readonly Notice[] {

@@ -1,8 +1,10 @@
+export { dateText, readValues, type ReadAnswer } from "./answers.js";
 export { readIsoDate, type Precision, type WrittenDate } from "./iso.js";
-export { compilePattern, type DatePattern, type PatternReading } from "./pattern.js";
+export { LOCALES, type Locale } from "./names.js";
 export {
   DATE_ENCODINGS,
   DATE_KINDS,
+  NAMED_PATTERNS,
   compileReading,
   type Cell,
   type CellState,

@@ -1,13 +1,37 @@
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
-import { isoWall } from "../calendar/index.js";
-import { compilePattern } from "./pattern.js";
+import { dayNumber, isoWall, wallMs } from "../calendar/index.js";
+import { LOCALES, namesOf } from "./names.js";
+import { CLDR_VERSION } from "./names.generated.js";
+import { compilePattern, type DatePattern } from "./pattern.js";
 
-function reads(pattern: string, text: string): string {
-  const compiled = compilePattern(pattern);
-  if (!compiled.ok) return compiled.faults.map(({ code }) => code).join();
-  const read = compiled.value.read(text);
-  return read.kind === "fits" ? isoWall(read.wall) : read.kind;
+function compiled(
+  pattern: string,
+  locales: readonly string[] = ["en"],
+  twoDigitYearFrom: number | null = null,
+) {
+  const names = namesOf(locales);
+  if (!names.ok) throw new Error(locales.join());
+  return compilePattern(pattern, {
+    names: names.value,
+    locale: locales[0] ?? "en",
+    twoDigitYearFrom,
+  });
+}
+
+function patternOf(pattern: string, locales?: readonly string[]): DatePattern {
+  const result = compiled(pattern, locales);
+  if (!result.ok) throw new Error(JSON.stringify(result.faults));
+  return result.value;
+}
+
+function reads(pattern: string, text: string, locales?: readonly string[], pivot?: number): string {
+  const result = compiled(pattern, locales, pivot ?? null);
+  if (!result.ok) return result.faults.map(({ code }) => code).join();
+  const read = result.value.read(text);
+  if (read.kind === "fault") return read.fault.code;
+  if (read.kind === "other") return "other";
+  return isoWall(read.wall) + (read.offset === null ? "" : ` ${read.offset / 60_000}`);
 }
 
 describe("compilePattern", () => {
@@ -17,15 +41,35 @@ describe("compilePattern", () => {
     ["d/M/yyyy", "05/03/2024", "2024-03-05T00:00:00"],
     ["MM/dd/yyyy", "03/05/2024", "2024-03-05T00:00:00"],
     ["yyyyMMdd", "20240305", "2024-03-05T00:00:00"],
+    ["yyyyDDD", "2024065", "2024-03-05T00:00:00"],
+    ["D/y", "65/2024", "2024-03-05T00:00:00"],
+    ["YYYY'W'ww-e", "2024W10-2", "2024-03-05T00:00:00"],
+    ["E w/YYYY", "Tue 10/2024", "2024-03-05T00:00:00"],
+    ["'Q'Q yyyy-MM-dd", "Q1 2024-03-05", "2024-03-05T00:00:00"],
     ["dd.MM.yyyy HH:mm:ss.SSS", "05.03.2024 14:30:05.250", "2024-03-05T14:30:05.250"],
+    ["yyyy-MM-dd HH:mm:ss.SSSSSS", "2024-03-05 14:30:05.250999", "2024-03-05T14:30:05.250"],
+    ["d MMM yyyy h:mm a", "5 Mar 2024 2:30 PM", "2024-03-05T14:30:00"],
+    ["d MMM yyyy h:mm a", "5 Mar 2024 12:30 am", "2024-03-05T00:30:00"],
+    ["d MMM yyyy h:mm a", "5 Mar 2024 12:30 p.m.", "2024-03-05T12:30:00"],
+    ["yyyy-MM-dd'T'HH:mmXXX", "2024-03-05T14:30+05:30", "2024-03-05T14:30:00 330"],
+    ["yyyy-MM-dd'T'HH:mmX", "2024-03-05T14:30Z", "2024-03-05T14:30:00 0"],
+    ["EEEE, d MMMM yyyy", "Tuesday, 5 March 2024", "2024-03-05T00:00:00"],
     ["yyyy'T'MM'o''clock'dd", "2024T03o'clock05", "2024-03-05T00:00:00"],
+    ["dd/MM/yyyy", "５/３", "other"],
+    ["dd/MM/yyyy", "０５/０３/２０２４", "2024-03-05T00:00:00"],
+    ["dd/MM/yyyy", "٠٥/٠٣/٢٠٢٤", "2024-03-05T00:00:00"],
     ["dd/MM/yyyy", "5/3/2024", "other"],
     ["dd/MM/yyyy", "05/03/24", "other"],
     ["dd/MM/yyyy", "05/03/2024x", "other"],
-    ["dd/MM/yyyy", "31/02/2024", "impossible"],
-    ["dd/MM/yyyy", "05/13/2024", "impossible"],
-    ["dd/MM/yyyy", "00/00/0000", "impossible"],
-    ["dd/MM/yyyy HH:mm", "05/03/2024 24:00", "impossible"],
+    ["dd/MM/yyyy", "05/03/2024 (late)", "date.trailing"],
+    ["dd/MM/yyyy", "31/02/2024", "date.impossible"],
+    ["dd/MM/yyyy", "05/13/2024", "date.impossible"],
+    ["dd/MM/yyyy", "00/00/0000", "date.impossible"],
+    ["dd/MM/yyyy HH:mm", "05/03/2024 24:00", "date.impossible"],
+    ["E d MMM yyyy", "Mon 5 Mar 2024", "date.impossible"],
+    ["'Q'Q yyyy-MM-dd", "Q2 2024-03-05", "date.impossible"],
+    ["d MMM yyyy h:mm a", "5 Mar 2024 13:30 PM", "date.impossible"],
+    ["d MMM yyyy", "5 Mrach 2024", "date.name"],
     ["dd+MM+yyyy", "05+03+2024", "2024-03-05T00:00:00"],
     ["dd+MM+yyyy", "0503+2024", "other"],
   ])("%s reads %s as %s", (pattern, text, expected) => {
@@ -33,33 +77,138 @@ describe("compilePattern", () => {
   });
 
   test.each([
+    ["de", "d. MMMM yyyy", "5. März 2024"],
+    ["de", "d. MMM yyyy", "5. Sept. 2024"],
+    ["de", "d. MMM yyyy", "5. Sep 2024"],
+    ["fr", "d MMM yyyy", "5 févr. 2024"],
+    ["fr", "d MMM yyyy", "5\u00a0févr\u202f2024"],
+    ["es", "d 'de' MMMM 'de' yyyy", "5 de Marzo de 2024"],
+    ["it", "d MMMM yyyy", "5 MARZO 2024"],
+    ["pt", "EEEE, d 'de' MMMM 'de' yyyy", "terça-feira, 5 de março de 2024"],
+    ["nl", "d MMM yyyy", "5 mrt 2024"],
+    ["pl", "d MMMM yyyy", "5 marca 2024"],
+    ["sv", "d MMM yyyy", "5 mars 2024"],
+    ["cs", "d. MMMM yyyy", "5. března 2024"],
+    ["tr", "d MMMM yyyy", "5 KASIM 2024"],
+    ["tr", "d MMMM yyyy", "5 Nisan 2024"],
+    ["tr", "d MMMM yyyy", "5 NİSAN 2024"],
+    ["ja", "yyyy年M月d日", "2024年3月5日"],
+    ["ja", "yyyy年M月d日(E)", "2024年3月5日(火)"],
+  ])("in %s %s reads %s", (locale, pattern, text) => {
+    expect(reads(pattern, text, [locale])).toMatch(/^2024-\d\d-05T/);
+  });
+
+  test("names of several locales are read, and one that two of them use differently is not", () => {
+    expect(reads("d MMM yyyy", "5 mei 2024", ["en", "nl"])).toBe("2024-05-05T00:00:00");
+    expect(reads("d MMM yyyy", "5 May 2024", ["en", "nl"])).toBe("2024-05-05T00:00:00");
+    expect(namesOf(["xx", "EN-gb"])).toMatchObject({
+      ok: false,
+      faults: [{ code: "locale.unknown" }],
+    });
+  });
+
+  test("two digits of a year are read only with a stated pivot", () => {
+    expect(reads("dd/MM/yy", "05/03/24")).toBe("reading.pattern");
+    expect(reads("dd/MM/yy", "05/03/49", undefined, 1950)).toBe("2049-03-05T00:00:00");
+    expect(reads("dd/MM/yy", "05/03/50", undefined, 1950)).toBe("1950-03-05T00:00:00");
+  });
+
+  test.each([
     "",
     "dd/MM",
-    "dd/MM/yy",
+    "MM/yyyy",
     "dd/dd/yyyy",
     "dd/MM/yyyy'",
-    "dd/MM/yyyy qq",
+    "dd/MM/yyyy bb",
     "ddd/MM/yyyy",
+    "dd/MM/yyyy h:mm",
+    "dd/MM/yyyy mm",
+    "dd/MM/yyyy HH:ss",
+    "dd/MM/yyyyX",
+    "w/YYYY",
     "nonsense",
+    `dd/MM/yyyy'${"x".repeat(100)}'`,
   ])("refuses the pattern “%s”", (pattern) => {
     expect(reads(pattern, "05/03/2024")).toBe("reading.pattern");
   });
 
-  test("writes of a pattern are read back as the same day", () => {
-    const day = fc.integer({ min: Date.UTC(1000, 0, 1), max: Date.UTC(9999, 11, 31) });
+  test("what is written reads back as the same, in every locale", () => {
+    const shapes = [
+      "dd/MM/yyyy",
+      "EEEE d MMMM yyyy",
+      "E, d MMM yyyy h:mm:ss.SSS a",
+      "YYYY-'W'ww-e HH:mm:ss",
+      "yyyyDDD'T'HHmmXX",
+      "Q.yyyy.M.d",
+    ];
+    const whens = fc.integer({ min: dayNumber(1, 1, 8), max: dayNumber(9998, 12, 1) });
     fc.assert(
-      fc.property(day, (ms) => {
-        const iso = new Date(ms).toISOString().slice(0, 10);
-        const [year, month, dayOfMonth] = iso.split("-");
-        expect(
-          reads("dd/MM/yyyy", `${dayOfMonth ?? ""}/${month ?? ""}/${year ?? ""}`).slice(0, 10),
-        ).toBe(iso);
+      fc.property(
+        fc.constantFrom(...shapes),
+        fc.constantFrom(...LOCALES),
+        whens,
+        fc.nat(86_399),
+        (shape, locale, day, second) => {
+          const pattern = patternOf(shape, [locale]);
+          const time = !pattern.hasTime
+            ? 0
+            : shape.includes("s")
+              ? second * 1_000
+              : Math.floor(second / 60) * 60_000;
+          const wall = wallMs(day * 86_400_000 + time);
+          const text = pattern.write(wall, 5_400_000);
+          expect([text, pattern.read(text)]).toEqual([
+            text,
+            { kind: "fits", wall, offset: pattern.hasOffset ? 5_400_000 : null },
+          ]);
+        },
+      ),
+      { numRuns: 1_000 },
+    );
+  });
+
+  test("reading by place and by expression agree", () => {
+    const fast = patternOf("dd/MM/yyyy HH:mm");
+    // One letter of quoted text sends a pattern down the slow way.
+    const slow = patternOf("d/MM/yyyy HH:mm");
+    const digits = fc.constantFrom(...Array.from("0123456789/: x"));
+    fc.assert(
+      fc.property(fc.array(digits, { minLength: 16, maxLength: 16 }), fc.nat(9), (signs, place) => {
+        const text = "05/03/2024 14:30"
+          .split("")
+          .map((sign, index) => (index % 10 === place ? (signs[index] ?? "") : sign))
+          .join("");
+        const [one, other] = [fast.read(text), slow.read(text)];
+        expect(one.kind).toBe(/^\d{2}\//.test(text) ? other.kind : one.kind);
+        if (one.kind === "fits") expect(other).toEqual(one);
       }),
     );
   });
 
   test("a hostile text costs no more than its length", () => {
-    expect(reads("d/M/yyyy", "1".repeat(1_000_000))).toBe("other");
-    expect(reads("d/M/yyyy", "1/".repeat(500_000))).toBe("other");
+    for (const text of [
+      "1".repeat(300_000),
+      "1/".repeat(150_000),
+      "a".repeat(300_000),
+      ".".repeat(300_000),
+      "5 mar".padEnd(300_000, "."),
+    ]) {
+      expect(["other", "date.name", "date.trailing"]).toContain(reads("d/M/yyyy", text));
+      expect(["other", "date.name", "date.trailing"]).toContain(reads("d MMM yyyy h:mm a", text));
+    }
+  });
+});
+
+describe("the names", () => {
+  test("cover the languages, twelve months and seven days each", () => {
+    expect(LOCALES.length).toBeGreaterThanOrEqual(12);
+    expect(CLDR_VERSION).toMatch(/^\d+/);
+    for (const locale of LOCALES) {
+      const names = namesOf([locale]);
+      if (!names.ok) throw new Error(locale);
+      expect(new Set(names.value.wideMonths.numbers.values()).size).toBe(12);
+      expect(new Set(names.value.wideWeekdays.numbers.values()).size).toBe(7);
+      expect(new Set(names.value.halves.numbers.values()).size).toBe(2);
+    }
   });
 });

@@ -1,152 +1,318 @@
-import {
-  FIRST_YEAR,
-  MS_PER_DAY,
-  MS_PER_HOUR,
-  MS_PER_MINUTE,
-  MS_PER_SECOND,
-  dayNumber,
-  dayStart,
-  wallMs,
-  type WallMs,
-} from "../calendar/index.js";
-import { failure, fault, success, type Result } from "../faults/index.js";
-import { monthAndDayReason } from "./iso.js";
+import { MS_PER_HOUR, MS_PER_MINUTE, type WallMs } from "../calendar/index.js";
+import { failure, fault, success, type Fault, type Result } from "../faults/index.js";
+import { normalText, bareName, type DateNames, type NameTable } from "./names.js";
+import { parsePattern, type Field, type PatternPiece } from "./pattern-text.js";
+import { civilOf, dateOf, type DateValues } from "./pattern-day.js";
 
-/** What a text is under a pattern: a wall-clock time, or why it is none. */
+/** What a text is under a pattern: a time, or why it is none. */
 export type PatternReading =
-  | { readonly kind: "fits"; readonly wall: WallMs; readonly hasTime: boolean }
-  | { readonly kind: "impossible"; readonly reason: string }
-  | { readonly kind: "other" };
+  | { readonly kind: "fits"; readonly wall: WallMs; readonly offset: number | null }
+  /** It has the pattern's form, and names what does not exist. */
+  | { readonly kind: "fault"; readonly fault: Fault }
+  /** It has another form; the pattern is named where one was compiled. */
+  | { readonly kind: "other"; readonly pattern?: string };
 
 /** A date pattern made ready for reading and writing. */
 export interface DatePattern {
   readonly pattern: string;
   /** Whether the pattern has a time of day. */
   readonly hasTime: boolean;
+  /** Whether it has a UTC offset. */
+  readonly hasOffset: boolean;
   read(text: string): PatternReading;
+  /** A wall-clock time in this pattern; the offset, in milliseconds, is for patterns that have one. */
+  write(wall: WallMs, offset: number): string;
 }
 
-type Field = "year" | "month" | "day" | "hour" | "minute" | "second" | "fraction";
-
-interface Piece {
-  readonly source: string;
-  readonly field?: Field;
+/** What the meaning of a pattern depends on. */
+export interface PatternSettings {
+  readonly names: DateNames;
+  /** The language in whose way letters are made small. */
+  readonly locale: string;
+  /** The first of the hundred years that two digits can mean; null where none are declared. */
+  readonly twoDigitYearFrom: number | null;
 }
-
-/** The numeric date field letters of UTS #35 part 4, table "Date Field Symbol Table". */
-const LETTERS: Readonly<Record<string, Field>> = {
-  y: "year",
-  M: "month",
-  d: "day",
-  H: "hour",
-  m: "minute",
-  s: "second",
-  S: "fraction",
-};
 
 /**
- * Compiles a pattern of the date field letters `y M d H m s S`, quoted text and other signs.
+ * Compiles a pattern of date field letters, quoted text and other signs.
  *
- * A doubled letter (`dd`) wants exactly so many digits, a single one (`d`) one or two; `yyyy`
- * wants four. Fails with `reading.pattern` where a letter is not known, repeated or missing:
- * year, month and day must all be there.
+ * Letters: `y` (`yyyy` four digits, `yy` two by the declared pivot), `M`–`MMMM`, `d`, `D`, `Q`,
+ * `Y` with `w` and `e` or `E` (ISO 8601 weeks), `E`–`EEEE`, `H`, `h` with `a`, `m`, `s`, `S`,
+ * `X`. A doubled letter wants exactly so many digits, a single one one or two. Names are read
+ * in the wide or abbreviated spelling, with or without dots, in any letter case.
+ *
+ * Fails with `reading.pattern` where a letter is not known, repeated or missing: the pattern
+ * must name a day.
  *
  * @see Unicode UTS #35 part 4, Date Format Patterns
- * @example compilePattern("dd/MM/yyyy")
+ * @example compilePattern("dd/MM/yyyy", settings)
  */
-export function compilePattern(pattern: string): Result<DatePattern> {
-  const pieces = split(pattern);
-  if (typeof pieces === "string") return refuse(pattern, pieces);
-  const fields = pieces.flatMap(({ field }) => (field === undefined ? [] : [field]));
-  for (const wanted of ["year", "month", "day"] as const) {
-    if (!fields.includes(wanted)) return refuse(pattern, `it has no ${wanted}`);
+export function compilePattern(pattern: string, settings: PatternSettings): Result<DatePattern> {
+  const pieces = parsePattern(pattern, settings.twoDigitYearFrom !== null);
+  if (typeof pieces === "string") {
+    return failure(fault("reading.pattern", { pattern, reason: pieces }, { value: pattern }));
   }
-  const repeated = fields.find((field, index) => fields.indexOf(field) !== index);
-  if (repeated !== undefined) return refuse(pattern, `it has the ${repeated} twice`);
-  const expression = new RegExp(`^${pieces.map(({ source }) => source).join("")}$`);
-  const hasTime = fields.includes("hour");
+  const fields = pieces.flatMap(({ field }) => (field === undefined ? [] : [field]));
+  const hasTime = fields.some((field) => field === "hour" || field === "hour12");
+  const hasOffset = fields.includes("offset");
+  const slow = slowReader(pieces, settings);
+  const fast = fastReader(pieces);
   return success({
     pattern,
     hasTime,
-    read: (text) => readFields(expression, fields, hasTime, text),
+    hasOffset,
+    read: fast === null ? slow : (text) => fast(text) ?? slow(text),
+    write: (wall, offset) => pieces.map((piece) => written(piece, wall, offset, settings)).join(""),
   });
 }
 
-function split(pattern: string): readonly Piece[] | string {
-  const pieces: Piece[] = [];
-  const tokens = pattern.match(/([A-Za-z])\1*|'(?:[^']|'')*'|[^A-Za-z]/g) ?? [];
-  for (const token of tokens) {
-    if (token === "'") return "a quotation mark is not closed";
-    if (token.startsWith("'")) {
-      const quoted = token === "''" ? "'" : token.slice(1, -1).replaceAll("''", "'");
-      pieces.push({ source: escaped(quoted) });
-      continue;
+/** Reads any text that has the pattern's form, by a regular expression without choices. */
+function slowReader(pieces: readonly PatternPiece[], settings: PatternSettings) {
+  const source = pieces
+    .map(({ field, width, literal }) =>
+      field === undefined
+        ? escaped(normalText(literal, settings.locale))
+        : fieldSource(field, width),
+    )
+    .join("");
+  const whole = new RegExp(`^${source}$`, "u");
+  const beginning = new RegExp(`^${source}(?![\\p{L}\\p{N}])`, "u");
+  const fields = pieces.filter((piece) => piece.field !== undefined);
+  return (text: string): PatternReading => {
+    const normal = normalText(text, settings.locale);
+    const match = whole.exec(normal);
+    if (match === null) {
+      const begun = beginning.exec(normal);
+      if (begun === null) return { kind: "other" };
+      const rest = normal.slice(begun[0].length);
+      return { kind: "fault", fault: fault("date.trailing", { text, rest }) };
     }
-    if (!/^[A-Za-z]/.test(token)) {
-      pieces.push({ source: escaped(token) });
-      continue;
+    const values: DateValues = {};
+    for (const [index, piece] of fields.entries()) {
+      const name = unknownName(piece, match[index + 1] ?? "", values, settings);
+      if (name !== null) return { kind: "fault", fault: fault("date.name", { text, ...name }) };
     }
-    const field = LETTERS[token[0] ?? ""];
-    if (field === undefined) return `the letter ${token[0] ?? ""} is not one that is read here`;
-    const source = digitsOf(field, token.length);
-    if (source === null) return `${token} is not a width that is read here`;
-    pieces.push({ source, field });
-  }
-  return pieces;
-}
-
-function digitsOf(field: Field, width: number): string | null {
-  if (field === "year") return width === 4 || width === 1 ? "(\\d{4})" : null;
-  if (field === "fraction") return width <= 9 ? `(\\d{${width}})` : null;
-  if (width > 2) return null;
-  return width === 2 ? "(\\d{2})" : "(\\d{1,2})";
-}
-
-function readFields(
-  expression: RegExp,
-  fields: readonly Field[],
-  hasTime: boolean,
-  text: string,
-): PatternReading {
-  const match = expression.exec(text);
-  if (match === null) return { kind: "other" };
-  const values: Record<Field, number> = {
-    year: 0,
-    month: 1,
-    day: 1,
-    hour: 0,
-    minute: 0,
-    second: 0,
-    fraction: 0,
+    return readingOf(values, text);
   };
-  fields.forEach((field, index) => {
-    const digits = match[index + 1] ?? "0";
-    values[field] = Number(field === "fraction" ? digits.slice(0, 3).padEnd(3, "0") : digits);
-  });
-  const reason = impossibleReason(values);
-  if (reason !== null) return { kind: "impossible", reason };
-  const day = dayNumber(values.year, values.month, values.day);
-  const time =
-    values.hour * MS_PER_HOUR +
-    values.minute * MS_PER_MINUTE +
-    values.second * MS_PER_SECOND +
-    values.fraction;
-  return { kind: "fits", wall: wallMs(dayStart(day) + (time % MS_PER_DAY)), hasTime };
 }
 
-function impossibleReason(values: Record<Field, number>): string | null {
-  if (values.year < FIRST_YEAR) return "years run from 0001 to 9999";
-  const reason = monthAndDayReason(values.year, values.month, values.day);
-  if (reason !== null) return reason;
-  if (values.hour > 23) return "the hours of a day are 00 to 23";
-  if (values.minute > 59) return "the minutes of an hour are 00 to 59";
-  return values.second > 59 ? "the seconds of a minute are 00 to 59" : null;
+function readingOf(values: DateValues, text: string): PatternReading {
+  const dated = dateOf(values);
+  if (typeof dated === "string") {
+    return { kind: "fault", fault: fault("date.impossible", { text, reason: dated }) };
+  }
+  return { kind: "fits", wall: dated, offset: values.offset ?? null };
+}
+
+/** Takes a field's digits or name into the values; gives a name that is not known, or null. */
+function unknownName(
+  { field, width }: PatternPiece,
+  digits: string,
+  values: DateValues,
+  settings: PatternSettings,
+): { readonly name: string; readonly known: readonly string[] } | null {
+  if (field === undefined) return null;
+  const tables = nameTables(field, width, settings.names);
+  if (tables.length > 0) {
+    const name = bareName(digits);
+    const number = tables
+      .map(({ numbers }) => numbers.get(name))
+      .find((each) => each !== undefined);
+    if (number === undefined) {
+      return { name: digits, known: tables.flatMap((table) => [...table.numbers.keys()]) };
+    }
+    values[field] = number;
+  } else if (field === "offset") {
+    values.offset = offsetMs(digits);
+  } else if (field === "fraction") {
+    values.fraction = Number(digits.slice(0, 3).padEnd(3, "0"));
+  } else if (field === "year" && width === 2) {
+    values.year = fullYear(Number(digits), settings.twoDigitYearFrom ?? 0);
+  } else {
+    values[field] = Number(digits);
+  }
+  return null;
+}
+
+function fullYear(twoDigits: number, from: number): number {
+  return from + ((((twoDigits - from) % 100) + 100) % 100);
+}
+
+/** The tables in which a field's name is looked up; both widths are read, the wider first. */
+function nameTables(field: Field, width: number, names: DateNames): readonly NameTable[] {
+  if (field === "month" && width >= 3) return [names.wideMonths, names.abbreviatedMonths];
+  if (field === "weekdayName") return [names.wideWeekdays, names.abbreviatedWeekdays];
+  return field === "half" ? [names.halves] : [];
+}
+
+const NAME = "(\\d{0,2}[\\p{L}\\p{M}][\\p{L}\\p{M}.-]*)";
+const HALF = "(\\p{L}[\\p{L}.]*(?: \\p{L}\\.?)?)";
+const OFFSET = "(z|[+-]\\d{2}(?::?\\d{2})?)";
+
+function fieldSource(field: Field, width: number): string {
+  switch (field) {
+    case "year":
+    case "weekYear":
+      return width === 2 ? "(\\d{2})" : "(\\d{4})";
+    case "month":
+      return width >= 3 ? NAME : digitsSource(width, 2);
+    case "weekdayName":
+      return NAME;
+    case "half":
+      return HALF;
+    case "offset":
+      return OFFSET;
+    case "fraction":
+      return `(\\d{${width}})`;
+    case "dayOfYear":
+      return digitsSource(width, 3);
+    case "quarter":
+    case "weekday":
+      return "(\\d)";
+    case "day":
+    case "week":
+    case "hour":
+    case "hour12":
+    case "minute":
+    case "second":
+      return digitsSource(width, 2);
+  }
+}
+
+function digitsSource(width: number, most: number): string {
+  return width === 1 ? `(\\d{1,${most}})` : `(\\d{${width}})`;
+}
+
+/** Milliseconds of an offset in normal form; NaN for one that there cannot be. */
+function offsetMs(text: string): number {
+  if (text === "z") return 0;
+  const hours = Number(text.slice(1, 3));
+  const minutes = Number(text.slice(3).replace(":", "") || 0);
+  if (hours > 23 || minutes > 59) return NaN;
+  return (text.startsWith("-") ? -1 : 1) * (hours * MS_PER_HOUR + minutes * MS_PER_MINUTE);
+}
+
+/**
+ * A reader for patterns of plain numbers of fixed width, such as `dd/MM/yyyy HH:mm`: signs are
+ * looked at by place, which is many times faster than an expression. Gives null for a text of
+ * another form, which the slow reader then looks at; null where the pattern is not of the kind.
+ */
+function fastReader(
+  pieces: readonly PatternPiece[],
+): ((text: string) => PatternReading | null) | null {
+  const steps: {
+    readonly field: Field | null;
+    readonly from: number;
+    readonly to: number;
+    readonly literal: string;
+  }[] = [];
+  let place = 0;
+  for (const { field, width, literal } of pieces) {
+    if (field !== undefined && !isPlain(field, width)) return null;
+    const length = field === undefined ? literal.length : width;
+    steps.push({ field: field ?? null, from: place, to: place + length, literal });
+    place += length;
+  }
+  const total = place;
+  return (text) => {
+    if (text.length !== total) return null;
+    const values: DateValues = {};
+    for (const { field, from, to, literal } of steps) {
+      if (field === null) {
+        if (!text.startsWith(literal, from)) return null;
+        continue;
+      }
+      let number = 0;
+      for (let index = from; index < to; index++) {
+        const digit = text.charCodeAt(index) - 48;
+        if (digit < 0 || digit > 9) return null;
+        number = number * 10 + digit;
+      }
+      values[field] = number;
+    }
+    return readingOf(values, text);
+  };
+}
+
+function isPlain(field: Field, width: number): boolean {
+  switch (field) {
+    case "year":
+      return width === 4;
+    case "fraction":
+      return width === 3;
+    case "month":
+    case "day":
+    case "hour":
+    case "minute":
+    case "second":
+      return width === 2;
+    case "weekYear":
+    case "week":
+    case "weekday":
+    case "weekdayName":
+    case "dayOfYear":
+    case "quarter":
+    case "hour12":
+    case "half":
+    case "offset":
+      return false;
+  }
+}
+
+function written(
+  { field, width, literal }: PatternPiece,
+  wall: WallMs,
+  offset: number,
+  { names }: PatternSettings,
+): string {
+  if (field === undefined) return literal;
+  const values = civilOf(wall);
+  const padded = (value: number) => String(value).padStart(width, "0");
+  switch (field) {
+    case "year":
+    case "weekYear":
+      return String(values[field])
+        .padStart(4, "0")
+        .slice(width === 2 ? -2 : 0);
+    case "month": {
+      if (width < 3) return padded(values.month);
+      const table = width === 3 ? names.abbreviatedMonths : names.wideMonths;
+      return table.written[values.month - 1] ?? "";
+    }
+    case "weekdayName": {
+      const table = width === 4 ? names.wideWeekdays : names.abbreviatedWeekdays;
+      return table.written[values.weekday - 1] ?? "";
+    }
+    case "half":
+      return names.halves.written[values.half] ?? "";
+    case "fraction":
+      return String(values.fraction).padStart(3, "0").padEnd(width, "0").slice(0, width);
+    case "offset":
+      return offsetText(offset, width);
+    case "day":
+    case "dayOfYear":
+    case "quarter":
+    case "week":
+    case "weekday":
+    case "hour":
+    case "hour12":
+    case "minute":
+    case "second":
+      return padded(values[field]);
+  }
+}
+
+/** `X`: +01 or +0530; `XX`: +0100; `XXX`: +01:00; and Z at zero. */
+function offsetText(offset: number, width: number): string {
+  if (offset === 0) return "Z";
+  const size = Math.abs(offset);
+  const hours = String(Math.floor(size / MS_PER_HOUR)).padStart(2, "0");
+  const minutes = String(Math.floor(size / MS_PER_MINUTE) % 60).padStart(2, "0");
+  const sign = offset < 0 ? "-" : "+";
+  if (width === 1 && minutes === "00") return sign + hours;
+  return width === 3 ? `${sign}${hours}:${minutes}` : sign + hours + minutes;
 }
 
 function escaped(text: string): string {
-  return text.replace(/[\\^$.*+?()[\]{}|/-]/g, "\\$&");
-}
-
-function refuse(pattern: string, reason: string): Result<never> {
-  return failure(fault("reading.pattern", { pattern, reason }, { value: pattern }));
+  return text.replace(/[\\^$.*+?()[\]{}|/]/g, "\\$&");
 }

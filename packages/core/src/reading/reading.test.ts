@@ -1,8 +1,12 @@
 import { describe, expect, test } from "@jest/globals";
+import fc from "fast-check";
 import { isoInstant, isoWall, epochMs, wallMs } from "../calendar/index.js";
-import { compileReading, type Reading } from "./reading.js";
+import { DATE_ENCODINGS, DATE_KINDS, compileReading, type Reading } from "./reading.js";
 
-function cells(reading: Reading, ...stored: readonly (string | null)[]): readonly string[] {
+function cells(
+  reading: Reading,
+  ...stored: readonly (string | number | null)[]
+): readonly string[] {
   const compiled = compileReading(reading);
   if (!compiled.ok) throw new Error(compiled.faults.map(({ code }) => code).join());
   return stored.map((value) => {
@@ -68,7 +72,7 @@ describe("compileReading", () => {
       "2024-03-05T00:00:00",
       "2024-03-05T00:00:00",
       "unreadable date.form",
-      "unreadable date.timeRefused",
+      "2024-03-05T00:00:00",
       "unreadable date.ambiguous",
     ]);
   });
@@ -91,7 +95,7 @@ describe("compileReading", () => {
     const london = { ...bare, zone: "Europe/London" };
     expect(cells(london, "2024-07-05T10:00", "2026-03-29T01:30", "2026-10-25T01:30")).toEqual([
       "2024-07-05T09:00:00Z",
-      "unreadable date.impossible",
+      "unreadable date.skipped",
       "2026-10-25T00:30:00Z",
     ]);
   });
@@ -110,5 +114,188 @@ describe("compileReading", () => {
       "zone.unknown",
       "date.form",
     ]);
+  });
+});
+
+describe("day numbers of spreadsheets", () => {
+  const serial: Reading = { kind: "local", encoding: "serial-1900" };
+
+  test("are read whole, with a fraction, and as text", () => {
+    expect(cells(serial, 45_292, "45292", 45_292.75, "45292.75", 0, 1, 60, 61)).toEqual([
+      "2024-01-01T00:00:00",
+      "2024-01-01T00:00:00",
+      "2024-01-01T18:00:00",
+      "2024-01-01T18:00:00",
+      "1899-12-30T00:00:00",
+      "1899-12-31T00:00:00",
+      "1900-02-28T00:00:00",
+      "1900-03-01T00:00:00",
+    ]);
+  });
+
+  test("tell where a spreadsheet shows another day", () => {
+    const compiled = compileReading(serial);
+    const shown = (value: number) => {
+      const cell = compiled.ok ? compiled.value.read(value) : null;
+      const [told] = cell?.state === "dated" ? (cell.notices ?? []) : [];
+      return told?.code === "serial.shifted" ? told.facts.shown : null;
+    };
+    expect([1, 31, 32, 59, 60, 61].map(shown)).toEqual([
+      "1 January 1900",
+      "31 January 1900",
+      "1 February 1900",
+      "28 February 1900",
+      "29 February 1900, a day that never was",
+      null,
+    ]);
+  });
+
+  test("are rounded to the millisecond, so that none is a second early", () => {
+    expect(cells(serial, 45_292.7499999999, 45_292.999_999_999_9)).toEqual([
+      "2024-01-01T18:00:00",
+      "2024-01-02T00:00:00",
+    ]);
+  });
+
+  test("have a system that begins in 1904", () => {
+    const mac: Reading = { kind: "date", encoding: "serial-1904" };
+    expect(cells(mac, 43_830, 0, 43_830.5)).toEqual([
+      "2024-01-01T00:00:00",
+      "1904-01-01T00:00:00",
+      "2024-01-01T00:00:00",
+    ]);
+  });
+
+  test("are no dates below a day, outside the years, or as other text", () => {
+    expect(cells(serial, 0.5, -1, 2_958_465, 2_958_466, NaN, "45,292", "2024-01-01")).toEqual([
+      "unreadable date.timeOnly",
+      "unreadable date.number",
+      "9999-12-31T00:00:00",
+      "unreadable date.number",
+      "unreadable date.number",
+      "unreadable date.number",
+      "unreadable date.number",
+    ]);
+  });
+});
+
+describe("counts since 1970", () => {
+  test("are read in seconds, milliseconds and microseconds, floored to the millisecond", () => {
+    const read = (encoding: Reading["encoding"], ...values: (string | number)[]) =>
+      cells({ kind: "instant", encoding }, ...values);
+    expect(read("epoch-s", 1_709_649_005, "1709649005", 1.001, -0.5)).toEqual([
+      "2024-03-05T14:30:05Z",
+      "2024-03-05T14:30:05Z",
+      "1970-01-01T00:00:01.001Z",
+      "1969-12-31T23:59:59.500Z",
+    ]);
+    expect(read("epoch-ms", 1_709_649_005_250, "1e3")).toEqual([
+      "2024-03-05T14:30:05.250Z",
+      "1970-01-01T00:00:01Z",
+    ]);
+    expect(
+      read("epoch-us", "1709649005250999", "-1", "253402300799999999", "253402300800000000"),
+    ).toEqual([
+      "2024-03-05T14:30:05.250Z",
+      "1969-12-31T23:59:59.999Z",
+      "9999-12-31T23:59:59.999Z",
+      "unreadable date.number",
+    ]);
+  });
+
+  test("are days on the clock of a zone", () => {
+    const at = Date.UTC(2024, 6, 5, 23, 30);
+    expect(cells({ kind: "date", encoding: "epoch-ms" }, at)).toEqual(["2024-07-05T00:00:00"]);
+    expect(cells({ kind: "date", encoding: "epoch-ms", zone: "Europe/London" }, at)).toEqual([
+      "2024-07-06T00:00:00",
+    ]);
+  });
+});
+
+describe("other stored forms", () => {
+  test("a database's own dates are read, and never a number or an offset", () => {
+    expect(
+      cells(
+        { kind: "local", encoding: "native" },
+        "2024-03-05 14:30:05.250",
+        "2024-03-05",
+        "0000-00-00",
+        20240305,
+        "2024-03-05T10:00Z",
+      ),
+    ).toEqual([
+      "2024-03-05T14:30:05.250",
+      "2024-03-05T00:00:00",
+      "unreadable date.impossible",
+      "unreadable date.type",
+      "unreadable date.offsetRefused",
+    ]);
+    expect(
+      cells({ kind: "instant", encoding: "native", zone: "Europe/London" }, "2024-07-05 10:00:00"),
+    ).toEqual(["2024-07-05T09:00:00Z"]);
+  });
+
+  test("the dates of mail and HTTP headers are read", () => {
+    const mail: Reading = { kind: "instant", encoding: "text", patterns: ["rfc5322", "iso8601"] };
+    expect(
+      cells(
+        mail,
+        "Tue, 05 Mar 2024 14:30:05 +0100",
+        "5 Mar 2024 14:30 GMT",
+        "2024-03-05T14:30Z",
+        "Mon, 05 Mar 2024 14:30:05 +0100",
+        "Tue, 05 Mrz 2024 14:30:05 +0100",
+      ),
+    ).toEqual([
+      "2024-03-05T13:30:05Z",
+      "2024-03-05T14:30:00Z",
+      "2024-03-05T14:30:00Z",
+      "unreadable date.impossible",
+      "unreadable date.form",
+    ]);
+  });
+
+  test("sentinels cover the whole of the time that they name", () => {
+    const reading: Reading = { kind: "local", encoding: "text", sentinels: ["9999-12-31", "1900"] };
+    expect(cells(reading, "9999-12-31T23:59:59", "9999-12-30", "1900-06-01", "1899-12-31")).toEqual(
+      ["blank", "9999-12-30T00:00:00", "blank", "1899-12-31T00:00:00"],
+    );
+  });
+
+  test("what is written back in the stored form reads as the same", () => {
+    const day = fc.integer({
+      min: Date.UTC(1905, 0, 1) / 86_400_000,
+      max: Date.UTC(9998, 0, 1) / 86_400_000,
+    });
+    const patterns = fc.constantFrom(
+      ["iso8601"],
+      ["dd/MM/yyyy HH:mm:ss.SSS"],
+      ["EEEE d MMMM yyyy, h:mm:ss.SSS a"],
+    );
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...DATE_KINDS),
+        fc.constantFrom(...DATE_ENCODINGS),
+        patterns,
+        fc.constantFrom(undefined, "UTC", "Asia/Kathmandu"),
+        day,
+        fc.nat(86_399_999),
+        (kind, encoding, texts, zone, number, time) => {
+          // A pattern without an offset needs a zone to be an instant.
+          if (kind === "instant" && encoding === "text" && zone === undefined) return;
+          const compiled = compileReading({
+            kind,
+            encoding,
+            patterns: texts,
+            ...(zone === undefined ? {} : { zone }),
+          });
+          if (!compiled.ok) throw new Error("the reading has a fault");
+          const ms = number * 86_400_000 + (kind === "date" ? 0 : time);
+          const stored = compiled.value.write(ms);
+          expect([stored, compiled.value.read(stored)]).toEqual([stored, { state: "dated", ms }]);
+        },
+      ),
+      { numRuns: 1_500 },
+    );
   });
 });

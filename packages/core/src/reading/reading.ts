@@ -1,36 +1,70 @@
 import {
   MS_PER_DAY,
+  UTC,
   dayOf,
+  dayStart,
   epochMs,
   findZone,
   isoDay,
+  isoInstant,
+  isoTime,
+  isoWall,
   readWall,
+  wallAt,
+  wallMs,
+  type EpochMs,
+  type WallMs,
   type Zone,
 } from "../calendar/index.js";
-import { failure, fault, success, type Fault, type Result } from "../faults/index.js";
+import { failure, fault, success, type Fault, type Notice, type Result } from "../faults/index.js";
 import { readIsoDate } from "./iso.js";
-import { compilePattern, type DatePattern } from "./pattern.js";
+import { ENGLISH, namesOf, normalText } from "./names.js";
+import {
+  readEpoch,
+  readSerial,
+  writeEpoch,
+  writeSerial,
+  type EpochEncoding,
+  type SerialEncoding,
+} from "./numbers.js";
+import { compilePattern, type DatePattern, type PatternReading } from "./pattern.js";
+import { readInternetDate } from "./rfc5322.js";
 
 /** What a date value means: a calendar day, a wall-clock time, or a point in time. */
 export const DATE_KINDS = ["date", "local", "instant"] as const;
 export type DateKind = (typeof DATE_KINDS)[number];
 
 /** How a date value is stored. */
-export const DATE_ENCODINGS = ["text"] as const;
+export const DATE_ENCODINGS = [
+  "native",
+  "text",
+  "serial-1900",
+  "serial-1904",
+  "epoch-s",
+  "epoch-ms",
+  "epoch-us",
+] as const;
 export type DateEncoding = (typeof DATE_ENCODINGS)[number];
+
+/** Patterns that are known by name, beside those of UTS #35. */
+export const NAMED_PATTERNS = ["iso8601", "rfc5322"] as const;
 
 /** How the stored values of a column are understood as dates. */
 export interface Reading {
   readonly kind: DateKind;
   readonly encoding: DateEncoding;
-  /** UTS #35 patterns, tried in order; none means ISO 8601. */
+  /** For text: UTS #35 patterns or {@link NAMED_PATTERNS}, tried in order; none means ISO 8601. */
   readonly patterns?: readonly string[];
-  /** The zone of wall-clock texts, where the kind is `instant` and no offset is written. */
+  /** The languages of month and day names; none means English. */
+  readonly locales?: readonly string[];
+  /** The zone in which wall-clock times become instants, or instants days; none means UTC. */
   readonly zone?: string;
   /** Spellings of "no date", compared without outer white space and letter case. */
   readonly blanks?: readonly string[];
-  /** Dates that stand for "no date", in ISO 8601. */
+  /** Dates that stand for "no date", in ISO 8601; each covers the whole of the time it names. */
   readonly sentinels?: readonly string[];
+  /** The first of the hundred years that two digits can mean, 1 to 9900. */
+  readonly twoDigitYearFrom?: number;
 }
 
 /**
@@ -38,7 +72,7 @@ export interface Reading {
  * clock for `date` (at 00:00) and `local`, in universal time for `instant`.
  */
 export type Cell =
-  | { readonly state: "dated"; readonly ms: number }
+  | { readonly state: "dated"; readonly ms: number; readonly notices?: readonly Notice[] }
   | { readonly state: "blank" }
   | { readonly state: "unreadable"; readonly fault: Fault };
 
@@ -49,7 +83,9 @@ export type CellState = Cell["state"];
 export interface CompiledReading {
   readonly kind: DateKind;
   /** Reads one stored value; never throws. */
-  read(stored: string | null): Cell;
+  read(stored: string | number | null): Cell;
+  /** The stored form of a dated cell's `ms`, in the first pattern; reads back as the same. */
+  write(ms: number): string | number;
 }
 
 const BLANK: Cell = { state: "blank" };
@@ -57,120 +93,302 @@ const BLANK: Cell = { state: "blank" };
 /**
  * Makes a reading ready for use.
  *
- * Null, empty and white space are always blank. Fails with `reading.pattern`, `zone.unknown`
- * and, for a sentinel that is no date, the faults of {@link readIsoDate}.
+ * Null, empty and white space are always blank. Under the kind `date` a value with a time of
+ * day is the day in which it lies; the stored text keeps the time. A time that the clocks jump
+ * over is unreadable as an instant; one that they show twice is the first.
+ *
+ * Fails, with every fault at once: `reading.pattern`, `locale.unknown`, `zone.unknown`, and for
+ * a sentinel that is no date the faults of {@link readIsoDate}.
  *
  * @example
  * compileReading({ kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] })
  */
 export function compileReading(reading: Reading): Result<CompiledReading> {
   const faults: Fault[] = [];
-  const patterns: DatePattern[] = [];
-  for (const pattern of reading.patterns ?? []) {
-    const compiled = compilePattern(pattern);
-    if (compiled.ok) patterns.push(compiled.value);
-    else faults.push(...compiled.faults);
-  }
-  let zone: Zone | null = null;
-  if (reading.zone !== undefined) {
-    const found = findZone(reading.zone);
-    if (found.ok) zone = found.value;
-    else faults.push(...found.faults);
-  }
-  const sentinels = new Set<number>();
-  for (const sentinel of reading.sentinels ?? []) {
-    const cell = readIso(sentinel, reading.kind, zone);
-    if (cell.state === "dated") sentinels.add(cell.ms);
-    else if (cell.state === "unreadable") faults.push(cell.fault);
-  }
+  const patterns = patternsOf(reading, faults);
+  const zone = zoneOf(reading, faults);
+  const clock = new Clock(reading.kind, zone);
+  const sentinels = sentinelsOf(reading, clock, faults);
   if (faults.length > 0) return failure(...faults);
 
-  const blanks = new Set((reading.blanks ?? []).map((spelling) => folded(spelling)));
-  const { kind } = reading;
+  const locale = reading.locales?.[0] ?? "en";
+  const folded = (text: string) => normalText(text.trim(), locale);
+  const blanks = new Set((reading.blanks ?? []).map(folded));
+  const read = valueReader(reading.encoding, patterns, clock);
   return success({
-    kind,
+    kind: reading.kind,
     read(stored) {
       if (stored === null) return BLANK;
-      const text = stored.trim();
-      if (text === "" || blanks.has(folded(text))) return BLANK;
-      const cell =
-        patterns.length === 0
-          ? readIso(text, kind, zone)
-          : readPatterns(text, patterns, kind, zone);
-      return cell.state === "dated" && sentinels.has(cell.ms) ? BLANK : cell;
+      const value = typeof stored === "string" ? stored.trim() : stored;
+      if (value === "" || (blanks.size > 0 && blanks.has(folded(String(value))))) return BLANK;
+      const cell = read(value);
+      if (cell.state === "unreadable") {
+        return { ...cell, fault: { ...cell.fault, value: String(stored) } };
+      }
+      const isSentinel =
+        cell.state === "dated" &&
+        sentinels.some(({ start, end }) => cell.ms >= start && cell.ms < end);
+      return isSentinel ? BLANK : cell;
     },
+    write: valueWriter(reading.encoding, patterns, clock),
   });
 }
 
-function readIso(text: string, kind: DateKind, zone: Zone | null): Cell {
-  const written = readIsoDate(text);
-  if (!written.ok) return unreadable(written.faults[0], text);
-  const { precision, start, offset } = written.value;
-  if (["year", "quarter", "month", "week"].includes(precision)) {
-    return unreadable(fault("date.form", { text }), text);
-  }
-  if (kind === "date") {
-    if (precision !== "day") {
-      return unreadable(fault("date.timeRefused", { text, day: isoDay(dayOf(start)) }), text);
-    }
-    return { state: "dated", ms: start };
-  }
-  if (kind === "local") {
-    if (offset !== null) return unreadable(fault("date.offsetRefused", { text }), text);
-    return { state: "dated", ms: start };
-  }
-  if (offset !== null) return { state: "dated", ms: epochMs(start - offset) };
-  return instantOf(text, start, zone);
+function zoneOf({ zone }: Reading, faults: Fault[]): Zone | null {
+  if (zone === undefined) return null;
+  const found = findZone(zone);
+  if (found.ok) return found.value;
+  faults.push(...found.faults);
+  return null;
 }
 
-function readPatterns(
-  text: string,
-  patterns: readonly DatePattern[],
-  kind: DateKind,
-  zone: Zone | null,
-): Cell {
-  let reason: string | null = null;
-  for (const pattern of patterns) {
-    const found = pattern.read(text);
-    if (found.kind === "impossible") reason ??= found.reason;
-    if (found.kind !== "fits") continue;
-    if (kind === "instant") return instantOf(text, found.wall, zone);
-    if (kind === "date" && found.wall % MS_PER_DAY !== 0) {
-      const day = isoDay(dayOf(found.wall));
-      return unreadable(fault("date.timeRefused", { text, day }), text);
-    }
-    return { state: "dated", ms: found.wall };
-  }
-  return reason === null
-    ? unreadable(fault("date.pattern", { text, patterns: patterns.map((p) => p.pattern) }), text)
-    : unreadable(fault("date.impossible", { text, reason }), text);
+/** Reads text in one way. */
+interface TextPattern {
+  read(text: string): PatternReading;
+  /** Writes a time of a kind, given on the wall clock and as a point in time. */
+  write(wall: WallMs, instant: EpochMs, kind: DateKind): string;
 }
 
-/** A wall-clock text is a point in time only where its zone is known and shows it once. */
-function instantOf(text: string, wall: Parameters<typeof readWall>[1], zone: Zone | null): Cell {
-  if (zone === null) return unreadable(fault("date.form", { text }), text);
-  const found = readWall(zone, wall);
-  switch (found.kind) {
-    case "once":
-      return { state: "dated", ms: found.instant };
-    case "twice":
-      // The first of the two, as RFC 5545 section 3.3.5 has it.
-      return { state: "dated", ms: found.earlier };
-    case "never":
-      return unreadable(
-        fault("date.impossible", { text, reason: `the clocks of ${zone.id} jump over it` }),
-        text,
-      );
-  }
+function patternsOf(reading: Reading, faults: Fault[]): readonly TextPattern[] {
+  const found = namesOf(reading.locales ?? []);
+  if (!found.ok) faults.push(...found.faults);
+  // The patterns are looked at all the same, so that every fault is told at once.
+  const names = found.ok ? found.value : ENGLISH;
+  const { twoDigitYearFrom = null } = reading;
+  const locale = reading.locales?.[0] ?? "en";
+  const settings = { names, locale, twoDigitYearFrom };
+  const patterns = reading.patterns?.length ? reading.patterns : ["iso8601"];
+  return patterns.flatMap((pattern) => {
+    if (pattern === "iso8601") return [ISO_8601];
+    if (pattern === "rfc5322") return [RFC_5322];
+    const compiled = compilePattern(pattern, settings);
+    if (compiled.ok) return [asTextPattern(compiled.value)];
+    faults.push(...compiled.faults);
+    return [];
+  });
 }
 
-function unreadable(found: Fault | undefined, text: string): Cell {
+function asTextPattern(pattern: DatePattern): TextPattern {
   return {
-    state: "unreadable",
-    fault: { ...(found ?? fault("date.form", { text })), value: text },
+    read: (text) => {
+      const found = pattern.read(text);
+      if (found.kind !== "other") return found;
+      return { kind: "other", pattern: pattern.pattern };
+    },
+    write: (wall, instant) => pattern.write(wall, wall - instant),
   };
 }
 
-function folded(text: string): string {
-  return text.trim().toLowerCase();
+const ISO_8601: TextPattern = {
+  read(text) {
+    const written = readIsoDate(text);
+    if (!written.ok) {
+      return { kind: "fault", fault: written.faults[0] ?? fault("date.form", { text }) };
+    }
+    const { precision, start, offset } = written.value;
+    // A stored value must name a day at least: a month is not one.
+    const isCoarse = precision === "year" || precision === "quarter";
+    if (isCoarse || precision === "month" || precision === "week") {
+      return { kind: "fault", fault: fault("date.form", { text }) };
+    }
+    return { kind: "fits", wall: start, offset };
+  },
+  write(wall, instant, kind) {
+    if (kind === "instant") return isoInstant(instant);
+    return kind === "date" ? isoDay(dayOf(wall)) : isoWall(wall);
+  },
+};
+
+const RFC_5322: TextPattern = {
+  read: readInternetDate,
+  write: (_wall, instant) => new Date(instant).toUTCString(),
+};
+
+/** Brings what was read to the kind of a reading, and back. */
+class Clock {
+  constructor(
+    readonly kind: DateKind,
+    readonly zone: Zone | null,
+  ) {}
+
+  /** A cell for a wall-clock time, with the offset that was written, if any. */
+  fromWall(wall: WallMs, offset: number | null, text: string): Cell {
+    if (offset !== null) return this.fromOffset(wall, offset, text);
+    switch (this.kind) {
+      case "date":
+        return { state: "dated", ms: dayStart(dayOf(wall)) };
+      case "local":
+        return { state: "dated", ms: wall };
+      case "instant":
+        return this.#instantOf(wall, text);
+    }
+  }
+
+  fromOffset(wall: WallMs, offset: number, text: string): Cell {
+    const instant = epochMs(wall - offset);
+    if (this.kind === "instant") return { state: "dated", ms: instant };
+    // On which day it lies depends on whose clock is meant.
+    if (this.zone === null) return unreadable(fault("date.offsetRefused", { text }));
+    return this.fromInstant(instant);
+  }
+
+  /** A cell for a point in time, seen in the reading's zone. */
+  fromInstant(instant: EpochMs): Cell {
+    if (this.kind === "instant") return { state: "dated", ms: instant };
+    const wall = wallAt(this.zone ?? UTC, instant);
+    return { state: "dated", ms: this.kind === "date" ? dayStart(dayOf(wall)) : wall };
+  }
+
+  #instantOf(wall: WallMs, text: string): Cell {
+    if (this.zone === null) return unreadable(fault("date.form", { text }));
+    const found = readWall(this.zone, wall);
+    switch (found.kind) {
+      case "once":
+        return { state: "dated", ms: found.instant };
+      case "twice":
+        // The first of the two, as RFC 5545 section 3.3.5 has it.
+        return { state: "dated", ms: found.earlier };
+      case "never":
+        return unreadable(fault("date.skipped", { text, zone: this.zone.id }));
+    }
+  }
+
+  /** The wall-clock time of a cell's `ms`, in the zone in which {@link fromWall} reads it. */
+  wallOf(ms: number): WallMs {
+    return this.kind === "instant" ? wallAt(this.zone ?? UTC, epochMs(ms)) : wallMs(ms);
+  }
+
+  /** The point in time of a cell's `ms`; for a day its first moment. */
+  instantOf(ms: number): EpochMs {
+    if (this.kind === "instant") return epochMs(ms);
+    const found = readWall(this.zone ?? UTC, wallMs(ms));
+    if (found.kind === "never") return found.change;
+    return found.kind === "once" ? found.instant : found.earlier;
+  }
+}
+
+function sentinelsOf({ sentinels = [] }: Reading, clock: Clock, faults: Fault[]) {
+  return sentinels.flatMap((sentinel) => {
+    const written = readIsoDate(sentinel);
+    if (!written.ok) {
+      faults.push(...written.faults);
+      return [];
+    }
+    const { start, end } = written.value;
+    return clock.kind === "instant"
+      ? [{ start: sentinelInstant(start, clock), end: sentinelInstant(end, clock) }]
+      : [{ start: start, end: end }];
+  });
+}
+
+function sentinelInstant(wall: WallMs, { zone }: Clock): number {
+  const found = readWall(zone ?? UTC, wall);
+  if (found.kind === "never") return found.change;
+  return found.kind === "once" ? found.instant : found.earlier;
+}
+
+type ValueReader = (value: string | number) => Cell;
+
+function valueReader(
+  encoding: DateEncoding,
+  patterns: readonly TextPattern[],
+  clock: Clock,
+): ValueReader {
+  switch (encoding) {
+    case "text":
+      return (value) => readText(String(value), patterns, clock);
+    case "native":
+      return (value) =>
+        typeof value === "number"
+          ? unreadable(fault("date.type", { text: String(value), wanted: "a date of a database" }))
+          : readNative(value, clock);
+    case "serial-1900":
+    case "serial-1904":
+      return (value) => readSerialCell(value, encoding, clock);
+    case "epoch-s":
+    case "epoch-ms":
+    case "epoch-us":
+      return (value) => readEpochCell(value, encoding, clock);
+  }
+}
+
+function readText(text: string, patterns: readonly TextPattern[], clock: Clock): Cell {
+  let found: Fault | null = null;
+  const tried: string[] = [];
+  for (const pattern of patterns) {
+    const read = pattern.read(text);
+    if (read.kind === "fits") return clock.fromWall(read.wall, read.offset, text);
+    // The first pattern whose form it has tells why it is none.
+    if (read.kind === "fault") found ??= read.fault;
+    else if (read.pattern !== undefined) tried.push(read.pattern);
+  }
+  return unreadable(found ?? fault("date.pattern", { text, patterns: tried }));
+}
+
+/** A database's own text for a date: `2024-03-05`, or with ` 14:30:05.250`; never an offset. */
+function readNative(text: string, clock: Clock): Cell {
+  const written = readIsoDate(text.replace(/^(\d{4}-\d{2}-\d{2}) /, "$1T"));
+  if (!written.ok) return unreadable(written.faults[0] ?? fault("date.form", { text }));
+  const { precision, start, offset } = written.value;
+  if (offset !== null) return unreadable(fault("date.offsetRefused", { text }));
+  if (
+    precision === "year" ||
+    precision === "quarter" ||
+    precision === "month" ||
+    precision === "week"
+  ) {
+    return unreadable(fault("date.form", { text }));
+  }
+  return clock.kind === "instant" && clock.zone === null
+    ? { state: "dated", ms: start }
+    : clock.fromWall(start, null, text);
+}
+
+function readSerialCell(value: string | number, encoding: SerialEncoding, clock: Clock): Cell {
+  const read = readSerial(value, encoding);
+  if (read.kind === "fault") return unreadable(read.fault);
+  const cell =
+    clock.kind === "instant" && clock.zone === null
+      ? ({ state: "dated", ms: read.value } as const)
+      : clock.fromWall(read.value, null, String(value));
+  return cell.state === "dated" && read.notices.length > 0
+    ? { ...cell, notices: read.notices }
+    : cell;
+}
+
+function readEpochCell(value: string | number, encoding: EpochEncoding, clock: Clock): Cell {
+  const read = readEpoch(value, encoding);
+  return read.kind === "fault" ? unreadable(read.fault) : clock.fromInstant(read.value);
+}
+
+function valueWriter(
+  encoding: DateEncoding,
+  patterns: readonly TextPattern[],
+  clock: Clock,
+): (ms: number) => string | number {
+  switch (encoding) {
+    case "text": {
+      const [pattern] = patterns;
+      return (ms) => pattern?.write(clock.wallOf(ms), clock.instantOf(ms), clock.kind) ?? "";
+    }
+    case "native":
+      return (ms) => {
+        const wall = clock.wallOf(ms);
+        const day = dayOf(wall);
+        if (clock.kind === "date") return isoDay(day);
+        const time = isoTime(wall - day * MS_PER_DAY);
+        return `${isoDay(day)} ${time.length > 8 ? time : `${time}.000`}`;
+      };
+    case "serial-1900":
+    case "serial-1904":
+      return (ms) => writeSerial(clock.wallOf(ms), encoding);
+    case "epoch-s":
+    case "epoch-ms":
+    case "epoch-us":
+      return (ms) => writeEpoch(clock.instantOf(ms), encoding);
+  }
+}
+
+function unreadable(found: Fault): Cell {
+  return { state: "unreadable", fault: found };
 }

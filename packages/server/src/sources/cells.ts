@@ -5,9 +5,9 @@ import {
   fault,
   type CompiledReading,
   type Fault,
-  type Reading,
   type SqlValue,
 } from "@orisma/core";
+import { readingOf, type ReadingSent } from "../dates/index.js";
 import type { NewColumn } from "./schema.js";
 
 /** The values that a cell is stored as: its value, and its state and raw text where it has them. */
@@ -72,18 +72,10 @@ function dateReader(reading: ReadingSent): (raw: string) => StoredCell {
   };
 }
 
-type ReadingSent = Extract<NewColumn, { type: "date" }>["reading"];
-
 function compiledReading(sent: ReadingSent): CompiledReading {
   const compiled = compileReading(readingOf(sent));
   if (compiled.ok) return compiled.value;
   throw new Error(compiled.faults.map(({ code }) => code).join(", "));
-}
-
-/** A reading without the keys that were not sent. */
-export function readingOf({ kind, encoding, ...details }: ReadingSent): Reading {
-  const given = Object.entries(details).filter(([, value]) => value !== undefined);
-  return { kind, encoding, ...Object.fromEntries(given) };
 }
 
 const NUMBER_FORMS = {

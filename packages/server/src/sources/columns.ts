@@ -1,5 +1,5 @@
 import type { Column, Reading, StoredTable } from "@orisma/core";
-import { readingOf } from "./cells.js";
+import { readingOf } from "../dates/index.js";
 import { ColumnReading, SourceColumn, type Source } from "./entities.js";
 import type { NewColumn } from "./schema.js";
 import { storedTable } from "./tables.js";

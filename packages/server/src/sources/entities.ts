@@ -91,12 +91,14 @@ export class ColumnReading {
   @Column({ type: "varchar", length: 16 })
   encoding: DateEncoding;
 
-  /** Patterns, zone, spellings of "no date", sentinels. */
+  /** All else that a reading says. */
   @Column({ type: "json" })
   details: {
     readonly patterns?: string[];
+    readonly locales?: string[];
     readonly zone?: string;
     readonly blanks?: string[];
     readonly sentinels?: string[];
+    readonly twoDigitYearFrom?: number;
   };
 }

@@ -1,20 +1,8 @@
-import { DATE_ENCODINGS, DATE_KINDS } from "@orisma/core";
 import { z } from "zod";
+import { READING } from "../dates/index.js";
 
 const NAME = z.string().regex(/^[A-Za-z][A-Za-z0-9_-]{0,63}$/, {
   error: "a name is a letter, then letters, digits, - or _, 64 at most",
-});
-
-/** How a date column is understood, as it is sent. */
-export const READING = z.strictObject({
-  kind: z.enum(DATE_KINDS, `a kind is one of ${DATE_KINDS.join(", ")}`),
-  encoding: z
-    .enum(DATE_ENCODINGS, `an encoding is one of ${DATE_ENCODINGS.join(", ")}`)
-    .default("text"),
-  patterns: z.array(z.string().max(100)).max(20).optional(),
-  zone: z.string().max(64).optional(),
-  blanks: z.array(z.string().max(100)).max(100).optional(),
-  sentinels: z.array(z.string().max(100)).max(100).optional(),
 });
 
 /** A column that is more than text, as it is sent. */

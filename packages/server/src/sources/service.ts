@@ -10,7 +10,7 @@ import {
 import type { DataSource } from "typeorm";
 import type { Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
-import { readingOf } from "./cells.js";
+import { readingOf, type ReadingSent } from "../dates/index.js";
 import {
   columnEntity,
   coreColumn,
@@ -220,7 +220,7 @@ export class Sources {
   }
 }
 
-function readingFaults(name: string, reading: Parameters<typeof readingOf>[0]): Fault[] {
+function readingFaults(name: string, reading: ReadingSent): Fault[] {
   const compiled = compileReading(readingOf(reading));
   if (compiled.ok) return [];
   return compiled.faults.map((each) => placed(each, { path: `columns.${name}.reading` }));

@@ -1,0 +1,125 @@
+/** The parts of a date and time that a pattern can have. */
+export type Field =
+  | "year"
+  | "month"
+  | "day"
+  | "dayOfYear"
+  | "quarter"
+  | "weekYear"
+  | "week"
+  /** 1 for Monday to 7 for Sunday. */
+  | "weekday"
+  | "weekdayName"
+  | "hour"
+  | "hour12"
+  | "half"
+  | "minute"
+  | "second"
+  | "fraction"
+  | "offset";
+
+/** A piece of a pattern: a field and the number of its letters, or a literal text. */
+export interface PatternPiece {
+  readonly field?: Field;
+  readonly width: number;
+  readonly literal: string;
+}
+
+interface Letter {
+  readonly field: Field;
+  /** The numbers of letters that are read. */
+  readonly widths: readonly number[];
+}
+
+/** The letters of UTS #35 part 4, table "Date Field Symbol Table", that are read. */
+const LETTERS: Readonly<Record<string, Letter>> = {
+  y: { field: "year", widths: [1, 2, 4] },
+  M: { field: "month", widths: [1, 2, 3, 4] },
+  L: { field: "month", widths: [1, 2, 3, 4] },
+  d: { field: "day", widths: [1, 2] },
+  D: { field: "dayOfYear", widths: [1, 3] },
+  Q: { field: "quarter", widths: [1] },
+  Y: { field: "weekYear", widths: [1, 4] },
+  w: { field: "week", widths: [1, 2] },
+  e: { field: "weekday", widths: [1] },
+  E: { field: "weekdayName", widths: [1, 2, 3, 4] },
+  H: { field: "hour", widths: [1, 2] },
+  h: { field: "hour12", widths: [1, 2] },
+  a: { field: "half", widths: [1] },
+  m: { field: "minute", widths: [1, 2] },
+  s: { field: "second", widths: [1, 2] },
+  S: { field: "fraction", widths: [1, 2, 3, 4, 5, 6, 7, 8, 9] },
+  X: { field: "offset", widths: [1, 2, 3] },
+};
+
+/** Signs of a pattern at most. */
+const LONGEST = 100;
+
+/** Takes a pattern apart; a text says what is wrong with it. */
+export function parsePattern(pattern: string, hasPivot: boolean): readonly PatternPiece[] | string {
+  if (pattern.length > LONGEST) return `it is longer than ${LONGEST} signs`;
+  const pieces: PatternPiece[] = [];
+  for (const token of pattern.match(/([A-Za-z])\1*|'(?:[^']|'')*'|[^A-Za-z]/g) ?? []) {
+    const piece = pieceOf(token);
+    if (typeof piece === "string") return piece;
+    pieces.push(piece);
+  }
+  return missing(pieces, hasPivot) ?? pieces;
+}
+
+function pieceOf(token: string): PatternPiece | string {
+  if (token === "'") return "a quotation mark is not closed";
+  if (token.startsWith("'")) {
+    return { width: 0, literal: token === "''" ? "'" : token.slice(1, -1).replaceAll("''", "'") };
+  }
+  if (!/^[A-Za-z]/.test(token)) return { width: 0, literal: token };
+  const letter = LETTERS[token[0] ?? ""];
+  if (letter === undefined) return `the letter ${token[0] ?? ""} is not one that is read here`;
+  if (!letter.widths.includes(token.length)) return `${token} is not a width that is read here`;
+  return { field: letter.field, width: token.length, literal: "" };
+}
+
+/** What keeps a pattern from naming one day, or one time, without doubt; null where nothing does. */
+function missing(pieces: readonly PatternPiece[], hasPivot: boolean): string | null {
+  const fields = pieces.flatMap(({ field }) => (field === undefined ? [] : [field]));
+  const has = (...wanted: readonly Field[]) => wanted.every((field) => fields.includes(field));
+  const repeated = fields.find((field, index) => fields.indexOf(field) !== index);
+  if (repeated !== undefined) return `it has the ${SPOKEN[repeated]} twice`;
+  const byMonth = has("year", "month", "day");
+  const byDay = has("year", "dayOfYear");
+  const byWeek = has("weekYear", "week") && (has("weekday") || has("weekdayName"));
+  if (!byMonth && !byDay && !byWeek) {
+    const wanted: Field = (["year", "month", "day"] as const).find((field) => !has(field)) ?? "day";
+    return `it has no ${SPOKEN[wanted]}`;
+  }
+  if (has("hour12") !== has("half"))
+    return "h and a are read together: hours of half a day need the half";
+  if (has("hour", "hour12")) return "it has the hour twice";
+  if (has("minute") && !has("hour") && !has("hour12")) return "it has minutes without an hour";
+  if (has("second") && !has("minute")) return "it has seconds without minutes";
+  if (has("fraction") && !has("second")) return "it has fractions without seconds";
+  if (has("offset") && !has("hour") && !has("hour12")) return "it has an offset without an hour";
+  const shortYear = pieces.some(({ field, width }) => field === "year" && width === 2);
+  return shortYear && !hasPivot
+    ? "yy needs twoDigitYearFrom, the first year that two digits can mean"
+    : null;
+}
+
+const SPOKEN: Record<Field, string> = {
+  year: "year",
+  month: "month",
+  day: "day",
+  dayOfYear: "day of the year",
+  quarter: "quarter",
+  weekYear: "year of the week",
+  week: "week",
+  weekday: "day of the week",
+  weekdayName: "day of the week",
+  hour: "hour",
+  hour12: "hour",
+  half: "half of the day",
+  minute: "minute",
+  second: "second",
+  fraction: "fraction",
+  offset: "offset",
+};

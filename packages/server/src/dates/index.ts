@@ -1,0 +1,2 @@
+export { dateRoutes } from "./routes.js";
+export { READING, readingOf, type ReadingSent } from "./schema.js";
