@@ -13,3 +13,11 @@ export {
   type DateKind,
   type Reading,
 } from "./reading.js";
+export {
+  nameOf,
+  recogniseColumn,
+  type ReadingCandidate,
+  type ReadingRival,
+  type Recognition,
+  type ValueCount,
+} from "./recognise.js";

@@ -1,0 +1,161 @@
+import { describe, expect, test } from "@jest/globals";
+import { recogniseColumn, nameOf, type Recognition } from "./recognise.js";
+
+function recognised(...values: readonly (string | number | null)[]): Recognition {
+  return recogniseColumn(values.map((value) => ({ value, count: 1 })));
+}
+
+function summary(...values: readonly (string | number | null)[]) {
+  const { verdict, candidates } = recognised(...values);
+  const [best] = candidates;
+  return [verdict, best === undefined ? null : nameOf(best.reading), best?.reading.kind ?? null];
+}
+
+describe("recogniseColumn", () => {
+  test.each([
+    [
+      ["2024-03-05", "2024-12-31"],
+      ["settled", "yyyy-MM-dd", "date"],
+    ],
+    [
+      ["05/03/2024", "31/12/2024"],
+      ["settled", "dd/MM/yyyy", "date"],
+    ],
+    [
+      ["03/05/2024", "12/31/2024"],
+      ["settled", "MM/dd/yyyy", "date"],
+    ],
+    [
+      ["5/3/2024", "31/12/2024"],
+      ["settled", "d/M/yyyy", "date"],
+    ],
+    [
+      ["05.03.2024 14:30", "31.12.2024 08:00"],
+      ["settled", "dd.MM.yyyy HH:mm", "local"],
+    ],
+    [
+      ["2024-03-05T14:30:05.250Z", "2024-12-31T00:00:00.000+01:00"],
+      ["settled", "yyyy-MM-dd'T'HH:mm:ss.SSSXXX", "instant"],
+    ],
+    [
+      ["Mar 5, 2024", "Dec 31, 2024"],
+      ["settled", "MMM d, yyyy", "date"],
+    ],
+    [
+      ["5. März 2024", "31. Oktober 2024"],
+      ["settled", "d. MMMM yyyy", "date"],
+    ],
+    [["terça-feira, 5 de março de 2024"], ["settled", "EEEE, d 'de' MMMM 'de' yyyy", "date"]],
+    [
+      ["20240305", "20241231"],
+      ["settled", "yyyyMMdd", "date"],
+    ],
+    [
+      [45_292, 45_351],
+      ["settled", "serial-1900", "date"],
+    ],
+    [
+      ["45292", "45351.75"],
+      ["settled", "serial-1900", "local"],
+    ],
+    [
+      [1_709_649_005, "1709649006"],
+      ["settled", "epoch-s", "instant"],
+    ],
+    [[1_709_649_005_250], ["settled", "epoch-ms", "instant"]],
+    [[1_709_649_005_250_999], ["settled", "epoch-us", "instant"]],
+    [["Tue, 05 Mar 2024 14:30:05 +0100"], ["settled", "rfc5322", "instant"]],
+    [
+      ["high", "low"],
+      ["none", null, null],
+    ],
+    [
+      ["", null, "N/A"],
+      ["none", null, null],
+    ],
+    [
+      [17, 23, 5],
+      ["none", null, null],
+    ],
+  ])("%j is %j", (values, expected) => {
+    expect(summary(...values)).toEqual(expected);
+  });
+
+  test("settles nothing in silence: days and months that could be either are ambiguous", () => {
+    const { verdict, rivals, evidence } = recogniseColumn([
+      { value: "03/04/2024", count: 5 },
+      { value: "04/04/2024", count: 2 },
+      { value: "11/12/2023", count: 1 },
+    ]);
+    expect(verdict).toBe("ambiguous");
+    expect(rivals).toMatchObject([{ onlyBest: 0, onlyRival: 0, wouldChange: 6 }]);
+    expect(evidence).toBe(
+      "8 cells fit dd/MM/yyyy; under MM/dd/yyyy 6 of them would be other dates; 0 do not fit",
+    );
+  });
+
+  test("says how many values decide the order, and how many would change", () => {
+    const { verdict, evidence, candidates } = recognised(
+      "03/04/2024",
+      "25/04/2024",
+      "26/04/2024",
+      "31/02/2024",
+    );
+    expect(verdict).toBe("settled");
+    expect(evidence).toBe(
+      "3 cells fit dd/MM/yyyy; under MM/dd/yyyy 1 of them would be other dates, 2 can only be dd/MM/yyyy; 1 do not fit",
+    );
+    expect(candidates[0]).toMatchObject({
+      misses: 1,
+      examples: ["31/02/2024"],
+      earliest: "2024-04-03",
+      latest: "2024-04-26",
+    });
+  });
+
+  test("calls two layouts mixed, each with values that only it fits", () => {
+    expect(recognised("25/04/2024", "26/04/2024", "04/27/2024", "04/28/2024").verdict).toBe(
+      "mixed",
+    );
+    expect(recognised("25/04/2024", "2024-04-26", "27/04/2024").verdict).toBe("mixed");
+  });
+
+  test("counts blanks, proposes their spellings, and points at dates that may stand for none", () => {
+    const found = recogniseColumn([
+      { value: "25/04/2024", count: 90 },
+      { value: "", count: 3 },
+      { value: "tbc", count: 2 },
+      { value: "01/01/1900", count: 4 },
+      { value: "soon", count: 1 },
+    ]);
+    expect(found).toMatchObject({ cells: 100, distinct: 5, blank: 5, verdict: "settled" });
+    expect(found.candidates[0]).toMatchObject({
+      fits: 94,
+      misses: 1,
+      examples: ["soon"],
+      reading: { blanks: ["tbc"] },
+    });
+    expect(found.suspects).toEqual([{ date: "1900-01-01", count: 4 }]);
+  });
+
+  test("looks at every value, not at the first ones: one that decides is enough", () => {
+    const many = Array.from(
+      { length: 5_000 },
+      (_, index) =>
+        `0${(index % 9) + 1}/0${(Math.floor(index / 9) % 9) + 1}/${2000 + (index % 25)}`,
+    );
+    expect(recognised(...new Set(many)).verdict).toBe("ambiguous");
+    expect(recognised(...new Set(many), "31/01/2024").verdict).toBe("settled");
+  });
+
+  test("hostile columns cost no more than their size", () => {
+    const found = recognised(
+      "9".repeat(100_000),
+      "/".repeat(100_000),
+      "a".repeat(100_000),
+      "1/".repeat(50_000),
+      ...Array.from({ length: 500 }, (_, index) => `${"x".repeat(index % 60)} ${index}`),
+    );
+    expect(found.verdict).toBe("none");
+  });
+});

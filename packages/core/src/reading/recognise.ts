@@ -1,0 +1,313 @@
+import { MS_PER_DAY, dayNumber } from "../calendar/index.js";
+import { dateText } from "./answers.js";
+import { numberOf } from "./numbers.js";
+import {
+  compileReading,
+  type CompiledReading,
+  type DateEncoding,
+  type Reading,
+} from "./reading.js";
+import { likelyLocale, patternsLike } from "./shapes.js";
+
+/** A distinct value of a column, and the number of its cells. */
+export interface ValueCount {
+  readonly value: string | number | null;
+  readonly count: number;
+}
+
+/** A reading that a column could have, with the evidence for it; counts are of cells. */
+export interface ReadingCandidate {
+  readonly reading: Reading;
+  readonly fits: number;
+  /** Neither dates under this reading nor blank. */
+  readonly misses: number;
+  /** Some of the values that it does not fit. */
+  readonly examples: readonly string[];
+  /** In the standard form of the reading's kind. */
+  readonly earliest: string;
+  readonly latest: string;
+}
+
+/** How the best candidate stands to another one that fits much of the column as well. */
+export interface ReadingRival {
+  readonly reading: Reading;
+  /** Cells that only the best candidate fits, and only this rival. */
+  readonly onlyBest: number;
+  readonly onlyRival: number;
+  /** Cells that both fit, and that would be other dates under the rival. */
+  readonly wouldChange: number;
+}
+
+/** What a column of values most likely is. */
+export interface Recognition {
+  readonly cells: number;
+  readonly distinct: number;
+  readonly blank: number;
+  /**
+   * `settled`: one reading, and nothing speaks for another; `ambiguous`: another fits as well
+   * and gives other dates; `mixed`: two layouts, each with values that only it fits; `none`:
+   * the column holds no dates.
+   */
+  readonly verdict: "settled" | "ambiguous" | "mixed" | "none";
+  /** The likeliest first. */
+  readonly candidates: readonly ReadingCandidate[];
+  readonly rivals: readonly ReadingRival[];
+  /** Dates that often stand for "no date", with the number of their cells. */
+  readonly suspects: readonly { readonly date: string; readonly count: number }[];
+  /** The evidence in a sentence. */
+  readonly evidence: string;
+}
+
+/** Spellings of "no date" that are looked for, in lower case. */
+const BLANK_SPELLINGS = new Set([
+  "n/a",
+  "na",
+  "none",
+  "null",
+  "nil",
+  "-",
+  "--",
+  "?",
+  "tbc",
+  "tbd",
+  "unknown",
+  "not set",
+  "never",
+  "0000-00-00",
+  "0000-00-00 00:00:00",
+  "00/00/0000",
+]);
+/** Days that often stand for "no date". */
+const SUSPECTS = new Set([
+  "0001-01-01",
+  "1899-12-30",
+  "1899-12-31",
+  "1900-01-01",
+  "1970-01-01",
+  "9999-12-31",
+]);
+/** Forms of values that are followed up; a column of dates has few. */
+const MOST_FORMS = 40;
+/** A column holds dates if this share of what is not blank fits. */
+const LEAST_SHARE = 0.5;
+/** A rival fits at least this share of what the best candidate fits. */
+const RIVAL_SHARE = 0.25;
+const MOST_EXAMPLES = 5;
+
+/**
+ * Recognises how a column's values are written as dates, from all of its distinct values.
+ *
+ * Nothing in doubt is settled: where another reading fits every value as well and gives other
+ * dates, the verdict is `ambiguous` and says how many cells would change. Seconds, milliseconds
+ * and day numbers are told apart by the years that they would mean.
+ *
+ * @example
+ * recogniseColumn([{ value: "03/04/2024", count: 2 }]).verdict // "ambiguous"
+ */
+export function recogniseColumn(values: readonly ValueCount[]): Recognition {
+  const texts = values.map(({ value, count }) => ({
+    value: value ?? "",
+    text: String(value ?? "").trim(),
+    count,
+  }));
+  const blanks = [
+    ...new Set(
+      texts.filter(({ text }) => BLANK_SPELLINGS.has(text.toLowerCase())).map(({ text }) => text),
+    ),
+  ];
+  const isBlank = (text: string) => text === "" || BLANK_SPELLINGS.has(text.toLowerCase());
+  const cells = texts.reduce((sum, { count }) => sum + count, 0);
+  const blank = texts.reduce((sum, { text, count }) => sum + (isBlank(text) ? count : 0), 0);
+  const filled = texts.filter(({ text }) => !isBlank(text));
+  const tried = readingsFor(filled, blanks).map((reading) => tryReading(reading, filled));
+  const fitting = tried
+    .filter(({ fits }) => fits > 0 && fits >= (cells - blank) * LEAST_SHARE)
+    .sort((a, b) => b.fits - a.fits || weightOf(b.reading) - weightOf(a.reading));
+  const [best] = fitting;
+  const base = { cells, distinct: values.length, blank };
+  if (best === undefined) {
+    const evidence =
+      cells === blank ? "every cell is blank" : "the values have the form of no date";
+    return { ...base, verdict: "none", candidates: [], rivals: [], suspects: [], evidence };
+  }
+  const rivals = tried
+    .filter((each) => each !== best && each.fits >= best.fits * RIVAL_SHARE)
+    .map((each) => rivalOf(best, each, filled))
+    .filter(({ wouldChange, onlyRival }) => wouldChange > 0 || onlyRival > 0);
+  return {
+    ...base,
+    verdict: verdictOf(rivals),
+    candidates: fitting.map(candidateOf),
+    rivals,
+    suspects: suspectsOf(best, filled),
+    evidence: evidenceOf(best, rivals),
+  };
+}
+
+interface Filled {
+  readonly value: string | number;
+  readonly text: string;
+  readonly count: number;
+}
+
+interface Tried {
+  readonly reading: Reading;
+  /** The date of each distinct value, NaN where it is none. */
+  readonly dates: readonly number[];
+  readonly fits: number;
+  readonly misses: number;
+  readonly examples: readonly string[];
+}
+
+function readingsFor(filled: readonly Filled[], blanks: readonly string[]): readonly Reading[] {
+  const shared = blanks.length === 0 ? {} : { blanks };
+  const locale = likelyLocale(filled.map(({ text }) => text));
+  const locales = locale === "en" ? {} : { locales: [locale] };
+  const patterns = new Map<string, number>();
+  const forms = new Set<string>();
+  for (const { text, count } of filled) {
+    const form = text.replace(/\d/g, "9");
+    if (!forms.has(form) && forms.size >= MOST_FORMS) continue;
+    forms.add(form);
+    for (const pattern of patternsLike(text, locale)) {
+      patterns.set(pattern, (patterns.get(pattern) ?? 0) + count);
+    }
+  }
+  const likely = [...patterns].sort((a, b) => b[1] - a[1]).slice(0, MOST_FORMS);
+  return [
+    ...likely.map(([pattern]): Reading => {
+      const hasTime = /H|h/.test(pattern.replace(/'[^']*'/g, ""));
+      const kind = !hasTime ? "date" : pattern.endsWith("X") ? "instant" : "local";
+      const pivot = /(?:^|[^y])yy(?:[^y]|$)/.test(pattern) ? { twoDigitYearFrom: 1970 } : {};
+      return { kind, encoding: "text", patterns: [pattern], ...locales, ...shared, ...pivot };
+    }),
+    ...numericReadings(filled).map((reading) => ({ ...reading, ...shared })),
+    { kind: "instant", encoding: "text", patterns: ["rfc5322"], ...shared },
+  ];
+}
+
+/**
+ * The years in which a bare number is taken for a date. A count since 1970 begins later: below,
+ * it would be any small number.
+ */
+const PLAUSIBLE_FROM = { serial: yearStart(1950), epoch: yearStart(1985) };
+const PLAUSIBLE_TO = yearStart(2100);
+
+function yearStart(year: number): number {
+  return dayNumber(year, 1, 1) * MS_PER_DAY;
+}
+
+function numericReadings(filled: readonly Filled[]): readonly Reading[] {
+  const numbers = filled
+    .map(({ value }) => numberOf(value))
+    .filter((number) => !Number.isNaN(number));
+  if (numbers.length < filled.length * LEAST_SHARE) return [];
+  const encodings: readonly DateEncoding[] = ["serial-1900", "epoch-s", "epoch-ms", "epoch-us"];
+  return encodings.flatMap((encoding): readonly Reading[] => {
+    const instants = compileReading({ kind: "instant", encoding });
+    if (!instants.ok) return [];
+    const from = encoding === "serial-1900" ? PLAUSIBLE_FROM.serial : PLAUSIBLE_FROM.epoch;
+    const plausible = numbers.filter((number) => {
+      const cell = instants.value.read(number);
+      return cell.state === "dated" && cell.ms >= from && cell.ms < PLAUSIBLE_TO;
+    });
+    if (plausible.length < numbers.length * LEAST_SHARE) return [];
+    const hasTimes = plausible.some((number) => !Number.isInteger(number));
+    const kind = encoding !== "serial-1900" ? "instant" : hasTimes ? "local" : "date";
+    return [{ kind, encoding }];
+  });
+}
+
+function tryReading(reading: Reading, filled: readonly Filled[]): Tried {
+  const compiled = compileReading(reading);
+  if (!compiled.ok) return { reading, dates: [], fits: 0, misses: 0, examples: [] };
+  const dates = filled.map(({ value }) => dateOf(compiled.value, value));
+  let fits = 0;
+  let misses = 0;
+  const examples: string[] = [];
+  filled.forEach(({ text, count }, index) => {
+    if (Number.isNaN(dates[index])) {
+      misses += count;
+      if (examples.length < MOST_EXAMPLES) examples.push(text);
+    } else fits += count;
+  });
+  return { reading, dates, fits, misses, examples };
+}
+
+function dateOf(reading: CompiledReading, value: string | number): number {
+  const cell = reading.read(value);
+  return cell.state === "dated" ? cell.ms : NaN;
+}
+
+/**
+ * Of two readings that fit as much, a standard's own form, else the stricter one: exact widths
+ * before one or two digits.
+ */
+function weightOf({ patterns, encoding }: Reading): number {
+  const [pattern = ""] = encoding === "text" ? (patterns ?? []) : [];
+  return pattern === "rfc5322" ? Infinity : pattern.length;
+}
+
+function rivalOf(best: Tried, rival: Tried, filled: readonly Filled[]): ReadingRival {
+  const counts = { onlyBest: 0, onlyRival: 0, wouldChange: 0 };
+  filled.forEach(({ count }, index) => {
+    const [one = NaN, other = NaN] = [best.dates[index], rival.dates[index]];
+    if (Number.isNaN(one)) counts.onlyRival += Number.isNaN(other) ? 0 : count;
+    else if (Number.isNaN(other)) counts.onlyBest += count;
+    else if (one !== other) counts.wouldChange += count;
+  });
+  return { reading: rival.reading, ...counts };
+}
+
+function verdictOf(rivals: readonly ReadingRival[]): Recognition["verdict"] {
+  if (rivals.some(({ onlyRival }) => onlyRival > 0)) return "mixed";
+  return rivals.some(({ onlyBest, wouldChange }) => onlyBest === 0 && wouldChange > 0)
+    ? "ambiguous"
+    : "settled";
+}
+
+function candidateOf({ reading, dates, fits, misses, examples }: Tried): ReadingCandidate {
+  let [earliest, latest] = [Infinity, -Infinity];
+  for (const date of dates) {
+    if (date < earliest) earliest = date;
+    if (date > latest) latest = date;
+  }
+  return {
+    reading,
+    fits,
+    misses,
+    examples,
+    earliest: dateText(earliest, reading.kind),
+    latest: dateText(latest, reading.kind),
+  };
+}
+
+function suspectsOf({ dates, reading }: Tried, filled: readonly Filled[]) {
+  const counts = new Map<string, number>();
+  filled.forEach(({ count }, index) => {
+    const date = dates[index] ?? NaN;
+    if (Number.isNaN(date)) return;
+    const day = dateText(date, reading.kind).slice(0, 10);
+    if (SUSPECTS.has(day)) counts.set(day, (counts.get(day) ?? 0) + count);
+  });
+  return [...counts].map(([date, count]) => ({ date, count }));
+}
+
+function evidenceOf(best: Tried, rivals: readonly ReadingRival[]): string {
+  const fits = `${best.fits} cells fit ${nameOf(best.reading)}`;
+  const others = rivals.map(({ reading, onlyBest, onlyRival, wouldChange }) =>
+    [
+      `under ${nameOf(reading)} ${wouldChange} of them would be other dates`,
+      onlyBest > 0 ? `${onlyBest} can only be ${nameOf(best.reading)}` : null,
+      onlyRival > 0 ? `${onlyRival} others fit only ${nameOf(reading)}` : null,
+    ]
+      .filter((part) => part !== null)
+      .join(", "),
+  );
+  return [fits, ...others, `${best.misses} do not fit`].join("; ");
+}
+
+/** A reading in a word or two: its pattern, or its encoding. */
+export function nameOf({ encoding, patterns }: Reading): string {
+  return encoding === "text" ? (patterns?.join(" or ") ?? "ISO 8601") : encoding;
+}
