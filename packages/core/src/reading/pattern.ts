@@ -1,6 +1,7 @@
 import { MS_PER_HOUR, MS_PER_MINUTE, type WallMs } from "../calendar/index.js";
 import { failure, fault, success, type Fault, type Result } from "../faults/index.js";
 import { normalText, bareName, type DateNames, type NameTable } from "./names.js";
+import { fixedReader } from "./pattern-fixed.js";
 import { parsePattern, type Field, type PatternPiece } from "./pattern-text.js";
 import { civilOf, dateOf, type DateValues } from "./pattern-day.js";
 
@@ -56,12 +57,19 @@ export function compilePattern(pattern: string, settings: PatternSettings): Resu
   const hasTime = fields.some((field) => field === "hour" || field === "hour12");
   const hasOffset = fields.includes("offset");
   const slow = slowReader(pieces, settings);
-  const fast = fastReader(pieces);
+  const fast = fixedReader(pieces);
   return success({
     pattern,
     hasTime,
     hasOffset,
-    read: fast === null ? slow : (text) => fast(text) ?? slow(text),
+    read:
+      fast === null
+        ? slow
+        : (text) => {
+            const wall = fast(text);
+            // What it does not take may be of another form, or have a fault to tell.
+            return wall === null ? slow(text) : { kind: "fits", wall, offset: null };
+          },
     write: (wall, offset) => pieces.map((piece) => written(piece, wall, offset, settings)).join(""),
   });
 }
@@ -190,73 +198,6 @@ function offsetMs(text: string): number {
   const minutes = Number(text.slice(3).replace(":", "") || 0);
   if (hours > 23 || minutes > 59) return NaN;
   return (text.startsWith("-") ? -1 : 1) * (hours * MS_PER_HOUR + minutes * MS_PER_MINUTE);
-}
-
-/**
- * A reader for patterns of plain numbers of fixed width, such as `dd/MM/yyyy HH:mm`: signs are
- * looked at by place, which is many times faster than an expression. Gives null for a text of
- * another form, which the slow reader then looks at; null where the pattern is not of the kind.
- */
-function fastReader(
-  pieces: readonly PatternPiece[],
-): ((text: string) => PatternReading | null) | null {
-  const steps: {
-    readonly field: Field | null;
-    readonly from: number;
-    readonly to: number;
-    readonly literal: string;
-  }[] = [];
-  let place = 0;
-  for (const { field, width, literal } of pieces) {
-    if (field !== undefined && !isPlain(field, width)) return null;
-    const length = field === undefined ? literal.length : width;
-    steps.push({ field: field ?? null, from: place, to: place + length, literal });
-    place += length;
-  }
-  const total = place;
-  return (text) => {
-    if (text.length !== total) return null;
-    const values: DateValues = {};
-    for (const { field, from, to, literal } of steps) {
-      if (field === null) {
-        if (!text.startsWith(literal, from)) return null;
-        continue;
-      }
-      let number = 0;
-      for (let index = from; index < to; index++) {
-        const digit = text.charCodeAt(index) - 48;
-        if (digit < 0 || digit > 9) return null;
-        number = number * 10 + digit;
-      }
-      values[field] = number;
-    }
-    return readingOf(values, text);
-  };
-}
-
-function isPlain(field: Field, width: number): boolean {
-  switch (field) {
-    case "year":
-      return width === 4;
-    case "fraction":
-      return width === 3;
-    case "month":
-    case "day":
-    case "hour":
-    case "minute":
-    case "second":
-      return width === 2;
-    case "weekYear":
-    case "week":
-    case "weekday":
-    case "weekdayName":
-    case "dayOfYear":
-    case "quarter":
-    case "hour12":
-    case "half":
-    case "offset":
-      return false;
-  }
 }
 
 function written(

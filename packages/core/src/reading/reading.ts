@@ -114,21 +114,22 @@ export function compileReading(reading: Reading): Result<CompiledReading> {
   const locale = reading.locales?.[0] ?? "en";
   const folded = (text: string) => normalText(text.trim(), locale);
   const blanks = new Set((reading.blanks ?? []).map(folded));
+  // Most values are longer than any spelling of a blank, and then need not be looked up.
+  const longestBlank = Math.max(0, ...(reading.blanks ?? []).map(({ length }) => length)) + 1;
+  const isBlank = (text: string) => text.length <= longestBlank && blanks.has(folded(text));
   const read = valueReader(reading.encoding, patterns, clock);
   return success({
     kind: reading.kind,
     read(stored) {
       if (stored === null) return BLANK;
       const value = typeof stored === "string" ? stored.trim() : stored;
-      if (value === "" || (blanks.size > 0 && blanks.has(folded(String(value))))) return BLANK;
+      if (value === "" || (blanks.size > 0 && isBlank(String(value)))) return BLANK;
       const cell = read(value);
       if (cell.state === "unreadable") {
         return { ...cell, fault: { ...cell.fault, value: String(stored) } };
       }
-      const isSentinel =
-        cell.state === "dated" &&
-        sentinels.some(({ start, end }) => cell.ms >= start && cell.ms < end);
-      return isSentinel ? BLANK : cell;
+      if (sentinels.length === 0 || cell.state === "blank") return cell;
+      return sentinels.some(({ start, end }) => cell.ms >= start && cell.ms < end) ? BLANK : cell;
     },
     write: valueWriter(reading.encoding, patterns, clock),
   });

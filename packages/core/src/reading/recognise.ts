@@ -111,11 +111,8 @@ export function recogniseColumn(values: readonly ValueCount[]): Recognition {
     count,
   }));
   const blanks = [
-    ...new Set(
-      texts.filter(({ text }) => BLANK_SPELLINGS.has(text.toLowerCase())).map(({ text }) => text),
-    ),
+    ...new Set(texts.filter(({ text }) => text !== "" && isBlank(text)).map(({ text }) => text)),
   ];
-  const isBlank = (text: string) => text === "" || BLANK_SPELLINGS.has(text.toLowerCase());
   const cells = texts.reduce((sum, { count }) => sum + count, 0);
   const blank = texts.reduce((sum, { text, count }) => sum + (isBlank(text) ? count : 0), 0);
   const filled = texts.filter(({ text }) => !isBlank(text));
@@ -144,6 +141,16 @@ export function recogniseColumn(values: readonly ValueCount[]): Recognition {
   };
 }
 
+const LONGEST_BLANK = 19;
+
+function isBlank(text: string): boolean {
+  if (text === "") return true;
+  const first = text.charCodeAt(0);
+  // No spelling begins with the digits 1 to 9, which most dates do.
+  if (text.length > LONGEST_BLANK || (first >= 49 && first <= 57)) return false;
+  return BLANK_SPELLINGS.has(text.toLowerCase());
+}
+
 interface Filled {
   readonly value: string | number;
   readonly text: string;
@@ -161,14 +168,12 @@ interface Tried {
 
 function readingsFor(filled: readonly Filled[], blanks: readonly string[]): readonly Reading[] {
   const shared = blanks.length === 0 ? {} : { blanks };
-  const locale = likelyLocale(filled.map(({ text }) => text));
+  const samples = samplesOf(filled);
+  const hasNames = samples.some(({ text }) => /\p{L}/u.test(text));
+  const locale = hasNames ? likelyLocale(samples.map(({ text }) => text)) : "en";
   const locales = locale === "en" ? {} : { locales: [locale] };
   const patterns = new Map<string, number>();
-  const forms = new Set<string>();
-  for (const { text, count } of filled) {
-    const form = text.replace(/\d/g, "9");
-    if (!forms.has(form) && forms.size >= MOST_FORMS) continue;
-    forms.add(form);
+  for (const { text, count } of samples) {
     for (const pattern of patternsLike(text, locale)) {
       patterns.set(pattern, (patterns.get(pattern) ?? 0) + count);
     }
@@ -182,8 +187,38 @@ function readingsFor(filled: readonly Filled[], blanks: readonly string[]): read
       return { kind, encoding: "text", patterns: [pattern], ...locales, ...shared, ...pivot };
     }),
     ...numericReadings(filled).map((reading) => ({ ...reading, ...shared })),
-    { kind: "instant", encoding: "text", patterns: ["rfc5322"], ...shared },
+    ...(hasNames
+      ? [{ kind: "instant", encoding: "text", patterns: ["rfc5322"], ...shared } as const]
+      : []),
   ];
+}
+
+/** Values of one form that are followed up; their words may differ. */
+const SAMPLES_OF_A_FORM = 30;
+
+/** Values of every form that there is: the same signs, with digits and letters taken for equal. */
+function samplesOf(filled: readonly Filled[]): readonly Filled[] {
+  const seen = new Map<number, number>();
+  return filled.filter(({ text }) => {
+    const form = formOf(text);
+    const before = seen.get(form) ?? 0;
+    if (before >= SAMPLES_OF_A_FORM || (before === 0 && seen.size >= MOST_FORMS)) return false;
+    seen.set(form, before + 1);
+    return true;
+  });
+}
+
+/** A number for the form of a text; a chance agreement of two only costs samples. */
+function formOf(text: string): number {
+  let hash = text.length;
+  const end = Math.min(text.length, 40);
+  for (let index = 0; index < end; index++) {
+    const code = text.charCodeAt(index);
+    const isDigit = code >= 48 && code <= 57;
+    const isLetter = code >= 128 || ((code | 32) >= 97 && (code | 32) <= 122);
+    hash = Math.imul(hash ^ (isDigit ? 1 : isLetter ? 2 : code), 16_777_619);
+  }
+  return hash;
 }
 
 /**

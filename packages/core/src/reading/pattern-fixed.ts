@@ -1,0 +1,99 @@
+import {
+  MS_PER_DAY,
+  MS_PER_HOUR,
+  MS_PER_MINUTE,
+  MS_PER_SECOND,
+  daysInMonth,
+  wallMs,
+  type WallMs,
+} from "../calendar/index.js";
+import type { Field, PatternPiece } from "./pattern-text.js";
+
+/** The fields that are plain numbers, with the width in which they are. */
+const WIDTHS: Partial<Record<Field, number>> = {
+  year: 4,
+  month: 2,
+  day: 2,
+  hour: 2,
+  minute: 2,
+  second: 2,
+  fraction: 3,
+};
+
+/**
+ * A reader for patterns of plain numbers of fixed width, such as `dd/MM/yyyy HH:mm`: signs are
+ * looked at by place, which is several times faster than an expression. It gives null for
+ * every text that it does not take, right or wrong; null in its place where the pattern is not
+ * of the kind.
+ */
+export function fixedReader(
+  pieces: readonly PatternPiece[],
+): ((text: string) => WallMs | null) | null {
+  const places: Partial<Record<Field, number>> = {};
+  const signs: { readonly at: number; readonly code: number }[] = [];
+  let length = 0;
+  for (const { field, width, literal } of pieces) {
+    if (field === undefined) {
+      for (let index = 0; index < literal.length; index++) {
+        signs.push({ at: length + index, code: literal.charCodeAt(index) });
+      }
+      length += literal.length;
+      continue;
+    }
+    if (WIDTHS[field] !== width) return null;
+    places[field] = length;
+    length += width;
+  }
+  const { year: yearAt, month: monthAt, day: dayAt } = places;
+  if (yearAt === undefined || monthAt === undefined || dayAt === undefined) return null;
+  const {
+    hour: hourAt = -1,
+    minute: minuteAt = -1,
+    second: secondAt = -1,
+    fraction: fractionAt = -1,
+  } = places;
+
+  return (text) => {
+    if (text.length !== length) return null;
+    for (const { at, code } of signs) if (text.charCodeAt(at) !== code) return null;
+    const year = twoDigits(text, yearAt) * 100 + twoDigits(text, yearAt + 2);
+    const month = twoDigits(text, monthAt);
+    const day = twoDigits(text, dayAt);
+    const hour = hourAt < 0 ? 0 : twoDigits(text, hourAt);
+    const minute = minuteAt < 0 ? 0 : twoDigits(text, minuteAt);
+    const second = secondAt < 0 ? 0 : twoDigits(text, secondAt);
+    const fraction =
+      fractionAt < 0 ? 0 : twoDigits(text, fractionAt) * 10 + digit(text, fractionAt + 2);
+    // Anything but a digit is NaN, which no comparison lets through.
+    const isDay =
+      year >= 1 &&
+      month >= 1 &&
+      month <= 12 &&
+      day >= 1 &&
+      (day <= 28 || day <= daysInMonth(year, month));
+    const isTime = hour <= 23 && minute <= 59 && second <= 59 && fraction >= 0;
+    if (!isDay || !isTime) return null;
+    const time = hour * MS_PER_HOUR + minute * MS_PER_MINUTE + second * MS_PER_SECOND + fraction;
+    return wallMs(civilDayNumber(year, month, day) * MS_PER_DAY + time);
+  };
+}
+
+function twoDigits(text: string, at: number): number {
+  return digit(text, at) * 10 + digit(text, at + 1);
+}
+
+function digit(text: string, at: number): number {
+  const value = text.charCodeAt(at) - 48;
+  return value >= 0 && value <= 9 ? value : NaN;
+}
+
+/** The day number of a day that exists, by arithmetic alone: years begin in March. */
+function civilDayNumber(year: number, month: number, day: number): number {
+  const shifted = month > 2 ? year : year - 1;
+  const dayOfYear = ((153 * (month > 2 ? month - 3 : month + 9) + 2) / 5) | 0;
+  const leaps = ((shifted / 4) | 0) - ((shifted / 100) | 0) + ((shifted / 400) | 0);
+  return shifted * 365 + leaps + dayOfYear + day - DAYS_BEFORE_1970;
+}
+
+/** Days from 1 March of the year 0 to 1970-01-01, and one, since days of a month begin at 1. */
+const DAYS_BEFORE_1970 = 719_469;
