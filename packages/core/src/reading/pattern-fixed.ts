@@ -4,8 +4,6 @@ import {
   MS_PER_MINUTE,
   MS_PER_SECOND,
   daysInMonth,
-  wallMs,
-  type WallMs,
 } from "../calendar/index.js";
 import type { Field, PatternPiece } from "./pattern-text.js";
 
@@ -20,15 +18,16 @@ const WIDTHS: Partial<Record<Field, number>> = {
   fraction: 3,
 };
 
+/** Reads a text of a fixed form; see {@link fixedReader}. */
+export type FixedReader = (text: string) => number | null;
+
 /**
  * A reader for patterns of plain numbers of fixed width, such as `dd/MM/yyyy HH:mm`: signs are
- * looked at by place, which is several times faster than an expression. It gives null for
- * every text that it does not take, right or wrong; null in its place where the pattern is not
- * of the kind.
+ * looked at by place, which is several times faster than an expression. It gives milliseconds
+ * on the wall clock, NaN for a text of this form that names no day or time, and null for one of
+ * another form. There is no such reader, null, where the pattern is not of the kind.
  */
-export function fixedReader(
-  pieces: readonly PatternPiece[],
-): ((text: string) => WallMs | null) | null {
+export function fixedReader(pieces: readonly PatternPiece[]): FixedReader | null {
   const places: Partial<Record<Field, number>> = {};
   const signs: { readonly at: number; readonly code: number }[] = [];
   let length = 0;
@@ -64,17 +63,18 @@ export function fixedReader(
     const second = secondAt < 0 ? 0 : twoDigits(text, secondAt);
     const fraction =
       fractionAt < 0 ? 0 : twoDigits(text, fractionAt) * 10 + digit(text, fractionAt + 2);
-    // Anything but a digit is NaN, which no comparison lets through.
+    // Anything but a digit makes its number NaN, and the sum too.
+    if (Number.isNaN(year + month + day + hour + minute + second + fraction)) return null;
     const isDay =
       year >= 1 &&
       month >= 1 &&
       month <= 12 &&
       day >= 1 &&
       (day <= 28 || day <= daysInMonth(year, month));
-    const isTime = hour <= 23 && minute <= 59 && second <= 59 && fraction >= 0;
-    if (!isDay || !isTime) return null;
+    const isTime = hour <= 23 && minute <= 59 && second <= 59;
+    if (!isDay || !isTime) return NaN;
     const time = hour * MS_PER_HOUR + minute * MS_PER_MINUTE + second * MS_PER_SECOND + fraction;
-    return wallMs(civilDayNumber(year, month, day) * MS_PER_DAY + time);
+    return civilDayNumber(year, month, day) * MS_PER_DAY + time;
   };
 }
 

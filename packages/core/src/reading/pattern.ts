@@ -1,7 +1,7 @@
-import { MS_PER_HOUR, MS_PER_MINUTE, type WallMs } from "../calendar/index.js";
+import { MS_PER_HOUR, MS_PER_MINUTE, wallMs, type WallMs } from "../calendar/index.js";
 import { failure, fault, success, type Fault, type Result } from "../faults/index.js";
 import { normalText, bareName, type DateNames, type NameTable } from "./names.js";
-import { fixedReader } from "./pattern-fixed.js";
+import { fixedReader, type FixedReader } from "./pattern-fixed.js";
 import { parsePattern, type Field, type PatternPiece } from "./pattern-text.js";
 import { civilOf, dateOf, type DateValues } from "./pattern-day.js";
 
@@ -21,6 +21,8 @@ export interface DatePattern {
   /** Whether it has a UTC offset. */
   readonly hasOffset: boolean;
   read(text: string): PatternReading;
+  /** The short way, for a pattern of fixed form. */
+  readonly fixed: FixedReader | null;
   /** A wall-clock time in this pattern; the offset, in milliseconds, is for patterns that have one. */
   write(wall: WallMs, offset: number): string;
 }
@@ -62,13 +64,15 @@ export function compilePattern(pattern: string, settings: PatternSettings): Resu
     pattern,
     hasTime,
     hasOffset,
+    fixed: fast,
     read:
       fast === null
         ? slow
         : (text) => {
             const wall = fast(text);
-            // What it does not take may be of another form, or have a fault to tell.
-            return wall === null ? slow(text) : { kind: "fits", wall, offset: null };
+            // What it does not take may be of another form, or has a fault to tell.
+            if (wall === null || Number.isNaN(wall)) return slow(text);
+            return { kind: "fits", wall: wallMs(wall), offset: null };
           },
     write: (wall, offset) => pieces.map((piece) => written(piece, wall, offset, settings)).join(""),
   });

@@ -293,9 +293,47 @@ describe("other stored forms", () => {
           const ms = number * 86_400_000 + (kind === "date" ? 0 : time);
           const stored = compiled.value.write(ms);
           expect([stored, compiled.value.read(stored)]).toEqual([stored, { state: "dated", ms }]);
+          expect(compiled.value.dateOf(stored)).toBe(ms);
         },
       ),
       { numRuns: 1_500 },
     );
+  });
+});
+
+describe("dateOf", () => {
+  test("is the date of read, and NaN wherever read has none", () => {
+    const readings: readonly Reading[] = [
+      WORKS,
+      { kind: "local", encoding: "text", patterns: ["dd/MM/yyyy HH:mm"] },
+      { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"], zone: "Europe/London" },
+      { kind: "date", encoding: "serial-1900", blanks: ["N/A"] },
+    ];
+    const texts = [
+      "05/03/2024",
+      " 05/03/2024",
+      "31/02/2024",
+      "0x/03/2024",
+      "05-03-2024",
+      "05/03/2024 14:30",
+      "05/03/2024 24:30",
+      "٠٥/٠٣/٢٠٢٤",
+      "N/A",
+      "tbc",
+      "",
+      "45292",
+      "01/01/1900",
+    ];
+    for (const reading of readings) {
+      const compiled = compileReading(reading);
+      if (!compiled.ok) throw new Error("the reading has a fault");
+      for (const text of [...texts, null, 45_292.5]) {
+        const cell = compiled.value.read(text);
+        expect([text, compiled.value.dateOf(text)]).toEqual([
+          text,
+          cell.state === "dated" ? cell.ms : NaN,
+        ]);
+      }
+    }
   });
 });

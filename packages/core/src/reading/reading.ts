@@ -27,6 +27,7 @@ import {
   type EpochEncoding,
   type SerialEncoding,
 } from "./numbers.js";
+import type { FixedReader } from "./pattern-fixed.js";
 import { compilePattern, type DatePattern, type PatternReading } from "./pattern.js";
 import { readInternetDate } from "./rfc5322.js";
 
@@ -84,6 +85,11 @@ export interface CompiledReading {
   readonly kind: DateKind;
   /** Reads one stored value; never throws. */
   read(stored: string | number | null): Cell;
+  /**
+   * Only the date of a stored value, as {@link Cell}'s `ms`; NaN where it is blank or unreadable.
+   * For whole columns: it makes nothing, and is several times faster where nothing fits.
+   */
+  dateOf(stored: string | number | null): number;
   /** The stored form of a dated cell's `ms`, in the first pattern; reads back as the same. */
   write(ms: number): string | number;
 }
@@ -117,20 +123,37 @@ export function compileReading(reading: Reading): Result<CompiledReading> {
   // Most values are longer than any spelling of a blank, and then need not be looked up.
   const longestBlank = Math.max(0, ...(reading.blanks ?? []).map(({ length }) => length)) + 1;
   const isBlank = (text: string) => text.length <= longestBlank && blanks.has(folded(text));
-  const read = valueReader(reading.encoding, patterns, clock);
+  const readValue = valueReader(reading.encoding, patterns, clock);
+  const read = (stored: string | number | null): Cell => {
+    if (stored === null) return BLANK;
+    const value = typeof stored === "string" ? stored.trim() : stored;
+    if (value === "" || (blanks.size > 0 && isBlank(String(value)))) return BLANK;
+    const cell = readValue(value);
+    if (cell.state === "unreadable") {
+      return { ...cell, fault: { ...cell.fault, value: String(stored) } };
+    }
+    if (sentinels.length === 0 || cell.state === "blank") return cell;
+    return sentinels.some(({ start, end }) => cell.ms >= start && cell.ms < end) ? BLANK : cell;
+  };
+  const plain = (stored: string | number | null): number => {
+    const cell = read(stored);
+    return cell.state === "dated" ? cell.ms : NaN;
+  };
+  const fixed = patterns.length === 1 ? (patterns[0]?.fixed ?? null) : null;
+  const isSimple =
+    reading.encoding === "text" && reading.kind !== "instant" && sentinels.length === 0;
   return success({
     kind: reading.kind,
-    read(stored) {
-      if (stored === null) return BLANK;
-      const value = typeof stored === "string" ? stored.trim() : stored;
-      if (value === "" || (blanks.size > 0 && isBlank(String(value)))) return BLANK;
-      const cell = read(value);
-      if (cell.state === "unreadable") {
-        return { ...cell, fault: { ...cell.fault, value: String(stored) } };
-      }
-      if (sentinels.length === 0 || cell.state === "blank") return cell;
-      return sentinels.some(({ start, end }) => cell.ms >= start && cell.ms < end) ? BLANK : cell;
-    },
+    read,
+    dateOf:
+      fixed === null || !isSimple
+        ? plain
+        : (stored) => {
+            if (typeof stored !== "string" || stored.length <= longestBlank) return plain(stored);
+            const wall = fixed(stored);
+            if (wall === null) return plain(stored);
+            return reading.kind === "date" ? Math.floor(wall / MS_PER_DAY) * MS_PER_DAY : wall;
+          },
     write: valueWriter(reading.encoding, patterns, clock),
   });
 }
@@ -146,6 +169,8 @@ function zoneOf({ zone }: Reading, faults: Fault[]): Zone | null {
 /** Reads text in one way. */
 interface TextPattern {
   read(text: string): PatternReading;
+  /** The short way, for a pattern of fixed form. */
+  readonly fixed: FixedReader | null;
   /** Writes a time of a kind, given on the wall clock and as a point in time. */
   write(wall: WallMs, instant: EpochMs, kind: DateKind): string;
 }
@@ -176,11 +201,13 @@ function asTextPattern(pattern: DatePattern): TextPattern {
       if (found.kind !== "other") return found;
       return { kind: "other", pattern: pattern.pattern };
     },
+    fixed: pattern.fixed,
     write: (wall, instant) => pattern.write(wall, wall - instant),
   };
 }
 
 const ISO_8601: TextPattern = {
+  fixed: null,
   read(text) {
     const written = readIsoDate(text);
     if (!written.ok) {
@@ -201,6 +228,7 @@ const ISO_8601: TextPattern = {
 };
 
 const RFC_5322: TextPattern = {
+  fixed: null,
   read: readInternetDate,
   write: (_wall, instant) => new Date(instant).toUTCString(),
 };

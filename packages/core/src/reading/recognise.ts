@@ -1,12 +1,7 @@
 import { MS_PER_DAY, dayNumber } from "../calendar/index.js";
 import { dateText } from "./answers.js";
 import { numberOf } from "./numbers.js";
-import {
-  compileReading,
-  type CompiledReading,
-  type DateEncoding,
-  type Reading,
-} from "./reading.js";
+import { compileReading, type DateEncoding, type Reading } from "./reading.js";
 import { likelyLocale, patternsLike } from "./shapes.js";
 
 /** A distinct value of a column, and the number of its cells. */
@@ -160,7 +155,7 @@ interface Filled {
 interface Tried {
   readonly reading: Reading;
   /** The date of each distinct value, NaN where it is none. */
-  readonly dates: readonly number[];
+  readonly dates: Float64Array;
   readonly fits: number;
   readonly misses: number;
   readonly examples: readonly string[];
@@ -255,8 +250,9 @@ function numericReadings(filled: readonly Filled[]): readonly Reading[] {
 
 function tryReading(reading: Reading, filled: readonly Filled[]): Tried {
   const compiled = compileReading(reading);
-  if (!compiled.ok) return { reading, dates: [], fits: 0, misses: 0, examples: [] };
-  const dates = filled.map(({ value }) => dateOf(compiled.value, value));
+  if (!compiled.ok) return { reading, dates: new Float64Array(), fits: 0, misses: 0, examples: [] };
+  const ready = compiled.value;
+  const dates = Float64Array.from(filled, ({ value }) => ready.dateOf(value));
   let fits = 0;
   let misses = 0;
   const examples: string[] = [];
@@ -267,11 +263,6 @@ function tryReading(reading: Reading, filled: readonly Filled[]): Tried {
     } else fits += count;
   });
   return { reading, dates, fits, misses, examples };
-}
-
-function dateOf(reading: CompiledReading, value: string | number): number {
-  const cell = reading.read(value);
-  return cell.state === "dated" ? cell.ms : NaN;
 }
 
 /**
