@@ -73,14 +73,11 @@ const BLANK_SPELLINGS = new Set([
   "00/00/0000",
 ]);
 /** Days that often stand for "no date". */
-const SUSPECTS = new Set([
-  "0001-01-01",
-  "1899-12-30",
-  "1899-12-31",
-  "1900-01-01",
-  "1970-01-01",
-  "9999-12-31",
-]);
+const SUSPECTS: ReadonlyMap<number, string> = new Map(
+  ["0001-01-01", "1899-12-30", "1899-12-31", "1900-01-01", "1970-01-01", "9999-12-31"].map(
+    (day) => [Date.parse(day) / MS_PER_DAY, day],
+  ),
+);
 /** Forms of values that are followed up; a column of dates has few. */
 const MOST_FORMS = 40;
 /** A column holds dates if this share of what is not blank fits. */
@@ -100,17 +97,7 @@ const MOST_EXAMPLES = 5;
  * recogniseColumn([{ value: "03/04/2024", count: 2 }]).verdict // "ambiguous"
  */
 export function recogniseColumn(values: readonly ValueCount[]): Recognition {
-  const texts = values.map(({ value, count }) => ({
-    value: value ?? "",
-    text: String(value ?? "").trim(),
-    count,
-  }));
-  const blanks = [
-    ...new Set(texts.filter(({ text }) => text !== "" && isBlank(text)).map(({ text }) => text)),
-  ];
-  const cells = texts.reduce((sum, { count }) => sum + count, 0);
-  const blank = texts.reduce((sum, { text, count }) => sum + (isBlank(text) ? count : 0), 0);
-  const filled = texts.filter(({ text }) => !isBlank(text));
+  const { cells, blank, blanks, filled } = sorted(values);
   const tried = readingsFor(filled, blanks).map((reading) => tryReading(reading, filled));
   const fitting = tried
     .filter(({ fits }) => fits > 0 && fits >= (cells - blank) * LEAST_SHARE)
@@ -134,6 +121,25 @@ export function recogniseColumn(values: readonly ValueCount[]): Recognition {
     suspects: suspectsOf(best, filled),
     evidence: evidenceOf(best, rivals),
   };
+}
+
+/** The values that are not blank, and the spellings and the number of those that are. */
+function sorted(values: readonly ValueCount[]) {
+  const filled: Filled[] = [];
+  const spellings = new Set<string>();
+  let cells = 0;
+  let blank = 0;
+  for (const { value, count } of values) {
+    const text = String(value ?? "").trim();
+    cells += count;
+    if (!isBlank(text)) {
+      filled.push({ value: value ?? "", text, count });
+      continue;
+    }
+    blank += count;
+    if (text !== "") spellings.add(text);
+  }
+  return { cells, blank, blanks: [...spellings], filled };
 }
 
 const LONGEST_BLANK = 19;
@@ -252,12 +258,14 @@ function tryReading(reading: Reading, filled: readonly Filled[]): Tried {
   const compiled = compileReading(reading);
   if (!compiled.ok) return { reading, dates: new Float64Array(), fits: 0, misses: 0, examples: [] };
   const ready = compiled.value;
-  const dates = Float64Array.from(filled, ({ value }) => ready.dateOf(value));
+  const dates = new Float64Array(filled.length);
   let fits = 0;
   let misses = 0;
   const examples: string[] = [];
-  filled.forEach(({ text, count }, index) => {
-    if (Number.isNaN(dates[index])) {
+  filled.forEach(({ value, text, count }, index) => {
+    const date = ready.dateOf(value);
+    dates[index] = date;
+    if (Number.isNaN(date)) {
       misses += count;
       if (examples.length < MOST_EXAMPLES) examples.push(text);
     } else fits += count;
@@ -308,13 +316,14 @@ function candidateOf({ reading, dates, fits, misses, examples }: Tried): Reading
   };
 }
 
-function suspectsOf({ dates, reading }: Tried, filled: readonly Filled[]) {
+function suspectsOf({ dates }: Tried, filled: readonly Filled[]) {
   const counts = new Map<string, number>();
   filled.forEach(({ count }, index) => {
     const date = dates[index] ?? NaN;
     if (Number.isNaN(date)) return;
-    const day = dateText(date, reading.kind).slice(0, 10);
-    if (SUSPECTS.has(day)) counts.set(day, (counts.get(day) ?? 0) + count);
+    const day = Math.floor(date / MS_PER_DAY);
+    const suspect = SUSPECTS.get(day);
+    if (suspect !== undefined) counts.set(suspect, (counts.get(suspect) ?? 0) + count);
   });
   return [...counts].map(([date, count]) => ({ date, count }));
 }
