@@ -3,6 +3,7 @@ import { addExplain } from "./commands/explain.js";
 import { addImport } from "./commands/import.js";
 import { addKey } from "./commands/key.js";
 import { addListings } from "./commands/listings.js";
+import { addProfile } from "./commands/profile.js";
 import { addRead } from "./commands/read.js";
 import { addRecords } from "./commands/records.js";
 import { addSources } from "./commands/sources.js";
@@ -41,6 +42,7 @@ function program(surroundings: Surroundings): Command {
   addRecords(command, context);
   addExplain(command, context);
   addImport(command, context);
+  addProfile(command, context);
   addRead(command, context);
   addSources(command, context);
   addListings(command, context);

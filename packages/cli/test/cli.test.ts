@@ -177,6 +177,19 @@ describe("orisma read", () => {
   });
 });
 
+describe("orisma profile", () => {
+  test("shows each column with its evidence, and the cells that could not be read", async () => {
+    const { code, out } = await orisma(["profile", "works"]);
+    expect(code).toBe(0);
+    expect(out).toMatch(/^raised +date +9 +3 +settled +dd\/MM\/yyyy +2025-01-31 +2025-03-01$/m);
+    expect(out).toContain(
+      "raised: 6 cells fit dd/MM/yyyy; under MM/dd/yyyy 2 of them would be other dates, 4 can only be dd/MM/yyyy; 1 do not fit",
+    );
+    expect(out).toContain("  record W-10 has “31/02/2025”, unreadable");
+    expect((await orisma(["profile", "wroks"])).err).toContain("did you mean works?");
+  });
+});
+
 describe("orisma import", () => {
   const file = join(scratch, "closures.csv");
   const flags = [

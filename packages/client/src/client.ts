@@ -1,4 +1,4 @@
-import type { Explanation, ReadAnswer, Reading, RecordsAnswer } from "@orisma/core";
+import type { Explanation, ReadAnswer, Reading, RecordsAnswer, SourceProfile } from "@orisma/core";
 import { OrismaError, problemFrom } from "./error.js";
 import type {
   KeyDescription,
@@ -91,6 +91,11 @@ export class OrismaClient {
 
   source(name: string): Promise<SourceDescription> {
     return this.#json(`/v1/sources/${encodeURIComponent(name)}`);
+  }
+
+  /** How each column of a source is written, with the evidence. */
+  profile(name: string): Promise<SourceProfile> {
+    return this.#json(`/v1/sources/${encodeURIComponent(name)}/profile`);
   }
 
   /** Declares a source, which has no records until a file is taken. */

@@ -139,6 +139,40 @@ describe("taking a file", () => {
   });
 });
 
+describe("looking", () => {
+  test("shows how each column is written, from its texts as they came", async () => {
+    const { records, columns } = await running.client.profile("works");
+    expect(records).toBe(10);
+    const byName = new Map(columns.map((column) => [column.name, column]));
+    const raised = byName.get("raised");
+    expect(raised).toMatchObject({ type: "date", distinct: 9, complete: true });
+    expect(raised?.recognition).toMatchObject({
+      verdict: "settled",
+      blank: 3,
+      candidates: [
+        {
+          reading: { patterns: ["dd/MM/yyyy"], blanks: ["N/A", "tbc"] },
+          fits: 6,
+          misses: 1,
+          examples: ["31/02/2025"],
+        },
+      ],
+      rivals: [{ reading: { patterns: ["MM/dd/yyyy"] }, onlyBest: 4, wouldChange: 2 }],
+    });
+    expect(raised?.unreadable).toEqual([{ id: "W-10", value: "31/02/2025" }]);
+    expect(raised?.frequent[0]).toEqual({ value: "28/02/2025", count: 2 });
+    expect(byName.get("note")?.recognition.verdict).toBe("none");
+    expect(byName.get("passed")?.recognition.candidates[0]?.reading.kind).toBe("instant");
+  });
+
+  test("tells texts apart that differ in case or spaces only", async () => {
+    await running.client.createSource({ name: "cases" });
+    await running.client.replaceRecords("cases", 'a\nx\nX\n"x "\né\ne\n');
+    expect((await running.client.profile("cases")).columns[0]?.distinct).toBe(5);
+    await running.client.removeSource("cases");
+  });
+});
+
 describe("declaring", () => {
   test("a source: names, readings and columns are checked, all at once", async () => {
     const found = await refusal(

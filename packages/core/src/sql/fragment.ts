@@ -9,6 +9,8 @@ export type Fragment =
   | { readonly kind: "text"; readonly text: string }
   | { readonly kind: "name"; readonly name: string }
   | { readonly kind: "value"; readonly value: SqlValue }
+  /** A text compared sign by sign, whatever the collation of its column. */
+  | { readonly kind: "exact"; readonly text: Fragment }
   | { readonly kind: "sequence"; readonly parts: readonly Fragment[] };
 
 /** A finished statement: text with placeholders, and the values to bind, in order. */
@@ -22,6 +24,8 @@ export interface Dialect {
   quoteName(name: string): string;
   /** The placeholder of the value at a position, counted from 1. */
   placeholder(position: number): string;
+  /** The collation under which two texts are equal only if they are the same, spaces too. */
+  readonly exactCollation: string;
 }
 
 /** A piece of SQL text, with other pieces set into it. */
@@ -60,6 +64,8 @@ export function render(fragment: Fragment, dialect: Dialect): Statement {
         return piece.text;
       case "name":
         return dialect.quoteName(piece.name);
+      case "exact":
+        return `${write(piece.text)} COLLATE ${dialect.exactCollation}`;
       case "value":
         values.push(piece.value);
         return dialect.placeholder(values.length);

@@ -3,8 +3,10 @@ export { render, type Dialect, type Fragment, type SqlValue, type Statement } fr
 export { MARIADB } from "./mariadb.js";
 export {
   countStatement,
+  distinctStatement,
   pageFields,
   pageStatement,
+  unreadableStatement,
   type CountQuery,
   type PageFields,
   type PageQuery,

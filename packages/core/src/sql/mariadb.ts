@@ -4,4 +4,5 @@ import type { Dialect } from "./fragment.js";
 export const MARIADB: Dialect = {
   quoteName: (name) => `\`${name.replaceAll("`", "``")}\``,
   placeholder: () => "?",
+  exactCollation: "utf8mb4_nopad_bin",
 };

@@ -4,7 +4,13 @@ import { EVERYTHING, compareDates, type DateComparison, type Filter } from "../f
 import { readIsoDate } from "../reading/index.js";
 import { resolveSpan } from "../windows/index.js";
 import { MARIADB } from "./mariadb.js";
-import { countStatement, pageStatement, type PageQuery } from "./statements.js";
+import {
+  countStatement,
+  distinctStatement,
+  pageStatement,
+  unreadableStatement,
+  type PageQuery,
+} from "./statements.js";
 import { encodeEdge, type StoredTable } from "./storage.js";
 
 const TABLE: StoredTable = {
@@ -198,6 +204,17 @@ describe("statements", () => {
     expect(text({ after, order: { column: null, descending: false } })[0]).toBe(
       " WHERE `id` > ? ORDER BY `id` LIMIT ?",
     );
+  });
+
+  test("distinct texts are told apart sign by sign, whatever the collation", () => {
+    expect(distinctStatement("raised", 10, TABLE, MARIADB)).toEqual({
+      text:
+        "SELECT `t1` COLLATE utf8mb4_nopad_bin AS `v`, COUNT(*) AS `n` FROM `records_1_1`" +
+        " GROUP BY `v` ORDER BY `n` DESC, `v` LIMIT ?",
+      values: [10],
+    });
+    expect(unreadableStatement("raised", 5, TABLE, MARIADB)?.values).toEqual([3, 5]);
+    expect(unreadableStatement("task", 5, TABLE, MARIADB)).toBeNull();
   });
 
   test("values are never text, and names are quoted whatever they hold", () => {

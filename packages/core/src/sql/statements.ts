@@ -118,6 +118,42 @@ export function countStatement(count: CountQuery, table: StoredTable, dialect: D
   return render(counted(count, table), dialect);
 }
 
+/**
+ * The query of a column's distinct stored texts, the most frequent first: `v` the text, `n` the
+ * number of its cells. Texts differ in letter case, accents and spaces as they are stored.
+ */
+export function distinctStatement(
+  name: string,
+  limit: number,
+  table: StoredTable,
+  dialect: Dialect,
+): Statement {
+  const { value, cell } = storedColumn(name, table);
+  const text: Fragment = { kind: "exact", text: nameOf(cell?.raw ?? value) };
+  const [v, n] = [nameOf("v"), nameOf("n")];
+  return render(
+    sql`SELECT ${text} AS ${v}, COUNT(*) AS ${n} FROM ${nameOf(table.table)} GROUP BY ${v} ORDER BY ${n} DESC, ${v} LIMIT ${valueOf(limit)}`,
+    dialect,
+  );
+}
+
+/** The query of a column's unreadable cells: `k` the record's key, `v` the text as it came. */
+export function unreadableStatement(
+  name: string,
+  limit: number,
+  table: StoredTable,
+  dialect: Dialect,
+): Statement | null {
+  const { cell } = storedColumn(name, table);
+  if (cell === null) return null;
+  const key = nameOf(table.key);
+  const unreadable = sql`${nameOf(cell.state)} = ${valueOf(STATE_CODES.unreadable)}`;
+  return render(
+    sql`SELECT ${key} AS ${nameOf("k")}, ${nameOf(cell.raw)} AS ${nameOf("v")} FROM ${nameOf(table.table)} WHERE ${unreadable} ORDER BY ${key} LIMIT ${valueOf(limit)}`,
+    dialect,
+  );
+}
+
 function counted({ filter, cap }: CountQuery, table: StoredTable): Fragment {
   const where = whereOf(filter, table);
   const clause = where === null ? sql`` : sql` WHERE ${where}`;

@@ -21,6 +21,10 @@ export function sourceRoutes(sources: Sources, mustNotUse: (source: string) => v
     response.json(await sources.describe(pathParameter(request, "name")));
   });
 
+  router.get("/sources/:name/profile", requireRole("maker"), async (request, response) => {
+    response.json(await sources.profile(pathParameter(request, "name")));
+  });
+
   router.delete("/sources/:name", requireRole("owner"), async (request, response) => {
     const name = pathParameter(request, "name");
     sources.need(name);

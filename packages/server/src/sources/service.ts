@@ -6,6 +6,7 @@ import {
   renderFault,
   type Fault,
   type RenderedFault,
+  type SourceProfile,
 } from "@orisma/core";
 import type { DataSource } from "typeorm";
 import type { Gateway } from "../database/index.js";
@@ -22,6 +23,7 @@ import {
 } from "./columns.js";
 import { Source, SourceColumn } from "./entities.js";
 import { loadRecords, openFile } from "./load.js";
+import { profileSource } from "./profile.js";
 import type { NewColumn, NewSource } from "./schema.js";
 import { createTable, isRecordsTable, storedTable, tableName } from "./tables.js";
 
@@ -193,6 +195,11 @@ export class Sources {
     const fresh = (await this.#find()).find(({ id }) => id === source.id);
     if (fresh !== undefined) this.#known.set(fresh.name, knownSource(fresh));
     if (before !== null) await this.#drop(before);
+  }
+
+  /** Looks at a source's stored texts, column by column. */
+  profile(name: string): Promise<SourceProfile> {
+    return profileSource(this.need(name), this.gateway);
   }
 
   /** Ends a source and its records. */
