@@ -6,6 +6,7 @@ import { addListings } from "./commands/listings.js";
 import { addProfile } from "./commands/profile.js";
 import { addRead } from "./commands/read.js";
 import { addRecords } from "./commands/records.js";
+import { addSettle } from "./commands/settle.js";
 import { addSources } from "./commands/sources.js";
 import { connect, type Surroundings } from "./connection.js";
 import { EXIT, exitCodeOf, failureText } from "./failure.js";
@@ -44,6 +45,7 @@ function program(surroundings: Surroundings): Command {
   addImport(command, context);
   addProfile(command, context);
   addRead(command, context);
+  addSettle(command, context);
   addSources(command, context);
   addListings(command, context);
   addKey(command, context);

@@ -232,6 +232,16 @@ describe("orisma import", () => {
     expect((await orisma(["import", join(scratch, "nothing.csv")])).code).toBe(2);
   });
 
+  test("columns can be settled afterwards, without taking the file again", async () => {
+    const settled = await orisma(["settle", "retried", "--date", "raised=dd/MM/yyyy"]);
+    expect([settled.code, settled.out]).toEqual([0, expect.stringMatching(/^raised +0 +1 +0$/m)]);
+    expect((await orisma(["sources", "retried"])).out).toMatch(/^raised +date +dd\/MM\/yyyy/m);
+    expect((await orisma(["settle", "retried", "--date", "rased"])).err).toContain(
+      "did you mean raised?",
+    );
+    expect((await orisma(["settle", "retried"])).code).toBe(2);
+  });
+
   test("its source and listings are shown, declared and ended", async () => {
     expect((await orisma(["sources"])).out).toMatch(/^closures +10 +5 +order/m);
     expect((await orisma(["sources", "closures"])).out).toMatch(

@@ -109,6 +109,12 @@ export class OrismaClient {
     return this.#json(address, { method: "PUT", file, signal });
   }
 
+  /** Understands columns of a source otherwise, from their texts as they came. */
+  settleColumns(name: string, columns: NonNullable<NewSource["columns"]>): Promise<LoadReport> {
+    const address = `/v1/sources/${encodeURIComponent(name)}/readings`;
+    return this.#json(address, { method: "PUT", json: { columns } });
+  }
+
   async removeSource(name: string): Promise<void> {
     await this.#call(`/v1/sources/${encodeURIComponent(name)}`, { method: "DELETE" });
   }

@@ -173,6 +173,76 @@ describe("looking", () => {
   });
 });
 
+describe("settling", () => {
+  const DAY_FIRST = SMALL.columns?.raised;
+
+  test("reads every cell anew from its text as it came, there and back, and keeps the ids", async () => {
+    if (DAY_FIRST?.type !== "date") throw new Error("raised is a date");
+    const monthFirst = {
+      ...DAY_FIRST,
+      reading: { ...DAY_FIRST.reading, patterns: ["MM/dd/yyyy"] },
+    };
+    const before = await running.client.records("works-raised", { size: "100" });
+    const report = await running.client.settleColumns("works", { raised: monthFirst });
+    expect(report).toMatchObject({
+      records: 10,
+      columns: { raised: { read: 2, blank: 3, unreadable: 5 }, cost: { read: 8, unreadable: 1 } },
+    });
+    expect(report.columns.raised?.examples[0]).toMatchObject({ line: 2, value: "31/01/2025" });
+    const march = await running.client.records("works-raised", {
+      from: "2025-01-02",
+      to: "2025-01-02",
+    });
+    expect(march.records.map(({ id }) => id)).toEqual(["W-02"]);
+    await running.client.settleColumns("works", { raised: DAY_FIRST });
+    expect((await running.client.records("works-raised", { size: "100" })).records).toEqual(
+      before.records,
+    );
+    expect(await recordTables()).toHaveLength(1);
+  });
+
+  test("keeps the ids of records that have no key of their own, over many pages", async () => {
+    await running.client.createSource({ name: "keyless" });
+    const lines = Array.from(
+      { length: 4_500 },
+      (_, index) => `${index + 1},0${(index % 9) + 1}/03/2025\n`,
+    );
+    await running.client.replaceRecords("keyless", `n,day\n${lines.join("")}`);
+    const reading = { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] } as const;
+    const report = await running.client.settleColumns("keyless", {
+      day: { type: "date", reading },
+      n: { type: "integer" },
+    });
+    expect(report.columns.day).toMatchObject({ read: 4_500, unreadable: 0 });
+    await running.client.declareListing("keyless", {
+      source: "keyless",
+      mainDate: "day",
+      order: { allowed: ["n"], default: "n" },
+      page: { size: 5_000, most: 5_000 },
+    });
+    const { records } = await running.client.records("keyless");
+    expect(records.every(({ id, n }) => id === n)).toBe(true);
+    expect(records[0]).toEqual({ id: 1, n: 1, day: "2025-03-01" });
+    await running.client.removeListing("keyless");
+    await running.client.removeSource("keyless");
+  });
+
+  test("refuses an unknown column and a reading with a fault, and changes nothing", async () => {
+    const reading = { kind: "date", encoding: "text", patterns: ["dd/MM"] } as const;
+    const found = await refusal(
+      running.client.settleColumns("works", {
+        rased: { type: "text" },
+        note: { type: "date", reading },
+      }),
+    );
+    expect(found?.faults.map(({ code, nearest }) => [code, nearest])).toEqual([
+      ["column.unknown", "raised"],
+      ["reading.pattern", undefined],
+    ]);
+    expect(await refusal(running.client.settleColumns("works", {}))).toMatchObject({ status: 422 });
+  });
+});
+
 describe("declaring", () => {
   test("a source: names, readings and columns are checked, all at once", async () => {
     const found = await refusal(

@@ -81,6 +81,11 @@ describe("recogniseColumn", () => {
     expect(summary(...values)).toEqual(expected);
   });
 
+  test("amounts that mean some plausible days by chance are no dates", () => {
+    expect(summary(1_500, 47_125, 36_000, 139_500, 20_000, 61_250)[0]).toBe("none");
+    expect(summary(47_125, 36_000, 45_292)[0]).toBe("settled");
+  });
+
   test("settles nothing in silence: days and months that could be either are ambiguous", () => {
     const { verdict, rivals, evidence } = recogniseColumn([
       { value: "03/04/2024", count: 5 },

@@ -82,6 +82,8 @@ const SUSPECTS: ReadonlyMap<number, string> = new Map(
 const MOST_FORMS = 40;
 /** A column holds dates if this share of what is not blank fits. */
 const LEAST_SHARE = 0.5;
+/** Bare numbers are dates if nearly all mean plausible years: amounts fall in them by chance. */
+const LEAST_PLAUSIBLE = 0.95;
 /** A rival fits at least this share of what the best candidate fits. */
 const RIVAL_SHARE = 0.25;
 const MOST_EXAMPLES = 5;
@@ -247,7 +249,7 @@ function numericReadings(filled: readonly Filled[]): readonly Reading[] {
       const cell = instants.value.read(number);
       return cell.state === "dated" && cell.ms >= from && cell.ms < PLAUSIBLE_TO;
     });
-    if (plausible.length < numbers.length * LEAST_SHARE) return [];
+    if (plausible.length < numbers.length * LEAST_PLAUSIBLE) return [];
     const hasTimes = plausible.some((number) => !Number.isInteger(number));
     const kind = encoding !== "serial-1900" ? "instant" : hasTimes ? "local" : "date";
     return [{ kind, encoding }];

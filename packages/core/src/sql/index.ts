@@ -6,6 +6,7 @@ export {
   distinctStatement,
   pageFields,
   pageStatement,
+  rawTextStatement,
   unreadableStatement,
   type CountQuery,
   type PageFields,

@@ -154,6 +154,29 @@ export function unreadableStatement(
   );
 }
 
+/**
+ * The query of records' texts as they came, in the order of the key, after one: `k` the key, then
+ * the text of each column.
+ */
+export function rawTextStatement(
+  names: readonly string[],
+  after: SqlValue,
+  limit: number,
+  table: StoredTable,
+  dialect: Dialect,
+): Statement {
+  const key = nameOf(table.key);
+  const texts = names.map((name) => {
+    const { value, cell } = storedColumn(name, table);
+    return nameOf(cell?.raw ?? value);
+  });
+  const place = after === null ? sql`` : sql` WHERE ${key} > ${valueOf(after)}`;
+  return render(
+    sql`SELECT ${joined([key, ...texts], sql`, `)} FROM ${nameOf(table.table)}${place} ORDER BY ${key} LIMIT ${valueOf(limit)}`,
+    dialect,
+  );
+}
+
 function counted({ filter, cap }: CountQuery, table: StoredTable): Fragment {
   const where = whereOf(filter, table);
   const clause = where === null ? sql`` : sql` WHERE ${where}`;

@@ -16,8 +16,10 @@ const LONGEST_RECORD = 4_000_000;
 const LONGEST_HEADING = 128;
 
 /** One record of a delimited file. */
-interface FileRecord {
+export interface FileRecord {
   readonly cells: readonly string[];
+  /** The id that the record has already; else its key column gives one, or the database. */
+  readonly id?: string;
   /** The line of the file on which it ends, counted from 1. */
   readonly line: number;
 }
@@ -26,6 +28,8 @@ interface FileRecord {
 export interface OpenedFile {
   readonly headings: readonly string[];
   readonly records: AsyncIterable<FileRecord>;
+  /** Whether each record has its id already. */
+  readonly hasIds: boolean;
 }
 
 /** What was taken from a file. */
@@ -48,7 +52,7 @@ export async function openFile(body: Readable): Promise<OpenedFile> {
   const headings = first.value.cells.map((heading) => heading.trim());
   const faults = headingFaults(headings);
   if (faults.length > 0) throw problemOf(faults);
-  return { headings, records };
+  return { headings, records, hasIds: false };
 }
 
 /** Leaves the body open at the end, so that an early refusal can still be answered. */
@@ -117,7 +121,7 @@ export async function loadRecords(
     columnWriter(columns.get(heading) ?? { type: "text" }),
   );
   const keyIndex = key === null ? -1 : file.headings.indexOf(key);
-  const physical = insertColumns(table, key !== null);
+  const physical = insertColumns(table, key !== null || file.hasIds);
   const rowsAtOnce = Math.min(MOST_ROWS, Math.floor(MOST_PLACEHOLDERS / physical.length));
   let records = 0;
   await gateway.write(async (run) => {
@@ -149,11 +153,12 @@ export async function loadRecords(
 }
 
 function rowOf(
-  { cells, line }: FileRecord,
+  { cells, line, id }: FileRecord,
   writers: readonly ColumnWriter[],
   keyIndex: number,
 ): readonly SqlValue[] {
   const values = writers.flatMap((writer, index) => writer.write(cells[index] ?? "", line));
+  if (id !== undefined) return [id, ...values];
   return keyIndex < 0 ? values : [keyOf(cells[keyIndex] ?? "", line), ...values];
 }
 

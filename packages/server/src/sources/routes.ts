@@ -1,7 +1,7 @@
 import { Router } from "express";
 import { Problem, parse, pathParameter } from "../http/index.js";
 import { requireRole } from "../access/index.js";
-import { NEW_SOURCE } from "./schema.js";
+import { NEW_SOURCE, SETTLED } from "./schema.js";
 import type { Sources } from "./service.js";
 
 /** Declaring sources and taking their files; `mustNotUse` throws for a source in use. */
@@ -23,6 +23,11 @@ export function sourceRoutes(sources: Sources, mustNotUse: (source: string) => v
 
   router.get("/sources/:name/profile", requireRole("maker"), async (request, response) => {
     response.json(await sources.profile(pathParameter(request, "name")));
+  });
+
+  router.put("/sources/:name/readings", requireRole("owner"), async (request, response) => {
+    const { columns } = parse(SETTLED, request.body);
+    response.json(await sources.settle(pathParameter(request, "name"), columns));
   });
 
   router.delete("/sources/:name", requireRole("owner"), async (request, response) => {

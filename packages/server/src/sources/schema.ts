@@ -26,5 +26,12 @@ export const NEW_SOURCE = z.strictObject({
   columns: z.record(z.string().min(1).max(128), COLUMN).default({}),
 });
 
+/** How the columns of a source are to be understood from now on; those not named stay. */
+export const SETTLED = z.strictObject({
+  columns: z
+    .record(z.string().min(1).max(128), COLUMN)
+    .refine((columns) => Object.keys(columns).length > 0, "one column at least"),
+});
+
 export type NewSource = z.output<typeof NEW_SOURCE>;
 export type NewColumn = z.output<typeof COLUMN>;

@@ -22,8 +22,9 @@ import {
   type SourceDescription,
 } from "./columns.js";
 import { Source, SourceColumn } from "./entities.js";
-import { loadRecords, openFile } from "./load.js";
+import { loadRecords, openFile, type OpenedFile } from "./load.js";
 import { profileSource } from "./profile.js";
+import { rawRecords } from "./reread.js";
 import type { NewColumn, NewSource } from "./schema.js";
 import { createTable, isRecordsTable, storedTable, tableName } from "./tables.js";
 
@@ -132,32 +133,68 @@ export class Sources {
    * one is in, and a failure or a crash at any moment leaves them as they were.
    */
   async replaceRecords(name: string, body: Readable): Promise<LoadReport> {
-    this.need(name);
-    if (this.#busy.has(name)) {
-      throw new Problem("already-there", `A file is being taken into ${name} at this moment`);
-    }
-    this.#busy.add(name);
     try {
-      return await this.#replace(name, body);
+      return await this.#alone(name, async (source) => {
+        const declared = declaredColumns(source);
+        const file = await openFile(body);
+        const faults = columnFaults(file.headings, declared, source.keyColumn);
+        if (faults.length > 0) throw problemOf(faults);
+        return this.#fill(source, file, declared);
+      });
     } finally {
-      this.#busy.delete(name);
       // What is left of a refused file is read and dropped, so that the caller gets the answer.
       body.resume();
     }
   }
 
-  async #replace(name: string, body: Readable): Promise<LoadReport> {
-    const repository = this.dataSource.getRepository(Source);
-    const source = (await this.#find()).find((each) => each.name === name);
-    if (source === undefined) throw new Problem("not-found", `There is no source ${name}`);
-    const declared = new Map(source.columns.map((column) => [column.name, newColumn(column)]));
-    const file = await openFile(body);
-    const faults = columnFaults(file.headings, declared, source.keyColumn);
-    if (faults.length > 0) throw problemOf(faults);
+  /**
+   * Understands columns otherwise from now on: every cell is read anew from its text as it came,
+   * so that nothing has to be brought in again. As safe as taking a file.
+   */
+  async settle(name: string, columns: Readonly<Record<string, NewColumn>>): Promise<LoadReport> {
+    return this.#alone(name, async (source) => {
+      const declared = declaredColumns(source);
+      const known = [...declared.keys()];
+      const faults = Object.entries(columns).flatMap(([column, sent]) => {
+        const place = { path: `columns.${column}`, value: column };
+        if (!declared.has(column)) return [fault("column.unknown", { name: column, known }, place)];
+        return sent.type === "date" ? readingFaults(column, sent.reading) : [];
+      });
+      if (faults.length > 0) throw problemOf(faults);
+      const { table } = this.need(name);
+      if (table === null) {
+        throw new Problem("not-found", `The source ${name} has no records yet: import a file`);
+      }
+      for (const [column, sent] of Object.entries(columns)) declared.set(column, sent);
+      return this.#fill(source, rawRecords(table, this.gateway), declared);
+    });
+  }
 
+  /** Does something to a source that nothing else may do at the same time. */
+  async #alone<T>(name: string, work: (source: Source) => Promise<T>): Promise<T> {
+    this.need(name);
+    if (this.#busy.has(name)) {
+      throw new Problem("already-there", `Records are being taken into ${name} at this moment`);
+    }
+    this.#busy.add(name);
+    try {
+      const source = (await this.#find()).find((each) => each.name === name);
+      if (source === undefined) throw new Problem("not-found", `There is no source ${name}`);
+      return await work(source);
+    } finally {
+      this.#busy.delete(name);
+    }
+  }
+
+  /** Fills a fresh table with records, and makes it the source's own. */
+  async #fill(
+    source: Source,
+    file: OpenedFile,
+    declared: ReadonlyMap<string, NewColumn>,
+  ): Promise<LoadReport> {
     const load = source.loads + 1;
     // Counted first, so that a table name is never used twice, even after a crash.
-    await repository.update({ id: source.id }, { loads: load });
+    await this.dataSource.getRepository(Source).update({ id: source.id }, { loads: load });
     const columns = file.headings.map((heading) =>
       coreColumn(heading, declared.get(heading) ?? { type: "text" }),
     );
@@ -166,7 +203,7 @@ export class Sources {
     try {
       const loaded = await loadRecords(file, table, declared, source.keyColumn, this.gateway);
       await this.#swap(source, table.table, file.headings, declared, loaded.records);
-      return reportOf(name, loaded);
+      return reportOf(source.name, loaded);
     } catch (error) {
       await this.#drop(table.table);
       throw error;
@@ -225,6 +262,10 @@ export class Sources {
   #taken(name: string): boolean {
     return [...this.#known.keys()].some((each) => each.toLowerCase() === name.toLowerCase());
   }
+}
+
+function declaredColumns({ columns }: Source): Map<string, NewColumn> {
+  return new Map(columns.map((column) => [column.name, newColumn(column)]));
 }
 
 function readingFaults(name: string, reading: ReadingSent): Fault[] {

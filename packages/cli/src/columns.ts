@@ -1,0 +1,81 @@
+import type { NewSource } from "@orisma/client";
+import { DATE_ENCODINGS, type DateEncoding, type DateKind } from "@orisma/core";
+import type { Command } from "commander";
+import { collect } from "./context.js";
+
+/** How columns are to be understood, as options of a command. */
+export interface ColumnOptions {
+  readonly date: readonly string[];
+  readonly local: readonly string[];
+  readonly instant: readonly string[];
+  readonly integer: readonly string[];
+  readonly decimal: readonly string[];
+  readonly text: readonly string[];
+  readonly blank: readonly string[];
+  readonly locale: readonly string[];
+  readonly zone?: string;
+}
+
+/** Adds the options of {@link ColumnOptions} to a command. */
+export function withColumnOptions(command: Command): Command {
+  return command
+    .option("--date <column=pattern>", "a column of days; ISO 8601 without a pattern", collect, [])
+    .option("--local <column=pattern>", "a column of dates with wall-clock times", collect, [])
+    .option("--instant <column=pattern>", "a column of points in time", collect, [])
+    .option("--integer <column>", "a column of whole numbers", collect, [])
+    .option("--decimal <column>", "a column of decimal numbers", collect, [])
+    .option("--text <column>", "a column of text, as it is unless told", collect, [])
+    .option("--blank <spelling>", "a spelling of “no date”", collect, [])
+    .option("--zone <zone>", "time zone of points in time written without an offset")
+    .option("--locale <language>", "a language of month and day names", collect, []);
+}
+
+/** The columns that the options speak of. */
+export function columnsFrom(options: ColumnOptions): NonNullable<NewSource["columns"]> {
+  const columns: Record<string, NonNullable<NewSource["columns"]>[string]> = {};
+  const dates: readonly (readonly [DateKind, readonly string[]])[] = [
+    ["date", options.date],
+    ["local", options.local],
+    ["instant", options.instant],
+  ];
+  for (const [kind, specs] of dates) {
+    for (const spec of specs) {
+      const { name, encoding, patterns } = readDateSpec(spec);
+      columns[name] = {
+        type: "date",
+        reading: {
+          kind,
+          encoding,
+          ...(patterns.length === 0 ? {} : { patterns }),
+          ...(options.blank.length === 0 ? {} : { blanks: options.blank }),
+          ...(options.locale.length === 0 ? {} : { locales: options.locale }),
+          ...(options.zone === undefined ? {} : { zone: options.zone }),
+        },
+      };
+    }
+  }
+  for (const name of options.integer) columns[name] = { type: "integer" };
+  for (const name of options.decimal) columns[name] = { type: "decimal" };
+  for (const name of options.text) columns[name] = { type: "text" };
+  return columns;
+}
+
+interface DateSpec {
+  readonly name: string;
+  readonly encoding: DateEncoding;
+  readonly patterns: readonly string[];
+}
+
+/**
+ * `raised=dd/MM/yyyy`, several patterns with `|` between them, or `due=serial-1900`; `raised`
+ * alone is ISO 8601.
+ */
+function readDateSpec(spec: string): DateSpec {
+  const at = spec.indexOf("=");
+  if (at < 0) return { name: spec, encoding: "text", patterns: [] };
+  const [name, form] = [spec.slice(0, at), spec.slice(at + 1)];
+  const encoding = DATE_ENCODINGS.find((each) => each === form);
+  return encoding === undefined
+    ? { name, encoding: "text", patterns: form.split("|") }
+    : { name, encoding, patterns: [] };
+}
