@@ -5,7 +5,10 @@
 import { join } from "node:path";
 import { ROOT, bootstrap, node, run, timed } from "./bootstrap.mjs";
 
-const SCENARIOS = { records: "bench/dist/records/main.js" };
+const SCENARIOS = {
+  records: "bench/dist/records/main.js",
+  reading: "bench/dist/reading/main.js",
+};
 
 bootstrap(["database"]);
 timed("building the bench", () => node("typescript/bin/tsc", ["-b", "bench/tsconfig.build.json"]));

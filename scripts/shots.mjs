@@ -80,6 +80,19 @@ async function terminals(page) {
       "20",
     ],
     "cli-explain": ["explain", "works-raised", "--from", "2025-02-28", "--to", "2025-02-01"],
+    "cli-profile": ["profile", "works"],
+    "cli-read": [
+      "read",
+      "45292",
+      "45292.75",
+      "60",
+      "0.5",
+      "soon",
+      "--encoding",
+      "serial-1900",
+      "--kind",
+      "local",
+    ],
     "cli-bad-date": ["records", "works-raised", "--from", "31/02/2025", "--form", "2025-01-01"],
   };
   for (const [name, words] of Object.entries(commands)) {

@@ -53,12 +53,19 @@ export function readSerial(
   const number = numberOf(stored);
   const text = String(stored);
   if (number > 0 && number < 1) return { kind: "fault", fault: fault("date.timeOnly", { text }) };
+  const ms = serialMs(number, encoding);
+  if (Number.isNaN(ms)) return outOfRange(text, "days");
   const day = Math.floor(number);
-  const ms = (day + SERIAL_BASES[encoding]) * MS_PER_DAY + Math.round((number - day) * MS_PER_DAY);
-  if (!(number >= 0 && ms < END_MS)) return outOfRange(text, "days");
   const shifted = encoding === "serial-1900" && day <= LAST_SHIFTED_SERIAL;
   const notices = shifted ? [notice("serial.shifted", { serial: day, shown: shownAs(day) })] : [];
   return { kind: "fits", value: wallMs(ms), notices };
+}
+
+/** The wall-clock milliseconds of a day number; NaN where it is none. */
+export function serialMs(number: number, encoding: SerialEncoding): number {
+  const day = Math.floor(number);
+  const ms = (day + SERIAL_BASES[encoding]) * MS_PER_DAY + Math.round((number - day) * MS_PER_DAY);
+  return (number >= 1 || number === 0) && ms < END_MS ? ms : NaN;
 }
 
 function shownAs(day: number): string {

@@ -308,6 +308,7 @@ describe("dateOf", () => {
       { kind: "local", encoding: "text", patterns: ["dd/MM/yyyy HH:mm"] },
       { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"], zone: "Europe/London" },
       { kind: "date", encoding: "serial-1900", blanks: ["N/A"] },
+      { kind: "local", encoding: "serial-1904" },
     ];
     const texts = [
       "05/03/2024",
@@ -327,7 +328,7 @@ describe("dateOf", () => {
     for (const reading of readings) {
       const compiled = compileReading(reading);
       if (!compiled.ok) throw new Error("the reading has a fault");
-      for (const text of [...texts, null, 45_292.5]) {
+      for (const text of [...texts, null, 45_292.5, 0, 0.5, -1, 60, 2_958_466, NaN]) {
         const cell = compiled.value.read(text);
         expect([text, compiled.value.dateOf(text)]).toEqual([
           text,

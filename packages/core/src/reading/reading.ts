@@ -22,6 +22,7 @@ import { ENGLISH, namesOf, normalText } from "./names.js";
 import {
   readEpoch,
   readSerial,
+  serialMs,
   writeEpoch,
   writeSerial,
   type EpochEncoding,
@@ -139,23 +140,41 @@ export function compileReading(reading: Reading): Result<CompiledReading> {
     const cell = read(stored);
     return cell.state === "dated" ? cell.ms : NaN;
   };
-  const fixed = patterns.length === 1 ? (patterns[0]?.fixed ?? null) : null;
-  const isSimple =
-    reading.encoding === "text" && reading.kind !== "instant" && sentinels.length === 0;
   return success({
     kind: reading.kind,
     read,
-    dateOf:
-      fixed === null || !isSimple
-        ? plain
-        : (stored) => {
-            if (typeof stored !== "string" || stored.length <= longestBlank) return plain(stored);
-            const wall = fixed(stored);
-            if (wall === null) return plain(stored);
-            return reading.kind === "date" ? Math.floor(wall / MS_PER_DAY) * MS_PER_DAY : wall;
-          },
+    dateOf: shortWay(reading, patterns, longestBlank, plain) ?? plain,
     write: valueWriter(reading.encoding, patterns, clock),
   });
+}
+
+/**
+ * A reader of dates alone that makes no objects, where the reading allows for one: a single
+ * pattern of fixed form, or day numbers. What is not plain goes the long way.
+ */
+function shortWay(
+  { kind, encoding, zone, blanks = [], sentinels = [] }: Reading,
+  patterns: readonly TextPattern[],
+  longestBlank: number,
+  plain: CompiledReading["dateOf"],
+): CompiledReading["dateOf"] | null {
+  if (sentinels.length > 0 || (kind === "instant" && zone !== undefined)) return null;
+  const ofKind =
+    kind === "date"
+      ? (wall: number) => Math.floor(wall / MS_PER_DAY) * MS_PER_DAY
+      : (wall: number) => wall;
+  if (encoding === "serial-1900" || encoding === "serial-1904") {
+    if (blanks.length > 0) return null;
+    return (stored) =>
+      typeof stored === "number" ? ofKind(serialMs(stored, encoding)) : plain(stored);
+  }
+  const fixed = patterns.length === 1 ? (patterns[0]?.fixed ?? null) : null;
+  if (fixed === null || encoding !== "text" || kind === "instant") return null;
+  return (stored) => {
+    if (typeof stored !== "string" || stored.length <= longestBlank) return plain(stored);
+    const wall = fixed(stored);
+    return wall === null ? plain(stored) : ofKind(wall);
+  };
 }
 
 function zoneOf({ zone }: Reading, faults: Fault[]): Zone | null {

@@ -1,0 +1,81 @@
+/**
+ * Reading and recognising dates in the core: against a general date library's pattern parser,
+ * against the engine's own, and recognition against one pass of the compiled reader.
+ */
+import { cpus, release } from "node:os";
+import { compileReading, recogniseColumn, type CompiledReading, type Reading } from "@orisma/core";
+import { parse } from "date-fns";
+import { median } from "../measure.js";
+
+const VALUES = Number(process.env.BENCH_ROWS ?? 1_000_000);
+/** The library is so much slower that a share of the values is enough. */
+const LIBRARY_SHARE = 50;
+const PASSES = Number(process.env.BENCH_PASSES ?? 7);
+
+const days = Array.from({ length: VALUES }, (_, index) => {
+  const [date = "", time = ""] = new Date(Date.UTC(1990, 0, 1) + index * 1_100_007)
+    .toISOString()
+    .split("T");
+  const [year = "", month = "", day = ""] = date.split("-");
+  return {
+    iso: `${date}T${time.slice(0, 8)}`,
+    dayFirst: `${day}/${month}/${year} ${time.slice(0, 5)}`,
+  };
+});
+const iso = days.map((each) => each.iso);
+const dayFirst = days.map((each) => each.dayFirst);
+const few = dayFirst.slice(0, VALUES / LIBRARY_SHARE);
+const serials = Float64Array.from(days, (_, index) => 30_000 + index / 64);
+const counted = dayFirst.map((value) => ({ value, count: 1 }));
+
+const dayFirstReader = reader({ kind: "local", encoding: "text", patterns: ["dd/MM/yyyy HH:mm"] });
+const isoReader = reader({ kind: "local", encoding: "text", patterns: ["yyyy-MM-dd'T'HH:mm:ss"] });
+const serialReader = reader({ kind: "local", encoding: "serial-1900" });
+const origin = new Date(0);
+
+const tasks: Readonly<Record<string, () => void>> = {
+  "dd/MM/yyyy HH:mm": () => dayFirst.forEach((text) => dayFirstReader.dateOf(text)),
+  "the same, library": () =>
+    few.forEach((text) => parse(text, "dd/MM/yyyy HH:mm", origin).getTime()),
+  "ISO 8601 by pattern": () => iso.forEach((text) => isoReader.dateOf(text)),
+  "ISO 8601, Date.parse": () => iso.forEach((text) => Date.parse(`${text}Z`)),
+  "day numbers": () => {
+    const out = new Float64Array(serials.length);
+    for (let index = 0; index < serials.length; index++)
+      out[index] = serialReader.dateOf(serials[index] ?? 0);
+  },
+  recognise: () => recogniseColumn(counted),
+};
+
+const times = new Map<string, number[]>(Object.keys(tasks).map((name) => [name, []]));
+for (let pass = 0; pass <= PASSES; pass++) {
+  for (const [name, task] of Object.entries(tasks)) {
+    const started = performance.now();
+    task();
+    // The first pass warms up.
+    if (pass > 0) times.get(name)?.push(performance.now() - started);
+  }
+}
+
+const ms = (name: string) => median(times.get(name) ?? []);
+const library = ms("the same, library") * LIBRARY_SHARE;
+process.stdout.write(
+  [
+    `Reading ${VALUES} values; ${PASSES} passes in turn, medians.`,
+    `${cpus()[0]?.model ?? "processor"} x ${cpus().length}, Linux ${release()}, Node ${process.version}.`,
+    "",
+    ...Object.keys(tasks).map((name) => `${name.padEnd(24)}${ms(name).toFixed(0).padStart(6)} ms`),
+    "",
+    `one pattern / the library's parser: ${(library / ms("dd/MM/yyyy HH:mm")).toFixed(1)} times as fast`,
+    `ISO 8601 by pattern / Date.parse: ${(ms("ISO 8601, Date.parse") / ms("ISO 8601 by pattern")).toFixed(2)} times as fast`,
+    `day numbers: ${(VALUES / ms("day numbers") / 1_000).toFixed(1)} million a second`,
+    `recognising a column / one pass of its reader: ${(ms("recognise") / ms("dd/MM/yyyy HH:mm")).toFixed(1)} times as long`,
+    "",
+  ].join("\n"),
+);
+
+function reader(reading: Reading): CompiledReading {
+  const compiled = compileReading(reading);
+  if (compiled.ok) return compiled.value;
+  throw new Error("the reading has a fault");
+}
