@@ -40,8 +40,7 @@ const PROSE: { [Code in NoticeCode]: (facts: NoticeFacts[Code]) => string } = {
     `${wall} happens twice in ${zone}; the ${taken} one was taken, so that nothing is left out`,
   "edge.skipped": ({ wall, zone, instant }) =>
     `${wall} does not exist in ${zone}, where the clocks jump over it; ${instant} was taken`,
-  "serial.shifted": ({ serial, shown }) =>
-    `for the day number ${serial} a spreadsheet shows ${shown}, because it counts a 29 February 1900`,
+  "serial.shifted": ({ serial, shown }) => `for ${serial} a spreadsheet shows ${shown}`,
   "value.trimmed": ({ parameter }) => `white space around the value of “${parameter}” was left out`,
 };
 
