@@ -17,13 +17,8 @@ import {
   type RenderedNotice,
   type Result,
 } from "../faults/index.js";
-import {
-  compileReading,
-  type Cell,
-  type CellState,
-  type DateKind,
-  type Reading,
-} from "./reading.js";
+import type { Cell, CellState, DateKind } from "./cell.js";
+import { compileReading, type Reading } from "./reading.js";
 
 /** What one value is under a reading, as it is sent. */
 export interface ReadAnswer {

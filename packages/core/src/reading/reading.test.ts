@@ -1,7 +1,8 @@
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { isoInstant, isoWall, epochMs, wallMs } from "../calendar/index.js";
-import { DATE_ENCODINGS, DATE_KINDS, compileReading, type Reading } from "./reading.js";
+import { DATE_KINDS } from "./cell.js";
+import { DATE_ENCODINGS, compileReading, type Reading } from "./reading.js";
 
 function cells(
   reading: Reading,

@@ -1,22 +1,17 @@
 import {
   MS_PER_DAY,
   UTC,
-  dayOf,
-  dayStart,
-  epochMs,
   findZone,
+  dayOf,
   isoDay,
-  isoInstant,
   isoTime,
-  isoWall,
   readWall,
-  wallAt,
-  wallMs,
-  type EpochMs,
   type WallMs,
   type Zone,
 } from "../calendar/index.js";
-import { failure, fault, success, type Fault, type Notice, type Result } from "../faults/index.js";
+import { failure, fault, success, type Fault, type Result } from "../faults/index.js";
+import { unreadable, type Cell, type DateKind } from "./cell.js";
+import { Clock } from "./clock.js";
 import { readIsoDate } from "./iso.js";
 import { ENGLISH, namesOf, normalText } from "./names.js";
 import {
@@ -28,13 +23,8 @@ import {
   type EpochEncoding,
   type SerialEncoding,
 } from "./numbers.js";
-import type { FixedReader } from "./pattern-fixed.js";
-import { compilePattern, type DatePattern, type PatternReading } from "./pattern.js";
-import { readInternetDate } from "./rfc5322.js";
-
-/** What a date value means: a calendar day, a wall-clock time, or a point in time. */
-export const DATE_KINDS = ["date", "local", "instant"] as const;
-export type DateKind = (typeof DATE_KINDS)[number];
+import { compilePattern } from "./pattern.js";
+import { ISO_8601, RFC_5322, asTextPattern, type TextPattern } from "./text-pattern.js";
 
 /** How a date value is stored. */
 export const DATE_ENCODINGS = [
@@ -68,18 +58,6 @@ export interface Reading {
   /** The first of the hundred years that two digits can mean, 1 to 9900. */
   readonly twoDigitYearFrom?: number;
 }
-
-/**
- * What a cell is under a reading. `ms` is milliseconds since 1970-01-01T00:00: on the wall
- * clock for `date` (at 00:00) and `local`, in universal time for `instant`.
- */
-export type Cell =
-  | { readonly state: "dated"; readonly ms: number; readonly notices?: readonly Notice[] }
-  | { readonly state: "blank" }
-  | { readonly state: "unreadable"; readonly fault: Fault };
-
-/** The three states of a cell; every cell is in just one of them. */
-export type CellState = Cell["state"];
 
 /** A reading made ready for use. */
 export interface CompiledReading {
@@ -185,15 +163,6 @@ function zoneOf({ zone }: Reading, faults: Fault[]): Zone | null {
   return null;
 }
 
-/** Reads text in one way. */
-interface TextPattern {
-  read(text: string): PatternReading;
-  /** The short way, for a pattern of fixed form. */
-  readonly fixed: FixedReader | null;
-  /** Writes a time of a kind, given on the wall clock and as a point in time. */
-  write(wall: WallMs, instant: EpochMs, kind: DateKind): string;
-}
-
 function patternsOf(reading: Reading, faults: Fault[]): readonly TextPattern[] {
   const found = namesOf(reading.locales ?? []);
   if (!found.ok) faults.push(...found.faults);
@@ -211,108 +180,6 @@ function patternsOf(reading: Reading, faults: Fault[]): readonly TextPattern[] {
     faults.push(...compiled.faults);
     return [];
   });
-}
-
-function asTextPattern(pattern: DatePattern): TextPattern {
-  return {
-    read: (text) => {
-      const found = pattern.read(text);
-      if (found.kind !== "other") return found;
-      return { kind: "other", pattern: pattern.pattern };
-    },
-    fixed: pattern.fixed,
-    write: (wall, instant) => pattern.write(wall, wall - instant),
-  };
-}
-
-const ISO_8601: TextPattern = {
-  fixed: null,
-  read(text) {
-    const written = readIsoDate(text);
-    if (!written.ok) {
-      return { kind: "fault", fault: written.faults[0] ?? fault("date.form", { text }) };
-    }
-    const { precision, start, offset } = written.value;
-    // A stored value must name a day at least: a month is not one.
-    const isCoarse = precision === "year" || precision === "quarter";
-    if (isCoarse || precision === "month" || precision === "week") {
-      return { kind: "fault", fault: fault("date.form", { text }) };
-    }
-    return { kind: "fits", wall: start, offset };
-  },
-  write(wall, instant, kind) {
-    if (kind === "instant") return isoInstant(instant);
-    return kind === "date" ? isoDay(dayOf(wall)) : isoWall(wall);
-  },
-};
-
-const RFC_5322: TextPattern = {
-  fixed: null,
-  read: readInternetDate,
-  write: (_wall, instant) => new Date(instant).toUTCString(),
-};
-
-/** Brings what was read to the kind of a reading, and back. */
-class Clock {
-  constructor(
-    readonly kind: DateKind,
-    readonly zone: Zone | null,
-  ) {}
-
-  /** A cell for a wall-clock time, with the offset that was written, if any. */
-  fromWall(wall: WallMs, offset: number | null, text: string): Cell {
-    if (offset !== null) return this.fromOffset(wall, offset, text);
-    switch (this.kind) {
-      case "date":
-        return { state: "dated", ms: dayStart(dayOf(wall)) };
-      case "local":
-        return { state: "dated", ms: wall };
-      case "instant":
-        return this.#instantOf(wall, text);
-    }
-  }
-
-  fromOffset(wall: WallMs, offset: number, text: string): Cell {
-    const instant = epochMs(wall - offset);
-    if (this.kind === "instant") return { state: "dated", ms: instant };
-    // On which day it lies depends on whose clock is meant.
-    if (this.zone === null) return unreadable(fault("date.offsetRefused", { text }));
-    return this.fromInstant(instant);
-  }
-
-  /** A cell for a point in time, seen in the reading's zone. */
-  fromInstant(instant: EpochMs): Cell {
-    if (this.kind === "instant") return { state: "dated", ms: instant };
-    const wall = wallAt(this.zone ?? UTC, instant);
-    return { state: "dated", ms: this.kind === "date" ? dayStart(dayOf(wall)) : wall };
-  }
-
-  #instantOf(wall: WallMs, text: string): Cell {
-    if (this.zone === null) return unreadable(fault("date.form", { text }));
-    const found = readWall(this.zone, wall);
-    switch (found.kind) {
-      case "once":
-        return { state: "dated", ms: found.instant };
-      case "twice":
-        // The first of the two, as RFC 5545 section 3.3.5 has it.
-        return { state: "dated", ms: found.earlier };
-      case "never":
-        return unreadable(fault("date.skipped", { text, zone: this.zone.id }));
-    }
-  }
-
-  /** The wall-clock time of a cell's `ms`, in the zone in which {@link fromWall} reads it. */
-  wallOf(ms: number): WallMs {
-    return this.kind === "instant" ? wallAt(this.zone ?? UTC, epochMs(ms)) : wallMs(ms);
-  }
-
-  /** The point in time of a cell's `ms`; for a day its first moment. */
-  instantOf(ms: number): EpochMs {
-    if (this.kind === "instant") return epochMs(ms);
-    const found = readWall(this.zone ?? UTC, wallMs(ms));
-    if (found.kind === "never") return found.change;
-    return found.kind === "once" ? found.instant : found.earlier;
-  }
 }
 
 function sentinelsOf({ sentinels = [] }: Reading, clock: Clock, faults: Fault[]) {
@@ -435,8 +302,4 @@ function valueWriter(
     case "epoch-us":
       return (ms) => writeEpoch(clock.instantOf(ms), encoding);
   }
-}
-
-function unreadable(found: Fault): Cell {
-  return { state: "unreadable", fault: found };
 }

@@ -1,0 +1,65 @@
+import {
+  dayOf,
+  isoDay,
+  isoInstant,
+  isoWall,
+  type EpochMs,
+  type WallMs,
+} from "../calendar/index.js";
+import { fault } from "../faults/index.js";
+import type { DateKind } from "./cell.js";
+import { readIsoDate } from "./iso.js";
+import type { FixedReader } from "./pattern-fixed.js";
+import type { DatePattern, PatternReading } from "./pattern.js";
+import { readInternetDate } from "./rfc5322.js";
+
+/** Reads text in one way. */
+export interface TextPattern {
+  read(text: string): PatternReading;
+  /** The short way, for a pattern of fixed form. */
+  readonly fixed: FixedReader | null;
+  /** Writes a time of a kind, given on the wall clock and as a point in time. */
+  write(wall: WallMs, instant: EpochMs, kind: DateKind): string;
+}
+
+/** A compiled pattern as one of the ways in which text is read. */
+export function asTextPattern(pattern: DatePattern): TextPattern {
+  return {
+    read: (text) => {
+      const found = pattern.read(text);
+      if (found.kind !== "other") return found;
+      return { kind: "other", pattern: pattern.pattern };
+    },
+    fixed: pattern.fixed,
+    write: (wall, instant) => pattern.write(wall, wall - instant),
+  };
+}
+
+/** ISO 8601 at the precision of a day or finer. */
+export const ISO_8601: TextPattern = {
+  fixed: null,
+  read(text) {
+    const written = readIsoDate(text);
+    if (!written.ok) {
+      return { kind: "fault", fault: written.faults[0] ?? fault("date.form", { text }) };
+    }
+    const { precision, start, offset } = written.value;
+    // A stored value must name a day at least: a month is not one.
+    const isCoarse = precision === "year" || precision === "quarter";
+    if (isCoarse || precision === "month" || precision === "week") {
+      return { kind: "fault", fault: fault("date.form", { text }) };
+    }
+    return { kind: "fits", wall: start, offset };
+  },
+  write(wall, instant, kind) {
+    if (kind === "instant") return isoInstant(instant);
+    return kind === "date" ? isoDay(dayOf(wall)) : isoWall(wall);
+  },
+};
+
+/** The dates of mail and HTTP headers. */
+export const RFC_5322: TextPattern = {
+  fixed: null,
+  read: readInternetDate,
+  write: (_wall, instant) => new Date(instant).toUTCString(),
+};
