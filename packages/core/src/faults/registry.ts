@@ -46,4 +46,17 @@ export interface FaultFacts {
   "parameter.precision": { readonly column: string };
   "pair.incomplete": { readonly pair: string };
   "document.shape": { readonly reason: string };
+  /** What a file turned out to be, where it is no table. */
+  "file.type": { readonly found: string };
+  "file.encoding": { readonly reason: string; readonly known: readonly string[] };
+  /** The line is null where the file as a whole is at fault. */
+  "file.broken": { readonly line: number | null; readonly reason: string };
+  "file.headings": { readonly reason: string };
+  "file.sheet": { readonly reason: string; readonly sheets: readonly string[] };
+  "file.limit": { readonly reason: string; readonly most: string };
+  "file.same": { readonly load: number; readonly takenAt: string };
+  "row.cells": { readonly found: number; readonly expected: number };
+  "row.place": { readonly reason: string };
+  "row.key": { readonly reason: string };
+  "row.form": { readonly reason: string };
 }

@@ -178,6 +178,27 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `the pair “${pair}” needs one parameter with “from” or “after” and one with “to” or “before”, on one column`,
   }),
   "document.shape": ({ reason }) => ({ message: reason }),
+  "file.type": ({ found }) => ({
+    message: `the file is ${found}, not a table of records`,
+    accepted: "delimited text such as CSV, NDJSON, a JSON array of objects, XLSX, ODS",
+  }),
+  "file.encoding": ({ reason, known }) => ({ message: reason, accepted: known.join(", ") }),
+  "file.broken": ({ line, reason }) => ({
+    message: line === null ? reason : `line ${line}: ${reason}`,
+  }),
+  "file.headings": ({ reason }) => ({ message: reason }),
+  "file.sheet": ({ reason, sheets }) => ({ message: reason, accepted: sheets.join(", ") }),
+  "file.limit": ({ reason, most }) => ({ message: reason, accepted: most }),
+  "file.same": ({ load, takenAt }) => ({
+    message: `this very file was taken already, as load ${load} at ${takenAt}`,
+    accepted: "another file, or again=yes to take it once more",
+  }),
+  "row.cells": ({ found, expected }) => ({
+    message: `${found} ${found === 1 ? "cell" : "cells"} where there are ${expected} headings`,
+  }),
+  "row.place": ({ reason }) => ({ message: reason }),
+  "row.key": ({ reason }) => ({ message: reason }),
+  "row.form": ({ reason }) => ({ message: reason }),
 };
 
 /** Puts a fault into words: what, where, what came, what is accepted, the nearest right name. */

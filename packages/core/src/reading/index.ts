@@ -1,6 +1,13 @@
 export { DATE_KINDS, type Cell, type CellState, type DateKind } from "./cell.js";
 export { dateText, readValues, type ReadAnswer } from "./answers.js";
 export { readIsoDate, type Precision, type WrittenDate } from "./iso.js";
+export {
+  PLAUSIBLE_YEARS,
+  dateQuality,
+  type Conspicuous,
+  type DateQuality,
+  type TimeBucket,
+} from "./quality.js";
 export { LOCALES, type Locale } from "./names.js";
 export {
   DATE_ENCODINGS,

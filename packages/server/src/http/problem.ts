@@ -82,6 +82,17 @@ const PROBLEM_OF_FAULT: Readonly<Record<FaultCode, ProblemName>> = {
   "name.unknown": "not-found",
   "pair.incomplete": "invalid-value",
   "document.shape": "invalid-value",
+  "file.type": "invalid-value",
+  "file.encoding": "invalid-value",
+  "file.broken": "invalid-value",
+  "file.headings": "invalid-value",
+  "file.sheet": "invalid-value",
+  "file.limit": "too-large",
+  "file.same": "already-there",
+  "row.cells": "invalid-value",
+  "row.place": "invalid-value",
+  "row.key": "invalid-value",
+  "row.form": "invalid-value",
 };
 
 /** The body of a problem document (RFC 9457, section 3). */
