@@ -20,11 +20,13 @@ export interface TestService {
 }
 
 /** Starts a service on a fresh database of the run's MariaDB. */
-export async function startTestService(options: { now?: () => number } = {}): Promise<TestService> {
+export async function startTestService(
+  options: { now?: () => number; inbox?: string } = {},
+): Promise<TestService> {
   const login = await freshDatabase();
   const state = mkdtempSync(join(tmpdir(), "orisma-state-"));
   const service = await startService({
-    settings: { host: "127.0.0.1", port: 0, state, database: login },
+    settings: { host: "127.0.0.1", port: 0, state, database: login, inbox: options.inbox ?? null },
     tell: () => undefined,
     onCrash: () => undefined,
     consoleFolder: join(ROOT, "packages/console/dist"),

@@ -37,6 +37,6 @@ export async function loadDemo(service: {
     const isThere = error instanceof OrismaError && error.status === 409;
     if (!isThere) throw error;
   });
-  await client.replaceRecords("works", worksCsv(DEMO_SEED, today));
+  await client.takeFile("works", worksCsv(DEMO_SEED, today));
   await client.declareListing("works-raised", WORKS_RAISED);
 }

@@ -161,7 +161,7 @@ async function bringRows(client: OrismaClient): Promise<void> {
     const state = ["planned", "in hand", "finished", "cancelled"][index % 4] ?? "";
     return `W-${String(index).padStart(7, "0")},${raised},Grease the paddle gear ${index % 97},${state},${(index * 37) % 99_991}\n`;
   });
-  await client.replaceRecords("works", `order,raised,task,status,cost\n${lines.join("")}`);
+  await client.takeFile("works", `order,raised,task,status,cost\n${lines.join("")}`);
   await client.declareListing("works", {
     source: "works",
     zone: "Europe/London",

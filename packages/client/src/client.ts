@@ -1,14 +1,23 @@
 import type { Explanation, ReadAnswer, Reading, RecordsAnswer, SourceProfile } from "@orisma/core";
 import { OrismaError, problemFrom } from "./error.js";
 import type {
+  ColumnPreview,
+  FileLook,
+  FileOptions,
   KeyDescription,
   ListingDescription,
   ListingDetails,
+  LoadDescription,
+  LoadProgress,
   LoadReport,
   NewListing,
   NewSource,
+  RefusedRow,
+  RepairedCell,
   Role,
   SourceDescription,
+  TakeOptions,
+  WatchedFile,
 } from "./shapes.js";
 
 /** Parameters of a listing, by name; undefined ones are not sent, a list is sent repeated. */
@@ -24,9 +33,10 @@ export interface ClientOptions {
 }
 
 interface Call {
-  readonly method?: "GET" | "POST" | "PUT" | "DELETE";
+  readonly method?: "GET" | "POST" | "PUT" | "PATCH" | "DELETE";
   readonly json?: unknown;
   readonly file?: BodyInit;
+  readonly accept?: string;
   readonly signal?: AbortSignal | undefined;
 }
 
@@ -90,12 +100,12 @@ export class OrismaClient {
   }
 
   source(name: string): Promise<SourceDescription> {
-    return this.#json(`/v1/sources/${encodeURIComponent(name)}`);
+    return this.#json(sourceAddress(name));
   }
 
   /** How each column of a source is written, with the evidence. */
   profile(name: string): Promise<SourceProfile> {
-    return this.#json(`/v1/sources/${encodeURIComponent(name)}/profile`);
+    return this.#json(`${sourceAddress(name)}/profile`);
   }
 
   /** Declares a source, which has no records until a file is taken. */
@@ -103,20 +113,97 @@ export class OrismaClient {
     return this.#json("/v1/sources", { method: "POST", json: source });
   }
 
-  /** Takes a CSV file as all the records of a source. */
-  replaceRecords(name: string, file: BodyInit, signal?: AbortSignal): Promise<LoadReport> {
-    const address = `/v1/sources/${encodeURIComponent(name)}/records`;
-    return this.#json(address, { method: "PUT", file, signal });
+  /** Looks at a file without storing anything: what it is, its sheets, its headings. */
+  lookAtFile(file: BodyInit, options: FileOptions = {}, signal?: AbortSignal): Promise<FileLook> {
+    return this.#json(`/v1/files/look${queryOf({ ...options })}`, { method: "POST", file, signal });
+  }
+
+  /**
+   * Takes a file as the records of a source: CSV and other delimited text, JSON, NDJSON, XLSX
+   * or ODS. Aborting leaves the records as they were.
+   */
+  takeFile(
+    name: string,
+    file: BodyInit,
+    { mode = "replace", ...options }: TakeOptions = {},
+    signal?: AbortSignal,
+  ): Promise<LoadReport> {
+    const method = ({ replace: "PUT", append: "POST", update: "PATCH" } as const)[mode];
+    const address = `${sourceAddress(name)}/records${queryOf(options)}`;
+    return this.#json(address, { method, file, signal });
+  }
+
+  /** The load that runs on a source, and those of the past, the latest first. */
+  loads(
+    name: string,
+    signal?: AbortSignal,
+  ): Promise<{
+    readonly running: LoadProgress | null;
+    readonly loads: readonly LoadDescription[];
+  }> {
+    return this.#json(`${sourceAddress(name)}/loads`, { signal });
+  }
+
+  /** Ends the load that runs on a source; the records stay as they were. */
+  async cancelLoad(name: string): Promise<void> {
+    await this.#call(`${sourceAddress(name)}/loads/running`, { method: "DELETE" });
+  }
+
+  /** The rows of a load that could not be taken at all. */
+  async refusedRows(name: string, load: number): Promise<readonly RefusedRow[]> {
+    const address = `${sourceAddress(name)}/loads/${load}/refused`;
+    return (await this.#json<{ refused: RefusedRow[] }>(address)).refused;
+  }
+
+  /** The same as a CSV file, which can be taken once it is repaired. */
+  async refusedCsv(name: string, load: number): Promise<string> {
+    const address = `${sourceAddress(name)}/loads/${load}/refused`;
+    return (await this.#call(address, { accept: "text/csv" })).text();
+  }
+
+  /** Makes the records what they were before the last load; a second time undoes it. */
+  restoreRecords(name: string): Promise<LoadReport> {
+    return this.#json(`${sourceAddress(name)}/restore`, { method: "POST", json: {} });
+  }
+
+  /** Takes a file of the service's inbox again whenever it changes; null ends that. */
+  watchFile(
+    name: string,
+    watch: (Pick<WatchedFile, "file"> & Partial<WatchedFile>) | null,
+  ): Promise<SourceDescription> {
+    const address = `${sourceAddress(name)}/watch`;
+    return watch === null
+      ? this.#json(address, { method: "DELETE" })
+      : this.#json(address, { method: "PUT", json: watch });
+  }
+
+  /** What columns would come to if they were settled so; nothing is stored. */
+  async previewColumns(
+    name: string,
+    columns: NonNullable<NewSource["columns"]>,
+    signal?: AbortSignal,
+  ): Promise<Readonly<Record<string, ColumnPreview>>> {
+    const address = `${sourceAddress(name)}/readings/preview`;
+    const call = { method: "POST", json: { columns }, signal } as const;
+    return (await this.#json<{ columns: Record<string, ColumnPreview> }>(address, call)).columns;
+  }
+
+  /** Gives one cell of one record another text; null empties it. */
+  repairCell(
+    name: string,
+    cell: { readonly id: string | number; readonly column: string; readonly value: string | null },
+  ): Promise<RepairedCell> {
+    return this.#json(`${sourceAddress(name)}/cells`, { method: "PATCH", json: cell });
   }
 
   /** Understands columns of a source otherwise, from their texts as they came. */
   settleColumns(name: string, columns: NonNullable<NewSource["columns"]>): Promise<LoadReport> {
-    const address = `/v1/sources/${encodeURIComponent(name)}/readings`;
+    const address = `${sourceAddress(name)}/readings`;
     return this.#json(address, { method: "PUT", json: { columns } });
   }
 
   async removeSource(name: string): Promise<void> {
-    await this.#call(`/v1/sources/${encodeURIComponent(name)}`, { method: "DELETE" });
+    await this.#call(sourceAddress(name), { method: "DELETE" });
   }
 
   /** Reads values under a reading, without any source. */
@@ -170,13 +257,14 @@ export class OrismaClient {
     return (await response.json()) as T;
   }
 
-  async #call(address: string, { method = "GET", json, file, signal }: Call): Promise<Response> {
-    const headers: Record<string, string> = { Accept: "application/json" };
+  async #call(address: string, call: Call): Promise<Response> {
+    const { method = "GET", json, file, accept = "application/json", signal } = call;
+    const headers: Record<string, string> = { Accept: accept };
     if (this.options.key !== undefined) headers.Authorization = `Bearer ${this.options.key}`;
     const csrf = method === "GET" ? null : (this.options.csrf?.() ?? null);
     if (csrf !== null) headers["X-CSRF-Token"] = csrf;
     if (json !== undefined) headers["Content-Type"] = "application/json";
-    if (file !== undefined) headers["Content-Type"] = "text/csv";
+    if (file !== undefined) headers["Content-Type"] = "application/octet-stream";
     const body = json === undefined ? file : JSON.stringify(json);
     const response = await fetch(`${this.options.url}${address}`, {
       method,
@@ -191,6 +279,26 @@ export class OrismaClient {
     const problem = await problemFrom(response);
     throw new OrismaError(problem?.detail ?? response.statusText, response.status, problem);
   }
+}
+
+function sourceAddress(name: string): string {
+  return `/v1/sources/${encodeURIComponent(name)}`;
+}
+
+type Option = string | number | boolean | readonly string[] | undefined;
+
+/** Options as the parameters of an address. */
+function queryOf(options: Readonly<Record<string, Option>>): string {
+  const query = new URLSearchParams();
+  for (const [name, given] of Object.entries(options)) {
+    if (given === undefined) continue;
+    const values = typeof given === "object" ? given : [given];
+    for (const value of values) {
+      query.append(name, value === true ? "yes" : value === false ? "no" : String(value));
+    }
+  }
+  const text = query.toString();
+  return text === "" ? "" : `?${text}`;
 }
 
 function addressOf(

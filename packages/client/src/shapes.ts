@@ -1,4 +1,10 @@
-import type { ListingDeclaration, Reading, RenderedFault } from "@orisma/core";
+import type {
+  ColumnSample,
+  DateQuality,
+  ListingDeclaration,
+  Reading,
+  RenderedFault,
+} from "@orisma/core";
 
 /** What a key allows, from most to least. */
 export type Role = "owner" | "maker" | "reader";
@@ -26,7 +32,25 @@ export interface SourceDescription {
   readonly records: number;
   /** Null until a file was taken. */
   readonly loadedAt: string | null;
+  /** The load that its records come from; null until a file was taken. */
+  readonly load: number | null;
+  /** What can be restored, or null. */
+  readonly before: { readonly load: number | null; readonly records: number } | null;
+  /** A file that the service takes again when it changes, or null. */
+  readonly watch: WatchedFile | null;
   readonly columns: readonly SourceColumn[];
+}
+
+/** How a file is taken: instead of the records, besides them, or over those of the same keys. */
+export type LoadMode = "replace" | "append" | "update";
+
+/** A file of the service's inbox that it takes by itself. */
+export interface WatchedFile {
+  readonly file: string;
+  readonly mode: LoadMode;
+  /** Seconds between two looks at it. */
+  readonly every: number;
+  readonly options: Readonly<Record<string, string>>;
 }
 
 /** A source to be declared: columns that are not named are text. */
@@ -45,7 +69,21 @@ export interface NewSource {
 /** What was made of a file, column by column; text columns are taken as they are. */
 export interface LoadReport {
   readonly source: string;
+  /** Null where no file was taken. */
+  readonly load: number | null;
+  /** Records of the source now. */
   readonly records: number;
+  /** Records that are new, and that are others than before by their key. */
+  readonly added: number;
+  readonly changed: number;
+  /** Rows of the file that could not be taken at all. */
+  readonly refused: number;
+  /** How the file was read. */
+  readonly file?: FileDescription & { readonly headings: readonly string[] };
+  /** Columns with cells that the sheet shows as dates. */
+  readonly dateCells?: Readonly<Record<string, DateCells>>;
+  /** Whether the same file had been taken before, so that nothing was done. */
+  readonly unchanged?: boolean;
   readonly columns: Readonly<
     Record<
       string,
@@ -58,6 +96,133 @@ export interface LoadReport {
       }
     >
   >;
+}
+
+/** How a file was read. */
+export interface FileDescription {
+  readonly format: FileFormat;
+  readonly encoding?: string;
+  readonly delimiter?: string;
+  readonly sheet?: string;
+  /** The line on which the headings end; 0 for a file without any. */
+  readonly headingLine: number;
+  /** Texts above the headings. */
+  readonly above: readonly string[];
+  /** What was decided about the file that its sender may want to know. */
+  readonly remarks: readonly string[];
+}
+
+/** The forms in which a file's records can be written. */
+export type FileFormat = "delimited" | "ndjson" | "json" | "xlsx" | "ods";
+
+/** Cells that a sheet shows as dates, and how it stores them. */
+export interface DateCells {
+  readonly count: number;
+  readonly encoding: "serial-1900" | "serial-1904" | "text";
+}
+
+/** A file, looked at without anything being stored. */
+export interface FileLook extends FileDescription {
+  readonly bytes: number;
+  readonly sha256: string;
+  readonly sheets: readonly {
+    readonly name: string;
+    readonly hidden: boolean;
+    readonly headings: readonly string[];
+    /** Why it cannot be taken as it is, or null. */
+    readonly reason: string | null;
+  }[];
+  readonly headings: readonly string[];
+  /** The first records as they came. */
+  readonly sample: readonly {
+    readonly line: number;
+    readonly cells: readonly (string | null)[];
+  }[];
+}
+
+/** How a file is read; what is left out is found out. */
+export interface FileOptions {
+  readonly format?: FileFormat;
+  readonly encoding?: string;
+  /** One sign, or comma, semicolon, tab, bar, space. */
+  readonly delimiter?: string;
+  /** Lines above the headings that are left out. */
+  readonly skip?: number;
+  /** Rows of headings; 0 where there are none. */
+  readonly headings?: number;
+  /** A sheet's name, or its number counted from 1. */
+  readonly sheet?: string;
+  readonly shortRows?: "refuse" | "blank";
+}
+
+/** How a file is taken. */
+export interface TakeOptions extends FileOptions {
+  readonly mode?: LoadMode;
+  /** Only these columns of the file. */
+  readonly columns?: readonly string[];
+  /** Take a file although it is the one that was taken last. */
+  readonly again?: boolean;
+  /** The file's name, for people. */
+  readonly file?: string;
+}
+
+/** A load that runs at this moment. */
+export interface LoadProgress {
+  readonly mode: LoadMode | "settle";
+  readonly file: string | null;
+  readonly stage: "receiving" | "reading" | "ending";
+  /** Bytes that have arrived, and the share of the file that has been read, 0 to 1. */
+  readonly bytes: number;
+  readonly share: number;
+  readonly records: number;
+  readonly refused: number;
+  readonly startedAt: string;
+}
+
+/** A load of the past. */
+export interface LoadDescription {
+  readonly load: number;
+  readonly mode: LoadMode;
+  readonly state: "running" | "done" | "failed" | "cancelled";
+  readonly file: string | null;
+  readonly bytes: number;
+  readonly sha256: string;
+  readonly startedAt: string;
+  readonly endedAt: string | null;
+  readonly refused: number;
+  readonly records: number | null;
+  readonly problem: string | null;
+  /** Whether the records are what this load made them. */
+  readonly inUse: boolean;
+}
+
+/** A row that could not be taken at all. */
+export interface RefusedRow {
+  readonly line: number;
+  readonly reason: string;
+  readonly cells: readonly (string | null)[];
+}
+
+/** What a column would come to under another reading. */
+export interface ColumnPreview {
+  readonly type: "text" | "integer" | "decimal" | "date";
+  /** Whether all of its distinct texts were looked at. */
+  readonly complete: boolean;
+  readonly dated: number;
+  readonly blank: number;
+  readonly unreadable: number;
+  readonly quality: DateQuality | null;
+  readonly samples: readonly ColumnSample[];
+}
+
+/** A cell that was given another text. */
+export interface RepairedCell {
+  readonly id: string | number;
+  readonly column: string;
+  readonly value: string | null;
+  readonly before: string | null;
+  readonly state: "dated" | "blank" | "unreadable" | "text";
+  readonly fault?: RenderedFault;
 }
 
 /** A listing to be declared; what is left out gets a default. */

@@ -7,7 +7,13 @@ import { answerFailures, checkHost, logRequests, nothingHere } from "./http/inde
 import { dateRoutes } from "./dates/index.js";
 import { listingRoutes, type Listings } from "./listings/index.js";
 import { recordRoutes, type Records } from "./records/index.js";
-import { sourceRoutes, type Sources } from "./sources/index.js";
+import {
+  fileRoutes,
+  sourceRoutes,
+  type Loads,
+  type Sources,
+  type Watching,
+} from "./sources/index.js";
 import { consoleRoutes, healthRoutes, problemRoutes } from "./system/index.js";
 
 /** Bytes of a JSON body at most. */
@@ -20,6 +26,10 @@ export interface AppParts {
   readonly dataSource: DataSource;
   readonly access: Access;
   readonly sources: Sources;
+  readonly loads: Loads;
+  readonly watching: Watching;
+  /** The folder in which files lie while they are taken. */
+  readonly spoolFolder: string;
   readonly listings: Listings;
   readonly records: Records;
   /** The folder of the console's built files. */
@@ -29,7 +39,8 @@ export interface AppParts {
 
 /** Puts the HTTP interface together. */
 export function makeApp(parts: AppParts): Express {
-  const { logger, access, sources, listings, records, now } = parts;
+  const { logger, access, listings, records, now } = parts;
+  const mustNotUse = (source: string) => listings.mustNotUse(source);
   const app = express();
   app.disable("x-powered-by");
   // The answers that have an ETag make it themselves.
@@ -45,12 +56,13 @@ export function makeApp(parts: AppParts): Express {
     next();
   });
   api.use(identify(access));
-  // First, and without a reader of bodies: the busiest addresses have none.
+  // First, and without a reader of JSON: the busiest addresses have no body, files one of any size.
   api.use(recordRoutes(records, listings, now));
+  api.use(fileRoutes({ ...parts, mustNotUse }));
   api.use(express.json({ limit: LARGEST_BODY, strict: true }));
   api.use(accessRoutes(access));
   api.use(dateRoutes());
-  api.use(sourceRoutes(sources, (source) => listings.mustNotUse(source)));
+  api.use(sourceRoutes({ ...parts, mustNotUse }));
   api.use(listingRoutes(listings));
   api.use(nothingHere);
   app.use("/v1", api);

@@ -3,8 +3,9 @@ import { DataSource } from "typeorm";
 import { AccessKey, Session } from "./access/entities.js";
 import { Listing } from "./listings/entities.js";
 import type { DatabaseLogin } from "./settings.js";
-import { ColumnReading, Source, SourceColumn } from "./sources/entities.js";
+import { ColumnReading, Load, RefusedRow, Source, SourceColumn } from "./sources/entities.js";
 import { FirstCut1764000000000 } from "./database/migrations/first-cut.js";
+import { Loads1764100000000 } from "./database/migrations/loads.js";
 
 /** Connections held open at most. */
 const POOL_SIZE = 10;
@@ -20,8 +21,8 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
     username: login.user,
     password: login.password,
     database: login.database,
-    entities: [AccessKey, Session, Source, SourceColumn, ColumnReading, Listing],
-    migrations: [FirstCut1764000000000],
+    entities: [AccessKey, Session, Source, SourceColumn, ColumnReading, Load, RefusedRow, Listing],
+    migrations: [FirstCut1764000000000, Loads1764100000000],
     migrationsTransactionMode: "each",
     timezone: "Z",
     supportBigNumbers: true,

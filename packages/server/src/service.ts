@@ -1,4 +1,5 @@
 import { once } from "node:events";
+import { rmSync } from "node:fs";
 import { createServer, type Server } from "node:http";
 import type { AddressInfo } from "node:net";
 import { join } from "node:path";
@@ -11,7 +12,7 @@ import { Gateway, startEngine, type Engine } from "./database/index.js";
 import { Listings } from "./listings/index.js";
 import { Records } from "./records/index.js";
 import type { Settings } from "./settings.js";
-import { Sources } from "./sources/index.js";
+import { Loads, Sources, Watching } from "./sources/index.js";
 import { StateFolder } from "./state.js";
 
 /** A service that answers. */
@@ -76,9 +77,14 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     closers.push(() => dataSource.destroy());
     await dataSource.runMigrations();
 
-    const parts = await makeParts(dataSource, state.secret(), now);
+    // What a crash left of files that were arriving.
+    rmSync(state.arriving, { recursive: true, force: true });
+    const parts = await makeParts(dataSource, state, now);
+    const watching = new Watching(parts.sources, parts.loads, settings.inbox, logger);
     const app = makeApp({
       ...parts,
+      watching,
+      spoolFolder: state.arriving,
       host: settings.host,
       logger,
       dataSource,
@@ -89,6 +95,9 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     server.requestTimeout = UPLOAD_LIMIT_MS;
     await listen(server, settings);
     closers.push(() => closeServer(server));
+    closers.push(() => parts.loads.cancelAll());
+    watching.start();
+    closers.push(() => watching.stop());
 
     const url = urlOf(settings.host, (server.address() as AddressInfo).port);
     const key = await ownKey(state, parts.access);
@@ -126,16 +135,19 @@ function startOwnEngine(
   });
 }
 
-async function makeParts(dataSource: DataSource, secret: Buffer, now: () => number) {
+async function makeParts(dataSource: DataSource, state: StateFolder, now: () => number) {
+  const secret = state.secret();
   const gateway = new Gateway(dataSource);
   const access = new Access(dataSource, secret, now);
   const sources = new Sources(dataSource, gateway, now);
+  const loads = new Loads(dataSource, gateway, sources, state.arriving, now);
   const listings = new Listings(dataSource, sources);
   const records = new Records(gateway, secret);
   await access.load();
   await sources.load();
+  await loads.load();
   await listings.load();
-  return { access, sources, listings, records };
+  return { access, sources, loads, listings, records };
 }
 
 /** The same key at each start, as long as the database knows it. */

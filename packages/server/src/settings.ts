@@ -20,6 +20,8 @@ export interface Settings {
   readonly state: string;
   /** A database outside, or null for the private one. */
   readonly database: DatabaseLogin | null;
+  /** Absolute path of the folder from which the service may take files itself, or null. */
+  readonly inbox: string | null;
 }
 
 /** A setting that cannot be used; the message says which, and what is accepted. */
@@ -37,6 +39,7 @@ const SCHEMA = z.object({
     .transform(Number)
     .refine((port) => port <= 65_535, PORTS),
   ORISMA_STATE: z.string().min(1, "the path of a folder").default(".orisma"),
+  ORISMA_INBOX: z.string().min(1, "the path of a folder").optional(),
   ORISMA_DATABASE_URL: z
     .string()
     .optional()
@@ -77,6 +80,7 @@ export function readSettings(
     port: read.data.ORISMA_PORT,
     state: resolve(folder, read.data.ORISMA_STATE),
     database: read.data.ORISMA_DATABASE_URL,
+    inbox: read.data.ORISMA_INBOX === undefined ? null : resolve(folder, read.data.ORISMA_INBOX),
   };
 }
 

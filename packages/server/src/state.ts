@@ -35,6 +35,11 @@ export class StateFolder {
     return join(this.path, "logs");
   }
 
+  /** Where files lie while they are taken; emptied at the start of the service. */
+  get arriving(): string {
+    return join(this.path, "arriving");
+  }
+
   /** Claims the folder for this process; throws where a living one has it. */
   lock(): void {
     const holder = this.#holder();

@@ -105,7 +105,7 @@ describe("a source of other stored forms", () => {
         ]),
       ),
     });
-    await running.client.replaceRecords(
+    await running.client.takeFile(
       "forms",
       [
         "n,iso,dayFirst,named,german,serial,ms",

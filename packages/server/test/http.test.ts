@@ -173,7 +173,7 @@ describe("keys", () => {
     expect(
       await statusOf(maker.declareListing("made", { source: "works", mainDate: "raised" })),
     ).toBe(200);
-    expect(await statusOf(maker.replaceRecords("works", "order\n1\n"))).toBe(403);
+    expect(await statusOf(maker.takeFile("works", "order\n1\n"))).toBe(403);
     await maker.removeListing("made");
     expect(await statusOf(maker.records("made"))).toBe(404);
   });

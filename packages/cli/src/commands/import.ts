@@ -46,7 +46,7 @@ async function importFile(
   const source = newSource(file, options);
   await declare(client, source, options.replace ?? false);
   const body = Readable.toWeb(createReadStream(file)) as ReadableStream;
-  return client.replaceRecords(source.name, body);
+  return client.takeFile(source.name, body);
 }
 
 function newSource(file: string, options: ImportOptions): NewSource {

@@ -16,7 +16,7 @@ export {
   type ListingDeclaration,
   type ParameterDeclaration,
 } from "./declaration.js";
-export type { ColumnProfile, SourceProfile } from "./profile.js";
+export type { ColumnProfile, ColumnSample, SourceProfile } from "./profile.js";
 export { nameFault } from "./names.js";
 export {
   parameterNames,

@@ -1,4 +1,11 @@
-import type { Recognition } from "../reading/index.js";
+import type {
+  DateEncoding,
+  DateQuality,
+  NumberCounts,
+  ReadAnswer,
+  Reading,
+  Recognition,
+} from "../reading/index.js";
 
 /** A column of a source, looked at. */
 export interface ColumnProfile {
@@ -9,11 +16,24 @@ export interface ColumnProfile {
   readonly complete: boolean;
   /** What its values most likely are, whatever they are read as now. */
   readonly recognition: Recognition;
-  /** The most frequent texts as they are stored, with the number of their cells. */
-  readonly frequent: readonly { readonly value: string; readonly count: number }[];
+  /** What its values are as numbers. */
+  readonly numbers: NumberCounts;
+  /** Cells that the sheet which they came from shows as dates. */
+  readonly dateCells?: { readonly count: number; readonly encoding: DateEncoding };
+  /** The reading that the column has, else the likeliest; null where neither is. */
+  readonly reading: Reading | null;
+  /** What its cells come to under that reading. */
+  readonly quality: DateQuality | null;
+  /** The most frequent texts as they are stored, each with what it is under that reading. */
+  readonly samples: readonly ColumnSample[];
   /** The first cells that could not be read, by record. */
   readonly unreadable: readonly { readonly id: string | number; readonly value: string }[];
 }
+
+/** A text of a column, the number of its cells, and what it is under a reading. */
+export type ColumnSample = { readonly count: number } & (
+  ReadAnswer | { readonly value: string | number | null; readonly state?: never }
+);
 
 /** A source, looked at column by column. */
 export interface SourceProfile {

@@ -18,8 +18,10 @@ export {
   type Reading,
 } from "./reading.js";
 export {
+  countNumbers,
   nameOf,
   recogniseColumn,
+  type NumberCounts,
   type ReadingCandidate,
   type ReadingRival,
   type Recognition,

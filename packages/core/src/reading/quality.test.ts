@@ -68,7 +68,11 @@ describe("dateQuality", () => {
 
   test("tells whether the texts say their offset", () => {
     const reading: Reading = { kind: "instant", encoding: "text", zone: "Europe/London" };
-    const values = { "2024-03-05T10:00:00+01:00": 2, "2024-03-05T10:00Z": 1, "2024-03-05T10:00": 4 };
+    const values = {
+      "2024-03-05T10:00:00+01:00": 2,
+      "2024-03-05T10:00Z": 1,
+      "2024-03-05T10:00": 4,
+    };
     expect(quality(values, reading).offsets).toEqual({ with: 3, without: 4 });
   });
 

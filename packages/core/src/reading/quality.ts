@@ -38,9 +38,16 @@ export interface DateQuality {
   readonly weekdays: readonly number[];
   readonly months: readonly number[];
   /** Over the plausible years, every bucket of it, empty ones too; see {@link PLAUSIBLE_YEARS}. */
-  readonly timeline: { readonly unit: "day" | "month" | "year"; readonly buckets: readonly TimeBucket[] };
+  readonly timeline: {
+    readonly unit: "day" | "month" | "year";
+    readonly buckets: readonly TimeBucket[];
+  };
   /** The longest stretches of days without a date, between two days that have one. */
-  readonly gaps: readonly { readonly after: string; readonly before: string; readonly days: number }[];
+  readonly gaps: readonly {
+    readonly after: string;
+    readonly before: string;
+    readonly days: number;
+  }[];
   /** Dates before the plausible years, and after them. */
   readonly farPast: Conspicuous;
   readonly farFuture: Conspicuous;

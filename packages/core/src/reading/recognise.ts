@@ -95,12 +95,19 @@ const MOST_EXAMPLES = 5;
  * dates, the verdict is `ambiguous` and says how many cells would change. Seconds, milliseconds
  * and day numbers are told apart by the years that they would mean.
  *
+ * `dateCells` is what a sheet says itself: the number of cells that it shows as dates, and the
+ * system in which it counts their days, which then needs no evidence.
+ *
  * @example
  * recogniseColumn([{ value: "03/04/2024", count: 2 }]).verdict // "ambiguous"
  */
-export function recogniseColumn(values: readonly ValueCount[]): Recognition {
+export function recogniseColumn(
+  values: readonly ValueCount[],
+  dateCells?: { readonly count: number; readonly encoding: DateEncoding },
+): Recognition {
   const { cells, blank, blanks, filled } = sorted(values);
-  const tried = readingsFor(filled, blanks).map((reading) => tryReading(reading, filled));
+  const told = dateCells?.encoding.startsWith("serial") === true ? dateCells.encoding : null;
+  const tried = readingsFor(filled, blanks, told).map((reading) => tryReading(reading, filled));
   const fitting = tried
     .filter(({ fits }) => fits > 0 && fits >= (cells - blank) * LEAST_SHARE)
     .sort((a, b) => b.fits - a.fits || weightOf(b.reading) - weightOf(a.reading));
@@ -169,7 +176,11 @@ interface Tried {
   readonly examples: readonly string[];
 }
 
-function readingsFor(filled: readonly Filled[], blanks: readonly string[]): readonly Reading[] {
+function readingsFor(
+  filled: readonly Filled[],
+  blanks: readonly string[],
+  told: DateEncoding | null,
+): readonly Reading[] {
   const shared = blanks.length === 0 ? {} : { blanks };
   const samples = samplesOf(filled);
   const hasNames = samples.some(({ text }) => /\p{L}/u.test(text));
@@ -189,7 +200,7 @@ function readingsFor(filled: readonly Filled[], blanks: readonly string[]): read
       const pivot = /(?:^|[^y])yy(?:[^y]|$)/.test(pattern) ? { twoDigitYearFrom: 1970 } : {};
       return { kind, encoding: "text", patterns: [pattern], ...locales, ...shared, ...pivot };
     }),
-    ...numericReadings(filled).map((reading) => ({ ...reading, ...shared })),
+    ...numericReadings(filled, told).map((reading) => ({ ...reading, ...shared })),
     ...(hasNames
       ? [{ kind: "instant", encoding: "text", patterns: ["rfc5322"], ...shared } as const]
       : []),
@@ -209,6 +220,27 @@ function samplesOf(filled: readonly Filled[]): readonly Filled[] {
     seen.set(form, before + 1);
     return true;
   });
+}
+
+/** What the values of a column are as numbers; counts are of cells. */
+export interface NumberCounts {
+  readonly blank: number;
+  readonly whole: number;
+  readonly fractional: number;
+  readonly other: number;
+}
+
+/** Counts the cells of a column that hold numbers. */
+export function countNumbers(values: readonly ValueCount[]): NumberCounts {
+  const counts = { blank: 0, whole: 0, fractional: 0, other: 0 };
+  for (const { value, count } of values) {
+    const text = String(value ?? "").trim();
+    if (text === "") counts.blank += count;
+    else if (/^[+-]?\d{1,18}$/.test(text)) counts.whole += count;
+    else if (/^[+-]?\d{1,26}\.\d{1,12}$/.test(text)) counts.fractional += count;
+    else counts.other += count;
+  }
+  return counts;
 }
 
 /** A number for the form of a text; a chance agreement of two only costs samples. */
@@ -235,10 +267,14 @@ function yearStart(year: number): number {
   return dayNumber(year, 1, 1) * MS_PER_DAY;
 }
 
-function numericReadings(filled: readonly Filled[]): readonly Reading[] {
+function numericReadings(filled: readonly Filled[], told: DateEncoding | null): readonly Reading[] {
   const numbers = filled
     .map(({ value }) => numberOf(value))
     .filter((number) => !Number.isNaN(number));
+  if (told !== null) {
+    const hasTimes = numbers.some((number) => !Number.isInteger(number));
+    return [{ kind: hasTimes ? "local" : "date", encoding: told }];
+  }
   if (numbers.length < filled.length * LEAST_SHARE) return [];
   const encodings: readonly DateEncoding[] = ["serial-1900", "epoch-s", "epoch-ms", "epoch-us"];
   return encodings.flatMap((encoding): readonly Reading[] => {

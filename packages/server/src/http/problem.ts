@@ -9,6 +9,7 @@ export const PROBLEMS = {
   "not-found": { status: 404, title: "There is no such thing" },
   "method-not-allowed": { status: 405, title: "The method is not one of this address" },
   "already-there": { status: 409, title: "The name is taken or in use" },
+  cancelled: { status: 409, title: "It was cancelled" },
   "too-large": { status: 413, title: "The request is too large" },
   "wrong-host": { status: 421, title: "The Host header names another service" },
   "too-many-requests": { status: 429, title: "Too many requests" },

@@ -8,10 +8,8 @@ import {
   type SqlValue,
 } from "@orisma/core";
 import { readingOf, type ReadingSent } from "../dates/index.js";
+import type { FileCell } from "../files/index.js";
 import type { NewColumn } from "./schema.js";
-
-/** The values that a cell is stored as: its value, and its state and raw text where it has them. */
-export type CellWriter = (raw: string) => readonly SqlValue[];
 
 /** What was made of the cells of one column. */
 export interface ColumnTally {
@@ -28,7 +26,8 @@ const MOST_EXAMPLES = 20;
 /** A column made ready for import. */
 export interface ColumnWriter {
   readonly tally: ColumnTally | null;
-  write(raw: string, line: number): readonly SqlValue[];
+  /** Adds what a cell is stored as: its value, and its state and raw text where it has them. */
+  write(raw: FileCell, line: number, values: SqlValue[]): void;
 }
 
 /**
@@ -38,29 +37,37 @@ export interface ColumnWriter {
  * Throws on a reading with a fault: readings are checked when a source is declared.
  */
 export function columnWriter(column: NewColumn): ColumnWriter {
-  if (column.type === "text") return { tally: null, write: (raw) => [raw] };
+  if (column.type === "text") return { tally: null, write: (raw, _, values) => values.push(raw) };
   const tally: ColumnTally = { dated: 0, blank: 0, unreadable: 0, examples: [] };
-  const read = column.type === "date" ? dateReader(column.reading) : numberReader(column.type);
+  const read = cellReader(column);
   return {
     tally,
-    write(raw, line) {
+    write(raw, line, values) {
       const cell = read(raw);
       tally[cell.state]++;
       if (cell.state === "unreadable" && tally.examples.length < MOST_EXAMPLES) {
-        tally.examples.push({ line, value: raw, fault: cell.fault });
+        tally.examples.push({ line, value: raw ?? "", fault: cell.fault });
       }
-      return [cell.state === "dated" ? cell.value : null, STATE_CODES[cell.state], raw];
+      values.push(cell.state === "dated" ? cell.value : null, STATE_CODES[cell.state], raw);
     },
   };
 }
 
-type StoredCell =
+/** A cell as it is stored. */
+export type StoredCell =
   /** For numbers too: the cell holds what its column is for. */
   | { readonly state: "dated"; readonly value: SqlValue }
   | { readonly state: "blank" }
   | { readonly state: "unreadable"; readonly fault: Fault };
 
-function dateReader(reading: ReadingSent): (raw: string) => StoredCell {
+/** Makes the reader of a column of dates or numbers. */
+export function cellReader(
+  column: Exclude<NewColumn, { readonly type: "text" }>,
+): (raw: FileCell) => StoredCell {
+  return column.type === "date" ? dateReader(column.reading) : numberReader(column.type);
+}
+
+function dateReader(reading: ReadingSent): (raw: FileCell) => StoredCell {
   const compiled = compiledReading(reading);
   return (raw) => {
     const cell = compiled.read(raw);
@@ -68,7 +75,7 @@ function dateReader(reading: ReadingSent): (raw: string) => StoredCell {
     const bound = encodeMs(cell.ms, compiled.kind);
     return bound.kind === "value"
       ? { state: "dated", value: bound.text }
-      : { state: "unreadable", fault: fault("date.form", { text: raw }) };
+      : { state: "unreadable", fault: fault("date.form", { text: raw ?? "" }) };
   };
 }
 
@@ -83,11 +90,11 @@ const NUMBER_FORMS = {
   decimal: /^[+-]?\d{1,26}(?:\.\d{1,12})?$/,
 } as const;
 
-function numberReader(type: "integer" | "decimal"): (raw: string) => StoredCell {
+function numberReader(type: "integer" | "decimal"): (raw: FileCell) => StoredCell {
   return (raw) => {
-    const text = raw.trim();
+    const text = (raw ?? "").trim();
     if (text === "") return { state: "blank" };
     if (NUMBER_FORMS[type].test(text)) return { state: "dated", value: text };
-    return { state: "unreadable", fault: fault("number.form", { text: raw, type }) };
+    return { state: "unreadable", fault: fault("number.form", { text: raw ?? "", type }) };
   };
 }

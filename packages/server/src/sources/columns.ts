@@ -1,6 +1,6 @@
 import type { Column, Reading, StoredTable } from "@orisma/core";
 import { readingOf } from "../dates/index.js";
-import { ColumnReading, SourceColumn, type Source } from "./entities.js";
+import { ColumnReading, SourceColumn, type Source, type Watch } from "./entities.js";
 import type { NewColumn } from "./schema.js";
 import { storedTable } from "./tables.js";
 
@@ -20,6 +20,10 @@ export interface SourceDescription {
   readonly key: string | null;
   readonly records: number;
   readonly loadedAt: string | null;
+  /** The load that the records come from, and the one that can be restored. */
+  readonly load: number | null;
+  readonly before: { readonly load: number | null; readonly records: number } | null;
+  readonly watch: Watch | null;
   readonly columns: readonly (
     | { readonly name: string; readonly type: "text" | "integer" | "decimal" }
     | { readonly name: string; readonly type: "date"; readonly reading: Reading }
@@ -63,6 +67,10 @@ export function describe(source: Source): SourceDescription {
     key: source.keyColumn,
     records: source.records,
     loadedAt: source.loadedAt === null ? null : new Date(source.loadedAt).toISOString(),
+    load: source.load,
+    before:
+      source.before === null ? null : { load: source.before.load, records: source.before.records },
+    watch: source.watch,
     columns: source.columns.map((column) => {
       const known = newColumn(column);
       return known.type === "date"

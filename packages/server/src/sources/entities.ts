@@ -9,6 +9,8 @@ import {
   type Relation,
 } from "typeorm";
 import type { ColumnType, DateEncoding, DateKind } from "@orisma/core";
+import type { LoadReport } from "./report.js";
+import type { NewColumn } from "./schema.js";
 
 /** A table of records that was brought in. */
 @Entity("sources")
@@ -45,8 +47,121 @@ export class Source {
   })
   loadedAt: number | null;
 
+  /** The number of the load that made the records what they are; null until a file was taken. */
+  @Column({ type: "int", unsigned: true, nullable: true })
+  load: number | null;
+
+  /** What the source was before that load, to be restored; null where there was nothing. */
+  @Column({ type: "json", nullable: true })
+  before: SourceState | null;
+
+  /** A file that is taken again when it changes, or null. */
+  @Column({ type: "json", nullable: true })
+  watch: Watch | null;
+
   @OneToMany(() => SourceColumn, (column) => column.source, { cascade: true })
   columns: Relation<SourceColumn>[];
+}
+
+/** The records of a source, and how they are understood. */
+export interface SourceState {
+  readonly recordsTable: string;
+  readonly records: number;
+  readonly loadedAt: number;
+  readonly load: number | null;
+  /** In the order of the table. */
+  readonly columns: readonly (readonly [name: string, column: NewColumn])[];
+}
+
+/** How a file is taken: instead of the records, besides them, or over those of the same keys. */
+export const LOAD_MODES = ["replace", "append", "update"] as const;
+export type LoadMode = (typeof LOAD_MODES)[number];
+
+/** A file that the service takes by itself. */
+export interface Watch {
+  /** Its path within the inbox of the service. */
+  readonly file: string;
+  readonly mode: LoadMode;
+  /** Seconds between two looks at it. */
+  readonly every: number;
+  /** The parameters with which it is read. */
+  readonly options: Readonly<Record<string, string>>;
+}
+
+/** One taking of a file, or the attempt. */
+@Entity("loads")
+export class Load {
+  @PrimaryGeneratedColumn({ type: "int", unsigned: true })
+  id: number;
+
+  @ManyToOne(() => Source, { onDelete: "CASCADE", nullable: false })
+  source: Relation<Source>;
+
+  /** Counted from 1 within its source; there are gaps. */
+  @Column({ type: "int", unsigned: true })
+  number: number;
+
+  @Column({ type: "varchar", length: 16 })
+  mode: LoadMode;
+
+  @Column({ type: "varchar", length: 16 })
+  state: "running" | "done" | "failed" | "cancelled";
+
+  /** The name that the file had, for people. */
+  @Column({ type: "varchar", length: 255, nullable: true })
+  file: string | null;
+
+  @Column({ type: "bigint", transformer: { to: (n: number) => n, from: Number } })
+  bytes: number;
+
+  /** Of the file, in hexadecimal. */
+  @Column({ type: "char", length: 64, charset: "ascii", collation: "ascii_bin" })
+  sha256: string;
+
+  /** Milliseconds since 1970-01-01T00:00:00Z, here and below. */
+  @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
+  startedAt: number;
+
+  @Column({
+    type: "bigint",
+    nullable: true,
+    transformer: {
+      to: (ms: number | null) => ms,
+      from: (ms: string | null) => (ms === null ? null : Number(ms)),
+    },
+  })
+  endedAt: number | null;
+
+  @Column({ type: "int", unsigned: true, default: 0 })
+  refused: number;
+
+  /** What came of it; null unless done. */
+  @Column({ type: "json", nullable: true })
+  report: LoadReport | null;
+
+  /** Why it came to nothing. */
+  @Column({ type: "text", nullable: true })
+  problem: string | null;
+}
+
+/** A row of a file that could not be taken at all. */
+@Entity("refused_rows")
+export class RefusedRow {
+  @PrimaryGeneratedColumn({ type: "bigint", unsigned: true })
+  id: number;
+
+  @ManyToOne(() => Load, { onDelete: "CASCADE", nullable: false })
+  load: Relation<Load>;
+
+  @Column({ type: "int", unsigned: true })
+  line: number;
+
+  @Column({ type: "varchar", length: 512 })
+  reason: string;
+
+  /** As they came: a JSON array of texts and nulls. */
+  @Column({ type: "longtext" })
+  cells: string;
 }
 
 /** A column of a source. */

@@ -1,4 +1,7 @@
-export { ColumnReading, Source, SourceColumn } from "./entities.js";
-export { sourceRoutes } from "./routes.js";
+export { ColumnReading, Load, RefusedRow, Source, SourceColumn } from "./entities.js";
+export { fileRoutes, sourceRoutes, type SourceParts } from "./routes.js";
 export type { KnownSource, SourceDescription } from "./columns.js";
-export { Sources, type LoadReport } from "./service.js";
+export { Loads, type LoadDescription, type LoadProgress } from "./loads.js";
+export type { LoadReport } from "./report.js";
+export { Sources } from "./service.js";
+export { Watching } from "./watching.js";

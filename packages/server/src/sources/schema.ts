@@ -1,5 +1,7 @@
 import { z } from "zod";
 import { READING } from "../dates/index.js";
+import { FILE_OPTIONS } from "../files/index.js";
+import { LOAD_MODES } from "./entities.js";
 
 const NAME = z.string().regex(/^[A-Za-z][A-Za-z0-9_-]{0,63}$/, {
   error: "a name is a letter, then letters, digits, - or _, 64 at most",
@@ -35,3 +37,33 @@ export const SETTLED = z.strictObject({
 
 export type NewSource = z.output<typeof NEW_SOURCE>;
 export type NewColumn = z.output<typeof COLUMN>;
+
+/** How a file is taken, as parameters of the request. */
+export const TAKE = FILE_OPTIONS.extend({
+  columns: z.array(z.string()).default([]),
+  again: z
+    .enum(["yes", "no"], { error: "yes or no" })
+    .default("no")
+    .transform((text) => text === "yes"),
+  /** The name of the file, for people. */
+  file: z.string().min(1, "a file's name").optional(),
+});
+
+/** A cell to be given another text; null empties it. */
+export const REPAIR = z.strictObject({
+  id: z.union([z.string(), z.number()], { error: "a record's id" }),
+  column: z.string(),
+  value: z.string().max(4_000_000, "4,000,000 signs at most").nullable(),
+});
+
+/** A file that the service takes by itself. */
+export const WATCH = z.strictObject({
+  file: z.string().min(1, "a path within the inbox"),
+  mode: z.enum(LOAD_MODES, { error: `one of ${LOAD_MODES.join(", ")}` }).default("replace"),
+  every: z
+    .int("seconds")
+    .min(5, "5 seconds at least")
+    .max(7 * 86_400, "a week at most")
+    .default(60),
+  options: z.record(z.string(), z.string()).default({}),
+});

@@ -1,4 +1,10 @@
-import type { Column, ColumnType, StoredColumn, StoredTable } from "@orisma/core";
+import {
+  STATE_CODES,
+  type Column,
+  type ColumnType,
+  type StoredColumn,
+  type StoredTable,
+} from "@orisma/core";
 
 /** Bytes of a text value at most: the room of a MEDIUMTEXT. */
 export const LONGEST_TEXT_BYTES = 16_777_215;
@@ -33,7 +39,10 @@ export function createTable({ table, columns }: StoredTable, hasOwnKey: boolean)
     `${value} ${physicalType(column)} NULL`,
     ...(cell === null
       ? []
-      : [`${cell.state} TINYINT UNSIGNED NOT NULL`, `${cell.raw} MEDIUMTEXT NULL`]),
+      : [
+          `${cell.state} TINYINT UNSIGNED NOT NULL DEFAULT ${STATE_CODES.blank}`,
+          `${cell.raw} MEDIUMTEXT NULL`,
+        ]),
     ...(column.type === "date" ? [`KEY ${value} (${value})`] : []),
   ]);
   return `CREATE TABLE ${table} (${[key, ...fields, `PRIMARY KEY (${KEY})`].join(", ")}) ENGINE=InnoDB`;
@@ -50,12 +59,74 @@ function physicalType(column: Column): string {
   return column.kind === "date" ? "DATE" : "DATETIME(3)";
 }
 
-/** The physical columns of a table in the order of its statements, the key first if it is given. */
-export function insertColumns({ columns }: StoredTable, hasOwnKey: boolean): readonly string[] {
-  const values = [...columns.values()].flatMap(({ value, cell }) =>
-    cell === null ? [value] : [value, cell.state, cell.raw],
-  );
+/** The physical columns of some columns, in their order, the key first if it is given. */
+export function insertColumns(
+  { columns }: StoredTable,
+  names: readonly string[],
+  hasOwnKey: boolean,
+): readonly string[] {
+  const values = names.flatMap((name) => {
+    const stored = columns.get(name);
+    if (stored === undefined) throw new Error(`${name} is no column of the table`);
+    return physicalColumns(stored);
+  });
   return hasOwnKey ? [KEY, ...values] : values;
+}
+
+function physicalColumns({ value, cell }: StoredColumn): readonly string[] {
+  return cell === null ? [value] : [value, cell.state, cell.raw];
+}
+
+/** Copies all records of a table into a fresh one of the same columns. */
+export function copyAll(from: StoredTable, to: StoredTable): string {
+  return `INSERT INTO ${to.table} SELECT * FROM ${from.table}`;
+}
+
+/** Puts the records of a table into another by their keys, where their columns are the same. */
+export function mergeByKey(from: StoredTable, to: StoredTable): string {
+  const pairs = matching(from, to);
+  const [targets, sources] = [pairs.map(([target]) => target), pairs.map(([, source]) => source)];
+  const updates = targets.map((target) => `${target} = VALUES(${target})`).join(", ");
+  return (
+    `INSERT INTO ${to.table} (${[KEY, ...targets].join(", ")}) ` +
+    `SELECT ${[KEY, ...sources].join(", ")} FROM ${from.table} ON DUPLICATE KEY UPDATE ${updates}`
+  );
+}
+
+/** Counts the records of a table that another has by the same key, and those that differ. */
+export function countMerge(from: StoredTable, to: StoredTable): string {
+  const same = matching(from, to)
+    .filter(([target]) => !target.startsWith("s"))
+    .map(([target, source]) => `old.${target} <=> fresh.${source}`)
+    .join(" AND ");
+  return (
+    `SELECT COUNT(*) AS known, COALESCE(SUM(NOT (${same})), 0) AS changed ` +
+    `FROM ${from.table} AS fresh JOIN ${to.table} AS old USING (${KEY})`
+  );
+}
+
+function matching(from: StoredTable, to: StoredTable): readonly (readonly [string, string])[] {
+  return [...from.columns].flatMap(([name, source]) => {
+    const target = to.columns.get(name);
+    if (target === undefined) throw new Error(`${name} is no column of the table`);
+    const [targets, sources] = [physicalColumns(target), physicalColumns(source)];
+    return targets.map((each, index) => [each, sources[index] ?? ""] as const);
+  });
+}
+
+/** Reads the text of one cell as it came; the value is the key. */
+export function readCell({ table, columns }: StoredTable, name: string): string {
+  const stored = columns.get(name);
+  if (stored === undefined) throw new Error(`${name} is no column of the table`);
+  return `SELECT ${stored.cell?.raw ?? stored.value} FROM ${table} WHERE ${KEY} = ?`;
+}
+
+/** Sets one cell of one record; the values are its own, and the key. */
+export function updateCell({ table, columns }: StoredTable, name: string): string {
+  const stored = columns.get(name);
+  if (stored === undefined) throw new Error(`${name} is no column of the table`);
+  const sets = physicalColumns(stored).map((column) => `${column} = ?`);
+  return `UPDATE ${table} SET ${sets.join(", ")} WHERE ${KEY} = ?`;
 }
 
 /** `records_12_3`: the third file of source 12. */

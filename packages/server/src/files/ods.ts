@@ -1,0 +1,149 @@
+import { readXml, type Archive } from "./archive.js";
+import {
+  LONGEST_CELL,
+  MOST_SHEET_COLUMNS,
+  type Sheet,
+  type SheetCell,
+  type SheetRow,
+  type Workbook,
+} from "./workbook.js";
+
+const CONTENT = "content.xml";
+
+/** Opens a spreadsheet of OpenDocument 1.2 and later (ISO/IEC 26300). Its dates are ISO 8601. */
+export async function openOds(archive: Archive): Promise<Workbook> {
+  const sheets: Sheet[] = [];
+  const names = readXml(archive, CONTENT, {
+    open(name, { name: sheet = "", display }) {
+      if (name === "table") sheets.push({ name: sheet, isHidden: display === "false" });
+    },
+  });
+  while ((await names.next()).done !== true);
+  return {
+    format: "ods",
+    dates: "text",
+    sheets,
+    rows: (sheet, onShare) => tableRows(archive, sheet, onShare),
+    close: () => archive.close(),
+  };
+}
+
+/** Empty rows and cells are repeated up to the edge of a sheet; full ones hardly ever are. */
+const MOST_REPEATS = 10_000;
+
+async function* tableRows(
+  archive: Archive,
+  wanted: number,
+  onShare?: (share: number) => void,
+): AsyncGenerator<readonly SheetRow[]> {
+  let rows: SheetRow[] = [];
+  let table = -1;
+  let number = 0;
+  let repeats = 1;
+  let cells: (SheetCell | undefined)[] = [];
+  let column = 0;
+  let cell: { type: string; value: string; repeats: number } | null = null;
+  let paragraphs: string[] = [];
+  let notes = 0;
+  const endRow = () => {
+    const isFilled = cells.some((each) => each !== undefined);
+    for (let copy = 1; isFilled && copy <= Math.min(repeats, MOST_REPEATS); copy++) {
+      rows.push({ number: number + copy, cells });
+    }
+    number += repeats;
+  };
+  const endCell = () => {
+    if (cell === null) return;
+    const read = readCell(cell.type, cell.value, paragraphs.join("\n"));
+    const copies = read === undefined ? 0 : Math.min(cell.repeats, MOST_SHEET_COLUMNS - column);
+    for (let copy = 0; copy < copies; copy++) cells[column + copy] = read;
+    column += cell.repeats;
+    cell = null;
+  };
+  const pieces = readXml(
+    archive,
+    CONTENT,
+    {
+      open(name, attributes) {
+        if (name === "table") table++;
+        if (table !== wanted) return;
+        switch (name) {
+          case "table-row":
+            repeats = Number(attributes["number-rows-repeated"] ?? 1);
+            cells = [];
+            column = 0;
+            break;
+          case "table-cell":
+          case "covered-table-cell":
+            cell = {
+              type: attributes["value-type"] ?? "",
+              value: valueIn(attributes),
+              repeats: Number(attributes["number-columns-repeated"] ?? 1),
+            };
+            paragraphs = [];
+            break;
+          case "annotation":
+            notes++;
+            break;
+          case "p":
+            if (notes === 0) paragraphs.push("");
+            break;
+          case "s":
+            if (notes === 0)
+              addText(paragraphs, " ".repeat(Math.min(Number(attributes.c ?? 1), 100)));
+            break;
+        }
+      },
+      text(piece) {
+        if (table === wanted && cell !== null && notes === 0) addText(paragraphs, piece);
+      },
+      close(name) {
+        if (table !== wanted) return;
+        if (name === "annotation") notes--;
+        else if (name === "table-cell" || name === "covered-table-cell") endCell();
+        else if (name === "table-row") endRow();
+      },
+    },
+    onShare,
+  );
+  for await (const _ of pieces) {
+    if (rows.length > 0) yield rows;
+    rows = [];
+    // A later sheet need not be read.
+    if (table > wanted) return;
+  }
+}
+
+function addText(paragraphs: string[], piece: string): void {
+  const last = paragraphs.length - 1;
+  const before = paragraphs[last];
+  if (before !== undefined && before.length < LONGEST_CELL) paragraphs[last] = before + piece;
+}
+
+function valueIn(attributes: Readonly<Record<string, string>>): string {
+  return (
+    attributes["date-value"] ??
+    attributes.value ??
+    attributes["boolean-value"] ??
+    attributes["string-value"] ??
+    ""
+  );
+}
+
+/** A cell by its value type (OpenDocument 1.2, 19.385); none where it is empty. */
+function readCell(type: string, value: string, text: string): SheetCell | undefined {
+  switch (type) {
+    case "date":
+      return { text: value, type: "date" };
+    case "float":
+    case "percentage":
+    case "currency":
+      return { text: value, type: "number" };
+    case "boolean":
+      return { text: value, type: "other" };
+    default: {
+      const shown = value === "" ? text : value;
+      return shown === "" ? undefined : { text: shown, type: "text" };
+    }
+  }
+}

@@ -1,0 +1,128 @@
+import { fault } from "@orisma/core";
+import { problemOf } from "../http/index.js";
+import { Archive } from "./archive.js";
+import { openDelimited } from "./delimited.js";
+import { findEncoding, headText } from "./encoding.js";
+import { openJson } from "./json.js";
+import { checkText, kindOf } from "./kind.js";
+import { openOds } from "./ods.js";
+import type { FileOptions } from "./options.js";
+import { lookAtSheets, openSheet, type SheetLook } from "./sheet-table.js";
+import type { SpooledFile } from "./spool.js";
+import type { FileDescription, FileFormat, FileRow, FileTable } from "./table.js";
+import type { Workbook } from "./workbook.js";
+import { openXlsx } from "./xlsx.js";
+
+/** A file, looked at without anything being stored. */
+export interface FileLook extends FileDescription {
+  readonly bytes: number;
+  readonly sha256: string;
+  readonly sheets: readonly SheetLook[];
+  readonly headings: readonly string[];
+  /** The first records as they came. */
+  readonly sample: readonly { readonly line: number; readonly cells: FileRow["cells"] }[];
+}
+
+const SAMPLE_ROWS = 20;
+
+/**
+ * Opens a file for its records, whatever it is: told by its content and not by its name, and
+ * refused in words where it is none of the forms that are read.
+ */
+export async function openFile(file: SpooledFile, options: FileOptions): Promise<FileTable> {
+  if (kindOf(file) === "zip") {
+    const workbook = await openWorkbook(file, options);
+    try {
+      return await openSheet(workbook, options);
+    } catch (error) {
+      workbook.close();
+      throw error;
+    }
+  }
+  const { encoding, remark } = await findEncoding(file, options.encoding);
+  const head = headText(file, encoding);
+  checkText(head);
+  const format = options.format ?? textFormat(head);
+  const remarks = remark === null ? [] : [remark];
+  switch (format) {
+    case "delimited":
+      return openDelimited(file, encoding, remarks, options);
+    case "json":
+    case "ndjson":
+      return openJson(file, format, encoding, remarks);
+    case "xlsx":
+    case "ods":
+      throw notThat("text", format);
+  }
+}
+
+/** Looks at a file: what it is, its sheets, its headings, its first records. */
+export async function lookAtFile(file: SpooledFile, options: FileOptions): Promise<FileLook> {
+  const { bytes, sha256 } = file;
+  if (kindOf(file) === "zip") {
+    const workbook = await openWorkbook(file, options);
+    try {
+      const sheets = await lookAtSheets(workbook, options);
+      const first = sheets.findIndex(({ hidden, reason }) => !hidden && reason === null);
+      const nothing = { format: workbook.format, headingLine: 0, above: [], remarks: [] };
+      if (options.sheet === undefined && first < 0) {
+        return { ...nothing, bytes, sha256, sheets, headings: [], sample: [] };
+      }
+      const sheet = options.sheet ?? sheets[first]?.name ?? "";
+      return {
+        bytes,
+        sha256,
+        sheets,
+        ...(await sampled(await openSheet(workbook, { ...options, sheet }))),
+      };
+    } finally {
+      workbook.close();
+    }
+  }
+  return { bytes, sha256, sheets: [], ...(await sampled(await openFile(file, options))) };
+}
+
+async function sampled({ description, headings, rows }: FileTable) {
+  const sample: FileLook["sample"][number][] = [];
+  for await (const batch of rows) {
+    sample.push(...batch.map(({ line, cells }) => ({ line, cells })));
+    if (sample.length >= SAMPLE_ROWS) break;
+  }
+  return { ...description, headings, sample: sample.slice(0, SAMPLE_ROWS) };
+}
+
+async function openWorkbook(file: SpooledFile, { format }: FileOptions): Promise<Workbook> {
+  const archive = await Archive.open(file.path);
+  const found = archive.has("content.xml")
+    ? "ods"
+    : archive.has("[Content_Types].xml")
+      ? "xlsx"
+      : null;
+  if (found === null) {
+    archive.close();
+    throw problemOf([
+      fault("file.type", { found: "an archive, and no workbook: unpack it first" }),
+    ]);
+  }
+  if (format !== undefined && format !== found) {
+    archive.close();
+    throw notThat(found, format);
+  }
+  try {
+    return await (found === "ods" ? openOds(archive) : openXlsx(archive));
+  } catch (error) {
+    archive.close();
+    throw error;
+  }
+}
+
+function notThat(found: string, wanted: FileFormat) {
+  return problemOf([fault("file.type", { found: `${found} and not ${wanted}` })]);
+}
+
+/** JSON by its first sign, and one object a line where the first line is whole. */
+function textFormat(head: string): FileFormat {
+  const start = head.trimStart();
+  if (/^\[\s*(?:\{|\]|$)/.test(start)) return "json";
+  return /^\{\s*(?:"|\})/.test(start) ? "ndjson" : "delimited";
+}

@@ -1,0 +1,199 @@
+import { fault } from "@orisma/core";
+import { problemOf } from "../http/index.js";
+import {
+  LAYOUT_ROWS,
+  filled,
+  findLayout,
+  letters,
+  toldLayout,
+  type SheetLayout,
+} from "./layout.js";
+import type { FileOptions } from "./options.js";
+import { headingFaults, type DateCells, type FileRow, type FileTable } from "./table.js";
+import type { SheetRow, Workbook } from "./workbook.js";
+
+/** A sheet, looked at. */
+export interface SheetLook {
+  readonly name: string;
+  readonly hidden: boolean;
+  readonly headings: readonly string[];
+  /** Why it cannot be taken as it is, or null. */
+  readonly reason: string | null;
+}
+
+/** Looks at every sheet of a workbook. */
+export async function lookAtSheets(
+  workbook: Workbook,
+  options: FileOptions,
+): Promise<readonly SheetLook[]> {
+  const looks: SheetLook[] = [];
+  for (const [index, { name, isHidden }] of workbook.sheets.entries()) {
+    const rows = workbook.rows(index);
+    const layout = layoutOf((await firstRows(rows)).rows, options);
+    await rows.return(undefined);
+    const [headings, reason] =
+      "reason" in layout
+        ? [[], layout.reason]
+        : [layout.columns.map(({ heading }) => heading), null];
+    looks.push({ name, hidden: isHidden, headings, reason });
+  }
+  return looks;
+}
+
+/**
+ * Opens one sheet as a table. Without a name it is the one visible sheet that has headings; of
+ * several none is guessed at.
+ */
+export async function openSheet(workbook: Workbook, options: FileOptions): Promise<FileTable> {
+  const sheet = await chosenSheet(workbook, options);
+  const counts = new Map<string, number>();
+  let share = 0;
+  const batches = workbook.rows(sheet, (read) => (share = read));
+  const first = await firstRows(batches);
+  const layout = layoutOf(first.rows, options);
+  const { name = "" } = workbook.sheets[sheet] ?? {};
+  if ("reason" in layout) throw noHeadings(`sheet “${name}”: ${layout.reason}`);
+  const headings = layout.columns.map(({ heading }) => heading);
+  const faults = headingFaults(headings);
+  if (faults.length > 0) throw problemOf(faults);
+  return {
+    description: {
+      format: workbook.format,
+      sheet: name,
+      headingLine: layout.headingRow,
+      above: layout.above,
+      remarks: [],
+    },
+    headings,
+    rows: records(
+      chained(first.rows, batches, () => workbook.close()),
+      layout,
+      counts,
+    ),
+    hasIds: false,
+    progress: () => share,
+    dateCells: () => {
+      const encoding = workbook.dates;
+      return new Map(
+        [...counts].map(([heading, count]): [string, DateCells] => [heading, { count, encoding }]),
+      );
+    },
+  };
+}
+
+async function chosenSheet(workbook: Workbook, options: FileOptions): Promise<number> {
+  const { sheets } = workbook;
+  const names = sheets.map(({ name }) => name);
+  if (options.sheet !== undefined) {
+    const named = names.findIndex((name) => name.toLowerCase() === options.sheet?.toLowerCase());
+    if (named >= 0) return named;
+    const number = /^\d+$/.test(options.sheet) ? Number(options.sheet) : 0;
+    if (number >= 1 && number <= sheets.length) return number - 1;
+    const reason = `there is no sheet “${options.sheet}”`;
+    throw problemOf([fault("file.sheet", { reason, sheets: names }, { parameter: "sheet" })]);
+  }
+  if (sheets.length === 1) return 0;
+  const looks = await lookAtSheets(workbook, options);
+  const tables = looks.flatMap(({ hidden, reason }, index) =>
+    hidden || reason !== null ? [] : [index],
+  );
+  const [only] = tables;
+  if (tables.length === 1 && only !== undefined) return only;
+  const reason =
+    tables.length > 1
+      ? `${tables.length} sheets have records: name one with sheet`
+      : looks
+          .map(({ name, reason: why }) => `sheet “${name}”: ${why ?? "it is hidden"}`)
+          .join("; ");
+  throw problemOf([fault("file.sheet", { reason, sheets: names }, { parameter: "sheet" })]);
+}
+
+function noHeadings(reason: string) {
+  return problemOf([fault("file.headings", { reason })]);
+}
+
+function layoutOf(rows: readonly SheetRow[], { skip, headings }: FileOptions) {
+  return skip === undefined && headings === undefined
+    ? findLayout(rows)
+    : toldLayout(rows, skip ?? 0, headings ?? 1);
+}
+
+async function firstRows(batches: AsyncGenerator<readonly SheetRow[]>) {
+  const rows: SheetRow[] = [];
+  while (rows.length < LAYOUT_ROWS) {
+    const next = await batches.next();
+    if (next.done === true) break;
+    rows.push(...next.value);
+  }
+  return { rows };
+}
+
+async function* chained(
+  first: readonly SheetRow[],
+  batches: AsyncIterable<readonly SheetRow[]>,
+  end: () => void,
+): AsyncGenerator<readonly SheetRow[]> {
+  try {
+    yield first;
+    yield* batches;
+  } finally {
+    end();
+  }
+}
+
+/** The records of a sheet below its headings; `counts` gathers the date cells of each column. */
+async function* records(
+  batches: AsyncIterable<readonly SheetRow[]>,
+  { columns, headingRow }: SheetLayout,
+  counts: Map<string, number>,
+): AsyncGenerator<readonly FileRow[]> {
+  const own = new Set(columns.map(({ index }) => index));
+  let before = headingRow;
+  let isBelow = false;
+  for await (const batch of batches) {
+    const rows: FileRow[] = [];
+    for (const row of batch) {
+      if (row.number <= headingRow) continue;
+      const used = filled(row);
+      if (used.length === 0) continue;
+      // After an empty row, a text by itself is no record of a table with several columns.
+      const hasGap = row.number > before + 1;
+      const isLone =
+        used.length === 1 && columns.length > 1 && row.cells[used[0] ?? 0]?.type === "text";
+      isBelow = isLone && (isBelow || hasGap);
+      before = row.number;
+      rows.push(recordOf(row, columns, own, isBelow));
+      if (!isBelow) countDates(row, columns, counts);
+    }
+    yield rows;
+  }
+}
+
+function recordOf(
+  row: SheetRow,
+  columns: SheetLayout["columns"],
+  own: ReadonlySet<number>,
+  isBelow: boolean,
+): FileRow {
+  const cells = columns.map(({ index }) => row.cells[index]?.text ?? null);
+  const line = row.number;
+  if (isBelow) {
+    const reason = "a text by itself below an empty row: a note, not a record";
+    return { cells, line, refused: fault("row.place", { reason }) };
+  }
+  const outside = filled(row).find((index) => !own.has(index));
+  if (outside === undefined) return { cells, line };
+  const reason = `a value stands in column ${letters(outside)}, which has no heading`;
+  const all = [...cells, row.cells[outside]?.text ?? null];
+  return { cells: all, line, refused: fault("row.place", { reason }) };
+}
+
+function countDates(
+  { cells }: SheetRow,
+  columns: SheetLayout["columns"],
+  counts: Map<string, number>,
+): void {
+  for (const { index, heading } of columns) {
+    if (cells[index]?.type === "date") counts.set(heading, (counts.get(heading) ?? 0) + 1);
+  }
+}

@@ -1,0 +1,651 @@
+import type { Readable } from "node:stream";
+import { fault, placed, type Fault } from "@orisma/core";
+import type { DataSource } from "typeorm";
+import type { Gateway } from "../database/index.js";
+import {
+  openFile,
+  spool,
+  type FileOptions,
+  type FileRow,
+  type FileTable,
+  type SpooledFile,
+} from "../files/index.js";
+import { Problem, problemOf } from "../http/index.js";
+import { columnEntity, coreColumn, newColumn } from "./columns.js";
+import { Load, Source, SourceColumn, type LoadMode, type SourceState } from "./entities.js";
+import { fillTable } from "./fill.js";
+import { Refusals, refusedCsv, refusedRows, type RefusedDescription } from "./refusals.js";
+import { columnReports, type LoadReport } from "./report.js";
+import { rawRows } from "./reread.js";
+import type { NewColumn } from "./schema.js";
+import { readingFaults, type Sources } from "./service.js";
+import {
+  copyAll,
+  countMerge,
+  createTable,
+  isRecordsTable,
+  mergeByKey,
+  storedTable,
+  tableName,
+} from "./tables.js";
+
+/** How a file is to be taken. */
+export interface TakeOptions {
+  readonly file: FileOptions;
+  /** The columns of the file that are taken; all where none is named. */
+  readonly columns: readonly string[];
+  /** Take a file although it is the one that was taken last. */
+  readonly again: boolean;
+  /** The file's name, for people. */
+  readonly name: string | null;
+}
+
+/** A load that runs at this moment. */
+export interface LoadProgress {
+  readonly mode: LoadMode | "settle";
+  readonly file: string | null;
+  /** `receiving`: the file arrives; `reading`: its records go in; `ending`: they come into use. */
+  readonly stage: "receiving" | "reading" | "ending";
+  /** Bytes that have arrived, and the share of the file that has been read, 0 to 1. */
+  readonly bytes: number;
+  readonly share: number;
+  readonly records: number;
+  readonly refused: number;
+  readonly startedAt: string;
+}
+
+/** A load of the past, as it is told. */
+export interface LoadDescription {
+  readonly load: number;
+  readonly mode: LoadMode;
+  readonly state: Load["state"];
+  readonly file: string | null;
+  readonly bytes: number;
+  readonly sha256: string;
+  readonly startedAt: string;
+  readonly endedAt: string | null;
+  readonly refused: number;
+  readonly records: number | null;
+  readonly problem: string | null;
+  /** Whether the records are what this load made them. */
+  readonly inUse: boolean;
+}
+
+/** Loads of a source that are remembered. */
+const MOST_LOADS = 50;
+
+interface Running {
+  progress: LoadProgress;
+  readonly cancel: AbortController;
+}
+
+/** Takes files as the records of sources, one at a time for each source. */
+export class Loads {
+  readonly #running = new Map<string, Running>();
+
+  constructor(
+    private readonly dataSource: DataSource,
+    private readonly gateway: Gateway,
+    private readonly sources: Sources,
+    /** The folder in which files lie while they are taken. */
+    private readonly folder: string,
+    private readonly now: () => number,
+  ) {}
+
+  /** Tells what a crash broke off, so that nobody waits for it. */
+  async load(): Promise<void> {
+    const problem = "the service ended before the file was taken; the records are as they were";
+    await this.dataSource
+      .getRepository(Load)
+      .update({ state: "running" }, { state: "failed", problem, endedAt: this.now() });
+  }
+
+  /**
+   * Takes a file. The records before stay in use until the last one is in, and a failure, a
+   * cancellation or a crash at any moment leaves them as they were.
+   */
+  async take(
+    name: string,
+    mode: LoadMode,
+    body: Readable,
+    options: TakeOptions,
+    signal: AbortSignal,
+  ): Promise<LoadReport> {
+    return this.#alone(name, mode, options.name, signal, async (source, running) => {
+      const file = await this.#receive(body, running);
+      try {
+        const same = await this.#sameFile(source, file, mode, options.again);
+        if (same !== null) return { ...same, unchanged: true };
+        return await this.#record(source, mode, file, options, running);
+      } finally {
+        await file.remove();
+      }
+    });
+  }
+
+  /**
+   * Understands columns otherwise from now on: every cell is read anew from its text as it came,
+   * so that nothing has to be brought in again. As safe as taking a file.
+   */
+  async settle(name: string, columns: Readonly<Record<string, NewColumn>>): Promise<LoadReport> {
+    const signal = new AbortController().signal;
+    return this.#alone(name, "settle", null, signal, async (source, running) => {
+      const declared = declaredColumns(source);
+      const known = [...declared.keys()];
+      const faults = Object.entries(columns).flatMap(([column, sent]) => {
+        const place = { path: `columns.${column}`, value: column };
+        if (!declared.has(column)) return [fault("column.unknown", { name: column, known }, place)];
+        return sent.type === "date" ? readingFaults(column, sent.reading) : [];
+      });
+      if (faults.length > 0) throw problemOf(faults);
+      const { table } = this.sources.need(name);
+      if (table === null) throw noRecords(name);
+      for (const [column, sent] of Object.entries(columns)) declared.set(column, sent);
+      const number = await this.#nextNumber(source);
+      const fresh = makeTable(source, number, declared);
+      await this.#create(fresh, source.keyColumn !== null);
+      try {
+        const filling = {
+          headings: known,
+          rows: rawRows(known, table, this.gateway),
+          hasIds: true,
+          columns: declared,
+          key: source.keyColumn,
+          onRecords: (records: number) => {
+            update(running, {
+              stage: "reading",
+              records,
+              share: records / Math.max(1, source.records),
+            });
+          },
+          // A record that was taken once can only have become too wide.
+          onRefused: ({ refused }: FileRow) =>
+            Promise.reject(problemOf(refused === undefined ? [] : [refused])),
+        };
+        const { records, tallies } = await fillTable(filling, fresh, this.gateway);
+        // What came before this load stays what can be restored: settling can be undone by settling.
+        await this.#swap(source, fresh.table, declared, records, source.load, source.before);
+        const report = { source: name, load: null, records, added: 0, changed: 0, refused: 0 };
+        return { ...report, columns: columnReports(tallies) };
+      } catch (error) {
+        await this.#drop(fresh.table);
+        throw error;
+      }
+    });
+  }
+
+  /** Makes the records what they were before the last load; a second time undoes it. */
+  async restore(name: string): Promise<LoadReport> {
+    const signal = new AbortController().signal;
+    return this.#alone(name, "settle", null, signal, async (source) => {
+      const { before } = source;
+      if (before === null) {
+        throw new Problem(
+          "not-found",
+          `The source ${name} has no records from before its last load`,
+        );
+      }
+      const now = stateOf(source);
+      await this.#adopt(source, before, now);
+      const report = { source: name, load: before.load, records: before.records };
+      return { ...report, added: 0, changed: 0, refused: 0, columns: {} };
+    });
+  }
+
+  /** The load that runs on a source, or null. */
+  progress(name: string): LoadProgress | null {
+    return this.#running.get(name)?.progress ?? null;
+  }
+
+  /** Ends the load that runs on a source; the records stay as they were. */
+  cancel(name: string): void {
+    const running = this.#running.get(name);
+    if (running === undefined)
+      throw new Problem("not-found", `No file is being taken into ${name}`);
+    running.cancel.abort();
+  }
+
+  /** Ends all loads, for the end of the service. */
+  cancelAll(): void {
+    for (const { cancel } of this.#running.values()) cancel.abort();
+  }
+
+  /** The loads of a source, the latest first. */
+  async list(name: string): Promise<readonly LoadDescription[]> {
+    const { id } = this.sources.need(name);
+    const [source, loads] = await Promise.all([
+      this.sources.find(id),
+      this.dataSource
+        .getRepository(Load)
+        .find({ where: { source: { id } }, order: { number: "DESC" }, take: MOST_LOADS }),
+    ]);
+    return loads.map((load) => describeLoad(load, source?.load ?? null));
+  }
+
+  /** The rows of a load that were refused, and as the CSV file that can be repaired. */
+  async refused(
+    name: string,
+    number: number,
+  ): Promise<{ readonly rows: readonly RefusedDescription[]; readonly csv: () => string }> {
+    const { id, columns } = this.sources.need(name);
+    const load = await this.dataSource.getRepository(Load).findOneBy({ source: { id }, number });
+    if (load === null) throw new Problem("not-found", `The source ${name} has no load ${number}`);
+    const rows = await refusedRows(this.dataSource, load);
+    const headings = load.report?.file?.headings ?? columns.map((column) => column.name);
+    return { rows, csv: () => refusedCsv(headings, rows) };
+  }
+
+  /** Does something to a source that nothing else may do at the same time. */
+  async #alone<T>(
+    name: string,
+    mode: LoadProgress["mode"],
+    file: string | null,
+    signal: AbortSignal,
+    work: (source: Source, running: Running) => Promise<T>,
+  ): Promise<T> {
+    const { id } = this.sources.need(name);
+    if (this.#running.has(name)) {
+      throw new Problem("already-there", `Records are being taken into ${name} at this moment`);
+    }
+    const startedAt = new Date(this.now()).toISOString();
+    const counts = { bytes: 0, share: 0, records: 0, refused: 0 };
+    const progress = { mode, file, stage: "receiving", ...counts, startedAt } as const;
+    const running: Running = { progress, cancel: new AbortController() };
+    const hangUp = () => running.cancel.abort();
+    signal.addEventListener("abort", hangUp, { once: true });
+    this.#running.set(name, running);
+    try {
+      const source = await this.sources.find(id);
+      if (source === null) throw new Problem("not-found", `There is no source ${name}`);
+      return await work(source, running);
+    } finally {
+      signal.removeEventListener("abort", hangUp);
+      this.#running.delete(name);
+    }
+  }
+
+  async #receive(body: Readable, running: Running): Promise<SpooledFile> {
+    try {
+      return await spool(body, this.folder, (bytes) => {
+        checkCancelled(running);
+        update(running, { bytes });
+      });
+    } catch (error) {
+      if (error instanceof Problem) throw error;
+      const isHangUp = error instanceof Error && "code" in error && error.code === "ECONNRESET";
+      if (!isHangUp) throw error;
+      throw new Problem("unreadable-request", "The file did not arrive whole; nothing was taken");
+    }
+  }
+
+  /** The report of the last load, if it took the very same file. */
+  async #sameFile(
+    source: Source,
+    { sha256 }: SpooledFile,
+    mode: LoadMode,
+    again: boolean,
+  ): Promise<LoadReport | null> {
+    if (again || source.load === null) return null;
+    const last = await this.dataSource
+      .getRepository(Load)
+      .findOneBy({ source: { id: source.id }, number: source.load });
+    if (last?.sha256 !== sha256 || last.state !== "done" || last.report === null) return null;
+    // Taking it again would change nothing, but for appending, which would double its records.
+    if (mode !== "append") return last.report;
+    const takenAt = new Date(last.startedAt).toISOString();
+    throw problemOf([fault("file.same", { load: last.number, takenAt })]);
+  }
+
+  /** Takes a file that has arrived, and writes down what came of it. */
+  async #record(
+    source: Source,
+    mode: LoadMode,
+    file: SpooledFile,
+    options: TakeOptions,
+    running: Running,
+  ): Promise<LoadReport> {
+    const repository = this.dataSource.getRepository(Load);
+    const number = await this.#nextNumber(source);
+    const load = await repository.save(
+      repository.create({
+        source: { id: source.id },
+        number,
+        mode,
+        state: "running",
+        file: options.name?.slice(0, 255) ?? null,
+        bytes: file.bytes,
+        sha256: file.sha256,
+        startedAt: this.now(),
+        endedAt: null,
+        refused: 0,
+        report: null,
+        problem: null,
+      }),
+    );
+    const refusals = new Refusals(this.dataSource, load);
+    const end = async (fields: Partial<Load>) => {
+      await refusals.flush();
+      const ended = { endedAt: this.now(), refused: refusals.count };
+      await repository.update({ id: load.id }, { ...ended, ...fields });
+    };
+    try {
+      const table = chosenColumns(await openFile(file, options.file), options.columns);
+      const report = await this.#fill(source, mode, number, table, refusals, running);
+      await end({ state: "done", report });
+      await this.#forget(source, number);
+      return report;
+    } catch (error) {
+      const isCancelled = running.cancel.signal.aborted;
+      const problem =
+        error instanceof Problem ? error.detail : "something went wrong in the service";
+      await end({ state: isCancelled ? "cancelled" : "failed", problem });
+      throw error;
+    }
+  }
+
+  /** Fills fresh tables with the records of a file, and makes the last one the source's own. */
+  async #fill(
+    source: Source,
+    mode: LoadMode,
+    number: number,
+    file: FileTable,
+    refusals: Refusals,
+    running: Running,
+  ): Promise<LoadReport> {
+    const declared = declaredColumns(source);
+    const current = this.sources.need(source.name).table;
+    const faults = columnFaults(
+      file.headings,
+      declared,
+      source.keyColumn,
+      current === null ? "replace" : mode,
+    );
+    if (faults.length > 0) throw problemOf(faults);
+    if (mode === "update" && source.keyColumn === null) {
+      throw new Problem(
+        "invalid-value",
+        `The source ${source.name} has no key to update records by`,
+      );
+    }
+    const isFresh = mode === "replace" || current === null;
+    const columns: ReadonlyMap<string, NewColumn> = isFresh
+      ? only(declared, file.headings)
+      : declared;
+    const target = makeTable(source, number, columns);
+    const made = [target.table];
+    try {
+      await this.#create(target, source.keyColumn !== null);
+      if (!isFresh) await this.dataSource.query(copyAll(current, target));
+      let into = target;
+      if (mode === "update" && !isFresh) {
+        const own = only(columns, file.headings);
+        into = makeTable(source, await this.#nextNumber(source), own);
+        made.push(into.table);
+        await this.#create(into, true);
+      }
+      const filling = {
+        headings: file.headings,
+        rows: file.rows,
+        hasIds: false,
+        columns,
+        key: source.keyColumn,
+        onRecords: (records: number) => {
+          checkCancelled(running);
+          update(running, {
+            stage: "reading",
+            records,
+            share: file.progress(),
+            refused: refusals.count,
+          });
+        },
+        onRefused: (row: FileRow) => {
+          checkCancelled(running);
+          return refusals.add(row);
+        },
+      };
+      const { records: taken, tallies } = await fillTable(filling, into, this.gateway);
+      if (taken === 0 && refusals.count > 0) throw nothingTaken(refusals);
+      checkDateSystems(file, columns);
+      const counts = { added: taken, changed: 0 };
+      if (into !== target) {
+        const [merge] = await this.dataSource.query<{ known: string; changed: string }[]>(
+          countMerge(into, target),
+        );
+        counts.added = taken - Number(merge?.known ?? 0);
+        counts.changed = Number(merge?.changed ?? 0);
+        await this.dataSource.query(mergeByKey(into, target));
+        await this.#drop(into.table);
+      }
+      const records = (isFresh ? 0 : source.records) + counts.added;
+      checkCancelled(running);
+      update(running, { stage: "ending", records: taken, share: 1, refused: refusals.count });
+      await this.#swap(source, target.table, columns, records, number, stateOf(source));
+      const dateCells = Object.fromEntries(file.dateCells());
+      return {
+        source: source.name,
+        load: number,
+        records,
+        ...counts,
+        refused: refusals.count,
+        columns: columnReports(tallies),
+        file: { ...file.description, headings: file.headings },
+        ...(Object.keys(dateCells).length === 0 ? {} : { dateCells }),
+      };
+    } catch (error) {
+      for (const table of made) await this.#drop(table);
+      throw error;
+    }
+  }
+
+  /** Counted first, so that a table name is never used twice, even after a crash. */
+  async #nextNumber(source: Source): Promise<number> {
+    source.loads++;
+    await this.dataSource.getRepository(Source).update({ id: source.id }, { loads: source.loads });
+    return source.loads;
+  }
+
+  async #create(table: ReturnType<typeof makeTable>, hasOwnKey: boolean): Promise<void> {
+    try {
+      await this.dataSource.query(createTable(table, hasOwnKey));
+    } catch (error) {
+      const errno = error instanceof Error && "errno" in error ? error.errno : null;
+      if (!TOO_MUCH.has(Number(errno))) throw error;
+      const reason = `${table.columns.size} columns are more than one table of the database can hold`;
+      const most = "fewer columns: name those to take with columns";
+      throw problemOf([fault("file.limit", { reason, most }, { parameter: "columns" })]);
+    }
+  }
+
+  /** Makes a filled table the source's own; what it was before can be restored. */
+  async #swap(
+    source: Source,
+    table: string,
+    columns: ReadonlyMap<string, NewColumn>,
+    records: number,
+    load: number | null,
+    before: SourceState | null,
+  ): Promise<void> {
+    const state = {
+      recordsTable: table,
+      records,
+      loadedAt: this.now(),
+      load,
+      columns: [...columns],
+    };
+    await this.#adopt(source, state, before);
+  }
+
+  /** Gives a source another state, in one transaction, and drops the tables it has no more. */
+  async #adopt(source: Source, state: SourceState, before: SourceState | null): Promise<void> {
+    await this.dataSource.transaction(async (manager) => {
+      await manager.delete(SourceColumn, { source: { id: source.id } });
+      const columns = state.columns.map(([name, column], index) =>
+        Object.assign(columnEntity(name, index + 1, column), { source: { id: source.id } }),
+      );
+      await manager.save(SourceColumn, columns);
+      const { recordsTable, records, loadedAt, load } = state;
+      const fields = { recordsTable, records, loadedAt, load, before: before as never };
+      await manager.update(Source, { id: source.id }, fields);
+    });
+    await this.sources.refresh(source.id);
+    const kept = [state.recordsTable, before?.recordsTable];
+    for (const table of [source.recordsTable, source.before?.recordsTable]) {
+      if (table != null && !kept.includes(table)) await this.#drop(table);
+    }
+  }
+
+  /** Forgets the loads of long ago. */
+  async #forget(source: Source, number: number): Promise<void> {
+    await this.dataSource
+      .getRepository(Load)
+      .createQueryBuilder()
+      .delete()
+      .where("sourceId = :id AND number < :oldest", { id: source.id, oldest: number - MOST_LOADS })
+      .execute();
+  }
+
+  async #drop(table: string): Promise<void> {
+    if (!isRecordsTable(table)) throw new Error(`${table} is no table of records`);
+    await this.dataSource.query(`DROP TABLE IF EXISTS ${table}`);
+  }
+}
+
+/** The database's own numbers for tables that it cannot make: too wide, too many columns, keys. */
+const TOO_MUCH: ReadonlySet<number> = new Set([1005, 1069, 1117, 1118]);
+
+function makeTable(source: Source, number: number, columns: ReadonlyMap<string, NewColumn>) {
+  const known = [...columns].map(([name, column]) => coreColumn(name, column));
+  return storedTable(tableName(source.id, number), known);
+}
+
+function update(running: Running, fields: Partial<LoadProgress>): void {
+  running.progress = { ...running.progress, ...fields };
+}
+
+function checkCancelled({ cancel }: Running): void {
+  if (!cancel.signal.aborted) return;
+  throw new Problem("cancelled", "The load was cancelled; the records are as they were");
+}
+
+/** Some columns; those that are not known are text. */
+function only(
+  columns: ReadonlyMap<string, NewColumn>,
+  names: readonly string[],
+): ReadonlyMap<string, NewColumn> {
+  return new Map(
+    names.map((name): [string, NewColumn] => [name, columns.get(name) ?? { type: "text" }]),
+  );
+}
+
+function declaredColumns({ columns }: Source): Map<string, NewColumn> {
+  return new Map(columns.map((column) => [column.name, newColumn(column)]));
+}
+
+/** A file that would leave nothing is the wrong file, or read in the wrong way. */
+function nothingTaken({ count, first }: Refusals): Problem {
+  const reason = `none of the ${count} rows of the file can be taken; ${first}`;
+  return problemOf([fault("file.broken", { line: null, reason })]);
+}
+
+/** A source as it is now; null before its first file. */
+function stateOf(source: Source): SourceState | null {
+  const { recordsTable, records, loadedAt, load } = source;
+  if (recordsTable === null || loadedAt === null) return null;
+  return { recordsTable, records, loadedAt, load, columns: [...declaredColumns(source)] };
+}
+
+export function noRecords(name: string): Problem {
+  return new Problem("not-found", `The source ${name} has no records yet: import a file`);
+}
+
+/** Only some columns of a file. */
+function chosenColumns(file: FileTable, names: readonly string[]): FileTable {
+  if (names.length === 0) return file;
+  const { headings } = file;
+  const faults = names
+    .filter((name) => !headings.includes(name))
+    .map((name) =>
+      fault("column.unknown", { name, known: headings }, { parameter: "columns", value: name }),
+    );
+  if (faults.length > 0) throw problemOf(faults);
+  const places = headings.flatMap((heading, index) => (names.includes(heading) ? [index] : []));
+  return {
+    ...file,
+    headings: places.map((index) => headings[index] ?? ""),
+    rows: picked(file.rows, places),
+  };
+}
+
+async function* picked(
+  batches: FileTable["rows"],
+  places: readonly number[],
+): AsyncGenerator<readonly FileRow[]> {
+  for await (const rows of batches) {
+    yield rows.map((row) =>
+      row.refused === undefined
+        ? { ...row, cells: places.map((index) => row.cells[index] ?? null) }
+        : row,
+    );
+  }
+}
+
+/** Columns that the file lacks or should not have, and headings that a source cannot have. */
+function columnFaults(
+  headings: readonly string[],
+  declared: ReadonlyMap<string, NewColumn>,
+  key: string | null,
+  mode: LoadMode,
+): readonly Fault[] {
+  // With all records replaced, a column of text may come and go with the file.
+  const typed = [...declared].flatMap(([name, { type }]) => (type === "text" ? [] : [name]));
+  const wanted = { replace: typed, append: [...declared.keys()], update: [] }[mode];
+  const missing = (key === null ? wanted : [...new Set([key, ...wanted])])
+    .filter((name) => !headings.includes(name))
+    .map((name) =>
+      fault("column.unknown", { name, known: headings }, { path: "columns", value: name }),
+    );
+  const known = [...declared.keys()];
+  const strange = mode === "replace" ? [] : headings.filter((heading) => !declared.has(heading));
+  const extra = strange.map((name) =>
+    placed(fault("column.unknown", { name, known }), { path: "headings", value: name }),
+  );
+  const clash = headings.find((heading) => heading === "id" && key !== "id");
+  if (clash === undefined) return [...missing, ...extra];
+  const reason = "a column named id must be the key, because a record's id is its key";
+  return [
+    ...missing,
+    ...extra,
+    fault("file.headings", { reason }, { path: "headings", value: clash }),
+  ];
+}
+
+/** Date cells whose days are counted otherwise than the reading of their column says. */
+function checkDateSystems(file: FileTable, columns: ReadonlyMap<string, NewColumn>): void {
+  const faults = [...file.dateCells()].flatMap(([name, { encoding }]) => {
+    const column = columns.get(name);
+    if (column?.type !== "date" || column.reading.encoding === encoding) return [];
+    const said = column.reading.encoding;
+    if (!said.startsWith("serial") || encoding === "text") return [];
+    const reason = `the workbook stores the dates of “${name}” as ${encoding}, and its reading says ${said}`;
+    return [fault("file.headings", { reason }, { path: `columns.${name}.reading`, value: said })];
+  });
+  if (faults.length > 0) throw problemOf(faults);
+}
+
+function describeLoad(load: Load, inUse: number | null): LoadDescription {
+  const { number, mode, state, file, bytes, sha256, refused, problem } = load;
+  return {
+    load: number,
+    mode,
+    state,
+    file,
+    bytes,
+    sha256,
+    startedAt: new Date(load.startedAt).toISOString(),
+    endedAt: load.endedAt === null ? null : new Date(load.endedAt).toISOString(),
+    refused,
+    records: load.report?.records ?? null,
+    problem,
+    inUse: number === inUse,
+  };
+}

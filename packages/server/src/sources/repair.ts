@@ -1,0 +1,60 @@
+import { STATE_CODES, fault, placed, renderFault, type RenderedFault } from "@orisma/core";
+import type { Gateway } from "../database/index.js";
+import { Problem, problemOf } from "../http/index.js";
+import { cellReader } from "./cells.js";
+import type { KnownSource } from "./columns.js";
+import type { NewColumn } from "./schema.js";
+import { readCell, updateCell } from "./tables.js";
+
+/** A cell to be given another text. */
+export interface Repair {
+  readonly id: string | number;
+  readonly column: string;
+  readonly value: string | null;
+}
+
+/** A cell that was given another text. */
+export interface Repaired extends Repair {
+  readonly before: string | null;
+  readonly state: "dated" | "blank" | "unreadable" | "text";
+  readonly fault?: RenderedFault;
+}
+
+/** Gives one cell of one record another text, and reads it as its column is read. */
+export async function repairCell(
+  { name, key, table }: KnownSource,
+  columns: ReadonlyMap<string, NewColumn>,
+  repair: Repair,
+  gateway: Gateway,
+): Promise<Repaired> {
+  const { id, column, value } = repair;
+  const declared = columns.get(column);
+  if (declared === undefined || table === null) {
+    const known = [...columns.keys()];
+    throw problemOf([fault("column.unknown", { name: column, known }, { path: "column" })]);
+  }
+  if (column === key) {
+    throw new Problem("invalid-value", `${column} is the key of ${name}: the record's own name`);
+  }
+  const [row] = await gateway.read({ text: readCell(table, column), values: [id] });
+  if (row === undefined) throw new Problem("not-found", `${name} has no record ${id}`);
+  const before = row[0] === null || row[0] === undefined ? null : String(row[0]);
+  const text = updateCell(table, column);
+  if (declared.type === "text") {
+    await gateway.write((run) => run({ text, values: [value, id] }));
+    return { id, column, value, before, state: "text" };
+  }
+  const cell = cellReader(declared)(value);
+  const stored = cell.state === "dated" ? cell.value : null;
+  const values = [stored, STATE_CODES[cell.state], value, id];
+  await gateway.write((run) => run({ text, values }));
+  const found = cell.state === "unreadable" ? cell.fault : null;
+  return {
+    id,
+    column,
+    value,
+    before,
+    state: cell.state,
+    ...(found === null ? {} : { fault: renderFault(placed(found, { value: value ?? "" })) }),
+  };
+}

@@ -1,0 +1,441 @@
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { OrismaError, type FileOptions, type LoadReport, type TakeOptions } from "@orisma/client";
+import mysql from "mysql2/promise";
+import { startTestService, type TestService } from "../../../test/service.js";
+import { ods, xlsx, zip, type SheetSpec } from "./workbooks.js";
+
+let running: TestService;
+
+beforeAll(async () => {
+  running = await startTestService();
+});
+afterAll(() => running.end());
+
+async function refusal(work: Promise<unknown>) {
+  const failure: unknown = await work.catch((error: unknown) => error);
+  if (!(failure instanceof OrismaError)) throw new Error("it was not refused");
+  return failure.problem;
+}
+
+let count = 0;
+
+/** Takes a file as a source of its own, and gives what came of it and the records as stored. */
+async function taken(
+  file: FileBody,
+  options: TakeOptions = {},
+): Promise<{ readonly report: LoadReport; readonly rows: readonly (readonly unknown[])[] }> {
+  const name = `file${++count}`;
+  await running.client.createSource({ name });
+  const report = await running.client.takeFile(name, body(file), options);
+  const connection = await mysql.createConnection({ ...running.login, rowsAsArray: true });
+  const [[table]] = await connection.query<mysql.RowDataPacket[][]>(
+    "SELECT recordsTable FROM sources WHERE name = ?",
+    [name],
+  );
+  const [rows] = await connection.query<mysql.RowDataPacket[][]>(
+    `SELECT * FROM ${String(table?.[0])} ORDER BY id`,
+  );
+  await connection.end();
+  // The first field is the surrogate.
+  return { report, rows: rows.map((row) => row.slice(1)) };
+}
+
+type FileBody = string | Buffer;
+
+function body(file: FileBody): BodyInit {
+  return typeof file === "string" ? file : new Uint8Array(file);
+}
+
+function look(file: FileBody, options?: FileOptions) {
+  return running.client.lookAtFile(body(file), options);
+}
+
+function encoded(text: string, encoding: "utf16le" | "utf16be" | "latin1", mark = true): Buffer {
+  const bytes = Buffer.from(
+    (mark && encoding !== "latin1" ? "\uFEFF" : "") + text,
+    encoding === "latin1" ? "latin1" : "utf16le",
+  );
+  return encoding === "utf16be" ? bytes.swap16() : bytes;
+}
+
+describe("delimited text", () => {
+  test.each([
+    [",", "a,b\n1,2\n"],
+    [";", "a;b\n1,5;2,5\n3,5;4,5\n"],
+    ["\t", "a\tb\n1,2\t3\n"],
+    ["|", "a|b\n1;2|3\n"],
+    [",", "a\n1\n"],
+    [";", "sep=;\na;b\n1;2\n"],
+    [",", 'a,b\n"1;2;3","x;y;z"\n'],
+  ])("finds %j in %j", async (delimiter, file) => {
+    const found = await look(file);
+    expect(found).toMatchObject({ format: "delimited", delimiter });
+    expect(found.headings).toEqual(file.includes("b") ? ["a", "b"] : ["a"]);
+  });
+
+  test("takes a delimiter that is named, and refuses one that is none", async () => {
+    expect((await look("a^b\n1^2\n", { delimiter: "^" })).sample[0]?.cells).toEqual(["1", "2"]);
+    expect((await look("a b\n1 2\n", { delimiter: "space" })).headings).toEqual(["a", "b"]);
+    expect(await refusal(look("a\n", { delimiter: "ab" }))).toMatchObject({ status: 422 });
+  });
+
+  test.each([
+    ["with a mark", Buffer.from("\uFEFFa,b\né,ü\n"), "utf-8"],
+    ["UTF-16LE", encoded("a,b\né,ü\n", "utf16le"), "utf-16le"],
+    ["UTF-16BE", encoded("a,b\né,ü\n", "utf16be"), "utf-16be"],
+    ["UTF-16LE without a mark", encoded("a,b\né,ü\n", "utf16le", false), "utf-16le"],
+    ["Windows-1252", encoded("a,b\né,ü\n", "latin1"), "windows-1252"],
+  ])("reads text %s", async (_, file, encoding) => {
+    const found = await look(file);
+    expect(found.encoding).toBe(encoding);
+    expect(found.headings).toEqual(["a", "b"]);
+    expect(found.sample).toEqual([{ line: 2, cells: ["é", "ü"] }]);
+  });
+
+  test("says that it took a file for Windows-1252, and refuses what is not even that", async () => {
+    expect((await look(encoded("a\nx\né\n", "latin1"))).remarks).toEqual([
+      "line 3 is not UTF-8; the file was read as windows-1252",
+    ]);
+    const found = await refusal(look(Buffer.from([97, 10, 0x81, 0xe9, 10])));
+    expect(found?.faults[0]).toMatchObject({ code: "file.encoding" });
+    expect(found?.detail).toContain("line 2 is neither UTF-8 nor windows-1252");
+    expect(
+      (await look(Buffer.from([97, 10, 0xa4, 10]), { encoding: "iso-8859-15" })).sample,
+    ).toEqual([{ line: 2, cells: ["€"] }]);
+  });
+
+  test("reads headings in no row, one or two, and leaves lines above them out", async () => {
+    expect((await look("1,2\n3,4\n", { headings: 0 })).headings).toEqual(["column1", "column2"]);
+    expect((await look("1,2\n3,4\n", { headings: 0 })).sample).toHaveLength(2);
+    const two = await look("Lock,,Gate\nname,built,seen\nTansy,1790,x\n", { headings: 2 });
+    expect(two.headings).toEqual(["Lock name", "Lock built", "Gate seen"]);
+    const skipped = await look("Locks of the trust\nas of today\na,b\n1,2\n", { skip: 2 });
+    expect(skipped).toMatchObject({ headings: ["a", "b"], headingLine: 3, sample: [{ line: 4 }] });
+    expect(skipped.above).toEqual(["Locks of the trust", "as of today"]);
+  });
+
+  test("keeps quotes, line breaks and spaces in cells, and counts lines by them", async () => {
+    const { report, rows } = await taken(
+      'a,b\r\n1,"x ""y"", z"\r\n2,"two\r\nlines"\r\n3, c \r\n4\r\n',
+    );
+    expect(rows).toEqual([
+      ["1", 'x "y", z'],
+      ["2", "two\nlines"],
+      ["3", " c "],
+    ]);
+    expect(report.refused).toBe(1);
+    expect(await running.client.refusedRows(report.source, 1)).toEqual([
+      { line: 6, reason: "1 cell where there are 2 headings", cells: ["4"] },
+    ]);
+  });
+
+  test("refuses ragged rows one by one, unless short ones are blank at their end", async () => {
+    const file = "a,b,c\n1,2\n1,2,3\n1,2,3,4\n1,2,3,,\n";
+    const strict = await taken(file);
+    expect(strict.rows).toEqual([
+      ["1", "2", "3"],
+      ["1", "2", "3"],
+    ]);
+    expect(strict.report.refused).toBe(2);
+    const lenient = await taken(file, { shortRows: "blank" });
+    expect(lenient.rows[0]).toEqual(["1", "2", null]);
+    expect(lenient.report.refused).toBe(1);
+  });
+
+  test("refuses rows whose quotes are not in pairs, and goes on behind them", async () => {
+    const { report, rows } = await taken('a,b\n"1"x,2\n"3",4\n5,6\n');
+    expect(report.refused).toBe(1);
+    expect(rows.at(-1)).toEqual(["5", "6"]);
+    const [row] = await running.client.refusedRows(report.source, 1);
+    expect(row?.line).toBe(2);
+    expect(row?.reason).toContain("quotes are not in pairs");
+  });
+
+  test("the refused rows come as a file that can be taken once it is repaired", async () => {
+    const { report } = await taken('a,b\n1,"x, y"\n2\n"3,3"\n');
+    const csv = await running.client.refusedCsv(report.source, 1);
+    expect(csv).toBe(
+      "refused_line,refused_because,a,b\n" +
+        "3,1 cell where there are 2 headings,2\n" +
+        '4,1 cell where there are 2 headings,"3,3"\n',
+    );
+    const repaired = csv.replace(",2\n", ",2,two\n").replace('"3,3"\n', "3,three\n");
+    expect(
+      await running.client.takeFile(report.source, repaired, { mode: "append" }),
+    ).toMatchObject({
+      records: 3,
+      added: 2,
+      refused: 0,
+    });
+  });
+});
+
+describe("JSON", () => {
+  const RECORDS = [
+    { at: "2025-01-01", n: 1, note: "a" },
+    { at: null, n: 12345678901234567890n, more: { depth: [1, 2.5] } },
+    { at: "", ok: true },
+  ];
+  const lines = RECORDS.map((record) =>
+    JSON.stringify(record, (_, value: unknown) =>
+      typeof value === "bigint" ? "@" : value,
+    ).replace('"@"', "12345678901234567890"),
+  );
+  const ROWS = [
+    ["2025-01-01", "1", "a", null, null],
+    [null, "12345678901234567890", null, '{"depth":[1,2.5]}', null],
+    ["", null, null, null, "true"],
+  ];
+
+  test.each([
+    ["one a line", `${lines.join("\n")}\n`, "ndjson"],
+    ["in an array", `[${lines.join(",")}]`, "json"],
+    ["in an array over many lines", `\n[\n${lines.join(",\n")}\n]\n`, "json"],
+  ])("takes objects %s: every name, every digit, parts as text", async (_, file, format) => {
+    const { report, rows } = await taken(file);
+    expect(report.file).toMatchObject({ format, headings: ["at", "n", "note", "more", "ok"] });
+    expect(rows).toEqual(ROWS);
+  });
+
+  test("an element that is no object costs that element alone, with its line", async () => {
+    const { report } = await taken('[{"a":1},\n7,\n{"a":}, {"a":"]},{"},\n["x"],{"a":4}\n]');
+    expect(report).toMatchObject({ records: 3, refused: 3 });
+    const refused = await running.client.refusedRows(report.source, 1);
+    expect(refused.map(({ line, cells }) => [line, cells])).toEqual([
+      [2, ["7"]],
+      [3, ['{"a":}']],
+      [4, ['["x"]']],
+    ]);
+    const broken = await taken('{"a":1}\n{"a":2\n\n{"a":3}\n');
+    expect(broken.report).toMatchObject({ records: 2, refused: 1 });
+  });
+
+  test.each([
+    ['[{"a":1},{"a":2}', "the file ends inside its array"],
+    ['[{"a":1}] x', "behind the end of the array"],
+    ["[]", "no object with a name"],
+    ['{"":1}', "column 1 has no heading"],
+    ['{"a":1,"A":2}', "stands twice"],
+  ])("refuses %j", async (file, message) => {
+    expect((await refusal(look(file)))?.detail).toContain(message);
+  });
+});
+
+describe("workbooks", () => {
+  const LOG: SheetSpec = {
+    name: "Log",
+    rows: [
+      ["Inspections of the Brindle Vale Navigation"],
+      ["as of", { serial: 45_300, format: "dd/mm/yyyy" }],
+      [],
+      [null, "lock", "inspected", "hours", "note", "open"],
+      [null, "Tansy", { serial: 45_292.75, format: "dd/mm/yyyy hh:mm" }, 1.5, "ok", true],
+      [null, "Hollin", { serial: 45_293, format: "dd/mm/yyyy" }, 0.1, null, false],
+      [],
+      [null, "Marsh", "tbc", 2, "#N/A"],
+      [],
+      [null, "Signed by the engineer"],
+    ],
+  };
+
+  test.each([
+    ["XLSX", xlsx, "xlsx", ["45292.75", "45293"]],
+    ["ODS", ods, "ods", ["2024-01-01T18:00:00", "2024-01-02"]],
+  ] as const)(
+    "takes a sheet of %s between a banner and a note",
+    async (_, write, format, dates) => {
+      const { report, rows } = await taken(await write([LOG]));
+      expect(report.file).toMatchObject({
+        format,
+        sheet: "Log",
+        headingLine: 4,
+        headings: ["lock", "inspected", "hours", "note", "open"],
+      });
+      expect(rows).toEqual([
+        ["Tansy", dates[0], "1.5", "ok", "true"],
+        ["Hollin", dates[1], "0.1", null, "false"],
+        ["Marsh", "tbc", "2", "#N/A", null],
+      ]);
+      expect(report.dateCells).toMatchObject({ inspected: { count: 2 } });
+      expect(await running.client.refusedRows(report.source, 1)).toMatchObject([
+        { line: 10, cells: ["Signed by the engineer", null, null, null, null] },
+      ]);
+    },
+  );
+
+  test("counts days from 1904 where the workbook does, and says when a reading does not", async () => {
+    const sheet: SheetSpec = {
+      name: "Log",
+      rows: [
+        ["lock", "inspected"],
+        ["Tansy", { serial: 43_830, format: "dd/mm/yyyy" }],
+      ],
+    };
+    const file = await xlsx([sheet], { is1904: true });
+    await running.client.createSource({ name: "from1904" });
+    await running.client.takeFile("from1904", body(file));
+    const [, inspected] = (await running.client.profile("from1904")).columns;
+    expect(inspected).toMatchObject({
+      dateCells: { count: 1, encoding: "serial-1904" },
+      recognition: { verdict: "settled", candidates: [{ earliest: "2024-01-01" }] },
+    });
+    const reading = { kind: "date", encoding: "serial-1900" } as const;
+    await running.client.settleColumns("from1904", { inspected: { type: "date", reading } });
+    const found = await refusal(running.client.takeFile("from1904", body(file), { again: true }));
+    expect(found?.detail).toContain("as serial-1904, and its reading says serial-1900");
+  });
+
+  test("takes the one sheet that has records, and of several asks for one", async () => {
+    const notes: SheetSpec = { name: "Notes", rows: [["only a text"]] };
+    const other: SheetSpec = { name: "Other", rows: [["x"], [7]] };
+    expect((await look(await xlsx([notes, LOG]))).sheet).toBe("Log");
+    const both = await xlsx([other, LOG]);
+    const found = await refusal(taken(both));
+    expect(found?.faults[0]).toMatchObject({ code: "file.sheet", accepted: "Other, Log" });
+    expect((await taken(both, { sheet: "log" })).rows).toHaveLength(3);
+    expect((await taken(both, { sheet: "1" })).rows).toEqual([["7"]]);
+    expect((await refusal(taken(both, { sheet: "Logs" })))?.detail).toContain("no sheet “Logs”");
+    expect((await look(both)).sheets.map(({ name, reason }) => [name, reason])).toEqual([
+      ["Other", null],
+      ["Log", null],
+    ]);
+  });
+
+  test("says in words why a sheet has no headings, and takes it when it is told", async () => {
+    const numbers = await xlsx([
+      {
+        name: "Plain",
+        rows: [
+          ["Tansy", 1],
+          ["Hollin", 2],
+        ],
+      },
+    ]);
+    expect((await refusal(taken(numbers)))?.detail).toBe(
+      "sheet “Plain”: row 1 cannot be the headings: B1 is not text; " +
+        "name the rows above the headings with skip, and the rows of headings with headings",
+    );
+    expect((await taken(numbers, { headings: 0 })).rows).toEqual([
+      ["Tansy", "1"],
+      ["Hollin", "2"],
+    ]);
+    const two = await xlsx([
+      {
+        name: "Two",
+        rows: [
+          ["Lock", null, "Gate"],
+          ["name", "built", "seen"],
+          ["Tansy", 1790, "x"],
+        ],
+      },
+    ]);
+    expect((await look(two, { headings: 2 })).headings).toEqual([
+      "Lock name",
+      "Lock built",
+      "Gate seen",
+    ]);
+    const bare = await xlsx([
+      {
+        name: "Bare",
+        rows: [
+          ["a", "b"],
+          ["x", "y", "z"],
+        ],
+      },
+    ]);
+    expect((await refusal(taken(bare)))?.detail).toContain("column C is used below it");
+  });
+});
+
+describe("what is no table", () => {
+  test.each([
+    ["a PDF", Buffer.from("%PDF-1.7 …"), "a PDF document"],
+    ["an image", Buffer.from("89504e470d0a1a0a", "hex"), "a PNG image"],
+    ["gzip", Buffer.from("1f8b08000000", "hex"), "compressed with gzip"],
+    ["an old workbook", Buffer.from("d0cf11e0a1b11ae1", "hex"), "save it as .xlsx"],
+    ["a page", Buffer.from("<!DOCTYPE html><p>Sign in"), "a page of markup"],
+    [
+      "rubbish",
+      Buffer.from(Array.from({ length: 4_000 }, (_, index) => (index * 7) % 32)),
+      "binary data",
+    ],
+    ["nothing", Buffer.alloc(0), "empty"],
+    ["blanks", Buffer.from(" \n\n"), "empty"],
+  ])("refuses %s in words", async (_, file, found) => {
+    const problem = await refusal(look(file));
+    expect(problem).toMatchObject({ status: 422, faults: [{ code: "file.type" }] });
+    expect(problem?.detail).toContain(found);
+  });
+
+  test("refuses an archive that is no workbook, and one that is cut off", async () => {
+    expect((await refusal(look(await zip({ "a.txt": "x" }))))?.detail).toContain("no workbook");
+    const whole = await xlsx([{ name: "A", rows: [["a"], ["x"]] }]);
+    const cut = whole.subarray(0, whole.length / 2);
+    expect((await refusal(look(cut)))?.detail).toContain("damaged or not whole");
+    const broken = await zip({
+      "[Content_Types].xml": "<Types/>",
+      "xl/workbook.xml": "<workbook>",
+    });
+    expect((await refusal(look(broken)))?.detail).toContain("not well-formed");
+  });
+
+  test("does not unpack a workbook that is a trap", async () => {
+    const sheet = `<worksheet><sheetData>${" ".repeat(70_000_000)}</sheetData></worksheet>`;
+    const bomb = await zip({
+      "[Content_Types].xml": "<Types/>",
+      "_rels/.rels": "<Relationships/>",
+      "xl/workbook.xml": '<workbook><sheets><sheet name="A" id="r1"/></sheets></workbook>',
+      "xl/_rels/workbook.xml.rels":
+        '<Relationships><Relationship Id="r1" Type="x/worksheet" Target="sheet.xml"/></Relationships>',
+      "xl/sheet.xml": sheet,
+    });
+    expect(bomb.length).toBeLessThan(1_000_000);
+    const found = await refusal(look(bomb));
+    expect(found).toMatchObject({ status: 413, faults: [{ code: "file.limit" }] });
+    expect(found?.detail).toContain("would unpack to 700000");
+  });
+
+  test("ends at a line without end, in CSV and in NDJSON", async () => {
+    const long = "x".repeat(9_000_000);
+    for (const file of [`a,b\n1,"${long}`, `{"a":"${long}`, `[{"a":"${long}`]) {
+      const found = await refusal(look(file));
+      expect(found?.faults[0]).toMatchObject({ code: "file.limit" });
+      expect(found?.detail).toContain("longer than 4000000 signs");
+    }
+  });
+
+  test.each([
+    ["a,a\n1,2\n", "the heading “a” stands twice, over columns 1 and 2"],
+    ["a,,c\n1,2,3\n", "column 2 has no heading"],
+    [`${"h".repeat(200)},b\n1,2\n`, "longer than 128 signs"],
+  ])("refuses the headings of %j", async (file, message) => {
+    expect((await refusal(look(file)))?.detail).toContain(message);
+  });
+
+  test("refuses more columns than a table can hold, and takes some of them", async () => {
+    const names = Array.from({ length: 2_000 }, (_, index) => `c${index}`);
+    const file = `${names.join(",")}\n${names.map(() => "1").join(",")}\n`;
+    const found = await refusal(taken(file));
+    expect(found).toMatchObject({ status: 413, faults: [{ parameter: "columns" }] });
+    expect(found?.detail).toContain("2000 columns are more than one table");
+    const { report, rows } = await taken(file, { columns: ["c0", "c1999"] });
+    expect(report.file?.headings).toEqual(["c0", "c1999"]);
+    expect(rows).toEqual([["1", "1"]]);
+    const more = `${[...names, "last"].join(",")}\n`;
+    expect((await refusal(look(more)))?.detail).toContain("2001 columns");
+  });
+
+  test("refuses parameters that it does not know, and values that are none of theirs", async () => {
+    const address = (query: string) => `${running.service.url}/v1/files/look?${query}`;
+    const send = async (query: string, type = "text/csv") => {
+      const headers = { Authorization: `Bearer ${running.service.key}`, "Content-Type": type };
+      const response = await fetch(address(query), { method: "POST", headers, body: "a\n1\n" });
+      return { status: response.status, text: await response.text() };
+    };
+    expect((await send("delimitr=;")).text).toContain('"nearest":"delimiter"');
+    expect(await send("skip=-1")).toMatchObject({ status: 422 });
+    expect(await send("skip=1&skip=2")).toMatchObject({ status: 422 });
+    expect(await send("", "multipart/form-data")).toMatchObject({ status: 400 });
+    expect(await send("")).toMatchObject({ status: 200 });
+  });
+});
