@@ -28,14 +28,11 @@ async function taken(
   await running.client.createSource({ name });
   const report = await running.client.takeFile(name, body(file), options);
   const connection = await mysql.createConnection({ ...running.login, rowsAsArray: true });
-  const [[table]] = await connection.query<mysql.RowDataPacket[][]>(
-    "SELECT recordsTable FROM sources WHERE name = ?",
-    [name],
-  );
-  const [rows] = await connection.query<mysql.RowDataPacket[][]>(
-    `SELECT * FROM ${String(table?.[0])} ORDER BY id`,
-  );
+  const [found] = await connection.query("SELECT id, loads FROM sources WHERE name = ?", [name]);
+  const [[id, load] = []] = found as [number, number][];
+  const [all] = await connection.query(`SELECT * FROM records_${id}_${load} ORDER BY id`);
   await connection.end();
+  const rows = all as unknown[][];
   // The first field is the surrogate.
   return { report, rows: rows.map((row) => row.slice(1)) };
 }

@@ -5,6 +5,7 @@ import {
   mkdirSync,
   mkdtempSync,
   readFileSync,
+  readdirSync,
   rmSync,
   statSync,
 } from "node:fs";
@@ -68,6 +69,32 @@ function databasePid(): number {
   return Number(readFileSync(join(state, "database", "run", "mariadbd.pid"), "utf8"));
 }
 
+/** Does something in the middle of the loading of a file; gives the number of the load. */
+async function duringLoad(client: OrismaClient, work: () => void): Promise<number> {
+  const { columns } = await client.source("works");
+  const headings = columns.map(({ name }) => name);
+  const row = headings.slice(1).map(() => ",");
+  const rows = Array.from({ length: 100_000 }, (_, index) => `K-${index}${row.join("")}\n`);
+  const load = client
+    .takeFile("works", `${headings.join(",")}\n${rows.join("")}`, { file: "big.csv" })
+    .catch(() => null);
+  for (;;) {
+    const { running, loads } = await client.loads("works");
+    if (running?.stage === "reading" && running.records > 0) {
+      work();
+      expect(await load).toBeNull();
+      return loads[0]?.load ?? 0;
+    }
+    await sleep(5);
+  }
+}
+
+function recordTables(): readonly string[] {
+  return readdirSync(join(state, "database", "data", "orisma")).filter((name) =>
+    name.startsWith("records_"),
+  );
+}
+
 describe("the service as a process", () => {
   test("starts with the demo, keeps everything through kill -9, and ends in order", async () => {
     const first = start();
@@ -87,8 +114,10 @@ describe("the service as a process", () => {
     expect(await rival.ended).toBe(1);
     expect(rival.output()).toContain("a service already runs on");
 
-    first.child.kill("SIGKILL");
+    const broken = await duringLoad(client, () => first.child.kill("SIGKILL"));
     await first.ended;
+    expect(readdirSync(join(state, "arriving"))).toHaveLength(1);
+    expect(recordTables()).toContain(`records_1_${broken}.ibd`);
     expect(existsSync(`/proc/${orphan}`)).toBe(true);
 
     const second = start();
@@ -101,7 +130,13 @@ describe("the service as a process", () => {
       size: "100",
     });
     expect(after.records).toEqual(before.records);
-    expect((await again.sources()).map(({ records }) => records)).toEqual([2_400]);
+    // The load that was broken off left the records as they were, and nothing behind.
+    expect((await again.source("works")).records).toBe(2_400);
+    expect(existsSync(join(state, "arriving"))).toBe(false);
+    expect(recordTables()).not.toContain(`records_1_${broken}.ibd`);
+    const [load] = (await again.loads("works")).loads;
+    expect(load).toMatchObject({ state: "failed", file: "big.csv" });
+    expect(load?.problem).toContain("the service ended before the file was taken");
 
     const database = databasePid();
     second.child.kill("SIGTERM");

@@ -16,7 +16,7 @@ const DELIMITERS: Readonly<Record<string, string>> = {
 };
 
 /** How a file is to be read, as parameters of a request; what is left out is found out. */
-export const FILE_OPTIONS = z.object({
+export const FILE_OPTIONS = z.strictObject({
   format: z.enum(FILE_FORMATS, { error: `one of ${FILE_FORMATS.join(", ")}` }).optional(),
   encoding: z.enum(TEXT_ENCODINGS, { error: `one of ${TEXT_ENCODINGS.join(", ")}` }).optional(),
   /** One sign, or its name. */

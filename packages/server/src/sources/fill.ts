@@ -172,7 +172,8 @@ function rowFault(error: unknown): Fault | null {
     return fault("row.key", { reason: `the key “${key}” is that of another record` });
   }
   if (error.errno !== ROW_TOO_WIDE) return null;
-  const reason = "its cells together are more than the database holds in one row: take fewer columns";
+  const reason =
+    "its cells together are more than the database holds in one row: take fewer columns";
   return fault("row.form", { reason });
 }
 

@@ -1,0 +1,321 @@
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { mkdtempSync, readdirSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { setTimeout as sleep } from "node:timers/promises";
+import { OrismaError, type NewListing, type NewSource } from "@orisma/client";
+import mysql from "mysql2/promise";
+import { startTestService, type TestService } from "../../../test/service.js";
+
+const INBOX = mkdtempSync(join(tmpdir(), "orisma-inbox-"));
+const SOURCE: NewSource = {
+  name: "orders",
+  key: "order",
+  columns: {
+    raised: {
+      type: "date",
+      reading: { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"], blanks: ["tbc"] },
+    },
+    cost: { type: "integer" },
+  },
+};
+const LISTING: NewListing = { source: "orders", mainDate: "raised", order: { default: "raised" } };
+const FILE = "order,raised,cost\nW-1,01/03/2025,100\nW-2,tbc,200\nW-3,31/02/2025,300\n";
+
+let running: TestService;
+
+beforeAll(async () => {
+  running = await startTestService({ inbox: INBOX });
+});
+afterAll(async () => {
+  await running.end();
+  rmSync(INBOX, { recursive: true, force: true });
+});
+
+async function refusal(work: Promise<unknown>) {
+  const failure: unknown = await work.catch((error: unknown) => error);
+  if (!(failure instanceof OrismaError)) throw new Error("it was not refused");
+  return failure.problem;
+}
+
+/** Declares the source afresh with its file. */
+async function fresh(): Promise<void> {
+  await running.client.removeListing("orders").catch(() => undefined);
+  await running.client.removeSource("orders").catch(() => undefined);
+  await running.client.createSource(SOURCE);
+  await running.client.takeFile("orders", FILE, { file: "orders.csv" });
+  await running.client.declareListing("orders", LISTING);
+}
+
+/** `W-1 2025-03-01 100` for every record, in the order of the key. */
+async function stored(): Promise<readonly string[]> {
+  const { records } = await running.client.records("orders", { size: "100" });
+  return records
+    .map(({ id, raised, cost }) => {
+      const date = raised ?? "-";
+      return `${String(id)} ${String(date)} ${String(cost)}`;
+    })
+    .sort();
+}
+
+async function recordTables(): Promise<number> {
+  const connection = await mysql.createConnection({ ...running.login });
+  const [rows] = await connection.query<mysql.RowDataPacket[]>("SHOW TABLES LIKE 'records%'");
+  await connection.end();
+  return rows.length;
+}
+
+describe("modes of taking a file", () => {
+  test("append puts records beside those that are there, and refuses keys that are taken", async () => {
+    await fresh();
+    const file = "cost,order,raised\n400,W-4,02/03/2025\n500,W-1,03/03/2025\n";
+    const report = await running.client.takeFile("orders", file, { mode: "append" });
+    expect(report).toMatchObject({ records: 4, added: 1, changed: 0, refused: 1 });
+    expect(await running.client.refusedRows("orders", report.load ?? 0)).toMatchObject([
+      { line: 3, reason: "the key “W-1” is that of another record" },
+    ]);
+    expect(await stored()).toEqual([
+      "W-1 2025-03-01 100",
+      "W-2 - 200",
+      "W-3 - 300",
+      "W-4 2025-03-02 400",
+    ]);
+  });
+
+  test("append wants the same columns, and names those that differ", async () => {
+    await fresh();
+    const found = await refusal(
+      running.client.takeFile("orders", "order,raised,price\nW-9,01/01/2025,1\n", {
+        mode: "append",
+      }),
+    );
+    expect(found?.faults.map(({ message, nearest }) => [message, nearest])).toEqual([
+      ["there is no column “cost”", undefined],
+      ["there is no column “price”", undefined],
+    ]);
+    expect(await stored()).toHaveLength(3);
+  });
+
+  test("update goes by the key: others, new ones, and the same ones are told apart", async () => {
+    await fresh();
+    const file = "order,raised,cost\nW-2,04/03/2025,200\nW-1,01/03/2025,100\nW-5,,500\n";
+    const report = await running.client.takeFile("orders", file, { mode: "update" });
+    expect(report).toMatchObject({ records: 4, added: 1, changed: 1, refused: 0 });
+    expect(await stored()).toEqual([
+      "W-1 2025-03-01 100",
+      "W-2 2025-03-04 200",
+      "W-3 - 300",
+      "W-5 - 500",
+    ]);
+  });
+
+  test("update of some columns leaves the others, which are blank for new records", async () => {
+    await fresh();
+    const file = "order,cost\nW-1,101\nW-6,600\nW-6,601\n";
+    const report = await running.client.takeFile("orders", file, { mode: "update" });
+    expect(report).toMatchObject({ records: 4, added: 1, changed: 1, refused: 1 });
+    expect(await stored()).toEqual(["W-1 2025-03-01 101", "W-2 - 200", "W-3 - 300", "W-6 - 600"]);
+    await running.client.settleColumns("orders", SOURCE.columns ?? {});
+    expect(await stored()).toHaveLength(4);
+  });
+
+  test("update needs a key of the source and in the file", async () => {
+    await fresh();
+    const without = running.client.takeFile("orders", "raised\n01/01/2025\n", { mode: "update" });
+    expect((await refusal(without))?.detail).toBe("there is no column “order”");
+    await running.client.createSource({ name: "keyless" });
+    await running.client.takeFile("keyless", "a\n1\n");
+    const keyless = running.client.takeFile("keyless", "a\n2\n", { mode: "update" });
+    expect((await refusal(keyless))?.detail).toContain("has no key");
+    await running.client.removeSource("keyless");
+  });
+
+  test("replace takes keys that stand twice once, and refuses the second by its line", async () => {
+    await fresh();
+    const rows = Array.from({ length: 2_500 }, (_, index) => `K-${index % 2_400},,${index}\n`);
+    const report = await running.client.takeFile("orders", `order,raised,cost\n${rows.join("")}`);
+    expect(report).toMatchObject({ records: 2_400, added: 2_400, refused: 100 });
+    const refused = await running.client.refusedRows("orders", report.load ?? 0);
+    expect(refused[0]).toMatchObject({ line: 2_402, cells: ["K-0", "", "2400"] });
+  });
+});
+
+describe("the same file, the one before, the history", () => {
+  test("the same file again changes nothing and says so; appending it is refused", async () => {
+    await fresh();
+    const again = await running.client.takeFile("orders", FILE);
+    expect(again).toMatchObject({ unchanged: true, records: 3, load: 1 });
+    const found = await refusal(running.client.takeFile("orders", FILE, { mode: "append" }));
+    expect(found).toMatchObject({ status: 409, faults: [{ code: "file.same" }] });
+    const forced = await running.client.takeFile("orders", FILE, { again: true });
+    expect(forced.unchanged).toBeUndefined();
+    expect(forced.load).toBe(2);
+  });
+
+  test("what was there before a load can be restored, and that undone", async () => {
+    await fresh();
+    expect((await running.client.source("orders")).before).toBeNull();
+    expect((await refusal(running.client.restoreRecords("orders")))?.status).toBe(404);
+    const old = await stored();
+    await running.client.takeFile("orders", "order,raised,cost\nW-7,07/03/2025,700\n");
+    const fresher = await stored();
+    expect((await running.client.source("orders")).before).toEqual({ load: 1, records: 3 });
+    expect(await running.client.restoreRecords("orders")).toMatchObject({ records: 3, load: 1 });
+    expect(await stored()).toEqual(old);
+    await running.client.restoreRecords("orders");
+    expect(await stored()).toEqual(fresher);
+    const { loads } = await running.client.loads("orders");
+    expect(loads.map(({ load, state, inUse, file }) => [load, state, inUse, file])).toEqual([
+      [2, "done", true, null],
+      [1, "done", false, "orders.csv"],
+    ]);
+  });
+
+  test("a load that failed is told, and took nothing", async () => {
+    await fresh();
+    await refusal(running.client.takeFile("orders", "order\nW-1\n", { file: "short.csv" }));
+    const { loads, running: now } = await running.client.loads("orders");
+    expect(now).toBeNull();
+    expect(loads[0]).toMatchObject({ state: "failed", file: "short.csv", inUse: false });
+    expect(loads[0]?.problem).toContain("there is no column “raised”");
+    expect(await stored()).toHaveLength(3);
+  });
+});
+
+describe("cancelling", () => {
+  const MANY = `order,raised,cost\n${Array.from({ length: 60_000 }, (_, index) => `M-${index},01/01/2025,${index}\n`).join("")}`;
+
+  async function untilReading(): Promise<void> {
+    for (let tries = 0; tries < 400; tries++) {
+      const { running: now } = await running.client.loads("orders");
+      if (now?.stage === "reading" && now.records > 0 && now.share < 1) return;
+      await sleep(5);
+    }
+    throw new Error("the load was not seen to run");
+  }
+
+  test("shows how far a load has come, and leaves the records as they were", async () => {
+    await fresh();
+    const tables = await recordTables();
+    const load = refusal(running.client.takeFile("orders", MANY));
+    await untilReading();
+    expect(await refusal(running.client.takeFile("orders", FILE, { again: true }))).toMatchObject({
+      status: 409,
+    });
+    expect(await refusal(running.client.removeSource("orders"))).toMatchObject({ status: 409 });
+    await running.client.cancelLoad("orders");
+    expect((await load)?.detail).toBe("The load was cancelled; the records are as they were");
+    expect(await stored()).toHaveLength(3);
+    expect(await recordTables()).toBe(tables);
+    expect((await running.client.loads("orders")).loads[0]?.state).toBe("cancelled");
+    expect(await refusal(running.client.cancelLoad("orders"))).toMatchObject({ status: 404 });
+    expect(readdirSync(join(running.state, "arriving"))).toEqual([]);
+  });
+
+  test("a caller who hangs up cancels as well", async () => {
+    await fresh();
+    const hangUp = new AbortController();
+    const load = running.client.takeFile("orders", MANY, {}, hangUp.signal).catch(() => "gone");
+    await untilReading();
+    hangUp.abort();
+    expect(await load).toBe("gone");
+    for (let tries = 0; tries < 200; tries++) {
+      if ((await running.client.loads("orders")).running === null) break;
+      await sleep(10);
+    }
+    expect((await running.client.loads("orders")).loads[0]?.state).toBe("cancelled");
+    expect(await stored()).toHaveLength(3);
+  });
+});
+
+describe("settling by looking first", () => {
+  test("a preview tells what a reading would come to, and stores nothing", async () => {
+    await fresh();
+    const reading = {
+      kind: "date",
+      encoding: "text",
+      patterns: ["MM/dd/yyyy"],
+      blanks: ["tbc", "31/02/2025"],
+    } as const;
+    const { raised } = await running.client.previewColumns("orders", {
+      raised: { type: "date", reading },
+    });
+    expect(raised).toMatchObject({
+      dated: 1,
+      blank: 2,
+      unreadable: 0,
+      quality: { earliest: "2025-01-03", days: 1 },
+    });
+    expect(await stored()).toContain("W-1 2025-03-01 100");
+    const found = await refusal(
+      running.client.previewColumns("orders", { rased: { type: "text" } }),
+    );
+    expect(found?.faults[0]).toMatchObject({ code: "column.unknown", nearest: "raised" });
+  });
+
+  test("one cell can be repaired, is read as its column is, and stays so when settled anew", async () => {
+    await fresh();
+    const cell = { id: "W-3", column: "raised", value: "28/02/2025" };
+    expect(await running.client.repairCell("orders", cell)).toMatchObject({
+      before: "31/02/2025",
+      state: "dated",
+    });
+    await running.client.settleColumns("orders", SOURCE.columns ?? {});
+    expect(await stored()).toContain("W-3 2025-02-28 300");
+    expect(await running.client.repairCell("orders", { ...cell, value: "soon" })).toMatchObject({
+      state: "unreadable",
+      fault: { code: "date.pattern", value: "soon" },
+    });
+    expect(await running.client.repairCell("orders", { ...cell, value: null })).toMatchObject({
+      state: "blank",
+    });
+    expect(
+      (await refusal(running.client.repairCell("orders", { ...cell, id: "W-9" })))?.status,
+    ).toBe(404);
+    expect(
+      (await refusal(running.client.repairCell("orders", { ...cell, column: "order" })))?.status,
+    ).toBe(422);
+    expect(
+      (await refusal(running.client.repairCell("orders", { ...cell, column: "rased" })))?.status,
+    ).toBe(422);
+  });
+});
+
+describe("watching a file", () => {
+  const file = join(INBOX, "orders.csv");
+
+  async function until(wanted: (loads: number) => boolean): Promise<number> {
+    for (let tries = 0; tries < 400; tries++) {
+      const { loads } = await running.client.loads("orders");
+      const done = loads.filter(({ state }) => state === "done").length;
+      if (wanted(done)) return done;
+      await sleep(25);
+    }
+    throw new Error("the file was not taken");
+  }
+
+  test("takes it when it changes, and only then", async () => {
+    await fresh();
+    writeFileSync(file, "order,raised,cost\nW-8,08/03/2025,800\n");
+    const watch = { file: "orders.csv", every: 5 };
+    expect(await running.client.watchFile("orders", watch)).toMatchObject({
+      watch: { file: "orders.csv", mode: "replace", every: 5, options: {} },
+    });
+    await until((done) => done === 2);
+    expect(await stored()).toEqual(["W-8 2025-03-08 800"]);
+    expect((await running.client.watchFile("orders", null)).watch).toBeNull();
+  });
+
+  test("stays within the inbox", async () => {
+    await fresh();
+    symlinkSync("/etc/hostname", join(INBOX, "link.csv"));
+    for (const path of ["../orders.csv", "/etc/hostname", "link.csv", "nothing.csv", "."]) {
+      const found = await refusal(running.client.watchFile("orders", { file: path }));
+      expect(found).toMatchObject({ status: 404 });
+    }
+    const options = { delimitr: ";", skip: "x" };
+    expect(
+      await refusal(running.client.watchFile("orders", { file: "orders.csv", options })),
+    ).toMatchObject({ status: 422 });
+  });
+});
