@@ -1,4 +1,6 @@
 import { stringify } from "csv-stringify/sync";
+import { PLACES } from "./places.js";
+import { written, yearOf } from "./days.js";
 import { diceFor, type Dice } from "./random.js";
 
 /** One work order, as the trust's own program writes it out: dates as dd/MM/yyyy. */
@@ -15,26 +17,10 @@ export interface WorkOrder {
   readonly cost: string;
 }
 
-/** The seed of the demo data; the README quotes what comes of it. */
-export const DEMO_SEED = 1793;
 /** Orders in the file; with the rate below they reach back about four years. */
 const ORDERS = 2_400;
 /** Days ahead for which planned maintenance is already raised. */
 const DAYS_AHEAD = 45;
-const MS_PER_DAY = 86_400_000;
-
-const PLACES = [
-  "Brindle Top Lock",
-  "Brindle Middle Lock",
-  "Brindle Bottom Lock",
-  "Tansy Lock",
-  "Hollin Weir",
-  "Marsh End Basin",
-  "Quarry Wharf",
-  "Fennel Bridge",
-  "Long Pound",
-  "Vale Aqueduct",
-] as const;
 
 const TASKS = [
   "Grease the paddle gear",
@@ -109,19 +95,4 @@ function raisedText(dice: Dice, day: number, isPlanned: boolean): string {
 /** The three ways in which the trust's clerks write "no date". */
 function blankText(dice: Dice): string {
   return dice.pick(["", "N/A", "tbc"]);
-}
-
-function yearOf(day: number): number {
-  return new Date(day * MS_PER_DAY).getUTCFullYear();
-}
-
-function written(day: number, form: "dd/MM/yyyy" | "yyMMdd"): string {
-  const date = new Date(day * MS_PER_DAY);
-  const pad = (value: number) => String(value).padStart(2, "0");
-  const [dd, mm, yyyy] = [
-    pad(date.getUTCDate()),
-    pad(date.getUTCMonth() + 1),
-    String(date.getUTCFullYear()),
-  ];
-  return form === "dd/MM/yyyy" ? `${dd}/${mm}/${yyyy}` : `${yyyy.slice(2)}${mm}${dd}`;
 }

@@ -1,6 +1,5 @@
-import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { DEMO_SEED, loadDemo, workOrders, worksCsv } from "@orisma/demo";
-import { startTestService, type TestService } from "../../test/service.js";
+import { describe, expect, test } from "@jest/globals";
+import { DEMO_SEED, workOrders, worksCsv } from "@orisma/demo";
 
 /** 25 November 2026. */
 const TODAY = 20_782;
@@ -34,22 +33,5 @@ describe("the work orders", () => {
       workOrders(DEMO_SEED, day).filter(({ raised }) => raised.endsWith("/02/2025"));
     expect(february(TODAY).length).toBeGreaterThan(20);
     expect(february(TODAY + 100)).toEqual(february(TODAY));
-  });
-});
-
-describe("the demo in a service", () => {
-  let running: TestService;
-  beforeAll(async () => {
-    running = await startTestService();
-  });
-  afterAll(() => running.end());
-
-  test("is loaded with each planted fault kept, and can be loaded again", async () => {
-    await loadDemo(running.service);
-    await loadDemo(running.service);
-    const all = await running.client.records("works-raised", { size: "500", "from.blank": "only" });
-    expect(all.meta.total).toBeGreaterThan(30);
-    const { meta } = await running.client.records("works-raised", { count: "exact" });
-    expect(meta.total).toBe(2_400);
   });
 });

@@ -23,6 +23,9 @@ import type {
 /** Parameters of a listing, by name; undefined ones are not sent, a list is sent repeated. */
 export type QueryParameters = Readonly<Record<string, string | readonly string[] | undefined>>;
 
+/** The content of a file: text, bytes, or a stream of them. */
+export type FileBody = string | Uint8Array<ArrayBuffer> | Blob | ReadableStream;
+
 export interface ClientOptions {
   /** Where the service is, such as `http://127.0.0.1:4410`; empty for the page's own origin. */
   readonly url: string;
@@ -35,7 +38,7 @@ export interface ClientOptions {
 interface Call {
   readonly method?: "GET" | "POST" | "PUT" | "PATCH" | "DELETE";
   readonly json?: unknown;
-  readonly file?: BodyInit;
+  readonly file?: FileBody;
   readonly accept?: string;
   readonly signal?: AbortSignal | undefined;
 }
@@ -114,7 +117,7 @@ export class OrismaClient {
   }
 
   /** Looks at a file without storing anything: what it is, its sheets, its headings. */
-  lookAtFile(file: BodyInit, options: FileOptions = {}, signal?: AbortSignal): Promise<FileLook> {
+  lookAtFile(file: FileBody, options: FileOptions = {}, signal?: AbortSignal): Promise<FileLook> {
     return this.#json(`/v1/files/look${queryOf({ ...options })}`, { method: "POST", file, signal });
   }
 
@@ -124,7 +127,7 @@ export class OrismaClient {
    */
   takeFile(
     name: string,
-    file: BodyInit,
+    file: FileBody,
     { mode = "replace", ...options }: TakeOptions = {},
     signal?: AbortSignal,
   ): Promise<LoadReport> {

@@ -1,5 +1,11 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { OrismaError, type FileOptions, type LoadReport, type TakeOptions } from "@orisma/client";
+import {
+  OrismaError,
+  type FileBody,
+  type FileOptions,
+  type LoadReport,
+  type TakeOptions,
+} from "@orisma/client";
 import mysql from "mysql2/promise";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { ods, xlsx, zip, type SheetSpec } from "./workbooks.js";
@@ -21,7 +27,7 @@ let count = 0;
 
 /** Takes a file as a source of its own, and gives what came of it and the records as stored. */
 async function taken(
-  file: FileBody,
+  file: TestFile,
   options: TakeOptions = {},
 ): Promise<{ readonly report: LoadReport; readonly rows: readonly (readonly unknown[])[] }> {
   const name = `file${++count}`;
@@ -37,13 +43,13 @@ async function taken(
   return { report, rows: rows.map((row) => row.slice(1)) };
 }
 
-type FileBody = string | Buffer;
+type TestFile = string | Buffer;
 
-function body(file: FileBody): BodyInit {
+function body(file: TestFile): FileBody {
   return typeof file === "string" ? file : new Uint8Array(file);
 }
 
-function look(file: FileBody, options?: FileOptions) {
+function look(file: TestFile, options?: FileOptions) {
   return running.client.lookAtFile(body(file), options);
 }
 

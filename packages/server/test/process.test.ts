@@ -130,6 +130,7 @@ describe("the service as a process", () => {
       size: "100",
     });
     expect(after.records).toEqual(before.records);
+    expect((await again.sources()).length).toBeGreaterThan(5);
     // The load that was broken off left the records as they were, and nothing behind.
     expect((await again.source("works")).records).toBe(2_400);
     expect(existsSync(join(state, "arriving"))).toBe(false);
