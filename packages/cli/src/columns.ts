@@ -1,6 +1,6 @@
 import type { NewSource } from "@orisma/client";
 import { DATE_ENCODINGS, type DateEncoding, type DateKind } from "@orisma/core";
-import type { Command } from "commander";
+import { InvalidArgumentError, type Command } from "commander";
 import { collect } from "./context.js";
 
 /** How columns are to be understood, as options of a command. */
@@ -14,6 +14,7 @@ export interface ColumnOptions {
   readonly blank: readonly string[];
   readonly locale: readonly string[];
   readonly zone?: string;
+  readonly twoDigitYearFrom?: number;
 }
 
 /** Adds the options of {@link ColumnOptions} to a command. */
@@ -27,6 +28,7 @@ export function withColumnOptions(command: Command): Command {
     .option("--text <column>", "a column of text, as it is unless told", collect, [])
     .option("--blank <spelling>", "a spelling of “no date”", collect, [])
     .option("--zone <zone>", "time zone of points in time written without an offset")
+    .option("--two-digit-year-from <year>", "the first year that two digits can mean", readYear)
     .option("--locale <language>", "a language of month and day names", collect, []);
 }
 
@@ -50,6 +52,9 @@ export function columnsFrom(options: ColumnOptions): NonNullable<NewSource["colu
           ...(options.blank.length === 0 ? {} : { blanks: options.blank }),
           ...(options.locale.length === 0 ? {} : { locales: options.locale }),
           ...(options.zone === undefined ? {} : { zone: options.zone }),
+          ...(options.twoDigitYearFrom === undefined
+            ? {}
+            : { twoDigitYearFrom: options.twoDigitYearFrom }),
         },
       };
     }
@@ -58,6 +63,13 @@ export function columnsFrom(options: ColumnOptions): NonNullable<NewSource["colu
   for (const name of options.decimal) columns[name] = { type: "decimal" };
   for (const name of options.text) columns[name] = { type: "text" };
   return columns;
+}
+
+/** Reads a year that is given as an option. */
+export function readYear(text: string): number {
+  const year = /^\d{1,4}$/.test(text) ? Number(text) : 0;
+  if (year >= 1 && year <= 9_900) return year;
+  throw new InvalidArgumentError("A year from 1 to 9900 is wanted.");
 }
 
 interface DateSpec {

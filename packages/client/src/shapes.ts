@@ -91,8 +91,11 @@ export interface LoadReport {
         readonly read: number;
         readonly blank: number;
         readonly unreadable: number;
-        /** The first unreadable cells, by line of the file. */
-        readonly examples: readonly ({ readonly line: number } & RenderedFault)[];
+        /** The first unreadable cells: by line of the file, or by record where none was taken. */
+        readonly examples: readonly (RenderedFault & {
+          readonly line?: number;
+          readonly record?: string;
+        })[];
       }
     >
   >;

@@ -174,7 +174,10 @@ describe("settling", () => {
       records: 10,
       columns: { raised: { read: 2, blank: 3, unreadable: 5 }, cost: { read: 8, unreadable: 1 } },
     });
-    expect(report.columns.raised?.examples[0]).toMatchObject({ line: 2, value: "31/01/2025" });
+    expect(report.columns.raised?.examples[0]).toMatchObject({
+      record: "W-01",
+      value: "31/01/2025",
+    });
     const march = await running.client.records("works-raised", {
       from: "2025-01-02",
       to: "2025-01-02",

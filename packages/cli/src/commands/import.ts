@@ -1,52 +1,143 @@
 import { createReadStream, existsSync, statSync } from "node:fs";
 import { basename, extname } from "node:path";
 import { Readable } from "node:stream";
-import { OrismaError, type LoadReport, type NewSource, type OrismaClient } from "@orisma/client";
-import type { Command } from "commander";
+import {
+  OrismaError,
+  type FileLook,
+  type LoadMode,
+  type LoadReport,
+  type NewSource,
+  type OrismaClient,
+  type TakeOptions,
+} from "@orisma/client";
+import { Option, type Command } from "commander";
 import { columnsFrom, withColumnOptions, type ColumnOptions } from "../columns.js";
-import { examples, toJson, type Context } from "../context.js";
+import { collect, examples, toJson, type Context } from "../context.js";
 import { UsageError } from "../failure.js";
+import { withProgress } from "../progress.js";
 import { drawTable } from "../table.js";
+import { certainColumns, certainText } from "./settle.js";
 
 interface ImportOptions extends ColumnOptions {
   readonly name?: string;
   readonly key?: string;
   readonly replace?: boolean;
+  readonly append?: boolean;
+  readonly update?: boolean;
+  readonly format?: string;
+  readonly encoding?: string;
+  readonly delimiter?: string;
+  readonly headings?: string;
+  readonly skip?: string;
+  readonly sheet?: string;
+  readonly shortRows?: string;
+  readonly only: readonly string[];
+  readonly again?: boolean;
+  readonly look?: boolean;
+  readonly json?: boolean;
 }
 
 /** `orisma import`. */
 export function addImport(command: Command, context: Context): void {
   withColumnOptions(command.command("import"))
-    .description("take a CSV file as the records of a source")
+    .description("take a file as the records of a source: CSV and the like, JSON, XLSX, ODS")
     .argument("<file>")
     .option("--name <source>", "name of the source; the file's own unless given")
     .option("--key <column>", "column whose value is a record's id")
     .option("--replace", "take the file instead of the records that are there")
+    .option("--append", "put its records beside those that are there")
+    .option("--update", "put its records over those of the same keys")
+    .option("--look", "show what the file is, and store nothing")
+    .option("--only <column>", "take this column, and others that are named so", collect, [])
+    .option("--sheet <sheet>", "name or number of the sheet of a workbook")
+    .option("--skip <lines>", "lines above the headings to leave out")
+    .option("--headings <rows>", "rows of headings; 0 for none")
+    .option("--delimiter <sign>", "what stands between cells; found unless given")
+    .option("--encoding <name>", "encoding of the text; found unless given")
+    .option("--format <form>", "delimited, ndjson, json, xlsx or ods; found unless given")
+    .addOption(
+      new Option("--short-rows <how>", "what to do with rows that end early").choices([
+        "refuse",
+        "blank",
+      ]),
+    )
+    .option("--again", "take a file although it is the one that was taken last")
     .option("--json", "print the service's answer")
     .addHelpText(
       "after",
       examples(
         "orisma import works.csv --key order --date raised=dd/MM/yyyy --blank N/A --integer cost",
-        "orisma import works.csv --replace",
+        "orisma import inspections.xlsx --look",
+        "orisma import works.csv --update",
       ),
     )
-    .action(async (file: string, options: ImportOptions & { json?: boolean }) => {
-      const report = await importFile(context.client(), file, options);
-      await context.print(options.json === true ? toJson(report) : reportText(report));
-    });
+    .action((file: string, options: ImportOptions) => importFile(context, file, options));
 }
 
-/** Declares a source and takes a CSV file as its records. */
-async function importFile(
-  client: OrismaClient,
-  file: string,
-  options: ImportOptions,
-): Promise<LoadReport> {
+async function importFile(context: Context, file: string, options: ImportOptions): Promise<void> {
   if (!existsSync(file) || !statSync(file).isFile()) throw new UsageError(`${file} is not a file`);
+  const client = context.client();
+  const body = () => Readable.toWeb(createReadStream(file)) as ReadableStream;
+  const { only, ...reading } = fileOptions(options);
+  if (options.look === true) {
+    const look = await client.lookAtFile(body(), reading);
+    await context.print(options.json === true ? toJson(look) : lookText(look));
+    return;
+  }
+  const mode = modeOf(options);
   const source = newSource(file, options);
-  await declare(client, source, options.replace ?? false);
-  const body = Readable.toWeb(createReadStream(file)) as ReadableStream;
-  return client.takeFile(source.name, body);
+  await declare(client, source, mode);
+  const sent: TakeOptions = {
+    ...reading,
+    mode: mode ?? "replace",
+    file: basename(file),
+    ...(only.length === 0 ? {} : { columns: only }),
+    ...(options.again === true ? { again: true } : {}),
+  };
+  const load = client.takeFile(source.name, body(), sent);
+  const report = await withProgress(client, source.name, context.note, load);
+  if (options.json === true) {
+    await context.print(toJson(report));
+    return;
+  }
+  await context.print(reportText(report));
+  const certain = certainColumns(await client.profile(source.name));
+  if (certain.length > 0) context.note(`\n${certainText(source.name, certain)}`);
+}
+
+/** The options with which a file is read, as the service has them. */
+function fileOptions(options: ImportOptions) {
+  const number = (name: string, text: string | undefined) => {
+    if (text === undefined) return {};
+    if (!/^\d{1,4}$/.test(text))
+      throw new UsageError(`--${name} takes a whole number, not ${text}`);
+    return { [name]: Number(text) };
+  };
+  const { format, encoding, delimiter, sheet, shortRows, only } = options;
+  return {
+    ...number("skip", options.skip),
+    ...number("headings", options.headings),
+    ...(format === undefined ? {} : { format: format as FileLook["format"] }),
+    ...(encoding === undefined ? {} : { encoding }),
+    ...(delimiter === undefined ? {} : { delimiter }),
+    ...(sheet === undefined ? {} : { sheet }),
+    ...(shortRows === undefined ? {} : { shortRows: shortRows as "refuse" | "blank" }),
+    only,
+  };
+}
+
+/** The mode that was asked for, or null: then only a source without records takes the file. */
+function modeOf({ replace, append, update }: ImportOptions): LoadMode | null {
+  const asked = (
+    [
+      ["replace", replace],
+      ["append", append],
+      ["update", update],
+    ] as const
+  ).filter(([, isAsked]) => isAsked === true);
+  if (asked.length > 1)
+    throw new UsageError("of --replace, --append and --update only one is given");
+  return asked[0]?.[0] ?? null;
 }
 
 function newSource(file: string, options: ImportOptions): NewSource {
@@ -57,7 +148,11 @@ function newSource(file: string, options: ImportOptions): NewSource {
   };
 }
 
-async function declare(client: OrismaClient, source: NewSource, replace: boolean): Promise<void> {
+async function declare(
+  client: OrismaClient,
+  source: NewSource,
+  mode: LoadMode | null,
+): Promise<void> {
   try {
     await client.createSource(source);
   } catch (error) {
@@ -67,25 +162,59 @@ async function declare(client: OrismaClient, source: NewSource, replace: boolean
     if (there.loadedAt === null) {
       await client.removeSource(source.name);
       await client.createSource(source);
-    } else if (!replace) {
+    } else if (mode === null) {
       throw new UsageError(
-        `there is a source ${source.name} with ${there.records} records; ` +
-          `--replace takes this file instead of them, under the readings that it has`,
+        `there is a source ${source.name} with ${there.records} records; --replace takes this ` +
+          `file instead of them, --append beside them, --update over those of the same keys`,
       );
     }
   }
 }
 
+/** What a file is, for people. */
+function lookText(look: FileLook): string {
+  const facts = [
+    look.format === "delimited" ? `delimited by ${signName(look.delimiter ?? "")}` : look.format,
+    look.encoding,
+    `${look.bytes.toLocaleString("en-GB")} bytes`,
+    look.headingLine > 0 ? `headings on line ${look.headingLine}` : null,
+  ].filter((fact) => fact !== null && fact !== undefined);
+  const sheets = look.sheets.map(({ name, hidden, reason }) => {
+    const state = hidden ? "hidden" : (reason ?? (name === look.sheet ? "shown below" : "a table"));
+    return `  sheet ${name}: ${state}\n`;
+  });
+  const notes = [...look.above.map((text) => `above: ${text}`), ...look.remarks];
+  const table = drawTable(
+    [{ heading: "line", right: true }, ...look.headings.map((heading) => ({ heading }))],
+    look.sample.map(({ line, cells }) => [String(line), ...cells.map((cell) => cell ?? "")]),
+  );
+  return (
+    `${facts.join(", ")}\n${sheets.join("")}${notes.map((text) => `  ${text}\n`).join("")}` +
+    (look.headings.length === 0 ? "" : `\n${table}`)
+  );
+}
+
+function signName(sign: string): string {
+  return { ",": "comma", ";": "semicolon", "\t": "tab", "|": "bar", " ": "space" }[sign] ?? sign;
+}
+
 /** What was made of a file, for people. */
-export function reportText({ source, records, columns }: LoadReport): string {
+export function reportText(report: LoadReport): string {
+  const { source, records, added, changed, refused, columns, file, unchanged } = report;
+  if (unchanged === true) {
+    return `${source}: ${records} records; nothing was done, since this file was taken last\n`;
+  }
   const rows = Object.entries(columns).map(([name, { read, blank, unreadable }]) => [
     name,
     String(read),
     String(blank),
     String(unreadable),
   ]);
-  const examples = Object.entries(columns).flatMap(([name, column]) =>
-    column.examples.map(({ line, message }) => `  line ${line}, ${name}: ${message}\n`),
+  const unreadables = Object.entries(columns).flatMap(([name, column]) =>
+    column.examples.map(({ line, record, message }) => {
+      const place = line === undefined ? `record ${record ?? ""}` : `line ${line}`;
+      return `  ${place}, ${name}: ${message}\n`;
+    }),
   );
   const right = true;
   const table = drawTable(
@@ -97,9 +226,16 @@ export function reportText({ source, records, columns }: LoadReport): string {
     ],
     rows,
   );
+  const news =
+    added === records || added + changed === 0 ? "" : `, ${added} new, ${changed} changed`;
+  const load = report.load === null ? "" : ` ${report.load}`;
   return (
-    `${source}: ${records} records\n` +
+    `${source}: ${records} records${news}\n` +
+    (file?.remarks ?? []).map((remark) => `  ${remark}\n`).join("") +
+    (refused === 0
+      ? ""
+      : `  ${refused} ${refused === 1 ? "row was" : "rows were"} refused; orisma loads ${source} --refused${load} shows them\n`) +
     (rows.length === 0 ? "" : `\n${table}`) +
-    (examples.length === 0 ? "" : `\nUnreadable, kept as they came:\n${examples.join("")}`)
+    (unreadables.length === 0 ? "" : `\nUnreadable, kept as they came:\n${unreadables.join("")}`)
   );
 }

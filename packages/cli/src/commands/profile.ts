@@ -42,20 +42,63 @@ function rowOf({ name, type, distinct, complete, recognition }: ColumnProfile): 
   ];
 }
 
-/** Why each column is taken for what it is, and which cells could not be read. */
+/** Why each column is taken for what it is, what is odd, and which cells could not be read. */
 function evidenceText({ columns }: SourceProfile): string {
   return columns
     .filter(
       ({ recognition, unreadable }) => recognition.verdict !== "none" || unreadable.length > 0,
     )
-    .map(({ name, recognition, unreadable }) => {
-      const suspects = recognition.suspects.map(
-        ({ date, count }) => `  ${date} stands ${count} times, and may mean “no date”\n`,
+    .map((column) => {
+      const lines = [...oddities(column), ...unreadableLines(column)];
+      const strip = stripOf(column);
+      return (
+        `\n${column.name}: ${column.recognition.evidence}\n` +
+        (strip === null ? "" : `  ${strip}\n`) +
+        lines.map((line) => `  ${line}\n`).join("")
       );
-      const cells = unreadable.map(
-        ({ id, value }) => `  record ${id} has “${value}”, unreadable\n`,
-      );
-      return `\n${name}: ${recognition.evidence}\n${suspects.join("")}${cells.join("")}`;
     })
     .join("");
+}
+
+const BARS = "▁▂▃▄▅▆▇█";
+
+/** The distribution over time in a line: a blank for a stretch without dates. */
+function stripOf({ quality }: ColumnProfile): string | null {
+  const buckets = quality?.timeline.buckets ?? [];
+  const [first, last] = [buckets[0], buckets.at(-1)];
+  if (first === undefined || last === undefined) return null;
+  const most = Math.max(...buckets.map(({ count }) => count));
+  const bars = buckets.map(({ count }) =>
+    count === 0 ? " " : (BARS[Math.ceil((count / most) * BARS.length) - 1] ?? ""),
+  );
+  const per = quality?.timeline.unit ?? "";
+  return `${first.start} ${bars.join("")} ${last.start}, a ${per} each, ${most} at most`;
+}
+
+/** What is odd about the dates of a column. */
+function oddities({ recognition, quality, dateCells }: ColumnProfile): readonly string[] {
+  const told = recognition.suspects.map(
+    ({ date, count }) => `${date} stands ${count} times, and may mean “no date”`,
+  );
+  if (dateCells !== undefined) {
+    told.push(`the sheet shows ${dateCells.count} of its cells as dates, ${dateCells.encoding}`);
+  }
+  if (quality === null) return told;
+  const { farPast, farFuture, offsets, gaps } = quality;
+  for (const [where, { count, examples: texts }] of [
+    ["in the far past", farPast],
+    ["in the far future", farFuture],
+  ] as const) {
+    if (count > 0) told.push(`${count} ${where}, such as ${texts.slice(0, 3).join(", ")}`);
+  }
+  if (offsets.with > 0 && offsets.without > 0) {
+    told.push(`${offsets.with} say their offset, ${offsets.without} do not`);
+  }
+  const [gap] = gaps;
+  if (gap !== undefined) told.push(`longest gap ${gap.days} days, after ${gap.after}`);
+  return told;
+}
+
+function unreadableLines({ unreadable }: ColumnProfile): readonly string[] {
+  return unreadable.map(({ id, value }) => `record ${id} has “${value}”, unreadable`);
 }

@@ -18,6 +18,7 @@ import {
   type ListFormat,
 } from "../context.js";
 import { UsageError } from "../failure.js";
+import { readYear } from "../columns.js";
 
 interface ReadOptions extends ListFormat {
   readonly kind: DateKind;
@@ -87,10 +88,4 @@ function oneOf<T extends string>(known: readonly T[]): (text: string) => T {
     if (found !== undefined) return found;
     throw new InvalidArgumentError(`One of ${known.join(", ")} is wanted.`);
   };
-}
-
-function readYear(text: string): number {
-  const year = /^\d{1,4}$/.test(text) ? Number(text) : 0;
-  if (year >= 1 && year <= 9_900) return year;
-  throw new InvalidArgumentError("A year from 1 to 9900 is wanted.");
 }

@@ -1,25 +1,117 @@
+import type { ColumnPreview, NewSource, OrismaClient } from "@orisma/client";
+import { nameOf, type Reading, type SourceProfile } from "@orisma/core";
 import type { Command } from "commander";
 import { columnsFrom, withColumnOptions, type ColumnOptions } from "../columns.js";
 import { examples, toJson, type Context } from "../context.js";
 import { UsageError } from "../failure.js";
+import { withProgress } from "../progress.js";
+import { drawTable } from "../table.js";
 import { reportText } from "./import.js";
+
+interface SettleOptions extends ColumnOptions {
+  readonly certain?: boolean;
+  readonly preview?: boolean;
+  readonly json?: boolean;
+}
 
 /** `orisma settle`. */
 export function addSettle(command: Command, context: Context): void {
   withColumnOptions(command.command("settle"))
     .description("understand columns of a source otherwise, from their texts as they came")
     .argument("<source>")
+    .option("--certain", "settle every column of text that can only be dates in one way")
+    .option("--preview", "show what would come of it, and store nothing")
     .option("--json", "print the service's answer")
     .addHelpText(
       "after",
-      examples("orisma settle works --date due=dd/MM/yyyy --blank N/A --blank tbc"),
+      examples(
+        "orisma settle works --date due=dd/MM/yyyy --blank N/A --blank tbc",
+        "orisma settle works --certain --preview",
+      ),
     )
-    .action(async (name: string, options: ColumnOptions & { readonly json?: boolean }) => {
-      const columns = columnsFrom(options);
-      if (Object.keys(columns).length === 0) {
-        throw new UsageError("name a column to settle, such as --date due=dd/MM/yyyy");
-      }
-      const report = await context.client().settleColumns(name, columns);
-      await context.print(options.json === true ? toJson(report) : reportText(report));
-    });
+    .action((name: string, options: SettleOptions) => settle(context, name, options));
+}
+
+async function settle(context: Context, name: string, options: SettleOptions): Promise<void> {
+  const client = context.client();
+  const columns = await wantedColumns(client, name, options);
+  if (options.preview === true) {
+    const previews = await client.previewColumns(name, columns);
+    await context.print(options.json === true ? toJson(previews) : previewText(previews));
+    return;
+  }
+  const load = client.settleColumns(name, columns);
+  const report = await withProgress(client, name, context.note, load);
+  await context.print(options.json === true ? toJson(report) : reportText(report));
+}
+
+async function wantedColumns(client: OrismaClient, name: string, options: SettleOptions) {
+  const named = columnsFrom(options);
+  const certain = options.certain === true ? certainColumns(await client.profile(name)) : [];
+  const columns: NonNullable<NewSource["columns"]> = {
+    ...Object.fromEntries(
+      certain.map((column) => [column.name, { type: "date", reading: column.reading } as const]),
+    ),
+    ...named,
+  };
+  if (Object.keys(columns).length > 0) return columns;
+  throw new UsageError(
+    options.certain === true
+      ? `no column of text in ${name} can only be dates in one way; orisma profile ${name} shows why`
+      : "name a column to settle, such as --date due=dd/MM/yyyy, or say --certain",
+  );
+}
+
+/** A column of text that can only be dates in one way. */
+interface CertainColumn {
+  readonly name: string;
+  readonly reading: Reading;
+  readonly misses: number;
+}
+
+/** The columns of text that can only be dates in one way. */
+export function certainColumns({ columns }: SourceProfile): readonly CertainColumn[] {
+  return columns.flatMap(({ name, type, recognition: { verdict, candidates } }) => {
+    const [best] = candidates;
+    if (type !== "text" || verdict !== "settled" || best === undefined) return [];
+    return [{ name, reading: best.reading, misses: best.misses }];
+  });
+}
+
+/** What could be settled, and how. */
+export function certainText(source: string, columns: readonly CertainColumn[]): string {
+  const lines = columns.map(({ name, reading, misses }) => {
+    const rest = misses === 0 ? "" : `, but for ${misses} cells`;
+    return `  ${name} is written as ${nameOf(reading)}${rest}\n`;
+  });
+  return `Held as text so far; orisma settle ${source} --certain makes dates of:\n${lines.join("")}`;
+}
+
+function previewText(previews: Readonly<Record<string, ColumnPreview>>): string {
+  const right = true;
+  const columns = Object.entries(previews);
+  const table = drawTable(
+    [
+      { heading: "column" },
+      { heading: "read", right },
+      { heading: "blank", right },
+      { heading: "unreadable", right },
+      { heading: "earliest" },
+      { heading: "latest" },
+    ],
+    columns.map(([name, { dated, blank, unreadable, quality }]) => [
+      name,
+      String(dated),
+      String(blank),
+      String(unreadable),
+      quality?.earliest ?? "",
+      quality?.latest ?? "",
+    ]),
+  );
+  const texts = columns.flatMap(([name, { quality }]) =>
+    (quality?.unreadables ?? []).map(
+      ({ value, count }) => `  ${name}: “${value}” in ${count} ${count === 1 ? "cell" : "cells"}\n`,
+    ),
+  );
+  return `${table}${texts.length === 0 ? "" : `\nWould be unreadable:\n${texts.join("")}`}\nNothing was stored.\n`;
 }

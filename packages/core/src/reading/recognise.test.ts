@@ -125,6 +125,45 @@ describe("recogniseColumn", () => {
     expect(recognised("25/04/2024", "2024-04-26", "27/04/2024").verdict).toBe("mixed");
   });
 
+  test("leaves the century of two digits in doubt where it matters", () => {
+    const doubtful = recognised("19.08.44", "27.09.89", "01.02.03");
+    expect(doubtful.verdict).toBe("ambiguous");
+    expect(doubtful.rivals.some(({ wouldChange }) => wouldChange === 1)).toBe(true);
+    expect(doubtful.evidence).toContain("dd.MM.yy from 1930 on");
+    expect(recognised("19.08.24", "27.09.89").verdict).toBe("settled");
+  });
+
+  test("takes a sheet's word for it that numbers are days, and from when they are counted", () => {
+    const values = [
+      { value: "12", count: 3 },
+      { value: "43830.5", count: 1 },
+      { value: "x", count: 1 },
+    ];
+    expect(recogniseColumn(values).verdict).toBe("none");
+    const told = recogniseColumn(values, { count: 4, encoding: "serial-1904" });
+    expect(told).toMatchObject({
+      verdict: "settled",
+      candidates: [
+        { fits: 4, misses: 1, latest: "2024-01-01T12:00:00", reading: { kind: "local" } },
+      ],
+    });
+    expect(recogniseColumn(values, { count: 4, encoding: "text" }).verdict).toBe("none");
+  });
+
+  test("finds a layout that only values outside of the first look have", () => {
+    const values = Array.from({ length: 9_000 }, (_, index) => ({
+      value:
+        index === 7_003 ? "5 Mar 2024" : `2024-01-${String((index % 28) + 1).padStart(2, "0")}`,
+      count: 1,
+    }));
+    const found = recogniseColumn(values);
+    expect(found.candidates[0]).toMatchObject({ fits: 8_999, misses: 1, examples: ["5 Mar 2024"] });
+    const more = values.map((each, index) =>
+      index % 5 === 1 ? { value: "5 Mar 2024", count: 4 } : each,
+    );
+    expect(recogniseColumn(more).verdict).toBe("mixed");
+  });
+
   test("counts blanks, proposes their spellings, and points at dates that may stand for none", () => {
     const found = recogniseColumn([
       { value: "25/04/2024", count: 90 },

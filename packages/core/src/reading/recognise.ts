@@ -78,6 +78,7 @@ const SUSPECTS: ReadonlyMap<number, string> = new Map(
     (day) => [Date.parse(day) / MS_PER_DAY, day],
   ),
 );
+const LAST_SUSPECT = Math.max(...SUSPECTS.keys());
 /** Forms of values that are followed up; a column of dates has few. */
 const MOST_FORMS = 40;
 /** A column holds dates if this share of what is not blank fits. */
@@ -107,7 +108,7 @@ export function recogniseColumn(
 ): Recognition {
   const { cells, blank, blanks, filled } = sorted(values);
   const told = dateCells?.encoding.startsWith("serial") === true ? dateCells.encoding : null;
-  const tried = readingsFor(filled, blanks, told).map((reading) => tryReading(reading, filled));
+  const tried = tryAll(filled, blanks, told);
   const fitting = tried
     .filter(({ fits }) => fits > 0 && fits >= (cells - blank) * LEAST_SHARE)
     .sort((a, b) => b.fits - a.fits || weightOf(b.reading) - weightOf(a.reading));
@@ -167,6 +168,9 @@ interface Filled {
   readonly count: number;
 }
 
+/** What an index beyond the values would give; there is none. */
+const NOTHING: Filled = { value: "", text: "", count: 0 };
+
 interface Tried {
   readonly reading: Reading;
   /** The date of each distinct value, NaN where it is none. */
@@ -176,13 +180,43 @@ interface Tried {
   readonly examples: readonly string[];
 }
 
-function readingsFor(
+/**
+ * Tries the readings that a part of the values suggests, then those that the values suggest
+ * which none of them fits: so every value is looked at, and most of them no more often than
+ * they are read.
+ */
+function tryAll(
   filled: readonly Filled[],
   blanks: readonly string[],
   told: DateEncoding | null,
-): readonly Reading[] {
+): readonly Tried[] {
+  const tried = new Map<string, Tried>();
+  const tryNew = (samples: readonly Filled[]) => {
+    for (const reading of textReadings(samples, blanks)) {
+      const name = JSON.stringify(reading);
+      if (!tried.has(name)) tried.set(name, tryReading(reading, filled));
+    }
+  };
+  tryNew(samplesOf(spread(filled, FIRST_LOOK)));
+  const fits = [...tried.values()].map(({ dates }) => dates);
+  const rest = filled.filter((_, index) => fits.every((dates) => Number.isNaN(dates[index])));
+  if (rest.length > 0) tryNew(samplesOf(rest));
   const shared = blanks.length === 0 ? {} : { blanks };
-  const samples = samplesOf(filled);
+  const numeric = numericReadings(filled, told).map((reading) => ({ ...reading, ...shared }));
+  return [...tried.values(), ...numeric.map((reading) => tryReading(reading, filled))];
+}
+
+/** Values that are looked at first, from all over a column. */
+const FIRST_LOOK = 2_000;
+
+/** At most so many of some values, evenly from the first to the last. */
+function spread(filled: readonly Filled[], most: number): readonly Filled[] {
+  const step = Math.ceil(filled.length / most);
+  return step <= 1 ? filled : filled.filter((_, index) => index % step === 0);
+}
+
+function textReadings(samples: readonly Filled[], blanks: readonly string[]): readonly Reading[] {
+  const shared = blanks.length === 0 ? {} : { blanks };
   const hasNames = samples.some(({ text }) => /\p{L}/u.test(text));
   const locale = hasNames ? likelyLocale(samples.map(({ text }) => text)) : "en";
   const locales = locale === "en" ? {} : { locales: [locale] };
@@ -194,18 +228,29 @@ function readingsFor(
   }
   const likely = [...patterns].sort((a, b) => b[1] - a[1]).slice(0, MOST_FORMS);
   return [
-    ...likely.map(([pattern]): Reading => {
+    ...likely.flatMap(([pattern]): readonly Reading[] => {
       const hasTime = /H|h/.test(pattern.replace(/'[^']*'/g, ""));
       const kind = !hasTime ? "date" : pattern.endsWith("X") ? "instant" : "local";
-      const pivot = /(?:^|[^y])yy(?:[^y]|$)/.test(pattern) ? { twoDigitYearFrom: 1970 } : {};
-      return { kind, encoding: "text", patterns: [pattern], ...locales, ...shared, ...pivot };
+      const reading = {
+        kind,
+        encoding: "text",
+        patterns: [pattern],
+        ...locales,
+        ...shared,
+      } as const;
+      // Which century is meant cannot be seen: years between the two are in doubt.
+      return /(?:^|[^y])yy(?:[^y]|$)/.test(pattern)
+        ? PIVOTS.map((twoDigitYearFrom) => ({ ...reading, twoDigitYearFrom }))
+        : [reading];
     }),
-    ...numericReadings(filled, told).map((reading) => ({ ...reading, ...shared })),
     ...(hasNames
       ? [{ kind: "instant", encoding: "text", patterns: ["rfc5322"], ...shared } as const]
       : []),
   ];
 }
+
+/** The first of the hundred years that two digits are commonly taken to mean. */
+const PIVOTS = [1970, 1930] as const;
 
 /** Values of one form that are followed up; their words may differ. */
 const SAMPLES_OF_A_FORM = 30;
@@ -268,9 +313,16 @@ function yearStart(year: number): number {
 }
 
 function numericReadings(filled: readonly Filled[], told: DateEncoding | null): readonly Reading[] {
-  const numbers = filled
-    .map(({ value }) => numberOf(value))
-    .filter((number) => !Number.isNaN(number));
+  // Where hardly any of some values is a number, half of all cannot be.
+  const some = numbersIn(spread(filled, FIRST_LOOK));
+  if (
+    told === null &&
+    some.length < FIRST_LOOK * LEAST_SHARE * LEAST_SHARE &&
+    filled.length > FIRST_LOOK
+  ) {
+    return [];
+  }
+  const numbers = numbersIn(filled);
   if (told !== null) {
     const hasTimes = numbers.some((number) => !Number.isInteger(number));
     return [{ kind: hasTimes ? "local" : "date", encoding: told }];
@@ -292,6 +344,15 @@ function numericReadings(filled: readonly Filled[], told: DateEncoding | null): 
   });
 }
 
+function numbersIn(filled: readonly Filled[]): readonly number[] {
+  const numbers: number[] = [];
+  for (const { value } of filled) {
+    const number = numberOf(value);
+    if (!Number.isNaN(number)) numbers.push(number);
+  }
+  return numbers;
+}
+
 function tryReading(reading: Reading, filled: readonly Filled[]): Tried {
   const compiled = compileReading(reading);
   if (!compiled.ok) return { reading, dates: new Float64Array(), fits: 0, misses: 0, examples: [] };
@@ -300,14 +361,16 @@ function tryReading(reading: Reading, filled: readonly Filled[]): Tried {
   let fits = 0;
   let misses = 0;
   const examples: string[] = [];
-  filled.forEach(({ value, text, count }, index) => {
+  for (let index = 0; index < filled.length; index++) {
+    const { value, text, count } = filled[index] ?? NOTHING;
     const date = ready.dateOf(value);
     dates[index] = date;
-    if (Number.isNaN(date)) {
+    if (!Number.isNaN(date)) fits += count;
+    else {
       misses += count;
       if (examples.length < MOST_EXAMPLES) examples.push(text);
-    } else fits += count;
-  });
+    }
+  }
   return { reading, dates, fits, misses, examples };
 }
 
@@ -322,12 +385,14 @@ function weightOf({ patterns, encoding }: Reading): number {
 
 function rivalOf(best: Tried, rival: Tried, filled: readonly Filled[]): ReadingRival {
   const counts = { onlyBest: 0, onlyRival: 0, wouldChange: 0 };
-  filled.forEach(({ count }, index) => {
-    const [one = NaN, other = NaN] = [best.dates[index], rival.dates[index]];
+  for (let index = 0; index < filled.length; index++) {
+    const { count } = filled[index] ?? NOTHING;
+    const one = best.dates[index] ?? NaN;
+    const other = rival.dates[index] ?? NaN;
     if (Number.isNaN(one)) counts.onlyRival += Number.isNaN(other) ? 0 : count;
     else if (Number.isNaN(other)) counts.onlyBest += count;
     else if (one !== other) counts.wouldChange += count;
-  });
+  }
   return { reading: rival.reading, ...counts };
 }
 
@@ -356,13 +421,14 @@ function candidateOf({ reading, dates, fits, misses, examples }: Tried): Reading
 
 function suspectsOf({ dates }: Tried, filled: readonly Filled[]) {
   const counts = new Map<string, number>();
-  filled.forEach(({ count }, index) => {
-    const date = dates[index] ?? NaN;
-    if (Number.isNaN(date)) return;
-    const day = Math.floor(date / MS_PER_DAY);
+  for (let index = 0; index < filled.length; index++) {
+    const day = Math.floor((dates[index] ?? NaN) / MS_PER_DAY);
+    // Nearly every date lies between the last but one of them and the last.
+    if (Number.isNaN(day) || (day > 0 && day < LAST_SUSPECT)) continue;
     const suspect = SUSPECTS.get(day);
-    if (suspect !== undefined) counts.set(suspect, (counts.get(suspect) ?? 0) + count);
-  });
+    if (suspect === undefined) continue;
+    counts.set(suspect, (counts.get(suspect) ?? 0) + (filled[index] ?? NOTHING).count);
+  }
   return [...counts].map(([date, count]) => ({ date, count }));
 }
 
@@ -381,6 +447,8 @@ function evidenceOf(best: Tried, rivals: readonly ReadingRival[]): string {
 }
 
 /** A reading in a word or two: its pattern, or its encoding. */
-export function nameOf({ encoding, patterns }: Reading): string {
-  return encoding === "text" ? (patterns?.join(" or ") ?? "ISO 8601") : encoding;
+export function nameOf({ encoding, patterns, twoDigitYearFrom }: Reading): string {
+  if (encoding !== "text") return encoding;
+  const name = patterns?.join(" or ") ?? "ISO 8601";
+  return twoDigitYearFrom === undefined ? name : `${name} from ${twoDigitYearFrom} on`;
 }

@@ -8,7 +8,7 @@ import {
   type SqlValue,
 } from "@orisma/core";
 import { readingOf, type ReadingSent } from "../dates/index.js";
-import type { FileCell } from "../files/index.js";
+import type { FileCell, FileRow } from "../files/index.js";
 import type { NewColumn } from "./schema.js";
 
 /** What was made of the cells of one column. */
@@ -16,18 +16,18 @@ export interface ColumnTally {
   dated: number;
   blank: number;
   unreadable: number;
-  /** The first unreadable cells, with the line of the file on which each begins. */
-  readonly examples: { readonly line: number; readonly value: string; readonly fault: Fault }[];
+  /** The first unreadable cells. */
+  readonly examples: { readonly row: FileRow; readonly value: string; readonly fault: Fault }[];
 }
 
-/** Unreadable cells of a column that are told by line. */
+/** Unreadable cells of a column that are told one by one. */
 const MOST_EXAMPLES = 20;
 
 /** A column made ready for import. */
 export interface ColumnWriter {
   readonly tally: ColumnTally | null;
   /** Adds what a cell is stored as: its value, and its state and raw text where it has them. */
-  write(raw: FileCell, line: number, values: SqlValue[]): void;
+  write(raw: FileCell, row: FileRow, values: SqlValue[]): void;
 }
 
 /**
@@ -42,11 +42,11 @@ export function columnWriter(column: NewColumn): ColumnWriter {
   const read = cellReader(column);
   return {
     tally,
-    write(raw, line, values) {
+    write(raw, row, values) {
       const cell = read(raw);
       tally[cell.state]++;
       if (cell.state === "unreadable" && tally.examples.length < MOST_EXAMPLES) {
-        tally.examples.push({ line, value: raw ?? "", fault: cell.fault });
+        tally.examples.push({ row, value: raw ?? "", fault: cell.fault });
       }
       values.push(cell.state === "dated" ? cell.value : null, STATE_CODES[cell.state], raw);
     },

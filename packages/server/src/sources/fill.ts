@@ -133,11 +133,11 @@ function addRow(
   keyIndex: number,
   { rows, values }: Batch,
 ): void {
-  const { cells, line, id } = row;
+  const { cells, id } = row;
   if (id !== undefined) values.push(id);
   else if (keyIndex >= 0) values.push((cells[keyIndex] ?? "").trim());
   for (let index = 0; index < writers.length; index++) {
-    writers[index]?.write(cells[index] ?? null, line, values);
+    writers[index]?.write(cells[index] ?? null, row, values);
   }
   rows.push(row);
 }

@@ -7,7 +7,11 @@ export interface ColumnReport {
   readonly read: number;
   readonly blank: number;
   readonly unreadable: number;
-  readonly examples: readonly ({ readonly line: number } & RenderedFault)[];
+  /** The first unreadable cells: by line of the file, or by record where no file was taken. */
+  readonly examples: readonly (RenderedFault & {
+    readonly line?: number;
+    readonly record?: string;
+  })[];
 }
 
 /** What was made of a file, or of the texts of a source read anew. */
@@ -35,8 +39,8 @@ export function columnReports(
   tallies: ReadonlyMap<string, ColumnTally>,
 ): Readonly<Record<string, ColumnReport>> {
   const columns = [...tallies].map(([name, tally]) => {
-    const examples = tally.examples.map(({ line, value, fault: found }) => ({
-      line,
+    const examples = tally.examples.map(({ row, value, fault: found }) => ({
+      ...(row.id === undefined ? { line: row.line } : { record: row.id }),
       ...renderFault(placed(found, { value })),
     }));
     const { dated: read, blank, unreadable } = tally;

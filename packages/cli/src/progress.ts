@@ -1,0 +1,56 @@
+import { setTimeout as sleep } from "node:timers/promises";
+import type { LoadProgress, OrismaClient } from "@orisma/client";
+
+const BAR_SIGNS = 24;
+const LOOK_EVERY_MS = 250;
+
+/** Shows how far a load has come, on a terminal, for as long as the work takes. */
+export async function withProgress<T>(
+  client: OrismaClient,
+  source: string,
+  note: (text: string) => void,
+  work: Promise<T>,
+): Promise<T> {
+  if (!process.stderr.isTTY) return work;
+  const ending = new AbortController();
+  const shown = show(client, source, note, ending.signal);
+  try {
+    return await work;
+  } finally {
+    ending.abort();
+    await shown;
+    note("\r\u001b[K");
+  }
+}
+
+async function show(
+  client: OrismaClient,
+  source: string,
+  note: (text: string) => void,
+  signal: AbortSignal,
+): Promise<void> {
+  try {
+    for (;;) {
+      await sleep(LOOK_EVERY_MS, undefined, { signal });
+      const { running } = await client.loads(source, signal);
+      if (running !== null) note(`\r\u001b[K${progressText(running)}`);
+    }
+  } catch {
+    // The load has ended, or its progress cannot be had; its own outcome is told elsewhere.
+  }
+}
+
+const STAGES = { receiving: "sending", reading: "reading", ending: "ending" } as const;
+
+/** `reading  ████████░░░░░░░░  48 %  480,000 records`. */
+export function progressText({ stage, share, bytes, records, refused }: LoadProgress): string {
+  const filled = Math.round(Math.min(1, share) * BAR_SIGNS);
+  const bar = "█".repeat(filled) + "░".repeat(BAR_SIGNS - filled);
+  const percent = `${Math.floor(share * 100)} %`.padStart(5);
+  const counted =
+    stage === "receiving"
+      ? `${(bytes / 1e6).toFixed(1)} MB`
+      : `${records.toLocaleString("en-GB")} records`;
+  const rest = refused > 0 ? `, ${refused} rows refused` : "";
+  return `${STAGES[stage].padEnd(8)} ${bar} ${percent}  ${counted}${rest}`;
+}
