@@ -139,14 +139,14 @@ function sorted(values: readonly ValueCount[]) {
   const spellings = new Set<string>();
   let cells = 0;
   let blank = 0;
-  for (const { value, count } of values) {
-    const text = String(value ?? "").trim();
-    cells += count;
-    if (!isBlank(text)) {
-      filled.push({ value: value ?? "", text, count });
+  for (const each of values) {
+    cells += each.count;
+    if (isFilled(each)) {
+      filled.push(each);
       continue;
     }
-    blank += count;
+    blank += each.count;
+    const text = String(each.value ?? "").trim();
     if (text !== "") spellings.add(text);
   }
   return { cells, blank, blanks: [...spellings], filled };
@@ -154,22 +154,28 @@ function sorted(values: readonly ValueCount[]) {
 
 const LONGEST_BLANK = 19;
 
-function isBlank(text: string): boolean {
-  if (text === "") return true;
-  const first = text.charCodeAt(0);
+function isFilled(each: ValueCount): each is Filled {
+  if (each.value === null) return false;
+  if (typeof each.value === "number") return true;
+  const first = each.value.charCodeAt(0);
   // No spelling begins with the digits 1 to 9, which most dates do.
-  if (text.length > LONGEST_BLANK || (first >= 49 && first <= 57)) return false;
-  return BLANK_SPELLINGS.has(text.toLowerCase());
+  if (first >= 49 && first <= 57) return true;
+  const text = each.value.trim();
+  return text !== "" && (text.length > LONGEST_BLANK || !BLANK_SPELLINGS.has(text.toLowerCase()));
 }
 
+/** A value that is not blank. */
 interface Filled {
   readonly value: string | number;
-  readonly text: string;
   readonly count: number;
 }
 
+function textOf({ value }: Filled): string {
+  return String(value).trim();
+}
+
 /** What an index beyond the values would give; there is none. */
-const NOTHING: Filled = { value: "", text: "", count: 0 };
+const NOTHING: Filled = { value: "", count: 0 };
 
 interface Tried {
   readonly reading: Reading;
@@ -177,6 +183,8 @@ interface Tried {
   readonly dates: Float64Array;
   readonly fits: number;
   readonly misses: number;
+  readonly earliest: number;
+  readonly latest: number;
   readonly examples: readonly string[];
 }
 
@@ -198,9 +206,12 @@ function tryAll(
     }
   };
   tryNew(samplesOf(spread(filled, FIRST_LOOK)));
-  const fits = [...tried.values()].map(({ dates }) => dates);
-  const rest = filled.filter((_, index) => fits.every((dates) => Number.isNaN(dates[index])));
-  if (rest.length > 0) tryNew(samplesOf(rest));
+  const soFar = [...tried.values()];
+  if (soFar.every(({ misses }) => misses > 0)) {
+    const isUnread = (_: Filled, index: number) =>
+      soFar.every(({ dates }) => Number.isNaN(dates[index]));
+    tryNew(samplesOf(filled.filter(isUnread)));
+  }
   const shared = blanks.length === 0 ? {} : { blanks };
   const numeric = numericReadings(filled, told).map((reading) => ({ ...reading, ...shared }));
   return [...tried.values(), ...numeric.map((reading) => tryReading(reading, filled))];
@@ -212,17 +223,21 @@ const FIRST_LOOK = 2_000;
 /** At most so many of some values, evenly from the first to the last. */
 function spread(filled: readonly Filled[], most: number): readonly Filled[] {
   const step = Math.ceil(filled.length / most);
-  return step <= 1 ? filled : filled.filter((_, index) => index % step === 0);
+  if (step <= 1) return filled;
+  return Array.from({ length: Math.floor(filled.length / step) }, (_, index) => {
+    return filled[index * step] ?? NOTHING;
+  });
 }
 
 function textReadings(samples: readonly Filled[], blanks: readonly string[]): readonly Reading[] {
   const shared = blanks.length === 0 ? {} : { blanks };
-  const hasNames = samples.some(({ text }) => /\p{L}/u.test(text));
-  const locale = hasNames ? likelyLocale(samples.map(({ text }) => text)) : "en";
+  const texts = samples.map(textOf);
+  const hasNames = texts.some((text) => /\p{L}/u.test(text));
+  const locale = hasNames ? likelyLocale(texts) : "en";
   const locales = locale === "en" ? {} : { locales: [locale] };
   const patterns = new Map<string, number>();
-  for (const { text, count } of samples) {
-    for (const pattern of patternsLike(text, locale)) {
+  for (const [index, { count }] of samples.entries()) {
+    for (const pattern of patternsLike(texts[index] ?? "", locale)) {
       patterns.set(pattern, (patterns.get(pattern) ?? 0) + count);
     }
   }
@@ -258,8 +273,8 @@ const SAMPLES_OF_A_FORM = 30;
 /** Values of every form that there is: the same signs, with digits and letters taken for equal. */
 function samplesOf(filled: readonly Filled[]): readonly Filled[] {
   const seen = new Map<number, number>();
-  return filled.filter(({ text }) => {
-    const form = formOf(text);
+  return filled.filter((each) => {
+    const form = formOf(textOf(each));
     const before = seen.get(form) ?? 0;
     if (before >= SAMPLES_OF_A_FORM || (before === 0 && seen.size >= MOST_FORMS)) return false;
     seen.set(form, before + 1);
@@ -355,23 +370,27 @@ function numbersIn(filled: readonly Filled[]): readonly number[] {
 
 function tryReading(reading: Reading, filled: readonly Filled[]): Tried {
   const compiled = compileReading(reading);
-  if (!compiled.ok) return { reading, dates: new Float64Array(), fits: 0, misses: 0, examples: [] };
+  const dates = new Float64Array(filled.length).fill(NaN);
+  let [earliest, latest] = [Infinity, -Infinity];
+  if (!compiled.ok) return { reading, dates, fits: 0, misses: 0, earliest, latest, examples: [] };
   const ready = compiled.value;
-  const dates = new Float64Array(filled.length);
   let fits = 0;
   let misses = 0;
   const examples: string[] = [];
   for (let index = 0; index < filled.length; index++) {
-    const { value, text, count } = filled[index] ?? NOTHING;
+    const { value, count } = filled[index] ?? NOTHING;
     const date = ready.dateOf(value);
     dates[index] = date;
-    if (!Number.isNaN(date)) fits += count;
-    else {
+    if (!Number.isNaN(date)) {
+      fits += count;
+      if (date < earliest) earliest = date;
+      if (date > latest) latest = date;
+    } else {
       misses += count;
-      if (examples.length < MOST_EXAMPLES) examples.push(text);
+      if (examples.length < MOST_EXAMPLES) examples.push(String(value).trim());
     }
   }
-  return { reading, dates, fits, misses, examples };
+  return { reading, dates, fits, misses, earliest, latest, examples };
 }
 
 /**
@@ -403,19 +422,15 @@ function verdictOf(rivals: readonly ReadingRival[]): Recognition["verdict"] {
     : "settled";
 }
 
-function candidateOf({ reading, dates, fits, misses, examples }: Tried): ReadingCandidate {
-  let [earliest, latest] = [Infinity, -Infinity];
-  for (const date of dates) {
-    if (date < earliest) earliest = date;
-    if (date > latest) latest = date;
-  }
+function candidateOf(tried: Tried): ReadingCandidate {
+  const { reading, fits, misses, examples } = tried;
   return {
     reading,
     fits,
     misses,
     examples,
-    earliest: dateText(earliest, reading.kind),
-    latest: dateText(latest, reading.kind),
+    earliest: dateText(tried.earliest, reading.kind),
+    latest: dateText(tried.latest, reading.kind),
   };
 }
 
