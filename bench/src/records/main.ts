@@ -2,16 +2,16 @@
  * The records endpoint against what an expert and what most people write by hand: the same
  * table, the same requests, one run, in turn.
  */
-import { fork, spawn, type ChildProcess } from "node:child_process";
+import { fork, type ChildProcess } from "node:child_process";
 import { once } from "node:events";
-import { chmodSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { chmodSync, mkdtempSync, rmSync } from "node:fs";
 import { cpus, release, tmpdir } from "node:os";
 import { join } from "node:path";
-import { setTimeout as sleep } from "node:timers/promises";
-import { OrismaClient } from "@orisma/client";
+import type { OrismaClient } from "@orisma/client";
 import { freePort, startEngine } from "@orisma/server";
 import mysql from "mysql2/promise";
 import { median, pass, type Pass, type Target } from "../measure.js";
+import { startOrisma } from "../service.js";
 
 const ROWS = Number(process.env.BENCH_ROWS ?? 200_000);
 const PASSES = Number(process.env.BENCH_PASSES ?? 7);
@@ -19,7 +19,6 @@ const SECONDS = Number(process.env.BENCH_SECONDS ?? 5);
 const REQUESTS = 400;
 const YEARS_MS = 4 * 365.25 * 86_400_000;
 const FIRST_DAY = Date.UTC(2022, 0, 1);
-const ROOT = join(import.meta.dirname, "../../..");
 
 const scratch = mkdtempSync(join(tmpdir(), "orisma-bench-"));
 chmodSync(scratch, 0o711);
@@ -39,7 +38,8 @@ try {
 }
 
 async function run(): Promise<void> {
-  const orisma = await startOrisma();
+  const orisma = await startOrisma(engine.login, join(scratch, "state"));
+  children.push(orisma.child);
   say(`importing ${ROWS} rows …`);
   await bringRows(orisma.client);
   const table = await recordsTable();
@@ -112,33 +112,6 @@ function pairwise(
       (each, index) => each[field] / (others[index]?.[field] ?? NaN),
     ),
   );
-}
-
-async function startOrisma() {
-  const state = join(scratch, "state");
-  const { user, password, host, port, database } = engine.login;
-  const child = spawn(process.execPath, [join(ROOT, "scripts/start.mjs"), "--empty"], {
-    env: {
-      ...process.env,
-      NODE_ENV: "production",
-      ORISMA_STATE: state,
-      ORISMA_PORT: "0",
-      ORISMA_DATABASE_URL: `mariadb://${user}:${password}@${host}:${port}/${database}`,
-    },
-    stdio: ["ignore", "pipe", "inherit"],
-  });
-  children.push(child);
-  let output = "";
-  child.stdout.on("data", (text) => (output += String(text)));
-  while (!output.includes("Orisma answers at")) {
-    if (child.exitCode !== null) throw new Error("the service did not start");
-    await sleep(50);
-  }
-  const { url, key } = JSON.parse(readFileSync(join(state, "client.json"), "utf8")) as {
-    url: string;
-    key: string;
-  };
-  return { child, url, key, client: new OrismaClient({ url, key }) };
 }
 
 async function bringRows(client: OrismaClient): Promise<void> {

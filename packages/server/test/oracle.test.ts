@@ -187,7 +187,7 @@ beforeAll(async () => {
   dataSource = await makeDataSource(await freshDatabase()).initialize();
   gateway = new Gateway(dataSource);
   await dataSource.query(createTable(TABLE, false));
-  const columns = insertColumns(TABLE, [...TABLE.columns.keys()], false);
+  const columns = insertColumns(TABLE, [...TABLE.columns.keys()]).slice(1);
   const values = rows.flatMap((each) => COLUMNS.flatMap((column) => stored(column, each)));
   const placeholders = rows.map(() => `(${columns.map(() => "?").join(",")})`).join(",");
   await gateway.write((run) =>

@@ -28,11 +28,33 @@ export function dayNumber(year: number, month: number, day: number): number {
 
 const DAYS_PER_CYCLE = 146_097;
 
-/** The civil day of a day number. */
+/**
+ * The civil day of a day number, by arithmetic alone: years are taken to begin in March, so that
+ * a leap day is the last of its year, and 400 of them are one cycle.
+ */
 export function civilDay(number: number): CivilDay {
-  const date = new Date(number * MS_PER_DAY);
-  return { year: date.getUTCFullYear(), month: date.getUTCMonth() + 1, day: date.getUTCDate() };
+  const fromMarch = number + DAYS_FROM_MARCH_0;
+  const cycle = Math.floor(fromMarch / DAYS_PER_CYCLE);
+  const ofCycle = fromMarch - cycle * DAYS_PER_CYCLE;
+  const years = Math.floor(
+    (ofCycle -
+      Math.floor(ofCycle / 1_460) +
+      Math.floor(ofCycle / 36_524) -
+      Math.floor(ofCycle / 146_096)) /
+      365,
+  );
+  const ofYear = ofCycle - (365 * years + Math.floor(years / 4) - Math.floor(years / 100));
+  const months = Math.floor((5 * ofYear + 2) / 153);
+  const month = months < 10 ? months + 3 : months - 9;
+  return {
+    year: years + cycle * 400 + (month <= 2 ? 1 : 0),
+    month,
+    day: ofYear - Math.floor((153 * months + 2) / 5) + 1,
+  };
 }
+
+/** Days from 1 March of the year 0 to 1970-01-01. */
+const DAYS_FROM_MARCH_0 = 719_468;
 
 /** Whether a year has a 29 February. */
 export function isLeapYear(year: number): boolean {

@@ -36,6 +36,8 @@ export interface EngineOptions {
   readonly tell: (line: string) => void;
   /** Whether each commit must reach the disk; tests do without. */
   readonly durable?: boolean;
+  /** Whether clients may send files for bulk loads; the service never does, measurements do. */
+  readonly localFiles?: boolean;
 }
 
 const DATABASE = "orisma";
@@ -92,7 +94,7 @@ export async function startEngine(options: EngineOptions): Promise<Engine> {
       `--port=${port}`,
       "--bind-address=127.0.0.1",
       "--skip-name-resolve",
-      "--local-infile=0",
+      `--local-infile=${(options.localFiles ?? false) ? 1 : 0}`,
       "--character-set-server=utf8mb4",
       "--collation-server=utf8mb4_unicode_ci",
       "--default-time-zone=+00:00",

@@ -55,7 +55,6 @@ export async function openDelimited(
     },
     headings,
     rows: fitted(opened.rest, headings.length, isRefusedList ? 2 : 0, options),
-    hasIds: false,
     progress: () => (file.bytes === 0 ? 1 : taken / file.bytes),
     dateCells: () => new Map(),
   };

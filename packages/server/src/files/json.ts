@@ -39,7 +39,6 @@ export async function openJson(
     description: { format, encoding, headingLine: 0, above: [], remarks },
     headings,
     rows: rowsOf(pieces(textOf(file, encoding, (bytes) => (taken = bytes))), headings),
-    hasIds: false,
     progress: () => taken / file.bytes,
     dateCells: () => new Map(),
   };

@@ -70,7 +70,6 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
       layout,
       counts,
     ),
-    hasIds: false,
     progress: () => share,
     dateCells: () => {
       const encoding = workbook.dates;

@@ -45,8 +45,6 @@ export interface FileTable {
   readonly headings: readonly string[];
   /** Read once, in batches. */
   readonly rows: AsyncIterable<readonly FileRow[]>;
-  /** Whether each record has its id already. */
-  readonly hasIds: boolean;
   /** The share of the file that has been read, 0 to 1. */
   progress(): number;
   /** After the records were read: the columns that hold cells formatted as dates. */

@@ -1,5 +1,5 @@
 import type { Readable } from "node:stream";
-import { fault, placed, type Fault } from "@orisma/core";
+import { fault, placed, type Fault, type StoredTable } from "@orisma/core";
 import type { DataSource } from "typeorm";
 import type { Gateway } from "../database/index.js";
 import {
@@ -24,6 +24,7 @@ import {
   countMerge,
   createTable,
   isRecordsTable,
+  lastNumber,
   mergeByKey,
   storedTable,
   tableName,
@@ -71,6 +72,9 @@ export interface LoadDescription {
   readonly inUse: boolean;
 }
 
+/** Loads that run at once, each with two connections of the ten that there are. */
+const MOST_AT_ONCE = 4;
+const RETRY_AFTER_S = 10;
 /** Loads of a source that are remembered. */
 const MOST_LOADS = 50;
 
@@ -148,7 +152,7 @@ export class Loads {
         const filling = {
           headings: known,
           rows: rawRows(known, table, this.gateway),
-          hasIds: true,
+          firstId: 1,
           columns: declared,
           key: source.keyColumn,
           onRecords: (records: number) => {
@@ -246,6 +250,14 @@ export class Loads {
     const { id } = this.sources.need(name);
     if (this.#running.has(name)) {
       throw new Problem("already-there", `Records are being taken into ${name} at this moment`);
+    }
+    if (this.#running.size >= MOST_AT_ONCE) {
+      throw new Problem(
+        "too-many-requests",
+        `${MOST_AT_ONCE} files are being taken at this moment`,
+        [],
+        { "Retry-After": String(RETRY_AFTER_S) },
+      );
     }
     const startedAt = new Date(this.now()).toISOString();
     const counts = { bytes: 0, share: 0, records: 0, refused: 0 };
@@ -386,7 +398,7 @@ export class Loads {
       const filling = {
         headings: file.headings,
         rows: file.rows,
-        hasIds: false,
+        firstId: await this.#firstId(source, isFresh ? null : target),
         columns,
         key: source.keyColumn,
         onRecords: (records: number) => {
@@ -444,7 +456,14 @@ export class Loads {
     return source.loads;
   }
 
-  async #create(table: ReturnType<typeof makeTable>, hasOwnKey: boolean): Promise<void> {
+  /** The number of the first record that is added to a table. */
+  async #firstId(source: Source, table: StoredTable | null): Promise<number> {
+    if (table === null || source.keyColumn !== null) return 1;
+    const [row] = await this.dataSource.query<{ last: string }[]>(lastNumber(table));
+    return Number(row?.last ?? 0) + 1;
+  }
+
+  async #create(table: StoredTable, hasOwnKey: boolean): Promise<void> {
     try {
       await this.dataSource.query(createTable(table, hasOwnKey));
     } catch (error) {

@@ -59,18 +59,17 @@ function physicalType(column: Column): string {
   return column.kind === "date" ? "DATE" : "DATETIME(3)";
 }
 
-/** The physical columns of some columns, in their order, the key first if it is given. */
+/** The key, and the physical columns of some columns in their order. */
 export function insertColumns(
   { columns }: StoredTable,
   names: readonly string[],
-  hasOwnKey: boolean,
 ): readonly string[] {
   const values = names.flatMap((name) => {
     const stored = columns.get(name);
     if (stored === undefined) throw new Error(`${name} is no column of the table`);
     return physicalColumns(stored);
   });
-  return hasOwnKey ? [KEY, ...values] : values;
+  return [KEY, ...values];
 }
 
 function physicalColumns({ value, cell }: StoredColumn): readonly string[] {
@@ -112,6 +111,11 @@ function matching(from: StoredTable, to: StoredTable): readonly (readonly [strin
     const [targets, sources] = [physicalColumns(target), physicalColumns(source)];
     return targets.map((each, index) => [each, sources[index] ?? ""] as const);
   });
+}
+
+/** Finds the number of the last record of a table without keys of its own. */
+export function lastNumber({ table }: StoredTable): string {
+  return `SELECT COALESCE(MAX(${KEY}), 0) AS last FROM ${table}`;
 }
 
 /** Reads the text of one cell as it came; the value is the key. */
