@@ -156,9 +156,11 @@ async function recordsTable(database: mysql.Connection): Promise<string> {
 /** The rows of a table as its own bulk load wants them. */
 async function writeRows(database: mysql.Connection, table: string, path: string): Promise<void> {
   const stream = createWriteStream(path);
-  for (let offset = 0; offset < ROWS; offset += ROWS_AT_ONCE) {
+  let after = "";
+  for (;;) {
     const [rows] = await database.query<mysql.RowDataPacket[]>(
-      `SELECT * FROM ${table} ORDER BY id LIMIT ${ROWS_AT_ONCE} OFFSET ${offset}`,
+      `SELECT * FROM ${table} WHERE id > ? ORDER BY id LIMIT ${ROWS_AT_ONCE}`,
+      [after],
     );
     const lines = rows.map(
       (row) =>
@@ -167,6 +169,8 @@ async function writeRows(database: mysql.Connection, table: string, path: string
           .join("\t")}\n`,
     );
     await write(stream, lines.join(""));
+    if (rows.length < ROWS_AT_ONCE) break;
+    after = String(rows.at(-1)?.id);
   }
   await new Promise((resolve) => stream.end(resolve));
 }

@@ -1,12 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
-import { Navigate, Route, Routes } from "react-router";
+import { Suspense, lazy } from "react";
+import { Link, Navigate, Route, Routes } from "react-router";
 import { SignIn } from "./access/SignIn.js";
 import { Frame } from "./frame/Frame.js";
 import { Message } from "./frame/Message.js";
 import { ListingPage } from "./listing/ListingPage.js";
 import { isSignedOut, keepCsrf, service } from "./service.js";
 
-/** The console: a sign-in, then the pages of the listings. */
+const SourcePages = lazy(() => import("./sources/index.js"));
+
+/** The console: a sign-in, then the pages of the listings and the sources. */
 export function App() {
   const session = useQuery({
     queryKey: ["session"],
@@ -30,6 +33,14 @@ export function App() {
   return (
     <Routes>
       <Route path="/listings/:name" element={<ListingPage />} />
+      <Route
+        path="/sources/*"
+        element={
+          <Suspense fallback={<Frame>{null}</Frame>}>
+            <SourcePages />
+          </Suspense>
+        }
+      />
       <Route path="*" element={<FirstListing />} />
     </Routes>
   );
@@ -51,8 +62,10 @@ function FirstListing() {
         </Message>
       ) : listings.isSuccess ? (
         <Message kind="info" title="There is no listing yet">
-          Bring a file in with <code>npx orisma import</code>, then declare a listing over it with{" "}
-          <code>npx orisma listing apply</code>.
+          <Link to="/sources" className="link">
+            Bring a file in
+          </Link>
+          , then declare a listing over it with <code>npx orisma listing apply</code>.
         </Message>
       ) : null}
     </Frame>

@@ -1,44 +1,20 @@
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import { afterAll, afterEach, beforeAll, describe, expect, test } from "@jest/globals";
-import { chromium, type BrowserContext, type Page } from "playwright-core";
-import { BROWSER } from "../../../scripts/browser.mjs";
-import { startTestService, type TestService } from "../../../test/service.js";
-import { bringWorks } from "../../../test/works.js";
+import type { Page } from "playwright-core";
+import type { TestService } from "../../../test/service.js";
+import { openConsole, type OpenConsole } from "./browser.js";
 
+let opened: OpenConsole;
 let running: TestService;
-let browser: BrowserContext;
 let page: Page;
-const profile = mkdtempSync(join(tmpdir(), "orisma-browser-"));
-const errors: string[] = [];
 
 beforeAll(async () => {
-  running = await startTestService();
-  await bringWorks(running.client);
-  browser = await chromium.launchPersistentContext(profile, BROWSER);
-  page = browser.pages()[0] ?? (await browser.newPage());
-  page.setDefaultTimeout(15_000);
-  page.on("pageerror", (error) => errors.push(error.message));
-  page.on("console", (message) => {
-    // A refused request is logged by the browser itself; the page shows it.
-    if (message.type() === "error" && !message.text().startsWith("Failed to load resource")) {
-      errors.push(message.text());
-    }
-  });
-  await page.goto(running.service.url);
-  await page.getByLabel("Sign-in code").fill(running.service.createCode());
-  await page.keyboard.press("Enter");
-  await page.getByRole("table").waitFor();
+  opened = await openConsole();
+  ({ running, page } = opened);
 });
 afterEach(() => {
-  expect(errors.splice(0)).toEqual([]);
+  expect(opened.errors.splice(0)).toEqual([]);
 });
-afterAll(async () => {
-  await browser.close();
-  rmSync(profile, { recursive: true, force: true });
-  await running.end();
-});
+afterAll(() => opened.end());
 
 async function open(query: string): Promise<void> {
   await page.goto(`${running.service.url}/listings/works-raised${query}`);

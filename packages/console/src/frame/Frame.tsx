@@ -16,13 +16,14 @@ export function Frame({ children }: { readonly children: ReactNode }) {
   return (
     <div className="flex min-h-screen flex-col bg-base-100 text-base-content">
       <a href="#content" className="sr-only focus:not-sr-only focus:absolute focus:p-2">
-        Skip to the records
+        Skip to the content
       </a>
       <header className="flex items-center gap-4 border-b-4 border-primary bg-base-200 px-4 py-2 sm:px-8">
         <img src="/mark.svg" alt="" className="size-7" />
         <span className="font-sentence text-xl font-semibold tracking-wide">Orisma</span>
         <ListingLinks />
-        <span className="ml-auto flex gap-1">
+        <SourcesLink />
+        <span className="flex gap-1">
           <ThemeButton />
           <SignOutButton />
         </span>
@@ -34,6 +35,26 @@ export function Frame({ children }: { readonly children: ReactNode }) {
   );
 }
 
+const LINK =
+  "rounded-field px-2 py-1 whitespace-nowrap aria-[current=page]:font-semibold aria-[current=page]:underline aria-[current=page]:decoration-accent aria-[current=page]:decoration-4 aria-[current=page]:underline-offset-8";
+
+/** The way to what was brought in, for those who may see it. */
+function SourcesLink() {
+  const session = useQuery({
+    queryKey: ["session"],
+    queryFn: ({ signal }) => service.session(signal),
+    staleTime: Infinity,
+  });
+  if (session.data === undefined || session.data.role === "reader") return null;
+  return (
+    <nav aria-label="Records" className="ml-auto">
+      <NavLink to="/sources" className={LINK}>
+        Sources
+      </NavLink>
+    </nav>
+  );
+}
+
 function ListingLinks() {
   const listings = useQuery({
     queryKey: ["listings"],
@@ -42,11 +63,7 @@ function ListingLinks() {
   return (
     <nav aria-label="Listings" className="flex gap-3 overflow-x-auto">
       {(listings.data ?? []).map(({ name, title }) => (
-        <NavLink
-          key={name}
-          to={`/listings/${name}`}
-          className="rounded-field px-2 py-1 whitespace-nowrap aria-[current=page]:font-semibold aria-[current=page]:underline aria-[current=page]:decoration-accent aria-[current=page]:decoration-4 aria-[current=page]:underline-offset-8"
-        >
+        <NavLink key={name} to={`/listings/${name}`} className={LINK}>
           {title}
         </NavLink>
       ))}

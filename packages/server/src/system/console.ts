@@ -12,7 +12,7 @@ export function consoleRoutes(folder: string): Router {
     express.static(join(folder, "assets"), { immutable: true, maxAge: "1y", fallthrough: false }),
   );
   router.use(express.static(folder, { index: false }));
-  router.get(["/", "/listings/*path", "/sign-in"], (_request, response, next) => {
+  router.get(["/", "/listings/*path", "/sources", "/sources/*path", "/sign-in"], (_request, response, next) => {
     if (!existsSync(document)) {
       next();
       return;

@@ -1,0 +1,105 @@
+import type { ColumnProfile } from "@orisma/core";
+import { useState } from "react";
+import { Shares } from "./Shares.js";
+import { SettleEditor } from "./SettleEditor.js";
+import { TimeStrip } from "./TimeStrip.js";
+import { heldInWords } from "./draft.js";
+
+const VERDICTS = {
+  settled: null,
+  ambiguous: "can be read in two ways",
+  mixed: "written in two ways",
+  none: null,
+} as const;
+
+/** One column: what it holds, the evidence, how its dates lie in time; opened to be settled. */
+export function ColumnCard({
+  source,
+  column,
+}: {
+  readonly source: string;
+  readonly column: ColumnProfile;
+}) {
+  const [isOpen, setOpen] = useState(false);
+  const { name, type, recognition, quality, numbers, distinct, complete } = column;
+  const doubt = VERDICTS[recognition.verdict];
+  const counts =
+    quality !== null && type === "date"
+      ? quality
+      : {
+          dated: recognition.cells - numbers.blank - (unreadableOf(column) ?? 0),
+          blank: numbers.blank,
+          unreadable: unreadableOf(column),
+        };
+  return (
+    <li className="border-t border-base-300 py-4" aria-label={name}>
+      <div className="grid items-start gap-x-8 gap-y-3 md:grid-cols-[14rem_1fr_auto]">
+        <div>
+          <h2 className="font-semibold break-words">{name}</h2>
+          <p className="text-sm">{heldInWords(column)}</p>
+          <p className="text-sm tabular-nums opacity-70">
+            {distinct.toLocaleString("en-GB")}
+            {complete ? "" : " or more"} different texts
+          </p>
+        </div>
+        <div className="flex min-w-0 flex-col gap-2">
+          <Shares {...counts} word={type === "date" ? "dated" : "filled"} />
+          {quality === null ? null : <TimeStrip quality={quality} />}
+          {doubt === null ? null : <p className="font-semibold text-warning">{doubt}</p>}
+          {recognition.verdict === "none" ? null : (
+            <p className="max-w-prose text-sm">{recognition.evidence}.</p>
+          )}
+          <Oddities column={column} />
+        </div>
+        <button
+          type="button"
+          className="btn btn-sm"
+          aria-expanded={isOpen}
+          onClick={() => setOpen(!isOpen)}
+        >
+          {isOpen ? "Put away" : "Settle"}
+        </button>
+      </div>
+      {isOpen ? (
+        <SettleEditor source={source} column={column} onDone={() => setOpen(false)} />
+      ) : null}
+    </li>
+  );
+}
+
+/** Unreadable cells of a column of numbers; texts can all be read. */
+function unreadableOf({ type, numbers }: ColumnProfile): number | null {
+  if (type === "text") return null;
+  return numbers.other + (type === "integer" ? numbers.fractional : 0);
+}
+
+/** What is odd about the dates of a column. */
+function Oddities({ column }: { readonly column: ColumnProfile }) {
+  const { recognition, quality, dateCells } = column;
+  const told = recognition.suspects.map(
+    ({ date, count }) => `${date} stands ${count} times, and may mean “no date”`,
+  );
+  if (dateCells !== undefined) {
+    told.push(`the sheet itself shows ${dateCells.count} cells as dates, ${dateCells.encoding}`);
+  }
+  if (quality !== null) {
+    const { farPast, farFuture, offsets, gaps } = quality;
+    const [gap] = gaps;
+    if (farPast.count > 0)
+      told.push(`${farPast.count} in the far past, such as ${farPast.examples.join(", ")}`);
+    if (farFuture.count > 0)
+      told.push(`${farFuture.count} in the far future, such as ${farFuture.examples.join(", ")}`);
+    if (offsets.with > 0 && offsets.without > 0)
+      told.push(`${offsets.without} do not say their offset`);
+    if (gap !== undefined)
+      told.push(`the longest stretch without one is ${gap.days} days, after ${gap.after}`);
+  }
+  if (told.length === 0) return null;
+  return (
+    <ul className="max-w-prose list-inside list-disc text-sm opacity-80">
+      {told.map((line) => (
+        <li key={line}>{line}</li>
+      ))}
+    </ul>
+  );
+}

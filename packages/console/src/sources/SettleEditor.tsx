@@ -1,0 +1,331 @@
+import type { ColumnPreview } from "@orisma/client";
+import {
+  DATE_ENCODINGS,
+  DATE_KINDS,
+  nameOf,
+  type ColumnProfile,
+  type ColumnSample,
+} from "@orisma/core";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Message } from "../frame/Message.js";
+import { service } from "../service.js";
+import { Repairs } from "./Repairs.js";
+import { Shares } from "./Shares.js";
+import { TimeStrip } from "./TimeStrip.js";
+import { draftOf, fieldsOf, sentOf, withLine, type Draft } from "./draft.js";
+
+const TYPES = { text: "text", integer: "whole numbers", decimal: "decimal numbers", date: "dates" };
+const KINDS = { date: "days", local: "wall-clock times", instant: "points in time" };
+const SETTLE_MS = 350;
+
+/** Settles a column: each change of the form is tried on all of its texts before it is stored. */
+export function SettleEditor(props: {
+  readonly source: string;
+  readonly column: ColumnProfile;
+  readonly onDone: () => void;
+}) {
+  const { source, column, onDone } = props;
+  const queries = useQueryClient();
+  const [draft, setDraft] = useState<Draft>(() => draftOf(column));
+  const rested = useRested(draft);
+  const sent = sentOf(rested);
+  const preview = useQuery({
+    queryKey: ["preview", source, column.name, JSON.stringify(sent)],
+    queryFn: async ({ signal }) =>
+      (await service.previewColumns(source, { [column.name]: sent }, signal))[column.name] ?? null,
+    placeholderData: keepPreviousData,
+  });
+  const settle = useMutation({
+    mutationFn: () => service.settleColumns(source, { [column.name]: sentOf(draft) }),
+    onSuccess: async () => {
+      await queries.invalidateQueries();
+      onDone();
+    },
+  });
+  return (
+    <form
+      aria-label={`Settle ${column.name}`}
+      className="mt-4 grid gap-8 border-l-4 border-primary bg-base-200 p-4 lg:grid-cols-[20rem_1fr]"
+      onSubmit={(event) => {
+        event.preventDefault();
+        settle.mutate();
+      }}
+    >
+      <div className="flex flex-col gap-3 text-sm">
+        <Fields draft={draft} onChange={setDraft} />
+        <Readings column={column} onPick={(fields) => setDraft({ type: "date", ...fields })} />
+        <button
+          type="submit"
+          className="btn mt-1 self-start btn-primary btn-sm"
+          disabled={settle.isPending}
+        >
+          {settle.isPending ? "Reading every cell …" : "Settle it so"}
+        </button>
+        {settle.isError ? (
+          <Message kind="error" title="It was not settled">
+            {settle.error.message}.
+          </Message>
+        ) : null}
+      </div>
+      <section aria-label="What it comes to" aria-busy={preview.isFetching || rested !== draft}>
+        {preview.isError ? (
+          <Message kind="error" title="It cannot be read so">
+            {preview.error.message}.
+          </Message>
+        ) : preview.data == null ? null : (
+          <Preview
+            preview={preview.data}
+            onBlank={(text) => setDraft(withLine(draft, "blanks", text))}
+          />
+        )}
+        <Repairs source={source} column={column} />
+      </section>
+    </form>
+  );
+}
+
+/** A value once it has not changed for a moment. */
+function useRested<T>(value: T): T {
+  const [rested, setRested] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setRested(value), SETTLE_MS);
+    return () => clearTimeout(timer);
+  }, [value]);
+  return rested;
+}
+
+function Fields({
+  draft,
+  onChange,
+}: {
+  readonly draft: Draft;
+  readonly onChange: (draft: Draft) => void;
+}) {
+  const set = (fields: Partial<Draft>) => onChange({ ...draft, ...fields });
+  return (
+    <>
+      <Choice
+        label="It holds"
+        value={draft.type}
+        options={Object.entries(TYPES)}
+        onSet={(type) => set({ type: type as Draft["type"] })}
+      />
+      {draft.type !== "date" ? null : (
+        <>
+          <Choice
+            label="They are"
+            value={draft.kind}
+            options={DATE_KINDS.map((kind) => [kind, KINDS[kind]])}
+            onSet={(kind) => set({ kind: kind as Draft["kind"] })}
+          />
+          <Choice
+            label="Stored as"
+            value={draft.encoding}
+            options={DATE_ENCODINGS.filter((each) => each !== "native").map((each) => [each, each])}
+            onSet={(encoding) => set({ encoding: encoding as Draft["encoding"] })}
+          />
+          {draft.encoding !== "text" ? null : (
+            <>
+              <Lines
+                label="Patterns, tried in order; none for ISO 8601"
+                value={draft.patterns}
+                onSet={(patterns) => set({ patterns })}
+              />
+              <Line
+                label="Languages of names"
+                value={draft.locales}
+                hint="en"
+                onSet={(locales) => set({ locales })}
+              />
+              {/(?:^|[^y])yy(?:[^y]|$)/m.test(draft.patterns) ? (
+                <Line
+                  label="First year of two digits"
+                  value={draft.twoDigitYearFrom}
+                  hint="1970"
+                  onSet={(twoDigitYearFrom) => set({ twoDigitYearFrom })}
+                />
+              ) : null}
+            </>
+          )}
+          {draft.kind === "instant" ? (
+            <Line
+              label="Zone where none is written"
+              value={draft.zone}
+              hint="UTC"
+              onSet={(zone) => set({ zone })}
+            />
+          ) : null}
+          <Lines
+            label="Spellings of “no date”"
+            value={draft.blanks}
+            onSet={(blanks) => set({ blanks })}
+          />
+          <Lines
+            label="Dates that mean “no date”"
+            value={draft.sentinels}
+            onSet={(sentinels) => set({ sentinels })}
+          />
+        </>
+      )}
+    </>
+  );
+}
+
+function Choice(props: {
+  readonly label: string;
+  readonly value: string;
+  readonly options: readonly (readonly [value: string, name: string])[];
+  readonly onSet: (value: string) => void;
+}) {
+  const { label, value, options, onSet } = props;
+  return (
+    <label className="flex flex-col gap-1">
+      {label}
+      <select
+        className="select w-full select-sm"
+        value={value}
+        onChange={(event) => onSet(event.target.value)}
+      >
+        {options.map(([each, name]) => (
+          <option key={each} value={each}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+interface TextField {
+  readonly label: string;
+  readonly value: string;
+  readonly onSet: (value: string) => void;
+}
+
+function Line({ label, value, hint, onSet }: TextField & { readonly hint: string }) {
+  return (
+    <label className="flex flex-col gap-1">
+      {label}
+      <input
+        className="input w-full font-mono input-sm"
+        value={value}
+        placeholder={hint}
+        spellCheck={false}
+        onChange={(event) => onSet(event.target.value)}
+      />
+    </label>
+  );
+}
+
+function Lines({ label, value, onSet }: TextField) {
+  return (
+    <label className="flex flex-col gap-1">
+      {label}
+      <textarea
+        className="textarea w-full font-mono leading-snug textarea-sm"
+        rows={Math.max(1, value.split("\n").length)}
+        value={value}
+        spellCheck={false}
+        onChange={(event) => onSet(event.target.value)}
+      />
+    </label>
+  );
+}
+
+/** The readings that fit the column, to begin from. */
+function Readings(props: {
+  readonly column: ColumnProfile;
+  readonly onPick: (fields: Omit<Draft, "type">) => void;
+}) {
+  const { candidates } = props.column.recognition;
+  if (candidates.length < 2) return null;
+  return (
+    <div>
+      <p>Readings that fit it</p>
+      <ul>
+        {candidates.slice(0, 4).map(({ reading, fits }) => (
+          <li key={nameOf(reading)}>
+            <button
+              type="button"
+              className="link text-left"
+              onClick={() => props.onPick(fieldsOf(reading))}
+            >
+              {nameOf(reading)}
+            </button>{" "}
+            <span className="tabular-nums opacity-70">{fits.toLocaleString("en-GB")} cells</span>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+/** What a text is under the reading: a date in long form, blank, or why it is neither. */
+function Meaning({ sample }: { readonly sample: ColumnSample }) {
+  switch (sample.state) {
+    case "dated":
+      return sample.long;
+    case "blank":
+      return <span className="opacity-60">blank</span>;
+    case "unreadable":
+      return <span className="text-error">{sample.fault?.message}</span>;
+    case undefined:
+      return null;
+  }
+}
+
+/** What the column would come to: counts, times, and its texts beside what they mean. */
+function Preview(props: {
+  readonly preview: ColumnPreview;
+  readonly onBlank: (text: string) => void;
+}) {
+  const { preview, onBlank } = props;
+  const { quality, samples, type, complete } = preview;
+  return (
+    <div className="flex flex-col gap-3">
+      <Shares {...preview} word={type === "date" ? "dated" : "filled"} />
+      {complete ? null : <p className="text-sm">Of the 100,000 most frequent texts.</p>}
+      {quality === null ? null : <TimeStrip quality={quality} />}
+      {quality === null || quality.unreadables.length === 0 ? null : (
+        <div>
+          <h3 className="text-sm font-semibold">Would be unreadable</h3>
+          <ul className="flex flex-wrap gap-x-5 gap-y-1 text-sm">
+            {quality.unreadables.map(({ value, count }) => (
+              <li key={value} className="tabular-nums">
+                <code className="text-error">{value}</code> in {count}{" "}
+                <button type="button" className="link" onClick={() => onBlank(value)}>
+                  means “no date”
+                </button>
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {type !== "date" ? null : (
+        <table className="table w-auto table-xs">
+          <thead>
+            <tr>
+              <th>as it came</th>
+              <th>as it is read</th>
+              <th className="text-right">cells</th>
+            </tr>
+          </thead>
+          <tbody>
+            {samples.map((sample) => (
+              <tr key={String(sample.value)}>
+                <td className="font-mono">
+                  {sample.value ?? <span className="opacity-50">nothing</span>}
+                </td>
+                <td>
+                  <Meaning sample={sample} />
+                </td>
+                <td className="text-right tabular-nums">{sample.count.toLocaleString("en-GB")}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,13 @@
+import { Route, Routes } from "react-router";
+import { SourcePage } from "./SourcePage.js";
+import { SourcesPage } from "./SourcesPage.js";
+
+/** The pages where files are brought in and settled; loaded when they are first visited. */
+export default function SourcePages() {
+  return (
+    <Routes>
+      <Route index element={<SourcesPage />} />
+      <Route path=":name" element={<SourcePage />} />
+    </Routes>
+  );
+}

@@ -1,0 +1,48 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { chromium, type Page } from "playwright-core";
+import { BROWSER } from "../../../scripts/browser.mjs";
+import { startTestService, type TestService } from "../../../test/service.js";
+import { bringWorks } from "../../../test/works.js";
+
+/** The console of a test's own service, signed in. */
+export interface OpenConsole {
+  readonly running: TestService;
+  readonly page: Page;
+  /** What the page complained of. */
+  readonly errors: string[];
+  end(): Promise<void>;
+}
+
+/** Starts a service with the small source and its listings, and signs in to its console. */
+export async function openConsole(): Promise<OpenConsole> {
+  const running = await startTestService();
+  await bringWorks(running.client);
+  const profile = mkdtempSync(join(tmpdir(), "orisma-browser-"));
+  const browser = await chromium.launchPersistentContext(profile, BROWSER);
+  const page = browser.pages()[0] ?? (await browser.newPage());
+  const errors: string[] = [];
+  page.setDefaultTimeout(15_000);
+  page.on("pageerror", (error) => errors.push(error.message));
+  page.on("console", (message) => {
+    // A refused request is logged by the browser itself; the page shows it.
+    if (message.type() === "error" && !message.text().startsWith("Failed to load resource")) {
+      errors.push(message.text());
+    }
+  });
+  await page.goto(running.service.url);
+  await page.getByLabel("Sign-in code").fill(running.service.createCode());
+  await page.keyboard.press("Enter");
+  await page.getByRole("table").waitFor();
+  return {
+    running,
+    page,
+    errors,
+    async end() {
+      await browser.close();
+      rmSync(profile, { recursive: true, force: true });
+      await running.end();
+    },
+  };
+}
