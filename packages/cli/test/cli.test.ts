@@ -226,10 +226,62 @@ describe("orisma import", () => {
   test("can be tried again after a file that was refused", async () => {
     writeFileSync(file, "order,raised\n,\n");
     const failed = await orisma(["import", file, "--name", "retried", "--key", "order"]);
-    expect([failed.code, failed.err]).toEqual([2, "orisma: line 2 has no key\n"]);
+    expect([failed.code, failed.err]).toEqual([
+      2,
+      "orisma: no row of the file can be taken; line 2: it has no order, which is the key\n",
+    ]);
     writeFileSync(file, "order,raised\nW-1,\n");
     expect((await orisma(["import", file, "--name", "retried", "--key", "order"])).code).toBe(0);
     expect((await orisma(["import", join(scratch, "nothing.csv")])).code).toBe(2);
+  });
+
+  test("looks at a file, takes some of its columns, tells what was refused and what it could be", async () => {
+    const file = join(scratch, "boats.txt");
+    writeFileSync(file, "boat;seen;length\nTern;21/02/2025;7,5\nHeron;29/02/2025;9\nSwift\n");
+    const looked = await orisma(["import", file, "--look"]);
+    expect(looked.out).toContain("delimited by semicolon, utf-8, 62 bytes, headings on line 1");
+    expect(looked.out).toMatch(/^ +3 +Heron +29\/02\/2025 +9$/m);
+    const words = ["import", file, "--key", "boat", "--only", "boat", "--only", "seen"];
+    const { code, out, err } = await orisma(words);
+    expect(code).toBe(0);
+    expect(out).toContain("boats: 2 records\n  1 row was refused; orisma loads boats --refused 1");
+    expect(err).toContain("seen is written as dd/MM/yyyy, but for 1 cell");
+    expect((await orisma(["loads", "boats"])).out).toMatch(
+      /^ +1 +replace +done +boats\.txt +2 +1 .* in use$/m,
+    );
+    expect((await orisma(["loads", "boats", "--refused", "1"])).out).toMatch(
+      /^ +4 +1 cell where there are 3 headings +Swift$/m,
+    );
+    const refused = await orisma(["loads", "boats", "--refused", "1", "--csv"]);
+    expect(refused.out).toContain("refused_line,refused_because,boat,seen\n");
+    expect((await orisma(["import", file, "--replace", "--only", "boat"])).out).toContain(
+      "nothing was done, since this file was taken last",
+    );
+    expect((await orisma(["import", file, "--replace", "--append"])).code).toBe(2);
+    expect((await orisma(["import", file, "--look", "--skip", "x"])).code).toBe(2);
+  });
+
+  test("settles what is certain, after showing it, and repairs a cell", async () => {
+    const preview = await orisma(["settle", "boats", "--certain", "--preview"]);
+    expect(preview.out).toMatch(/^seen +1 +0 +1 +2025-02-21 +2025-02-21$/m);
+    expect(preview.out).toContain("seen: “29/02/2025” in 1 cell\n\nNothing was stored.");
+    const settled = await orisma(["settle", "boats", "--certain"]);
+    expect(settled.out).toContain("record Heron, seen: “29/02/2025” is not a date");
+    expect((await orisma(["settle", "boats", "--certain"])).code).toBe(2);
+    const repaired = await orisma(["repair", "boats", "Heron", "seen", "28/02/2025"]);
+    expect(repaired.out).toBe("seen of Heron: “29/02/2025” became “28/02/2025”, dated\n");
+    expect((await orisma(["profile", "boats"])).out).toContain("2025-02-21");
+  });
+
+  test("puts records beside and over those that are there, and goes back", async () => {
+    const file = join(scratch, "more.csv");
+    writeFileSync(file, "boat,seen\nTern,03/02/2025\nGrebe,04/02/2025\n");
+    const updated = await orisma(["import", file, "--name", "boats", "--update"]);
+    expect(updated.out).toContain("boats: 3 records, 1 new, 1 changed\n");
+    expect((await orisma(["loads", "boats", "--restore"])).out).toContain("boats: 2 records\n");
+    expect((await orisma(["watch", "boats", "boats.csv"])).err).toContain("ORISMA_INBOX");
+    expect((await orisma(["loads", "boats", "--cancel"])).code).toBe(1);
+    await orisma(["sources", "boats", "--remove"]);
   });
 
   test("columns can be settled afterwards, without taking the file again", async () => {

@@ -81,7 +81,7 @@ export function certainColumns({ columns }: SourceProfile): readonly CertainColu
 /** What could be settled, and how. */
 export function certainText(source: string, columns: readonly CertainColumn[]): string {
   const lines = columns.map(({ name, reading, misses }) => {
-    const rest = misses === 0 ? "" : `, but for ${misses} cells`;
+    const rest = misses === 0 ? "" : `, but for ${misses} ${misses === 1 ? "cell" : "cells"}`;
     return `  ${name} is written as ${nameOf(reading)}${rest}\n`;
   });
   return `Held as text so far; orisma settle ${source} --certain makes dates of:\n${lines.join("")}`;

@@ -18,7 +18,7 @@ import {
 /** The delimiters that are looked for, the likelier first. */
 const DELIMITERS = [",", ";", "\t", "|"] as const;
 /** The share of a sample's rows that have as many cells as its headings. */
-const LEAST_REGULAR = 0.8;
+const LEAST_REGULAR = 0.5;
 /** The headings of the first columns of a list of refused rows: they are left out again. */
 export const REFUSED_HEADINGS = ["refused_line", "refused_because"] as const;
 

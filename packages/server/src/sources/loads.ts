@@ -561,8 +561,8 @@ function declaredColumns({ columns }: Source): Map<string, NewColumn> {
 }
 
 /** A file that would leave nothing is the wrong file, or read in the wrong way. */
-function nothingTaken({ count, first }: Refusals): Problem {
-  const reason = `none of the ${count} rows of the file can be taken; ${first}`;
+function nothingTaken({ first }: Refusals): Problem {
+  const reason = `no row of the file can be taken; ${first}`;
   return problemOf([fault("file.broken", { line: null, reason })]);
 }
 

@@ -12,12 +12,15 @@ export function consoleRoutes(folder: string): Router {
     express.static(join(folder, "assets"), { immutable: true, maxAge: "1y", fallthrough: false }),
   );
   router.use(express.static(folder, { index: false }));
-  router.get(["/", "/listings/*path", "/sources", "/sources/*path", "/sign-in"], (_request, response, next) => {
-    if (!existsSync(document)) {
-      next();
-      return;
-    }
-    response.set("Cache-Control", "no-cache").sendFile(document);
-  });
+  router.get(
+    ["/", "/listings/*path", "/sources", "/sources/*path", "/sign-in"],
+    (_request, response, next) => {
+      if (!existsSync(document)) {
+        next();
+        return;
+      }
+      response.set("Cache-Control", "no-cache").sendFile(document);
+    },
+  );
   return router;
 }
