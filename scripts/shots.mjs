@@ -3,7 +3,7 @@
  * service of its own that ends afterwards.
  */
 import { execFile } from "node:child_process";
-import { chmodSync, mkdirSync, mkdtempSync, rmSync } from "node:fs";
+import { chmodSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { ROOT, bootstrap } from "./bootstrap.mjs";
@@ -12,16 +12,24 @@ import { BROWSER } from "./browser.mjs";
 bootstrap(["database", "browser"]);
 const { chromium } = await import("playwright-core");
 const { startService } = await import("@orisma/server");
-const { loadDemo } = await import("@orisma/demo");
+const { DEMO_SEED, inspectionsXlsx, loadDemo } = await import("@orisma/demo");
 
 const FOLDER = join(ROOT, "docs/screenshots");
 const scratch = mkdtempSync(join(tmpdir(), "orisma-shots-"));
 chmodSync(scratch, 0o711);
 const only = process.argv.slice(2);
 mkdirSync(FOLDER, { recursive: true });
+const workbook = join(scratch, "inspections.xlsx");
+writeFileSync(workbook, await inspectionsXlsx(DEMO_SEED, Math.floor(Date.now() / 86_400_000)));
 
 const service = await startService({
-  settings: { host: "127.0.0.1", port: 0, state: join(scratch, "state"), database: null },
+  settings: {
+    host: "127.0.0.1",
+    port: 0,
+    state: join(scratch, "state"),
+    database: null,
+    inbox: null,
+  },
   tell: (line) => process.stderr.write(`${line}\n`),
   onCrash: (report) => process.stderr.write(`${report}\n`),
   consoleFolder: join(ROOT, "packages/console/dist"),
@@ -59,6 +67,22 @@ async function pages(page) {
   await shot(page, "listing-bad-date");
   await visit(page, `${listing}?from=2019-03-01&to=2019-03-02`, "status");
   await shot(page, "listing-empty");
+  await page.goto(`${service.url}/sources`);
+  await page.getByLabel("File", { exact: true }).setInputFiles(workbook);
+  await page.getByLabel("First records").waitFor();
+  await shot(page, "bring");
+  await page.getByLabel("Name of the source").fill("bridge-log");
+  await page.getByLabel("Column that names a record").selectOption("Inspection");
+  await page.getByRole("button", { name: /^Take 6/ }).click();
+  await page.getByText("can only be dates in one way").waitFor();
+  await shot(page, "source");
+  await page.getByRole("button", { name: "Make dates of both" }).click();
+  const due = page.getByRole("listitem", { name: "Next due" });
+  await due.getByText("days, stored as serial-1900").waitFor();
+  await due.getByRole("button", { name: "Settle" }).click();
+  await due.getByText("as it is read").waitFor();
+  await due.evaluate((element) => element.scrollIntoView({ block: "start" }));
+  await shot(page, "settle");
 }
 
 async function visit(page, address, role) {
@@ -80,7 +104,8 @@ async function terminals(page) {
       "20",
     ],
     "cli-explain": ["explain", "works-raised", "--from", "2025-02-28", "--to", "2025-02-01"],
-    "cli-profile": ["profile", "works"],
+    "cli-profile": ["profile", "inspections"],
+    "cli-look": ["import", workbook, "--look"],
     "cli-read": [
       "read",
       "45292",
@@ -97,7 +122,7 @@ async function terminals(page) {
   };
   for (const [name, words] of Object.entries(commands)) {
     const done = await runCommand(words);
-    const text = `$ npx orisma ${words.join(" ")}\n${done.stdout}${done.stderr}`;
+    const text = `$ npx orisma ${words.join(" ").replace(workbook, "inspections.xlsx")}\n${done.stdout}${done.stderr}`;
     await page.setContent(
       `<body style="margin:0;background:#12211f;color:#e8e2d2"><pre style="margin:0;padding:24px;font:14px/1.45 'DejaVu Sans Mono','Liberation Mono',monospace;white-space:pre-wrap;word-break:break-all"></pre></body>`,
     );

@@ -1,3 +1,5 @@
+import { monthName } from "@orisma/core";
+
 const MS_PER_DAY = 86_400_000;
 
 /** A day, counted from 1970-01-01, in one of the forms of the trust's programs. */
@@ -22,26 +24,11 @@ export function written(
     case "yyyyMMdd":
       return `${yyyy}${mm}${dd}`;
     case "d MMMM yyyy":
-      return `${Number(dd)} ${MONTHS[Number(mm) - 1] ?? ""} ${yyyy}`;
+      return `${Number(dd)} ${monthName(Number(mm))} ${yyyy}`;
     case "dd.MM.yy":
       return `${dd}.${mm}.${yyyy.slice(2)}`;
   }
 }
-
-const MONTHS = [
-  "January",
-  "February",
-  "March",
-  "April",
-  "May",
-  "June",
-  "July",
-  "August",
-  "September",
-  "October",
-  "November",
-  "December",
-];
 
 export function yearOf(day: number): number {
   return new Date(day * MS_PER_DAY).getUTCFullYear();

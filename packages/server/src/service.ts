@@ -12,7 +12,7 @@ import { Gateway, startEngine, type Engine } from "./database/index.js";
 import { Listings } from "./listings/index.js";
 import { Records } from "./records/index.js";
 import type { Settings } from "./settings.js";
-import { Loads, Sources, Watching } from "./sources/index.js";
+import { Loads, Sources, Staging, Watching } from "./sources/index.js";
 import { StateFolder } from "./state.js";
 
 /** A service that answers. */
@@ -140,7 +140,14 @@ async function makeParts(dataSource: DataSource, state: StateFolder, now: () => 
   const gateway = new Gateway(dataSource);
   const access = new Access(dataSource, secret, now);
   const sources = new Sources(dataSource, gateway, now);
-  const loads = new Loads(dataSource, gateway, sources, state.arriving, now);
+  const loads = new Loads(
+    dataSource,
+    gateway,
+    sources,
+    new Staging(dataSource, sources, now),
+    state.arriving,
+    now,
+  );
   const listings = new Listings(dataSource, sources);
   const records = new Records(gateway, secret);
   await access.load();

@@ -17,7 +17,9 @@ describe("readSettings", () => {
       port: 4410,
       state: "/srv/orisma/.orisma",
       database: null,
+      inbox: null,
     });
+    expect(readSettings({ ORISMA_INBOX: "inbox" }, "/srv/orisma").inbox).toBe("/srv/orisma/inbox");
   });
 
   test("reads a database outside", () => {

@@ -85,6 +85,7 @@ function oddities({ recognition, quality, dateCells }: ColumnProfile): readonly 
   }
   if (quality === null) return told;
   const { farPast, farFuture, offsets, gaps } = quality;
+  if (quality.dated > 0) told.push(`Monday to Sunday: ${quality.weekdays.join(", ")}`);
   for (const [where, { count, examples: texts }] of [
     ["in the far past", farPast],
     ["in the far future", farFuture],

@@ -85,6 +85,7 @@ function Oddities({ column }: { readonly column: ColumnProfile }) {
   if (quality !== null) {
     const { farPast, farFuture, offsets, gaps } = quality;
     const [gap] = gaps;
+    if (quality.dated > 0) told.push(`from Monday to Sunday: ${quality.weekdays.join(", ")}`);
     if (farPast.count > 0)
       told.push(`${farPast.count} in the far past, such as ${farPast.examples.join(", ")}`);
     if (farFuture.count > 0)

@@ -223,7 +223,7 @@ function Lines({ label, value, onSet }: TextField) {
     <label className="flex flex-col gap-1">
       {label}
       <textarea
-        className="textarea w-full font-mono leading-snug textarea-sm"
+        className="textarea min-h-0 w-full font-mono leading-snug textarea-sm"
         rows={Math.max(1, value.split("\n").length)}
         value={value}
         spellCheck={false}

@@ -57,9 +57,12 @@ export async function spool(
   return { path, remove, ...look.found() };
 }
 
+/** Small enough that texts of it die young: larger ones would stay until all memory is looked at. */
+const READ_BYTES = 65_536;
+
 /** The bytes of a spooled file from its beginning. */
 export function bytesOf(file: SpooledFile): Readable {
-  return createReadStream(file.path, { highWaterMark: 262_144 });
+  return createReadStream(file.path, { highWaterMark: READ_BYTES });
 }
 
 function tooLarge() {

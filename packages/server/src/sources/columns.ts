@@ -79,3 +79,8 @@ export function describe(source: Source): SourceDescription {
     }),
   };
 }
+
+/** The columns of a source as they were declared, by name. */
+export function declaredColumns({ columns }: Source): Map<string, NewColumn> {
+  return new Map(columns.map((column) => [column.name, newColumn(column)]));
+}

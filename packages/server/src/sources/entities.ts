@@ -12,6 +12,13 @@ import type { ColumnType, DateEncoding, DateKind } from "@orisma/core";
 import type { LoadReport } from "./report.js";
 import type { NewColumn } from "./schema.js";
 
+/** The driver gives large numbers as texts; those here are well within what is exact. */
+const NUMBER = { to: (value: number) => value, from: Number };
+const NUMBER_OR_NULL = {
+  to: (value: number | null) => value,
+  from: (value: string | null) => (value === null ? null : Number(value)),
+};
+
 /** A table of records that was brought in. */
 @Entity("sources")
 export class Source {
@@ -33,18 +40,11 @@ export class Source {
   @Column({ type: "int", unsigned: true, default: 0 })
   loads: number;
 
-  @Column({ type: "bigint", default: 0, transformer: { to: (n: number) => n, from: Number } })
+  @Column({ type: "bigint", default: 0, transformer: NUMBER })
   records: number;
 
   /** Milliseconds since 1970-01-01T00:00:00Z, or null until a file was taken. */
-  @Column({
-    type: "bigint",
-    nullable: true,
-    transformer: {
-      to: (ms: number | null) => ms,
-      from: (ms: string | null) => (ms === null ? null : Number(ms)),
-    },
-  })
+  @Column({ type: "bigint", nullable: true, transformer: NUMBER_OR_NULL })
   loadedAt: number | null;
 
   /** The number of the load that made the records what they are; null until a file was taken. */
@@ -111,7 +111,7 @@ export class Load {
   @Column({ type: "varchar", length: 255, nullable: true })
   file: string | null;
 
-  @Column({ type: "bigint", transformer: { to: (n: number) => n, from: Number } })
+  @Column({ type: "bigint", transformer: NUMBER })
   bytes: number;
 
   /** Of the file, in hexadecimal. */
@@ -119,17 +119,10 @@ export class Load {
   sha256: string;
 
   /** Milliseconds since 1970-01-01T00:00:00Z, here and below. */
-  @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
+  @Column({ type: "bigint", transformer: NUMBER })
   startedAt: number;
 
-  @Column({
-    type: "bigint",
-    nullable: true,
-    transformer: {
-      to: (ms: number | null) => ms,
-      from: (ms: string | null) => (ms === null ? null : Number(ms)),
-    },
-  })
+  @Column({ type: "bigint", nullable: true, transformer: NUMBER_OR_NULL })
   endedAt: number | null;
 
   @Column({ type: "int", unsigned: true, default: 0 })

@@ -5,8 +5,11 @@ import { columnWriter, type ColumnTally, type ColumnWriter } from "./cells.js";
 import type { NewColumn } from "./schema.js";
 import { LONGEST_KEY, insertColumns } from "./tables.js";
 
-/** Placeholders of one statement at most; the protocol's own limit is 65,535. */
-const MOST_PLACEHOLDERS = 20_000;
+/**
+ * Placeholders of one statement at most: the protocol's own limit is 65,535, but the values of
+ * so few die young, which keeps memory flat.
+ */
+const MOST_PLACEHOLDERS = 8_000;
 const MOST_ROWS = 1_000;
 
 /** Records on their way into a table. */

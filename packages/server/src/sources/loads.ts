@@ -1,5 +1,5 @@
 import type { Readable } from "node:stream";
-import { fault, placed, type Fault, type StoredTable } from "@orisma/core";
+import { fault } from "@orisma/core";
 import type { DataSource } from "typeorm";
 import type { Gateway } from "../database/index.js";
 import {
@@ -11,24 +11,17 @@ import {
   type SpooledFile,
 } from "../files/index.js";
 import { Problem, problemOf } from "../http/index.js";
-import { columnEntity, coreColumn, newColumn } from "./columns.js";
-import { Load, Source, SourceColumn, type LoadMode, type SourceState } from "./entities.js";
+import { declaredColumns } from "./columns.js";
+import { Load, type LoadMode, type Source } from "./entities.js";
 import { fillTable } from "./fill.js";
+import { checkDateSystems, chosenColumns, columnFaults, only } from "./matching.js";
 import { Refusals, refusedCsv, refusedRows, type RefusedDescription } from "./refusals.js";
-import { columnReports, type LoadReport } from "./report.js";
+import { columnReports, describeLoad, type LoadDescription, type LoadReport } from "./report.js";
 import { rawRows } from "./reread.js";
 import type { NewColumn } from "./schema.js";
 import { readingFaults, type Sources } from "./service.js";
-import {
-  copyAll,
-  countMerge,
-  createTable,
-  isRecordsTable,
-  lastNumber,
-  mergeByKey,
-  storedTable,
-  tableName,
-} from "./tables.js";
+import { makeTable, stateOf, type Staging } from "./staging.js";
+import { copyAll, countMerge, mergeByKey } from "./tables.js";
 
 /** How a file is to be taken. */
 export interface TakeOptions {
@@ -55,23 +48,6 @@ export interface LoadProgress {
   readonly startedAt: string;
 }
 
-/** A load of the past, as it is told. */
-export interface LoadDescription {
-  readonly load: number;
-  readonly mode: LoadMode;
-  readonly state: Load["state"];
-  readonly file: string | null;
-  readonly bytes: number;
-  readonly sha256: string;
-  readonly startedAt: string;
-  readonly endedAt: string | null;
-  readonly refused: number;
-  readonly records: number | null;
-  readonly problem: string | null;
-  /** Whether the records are what this load made them. */
-  readonly inUse: boolean;
-}
-
 /** Loads that run at once, each with two connections of the ten that there are. */
 const MOST_AT_ONCE = 4;
 const RETRY_AFTER_S = 10;
@@ -91,6 +67,7 @@ export class Loads {
     private readonly dataSource: DataSource,
     private readonly gateway: Gateway,
     private readonly sources: Sources,
+    private readonly staging: Staging,
     /** The folder in which files lie while they are taken. */
     private readonly folder: string,
     private readonly now: () => number,
@@ -145,9 +122,9 @@ export class Loads {
       const { table } = this.sources.need(name);
       if (table === null) throw noRecords(name);
       for (const [column, sent] of Object.entries(columns)) declared.set(column, sent);
-      const number = await this.#nextNumber(source);
+      const number = await this.staging.nextNumber(source);
       const fresh = makeTable(source, number, declared);
-      await this.#create(fresh, source.keyColumn !== null);
+      await this.staging.create(fresh, source.keyColumn !== null);
       try {
         const filling = {
           headings: known,
@@ -168,11 +145,11 @@ export class Loads {
         };
         const { records, tallies } = await fillTable(filling, fresh, this.gateway);
         // What came before this load stays what can be restored: settling can be undone by settling.
-        await this.#swap(source, fresh.table, declared, records, source.load, source.before);
+        await this.staging.swap(source, fresh.table, declared, records, source.load, source.before);
         const report = { source: name, load: null, records, added: 0, changed: 0, refused: 0 };
         return { ...report, columns: columnReports(tallies) };
       } catch (error) {
-        await this.#drop(fresh.table);
+        await this.staging.drop(fresh.table);
         throw error;
       }
     });
@@ -190,7 +167,7 @@ export class Loads {
         );
       }
       const now = stateOf(source);
-      await this.#adopt(source, before, now);
+      await this.staging.adopt(source, before, now);
       const report = { source: name, load: before.load, records: before.records };
       return { ...report, added: 0, changed: 0, refused: 0, columns: {} };
     });
@@ -317,7 +294,7 @@ export class Loads {
     running: Running,
   ): Promise<LoadReport> {
     const repository = this.dataSource.getRepository(Load);
-    const number = await this.#nextNumber(source);
+    const number = await this.staging.nextNumber(source);
     const load = await repository.save(
       repository.create({
         source: { id: source.id },
@@ -386,19 +363,19 @@ export class Loads {
     const target = makeTable(source, number, columns);
     const made = [target.table];
     try {
-      await this.#create(target, source.keyColumn !== null);
+      await this.staging.create(target, source.keyColumn !== null);
       if (!isFresh) await this.dataSource.query(copyAll(current, target));
       let into = target;
       if (mode === "update" && !isFresh) {
         const own = only(columns, file.headings);
-        into = makeTable(source, await this.#nextNumber(source), own);
+        into = makeTable(source, await this.staging.nextNumber(source), own);
         made.push(into.table);
-        await this.#create(into, true);
+        await this.staging.create(into, true);
       }
       const filling = {
         headings: file.headings,
         rows: file.rows,
-        firstId: await this.#firstId(source, isFresh ? null : target),
+        firstId: await this.staging.firstId(source, isFresh ? null : target),
         columns,
         key: source.keyColumn,
         onRecords: (records: number) => {
@@ -426,12 +403,12 @@ export class Loads {
         counts.added = taken - Number(merge?.known ?? 0);
         counts.changed = Number(merge?.changed ?? 0);
         await this.dataSource.query(mergeByKey(into, target));
-        await this.#drop(into.table);
+        await this.staging.drop(into.table);
       }
       const records = (isFresh ? 0 : source.records) + counts.added;
       checkCancelled(running);
       update(running, { stage: "ending", records: taken, share: 1, refused: refusals.count });
-      await this.#swap(source, target.table, columns, records, number, stateOf(source));
+      await this.staging.swap(source, target.table, columns, records, number, stateOf(source));
       const dateCells = Object.fromEntries(file.dateCells());
       return {
         source: source.name,
@@ -444,72 +421,8 @@ export class Loads {
         ...(Object.keys(dateCells).length === 0 ? {} : { dateCells }),
       };
     } catch (error) {
-      for (const table of made) await this.#drop(table);
+      for (const table of made) await this.staging.drop(table);
       throw error;
-    }
-  }
-
-  /** Counted first, so that a table name is never used twice, even after a crash. */
-  async #nextNumber(source: Source): Promise<number> {
-    source.loads++;
-    await this.dataSource.getRepository(Source).update({ id: source.id }, { loads: source.loads });
-    return source.loads;
-  }
-
-  /** The number of the first record that is added to a table. */
-  async #firstId(source: Source, table: StoredTable | null): Promise<number> {
-    if (table === null || source.keyColumn !== null) return 1;
-    const [row] = await this.dataSource.query<{ last: string }[]>(lastNumber(table));
-    return Number(row?.last ?? 0) + 1;
-  }
-
-  async #create(table: StoredTable, hasOwnKey: boolean): Promise<void> {
-    try {
-      await this.dataSource.query(createTable(table, hasOwnKey));
-    } catch (error) {
-      const errno = error instanceof Error && "errno" in error ? error.errno : null;
-      if (!TOO_MUCH.has(Number(errno))) throw error;
-      const reason = `${table.columns.size} columns are more than one table of the database can hold`;
-      const most = "fewer columns: name those to take with columns";
-      throw problemOf([fault("file.limit", { reason, most }, { parameter: "columns" })]);
-    }
-  }
-
-  /** Makes a filled table the source's own; what it was before can be restored. */
-  async #swap(
-    source: Source,
-    table: string,
-    columns: ReadonlyMap<string, NewColumn>,
-    records: number,
-    load: number | null,
-    before: SourceState | null,
-  ): Promise<void> {
-    const state = {
-      recordsTable: table,
-      records,
-      loadedAt: this.now(),
-      load,
-      columns: [...columns],
-    };
-    await this.#adopt(source, state, before);
-  }
-
-  /** Gives a source another state, in one transaction, and drops the tables it has no more. */
-  async #adopt(source: Source, state: SourceState, before: SourceState | null): Promise<void> {
-    await this.dataSource.transaction(async (manager) => {
-      await manager.delete(SourceColumn, { source: { id: source.id } });
-      const columns = state.columns.map(([name, column], index) =>
-        Object.assign(columnEntity(name, index + 1, column), { source: { id: source.id } }),
-      );
-      await manager.save(SourceColumn, columns);
-      const { recordsTable, records, loadedAt, load } = state;
-      const fields = { recordsTable, records, loadedAt, load, before: before as never };
-      await manager.update(Source, { id: source.id }, fields);
-    });
-    await this.sources.refresh(source.id);
-    const kept = [state.recordsTable, before?.recordsTable];
-    for (const table of [source.recordsTable, source.before?.recordsTable]) {
-      if (table != null && !kept.includes(table)) await this.#drop(table);
     }
   }
 
@@ -522,19 +435,6 @@ export class Loads {
       .where("sourceId = :id AND number < :oldest", { id: source.id, oldest: number - MOST_LOADS })
       .execute();
   }
-
-  async #drop(table: string): Promise<void> {
-    if (!isRecordsTable(table)) throw new Error(`${table} is no table of records`);
-    await this.dataSource.query(`DROP TABLE IF EXISTS ${table}`);
-  }
-}
-
-/** The database's own numbers for tables that it cannot make: too wide, too many columns, keys. */
-const TOO_MUCH: ReadonlySet<number> = new Set([1005, 1069, 1117, 1118]);
-
-function makeTable(source: Source, number: number, columns: ReadonlyMap<string, NewColumn>) {
-  const known = [...columns].map(([name, column]) => coreColumn(name, column));
-  return storedTable(tableName(source.id, number), known);
 }
 
 function update(running: Running, fields: Partial<LoadProgress>): void {
@@ -546,125 +446,12 @@ function checkCancelled({ cancel }: Running): void {
   throw new Problem("cancelled", "The load was cancelled; the records are as they were");
 }
 
-/** Some columns; those that are not known are text. */
-function only(
-  columns: ReadonlyMap<string, NewColumn>,
-  names: readonly string[],
-): ReadonlyMap<string, NewColumn> {
-  return new Map(
-    names.map((name): [string, NewColumn] => [name, columns.get(name) ?? { type: "text" }]),
-  );
-}
-
-function declaredColumns({ columns }: Source): Map<string, NewColumn> {
-  return new Map(columns.map((column) => [column.name, newColumn(column)]));
-}
-
 /** A file that would leave nothing is the wrong file, or read in the wrong way. */
 function nothingTaken({ first }: Refusals): Problem {
   const reason = `no row of the file can be taken; ${first}`;
   return problemOf([fault("file.broken", { line: null, reason })]);
 }
 
-/** A source as it is now; null before its first file. */
-function stateOf(source: Source): SourceState | null {
-  const { recordsTable, records, loadedAt, load } = source;
-  if (recordsTable === null || loadedAt === null) return null;
-  return { recordsTable, records, loadedAt, load, columns: [...declaredColumns(source)] };
-}
-
 export function noRecords(name: string): Problem {
   return new Problem("not-found", `The source ${name} has no records yet: import a file`);
-}
-
-/** Only some columns of a file. */
-function chosenColumns(file: FileTable, names: readonly string[]): FileTable {
-  if (names.length === 0) return file;
-  const { headings } = file;
-  const faults = names
-    .filter((name) => !headings.includes(name))
-    .map((name) =>
-      fault("column.unknown", { name, known: headings }, { parameter: "columns", value: name }),
-    );
-  if (faults.length > 0) throw problemOf(faults);
-  const places = headings.flatMap((heading, index) => (names.includes(heading) ? [index] : []));
-  return {
-    ...file,
-    headings: places.map((index) => headings[index] ?? ""),
-    rows: picked(file.rows, places),
-  };
-}
-
-async function* picked(
-  batches: FileTable["rows"],
-  places: readonly number[],
-): AsyncGenerator<readonly FileRow[]> {
-  for await (const rows of batches) {
-    yield rows.map((row) =>
-      row.refused === undefined
-        ? { ...row, cells: places.map((index) => row.cells[index] ?? null) }
-        : row,
-    );
-  }
-}
-
-/** Columns that the file lacks or should not have, and headings that a source cannot have. */
-function columnFaults(
-  headings: readonly string[],
-  declared: ReadonlyMap<string, NewColumn>,
-  key: string | null,
-  mode: LoadMode,
-): readonly Fault[] {
-  // With all records replaced, a column of text may come and go with the file.
-  const typed = [...declared].flatMap(([name, { type }]) => (type === "text" ? [] : [name]));
-  const wanted = { replace: typed, append: [...declared.keys()], update: [] }[mode];
-  const missing = (key === null ? wanted : [...new Set([key, ...wanted])])
-    .filter((name) => !headings.includes(name))
-    .map((name) =>
-      fault("column.unknown", { name, known: headings }, { path: "columns", value: name }),
-    );
-  const known = [...declared.keys()];
-  const strange = mode === "replace" ? [] : headings.filter((heading) => !declared.has(heading));
-  const extra = strange.map((name) =>
-    placed(fault("column.unknown", { name, known }), { path: "headings", value: name }),
-  );
-  const clash = headings.find((heading) => heading === "id" && key !== "id");
-  if (clash === undefined) return [...missing, ...extra];
-  const reason = "a column named id must be the key, because a record's id is its key";
-  return [
-    ...missing,
-    ...extra,
-    fault("file.headings", { reason }, { path: "headings", value: clash }),
-  ];
-}
-
-/** Date cells whose days are counted otherwise than the reading of their column says. */
-function checkDateSystems(file: FileTable, columns: ReadonlyMap<string, NewColumn>): void {
-  const faults = [...file.dateCells()].flatMap(([name, { encoding }]) => {
-    const column = columns.get(name);
-    if (column?.type !== "date" || column.reading.encoding === encoding) return [];
-    const said = column.reading.encoding;
-    if (!said.startsWith("serial") || encoding === "text") return [];
-    const reason = `the workbook stores the dates of “${name}” as ${encoding}, and its reading says ${said}`;
-    return [fault("file.headings", { reason }, { path: `columns.${name}.reading`, value: said })];
-  });
-  if (faults.length > 0) throw problemOf(faults);
-}
-
-function describeLoad(load: Load, inUse: number | null): LoadDescription {
-  const { number, mode, state, file, bytes, sha256, refused, problem } = load;
-  return {
-    load: number,
-    mode,
-    state,
-    file,
-    bytes,
-    sha256,
-    startedAt: new Date(load.startedAt).toISOString(),
-    endedAt: load.endedAt === null ? null : new Date(load.endedAt).toISOString(),
-    refused,
-    records: load.report?.records ?? null,
-    problem,
-    inUse: number === inUse,
-  };
 }

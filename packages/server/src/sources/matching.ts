@@ -1,0 +1,89 @@
+import { fault, placed, type Fault } from "@orisma/core";
+import type { FileRow, FileTable } from "../files/index.js";
+import { problemOf } from "../http/index.js";
+import type { LoadMode } from "./entities.js";
+import type { NewColumn } from "./schema.js";
+
+/** Some columns; those that are not known are text. */
+export function only(
+  columns: ReadonlyMap<string, NewColumn>,
+  names: readonly string[],
+): ReadonlyMap<string, NewColumn> {
+  return new Map(
+    names.map((name): [string, NewColumn] => [name, columns.get(name) ?? { type: "text" }]),
+  );
+}
+
+/** Only some columns of a file. */
+export function chosenColumns(file: FileTable, names: readonly string[]): FileTable {
+  if (names.length === 0) return file;
+  const { headings } = file;
+  const faults = names
+    .filter((name) => !headings.includes(name))
+    .map((name) =>
+      fault("column.unknown", { name, known: headings }, { parameter: "columns", value: name }),
+    );
+  if (faults.length > 0) throw problemOf(faults);
+  const places = headings.flatMap((heading, index) => (names.includes(heading) ? [index] : []));
+  return {
+    ...file,
+    headings: places.map((index) => headings[index] ?? ""),
+    rows: picked(file.rows, places),
+  };
+}
+
+async function* picked(
+  batches: FileTable["rows"],
+  places: readonly number[],
+): AsyncGenerator<readonly FileRow[]> {
+  for await (const rows of batches) {
+    yield rows.map((row) =>
+      row.refused === undefined
+        ? { ...row, cells: places.map((index) => row.cells[index] ?? null) }
+        : row,
+    );
+  }
+}
+
+/** Columns that the file lacks or should not have, and headings that a source cannot have. */
+export function columnFaults(
+  headings: readonly string[],
+  declared: ReadonlyMap<string, NewColumn>,
+  key: string | null,
+  mode: LoadMode,
+): readonly Fault[] {
+  // With all records replaced, a column of text may come and go with the file.
+  const typed = [...declared].flatMap(([name, { type }]) => (type === "text" ? [] : [name]));
+  const wanted = { replace: typed, append: [...declared.keys()], update: [] }[mode];
+  const missing = (key === null ? wanted : [...new Set([key, ...wanted])])
+    .filter((name) => !headings.includes(name))
+    .map((name) =>
+      fault("column.unknown", { name, known: headings }, { path: "columns", value: name }),
+    );
+  const known = [...declared.keys()];
+  const strange = mode === "replace" ? [] : headings.filter((heading) => !declared.has(heading));
+  const extra = strange.map((name) =>
+    placed(fault("column.unknown", { name, known }), { path: "headings", value: name }),
+  );
+  const clash = headings.find((heading) => heading === "id" && key !== "id");
+  if (clash === undefined) return [...missing, ...extra];
+  const reason = "a column named id must be the key, because a record's id is its key";
+  return [
+    ...missing,
+    ...extra,
+    fault("file.headings", { reason }, { path: "headings", value: clash }),
+  ];
+}
+
+/** Date cells whose days are counted otherwise than the reading of their column says. */
+export function checkDateSystems(file: FileTable, columns: ReadonlyMap<string, NewColumn>): void {
+  const faults = [...file.dateCells()].flatMap(([name, { encoding }]) => {
+    const column = columns.get(name);
+    if (column?.type !== "date" || column.reading.encoding === encoding) return [];
+    const said = column.reading.encoding;
+    if (!said.startsWith("serial") || encoding === "text") return [];
+    const reason = `the workbook stores the dates of “${name}” as ${encoding}, and its reading says ${said}`;
+    return [fault("file.headings", { reason }, { path: `columns.${name}.reading`, value: said })];
+  });
+  if (faults.length > 0) throw problemOf(faults);
+}

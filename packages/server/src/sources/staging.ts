@@ -1,0 +1,104 @@
+import { fault, type StoredTable } from "@orisma/core";
+import type { DataSource } from "typeorm";
+import { problemOf } from "../http/index.js";
+import { Source, SourceColumn, type SourceState } from "./entities.js";
+import { columnEntity, coreColumn, declaredColumns } from "./columns.js";
+import type { NewColumn } from "./schema.js";
+import type { Sources } from "./service.js";
+import { createTable, isRecordsTable, lastNumber, storedTable, tableName } from "./tables.js";
+
+/** The tables that sources are filled in before they come into use. */
+export class Staging {
+  constructor(
+    private readonly dataSource: DataSource,
+    private readonly sources: Sources,
+    private readonly now: () => number,
+  ) {}
+
+  /** Counted first, so that a table name is never used twice, even after a crash. */
+  async nextNumber(source: Source): Promise<number> {
+    source.loads++;
+    await this.dataSource.getRepository(Source).update({ id: source.id }, { loads: source.loads });
+    return source.loads;
+  }
+
+  /** The number of the first record that is added to a table. */
+  async firstId(source: Source, table: StoredTable | null): Promise<number> {
+    if (table === null || source.keyColumn !== null) return 1;
+    const [row] = await this.dataSource.query<{ last: string }[]>(lastNumber(table));
+    return Number(row?.last ?? 0) + 1;
+  }
+
+  /** Makes a table; throws a problem for more columns than one can have. */
+  async create(table: StoredTable, hasOwnKey: boolean): Promise<void> {
+    try {
+      await this.dataSource.query(createTable(table, hasOwnKey));
+    } catch (error) {
+      const errno = error instanceof Error && "errno" in error ? error.errno : null;
+      if (!TOO_MUCH.has(Number(errno))) throw error;
+      const reason = `${table.columns.size} columns are more than one table of the database can hold`;
+      const most = "fewer columns: name those to take with columns";
+      throw problemOf([fault("file.limit", { reason, most }, { parameter: "columns" })]);
+    }
+  }
+
+  /** Makes a filled table the source's own; what it was before can be restored. */
+  async swap(
+    source: Source,
+    table: string,
+    columns: ReadonlyMap<string, NewColumn>,
+    records: number,
+    load: number | null,
+    before: SourceState | null,
+  ): Promise<void> {
+    const state = {
+      recordsTable: table,
+      records,
+      loadedAt: this.now(),
+      load,
+      columns: [...columns],
+    };
+    await this.adopt(source, state, before);
+  }
+
+  /** Gives a source another state, in one transaction, and drops the tables it has no more. */
+  async adopt(source: Source, state: SourceState, before: SourceState | null): Promise<void> {
+    await this.dataSource.transaction(async (manager) => {
+      await manager.delete(SourceColumn, { source: { id: source.id } });
+      const columns = state.columns.map(([name, column], index) =>
+        Object.assign(columnEntity(name, index + 1, column), { source: { id: source.id } }),
+      );
+      await manager.save(SourceColumn, columns);
+      const { recordsTable, records, loadedAt, load } = state;
+      const fields = { recordsTable, records, loadedAt, load, before: before as never };
+      await manager.update(Source, { id: source.id }, fields);
+    });
+    await this.sources.refresh(source.id);
+    const kept = [state.recordsTable, before?.recordsTable];
+    for (const table of [source.recordsTable, source.before?.recordsTable]) {
+      if (table != null && !kept.includes(table)) await this.drop(table);
+    }
+  }
+
+  /** Ends a table of records. */
+  async drop(table: string): Promise<void> {
+    if (!isRecordsTable(table)) throw new Error(`${table} is no table of records`);
+    await this.dataSource.query(`DROP TABLE IF EXISTS ${table}`);
+  }
+}
+
+/** The database's own numbers for tables that it cannot make: too wide, too many columns, keys. */
+const TOO_MUCH: ReadonlySet<number> = new Set([1005, 1069, 1117, 1118]);
+
+/** The table in which a load of a source is filled. */
+export function makeTable(source: Source, number: number, columns: ReadonlyMap<string, NewColumn>) {
+  const known = [...columns].map(([name, column]) => coreColumn(name, column));
+  return storedTable(tableName(source.id, number), known);
+}
+
+/** A source as it is now; null before its first file. */
+export function stateOf(source: Source): SourceState | null {
+  const { recordsTable, records, loadedAt, load } = source;
+  if (recordsTable === null || loadedAt === null) return null;
+  return { recordsTable, records, loadedAt, load, columns: [...declaredColumns(source)] };
+}
