@@ -2,7 +2,7 @@ import type { Command } from "commander";
 import { examples, listText, withFormats, type Context, type ListFormat } from "../context.js";
 import { UsageError } from "../failure.js";
 import { progressText } from "../progress.js";
-import { reportText } from "./import.js";
+import { reportText } from "../report.js";
 
 interface LoadsOptions extends ListFormat {
   readonly refused?: string;

@@ -5,8 +5,8 @@ import { columnsFrom, withColumnOptions, type ColumnOptions } from "../columns.j
 import { examples, toJson, type Context } from "../context.js";
 import { UsageError } from "../failure.js";
 import { withProgress } from "../progress.js";
+import { reportText } from "../report.js";
 import { drawTable } from "../table.js";
-import { reportText } from "./import.js";
 
 interface SettleOptions extends ColumnOptions {
   readonly certain?: boolean;

@@ -9,6 +9,7 @@ import {
   type Relation,
 } from "typeorm";
 import type { ColumnType, DateEncoding, DateKind } from "@orisma/core";
+import type { LoadMode } from "./modes.js";
 import type { LoadReport } from "./report.js";
 import type { NewColumn } from "./schema.js";
 
@@ -72,10 +73,6 @@ export interface SourceState {
   /** In the order of the table. */
   readonly columns: readonly (readonly [name: string, column: NewColumn])[];
 }
-
-/** How a file is taken: instead of the records, besides them, or over those of the same keys. */
-export const LOAD_MODES = ["replace", "append", "update"] as const;
-export type LoadMode = (typeof LOAD_MODES)[number];
 
 /** A file that the service takes by itself. */
 export interface Watch {

@@ -12,11 +12,13 @@ import {
 } from "../files/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import { declaredColumns } from "./columns.js";
-import { Load, type LoadMode, type Source } from "./entities.js";
+import { Load, type Source } from "./entities.js";
 import { fillTable } from "./fill.js";
 import { checkDateSystems, chosenColumns, columnFaults, only } from "./matching.js";
 import { Refusals, refusedCsv, refusedRows, type RefusedDescription } from "./refusals.js";
-import { columnReports, describeLoad, type LoadDescription, type LoadReport } from "./report.js";
+import { describeLoad, type LoadDescription } from "./history.js";
+import type { LoadMode } from "./modes.js";
+import { columnReports, type LoadReport } from "./report.js";
 import { rawRows } from "./reread.js";
 import type { NewColumn } from "./schema.js";
 import { readingFaults, type Sources } from "./service.js";

@@ -1,7 +1,7 @@
 import { fault, placed, type Fault } from "@orisma/core";
 import type { FileRow, FileTable } from "../files/index.js";
 import { problemOf } from "../http/index.js";
-import type { LoadMode } from "./entities.js";
+import type { LoadMode } from "./modes.js";
 import type { NewColumn } from "./schema.js";
 
 /** Some columns; those that are not known are text. */

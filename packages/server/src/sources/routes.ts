@@ -3,7 +3,7 @@ import { Router, type Request, type Response } from "express";
 import { FILE_OPTIONS, lookAtFile, spool } from "../files/index.js";
 import { Problem, parse, pathParameter, problemOf, sentParameters } from "../http/index.js";
 import { requireRole } from "../access/index.js";
-import type { LoadMode } from "./entities.js";
+import type { LoadMode } from "./modes.js";
 import type { Loads } from "./loads.js";
 import { NEW_SOURCE, REPAIR, SETTLED, TAKE, WATCH } from "./schema.js";
 import type { Sources } from "./service.js";

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { READING } from "../dates/index.js";
 import { FILE_OPTIONS } from "../files/index.js";
-import { LOAD_MODES } from "./entities.js";
+import { LOAD_MODES } from "./modes.js";
 
 const NAME = z.string().regex(/^[A-Za-z][A-Za-z0-9_-]{0,63}$/, {
   error: "a name is a letter, then letters, digits, - or _, 64 at most",
