@@ -3,7 +3,13 @@
  * against the engine's own, and recognition against one pass of the compiled reader.
  */
 import { cpus, release } from "node:os";
-import { compileReading, recogniseColumn, type CompiledReading, type Reading } from "@orisma/core";
+import {
+  compileReading,
+  readColumn,
+  recogniseColumn,
+  type CompiledReading,
+  type Reading,
+} from "@orisma/core";
 import { parse } from "date-fns";
 import { median } from "../measure.js";
 
@@ -33,17 +39,13 @@ const isoReader = reader({ kind: "local", encoding: "text", patterns: ["yyyy-MM-
 const serialReader = reader({ kind: "local", encoding: "serial-1900" });
 const origin = new Date(0);
 
-const tasks: Readonly<Record<string, () => void>> = {
+const tasks: Readonly<Record<string, () => unknown>> = {
   "dd/MM/yyyy HH:mm": () => dayFirst.forEach((text) => dayFirstReader.dateOf(text)),
   "the same, library": () =>
     few.forEach((text) => parse(text, "dd/MM/yyyy HH:mm", origin).getTime()),
   "ISO 8601 by pattern": () => iso.forEach((text) => isoReader.dateOf(text)),
   "ISO 8601, Date.parse": () => iso.forEach((text) => Date.parse(`${text}Z`)),
-  "day numbers": () => {
-    const out = new Float64Array(serials.length);
-    for (let index = 0; index < serials.length; index++)
-      out[index] = serialReader.dateOf(serials[index] ?? 0);
-  },
+  "day numbers": () => readColumn(serialReader, serials),
   recognise: () => recogniseColumn(counted),
 };
 

@@ -1,6 +1,7 @@
 import { Command, CommanderError } from "commander";
 import { addExplain } from "./commands/explain.js";
 import { addImport } from "./commands/import.js";
+import { addInspect } from "./commands/inspect.js";
 import { addKey } from "./commands/key.js";
 import { addListings } from "./commands/listings.js";
 import { addLoads } from "./commands/loads.js";
@@ -45,6 +46,7 @@ function program(surroundings: Surroundings): Command {
   addRecords(command, context);
   addExplain(command, context);
   addImport(command, context);
+  addInspect(command, context);
   addLoads(command, context);
   addProfile(command, context);
   addRead(command, context);

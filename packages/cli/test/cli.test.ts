@@ -239,7 +239,9 @@ describe("orisma import", () => {
     const file = join(scratch, "boats.txt");
     writeFileSync(file, "boat;seen;length\nTern;21/02/2025;7,5\nHeron;29/02/2025;9\nSwift\n");
     const looked = await orisma(["import", file, "--look"]);
-    expect(looked.out).toContain("delimited by semicolon, utf-8, 62 bytes, headings on line 1");
+    expect(looked.out).toContain(
+      "delimited by semicolon, utf-8, 62 bytes, headings on line 1, 3 records, 1 of them would be refused",
+    );
     expect(looked.out).toMatch(/^ +3 +Heron +29\/02\/2025 +9$/m);
     const words = ["import", file, "--key", "boat", "--only", "boat", "--only", "seen"];
     const { code, out, err } = await orisma(words);
@@ -271,6 +273,9 @@ describe("orisma import", () => {
     const repaired = await orisma(["repair", "boats", "Heron", "seen", "28/02/2025"]);
     expect(repaired.out).toBe("seen of Heron: “29/02/2025” became “28/02/2025”, dated\n");
     expect((await orisma(["profile", "boats"])).out).toContain("2025-02-21");
+    const inspected = await orisma(["inspect", "boats", "Heron"]);
+    expect(inspected.out).toMatch(/^seen +28\/02\/2025 +date, dd\/MM\/yyyy +28 February 2025$/m);
+    expect((await orisma(["inspect", "boats", "Swan"])).err).toContain("has no record Swan");
   });
 
   test("puts records beside and over those that are there, and goes back", async () => {

@@ -12,6 +12,7 @@ import type {
   LoadReport,
   NewListing,
   NewSource,
+  RecordInspection,
   RefusedRow,
   RepairedCell,
   Role,
@@ -189,6 +190,11 @@ export class OrismaClient {
     const address = `${sourceAddress(name)}/readings/preview`;
     const call = { method: "POST", json: { columns }, signal } as const;
     return (await this.#json<{ columns: Record<string, ColumnPreview> }>(address, call)).columns;
+  }
+
+  /** Every cell of one record as it came, beside what it is read as. */
+  inspectRecord(name: string, id: string): Promise<RecordInspection> {
+    return this.#json(`${sourceAddress(name)}/records/${encodeURIComponent(id)}`);
   }
 
   /** Gives one cell of one record another text; null empties it. */

@@ -107,7 +107,8 @@ export interface FileDescription {
   readonly encoding?: string;
   readonly delimiter?: string;
   readonly sheet?: string;
-  /** The line on which the headings end; 0 for a file without any. */
+  /** Rows of headings, and the line on which they end; 0 for a file without any. */
+  readonly headingRows: number;
   readonly headingLine: number;
   /** Texts above the headings. */
   readonly above: readonly string[];
@@ -136,6 +137,9 @@ export interface FileLook extends FileDescription {
     readonly reason: string | null;
   }[];
   readonly headings: readonly string[];
+  /** Rows below the headings, and those of them that would be refused; null where too many. */
+  readonly records: number | null;
+  readonly refused: number | null;
   /** The first records as they came. */
   readonly sample: readonly {
     readonly line: number;
@@ -216,6 +220,26 @@ export interface ColumnPreview {
   readonly unreadable: number;
   readonly quality: DateQuality | null;
   readonly samples: readonly ColumnSample[];
+}
+
+/** One record of a source, cell by cell: as it came, and as it is read. */
+export interface RecordInspection {
+  readonly id: string | number;
+  readonly cells: readonly InspectedCell[];
+}
+
+/** A cell as it came and as it is read. */
+export interface InspectedCell {
+  readonly column: string;
+  readonly type: "text" | "integer" | "decimal" | "date";
+  /** For dates: what they mean, and how they are stored. */
+  readonly reading?: Reading;
+  readonly raw: string | null;
+  readonly state: "dated" | "blank" | "unreadable" | "text";
+  /** In standard form and in words, where it is a date. */
+  readonly date?: string;
+  readonly long?: string;
+  readonly fault?: RenderedFault;
 }
 
 /** A cell that was given another text. */

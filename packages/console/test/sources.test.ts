@@ -39,7 +39,11 @@ function column(name: string) {
 describe("bringing a file", () => {
   test("shows what it is, takes it under a name, and tells what was refused", async () => {
     await pick("Work orders.csv", FILE);
-    await page.getByText("text with semicolons, utf-8, headings on line 1").waitFor();
+    await page
+      .getByText(
+        "text with semicolons, utf-8, headings on line 1, 4 records, 1 of them would be refused",
+      )
+      .waitFor();
     expect(await page.getByLabel("First records").getByRole("row").nth(1).innerText()).toContain(
       "W-1",
     );
@@ -67,7 +71,7 @@ describe("bringing a file", () => {
     await skip.fill("1");
     await skip.press("Enter");
     await page.getByRole("columnheader", { name: "built" }).waitFor();
-    await page.getByText("headings on line 2").waitFor();
+    await page.getByText("headings on line 2, 1 record").waitFor();
   });
 });
 

@@ -109,7 +109,7 @@ describe("delimited text", () => {
 
   test("reads headings in no row, one or two, and leaves lines above them out", async () => {
     expect((await look("1,2\n3,4\n", { headings: 0 })).headings).toEqual(["column1", "column2"]);
-    expect((await look("1,2\n3,4\n", { headings: 0 })).sample).toHaveLength(2);
+    expect(await look("1,2\n3,4\n", { headings: 0 })).toMatchObject({ headingRows: 0, records: 2 });
     const two = await look("Lock,,Gate\nname,built,seen\nTansy,1790,x\n", { headings: 2 });
     expect(two.headings).toEqual(["Lock name", "Lock built", "Gate seen"]);
     const skipped = await look("Locks of the trust\nas of today\na,b\n1,2\n", { skip: 2 });
@@ -247,7 +247,9 @@ describe("workbooks", () => {
   ] as const)(
     "takes a sheet of %s between a banner and a note",
     async (_, write, format, dates) => {
-      const { report, rows } = await taken(await write([LOG]));
+      const file = await write([LOG]);
+      expect(await look(file)).toMatchObject({ headingRows: 1, records: 4, refused: 1 });
+      const { report, rows } = await taken(file);
       expect(report.file).toMatchObject({
         format,
         sheet: "Log",

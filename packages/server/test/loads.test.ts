@@ -253,6 +253,29 @@ describe("settling by looking first", () => {
     expect(found?.faults[0]).toMatchObject({ code: "column.unknown", nearest: "raised" });
   });
 
+  test("every cell of a record can be seen as it came, beside what it is read as", async () => {
+    await fresh();
+    expect(await running.client.inspectRecord("orders", "W-1")).toMatchObject({
+      id: "W-1",
+      cells: [
+        { column: "order", type: "text", raw: "W-1", state: "text" },
+        {
+          column: "raised",
+          raw: "01/03/2025",
+          state: "dated",
+          date: "2025-03-01",
+          long: "1 March 2025",
+          reading: { kind: "date", patterns: ["dd/MM/yyyy"] },
+        },
+        { column: "cost", type: "integer", raw: "100", state: "dated" },
+      ],
+    });
+    const { cells } = await running.client.inspectRecord("orders", "W-3");
+    expect(cells[1]).toMatchObject({ state: "unreadable", fault: { code: "date.impossible" } });
+    expect((await running.client.inspectRecord("orders", "W-2")).cells[1]?.state).toBe("blank");
+    expect((await refusal(running.client.inspectRecord("orders", "W-9")))?.status).toBe(404);
+  });
+
   test("one cell can be repaired, is read as its column is, and stays so when settled anew", async () => {
     await fresh();
     const cell = { id: "W-3", column: "raised", value: "28/02/2025" };

@@ -6,7 +6,15 @@ import type * as client from "@orisma/client";
 import type { KeyDescription } from "../src/access/index.js";
 import type { ProblemDocument } from "../src/http/index.js";
 import type { ListingDescription } from "../src/listings/index.js";
-import type { LoadReport, SourceDescription } from "../src/sources/index.js";
+import type { FileLook } from "../src/files/index.js";
+import type {
+  LoadDescription,
+  LoadProgress,
+  LoadReport,
+  SourceDescription,
+} from "../src/sources/index.js";
+import type { RecordInspection } from "../src/sources/inspect.js";
+import type { ColumnPreview } from "../src/sources/profile.js";
 
 type Same<Sent, Got> = [Sent] extends [Got] ? ([Got] extends [Sent] ? true : never) : never;
 
@@ -16,4 +24,9 @@ export const SHAPES: readonly [
   Same<ListingDescription, client.ListingDescription>,
   Same<LoadReport, client.LoadReport>,
   Same<SourceDescription, client.SourceDescription>,
-] = [true, true, true, true, true];
+  Same<FileLook, client.FileLook>,
+  Same<LoadDescription, client.LoadDescription>,
+  Same<LoadProgress, client.LoadProgress>,
+  Same<RecordInspection, client.RecordInspection>,
+  Same<ColumnPreview, client.ColumnPreview>,
+] = [true, true, true, true, true, true, true, true, true, true];

@@ -178,6 +178,10 @@ function lookText(look: FileLook): string {
     look.encoding,
     `${look.bytes.toLocaleString("en-GB")} bytes`,
     look.headingLine > 0 ? `headings on line ${look.headingLine}` : null,
+    look.records === null
+      ? "more than 200,000 records"
+      : `${look.records} ${look.records === 1 ? "record" : "records"}`,
+    (look.refused ?? 0) > 0 ? `${look.refused} of them would be refused` : null,
   ].filter((fact) => fact !== null && fact !== undefined);
   const sheets = look.sheets.map(({ name, hidden, reason }) => {
     const state = hidden ? "hidden" : (reason ?? (name === look.sheet ? "shown below" : "a table"));

@@ -108,6 +108,7 @@ const DELIMITERS: Readonly<Record<string, string>> = {
 /** What a file is, with its first records. */
 function Look({ look }: { readonly look: FileLook }) {
   const { format, delimiter, encoding, sheet, headingLine, remarks, headings, sample } = look;
+  const { records, refused } = look;
   const facts = [
     format === "delimited"
       ? `text with ${DELIMITERS[delimiter ?? ""] ?? delimiter}`
@@ -115,6 +116,8 @@ function Look({ look }: { readonly look: FileLook }) {
     encoding,
     sheet === undefined ? null : `sheet “${sheet}”`,
     headingLine === 0 ? null : `headings on line ${headingLine}`,
+    records === null ? "more than 200,000 records" : recordsText(records),
+    (refused ?? 0) > 0 ? `${refused} of them would be refused` : null,
   ].filter((fact) => fact != null);
   return (
     <div className="flex flex-col gap-2">
@@ -342,10 +345,12 @@ function Progress({
   );
 }
 
+function recordsText(records: number): string {
+  return records === 1 ? "1 record" : `${records.toLocaleString("en-GB")} records`;
+}
+
 function progressText({ stage, bytes, records }: LoadProgress): string {
-  return stage === "receiving"
-    ? `${sizeText(bytes)} sent`
-    : `${records.toLocaleString("en-GB")} records`;
+  return stage === "receiving" ? `${sizeText(bytes)} sent` : recordsText(records);
 }
 
 /** A name that is not taken, from that of a file. */

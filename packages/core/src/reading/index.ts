@@ -13,6 +13,7 @@ export {
   DATE_ENCODINGS,
   NAMED_PATTERNS,
   compileReading,
+  readColumn,
   type CompiledReading,
   type DateEncoding,
   type Reading,

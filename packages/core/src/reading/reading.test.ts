@@ -2,7 +2,7 @@ import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { isoInstant, isoWall, epochMs, wallMs } from "../calendar/index.js";
 import { DATE_KINDS } from "./cell.js";
-import { DATE_ENCODINGS, compileReading, type Reading } from "./reading.js";
+import { DATE_ENCODINGS, compileReading, readColumn, type Reading } from "./reading.js";
 
 function cells(
   reading: Reading,
@@ -329,6 +329,8 @@ describe("dateOf", () => {
     for (const reading of readings) {
       const compiled = compileReading(reading);
       if (!compiled.ok) throw new Error("the reading has a fault");
+      const dates = readColumn(compiled.value, texts);
+      expect([...dates]).toEqual(texts.map((text) => compiled.value.dateOf(text)));
       for (const text of [...texts, null, 45_292.5, 0, 0.5, -1, 60, 2_958_466, NaN]) {
         const cell = compiled.value.read(text);
         expect([text, compiled.value.dateOf(text)]).toEqual([

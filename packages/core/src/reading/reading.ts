@@ -73,6 +73,21 @@ export interface CompiledReading {
   write(ms: number): string | number;
 }
 
+/**
+ * Reads a whole column at once: the date of each value as {@link Cell}'s `ms`, NaN where it is
+ * blank or unreadable.
+ */
+export function readColumn(
+  reading: CompiledReading,
+  values: ArrayLike<string | number | null>,
+): Float64Array {
+  const dates = new Float64Array(values.length);
+  for (let index = 0; index < values.length; index++) {
+    dates[index] = reading.dateOf(values[index] ?? null);
+  }
+  return dates;
+}
+
 const BLANK: Cell = { state: "blank" };
 
 /**

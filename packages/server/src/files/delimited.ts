@@ -49,6 +49,7 @@ export async function openDelimited(
       format: "delimited",
       encoding,
       delimiter,
+      headingRows,
       headingLine: opened.headingLine,
       above: opened.above,
       remarks,

@@ -36,7 +36,7 @@ export async function openJson(
   const headings = await namesIn(file, encoding, pieces);
   let taken = 0;
   return {
-    description: { format, encoding, headingLine: 0, above: [], remarks },
+    description: { format, encoding, headingRows: 0, headingLine: 0, above: [], remarks },
     headings,
     rows: rowsOf(pieces(textOf(file, encoding, (bytes) => (taken = bytes))), headings),
     progress: () => taken / file.bytes,

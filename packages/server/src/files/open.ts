@@ -19,11 +19,16 @@ export interface FileLook extends FileDescription {
   readonly sha256: string;
   readonly sheets: readonly SheetLook[];
   readonly headings: readonly string[];
+  /** Rows below the headings, and those of them that would be refused; null where too many. */
+  readonly records: number | null;
+  readonly refused: number | null;
   /** The first records as they came. */
   readonly sample: readonly { readonly line: number; readonly cells: FileRow["cells"] }[];
 }
 
 const SAMPLE_ROWS = 20;
+/** Rows that are counted in a look; more would keep people waiting. */
+const MOST_COUNTED = 200_000;
 
 /**
  * Opens a file for its records, whatever it is: told by its content and not by its name, and
@@ -64,9 +69,10 @@ export async function lookAtFile(file: SpooledFile, options: FileOptions): Promi
     try {
       const sheets = await lookAtSheets(workbook, options);
       const first = sheets.findIndex(({ hidden, reason }) => !hidden && reason === null);
-      const nothing = { format: workbook.format, headingLine: 0, above: [], remarks: [] };
       if (options.sheet === undefined && first < 0) {
-        return { ...nothing, bytes, sha256, sheets, headings: [], sample: [] };
+        const none = { headings: [], headingRows: 0, headingLine: 0, above: [], remarks: [] };
+        const { format } = workbook;
+        return { ...none, format, bytes, sha256, sheets, records: 0, refused: 0, sample: [] };
       }
       const sheet = options.sheet ?? sheets[first]?.name ?? "";
       return {
@@ -84,11 +90,18 @@ export async function lookAtFile(file: SpooledFile, options: FileOptions): Promi
 
 async function sampled({ description, headings, rows }: FileTable) {
   const sample: FileLook["sample"][number][] = [];
+  let [records, refused] = [0, 0];
   for await (const batch of rows) {
-    sample.push(...batch.map(({ line, cells }) => ({ line, cells })));
-    if (sample.length >= SAMPLE_ROWS) break;
+    for (const row of batch) {
+      records++;
+      if (row.refused !== undefined) refused++;
+      if (sample.length < SAMPLE_ROWS) sample.push({ line: row.line, cells: row.cells });
+    }
+    if (records > MOST_COUNTED) {
+      return { ...description, headings, records: null, refused: null, sample };
+    }
   }
-  return { ...description, headings, sample: sample.slice(0, SAMPLE_ROWS) };
+  return { ...description, headings, records, refused, sample };
 }
 
 async function openWorkbook(file: SpooledFile, { format }: FileOptions): Promise<Workbook> {

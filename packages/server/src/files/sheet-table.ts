@@ -60,6 +60,7 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
     description: {
       format: workbook.format,
       sheet: name,
+      headingRows: layout.headingRow === 0 ? 0 : (options.headings ?? 1),
       headingLine: layout.headingRow,
       above: layout.above,
       remarks: [],

@@ -25,7 +25,8 @@ export interface FileDescription {
   readonly encoding?: string;
   readonly delimiter?: string;
   readonly sheet?: string;
-  /** The line on which the headings end; 0 for a file without any. */
+  /** Rows of headings, and the line on which they end; 0 for a file without any. */
+  readonly headingRows: number;
   readonly headingLine: number;
   /** Texts above the headings. */
   readonly above: readonly string[];

@@ -3,8 +3,11 @@ import {
   compileReading,
   encodeMs,
   fault,
+  placed,
+  renderFault,
   type CompiledReading,
   type Fault,
+  type RenderedFault,
   type SqlValue,
 } from "@orisma/core";
 import { readingOf, type ReadingSent } from "../dates/index.js";
@@ -97,4 +100,9 @@ function numberReader(type: "integer" | "decimal"): (raw: FileCell) => StoredCel
     if (NUMBER_FORMS[type].test(text)) return { state: "dated", value: text };
     return { state: "unreadable", fault: fault("number.form", { text: raw ?? "", type }) };
   };
+}
+
+/** A fault of a cell with its text, as it is sent. */
+export function faultOf(found: Fault, raw: FileCell): RenderedFault {
+  return renderFault(placed(found, { value: raw ?? "" }));
 }

@@ -1,7 +1,7 @@
-import { STATE_CODES, fault, placed, renderFault, type RenderedFault } from "@orisma/core";
+import { STATE_CODES, fault, type RenderedFault } from "@orisma/core";
 import type { Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
-import { cellReader } from "./cells.js";
+import { cellReader, faultOf } from "./cells.js";
 import type { KnownSource } from "./columns.js";
 import type { NewColumn } from "./schema.js";
 import { readCell, updateCell } from "./tables.js";
@@ -55,6 +55,6 @@ export async function repairCell(
     value,
     before,
     state: cell.state,
-    ...(found === null ? {} : { fault: renderFault(placed(found, { value: value ?? "" })) }),
+    ...(found === null ? {} : { fault: faultOf(found, value) }),
   };
 }

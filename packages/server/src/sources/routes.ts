@@ -67,6 +67,11 @@ export function sourceRoutes(parts: SourceParts): Router {
     },
   );
 
+  router.get("/sources/:name/records/:id", requireRole("maker"), async (request, response) => {
+    const name = pathParameter(request, "name");
+    response.json(await sources.inspect(name, pathParameter(request, "id")));
+  });
+
   router.patch("/sources/:name/cells", requireRole("owner"), async (request, response) => {
     const repair = parse(REPAIR, request.body);
     response.json(await sources.repair(pathParameter(request, "name"), repair));

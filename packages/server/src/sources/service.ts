@@ -12,14 +12,15 @@ import { Problem, problemOf } from "../http/index.js";
 import { readingOf, type ReadingSent } from "../dates/index.js";
 import {
   columnEntity,
+  declaredColumns,
   describe,
   knownSource,
-  newColumn,
   type KnownSource,
   type SourceDescription,
 } from "./columns.js";
 import { Load, Source, type Watch } from "./entities.js";
 import { previewColumns, profileSource, type ColumnPreview } from "./profile.js";
+import { inspectRecord, type RecordInspection } from "./inspect.js";
 import { repairCell, type Repair, type Repaired } from "./repair.js";
 import type { NewColumn, NewSource } from "./schema.js";
 import { isRecordsTable } from "./tables.js";
@@ -113,7 +114,7 @@ export class Sources {
     const load = await this.dataSource
       .getRepository(Load)
       .findOneBy({ source: { id: source.id }, number: source.load ?? 0 });
-    const declared = new Map(source.columns.map((column) => [column.name, newColumn(column)]));
+    const declared = declaredColumns(source);
     const dateCells = load?.report?.dateCells ?? {};
     return profileSource(this.need(name), declared, dateCells, this.gateway, this.#today());
   }
@@ -134,11 +135,16 @@ export class Sources {
     return previewColumns(source, columns, this.gateway, this.#today());
   }
 
+  /** Shows every cell of one record as it came, beside what it is read as. */
+  async inspect(name: string, id: string): Promise<RecordInspection> {
+    const source = await this.#whole(name);
+    return inspectRecord(this.need(name), declaredColumns(source), id, this.gateway);
+  }
+
   /** Gives one cell another text, which is read as its column is. */
   async repair(name: string, repair: Repair): Promise<Repaired> {
     const source = await this.#whole(name);
-    const declared = new Map(source.columns.map((column) => [column.name, newColumn(column)]));
-    return repairCell(this.need(name), declared, repair, this.gateway);
+    return repairCell(this.need(name), declaredColumns(source), repair, this.gateway);
   }
 
   /** Sets or ends the watching of a file. */

@@ -118,6 +118,16 @@ export function lastNumber({ table }: StoredTable): string {
   return `SELECT COALESCE(MAX(${KEY}), 0) AS last FROM ${table}`;
 }
 
+/** Reads a record's key and the texts of its cells as they came; the value is the key. */
+export function readRecord({ table, columns }: StoredTable, names: readonly string[]): string {
+  const texts = names.map((name) => {
+    const stored = columns.get(name);
+    if (stored === undefined) throw new Error(`${name} is no column of the table`);
+    return stored.cell?.raw ?? stored.value;
+  });
+  return `SELECT ${[KEY, ...texts].join(", ")} FROM ${table} WHERE ${KEY} = ?`;
+}
+
 /** Reads the text of one cell as it came; the value is the key. */
 export function readCell({ table, columns }: StoredTable, name: string): string {
   const stored = columns.get(name);

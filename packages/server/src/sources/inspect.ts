@@ -1,0 +1,69 @@
+import { readValues, type ReadAnswer, type Reading, type RenderedFault } from "@orisma/core";
+import type { Gateway } from "../database/index.js";
+import { readingOf } from "../dates/index.js";
+import { Problem } from "../http/index.js";
+import { faultOf, cellReader } from "./cells.js";
+import type { KnownSource } from "./columns.js";
+import type { NewColumn } from "./schema.js";
+import { readRecord } from "./tables.js";
+
+/** A cell as it came and as it is read. */
+export interface InspectedCell {
+  readonly column: string;
+  readonly type: NewColumn["type"];
+  /** For dates: what they mean, and how they are stored. */
+  readonly reading?: Reading;
+  readonly raw: string | null;
+  readonly state: "dated" | "blank" | "unreadable" | "text";
+  /** In standard form and in words, where it is a date. */
+  readonly date?: string;
+  readonly long?: string;
+  readonly fault?: RenderedFault;
+}
+
+/** One record of a source, cell by cell. */
+export interface RecordInspection {
+  readonly id: string | number;
+  readonly cells: readonly InspectedCell[];
+}
+
+/** Shows every cell of a record as it came, beside what it is under its column's reading. */
+export async function inspectRecord(
+  { name, table }: KnownSource,
+  columns: ReadonlyMap<string, NewColumn>,
+  id: string,
+  gateway: Gateway,
+): Promise<RecordInspection> {
+  if (table === null) {
+    throw new Problem("not-found", `The source ${name} has no records yet: import a file`);
+  }
+  const names = [...table.columns.keys()];
+  const [row] = await gateway.read({ text: readRecord(table, names), values: [id] });
+  if (row === undefined) throw new Problem("not-found", `${name} has no record ${id}`);
+  const [key = id, ...texts] = row;
+  const cells = names.map((column, index): InspectedCell => {
+    const text = texts[index] ?? null;
+    const declared = columns.get(column) ?? { type: "text" };
+    return { column, ...inspected(declared, text === null ? null : String(text)) };
+  });
+  return { id: key ?? id, cells };
+}
+
+function inspected(column: NewColumn, raw: string | null): Omit<InspectedCell, "column"> {
+  if (column.type === "text") return { type: "text", raw, state: "text" };
+  if (column.type === "date") {
+    const reading = readingOf(column.reading);
+    const read = readValues([raw], reading);
+    const answer = read.ok ? read.value[0] : undefined;
+    return { type: "date", reading, raw, state: "blank", ...shown(answer) };
+  }
+  const cell = cellReader(column)(raw);
+  const fault = cell.state === "unreadable" ? { fault: faultOf(cell.fault, raw) } : {};
+  return { type: column.type, raw, state: cell.state, ...fault };
+}
+
+function shown(answer: ReadAnswer | undefined) {
+  if (answer === undefined) return {};
+  const { value: _, notices: __, ...rest } = answer;
+  return rest;
+}
