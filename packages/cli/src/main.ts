@@ -11,6 +11,7 @@ import { addRecords } from "./commands/records.js";
 import { addRepair, addWatch } from "./commands/repair.js";
 import { addSettle } from "./commands/settle.js";
 import { addSources } from "./commands/sources.js";
+import { addWindow } from "./commands/window.js";
 import { connect, type Surroundings } from "./connection.js";
 import { EXIT, exitCodeOf, failureText } from "./failure.js";
 
@@ -54,6 +55,7 @@ function program(surroundings: Surroundings): Command {
   addRepair(command, context);
   addSources(command, context);
   addWatch(command, context);
+  addWindow(command, context);
   addListings(command, context);
   addKey(command, context);
   return command;

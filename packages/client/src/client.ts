@@ -1,4 +1,12 @@
-import type { Explanation, ReadAnswer, Reading, RecordsAnswer, SourceProfile } from "@orisma/core";
+import type {
+  CalendarDeclaration,
+  Explanation,
+  ReadAnswer,
+  Reading,
+  RecordsAnswer,
+  SourceProfile,
+  WindowAnswer,
+} from "@orisma/core";
 import { OrismaError, problemFrom } from "./error.js";
 import type {
   ColumnPreview,
@@ -223,6 +231,16 @@ export class OrismaClient {
     const json = { values, reading };
     return (await this.#json<{ results: ReadAnswer[] }>("/v1/dates/read", { method: "POST", json }))
       .results;
+  }
+
+  /** What a window comes to at an instant and in a zone, without any source. */
+  resolveWindow(sent: {
+    readonly window: string;
+    readonly zone: string;
+    readonly asOf?: string;
+    readonly calendar?: CalendarDeclaration;
+  }): Promise<WindowAnswer> {
+    return this.#json("/v1/windows/resolve", { method: "POST", json: sent });
   }
 
   async keys(): Promise<readonly KeyDescription[]> {

@@ -14,6 +14,7 @@ import {
   type Sources,
   type Watching,
 } from "./sources/index.js";
+import { windowRoutes } from "./windows/index.js";
 import { consoleRoutes, healthRoutes, problemRoutes } from "./system/index.js";
 
 /** Bytes of a JSON body at most. */
@@ -62,6 +63,7 @@ export function makeApp(parts: AppParts): Express {
   api.use(express.json({ limit: LARGEST_BODY, strict: true }));
   api.use(accessRoutes(access));
   api.use(dateRoutes());
+  api.use(windowRoutes(now));
   api.use(sourceRoutes({ ...parts, mustNotUse }));
   api.use(listingRoutes(listings));
   api.use(nothingHere);

@@ -2,6 +2,14 @@
 export interface NoticeFacts {
   "window.swapped": { readonly first: string; readonly second: string };
   "window.empty": { readonly start: string; readonly end: string };
+  "window.notBegun": { readonly start: string };
+  "window.lacksDay": { readonly text: string; readonly unit: string; readonly days: number };
+  "window.dayOff": { readonly day: string };
+  "window.noLength": { readonly text: string };
+  "window.skippedDay": { readonly day: string; readonly zone: string };
+  "window.noMatch": { readonly parts: string };
+  "window.cut": { readonly most: number };
+  "value.dashes": { readonly parameter: string };
   "edge.repeated": {
     readonly wall: string;
     readonly zone: string;
@@ -36,6 +44,16 @@ const PROSE: { [Code in NoticeCode]: (facts: NoticeFacts[Code]) => string } = {
     `the dates came in reverse order and were swapped: from ${first} to ${second}`,
   "window.empty": ({ start, end }) =>
     `nothing can lie in this window: it begins at ${start} and ends before ${end}`,
+  "window.notBegun": ({ start }) => `this window has not begun: it begins at ${start}`,
+  "window.lacksDay": ({ text, unit, days }) =>
+    `nothing can lie in “${text}”: ${unit} has ${days} days`,
+  "window.dayOff": ({ day }) => `${day} is no working day, so this window is empty`,
+  "window.noLength": ({ text }) => `“${text}” has no length, so nothing can lie in it`,
+  "window.skippedDay": ({ day, zone }) =>
+    `${day} was left out by the clocks of ${zone}: no moment lies in it`,
+  "window.noMatch": ({ parts }) => `nothing can lie in this window: no day in it is ${parts}`,
+  "window.cut": ({ most }) => `only the first ${most} stretches are listed`,
+  "value.dashes": ({ parameter }) => `dashes in the value of “${parameter}” were read as hyphens`,
   "edge.repeated": ({ wall, zone, taken }) =>
     `${wall} happens twice in ${zone}; the ${taken} one was taken, so that nothing is left out`,
   "edge.skipped": ({ wall, zone, instant }) =>

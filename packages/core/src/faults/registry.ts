@@ -19,6 +19,19 @@ export interface FaultFacts {
   "date.skipped": { readonly text: string; readonly zone: string };
   "locale.unknown": { readonly locale: string; readonly known: readonly string[] };
   "number.form": { readonly text: string; readonly type: string };
+  /** Places in a window are counted from 1, in signs of the text as it was read. */
+  "window.syntax": { readonly at: number; readonly text: string; readonly reason: string };
+  "window.form": { readonly at: number; readonly text: string; readonly instead: string };
+  "window.word": {
+    readonly at: number;
+    readonly word: string;
+    readonly what: string;
+    readonly known: readonly string[];
+  };
+  "window.number": { readonly at: number; readonly text: string; readonly accepted: string };
+  "window.tooFar": { readonly text: string };
+  "window.tooLong": { readonly signs: number; readonly most: number };
+  "calendar.setting": { readonly name: string; readonly accepted: string };
   "window.reversed": { readonly first: string; readonly second: string };
   "parameter.unknown": { readonly name: string; readonly known: readonly string[] };
   "parameter.repeated": { readonly name: string; readonly times: number };

@@ -24,6 +24,9 @@ const LONGEST_ECHO = 80;
 
 const WRITTEN_DATE = "an ISO 8601 date such as 2025, 2025-02, 2025-W09, 2025-Q1 or 2025-02-28";
 
+const WRITTEN_WINDOW =
+  "a window such as 2025-02, 2025-02-01/2025-02-28, month-1, P6W/now, today/.. or year;BYMONTH=4..6";
+
 const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "date.form": ({ text }) => ({
     message: `“${cut(text)}” is not a date in a form that is read here`,
@@ -88,6 +91,39 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `“${cut(text)}” is not ${type === "integer" ? "a whole number" : "a number"}`,
     accepted:
       type === "integer" ? "digits, with - before a negative" : "digits with a decimal point",
+  }),
+  "window.syntax": ({ at, text, reason }) => ({
+    message: `at ${at}: “${cut(text)}” ${reason}`,
+    accepted: WRITTEN_WINDOW,
+  }),
+  "window.form": ({ at, text, instead }) => ({
+    message: `at ${at}: “${cut(text)}” is not written so; ${instead}`,
+    accepted: WRITTEN_WINDOW,
+  }),
+  "window.word": ({ at, word, what, known }) => {
+    const meant = nearest(word, known);
+    const hint = meant === null ? "" : `; did you mean ${meant}?`;
+    return {
+      message: `at ${at}: “${cut(word)}” is not ${what}${hint}`,
+      accepted: known.join(", "),
+      nearest: meant,
+    };
+  },
+  "window.number": ({ at, text, accepted }) => ({
+    message: `at ${at}: “${cut(text)}” cannot be: ${accepted}`,
+    accepted,
+  }),
+  "window.tooFar": ({ text }) => ({
+    message: `“${cut(text)}” leads out of the years 0001 to 9999`,
+    accepted: "a window within the years 0001 to 9999",
+  }),
+  "window.tooLong": ({ signs, most }) => ({
+    message: `a window of ${signs} signs is not read`,
+    accepted: `${most} signs at most`,
+  }),
+  "calendar.setting": ({ name, accepted }) => ({
+    message: `the calendar setting “${name}” cannot be so`,
+    accepted,
   }),
   "window.reversed": ({ first, second }) => ({
     message: `the end ${second} is before the start ${first}`,

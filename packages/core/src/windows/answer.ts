@@ -1,0 +1,134 @@
+import { isoInstant, isoWall, type EpochMs, type Interval } from "../calendar/index.js";
+import {
+  failure,
+  renderNotice,
+  success,
+  type Notice,
+  type RenderedNotice,
+  type Result,
+} from "../faults/index.js";
+import { windowInWords } from "./describe.js";
+import { nextChange } from "./next-change.js";
+import { readWindow } from "./read.js";
+import { resolveWindow, type WindowContext } from "./resolve.js";
+import { windowText, recurringText } from "./write.js";
+
+/** An interval as it is sent: instants in UTC, and the wall clock in the zone; null is open. */
+export interface IntervalAnswer {
+  readonly start: string | null;
+  readonly end: string | null;
+  readonly startLocal: string | null;
+  readonly endLocal: string | null;
+}
+
+/** What a window comes to, as it is sent. */
+export interface WindowAnswer {
+  readonly window: string;
+  readonly canonical: string;
+  readonly sentence: string;
+  readonly zone: string;
+  readonly asOf: string;
+  readonly intervals: readonly IntervalAnswer[];
+  /** Parts that recur without end, each in its stretch. */
+  readonly recurring?: readonly (IntervalAnswer & { readonly parts: readonly string[] })[];
+  readonly truncated?: boolean;
+  /** Null for never; the instant of asking where it moves all the time. */
+  readonly nextChange: string | null;
+  readonly notices: readonly RenderedNotice[];
+}
+
+/**
+ * Reads and resolves a window, with its sentence, its canonical text and when it next changes.
+ * Fails as {@link readWindow} and {@link resolveWindow} do.
+ */
+export function answerWindow(text: string, context: WindowContext): Result<WindowAnswer> {
+  const read = readWindow(text);
+  if (!read.ok) return read;
+  const { window, notices } = read.value;
+  const resolved = resolveWindow(window, context);
+  if (!resolved.ok) return failure(...resolved.faults);
+  const { intervals, recurring, truncated } = resolved.value;
+  const next = nextChange(window, context);
+  const told: readonly Notice[] = [...notices, ...resolved.value.notices];
+  return success({
+    window: text,
+    canonical: windowText(window),
+    sentence: windowInWords(resolved.value, context.zone),
+    zone: context.zone.id,
+    asOf: isoInstant(context.asOf),
+    // A day that the clocks left out has no moment, which a notice says.
+    intervals: intervals.filter(hasMoments).map(intervalAnswer),
+    ...(recurring.length === 0
+      ? {}
+      : {
+          recurring: recurring.map(({ interval, recurring: rules }) => ({
+            ...intervalAnswer(interval),
+            parts: rules.map(recurringText),
+          })),
+        }),
+    ...(truncated ? { truncated } : {}),
+    nextChange: next === null ? null : isoInstant(next),
+    notices: told.map(renderNotice),
+  });
+}
+
+function hasMoments({ start, end }: Interval): boolean {
+  return start === null || end === null || start.instant < end.instant;
+}
+
+function intervalAnswer({ start, end }: Interval): IntervalAnswer {
+  return {
+    start: start === null ? null : isoInstant(start.instant),
+    end: end === null ? null : isoInstant(end.instant),
+    startLocal: start === null ? null : isoWall(start.wall),
+    endLocal: end === null ? null : isoWall(end.wall),
+  };
+}
+
+/** What a window comes to on every day of a year, asked at noon. */
+export interface YearOfWindow {
+  readonly days: readonly {
+    readonly day: string;
+    readonly intervals: readonly IntervalAnswer[];
+    readonly notices: readonly RenderedNotice[];
+    /** How it lies to that of the day before: days left out between, or covered by both. */
+    readonly since: "same" | "next" | "gap" | "overlap" | "apart" | "empty" | null;
+  }[];
+}
+
+/** Resolves a window for every day of a year, as it is at noon of each (needs of the work, Z5). */
+export function yearOfWindow(
+  text: string,
+  days: readonly { readonly day: string; readonly noon: EpochMs }[],
+  context: Omit<WindowContext, "asOf">,
+): Result<YearOfWindow> {
+  const read = readWindow(text);
+  if (!read.ok) return read;
+  let before: readonly Interval[] | null = null;
+  const found: YearOfWindow["days"][number][] = [];
+  for (const { day, noon } of days) {
+    const resolved = resolveWindow(read.value.window, { ...context, asOf: noon });
+    if (!resolved.ok) return failure(...resolved.faults);
+    const { intervals, notices } = resolved.value;
+    found.push({
+      day,
+      intervals: intervals.map(intervalAnswer),
+      notices: notices.map(renderNotice),
+      since: before === null ? null : compared(before, intervals),
+    });
+    before = intervals;
+  }
+  return success({ days: found });
+}
+
+function compared(before: readonly Interval[], now: readonly Interval[]) {
+  const [last, first] = [before.at(-1), now[0]];
+  if (last === undefined && first === undefined) return "same";
+  if (last === undefined || first === undefined) return "empty";
+  if (before.length > 1 || now.length > 1) return "apart";
+  const [from, to] = [first.start?.instant ?? -Infinity, last.end?.instant ?? Infinity];
+  const [start, end] = [last.start?.instant ?? -Infinity, first.end?.instant ?? Infinity];
+  if (from === start && to === end) return "same";
+  if (from === to) return "next";
+  return from > to ? "gap" : "overlap";
+}

@@ -1,0 +1,293 @@
+import { describe, expect, test } from "@jest/globals";
+import fc from "fast-check";
+import {
+  MS_PER_DAY,
+  dayNumber,
+  epochMs,
+  findZone,
+  isoDay,
+  isoWall,
+  type Interval,
+  type Zone,
+} from "../calendar/index.js";
+import { yearOfWindow } from "./answer.js";
+import { periodBefore, type PeriodBefore } from "./before.js";
+import { NAMED_WINDOWS, checkLadder, listWindows } from "./named.js";
+import { UNITS } from "./notation.js";
+import { readWindow } from "./read.js";
+import { resolveWindow } from "./resolve.js";
+
+const SEED = 1793;
+/** Zones whose clocks have done odd things, besides every zone of the runtime. */
+const AWKWARD = [
+  "Europe/London",
+  "Europe/Lisbon",
+  "Europe/Dublin",
+  "America/Sao_Paulo",
+  "America/Havana",
+  "America/Caracas",
+  "America/St_Johns",
+  "Pacific/Apia",
+  "Pacific/Kiritimati",
+  "Pacific/Chatham",
+  "Australia/Lord_Howe",
+  "Asia/Kathmandu",
+  "Asia/Gaza",
+  "Asia/Tehran",
+  "Asia/Amman",
+  "Africa/Casablanca",
+  "Africa/Cairo",
+  "Antarctica/Troll",
+  "America/Godthab",
+  "Asia/Pyongyang",
+];
+
+function zone(id: string): Zone {
+  const found = findZone(id);
+  if (!found.ok) throw new Error(`no zone ${id}`);
+  return found.value;
+}
+
+function intervals(text: string, asOf: number, id = "UTC"): readonly Interval[] {
+  const read = readWindow(text);
+  if (!read.ok) throw new Error(`${text} was refused`);
+  const found = resolveWindow(read.value.window, { asOf: epochMs(asOf), zone: zone(id) });
+  if (!found.ok) throw new Error(`${text} has a fault`);
+  return found.value.intervals;
+}
+
+/** The unit around a day, found by going from day to day with the runtime's own calendar. */
+function byCounting(day: number, unit: string, offset: number): readonly [number, number] {
+  const date = (each: number) => new Date(each * MS_PER_DAY);
+  const begins: Record<string, (each: Date) => boolean> = {
+    day: () => true,
+    week: (each) => each.getUTCDay() === 1,
+    month: (each) => each.getUTCDate() === 1,
+    quarter: (each) => each.getUTCDate() === 1 && each.getUTCMonth() % 3 === 0,
+    year: (each) => each.getUTCDate() === 1 && each.getUTCMonth() === 0,
+  };
+  const isStart = begins[unit] ?? (() => true);
+  let start = day;
+  while (!isStart(date(start))) start--;
+  for (let left = Math.abs(offset); left > 0; left--) {
+    do start += offset < 0 ? -1 : 1;
+    while (!isStart(date(start)));
+  }
+  let end = start + 1;
+  while (!isStart(date(end))) end++;
+  return [start, end];
+}
+
+describe("resolving, held against plain counting of days", () => {
+  test("every unit, back and on, for seeded days", () => {
+    const day = fc.integer({ min: dayNumber(1850, 1, 1), max: dayNumber(2200, 1, 1) });
+    const unit = fc.constantFrom("day", "week", "month", "quarter", "year");
+    const offset = fc.integer({ min: -60, max: 60 });
+    fc.assert(
+      fc.property(
+        day,
+        unit,
+        offset,
+        fc.integer({ min: 0, max: MS_PER_DAY - 1 }),
+        (on, of, by, time) => {
+          const text = by === 0 ? of : `${of}${by < 0 ? "" : "+"}${by}`;
+          const [found] = intervals(text, on * MS_PER_DAY + time);
+          const [start, end] = byCounting(on, of, by);
+          expect([text, found?.start?.wall, found?.end?.wall]).toEqual([
+            text,
+            start * MS_PER_DAY,
+            end * MS_PER_DAY,
+          ]);
+        },
+      ),
+      { numRuns: 1_000, seed: SEED },
+    );
+  });
+
+  test("neighbouring units tile the line in awkward zones, changes of the clock and all", () => {
+    const units = ["day", "week", "month", "quarter", "year", "hour", "minute"] as const;
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...AWKWARD),
+        fc.constantFrom(...units),
+        fc.integer({ min: Date.UTC(1970, 0, 1), max: Date.UTC(2040, 0, 1) }),
+        fc.integer({ min: -400, max: 400 }),
+        (id, unit, asOf, by) => {
+          const text = (count: number) =>
+            unit + (count === 0 ? "" : count < 0 ? String(count) : `+${count}`);
+          const [one] = intervals(text(by), asOf, id);
+          const [next] = intervals(text(by + 1), asOf, id);
+          expect([id, asOf, text(by), one?.end?.instant]).toEqual([
+            id,
+            asOf,
+            text(by),
+            next?.start?.instant,
+          ]);
+        },
+      ),
+      { numRuns: 500, seed: SEED },
+    );
+  });
+
+  test("around every change of the clock, a day begins at its first moment and holds no other", () => {
+    for (const id of AWKWARD) {
+      const place = zone(id);
+      const dayAt = (instant: number) =>
+        Math.floor((instant + place.offsetAt(epochMs(instant))) / MS_PER_DAY);
+      for (let day = dayNumber(2004, 1, 1); day < dayNumber(2026, 1, 1); day++) {
+        const [before, after] = [day, day + 1].map((each) =>
+          place.offsetAt(epochMs(each * MS_PER_DAY)),
+        );
+        if (before === after) continue;
+        for (const each of [day - 1, day, day + 1]) {
+          const [found] = intervals(isoDay(each), 0, id);
+          const [start, end] = [found?.start?.instant ?? NaN, found?.end?.instant ?? NaN];
+          // A day that the clocks left out has no moment.
+          if (start === end) continue;
+          const edges = [start - 1, start, end - 1, end].map((instant) => dayAt(instant) - each);
+          expect([id, isoDay(each), edges[1]]).toEqual([id, isoDay(each), 0]);
+          expect([id, isoDay(each), (edges[0] ?? 0) < 0, (edges[3] ?? 0) > 0]).toEqual([
+            id,
+            isoDay(each),
+            true,
+            true,
+          ]);
+        }
+      }
+    }
+  });
+
+  test("between A and B is from A and to B; a span holds its start and not its end", () => {
+    const part = fc.constantFrom(
+      "2024-02",
+      "2024-W09-2",
+      "today",
+      "month-1",
+      "year",
+      "week+3",
+      "2023",
+    );
+    fc.assert(
+      fc.property(part, part, fc.integer({ min: 0, max: 2_000_000_000_000 }), (a, b, asOf) => {
+        const [from] = intervals(`${a}/..`, asOf);
+        const [to] = intervals(`../${b}`, asOf);
+        const both = intervals(`${a}/${b}`, asOf);
+        const [start, end] = [from?.start?.instant ?? 0, to?.end?.instant ?? 0];
+        const [one] = both;
+        // A pair in reverse order is told of otherwise.
+        if (start < end) expect([one?.start?.instant, one?.end?.instant]).toEqual([start, end]);
+        for (const { start: first, end: last } of both) {
+          expect((first?.instant ?? 0) < (last?.instant ?? 0)).toBe(true);
+        }
+      }),
+      { numRuns: 500, seed: SEED },
+    );
+  });
+
+  test("every unit but a day off has a length, in every zone of the runtime", () => {
+    for (const id of Intl.supportedValuesOf("timeZone")) {
+      for (const unit of UNITS) {
+        if (unit === "workday") continue;
+        const [found] = intervals(unit, Date.UTC(2024, 4, 15, 12), id);
+        expect([id, unit, (found?.end?.instant ?? 0) > (found?.start?.instant ?? 0)]).toEqual([
+          id,
+          unit,
+          true,
+        ]);
+      }
+    }
+  });
+});
+
+const WEDNESDAY = { asOf: epochMs(Date.UTC(2024, 4, 15, 13, 30)), zone: zone("Europe/London") };
+
+describe("named windows and ladders", () => {
+  test("each has its dates on any day, and none has a date written into it", () => {
+    const listed = listWindows(NAMED_WINDOWS, WEDNESDAY);
+    const dates = new Map(
+      (listed.ok ? listed.value : []).map(({ name, sentence }) => [name, sentence]),
+    );
+    expect(dates.size).toBe(NAMED_WINDOWS.length);
+    expect(dates.get("seven-days-before-today")).toContain(
+      "from 8 May 2024 to the end of 14 May 2024",
+    );
+    expect(dates.get("seven-days-with-today")).toContain(
+      "from 9 May 2024 to the end of 15 May 2024",
+    );
+    expect(dates.get("coming-thirty-days")).toContain(
+      "from 16 May 2024 to the end of 14 June 2024",
+    );
+    expect(dates.get("overdue")).toContain("up to the end of 14 May 2024");
+    expect(dates.get("five-working-days")).toContain("from 8 May 2024 to the end of 14 May 2024");
+    expect(NAMED_WINDOWS.filter(({ window }) => /\d{4}/.test(window))).toEqual([]);
+  });
+
+  const YEAR = { from: dayNumber(2024, 1, 1), to: dayNumber(2025, 1, 1) };
+  const rungs = (...windows: readonly string[]) =>
+    windows.map((window, index) => ({ name: `rung ${index + 1}`, label: window, window }));
+
+  test("a ladder that tiles on every day of a year has no fault", () => {
+    const ladder = rungs("../day-31", "day-30/day-8", "day-7/yesterday", "today", "tomorrow/..");
+    expect(checkLadder(ladder, YEAR, WEDNESDAY)).toEqual({ ok: true, value: [] });
+  });
+
+  test("a gap, an overlap and an empty rung are told with the first day on which they are", () => {
+    const gap = checkLadder(rungs("week-1", "day-1"), YEAR, WEDNESDAY);
+    expect(gap.ok ? gap.value : []).toEqual([
+      { day: "2024-01-01", kind: "overlap", between: ["rung 1", "rung 2"] },
+      { day: "2024-01-03", kind: "gap", between: ["rung 1", "rung 2"] },
+    ]);
+    const empty = checkLadder(rungs("workday"), YEAR, WEDNESDAY);
+    expect(empty.ok ? empty.value : []).toEqual([
+      { day: "2024-01-06", kind: "empty", between: ["rung 1"] },
+    ]);
+  });
+});
+
+describe("the period before", () => {
+  function before(text: string, by: PeriodBefore): string {
+    const [interval] = intervals(text, WEDNESDAY.asOf, "Europe/London");
+    if (interval === undefined) return "nothing";
+    const found = periodBefore(interval, by, WEDNESDAY.zone);
+    const edge = (each: Interval["start"] | undefined) =>
+      each == null ? ".." : isoWall(each.wall);
+    return found === null
+      ? "none"
+      : `${edge(found.start)}/${edge(found.end)}`.replaceAll("T00:00:00", "");
+  }
+
+  test.each<[string, PeriodBefore, string]>([
+    ["month", "length", "2024-04-01/2024-05-01"],
+    ["2024-03", "length", "2024-02-01/2024-03-01"],
+    ["quarter", "length", "2024-01-01/2024-04-01"],
+    ["2024-03-30/2024-04-02", "length", "2024-03-26/2024-03-30"],
+    ["P6W/today", "length", "2024-02-22/2024-04-04"],
+    ["now-PT2H/now", "length", "2024-05-15T10:30:00/2024-05-15T12:30:00"],
+    ["2024-02-29", "year", "2023-02-28/2023-03-01"],
+    ["2024-02", "year", "2023-02-01/2023-03-01"],
+    ["2024-03", "month", "2024-02-01/2024-03-01"],
+    ["2024-03-31", "month", "2024-02-29/2024-03-01"],
+    ["2024-03-05/2024-03-10", "month", "2024-02-05/2024-02-11"],
+    ["today/..", "length", "none"],
+  ])("of %s by %s is %s", (text, by, expected) => {
+    expect(before(text, by)).toBe(expected);
+  });
+});
+
+describe("a year of a window", () => {
+  test("tells for each day how it lies to the day before", () => {
+    const days = ["2024-05-31", "2024-06-01", "2024-06-02", "2024-06-03"].map((day) => ({
+      day,
+      noon: epochMs(Date.parse(`${day}T12:00:00Z`)),
+    }));
+    const since = (text: string) => {
+      const found = yearOfWindow(text, days, { zone: zone("UTC") });
+      return found.ok ? found.value.days.map((each) => each.since) : [];
+    };
+    expect(since("month")).toEqual([null, "next", "same", "same"]);
+    expect(since("day-7/today")).toEqual([null, "overlap", "overlap", "overlap"]);
+    expect(since("workday")).toEqual([null, "empty", "same", "empty"]);
+    expect(since("month.1|month.3")).toEqual([null, "apart", "apart", "apart"]);
+    expect(since("month.1")).toEqual([null, "gap", "same", "same"]);
+  });
+});

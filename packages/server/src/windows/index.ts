@@ -1,0 +1,1 @@
+export { windowRoutes } from "./routes.js";
