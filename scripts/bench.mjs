@@ -8,6 +8,7 @@ import { ROOT, bootstrap, node, run, timed } from "./bootstrap.mjs";
 const SCENARIOS = {
   records: "bench/dist/records/main.js",
   reading: "bench/dist/reading/main.js",
+  windows: "bench/dist/windows/main.js",
   import: "bench/dist/import/main.js",
 };
 

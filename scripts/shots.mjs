@@ -83,6 +83,11 @@ async function pages(page) {
   await due.getByText("as it is read").waitFor();
   await due.evaluate((element) => element.scrollIntoView({ block: "start" }));
   await shot(page, "settle");
+  await page.goto(
+    `${service.url}/windows?window=year%3BBYMONTH%3D3..10%3BBYDAY%3DSA..SU&zone=Europe/London&asOf=2026-11-25T09:00:00Z`,
+  );
+  await page.getByLabel("Windows by name").waitFor();
+  await shot(page, "windows");
 }
 
 async function visit(page, address, role) {
@@ -118,6 +123,7 @@ async function terminals(page) {
       "--kind",
       "local",
     ],
+    "cli-window": ["window", "2026-03-29|2026-10-25|month-1/now", "--zone", "Europe/London"],
     "cli-bad-date": ["records", "works-raised", "--from", "31/02/2025", "--form", "2025-01-01"],
   };
   for (const [name, words] of Object.entries(commands)) {

@@ -128,6 +128,45 @@ describe("orisma explain", () => {
   });
 });
 
+describe("orisma window", () => {
+  const alone = () => ({ ORISMA_STATE: join(scratch, "nowhere") });
+  const ASKED = ["--as-of", "2024-05-15T13:30:05Z", "--zone", "Europe/London"];
+
+  test("shows what a window covers, with no service running", async () => {
+    const { code, out } = await orisma(["window", "month-1", ...ASKED], alone());
+    expect(code).toBe(0);
+    expect(out).toContain("from 1 April 2024 to the end of 30 April 2024, Europe/London");
+    expect(out).toContain("It next changes at 2024-05-31T23:00:00Z.");
+    expect(out).toMatch(
+      /^2024-04-01T00:00:00 +2024-05-01T00:00:00 +2024-03-31T23:00:00Z +2024-04-30T23:00:00Z$/m,
+    );
+    const json = await orisma(["window", "month-1", ...ASKED, "--json"], alone());
+    expect(JSON.parse(json.out)).toMatchObject({
+      canonical: "month-1",
+      asOf: "2024-05-15T13:30:05Z",
+    });
+  });
+
+  test("shows its bounds for every day of a year, with gaps and overlaps", async () => {
+    const words = ["window", "workday", "--year", "2024", "--zone", "Europe/London"];
+    const { out } = await orisma([...words, "--holiday", "2024-01-01"], alone());
+    expect(out).toMatch(/^2024-01-01 +empty .*2024-01-01 is no working day/m);
+    expect(out).toMatch(/^2024-01-06 to 2024-01-07 +empty /m);
+    expect(out).toContain("366 days asked at noon");
+    const weeks = await orisma(["window", "day-7/today", "--year", "2024"], alone());
+    expect(weeks.out).toMatch(/^2024-03-01 +2024-02-23T00:00:00 +2024-03-02T00:00:00 +overlap/m);
+  });
+
+  test("refuses what it cannot read, and ends with 2", async () => {
+    const found = await orisma(["window", "2024-01/monht"], alone());
+    expect([found.code, found.out]).toEqual([2, ""]);
+    expect(found.err).toContain("at 9: “monht” is not a unit; did you mean month?");
+    expect((await orisma(["window", "today", "--as-of", "2024-05-15"], alone())).code).toBe(2);
+    expect((await orisma(["window", "today", "--zone", "Mars/Olympus"], alone())).code).toBe(2);
+    expect((await orisma(["window", "today", "--year", "24"], alone())).code).toBe(2);
+  });
+});
+
 describe("orisma read", () => {
   test("shows what values are under a reading, with no service running", async () => {
     const alone = { ORISMA_STATE: join(scratch, "nowhere") };

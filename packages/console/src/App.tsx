@@ -8,6 +8,7 @@ import { ListingPage } from "./listing/ListingPage.js";
 import { isSignedOut, keepCsrf, service } from "./service.js";
 
 const SourcePages = lazy(() => import("./sources/index.js"));
+const WindowsPage = lazy(() => import("./windows/index.js"));
 
 /** The console: a sign-in, then the pages of the listings and the sources. */
 export function App() {
@@ -38,6 +39,14 @@ export function App() {
         element={
           <Suspense fallback={<Frame>{null}</Frame>}>
             <SourcePages />
+          </Suspense>
+        }
+      />
+      <Route
+        path="/windows"
+        element={
+          <Suspense fallback={<Frame>{null}</Frame>}>
+            <WindowsPage />
           </Suspense>
         }
       />

@@ -22,7 +22,12 @@ export function Frame({ children }: { readonly children: ReactNode }) {
         <img src="/mark.svg" alt="" className="size-7" />
         <span className="font-sentence text-xl font-semibold tracking-wide">Orisma</span>
         <ListingLinks />
-        <SourcesLink />
+        <span className="ml-auto flex gap-3">
+          <NavLink to="/windows" className={LINK}>
+            Windows
+          </NavLink>
+          <SourcesLink />
+        </span>
         <span className="flex gap-1">
           <ThemeButton />
           <SignOutButton />
@@ -47,7 +52,7 @@ function SourcesLink() {
   });
   if (session.data === undefined || session.data.role === "reader") return null;
   return (
-    <nav aria-label="Records" className="ml-auto">
+    <nav aria-label="Records">
       <NavLink to="/sources" className={LINK}>
         Sources
       </NavLink>

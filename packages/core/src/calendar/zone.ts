@@ -61,6 +61,10 @@ export function wallAt(zone: Zone, instant: EpochMs): WallMs {
 export function readWall(zone: Zone, wall: WallMs): WallReading {
   const before = zone.offsetAt(epochMs(wall - FURTHEST_JUMP_MS));
   const after = zone.offsetAt(epochMs(wall + FURTHEST_JUMP_MS));
+  if (before === after) {
+    const instant = epochMs(wall - before);
+    if (zone.offsetAt(instant) === before) return { kind: "once", instant };
+  }
   const found = [...new Set([before, after])]
     .map((offset) => epochMs(wall - offset))
     .filter((instant) => wallAt(zone, instant) === wall)
@@ -96,6 +100,10 @@ interface YearOfChanges {
 
 class TabledZone implements Zone {
   readonly #years = new Map<number, YearOfChanges>();
+  /** The stretch without a change, within a year, that was asked for last. */
+  #from = 0;
+  #to = 0;
+  #offset = 0;
 
   constructor(
     readonly id: string,
@@ -103,12 +111,21 @@ class TabledZone implements Zone {
   ) {}
 
   offsetAt(instant: EpochMs): number {
-    const { offset, changes } = this.#year(new Date(instant).getUTCFullYear());
+    if (instant >= this.#from && instant < this.#to) return this.#offset;
+    const year = new Date(instant).getUTCFullYear();
+    const { offset, changes } = this.#year(year);
     let current = offset;
+    let from = utcYearStart(year);
+    let to = utcYearStart(year + 1);
     for (const change of changes) {
-      if (change.at > instant) break;
+      if (change.at > instant) {
+        to = change.at;
+        break;
+      }
       current = change.offset;
+      from = change.at;
     }
+    [this.#from, this.#to, this.#offset] = [from, to, current];
     return current;
   }
 

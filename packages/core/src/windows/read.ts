@@ -49,6 +49,10 @@ const MOST_DAYS: Partial<Record<Unit, number>> = {
   year: 366,
   finyear: 366,
 };
+/** Dashes and minus signs that are typed or pasted for a hyphen. */
+const DASHES = /[\u2010-\u2015\u2212\uFE58\uFE63\uFF0D]/;
+const EVERY_DASH = new RegExp(DASHES, "g");
+const OUTER_SPACE = /^\s|\s$|\s[/|;]|[/|;]\s/;
 const SAY_ISO = "say it in ISO 8601, such as 2025-03-05";
 
 /**
@@ -66,9 +70,9 @@ export function readWindow(text: string, parameter = "window"): Result<ReadWindo
     return failure(fault("window.tooLong", { signs: text.length, most: LONGEST_WINDOW }));
   }
   const notices: Notice[] = [];
-  const dashed = text.replace(/[\u2010-\u2015\u2212\uFE58\uFE63\uFF0D]/g, "-");
+  const dashed = DASHES.test(text) ? text.replace(EVERY_DASH, "-") : text;
   if (dashed !== text) notices.push(notice("value.dashes", { parameter }));
-  if (/^\s|\s$|\s[/|;]|[/|;]\s/.test(dashed)) notices.push(notice("value.trimmed", { parameter }));
+  if (OUTER_SPACE.test(dashed)) notices.push(notice("value.trimmed", { parameter }));
   try {
     const pieces = split({ text: dashed, at: 1 }, "|");
     const [first, ...others] = pieces.map(readAlternative);
@@ -106,7 +110,9 @@ function number({ text, at }: Piece, accepted: string): Refused {
 }
 
 /** The pieces between a separator, without the white space around them. */
-function split({ text, at }: Piece, separator: string): readonly Piece[] {
+function split(piece: Piece, separator: string): readonly Piece[] {
+  const { text, at } = piece;
+  if (!text.includes(separator)) return [trimmed(piece)];
   let place = at;
   return text.split(separator).map((raw) => {
     const piece = trimmed({ text: raw, at: place });
@@ -115,7 +121,9 @@ function split({ text, at }: Piece, separator: string): readonly Piece[] {
   });
 }
 
-function trimmed({ text, at }: Piece): Piece {
+function trimmed(piece: Piece): Piece {
+  const { text, at } = piece;
+  if (text.trim() === text) return piece;
   const start = text.length - text.trimStart().length;
   return { text: text.trim(), at: at + start };
 }
@@ -194,7 +202,9 @@ function isDuration({ text }: Piece): boolean {
 
 function readPart(piece: Piece): Part {
   // A sign before P is a shift; before digits after a time it is a UTC offset.
-  const starts = [...piece.text.matchAll(/[+-](?=P)/gi)].map(({ index }) => index);
+  const starts = /[+-]P/i.test(piece.text)
+    ? [...piece.text.matchAll(/[+-](?=P)/gi)].map(({ index }) => index)
+    : [];
   const base = readBase(slice(piece, 0, starts[0]));
   if (starts.length > MOST_SHIFTS) throw syntax(piece, `is moved more than ${MOST_SHIFTS} times`);
   const shifts = starts.map((start, index) => {

@@ -380,6 +380,7 @@ const ONE_UNIT = {
 
 /** Intervals in order, those that overlap or touch in one. */
 function merged(intervals: readonly Interval[]): readonly Interval[] {
+  if (intervals.length < 2) return intervals;
   const sorted = [...intervals].sort((a, b) => startOf(a) - startOf(b) || endOf(a) - endOf(b));
   const found: Interval[] = [];
   for (const interval of sorted) {

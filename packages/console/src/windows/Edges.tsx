@@ -1,0 +1,54 @@
+import { epochMs, findZone, isoWall, wallAt, type IntervalAnswer } from "@orisma/core";
+
+const MOST_SHOWN = 12;
+
+/** The edges of some intervals: in the zone asked for, in the reader's own, in universal time. */
+export function Edges(props: {
+  readonly intervals: readonly IntervalAnswer[];
+  readonly zone: string;
+  readonly reader: string;
+}) {
+  const { intervals, zone, reader } = props;
+  const left = intervals.length - MOST_SHOWN;
+  return (
+    <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Edges">
+      <table className="table w-auto table-sm tabular-nums">
+        <thead>
+          <tr>
+            <th />
+            <th>{zone}</th>
+            {reader === zone ? null : <th>{reader}, yours</th>}
+            <th>UTC</th>
+          </tr>
+        </thead>
+        <tbody>
+          {intervals.slice(0, MOST_SHOWN).flatMap((each, index) => [
+            <tr key={`${index} start`}>
+              <th scope="row">from</th>
+              <td>{shown(each.startLocal)}</td>
+              {reader === zone ? null : <td>{shown(inZone(each.start, reader))}</td>}
+              <td>{shown(each.start)}</td>
+            </tr>,
+            <tr key={`${index} end`} className="border-b-2 border-base-300">
+              <th scope="row">until before</th>
+              <td>{shown(each.endLocal)}</td>
+              {reader === zone ? null : <td>{shown(inZone(each.end, reader))}</td>}
+              <td>{shown(each.end)}</td>
+            </tr>,
+          ])}
+        </tbody>
+      </table>
+      {left > 0 ? <p className="mt-1 text-sm">and {left.toLocaleString("en-GB")} more</p> : null}
+    </div>
+  );
+}
+
+function shown(text: string | null): string {
+  return text === null ? "open" : text.replace("T", " ");
+}
+
+function inZone(instant: string | null, id: string): string | null {
+  const zone = findZone(id);
+  if (instant === null || !zone.ok) return null;
+  return isoWall(wallAt(zone.value, epochMs(Date.parse(instant))));
+}
