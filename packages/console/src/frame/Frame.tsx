@@ -22,12 +22,12 @@ export function Frame({ children }: { readonly children: ReactNode }) {
         <img src="/mark.svg" alt="" className="size-7" />
         <span className="font-sentence text-xl font-semibold tracking-wide">Orisma</span>
         <ListingLinks />
-        <span className="ml-auto flex gap-3">
+        <nav aria-label="Tools" className="ml-auto flex items-baseline gap-3">
           <NavLink to="/windows" className={LINK}>
             Windows
           </NavLink>
           <SourcesLink />
-        </span>
+        </nav>
         <span className="flex gap-1">
           <ThemeButton />
           <SignOutButton />
@@ -52,11 +52,9 @@ function SourcesLink() {
   });
   if (session.data === undefined || session.data.role === "reader") return null;
   return (
-    <nav aria-label="Records">
-      <NavLink to="/sources" className={LINK}>
-        Sources
-      </NavLink>
-    </nav>
+    <NavLink to="/sources" className={LINK}>
+      Sources
+    </NavLink>
   );
 }
 

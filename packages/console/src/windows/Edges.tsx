@@ -1,6 +1,6 @@
 import { epochMs, findZone, isoWall, wallAt, type IntervalAnswer } from "@orisma/core";
 
-const MOST_SHOWN = 12;
+const MOST_SHOWN = 4;
 
 /** The edges of some intervals: in the zone asked for, in the reader's own, in universal time. */
 export function Edges(props: {
@@ -10,6 +10,7 @@ export function Edges(props: {
 }) {
   const { intervals, zone, reader } = props;
   const left = intervals.length - MOST_SHOWN;
+  const hasReader = reader !== zone && reader !== "UTC";
   return (
     <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Edges">
       <table className="table w-auto table-sm tabular-nums">
@@ -17,7 +18,7 @@ export function Edges(props: {
           <tr>
             <th />
             <th>{zone}</th>
-            {reader === zone ? null : <th>{reader}, yours</th>}
+            {hasReader ? <th>{reader}, yours</th> : null}
             <th>UTC</th>
           </tr>
         </thead>
@@ -26,13 +27,13 @@ export function Edges(props: {
             <tr key={`${index} start`}>
               <th scope="row">from</th>
               <td>{shown(each.startLocal)}</td>
-              {reader === zone ? null : <td>{shown(inZone(each.start, reader))}</td>}
+              {hasReader ? <td>{shown(inZone(each.start, reader))}</td> : null}
               <td>{shown(each.start)}</td>
             </tr>,
             <tr key={`${index} end`} className="border-b-2 border-base-300">
               <th scope="row">until before</th>
               <td>{shown(each.endLocal)}</td>
-              {reader === zone ? null : <td>{shown(inZone(each.end, reader))}</td>}
+              {hasReader ? <td>{shown(inZone(each.end, reader))}</td> : null}
               <td>{shown(each.end)}</td>
             </tr>,
           ])}

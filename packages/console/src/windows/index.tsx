@@ -145,10 +145,10 @@ function Answer({ text, context }: { readonly text: string; readonly context: Wi
           {capitalised(message)}.
         </Message>
       ))}
+      <YearLines intervals={intervalsOf(text, context)} context={context} />
       {intervals.length === 0 ? null : (
         <Edges intervals={intervals} zone={context.zone.id} reader={OWN_ZONE} />
       )}
-      <YearLines intervals={intervalsOf(text, context)} context={context} />
     </div>
   );
 }

@@ -30,7 +30,10 @@ export function windowInWords(resolved: ResolvedWindow, zone: Zone): string {
   );
   const named = intervals.slice(0, MOST_NAMED).map(intervalInWords);
   const left = intervals.length - named.length;
-  const rest = left > 0 ? [`${left}${truncated ? " or more" : ""} more stretches`] : [];
+  const rest =
+    left > 0
+      ? [`${left}${truncated ? " or more" : ""} more ${left === 1 ? "stretch" : "stretches"}`]
+      : [];
   const all = [...open, ...named, ...rest];
   if (all.length === 0) return `nothing, ${zone.id}`;
   return `${all.join("; ")}, ${zone.id}`;
