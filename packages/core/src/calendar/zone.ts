@@ -23,7 +23,7 @@ export type WallReading =
   | { readonly kind: "never"; readonly change: EpochMs };
 
 /** Years of one zone that are held at a time; a year takes well under a kilobyte. */
-const MOST_YEARS_HELD = 1_000;
+const MOST_YEARS_HELD = 1_200;
 /** Zones that are held at a time; the database has about 600 names. */
 const MOST_ZONES_HELD = 700;
 /** No zone's clocks were ever moved further than this at one time (24 hours, in Samoa). */

@@ -56,52 +56,82 @@ function intervals(text: string, asOf: number, id = "UTC"): readonly Interval[] 
   return found.value.intervals;
 }
 
-/** The unit around a day, found by going from day to day with the runtime's own calendar. */
-function byCounting(day: number, unit: string, offset: number): readonly [number, number] {
-  const date = (each: number) => new Date(each * MS_PER_DAY);
-  const begins: Record<string, (each: Date) => boolean> = {
-    day: () => true,
-    week: (each) => each.getUTCDay() === 1,
-    month: (each) => each.getUTCDate() === 1,
-    quarter: (each) => each.getUTCDate() === 1 && each.getUTCMonth() % 3 === 0,
-    year: (each) => each.getUTCDate() === 1 && each.getUTCMonth() === 0,
+/** Numbers that look random and are the same in every run (mulberry32). */
+function seeded(seed: number): (below: number) => number {
+  let state = seed;
+  return (below) => {
+    state = (state + 0x6d2b79f5) | 0;
+    let mixed = Math.imul(state ^ (state >>> 15), state | 1);
+    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61)) ^ mixed;
+    return ((mixed ^ (mixed >>> 14)) >>> 0) % below;
   };
-  const isStart = begins[unit] ?? (() => true);
-  let start = day;
-  while (!isStart(date(start))) start--;
-  for (let left = Math.abs(offset); left > 0; left--) {
-    do start += offset < 0 ? -1 : 1;
-    while (!isStart(date(start)));
-  }
-  let end = start + 1;
-  while (!isStart(date(end))) end++;
-  return [start, end];
 }
 
-describe("resolving, held against plain counting of days", () => {
-  test("every unit, back and on, for seeded days", () => {
-    const day = fc.integer({ min: dayNumber(1850, 1, 1), max: dayNumber(2200, 1, 1) });
-    const unit = fc.constantFrom("day", "week", "month", "quarter", "year");
-    const offset = fc.integer({ min: -60, max: 60 });
-    fc.assert(
-      fc.property(
-        day,
-        unit,
-        offset,
-        fc.integer({ min: 0, max: MS_PER_DAY - 1 }),
-        (on, of, by, time) => {
-          const text = by === 0 ? of : `${of}${by < 0 ? "" : "+"}${by}`;
-          const [found] = intervals(text, on * MS_PER_DAY + time);
-          const [start, end] = byCounting(on, of, by);
-          expect([text, found?.start?.wall, found?.end?.wall]).toEqual([
-            text,
-            start * MS_PER_DAY,
-            end * MS_PER_DAY,
-          ]);
-        },
-      ),
-      { numRuns: 1_000, seed: SEED },
-    );
+/** The date that the clocks of a zone show, by the runtime's own formatter. */
+function shownDate(formats: Map<string, Intl.DateTimeFormat>, id: string, instant: number) {
+  const format =
+    formats.get(id) ?? new Intl.DateTimeFormat("en-CA", { timeZone: id, dateStyle: "short" });
+  formats.set(id, format);
+  return format.format(instant).split("-").map(Number);
+}
+
+/** The first day of a unit around a date and of the next one, by the runtime's own calendar. */
+function byRuntime(year: number, month: number, day: number, unit: string, by: number) {
+  const start = (moved: number) => {
+    switch (unit) {
+      case "day":
+        return Date.UTC(year, month - 1, day + moved);
+      case "week": {
+        const weekday = (new Date(Date.UTC(year, month - 1, day)).getUTCDay() + 6) % 7;
+        return Date.UTC(year, month - 1, day - weekday + 7 * moved);
+      }
+      case "month":
+        return Date.UTC(year, month - 1 + moved, 1);
+      case "quarter":
+        return Date.UTC(year, Math.floor((month - 1) / 3) * 3 + 3 * moved, 1);
+      default:
+        return Date.UTC(year + moved, 0, 1);
+    }
+  };
+  return [start(by), start(by + 1)];
+}
+
+describe("resolving, held against the runtime's own calendar and formatter", () => {
+  // The long way once; in processes of other zones it is enough to see that nothing differs.
+  const isWhole = process.env.TZ === undefined;
+  const samples = isWhole ? 200_000 : 10_000;
+
+  test(`${samples} windows of every unit, 500 back to 500 on, seed ${SEED}`, () => {
+    const below = seeded(SEED);
+    const every = isWhole ? Intl.supportedValuesOf("timeZone") : AWKWARD.slice(0, 5);
+    // The table of a zone is made year by year: far years of every zone would take an hour.
+    const zonesOf: Readonly<Record<string, readonly string[]>> = {
+      day: every,
+      week: every,
+      month: isWhole ? AWKWARD : AWKWARD.slice(0, 2),
+      quarter: AWKWARD.slice(0, 2),
+      year: AWKWARD.slice(0, 1),
+    };
+    const units = Object.keys(zonesOf);
+    const formats = new Map<string, Intl.DateTimeFormat>();
+    const differing: unknown[] = [];
+    for (let count = 0; count < 200_000; count++) {
+      const unit = units[below(units.length)] ?? "day";
+      const zones = zonesOf[unit] ?? every;
+      const id = zones[below(zones.length)] ?? "UTC";
+      const by = below(1_001) - 500;
+      // Asked within three years, so that the tables of all zones are made once.
+      const asOf = Date.UTC(2023, 0, 1) + below(3 * 365 * 86_400) * 1_000 + below(1_000);
+      const [year = 0, month = 0, day = 0] = shownDate(formats, id, asOf);
+      const text = by === 0 ? unit : `${unit}${by < 0 ? "" : "+"}${by}`;
+      const [found] = intervals(text, asOf, id);
+      const walls = [found?.start?.wall, found?.end?.wall];
+      const expected = byRuntime(year, month, day, unit, by);
+      if (walls[0] !== expected[0] || walls[1] !== expected[1]) {
+        differing.push({ text, id, asOf, walls, expected });
+      }
+    }
+    expect(differing.slice(0, 3)).toEqual([]);
   });
 
   test("neighbouring units tile the line in awkward zones, changes of the clock and all", () => {
@@ -130,11 +160,11 @@ describe("resolving, held against plain counting of days", () => {
   });
 
   test("around every change of the clock, a day begins at its first moment and holds no other", () => {
-    for (const id of AWKWARD) {
+    for (const id of process.env.TZ === undefined ? AWKWARD : AWKWARD.slice(0, 5)) {
       const place = zone(id);
       const dayAt = (instant: number) =>
         Math.floor((instant + place.offsetAt(epochMs(instant))) / MS_PER_DAY);
-      for (let day = dayNumber(2004, 1, 1); day < dayNumber(2026, 1, 1); day++) {
+      for (let day = dayNumber(1970, 1, 1); day < dayNumber(2041, 1, 1); day++) {
         const [before, after] = [day, day + 1].map((each) =>
           place.offsetAt(epochMs(each * MS_PER_DAY)),
         );
