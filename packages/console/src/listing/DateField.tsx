@@ -1,4 +1,10 @@
-import { dateInWords, readGivenDate, renderFault, type DateParameterType } from "@orisma/core";
+import {
+  dateInWords,
+  fromQueryString,
+  readGivenDate,
+  renderFault,
+  type DateParameterType,
+} from "@orisma/core";
 import { CalendarDays } from "lucide-react";
 import { useRef } from "react";
 
@@ -68,7 +74,7 @@ export function DateField(props: DateFieldProps) {
 
 /** The date in long form, as one types; a text that is no date yet says so only where it must. */
 function echoOf(value: string, type: DateParameterType): { text: string; isFault: boolean } {
-  const read = readGivenDate(value, type);
+  const read = readGivenDate(fromQueryString(value), type);
   if (!read.ok) {
     const [first] = read.faults;
     return { text: first === undefined ? "" : renderFault(first).message, isFault: true };

@@ -17,6 +17,7 @@ export interface NoticeFacts {
   };
   "edge.skipped": { readonly wall: string; readonly zone: string; readonly instant: string };
   "serial.shifted": { readonly serial: number; readonly shown: string };
+  "edge.midnight": { readonly parameter: string; readonly day: string };
   "value.trimmed": { readonly parameter: string };
 }
 
@@ -59,6 +60,8 @@ const PROSE: { [Code in NoticeCode]: (facts: NoticeFacts[Code]) => string } = {
   "edge.skipped": ({ wall, zone, instant }) =>
     `${wall} does not exist in ${zone}, where the clocks jump over it; ${instant} was taken`,
   "serial.shifted": ({ serial, shown }) => `for ${serial} a spreadsheet shows ${shown}`,
+  "edge.midnight": ({ parameter, day }) =>
+    `“${parameter}” ends at the very first moment of ${day}; if the day is meant, send ${day}`,
   "value.trimmed": ({ parameter }) => `white space around the value of “${parameter}” was left out`,
 };
 

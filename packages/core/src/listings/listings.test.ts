@@ -92,6 +92,38 @@ describe("planRequest", () => {
     expect(planned(query).conditions).toEqual([]);
   });
 
+  test("a moment at exactly midnight as an end is told of: pickers send it for the day", () => {
+    const listing = {
+      ...LISTING,
+      parameters: [
+        parameter({ name: "to", type: "moment", column: "passed", comparison: "to" }),
+        parameter({ name: "from", type: "moment", column: "passed" }),
+      ],
+    };
+    const codes = (query: string) => planned(query, listing).notices.map(({ code }) => code);
+    expect(codes("to=2025-02-28T00:00")).toEqual(["edge.midnight"]);
+    expect(planned("to=2025-02-28T00:00", listing).notices.map(renderNotice)[0]?.message).toBe(
+      "“to” ends at the very first moment of 2025-02-28; if the day is meant, send 2025-02-28",
+    );
+    for (const query of ["to=2025-02-28", "to=2025-02-28T00:01", "from=2025-02-28T00:00"]) {
+      expect(codes(query)).toEqual([]);
+    }
+  });
+
+  test("a T or a plus that became a space is read as it was meant, and dashes as hyphens", () => {
+    const windows = (query: string) =>
+      planned(query)
+        .conditions.map(({ parameters }) => parameters.map(({ written }) => written.canonical))
+        .flat();
+    expect(windows("passedFrom=2025-02-28 14:30")).toEqual(["2025-02-28T14:30"]);
+    expect(windows("passedFrom=2025-02-28T14:30+01:00")).toEqual(["2025-02-28T14:30+01:00"]);
+    expect(windows("from=2025\u201302\u201328")).toEqual(["2025-02-28"]);
+    expect(planned("from=2025\u201302\u201328").notices.map(({ code }) => code)).toEqual([
+      "value.dashes",
+    ]);
+    expect(faults("from=2025-02 28").map(({ code }) => code)).toEqual(["date.form"]);
+  });
+
   test("reversed dates are swapped with a notice, and the windows show what took effect", () => {
     const result = planned("from=2025-02-28&to=2025-02-01");
     expect(result.notices.map(renderNotice)).toEqual([

@@ -1,4 +1,4 @@
-import { isoWall, type Interval, type Zone } from "../calendar/index.js";
+import { MS_PER_DAY, dayOf, isoDay, isoWall, type Interval, type Zone } from "../calendar/index.js";
 import {
   failure,
   fault,
@@ -19,7 +19,15 @@ import {
 } from "../filters/index.js";
 import type { WrittenDate } from "../reading/index.js";
 import type { RecordOrder } from "../sql/index.js";
-import { isReversed, readGivenDate, resolveSpan, type ResolvedSpan } from "../windows/index.js";
+import {
+  fromQueryString,
+  isFinerThanDay,
+  isReversed,
+  readGivenDate,
+  resolveSpan,
+  withHyphens,
+  type ResolvedSpan,
+} from "../windows/index.js";
 import { isStart } from "./check.js";
 import {
   ENVELOPE_PARAMETERS,
@@ -172,7 +180,13 @@ function planGroup(
   return {
     condition: { parameters, condition },
     faults,
-    notices: [...trimmed(given), ...notices, ...edges, ...emptiness(condition)],
+    notices: [
+      ...overlooked(given),
+      ...notices,
+      ...midnights(parameters),
+      ...edges,
+      ...emptiness(condition),
+    ],
   };
 }
 
@@ -185,7 +199,8 @@ function readParameter(
   const [raw] = values;
   // Sent more than once is a fault of its own, and none of its values is looked at.
   if (raw === undefined || values.length > 1) return success(null);
-  const read = readGivenDate(raw, declaration.type);
+  // Parameters come in a query string, where a plus or a T may have become a space.
+  const read = readGivenDate(fromQueryString(raw), declaration.type);
   if (!read.ok) {
     const place = { parameter: declaration.name, value: raw };
     return failure(...read.faults.map((each) => placed(each, place)));
@@ -264,10 +279,24 @@ function intersection(intervals: readonly Interval[]): Interval {
   );
 }
 
-function trimmed(given: readonly EffectiveParameter[]): readonly Notice[] {
-  return given
-    .filter(({ raw }) => raw !== raw.trim())
-    .map(({ declaration: { name: parameter } }) => notice("value.trimmed", { parameter }));
+/** What was overlooked in how values are written. */
+function overlooked(given: readonly EffectiveParameter[]): readonly Notice[] {
+  return given.flatMap(({ raw, declaration: { name: parameter } }) => [
+    ...(raw === raw.trim() ? [] : [notice("value.trimmed", { parameter })]),
+    ...(raw === withHyphens(raw) ? [] : [notice("value.dashes", { parameter })]),
+  ]);
+}
+
+/** Pickers send midnight as an end when people mean the day. */
+function midnights(parameters: readonly EffectiveParameter[]): readonly Notice[] {
+  return parameters
+    .filter(({ declaration: { comparison }, written }) => {
+      const isEnd = comparison === "to" || comparison === "before";
+      return isEnd && isFinerThanDay(written) && written.start % MS_PER_DAY === 0;
+    })
+    .map(({ declaration: { name: parameter }, written }) =>
+      notice("edge.midnight", { parameter, day: isoDay(dayOf(written.start)) }),
+    );
 }
 
 function emptiness({ interval: { start, end }, side }: DateCondition): readonly Notice[] {

@@ -52,3 +52,4 @@ export {
   type ListedWindow,
   type NamedWindow,
 } from "./named.js";
+export { withHyphens } from "./hyphens.js";

@@ -1,6 +1,7 @@
 import { dayOf, isoDay } from "../calendar/index.js";
 import { failure, fault, success, type Result } from "../faults/index.js";
 import { readIsoDate, type WrittenDate } from "../reading/index.js";
+import { withHyphens } from "./hyphens.js";
 
 /** How finely a parameter of dates may be written: whole days and coarser, or any precision. */
 export const DATE_PARAMETER_TYPES = ["date", "moment"] as const;
@@ -22,14 +23,15 @@ const LOWEST_DATE = /^0001-01-01(?:T00:00(?::00(?:\.0+)?)?(?:Z|[+-]00:?00)?)?$/i
  * Reads one date that a caller sent.
  *
  * Empty text, white space, `null`, `undefined` and the platforms' year-1 date are "not
- * given"; `..` is an explicit "no bound". A `date` refuses a time of day.
+ * given"; `..` is an explicit "no bound". Odd dashes are read as hyphens. A `date` refuses a time
+ * of day.
  *
  * Fails with the faults of `readIsoDate` and with `date.timeRefused`.
  *
  * @example readGivenDate("2025-02", "date") // written, the whole of February 2025
  */
 export function readGivenDate(raw: string, type: DateParameterType): Result<GivenDate> {
-  const text = raw.trim();
+  const text = withHyphens(raw.trim());
   if (NOT_GIVEN.has(text.toLowerCase()) || LOWEST_DATE.test(text)) {
     return success({ kind: "notGiven" });
   }

@@ -9,6 +9,7 @@ import {
   type Result,
 } from "../faults/index.js";
 import { readIsoDate } from "../reading/index.js";
+import { withHyphens } from "./hyphens.js";
 import {
   RECURRING_NAMES,
   UNITS,
@@ -49,9 +50,7 @@ const MOST_DAYS: Partial<Record<Unit, number>> = {
   year: 366,
   finyear: 366,
 };
-/** Dashes and minus signs that are typed or pasted for a hyphen. */
-const DASHES = /[\u2010-\u2015\u2212\uFE58\uFE63\uFF0D]/;
-const EVERY_DASH = new RegExp(DASHES, "g");
+/** White space around a window or one of its separators. */
 const OUTER_SPACE = /^\s|\s$|\s[/|;]|[/|;]\s/;
 const SAY_ISO = "say it in ISO 8601, such as 2025-03-05";
 
@@ -70,7 +69,7 @@ export function readWindow(text: string, parameter = "window"): Result<ReadWindo
     return failure(fault("window.tooLong", { signs: text.length, most: LONGEST_WINDOW }));
   }
   const notices: Notice[] = [];
-  const dashed = DASHES.test(text) ? text.replace(EVERY_DASH, "-") : text;
+  const dashed = withHyphens(text);
   if (dashed !== text) notices.push(notice("value.dashes", { parameter }));
   if (OUTER_SPACE.test(dashed)) notices.push(notice("value.trimmed", { parameter }));
   try {
