@@ -1,14 +1,9 @@
 import {
   answerWindow,
   calendarSettings,
-  dayNumber,
-  daysInYear,
   epochMs,
   findZone,
-  isoDay,
-  readWall,
   renderFault,
-  wallMs,
   yearOfWindow,
   type CalendarDeclaration,
   type Result,
@@ -31,9 +26,6 @@ interface WindowOptions {
   readonly holiday: readonly string[];
   readonly json?: boolean;
 }
-
-const NOON_MS = 43_200_000;
-const MS_PER_DAY = 86_400_000;
 
 /** `orisma window`: runs without a service. */
 export function addWindow(command: Command, context: Context): void {
@@ -107,18 +99,8 @@ function needed<T>(result: Result<T>): T {
 }
 
 function yearOf(window: string, text: string, context: WindowContext): Result<YearOfWindow> {
-  if (!/^\d{4}$/.test(text) || text === "0000")
-    throw new UsageError(`--year takes a year, not ${text}`);
-  const year = Number(text);
-  const first = dayNumber(year, 1, 1);
-  const days = Array.from({ length: daysInYear(year) }, (_, index) => {
-    const wall = wallMs((first + index) * MS_PER_DAY + NOON_MS);
-    const found = readWall(context.zone, wall);
-    const noon =
-      found.kind === "once" ? found.instant : found.kind === "twice" ? found.earlier : found.change;
-    return { day: isoDay(first + index), noon };
-  });
-  return yearOfWindow(window, days, context);
+  if (/^\d{4}$/.test(text) && text !== "0000") return yearOfWindow(window, Number(text), context);
+  throw new UsageError(`--year takes a year, not ${text}`);
 }
 
 const NO_DAY: YearOfWindow["days"][number] = { day: "", intervals: [], notices: [], since: null };

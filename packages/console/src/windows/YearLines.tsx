@@ -1,9 +1,10 @@
 import {
   MS_PER_DAY,
+  MS_PER_HOUR,
   civilDay,
   dayNumber,
   daysInMonth,
-  epochMs,
+  firstMoment,
   longDay,
   monthName,
   wallAt,
@@ -11,7 +12,7 @@ import {
   type WindowContext,
 } from "@orisma/core";
 
-/** The year of a window as twelve lines of days, with the days that it covers drawn full. */
+/** The year of a window as twelve lines, with a bar along each where it covers days. */
 export function YearLines(props: {
   readonly intervals: readonly Interval[];
   readonly context: WindowContext;
@@ -30,8 +31,8 @@ export function YearLines(props: {
         aria-label={`Days of ${year} that are covered`}
       >
         {Array.from({ length: 12 }, (_, month) => (
-          <div key={month} className="flex items-center gap-2">
-            <span className="w-8 text-xs opacity-70">{monthName(month + 1).slice(0, 3)}</span>
+          <div key={month} className="flex h-4 items-center">
+            <span className="w-10 text-xs opacity-70">{monthName(month + 1).slice(0, 3)}</span>
             {Array.from({ length: daysInMonth(year, month + 1) }, (__, index) => {
               const day = dayNumber(year, month + 1, index + 1);
               return (
@@ -63,13 +64,19 @@ function Day(props: {
   readonly hours: number | undefined;
 }) {
   const { day, share, isToday, hours } = props;
-  const colour = { none: "bg-base-300", part: "bg-secondary/50", all: "bg-primary" }[share];
+  const bar = {
+    none: "h-px bg-base-content/25",
+    part: "h-1.5 bg-secondary",
+    all: "h-2.5 bg-primary",
+  }[share];
   const title = longDay(day) + (hours === undefined ? "" : `, ${hours} hours`);
   return (
     <span
       title={title}
-      className={`h-4 w-3 sm:w-4 ${colour} ${isToday ? "outline-2 outline-accent" : ""} ${hours === undefined ? "" : "border-b-4 border-warning"}`}
-    />
+      className={`flex h-4 w-3 items-center sm:w-5 ${isToday ? "bg-accent/50" : ""} ${hours === undefined ? "" : "border-b-2 border-warning"}`}
+    >
+      <span className={`w-full ${bar}`} />
+    </span>
   );
 }
 
@@ -89,10 +96,8 @@ function shareOf(day: number, intervals: readonly Interval[]): "none" | "part" |
 function changedDays(year: number, { zone }: WindowContext): ReadonlyMap<number, number> {
   const found = new Map<number, number>();
   for (let day = dayNumber(year, 1, 1); day < dayNumber(year + 1, 1, 1); day++) {
-    const at = (each: number) =>
-      zone.offsetAt(epochMs(each * MS_PER_DAY - zone.offsetAt(epochMs(each * MS_PER_DAY))));
-    const moved = at(day + 1) - at(day);
-    if (moved !== 0) found.set(day, 24 - moved / 3_600_000);
+    const hours = (firstMoment(day + 1, zone) - firstMoment(day, zone)) / MS_PER_HOUR;
+    if (hours !== 24) found.set(day, hours);
   }
   return found;
 }

@@ -1,4 +1,13 @@
-import { isoInstant, isoWall, type EpochMs, type Interval } from "../calendar/index.js";
+import {
+  MS_PER_DAY,
+  dayNumber,
+  daysInYear,
+  isoDay,
+  isoInstant,
+  isoWall,
+  wallMs,
+  type Interval,
+} from "../calendar/index.js";
 import {
   failure,
   renderNotice,
@@ -7,6 +16,7 @@ import {
   type RenderedNotice,
   type Result,
 } from "../faults/index.js";
+import { edgeAt } from "./edge.js";
 import { windowInWords } from "./describe.js";
 import { nextChange } from "./next-change.js";
 import { readWindow } from "./read.js";
@@ -96,22 +106,25 @@ export interface YearOfWindow {
   }[];
 }
 
-/** Resolves a window for every day of a year, as it is at noon of each (needs of the work, Z5). */
+/** Resolves a window for every day of a year, as it is at noon of each. */
 export function yearOfWindow(
   text: string,
-  days: readonly { readonly day: string; readonly noon: EpochMs }[],
+  year: number,
   context: Omit<WindowContext, "asOf">,
 ): Result<YearOfWindow> {
   const read = readWindow(text);
   if (!read.ok) return read;
   let before: readonly Interval[] | null = null;
   const found: YearOfWindow["days"][number][] = [];
-  for (const { day, noon } of days) {
-    const resolved = resolveWindow(read.value.window, { ...context, asOf: noon });
+  const first = dayNumber(year, 1, 1);
+  for (let day = first; day < first + daysInYear(year); day++) {
+    const noon = wallMs(day * MS_PER_DAY + MS_PER_DAY / 2);
+    const { instant: asOf } = edgeAt(noon, context.zone, "earlier", () => undefined);
+    const resolved = resolveWindow(read.value.window, { ...context, asOf });
     if (!resolved.ok) return failure(...resolved.faults);
     const { intervals, notices } = resolved.value;
     found.push({
-      day,
+      day: isoDay(day),
       intervals: intervals.map(intervalAnswer),
       notices: notices.map(renderNotice),
       since: before === null ? null : compared(before, intervals),

@@ -3,7 +3,9 @@ import {
   isoInstant,
   isoWall,
   readWall,
+  wallMs,
   type Edge,
+  type EpochMs,
   type WallMs,
   type Zone,
 } from "../calendar/index.js";
@@ -34,4 +36,9 @@ export function edgeAt(
     tell(notice("edge.skipped", { wall: isoWall(wall), zone: zone.id, instant }));
   }
   return { wall, instant: found.change };
+}
+
+/** The first moment of a day, counted from 1970-01-01, in a zone. */
+export function firstMoment(day: number, zone: Zone): EpochMs {
+  return edgeAt(wallMs(day * MS_PER_DAY), zone, "earlier", () => undefined).instant;
 }

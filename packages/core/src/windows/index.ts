@@ -16,6 +16,7 @@ export { REVERSED_POLICIES, isReversed, type ReversedPolicy } from "./pair.js";
 export { dateInWords, endInWords, startInWords } from "./sentence.js";
 export { resolveSpan, type ResolvedSpan } from "./span.js";
 export { intervalInWords, recurringInWords, windowInWords } from "./describe.js";
+export { firstMoment } from "./edge.js";
 export { nextChange } from "./next-change.js";
 export {
   RECURRING_NAMES,

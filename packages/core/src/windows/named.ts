@@ -1,13 +1,7 @@
-import {
-  MS_PER_DAY,
-  isoDay,
-  readWall,
-  wallMs,
-  type EpochMs,
-  type Interval,
-} from "../calendar/index.js";
+import { isoDay, type Interval } from "../calendar/index.js";
 import { failure, success, type Result } from "../faults/index.js";
 import { windowInWords } from "./describe.js";
+import { firstMoment } from "./edge.js";
 import { readWindow } from "./read.js";
 import { resolveWindow, type WindowContext } from "./resolve.js";
 
@@ -101,13 +95,7 @@ export function checkLadder(
 ): Result<readonly LadderFault[]> {
   const found = new Map<string, LadderFault>();
   for (let day = days.from; day < days.to; day++) {
-    const reading = readWall(context.zone, wallMs(day * MS_PER_DAY));
-    const asOf: EpochMs =
-      reading.kind === "once"
-        ? reading.instant
-        : reading.kind === "twice"
-          ? reading.earlier
-          : reading.change;
+    const asOf = firstMoment(day, context.zone);
     const listed = listWindows(rungs, { ...context, asOf });
     if (!listed.ok) return listed;
     for (const fault of tilingFaults(listed.value, isoDay(day))) {

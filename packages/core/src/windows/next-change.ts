@@ -1,17 +1,16 @@
 import {
   epochMs,
-  readWall,
   wallAt,
-  wallMs,
   MS_PER_DAY,
   MS_PER_HOUR,
   MS_PER_MINUTE,
   type EpochMs,
 } from "../calendar/index.js";
+import { firstMoment } from "./edge.js";
 import type { Part, Window } from "./notation.js";
 import { resolveWindow, type ResolvedWindow, type WindowContext } from "./resolve.js";
 import { ISO_CALENDAR } from "./settings.js";
-import { unitAround } from "./units.js";
+import { unitAround, type DayUnit } from "./units.js";
 
 /** Moments that are tried before a window is said not to change any more. */
 const MOST_TRIES = 1_000;
@@ -38,8 +37,7 @@ export function nextChange(window: Window, context: WindowContext): EpochMs | nu
   return null;
 }
 
-type Step =
-  "minute" | "hour" | "day" | "week" | "month" | "quarter" | "finquarter" | "year" | "finyear";
+type Step = DayUnit | "minute" | "hour";
 
 function stepOf({ base }: Part): readonly Step[] {
   if (base.kind !== "unit") return [];
@@ -58,10 +56,8 @@ function nextStep(
     return at + length - (((wall % length) + length) % length);
   }
   const { end } = unitAround(Math.floor(wall / MS_PER_DAY), step, 0, calendar);
-  const found = readWall(zone, wallMs(end * MS_PER_DAY));
-  if (found.kind === "once") return found.instant;
   // A midnight that was shown once already, before the clocks went back, is no new day.
-  const first = found.kind === "twice" ? found.earlier : found.change;
+  const first = firstMoment(end, zone);
   return first > at ? first : at + MS_PER_DAY;
 }
 
