@@ -75,6 +75,23 @@ describe("bringing a file", () => {
   });
 });
 
+describe("a load that takes long", () => {
+  test("shows how far it has come, and is cancelled by hand: nothing is stored", async () => {
+    const rows = Array.from({ length: 150_000 }, (_, index) => `B-${index},01/02/2025,${index}\n`);
+    await pick("boats.csv", `boat,seen,length\n${rows.join("")}`);
+    await page.getByRole("button", { name: "Take 3 columns as boats" }).click();
+    await page.getByText(/^[\d,]+ records$/).waitFor();
+    await page.getByRole("button", { name: "Cancel" }).click();
+    await page.getByText("Nothing was stored.").waitFor();
+    for (let tries = 0; tries < 100; tries++) {
+      const names = (await opened.running.client.sources()).map(({ name }) => name);
+      if (!names.includes("boats")) return;
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+    throw new Error("the source is still there");
+  });
+});
+
 describe("settling", () => {
   test("makes dates of what is certain in one act", async () => {
     await page.goto(`${opened.running.service.url}/sources/Work-orders`);

@@ -246,7 +246,7 @@ function Take(props: {
         };
         return await service.takeFile(name, file, sent, abort.current.signal);
       } catch (error) {
-        // The service has ended the load by now, or will when it sees that nobody waits.
+        // A source without records is what is left; the load itself has ended by now.
         await service.removeSource(name).catch(() => undefined);
         throw error;
       }
@@ -257,7 +257,11 @@ function Take(props: {
       onDone();
     },
   });
-  const wasCancelled = take.error !== null && !(take.error instanceof OrismaError);
+  // Ended by the service, so that the answer comes once it has; or not even begun there.
+  const cancel = () => {
+    service.cancelLoad(name).catch(() => abort.current.abort());
+  };
+  const wasCancelled = take.error !== null && isCancelled(take.error);
   return (
     <form
       className="flex flex-col gap-3"
@@ -293,7 +297,7 @@ function Take(props: {
         </label>
       </div>
       {take.isPending ? (
-        <Progress source={name} onCancel={() => abort.current.abort()} />
+        <Progress source={name} onCancel={cancel} />
       ) : (
         <button type="submit" className="btn self-start btn-primary">
           Take {look.headings.length} columns as {name || "…"}
@@ -309,6 +313,10 @@ function Take(props: {
       ) : null}
     </form>
   );
+}
+
+function isCancelled(error: Error): boolean {
+  return !(error instanceof OrismaError) || error.problem?.type === "/problems#cancelled";
 }
 
 /** How far a load has come, asked for while it runs. */
