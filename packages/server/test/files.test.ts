@@ -1,12 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import {
-  OrismaError,
-  type FileBody,
-  type FileOptions,
-  type LoadReport,
-  type TakeOptions,
-} from "@orisma/client";
+import { type FileBody, type FileOptions, type LoadReport, type TakeOptions } from "@orisma/client";
 import mysql from "mysql2/promise";
+import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { ods, xlsx, zip, type SheetSpec } from "./workbooks.js";
 
@@ -16,12 +11,6 @@ beforeAll(async () => {
   running = await startTestService();
 });
 afterAll(() => running.end());
-
-async function refusal(work: Promise<unknown>) {
-  const failure: unknown = await work.catch((error: unknown) => error);
-  if (!(failure instanceof OrismaError)) throw new Error("it was not refused");
-  return failure.problem;
-}
 
 let count = 0;
 

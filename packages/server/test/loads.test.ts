@@ -3,8 +3,9 @@ import { mkdtempSync, readdirSync, rmSync, symlinkSync, writeFileSync } from "no
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
-import { OrismaError, type NewListing, type NewSource } from "@orisma/client";
+import { type NewListing, type NewSource } from "@orisma/client";
 import mysql from "mysql2/promise";
+import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 
 const INBOX = mkdtempSync(join(tmpdir(), "orisma-inbox-"));
@@ -31,12 +32,6 @@ afterAll(async () => {
   await running.end();
   rmSync(INBOX, { recursive: true, force: true });
 });
-
-async function refusal(work: Promise<unknown>) {
-  const failure: unknown = await work.catch((error: unknown) => error);
-  if (!(failure instanceof OrismaError)) throw new Error("it was not refused");
-  return failure.problem;
-}
 
 /** Declares the source afresh with its file. */
 async function fresh(): Promise<void> {
@@ -308,7 +303,7 @@ describe("watching a file", () => {
   const file = join(INBOX, "orders.csv");
 
   async function until(wanted: (loads: number) => boolean): Promise<number> {
-    for (let tries = 0; tries < 400; tries++) {
+    for (let tries = 0; tries < 800; tries++) {
       const { loads } = await running.client.loads("orders");
       const done = loads.filter(({ state }) => state === "done").length;
       if (wanted(done)) return done;
@@ -326,8 +321,14 @@ describe("watching a file", () => {
     });
     await until((done) => done === 2);
     expect(await stored()).toEqual(["W-8 2025-03-08 800"]);
+    writeFileSync(file, "order,raised,cost\nW-8,08/03/2025,800\nW-9,09/03/2025,900\n");
+    await until((done) => done === 3);
+    expect(await stored()).toHaveLength(2);
+    // Two more looks at a file that stays as it is.
+    await sleep(11_000);
+    expect((await running.client.loads("orders")).loads).toHaveLength(3);
     expect((await running.client.watchFile("orders", null)).watch).toBeNull();
-  });
+  }, 60_000);
 
   test("stays within the inbox", async () => {
     await fresh();

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { OrismaError } from "@orisma/client";
 import mysql from "mysql2/promise";
+import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { LISTINGS, SMALL, SMALL_CSV, bringWorks } from "../../../test/works.js";
 
@@ -11,12 +11,6 @@ beforeAll(async () => {
   await bringWorks(running.client);
 });
 afterAll(() => running.end());
-
-async function refusal(work: Promise<unknown>) {
-  const failure: unknown = await work.catch((error: unknown) => error);
-  if (!(failure instanceof OrismaError)) throw new Error("it was not refused");
-  return failure.problem;
-}
 
 async function recordTables(): Promise<readonly string[]> {
   const connection = await mysql.createConnection({ ...running.login });

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { OrismaError } from "@orisma/client";
+import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 
 /** 15 May 2024, 14:30:05 in London. */
@@ -11,12 +11,6 @@ beforeAll(async () => {
   running = await startTestService({ now: () => NOW });
 });
 afterAll(() => running.end());
-
-async function refusal(work: Promise<unknown>) {
-  const failure: unknown = await work.catch((error: unknown) => error);
-  if (!(failure instanceof OrismaError)) throw new Error("it was not refused");
-  return failure.problem;
-}
 
 const LONDON = "Europe/London";
 
