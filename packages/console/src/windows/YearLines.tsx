@@ -73,7 +73,7 @@ function Day(props: {
   return (
     <span
       title={title}
-      className={`flex h-4 w-3 items-center sm:w-5 ${isToday ? "bg-accent/50" : ""} ${hours === undefined ? "" : "border-b-2 border-warning"}`}
+      className={`flex h-4 w-3 items-center sm:w-5 ${isToday ? "bg-accent/50" : ""} ${hours === undefined ? "" : "shadow-[inset_0_-2px_0_var(--color-warning)]"}`}
     >
       <span className={`w-full ${bar}`} />
     </span>

@@ -18,6 +18,7 @@ export {
   type DateEncoding,
   type Reading,
 } from "./reading.js";
+export { isPlainNumber } from "./plain-numbers.js";
 export {
   countNumbers,
   nameOf,

@@ -1,6 +1,7 @@
 import { MS_PER_DAY, dayNumber } from "../calendar/index.js";
 import { dateText } from "./answers.js";
 import { numberOf } from "./numbers.js";
+import { isPlainNumber } from "./plain-numbers.js";
 import { compileReading, type DateEncoding, type Reading } from "./reading.js";
 import { likelyLocale, patternsLike } from "./shapes.js";
 
@@ -296,8 +297,8 @@ export function countNumbers(values: readonly ValueCount[]): NumberCounts {
   for (const { value, count } of values) {
     const text = String(value ?? "").trim();
     if (text === "") counts.blank += count;
-    else if (/^[+-]?\d{1,18}$/.test(text)) counts.whole += count;
-    else if (/^[+-]?\d{1,26}\.\d{1,12}$/.test(text)) counts.fractional += count;
+    else if (isPlainNumber(text, "integer")) counts.whole += count;
+    else if (isPlainNumber(text, "decimal")) counts.fractional += count;
     else counts.other += count;
   }
   return counts;

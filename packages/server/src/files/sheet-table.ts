@@ -29,7 +29,7 @@ export async function lookAtSheets(
   const looks: SheetLook[] = [];
   for (const [index, { name, isHidden }] of workbook.sheets.entries()) {
     const rows = workbook.rows(index);
-    const layout = layoutOf((await firstRows(rows)).rows, options);
+    const layout = layoutOf(await firstRows(rows), options);
     await rows.return(undefined);
     const [headings, reason] =
       "reason" in layout
@@ -50,7 +50,7 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
   let share = 0;
   const batches = workbook.rows(sheet, (read) => (share = read));
   const first = await firstRows(batches);
-  const layout = layoutOf(first.rows, options);
+  const layout = layoutOf(first, options);
   const { name = "" } = workbook.sheets[sheet] ?? {};
   if ("reason" in layout) throw noHeadings(`sheet “${name}”: ${layout.reason}`);
   const headings = layout.columns.map(({ heading }) => heading);
@@ -67,7 +67,7 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
     },
     headings,
     rows: records(
-      chained(first.rows, batches, () => workbook.close()),
+      chained(first, batches, () => workbook.close()),
       layout,
       counts,
     ),
@@ -118,14 +118,16 @@ function layoutOf(rows: readonly SheetRow[], { skip, headings }: FileOptions) {
     : toldLayout(rows, skip ?? 0, headings ?? 1);
 }
 
-async function firstRows(batches: AsyncGenerator<readonly SheetRow[]>) {
+async function firstRows(
+  batches: AsyncGenerator<readonly SheetRow[]>,
+): Promise<readonly SheetRow[]> {
   const rows: SheetRow[] = [];
   while (rows.length < LAYOUT_ROWS) {
     const next = await batches.next();
     if (next.done === true) break;
     rows.push(...next.value);
   }
-  return { rows };
+  return rows;
 }
 
 async function* chained(

@@ -3,6 +3,7 @@ import {
   compileReading,
   encodeMs,
   fault,
+  isPlainNumber,
   placed,
   renderFault,
   type CompiledReading,
@@ -88,16 +89,11 @@ function compiledReading(sent: ReadingSent): CompiledReading {
   throw new Error(compiled.faults.map(({ code }) => code).join(", "));
 }
 
-const NUMBER_FORMS = {
-  integer: /^[+-]?\d{1,18}$/,
-  decimal: /^[+-]?\d{1,26}(?:\.\d{1,12})?$/,
-} as const;
-
 function numberReader(type: "integer" | "decimal"): (raw: FileCell) => StoredCell {
   return (raw) => {
     const text = (raw ?? "").trim();
     if (text === "") return { state: "blank" };
-    if (NUMBER_FORMS[type].test(text)) return { state: "dated", value: text };
+    if (isPlainNumber(text, type)) return { state: "dated", value: text };
     return { state: "unreadable", fault: fault("number.form", { text: raw ?? "", type }) };
   };
 }

@@ -1,4 +1,5 @@
 import type { Column, Reading, StoredTable } from "@orisma/core";
+import { Problem } from "../http/index.js";
 import { readingOf } from "../dates/index.js";
 import { ColumnReading, SourceColumn, type Source, type Watch } from "./entities.js";
 import type { NewColumn } from "./schema.js";
@@ -83,4 +84,10 @@ export function describe(source: Source): SourceDescription {
 /** The columns of a source as they were declared, by name. */
 export function declaredColumns({ columns }: Source): Map<string, NewColumn> {
   return new Map(columns.map((column) => [column.name, newColumn(column)]));
+}
+
+/** The table of a source; throws a problem where no file was taken yet. */
+export function tableOf({ name, table }: Pick<KnownSource, "name" | "table">): StoredTable {
+  if (table !== null) return table;
+  throw new Problem("not-found", `The source ${name} has no records yet: import a file`);
 }

@@ -3,7 +3,7 @@ import type { Gateway } from "../database/index.js";
 import { readingOf } from "../dates/index.js";
 import { Problem } from "../http/index.js";
 import { faultOf, cellReader } from "./cells.js";
-import type { KnownSource } from "./columns.js";
+import { tableOf, type KnownSource } from "./columns.js";
 import type { NewColumn } from "./schema.js";
 import { readRecord } from "./tables.js";
 
@@ -29,17 +29,15 @@ export interface RecordInspection {
 
 /** Shows every cell of a record as it came, beside what it is under its column's reading. */
 export async function inspectRecord(
-  { name, table }: KnownSource,
+  source: KnownSource,
   columns: ReadonlyMap<string, NewColumn>,
   id: string,
   gateway: Gateway,
 ): Promise<RecordInspection> {
-  if (table === null) {
-    throw new Problem("not-found", `The source ${name} has no records yet: import a file`);
-  }
+  const table = tableOf(source);
   const names = [...table.columns.keys()];
   const [row] = await gateway.read({ text: readRecord(table, names), values: [id] });
-  if (row === undefined) throw new Problem("not-found", `${name} has no record ${id}`);
+  if (row === undefined) throw new Problem("not-found", `${source.name} has no record ${id}`);
   const [key = id, ...texts] = row;
   const cells = names.map((column, index): InspectedCell => {
     const text = texts[index] ?? null;

@@ -11,7 +11,7 @@ import {
   type SpooledFile,
 } from "../files/index.js";
 import { Problem, problemOf } from "../http/index.js";
-import { declaredColumns } from "./columns.js";
+import { declaredColumns, tableOf } from "./columns.js";
 import { Load, type Source } from "./entities.js";
 import { fillTable } from "./fill.js";
 import { checkDateSystems, chosenColumns, columnFaults, only } from "./matching.js";
@@ -21,7 +21,7 @@ import type { LoadMode } from "./modes.js";
 import { columnReports, type LoadReport } from "./report.js";
 import { rawRows } from "./reread.js";
 import type { NewColumn } from "./schema.js";
-import { readingFaults, type Sources } from "./service.js";
+import { settlingFaults, type Sources } from "./service.js";
 import { makeTable, stateOf, type Staging } from "./staging.js";
 import { copyAll, countMerge, mergeByKey } from "./tables.js";
 
@@ -115,14 +115,9 @@ export class Loads {
     return this.#alone(name, "settle", null, signal, async (source, running) => {
       const declared = declaredColumns(source);
       const known = [...declared.keys()];
-      const faults = Object.entries(columns).flatMap(([column, sent]) => {
-        const place = { path: `columns.${column}`, value: column };
-        if (!declared.has(column)) return [fault("column.unknown", { name: column, known }, place)];
-        return sent.type === "date" ? readingFaults(column, sent.reading) : [];
-      });
+      const faults = settlingFaults(columns, known);
       if (faults.length > 0) throw problemOf(faults);
-      const { table } = this.sources.need(name);
-      if (table === null) throw noRecords(name);
+      const table = tableOf(this.sources.need(name));
       for (const [column, sent] of Object.entries(columns)) declared.set(column, sent);
       const number = await this.staging.nextNumber(source);
       const fresh = makeTable(source, number, declared);
@@ -452,8 +447,4 @@ function checkCancelled({ cancel }: Running): void {
 function nothingTaken({ first }: Refusals): Problem {
   const reason = `no row of the file can be taken; ${first}`;
   return problemOf([fault("file.broken", { line: null, reason })]);
-}
-
-export function noRecords(name: string): Problem {
-  return new Problem("not-found", `The source ${name} has no records yet: import a file`);
 }

@@ -16,11 +16,10 @@ import {
   type ValueCount,
 } from "@orisma/core";
 import type { Gateway } from "../database/index.js";
-import { Problem } from "../http/index.js";
 import { readingOf } from "../dates/index.js";
 import type { DateCells } from "../files/index.js";
 import { cellReader } from "./cells.js";
-import type { KnownSource } from "./columns.js";
+import { tableOf, type KnownSource } from "./columns.js";
 import type { NewColumn } from "./schema.js";
 
 /** Distinct texts of a column that are looked at; a column with more says so. */
@@ -105,11 +104,6 @@ export async function previewColumns(
     };
   }
   return previews;
-}
-
-function tableOf({ name, table }: KnownSource): StoredTable {
-  if (table !== null) return table;
-  throw new Problem("not-found", `The source ${name} has no records yet: import a file`);
 }
 
 async function distinctValues(name: string, table: StoredTable, gateway: Gateway) {

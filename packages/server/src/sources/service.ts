@@ -126,11 +126,7 @@ export class Sources {
   ): Promise<Readonly<Record<string, ColumnPreview>>> {
     const source = this.need(name);
     const known = source.columns.map((column) => column.name);
-    const faults = Object.entries(columns).flatMap(([column, sent]) => {
-      const place = { path: `columns.${column}`, value: column };
-      if (!known.includes(column)) return [fault("column.unknown", { name: column, known }, place)];
-      return sent.type === "date" ? readingFaults(column, sent.reading) : [];
-    });
+    const faults = settlingFaults(columns, known);
     if (faults.length > 0) throw problemOf(faults);
     return previewColumns(source, columns, this.gateway, this.#today());
   }
@@ -210,8 +206,20 @@ export class Sources {
   }
 }
 
+/** What is wrong with columns as they are to be understood: unknown names, readings with faults. */
+export function settlingFaults(
+  columns: Readonly<Record<string, NewColumn>>,
+  known: readonly string[],
+): readonly Fault[] {
+  return Object.entries(columns).flatMap(([column, sent]) => {
+    const place = { path: `columns.${column}`, value: column };
+    if (!known.includes(column)) return [fault("column.unknown", { name: column, known }, place)];
+    return sent.type === "date" ? readingFaults(column, sent.reading) : [];
+  });
+}
+
 /** What is wrong with the reading of a column. */
-export function readingFaults(name: string, reading: ReadingSent): Fault[] {
+function readingFaults(name: string, reading: ReadingSent): Fault[] {
   const compiled = compileReading(readingOf(reading));
   if (compiled.ok) return [];
   return compiled.faults.map((each) => placed(each, { path: `columns.${name}.reading` }));

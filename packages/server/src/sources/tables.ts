@@ -65,11 +65,15 @@ export function insertColumns(
   names: readonly string[],
 ): readonly string[] {
   const values = names.flatMap((name) => {
-    const stored = columns.get(name);
-    if (stored === undefined) throw new Error(`${name} is no column of the table`);
-    return physicalColumns(stored);
+    return physicalColumns(columnOf(columns, name));
   });
   return [KEY, ...values];
+}
+
+function columnOf(columns: StoredTable["columns"], name: string): StoredColumn {
+  const stored = columns.get(name);
+  if (stored === undefined) throw new Error(`${name} is no column of the table`);
+  return stored;
 }
 
 function physicalColumns({ value, cell }: StoredColumn): readonly string[] {
@@ -106,9 +110,10 @@ export function countMerge(from: StoredTable, to: StoredTable): string {
 
 function matching(from: StoredTable, to: StoredTable): readonly (readonly [string, string])[] {
   return [...from.columns].flatMap(([name, source]) => {
-    const target = to.columns.get(name);
-    if (target === undefined) throw new Error(`${name} is no column of the table`);
-    const [targets, sources] = [physicalColumns(target), physicalColumns(source)];
+    const [targets, sources] = [
+      physicalColumns(columnOf(to.columns, name)),
+      physicalColumns(source),
+    ];
     return targets.map((each, index) => [each, sources[index] ?? ""] as const);
   });
 }
@@ -121,25 +126,21 @@ export function lastNumber({ table }: StoredTable): string {
 /** Reads a record's key and the texts of its cells as they came; the value is the key. */
 export function readRecord({ table, columns }: StoredTable, names: readonly string[]): string {
   const texts = names.map((name) => {
-    const stored = columns.get(name);
-    if (stored === undefined) throw new Error(`${name} is no column of the table`);
-    return stored.cell?.raw ?? stored.value;
+    const { cell, value } = columnOf(columns, name);
+    return cell?.raw ?? value;
   });
   return `SELECT ${[KEY, ...texts].join(", ")} FROM ${table} WHERE ${KEY} = ?`;
 }
 
 /** Reads the text of one cell as it came; the value is the key. */
 export function readCell({ table, columns }: StoredTable, name: string): string {
-  const stored = columns.get(name);
-  if (stored === undefined) throw new Error(`${name} is no column of the table`);
-  return `SELECT ${stored.cell?.raw ?? stored.value} FROM ${table} WHERE ${KEY} = ?`;
+  const { cell, value } = columnOf(columns, name);
+  return `SELECT ${cell?.raw ?? value} FROM ${table} WHERE ${KEY} = ?`;
 }
 
 /** Sets one cell of one record; the values are its own, and the key. */
 export function updateCell({ table, columns }: StoredTable, name: string): string {
-  const stored = columns.get(name);
-  if (stored === undefined) throw new Error(`${name} is no column of the table`);
-  const sets = physicalColumns(stored).map((column) => `${column} = ?`);
+  const sets = physicalColumns(columnOf(columns, name)).map((column) => `${column} = ?`);
   return `UPDATE ${table} SET ${sets.join(", ")} WHERE ${KEY} = ?`;
 }
 
