@@ -19,11 +19,11 @@ export interface TestService {
   end(): Promise<void>;
 }
 
-/** Starts a service on a fresh database of the run's MariaDB. */
+/** Starts a service on a database of the run's MariaDB: a fresh one, or one that another left. */
 export async function startTestService(
-  options: { now?: () => number; inbox?: string } = {},
+  options: { now?: () => number; inbox?: string; login?: DatabaseLogin } = {},
 ): Promise<TestService> {
-  const login = await freshDatabase();
+  const login = options.login ?? (await freshDatabase());
   const state = mkdtempSync(join(tmpdir(), "orisma-state-"));
   const service = await startService({
     settings: { host: "127.0.0.1", port: 0, state, database: login, inbox: options.inbox ?? null },

@@ -2,11 +2,13 @@ import {
   OrismaClient,
   OrismaError,
   type FileBody,
+  type NewLadder,
   type NewListing,
   type NewSource,
   type TakeOptions,
 } from "@orisma/client";
 import { closuresJson } from "./closures.js";
+import { daysOffCalendar } from "./days-off.js";
 import { gaugesTable, gaugesTsv } from "./gauges.js";
 import { inspectionsXlsx } from "./inspections.js";
 import { locksCsv } from "./locks.js";
@@ -88,6 +90,9 @@ export const WORKS_RAISED: NewListing = {
   order: { allowed: ["raised", "due", "cost"], default: "-raised" },
 };
 
+/** The list of the trust's days off. */
+export const DAYS_OFF = "brindle-vale";
+
 function between(column: string): NonNullable<NewListing["parameters"]> {
   return [
     { name: "from", type: "date", column, comparison: "from", pair: column },
@@ -103,7 +108,18 @@ export const LISTINGS: Readonly<Record<string, NewListing>> = {
     source: "inspections",
     zone: "Europe/London",
     mainDate: "Next due",
-    parameters: between("Next due"),
+    parameters: [
+      ...between("Next due"),
+      {
+        name: "due",
+        type: "window",
+        column: "Next due",
+        comparison: "on",
+        blanks: "keep",
+        label: "due in",
+      },
+    ],
+    calendar: { holidayLists: [DAYS_OFF] },
     order: { allowed: ["Next due", "Inspected"], default: "Next due" },
   },
   "closures-begun": {
@@ -119,7 +135,10 @@ export const LISTINGS: Readonly<Record<string, NewListing>> = {
     source: "passages",
     zone: "Europe/London",
     mainDate: "at",
-    parameters: between("at"),
+    parameters: [
+      ...between("at"),
+      { name: "made", type: "window", column: "at", comparison: "on", label: "made in" },
+    ],
     order: { allowed: ["at", "toll", "length"], default: "-at" },
   },
 };
@@ -159,9 +178,30 @@ export async function loadDemo(
     const file = gaugesTsv(DEMO_SEED, day, day === today ? HOURS_SO_FAR : undefined);
     await bring({ name, columns: GAUGE_COLUMNS }, file, `${name}.tsv`);
   }
+  await client.takeHolidays(DAYS_OFF, daysOffCalendar());
+  for (const [name, window] of Object.entries(WINDOWS)) await client.declareWindow(name, window);
+  await client.declareLadder("due", DUE);
   for (const [name, listing] of Object.entries(LISTINGS))
     await client.declareListing(name, listing);
 }
+
+/** Windows that the trust has names for. */
+const WINDOWS = {
+  "dredging-season": { label: "this year's dredging season", window: "year;BYMONTH=9..11" },
+  "office-week": { label: "the last 5 days of the office", window: "workday-5/yesterday" },
+} as const;
+
+/** What is to be inspected, by when. */
+const DUE: NewLadder = {
+  label: "when it is due",
+  zone: "Europe/London",
+  rungs: [
+    "overdue",
+    "today",
+    { name: "within-a-week", label: "in the coming 7 days", window: "tomorrow/P7D" },
+    { name: "later", label: "later", window: "day+8/.." },
+  ],
+};
 
 const GAUGE_COLUMNS: NonNullable<NewSource["columns"]> = {
   day: { type: "date", reading: { kind: "date", encoding: "text", patterns: ["yyyyMMdd"] } },

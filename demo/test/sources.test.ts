@@ -69,6 +69,23 @@ describe("the demo in a service", () => {
     }
   }
 
+  test("has its own days off, windows and a ladder that tiles", async () => {
+    const { holidays } = await running.client.holidayList("brindle-vale");
+    expect(holidays.filter(({ day }) => day.startsWith("2026")).map(({ day }) => day)).toEqual([
+      "2026-01-01",
+      "2026-03-15",
+      "2026-05-04",
+      "2026-06-24",
+      "2026-12-25",
+      "2026-12-26",
+      "2026-12-27",
+    ]);
+    const names = (await running.client.namedWindows()).map(({ name }) => name);
+    expect(names).toEqual(expect.arrayContaining(["dredging-season", "office-week"]));
+    const [ladder] = await running.client.ladders();
+    expect(ladder?.rungs).toHaveLength(4);
+  });
+
   test("is loaded with each planted fault kept, and can be loaded again", async () => {
     await loadDemo(running.service, { passages: PASSAGES });
     const { meta } = await running.client.records("works-raised", { count: "exact" });

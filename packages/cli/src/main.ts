@@ -1,5 +1,6 @@
 import { Command, CommanderError } from "commander";
 import { addExplain } from "./commands/explain.js";
+import { addHolidays } from "./commands/holidays.js";
 import { addImport } from "./commands/import.js";
 import { addInspect } from "./commands/inspect.js";
 import { addKey } from "./commands/key.js";
@@ -12,6 +13,7 @@ import { addRepair, addWatch } from "./commands/repair.js";
 import { addSettle } from "./commands/settle.js";
 import { addSources } from "./commands/sources.js";
 import { addWindow } from "./commands/window.js";
+import { addWindows } from "./commands/windows.js";
 import { connect, type Surroundings } from "./connection.js";
 import { EXIT, exitCodeOf, failureText } from "./failure.js";
 
@@ -56,6 +58,8 @@ function program(surroundings: Surroundings): Command {
   addSources(command, context);
   addWatch(command, context);
   addWindow(command, context);
+  addWindows(command, context);
+  addHolidays(command, context);
   addListings(command, context);
   addKey(command, context);
   return command;

@@ -167,6 +167,66 @@ describe("orisma window", () => {
   });
 });
 
+describe("orisma windows, ladders and holidays", () => {
+  const DAYS_OFF = [
+    "BEGIN:VCALENDAR",
+    "BEGIN:VEVENT",
+    "DTSTART;VALUE=DATE:20250217",
+    "SUMMARY:Lantern day",
+    "END:VEVENT",
+    "BEGIN:VEVENT",
+    "DTSTART:20250218T190000Z",
+    "SUMMARY:An evening",
+    "END:VEVENT",
+    "END:VCALENDAR",
+  ].join("\r\n");
+
+  test("list windows by name with their dates, and name others", async () => {
+    const asked = ["--as-of", "2025-02-10T09:00:00Z", "--zone", "Europe/London"];
+    const season = ["windows", "name", "season", "year;BYMONTH=9..11", "--label", "the season"];
+    expect((await orisma(season)).out).toBe("season is year;BYMONTH=9..11\n");
+    const { out } = await orisma(["windows", "list", ...asked]);
+    expect(out).toMatch(/^last-month +last month +month-1 +from 1 January 2025 to the end of 31 /m);
+    expect(out).toMatch(/^season +the season +year;BYMONTH=9..11 +from 1 September 2025 to /m);
+    expect((await orisma(["windows", "remove", "season"])).out).toBe("season is gone\n");
+    expect((await orisma(["windows"])).out).not.toContain("season");
+    expect((await orisma(["windows", "name", "x", "monht", "--label", "x"])).err).toContain(
+      "month",
+    );
+  });
+
+  test("declare ladders that tile, and refuse others with the day on which they do not", async () => {
+    const rungs = ["--rung", "overdue", "--rung", "today", "--rung", "later=tomorrow/.."];
+    expect((await orisma(["ladders", "declare", "due", ...rungs])).out).toBe(
+      "due tiles: overdue, today, later\n",
+    );
+    expect((await orisma(["ladders", "--csv"])).out).toMatch(
+      /^due,later,later,tomorrow\/..,from /m,
+    );
+    const gap = await orisma(["ladders", "declare", "gap", "--rung", "today", "--rung", "b=day+2"]);
+    expect([gap.code, gap.err]).toEqual([2, expect.stringContaining("there is a gap")]);
+    expect((await orisma(["ladders", "declare", "one", "--rung", "today"])).code).toBe(2);
+    expect((await orisma(["ladders", "remove", "due"])).out).toBe("due is gone\n");
+  });
+
+  test("take an iCalendar file as days off, and tell what is no whole day", async () => {
+    writeFileSync(join(scratch, "days-off.ics"), DAYS_OFF);
+    const { out, err } = await orisma(["holidays", "take", "trust", "days-off.ics"]);
+    expect(out).toBe("trust: 1 days off, 2025-02-17 to 2025-02-17\n");
+    expect(err).toContain("An evening");
+    expect((await orisma(["holidays", "list", "trust"])).out).toMatch(/^2025-02-17 +Lantern day$/m);
+    expect((await orisma(["holidays"])).out).toMatch(/^trust +1 +2025-02-17 /m);
+    expect((await orisma(["holidays", "remove", "trust"])).code).toBe(0);
+    expect((await orisma(["holidays", "take", "trust", "nowhere.ics"])).code).toBe(2);
+  });
+
+  test("a listing tells which windows go with which columns", async () => {
+    const { out } = await orisma(["listing", "windows", "works-raised"]);
+    expect(out).toMatch(/^a day or unit around today +month-1 +from: raised from, to: raised to$/m);
+    expect(out).toMatch(/^days that recur .* no parameter takes it$/m);
+  });
+});
+
 describe("orisma read", () => {
   test("shows what values are under a reading, with no service running", async () => {
     const alone = { ORISMA_STATE: join(scratch, "nowhere") };

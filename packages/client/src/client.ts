@@ -1,6 +1,9 @@
 import type {
-  CalendarDeclaration,
   Explanation,
+  ListedWindowAnswer,
+  ListingCalendar,
+  NamedWindow,
+  PermittedKind,
   ReadAnswer,
   Reading,
   RecordsAnswer,
@@ -12,12 +15,16 @@ import type {
   ColumnPreview,
   FileLook,
   FileOptions,
+  Holiday,
+  HolidayListDescription,
   KeyDescription,
+  LadderDescription,
   ListingDescription,
   ListingDetails,
   LoadDescription,
   LoadProgress,
   LoadReport,
+  NewLadder,
   NewListing,
   NewSource,
   RecordInspection,
@@ -26,6 +33,7 @@ import type {
   Role,
   SourceDescription,
   TakeOptions,
+  WhenAsked,
   WatchedFile,
 } from "./shapes.js";
 
@@ -238,9 +246,69 @@ export class OrismaClient {
     readonly window: string;
     readonly zone: string;
     readonly asOf?: string;
-    readonly calendar?: CalendarDeclaration;
+    readonly calendar?: ListingCalendar;
   }): Promise<WindowAnswer> {
     return this.#json("/v1/windows/resolve", { method: "POST", json: sent });
+  }
+
+  /** The windows that have a name, with their dates. */
+  async namedWindows(asked: WhenAsked = {}): Promise<readonly ListedWindowAnswer[]> {
+    const address = `/v1/windows${queryOf({ ...asked })}`;
+    return (await this.#json<{ windows: ListedWindowAnswer[] }>(address)).windows;
+  }
+
+  /** Gives a window a name, or a name another window. */
+  declareWindow(name: string, window: Omit<NamedWindow, "name">): Promise<NamedWindow> {
+    return this.#json(addressIn("windows", name), { method: "PUT", json: window });
+  }
+
+  async removeWindow(name: string): Promise<void> {
+    await this.#call(addressIn("windows", name), { method: "DELETE" });
+  }
+
+  /** The ladders, with the dates of their rungs. */
+  async ladders(asked: Pick<WhenAsked, "asOf"> = {}): Promise<readonly LadderDescription[]> {
+    const address = `/v1/ladders${queryOf({ ...asked })}`;
+    return (await this.#json<{ ladders: LadderDescription[] }>(address)).ladders;
+  }
+
+  /** Declares a ladder; refused where its rungs do not tile on some day. */
+  declareLadder(name: string, ladder: NewLadder): Promise<LadderDescription> {
+    return this.#json(addressIn("ladders", name), { method: "PUT", json: ladder });
+  }
+
+  async removeLadder(name: string): Promise<void> {
+    await this.#call(addressIn("ladders", name), { method: "DELETE" });
+  }
+
+  async holidayLists(): Promise<readonly HolidayListDescription[]> {
+    return (await this.#json<{ holidayLists: HolidayListDescription[] }>("/v1/holidays"))
+      .holidayLists;
+  }
+
+  /** A list of days off, day by day. */
+  holidayList(
+    name: string,
+  ): Promise<HolidayListDescription & { readonly holidays: readonly Holiday[] }> {
+    return this.#json(addressIn("holidays", name));
+  }
+
+  /** Takes an iCalendar file as a list of days off; `left` names events that are no whole days. */
+  takeHolidays(
+    name: string,
+    file: FileBody,
+  ): Promise<HolidayListDescription & { readonly left: readonly string[] }> {
+    return this.#json(addressIn("holidays", name), { method: "PUT", file });
+  }
+
+  async removeHolidays(name: string): Promise<void> {
+    await this.#call(addressIn("holidays", name), { method: "DELETE" });
+  }
+
+  /** For every kind of window the columns and comparisons that a listing permits. */
+  async permittedWindows(listing: string): Promise<readonly PermittedKind[]> {
+    const address = `${addressIn("listings", listing)}/windows`;
+    return (await this.#json<{ kinds: PermittedKind[] }>(address)).kinds;
   }
 
   async keys(): Promise<readonly KeyDescription[]> {
@@ -309,7 +377,11 @@ export class OrismaClient {
 }
 
 function sourceAddress(name: string): string {
-  return `/v1/sources/${encodeURIComponent(name)}`;
+  return addressIn("sources", name);
+}
+
+function addressIn(what: string, name: string): string {
+  return `/v1/${what}/${encodeURIComponent(name)}`;
 }
 
 type Option = string | number | boolean | readonly string[] | undefined;
@@ -339,5 +411,5 @@ function addressOf(
     for (const value of values) query.append(name, value);
   }
   const text = query.toString();
-  return `/v1/listings/${encodeURIComponent(listing)}/${what}${text === "" ? "" : `?${text}`}`;
+  return `${addressIn("listings", listing)}/${what}${text === "" ? "" : `?${text}`}`;
 }

@@ -1,6 +1,8 @@
 import type {
   ColumnSample,
   DateQuality,
+  ListedWindowAnswer,
+  ListingCalendar,
   ListingDeclaration,
   Reading,
   RenderedFault,
@@ -252,9 +254,52 @@ export interface RepairedCell {
   readonly fault?: RenderedFault;
 }
 
+/** When and where windows are asked for: now and in universal time unless told. */
+export interface WhenAsked {
+  /** An instant. */
+  readonly asOf?: string;
+  /** An IANA time zone. */
+  readonly zone?: string;
+}
+
+/** A ladder to be declared: windows that tile a stretch, by name or as they are written. */
+export interface NewLadder {
+  readonly label?: string;
+  readonly zone?: string;
+  readonly calendar?: ListingCalendar;
+  readonly rungs: readonly (
+    string | { readonly name: string; readonly label?: string; readonly window: string }
+  )[];
+}
+
+/** A ladder with the dates of its rungs. */
+export interface LadderDescription {
+  readonly name: string;
+  readonly label: string;
+  /** The zone in which it was seen to tile. */
+  readonly zone: string;
+  readonly rungs: readonly ListedWindowAnswer[];
+}
+
+/** A list of days off. */
+export interface HolidayListDescription {
+  readonly name: string;
+  /** How many there are. */
+  readonly days: number;
+  readonly first: string | null;
+  readonly last: string | null;
+  readonly takenAt: string;
+}
+
+/** A day off, in ISO 8601, and what it is called. */
+export interface Holiday {
+  readonly day: string;
+  readonly label: string;
+}
+
 /** A listing to be declared; what is left out gets a default. */
 export type NewListing = Pick<ListingDeclaration, "source" | "mainDate"> &
-  Partial<Pick<ListingDeclaration, "title" | "zone" | "columns" | "reversed">> & {
+  Partial<Pick<ListingDeclaration, "title" | "zone" | "columns" | "reversed" | "calendar">> & {
     readonly parameters?: readonly (Omit<ListingDeclaration["parameters"][number], "blanks"> &
       Partial<Pick<ListingDeclaration["parameters"][number], "blanks">>)[];
     readonly order?: Partial<ListingDeclaration["order"]>;

@@ -82,6 +82,36 @@ describe("the listing", () => {
     ).toBe(1);
   });
 
+  test("takes dates that move and whole windows, told in words as they are typed", async () => {
+    await running.client.declareListing("works-window", {
+      title: "Works in a window",
+      source: "works",
+      zone: "Europe/London",
+      mainDate: "raised",
+      parameters: [
+        { name: "raised", type: "window", column: "raised", comparison: "on", label: "raised in" },
+        { name: "since", type: "date", column: "raised", comparison: "from", label: "since" },
+      ],
+      order: { allowed: ["raised"] },
+    });
+    await page.goto(`${running.service.url}/listings/works-window`);
+    await settled();
+    const window = page.getByLabel("raised in", { exact: true });
+    await window.fill("../..;BYMONTHDAY=-1");
+    await page.getByText("on the last day of the month, all dates, Europe/London").waitFor();
+    await page.keyboard.press("Enter");
+    await page.getByText("3 of 10 records").waitFor();
+    expect(await orders()).toEqual(["W-05", "W-04", "W-01"]);
+    await page.getByLabel("since", { exact: true }).fill("month-1/now");
+    await page.getByText("this takes one date").waitFor();
+    await page.getByLabel("since", { exact: true }).fill("2025-02-01+P27D");
+    await page.getByText("on 28 February 2025", { exact: true }).waitFor();
+    await page.keyboard.press("Enter");
+    await page.getByText("2 of 10 records").waitFor();
+    expect(new URL(page.url()).searchParams.get("since")).toBe("2025-02-01+P27D");
+    await running.client.removeListing("works-window");
+  });
+
   test("goes back to the start with Clear, and to what was before with the browser's own button", async () => {
     await open("?from=2025-03-01");
     expect(await orders()).toEqual(["W-06"]);

@@ -52,4 +52,14 @@ describe("the bench for windows", () => {
     await page.getByLabel("Asked at").fill("2024-11-15T12:00:00Z");
     await page.getByText("From 1 July 2024 to the end of 30 September 2024, Europe").waitFor();
   });
+
+  test("offers what was named in the service beside them", async () => {
+    await opened.running.client.declareWindow("season", {
+      label: "the dredging season",
+      window: "year;BYMONTH=9..11",
+    });
+    await open({ ...ASKED, window: "today" });
+    await page.getByRole("button", { name: "the dredging season" }).click();
+    await page.getByText("From 1 September 2024 to the end of 30 November 2024, Europe").waitFor();
+  });
 });

@@ -3,6 +3,7 @@ import helmet from "helmet";
 import type { Logger } from "pino";
 import type { DataSource } from "typeorm";
 import { accessRoutes, identify, type Access } from "./access/index.js";
+import { calendarRoutes, type HolidayLists } from "./calendars/index.js";
 import { answerFailures, checkHost, logRequests, nothingHere } from "./http/index.js";
 import { dateRoutes } from "./dates/index.js";
 import { listingRoutes, type Listings } from "./listings/index.js";
@@ -14,7 +15,7 @@ import {
   type Sources,
   type Watching,
 } from "./sources/index.js";
-import { windowRoutes } from "./windows/index.js";
+import { windowRoutes, type NamedWindows } from "./windows/index.js";
 import { consoleRoutes, healthRoutes, problemRoutes } from "./system/index.js";
 
 /** Bytes of a JSON body at most. */
@@ -32,6 +33,8 @@ export interface AppParts {
   /** The folder in which files lie while they are taken. */
   readonly spoolFolder: string;
   readonly listings: Listings;
+  readonly holidays: HolidayLists;
+  readonly windows: NamedWindows;
   readonly records: Records;
   /** The folder of the console's built files. */
   readonly consoleFolder: string;
@@ -60,10 +63,11 @@ export function makeApp(parts: AppParts): Express {
   // First, and without a reader of JSON: the busiest addresses have no body, files one of any size.
   api.use(recordRoutes(records, listings, now));
   api.use(fileRoutes({ ...parts, mustNotUse }));
+  api.use(calendarRoutes(parts.holidays, (list) => listings.mustNotUseHolidays(list)));
   api.use(express.json({ limit: LARGEST_BODY, strict: true }));
   api.use(accessRoutes(access));
   api.use(dateRoutes());
-  api.use(windowRoutes(now));
+  api.use(windowRoutes(parts.windows));
   api.use(sourceRoutes({ ...parts, mustNotUse }));
   api.use(listingRoutes(listings));
   api.use(nothingHere);

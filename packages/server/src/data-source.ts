@@ -1,6 +1,9 @@
 import "reflect-metadata";
 import { DataSource } from "typeorm";
 import { AccessKey, Session } from "./access/entities.js";
+import { HolidayList } from "./calendars/entities.js";
+import { DeclaredWindow, Ladder } from "./windows/entities.js";
+import { Windows1764200000000 } from "./database/migrations/windows.js";
 import { Listing } from "./listings/entities.js";
 import type { DatabaseLogin } from "./settings.js";
 import { ColumnReading, Load, RefusedRow, Source, SourceColumn } from "./sources/entities.js";
@@ -21,8 +24,20 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
     username: login.user,
     password: login.password,
     database: login.database,
-    entities: [AccessKey, Session, Source, SourceColumn, ColumnReading, Load, RefusedRow, Listing],
-    migrations: [FirstCut1764000000000, Loads1764100000000],
+    entities: [
+      AccessKey,
+      Session,
+      Source,
+      SourceColumn,
+      ColumnReading,
+      Load,
+      RefusedRow,
+      Listing,
+      HolidayList,
+      DeclaredWindow,
+      Ladder,
+    ],
+    migrations: [FirstCut1764000000000, Loads1764100000000, Windows1764200000000],
     migrationsTransactionMode: "each",
     timezone: "Z",
     supportBigNumbers: true,

@@ -6,6 +6,7 @@ import { join } from "node:path";
 import { pino, type Logger } from "pino";
 import type { DataSource } from "typeorm";
 import { Access } from "./access/index.js";
+import { HolidayLists } from "./calendars/index.js";
 import { makeApp } from "./app.js";
 import { makeDataSource } from "./data-source.js";
 import { Gateway, startEngine, type Engine } from "./database/index.js";
@@ -14,6 +15,7 @@ import { Records } from "./records/index.js";
 import type { Settings } from "./settings.js";
 import { Loads, Sources, Staging, Watching } from "./sources/index.js";
 import { StateFolder } from "./state.js";
+import { NamedWindows } from "./windows/index.js";
 
 /** A service that answers. */
 export interface Service {
@@ -148,13 +150,17 @@ async function makeParts(dataSource: DataSource, state: StateFolder, now: () => 
     state.arriving,
     now,
   );
-  const listings = new Listings(dataSource, sources);
-  const records = new Records(gateway, secret);
+  const holidays = new HolidayLists(dataSource, now);
+  const windows = new NamedWindows(dataSource, holidays, now);
+  const listings = new Listings(dataSource, sources, holidays);
+  const records = new Records(gateway, secret, now);
   await access.load();
   await sources.load();
   await loads.load();
+  await holidays.load();
+  await windows.load();
   await listings.load();
-  return { access, sources, loads, listings, records };
+  return { access, sources, loads, holidays, windows, listings, records };
 }
 
 /** The same key at each start, as long as the database knows it. */

@@ -9,9 +9,12 @@ import {
   evaluate,
   fault,
   findZone,
+  laidOut,
   pageStatement,
-  resolveSpan,
   readIsoDate,
+  readWindow,
+  resolveSpan,
+  resolveWindow,
   wallMs,
   type Catalogue,
   type Cell,
@@ -21,6 +24,7 @@ import {
   type Filter,
   type Row,
   type SqlValue,
+  type Zone,
 } from "@orisma/core";
 import fc from "fast-check";
 import type { DataSource } from "typeorm";
@@ -126,7 +130,8 @@ const leaf: fc.Arbitrary<Filter> = fc.oneof(
       kind: fc.constant("date" as const),
       column: fc.constantFrom(...COLUMNS.map(({ name }) => name)),
       side: fc.constantFrom("inside" as const, "outside" as const),
-      interval: fc.record({ start: edge, end: edge }),
+      intervals: fc.array(fc.record({ start: edge, end: edge }), { maxLength: 3 }),
+      recurring: fc.constant([]),
       blanks: fc.constantFrom("leave" as const, "keep" as const, "only" as const),
     }),
   },
@@ -173,7 +178,7 @@ function onWholeDays(filter: Filter): Filter {
           : { ...each, wall: wallMs(Math.ceil(each.wall / 86_400_000) * 86_400_000) };
       return {
         ...filter,
-        interval: { start: up(filter.interval.start), end: up(filter.interval.end) },
+        intervals: filter.intervals.map(({ start, end }) => ({ start: up(start), end: up(end) })),
       };
     }
   }
@@ -217,6 +222,45 @@ async function queried(filter: Filter) {
   return { ids: found.map(([id]) => Number(id)), count: Number(found[0]?.[1] ?? 0) };
 }
 
+/** Windows whose parts recur without end, on any side. */
+const RECURRING = [
+  "../..;BYMONTH=1",
+  "../..;BYMONTH=10..2",
+  "../..;BYMONTHDAY=28..31;BYMONTH=2..4",
+  "../..;BYMONTHDAY=-1",
+  "../..;BYDAY=SA..MO",
+  "../..;BYDAY=-1SU,1MO",
+  "../..;BYWEEKNO=1,-1",
+  "../..;BYYEARDAY=-1,60",
+  "../..;BYHOUR=0..1;BYMONTH=3,10",
+  "../..;BYHOUR=23..0;BYDAY=SU",
+  "2024-02-29/..;BYMONTH=4..6",
+  "../2025-03-30T01:30;BYDAY=SU",
+];
+
+function recurringFilters(text: string, { name: column, ...of }: Column, zone: Zone): Filter[] {
+  const read = readWindow(text);
+  const context = { asOf: epochMs(0), zone };
+  const found = read.ok ? resolveWindow(read.value.window, context) : read;
+  if (!found.ok) throw new Error(`${text} was refused`);
+  if (of.type === "date" && of.kind === "date" && /HOUR|T/.test(text)) return [];
+  const weeks = { weekStart: 1, firstWeekDays: 4 };
+  const recurring = found.value.recurring.map(({ interval, recurring: rules }) => ({
+    interval,
+    rules,
+    weeks,
+    zone: zone.id,
+  }));
+  return (["inside", "outside"] as const).map((side) => ({
+    kind: "date",
+    column,
+    side,
+    intervals: [],
+    recurring,
+    blanks: "leave",
+  }));
+}
+
 describe("the evaluator and the database", () => {
   test(`keep the same records under ${TREES} random trees`, async () => {
     const kept = { some: 0, none: 0, all: 0 };
@@ -237,8 +281,9 @@ describe("the evaluator and the database", () => {
     for (const { name: column } of COLUMNS) {
       for (const written of ["2024", "2024-02", "2024-02-29", "2025-03-30", "2025-10-26"]) {
         for (const side of ["inside", "outside"] as const) {
-          const interval = { start: edgeOf(written, 1, false), end: edgeOf(written, 1, true) };
-          const filter: Filter = { kind: "date", column, side, interval, blanks: "leave" };
+          const span = { start: edgeOf(written, 1, false), end: edgeOf(written, 1, true) };
+          const condition = { column, side, intervals: [span], recurring: [] };
+          const filter: Filter = { kind: "date", blanks: "leave", ...condition };
           const expected = evaluated(filter);
           expect((await queried(filter)).ids).toEqual(expected);
           compared += expected.length;
@@ -246,5 +291,37 @@ describe("the evaluator and the database", () => {
       }
     }
     expect(compared).toBeGreaterThan(1_000);
+  });
+
+  test("agree on parts that recur without end, laid out over the dates that there are", async () => {
+    let [kept, left] = [0, 0];
+    // Years of which every part can be laid out.
+    const near: Filter = {
+      kind: "all",
+      of: COLUMNS.map(({ name: column }) => ({
+        kind: "date",
+        column,
+        side: "inside",
+        intervals: [{ start: edgeOf("2020", 0, false), end: edgeOf("2030", 0, true) }],
+        recurring: [],
+        blanks: "keep",
+      })),
+    };
+    const extent = { first: Date.UTC(2020, 0, 1), last: Date.UTC(2030, 11, 31) };
+    const extents = new Map(COLUMNS.map(({ name }) => [name, extent]));
+    for (const column of COLUMNS) {
+      for (const text of RECURRING) {
+        for (const filter of recurringFilters(text, column, ZONES[1] ?? UTC)) {
+          const expected = evaluated({ kind: "all", of: [near, filter] });
+          const laid = laidOut(filter, extents);
+          if (!laid.ok) throw new Error(`${text} has too many stretches`);
+          const found = await queried({ kind: "all", of: [near, laid.value] });
+          expect([text, column.name, found.ids]).toEqual([text, column.name, expected]);
+          kept += expected.length;
+          left += rows.length - expected.length;
+        }
+      }
+    }
+    expect([kept > 1_000, left > 1_000]).toEqual([true, true]);
   });
 });

@@ -244,7 +244,7 @@ describe("wrong requests", () => {
   test.each<[QueryParameters, object]>([
     [{ from: "31/02/2025" }, { parameter: "from", value: "31/02/2025", code: "date.impossible" }],
     [{ from: "2025-13-01" }, { parameter: "from", value: "2025-13-01", code: "date.impossible" }],
-    [{ from: "abc" }, { parameter: "from", value: "abc", code: "date.form" }],
+    [{ from: "abc" }, { parameter: "from", value: "abc", code: "window.word" }],
     [{ from: "03/04/2025" }, { parameter: "from", value: "03/04/2025", code: "date.ambiguous" }],
     [
       { from: ["2025-01-01", "2025-02-01"] },
@@ -323,12 +323,15 @@ describe("explain", () => {
           { parameter: "from", asked: "2025-07-01", canonical: "2025-07-01/.." },
           { parameter: "to", asked: "2025-07", canonical: "../2025-07" },
         ],
-        interval: {
-          startLocal: "2025-07-01T00:00:00",
-          endLocal: "2025-08-01T00:00:00",
-          start: "2025-06-30T23:00:00Z",
-          end: "2025-07-31T23:00:00Z",
-        },
+        intervals: [
+          {
+            startLocal: "2025-07-01T00:00:00",
+            endLocal: "2025-08-01T00:00:00",
+            start: "2025-06-30T23:00:00Z",
+            end: "2025-07-31T23:00:00Z",
+          },
+        ],
+        recurring: [],
       },
     ]);
     const { page, count } = explanation.statements;

@@ -6,6 +6,8 @@ import type * as client from "@orisma/client";
 import type { KeyDescription } from "../src/access/index.js";
 import type { ProblemDocument } from "../src/http/index.js";
 import type { ListingDescription } from "../src/listings/index.js";
+import type { HolidayListDescription } from "../src/calendars/index.js";
+import type { LadderAnswer } from "../src/windows/index.js";
 import type { FileLook } from "../src/files/index.js";
 import type {
   LoadDescription,
@@ -29,4 +31,6 @@ export const SHAPES: readonly [
   Same<LoadProgress, client.LoadProgress>,
   Same<RecordInspection, client.RecordInspection>,
   Same<ColumnPreview, client.ColumnPreview>,
-] = [true, true, true, true, true, true, true, true, true, true];
+  Same<LadderAnswer, client.LadderDescription>,
+  Same<HolidayListDescription, client.HolidayListDescription>,
+] = [true, true, true, true, true, true, true, true, true, true, true, true];

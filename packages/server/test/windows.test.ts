@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
+import { SMALL, SMALL_CSV } from "../../../test/works.js";
 
 /** 15 May 2024, 14:30:05 in London. */
 const NOW = Date.UTC(2024, 4, 15, 13, 30, 5);
@@ -100,5 +101,167 @@ describe("POST /v1/windows/resolve", () => {
   test("refuses an instant without an offset", async () => {
     const sent = { window: "today", zone: LONDON, asOf: "2024-05-15T13:30:05" };
     expect((await refusal(running.client.resolveWindow(sent)))?.status).toBe(422);
+  });
+});
+
+/** Made-up days off of the trust. */
+const DAYS_OFF = `BEGIN:VCALENDAR
+VERSION:2.0
+PRODID:-//Brindle Vale//Days off//EN
+BEGIN:VEVENT
+UID:1
+DTSTART;VALUE=DATE:20240513
+DTEND;VALUE=DATE:20240515
+SUMMARY:Lantern days
+END:VEVENT
+BEGIN:VEVENT
+UID:2
+DTSTART;VALUE=DATE:20200315
+RRULE:FREQ=YEARLY
+SUMMARY:Founders' day
+END:VEVENT
+BEGIN:VEVENT
+UID:3
+DTSTART:20240510T180000Z
+SUMMARY:An evening
+END:VEVENT
+END:VCALENDAR
+`.replaceAll("\n", "\r\n");
+
+describe("days off", () => {
+  test("are the whole days of an iCalendar file, those that recur too; what is no day is told", async () => {
+    const taken = await running.client.takeHolidays("trust", DAYS_OFF);
+    expect(taken).toMatchObject({ name: "trust", first: "2020-03-15", left: ["An evening"] });
+    expect(taken.days).toBe(2 + 180);
+    const { holidays } = await running.client.holidayList("trust");
+    const in2024 = holidays.filter(({ day }) => day.startsWith("2024"));
+    expect(in2024).toEqual([
+      { day: "2024-03-15", label: "Founders' day" },
+      { day: "2024-05-13", label: "Lantern days" },
+      { day: "2024-05-14", label: "Lantern days" },
+    ]);
+  });
+
+  test("are no working days where a window or a listing names their list", async () => {
+    const sent = { window: "workday-1", zone: LONDON };
+    const day = async (calendar: object) =>
+      (await running.client.resolveWindow({ ...sent, calendar })).intervals[0]?.startLocal;
+    expect(await day({ holidayLists: ["trust"] })).toBe("2024-05-10T00:00:00");
+    expect(await day({ holidayLists: ["trust"], holidays: ["2024-05-10"] })).toBe(
+      "2024-05-09T00:00:00",
+    );
+    expect(await day({})).toBe("2024-05-14T00:00:00");
+
+    await running.client.createSource(SMALL);
+    await running.client.takeFile("works", SMALL_CSV);
+    await running.client.declareListing("works", {
+      source: "works",
+      zone: LONDON,
+      mainDate: "raised",
+      calendar: { holidayLists: ["trust"] },
+      parameters: [{ name: "since", type: "date", column: "raised", comparison: "from" }],
+    });
+    const since = async () =>
+      (await running.client.records("works", { since: "workday-1" })).meta.windows.since
+        ?.startLocal;
+    expect(await since()).toBe("2024-05-10T00:00:00");
+    // A list that is taken anew counts at once.
+    await running.client.takeHolidays("trust", DAYS_OFF.replaceAll("20240513", "20240514"));
+    expect(await since()).toBe("2024-05-13T00:00:00");
+  });
+
+  test("are refused where the file is none, and a list that is used stays", async () => {
+    for (const file of [
+      "",
+      "no calendar",
+      "BEGIN:VCALENDAR\r\nBEGIN:VEVENT",
+      "x".repeat(100_000),
+    ]) {
+      expect((await refusal(running.client.takeHolidays("bad", file)))?.status).toBe(422);
+    }
+    const endless = DAYS_OFF.replace("FREQ=YEARLY", "FREQ=DAILY");
+    expect((await refusal(running.client.takeHolidays("bad", endless)))?.detail).toContain("10000");
+    expect(await refusal(running.client.removeHolidays("trust"))).toMatchObject({ status: 409 });
+    expect(await refusal(running.client.holidayList("turst"))).toMatchObject({
+      status: 404,
+      faults: [{ nearest: "trust" }],
+    });
+    const unknown = { window: "workday", zone: LONDON, calendar: { holidayLists: ["turst"] } };
+    expect((await refusal(running.client.resolveWindow(unknown)))?.status).toBe(404);
+    expect((await running.client.holidayLists()).map(({ name }) => name)).toEqual(["trust"]);
+  });
+});
+
+describe("windows by name", () => {
+  test("are listed with their dates on any day, and others can be declared and ended", async () => {
+    const asked = { asOf: "2025-02-10T09:00:00Z", zone: LONDON };
+    const season = { label: "the dredging season", window: "year;BYMONTH=9..11" };
+    await running.client.declareWindow("dredging", season);
+    const listed = await running.client.namedWindows(asked);
+    const dates = new Map(listed.map(({ name, intervals }) => [name, intervals[0]]));
+    expect(dates.get("seven-days-before-today")).toMatchObject({
+      startLocal: "2025-02-03T00:00:00",
+      endLocal: "2025-02-10T00:00:00",
+    });
+    expect(dates.get("seven-days-with-today")).toMatchObject({
+      startLocal: "2025-02-04T00:00:00",
+      endLocal: "2025-02-11T00:00:00",
+    });
+    expect(dates.get("dredging")).toMatchObject({
+      startLocal: "2025-09-01T00:00:00",
+      endLocal: "2025-12-01T00:00:00",
+    });
+    await running.client.removeWindow("dredging");
+    expect((await running.client.namedWindows()).map(({ name }) => name)).not.toContain("dredging");
+  });
+
+  test("a name that is taken or a window that cannot be is refused", async () => {
+    const declare = (name: string, window: string) =>
+      refusal(running.client.declareWindow(name, { label: "x", window }));
+    expect((await declare("today", "today"))?.status).toBe(409);
+    expect((await declare("mine", "monht"))?.faults[0]?.nearest).toBe("month");
+    expect((await declare("9", "month"))?.faults[0]?.code).toBe("name.form");
+    expect((await refusal(running.client.removeWindow("today")))?.status).toBe(404);
+  });
+
+  test("a ladder is taken only where it tiles, and is listed with its dates", async () => {
+    const ladder = {
+      zone: LONDON,
+      rungs: ["overdue", "today", { name: "later", window: "tomorrow/.." }],
+    };
+    await running.client.declareLadder("due", ladder);
+    const [found] = await running.client.ladders({ asOf: "2025-02-10T09:00:00Z" });
+    expect(
+      found?.rungs.map(({ name, intervals: [interval] }) => [name, interval?.endLocal]),
+    ).toEqual([
+      ["overdue", "2025-02-10T00:00:00"],
+      ["today", "2025-02-11T00:00:00"],
+      ["later", null],
+    ]);
+    const gap = await refusal(
+      running.client.declareLadder("gap", { rungs: ["overdue", "coming-seven-days"] }),
+    );
+    expect(gap?.faults).toMatchObject([
+      {
+        code: "ladder.untiled",
+        message: "asked on 2024-05-15, there is a gap between “overdue” and “coming-seven-days”",
+      },
+    ]);
+    const unknown = { rungs: ["overdue", "todya"] };
+    expect((await refusal(running.client.declareLadder("gap", unknown)))?.faults).toMatchObject([
+      { code: "rung.unknown", path: "rungs.1", nearest: "today" },
+    ]);
+    await running.client.removeLadder("due");
+    expect(await running.client.ladders()).toEqual([]);
+  });
+
+  test("another start finds lists, names and ladders", async () => {
+    await running.client.declareWindow("kept", { label: "kept", window: "month" });
+    await running.client.declareLadder("kept", { rungs: ["overdue", "ahead"] });
+    const again = await startTestService({ login: running.login });
+    expect((await again.client.namedWindows()).map(({ name }) => name)).toContain("kept");
+    expect((await again.client.ladders()).map(({ name }) => name)).toEqual(["kept"]);
+    expect((await again.client.holidayLists()).map(({ name }) => name)).toEqual(["trust"]);
+    await again.end();
   });
 });

@@ -45,8 +45,11 @@ const BLANKS_KEPT = {
   only: "only blank dates are kept",
 } as const;
 
+/** Stretches of a window that are shown one by one. */
+const MOST_SHOWN = 10;
+
 function conditionLines(
-  { column, side, blanks, parameters, interval }: ConditionExplained,
+  { column, side, blanks, parameters, intervals, recurring }: ConditionExplained,
   zone: string,
 ): readonly string[] {
   const range = (start: string | null, end: string | null) =>
@@ -58,8 +61,20 @@ function conditionLines(
         `  ${parameter}: asked “${asked}”, took effect as ${value} (the window ${canonical})`,
     ),
     side === "inside" ? "  keeps what lies" : "  keeps what does not lie",
-    `    ${range(interval.startLocal, interval.endLocal)} in ${zone}, which is`,
-    `    ${range(interval.start, interval.end)}`,
+    ...(intervals.length + recurring.length === 0 ? ["    nothing at all"] : []),
+    ...intervals
+      .slice(0, MOST_SHOWN)
+      .flatMap((each) => [
+        `    ${range(each.startLocal, each.endLocal)} in ${zone}, which is`,
+        `    ${range(each.start, each.end)}`,
+      ]),
+    ...(intervals.length > MOST_SHOWN
+      ? [`    and ${intervals.length - MOST_SHOWN} more stretches`]
+      : []),
+    ...recurring.map(
+      ({ parts, startLocal, endLocal }) =>
+        `    ${parts.join("; ")} in all that is ${range(startLocal, endLocal)} in ${zone}`,
+    ),
     `  ${BLANKS_KEPT[blanks]}`,
   ];
 }

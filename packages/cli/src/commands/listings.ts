@@ -32,6 +32,21 @@ export function addListings(command: Command, context: Context): void {
       const { version } = await context.client().declareListing(name, declaration);
       await context.print(`${name}: version ${version} is serving\n`);
     });
+  withFormats(listing.command("windows"))
+    .description("show which kinds of windows go with which columns and comparisons")
+    .argument("<listing>")
+    .action(async (name: string, options: ListFormat) => {
+      const kinds = await context.client().permittedWindows(name);
+      const rows = kinds.map(({ kind, example, columns }) => [
+        kind,
+        example,
+        columns
+          .map(({ column, comparison, parameter }) => `${parameter}: ${column} ${comparison}`)
+          .join(", ") || "no parameter takes it",
+      ]);
+      const headings = ["window", "such as", { heading: "goes with", whole: true }];
+      await context.print(listText(options, kinds, headings, rows));
+    });
   listing
     .command("remove")
     .description("end a listing; its source stays")

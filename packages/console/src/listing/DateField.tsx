@@ -1,17 +1,12 @@
-import {
-  dateInWords,
-  fromQueryString,
-  readGivenDate,
-  renderFault,
-  type DateParameterType,
-} from "@orisma/core";
+import type { ListingDeclaration } from "@orisma/core";
 import { CalendarDays } from "lucide-react";
 import { useRef } from "react";
+import { echoOf } from "./echo.js";
 
 export interface DateFieldProps {
-  readonly name: string;
-  readonly word: string;
-  readonly type: DateParameterType;
+  readonly parameter: ListingDeclaration["parameters"][number];
+  /** The zone of the listing. */
+  readonly zone: string;
   readonly value: string;
   /** What the service found wrong with the value that was asked for. */
   readonly failure: string | null;
@@ -22,9 +17,10 @@ export interface DateFieldProps {
 
 /** A date in the sentence: typed in ISO 8601 at any precision, or picked; echoed in long form. */
 export function DateField(props: DateFieldProps) {
-  const { name, word, type, value, failure, onChange, onPick } = props;
+  const { parameter, zone, value, failure, onChange, onPick } = props;
+  const { name, label: word = parameter.comparison, type } = parameter;
   const picker = useRef<HTMLInputElement>(null);
-  const echo = echoOf(value, type);
+  const echo = echoOf(value, parameter, zone);
   return (
     <span className="inline-flex w-fit flex-col align-top">
       <span className="inline-flex items-baseline gap-2">
@@ -33,23 +29,25 @@ export function DateField(props: DateFieldProps) {
           <input
             id={name}
             name={name}
-            className="w-44 bg-transparent px-2 py-1 font-mono text-lg"
+            className={`${type === "window" ? "w-64" : "w-44"} bg-transparent px-2 py-1 font-mono text-lg`}
             value={value}
             onChange={(event) => onChange(event.target.value)}
-            placeholder="any date"
+            placeholder={type === "window" ? "any window" : "any date"}
             autoComplete="off"
             spellCheck={false}
             aria-invalid={failure !== null || echo.isFault}
             aria-describedby={`${name}-echo`}
           />
-          <button
-            type="button"
-            className="btn btn-ghost btn-sm btn-square"
-            aria-label={`Pick a day for “${word}”`}
-            onClick={() => picker.current?.showPicker()}
-          >
-            <CalendarDays className="size-4" aria-hidden />
-          </button>
+          {type === "window" ? null : (
+            <button
+              type="button"
+              className="btn btn-ghost btn-sm btn-square"
+              aria-label={`Pick a day for “${word}”`}
+              onClick={() => picker.current?.showPicker()}
+            >
+              <CalendarDays className="size-4" aria-hidden />
+            </button>
+          )}
           <input
             ref={picker}
             type="date"
@@ -70,17 +68,4 @@ export function DateField(props: DateFieldProps) {
       </span>
     </span>
   );
-}
-
-/** The date in long form, as one types; a text that is no date yet says so only where it must. */
-function echoOf(value: string, type: DateParameterType): { text: string; isFault: boolean } {
-  const read = readGivenDate(fromQueryString(value), type);
-  if (!read.ok) {
-    const [first] = read.faults;
-    return { text: first === undefined ? "" : renderFault(first).message, isFault: true };
-  }
-  return {
-    text: read.value.kind === "written" ? dateInWords(read.value.written) : "",
-    isFault: false,
-  };
 }

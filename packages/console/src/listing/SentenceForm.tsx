@@ -5,7 +5,7 @@ import { DateField } from "./DateField.js";
 import type { PageState } from "./state.js";
 
 /** How a date can be written, for whoever wrote one that cannot be read. */
-const EXAMPLES = "2025-02-28, 2025-02 or 2025";
+const EXAMPLES = "2025-02-28, 2025-02, 2025, today or month-1";
 
 export interface SentenceFormProps {
   readonly listing: ListingDetails;
@@ -47,18 +47,20 @@ export function SentenceForm(props: SentenceFormProps) {
     <form onSubmit={submit} className="font-sentence text-2xl" aria-label="What is shown">
       <h1 className="inline font-semibold">{listing.title}</h1>
       <span className="mt-3 flex flex-wrap items-start gap-x-5 gap-y-2">
-        {listing.parameters.map(({ name, type, label, comparison }) => (
-          <DateField
-            key={name}
-            name={name}
-            type={type}
-            word={label ?? comparison}
-            value={values[name] ?? ""}
-            failure={failureOf(name)}
-            onChange={(value) => change(name, value)}
-            onPick={(value) => onAsk({ ...values, [name]: value })}
-          />
-        ))}
+        {listing.parameters.map((parameter) => {
+          const { name } = parameter;
+          return (
+            <DateField
+              key={name}
+              parameter={parameter}
+              zone={listing.zone}
+              value={values[name] ?? ""}
+              failure={failureOf(name)}
+              onChange={(value) => change(name, value)}
+              onPick={(value) => onAsk({ ...values, [name]: value })}
+            />
+          );
+        })}
         <span className="flex gap-2 font-sans text-base">
           <button type="submit" className="btn btn-primary">
             Show

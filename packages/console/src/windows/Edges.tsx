@@ -1,10 +1,10 @@
-import { epochMs, findZone, isoWall, wallAt, type IntervalAnswer } from "@orisma/core";
+import { epochMs, findZone, isoWall, wallAt, type IntervalText } from "@orisma/core";
 
 const MOST_SHOWN = 4;
 
 /** The edges of some intervals: in the zone asked for, in the reader's own, in universal time. */
 export function Edges(props: {
-  readonly intervals: readonly IntervalAnswer[];
+  readonly intervals: readonly IntervalText[];
   readonly zone: string;
   readonly reader: string;
 }) {

@@ -115,4 +115,37 @@ describe("zones", () => {
       instant: Date.UTC(2026, 2, 29, 1, 30),
     });
   });
+
+  test("their tables give what the runtime gives, from the first year to the last, day by day", () => {
+    const isWhole = process.env.TZ === undefined;
+    const every = Intl.supportedValuesOf("timeZone");
+    const years = [2, 1_600, 1_844, 1_916, 1_945, 1_976, 2_011, 2_037, 2_099, 2_100, 2_399, 9_998];
+    const some = isWhole ? every : AWKWARD;
+    expect(every.length).toBeGreaterThan(400);
+    const differing: unknown[] = [];
+    some.forEach((id, index) => {
+      const place = zone(id);
+      const format = new Intl.DateTimeFormat("en-CA", {
+        timeZone: id,
+        dateStyle: "short",
+        timeStyle: "medium",
+        hourCycle: "h23",
+      });
+      // Every zone in some of the years, the awkward ones in all of them.
+      const seen = AWKWARD.includes(id) ? years : [years[index % years.length] ?? 2_011];
+      for (const year of seen) {
+        const from = dayNumber(year, 1, 1);
+        for (let day = from; day < from + 366; day++) {
+          const instant = epochMs(day * MS_PER_DAY + 7 * MS_PER_HOUR);
+          const shown = format
+            .format(instant)
+            .replace(", ", "T")
+            .replace(/^(\d+)/, (text) => text.padStart(4, "0"));
+          const found = isoWall(wallAt(place, instant));
+          if (found !== shown) differing.push({ id, instant, found, shown });
+        }
+      }
+    });
+    expect(differing.slice(0, 3)).toEqual([]);
+  });
 });

@@ -1,4 +1,5 @@
 import { failure, fault, success, type Result } from "../faults/index.js";
+import { dayNumber, daysInYear, weekday } from "./days.js";
 import { MS_PER_DAY, MS_PER_SECOND, epochMs, wallMs, type EpochMs, type WallMs } from "./time.js";
 
 /**
@@ -28,6 +29,19 @@ const MOST_YEARS_HELD = 1_200;
 const MOST_ZONES_HELD = 700;
 /** No zone's clocks were ever moved further than this at one time (24 hours, in Samoa). */
 const FURTHEST_JUMP_MS = 2 * MS_PER_DAY;
+
+/**
+ * Before this year no clock's offset was ever changed: the first change of the database is that
+ * of Manila at the end of 1844.
+ */
+const FIRST_YEAR_OF_CHANGES = 1_840;
+/**
+ * From this year on the database has rules only, such as "the last Sunday in March", and no
+ * single dates: years of one length that begin on the same weekday are alike.
+ */
+const FIRST_YEAR_OF_RULES = 2_100;
+/** The two changes that lie closest together are a week apart (Recife, October 2000). */
+const PROBE_MS = 5 * MS_PER_DAY;
 
 const zones = new Map<string, Zone>();
 
@@ -132,23 +146,40 @@ class TabledZone implements Zone {
   #year(year: number): YearOfChanges {
     const held = this.#years.get(year);
     if (held !== undefined) return held;
-    const made = this.#changesOf(year);
+    const made = this.#made(year);
     if (this.#years.size >= MOST_YEARS_HELD) this.#years.clear();
     this.#years.set(year, made);
     return made;
   }
 
-  /** Probes every day, because two changes can lie weeks apart (clocks put back for Ramadan). */
+  #made(year: number): YearOfChanges {
+    if (year < FIRST_YEAR_OF_CHANGES) {
+      return year === FIRST_YEAR_OF_CHANGES - 1
+        ? { offset: this.#probe(utcYearStart(year)), changes: [] }
+        : this.#year(FIRST_YEAR_OF_CHANGES - 1);
+    }
+    if (year < FIRST_YEAR_OF_RULES) return this.#changesOf(year);
+    const like = yearLike(year);
+    if (like === year) return this.#changesOf(year);
+    const { offset, changes } = this.#year(like);
+    const moved = utcYearStart(year) - utcYearStart(like);
+    return {
+      offset,
+      changes: changes.map((change) => ({ ...change, at: epochMs(change.at + moved) })),
+    };
+  }
+
   #changesOf(year: number): YearOfChanges {
     const first = utcYearStart(year);
     const last = utcYearStart(year + 1);
     const changes: Change[] = [];
     const offset = this.#probe(first);
     let current = offset;
-    for (let probe = first + MS_PER_DAY; probe <= last; probe += MS_PER_DAY) {
-      const next = this.#probe(probe);
+    for (let from = first; from < last; from += PROBE_MS) {
+      const to = Math.min(from + PROBE_MS, last);
+      const next = this.#probe(to);
       if (next === current) continue;
-      const at = this.#bisect(probe - MS_PER_DAY, probe, current);
+      const at = this.#bisect(from, to, current);
       if (at < last) changes.push({ at, offset: next });
       current = next;
     }
@@ -178,6 +209,14 @@ class TabledZone implements Zone {
 
 const YEARS_400_MS = 146_097 * MS_PER_DAY;
 const SHOWN = /^(\d+)\/(\d+)\/(\d+) ([AB]),? (\d+):(\d+):(\d+)$/;
+
+/** The first year under rules alone that has the length and the first weekday of another. */
+function yearLike(year: number): number {
+  for (let like = FIRST_YEAR_OF_RULES; ; like++) {
+    const hasLength = daysInYear(like) === daysInYear(year);
+    if (hasLength && weekday(dayNumber(like, 1, 1)) === weekday(dayNumber(year, 1, 1))) return like;
+  }
+}
 
 function utcYearStart(year: number): number {
   return Date.UTC(year + 400, 0, 1) - YEARS_400_MS;

@@ -31,6 +31,28 @@ export interface FaultFacts {
   "window.number": { readonly at: number; readonly text: string; readonly accepted: string };
   "window.tooFar": { readonly text: string };
   "window.tooLong": { readonly signs: number; readonly most: number };
+  "window.oneDate": { readonly text: string };
+  "window.longerThan": { readonly text: string; readonly longest: string };
+  "window.openEnd": { readonly longest: string };
+  "window.outOfLimits": {
+    readonly text: string;
+    readonly earliest: string | null;
+    readonly latest: string | null;
+  };
+  "window.tooMany": { readonly most: number };
+  "ladder.untiled": {
+    readonly day: string;
+    readonly kind: "gap" | "overlap" | "empty";
+    readonly between: readonly string[];
+  };
+  "rung.unknown": { readonly name: string; readonly known: readonly string[] };
+  "field.value": {
+    readonly name: string;
+    readonly accepted: string;
+    /** The field that the value would fit, where two seem to be swapped. */
+    readonly fits: string | null;
+  };
+  "field.missing": { readonly name: string; readonly needs: string };
   "calendar.setting": { readonly name: string; readonly accepted: string };
   "window.reversed": { readonly first: string; readonly second: string };
   "parameter.unknown": { readonly name: string; readonly known: readonly string[] };
@@ -57,6 +79,8 @@ export interface FaultFacts {
   "parameter.conflict": { readonly first: string; readonly second: string };
   "column.notOrdered": { readonly name: string; readonly type: string };
   "parameter.precision": { readonly column: string };
+  "parameter.comparison": { readonly type: string; readonly accepted: readonly string[] };
+  "parameter.setting": { readonly name: string; readonly reason: string };
   "pair.incomplete": { readonly pair: string };
   "document.shape": { readonly reason: string };
   /** What a file turned out to be, where it is no table. */

@@ -27,6 +27,13 @@ const WRITTEN_DATE = "an ISO 8601 date such as 2025, 2025-02, 2025-W09, 2025-Q1 
 const WRITTEN_WINDOW =
   "a window such as 2025-02, 2025-02-01/2025-02-28, month-1, P6W/now, today/.. or year;BYMONTH=4..6";
 
+const WRITTEN_PART = `${WRITTEN_DATE}, or one that moves such as today, month-1, day-7, now`;
+
+function limitsInWords(earliest: string | null, latest: string | null): string {
+  if (earliest === null) return `dates up to the end of ${latest ?? ".."}`;
+  return latest === null ? `dates from ${earliest} on` : `dates from ${earliest} to ${latest}`;
+}
+
 const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "date.form": ({ text }) => ({
     message: `“${cut(text)}” is not a date in a form that is read here`,
@@ -105,7 +112,8 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     const hint = meant === null ? "" : `; did you mean ${meant}?`;
     return {
       message: `at ${at}: “${cut(word)}” is not ${what}${hint}`,
-      accepted: known.join(", "),
+      accepted:
+        (what === "a unit" ? "an ISO 8601 date such as 2025-02-28, " : "") + known.join(", "),
       nearest: meant,
     };
   },
@@ -120,6 +128,48 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "window.tooLong": ({ signs, most }) => ({
     message: `a window of ${signs} signs is not read`,
     accepted: `${most} signs at most`,
+  }),
+  "window.oneDate": ({ text }) => ({
+    message: `“${cut(text)}” has more than one end, and this takes one date`,
+    accepted: WRITTEN_PART,
+  }),
+  "window.longerThan": ({ text, longest }) => ({
+    message: `${cut(text)} is longer than ${longest}, which is the most that is answered at once here`,
+    accepted: `a stretch of ${longest} at most`,
+  }),
+  "window.openEnd": ({ longest }) => ({
+    message: `a stretch with an open end has no length, and at most ${longest} is answered at once here`,
+    accepted: `both ends, ${longest} apart at most`,
+  }),
+  "window.outOfLimits": ({ text, earliest, latest }) => ({
+    message: `“${cut(text)}” lies outside what is answered here`,
+    accepted: limitsInWords(earliest, latest),
+  }),
+  "window.tooMany": ({ most }) => ({
+    message: `this window falls into more than ${most} stretches in the records that there are`,
+    accepted: "a shorter window, or parts that recur less often",
+  }),
+  "ladder.untiled": ({ day, kind, between }) => ({
+    message:
+      kind === "empty"
+        ? `asked on ${day}, “${between.join()}” has nothing in it`
+        : `asked on ${day}, there is ${kind === "gap" ? "a gap" : "an overlap"} between ${between.map((name) => `“${name}”`).join(" and ")}`,
+    accepted: "windows that lie side by side on every day, without gap or overlap",
+  }),
+  "rung.unknown": ({ name, known }) => ({
+    message: `there is no window named “${cut(name)}”`,
+    accepted: known.join(", "),
+    nearest: nearest(name, known),
+  }),
+  "field.value": ({ name, accepted, fits }) => ({
+    message:
+      `the value is no ${name}` +
+      (fits === null ? "" : `, but could be a ${fits}: are the two exchanged?`),
+    accepted,
+  }),
+  "field.missing": ({ name, needs }) => ({
+    message: `“${name}” says nothing without “${needs}”`,
+    accepted: `“${needs}” beside it`,
   }),
   "calendar.setting": ({ name, accepted }) => ({
     message: `the calendar setting “${name}” cannot be so`,
@@ -210,6 +260,11 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `column “${column}” holds whole days, so a parameter on it cannot take moments`,
     accepted: "the type “date”",
   }),
+  "parameter.comparison": ({ type, accepted }) => ({
+    message: `a parameter of the type “${type}” cannot be compared so`,
+    accepted: accepted.join(", "),
+  }),
+  "parameter.setting": ({ name, reason }) => ({ message: `“${name}” cannot be so: ${reason}` }),
   "pair.incomplete": ({ pair }) => ({
     message: `the pair “${pair}” needs one parameter with “from” or “after” and one with “to” or “before”, on one column`,
   }),

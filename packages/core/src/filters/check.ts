@@ -25,11 +25,13 @@ export function checkFilter(filter: Filter, catalogue: Catalogue): readonly Faul
       if (found !== null) return [found];
       const column = catalogue.get(filter.column);
       if (column?.type !== "date" || column.kind !== "date") return [];
-      return [filter.interval.start, filter.interval.end].flatMap((edge) =>
-        edge === null || edge.wall % MS_PER_DAY === 0
-          ? []
-          : [fault("column.finerThanDay", { name: column.name, text: isoWall(edge.wall) })],
-      );
+      return filter.intervals
+        .flatMap(({ start, end }) => [start, end])
+        .flatMap((edge) =>
+          edge === null || edge.wall % MS_PER_DAY === 0
+            ? []
+            : [fault("column.finerThanDay", { name: column.name, text: isoWall(edge.wall) })],
+        );
     }
   }
 }

@@ -27,7 +27,8 @@ export function compareDates(
   blanks: BlankPolicy = "leave",
 ): DateCondition {
   const side = comparison === "notOn" ? "outside" : "inside";
-  return { kind: "date", column, side, interval: intervalOf(comparison, span), blanks };
+  const intervals = [intervalOf(comparison, span)];
+  return { kind: "date", column, side, intervals, recurring: [], blanks };
 }
 
 /** The half-open interval that a comparison with a span stands for. */

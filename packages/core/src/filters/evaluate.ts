@@ -1,7 +1,8 @@
-import type { Edge } from "../calendar/index.js";
+import { epochMs, findZone, type Edge, type Interval } from "../calendar/index.js";
 import type { Cell, DateKind } from "../reading/index.js";
+import { holdsAt, steadyWall } from "../windows/index.js";
 import type { Catalogue } from "./columns.js";
-import type { DateCondition, Filter } from "./filter.js";
+import type { DateCondition, Filter, RecurringStretch } from "./filter.js";
 import { pushNegation, type PlainFilter } from "./normalise.js";
 
 /** A record as the evaluator sees it: the cells of its date columns, by name. */
@@ -35,10 +36,26 @@ function dateHolds(condition: DateCondition, row: Row, catalogue: Catalogue): bo
   if (condition.blanks === "only") return false;
   const column = catalogue.get(condition.column);
   if (column?.type !== "date") throw new Error(`${condition.column} is no date column`);
-  const { start, end } = condition.interval;
-  const afterStart = start === null || cell.ms >= face(start, column.kind);
-  const beforeEnd = end === null || cell.ms < face(end, column.kind);
-  return (afterStart && beforeEnd) === (condition.side === "inside");
+  const { kind } = column;
+  const isInside =
+    condition.intervals.some((interval) => liesIn(cell.ms, interval, kind)) ||
+    condition.recurring.some((stretch) => recursAt(cell.ms, stretch, kind));
+  return isInside === (condition.side === "inside");
+}
+
+function liesIn(ms: number, { start, end }: Interval, kind: DateKind): boolean {
+  const afterStart = start === null || ms >= face(start, kind);
+  const beforeEnd = end === null || ms < face(end, kind);
+  return afterStart && beforeEnd;
+}
+
+function recursAt(ms: number, stretch: RecurringStretch, kind: DateKind): boolean {
+  const { interval, rules, weeks, zone } = stretch;
+  if (!liesIn(ms, interval, kind)) return false;
+  if (kind !== "instant") return holdsAt(rules, ms, weeks);
+  const found = findZone(zone);
+  if (!found.ok) throw new Error(`there is no zone ${zone}`);
+  return holdsAt(rules, steadyWall(epochMs(ms), found.value), weeks);
 }
 
 /** The face of an edge that a column of a kind is compared with. */

@@ -1,3 +1,4 @@
+export { endlessColumns, laidOut, type ColumnExtent } from "./bound.js";
 export { checkFilter } from "./check.js";
 export {
   COLUMN_TYPES,
@@ -21,6 +22,7 @@ export {
   type BlankPolicy,
   type DateCondition,
   type Filter,
+  type RecurringStretch,
   type StateCondition,
 } from "./filter.js";
 export { pushNegation, type NegatableState, type PlainFilter } from "./normalise.js";

@@ -1,7 +1,8 @@
 import type { RenderedNotice } from "../faults/index.js";
 import type { BlankPolicy, DateComparison } from "../filters/index.js";
 import type { Statement } from "../sql/index.js";
-import type { IntervalText, WindowText } from "./words.js";
+import type { IntervalText } from "../windows/index.js";
+import type { RecurringText, WindowText } from "./words.js";
 
 /** A value of a record, as it is sent. */
 export type RecordValue = string | number | null;
@@ -42,7 +43,9 @@ export interface ConditionExplained {
     readonly comparison: DateComparison;
   } & WindowText)[];
   /** What is compared: wall clock in the listing's zone, and universal time. */
-  readonly interval: IntervalText;
+  readonly intervals: readonly IntervalText[];
+  /** Parts that recur, before they are laid out over the dates that there are. */
+  readonly recurring: readonly RecurringText[];
 }
 
 /** What was asked, what was understood, and what the database is asked. */

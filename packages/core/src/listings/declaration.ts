@@ -1,10 +1,16 @@
 import type { BlankPolicy, DateComparison } from "../filters/index.js";
-import type { DateParameterType, ReversedPolicy } from "../windows/index.js";
+import type { DateForm } from "../reading/index.js";
+import type {
+  CalendarDeclaration,
+  DateField,
+  DateParameterType,
+  ReversedPolicy,
+} from "../windows/index.js";
 
 /** A typed input of a listing. */
 export interface ParameterDeclaration {
   readonly name: string;
-  /** `date` takes whole days and coarser, `moment` any precision. */
+  /** `date` takes whole days and coarser, `moment` any precision, `window` a whole window. */
   readonly type: DateParameterType;
   readonly column: string;
   readonly comparison: DateComparison;
@@ -13,6 +19,26 @@ export interface ParameterDeclaration {
   /** What a caller's `<name>.blank` is when it is not sent. */
   readonly blanks: BlankPolicy;
   readonly label?: string;
+  /** A form in which callers may send the date, beside ISO 8601 and the notation of windows. */
+  readonly accepts?: DateForm;
+  /** Parameters that carry the year, the month and the day, instead of one that has all. */
+  readonly fields?: Readonly<Partial<Record<DateField, string>>>;
+  readonly limits?: ParameterLimits;
+}
+
+/** What a parameter of dates may ask for at most. */
+export interface ParameterLimits {
+  /** The first and the last date that may be asked for: each one part of a window. */
+  readonly earliest?: string;
+  readonly latest?: string;
+  /** The longest stretch, as an ISO 8601 duration; of a pair, one of the two says it. */
+  readonly longest?: string;
+}
+
+/** How a listing's weeks, financial years and working days are counted. */
+export interface ListingCalendar extends CalendarDeclaration {
+  /** Lists of days off that the service holds, by name. */
+  readonly holidayLists?: readonly string[];
 }
 
 /** A named, served, filtered view of a source, already parsed and completed with defaults. */
@@ -40,6 +66,7 @@ export interface ListingDeclaration {
   };
   /** What happens to two dates in reverse order. */
   readonly reversed: ReversedPolicy;
+  readonly calendar?: ListingCalendar;
 }
 
 /** Names of parameters that mean the same at every listing, and cannot be declared. */

@@ -8,29 +8,31 @@ export type {
   TotalAnswer,
   TotalIs,
 } from "./answers.js";
-export { checkListing } from "./check.js";
+export { COMPARISONS_OF, checkListing, listingForms } from "./check.js";
+export { valueText, type EffectiveParameter, type SentParameters } from "./effective.js";
 export {
   ENVELOPE_PARAMETERS,
   LARGEST_PAGE,
   RESERVED_PARAMETERS,
+  type ListingCalendar,
   type ListingDeclaration,
   type ParameterDeclaration,
+  type ParameterLimits,
 } from "./declaration.js";
 export type { ColumnProfile, ColumnSample, SourceProfile } from "./profile.js";
 export { nameFault } from "./names.js";
+export { permittedWindows, type PermittedKind } from "./permitted.js";
 export {
   parameterNames,
   planRequest,
   type EffectiveCondition,
-  type EffectiveParameter,
   type PlanContext,
   type PlannedRequest,
-  type SentParameters,
 } from "./request.js";
 export {
-  intervalText,
+  recurringStretchText,
   sentenceOf,
   windowTexts,
-  type IntervalText,
+  type RecurringText,
   type WindowText,
 } from "./words.js";

@@ -1,11 +1,13 @@
 import { describe, expect, test } from "@jest/globals";
-import { UTC, findZone } from "../calendar/index.js";
+import { UTC, epochMs, findZone } from "../calendar/index.js";
 import { renderFault, renderNotice } from "../faults/index.js";
 import type { Catalogue } from "../filters/index.js";
-import { checkListing } from "./check.js";
+import { ISO_CALENDAR, intervalText } from "../windows/index.js";
+import { checkListing, listingForms } from "./check.js";
+import { valueText } from "./effective.js";
 import type { ListingDeclaration, ParameterDeclaration } from "./declaration.js";
 import { planRequest } from "./request.js";
-import { intervalText, sentenceOf, windowTexts } from "./words.js";
+import { sentenceOf, windowTexts } from "./words.js";
 
 const COLUMNS: Catalogue = new Map([
   ["raised", { name: "raised", type: "date", kind: "date" }],
@@ -36,6 +38,8 @@ const LISTING: ListingDeclaration = {
   reversed: "swap",
 };
 
+/** A Saturday. */
+const NOW = epochMs(Date.UTC(2025, 1, 15, 13, 30));
 const LONDON = findZone("Europe/London");
 
 function plan(query: string, listing: ListingDeclaration = LISTING) {
@@ -43,7 +47,14 @@ function plan(query: string, listing: ListingDeclaration = LISTING) {
   for (const [name, value] of new URLSearchParams(query)) {
     sent.set(name, [...(sent.get(name) ?? []), value]);
   }
-  return planRequest(listing, sent, { zone: LONDON.ok ? LONDON.value : UTC, columns: COLUMNS });
+  const forms = listingForms(listing);
+  return planRequest(listing, sent, {
+    asOf: NOW,
+    zone: LONDON.ok ? LONDON.value : UTC,
+    calendar: ISO_CALENDAR,
+    columns: COLUMNS,
+    forms: forms.ok ? forms.value : new Map(),
+  });
 }
 
 function planned(query: string, listing = LISTING) {
@@ -57,11 +68,13 @@ function faults(query: string, listing = LISTING) {
   return result.ok ? [] : result.faults.map(renderFault);
 }
 
-function bounds(query: string) {
-  return planned(query).conditions.map(({ condition: { interval } }) => {
-    const { startLocal, endLocal } = intervalText(interval);
-    return [startLocal?.slice(0, 10) ?? null, endLocal?.slice(0, 10) ?? null];
-  });
+function bounds(query: string, listing = LISTING) {
+  return planned(query, listing).conditions.flatMap(({ condition: { intervals } }) =>
+    intervals.map((interval) => {
+      const { startLocal, endLocal } = intervalText(interval);
+      return [startLocal?.slice(0, 10) ?? null, endLocal?.slice(0, 10) ?? null];
+    }),
+  );
 }
 
 describe("planRequest", () => {
@@ -113,7 +126,7 @@ describe("planRequest", () => {
   test("a T or a plus that became a space is read as it was meant, and dashes as hyphens", () => {
     const windows = (query: string) =>
       planned(query)
-        .conditions.map(({ parameters }) => parameters.map(({ written }) => written.canonical))
+        .conditions.map(({ parameters }) => parameters.map(({ value }) => valueText(value)))
         .flat();
     expect(windows("passedFrom=2025-02-28 14:30")).toEqual(["2025-02-28T14:30"]);
     expect(windows("passedFrom=2025-02-28T14:30+01:00")).toEqual(["2025-02-28T14:30+01:00"]);
@@ -121,7 +134,7 @@ describe("planRequest", () => {
     expect(planned("from=2025\u201302\u201328").notices.map(({ code }) => code)).toEqual([
       "value.dashes",
     ]);
-    expect(faults("from=2025-02 28").map(({ code }) => code)).toEqual(["date.form"]);
+    expect(faults("from=2025-02 28").map(({ code }) => code)).toEqual(["window.form"]);
   });
 
   test("reversed dates are swapped with a notice, and the windows show what took effect", () => {
@@ -210,6 +223,183 @@ describe("planRequest", () => {
   });
 });
 
+describe("dates that move", () => {
+  const listing: ListingDeclaration = {
+    ...LISTING,
+    parameters: [
+      parameter({ name: "from", pair: "raised" }),
+      parameter({ name: "to", comparison: "to", pair: "raised" }),
+      parameter({ name: "raised", type: "window", comparison: "on" }),
+      parameter({ name: "notRaised", type: "window", comparison: "notOn" }),
+      parameter({ name: "passed", type: "window", column: "passed", comparison: "on" }),
+      parameter({ name: "passedFrom", type: "moment", column: "passed" }),
+      parameter({ name: "raisedAfter", comparison: "after" }),
+      parameter({ name: "raisedBefore", comparison: "before" }),
+    ],
+  };
+  const codes = (query: string) => planned(query, listing).notices.map(({ code }) => code);
+
+  test.each([
+    ["from=month-1", ["2025-01-01", null]],
+    ["to=yesterday", [null, "2025-02-15"]],
+    ["from=month-1&to=now", ["2025-01-01", "2025-02-16"]],
+    ["raised=month-1/now", ["2025-01-01", "2025-02-16"]],
+    ["raised=P2W/today", ["2025-02-02", "2025-02-16"]],
+    ["raised=2024-02", ["2024-02-01", "2024-03-01"]],
+    ["raisedAfter=now", ["2025-02-16", null]],
+    ["raisedBefore=now", [null, "2025-02-15"]],
+    ["passedFrom=today", ["2025-02-15", null]],
+  ])("%s is one stretch", (query, expected) => {
+    expect(bounds(query, listing)).toEqual([expected]);
+  });
+
+  test("a union is several stretches, and recurring parts without end are kept as parts", () => {
+    expect(bounds("raised=2023-01|2024-01", listing)).toEqual([
+      ["2023-01-01", "2023-02-01"],
+      ["2024-01-01", "2024-02-01"],
+    ]);
+    const [found] = planned("raised=../..;BYMONTH=1", listing).conditions;
+    expect(found?.condition).toMatchObject({
+      intervals: [],
+      recurring: [{ rules: [{ name: "BYMONTH" }], zone: "Europe/London" }],
+    });
+    expect(windowTexts(planned("raised=../..;BYMONTH=1", listing)).raised).toMatchObject({
+      canonical: "../..;BYMONTH=1",
+      recurring: [{ parts: ["BYMONTH=1"] }],
+    });
+  });
+
+  test("a pair in reverse order that moves has not begun, and is never swapped", () => {
+    const result = planned("from=month.20&to=today", listing);
+    expect(result.notices.map(renderNotice)).toEqual([
+      {
+        code: "window.notBegun",
+        message: "this window has not begun: it begins at 2025-02-20T00:00:00",
+      },
+    ]);
+    expect(result.conditions.map(({ condition }) => condition.intervals)).toEqual([[]]);
+    expect(codes("from=2025-03-01&to=2025-02-01")).toEqual(["window.swapped"]);
+  });
+
+  test("a window that can hold nothing is told with the reason", () => {
+    expect(codes("raised=month.31")).toEqual(["window.lacksDay"]);
+    expect(codes("raised=workday")).toEqual(["window.dayOff"]);
+    expect(codes("from=month.31")).toEqual(["window.lacksDay"]);
+    for (const query of ["raised=month.31", "from=month.31", "from=2025&to=month.31"]) {
+      expect(bounds(query, listing)).toEqual([]);
+      expect(planned(query, listing).conditions).toHaveLength(1);
+    }
+  });
+
+  test("a column of days takes no time of day in a window, one of moments does", () => {
+    for (const window of ["now-PT2H/now", "hour", "P1D/2025-02-01T10", "year;BYHOUR=9"]) {
+      expect(faults(`raised=${encodeURIComponent(window)}`, listing)).toMatchObject([
+        { parameter: "raised", code: "column.finerThanDay" },
+      ]);
+      expect(faults(`passed=${encodeURIComponent(window)}`, listing)).toEqual([]);
+    }
+  });
+
+  test("what is shown moves with the clock: never, in steps, or all the time", () => {
+    const moves = (query: string) => planned(query, listing).moves;
+    expect(moves("raised=2024&from=2024")).toBe("never");
+    expect(moves("raised=month-1/2024")).toBe("steps");
+    expect(moves("raised=month/now")).toBe("steps");
+    expect(moves("passed=month/now")).toBe("always");
+  });
+
+  test("the sentence says dates and how they were written", () => {
+    const sentence = (query: string) => sentenceOf(listing, planned(query, listing));
+    expect(sentence("from=month-1&to=now")).toContain(
+      "raised from 1 January 2025 (month-1) up to and including now, Europe/London",
+    );
+    expect(sentence("raised=month-1/now")).toContain(
+      "raised from 1 January 2025 to the end of 15 February 2025 (month-1/now)",
+    );
+    expect(sentence("raised=../..;BYMONTH=1")).toContain("raised in January, all dates");
+    expect(sentence("notRaised=today")).toContain("raised not on 15 February 2025 (today)");
+    expect(sentence("from=month.31")).toContain("raised from month.31, which is nothing");
+  });
+
+  test("each comparison with one has its canonical window, which moves too", () => {
+    const canonical = (query: string) =>
+      Object.values(windowTexts(planned(query, listing))).map((each) => each.canonical);
+    expect(canonical("from=month-1")).toEqual(["month-1/.."]);
+    expect(canonical("raisedAfter=month-1")).toEqual(["month/.."]);
+    expect(canonical("raisedBefore=today")).toEqual(["../yesterday"]);
+    expect(canonical("raisedAfter=month.15")).toEqual(["month.15+P1D/.."]);
+    expect(canonical("raisedBefore=now")).toEqual(["../now"]);
+  });
+});
+
+describe("forms, fields and limits", () => {
+  const listing: ListingDeclaration = {
+    ...LISTING,
+    parameters: [
+      parameter({
+        name: "from",
+        pair: "raised",
+        accepts: { encoding: "text", patterns: ["dd/MM/yyyy"] },
+        limits: { earliest: "2020", longest: "P1Y" },
+      }),
+      parameter({ name: "to", comparison: "to", pair: "raised", limits: { latest: "today" } }),
+      parameter({
+        name: "raisedIn",
+        comparison: "on",
+        fields: { year: "year", month: "month", day: "day" },
+      }),
+      parameter({ name: "window", type: "window", comparison: "on", limits: { longest: "P3M" } }),
+    ],
+  };
+
+  test("a declared form is read, and shown as what it came to", () => {
+    const { from } = windowTexts(planned("from=03/04/2024&to=2024-05", listing));
+    expect(from).toMatchObject({ value: "2024-04-03", canonical: "2024-04-03/.." });
+    expect(faults("from=2024.04.03&to=2024-05", listing)).toMatchObject([
+      { code: "date.pattern", accepted: "dd/MM/yyyy, ISO 8601" },
+    ]);
+  });
+
+  test.each([
+    ["year=2024&month=2", ["2024-02-01", "2024-03-01"]],
+    ["year=2024&month=02&day=9", ["2024-02-09", "2024-02-10"]],
+    ["year=2024&day=", ["2024-01-01", "2025-01-01"]],
+    ["raisedIn=2024-02", ["2024-02-01", "2024-03-01"]],
+  ])("%s is one date", (query, expected) => {
+    expect(bounds(query, listing)).toEqual([expected]);
+  });
+
+  test("fields that cannot be are told by the parameter that carried them", () => {
+    const told = (query: string) =>
+      faults(query, listing).map(({ parameter: name, code }) => [name, code]);
+    expect(told("year=2024&month=13")).toEqual([["month", "field.value"]]);
+    expect(told("month=2")).toEqual([["month", "field.missing"]]);
+    expect(told("year=2024&month=2&day=30")).toEqual([["raisedIn", "date.impossible"]]);
+    expect(told("year=2024&raisedIn=2024")).toEqual([["year", "parameter.conflict"]]);
+    expect(told("yaer=2024")).toEqual([["yaer", "parameter.unknown"]]);
+  });
+
+  test("what lies beyond the limits is refused with what is accepted; their very edges are not", () => {
+    const told = (query: string) => faults(query, listing).map(({ code }) => code);
+    expect(told("from=2020-01-01&to=2020-12-31")).toEqual([]);
+    expect(told("from=2019-12-31&to=2020-06")).toEqual(["window.outOfLimits"]);
+    expect(told("from=2024-06&to=today")).toEqual([]);
+    expect(told("from=2024-06&to=tomorrow")).toEqual(["window.outOfLimits"]);
+    expect(told("from=2023-01-01&to=2024-01-01")).toEqual(["window.longerThan"]);
+    expect(told("from=2023-01-01")).toEqual(["window.openEnd"]);
+    expect(told("window=month-2/month")).toEqual([]);
+    expect(told("window=month-3/month")).toEqual(["window.longerThan"]);
+    expect(told("window=../..;BYMONTH=1")).toEqual(["window.openEnd"]);
+    expect(faults("from=2019&to=2019", listing)).toMatchObject([
+      {
+        parameter: "from",
+        message: "“1 January 2019” lies outside what is answered here",
+        accepted: "dates from 2020 on",
+      },
+    ]);
+  });
+});
+
 describe("sentenceOf", () => {
   const sentence = (query: string) => sentenceOf(LISTING, planned(query));
 
@@ -250,6 +440,32 @@ describe("windowTexts", () => {
 });
 
 describe("checkListing", () => {
+  test("tells what a parameter of dates cannot be", () => {
+    expect(
+      codes({
+        parameters: [
+          parameter({ name: "a", type: "window", comparison: "from" }),
+          parameter({ name: "b", accepts: { encoding: "text", patterns: ["qq"] } }),
+          parameter({ name: "c", fields: { month: "month" } }),
+          parameter({ name: "d", fields: { year: "order", month: "A" } }),
+          parameter({ name: "e", limits: { earliest: "2020/2021", longest: "a year" } }),
+          parameter({ name: "f", type: "window", comparison: "on", fields: { year: "y" } }),
+        ],
+        calendar: { weekStart: "XX" },
+      }),
+    ).toEqual([
+      ["calendar.weekStart", "calendar.setting"],
+      ["parameters.0.comparison", "parameter.comparison"],
+      ["parameters.2.fields", "parameter.setting"],
+      ["parameters.3.fields.year", "name.reserved"],
+      ["parameters.3.fields.month", "name.taken"],
+      ["parameters.4.limits.earliest", "window.oneDate"],
+      ["parameters.4.limits.longest", "window.form"],
+      ["parameters.5.fields", "parameter.setting"],
+      ["parameters.1.accepts", "reading.pattern"],
+    ]);
+  });
+
   const codes = (more: Partial<ListingDeclaration>) =>
     checkListing({ ...LISTING, ...more }, COLUMNS).map(({ code, path }) => [path, code]);
 

@@ -1,4 +1,12 @@
-import { MS_PER_DAY, dayOf, isoDay, isoWall, type Interval, type Zone } from "../calendar/index.js";
+import {
+  MS_PER_DAY,
+  dayOf,
+  isoDay,
+  isoWall,
+  type EpochMs,
+  type Interval,
+  type Zone,
+} from "../calendar/index.js";
 import {
   failure,
   fault,
@@ -11,22 +19,18 @@ import {
 } from "../faults/index.js";
 import {
   BLANK_POLICIES,
-  intervalOf,
   type BlankPolicy,
   type Catalogue,
   type DateCondition,
   type Filter,
 } from "../filters/index.js";
-import type { WrittenDate } from "../reading/index.js";
+import type { CompiledDateForm } from "../reading/index.js";
 import type { RecordOrder } from "../sql/index.js";
 import {
-  fromQueryString,
-  isFinerThanDay,
   isReversed,
-  readGivenDate,
-  resolveSpan,
-  withHyphens,
-  type ResolvedSpan,
+  isTimeOfDay,
+  type CalendarSettings,
+  type WindowContext,
 } from "../windows/index.js";
 import { isStart } from "./check.js";
 import {
@@ -35,19 +39,15 @@ import {
   type ListingDeclaration,
   type ParameterDeclaration,
 } from "./declaration.js";
-
-/** What a caller sent: each name with its values, in the order of sending. */
-export type SentParameters = ReadonlyMap<string, readonly string[]>;
-
-/** One parameter as it took effect. */
-export interface EffectiveParameter {
-  readonly declaration: ParameterDeclaration;
-  /** The text as it came. */
-  readonly raw: string;
-  /** The date that took effect, which after a swap is not the one that came under this name. */
-  readonly written: WrittenDate;
-  readonly resolved: ResolvedSpan;
-}
+import {
+  effectiveParameter,
+  movement,
+  stretchesOf,
+  valueText,
+  type EffectiveParameter,
+  type SentParameters,
+} from "./effective.js";
+import { beyondLimits } from "./limits.js";
 
 /** One condition of a request: one parameter, or the two ends of a pair. */
 export interface EffectiveCondition {
@@ -61,12 +61,19 @@ export interface PlannedRequest {
   readonly conditions: readonly EffectiveCondition[];
   readonly order: RecordOrder;
   readonly notices: readonly Notice[];
+  /** How what is shown depends on when it is asked for: not at all, in steps, or all the time. */
+  readonly moves: Movement;
 }
 
 /** What the meaning of a request depends on beside its parameters. */
 export interface PlanContext {
+  /** The instant of asking, which every page of an answer shares. */
+  readonly asOf: EpochMs;
   readonly zone: Zone;
+  readonly calendar: CalendarSettings;
   readonly columns: Catalogue;
+  /** The forms that parameters declare, ready for reading. */
+  readonly forms: ReadonlyMap<string, CompiledDateForm>;
 }
 
 /**
@@ -96,12 +103,17 @@ export function planRequest(
     conditions,
     order: order.value,
     notices,
+    moves: movesOf(conditions, context.columns),
   });
 }
 
 /** The names that a listing takes, in the order of its declaration. */
 export function parameterNames(listing: ListingDeclaration): readonly string[] {
-  const declared = listing.parameters.flatMap(({ name }) => [name, blankName(name)]);
+  const declared = listing.parameters.flatMap(({ name, fields = {} }) => [
+    name,
+    ...Object.values(fields),
+    blankName(name),
+  ]);
   return [...declared, ...ENVELOPE_PARAMETERS];
 }
 
@@ -142,72 +154,53 @@ function planGroup(
   context: PlanContext,
 ): PlannedGroup {
   const faults: Fault[] = [];
+  const [first] = group;
+  if (first === undefined) return { condition: null, faults, notices: [] };
+  const column = context.columns.get(first.column);
+  const isDays = column?.type === "date" && column.kind === "date";
+  const { asOf, zone, calendar } = context;
+  const { reversed } = listing;
+  const window: WindowContext = { asOf, zone, calendar, reversed, wholeDays: isDays };
   const given = group.flatMap((declaration) => {
-    const read = readParameter(declaration, sent, context.zone);
+    const form = context.forms.get(declaration.name);
+    const read = effectiveParameter(declaration, sent, { window, column, form });
     if (read.ok) return read.value === null ? [] : [read.value];
     faults.push(...read.faults);
     return [];
   });
   const blanks = readBlanks(group, sent);
   if (!blanks.ok) faults.push(...blanks.faults);
-  const [first] = group;
-  if (faults.length > 0 || !blanks.ok || first === undefined) {
-    return { condition: null, faults, notices: [] };
-  }
-  if (given.length === 0 && blanks.value !== "only") {
-    return { condition: null, faults, notices: [] };
-  }
+  const isAsked = given.length > 0 || (blanks.ok && blanks.value === "only");
+  if (faults.length > 0 || !blanks.ok || !isAsked) return { condition: null, faults, notices: [] };
   const arranged = arrangePair(given, listing);
   if (!arranged.ok) return { condition: null, faults: arranged.faults, notices: [] };
-  const { parameters, notices } = arranged.value;
+  const { parameters, notices, hasBegun } = arranged.value;
+  const stretches = hasBegun ? intersection(parameters) : [];
+  const limited = limitFault(group, parameters, stretches, window);
+  if (limited !== null) return { condition: null, faults: [limited], notices: [] };
+  const [only] = parameters;
   const condition: DateCondition = {
     kind: "date",
     column: first.column,
     side: first.comparison === "notOn" ? "outside" : "inside",
-    interval: intersection(
-      parameters.map(({ declaration, resolved }) =>
-        intervalOf(declaration.comparison, resolved.span),
-      ),
-    ),
+    intervals: stretches.filter(hasLength),
+    recurring: only?.value.kind === "window" ? only.value.recurring : [],
     blanks: blanks.value,
   };
-  const column = context.columns.get(first.column);
   // On days and wall-clock times the other face of an edge is compared, which is never in doubt.
-  const edges =
-    column?.type === "date" && column.kind === "instant"
-      ? parameters.flatMap(({ resolved }) => resolved.notices)
-      : [];
+  const isTold = ({ code }: Notice) =>
+    (column?.type === "date" && column.kind === "instant") ||
+    (code !== "edge.repeated" && code !== "edge.skipped");
   return {
     condition: { parameters, condition },
     faults,
     notices: [
-      ...overlooked(given),
       ...notices,
       ...midnights(parameters),
-      ...edges,
-      ...emptiness(condition),
+      ...parameters.flatMap(({ value }) => value.notices.filter(isTold)),
+      ...emptiness(stretches),
     ],
   };
-}
-
-function readParameter(
-  declaration: ParameterDeclaration,
-  sent: SentParameters,
-  zone: Zone,
-): Result<EffectiveParameter | null> {
-  const values = sent.get(declaration.name) ?? [];
-  const [raw] = values;
-  // Sent more than once is a fault of its own, and none of its values is looked at.
-  if (raw === undefined || values.length > 1) return success(null);
-  // Parameters come in a query string, where a plus or a T may have become a space.
-  const read = readGivenDate(fromQueryString(raw), declaration.type);
-  if (!read.ok) {
-    const place = { parameter: declaration.name, value: raw };
-    return failure(...read.faults.map((each) => placed(each, place)));
-  }
-  if (read.value.kind !== "written") return success(null);
-  const { written } = read.value;
-  return success({ declaration, raw, written, resolved: resolveSpan(written, zone) });
 }
 
 function blankName(parameter: string): string {
@@ -241,68 +234,120 @@ function readBlanks(
   return success(first?.[1] ?? group[0]?.blanks ?? "leave");
 }
 
-/** Puts two dates in reverse order right, or refuses them, as the listing says. */
+interface ArrangedPair {
+  readonly parameters: readonly EffectiveParameter[];
+  readonly notices: readonly Notice[];
+  /** Whether there can be anything in it: a pair in reverse order of which one moves has none. */
+  readonly hasBegun: boolean;
+}
+
+/**
+ * Puts two dates in reverse order right, or refuses them, as the listing says. Where one of them
+ * moves with the clock they are as they are meant, and what lies between has not begun.
+ */
 function arrangePair(
   given: readonly EffectiveParameter[],
   listing: ListingDeclaration,
-): Result<{
-  readonly parameters: readonly EffectiveParameter[];
-  readonly notices: readonly Notice[];
-}> {
+): Result<ArrangedPair> {
   const start = given.find(({ declaration }) => isStart(declaration.comparison));
   const end = given.find((parameter) => parameter !== start);
+  const [from, to] = [start?.value, end?.value];
   if (
     start === undefined ||
     end === undefined ||
-    !isReversed(start.resolved.span, end.resolved.span)
+    from?.kind !== "part" ||
+    to?.kind !== "part" ||
+    from.span === null ||
+    to.span === null ||
+    !isReversed(from.span, to.span)
   ) {
-    return success({ parameters: given, notices: [] });
+    return success({ parameters: given, notices: [], hasBegun: true });
   }
-  const facts = { first: start.written.canonical, second: end.written.canonical };
+  if (!from.isAbsolute || !to.isAbsolute) {
+    const begins = notice("window.notBegun", { start: isoWall(from.span.start.wall) });
+    return success({ parameters: given, notices: [begins], hasBegun: false });
+  }
+  const facts = { first: valueText(from), second: valueText(to) };
   if (listing.reversed === "refuse") {
     const place = { parameter: end.declaration.name, value: end.raw };
     return failure(fault("window.reversed", facts, place));
   }
   return success({
     parameters: [
-      { ...start, written: end.written, resolved: end.resolved },
-      { ...end, written: start.written, resolved: start.resolved },
+      { ...start, value: to },
+      { ...end, value: from },
     ],
     notices: [notice("window.swapped", { first: facts.second, second: facts.first })],
+    hasBegun: true,
   });
 }
 
-function intersection(intervals: readonly Interval[]): Interval {
-  return intervals.reduce(
-    (whole, { start, end }) => ({ start: start ?? whole.start, end: end ?? whole.end }),
-    { start: null, end: null },
-  );
+/** What the two ends of a pair have between them; one parameter alone has what it stands for. */
+function intersection(parameters: readonly EffectiveParameter[]): readonly Interval[] {
+  const [first, second] = parameters.map(stretchesOf);
+  if (first === undefined) return [];
+  if (second === undefined) return first;
+  const [from, to] = [first[0], second[0]];
+  // Of an end that covers nothing, nothing is within.
+  if (from === undefined || to === undefined) return [];
+  return [{ start: to.start ?? from.start, end: to.end ?? from.end }];
 }
 
-/** What was overlooked in how values are written. */
-function overlooked(given: readonly EffectiveParameter[]): readonly Notice[] {
-  return given.flatMap(({ raw, declaration: { name: parameter } }) => [
-    ...(raw === raw.trim() ? [] : [notice("value.trimmed", { parameter })]),
-    ...(raw === withHyphens(raw) ? [] : [notice("value.dashes", { parameter })]),
-  ]);
+/** The first limit that what was asked for goes beyond, named by the parameter that was sent. */
+function limitFault(
+  group: readonly ParameterDeclaration[],
+  parameters: readonly EffectiveParameter[],
+  stretches: readonly Interval[],
+  window: WindowContext,
+): Fault | null {
+  const endless = parameters.flatMap(({ value }) =>
+    value.kind === "window" ? value.recurring.map(({ interval }) => interval) : [],
+  );
+  const asked = [...stretches, ...endless];
+  const [sent] = parameters;
+  if (sent === undefined || asked.length === 0) return null;
+  for (const { limits } of group) {
+    const found = limits === undefined ? null : beyondLimits(limits, asked, window);
+    if (found !== null) return placed(found, { parameter: sent.declaration.name, value: sent.raw });
+  }
+  return null;
 }
 
 /** Pickers send midnight as an end when people mean the day. */
 function midnights(parameters: readonly EffectiveParameter[]): readonly Notice[] {
-  return parameters
-    .filter(({ declaration: { comparison }, written }) => {
-      const isEnd = comparison === "to" || comparison === "before";
-      return isEnd && isFinerThanDay(written) && written.start % MS_PER_DAY === 0;
-    })
-    .map(({ declaration: { name: parameter }, written }) =>
-      notice("edge.midnight", { parameter, day: isoDay(dayOf(written.start)) }),
-    );
+  return parameters.flatMap(({ declaration: { comparison, name: parameter }, value }) => {
+    const base = value.kind === "part" ? value.part.base : null;
+    if ((comparison !== "to" && comparison !== "before") || base?.kind !== "written") return [];
+    const { written } = base;
+    if (!isTimeOfDay(written.precision) || written.start % MS_PER_DAY !== 0) return [];
+    return [notice("edge.midnight", { parameter, day: isoDay(dayOf(written.start)) })];
+  });
 }
 
-function emptiness({ interval: { start, end }, side }: DateCondition): readonly Notice[] {
-  if (start === null || end === null || side === "outside") return [];
-  if (start.instant < end.instant || start.wall < end.wall) return [];
-  return [notice("window.empty", { start: isoWall(start.wall), end: isoWall(end.wall) })];
+/** A day that a zone left out has no moment, and is a day all the same for a column of days. */
+function hasLength({ start, end }: Interval): boolean {
+  return start === null || end === null || start.instant < end.instant || start.wall < end.wall;
+}
+
+function emptiness(stretches: readonly Interval[]): readonly Notice[] {
+  return stretches.flatMap(({ start, end }) =>
+    start === null || end === null || hasLength({ start, end })
+      ? []
+      : [notice("window.empty", { start: isoWall(start.wall), end: isoWall(end.wall) })],
+  );
+}
+
+/** How what is shown depends on when it is asked for. */
+export type Movement = (typeof MOVEMENTS)[number];
+const MOVEMENTS = ["never", "steps", "always"] as const;
+
+function movesOf(conditions: readonly EffectiveCondition[], columns: Catalogue): Movement {
+  const found = conditions.flatMap(({ parameters, condition }) => {
+    const column = columns.get(condition.column);
+    const isDays = column?.type === "date" && column.kind === "date";
+    return parameters.map(({ value }) => MOVEMENTS.indexOf(movement(value, isDays)));
+  });
+  return MOVEMENTS[Math.max(0, ...found)] ?? "never";
 }
 
 function planOrder(listing: ListingDeclaration, sent: SentParameters): Result<RecordOrder> {

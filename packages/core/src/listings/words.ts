@@ -1,31 +1,29 @@
-import {
-  MS_PER_DAY,
-  isoDay,
-  isoInstant,
-  isoWall,
-  dayOf,
-  wallMs,
-  type Interval,
-} from "../calendar/index.js";
+import { MS_PER_DAY, isoDay, isoWall, dayOf, wallMs, type Span } from "../calendar/index.js";
 import {
   COMPARISON_WORDS,
-  intervalOf,
   type BlankPolicy,
   type DateComparison,
+  type RecurringStretch,
 } from "../filters/index.js";
 import type { WrittenDate } from "../reading/index.js";
 import type { RecordOrder } from "../sql/index.js";
-import { dateInWords, endInWords, startInWords } from "../windows/index.js";
+import {
+  dateInWords,
+  edgeInWords,
+  endInWords,
+  intervalInWords,
+  intervalText,
+  partText,
+  recurringText,
+  startInWords,
+  stretchesInWords,
+  unitLength,
+  type IntervalText,
+  type Part,
+} from "../windows/index.js";
 import type { ListingDeclaration } from "./declaration.js";
+import { movement, stretchesOf, valueText, type EffectiveParameter } from "./effective.js";
 import type { EffectiveCondition, PlannedRequest } from "./request.js";
-
-/** An interval with both faces of its edges, as it is sent; an open end is null. */
-export interface IntervalText {
-  readonly start: string | null;
-  readonly end: string | null;
-  readonly startLocal: string | null;
-  readonly endLocal: string | null;
-}
 
 /** What one parameter came to, as it is sent. */
 export interface WindowText extends IntervalText {
@@ -33,6 +31,15 @@ export interface WindowText extends IntervalText {
   readonly value: string;
   /** The window that it stands for. */
   readonly canonical: string;
+  /** The stretches, where there are more than one; `start` and `end` are then those of all. */
+  readonly intervals?: readonly IntervalText[];
+  /** Parts that recur in a stretch that is open on a side. */
+  readonly recurring?: readonly RecurringText[];
+}
+
+/** Parts that recur within a stretch, as they are sent. */
+export interface RecurringText extends IntervalText {
+  readonly parts: readonly string[];
 }
 
 const BLANK_WORDS: Record<BlankPolicy, string> = {
@@ -54,10 +61,49 @@ export function sentenceOf(listing: ListingDeclaration, planned: PlannedRequest)
 function conditionInWords({ parameters, condition }: EffectiveCondition, zone: string): string {
   const { column, blanks } = condition;
   if (blanks === "only") return `${column} blank`;
-  const ends = parameters.map(({ declaration, written }) =>
-    comparisonInWords(declaration.comparison, written),
-  );
+  const ends = parameters.map(parameterInWords);
   return `${column} ${ends.join(" ")}, ${zone}, ${BLANK_WORDS[blanks]}`;
+}
+
+/** What a parameter asks for; of one that moves, the dates of today and how it was written. */
+function parameterInWords(parameter: EffectiveParameter): string {
+  const { declaration, value } = parameter;
+  const { comparison } = declaration;
+  if (value.kind === "window") {
+    const recurring = value.recurring.map(({ interval, rules }) => ({
+      interval,
+      recurring: rules,
+    }));
+    const stretches = stretchesInWords({ intervals: value.intervals, recurring });
+    const words = comparison === "notOn" ? `not ${stretches}` : stretches;
+    return movement(value, false) === "never" ? words : `${words} (${valueText(value)})`;
+  }
+  const { part, span } = value;
+  if (part.base.kind === "written" && part.shifts.length === 0) {
+    return comparisonInWords(comparison, part.base.written);
+  }
+  const text = valueText(value);
+  if (span === null) return `${COMPARISON_WORDS[comparison]} ${text}, which is nothing`;
+  if (part.base.kind === "now" && part.shifts.length === 0) {
+    return `${COMPARISON_WORDS[comparison]} now`;
+  }
+  return `${spanInWords(comparison, span)} (${text})`;
+}
+
+function spanInWords(comparison: DateComparison, span: Span): string {
+  const { start, end } = span;
+  switch (comparison) {
+    case "on":
+      return intervalInWords(span);
+    case "notOn":
+      return `not ${intervalInWords(span)}`;
+    case "from":
+    case "before":
+      return `${comparison} ${edgeInWords(start.wall, "start")}`;
+    case "to":
+    case "after":
+      return `${comparison} ${edgeInWords(end.wall, "end")}`;
+  }
 }
 
 function comparisonInWords(comparison: DateComparison, written: WrittenDate): string {
@@ -83,44 +129,77 @@ function orderInWords(listing: ListingDeclaration, { column, descending }: Recor
 export function windowTexts(planned: PlannedRequest): Readonly<Record<string, WindowText>> {
   return Object.fromEntries(
     planned.conditions.flatMap(({ parameters }) =>
-      parameters.map(({ declaration: { name, comparison }, written, resolved }) => [
-        name,
-        {
-          value: written.canonical,
-          canonical: canonicalWindow(comparison, written),
-          ...intervalText(intervalOf(comparison, resolved.span)),
-        },
-      ]),
+      parameters.map((parameter) => [parameter.declaration.name, windowOf(parameter)]),
     ),
   );
 }
 
-/** Both faces of an interval's edges: RFC 3339 in UTC, and the wall clock without offset. */
-export function intervalText({ start, end }: Interval): IntervalText {
+function windowOf(parameter: EffectiveParameter): WindowText {
+  const { declaration, value } = parameter;
+  const intervals = stretchesOf(parameter);
+  const recurring = value.kind === "window" ? value.recurring : [];
+  const [first, last] = [intervals[0], intervals.at(-1)];
   return {
-    start: start === null ? null : isoInstant(start.instant),
-    end: end === null ? null : isoInstant(end.instant),
-    startLocal: start === null ? null : isoWall(start.wall),
-    endLocal: end === null ? null : isoWall(end.wall),
+    value: valueText(value),
+    canonical:
+      value.kind === "window"
+        ? valueText(value)
+        : canonicalWindow(declaration.comparison, value.part),
+    ...intervalText({ start: first?.start ?? null, end: last?.end ?? null }),
+    ...(intervals.length === 1 || (intervals.length === 0 && recurring.length > 0)
+      ? {}
+      : { intervals: intervals.map(intervalText) }),
+    ...(recurring.length === 0 ? {} : { recurring: recurring.map(recurringStretchText) }),
   };
 }
 
-/** The window notation (DESIGN section 4) of a comparison with a written date. */
-function canonicalWindow(comparison: DateComparison, written: WrittenDate): string {
+/** A stretch in which parts recur, as it is sent. */
+export function recurringStretchText({ interval, rules }: RecurringStretch): RecurringText {
+  return { ...intervalText(interval), parts: rules.map(recurringText) };
+}
+
+/** The window notation (DESIGN section 4) of a comparison with one part. */
+function canonicalWindow(comparison: DateComparison, part: Part): string {
+  const text = partText(part.base, part.shifts);
   switch (comparison) {
     case "on":
-      return written.canonical;
+      return text;
     case "from":
-      return `${written.canonical}/..`;
+      return `${text}/..`;
     case "to":
-      return `../${written.canonical}`;
+      return `../${text}`;
     case "after":
-      return `${firstAfter(written)}/..`;
+      return `${next(part)}/..`;
     case "before":
-      return `../${lastBefore(written)}`;
+      return `../${previous(part)}`;
     case "notOn":
-      return `../${lastBefore(written)}|${firstAfter(written)}/..`;
+      return `../${previous(part)}|${next(part)}/..`;
   }
+}
+
+/** The part that begins where another ends. */
+function next(part: Part): string {
+  const { base, shifts } = part;
+  if (base.kind === "written" && shifts.length === 0) return firstAfter(base.written);
+  return neighbour(part, 1);
+}
+
+/** The part that ends where another begins. */
+function previous(part: Part): string {
+  const { base, shifts } = part;
+  if (base.kind === "written" && shifts.length === 0) return lastBefore(base.written);
+  return neighbour(part, -1);
+}
+
+/** A part of a unit is followed by the same of the next unit; what has no length by itself. */
+function neighbour(part: Part, sign: 1 | -1): string {
+  const { base, shifts } = part;
+  const duration = unitLength(part);
+  if (duration === null) return partText(base, shifts);
+  if (base.kind === "unit" && base.nth === null && base.unit !== "workday" && shifts.length === 0) {
+    return partText({ ...base, offset: base.offset + sign }, []);
+  }
+  return partText(base, [...shifts, { sign, duration }]);
 }
 
 function firstAfter({ end, offset, canonical }: WrittenDate): string {

@@ -228,7 +228,8 @@ function offsetPart(zone: string | undefined): number | null {
   return (zone.startsWith("-") ? -1 : 1) * (hours * MS_PER_HOUR + minutes * MS_PER_MINUTE);
 }
 
-function offsetText(offset: number | null): string {
+/** A UTC offset in milliseconds as it is written: `Z`, `+01:00`; nothing for none. */
+export function offsetText(offset: number | null): string {
   if (offset === null) return "";
   if (offset === 0) return "Z";
   const size = Math.abs(offset);

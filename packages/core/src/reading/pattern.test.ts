@@ -150,11 +150,12 @@ describe("compilePattern", () => {
         fc.nat(86_399),
         (shape, locale, day, second) => {
           const pattern = patternOf(shape, [locale]);
-          const time = !pattern.hasTime
-            ? 0
-            : shape.includes("s")
-              ? second * 1_000
-              : Math.floor(second / 60) * 60_000;
+          const time =
+            pattern.precision === "day"
+              ? 0
+              : shape.includes("s")
+                ? second * 1_000
+                : Math.floor(second / 60) * 60_000;
           const wall = wallMs(day * 86_400_000 + time);
           const text = pattern.write(wall, 5_400_000);
           expect([text, pattern.read(text)]).toEqual([

@@ -1,5 +1,6 @@
 import { MS_PER_HOUR, MS_PER_MINUTE, wallMs, type WallMs } from "../calendar/index.js";
 import { failure, fault, success, type Fault, type Result } from "../faults/index.js";
+import type { Precision } from "./iso.js";
 import { normalText, bareName, type DateNames, type NameTable } from "./names.js";
 import { fixedReader, type FixedReader } from "./pattern-fixed.js";
 import { parsePattern, type Field, type PatternPiece } from "./pattern-text.js";
@@ -13,11 +14,14 @@ export type PatternReading =
   /** It has another form; the pattern is named where one was compiled. */
   | { readonly kind: "other"; readonly pattern?: string };
 
+/** How finely a text is written that names a day at least. */
+export type FinePrecision = Exclude<Precision, "year" | "quarter" | "month" | "week">;
+
 /** A date pattern made ready for reading and writing. */
 export interface DatePattern {
   readonly pattern: string;
-  /** Whether the pattern has a time of day. */
-  readonly hasTime: boolean;
+  /** The finest part of a date that it writes. */
+  readonly precision: FinePrecision;
   /** Whether it has a UTC offset. */
   readonly hasOffset: boolean;
   read(text: string): PatternReading;
@@ -56,13 +60,12 @@ export function compilePattern(pattern: string, settings: PatternSettings): Resu
     return failure(fault("reading.pattern", { pattern, reason: pieces }, { value: pattern }));
   }
   const fields = pieces.flatMap(({ field }) => (field === undefined ? [] : [field]));
-  const hasTime = fields.some((field) => field === "hour" || field === "hour12");
   const hasOffset = fields.includes("offset");
   const slow = slowReader(pieces, settings);
   const fast = fixedReader(pieces);
   return success({
     pattern,
-    hasTime,
+    precision: finest(fields),
     hasOffset,
     fixed: fast,
     read:
@@ -76,6 +79,13 @@ export function compilePattern(pattern: string, settings: PatternSettings): Resu
           },
     write: (wall, offset) => pieces.map((piece) => written(piece, wall, offset, settings)).join(""),
   });
+}
+
+function finest(fields: readonly Field[]): FinePrecision {
+  if (fields.includes("fraction")) return "millisecond";
+  if (fields.includes("second")) return "second";
+  if (fields.includes("minute")) return "minute";
+  return fields.includes("hour") || fields.includes("hour12") ? "hour" : "day";
 }
 
 /** Reads any text that has the pattern's form, by a regular expression without choices. */

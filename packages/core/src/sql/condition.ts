@@ -45,7 +45,19 @@ function group(
   separator: Fragment,
   ofNothing: Fragment,
 ): Fragment {
-  const conditions = parts.map((part) => conditionOf(part, table));
+  return together(
+    parts.map((part) => conditionOf(part, table)),
+    separator,
+    ofNothing,
+  );
+}
+
+/** Conditions in brackets with a word between them; one alone needs neither. */
+function together(
+  conditions: readonly Fragment[],
+  separator: Fragment,
+  ofNothing: Fragment,
+): Fragment {
   const [only] = conditions;
   if (only === undefined) return ofNothing;
   return conditions.length === 1 ? only : sql`(${joined(conditions, separator)})`;
@@ -54,9 +66,26 @@ function group(
 function dateCondition(condition: DateCondition, dates: StoredDates): Fragment {
   const blank = cellIs("blank", dates);
   if (condition.blanks === "only") return blank;
-  const { interval } = condition;
-  const dated = condition.side === "inside" ? inside(interval, dates) : outside(interval, dates);
+  if (condition.recurring.length > 0) {
+    throw new Error(`parts recur without end on ${condition.column}: lay the filter out first`);
+  }
+  const dated =
+    condition.side === "inside"
+      ? together(
+          condition.intervals.map((interval) => inside(interval, dates)),
+          sql` OR `,
+          NOTHING,
+        )
+      : together(
+          condition.intervals.map((interval) => outside(interval, dates)),
+          sql` AND `,
+          isDated(dates),
+        );
   return condition.blanks === "keep" ? sql`(${dated} OR ${blank})` : dated;
+}
+
+function isDated(dates: StoredDates): Fragment {
+  return sql`${nameOf(dates.value)} IS NOT NULL`;
 }
 
 /** The stored date is NULL too, which lets the index on it serve the blanks. */
@@ -73,14 +102,14 @@ function inside({ start, end }: Interval, dates: StoredDates): Fragment {
   const from = lower === "below" || lower === null ? null : sql`${column} >= ${lower}`;
   const to = upper === "above" || upper === null ? null : sql`${column} < ${upper}`;
   if (from !== null && to !== null) return sql`(${from} AND ${to})`;
-  return from ?? to ?? sql`${column} IS NOT NULL`;
+  return from ?? to ?? isDated(dates);
 }
 
 function outside({ start, end }: Interval, dates: StoredDates): Fragment {
   const column = nameOf(dates.value);
   const lower = boundOf(start, dates);
   const upper = boundOf(end, dates);
-  if (lower === "above" || upper === "below") return sql`${column} IS NOT NULL`;
+  if (lower === "above" || upper === "below") return isDated(dates);
   const before = lower === "below" || lower === null ? null : sql`${column} < ${lower}`;
   const after = upper === "above" || upper === null ? null : sql`${column} >= ${upper}`;
   if (before !== null && after !== null) return sql`(${before} OR ${after})`;

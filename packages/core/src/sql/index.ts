@@ -4,6 +4,7 @@ export { MARIADB } from "./mariadb.js";
 export {
   countStatement,
   distinctStatement,
+  extentStatement,
   pageFields,
   pageStatement,
   rawTextStatement,
@@ -16,6 +17,7 @@ export {
 } from "./statements.js";
 export {
   STATE_CODES,
+  decodeMs,
   encodeEdge,
   encodeMs,
   type Bound,

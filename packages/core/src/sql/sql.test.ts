@@ -1,6 +1,12 @@
 import { describe, expect, test } from "@jest/globals";
 import { UTC, epochMs, wallMs, type Edge } from "../calendar/index.js";
-import { EVERYTHING, compareDates, type DateComparison, type Filter } from "../filters/index.js";
+import {
+  EVERYTHING,
+  compareDates,
+  type DateComparison,
+  type DateCondition,
+  type Filter,
+} from "../filters/index.js";
 import { readIsoDate } from "../reading/index.js";
 import { resolveSpan } from "../windows/index.js";
 import { MARIADB } from "./mariadb.js";
@@ -100,15 +106,19 @@ describe("conditions", () => {
   });
 
   test("an open condition asks for a date, and empty groups keep all or nothing", () => {
-    const open: Filter = {
+    const open: DateCondition = {
       kind: "date",
       column: "raised",
       side: "inside",
-      interval: { start: null, end: null },
+      intervals: [{ start: null, end: null }],
+      recurring: [],
       blanks: "leave",
     };
     expect(where(open)).toEqual(["`c1` IS NOT NULL"]);
     expect(where({ ...open, side: "outside" })).toEqual(["1 = 0"]);
+    // A window of nothing: a day that the month lacks.
+    expect(where({ ...open, intervals: [] })).toEqual(["1 = 0"]);
+    expect(where({ ...open, intervals: [], side: "outside" })).toEqual(["`c1` IS NOT NULL"]);
     expect(where({ kind: "any", of: [] })).toEqual(["1 = 0"]);
     expect(where({ kind: "any", of: [EVERYTHING] })).toEqual(["1 = 1"]);
   });

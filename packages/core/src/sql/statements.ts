@@ -154,6 +154,16 @@ export function unreadableStatement(
   );
 }
 
+/** The query of a column's least and greatest dates: `first` and `last`, NULL where it has none. */
+export function extentStatement(name: string, table: StoredTable, dialect: Dialect): Statement {
+  const value = nameOf(storedColumn(name, table).value);
+  const [first, last] = [nameOf("first"), nameOf("last")];
+  return render(
+    sql`SELECT MIN(${value}) AS ${first}, MAX(${value}) AS ${last} FROM ${nameOf(table.table)}`,
+    dialect,
+  );
+}
+
 /**
  * The query of records' texts as they came, in the order of the key, after one: `k` the key, then
  * the text of each column.

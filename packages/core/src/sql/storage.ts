@@ -76,6 +76,11 @@ export function encodeEdge(edge: Edge, kind: DateKind): Bound {
   return encodeMs(face(edge, kind), kind);
 }
 
+/** The milliseconds of a stored date, as a cell of its kind has them. */
+export function decodeMs(stored: string): number {
+  return Date.parse(`${stored.length > 10 ? stored.replace(" ", "T") : `${stored}T00:00`}Z`);
+}
+
 /** The stored form of a value of a kind; see {@link encodeEdge}. */
 export function encodeMs(ms: number, kind: DateKind): Bound {
   const wall = wallMs(kind === "date" ? Math.ceil(ms / MS_PER_DAY) * MS_PER_DAY : ms);

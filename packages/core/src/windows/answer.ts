@@ -18,13 +18,14 @@ import {
 } from "../faults/index.js";
 import { edgeAt } from "./edge.js";
 import { windowInWords } from "./describe.js";
+import type { ListedWindow, NamedWindow } from "./named.js";
 import { nextChange } from "./next-change.js";
 import { readWindow } from "./read.js";
 import { resolveWindow, type WindowContext } from "./resolve.js";
 import { windowText, recurringText } from "./write.js";
 
 /** An interval as it is sent: instants in UTC, and the wall clock in the zone; null is open. */
-export interface IntervalAnswer {
+export interface IntervalText {
   readonly start: string | null;
   readonly end: string | null;
   readonly startLocal: string | null;
@@ -38,9 +39,9 @@ export interface WindowAnswer {
   readonly sentence: string;
   readonly zone: string;
   readonly asOf: string;
-  readonly intervals: readonly IntervalAnswer[];
+  readonly intervals: readonly IntervalText[];
   /** Parts that recur without end, each in its stretch. */
-  readonly recurring?: readonly (IntervalAnswer & { readonly parts: readonly string[] })[];
+  readonly recurring?: readonly (IntervalText & { readonly parts: readonly string[] })[];
   readonly truncated?: boolean;
   /** Null for never; the instant of asking where it moves all the time. */
   readonly nextChange: string | null;
@@ -67,12 +68,12 @@ export function answerWindow(text: string, context: WindowContext): Result<Windo
     zone: context.zone.id,
     asOf: isoInstant(context.asOf),
     // A day that the clocks left out has no moment, which a notice says.
-    intervals: intervals.filter(hasMoments).map(intervalAnswer),
+    intervals: intervals.filter(hasMoments).map(intervalText),
     ...(recurring.length === 0
       ? {}
       : {
           recurring: recurring.map(({ interval, recurring: rules }) => ({
-            ...intervalAnswer(interval),
+            ...intervalText(interval),
             parts: rules.map(recurringText),
           })),
         }),
@@ -86,7 +87,8 @@ function hasMoments({ start, end }: Interval): boolean {
   return start === null || end === null || start.instant < end.instant;
 }
 
-function intervalAnswer({ start, end }: Interval): IntervalAnswer {
+/** Both faces of an interval's edges: RFC 3339 in UTC, and the wall clock without offset. */
+export function intervalText({ start, end }: Interval): IntervalText {
   return {
     start: start === null ? null : isoInstant(start.instant),
     end: end === null ? null : isoInstant(end.instant),
@@ -95,11 +97,22 @@ function intervalAnswer({ start, end }: Interval): IntervalAnswer {
   };
 }
 
+/** A named window with its dates, as it is sent. */
+export interface ListedWindowAnswer extends NamedWindow {
+  readonly sentence: string;
+  readonly intervals: readonly IntervalText[];
+}
+
+/** A named window with its dates, as it is sent. */
+export function listedWindowAnswer({ intervals, ...named }: ListedWindow): ListedWindowAnswer {
+  return { ...named, intervals: intervals.filter(hasMoments).map(intervalText) };
+}
+
 /** What a window comes to on every day of a year, asked at noon. */
 export interface YearOfWindow {
   readonly days: readonly {
     readonly day: string;
-    readonly intervals: readonly IntervalAnswer[];
+    readonly intervals: readonly IntervalText[];
     readonly notices: readonly RenderedNotice[];
     /** How it lies to that of the day before: days left out between, or covered by both. */
     readonly since: "same" | "next" | "gap" | "overlap" | "apart" | "empty" | null;
@@ -125,7 +138,7 @@ export function yearOfWindow(
     const { intervals, notices } = resolved.value;
     found.push({
       day: isoDay(day),
-      intervals: intervals.map(intervalAnswer),
+      intervals: intervals.map(intervalText),
       notices: notices.map(renderNotice),
       since: before === null ? null : compared(before, intervals),
     });

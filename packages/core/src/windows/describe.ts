@@ -24,7 +24,15 @@ const MOST_NAMED = 3;
 
 /** A resolved window in words, with its zone: from its first day to the end of its last. */
 export function windowInWords(resolved: ResolvedWindow, zone: Zone): string {
-  const { intervals, recurring, truncated } = resolved;
+  return `${stretchesInWords(resolved)}, ${zone.id}`;
+}
+
+/** The stretches of a window in words, of many only the first. */
+export function stretchesInWords({
+  intervals,
+  recurring,
+  truncated = false,
+}: Pick<ResolvedWindow, "intervals" | "recurring"> & { readonly truncated?: boolean }): string {
   const open = recurring.map(
     ({ interval, recurring: rules }) => `${recurringInWords(rules)}, ${intervalInWords(interval)}`,
   );
@@ -34,9 +42,7 @@ export function windowInWords(resolved: ResolvedWindow, zone: Zone): string {
     left > 0
       ? [`${left}${truncated ? " or more" : ""} more ${left === 1 ? "stretch" : "stretches"}`]
       : [];
-  const all = [...open, ...named, ...rest];
-  if (all.length === 0) return `nothing, ${zone.id}`;
-  return `${all.join("; ")}, ${zone.id}`;
+  return [...open, ...named, ...rest].join("; ") || "nothing";
 }
 
 /** `from 1 August 2019 to the end of 31 January 2020`. */
@@ -48,6 +54,11 @@ export function intervalInWords({ start, end }: Interval): string {
   const from = start === null ? "" : `from ${startWords(start.wall)}`;
   const to = end === null ? "on" : endWords(end.wall);
   return start === null ? `up to ${to}` : end === null ? `${from} ${to}` : `${from} to ${to}`;
+}
+
+/** An edge as the start of a stretch, or as the end of one that has all before it. */
+export function edgeInWords(wall: Wall, side: "start" | "end"): string {
+  return side === "start" ? startWords(wall) : endWords(wall);
 }
 
 type Wall = NonNullable<Interval["start"]>["wall"];

@@ -1,27 +1,44 @@
 export {
   answerWindow,
+  intervalText,
+  listedWindowAnswer,
   yearOfWindow,
-  type IntervalAnswer,
+  type IntervalText,
+  type ListedWindowAnswer,
   type WindowAnswer,
   type YearOfWindow,
 } from "./answer.js";
 export {
+  DATE_FIELDS,
   DATE_PARAMETER_TYPES,
+  dateOfFields,
   isFinerThanDay,
-  readGivenDate,
+  isTimeOfDay,
+  readGiven,
+  timeOfDayIn,
+  type DateField,
   type DateParameterType,
-  type GivenDate,
+  type Given,
+  type GivenInput,
+  type SentField,
 } from "./input.js";
 export { REVERSED_POLICIES, isReversed, type ReversedPolicy } from "./pair.js";
 export { dateInWords, endInWords, startInWords } from "./sentence.js";
 export { resolveSpan, type ResolvedSpan } from "./span.js";
-export { intervalInWords, recurringInWords, windowInWords } from "./describe.js";
+export {
+  edgeInWords,
+  intervalInWords,
+  recurringInWords,
+  stretchesInWords,
+  windowInWords,
+} from "./describe.js";
 export { firstMoment } from "./edge.js";
 export { nextChange } from "./next-change.js";
 export {
   RECURRING_NAMES,
   UNITS,
   WEEKDAYS,
+  partsOf,
   type Alternative,
   type Duration,
   type Part,
@@ -29,11 +46,16 @@ export {
   type Unit,
   type Window,
 } from "./notation.js";
-export { fromQueryString, readWindow, type ReadWindow } from "./read.js";
+export { fromQueryString, readLength, readOneDate, readWindow, type ReadWindow } from "./read.js";
+export { holdsAt, recurringIntervals, steadyWall, type ClosedInterval } from "./recurring.js";
 export {
   MOST_INTERVALS,
+  isLonger,
+  resolvePart,
   resolveWindow,
+  unitLength,
   type RecurringInterval,
+  type ResolvedPart,
   type ResolvedWindow,
   type WindowContext,
 } from "./resolve.js";
@@ -42,8 +64,9 @@ export {
   calendarSettings,
   type CalendarDeclaration,
   type CalendarSettings,
+  type WeekRules,
 } from "./settings.js";
-export { windowText } from "./write.js";
+export { partText, recurringText, windowText } from "./write.js";
 export { PERIODS_BEFORE, periodBefore, type PeriodBefore } from "./before.js";
 export {
   NAMED_WINDOWS,

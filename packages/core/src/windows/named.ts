@@ -69,7 +69,14 @@ export function listWindows(
     const resolved = resolveWindow(read.value.window, context);
     if (!resolved.ok) return failure(...resolved.faults);
     const { intervals } = resolved.value;
-    listed.push({ ...each, intervals, sentence: windowInWords(resolved.value, context.zone) });
+    const { name, label, window } = each;
+    listed.push({
+      name,
+      label,
+      window,
+      intervals,
+      sentence: windowInWords(resolved.value, context.zone),
+    });
   }
   return success(listed);
 }

@@ -7,7 +7,7 @@ import {
   type EpochMs,
 } from "../calendar/index.js";
 import { firstMoment } from "./edge.js";
-import type { Part, Window } from "./notation.js";
+import { partsOf, type Part, type Window } from "./notation.js";
 import { resolveWindow, type ResolvedWindow, type WindowContext } from "./resolve.js";
 import { ISO_CALENDAR } from "./settings.js";
 import { unitAround, type DayUnit } from "./units.js";
@@ -20,10 +20,7 @@ const MOST_TRIES = 1_000;
  * asking itself where it moves all the time, null where it never does.
  */
 export function nextChange(window: Window, context: WindowContext): EpochMs | null {
-  const parts = window.alternatives.flatMap(({ range }) => {
-    if (range.kind !== "ends") return [range.part];
-    return [range.start, range.end].filter((part) => part !== null);
-  });
+  const parts = window.alternatives.flatMap(({ range }) => partsOf(range));
   if (parts.some(({ base }) => base.kind === "now")) return context.asOf;
   const steps = new Set(parts.flatMap(stepOf));
   if (steps.size === 0) return null;

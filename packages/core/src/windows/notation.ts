@@ -91,3 +91,10 @@ export interface Window {
 
 /** Two letters for each weekday, from Monday (RFC 5545, section 3.3.10). */
 export const WEEKDAYS = ["MO", "TU", "WE", "TH", "FR", "SA", "SU"] as const;
+
+/** The dates that a range is made of, without its open ends. */
+export function partsOf(range: Range): readonly Part[] {
+  return range.kind === "ends"
+    ? [range.start, range.end].filter((part) => part !== null)
+    : [range.part];
+}

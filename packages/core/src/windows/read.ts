@@ -83,7 +83,34 @@ export function readWindow(text: string, parameter = "window"): Result<ReadWindo
   }
 }
 
-/** Carries a fault out of the reader's depth; caught in {@link readWindow} alone. */
+/**
+ * Reads one part of a window: a date, or a word or unit that moves. Fails as {@link readWindow}
+ * does, and with `window.oneDate` for a stretch with more ends than one.
+ */
+export function readOneDate(
+  text: string,
+  parameter: string,
+): Result<{ readonly part: Part; readonly notices: readonly Notice[] }> {
+  const read = readWindow(text, parameter);
+  if (!read.ok) return read;
+  const [{ range, recurring }, ...others] = read.value.window.alternatives;
+  if (range.kind !== "part" || recurring.length > 0 || others.length > 0) {
+    return failure(fault("window.oneDate", { text }, { value: text }));
+  }
+  return success({ part: range.part, notices: read.value.notices });
+}
+
+/** Reads a length of time (ISO 8601-1:2019, 5.5.2); fails with `window.form`. */
+export function readLength(text: string): Result<Duration> {
+  try {
+    return success(readDuration({ text: text.trim(), at: 1 }));
+  } catch (error) {
+    if (error instanceof Refused) return failure(error.fault);
+    throw error;
+  }
+}
+
+/** Carries a fault out of the reader's depth; caught where reading begins. */
 class Refused extends Error {
   constructor(readonly fault: Fault) {
     super(fault.code);

@@ -5,10 +5,17 @@ import {
   dayNumber,
   daysInMonth,
   daysInYear,
+  wallAt,
+  wallMs,
   weekday,
+  type Edge,
+  type EpochMs,
+  type Interval,
+  type Zone,
 } from "../calendar/index.js";
 import type { NumberSpan, Recurring, WeekdaySpan } from "./notation.js";
-import type { CalendarSettings } from "./settings.js";
+import { edgeAt } from "./edge.js";
+import type { WeekRules } from "./settings.js";
 
 /** A stretch of the wall clock in milliseconds from 1970-01-01T00:00; the end is not in it. */
 export interface WallSpan {
@@ -19,7 +26,7 @@ export interface WallSpan {
 /** Whether the recurring parts let a day in; hours are looked at apart. */
 export function dayMatcher(
   rules: readonly Recurring[],
-  calendar: CalendarSettings,
+  calendar: WeekRules,
 ): (day: number) => boolean {
   const tests = rules.flatMap((rule) => {
     const test = dayTest(rule, calendar);
@@ -33,7 +40,7 @@ export function dayMatcher(
 
 type DayTest = (day: number, year: number, month: number, ofMonth: number) => boolean;
 
-function dayTest(rule: Recurring, calendar: CalendarSettings): DayTest | null {
+function dayTest(rule: Recurring, calendar: WeekRules): DayTest | null {
   switch (rule.name) {
     case "BYMONTH":
       return (_, __, month) => isIn(rule.spans, month, 12);
@@ -71,7 +78,7 @@ function isWeekday(span: WeekdaySpan, day: number, ofMonth: number, length: numb
 }
 
 /** The number of the week in which a day lies, and how many weeks its year has. */
-export function weekNumber(day: number, calendar: CalendarSettings) {
+export function weekNumber(day: number, calendar: WeekRules) {
   const { year } = civilDay(day);
   const around =
     [year + 1, year, year - 1].find((each) => firstWeek(each, calendar) <= day) ?? year;
@@ -84,7 +91,7 @@ export function weekNumber(day: number, calendar: CalendarSettings) {
 }
 
 /** The day on which week 1 of a year begins: the first with enough days in the year. */
-function firstWeek(year: number, { weekStart, firstWeekDays }: CalendarSettings): number {
+function firstWeek(year: number, { weekStart, firstWeekDays }: WeekRules): number {
   const day = dayNumber(year, 1, firstWeekDays);
   return day - ((weekday(day) - weekStart + 7) % 7);
 }
@@ -112,7 +119,7 @@ export interface Expanded {
 export function expand(
   rules: readonly Recurring[],
   within: WallSpan,
-  calendar: CalendarSettings,
+  calendar: WeekRules,
   most: number,
 ): Expanded {
   const isDay = dayMatcher(rules, calendar);
@@ -142,10 +149,57 @@ export function expand(
 }
 
 /** Whether the recurring parts let in any day of the calendar, which repeats in 400 years. */
-export function everMatches(rules: readonly Recurring[], calendar: CalendarSettings): boolean {
+export function everMatches(rules: readonly Recurring[], calendar: WeekRules): boolean {
   const whole = {
     start: dayNumber(2000, 1, 1) * MS_PER_DAY,
     end: dayNumber(2400, 1, 1) * MS_PER_DAY,
   };
   return expand(rules, whole, calendar, 1).spans.length > 0;
+}
+
+/** An interval with both of its ends. */
+export interface ClosedInterval {
+  readonly start: Edge;
+  readonly end: Edge;
+}
+
+/**
+ * The intervals within another in which the recurring parts hold. Days and hours lie side by side:
+ * where the clocks show the beginning of one twice, it begins the first time.
+ */
+export function recurringIntervals(
+  rules: readonly Recurring[],
+  { start, end }: ClosedInterval,
+  zone: Zone,
+  calendar: WeekRules,
+  most: number,
+): { readonly intervals: readonly Interval[]; readonly isCut: boolean } {
+  const { spans, isCut } = expand(rules, { start: start.wall, end: end.wall }, calendar, most);
+  const at = (wall: number) => edgeAt(wallMs(wall), zone, "earlier", () => undefined);
+  const intervals = spans.map((span) => ({
+    start: span.start === start.wall ? start : at(span.start),
+    end: span.end === end.wall ? end : at(span.end),
+  }));
+  return { intervals, isCut };
+}
+
+/**
+ * The wall clock at a point in time, as days and hours lie side by side: in an hour that the
+ * clocks show again after the next had begun, it is that next one's beginning.
+ */
+export function steadyWall(instant: EpochMs, zone: Zone): number {
+  let wall: number = wallAt(zone, instant);
+  for (;;) {
+    const next = (Math.floor(wall / MS_PER_HOUR) + 1) * MS_PER_HOUR;
+    if (edgeAt(wallMs(next), zone, "earlier", () => undefined).instant > instant) return wall;
+    wall = next;
+  }
+}
+
+/** Whether the recurring parts hold at a time on the wall clock. */
+export function holdsAt(rules: readonly Recurring[], wall: number, calendar: WeekRules): boolean {
+  const day = Math.floor(wall / MS_PER_DAY);
+  if (!dayMatcher(rules, calendar)(day)) return false;
+  const time = wall - day * MS_PER_DAY;
+  return hoursOf(rules).some(({ start, end }) => time >= start && time < end);
 }

@@ -104,23 +104,13 @@ describe("resolving, held against the runtime's own calendar and formatter", () 
   test(`${samples} windows of every unit, 500 back to 500 on, seed ${SEED}`, () => {
     const below = seeded(SEED);
     const every = isWhole ? Intl.supportedValuesOf("timeZone") : AWKWARD.slice(0, 5);
-    // The table of a zone is made year by year: far years of every zone would take an hour.
-    const zonesOf: Readonly<Record<string, readonly string[]>> = {
-      day: every,
-      week: every,
-      month: isWhole ? AWKWARD : AWKWARD.slice(0, 2),
-      quarter: AWKWARD.slice(0, 2),
-      year: AWKWARD.slice(0, 1),
-    };
-    const units = Object.keys(zonesOf);
+    const units = ["day", "week", "month", "quarter", "year"];
     const formats = new Map<string, Intl.DateTimeFormat>();
     const differing: unknown[] = [];
-    for (let count = 0; count < 200_000; count++) {
+    for (let count = 0; count < samples; count++) {
       const unit = units[below(units.length)] ?? "day";
-      const zones = zonesOf[unit] ?? every;
-      const id = zones[below(zones.length)] ?? "UTC";
+      const id = every[below(every.length)] ?? "UTC";
       const by = below(1_001) - 500;
-      // Asked within three years, so that the tables of all zones are made once.
       const asOf = Date.UTC(2023, 0, 1) + below(3 * 365 * 86_400) * 1_000 + below(1_000);
       const [year = 0, month = 0, day = 0] = shownDate(formats, id, asOf);
       const text = by === 0 ? unit : `${unit}${by < 0 ? "" : "+"}${by}`;

@@ -13,6 +13,7 @@ import {
   type Edge,
   type EpochMs,
   type Interval,
+  type Span,
   type WallMs,
   type Zone,
 } from "../calendar/index.js";
@@ -29,7 +30,7 @@ import { edgeAt } from "./edge.js";
 import { recurringInWords } from "./describe.js";
 import type { Alternative, Duration, Part, Range, Recurring, Window } from "./notation.js";
 import type { ReversedPolicy } from "./pair.js";
-import { everMatches, expand, type WallSpan } from "./recurring.js";
+import { everMatches, recurringIntervals, type ClosedInterval } from "./recurring.js";
 import { ISO_CALENDAR, isWritable, type CalendarSettings } from "./settings.js";
 import { unitAround, workdayFrom } from "./units.js";
 import { partText } from "./write.js";
@@ -42,6 +43,11 @@ export interface WindowContext {
   readonly calendar?: CalendarSettings;
   /** What becomes of two absolute ends in reverse order; `swap` unless told. */
   readonly reversed?: ReversedPolicy;
+  /**
+   * For columns of days: whether `now` is all of today, so that a start at it is the beginning
+   * of this day and an end at it the end.
+   */
+  readonly wholeDays?: boolean;
 }
 
 /** A stretch that is open on a side and recurs within: kept as its parts. */
@@ -88,6 +94,36 @@ export function resolveWindow(window: Window, context: WindowContext): Result<Re
   });
 }
 
+/** One part resolved: what it covers, and whether that moves with the clock. */
+export interface ResolvedPart {
+  /** Null where it covers nothing, which a notice tells. */
+  readonly span: Span | null;
+  /** Whether it is the same whenever it is asked for. */
+  readonly isAbsolute: boolean;
+  readonly notices: readonly Notice[];
+}
+
+/** Resolves one part; fails with `window.tooFar`. See {@link resolveWindow}. */
+export function resolvePart(part: Part, context: WindowContext): Result<ResolvedPart> {
+  const resolver = new Resolver(context);
+  const found = resolver.span(part);
+  const [first, ...others] = resolver.faults;
+  if (first !== undefined) return failure(first, ...others);
+  return success({
+    span: found?.span ?? null,
+    isAbsolute: found?.isAbsolute ?? part.base.kind === "written",
+    notices: resolver.notices,
+  });
+}
+
+/** Whether an interval is longer than a length of time that begins where it does. */
+export function isLonger({ start, end }: ClosedInterval, length: Duration, zone: Zone): boolean {
+  const wall = movedWall(start.wall, length, 1);
+  if (length.elapsedMs === 0) return end.wall > wall;
+  const { instant } = edgeAt(wallMs(wall), zone, "earlier", () => undefined);
+  return end.instant > instant + length.elapsedMs;
+}
+
 /** A resolved edge that knows how it came about. */
 interface PartEdge {
   readonly wall: WallMs;
@@ -95,8 +131,8 @@ interface PartEdge {
   readonly instant: EpochMs | null;
 }
 
-/** A resolved part: where it starts and ends, and whether that is at midnight. */
-interface ResolvedPart {
+/** Where a part starts and ends. */
+interface PartEdges {
   readonly start: PartEdge;
   readonly end: PartEdge;
   readonly isAbsolute: boolean;
@@ -139,16 +175,26 @@ class Resolver {
       this.notices.push(notice("window.noMatch", { parts: recurringInWords(recurring) }));
       return NOTHING;
     }
-    const within: WallSpan = { start: start.wall, end: end.wall };
-    const { spans, isCut } = expand(recurring, within, this.#calendar, MOST_INTERVALS);
-    if (spans.length === 0) {
+    const { intervals, isCut } = recurringIntervals(
+      recurring,
+      { start, end },
+      this.#zone,
+      this.#calendar,
+      MOST_INTERVALS,
+    );
+    if (intervals.length === 0) {
       this.notices.push(notice("window.noMatch", { parts: recurringInWords(recurring) }));
     }
-    const intervals = spans.map((span) => ({
-      start: span.start === start.wall ? start : this.#edge(wallMs(span.start), "earlier"),
-      end: span.end === end.wall ? end : this.#edge(wallMs(span.end), "later"),
-    }));
     return { intervals, recurring: [], isCut };
+  }
+
+  /** The span of one part, with both faces of its edges. */
+  span(part: Part): { readonly span: Span; readonly isAbsolute: boolean } | null {
+    const found = this.#part(part);
+    if (found === null) return null;
+    const { start, end, isAbsolute } = found;
+    const span = { start: this.#resolved(start, "earlier"), end: this.#resolved(end, "later") };
+    return { span, isAbsolute };
   }
 
   #range(range: Range): Interval | null {
@@ -221,7 +267,7 @@ class Resolver {
     return null;
   }
 
-  #part(part: Part): ResolvedPart | null {
+  #part(part: Part): PartEdges | null {
     const base = this.#base(part);
     if (base === null || part.shifts.length === 0) return base;
     let start: PartEdge | null = base.start;
@@ -234,10 +280,14 @@ class Resolver {
     return end === null ? null : { ...base, start, end };
   }
 
-  #base(part: Part): (ResolvedPart & { readonly unit: Duration | null }) | null {
+  #base(part: Part): (PartEdges & { readonly unit: Duration | null }) | null {
     const { base } = part;
     switch (base.kind) {
       case "now": {
+        if (this.context.wholeDays === true) {
+          const today = Math.floor(this.#now / MS_PER_DAY);
+          return this.#days(part, today, today + 1, ONE.day);
+        }
         const edge = { wall: this.#now, instant: this.context.asOf };
         return { start: edge, end: edge, isAbsolute: false, unit: null };
       }
@@ -288,7 +338,7 @@ class Resolver {
     return this.#checked(part, { start: edge(start), end: edge(end), isAbsolute: false, unit });
   }
 
-  #checked<T extends ResolvedPart>(part: Part, resolved: T): T | null {
+  #checked<T extends PartEdges>(part: Part, resolved: T): T | null {
     const [first, last] = [resolved.start.wall, resolved.end.wall].map((wall) =>
       Math.floor(wall / MS_PER_DAY),
     );
@@ -367,6 +417,14 @@ const ONE = {
   second: elapsed(1_000),
   millisecond: elapsed(1),
 } as const satisfies Readonly<Record<string, Duration>>;
+
+/** One unit of what a part begins from; null for `now`, which has no length. */
+export function unitLength({ base }: Part): Duration | null {
+  if (base.kind === "now") return null;
+  if (base.kind === "written") return ONE[base.written.precision];
+  if (base.unit === "minute" || base.unit === "hour") return ONE[base.unit];
+  return base.nth !== null || base.unit === "workday" ? ONE.day : ONE_UNIT[base.unit];
+}
 
 const ONE_UNIT = {
   day: ONE.day,

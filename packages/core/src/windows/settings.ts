@@ -17,11 +17,15 @@ export interface CalendarDeclaration {
   readonly holidays?: readonly string[];
 }
 
-/** The same, made ready for use. */
-export interface CalendarSettings {
+/** How weeks are counted. */
+export interface WeekRules {
   /** 1 for Monday to 7. */
   readonly weekStart: number;
   readonly firstWeekDays: number;
+}
+
+/** The same, made ready for use. */
+export interface CalendarSettings extends WeekRules {
   readonly finYear: { readonly month: number; readonly day: number };
   readonly workdays: ReadonlySet<number>;
   readonly holidays: ReadonlySet<number>;

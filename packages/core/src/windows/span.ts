@@ -1,14 +1,7 @@
-import {
-  epochMs,
-  wallAt,
-  type Edge,
-  type Span,
-  type WallMs,
-  type Zone,
-} from "../calendar/index.js";
+import { epochMs, type Span, type Zone } from "../calendar/index.js";
 import type { Notice } from "../faults/index.js";
 import type { WrittenDate } from "../reading/index.js";
-import { edgeAt } from "./edge.js";
+import { resolvePart } from "./resolve.js";
 
 /** A span and what there is to tell about its edges. */
 export interface ResolvedSpan {
@@ -19,19 +12,14 @@ export interface ResolvedSpan {
 /**
  * The span that a written date covers in a zone, with both faces of its edges.
  *
- * Where an edge falls on a wall-clock time that happens twice or never, see {@link edgeAt}.
+ * Where an edge falls on a wall-clock time that happens twice or never, see `resolveWindow`.
  */
 export function resolveSpan(written: WrittenDate, zone: Zone): ResolvedSpan {
-  if (written.offset !== null) {
-    const edge = (wall: WallMs): Edge => {
-      const instant = epochMs(wall - (written.offset ?? 0));
-      return { instant, wall: wallAt(zone, instant) };
-    };
-    return { span: { start: edge(written.start), end: edge(written.end) }, notices: [] };
+  const part = { base: { kind: "written", written } as const, shifts: [], text: written.canonical };
+  // A written date is the same whenever it is asked for.
+  const resolved = resolvePart(part, { asOf: epochMs(0), zone });
+  if (!resolved.ok || resolved.value.span === null) {
+    throw new Error(`${written.canonical} has no span`);
   }
-  const notices: Notice[] = [];
-  const tell = (told: Notice) => notices.push(told);
-  const start = edgeAt(written.start, zone, "earlier", tell);
-  const end = edgeAt(written.end, zone, "later", tell);
-  return { span: { start, end }, notices };
+  return { span: resolved.value.span, notices: resolved.value.notices };
 }

@@ -1,3 +1,4 @@
+import { permittedWindows } from "@orisma/core";
 import { Router } from "express";
 import { callerWith, requireRole } from "../access/index.js";
 import { parse, pathParameter } from "../http/index.js";
@@ -15,6 +16,12 @@ export function listingRoutes(listings: Listings): Router {
   router.get("/listings/:name", (request, response) => {
     const caller = callerWith("reader", response);
     response.json(listingAnswer(listings.need(pathParameter(request, "name"), caller)));
+  });
+
+  router.get("/listings/:name/windows", (request, response) => {
+    const caller = callerWith("reader", response);
+    const { declaration, columns } = listings.need(pathParameter(request, "name"), caller);
+    response.json({ kinds: permittedWindows(declaration, columns) });
   });
 
   router.put("/listings/:name", requireRole("maker"), async (request, response) => {

@@ -1,12 +1,24 @@
 import {
   BLANK_POLICIES,
+  DATE_ENCODINGS,
   DATE_COMPARISONS,
   DATE_PARAMETER_TYPES,
   REVERSED_POLICIES,
 } from "@orisma/core";
 import { z } from "zod";
+import { CALENDAR } from "../calendars/index.js";
 
 const TEXT = z.string().min(1).max(128);
+
+const FORMS = DATE_ENCODINGS.filter((encoding) => encoding !== "native");
+
+/** A form in which callers may send dates. */
+const FORM = z.strictObject({
+  encoding: z.enum(FORMS, `one of ${FORMS.join(", ")}`),
+  patterns: z.array(TEXT).max(20).optional(),
+  locales: z.array(TEXT).max(20).optional(),
+  twoDigitYearFrom: z.int().min(1).max(9_900).optional(),
+});
 
 const PARAMETER = z.strictObject({
   name: TEXT,
@@ -16,6 +28,13 @@ const PARAMETER = z.strictObject({
   pair: TEXT.optional(),
   blanks: z.enum(BLANK_POLICIES, `one of ${BLANK_POLICIES.join(", ")}`).default("leave"),
   label: TEXT.optional(),
+  accepts: FORM.optional(),
+  fields: z
+    .strictObject({ year: TEXT.optional(), month: TEXT.optional(), day: TEXT.optional() })
+    .optional(),
+  limits: z
+    .strictObject({ earliest: TEXT.optional(), latest: TEXT.optional(), longest: TEXT.optional() })
+    .optional(),
 });
 
 /** A listing as it is declared; its name is in the address. Meaning is checked by the core. */
@@ -30,6 +49,7 @@ export const LISTING = z.strictObject({
     .strictObject({ allowed: z.array(TEXT).max(200).optional(), default: TEXT.optional() })
     .default({}),
   page: z.strictObject({ size: z.int().optional(), most: z.int().optional() }).default({}),
+  calendar: CALENDAR.optional(),
   reversed: z.enum(REVERSED_POLICIES, `one of ${REVERSED_POLICIES.join(", ")}`).default("swap"),
 });
 

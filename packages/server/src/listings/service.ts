@@ -1,14 +1,20 @@
 import {
+  ISO_CALENDAR,
+  calendarSettings,
   checkListing,
   fault,
   findZone,
+  listingForms,
   UTC,
+  type CalendarSettings,
   type Catalogue,
+  type CompiledDateForm,
   type ListingDeclaration,
   type ParameterDeclaration,
   type Zone,
 } from "@orisma/core";
 import type { DataSource } from "typeorm";
+import { calendarOf, type HolidayLists } from "../calendars/index.js";
 import { problemOf, type Caller, Problem } from "../http/index.js";
 import type { KnownSource, Sources } from "../sources/index.js";
 import { Listing } from "./entities.js";
@@ -23,6 +29,9 @@ export interface ServedListing {
   readonly declaration: ListingDeclaration;
   readonly version: number;
   readonly zone: Zone;
+  readonly calendar: CalendarSettings;
+  /** The forms that its parameters declare. */
+  readonly forms: ReadonlyMap<string, CompiledDateForm>;
   readonly source: KnownSource;
   readonly columns: Catalogue;
   /** The columns shown, in order. */
@@ -37,8 +46,8 @@ export interface ListingDescription extends ListingDeclaration {
 interface HeldListing {
   readonly declaration: ListingDeclaration;
   readonly version: number;
-  /** Made when first asked for, and again when the source has changed. */
-  served: ServedListing | null;
+  /** Made when first asked for, and again when the source or a list of days off has changed. */
+  served: { readonly listing: ServedListing; readonly holidays: number } | null;
 }
 
 /** Declared listings, held in memory since every request for records asks for one. */
@@ -48,6 +57,7 @@ export class Listings {
   constructor(
     private readonly dataSource: DataSource,
     private readonly sources: Sources,
+    private readonly holidays: HolidayLists,
   ) {}
 
   /** Reads the listings from the database. */
@@ -76,8 +86,11 @@ export class Listings {
       throw problemOf([fault("name.unknown", { what: "listing", name, known })]);
     }
     const source = this.sources.need(held.declaration.source);
-    if (held.served?.source !== source) held.served = serve(held, source);
-    return held.served;
+    const { version } = this.holidays;
+    if (held.served?.listing.source !== source || held.served.holidays !== version) {
+      held.served = { listing: serve(held, source, this.holidays), holidays: version };
+    }
+    return held.served.listing;
   }
 
   /** Declares a listing, or a new version of it; the same declaration again changes nothing. */
@@ -89,6 +102,7 @@ export class Listings {
     const declaration = complete(name, sent);
     const faults = checkListing(declaration, catalogueOf(source));
     if (faults.length > 0) throw problemOf(faults);
+    this.holidays.withLists(declaration.calendar ?? {});
     const held = this.#held.get(name);
     if (held !== undefined && JSON.stringify(held.declaration) === JSON.stringify(declaration)) {
       return { ...declaration, version: held.version, created: false };
@@ -121,26 +135,50 @@ export class Listings {
 
   /** Throws a problem if listings speak of a source, which then cannot end. */
   mustNotUse(source: string): void {
-    const users = [...this.#held.values()].filter(
-      ({ declaration }) => declaration.source === source,
+    this.#mustBeUnused("source", (declaration) => declaration.source === source);
+  }
+
+  /** Throws a problem if listings count working days by a list of days off. */
+  mustNotUseHolidays(list: string): void {
+    this.#mustBeUnused("list of days off", ({ calendar }) =>
+      (calendar?.holidayLists ?? []).includes(list),
     );
-    if (users.length === 0) return;
-    const names = users.map(({ declaration }) => declaration.name).join(", ");
-    throw new Problem(
-      "already-there",
-      `The source is used by ${names}; remove these listings first`,
-    );
+  }
+
+  #mustBeUnused(what: string, uses: (declaration: ListingDeclaration) => boolean): void {
+    const names = [...this.#held.values()]
+      .map(({ declaration }) => declaration)
+      .filter(uses)
+      .map(({ name }) => name);
+    if (names.length === 0) return;
+    const detail = `The ${what} is used by ${names.join(", ")}; change or remove these listings first`;
+    throw new Problem("already-there", detail);
   }
 }
 
 /** Throws a problem where the source has changed so that the listing does not fit it any more. */
-function serve({ declaration, version }: HeldListing, source: KnownSource): ServedListing {
+function serve(
+  { declaration, version }: HeldListing,
+  source: KnownSource,
+  holidays: HolidayLists,
+): ServedListing {
   const columns = catalogueOf(source);
   const faults = checkListing(declaration, columns);
   if (faults.length > 0) throw problemOf(faults);
   const zone = findZone(declaration.zone);
   const shown = declaration.columns.length > 0 ? declaration.columns : [...columns.keys()];
-  return { declaration, version, zone: zone.ok ? zone.value : UTC, source, columns, shown };
+  const settings = calendarSettings(holidays.withLists(declaration.calendar ?? {}));
+  const forms = listingForms(declaration);
+  return {
+    declaration,
+    version,
+    zone: zone.ok ? zone.value : UTC,
+    calendar: settings.ok ? settings.value : ISO_CALENDAR,
+    forms: forms.ok ? forms.value : new Map(),
+    source,
+    columns,
+    shown,
+  };
 }
 
 function catalogueOf({ columns }: KnownSource): Catalogue {
@@ -162,18 +200,34 @@ function complete(name: string, sent: ListingSent): ListingDeclaration {
     order: { allowed, default: sent.order.default ?? `-${allowed[0] ?? sent.mainDate}` },
     page: { size: sent.page.size ?? Math.min(PAGE_SIZE, most), most },
     reversed: sent.reversed,
+    ...(sent.calendar === undefined ? {} : { calendar: calendarOf(sent.calendar) }),
   };
 }
 
-function parameterOf(sent: ListingSent["parameters"][number]): ParameterDeclaration {
-  const { name, type, column, comparison, pair, blanks, label } = sent;
-  return {
-    name,
-    type,
-    column,
-    comparison,
-    blanks,
-    ...(pair === undefined ? {} : { pair }),
-    ...(label === undefined ? {} : { label }),
-  };
+function parameterOf({
+  accepts,
+  fields,
+  limits,
+  ...sent
+}: ListingSent["parameters"][number]): ParameterDeclaration {
+  return without({
+    ...sent,
+    accepts: accepts && without(accepts),
+    fields: fields && without(fields),
+    limits: limits && without(limits),
+  });
 }
+
+/** The same without what is undefined, which a document does not have. */
+function without<T extends object>(value: T): Defined<T> {
+  return Object.fromEntries(
+    Object.entries(value).filter(([, each]) => each !== undefined),
+  ) as Defined<T>;
+}
+
+/** A type whose optional fields are there or not, and never undefined. */
+type Defined<T> = {
+  [Key in keyof T as undefined extends T[Key] ? never : Key]: T[Key];
+} & {
+  [Key in keyof T as undefined extends T[Key] ? Key : never]?: Exclude<T[Key], undefined>;
+};

@@ -9,12 +9,14 @@ export interface Cursor {
   readonly backward: boolean;
   /** What the cursor is bound to: listing, version and key. */
   readonly binding: string;
+  /** The instant of asking, for a query that moves with the clock; every page has the first's. */
+  readonly asOf: number | null;
   /** A hash of filter and order, so that a cursor is not taken for another query's. */
   readonly query: string;
 }
 
 const VALUE = z.union([z.string(), z.number(), z.null()]);
-const PAYLOAD = z.tuple([VALUE, VALUE, z.boolean(), z.string(), z.string()]);
+const PAYLOAD = z.tuple([VALUE, VALUE, z.boolean(), z.string(), z.number().nullable(), z.string()]);
 
 const IV_BYTES = 12;
 const TAG_BYTES = 16;
@@ -35,8 +37,8 @@ export class Cursors {
    * The cursor as text for an address. The nonce is a keyed hash of the content: the same place
    * has the same cursor each time, so that an answer that has not changed stays the same.
    */
-  write({ position, backward, binding, query }: Cursor): string {
-    const plain = JSON.stringify([position.value, position.key, backward, binding, query]);
+  write({ position, backward, binding, asOf, query }: Cursor): string {
+    const plain = JSON.stringify([position.value, position.key, backward, binding, asOf, query]);
     const iv = createHmac("sha256", this.#nonce).update(plain).digest().subarray(0, IV_BYTES);
     const cipher = createCipheriv("aes-256-gcm", this.#encryption, iv);
     const sealed = Buffer.concat([cipher.update(plain, "utf8"), cipher.final()]);
@@ -59,8 +61,8 @@ export class Cursors {
       decipher.setAuthTag(bytes.subarray(IV_BYTES, IV_BYTES + TAG_BYTES));
       const sealed = bytes.subarray(IV_BYTES + TAG_BYTES);
       const plain = Buffer.concat([decipher.update(sealed), decipher.final()]).toString("utf8");
-      const [value, key, backward, binding, query] = PAYLOAD.parse(JSON.parse(plain));
-      return { position: { value, key }, backward, binding, query };
+      const [value, key, backward, binding, asOf, query] = PAYLOAD.parse(JSON.parse(plain));
+      return { position: { value, key }, backward, binding, asOf, query };
     } catch {
       return null;
     }

@@ -3,6 +3,7 @@ import {
   countStatement,
   intervalText,
   pageStatement,
+  recurringStretchText,
   renderNotice,
   sentenceOf,
   windowTexts,
@@ -21,7 +22,8 @@ export function explain({ listing, planned, query, table }: PreparedRequest): Ex
       const window = windows[name];
       return window === undefined ? [] : [{ parameter: name, asked: raw, comparison, ...window }];
     }),
-    interval: intervalText(condition.interval),
+    intervals: condition.intervals.map(intervalText),
+    recurring: condition.recurring.map(recurringStretchText),
   }));
   const [count] = query.counts;
   return {

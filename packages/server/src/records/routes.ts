@@ -10,20 +10,20 @@ import type { Records, RecordsPage } from "./service.js";
 export function recordRoutes(records: Records, listings: Listings, now: () => number): Router {
   const router = Router();
 
-  const prepare = (role: "reader" | "maker", request: Request, response: Response) => {
+  const prepare = async (role: "reader" | "maker", request: Request, response: Response) => {
     const caller = callerWith(role, response);
     const listing = listings.need(pathParameter(request, "name"), caller);
     return records.prepare(listing, sentParameters(request.originalUrl), caller);
   };
 
   router.get("/listings/:name/records", async (request, response) => {
-    const prepared = prepare("reader", request, response);
+    const prepared = await prepare("reader", request, response);
     const readAt = now();
     sendPage(request, response, await records.run(prepared), readAt);
   });
 
-  router.get("/listings/:name/explain", (request, response) => {
-    response.json(explain(prepare("maker", request, response)));
+  router.get("/listings/:name/explain", async (request, response) => {
+    response.json(explain(await prepare("maker", request, response)));
   });
 
   return router;
@@ -31,14 +31,18 @@ export function recordRoutes(records: Records, listings: Listings, now: () => nu
 
 /**
  * Sends a page with its links (RFC 8288) and an ETag (RFC 9110, section 8.8.3) of everything
- * but the time of reading, so that it changes only when the answer does.
+ * but the passing of time, so that it changes only when the answer does.
  */
 function sendPage(request: Request, response: Response, page: RecordsPage, readAt: number): void {
   const links = linksOf(request, page);
   const records = JSON.stringify(page.records);
   const meta = JSON.stringify(page.meta);
   const linked = JSON.stringify(links);
-  const hash = createHash("sha1").update(records).update(meta).update(linked).digest("base64url");
+  const hash = createHash("sha1")
+    .update(records)
+    .update(JSON.stringify(page.identity))
+    .update(request.originalUrl)
+    .digest("base64url");
   response.set("Cache-Control", "private, no-cache");
   const etag = `"${hash}"`;
   response.set("ETag", etag);

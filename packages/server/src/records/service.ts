@@ -2,15 +2,21 @@ import {
   EVERYTHING,
   MARIADB,
   countStatement,
+  decodeMs,
+  endlessColumns,
+  epochMs,
+  extentStatement,
   fault,
+  laidOut,
   pageFields,
   pageStatement,
   planRequest,
   renderNotice,
   sentenceOf,
   windowTexts,
+  type ColumnExtent,
   type CountQuery,
-  type Fault,
+  type Filter,
   type PageFields,
   type PageQuery,
   type PlannedRequest,
@@ -38,6 +44,11 @@ export interface RecordsPage {
   readonly meta: RecordsMeta;
   readonly next: string | null;
   readonly previous: string | null;
+  /**
+   * What the page is beside its records: two with the same are the same answer, though they were
+   * asked for at two moments, which the edges of a window at `now` and the cursors tell.
+   */
+  readonly identity: readonly unknown[];
 }
 
 /** A request to a listing, understood and ready to run. */
@@ -50,6 +61,8 @@ export interface PreparedRequest {
   readonly query: PageQuery;
   readonly binding: string;
   readonly queryHash: string;
+  /** The instant of asking, where what is shown depends on it. */
+  readonly asOf: number | null;
 }
 
 /** Answers requests for records of listings. */
@@ -59,24 +72,32 @@ export class Records {
   constructor(
     private readonly gateway: Gateway,
     secret: Buffer,
+    private readonly now: () => number,
   ) {
     this.#cursors = new Cursors(secret);
   }
 
   /** Understands a request; throws a problem with all of its faults, before anything is run. */
-  prepare(listing: ServedListing, sent: SentParameters, caller: Caller): PreparedRequest {
-    const { declaration, zone, columns, source } = listing;
-    const planned = planRequest(declaration, sent, { zone, columns });
+  async prepare(
+    listing: ServedListing,
+    sent: SentParameters,
+    caller: Caller,
+  ): Promise<PreparedRequest> {
+    const { declaration, zone, calendar, forms, columns, source } = listing;
     const { envelope, faults } = readEnvelope(sent, declaration);
+    const found = envelope.cursor === null ? null : this.#cursors.read(envelope.cursor);
+    const asOf = epochMs(found?.asOf ?? this.now());
+    const planned = planRequest(declaration, sent, { asOf, zone, calendar, columns, forms });
     const all = [...(planned.ok ? [] : planned.faults), ...faults];
     if (all.length > 0 || !planned.ok) throw problemOf(all);
     if (source.table === null) {
       throw new Problem("not-found", `The source ${source.name} has no records yet: import a file`);
     }
-    const { filter, order } = planned.value;
+    const { order, moves } = planned.value;
+    const filter = await this.#laidOut(planned.value.filter, source.table);
     const binding = `${declaration.name} ${listing.version} ${source.table.table} ${caller.id}`;
     const hash = queryHash(filter, order);
-    const cursor = this.#readCursor(envelope.cursor, binding, hash);
+    const cursor = checkedCursor(envelope.cursor, found, binding, hash);
     const backward = cursor?.backward ?? false;
     const query: PageQuery = {
       filter,
@@ -96,6 +117,7 @@ export class Records {
       query,
       binding,
       queryHash: hash,
+      asOf: moves === "never" ? null : asOf,
     };
   }
 
@@ -114,12 +136,12 @@ export class Records {
     const totals = await this.#totals(prepared, found[0], fields);
     const cursorAt = (row: ResultRow | undefined, before: boolean) =>
       row === undefined ? null : this.#cursorAt(row, fields, before, prepared);
-    return {
-      records,
-      meta: { ...totals, ...metaOf(prepared), unreadable },
-      next: backward || hasBeyond ? cursorAt(found.at(-1), false) : null,
-      previous: (backward ? hasBeyond : cursor !== null) ? cursorAt(found[0], true) : null,
-    };
+    const meta = { ...totals, ...metaOf(prepared), unreadable };
+    const next = backward || hasBeyond ? cursorAt(found.at(-1), false) : null;
+    const previous = (backward ? hasBeyond : cursor !== null) ? cursorAt(found[0], true) : null;
+    const steady = prepared.planned.moves === "always" ? { ...totals, unreadable } : meta;
+    const identity = [steady, prepared.binding, next !== null, previous !== null];
+    return { records, meta, next, previous, identity };
   }
 
   /** A page with its counts; without them where they take too long. */
@@ -159,26 +181,44 @@ export class Records {
     return Number(row?.[0] ?? 0);
   }
 
-  #readCursor(text: string | null, binding: string, query: string): Cursor | null {
-    if (text === null) return null;
-    const place = { parameter: "cursor", value: text };
-    const refuse = (found: Fault) => problemOf([found]);
-    const cursor = this.#cursors.read(text);
-    if (cursor?.binding !== binding) throw refuse(fault("cursor.unreadable", {}, place));
-    if (cursor.query !== query) throw refuse(fault("cursor.otherQuery", {}, place));
-    return cursor;
+  /** Parts that recur without end, laid out over the dates that there are. */
+  async #laidOut(filter: Filter, table: StoredTable): Promise<Filter> {
+    const extents = new Map<string, ColumnExtent>();
+    for (const column of endlessColumns(filter)) {
+      const [row] = await this.gateway.read(extentStatement(column, table, MARIADB));
+      const [first, last] = [row?.[0] ?? null, row?.[1] ?? null];
+      if (first === null || last === null) continue;
+      extents.set(column, { first: decodeMs(String(first)), last: decodeMs(String(last)) });
+    }
+    const found = laidOut(filter, extents);
+    if (!found.ok) throw problemOf(found.faults);
+    return found.value;
   }
 
   #cursorAt(
     row: ResultRow,
     fields: PageFields,
     backward: boolean,
-    { binding, queryHash: query }: PreparedRequest,
+    { binding, queryHash: query, asOf }: PreparedRequest,
   ) {
     const value = fields.order === null ? null : (row[fields.order] ?? null);
     const position = { key: row[fields.key] ?? null, value };
-    return this.#cursors.write({ position, backward, binding, query });
+    return this.#cursors.write({ position, backward, binding, asOf, query });
   }
+}
+
+/** The cursor of a request; throws a problem for one that is not of this query. */
+function checkedCursor(
+  text: string | null,
+  cursor: Cursor | null,
+  binding: string,
+  query: string,
+): Cursor | null {
+  if (text === null) return null;
+  const place = { parameter: "cursor", value: text };
+  if (cursor?.binding !== binding) throw problemOf([fault("cursor.unreadable", {}, place)]);
+  if (cursor.query !== query) throw problemOf([fault("cursor.otherQuery", {}, place)]);
+  return cursor;
 }
 
 const NOT_COUNTED: TotalAnswer = { total: null, totalIs: "notCounted" };

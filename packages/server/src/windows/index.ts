@@ -1,1 +1,3 @@
+export { DeclaredWindow, Ladder } from "./entities.js";
 export { windowRoutes } from "./routes.js";
+export { NamedWindows, type LadderAnswer } from "./service.js";

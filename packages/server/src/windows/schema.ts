@@ -1,29 +1,41 @@
-import type { CalendarDeclaration } from "@orisma/core";
 import { z } from "zod";
+import { CALENDAR } from "../calendars/index.js";
 
-/** How a calendar is kept; what is left out has the default of ISO 8601. */
-export const CALENDAR = z.strictObject({
-  weekStart: z.string().optional(),
-  firstWeekDays: z.number().optional(),
-  finYearStart: z.string().optional(),
-  workdays: z.array(z.string()).max(7, "seven weekdays at most").optional(),
-  holidays: z.array(z.string()).max(10_000, "10,000 days at most").optional(),
-});
+const ZONE = z.string({ error: "an IANA time zone, such as Europe/London" });
+const WINDOW = z.string({ error: "a window, such as month-1/now" });
+const INSTANT = z.iso
+  .datetime({ offset: true, error: "an instant such as 2026-11-25T09:00:00Z" })
+  .optional();
+const LABEL = z.string().min(1).max(128);
 
-/** A window to be resolved. */
+/** A window to be resolved; the instant is the moment of the request unless told. */
 export const RESOLVE = z.strictObject({
-  window: z.string({ error: "a window, such as month-1/now" }),
-  /** An instant; the moment of the request unless told. */
-  asOf: z.iso
-    .datetime({ offset: true, error: "an instant such as 2026-11-25T09:00:00Z" })
-    .optional(),
-  zone: z.string({ error: "an IANA time zone, such as Europe/London" }),
+  window: WINDOW,
+  asOf: INSTANT,
+  zone: ZONE,
   calendar: CALENDAR.optional(),
 });
 
-type Sent = z.output<typeof CALENDAR>;
+/** When and where named windows are to be resolved, in an address. */
+export const ASKED = z.strictObject({ asOf: INSTANT, zone: ZONE.default("UTC") });
 
-/** A calendar that was sent, as the core has it. */
-export function calendarOf(sent: Sent = {}): CalendarDeclaration {
-  return Object.fromEntries(Object.entries(sent).filter(([, value]) => value !== undefined));
-}
+/** A named window to be declared; its name is in the address. */
+export const NAMED_WINDOW = z.strictObject({ label: LABEL, window: WINDOW });
+
+const RUNG = z.union(
+  [
+    z.string(),
+    z.strictObject({ name: z.string().min(1).max(64), label: LABEL.optional(), window: WINDOW }),
+  ],
+  { error: "the name of a window, or { name, window }" },
+);
+
+/** A ladder to be declared; its name is in the address. */
+export const LADDER = z.strictObject({
+  label: LABEL.optional(),
+  zone: ZONE.default("UTC"),
+  calendar: CALENDAR.default({}),
+  rungs: z.array(RUNG).min(2, "two rungs at least").max(100, "100 rungs at most"),
+});
+
+export type LadderSent = z.output<typeof LADDER>;

@@ -1,0 +1,94 @@
+import { fault, nameFault, type CalendarDeclaration } from "@orisma/core";
+import type { DataSource } from "typeorm";
+import { problemOf } from "../http/index.js";
+import { HolidayList, type Holiday } from "./entities.js";
+import { readHolidays } from "./read.js";
+
+/** A list of days off as it is told. */
+export interface HolidayListDescription {
+  readonly name: string;
+  readonly days: number;
+  readonly first: string | null;
+  readonly last: string | null;
+  readonly takenAt: string;
+}
+
+/** A calendar that names lists of days off beside days of its own. */
+export interface CalendarWithLists extends CalendarDeclaration {
+  readonly holidayLists?: readonly string[];
+}
+
+interface HeldList {
+  readonly days: readonly Holiday[];
+  readonly takenAt: number;
+}
+
+/** Named lists of days off, held in memory since every window of working days asks for one. */
+export class HolidayLists {
+  readonly #held = new Map<string, HeldList>();
+  /** Counts up with every change, so that what was made of a list can be made anew. */
+  version = 0;
+
+  constructor(
+    private readonly dataSource: DataSource,
+    private readonly now: () => number,
+  ) {}
+
+  async load(): Promise<void> {
+    for (const { name, days, takenAt } of await this.dataSource.getRepository(HolidayList).find()) {
+      this.#held.set(name, { days, takenAt });
+    }
+  }
+
+  list(): readonly HolidayListDescription[] {
+    return [...this.#held.keys()].sort().map((name) => this.describe(name));
+  }
+
+  describe(name: string): HolidayListDescription {
+    const { days, takenAt } = this.#need(name);
+    return {
+      name,
+      days: days.length,
+      first: days[0]?.day ?? null,
+      last: days.at(-1)?.day ?? null,
+      takenAt: new Date(takenAt).toISOString(),
+    };
+  }
+
+  days(name: string): readonly Holiday[] {
+    return this.#need(name).days;
+  }
+
+  /** Takes an iCalendar file under a name, instead of what was there. */
+  async put(name: string, text: string) {
+    const found = nameFault(name, "name");
+    if (found !== null) throw problemOf([found]);
+    const { days, left } = readHolidays(text);
+    const takenAt = this.now();
+    await this.dataSource.getRepository(HolidayList).save({ name, days, takenAt });
+    this.#held.set(name, { days, takenAt });
+    this.version++;
+    return { ...this.describe(name), left };
+  }
+
+  async remove(name: string): Promise<void> {
+    this.#need(name);
+    await this.dataSource.getRepository(HolidayList).delete({ name });
+    this.#held.delete(name);
+    this.version++;
+  }
+
+  /** A calendar with the days of its lists among its own; throws a problem for an unknown list. */
+  withLists({ holidayLists = [], ...calendar }: CalendarWithLists): CalendarDeclaration {
+    if (holidayLists.length === 0) return calendar;
+    const listed = holidayLists.flatMap((name) => this.#need(name).days.map(({ day }) => day));
+    return { ...calendar, holidays: [...(calendar.holidays ?? []), ...listed] };
+  }
+
+  #need(name: string): HeldList {
+    const held = this.#held.get(name);
+    if (held !== undefined) return held;
+    const known = [...this.#held.keys()];
+    throw problemOf([fault("name.unknown", { what: "list of days off", name, known })]);
+  }
+}

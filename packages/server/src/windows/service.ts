@@ -1,0 +1,185 @@
+import {
+  MS_PER_DAY,
+  NAMED_WINDOWS,
+  calendarSettings,
+  checkLadder,
+  epochMs,
+  fault,
+  findZone,
+  listWindows,
+  listedWindowAnswer,
+  nameFault,
+  placed,
+  type Fault,
+  type ListedWindowAnswer,
+  type NamedWindow,
+  type WindowContext,
+} from "@orisma/core";
+import type { DataSource } from "typeorm";
+import type { CalendarWithLists, HolidayLists } from "../calendars/index.js";
+import { problemOf } from "../http/index.js";
+import { DeclaredWindow, Ladder } from "./entities.js";
+import type { LadderSent } from "./schema.js";
+
+/** Days of asking on which a ladder is seen to tile: any date of a year, a leap day among them. */
+const DAYS_CHECKED = 4 * 366;
+
+/** Where and when windows are asked for. */
+export interface Asked {
+  readonly asOf?: string | undefined;
+  readonly zone: string;
+  readonly calendar?: CalendarWithLists;
+}
+
+/** A ladder as it is held and stored. */
+type HeldLadder = Readonly<Pick<Ladder, "name" | "label" | "zone" | "calendar" | "rungs">>;
+
+/** A ladder as it is told, with its rungs' dates. */
+export interface LadderAnswer {
+  readonly name: string;
+  readonly label: string;
+  readonly zone: string;
+  readonly rungs: readonly ListedWindowAnswer[];
+}
+
+/** Named windows and ladders: those that are always there, and those that were declared. */
+export class NamedWindows {
+  readonly #windows = new Map<string, NamedWindow>();
+  readonly #ladders = new Map<string, HeldLadder>();
+
+  constructor(
+    private readonly dataSource: DataSource,
+    private readonly holidays: HolidayLists,
+    private readonly now: () => number,
+  ) {}
+
+  async load(): Promise<void> {
+    for (const each of await this.dataSource.getRepository(DeclaredWindow).find()) {
+      this.#windows.set(each.name, each);
+    }
+    for (const each of await this.dataSource.getRepository(Ladder).find()) {
+      this.#ladders.set(each.name, each);
+    }
+  }
+
+  /** What windows are resolved against; throws a problem with every fault of it. */
+  context({ asOf, zone, calendar = {} }: Asked): WindowContext {
+    const found = findZone(zone);
+    const settings = calendarSettings(this.holidays.withLists(calendar));
+    const faults = [
+      ...(found.ok ? [] : found.faults.map((each) => placed(each, { path: "zone", value: zone }))),
+      ...(settings.ok ? [] : settings.faults),
+    ];
+    if (!found.ok || !settings.ok) throw problemOf(faults);
+    return {
+      asOf: epochMs(asOf === undefined ? this.now() : Date.parse(asOf)),
+      zone: found.value,
+      calendar: settings.value,
+    };
+  }
+
+  /** All named windows with their dates. */
+  list(asked: Asked): readonly ListedWindowAnswer[] {
+    return listed(this.#all(), this.context(asked));
+  }
+
+  /** Declares a named window, or changes one that was declared. */
+  async declare(name: string, { label, window }: Omit<NamedWindow, "name">): Promise<NamedWindow> {
+    const declared = { name, label, window };
+    mustBeFree(name, NAMED_WINDOWS);
+    // Resolved once, so that only what can be read is ever held.
+    listed([declared], this.context({ zone: "UTC" }));
+    await this.dataSource.getRepository(DeclaredWindow).save(declared);
+    this.#windows.set(name, declared);
+    return declared;
+  }
+
+  /** Ends a named window that was declared and that no ladder is made of. */
+  async remove(name: string): Promise<void> {
+    if (!this.#windows.has(name)) {
+      const known = [...this.#windows.keys()];
+      throw problemOf([fault("name.unknown", { what: "declared window", name, known })]);
+    }
+    await this.dataSource.getRepository(DeclaredWindow).delete({ name });
+    this.#windows.delete(name);
+  }
+
+  ladders(asked: Pick<Asked, "asOf">): readonly LadderAnswer[] {
+    return [...this.#ladders.values()].map((ladder) => this.#ladderAnswer(ladder, asked));
+  }
+
+  ladder(name: string, asked: Pick<Asked, "asOf">): LadderAnswer {
+    const ladder = this.#ladders.get(name);
+    if (ladder !== undefined) return this.#ladderAnswer(ladder, asked);
+    const known = [...this.#ladders.keys()];
+    throw problemOf([fault("name.unknown", { what: "ladder", name, known })]);
+  }
+
+  /**
+   * Declares a ladder that was seen to tile on every day of four years; throws a problem with
+   * each gap, overlap and empty rung.
+   */
+  async declareLadder(name: string, sent: LadderSent): Promise<LadderAnswer> {
+    const found = nameFault(name, "name");
+    if (found !== null) throw problemOf([found]);
+    const calendar = Object.fromEntries(
+      Object.entries(sent.calendar).filter(([, value]) => value !== undefined),
+    );
+    const context = this.context({ zone: sent.zone, calendar });
+    const rungs = this.#rungs(sent.rungs);
+    const today = Math.floor(context.asOf / MS_PER_DAY);
+    const faults = checkLadder(rungs, { from: today, to: today + DAYS_CHECKED }, context);
+    if (!faults.ok) throw problemOf(faults.faults);
+    if (faults.value.length > 0) {
+      throw problemOf(faults.value.map((each) => fault("ladder.untiled", each, { path: "rungs" })));
+    }
+    const ladder = { name, label: sent.label ?? name, zone: sent.zone, calendar, rungs };
+    await this.dataSource.getRepository(Ladder).save(ladder);
+    this.#ladders.set(name, ladder);
+    return this.#ladderAnswer(ladder, {});
+  }
+
+  async removeLadder(name: string): Promise<void> {
+    this.ladder(name, {});
+    await this.dataSource.getRepository(Ladder).delete({ name });
+    this.#ladders.delete(name);
+  }
+
+  #all(): readonly NamedWindow[] {
+    return [...NAMED_WINDOWS, ...this.#windows.values()];
+  }
+
+  /** Rungs are kept as they were seen to tile, whatever becomes of the windows they are named by. */
+  #rungs(sent: LadderSent["rungs"]): readonly NamedWindow[] {
+    const all = this.#all();
+    const faults: Fault[] = [];
+    const rungs = sent.flatMap((rung, index) => {
+      if (typeof rung !== "string") return [{ ...rung, label: rung.label ?? rung.name }];
+      const found = all.find(({ name }) => name === rung);
+      if (found !== undefined) return [found];
+      const known = all.map(({ name }) => name);
+      const place = { path: `rungs.${index}`, value: rung };
+      faults.push(fault("rung.unknown", { name: rung, known }, place));
+      return [];
+    });
+    if (faults.length > 0) throw problemOf(faults);
+    return rungs.map(({ name, label, window }) => ({ name, label, window }));
+  }
+
+  #ladderAnswer({ name, label, zone, calendar, rungs }: HeldLadder, { asOf }: Pick<Asked, "asOf">) {
+    const context = this.context({ zone, calendar, ...(asOf === undefined ? {} : { asOf }) });
+    return { name, label, zone, rungs: listed(rungs, context) };
+  }
+}
+
+function mustBeFree(name: string, known: readonly NamedWindow[]): void {
+  const found = nameFault(name, "name");
+  if (found !== null) throw problemOf([found]);
+  if (known.some((each) => each.name === name)) throw problemOf([fault("name.taken", { name })]);
+}
+
+function listed(windows: readonly NamedWindow[], context: WindowContext) {
+  const found = listWindows(windows, context);
+  if (!found.ok) throw problemOf(found.faults.map((each) => placed(each, { path: "window" })));
+  return found.value.map(listedWindowAnswer);
+}

@@ -1,0 +1,227 @@
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import type { NewListing, QueryParameters } from "@orisma/client";
+import { refusal } from "../../../test/refusal.js";
+import { startTestService, type TestService } from "../../../test/service.js";
+import { SMALL, SMALL_CSV } from "../../../test/works.js";
+
+/** Saturday 15 February 2025, 12:00:00 in London; the test of another day moves it. */
+const NOW = Date.UTC(2025, 1, 15, 12);
+const clock = { now: NOW };
+
+let running: TestService;
+
+const LISTING: NewListing = {
+  source: "works",
+  zone: "Europe/London",
+  mainDate: "raised",
+  columns: ["order", "raised"],
+  order: { allowed: ["raised", "passed"], default: "raised" },
+  parameters: [
+    { name: "from", type: "date", column: "raised", comparison: "from", pair: "raised" },
+    { name: "to", type: "date", column: "raised", comparison: "to", pair: "raised" },
+    { name: "raised", type: "window", column: "raised", comparison: "on" },
+    { name: "notRaised", type: "window", column: "raised", comparison: "notOn" },
+    { name: "passed", type: "window", column: "passed", comparison: "on" },
+    { name: "passedFrom", type: "moment", column: "passed", comparison: "from" },
+    { name: "passedTo", type: "moment", column: "passed", comparison: "to" },
+    {
+      name: "day",
+      type: "date",
+      column: "raised",
+      comparison: "on",
+      accepts: { encoding: "text", patterns: ["dd/MM/yyyy"] },
+      fields: { year: "year", month: "month", day: "dayOfMonth" },
+    },
+    {
+      name: "short",
+      type: "window",
+      column: "raised",
+      comparison: "on",
+      limits: { earliest: "2025-01", latest: "today+P1M", longest: "P1M" },
+    },
+  ],
+};
+
+beforeAll(async () => {
+  running = await startTestService({ now: () => clock.now });
+  await running.client.createSource(SMALL);
+  await running.client.takeFile("works", SMALL_CSV);
+  await running.client.declareListing("works", LISTING);
+});
+afterAll(() => running.end());
+
+async function orders(parameters: QueryParameters): Promise<string> {
+  const { records } = await running.client.records("works", parameters);
+  return records.map(({ id }) => String(id).slice(2)).join(" ");
+}
+
+const ALL = "07 08 09 10 01 02 03 04 05 06";
+
+describe("dates that move", () => {
+  test.each<[QueryParameters, string]>([
+    [{ from: "today-P1D" }, "03 04 05 06"],
+    [{ from: "month", to: "now" }, "02 03"],
+    [{ to: "month-1" }, "01"],
+    [{ raised: "month" }, "02 03 04 05"],
+    [{ raised: "month-1/yesterday" }, "01 02 03"],
+    [{ raised: "P15D/today" }, "02 03"],
+    [{ notRaised: "month" }, "01 06"],
+    [{ raised: "2025-01|2025-03" }, "01 06"],
+    [{ raised: "../..;BYMONTH=2" }, "02 03 04 05"],
+    [{ raised: "../..;BYMONTHDAY=-1" }, "01 04 05"],
+    [{ notRaised: "../..;BYMONTHDAY=-1" }, "02 03 06"],
+    [{ raised: "2025;BYDAY=FR" }, "01 03 04 05"],
+    [{ passed: "now-P2D/now" }, "03"],
+    [{ passed: "../..;BYHOUR=12" }, "03"],
+    [{ passedFrom: "now" }, "04 05 06"],
+    [{ passedTo: "now", raised: ".." }, "09 01 02 03"],
+    [{ "raised.blank": "keep", raised: "month-1" }, "07 08 09 01"],
+  ])("%j keeps %s", async (parameters, expected) => {
+    expect(await orders(parameters)).toBe(expected);
+  });
+
+  test("run on two days, the same request gives two right answers", async () => {
+    const asked = { raised: "month-1" };
+    expect(await orders(asked)).toBe("01");
+    clock.now = Date.UTC(2025, 2, 1);
+    expect(await orders(asked)).toBe("02 03 04 05");
+    clock.now = NOW;
+  });
+
+  test("every page of an answer has the window of the first, though the month has turned", async () => {
+    const first = await running.client.records("works", { raised: "month", size: "3" });
+    expect(first.records.map(({ id }) => id)).toEqual(["W-02", "W-03", "W-04"]);
+    const cursor = new URLSearchParams(first.links.next?.split("?")[1]).get("cursor") ?? "";
+    clock.now = Date.UTC(2025, 2, 1);
+    const asked = { raised: "month", size: "3", cursor };
+    const second = await running.client.records("works", asked);
+    expect(second.records.map(({ id }) => id)).toEqual(["W-05"]);
+    expect(second.meta.windows.raised).toMatchObject({ startLocal: "2025-02-01T00:00:00" });
+    clock.now = NOW;
+  });
+
+  test("the ETag stays while a moving edge passes over nothing, and changes when it does", async () => {
+    const etag = async () => {
+      const address = `${running.service.url}/v1/listings/works/records?passed=month/now`;
+      const headers = { Authorization: `Bearer ${running.service.key}` };
+      return (await fetch(address, { headers })).headers.get("etag");
+    };
+    const before = await etag();
+    clock.now = NOW + 60_000;
+    expect(await etag()).toBe(before);
+    clock.now = Date.UTC(2025, 1, 28, 12);
+    expect(await etag()).not.toBe(before);
+    clock.now = NOW;
+  });
+
+  test("an empty window says why", async () => {
+    const { records, meta } = await running.client.records("works", { raised: "month.31" });
+    expect(records).toEqual([]);
+    expect(meta.total).toBe(0);
+    expect(meta.notices).toMatchObject([{ code: "window.lacksDay" }]);
+    const begun = await running.client.records("works", { from: "month.20", to: "today" });
+    expect([begun.records, begun.meta.notices[0]?.code]).toEqual([[], "window.notBegun"]);
+  });
+
+  test("meta tells the stretches, the sentence both dates and how they were written", async () => {
+    const { meta } = await running.client.records("works", { raised: "2025-01|month+1" });
+    expect(meta.windows.raised).toMatchObject({
+      value: "2025-01|month+1",
+      startLocal: "2025-01-01T00:00:00",
+      endLocal: "2025-04-01T00:00:00",
+      intervals: [{ endLocal: "2025-02-01T00:00:00" }, { startLocal: "2025-03-01T00:00:00" }],
+    });
+    expect(meta.sentence).toContain("(2025-01|month+1), Europe/London");
+  });
+
+  test("explain shows recurring parts as they are asked and as they are laid out", async () => {
+    const { conditions, statements } = await running.client.explain("works", {
+      raised: "../..;BYMONTH=2",
+    });
+    expect(conditions).toMatchObject([
+      { intervals: [], recurring: [{ start: null, end: null, parts: ["BYMONTH=2"] }] },
+    ]);
+    expect(statements.page.values).toEqual(expect.arrayContaining(["2025-02-01", "2025-03-01"]));
+  });
+});
+
+describe("forms, fields and limits", () => {
+  test.each<[QueryParameters, string]>([
+    [{ day: "28/02/2025" }, "04 05"],
+    [{ day: "2025-02" }, "02 03 04 05"],
+    [{ year: "2025", month: "2" }, "02 03 04 05"],
+    [{ year: "2025", month: "02", dayOfMonth: "28" }, "04 05"],
+    [{ year: "2025", month: "", dayOfMonth: "" }, "01 02 03 04 05 06"],
+    [{ year: "", month: "" }, ALL],
+    [{ short: "month" }, "02 03 04 05"],
+  ])("%j keeps %s", async (parameters, expected) => {
+    expect(await orders(parameters)).toBe(expected);
+  });
+
+  test.each<[QueryParameters, string, string]>([
+    [{ day: "31/02/2025" }, "day", "date.impossible"],
+    [{ day: "2025/02/28" }, "day", "date.pattern"],
+    [{ year: "2025", month: "13" }, "month", "field.value"],
+    [{ year: "2", month: "2025" }, "year", "field.value"],
+    [{ month: "2" }, "month", "field.missing"],
+    [{ year: "2025", month: "2", dayOfMonth: "30" }, "day", "date.impossible"],
+    [{ short: "2024-12" }, "short", "window.outOfLimits"],
+    [{ short: "month+2" }, "short", "window.outOfLimits"],
+    [{ short: "month-1/month" }, "short", "window.longerThan"],
+    [{ short: "2025/.." }, "short", "window.openEnd"],
+    [{ raised: "now-PT1H/now" }, "raised", "column.finerThanDay"],
+    [{ from: "month-1/now" }, "from", "window.oneDate"],
+    [{ raised: "monht" }, "raised", "window.word"],
+  ])("%j is a 422 that names %s and says what is accepted", async (parameters, name, code) => {
+    const found = await refusal(running.client.records("works", parameters));
+    expect(found?.status).toBe(422);
+    expect(found?.faults[0]).toMatchObject({ parameter: name, code });
+    expect(found?.faults[0]?.accepted).not.toBe("");
+  });
+
+  test("which windows go with which columns and comparisons is told", async () => {
+    const kinds = await running.client.permittedWindows("works");
+    const goesWith = (example: string) =>
+      kinds.find((each) => each.example === example)?.columns.map(({ parameter }) => parameter);
+    expect(goesWith("2026-03")).toContain("from");
+    expect(goesWith("month-1/yesterday")).toEqual(["raised", "notRaised", "passed", "short"]);
+    expect(goesWith("week;BYHOUR=9..16")).toEqual(["passed"]);
+    expect(goesWith("2026-03-05T14:30")).toEqual(["passed", "passedFrom", "passedTo"]);
+  });
+
+  test("each example that is told can be asked for, and others are refused by name", async () => {
+    for (const { example, columns } of await running.client.permittedWindows("works")) {
+      const taken = new Set(columns.map(({ parameter }) => parameter));
+      for (const { name } of LISTING.parameters ?? []) {
+        if (name === "short") continue;
+        const asked = running.client.records("works", { [name]: example });
+        if (taken.has(name)) expect((await asked).meta.windows[name]).toBeDefined();
+        else expect((await refusal(asked))?.faults[0]?.parameter).toBe(name);
+      }
+    }
+  });
+
+  test("a declaration that cannot be is refused with the place of each fault", async () => {
+    const found = await refusal(
+      running.client.declareListing("bad", {
+        ...LISTING,
+        calendar: { holidayLists: [], finYearStart: "13-01" },
+        parameters: [
+          { name: "a", type: "window", column: "raised", comparison: "from" },
+          {
+            name: "b",
+            type: "date",
+            column: "raised",
+            comparison: "on",
+            limits: { longest: "long" },
+          },
+        ],
+      }),
+    );
+    expect(found?.faults.map(({ path }) => path)).toEqual([
+      "calendar.finYearStart",
+      "parameters.0.comparison",
+      "parameters.1.limits.longest",
+    ]);
+  });
+});
