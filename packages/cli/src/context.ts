@@ -24,6 +24,23 @@ export function collect(value: string, before: readonly string[]): readonly stri
   return [...before, value];
 }
 
+/** Adds the command that ends something by its name. */
+export function addRemoval(
+  parent: Command,
+  description: string,
+  { print }: Context,
+  remove: (name: string) => Promise<void>,
+): void {
+  parent
+    .command("remove")
+    .description(description)
+    .argument("<name>")
+    .action(async (name: string) => {
+      await remove(name);
+      await print(`${name} is gone\n`);
+    });
+}
+
 /** How a list is wanted: for people unless one of these is set. */
 export interface ListFormat {
   readonly json?: boolean;

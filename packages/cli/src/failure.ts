@@ -28,7 +28,7 @@ function faultText({ parameter, path, message, accepted, nearest }: RenderedFaul
   const place = parameter ?? path;
   return [
     place === undefined ? message : `${place}: ${message}`,
-    nearest === undefined ? null : `  did you mean ${nearest}?`,
+    nearest === undefined || message.includes(nearest) ? null : `  did you mean ${nearest}?`,
     accepted === undefined ? null : `  accepted: ${accepted}`,
   ]
     .filter((line) => line !== null)

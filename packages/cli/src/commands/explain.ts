@@ -58,7 +58,8 @@ function conditionLines(
     `Condition on ${column}`,
     ...parameters.map(
       ({ parameter, asked, value, canonical }) =>
-        `  ${parameter}: asked “${asked}”, took effect as ${value} (the window ${canonical})`,
+        `  ${parameter}: asked “${asked}”, took effect as ${value}` +
+        (canonical === value ? "" : ` (the window ${canonical})`),
     ),
     side === "inside" ? "  keeps what lies" : "  keeps what does not lie",
     ...(intervals.length + recurring.length === 0 ? ["    nothing at all"] : []),

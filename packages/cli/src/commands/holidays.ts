@@ -1,6 +1,13 @@
 import { readFileSync } from "node:fs";
 import type { Command } from "commander";
-import { examples, listText, withFormats, type Context, type ListFormat } from "../context.js";
+import {
+  addRemoval,
+  examples,
+  listText,
+  withFormats,
+  type Context,
+  type ListFormat,
+} from "../context.js";
 import { UsageError } from "../failure.js";
 
 /** `orisma holidays` with its own commands. */
@@ -44,14 +51,7 @@ export function addHolidays(command: Command, context: Context): void {
         context.note(`Left out, being no whole days: ${left.slice(0, 10).join(", ")}\n`);
       }
     });
-  holidays
-    .command("remove")
-    .description("end a list")
-    .argument("<name>")
-    .action(async (name: string) => {
-      await context.client().removeHolidays(name);
-      await context.print(`${name} is gone\n`);
-    });
+  addRemoval(holidays, "end a list", context, (name) => context.client().removeHolidays(name));
 }
 
 function contentOf(file: string): string {

@@ -2,6 +2,7 @@ import { readFileSync } from "node:fs";
 import type { NewListing } from "@orisma/client";
 import type { Command } from "commander";
 import {
+  addRemoval,
   examples,
   listText,
   toJson,
@@ -47,14 +48,9 @@ export function addListings(command: Command, context: Context): void {
       const headings = ["window", "such as", { heading: "goes with", whole: true }];
       await context.print(listText(options, kinds, headings, rows));
     });
-  listing
-    .command("remove")
-    .description("end a listing; its source stays")
-    .argument("<listing>")
-    .action(async (name: string) => {
-      await context.client().removeListing(name);
-      await context.print(`${name} is gone\n`);
-    });
+  addRemoval(listing, "end a listing; its source stays", context, (name) =>
+    context.client().removeListing(name),
+  );
 }
 
 async function showListings(

@@ -1,6 +1,7 @@
 import type { ListedWindowAnswer } from "@orisma/core";
 import type { Command } from "commander";
 import {
+  addRemoval,
   collect,
   examples,
   listText,
@@ -51,14 +52,7 @@ export function addWindows(command: Command, context: Context): void {
       await context.client().declareWindow(name, { label, window });
       await context.print(`${name} is ${window}\n`);
     });
-  windows
-    .command("remove")
-    .description("end a name")
-    .argument("<name>")
-    .action(async (name: string) => {
-      await context.client().removeWindow(name);
-      await context.print(`${name} is gone\n`);
-    });
+  addRemoval(windows, "end a name", context, (name) => context.client().removeWindow(name));
   addLadders(command, context);
 }
 
@@ -97,14 +91,9 @@ function addLadders(command: Command, context: Context): void {
       });
       await context.print(`${name} tiles: ${rungs.map((each) => each.label).join(", ")}\n`);
     });
-  ladders
-    .command("remove")
-    .description("end a ladder; the windows keep their names")
-    .argument("<name>")
-    .action(async (name: string) => {
-      await context.client().removeLadder(name);
-      await context.print(`${name} is gone\n`);
-    });
+  addRemoval(ladders, "end a ladder; the windows keep their names", context, (name) =>
+    context.client().removeLadder(name),
+  );
 }
 
 function rungOf(text: string) {

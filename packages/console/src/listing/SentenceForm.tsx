@@ -39,7 +39,10 @@ export function SentenceForm(props: SentenceFormProps) {
     const asked = values[name] === (state[name] ?? "");
     const found = asked ? problem?.faults.find(({ parameter }) => parameter === name) : undefined;
     if (found === undefined) return null;
-    return `${found.message}. Write ${found.nearest ?? `it as ${EXAMPLES}`}.`;
+    const { message, nearest } = found;
+    const told = /[.?]$/.test(message) ? message : `${message}.`;
+    if (nearest === undefined) return `${told} Write it as ${EXAMPLES}.`;
+    return message.includes(nearest) ? told : `${told} Write ${nearest}.`;
   };
   const isFiltered = names.some((name) => (values[name] ?? "") !== "");
 

@@ -8,30 +8,21 @@ export {
   type WindowAnswer,
   type YearOfWindow,
 } from "./answer.js";
+export { DATE_FIELDS, dateOfFields, type DateField, type SentField } from "./fields.js";
 export {
-  DATE_FIELDS,
   DATE_PARAMETER_TYPES,
-  dateOfFields,
   isFinerThanDay,
   isTimeOfDay,
   readGiven,
   timeOfDayIn,
-  type DateField,
   type DateParameterType,
   type Given,
   type GivenInput,
-  type SentField,
 } from "./input.js";
 export { REVERSED_POLICIES, isReversed, type ReversedPolicy } from "./pair.js";
 export { dateInWords, endInWords, startInWords } from "./sentence.js";
 export { resolveSpan, type ResolvedSpan } from "./span.js";
-export {
-  edgeInWords,
-  intervalInWords,
-  recurringInWords,
-  stretchesInWords,
-  windowInWords,
-} from "./describe.js";
+export { edgeInWords, intervalInWords, stretchesInWords, windowInWords } from "./describe.js";
 export { firstMoment } from "./edge.js";
 export { nextChange } from "./next-change.js";
 export {

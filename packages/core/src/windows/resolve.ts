@@ -27,7 +27,7 @@ import {
   type Result,
 } from "../faults/index.js";
 import { edgeAt } from "./edge.js";
-import { recurringInWords } from "./describe.js";
+import { recurringInWords } from "./recurring-words.js";
 import type { Alternative, Duration, Part, Range, Recurring, Window } from "./notation.js";
 import type { ReversedPolicy } from "./pair.js";
 import { everMatches, recurringIntervals, type ClosedInterval } from "./recurring.js";
