@@ -1,4 +1,5 @@
 import { Command, CommanderError } from "commander";
+import { addCompare } from "./commands/compare.js";
 import { addExplain } from "./commands/explain.js";
 import { addHolidays } from "./commands/holidays.js";
 import { addImport } from "./commands/import.js";
@@ -47,6 +48,7 @@ function program(surroundings: Surroundings): Command {
     .helpCommand(false);
   const context = { client: () => connect(surroundings), print, note };
   addRecords(command, context);
+  addCompare(command, context);
   addExplain(command, context);
   addImport(command, context);
   addInspect(command, context);

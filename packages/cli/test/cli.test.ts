@@ -167,6 +167,19 @@ describe("orisma window", () => {
   });
 });
 
+describe("orisma compare", () => {
+  test("shows which records left and which came", async () => {
+    const words = ["compare", "works-raised", "--before", "from=2025-02-01"];
+    const { out } = await orisma([...words, "--after", "to=2025-02-01"]);
+    expect(out).toContain("Before: Works raised: raised from 1 February 2025");
+    expect(out).toMatch(/4 records left:\n\n.*\n.*\nW-03 (?:.*\n)*W-06/);
+    expect(out).toMatch(/1 record came:\n\n.*\n.*\nW-01 /);
+    const none = await orisma([...words, "--after", "from=2025-02-01"]);
+    expect(none.out).toContain("No record left.\nNo record came.");
+    expect((await orisma(["compare", "works-raised", "--size", "0"])).code).toBe(2);
+  });
+});
+
 describe("orisma windows, ladders and holidays", () => {
   const DAYS_OFF = [
     "BEGIN:VCALENDAR",

@@ -7,6 +7,7 @@ import type {
   ReadAnswer,
   Reading,
   RecordsAnswer,
+  RecordsComparison,
   SourceProfile,
   WindowAnswer,
 } from "@orisma/core";
@@ -249,6 +250,23 @@ export class OrismaClient {
     readonly calendar?: ListingCalendar;
   }): Promise<WindowAnswer> {
     return this.#json("/v1/windows/resolve", { method: "POST", json: sent });
+  }
+
+  /**
+   * Two requests to a listing side by side: what each comes to, and the records that only one
+   * of them keeps.
+   */
+  compare(
+    listing: string,
+    requests: {
+      readonly before?: QueryParameters;
+      readonly after?: QueryParameters;
+      /** Records that are shown of each difference at most. */
+      readonly size?: number;
+    },
+  ): Promise<RecordsComparison> {
+    const address = `${addressIn("listings", listing)}/compare`;
+    return this.#json(address, { method: "POST", json: requests });
   }
 
   /** The windows that have a name, with their dates. */

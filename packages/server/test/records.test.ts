@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { OrismaError, type QueryParameters } from "@orisma/client";
 import type { RecordsAnswer } from "@orisma/core";
+import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { bringWorks } from "../../../test/works.js";
 
@@ -307,6 +308,40 @@ describe("wrong requests", () => {
       status: 404,
       faults: [{ code: "name.unknown", nearest: "works-raised" }],
     });
+  });
+});
+
+describe("two requests side by side", () => {
+  const ids = (records: readonly { readonly id: string | number }[]) => records.map(({ id }) => id);
+
+  test("a tighter bound keeps a part, and the records that left are told", async () => {
+    const found = await running.client.compare("works-raised", {
+      before: { from: "2025-02-01" },
+      after: { from: "2025-02-28" },
+    });
+    expect([found.before.total, found.after.total, found.left.total]).toEqual([5, 3, 2]);
+    expect(ids(found.left.records)).toEqual(["W-02", "W-03"]);
+    expect(found.came).toEqual({ total: 0, totalIs: "exact", records: [] });
+    expect(found.after.sentence).toContain("from 28 February 2025");
+  });
+
+  test("with and without the filter, blanks and unreadables count among what left", async () => {
+    const found = await running.client.compare("works-raised", {
+      after: { from: "2025-02-01", "from.blank": "keep" },
+      size: 100,
+    });
+    expect([found.before.total, found.after.total]).toEqual([10, 8]);
+    expect([...ids(found.left.records)].sort()).toEqual(["W-01", "W-10"]);
+  });
+
+  test("what only the second keeps has come; a fault of either is refused", async () => {
+    const { left, came } = await running.client.compare("works-raised", {
+      before: { to: "2025-01" },
+      after: { from: "2025-03" },
+    });
+    expect([ids(left.records), ids(came.records)]).toEqual([["W-01"], ["W-06"]]);
+    const bad = running.client.compare("works-raised", { after: { from: "31/02/2025" } });
+    expect((await refusal(bad))?.faults[0]?.parameter).toBe("from");
   });
 });
 

@@ -59,6 +59,21 @@ export interface Explanation {
   readonly notices: readonly RenderedNotice[];
 }
 
+/** Records that only one of two requests keeps: how many, and the first of them. */
+export interface ComparedAnswer extends TotalAnswer {
+  readonly records: readonly RecordAnswer[];
+}
+
+/** Two requests to one listing side by side. */
+export interface RecordsComparison {
+  readonly before: TotalAnswer & { readonly sentence: string };
+  readonly after: TotalAnswer & { readonly sentence: string };
+  /** What the second does not keep any more. */
+  readonly left: ComparedAnswer;
+  /** What only the second keeps. */
+  readonly came: ComparedAnswer;
+}
+
 /** A page of records with the addresses of the pages beside it, as it is sent. */
 export interface RecordsAnswer {
   readonly records: readonly RecordAnswer[];

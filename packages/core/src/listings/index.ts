@@ -1,9 +1,11 @@
 export type {
+  ComparedAnswer,
   ConditionExplained,
   Explanation,
   RecordAnswer,
   RecordValue,
   RecordsAnswer,
+  RecordsComparison,
   RecordsMeta,
   TotalAnswer,
   TotalIs,

@@ -189,6 +189,17 @@ describe("statements", () => {
     expect(statement.values).toEqual([11, 3, 51]);
   });
 
+  test("what another filter keeps is left out by its keys, blanks and all", () => {
+    const without = on("raised", "from", "2025", "keep");
+    const count = (more: object) =>
+      countStatement({ filter: EVERYTHING, cap: null, ...more }, TABLE, MARIADB).text;
+    expect(count({ without })).toBe(
+      "SELECT COUNT(*) AS `n` FROM `records_1_1` WHERE `id` NOT IN (SELECT `id` FROM `records_1_1`" +
+        " WHERE (`c1` >= ? OR (`c1` IS NULL AND `s1` = ?)))",
+    );
+    expect(count({ without: EVERYTHING })).toMatch(/ WHERE 1 = 0$/);
+  });
+
   test("a later page begins after a place, with a bound that lets the index begin there", () => {
     const after = { value: "2025-03-05", key: "W-1" };
     expect(text({ after })).toEqual([

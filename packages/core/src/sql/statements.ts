@@ -30,6 +30,8 @@ export interface Position {
 /** A count that is made beside a page. */
 export interface CountQuery {
   readonly filter: Filter;
+  /** Records that are left out, whatever the filter keeps. */
+  readonly without?: Filter;
   /** Counting stops one beyond it, so that the cost is the same at any size; null for never. */
   readonly cap: number | null;
 }
@@ -37,6 +39,8 @@ export interface CountQuery {
 /** What a page of records is made of. */
 export interface PageQuery {
   readonly filter: Filter;
+  /** Records that are left out, whatever the filter keeps. */
+  readonly without?: Filter;
   readonly columns: readonly string[];
   readonly order: RecordOrder;
   readonly after: Position | null;
@@ -70,7 +74,7 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
       ? []
       : [sql`${order} AS ${nameOf("o")}`]),
   ];
-  const where = whereOf(query.filter, table);
+  const where = kept(query, table);
   const place = query.after === null ? null : afterPosition(query.order, query.after, order, key);
   const conditions = [where, place].filter((part) => part !== null);
   const clause = conditions.length === 0 ? sql`` : sql` WHERE ${joined(conditions, sql` AND `)}`;
@@ -187,8 +191,26 @@ export function rawTextStatement(
   );
 }
 
-function counted({ filter, cap }: CountQuery, table: StoredTable): Fragment {
+/**
+ * What a filter keeps without what another does. That is no negation, which would leave out the
+ * blanks of both: the others are told by their keys.
+ */
+function kept(
+  { filter, without }: { readonly filter: Filter; readonly without?: Filter },
+  table: StoredTable,
+): Fragment | null {
   const where = whereOf(filter, table);
+  if (without === undefined) return where;
+  const left = whereOf(without, table);
+  if (left === null) return sql`1 = 0`;
+  const key = nameOf(table.key);
+  const others = sql`${key} NOT IN (SELECT ${key} FROM ${nameOf(table.table)} WHERE ${left})`;
+  return where === null ? others : sql`${where} AND ${others}`;
+}
+
+function counted(count: CountQuery, table: StoredTable): Fragment {
+  const { cap } = count;
+  const where = kept(count, table);
   const clause = where === null ? sql`` : sql` WHERE ${where}`;
   const from = nameOf(table.table);
   const n = nameOf("n");

@@ -18,10 +18,12 @@ import {
 } from "../faults/index.js";
 import { edgeAt } from "./edge.js";
 import { windowInWords } from "./describe.js";
+import { financialLabel } from "./financial.js";
 import type { ListedWindow, NamedWindow } from "./named.js";
 import { nextChange } from "./next-change.js";
 import { readWindow } from "./read.js";
 import { resolveWindow, type WindowContext } from "./resolve.js";
+import { ISO_CALENDAR } from "./settings.js";
 import { windowText, recurringText } from "./write.js";
 
 /** An interval as it is sent: instants in UTC, and the wall clock in the zone; null is open. */
@@ -60,11 +62,12 @@ export function answerWindow(text: string, context: WindowContext): Result<Windo
   if (!resolved.ok) return failure(...resolved.faults);
   const { intervals, recurring, truncated } = resolved.value;
   const next = nextChange(window, context);
+  const label = financialLabel(window, resolved.value, context.calendar ?? ISO_CALENDAR);
   const told: readonly Notice[] = [...notices, ...resolved.value.notices];
   return success({
     window: text,
     canonical: windowText(window),
-    sentence: windowInWords(resolved.value, context.zone),
+    sentence: windowInWords(resolved.value, context.zone, label),
     zone: context.zone.id,
     asOf: isoInstant(context.asOf),
     // A day that the clocks left out has no moment, which a notice says.

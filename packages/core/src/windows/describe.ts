@@ -13,8 +13,13 @@ import type { ResolvedWindow } from "./resolve.js";
 const MOST_NAMED = 3;
 
 /** A resolved window in words, with its zone: from its first day to the end of its last. */
-export function windowInWords(resolved: ResolvedWindow, zone: Zone): string {
-  return `${stretchesInWords(resolved)}, ${zone.id}`;
+export function windowInWords(
+  resolved: ResolvedWindow,
+  zone: Zone,
+  label: string | null = null,
+): string {
+  const named = label === null ? "" : `, ${label}`;
+  return `${stretchesInWords(resolved)}${named}, ${zone.id}`;
 }
 
 /** The stretches of a window in words, of many only the first. */

@@ -1,9 +1,11 @@
 import { isoDay, type Interval } from "../calendar/index.js";
 import { failure, success, type Result } from "../faults/index.js";
 import { windowInWords } from "./describe.js";
+import { financialLabel } from "./financial.js";
 import { firstMoment } from "./edge.js";
 import { readWindow } from "./read.js";
 import { resolveWindow, type WindowContext } from "./resolve.js";
+import { ISO_CALENDAR } from "./settings.js";
 
 /** A window with a label, for people who pick. */
 export interface NamedWindow {
@@ -70,12 +72,14 @@ export function listWindows(
     if (!resolved.ok) return failure(...resolved.faults);
     const { intervals } = resolved.value;
     const { name, label, window } = each;
+    const calendar = context.calendar ?? ISO_CALENDAR;
+    const financial = financialLabel(read.value.window, resolved.value, calendar);
     listed.push({
       name,
       label,
       window,
       intervals,
-      sentence: windowInWords(resolved.value, context.zone),
+      sentence: windowInWords(resolved.value, context.zone, financial),
     });
   }
   return success(listed);

@@ -1,6 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
+import { answerWindow } from "./answer.js";
 import fc from "fast-check";
-import { epochMs, findZone, isoInstant, isoWall, type Zone } from "../calendar/index.js";
+import { epochMs, findZone, isoInstant, isoWall, type Zone, UTC } from "../calendar/index.js";
 import { renderFault, renderNotice } from "../faults/index.js";
 import { windowInWords } from "./describe.js";
 import { nextChange } from "./next-change.js";
@@ -157,6 +158,24 @@ describe("the notation of windows", () => {
     expect(resolved("finyear", calendar)).toBe("2023-04-06/2024-04-06");
     expect(resolved("finyear+1", calendar)).toBe("2024-04-06/2025-04-06");
     expect(resolved("finquarter", calendar)).toBe("2024-01-06/2024-04-06");
+    const sentence = (window: string, text = "04-06") => {
+      const settings = calendarSettings({ finYearStart: text });
+      const found = answerWindow(window, {
+        asOf: epochMs(Date.UTC(2024, 1, 10)),
+        zone: UTC,
+        ...(settings.ok ? { calendar: settings.value } : {}),
+      });
+      return found.ok ? found.value.sentence : "";
+    };
+    expect(sentence("finyear")).toBe(
+      "from 6 April 2023 to the end of 5 April 2024, financial year 2023/24, UTC",
+    );
+    expect(sentence("finquarter")).toBe(
+      "from 6 January 2024 to the end of 5 April 2024, quarter 4 of financial year 2023/24, UTC",
+    );
+    expect(sentence("finquarter+1", "10-01")).toContain("quarter 3 of financial year 2023/24");
+    expect(sentence("finyear", "01-01")).toContain(", financial year 2024, UTC");
+    expect(sentence("finyear.1")).not.toContain("financial");
     expect(resolved("workday-4", calendar)).toBe("2024-03-28/2024-03-29");
     expect(resolved("workday", context("2024-04-06T12:00:00Z"))).toBe("window.dayOff");
     const wrong = calendarSettings({

@@ -1,9 +1,11 @@
 import { createHash } from "node:crypto";
-import { Router, type Request, type Response } from "express";
+import express, { Router, type Request, type Response } from "express";
 import { callerWith } from "../access/index.js";
-import { pathParameter, sentParameters } from "../http/index.js";
+import { parse, pathParameter, sentParameters } from "../http/index.js";
 import type { Listings } from "../listings/index.js";
+import { compare } from "./compare.js";
 import { explain } from "./explain.js";
+import { COMPARE } from "./schema.js";
 import type { Records, RecordsPage } from "./service.js";
 
 /** The records of listings, and how a request for them is understood. */
@@ -26,8 +28,22 @@ export function recordRoutes(records: Records, listings: Listings, now: () => nu
     response.json(explain(await prepare("maker", request, response)));
   });
 
+  router.post(
+    "/listings/:name/compare",
+    express.json({ limit: LARGEST_COMPARISON }),
+    async (request, response) => {
+      const caller = callerWith("reader", response);
+      const listing = listings.need(pathParameter(request, "name"), caller);
+      const sent = parse(COMPARE, request.body);
+      response.json(await compare(records, listing, sent, caller));
+    },
+  );
+
   return router;
 }
+
+/** Bytes of two requests at most. */
+const LARGEST_COMPARISON = "256kb";
 
 /**
  * Sends a page with its links (RFC 8288) and an ETag (RFC 9110, section 8.8.3) of everything

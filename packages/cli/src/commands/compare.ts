@@ -1,0 +1,79 @@
+import type { ComparedAnswer, RecordsComparison, TotalAnswer } from "@orisma/core";
+import { InvalidArgumentError, type Command } from "commander";
+import { examples, toJson, type Context } from "../context.js";
+import { drawTable } from "../table.js";
+
+interface CompareOptions {
+  readonly before: string;
+  readonly after: string;
+  readonly size: number;
+  readonly json?: boolean;
+}
+
+/** `orisma compare`. */
+export function addCompare(command: Command, context: Context): void {
+  command
+    .command("compare")
+    .description("show which records leave and which come between two requests to a listing")
+    .argument("<listing>")
+    .option("--before <parameters>", "as in an address: 'from=2025-01&to=2025-03'", "")
+    .option("--after <parameters>", "likewise", "")
+    .option("--size <records>", "records of each difference that are shown", sizeIn, 20)
+    .option("--json", "print the service's answer")
+    .addHelpText(
+      "after",
+      examples(
+        "orisma compare works-raised --before from=2025-01 --after from=2025-02",
+        "orisma compare works-raised --after from=2025-02",
+      ),
+    )
+    .action(async (listing: string, { before, after, size, json }: CompareOptions) => {
+      const found = await context.client().compare(listing, {
+        before: parametersIn(before),
+        after: parametersIn(after),
+        size,
+      });
+      await context.print(json === true ? toJson(found) : comparisonText(found));
+    });
+}
+
+function parametersIn(text: string): Readonly<Record<string, readonly string[]>> {
+  const sent = new URLSearchParams(text.replace(/^\?/, "").replaceAll("+", "%2B"));
+  return Object.fromEntries([...sent.keys()].map((name) => [name, sent.getAll(name)]));
+}
+
+function sizeIn(text: string): number {
+  if (/^[1-9]\d{0,2}$/.test(text)) return Number(text);
+  throw new InvalidArgumentError("It is a number of records, 1 to 999.");
+}
+
+function comparisonText({ before, after, left, came }: RecordsComparison): string {
+  return [
+    `Before: ${before.sentence}`,
+    `  ${countText(before)}`,
+    `After: ${after.sentence}`,
+    `  ${countText(after)}`,
+    "",
+    differenceText("left", left),
+    differenceText("came", came),
+    "",
+  ].join("\n");
+}
+
+function differenceText(what: string, { records, ...count }: ComparedAnswer): string {
+  const [first] = records;
+  if (first === undefined) return `No record ${what}.`;
+  const names = Object.keys(first);
+  const rows = records.map((record) => names.map((name) => String(record[name] ?? "")));
+  const table = drawTable(
+    names.map((heading) => ({ heading })),
+    rows,
+  );
+  const rest = count.total === records.length ? "" : `, of which ${records.length} are shown`;
+  return `${countText(count)} ${what}${rest}:\n\n${table}`;
+}
+
+function countText({ total, totalIs }: TotalAnswer): string {
+  if (total === null) return "not counted";
+  return `${totalIs === "atLeast" ? "more than " : ""}${total} ${total === 1 ? "record" : "records"}`;
+}

@@ -1,0 +1,28 @@
+import { MS_PER_DAY, civilDay } from "../calendar/index.js";
+import type { Window } from "./notation.js";
+import type { ResolvedWindow } from "./resolve.js";
+import type { CalendarSettings } from "./settings.js";
+
+/**
+ * What a financial year or quarter is called: `financial year 2026/27`, `quarter 3 of financial
+ * year 2026/27`, by the civil years in which it begins and ends. Null for any other window.
+ */
+export function financialLabel(
+  { alternatives }: Window,
+  { intervals }: ResolvedWindow,
+  { finYear }: CalendarSettings,
+): string | null {
+  const [{ range, recurring }, ...others] = alternatives;
+  const [interval, ...more] = intervals;
+  const base = range.kind === "part" && range.part.shifts.length === 0 ? range.part.base : null;
+  const isWhole = base?.kind === "unit" && base.nth === null && recurring.length === 0;
+  if (!isWhole || others.length + more.length > 0 || interval?.start == null) return null;
+  if (base.unit !== "finyear" && base.unit !== "finquarter") return null;
+  const { year, month } = civilDay(Math.floor(interval.start.wall / MS_PER_DAY));
+  const months = (month - finYear.month + 12) % 12;
+  const first = month < finYear.month ? year - 1 : year;
+  const isCivil = finYear.month === 1 && finYear.day === 1;
+  const years = isCivil ? String(first) : `${first}/${String((first + 1) % 100).padStart(2, "0")}`;
+  const label = `financial year ${years}`;
+  return base.unit === "finyear" ? label : `quarter ${months / 3 + 1} of ${label}`;
+}

@@ -1,0 +1,56 @@
+import type { ComparedAnswer, RecordsComparison, SentParameters } from "@orisma/core";
+import type { Caller } from "../http/index.js";
+import type { ServedListing } from "../listings/index.js";
+import type { CompareSent } from "./schema.js";
+import type { PreparedRequest, Records } from "./service.js";
+
+/**
+ * Lays two requests to a listing side by side: what each comes to, and the records that only
+ * one of them keeps, the first of each in the listing's order.
+ */
+export async function compare(
+  records: Records,
+  listing: ServedListing,
+  { before, after, size }: CompareSent,
+  caller: Caller,
+): Promise<RecordsComparison> {
+  const [first, second] = await Promise.all(
+    [before, after].map((sent) => records.prepare(listing, sentOf(sent, size), caller)),
+  );
+  if (first === undefined || second === undefined) throw new Error("two requests were sent");
+  const only = (kept: PreparedRequest, { query: { filter: without } }: PreparedRequest) =>
+    records.run({
+      ...kept,
+      query: {
+        ...kept.query,
+        without,
+        counts: kept.query.counts.map((each) => ({ ...each, without })),
+      },
+    });
+  const [was, is, left, came] = await Promise.all([
+    records.run(first),
+    records.run(second),
+    only(first, second),
+    only(second, first),
+  ]);
+  const answer = ({ records: found, meta }: typeof was): ComparedAnswer => ({
+    total: meta.total,
+    totalIs: meta.totalIs,
+    records: found,
+  });
+  return {
+    before: { sentence: was.meta.sentence, total: was.meta.total, totalIs: was.meta.totalIs },
+    after: { sentence: is.meta.sentence, total: is.meta.total, totalIs: is.meta.totalIs },
+    left: answer(left),
+    came: answer(came),
+  };
+}
+
+function sentOf(sent: CompareSent["before"], size: number | undefined): SentParameters {
+  const parameters = new Map<string, readonly string[]>();
+  for (const [name, value] of Object.entries(sent)) {
+    parameters.set(name, typeof value === "string" ? [value] : value);
+  }
+  if (size !== undefined) parameters.set("size", [String(size)]);
+  return parameters;
+}
