@@ -56,6 +56,9 @@ export function readGiven(raw: string, input: GivenInput): Result<Given> {
   if (isNotGiven(text)) return success({ kind: "notGiven" });
   if (text === "..") return success({ kind: "open" });
   const { parameter, type, form } = input;
+  // By far the most is plain ISO 8601, which needs no more than its own reader.
+  const plain = text === raw && type !== "window" && form === undefined ? readIsoDate(text) : null;
+  if (plain?.ok === true) return partOf(writtenPart(plain.value), [], type, text);
   const formed = type === "window" ? null : (form?.read(text) ?? null);
   if (formed?.ok === false) return formed;
   if (formed !== null) return partOf(writtenPart(formed.value), [], type, text);

@@ -412,12 +412,15 @@ function weekdayIn(piece: Piece): { readonly day: number; readonly nth: number |
   return { day, nth: count };
 }
 
+const UNIT_AND_SPACE = new RegExp(`\\b(${UNITS.join("|")}) (?=\\d)`, "gi");
+
 /**
  * A window as it arrived in a query string, where a `+` comes as a space: a space before `P`,
  * between a unit and digits, or before an offset after a time is read as `+`; between a date
  * and a time it is `T`.
  */
 export function fromQueryString(text: string): string {
+  if (!text.includes(" ")) return text;
   return text
     .replace(/(\d{4}-(?:\d{2}-\d{2}|\d{3}|W\d{2}-\d)) (?=\d{2}:\d{2})/gi, "$1T")
     .replace(
@@ -425,5 +428,5 @@ export function fromQueryString(text: string): string {
       "$1+",
     )
     .replace(/(\S) (?=P\d|PT\d)/gi, "$1+")
-    .replace(new RegExp(`\\b(${UNITS.join("|")}) (?=\\d)`, "gi"), "$1+");
+    .replace(UNIT_AND_SPACE, "$1+");
 }
