@@ -1,6 +1,9 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import {
+  INTERSECTING,
   MARIADB,
+  ORDER_COMPARISONS,
+  RELATIONS,
   STATE_CODES,
   UTC,
   dayNumber,
@@ -9,9 +12,13 @@ import {
   evaluate,
   fault,
   findZone,
+  foldText,
+  isBlankText,
   laidOut,
   pageStatement,
+  patternText,
   readIsoDate,
+  readPattern,
   readWindow,
   resolveSpan,
   resolveWindow,
@@ -21,7 +28,9 @@ import {
   type Column,
   type DateKind,
   type Edge,
+  type FilledCell,
   type Filter,
+  type Interval,
   type Row,
   type SqlValue,
   type Zone,
@@ -38,11 +47,17 @@ const TREES = 400;
 const SEED = 20_261_125;
 
 const KINDS: readonly DateKind[] = ["date", "local", "instant"];
-const COLUMNS: readonly Column[] = KINDS.map((kind) => ({
-  name: `of ${kind}`,
-  type: "date",
-  kind,
-}));
+/** Two date columns of each kind, so that stretches and columns can be compared. */
+const DATES: readonly Column[] = KINDS.flatMap((kind) =>
+  ["of", "to"].map((word): Column => ({ name: `${word} ${kind}`, type: "date", kind })),
+);
+const COLUMNS: readonly Column[] = [
+  ...DATES,
+  { name: "task", type: "text" },
+  { name: "note", type: "text" },
+  { name: "count", type: "integer" },
+  { name: "cost", type: "decimal" },
+];
 const CATALOGUE: Catalogue = new Map(COLUMNS.map((column) => [column.name, column]));
 const TABLE = storedTable("oracle", COLUMNS);
 
@@ -78,6 +93,8 @@ const moment = fc
   .tuple(fc.constantFrom(...EDGES), fc.constantFrom(...NEAR))
   .map(([edge, near]) => Math.min(MOST, Math.max(LEAST, edge + near)));
 
+const UNREADABLE: Cell = { state: "unreadable", fault: fault("date.form", { text: "soon" }) };
+
 const cell = (kind: DateKind): fc.Arbitrary<Cell> =>
   fc.oneof(
     {
@@ -90,15 +107,68 @@ const cell = (kind: DateKind): fc.Arbitrary<Cell> =>
     { weight: 1, arbitrary: fc.constant<Cell>({ state: "blank" }) },
     {
       weight: 1,
-      arbitrary: fc.constant<Cell>({
-        state: "unreadable",
-        fault: fault("date.form", { text: "soon" }),
-      }),
+      arbitrary: fc.constant(UNREADABLE),
     },
   );
 
+/** Texts that collations and patterns read in ways of their own. */
+const TEXTS = [
+  "straße",
+  "STRASSE",
+  "strasse",
+  "Éclusier",
+  "éclusier",
+  "eclusier",
+  "e\u0301clusier",
+  "İnce",
+  "ince",
+  "ΟΔΟΣ",
+  "οδος",
+  "a",
+  "A",
+  "a ",
+  " a",
+  "100%",
+  "100_",
+  "1000",
+  "back\\slash",
+  "bang!",
+  "😀",
+  "🎉",
+  "x'y'; --",
+  "",
+  "   ",
+  "\t",
+  "\u00a0",
+];
+const NUMBERS = ["-9223372036854775808", "-1.5", "-1", "0", "0.000000000001", "1", "1.5", "1999"];
+
+const blankOr = (filled: fc.Arbitrary<string>): fc.Arbitrary<FilledCell | Cell> =>
+  fc.oneof(
+    { weight: 8, arbitrary: filled.map((value) => ({ state: "filled" as const, value })) },
+    { weight: 1, arbitrary: fc.constant<Cell>({ state: "blank" }) },
+  );
+
+const integers = NUMBERS.filter((each) => !each.includes("."));
+
+function cellOf(column: Column): fc.Arbitrary<FilledCell | Cell> {
+  switch (column.type) {
+    case "date":
+      return cell(column.kind);
+    case "text":
+      return blankOr(fc.constantFrom(...TEXTS));
+    case "integer":
+      return fc.oneof(
+        { weight: 9, arbitrary: blankOr(fc.constantFrom(...integers, "9223372036854775807")) },
+        { weight: 1, arbitrary: fc.constant(UNREADABLE) },
+      );
+    case "decimal":
+      return blankOr(fc.constantFrom(...NUMBERS));
+  }
+}
+
 const row: fc.Arbitrary<Row> = fc
-  .tuple(...KINDS.map(cell))
+  .tuple(...COLUMNS.map(cellOf))
   .map((cells) =>
     Object.fromEntries(
       COLUMNS.map(({ name }, index) => [name, cells[index] ?? { state: "blank" }]),
@@ -123,26 +193,130 @@ const edge = fc.option(
     .map(([written, zone, end]) => edgeOf(written, zone, end)),
 );
 
+const side = fc.constantFrom("inside" as const, "outside" as const);
+const blanks = fc.constantFrom("leave" as const, "keep" as const, "only" as const);
+const letterCase = fc.constantFrom("exact" as const, "folded" as const);
+const dateName = fc.constantFrom(...DATES.map(({ name }) => name));
+const textName = fc.constantFrom("task", "note");
+const numberName = fc.constantFrom("count", "cost");
+const intervals = fc.array(fc.record({ start: edge, end: edge }), { maxLength: 3 });
+const number = fc.constantFrom(...NUMBERS, "9223372036854775807", "99999999999999999999", "0.5");
+const bound = fc.option(fc.record({ value: number, isIn: fc.boolean() }));
+const fragment = fc.constantFrom(
+  ...TEXTS.flatMap((each) => [each, [...each].slice(1, 3).join("")]),
+);
+const pattern = fc.array(
+  fc.oneof(fragment, fc.constantFrom({ any: "sign" as const }, { any: "signs" as const })),
+  { maxLength: 4 },
+);
+const relation = fc.oneof(
+  fc.subarray([...RELATIONS], { minLength: 1 }),
+  fc.constant(INTERSECTING),
+  fc.constantFrom(...RELATIONS).map((each) => [each]),
+);
+const days = fc.option(fc.integer({ min: -400, max: 400 }));
+
 const leaf: fc.Arbitrary<Filter> = fc.oneof(
   {
-    weight: 5,
+    weight: 4,
     arbitrary: fc.record({
       kind: fc.constant("date" as const),
-      column: fc.constantFrom(...COLUMNS.map(({ name }) => name)),
-      side: fc.constantFrom("inside" as const, "outside" as const),
-      intervals: fc.array(fc.record({ start: edge, end: edge }), { maxLength: 3 }),
+      column: dateName,
+      side,
+      intervals,
       recurring: fc.constant([]),
-      blanks: fc.constantFrom("leave" as const, "keep" as const, "only" as const),
+      blanks,
     }),
   },
+  fc.record({
+    kind: fc.constant("number" as const),
+    column: numberName,
+    side,
+    least: bound,
+    most: bound,
+    blanks,
+  }),
+  fc.record({
+    kind: fc.constant("text" as const),
+    column: textName,
+    side,
+    // Pieces side by side are one: a pattern is read from a text.
+    pattern: pattern.map((pieces) => readPattern(patternText(pieces))),
+    letterCase,
+    blanks,
+  }),
+  fc.record({
+    kind: fc.constant("oneOf" as const),
+    column: textName,
+    side,
+    values: fc.array(fc.constantFrom(...TEXTS), { maxLength: 3 }),
+    letterCase,
+    blanks,
+  }),
+  fc.record({
+    kind: fc.constant("oneOf" as const),
+    column: numberName,
+    side,
+    values: fc.array(number, { maxLength: 3 }),
+    letterCase: fc.constant("exact" as const),
+    blanks,
+  }),
   {
-    weight: 1,
-    arbitrary: fc.record({
-      kind: fc.constant("state" as const),
-      column: fc.constantFrom(...COLUMNS.map(({ name }) => name)),
-      state: fc.constantFrom("dated" as const, "blank" as const, "unreadable" as const),
-    }),
+    weight: 2,
+    arbitrary: fc
+      .record({
+        word: fc.constantFrom(...KINDS),
+        side,
+        relations: relation,
+        intervals,
+        openStart: fc.boolean(),
+        openEnd: fc.boolean(),
+      })
+      .map(({ word, ...rest }) => ({
+        kind: "overlap" as const,
+        start: `of ${word}`,
+        end: `to ${word}`,
+        ...rest,
+      })),
   },
+  fc
+    .record({ word: fc.constantFrom(...KINDS), side, least: days, most: days })
+    .map(({ word, ...rest }) => ({
+      kind: "days" as const,
+      from: `of ${word}`,
+      to: `to ${word}`,
+      ...rest,
+    })),
+  fc
+    .record({
+      pair: fc.constantFrom(...KINDS.map((kind) => [`of ${kind}`, `to ${kind}`] as const), [
+        "count",
+        "cost",
+      ] as const),
+      comparison: fc.constantFrom(...ORDER_COMPARISONS),
+    })
+    .map(({ pair: [left, right], comparison }) => ({
+      kind: "columns" as const,
+      left,
+      comparison,
+      right,
+    })),
+  fc.record({
+    kind: fc.constant("columns" as const),
+    left: fc.constant("task"),
+    comparison: fc.constantFrom("=" as const, "<>" as const),
+    right: fc.constant("note"),
+  }),
+  fc.record({
+    kind: fc.constant("state" as const),
+    column: fc.constantFrom(...COLUMNS.map(({ name }) => name)),
+    state: fc.constantFrom("dated" as const, "blank" as const),
+  }),
+  fc.record({
+    kind: fc.constant("state" as const),
+    column: fc.oneof(dateName, numberName),
+    state: fc.constant("unreadable" as const),
+  }),
 );
 
 const { tree } = fc.letrec<{ tree: Filter }>((tie) => ({
@@ -162,25 +336,26 @@ const { tree } = fc.letrec<{ tree: Filter }>((tie) => ({
  * rounded up as the storage does, so that the plain meaning is the same.
  */
 function onWholeDays(filter: Filter): Filter {
+  const up = (each: Edge | null) =>
+    each === null
+      ? null
+      : { ...each, wall: wallMs(Math.ceil(each.wall / 86_400_000) * 86_400_000) };
+  const whole = (each: readonly Interval[]) =>
+    each.map(({ start, end }) => ({ start: up(start), end: up(end) }));
   switch (filter.kind) {
     case "all":
     case "any":
       return { ...filter, of: filter.of.map(onWholeDays) };
     case "not":
       return { ...filter, of: onWholeDays(filter.of) };
-    case "state":
+    case "date":
+      if (!filter.column.endsWith(" date")) return filter;
+      return { ...filter, intervals: whole(filter.intervals) };
+    case "overlap":
+      if (!filter.start.endsWith(" date")) return filter;
+      return { ...filter, intervals: whole(filter.intervals) };
+    default:
       return filter;
-    case "date": {
-      if (filter.column !== "of date") return filter;
-      const up = (each: Edge | null) =>
-        each === null
-          ? null
-          : { ...each, wall: wallMs(Math.ceil(each.wall / 86_400_000) * 86_400_000) };
-      return {
-        ...filter,
-        intervals: filter.intervals.map(({ start, end }) => ({ start: up(start), end: up(end) })),
-      };
-    }
   }
 }
 
@@ -203,7 +378,13 @@ afterAll(() => dataSource.destroy());
 
 function stored(column: Column, from: Row): readonly SqlValue[] {
   const found = from[column.name];
-  if (found === undefined || column.type !== "date") throw new Error("the record lacks a column");
+  if (found === undefined) throw new Error("the record lacks a column");
+  if (column.type === "text") {
+    const value = found.state === "filled" ? found.value : null;
+    return [value, isBlankText(value) ? null : foldText(value ?? "")];
+  }
+  if (found.state === "filled") return [found.value, STATE_CODES.dated, found.value];
+  if (column.type !== "date") return [null, STATE_CODES[found.state], "raw"];
   const value = found.state === "dated" ? encodeMs(found.ms, column.kind) : null;
   return [value?.kind === "value" ? value.text : null, STATE_CODES[found.state], "raw"];
 }
@@ -278,7 +459,7 @@ describe("the evaluator and the database", () => {
 
   test("agree on every comparison at every edge, a tick before, on and after", async () => {
     let compared = 0;
-    for (const { name: column } of COLUMNS) {
+    for (const { name: column } of DATES) {
       for (const written of ["2024", "2024-02", "2024-02-29", "2025-03-30", "2025-10-26"]) {
         for (const side of ["inside", "outside"] as const) {
           const span = { start: edgeOf(written, 1, false), end: edgeOf(written, 1, true) };
@@ -298,7 +479,7 @@ describe("the evaluator and the database", () => {
     // Years of which every part can be laid out.
     const near: Filter = {
       kind: "all",
-      of: COLUMNS.map(({ name: column }) => ({
+      of: DATES.map(({ name: column }) => ({
         kind: "date",
         column,
         side: "inside",
@@ -308,8 +489,8 @@ describe("the evaluator and the database", () => {
       })),
     };
     const extent = { first: Date.UTC(2020, 0, 1), last: Date.UTC(2030, 11, 31) };
-    const extents = new Map(COLUMNS.map(({ name }) => [name, extent]));
-    for (const column of COLUMNS) {
+    const extents = new Map(DATES.map(({ name }) => [name, extent]));
+    for (const column of DATES) {
       for (const text of RECURRING) {
         for (const filter of recurringFilters(text, column, ZONES[1] ?? UTC)) {
           const expected = evaluated({ kind: "all", of: [near, filter] });

@@ -67,6 +67,24 @@ export interface FaultFacts {
   "column.unknown": { readonly name: string; readonly known: readonly string[] };
   "column.notDate": { readonly name: string; readonly type: string };
   "column.finerThanDay": { readonly name: string; readonly text: string };
+  "column.notNumber": { readonly name: string; readonly type: string };
+  "column.notText": { readonly name: string; readonly type: string };
+  "column.otherType": {
+    readonly first: string;
+    readonly second: string;
+    readonly firstType: string;
+    readonly secondType: string;
+  };
+  "column.noState": { readonly name: string };
+  "filter.tooLarge": { readonly what: string; readonly most: number };
+  "filter.syntax": { readonly at: number; readonly text: string; readonly reason: string };
+  "filter.word": {
+    readonly at: number;
+    readonly word: string;
+    readonly what: string;
+    readonly known: readonly string[];
+  };
+  "filter.value": { readonly text: string; readonly accepted: string };
   "reading.pattern": { readonly pattern: string; readonly reason: string };
   "name.form": { readonly name: string };
   "name.taken": { readonly name: string };

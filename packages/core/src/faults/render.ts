@@ -231,6 +231,46 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `column “${name}” holds days, and ${text} lies inside a day`,
     accepted: "whole days",
   }),
+  "column.notNumber": ({ name, type }) => ({
+    message: `column “${cut(name)}” holds ${type}, not numbers, so a comparison with a number could never hold`,
+    accepted: "a column of numbers",
+  }),
+  "column.notText": ({ name, type }) => ({
+    message: `column “${cut(name)}” holds ${type}, not text, so a comparison with a text could never hold`,
+    accepted: type === "date" ? "a date, such as DATE('2025-02-28')" : "a column of text",
+  }),
+  "column.otherType": ({ first, second, firstType, secondType }) => ({
+    message:
+      `column “${cut(first)}” holds ${firstType} and “${cut(second)}” ${secondType}, ` +
+      "so a comparison of the two could never hold",
+    accepted: "two columns of one type",
+  }),
+  "column.noState": ({ name }) => ({
+    message: `column “${cut(name)}” holds text, which can always be read`,
+    accepted: "a column of dates or numbers",
+  }),
+  "filter.tooLarge": ({ what, most }) => ({
+    message: `the filter has too many ${what}`,
+    accepted: `${most} ${what} at most`,
+  }),
+  "filter.syntax": ({ at, text, reason }) => ({
+    message: at === 0 ? `“${cut(text)}” ${reason}` : `at ${at}: “${cut(text)}” ${reason}`,
+    accepted: "a condition in CQL2, such as raised >= DATE('2025-02-01') AND cost < 500",
+  }),
+  "filter.word": ({ at, word, what, known }) => {
+    const meant = nearest(word, known);
+    const place = at === 0 ? "" : `at ${at}: `;
+    const hint = meant === null ? "" : `; did you mean ${meant}?`;
+    return {
+      message: `${place}“${cut(word)}” is not ${what}${hint}`,
+      accepted: known.join(", "),
+      nearest: meant,
+    };
+  },
+  "filter.value": ({ text, accepted }) => ({
+    message: `“${cut(text)}” is not a value that can be compared here`,
+    accepted,
+  }),
   "reading.pattern": ({ pattern, reason }) => ({
     message: `“${cut(pattern)}” is not a date pattern: ${reason}`,
     accepted: "the date field letters of Unicode UTS #35, such as dd/MM/yyyy",

@@ -31,10 +31,10 @@ export function endlessColumns(filter: Filter): readonly string[] {
       return [...new Set(filter.of.flatMap(endlessColumns))];
     case "not":
       return endlessColumns(filter.of);
-    case "state":
-      return [];
     case "date":
       return filter.recurring.length > 0 ? [filter.column] : [];
+    default:
+      return [];
   }
 }
 
@@ -63,10 +63,10 @@ export function laidOut(
       const bound = laidOut(filter.of, extents);
       return bound.ok ? success({ kind: "not", of: bound.value }) : bound;
     }
-    case "state":
-      return success(filter);
     case "date":
       return layOutDate(filter, extents.get(filter.column));
+    default:
+      return success(filter);
   }
 }
 

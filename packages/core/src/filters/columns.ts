@@ -16,12 +16,20 @@ export type DateColumn = Extract<Column, { readonly type: "date" }>;
 /** The columns that are known, by name. */
 export type Catalogue = ReadonlyMap<string, Column>;
 
+/** The column of a name; a fault that names the nearest where there is none. */
+export function columnFault(name: string, catalogue: Catalogue): Fault | null {
+  if (catalogue.has(name)) return null;
+  return fault("column.unknown", { name, known: [...catalogue.keys()] }, { value: name });
+}
+
 /** The fault of a column that does not exist or holds no dates, or null where it will do. */
 export function dateColumnFault(name: string, catalogue: Catalogue): Fault | null {
-  const column = catalogue.get(name);
-  if (column === undefined) {
-    return fault("column.unknown", { name, known: [...catalogue.keys()] }, { value: name });
-  }
-  if (column.type === "date") return null;
-  return fault("column.notDate", { name, type: column.type }, { value: name });
+  const type = catalogue.get(name)?.type;
+  if (type === undefined || type === "date") return columnFault(name, catalogue);
+  return fault("column.notDate", { name, type }, { value: name });
+}
+
+/** Whether a column holds numbers. */
+export function holdsNumbers(column: Column | undefined): boolean {
+  return column?.type === "integer" || column?.type === "decimal";
 }

@@ -121,7 +121,10 @@ describe("checkFilter", () => {
         ],
       }),
     ).toEqual(["column.unknown", "column.notDate"]);
-    expect(codes({ kind: "state", column: "task", state: "blank" })).toEqual(["column.notDate"]);
+    expect(codes({ kind: "state", column: "task", state: "blank" })).toEqual([]);
+    expect(codes({ kind: "state", column: "task", state: "unreadable" })).toEqual([
+      "column.noState",
+    ]);
   });
 
   test("refuses an edge inside a day on a column of days, and takes it on one of times", () => {

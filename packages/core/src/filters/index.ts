@@ -1,8 +1,10 @@
 export { endlessColumns, laidOut, type ColumnExtent } from "./bound.js";
-export { checkFilter } from "./check.js";
+export { FILTER_LIMITS, checkFilter } from "./check.js";
 export {
   COLUMN_TYPES,
+  columnFault,
   dateColumnFault,
+  holdsNumbers,
   type Catalogue,
   type Column,
   type ColumnType,
@@ -15,14 +17,46 @@ export {
   intervalOf,
   type DateComparison,
 } from "./compare.js";
-export { evaluate, face, type Row } from "./evaluate.js";
+export { compareDecimals, decimalOf, type Decimal } from "./decimal.js";
+export { evaluate, face, type FilledCell, type Row } from "./evaluate.js";
 export {
   BLANK_POLICIES,
   EVERYTHING,
+  NOTHING,
+  ORDER_COMPARISONS,
   type BlankPolicy,
+  type ColumnsCondition,
+  type Condition,
   type DateCondition,
+  type DaysCondition,
   type Filter,
+  type NumberBound,
+  type NumberCondition,
+  type OneOfCondition,
+  type OrderComparison,
+  type OverlapCondition,
   type RecurringStretch,
+  type Side,
   type StateCondition,
+  type TextCondition,
 } from "./filter.js";
+export { foldText, isBlankText } from "./fold.js";
+export {
+  TEXT_MATCHES,
+  hasForm,
+  patternOf,
+  patternText,
+  plainMatch,
+  readPattern,
+  type PatternPiece,
+  type TextMatch,
+} from "./pattern.js";
+export {
+  ENDS_OF,
+  INTERSECTING,
+  RELATIONS,
+  isRelated,
+  type EndsCompared,
+  type Relation,
+} from "./relations.js";
 export { pushNegation, type NegatableState, type PlainFilter } from "./normalise.js";

@@ -1,10 +1,10 @@
-import type { DateCondition, Filter, StateCondition } from "./filter.js";
+import type { Condition, Filter, OrderComparison, Side, StateCondition } from "./filter.js";
 
 /** A tree without `not`: negation has been pushed to the leaves. */
 export type PlainFilter =
   | { readonly kind: "all"; readonly of: readonly PlainFilter[] }
   | { readonly kind: "any"; readonly of: readonly PlainFilter[] }
-  | DateCondition
+  | Exclude<Condition, StateCondition>
   | NegatableState;
 
 /** A state condition that may be turned round: `is: false` keeps the two other states. */
@@ -13,9 +13,8 @@ export type NegatableState = StateCondition & { readonly is: boolean };
 /**
  * Pushes negation to the leaves.
  *
- * A negated date condition keeps the other dated values, and then its own blank policy
- * applies: "not on 5 March" leaves blanks out unless it says that it keeps them. `only`
- * keeps the blanks either way.
+ * A negated condition keeps the other values, and then its own blank policy applies: "not on 5
+ * March" leaves blanks out unless it says that it keeps them. `only` keeps the blanks either way.
  */
 export function pushNegation(filter: Filter, negated = false): PlainFilter {
   switch (filter.kind) {
@@ -26,10 +25,24 @@ export function pushNegation(filter: Filter, negated = false): PlainFilter {
       const kind = negated === (filter.kind === "all") ? "any" : "all";
       return { kind, of: filter.of.map((part) => pushNegation(part, negated)) };
     }
-    case "date":
-      if (!negated) return filter;
-      return { ...filter, side: filter.side === "inside" ? "outside" : "inside" };
     case "state":
       return { ...filter, is: !negated };
+    case "columns":
+      return negated ? { ...filter, comparison: OPPOSITE[filter.comparison] } : filter;
+    default:
+      return negated ? { ...filter, side: otherSide(filter.side) } : filter;
   }
 }
+
+function otherSide(side: Side): Side {
+  return side === "inside" ? "outside" : "inside";
+}
+
+const OPPOSITE: Readonly<Record<OrderComparison, OrderComparison>> = {
+  "=": "<>",
+  "<>": "=",
+  "<": ">=",
+  ">=": "<",
+  ">": "<=",
+  "<=": ">",
+};

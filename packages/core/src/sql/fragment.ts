@@ -55,6 +55,17 @@ export function joined(pieces: readonly Fragment[], separator: Fragment): Fragme
   return { kind: "sequence", parts };
 }
 
+/** Conditions in brackets with a word between them; one alone needs neither. */
+export function together(
+  conditions: readonly Fragment[],
+  separator: Fragment,
+  ofNothing: Fragment,
+): Fragment {
+  const [only] = conditions;
+  if (only === undefined) return ofNothing;
+  return conditions.length === 1 ? only : sql`(${joined(conditions, separator)})`;
+}
+
 /** Writes a piece out for a database. */
 export function render(fragment: Fragment, dialect: Dialect): Statement {
   const values: SqlValue[] = [];

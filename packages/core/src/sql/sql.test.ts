@@ -29,6 +29,7 @@ const TABLE: StoredTable = {
         column: { name: "raised", type: "date", kind: "date" },
         value: "c1",
         cell: { state: "s1", raw: "t1" },
+        folded: null,
       },
     ],
     [
@@ -37,9 +38,10 @@ const TABLE: StoredTable = {
         column: { name: "passed", type: "date", kind: "instant" },
         value: "c2",
         cell: { state: "s2", raw: "t2" },
+        folded: null,
       },
     ],
-    ["task", { column: { name: "task", type: "text" }, value: "c3", cell: null }],
+    ["task", { column: { name: "task", type: "text" }, value: "c3", cell: null, folded: "f3" }],
   ]),
 };
 

@@ -11,7 +11,7 @@ import {
   type SqlValue,
   type Statement,
 } from "./fragment.js";
-import { STATE_CODES, type StoredColumn, type StoredTable } from "./storage.js";
+import { STATE_CODES, storedColumn, type StoredTable } from "./storage.js";
 
 /** The order of a page: one column, then the key in the same direction. */
 export interface RecordOrder {
@@ -250,10 +250,4 @@ function afterPosition(
   return descending
     ? sql`(${order} <= ${at} AND (${order} < ${at} OR ${beyondKey}) OR ${order} IS NULL)`
     : sql`(${order} >= ${at} AND (${order} > ${at} OR ${beyondKey}))`;
-}
-
-function storedColumn(name: string, table: StoredTable): StoredColumn {
-  const stored = table.columns.get(name);
-  if (stored === undefined) throw new Error(`${name} is no column of ${table.table}`);
-  return stored;
 }

@@ -24,6 +24,11 @@ export interface StoredColumn {
     readonly state: string;
     readonly raw: string;
   } | null;
+  /**
+   * For texts: the physical column of the text as `foldText` has it, compared sign by sign; NULL
+   * where the text is blank.
+   */
+  readonly folded: string | null;
 }
 
 /** How a table stores the records of a source. */
@@ -34,20 +39,49 @@ export interface StoredTable {
   readonly columns: ReadonlyMap<string, StoredColumn>;
 }
 
-/** A stored column of dates. */
-export interface StoredDates {
-  readonly kind: DateKind;
+/** A stored column whose cells can be blank or unreadable. */
+export interface StoredCells {
   readonly value: string;
   readonly state: string;
 }
 
-/** The stored column of a name; throws on one that the table lacks or that holds no dates. */
-export function datesOf(name: string, table: StoredTable): StoredDates {
+/** A stored column of dates. */
+export interface StoredDates extends StoredCells {
+  readonly kind: DateKind;
+}
+
+/** A stored column of texts. */
+export interface StoredTexts {
+  readonly value: string;
+  readonly folded: string;
+}
+
+/** The stored column of a name; throws on one that the table lacks. */
+export function storedColumn(name: string, table: StoredTable): StoredColumn {
   const stored = table.columns.get(name);
-  if (stored?.column.type !== "date" || stored.cell === null) {
-    throw new Error(`${name} is no date column of ${table.table}`);
-  }
-  return { kind: stored.column.kind, value: stored.value, state: stored.cell.state };
+  if (stored === undefined) throw new Error(`${name} is no column of ${table.table}`);
+  return stored;
+}
+
+/** A stored column with states; throws on one that the table lacks or that holds text. */
+export function cellsOf(name: string, table: StoredTable): StoredCells {
+  const { value, cell } = storedColumn(name, table);
+  if (cell === null) throw new Error(`${name} of ${table.table} has no states`);
+  return { value, state: cell.state };
+}
+
+/** A stored column of dates; throws on one that the table lacks or that holds none. */
+export function datesOf(name: string, table: StoredTable): StoredDates {
+  const { column } = storedColumn(name, table);
+  if (column.type !== "date") throw new Error(`${name} is no date column of ${table.table}`);
+  return { ...cellsOf(name, table), kind: column.kind };
+}
+
+/** A stored column of texts; throws on one that the table lacks or that holds none. */
+export function textsOf(name: string, table: StoredTable): StoredTexts {
+  const { value, folded } = storedColumn(name, table);
+  if (folded === null) throw new Error(`${name} is no text column of ${table.table}`);
+  return { value, folded };
 }
 
 /** The numbers under which the three states are stored. */

@@ -3,6 +3,8 @@ import {
   compileReading,
   encodeMs,
   fault,
+  foldText,
+  isBlankText,
   isPlainNumber,
   placed,
   renderFault,
@@ -41,7 +43,9 @@ export interface ColumnWriter {
  * Throws on a reading with a fault: readings are checked when a source is declared.
  */
 export function columnWriter(column: NewColumn): ColumnWriter {
-  if (column.type === "text") return { tally: null, write: (raw, _, values) => values.push(raw) };
+  if (column.type === "text") {
+    return { tally: null, write: (raw, _, values) => values.push(raw, foldedOf(raw)) };
+  }
   const tally: ColumnTally = { dated: 0, blank: 0, unreadable: 0, examples: [] };
   const read = cellReader(column);
   return {
@@ -55,6 +59,11 @@ export function columnWriter(column: NewColumn): ColumnWriter {
       values.push(cell.state === "dated" ? cell.value : null, STATE_CODES[cell.state], raw);
     },
   };
+}
+
+/** A text as it is stored to be compared without regard to letter case; null for a blank one. */
+export function foldedOf(raw: FileCell): string | null {
+  return raw === null || isBlankText(raw) ? null : foldText(raw);
 }
 
 /** A cell as it is stored. */

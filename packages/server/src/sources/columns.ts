@@ -61,6 +61,17 @@ export function knownSource({ id, name, keyColumn, recordsTable, columns }: Sour
   return { id, name, key: keyColumn, columns: known, table };
 }
 
+/** The tables of a source: that of its records, and that of those before. */
+export function tablesOf(source: Source): readonly StoredTable[] {
+  const { table } = knownSource(source);
+  const { before } = source;
+  const columns = before?.columns.map(([name, column]) => coreColumn(name, column)) ?? [];
+  return [
+    ...(table === null ? [] : [table]),
+    ...(before === null ? [] : [storedTable(before.recordsTable, columns)]),
+  ];
+}
+
 /** A kept source as it is told. */
 export function describe(source: Source): SourceDescription {
   return {

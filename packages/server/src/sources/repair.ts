@@ -1,7 +1,7 @@
 import { STATE_CODES, fault, type RenderedFault } from "@orisma/core";
 import type { Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
-import { cellReader, faultOf } from "./cells.js";
+import { cellReader, faultOf, foldedOf } from "./cells.js";
 import type { KnownSource } from "./columns.js";
 import type { NewColumn } from "./schema.js";
 import { readCell, updateCell } from "./tables.js";
@@ -41,7 +41,7 @@ export async function repairCell(
   const before = row[0] === null || row[0] === undefined ? null : String(row[0]);
   const text = updateCell(table, column);
   if (declared.type === "text") {
-    await gateway.write((run) => run({ text, values: [value, id] }));
+    await gateway.write((run) => run({ text, values: [value, foldedOf(value), id] }));
     return { id, column, value, before, state: "text" };
   }
   const cell = cellReader(declared)(value);

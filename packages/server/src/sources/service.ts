@@ -15,10 +15,12 @@ import {
   declaredColumns,
   describe,
   knownSource,
+  tablesOf,
   type KnownSource,
   type SourceDescription,
 } from "./columns.js";
 import { Load, Source, type Watch } from "./entities.js";
+import { addFoldedTexts } from "./folding.js";
 import { previewColumns, profileSource, type ColumnPreview } from "./profile.js";
 import { inspectRecord, type RecordInspection } from "./inspect.js";
 import { repairCell, type Repair, type Repaired } from "./repair.js";
@@ -48,6 +50,9 @@ export class Sources {
     );
     for (const { name } of rows) {
       if (isRecordsTable(name) && !used.has(name)) await this.#drop(name);
+    }
+    for (const table of found.flatMap(tablesOf)) {
+      await addFoldedTexts(table, this.dataSource, this.gateway);
     }
   }
 

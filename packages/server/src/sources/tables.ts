@@ -23,8 +23,10 @@ export function storedTable(table: string, columns: readonly Column[]): StoredTa
 }
 
 function placeColumn(column: Column, position: number): StoredColumn {
-  const cell = column.type === "text" ? null : { state: `s${position}`, raw: `t${position}` };
-  return { column, value: `c${position}`, cell };
+  const value = `c${position}`;
+  return column.type === "text"
+    ? { column, value, cell: null, folded: `f${position}` }
+    : { column, value, cell: { state: `s${position}`, raw: `t${position}` }, folded: null };
 }
 
 /**
@@ -35,8 +37,9 @@ export function createTable({ table, columns }: StoredTable, hasOwnKey: boolean)
   const key = hasOwnKey
     ? `${KEY} VARCHAR(${LONGEST_KEY}) CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin NOT NULL`
     : `${KEY} BIGINT UNSIGNED NOT NULL AUTO_INCREMENT`;
-  const fields = [...columns.values()].flatMap(({ column, value, cell }) => [
+  const fields = [...columns.values()].flatMap(({ column, value, cell, folded }) => [
     `${value} ${physicalType(column)} NULL`,
+    ...(folded === null ? [] : [foldedField(folded)]),
     ...(cell === null
       ? []
       : [
@@ -46,6 +49,11 @@ export function createTable({ table, columns }: StoredTable, hasOwnKey: boolean)
     ...(column.type === "date" ? [`KEY ${value} (${value})`] : []),
   ]);
   return `CREATE TABLE ${table} (${[key, ...fields, `PRIMARY KEY (${KEY})`].join(", ")}) ENGINE=InnoDB`;
+}
+
+/** The field of a folded text, which is compared sign by sign. */
+export function foldedField(name: string): string {
+  return `${name} MEDIUMTEXT CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin NULL`;
 }
 
 const PLAIN_TYPES: Record<Exclude<ColumnType, "date">, string> = {
@@ -76,13 +84,15 @@ function columnOf(columns: StoredTable["columns"], name: string): StoredColumn {
   return stored;
 }
 
-function physicalColumns({ value, cell }: StoredColumn): readonly string[] {
-  return cell === null ? [value] : [value, cell.state, cell.raw];
+function physicalColumns({ value, cell, folded }: StoredColumn): readonly string[] {
+  if (cell !== null) return [value, cell.state, cell.raw];
+  return folded === null ? [value] : [value, folded];
 }
 
-/** Copies all records of a table into a fresh one of the same columns. */
+/** Copies all records of a table into a fresh one of the same columns, in whatever order. */
 export function copyAll(from: StoredTable, to: StoredTable): string {
-  return `INSERT INTO ${to.table} SELECT * FROM ${from.table}`;
+  const columns = [KEY, ...[...from.columns.values()].flatMap(physicalColumns)].join(", ");
+  return `INSERT INTO ${to.table} (${columns}) SELECT ${columns} FROM ${from.table}`;
 }
 
 /** Puts the records of a table into another by their keys, where their columns are the same. */
@@ -99,7 +109,7 @@ export function mergeByKey(from: StoredTable, to: StoredTable): string {
 /** Counts the records of a table that another has by the same key, and those that differ. */
 export function countMerge(from: StoredTable, to: StoredTable): string {
   const same = matching(from, to)
-    .filter(([target]) => !target.startsWith("s"))
+    .filter(([target]) => !/^[sf]/.test(target))
     .map(([target, source]) => `old.${target} <=> fresh.${source}`)
     .join(" AND ");
   return (

@@ -1,0 +1,38 @@
+/** The text of a number without exponent: `-12`, `3.50`; NaN of numbers has none. */
+export type Decimal = string;
+
+/** No more digits than a database compares exactly. */
+const PLAIN = /^[+-]?\d{1,30}(?:\.\d{1,30})?$/;
+
+/**
+ * A number in its one spelling, without needless zeros; null for a text that is none, or has more
+ * than 30 digits before or after the point.
+ */
+export function decimalOf(text: string): Decimal | null {
+  const trimmed = text.trim();
+  if (!PLAIN.test(trimmed)) return null;
+  const sign = trimmed.startsWith("-") ? "-" : "";
+  const [whole = "", fraction = ""] = trimmed.replace(/^[+-]/, "").split(".");
+  const digits = whole.replace(/^0+(?=\d)/, "");
+  const rest = fraction.replace(/0+$/, "");
+  const size = rest === "" ? digits : `${digits}.${rest}`;
+  return size === "0" ? "0" : sign + size;
+}
+
+/** Less than zero, zero or more, as the first number is less than, equal to or more than the second. */
+export function compareDecimals(a: Decimal, b: Decimal): number {
+  const [signA, signB] = [a.startsWith("-"), b.startsWith("-")];
+  if (signA !== signB) return signA ? -1 : 1;
+  const size = compareSizes(a.replace("-", ""), b.replace("-", ""));
+  return signA ? -size : size;
+}
+
+function compareSizes(a: string, b: string): number {
+  const [wholeA = "", fractionA = ""] = a.split(".");
+  const [wholeB = "", fractionB = ""] = b.split(".");
+  if (wholeA.length !== wholeB.length) return wholeA.length - wholeB.length;
+  if (wholeA !== wholeB) return wholeA < wholeB ? -1 : 1;
+  const length = Math.max(fractionA.length, fractionB.length);
+  const [padA, padB] = [fractionA.padEnd(length, "0"), fractionB.padEnd(length, "0")];
+  return padA === padB ? 0 : padA < padB ? -1 : 1;
+}

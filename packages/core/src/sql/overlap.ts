@@ -1,0 +1,149 @@
+import { MS_PER_DAY, type Edge } from "../calendar/index.js";
+import {
+  ENDS_OF,
+  INTERSECTING,
+  RELATIONS,
+  face,
+  type EndsCompared,
+  type OverlapCondition,
+  type Relation,
+} from "../filters/index.js";
+import { nameOf, sql, together, valueOf, type Fragment } from "./fragment.js";
+import { STATE_CODES, encodeMs, type StoredDates } from "./storage.js";
+
+const NOTHING = sql`1 = 0`;
+const ANYTHING = sql`1 = 1`;
+
+type Sign = -1 | 0 | 1;
+
+/** One end of a record's stretch, as it is compared. */
+interface RecordEnd {
+  readonly dates: StoredDates;
+  /** Where a blank end lies, or null where it leaves the record out. */
+  readonly open: number | null;
+  /** Milliseconds from the stored value to the end: a day ends when the next begins. */
+  readonly length: number;
+}
+
+/**
+ * The condition that the stretch between two columns lies to a window as one of some relations
+ * has it. A negated one is the other relations to each interval: no `NOT`, which would keep what is
+ * unknown.
+ */
+export function overlapCondition(
+  condition: OverlapCondition,
+  start: StoredDates,
+  end: StoredDates,
+): Fragment {
+  const { intervals, relations, openStart, openEnd, side } = condition;
+  const from: RecordEnd = { dates: start, open: openStart ? -Infinity : null, length: 0 };
+  const length = end.kind === "date" ? MS_PER_DAY : 0;
+  const to: RecordEnd = { dates: end, open: openEnd ? Infinity : null, length };
+  const wanted =
+    side === "inside" ? relations : RELATIONS.filter((each) => !relations.includes(each));
+  const lies = intervals
+    .map(({ start: first, end: last }): readonly [number, number] => [
+      first === null ? -Infinity : pointOf(first, start.kind),
+      last === null ? Infinity : pointOf(last, start.kind),
+    ])
+    .filter(([first, last]) => first < last)
+    .map((window) => related(wanted, window, from, to));
+  const found =
+    side === "inside" ? together(lies, sql` OR `, NOTHING) : together(lies, sql` AND `, ANYTHING);
+  return sql`(${stretch(from, to)} AND ${found})`;
+}
+
+/** Whether a record has a stretch at all: both ends, and the end after the start. */
+function stretch(from: RecordEnd, to: RecordEnd): Fragment {
+  const [start, end] = [nameOf(from.dates.value), nameOf(to.dates.value)];
+  const ordered = to.length > 0 ? sql`${end} >= ${start}` : sql`${end} > ${start}`;
+  const known = [
+    ordered,
+    ...(from.open === null ? [] : [sql`(${isBlank(from)} AND ${end} IS NOT NULL)`]),
+    ...(to.open === null ? [] : [sql`(${isBlank(to)} AND ${start} IS NOT NULL)`]),
+    ...(from.open === null || to.open === null ? [] : [sql`(${isBlank(from)} AND ${isBlank(to)})`]),
+  ];
+  return together(known, sql` OR `, NOTHING);
+}
+
+function isBlank({ dates: { value, state } }: RecordEnd): Fragment {
+  return sql`(${nameOf(value)} IS NULL AND ${nameOf(state)} = ${valueOf(STATE_CODES.blank)})`;
+}
+
+/** On a column of days an edge is rounded up, as it is stored. */
+function pointOf(edge: Edge, kind: StoredDates["kind"]): number {
+  const ms = face(edge, kind);
+  return kind === "date" ? Math.ceil(ms / MS_PER_DAY) * MS_PER_DAY : ms;
+}
+
+function related(
+  relations: readonly Relation[],
+  [start, end]: readonly [number, number],
+  from: RecordEnd,
+  to: RecordEnd,
+): Fragment {
+  const ends: Readonly<Record<keyof EndsCompared, readonly [RecordEnd, number]>> = {
+    startToStart: [from, start],
+    startToEnd: [from, end],
+    endToStart: [to, start],
+    endToEnd: [to, end],
+  };
+  const compared = (name: keyof EndsCompared, ...signs: readonly Sign[]) => {
+    const [recordEnd, ms] = ends[name];
+    return endCondition(recordEnd, ms, signs);
+  };
+  if (isSame(relations, INTERSECTING)) {
+    return sql`(${compared("startToEnd", -1)} AND ${compared("endToStart", 1)})`;
+  }
+  if (
+    isSame(
+      relations,
+      RELATIONS.filter((each) => !INTERSECTING.includes(each)),
+    )
+  ) {
+    return sql`(${compared("startToEnd", 0, 1)} OR ${compared("endToStart", -1, 0)})`;
+  }
+  const each = relations.map((relation) =>
+    together(
+      (Object.entries(ENDS_OF[relation]) as [keyof EndsCompared, Sign][]).map(([name, sign]) =>
+        compared(name, sign),
+      ),
+      sql` AND `,
+      ANYTHING,
+    ),
+  );
+  return together(each, sql` OR `, NOTHING);
+}
+
+function isSame(some: readonly Relation[], others: readonly Relation[]): boolean {
+  return some.length === others.length && others.every((each) => some.includes(each));
+}
+
+/** One end of a record less than, equal to or more than an edge, as some signs have it. */
+function endCondition(end: RecordEnd, edge: number, signs: readonly Sign[]): Fragment {
+  const column = nameOf(end.dates.value);
+  const dated = Number.isFinite(edge)
+    ? datedCondition(column, encodeMs(edge - end.length, end.dates.kind), signs)
+    : signs.includes(edge < 0 ? 1 : -1)
+      ? sql`${column} IS NOT NULL`
+      : NOTHING;
+  if (end.open === null) return dated;
+  const sign: Sign = end.open === edge ? 0 : end.open < edge ? -1 : 1;
+  return signs.includes(sign) ? sql`(${dated} OR ${isBlank(end)})` : dated;
+}
+
+function datedCondition(
+  column: Fragment,
+  bound: ReturnType<typeof encodeMs>,
+  signs: readonly Sign[],
+): Fragment {
+  if (bound.kind !== "value") {
+    return signs.includes(bound.kind === "below" ? 1 : -1) ? sql`${column} IS NOT NULL` : NOTHING;
+  }
+  const value = valueOf(bound.text);
+  const [less, same, more] = ([-1, 0, 1] as const).map((sign) => signs.includes(sign));
+  if (less === true && same === true) return sql`${column} <= ${value}`;
+  if (more === true && same === true) return sql`${column} >= ${value}`;
+  if (same === true) return sql`${column} = ${value}`;
+  return less === true ? sql`${column} < ${value}` : sql`${column} > ${value}`;
+}
