@@ -25,11 +25,12 @@ async function taken(
   const connection = await mysql.createConnection({ ...running.login, rowsAsArray: true });
   const [found] = await connection.query("SELECT id, loads FROM sources WHERE name = ?", [name]);
   const [[id, load] = []] = found as [number, number][];
-  const [all] = await connection.query(`SELECT * FROM records_${id}_${load} ORDER BY id`);
+  const [all, fields] = await connection.query(`SELECT * FROM records_${id}_${load} ORDER BY id`);
   await connection.end();
   const rows = all as unknown[][];
-  // The first field is the surrogate.
-  return { report, rows: rows.map((row) => row.slice(1)) };
+  // Neither the surrogate nor the folded texts.
+  const isCell = fields.map(({ name: field }) => /^c\d/.test(field));
+  return { report, rows: rows.map((row) => row.filter((_, index) => isCell[index])) };
 }
 
 type TestFile = string | Buffer;

@@ -1,36 +1,19 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import {
-  INTERSECTING,
   MARIADB,
-  ORDER_COMPARISONS,
-  RELATIONS,
   STATE_CODES,
   UTC,
-  dayNumber,
   encodeMs,
   epochMs,
   evaluate,
-  fault,
-  findZone,
   foldText,
   isBlankText,
   laidOut,
   pageStatement,
-  patternText,
-  readIsoDate,
-  readPattern,
   readWindow,
-  resolveSpan,
   resolveWindow,
-  wallMs,
-  type Catalogue,
-  type Cell,
   type Column,
-  type DateKind,
-  type Edge,
-  type FilledCell,
   type Filter,
-  type Interval,
   type Row,
   type SqlValue,
   type Zone,
@@ -38,6 +21,16 @@ import {
 import fc from "fast-check";
 import type { DataSource } from "typeorm";
 import { freshDatabase } from "../../../test/service.js";
+import {
+  CATALOGUE,
+  COLUMNS,
+  DATES,
+  ZONES,
+  edgeOf,
+  onWholeDays,
+  row,
+  tree,
+} from "../../../test/trees.js";
 import { makeDataSource } from "../src/data-source.js";
 import { Gateway } from "../src/database/index.js";
 import { createTable, insertColumns, storedTable } from "../src/sources/tables.js";
@@ -46,318 +39,7 @@ import { createTable, insertColumns, storedTable } from "../src/sources/tables.j
 const TREES = 400;
 const SEED = 20_261_125;
 
-const KINDS: readonly DateKind[] = ["date", "local", "instant"];
-/** Two date columns of each kind, so that stretches and columns can be compared. */
-const DATES: readonly Column[] = KINDS.flatMap((kind) =>
-  ["of", "to"].map((word): Column => ({ name: `${word} ${kind}`, type: "date", kind })),
-);
-const COLUMNS: readonly Column[] = [
-  ...DATES,
-  { name: "task", type: "text" },
-  { name: "note", type: "text" },
-  { name: "count", type: "integer" },
-  { name: "cost", type: "decimal" },
-];
-const CATALOGUE: Catalogue = new Map(COLUMNS.map((column) => [column.name, column]));
 const TABLE = storedTable("oracle", COLUMNS);
-
-/** Moments at which something begins: days, months, years, clock changes, the ends of time. */
-const EDGES = [
-  "0001-01-01",
-  "1970-01-01",
-  "2023-12-31",
-  "2024-01-01",
-  "2024-02-28",
-  "2024-02-29",
-  "2024-03-01",
-  "2024-03-31",
-  "2024-10-27",
-  "2025-02-28",
-  "2025-03-01",
-  "2025-03-30T01:30",
-  "2025-10-26T01:30",
-  "9999-12-31",
-].map((text) => {
-  const read = readIsoDate(text);
-  if (!read.ok) throw new Error(text);
-  return read.value.start;
-});
-
-const LONDON = findZone("Europe/London");
-const ZONES = [UTC, ...(LONDON.ok ? [LONDON.value] : [])];
-const NEAR = [-86_400_000, -3_600_000, -1, 0, 1, 3_600_000, 86_399_999, 86_400_000];
-const LEAST = dayNumber(1, 1, 1) * 86_400_000;
-const MOST = dayNumber(10_000, 1, 1) * 86_400_000 - 1;
-
-const moment = fc
-  .tuple(fc.constantFrom(...EDGES), fc.constantFrom(...NEAR))
-  .map(([edge, near]) => Math.min(MOST, Math.max(LEAST, edge + near)));
-
-const UNREADABLE: Cell = { state: "unreadable", fault: fault("date.form", { text: "soon" }) };
-
-const cell = (kind: DateKind): fc.Arbitrary<Cell> =>
-  fc.oneof(
-    {
-      weight: 8,
-      arbitrary: moment.map((ms): Cell => ({
-        state: "dated",
-        ms: kind === "date" ? Math.floor(ms / 86_400_000) * 86_400_000 : ms,
-      })),
-    },
-    { weight: 1, arbitrary: fc.constant<Cell>({ state: "blank" }) },
-    {
-      weight: 1,
-      arbitrary: fc.constant(UNREADABLE),
-    },
-  );
-
-/** Texts that collations and patterns read in ways of their own. */
-const TEXTS = [
-  "straße",
-  "STRASSE",
-  "strasse",
-  "Éclusier",
-  "éclusier",
-  "eclusier",
-  "e\u0301clusier",
-  "İnce",
-  "ince",
-  "ΟΔΟΣ",
-  "οδος",
-  "a",
-  "A",
-  "a ",
-  " a",
-  "100%",
-  "100_",
-  "1000",
-  "back\\slash",
-  "bang!",
-  "😀",
-  "🎉",
-  "x'y'; --",
-  "",
-  "   ",
-  "\t",
-  "\u00a0",
-];
-const NUMBERS = ["-9223372036854775808", "-1.5", "-1", "0", "0.000000000001", "1", "1.5", "1999"];
-
-const blankOr = (filled: fc.Arbitrary<string>): fc.Arbitrary<FilledCell | Cell> =>
-  fc.oneof(
-    { weight: 8, arbitrary: filled.map((value) => ({ state: "filled" as const, value })) },
-    { weight: 1, arbitrary: fc.constant<Cell>({ state: "blank" }) },
-  );
-
-const integers = NUMBERS.filter((each) => !each.includes("."));
-
-function cellOf(column: Column): fc.Arbitrary<FilledCell | Cell> {
-  switch (column.type) {
-    case "date":
-      return cell(column.kind);
-    case "text":
-      return blankOr(fc.constantFrom(...TEXTS));
-    case "integer":
-      return fc.oneof(
-        { weight: 9, arbitrary: blankOr(fc.constantFrom(...integers, "9223372036854775807")) },
-        { weight: 1, arbitrary: fc.constant(UNREADABLE) },
-      );
-    case "decimal":
-      return blankOr(fc.constantFrom(...NUMBERS));
-  }
-}
-
-const row: fc.Arbitrary<Row> = fc
-  .tuple(...COLUMNS.map(cellOf))
-  .map((cells) =>
-    Object.fromEntries(
-      COLUMNS.map(({ name }, index) => [name, cells[index] ?? { state: "blank" }]),
-    ),
-  );
-
-const text = fc
-  .tuple(moment, fc.constantFrom(4, 7, 10, 16, 23))
-  .map(([ms, length]) => new Date(ms).toISOString().slice(0, length));
-
-/** Edges as requests make them: of written dates in a zone, so that both faces belong together. */
-function edgeOf(written: string, zone: number, end: boolean): Edge {
-  const read = readIsoDate(written);
-  if (!read.ok) return { instant: epochMs(0), wall: wallMs(0) };
-  const { span } = resolveSpan(read.value, ZONES[zone] ?? UTC);
-  return end ? span.end : span.start;
-}
-
-const edge = fc.option(
-  fc
-    .tuple(text, fc.nat(ZONES.length - 1), fc.boolean())
-    .map(([written, zone, end]) => edgeOf(written, zone, end)),
-);
-
-const side = fc.constantFrom("inside" as const, "outside" as const);
-const blanks = fc.constantFrom("leave" as const, "keep" as const, "only" as const);
-const letterCase = fc.constantFrom("exact" as const, "folded" as const);
-const dateName = fc.constantFrom(...DATES.map(({ name }) => name));
-const textName = fc.constantFrom("task", "note");
-const numberName = fc.constantFrom("count", "cost");
-const intervals = fc.array(fc.record({ start: edge, end: edge }), { maxLength: 3 });
-const number = fc.constantFrom(...NUMBERS, "9223372036854775807", "99999999999999999999", "0.5");
-const bound = fc.option(fc.record({ value: number, isIn: fc.boolean() }));
-const fragment = fc.constantFrom(
-  ...TEXTS.flatMap((each) => [each, [...each].slice(1, 3).join("")]),
-);
-const pattern = fc.array(
-  fc.oneof(fragment, fc.constantFrom({ any: "sign" as const }, { any: "signs" as const })),
-  { maxLength: 4 },
-);
-const relation = fc.oneof(
-  fc.subarray([...RELATIONS], { minLength: 1 }),
-  fc.constant(INTERSECTING),
-  fc.constantFrom(...RELATIONS).map((each) => [each]),
-);
-const days = fc.option(fc.integer({ min: -400, max: 400 }));
-
-const leaf: fc.Arbitrary<Filter> = fc.oneof(
-  {
-    weight: 4,
-    arbitrary: fc.record({
-      kind: fc.constant("date" as const),
-      column: dateName,
-      side,
-      intervals,
-      recurring: fc.constant([]),
-      blanks,
-    }),
-  },
-  fc.record({
-    kind: fc.constant("number" as const),
-    column: numberName,
-    side,
-    least: bound,
-    most: bound,
-    blanks,
-  }),
-  fc.record({
-    kind: fc.constant("text" as const),
-    column: textName,
-    side,
-    // Pieces side by side are one: a pattern is read from a text.
-    pattern: pattern.map((pieces) => readPattern(patternText(pieces))),
-    letterCase,
-    blanks,
-  }),
-  fc.record({
-    kind: fc.constant("oneOf" as const),
-    column: textName,
-    side,
-    values: fc.array(fc.constantFrom(...TEXTS), { maxLength: 3 }),
-    letterCase,
-    blanks,
-  }),
-  fc.record({
-    kind: fc.constant("oneOf" as const),
-    column: numberName,
-    side,
-    values: fc.array(number, { maxLength: 3 }),
-    letterCase: fc.constant("exact" as const),
-    blanks,
-  }),
-  {
-    weight: 2,
-    arbitrary: fc
-      .record({
-        word: fc.constantFrom(...KINDS),
-        side,
-        relations: relation,
-        intervals,
-        openStart: fc.boolean(),
-        openEnd: fc.boolean(),
-      })
-      .map(({ word, ...rest }) => ({
-        kind: "overlap" as const,
-        start: `of ${word}`,
-        end: `to ${word}`,
-        ...rest,
-      })),
-  },
-  fc
-    .record({ word: fc.constantFrom(...KINDS), side, least: days, most: days })
-    .map(({ word, ...rest }) => ({
-      kind: "days" as const,
-      from: `of ${word}`,
-      to: `to ${word}`,
-      ...rest,
-    })),
-  fc
-    .record({
-      pair: fc.constantFrom(...KINDS.map((kind) => [`of ${kind}`, `to ${kind}`] as const), [
-        "count",
-        "cost",
-      ] as const),
-      comparison: fc.constantFrom(...ORDER_COMPARISONS),
-    })
-    .map(({ pair: [left, right], comparison }) => ({
-      kind: "columns" as const,
-      left,
-      comparison,
-      right,
-    })),
-  fc.record({
-    kind: fc.constant("columns" as const),
-    left: fc.constant("task"),
-    comparison: fc.constantFrom("=" as const, "<>" as const),
-    right: fc.constant("note"),
-  }),
-  fc.record({
-    kind: fc.constant("state" as const),
-    column: fc.constantFrom(...COLUMNS.map(({ name }) => name)),
-    state: fc.constantFrom("dated" as const, "blank" as const),
-  }),
-  fc.record({
-    kind: fc.constant("state" as const),
-    column: fc.oneof(dateName, numberName),
-    state: fc.constant("unreadable" as const),
-  }),
-);
-
-const { tree } = fc.letrec<{ tree: Filter }>((tie) => ({
-  tree: fc.oneof(
-    { maxDepth: 4, depthSize: "small" },
-    leaf,
-    fc.record({
-      kind: fc.constantFrom("all" as const, "any" as const),
-      of: fc.array(tie("tree"), { maxLength: 3 }),
-    }),
-    fc.record({ kind: fc.constant("not" as const), of: tie("tree") }),
-  ),
-}));
-
-/**
- * On columns of days an edge inside a day is refused by the check of a filter; here it is
- * rounded up as the storage does, so that the plain meaning is the same.
- */
-function onWholeDays(filter: Filter): Filter {
-  const up = (each: Edge | null) =>
-    each === null
-      ? null
-      : { ...each, wall: wallMs(Math.ceil(each.wall / 86_400_000) * 86_400_000) };
-  const whole = (each: readonly Interval[]) =>
-    each.map(({ start, end }) => ({ start: up(start), end: up(end) }));
-  switch (filter.kind) {
-    case "all":
-    case "any":
-      return { ...filter, of: filter.of.map(onWholeDays) };
-    case "not":
-      return { ...filter, of: onWholeDays(filter.of) };
-    case "date":
-      if (!filter.column.endsWith(" date")) return filter;
-      return { ...filter, intervals: whole(filter.intervals) };
-    case "overlap":
-      if (!filter.start.endsWith(" date")) return filter;
-      return { ...filter, intervals: whole(filter.intervals) };
-    default:
-      return filter;
-  }
-}
 
 let dataSource: DataSource;
 let gateway: Gateway;

@@ -132,13 +132,10 @@ function edgeFaults(
 ): readonly Fault[] {
   const column = catalogue.get(name);
   if (column?.type !== "date" || column.kind !== "date") return [];
-  return intervals
-    .flatMap(({ start, end }) => [start, end])
-    .flatMap((edge) =>
-      edge === null || edge.wall % MS_PER_DAY === 0
-        ? []
-        : [fault("column.finerThanDay", { name, text: isoWall(edge.wall) })],
-    );
+  const edges = intervals.flatMap(({ start, end }) => [start, end]);
+  const finer = edges.find((edge) => edge !== null && edge.wall % MS_PER_DAY !== 0) ?? null;
+  if (finer === null) return [];
+  return [fault("column.finerThanDay", { name, text: isoWall(finer.wall) })];
 }
 
 function sizeFault(filter: Filter): Fault | null {

@@ -1,4 +1,4 @@
-/** The text of a number without exponent: `-12`, `3.50`; NaN of numbers has none. */
+/** The text of a number without exponent and needless zeros: `-12`, `3.5`. */
 export type Decimal = string;
 
 /** No more digits than a database compares exactly. */
@@ -9,7 +9,7 @@ const PLAIN = /^[+-]?\d{1,30}(?:\.\d{1,30})?$/;
  * than 30 digits before or after the point.
  */
 export function decimalOf(text: string): Decimal | null {
-  const trimmed = text.trim();
+  const trimmed = withoutExponent(text.trim());
   if (!PLAIN.test(trimmed)) return null;
   const sign = trimmed.startsWith("-") ? "-" : "";
   const [whole = "", fraction = ""] = trimmed.replace(/^[+-]/, "").split(".");
@@ -17,6 +17,21 @@ export function decimalOf(text: string): Decimal | null {
   const rest = fraction.replace(/0+$/, "");
   const size = rest === "" ? digits : `${digits}.${rest}`;
   return size === "0" ? "0" : sign + size;
+}
+
+const EXPONENT = /^([+-]?)(\d{1,60})(?:\.(\d{1,60}))?e([+-]?\d{1,2})$/i;
+
+/** `1.5e-3` as `0.0015`; any other text as it is. */
+function withoutExponent(text: string): string {
+  const match = EXPONENT.exec(text);
+  if (match === null) return text;
+  const [, sign = "", whole = "", fraction = "", exponent = "0"] = match;
+  const point = whole.length + Number(exponent);
+  const digits = `${"0".repeat(Math.max(0, 1 - point))}${whole}${fraction}`;
+  const at = Math.max(1, point);
+  const padded = digits.padEnd(at, "0");
+  const rest = padded.slice(at);
+  return `${sign}${padded.slice(0, at)}${rest === "" ? "" : `.${rest}`}`;
 }
 
 /** Less than zero, zero or more, as the first number is less than, equal to or more than the second. */

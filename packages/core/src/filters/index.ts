@@ -60,3 +60,4 @@ export {
   type Relation,
 } from "./relations.js";
 export { pushNegation, type NegatableState, type PlainFilter } from "./normalise.js";
+export { cql2Json, cql2Of, cql2Text, readCql2, type Cql2Context } from "./cql2/index.js";

@@ -18,7 +18,7 @@ export function readPattern(text: string): readonly PatternPiece[] {
     if (plain !== "") pieces.push(plain);
     plain = "";
   };
-  const signs = [...text];
+  const signs = Array.from(text);
   for (let index = 0; index < signs.length; index++) {
     const sign = signs[index] ?? "";
     if (sign === "\\") plain += signs[++index] ?? "\\";
@@ -78,9 +78,9 @@ export function plainMatch(
 
 /** Whether a whole text has a pattern's form; in time linear in the text for each gap. */
 export function hasForm(text: string, pieces: readonly PatternPiece[]): boolean {
-  const signs = [...text];
+  const signs = Array.from(text);
   const units = pieces.flatMap((piece): (string | { readonly any: "sign" | "signs" })[] =>
-    typeof piece === "string" ? [...piece] : [piece],
+    typeof piece === "string" ? Array.from(piece) : [piece],
   );
   let [at, unit, gapUnit, gapAt] = [0, 0, -1, 0];
   while (at < signs.length) {

@@ -1,0 +1,3 @@
+export { cql2Of } from "./from-filter.js";
+export { readCql2, type Cql2Context } from "./to-filter.js";
+export { cql2Json, cql2Text } from "./write.js";

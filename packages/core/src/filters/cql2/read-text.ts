@@ -1,0 +1,318 @@
+import { failure, fault, success, type Fault, type Result } from "../../faults/index.js";
+import {
+  COMPARISONS,
+  DEEPEST_CQL2,
+  LONGEST_CQL2,
+  OWN_FUNCTIONS,
+  TEMPORAL,
+  type Expression,
+  type Places,
+} from "./expression.js";
+
+/** An expression that was read, and where its parts stand. */
+export interface ReadExpression {
+  readonly expression: Expression;
+  readonly places: Places;
+}
+
+/**
+ * Reads the text form of CQL2: Basic CQL2, the advanced comparison operators, case-insensitive
+ * comparison and the temporal functions, and functions of our own. Names with other signs than
+ * letters, digits, `_` and `.` stand in double quotes.
+ *
+ * Fails with one fault that says where it lies: `filter.syntax`, `filter.word`, `filter.tooLarge`.
+ *
+ * @see OGC 21-065r2, annex B
+ * @example readCql2Text("raised >= DATE('2025-02-01') AND NOT cost < 500")
+ */
+export function readCql2Text(text: string): Result<ReadExpression> {
+  if (text.length > LONGEST_CQL2) {
+    return failure(fault("filter.tooLarge", { what: "signs", most: LONGEST_CQL2 }));
+  }
+  try {
+    const reader = new Reader(tokensOf(text));
+    return success({ expression: reader.whole(), places: reader.places });
+  } catch (error) {
+    if (error instanceof Refused) return failure(error.fault);
+    throw error;
+  }
+}
+
+/** Carries a fault out of the reader's depth. */
+class Refused extends Error {
+  constructor(readonly fault: Fault) {
+    super(fault.code);
+  }
+}
+
+interface Token {
+  readonly kind: "word" | "name" | "text" | "number" | "sign" | "end";
+  readonly text: string;
+  readonly at: number;
+}
+
+const TOKEN =
+  /\s+|([A-Za-z_][\w.]*)|"((?:[^"]|"")*)"|'((?:[^']|'')*)'|(\d+(?:\.\d+)?(?:[eE][+-]?\d+)?|\.\d+)|(<>|<=|>=|[=<>(),*/+^%-])/y;
+
+function tokensOf(text: string): readonly Token[] {
+  const tokens: Token[] = [];
+  TOKEN.lastIndex = 0;
+  while (TOKEN.lastIndex < text.length) {
+    const start = TOKEN.lastIndex;
+    const match = TOKEN.exec(text);
+    if (match === null) throw syntax(text.slice(start, start + 20), start + 1, "is not of CQL2");
+    const at = start + 1;
+    const [, word, name, quoted, number, sign] = match;
+    if (word !== undefined) tokens.push({ kind: "word", text: word, at });
+    else if (name !== undefined)
+      tokens.push({ kind: "name", text: name.replaceAll('""', '"'), at });
+    else if (quoted !== undefined) {
+      tokens.push({ kind: "text", text: quoted.replaceAll("''", "'"), at });
+    } else if (number !== undefined) tokens.push({ kind: "number", text: number, at });
+    else if (sign !== undefined) tokens.push({ kind: "sign", text: sign, at });
+  }
+  tokens.push({ kind: "end", text: "the end", at: text.length + 1 });
+  return tokens;
+}
+
+function syntax(text: string, at: number, reason: string): Refused {
+  return new Refused(fault("filter.syntax", { at, text, reason }, { value: text }));
+}
+
+/** Words that have a meaning of their own, and so are no names of columns unless quoted. */
+const KEYWORDS = ["AND", "OR", "NOT", "BETWEEN", "IN", "LIKE", "IS", "NULL", "TRUE", "FALSE"];
+const FUNCTIONS: ReadonlyMap<string, string> = new Map(
+  [...TEMPORAL, "casei", ...OWN_FUNCTIONS].map((name) => [name.toLowerCase(), name]),
+);
+
+class Reader {
+  readonly #places = new WeakMap<object, number>();
+  #next = 0;
+  #depth = 0;
+
+  constructor(private readonly tokens: readonly Token[]) {}
+
+  get places(): Places {
+    return { at: (expression) => ({ at: this.#places.get(expression) ?? 0 }) };
+  }
+
+  whole(): Expression {
+    const expression = this.#either();
+    const rest = this.#peek();
+    if (rest.kind !== "end") throw this.#unexpected(rest, "does not belong here");
+    return expression;
+  }
+
+  #either(): Expression {
+    return this.#chain("OR", () => this.#all());
+  }
+
+  #all(): Expression {
+    return this.#chain("AND", () => this.#negated());
+  }
+
+  #chain(word: "AND" | "OR", part: () => Expression): Expression {
+    const { at } = this.#peek();
+    const parts = [part()];
+    while (this.#isWord(word)) {
+      this.#take();
+      parts.push(part());
+    }
+    const [only] = parts;
+    if (only !== undefined && parts.length === 1) return only;
+    return this.#placed({ op: word.toLowerCase(), args: parts }, at);
+  }
+
+  #negated(): Expression {
+    if (!this.#isWord("NOT")) return this.#primary();
+    const { at } = this.#take();
+    return this.#deeper(() => this.#placed({ op: "not", args: [this.#negated()] }, at));
+  }
+
+  #primary(): Expression {
+    if (!this.#isSign("(")) return this.#predicate();
+    this.#take();
+    const expression = this.#deeper(() => this.#either());
+    this.#need(")");
+    return expression;
+  }
+
+  #predicate(): Expression {
+    const { at } = this.#peek();
+    const left = this.#scalar();
+    const next = this.#peek();
+    if (next.kind === "sign" && (COMPARISONS as readonly string[]).includes(next.text)) {
+      this.#take();
+      return this.#placed({ op: next.text, args: [left, this.#scalar()] }, at);
+    }
+    if (next.kind === "sign" && "*/+^%-".includes(next.text)) {
+      throw this.#unexpected(next, "is arithmetic, which is not read here");
+    }
+    const isNegated = this.#isWord("NOT");
+    if (isNegated) this.#take();
+    const found = this.#comparison(left, at);
+    if (found !== null) return isNegated ? this.#placed({ op: "not", args: [found] }, at) : found;
+    if (isNegated) throw this.#unexpected(this.#peek(), "is not BETWEEN, IN or LIKE");
+    if (!("op" in left) && !("boolean" in left)) {
+      throw this.#unexpected(
+        this.#peek(),
+        "is not a comparison such as =, BETWEEN, IN, LIKE or IS NULL",
+      );
+    }
+    return left;
+  }
+
+  #comparison(left: Expression, at: number): Expression | null {
+    if (this.#isWord("BETWEEN")) {
+      this.#take();
+      const least = this.#scalar();
+      this.#needWord("AND");
+      return this.#placed({ op: "between", args: [left, least, this.#scalar()] }, at);
+    }
+    if (this.#isWord("LIKE")) {
+      this.#take();
+      return this.#placed({ op: "like", args: [left, this.#scalar()] }, at);
+    }
+    if (this.#isWord("IN")) {
+      const { at: listAt } = this.#take();
+      const list = this.#placed({ list: this.#arguments() }, listAt);
+      return this.#placed({ op: "in", args: [left, list] }, at);
+    }
+    if (!this.#isWord("IS")) return null;
+    this.#take();
+    const isNegated = this.#isWord("NOT");
+    if (isNegated) this.#take();
+    this.#needWord("NULL");
+    const isNull = this.#placed({ op: "isNull", args: [left] }, at);
+    return isNegated ? this.#placed({ op: "not", args: [isNull] }, at) : isNull;
+  }
+
+  #scalar(): Expression {
+    const token = this.#take();
+    const { at, text } = token;
+    switch (token.kind) {
+      case "text":
+        return this.#placed({ text }, at);
+      case "number":
+        return this.#placed({ decimal: text.startsWith(".") ? `0${text}` : text }, at);
+      case "name":
+        return this.#placed({ property: text }, at);
+      case "word":
+        return this.#word(token);
+      case "sign":
+        if (text === "-" && this.#peek().kind === "number") {
+          return this.#placed({ decimal: `-${this.#take().text}` }, at);
+        }
+    }
+    throw this.#unexpected(token, "is not a column, a value or a function");
+  }
+
+  #word(token: Token): Expression {
+    const { text, at } = token;
+    const upper = text.toUpperCase();
+    if (upper === "TRUE" || upper === "FALSE") {
+      return this.#placed({ boolean: upper === "TRUE" }, at);
+    }
+    if (KEYWORDS.includes(upper)) {
+      throw this.#unexpected(
+        token,
+        "is a word of CQL2; a column of this name stands in double quotes",
+      );
+    }
+    if (!this.#isSign("(")) return this.#placed({ property: text }, at);
+    return this.#deeper(() => this.#call(text, at));
+  }
+
+  #call(name: string, at: number): Expression {
+    const args = this.#arguments();
+    const [first, second] = args;
+    const lower = name.toLowerCase();
+    if (lower === "date" || lower === "timestamp") {
+      if (args.length !== 1 || first === undefined || !("text" in first)) {
+        throw syntax(name, at, "takes one text, such as DATE('2025-02-28')");
+      }
+      return this.#placed(lower === "date" ? { date: first.text } : { timestamp: first.text }, at);
+    }
+    if (lower === "interval") {
+      if (args.length !== 2 || first === undefined || second === undefined) {
+        throw syntax(name, at, "takes a start and an end, such as INTERVAL('2025-02-01', '..')");
+      }
+      return this.#placed({ interval: [first, second] }, at);
+    }
+    if (lower === "decimal" && first !== undefined && "text" in first) {
+      return this.#placed({ decimal: first.text }, at);
+    }
+    const known = FUNCTIONS.get(lower);
+    if (known !== undefined) return this.#placed({ op: known, args }, at);
+    const all = ["DATE", "TIMESTAMP", "INTERVAL", ...[...FUNCTIONS.values()].map(shown)];
+    const facts = { at, word: name, what: "a function that is known here", known: all };
+    throw new Refused(fault("filter.word", facts, { value: name }));
+  }
+
+  #arguments(): readonly Expression[] {
+    this.#need("(");
+    const found: Expression[] = [];
+    if (!this.#isSign(")")) {
+      found.push(this.#scalar());
+      while (this.#isSign(",")) {
+        this.#take();
+        found.push(this.#scalar());
+      }
+    }
+    this.#need(")");
+    return found;
+  }
+
+  #deeper<T>(read: () => T): T {
+    if (++this.#depth > DEEPEST_CQL2) {
+      throw new Refused(fault("filter.tooLarge", { what: "levels", most: DEEPEST_CQL2 }));
+    }
+    const found = read();
+    this.#depth--;
+    return found;
+  }
+
+  #placed<T extends Expression>(expression: T, at: number): T {
+    this.#places.set(expression, at);
+    return expression;
+  }
+
+  #peek(): Token {
+    return this.tokens[this.#next] ?? { kind: "end", text: "the end", at: 0 };
+  }
+
+  #take(): Token {
+    const token = this.#peek();
+    this.#next++;
+    return token;
+  }
+
+  #isWord(word: string): boolean {
+    const { kind, text } = this.#peek();
+    return kind === "word" && text.toUpperCase() === word;
+  }
+
+  #isSign(sign: string): boolean {
+    const { kind, text } = this.#peek();
+    return kind === "sign" && text === sign;
+  }
+
+  #need(sign: string): void {
+    if (!this.#isSign(sign)) throw this.#unexpected(this.#peek(), `stands where “${sign}” belongs`);
+    this.#take();
+  }
+
+  #needWord(word: string): void {
+    if (!this.#isWord(word)) throw this.#unexpected(this.#peek(), `stands where ${word} belongs`);
+    this.#take();
+  }
+
+  #unexpected({ text, at }: Token, reason: string): Refused {
+    return syntax(text, at, reason);
+  }
+}
+
+/** A function as it is written in text: those of the standard in capitals. */
+export function shown(name: string): string {
+  return (OWN_FUNCTIONS as readonly string[]).includes(name) ? name : name.toUpperCase();
+}
