@@ -88,6 +88,7 @@ export const WORKS_RAISED: NewListing = {
     { name: "to", type: "date", column: "raised", comparison: "to", pair: "raised" },
   ],
   order: { allowed: ["raised", "due", "cost"], default: "-raised" },
+  filter: { columns: [] },
 };
 
 /** The list of the trust's days off. */

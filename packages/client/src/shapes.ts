@@ -299,7 +299,9 @@ export interface Holiday {
 
 /** A listing to be declared; what is left out gets a default. */
 export type NewListing = Pick<ListingDeclaration, "source" | "mainDate"> &
-  Partial<Pick<ListingDeclaration, "title" | "zone" | "columns" | "reversed" | "calendar">> & {
+  Partial<
+    Pick<ListingDeclaration, "title" | "zone" | "columns" | "reversed" | "calendar" | "filter">
+  > & {
     readonly parameters?: readonly (Omit<ListingDeclaration["parameters"][number], "blanks"> &
       Partial<Pick<ListingDeclaration["parameters"][number], "blanks">>)[];
     readonly order?: Partial<ListingDeclaration["order"]>;

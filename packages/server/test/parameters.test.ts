@@ -225,3 +225,96 @@ describe("forms, fields and limits", () => {
     ]);
   });
 });
+
+describe("compound conditions", () => {
+  const COMPOUND: NewListing = {
+    source: "works",
+    zone: "Europe/London",
+    mainDate: "raised",
+    order: { allowed: ["raised"], default: "raised" },
+    parameters: [{ name: "raised", type: "window", column: "raised", comparison: "on" }],
+    filter: { columns: ["raised", "cost", "note"] },
+  };
+
+  beforeAll(async () => {
+    await running.client.declareListing("compound", COMPOUND);
+  });
+
+  async function kept(filter: string, more: QueryParameters = {}): Promise<string> {
+    const { records } = await running.client.records("compound", { filter, ...more });
+    return records.map(({ id }) => String(id).slice(2)).join(" ");
+  }
+
+  test.each([
+    ["cost >= 500 AND cost <= 2000", "01 02 04"],
+    ["(raised = DATE('2025-02-28') AND cost = 500) OR note LIKE '%midnight'", "02 04 06"],
+    ["raised = DATE('2025-02-28') AND (cost = 500 OR note LIKE '%midnight')", "04"],
+    ["NOT cost > 12", "07 08 10 03 06"],
+    ["CASEI(note) = CASEI('LAST MOMENT')", "05"],
+    ["note = 'Last moment'", ""],
+    ["raised IS NULL", "07 08 09"],
+    ["unreadable(raised) OR unreadable(cost)", "09 10"],
+    ["inWindow(raised, 'month')", "02 03 04 05"],
+    ["inWindow(raised, '../..;BYMONTHDAY=-1') AND month(raised) = '02'", "04 05"],
+    ["note = 'x''y''; -- '", ""],
+    ['{"op":"in","args":[{"property":"cost"},[0,7]]}', "07 03"],
+  ])("%s keeps %s", async (filter, expected) => {
+    expect(await kept(filter)).toBe(expected);
+  });
+
+  test("stand beside the listing's own parameters, and are told in its sentence", async () => {
+    expect(await kept("cost > 0", { raised: "2025-02" })).toBe("02 04");
+    const { meta } = await running.client.records("compound", { filter: "cost > 0" });
+    expect(meta.sentence).toContain("compound: cost above 0; oldest first.");
+  });
+
+  test.each([
+    ["csot = 1", "column.unknown", "cost"],
+    ["passed IS NULL", "column.unknown", undefined],
+    ["cost = 'x'", "column.notText", undefined],
+    ["cost =", "filter.syntax", undefined],
+    ["{", "filter.syntax", undefined],
+    ["raised = DATE('31/02/2025')", "date.impossible", undefined],
+  ])("%s is a 422 on the parameter", async (filter, code, nearest) => {
+    const found = await refusal(running.client.records("compound", { filter }));
+    expect(found).toMatchObject({ status: 422, faults: [{ parameter: "filter", code }] });
+    if (nearest !== undefined) expect(found?.faults[0]?.nearest).toBe(nearest);
+  });
+
+  test("are refused where a listing does not declare them", async () => {
+    const found = await refusal(running.client.records("works", { filter: "cost = 1" }));
+    expect(found?.faults[0]).toMatchObject({ parameter: "filter", code: "parameter.notAllowed" });
+  });
+
+  test("are explained: in words, in CQL2, and where they contradict themselves", async () => {
+    const explained = await running.client.explain("compound", {
+      filter: "inWindow(raised, 'month') AND cost > 5 AND cost < 5",
+    });
+    expect(explained.compound).toMatchObject({
+      sentence:
+        "raised from 1 February 2025 to the end of 28 February 2025 and cost above 5 and cost below 5",
+      canonical: "inWindow(raised, '2025-02-01/2025-02-28') AND cost > 5 AND cost < 5",
+      contradictions: ["nothing can be cost above 5 and also cost below 5"],
+    });
+  });
+
+  test("no value changes a statement's text, and none of it is ever in the text", async () => {
+    const textFor = async (value: string) =>
+      (await running.client.explain("compound", { filter: `note = '${value}' OR cost IN (1)` }))
+        .statements.page.text;
+    const plain = await textFor("zzz");
+    for (const value of [
+      "zzzz",
+      "\\",
+      "`",
+      "%",
+      '"',
+      "''); DROP TABLE sources; --",
+      "?",
+      "\u0000",
+    ]) {
+      expect(await textFor(value)).toBe(plain);
+    }
+    expect(plain).not.toContain("zzz");
+  });
+});

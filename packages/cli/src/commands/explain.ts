@@ -1,7 +1,7 @@
 import type { Command } from "commander";
 import { examples, toJson, type Context } from "../context.js";
 import { readParameters } from "../parameters.js";
-import type { ConditionExplained, Explanation, Statement } from "@orisma/core";
+import type { CompoundExplained, ConditionExplained, Explanation, Statement } from "@orisma/core";
 
 /** `orisma explain`. */
 export function addExplain(command: Command, context: Context): void {
@@ -21,12 +21,13 @@ export function addExplain(command: Command, context: Context): void {
 
 /** An explanation for people to read. */
 function explanationText(explanation: Explanation): string {
-  const { sentence, notices, conditions, names, statements, zone } = explanation;
+  const { sentence, notices, conditions, compound, names, statements, zone } = explanation;
   return [
     sentence,
     ...notices.map(({ message }) => `Note: ${message}`),
     ...conditions.flatMap((each) => ["", ...conditionLines(each, zone)]),
-    ...(conditions.length === 0 ? ["", "No condition was asked for."] : []),
+    ...(compound === null ? [] : ["", ...compoundLines(compound)]),
+    ...(conditions.length === 0 && compound === null ? ["", "No condition was asked for."] : []),
     "",
     `Columns: ${Object.entries(names)
       .map(([physical, name]) => `${physical} is ${name}`)
@@ -37,6 +38,20 @@ function explanationText(explanation: Explanation): string {
     ...(statements.count === null ? [] : ["", "Count", ...statementLines(statements.count)]),
     "",
   ].join("\n");
+}
+
+function compoundLines({
+  asked,
+  canonical,
+  sentence,
+  contradictions,
+}: CompoundExplained): readonly string[] {
+  return [
+    `Compound condition, asked “${asked}”`,
+    `  keeps what has ${sentence}`,
+    `  in CQL2: ${canonical}`,
+    ...contradictions.map((each) => `  ${each}`),
+  ];
 }
 
 const BLANKS_KEPT = {

@@ -61,3 +61,5 @@ export {
 } from "./relations.js";
 export { pushNegation, type NegatableState, type PlainFilter } from "./normalise.js";
 export { cql2Json, cql2Of, cql2Text, readCql2, type Cql2Context } from "./cql2/index.js";
+export { filterInWords } from "./sentence.js";
+export { simplify, type SimplifiedFilter } from "./simplify.js";

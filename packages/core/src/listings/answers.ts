@@ -48,11 +48,23 @@ export interface ConditionExplained {
   readonly recurring: readonly RecurringText[];
 }
 
+/** A compound condition, as it came and as it was understood. */
+export interface CompoundExplained {
+  readonly asked: string;
+  /** In CQL2, with the dates that its windows came to. */
+  readonly canonical: string;
+  readonly sentence: string;
+  /** Why parts of it, or all of it, can keep nothing. */
+  readonly contradictions: readonly string[];
+}
+
 /** What was asked, what was understood, and what the database is asked. */
 export interface Explanation {
   readonly sentence: string;
   readonly zone: string;
   readonly conditions: readonly ConditionExplained[];
+  /** The caller's compound condition, from what was sent to what it comes to; null for none. */
+  readonly compound: CompoundExplained | null;
   /** The columns of the statements, by their names in the database. */
   readonly names: Readonly<Record<string, string>>;
   readonly statements: { readonly page: Statement; readonly count: Statement | null };

@@ -28,6 +28,9 @@ export function checkListing(listing: ListingDeclaration, columns: Catalogue): r
     ...pairFaults(listing.parameters),
     ...formFaults(listing),
     ...listing.columns.map((name, index) => unknownColumn(name, `columns.${index}`, columns)),
+    ...(listing.filter?.columns ?? []).map((name, index) =>
+      unknownColumn(name, `filter.columns.${index}`, columns),
+    ),
     ...orderFaults(listing, columns),
     ...pageFaults(listing),
   ].filter((found) => found !== null);

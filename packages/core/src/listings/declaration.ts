@@ -67,6 +67,11 @@ export interface ListingDeclaration {
   /** What happens to two dates in reverse order. */
   readonly reversed: ReversedPolicy;
   readonly calendar?: ListingCalendar;
+  /** Lets callers send compound conditions in CQL2, as the parameter `filter`. */
+  readonly filter?: {
+    /** The columns that they may speak of; empty for those shown. */
+    readonly columns: readonly string[];
+  };
 }
 
 /** Names of parameters that mean the same at every listing, and cannot be declared. */

@@ -1,5 +1,6 @@
 export type {
   ComparedAnswer,
+  CompoundExplained,
   ConditionExplained,
   Explanation,
   RecordAnswer,
@@ -27,6 +28,7 @@ export { permittedWindows, type PermittedKind } from "./permitted.js";
 export {
   parameterNames,
   planRequest,
+  type CompoundCondition,
   type EffectiveCondition,
   type PlanContext,
   type PlannedRequest,

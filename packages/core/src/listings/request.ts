@@ -19,6 +19,7 @@ import {
 } from "../faults/index.js";
 import {
   BLANK_POLICIES,
+  readCql2,
   type BlankPolicy,
   type Catalogue,
   type DateCondition,
@@ -55,10 +56,21 @@ export interface EffectiveCondition {
   readonly condition: DateCondition;
 }
 
+/** A condition that a caller wrote in CQL2. */
+export interface CompoundCondition {
+  /** The text as it came. */
+  readonly raw: string;
+  readonly filter: Filter;
+  /** Whether it may have a window that moves with the clock. */
+  readonly moves: boolean;
+}
+
 /** What a request to a listing comes to. */
 export interface PlannedRequest {
   readonly filter: Filter;
   readonly conditions: readonly EffectiveCondition[];
+  /** The caller's own compound condition, or null. */
+  readonly compound: CompoundCondition | null;
   readonly order: RecordOrder;
   readonly notices: readonly Notice[];
   /** How what is shown depends on when it is asked for: not at all, in steps, or all the time. */
@@ -95,15 +107,22 @@ export function planRequest(
     notices.push(...planned.notices);
     return planned.condition === null ? [] : [planned.condition];
   });
+  const compound = planCompound(listing, sent, context);
+  if (!compound.ok) faults.push(...compound.faults);
   const order = planOrder(listing, sent);
   if (!order.ok) faults.push(...order.faults);
-  if (faults.length > 0 || !order.ok) return failure(...inOrderOfSending(faults, sent));
+  if (faults.length > 0 || !order.ok || !compound.ok) {
+    return failure(...inOrderOfSending(faults, sent));
+  }
+  const found: readonly Filter[] = conditions.map(({ condition }) => condition);
+  const { value: asked } = compound;
   return success({
-    filter: { kind: "all", of: conditions.map(({ condition }) => condition) },
+    filter: { kind: "all", of: asked === null ? found : [...found, asked.filter] },
     conditions,
+    compound: asked,
     order: order.value,
     notices,
-    moves: movesOf(conditions, context.columns),
+    moves: asked?.moves === true ? "always" : movesOf(conditions, context.columns),
   });
 }
 
@@ -114,7 +133,44 @@ export function parameterNames(listing: ListingDeclaration): readonly string[] {
     ...Object.values(fields),
     blankName(name),
   ]);
-  return [...declared, ...ENVELOPE_PARAMETERS];
+  const compound = listing.filter === undefined ? [] : [COMPOUND];
+  return [...declared, ...compound, ...ENVELOPE_PARAMETERS];
+}
+
+/** The parameter that carries a compound condition. */
+const COMPOUND = "filter";
+
+/** Reads a compound condition, of the columns that the listing lets callers speak of. */
+function planCompound(
+  listing: ListingDeclaration,
+  sent: SentParameters,
+  { asOf, zone, calendar, columns }: PlanContext,
+): Result<CompoundCondition | null> {
+  const values = sent.get(COMPOUND) ?? [];
+  const raw = values.length === 1 ? (values[0] ?? "") : "";
+  if (listing.filter === undefined || raw.trim() === "") return success(null);
+  const declared = listing.filter.columns.length > 0 ? listing.filter.columns : listing.columns;
+  const known =
+    declared.length === 0
+      ? columns
+      : new Map([...columns].filter(([name]) => declared.includes(name)));
+  const source = sourceOf(raw);
+  const read = source.ok
+    ? readCql2(source.value, { window: { asOf, zone, calendar }, columns: known })
+    : source;
+  if (read.ok) return success({ raw, filter: read.value, moves: /inWindow/i.test(raw) });
+  return failure(...read.faults.map((each) => placed(each, { parameter: COMPOUND })));
+}
+
+/** A document where the text is one of JSON, else the text itself. */
+function sourceOf(raw: string): Result<unknown> {
+  if (!raw.trimStart().startsWith("{")) return success(raw);
+  try {
+    return success(JSON.parse(raw) as unknown);
+  } catch {
+    const facts = { at: 0, text: raw, reason: "is not JSON" };
+    return failure(fault("filter.syntax", facts, { value: raw }));
+  }
 }
 
 function nameFaults(listing: ListingDeclaration, sent: SentParameters): readonly Fault[] {

@@ -50,6 +50,7 @@ export const LISTING = z.strictObject({
     .default({}),
   page: z.strictObject({ size: z.int().optional(), most: z.int().optional() }).default({}),
   calendar: CALENDAR.optional(),
+  filter: z.strictObject({ columns: z.array(TEXT).max(1_000).default([]) }).optional(),
   reversed: z.enum(REVERSED_POLICIES, `one of ${REVERSED_POLICIES.join(", ")}`).default("swap"),
 });
 

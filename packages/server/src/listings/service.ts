@@ -200,6 +200,7 @@ function complete(name: string, sent: ListingSent): ListingDeclaration {
     order: { allowed, default: sent.order.default ?? `-${allowed[0] ?? sent.mainDate}` },
     page: { size: sent.page.size ?? Math.min(PAGE_SIZE, most), most },
     reversed: sent.reversed,
+    ...(sent.filter === undefined ? {} : { filter: sent.filter }),
     ...(sent.calendar === undefined ? {} : { calendar: calendarOf(sent.calendar) }),
   };
 }

@@ -1,15 +1,36 @@
 import {
   MARIADB,
   countStatement,
+  cql2Of,
+  cql2Text,
+  filterInWords,
   intervalText,
   pageStatement,
   recurringStretchText,
   renderNotice,
   sentenceOf,
+  simplify,
   windowTexts,
+  type Catalogue,
+  type CompoundCondition,
+  type CompoundExplained,
   type Explanation,
 } from "@orisma/core";
 import type { PreparedRequest } from "./service.js";
+
+function compoundOf(
+  compound: CompoundCondition | null,
+  columns: Catalogue,
+): CompoundExplained | null {
+  if (compound === null) return null;
+  const { raw, filter } = compound;
+  return {
+    asked: raw,
+    canonical: cql2Text(cql2Of(filter, columns)),
+    sentence: filterInWords(filter),
+    contradictions: simplify(filter, columns).contradictions,
+  };
+}
 
 /** Explains a request without running it. */
 export function explain({ listing, planned, query, table }: PreparedRequest): Explanation {
@@ -30,6 +51,7 @@ export function explain({ listing, planned, query, table }: PreparedRequest): Ex
     sentence: sentenceOf(listing.declaration, planned),
     zone: listing.zone.id,
     conditions,
+    compound: compoundOf(planned.compound, listing.columns),
     names: Object.fromEntries(
       [...table.columns].map(([name, { value }]): [string, string] => [value, name]),
     ),
