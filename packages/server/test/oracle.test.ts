@@ -17,6 +17,14 @@ import {
   type Row,
   type SqlValue,
   type Zone,
+  pageParts,
+  countStatement,
+  dayNumber,
+  wallMs,
+  firstMoment,
+  MS_PER_DAY,
+  type RecordOrder,
+  type Edge,
 } from "@orisma/core";
 import fc from "fast-check";
 import type { DataSource } from "typeorm";
@@ -77,6 +85,21 @@ function evaluated(filter: Filter): readonly number[] {
 }
 
 /** The records that the database keeps, and its own count of them where there are any. */
+async function paged(
+  filter: Filter,
+  order: RecordOrder,
+  limit: number,
+): Promise<readonly number[]> {
+  const query = { filter, columns: [], order, after: null, limit, counts: [] };
+  const ids: number[] = [];
+  for (const part of pageParts(query, TABLE)) {
+    if (ids.length >= limit) break;
+    const statement = pageStatement({ ...part, limit: limit - ids.length }, TABLE, MARIADB);
+    ids.push(...(await gateway.read(statement)).map(([id]) => Number(id)));
+  }
+  return ids;
+}
+
 async function queried(filter: Filter) {
   const order = { column: null, descending: false };
   const counts = [{ filter, cap: null }];
@@ -187,4 +210,62 @@ describe("the evaluator and the database", () => {
     }
     expect([kept > 1_000, left > 1_000]).toEqual([true, true]);
   });
+
+  test("agree on many stretches: counts by stretch, lists of days, pages in parts", async () => {
+    const random = fc.sample(
+      fc.record({
+        column: fc.constantFrom(...DATES),
+        stretch: fc.integer({ min: 1, max: 40 }),
+        days: fc.integer({ min: 1, max: 3 }),
+        descending: fc.boolean(),
+        limit: fc.constantFrom(1, 5, 400),
+        rest: tree,
+      }),
+      { numRuns: 120, seed: SEED },
+    );
+    let parts = 0;
+    for (const { column, stretch, days, descending, limit, rest } of random) {
+      const from = dayNumber(2023, 12, 20);
+      const intervals = Array.from({ length: 60 }, (_, index) => ({
+        start: dayEdge(from + index * (days + stretch)),
+        end: dayEdge(from + index * (days + stretch) + days),
+      }));
+      const { name } = column;
+      const many: Filter = {
+        kind: "date",
+        column: name,
+        side: "inside",
+        intervals,
+        recurring: [],
+        blanks: "leave",
+      };
+      const others: Filter[] = rest.kind === "all" ? [rest] : [];
+      const filter: Filter = { kind: "all", of: [many, ...others] };
+      const expected = evaluated({ kind: "all", of: [many, ...others.map(onWholeDays)] });
+      const order = { column: name, descending };
+      const value = (id: number) => {
+        const cell = rows[id - 1]?.[name];
+        return cell?.state === "dated" ? cell.ms : NaN;
+      };
+      const sign = descending ? -1 : 1;
+      const sorted = [...expected].sort((a, b) => sign * (value(a) - value(b) || a - b));
+      expect(await paged(filter, order, limit)).toEqual(sorted.slice(0, limit));
+      for (const cap of [null, 3]) {
+        const [[counted] = []] = await gateway.read(
+          countStatement({ filter, cap }, TABLE, MARIADB),
+        );
+        const isCapped = cap !== null && expected.length > cap;
+        if (isCapped) expect(Number(counted)).toBeGreaterThan(cap);
+        else expect(Number(counted)).toBe(expected.length);
+      }
+      const query = { filter, columns: [], order, after: null, limit, counts: [] };
+      parts = Math.max(parts, pageParts(query, TABLE).length);
+    }
+    expect(parts).toBe(3);
+  });
 });
+
+/** The edge at the beginning of a day, in London. */
+function dayEdge(day: number): Edge {
+  return { wall: wallMs(day * MS_PER_DAY), instant: firstMoment(day, ZONES[1] ?? UTC) };
+}

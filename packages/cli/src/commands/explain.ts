@@ -33,7 +33,7 @@ function explanationText(explanation: Explanation): string {
       .map(([physical, name]) => `${physical} is ${name}`)
       .join(", ")}`,
     "",
-    "Page",
+    statements.parts > 1 ? `Page, the first of ${statements.parts} parts` : "Page",
     ...statementLines(statements.page),
     ...(statements.count === null ? [] : ["", "Count", ...statementLines(statements.count)]),
     "",

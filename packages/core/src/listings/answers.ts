@@ -67,7 +67,13 @@ export interface Explanation {
   readonly compound: CompoundExplained | null;
   /** The columns of the statements, by their names in the database. */
   readonly names: Readonly<Record<string, string>>;
-  readonly statements: { readonly page: Statement; readonly count: Statement | null };
+  readonly statements: {
+    /** The first of the page's statements; the others go on through the window until it is full. */
+    readonly page: Statement;
+    /** How many there are at most. */
+    readonly parts: number;
+    readonly count: Statement | null;
+  };
   readonly notices: readonly RenderedNotice[];
 }
 

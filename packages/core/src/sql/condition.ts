@@ -15,6 +15,7 @@ import {
 } from "../filters/index.js";
 import { joined, nameOf, sql, together, valueOf, type Fragment } from "./fragment.js";
 import { overlapCondition } from "./overlap.js";
+import { listedDays } from "./ranges.js";
 import {
   STATE_CODES,
   cellsOf,
@@ -121,6 +122,11 @@ function isFilled({ value }: StoredCells): Fragment {
 function dateCondition(condition: DateCondition, dates: StoredDates): Fragment {
   if (condition.recurring.length > 0) {
     throw new Error(`parts recur without end on ${condition.column}: lay the filter out first`);
+  }
+  const days = listedDays(condition, dates.kind);
+  if (days !== null && days.length > 0) {
+    const list = joined(days.map(valueOf), sql`, `);
+    return withBlanks(condition, sql`${nameOf(dates.value)} IN (${list})`, isBlankCell(dates));
   }
   const dated =
     condition.side === "inside"

@@ -6,6 +6,7 @@ export {
   distinctStatement,
   extentStatement,
   pageFields,
+  pageParts,
   pageStatement,
   rawTextStatement,
   unreadableStatement,

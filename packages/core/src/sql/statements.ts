@@ -1,3 +1,4 @@
+import type { Interval } from "../calendar/index.js";
 import type { Filter } from "../filters/index.js";
 import { whereOf } from "./condition.js";
 import {
@@ -11,6 +12,7 @@ import {
   type SqlValue,
   type Statement,
 } from "./fragment.js";
+import { manyRanges, partsOf } from "./ranges.js";
 import { STATE_CODES, storedColumn, type StoredTable } from "./storage.js";
 
 /** The order of a page: one column, then the key in the same direction. */
@@ -87,6 +89,29 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
   return render(
     sql`SELECT ${joined(fields, sql`, `)} FROM ${nameOf(table.table)}${clause} ORDER BY ${by} LIMIT ${valueOf(query.limit)}`,
     dialect,
+  );
+}
+
+/**
+ * The queries by which a page is filled, one after the other until it is full: one, unless it is
+ * ordered by a column of which many stretches are asked for. The counts come with the first.
+ */
+export function pageParts(query: PageQuery, table: StoredTable): readonly PageQuery[] {
+  const many = manyRanges(query.filter, table);
+  const { column, descending } = query.order;
+  if (many === null || many.condition.column !== column) return [query];
+  const { condition, rest } = many;
+  const after = query.after === null ? null : String(query.after.value);
+  return partsOf(many, descending, after).map((intervals, index) => ({
+    ...query,
+    filter: { kind: "all", of: [{ ...condition, intervals: inOrder(intervals) }, ...rest] },
+    counts: index === 0 ? query.counts : [],
+  }));
+}
+
+function inOrder(intervals: readonly Interval[]): readonly Interval[] {
+  return [...intervals].sort(
+    (a, b) => (a.start?.instant ?? -Infinity) - (b.start?.instant ?? -Infinity),
   );
 }
 
@@ -209,6 +234,18 @@ function kept(
 }
 
 function counted(count: CountQuery, table: StoredTable): Fragment {
+  const many = manyRanges(count.filter, table);
+  if (many === null) return countedWhole(count, table);
+  const { condition, rest } = many;
+  const n = nameOf("n");
+  const each = condition.intervals.map((interval) => {
+    const of: readonly Filter[] = [{ ...condition, intervals: [interval] }, ...rest];
+    return countedWhole({ ...count, filter: { kind: "all", of } }, table);
+  });
+  return sql`SELECT SUM(${n}) AS ${n} FROM (${joined(each, sql` UNION ALL `)}) AS ${nameOf("ranges")}`;
+}
+
+function countedWhole(count: CountQuery, table: StoredTable): Fragment {
   const { cap } = count;
   const where = kept(count, table);
   const clause = where === null ? sql`` : sql` WHERE ${where}`;

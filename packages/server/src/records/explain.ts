@@ -5,6 +5,7 @@ import {
   cql2Text,
   filterInWords,
   intervalText,
+  pageParts,
   pageStatement,
   recurringStretchText,
   renderNotice,
@@ -47,6 +48,8 @@ export function explain({ listing, planned, query, table }: PreparedRequest): Ex
     recurring: condition.recurring.map(recurringStretchText),
   }));
   const [count] = query.counts;
+  const parts = pageParts(query, table);
+  const [first = query] = parts;
   return {
     sentence: sentenceOf(listing.declaration, planned),
     zone: listing.zone.id,
@@ -56,7 +59,8 @@ export function explain({ listing, planned, query, table }: PreparedRequest): Ex
       [...table.columns].map(([name, { value }]): [string, string] => [value, name]),
     ),
     statements: {
-      page: pageStatement({ ...query, counts: [] }, table, MARIADB),
+      page: pageStatement({ ...first, counts: [] }, table, MARIADB),
+      parts: parts.length,
       count: count === undefined ? null : countStatement(count, table, MARIADB),
     },
     notices: planned.notices.map(renderNotice),

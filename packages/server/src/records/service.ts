@@ -9,6 +9,7 @@ import {
   fault,
   laidOut,
   pageFields,
+  pageParts,
   pageStatement,
   planRequest,
   renderNotice,
@@ -49,6 +50,13 @@ export interface RecordsPage {
    * asked for at two moments, which the edges of a window at `now` and the cursors tell.
    */
   readonly identity: readonly unknown[];
+}
+
+/** The rows of a page without their counts, and the counts: none where no row carried them. */
+interface ReadPage {
+  readonly rows: readonly ResultRow[];
+  /** Null where they took too long. */
+  readonly counts: readonly number[] | null;
 }
 
 /** A request to a listing, understood and ready to run. */
@@ -124,8 +132,9 @@ export class Records {
   /** Runs a request. */
   async run(prepared: PreparedRequest): Promise<RecordsPage> {
     const { table, envelope, cursor } = prepared;
-    const { query, rows } = await this.#readPage(prepared.query, table);
-    const fields = pageFields(query, table);
+    const { query } = prepared;
+    const { rows, counts } = await this.#readPage(query, table);
+    const fields = pageFields({ ...query, counts: [] }, table);
     const found = rows.slice(0, envelope.size);
     const hasBeyond = rows.length > found.length;
     const backward = cursor?.backward ?? false;
@@ -133,7 +142,7 @@ export class Records {
     const unreadable: Record<string, Record<string, string>> = {};
     const reader = new PageReader(query.columns, table, fields);
     const records = found.map((row) => reader.read(row, unreadable));
-    const totals = await this.#totals(prepared, found[0], fields);
+    const totals = await this.#totals(prepared, counts);
     const cursorAt = (row: ResultRow | undefined, before: boolean) =>
       row === undefined ? null : this.#cursorAt(row, fields, before, prepared);
     const meta = { ...totals, ...metaOf(prepared), unreadable };
@@ -145,14 +154,35 @@ export class Records {
   }
 
   /** A page with its counts; without them where they take too long. */
-  async #readPage(query: PageQuery, table: StoredTable) {
-    if (query.counts.length === 0) return { query, rows: await this.#rows(query, table) };
+  async #readPage(query: PageQuery, table: StoredTable): Promise<ReadPage> {
+    const [first, ...others] = pageParts(query, table);
+    // Of no stretch of the window can anything be left: the page is empty, and counted apart.
+    if (first === undefined) return { rows: [], counts: [] };
+    const begun = await this.#readFirst(first, table);
+    const rows = [...begun.rows];
+    for (const part of others) {
+      if (rows.length >= query.limit) break;
+      const limit = query.limit - rows.length;
+      rows.push(...(await this.#rows({ ...part, limit }, table)));
+    }
+    return { rows, counts: begun.counts };
+  }
+
+  async #readFirst(query: PageQuery, table: StoredTable): Promise<ReadPage> {
+    const uncounted: PageQuery = { ...query, counts: [] };
+    if (query.counts.length === 0) return { rows: await this.#rows(query, table), counts: [] };
     try {
-      return { query, rows: await this.#rows(query, table, COUNT_LIMIT_S) };
+      const { counts: places } = pageFields(query, table);
+      const rows = await this.#rows(query, table, COUNT_LIMIT_S);
+      const [row] = rows;
+      return {
+        // The counts stand in each row, between the key and the rest.
+        rows: rows.map((each) => [each[0] ?? null, ...each.slice(1 + places.length)]),
+        counts: row === undefined ? [] : places.map((place) => Number(row[place] ?? 0)),
+      };
     } catch (error) {
       if (!(error instanceof TooSlow)) throw error;
-      const uncounted: PageQuery = { ...query, counts: [] };
-      return { query: uncounted, rows: await this.#rows(uncounted, table) };
+      return { rows: await this.#rows(uncounted, table), counts: null };
     }
   }
 
@@ -162,15 +192,14 @@ export class Records {
 
   async #totals(
     { query, table, envelope }: PreparedRequest,
-    first: ResultRow | undefined,
-    { counts }: PageFields,
+    counts: ReadPage["counts"],
   ): Promise<TotalAnswer & Pick<RecordsMeta, "unfiltered">> {
     // A page without records has no row to carry the counts.
     const numbers =
-      first === undefined && counts.length > 0
+      counts?.length === 0
         ? await Promise.all(query.counts.map((count) => this.#count(count, table)))
-        : counts.map((field) => Number(first?.[field]));
-    const answers = query.counts.map((count, index) => totalAnswer(numbers[index], count.cap));
+        : counts;
+    const answers = query.counts.map((count, index) => totalAnswer(numbers?.[index], count.cap));
     const total = envelope.count === "none" ? NOT_COUNTED : (answers.shift() ?? NOT_COUNTED);
     const [unfiltered] = answers;
     return { ...total, ...(unfiltered === undefined ? {} : { unfiltered }) };
