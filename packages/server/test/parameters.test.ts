@@ -317,4 +317,68 @@ describe("compound conditions", () => {
     }
     expect(plain).not.toContain("zzz");
   });
+
+  describe("explain", () => {
+    const explained = (filter: string, more: QueryParameters = {}) =>
+      running.client.explain("compound", { filter, ...more });
+
+    test("tells how each condition narrows, alone and in turn, and what holds no value", async () => {
+      const { narrowing } = await explained("cost >= 500 AND note LIKE '%m%'", {
+        raised: "2025-02",
+      });
+      expect(narrowing.records).toBe(10);
+      expect(narrowing.steps.map(({ alone, inTurn }) => [alone, inTurn])).toEqual([
+        [4, 4],
+        [3, 2],
+        [6, 2],
+      ]);
+      expect(narrowing.steps[1]?.condition).toBe("cost at least 500");
+      expect(narrowing.without).toEqual({
+        raised: { blank: 3, unreadable: 1 },
+        cost: { blank: 1, unreadable: 1 },
+        note: { blank: 0, unreadable: 0 },
+      });
+    });
+
+    test("tells the nearest dates at each edge, and the plan in words", async () => {
+      const { neighbours, plan, empty } = await explained("", { raised: "2025-02" });
+      expect(neighbours).toEqual([
+        {
+          column: "raised",
+          edge: "start",
+          at: "2025-02-01T00:00:00",
+          before: "2025-01-31",
+          after: "2025-02-01",
+        },
+        {
+          column: "raised",
+          edge: "end",
+          at: "2025-03-01T00:00:00",
+          before: "2025-02-28",
+          after: "2025-03-01",
+        },
+      ]);
+      expect(plan.page[0]?.words).toMatch(
+        /^(?:reads ranges of|walks along) the index on raised|^reads the whole/,
+      );
+      expect(empty).toEqual([]);
+    });
+
+    test.each([
+      ["raised < DATE('2024-01-01')", "the first date of raised is 2025-01-31"],
+      ["inWindow(raised, '2026/..')", "the last date of raised is 2025-03-01"],
+      ["raised = DATE('2025-02-02')", "the nearest are 2025-02-01 and 2025-02-14"],
+      ["note = 'Last Moment'", "but 1 has it in other letter case"],
+      ["note = 'last momnet'", "there is “last moment”"],
+      ["note = ' last moment'", "there is “last moment”"],
+      ["note IN ('Blank')", "but 1 has it in other letter case"],
+      ["cost > 2000", "but 1 lie just on the bound"],
+      ["cost = 3", "no record has cost 3"],
+      ["cost > 12 AND raised > DATE('2025-02-28')", "each condition has records, but none has all"],
+      ["cost > 5 AND cost < 5", "nothing can be cost above 5 and also cost below 5"],
+    ])("says why %s has none", async (filter, reason) => {
+      const { empty } = await explained(filter);
+      expect(empty.join("; ")).toContain(reason);
+    });
+  });
 });

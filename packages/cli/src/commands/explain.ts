@@ -1,13 +1,20 @@
 import type { Command } from "commander";
 import { examples, toJson, type Context } from "../context.js";
 import { readParameters } from "../parameters.js";
-import type { CompoundExplained, ConditionExplained, Explanation, Statement } from "@orisma/core";
+import { drawTable } from "../table.js";
+import type {
+  CompoundExplained,
+  ConditionExplained,
+  Explanation,
+  PlanStep,
+  Statement,
+} from "@orisma/core";
 
 /** `orisma explain`. */
 export function addExplain(command: Command, context: Context): void {
   command
     .command("explain")
-    .description("show how a request for records is understood, without running it")
+    .description("show how a request for records is understood, what it narrows and how it is run")
     .argument("<listing>")
     .argument("[parameters...]", "--NAME VALUE for each parameter of the listing")
     .option("--json", "print the service's answer")
@@ -28,6 +35,7 @@ function explanationText(explanation: Explanation): string {
     ...conditions.flatMap((each) => ["", ...conditionLines(each, zone)]),
     ...(compound === null ? [] : ["", ...compoundLines(compound)]),
     ...(conditions.length === 0 && compound === null ? ["", "No condition was asked for."] : []),
+    ...narrowingLines(explanation),
     "",
     `Columns: ${Object.entries(names)
       .map(([physical, name]) => `${physical} is ${name}`)
@@ -35,9 +43,51 @@ function explanationText(explanation: Explanation): string {
     "",
     statements.parts > 1 ? `Page, the first of ${statements.parts} parts` : "Page",
     ...statementLines(statements.page),
-    ...(statements.count === null ? [] : ["", "Count", ...statementLines(statements.count)]),
+    ...planLines(explanation.plan.page),
+    ...(statements.count === null
+      ? []
+      : ["", "Count", ...statementLines(statements.count), ...planLines(explanation.plan.count)]),
     "",
   ].join("\n");
+}
+
+/** How each condition narrowed the records, and why there are none. */
+function narrowingLines({ narrowing, neighbours, empty }: Explanation): readonly string[] {
+  const { records, steps, without } = narrowing;
+  const told = (count: number | null) => (count === null ? "not counted" : String(count));
+  const right = true;
+  const table = drawTable(
+    [
+      { heading: "condition", whole: true },
+      { heading: "alone", right },
+      { heading: "in turn", right },
+    ],
+    [
+      ["every record", "", told(records)],
+      ...steps.map(({ condition, alone, inTurn }) => [condition, told(alone), told(inTurn)]),
+    ],
+  );
+  const left = Object.entries(without).map(
+    ([column, { blank, unreadable }]) =>
+      `${column}: ${told(blank)} blank, ${told(unreadable)} unreadable`,
+  );
+  const edges = neighbours.map(
+    ({ column, edge, at, before, after }) =>
+      `  ${column}, ${edge} at ${at}: before it ${before ?? "none"}, from it on ${after ?? "none"}`,
+  );
+  return [
+    "",
+    ...(steps.length === 0 ? [`${told(records)} records`] : [table.trimEnd(), "", ...left]),
+    ...(edges.length === 0 ? [] : ["", "Nearest dates", ...edges]),
+    ...(empty.length === 0 ? [] : ["", "Why there is none", ...empty.map((each) => `  ${each}`)]),
+  ];
+}
+
+function planLines(steps: readonly PlanStep[]): readonly string[] {
+  return steps.flatMap(({ words, records, advice }) => [
+    `  The database ${words}, about ${records} ${records === 1 ? "record" : "records"}.`,
+    ...(advice === undefined ? [] : [`  Note: ${advice}.`]),
+  ]);
 }
 
 function compoundLines({

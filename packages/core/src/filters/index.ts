@@ -17,6 +17,7 @@ export {
   intervalOf,
   type DateComparison,
 } from "./compare.js";
+export { columnsOf } from "./columns-of.js";
 export { compareDecimals, decimalOf, type Decimal } from "./decimal.js";
 export { evaluate, face, type FilledCell, type Row } from "./evaluate.js";
 export {

@@ -75,6 +75,49 @@ export interface Explanation {
     readonly count: Statement | null;
   };
   readonly notices: readonly RenderedNotice[];
+  readonly narrowing: Narrowing;
+  /** How the database goes about it, in words. */
+  readonly plan: { readonly page: readonly PlanStep[]; readonly count: readonly PlanStep[] };
+  /** For each date condition the dates nearest to its edges. */
+  readonly neighbours: readonly Neighbours[];
+  /** Why there is no record; nothing where there is one. */
+  readonly empty: readonly string[];
+}
+
+/** How many records there are, and how many each condition lets through; null for not counted. */
+export interface Narrowing {
+  readonly records: number | null;
+  readonly steps: readonly {
+    readonly condition: string;
+    /** Of all records, by this condition alone. */
+    readonly alone: number | null;
+    /** After this condition and all those before it. */
+    readonly inTurn: number | null;
+  }[];
+  /** For each column of a condition how many of its cells are no values. */
+  readonly without: Readonly<
+    Record<string, { readonly blank: number | null; readonly unreadable: number | null }>
+  >;
+}
+
+/** One step of the database's plan. */
+export interface PlanStep {
+  readonly words: string;
+  /** Records that it expects to read. */
+  readonly records: number;
+  /** What would serve better, where it reads far more than it needs. */
+  readonly advice?: string;
+}
+
+/** The dates nearest to one edge of a window. */
+export interface Neighbours {
+  readonly column: string;
+  readonly edge: "start" | "end";
+  /** The edge on the wall clock of the listing's zone. */
+  readonly at: string;
+  /** The last date before it, and the first at or after it; null where there is none. */
+  readonly before: string | null;
+  readonly after: string | null;
 }
 
 /** Records that only one of two requests keeps: how many, and the first of them. */

@@ -5,6 +5,7 @@ export {
   countStatement,
   distinctStatement,
   extentStatement,
+  neighbourStatement,
   pageFields,
   pageParts,
   pageStatement,

@@ -1,4 +1,4 @@
-import type { Interval } from "../calendar/index.js";
+import type { Edge, Interval } from "../calendar/index.js";
 import type { Filter } from "../filters/index.js";
 import { whereOf } from "./condition.js";
 import {
@@ -13,7 +13,7 @@ import {
   type Statement,
 } from "./fragment.js";
 import { manyRanges, partsOf } from "./ranges.js";
-import { STATE_CODES, storedColumn, type StoredTable } from "./storage.js";
+import { STATE_CODES, datesOf, encodeEdge, storedColumn, type StoredTable } from "./storage.js";
 
 /** The order of a page: one column, then the key in the same direction. */
 export interface RecordOrder {
@@ -99,7 +99,8 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
 export function pageParts(query: PageQuery, table: StoredTable): readonly PageQuery[] {
   const many = manyRanges(query.filter, table);
   const { column, descending } = query.order;
-  if (many === null || many.condition.column !== column) return [query];
+  if (many === null) return [query];
+  if (many.condition.column !== column) return [query];
   const { condition, rest } = many;
   const after = query.after === null ? null : String(query.after.value);
   return partsOf(many, descending, after).map((intervals, index) => ({
@@ -189,6 +190,34 @@ export function extentStatement(name: string, table: StoredTable, dialect: Diale
   const [first, last] = [nameOf("first"), nameOf("last")];
   return render(
     sql`SELECT MIN(${value}) AS ${first}, MAX(${value}) AS ${last} FROM ${nameOf(table.table)}`,
+    dialect,
+  );
+}
+
+/**
+ * The query of the dates nearest to an edge: `before` the last one before it, `after` the first at
+ * or after it; NULL where there is none.
+ */
+export function neighbourStatement(
+  name: string,
+  edge: Edge,
+  table: StoredTable,
+  dialect: Dialect,
+): Statement {
+  const { kind, value } = datesOf(name, table);
+  const [column, from] = [nameOf(value), nameOf(table.table)];
+  const bound = encodeEdge(edge, kind);
+  const [before, after] =
+    bound.kind === "value"
+      ? [
+          sql` WHERE ${column} < ${valueOf(bound.text)}`,
+          sql` WHERE ${column} >= ${valueOf(bound.text)}`,
+        ]
+      : bound.kind === "above"
+        ? [sql``, sql` WHERE 1 = 0`]
+        : [sql` WHERE 1 = 0`, sql``];
+  return render(
+    sql`SELECT (SELECT MAX(${column}) FROM ${from}${before}) AS ${nameOf("before")}, (SELECT MIN(${column}) FROM ${from}${after}) AS ${nameOf("after")}`,
     dialect,
   );
 }

@@ -4,6 +4,9 @@ import type { SqlValue, Statement } from "@orisma/core";
 /** A row of a result: its fields in the order of the statement. */
 export type ResultRow = readonly (string | number | null)[];
 
+/** Runs one query for at most so many seconds, a whole number. */
+export type Read = (statement: Statement, seconds?: number) => Promise<readonly ResultRow[]>;
+
 /** A statement took longer than its limit, and was stopped by the database. */
 export class TooSlow extends Error {}
 
@@ -53,14 +56,23 @@ export class Gateway {
    * Runs one query for at most so many seconds, a whole number. A statement is its own
    * consistent, read-only snapshot: figures that belong together are asked for in one.
    */
-  async read(
-    { text, values }: Statement,
-    seconds = STATEMENT_LIMIT_S,
-  ): Promise<readonly ResultRow[]> {
-    if (!Number.isInteger(seconds)) throw new TypeError("the limit is a whole number of seconds");
-    // Written into the text, since the server does not take it as a bound value.
-    const limited = `SET STATEMENT max_statement_time=${seconds} FOR ${text}`;
-    return this.#withConnection((connection) => execute(connection, { text: limited, values }));
+  async read(statement: Statement, seconds = STATEMENT_LIMIT_S): Promise<readonly ResultRow[]> {
+    return this.#withConnection((connection) => execute(connection, limited(statement, seconds)));
+  }
+
+  /** Runs several queries on one consistent, read-only snapshot. */
+  async snapshot<T>(work: (read: Read) => Promise<T>): Promise<T> {
+    return this.#withConnection(async (connection) => {
+      const run = (text: string) => execute(connection, { text, values: [] });
+      await run("START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY");
+      try {
+        return await work((statement, seconds = STATEMENT_LIMIT_S) =>
+          execute(connection, limited(statement, seconds)),
+        );
+      } finally {
+        await run("COMMIT");
+      }
+    });
   }
 
   /** Runs statements that write, one after the other on one connection, without a time limit. */
@@ -85,6 +97,12 @@ export class Gateway {
       await runner.release();
     }
   }
+}
+
+/** Written into the text, since the server does not take the limit as a bound value. */
+function limited({ text, values }: Statement, seconds: number): Statement {
+  if (!Number.isInteger(seconds)) throw new TypeError("the limit is a whole number of seconds");
+  return { text: `SET STATEMENT max_statement_time=${seconds} FOR ${text}`, values };
 }
 
 function execute(

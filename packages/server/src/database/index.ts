@@ -4,5 +4,6 @@ export {
   Gateway,
   STATEMENT_LIMIT_S,
   TooSlow,
+  type Read,
   type ResultRow,
 } from "./gateway.js";

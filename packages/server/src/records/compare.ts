@@ -2,7 +2,8 @@ import type { ComparedAnswer, RecordsComparison, SentParameters } from "@orisma/
 import type { Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { CompareSent } from "./schema.js";
-import type { PreparedRequest, Records } from "./service.js";
+import type { PreparedRequest } from "./prepared.js";
+import type { Records } from "./service.js";
 
 /**
  * Lays two requests to a listing side by side: what each comes to, and the records that only

@@ -3,21 +3,94 @@ import {
   countStatement,
   cql2Of,
   cql2Text,
+  decodeMs,
+  epochMs,
   filterInWords,
   intervalText,
+  isoDay,
+  isoInstant,
+  isoWall,
+  neighbourStatement,
   pageParts,
   pageStatement,
   recurringStretchText,
   renderNotice,
   sentenceOf,
   simplify,
+  wallMs,
   windowTexts,
+  MS_PER_DAY,
   type Catalogue,
   type CompoundCondition,
   type CompoundExplained,
+  type DateCondition,
+  type DateKind,
   type Explanation,
+  type Filter,
+  type Neighbours,
+  type StoredTable,
 } from "@orisma/core";
-import type { PreparedRequest } from "./service.js";
+import type { Read } from "../database/index.js";
+import { reasonsOf } from "./emptiness.js";
+import { Counter, narrowingOf } from "./narrowing.js";
+import { planOf } from "./plan.js";
+import type { PreparedRequest } from "./prepared.js";
+
+/** Explains a request: what it means, what it narrows, and how the database goes about it. */
+export async function explain(prepared: PreparedRequest, read: Read): Promise<Explanation> {
+  const { listing, planned, query, table } = prepared;
+  const conditions = conditionsOf(query.filter);
+  const counter = new Counter(table, read);
+  const narrowing = await narrowingOf(conditions, table, counter);
+  const neighbours = await neighboursOf(conditions, table, listing.columns, read);
+  const isEmpty = narrowing.steps.at(-1)?.inTurn === 0 || narrowing.records === 0;
+  const known = { conditions, narrowing, neighbours, columns: listing.columns };
+  const parts = pageParts(query, table);
+  const page = pageStatement({ ...(parts[0] ?? query), counts: [] }, table, MARIADB);
+  const count = countStatement(
+    query.counts[0] ?? { filter: query.filter, cap: null },
+    table,
+    MARIADB,
+  );
+  return {
+    sentence: sentenceOf(listing.declaration, planned),
+    zone: listing.zone.id,
+    conditions: askedConditions(prepared),
+    compound: compoundOf(planned.compound, listing.columns),
+    names: Object.fromEntries(
+      [...table.columns].map(([name, { value }]): [string, string] => [value, name]),
+    ),
+    statements: { page, parts: parts.length, count: query.counts.length === 0 ? null : count },
+    notices: planned.notices.map(renderNotice),
+    narrowing,
+    plan: {
+      page: await planOf(page, query.filter, table, read),
+      count: await planOf(count, query.filter, table, read),
+    },
+    neighbours,
+    empty: isEmpty ? await reasonsOf({ ...known, table, counter, read }) : [],
+  };
+}
+
+/** The conditions that must all hold, one by one. */
+function conditionsOf(filter: Filter): readonly Filter[] {
+  return filter.kind === "all" ? filter.of.flatMap(conditionsOf) : [filter];
+}
+
+function askedConditions({ planned }: PreparedRequest): Explanation["conditions"] {
+  const windows = windowTexts(planned);
+  return planned.conditions.map(({ condition, parameters }) => ({
+    column: condition.column,
+    side: condition.side,
+    blanks: condition.blanks,
+    parameters: parameters.flatMap(({ declaration: { name, comparison }, raw }) => {
+      const window = windows[name];
+      return window === undefined ? [] : [{ parameter: name, asked: raw, comparison, ...window }];
+    }),
+    intervals: condition.intervals.map(intervalText),
+    recurring: condition.recurring.map(recurringStretchText),
+  }));
+}
 
 function compoundOf(
   compound: CompoundCondition | null,
@@ -33,36 +106,41 @@ function compoundOf(
   };
 }
 
-/** Explains a request without running it. */
-export function explain({ listing, planned, query, table }: PreparedRequest): Explanation {
-  const windows = windowTexts(planned);
-  const conditions = planned.conditions.map(({ condition, parameters }) => ({
-    column: condition.column,
-    side: condition.side,
-    blanks: condition.blanks,
-    parameters: parameters.flatMap(({ declaration: { name, comparison }, raw }) => {
-      const window = windows[name];
-      return window === undefined ? [] : [{ parameter: name, asked: raw, comparison, ...window }];
-    }),
-    intervals: condition.intervals.map(intervalText),
-    recurring: condition.recurring.map(recurringStretchText),
-  }));
-  const [count] = query.counts;
-  const parts = pageParts(query, table);
-  const [first = query] = parts;
-  return {
-    sentence: sentenceOf(listing.declaration, planned),
-    zone: listing.zone.id,
-    conditions,
-    compound: compoundOf(planned.compound, listing.columns),
-    names: Object.fromEntries(
-      [...table.columns].map(([name, { value }]): [string, string] => [value, name]),
-    ),
-    statements: {
-      page: pageStatement({ ...first, counts: [] }, table, MARIADB),
-      parts: parts.length,
-      count: count === undefined ? null : countStatement(count, table, MARIADB),
-    },
-    notices: planned.notices.map(renderNotice),
-  };
+/** The dates nearest to the first start and the last end of every date condition. */
+async function neighboursOf(
+  conditions: readonly Filter[],
+  table: StoredTable,
+  columns: Catalogue,
+  read: Read,
+): Promise<readonly Neighbours[]> {
+  const found: Neighbours[] = [];
+  const dates = conditions.filter((each): each is DateCondition => each.kind === "date");
+  for (const { column, intervals } of dates) {
+    const known = columns.get(column);
+    if (known?.type !== "date") continue;
+    const edges = [
+      ["start", intervals[0]?.start ?? null],
+      ["end", intervals.at(-1)?.end ?? null],
+    ] as const;
+    for (const [edge, at] of edges) {
+      if (at === null) continue;
+      const [row] = await read(neighbourStatement(column, at, table, MARIADB));
+      const [before, after] = [0, 1].map((place) => dateTextOf(row?.[place] ?? null, known.kind));
+      found.push({
+        column,
+        edge,
+        at: isoWall(at.wall),
+        before: before ?? null,
+        after: after ?? null,
+      });
+    }
+  }
+  return found;
+}
+
+function dateTextOf(stored: string | number | null, kind: DateKind): string | null {
+  if (stored === null) return null;
+  const ms = decodeMs(String(stored));
+  if (kind === "date") return isoDay(ms / MS_PER_DAY);
+  return kind === "instant" ? isoInstant(epochMs(ms)) : isoWall(wallMs(ms));
 }

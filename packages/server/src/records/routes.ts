@@ -4,7 +4,6 @@ import { callerWith } from "../access/index.js";
 import { parse, pathParameter, sentParameters } from "../http/index.js";
 import type { Listings } from "../listings/index.js";
 import { compare } from "./compare.js";
-import { explain } from "./explain.js";
 import { COMPARE } from "./schema.js";
 import type { Records, RecordsPage } from "./service.js";
 
@@ -25,7 +24,7 @@ export function recordRoutes(records: Records, listings: Listings, now: () => nu
   });
 
   router.get("/listings/:name/explain", async (request, response) => {
-    response.json(explain(await prepare("maker", request, response)));
+    response.json(await records.explain(await prepare("maker", request, response)));
   });
 
   router.post(

@@ -17,6 +17,7 @@ import {
   windowTexts,
   type ColumnExtent,
   type CountQuery,
+  type Explanation,
   type Filter,
   type PageFields,
   type PageQuery,
@@ -27,12 +28,14 @@ import {
   type StoredTable,
   type TotalAnswer,
 } from "@orisma/core";
-import { STATEMENT_LIMIT_S, TooSlow, type Gateway, type ResultRow } from "../database/index.js";
+import { TooSlow, type Gateway, type Read, type ResultRow } from "../database/index.js";
 import { Problem, problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import { PageReader } from "./answer.js";
 import { Cursors, queryHash, type Cursor } from "./cursor.js";
 import { readEnvelope, type Envelope } from "./envelope.js";
+import { explain } from "./explain.js";
+import type { PreparedRequest } from "./prepared.js";
 
 /** A capped total stops here and says "more than". */
 export const COUNT_CAP = 10_000;
@@ -57,20 +60,6 @@ interface ReadPage {
   readonly rows: readonly ResultRow[];
   /** Null where they took too long. */
   readonly counts: readonly number[] | null;
-}
-
-/** A request to a listing, understood and ready to run. */
-export interface PreparedRequest {
-  readonly listing: ServedListing;
-  readonly table: StoredTable;
-  readonly planned: PlannedRequest;
-  readonly envelope: Envelope;
-  readonly cursor: Cursor | null;
-  readonly query: PageQuery;
-  readonly binding: string;
-  readonly queryHash: string;
-  /** The instant of asking, where what is shown depends on it. */
-  readonly asOf: number | null;
 }
 
 /** Answers requests for records of listings. */
@@ -158,22 +147,25 @@ export class Records {
     const [first, ...others] = pageParts(query, table);
     // Of no stretch of the window can anything be left: the page is empty, and counted apart.
     if (first === undefined) return { rows: [], counts: [] };
-    const begun = await this.#readFirst(first, table);
-    const rows = [...begun.rows];
-    for (const part of others) {
-      if (rows.length >= query.limit) break;
-      const limit = query.limit - rows.length;
-      rows.push(...(await this.#rows({ ...part, limit }, table)));
-    }
-    return { rows, counts: begun.counts };
+    if (others.length === 0) return this.#readFirst(first, table, readBy(this.gateway));
+    return this.gateway.snapshot(async (read) => {
+      const begun = await this.#readFirst(first, table, read);
+      const rows = [...begun.rows];
+      for (const part of others) {
+        if (rows.length >= query.limit) break;
+        const limit = query.limit - rows.length;
+        rows.push(...(await read(pageStatement({ ...part, limit }, table, MARIADB))));
+      }
+      return { rows, counts: begun.counts };
+    });
   }
 
-  async #readFirst(query: PageQuery, table: StoredTable): Promise<ReadPage> {
-    const uncounted: PageQuery = { ...query, counts: [] };
-    if (query.counts.length === 0) return { rows: await this.#rows(query, table), counts: [] };
+  async #readFirst(query: PageQuery, table: StoredTable, read: Read): Promise<ReadPage> {
+    const page = (asked: PageQuery) => pageStatement(asked, table, MARIADB);
+    if (query.counts.length === 0) return { rows: await read(page(query)), counts: [] };
     try {
       const { counts: places } = pageFields(query, table);
-      const rows = await this.#rows(query, table, COUNT_LIMIT_S);
+      const rows = await read(page(query), COUNT_LIMIT_S);
       const [row] = rows;
       return {
         // The counts stand in each row, between the key and the rest.
@@ -182,12 +174,8 @@ export class Records {
       };
     } catch (error) {
       if (!(error instanceof TooSlow)) throw error;
-      return { rows: await this.#rows(uncounted, table), counts: null };
+      return { rows: await read(page({ ...query, counts: [] })), counts: null };
     }
-  }
-
-  #rows(query: PageQuery, table: StoredTable, seconds = STATEMENT_LIMIT_S) {
-    return this.gateway.read(pageStatement(query, table, MARIADB), seconds);
   }
 
   async #totals(
@@ -208,6 +196,11 @@ export class Records {
   async #count(count: CountQuery, table: StoredTable): Promise<number> {
     const [row] = await this.gateway.read(countStatement(count, table, MARIADB));
     return Number(row?.[0] ?? 0);
+  }
+
+  /** Explains a request: what is read for it comes from one snapshot. */
+  explain(prepared: PreparedRequest): Promise<Explanation> {
+    return this.gateway.snapshot((read) => explain(prepared, read));
   }
 
   /** Parts that recur without end, laid out over the dates that there are. */
@@ -234,6 +227,11 @@ export class Records {
     const position = { key: row[fields.key] ?? null, value };
     return this.#cursors.write({ position, backward, binding, asOf, query });
   }
+}
+
+/** Single queries, each on a snapshot of its own. */
+function readBy(gateway: Gateway): Read {
+  return (statement, seconds) => gateway.read(statement, seconds);
 }
 
 /** The cursor of a request; throws a problem for one that is not of this query. */

@@ -1,0 +1,127 @@
+import {
+  MARIADB,
+  distinctStatement,
+  filterInWords,
+  nearest,
+  plainMatch,
+  simplify,
+  type Catalogue,
+  type Filter,
+  type Narrowing,
+  type Neighbours,
+  type StoredTable,
+  type TextCondition,
+} from "@orisma/core";
+import type { Read } from "../database/index.js";
+import type { Counter } from "./narrowing.js";
+
+/** Values of a column among which a misspelt one is looked for. */
+const MOST_VALUES = 1_000;
+
+/** What is known of a request that no record satisfies. */
+export interface EmptyRequest {
+  readonly conditions: readonly Filter[];
+  readonly narrowing: Narrowing;
+  readonly neighbours: readonly Neighbours[];
+  readonly columns: Catalogue;
+  readonly table: StoredTable;
+  readonly counter: Counter;
+  readonly read: Read;
+}
+
+/** Why no record satisfies a request: each likely cause tested, in words. */
+export async function reasonsOf(request: EmptyRequest): Promise<readonly string[]> {
+  const { conditions, narrowing, columns } = request;
+  if (narrowing.records === 0) return ["the source has no records"];
+  const { contradictions } = simplify({ kind: "all", of: conditions }, columns);
+  if (contradictions.length > 0) return contradictions;
+  const found: string[] = [];
+  for (const [index, condition] of conditions.entries()) {
+    const step = narrowing.steps[index];
+    if (step?.alone === 0) found.push(...(await causesOf(condition, step.condition, request)));
+  }
+  if (found.length > 0) return found;
+  const turn = narrowing.steps.find(({ inTurn }) => inTurn === 0);
+  if (turn === undefined)
+    return ["no record satisfies the conditions; which one it is was not counted"];
+  const alone = narrowing.steps.map(
+    (step) => `${step.condition} lets ${step.alone ?? "many"} through`,
+  );
+  return [`each condition has records, but none has all: ${alone.join(", ")}`];
+}
+
+async function causesOf(
+  condition: Filter,
+  words: string,
+  request: EmptyRequest,
+): Promise<readonly string[]> {
+  switch (condition.kind) {
+    case "date":
+      return [dateCause(condition.column, words, request)];
+    case "text":
+      return textCauses(condition, words, request);
+    case "oneOf": {
+      const causes: string[] = [];
+      for (const value of condition.values) {
+        if (request.columns.get(condition.column)?.type !== "text") break;
+        const one = { ...condition, kind: "text", pattern: [value] } as const;
+        causes.push(...(await textCauses(one, `${condition.column} is “${value}”`, request)));
+      }
+      return causes.length > 0 ? causes : [`no record has ${words}`];
+    }
+    case "number": {
+      const { least, most } = condition;
+      const onBound = {
+        ...condition,
+        least: least && { ...least, isIn: true },
+        most: most && { ...most, isIn: true },
+      };
+      const count = await request.counter.count(onBound);
+      return count === null || count === 0
+        ? [`no record has ${words}`]
+        : [`no record has ${words}, but ${count} lie just on the bound: ${filterInWords(onBound)}`];
+    }
+    default:
+      return [`no record has ${words}`];
+  }
+}
+
+function dateCause(column: string, words: string, { narrowing, neighbours }: EmptyRequest): string {
+  const { blank = 0, unreadable = 0 } = narrowing.without[column] ?? {};
+  if (narrowing.records !== null && (blank ?? 0) + (unreadable ?? 0) === narrowing.records) {
+    return `${column} is blank or unreadable in every record`;
+  }
+  const of = neighbours.filter((each) => each.column === column);
+  const start = of.find(({ edge }) => edge === "start");
+  const end = of.find(({ edge }) => edge === "end");
+  if (start?.after === null) {
+    return `no record has ${words}: the last date of ${column} is ${start.before ?? "none"}`;
+  }
+  if (end?.before === null) {
+    return `no record has ${words}: the first date of ${column} is ${end.after ?? "none"}`;
+  }
+  const near = [start?.before, end?.after].filter((each) => each != null);
+  return `no record has ${words}${near.length === 0 ? "" : `; the nearest are ${near.join(" and ")}`}`;
+}
+
+async function textCauses(
+  condition: TextCondition,
+  words: string,
+  { counter, read, table, columns }: EmptyRequest,
+): Promise<readonly string[]> {
+  const folded = await counter.count({ ...condition, letterCase: "folded" });
+  if (condition.letterCase === "exact" && folded !== null && folded > 0) {
+    return [
+      `no record has ${words}, but ${folded} ${folded === 1 ? "has" : "have"} it in other letter case`,
+    ];
+  }
+  const plain = plainMatch(condition.pattern);
+  if (plain?.match !== "is" || columns.get(condition.column)?.type !== "text") {
+    return [`no record has ${words}`];
+  }
+  const values = await read(distinctStatement(condition.column, MOST_VALUES, table, MARIADB));
+  const known = values.map(([value]) => String(value ?? ""));
+  const padded = known.find((each) => each !== plain.text && each.trim() === plain.text.trim());
+  const meant = padded ?? nearest(plain.text, known);
+  return [`no record has ${words}${meant === null ? "" : `; there is “${meant}”`}`];
+}

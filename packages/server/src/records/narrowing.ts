@@ -1,0 +1,69 @@
+import {
+  EVERYTHING,
+  MARIADB,
+  columnsOf,
+  countStatement,
+  filterInWords,
+  type Filter,
+  type Narrowing,
+  type StoredTable,
+} from "@orisma/core";
+import { TooSlow, type Read } from "../database/index.js";
+
+/** Seconds that all counts of one explanation may take together. */
+const BUDGET_S = 8;
+/** Seconds that one of them may take. */
+const ONE_S = 3;
+
+/** Counts records until the time for it is used up; null for what was not counted. */
+export class Counter {
+  #left = BUDGET_S * 1_000;
+
+  constructor(
+    private readonly table: StoredTable,
+    private readonly read: Read,
+  ) {}
+
+  async count(filter: Filter): Promise<number | null> {
+    const seconds = Math.min(ONE_S, Math.floor(this.#left / 1_000));
+    if (seconds < 1) return null;
+    const begun = performance.now();
+    try {
+      const statement = countStatement({ filter, cap: null }, this.table, MARIADB);
+      const [row] = await this.read(statement, seconds);
+      return Number(row?.[0] ?? 0);
+    } catch (error) {
+      if (error instanceof TooSlow) return null;
+      throw error;
+    } finally {
+      this.#left -= performance.now() - begun;
+    }
+  }
+}
+
+/** How many records each condition lets through, alone and after those before it. */
+export async function narrowingOf(
+  conditions: readonly Filter[],
+  table: StoredTable,
+  counter: Counter,
+): Promise<Narrowing> {
+  const records = await counter.count(EVERYTHING);
+  const steps: Narrowing["steps"][number][] = [];
+  for (const [index, condition] of conditions.entries()) {
+    const alone = await counter.count(condition);
+    const before: Filter = { kind: "all", of: conditions.slice(0, index + 1) };
+    const inTurn = index === 0 ? alone : await counter.count(before);
+    steps.push({ condition: filterInWords(condition), alone, inTurn });
+  }
+  const without: Record<string, { blank: number | null; unreadable: number | null }> = {};
+  for (const column of new Set(conditions.flatMap(columnsOf))) {
+    const state = (name: "blank" | "unreadable") =>
+      counter.count({ kind: "state", column, state: name });
+    const isText = table.columns.get(column)?.column.type === "text";
+    without[column] = {
+      blank: await state("blank"),
+      unreadable: isText ? 0 : await state("unreadable"),
+    };
+  }
+  return { records, steps, without };
+}

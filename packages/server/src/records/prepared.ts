@@ -1,0 +1,18 @@
+import type { PageQuery, PlannedRequest, StoredTable } from "@orisma/core";
+import type { ServedListing } from "../listings/index.js";
+import type { Cursor } from "./cursor.js";
+import type { Envelope } from "./envelope.js";
+
+/** A request to a listing, understood and ready to run. */
+export interface PreparedRequest {
+  readonly listing: ServedListing;
+  readonly table: StoredTable;
+  readonly planned: PlannedRequest;
+  readonly envelope: Envelope;
+  readonly cursor: Cursor | null;
+  readonly query: PageQuery;
+  readonly binding: string;
+  readonly queryHash: string;
+  /** The instant of asking, where what is shown depends on it. */
+  readonly asOf: number | null;
+}
