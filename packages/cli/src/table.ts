@@ -31,7 +31,7 @@ export function drawTable(
       .trimEnd();
   return [
     line(columns.map(({ heading }) => heading)),
-    widths.map((width) => "─".repeat(Math.min(width, WIDEST_CELL))).join("  "),
+    widths.map((width) => "─".repeat(width)).join("  "),
     ...cells.map(line),
   ]
     .map((each) => `${each}\n`)

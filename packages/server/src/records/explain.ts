@@ -40,9 +40,11 @@ import type { PreparedRequest } from "./prepared.js";
 export async function explain(prepared: PreparedRequest, read: Read): Promise<Explanation> {
   const { listing, planned, query, table } = prepared;
   const conditions = conditionsOf(query.filter);
+  // As they were asked for, before parts that recur were laid out: the same, one by one.
+  const asked = conditionsOf(planned.filter);
   const counter = new Counter(table, read);
-  const narrowing = await narrowingOf(conditions, table, counter);
-  const neighbours = await neighboursOf(conditions, table, listing.columns, read);
+  const narrowing = await narrowingOf(conditions, asked.map(filterInWords), table, counter);
+  const neighbours = await neighboursOf(asked, table, listing.columns, read);
   const isEmpty = narrowing.steps.at(-1)?.inTurn === 0 || narrowing.records === 0;
   const known = { conditions, narrowing, neighbours, columns: listing.columns };
   const parts = pageParts(query, table);

@@ -3,7 +3,6 @@ import {
   MARIADB,
   columnsOf,
   countStatement,
-  filterInWords,
   type Filter,
   type Narrowing,
   type StoredTable,
@@ -44,6 +43,7 @@ export class Counter {
 /** How many records each condition lets through, alone and after those before it. */
 export async function narrowingOf(
   conditions: readonly Filter[],
+  words: readonly string[],
   table: StoredTable,
   counter: Counter,
 ): Promise<Narrowing> {
@@ -53,7 +53,7 @@ export async function narrowingOf(
     const alone = await counter.count(condition);
     const before: Filter = { kind: "all", of: conditions.slice(0, index + 1) };
     const inTurn = index === 0 ? alone : await counter.count(before);
-    steps.push({ condition: filterInWords(condition), alone, inTurn });
+    steps.push({ condition: words[index] ?? "", alone, inTurn });
   }
   const without: Record<string, { blank: number | null; unreadable: number | null }> = {};
   for (const column of new Set(conditions.flatMap(columnsOf))) {
