@@ -30,13 +30,29 @@ export interface Dialect {
 
 /** A piece of SQL text, with other pieces set into it. */
 export function sql(texts: TemplateStringsArray, ...pieces: readonly Fragment[]): Fragment {
+  const plain = plainTexts(texts);
+  const [only] = plain;
+  if (plain.length === 1 && only !== undefined) return only;
   const parts: Fragment[] = [];
-  texts.forEach((text, index) => {
-    if (text !== "") parts.push({ kind: "text", text });
+  // Loops, here and below: every request for records is written out by them.
+  for (let index = 0; index < plain.length; index++) {
+    const text = plain[index];
+    if (text?.kind === "text" && text.text !== "") parts.push(text);
     const piece = pieces[index];
     if (piece !== undefined) parts.push(piece);
-  });
+  }
   return { kind: "sequence", parts };
+}
+
+/** The texts of a template as pieces, which are made once for each place in the code. */
+const templates = new WeakMap<TemplateStringsArray, readonly Fragment[]>();
+
+function plainTexts(texts: TemplateStringsArray): readonly Fragment[] {
+  const held = templates.get(texts);
+  if (held !== undefined) return held;
+  const made = texts.map((text): Fragment => ({ kind: "text", text }));
+  templates.set(texts, made);
+  return made;
 }
 
 /** The name of a table or column; only for names that come from the catalogue. */
@@ -51,7 +67,12 @@ export function valueOf(value: SqlValue): Fragment {
 
 /** Pieces with a separator between them. */
 export function joined(pieces: readonly Fragment[], separator: Fragment): Fragment {
-  const parts = pieces.flatMap((piece, index) => (index === 0 ? [piece] : [separator, piece]));
+  const parts: Fragment[] = [];
+  for (let index = 0; index < pieces.length; index++) {
+    const piece = pieces[index];
+    if (index > 0) parts.push(separator);
+    if (piece !== undefined) parts.push(piece);
+  }
   return { kind: "sequence", parts };
 }
 
@@ -69,20 +90,27 @@ export function together(
 /** Writes a piece out for a database. */
 export function render(fragment: Fragment, dialect: Dialect): Statement {
   const values: SqlValue[] = [];
-  const write = (piece: Fragment): string => {
+  let text = "";
+  const write = (piece: Fragment): void => {
     switch (piece.kind) {
       case "text":
-        return piece.text;
+        text += piece.text;
+        return;
       case "name":
-        return dialect.quoteName(piece.name);
+        text += dialect.quoteName(piece.name);
+        return;
       case "exact":
-        return `${write(piece.text)} COLLATE ${dialect.exactCollation}`;
+        write(piece.text);
+        text += ` COLLATE ${dialect.exactCollation}`;
+        return;
       case "value":
         values.push(piece.value);
-        return dialect.placeholder(values.length);
+        text += dialect.placeholder(values.length);
+        return;
       case "sequence":
-        return piece.parts.map(write).join("");
+        for (const part of piece.parts) write(part);
     }
   };
-  return { text: write(fragment), values };
+  write(fragment);
+  return { text, values };
 }

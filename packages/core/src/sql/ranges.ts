@@ -22,14 +22,22 @@ export interface ManyRanges {
 
 /** The many stretches of a filter that must all hold, in order and apart; null for none. */
 export function manyRanges(filter: Filter, table: StoredTable): ManyRanges | null {
-  const parts = conjuncts(filter);
-  const found = parts
-    .filter((each): each is DateCondition => each.kind === "date" && isPlain(each))
-    .sort((a, b) => b.intervals.length - a.intervals.length)[0];
-  if (found === undefined || found.intervals.length <= FEW) return null;
+  const found = widest(filter, null);
+  if (found === null) return null;
   const { kind } = datesOf(found.column, table);
   if (listedDays(found, kind) !== null || !areApart(found.intervals, kind)) return null;
-  return { condition: found, kind, rest: parts.filter((each) => each !== found) };
+  return { condition: found, kind, rest: conjuncts(filter).filter((each) => each !== found) };
+}
+
+/** The condition with most stretches among those that must all hold; null where none has many. */
+function widest(filter: Filter, found: DateCondition | null): DateCondition | null {
+  if (filter.kind === "all") {
+    return filter.of.reduce<DateCondition | null>((best, each) => widest(each, best), found);
+  }
+  if (filter.kind !== "date" || filter.intervals.length <= (found?.intervals.length ?? FEW)) {
+    return found;
+  }
+  return isPlain(filter) ? filter : found;
 }
 
 function conjuncts(filter: Filter): readonly Filter[] {

@@ -72,9 +72,11 @@ export function cellsOf(name: string, table: StoredTable): StoredCells {
 
 /** A stored column of dates; throws on one that the table lacks or that holds none. */
 export function datesOf(name: string, table: StoredTable): StoredDates {
-  const { column } = storedColumn(name, table);
-  if (column.type !== "date") throw new Error(`${name} is no date column of ${table.table}`);
-  return { ...cellsOf(name, table), kind: column.kind };
+  const { column, value, cell } = storedColumn(name, table);
+  if (column.type !== "date" || cell === null) {
+    throw new Error(`${name} is no date column of ${table.table}`);
+  }
+  return { value, state: cell.state, kind: column.kind };
 }
 
 /** A stored column of texts; throws on one that the table lacks or that holds none. */

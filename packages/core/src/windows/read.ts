@@ -1,10 +1,11 @@
 import { MS_PER_HOUR, MS_PER_MINUTE, MS_PER_SECOND } from "../calendar/index.js";
 import {
+  Refused,
   failure,
   fault,
   notice,
+  orRefused,
   success,
-  type Fault,
   type Notice,
   type Result,
 } from "../faults/index.js";
@@ -72,15 +73,12 @@ export function readWindow(text: string, parameter = "window"): Result<ReadWindo
   const dashed = withHyphens(text);
   if (dashed !== text) notices.push(notice("value.dashes", { parameter }));
   if (OUTER_SPACE.test(dashed)) notices.push(notice("value.trimmed", { parameter }));
-  try {
+  return orRefused(() => {
     const pieces = split({ text: dashed, at: 1 }, "|");
     const [first, ...others] = pieces.map(readAlternative);
     if (first === undefined) throw syntax({ text: dashed, at: 1 }, "says nothing");
-    return success({ window: { alternatives: [first, ...others] }, notices });
-  } catch (error) {
-    if (error instanceof Refused) return failure(error.fault);
-    throw error;
-  }
+    return { window: { alternatives: [first, ...others] }, notices };
+  });
 }
 
 /**
@@ -102,19 +100,7 @@ export function readOneDate(
 
 /** Reads a length of time (ISO 8601-1:2019, 5.5.2); fails with `window.form`. */
 export function readLength(text: string): Result<Duration> {
-  try {
-    return success(readDuration({ text: text.trim(), at: 1 }));
-  } catch (error) {
-    if (error instanceof Refused) return failure(error.fault);
-    throw error;
-  }
-}
-
-/** Carries a fault out of the reader's depth; caught where reading begins. */
-class Refused extends Error {
-  constructor(readonly fault: Fault) {
-    super(fault.code);
-  }
+  return orRefused(() => readDuration({ text: text.trim(), at: 1 }));
 }
 
 /** A stretch of the text that is read, with its place in the whole, counted from 1. */

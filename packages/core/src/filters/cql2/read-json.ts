@@ -1,4 +1,4 @@
-import { failure, fault, success, type Fault, type Result } from "../../faults/index.js";
+import { Refused, fault, orRefused, type Result } from "../../faults/index.js";
 import { DEEPEST_CQL2, type Expression } from "./expression.js";
 import type { ReadExpression } from "./read-text.js";
 
@@ -12,22 +12,10 @@ import type { ReadExpression } from "./read-text.js";
  */
 export function readCql2Json(document: unknown): Result<ReadExpression> {
   const places = new WeakMap<object, string>();
-  try {
-    const expression = read(document, [], places);
-    return success({
-      expression,
-      places: { at: (each) => ({ at: 0, path: places.get(each) ?? "" }) },
-    });
-  } catch (error) {
-    if (error instanceof Refused) return failure(error.fault);
-    throw error;
-  }
-}
-
-class Refused extends Error {
-  constructor(readonly fault: Fault) {
-    super(fault.code);
-  }
+  return orRefused(() => ({
+    expression: read(document, [], places),
+    places: { at: (each) => ({ at: 0, path: places.get(each) ?? "" }) },
+  }));
 }
 
 function refuse(value: unknown, path: readonly (string | number)[], reason: string): Refused {
