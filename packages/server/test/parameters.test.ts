@@ -226,6 +226,68 @@ describe("forms, fields and limits", () => {
   });
 });
 
+describe("records without a date", () => {
+  const DATED = "01 02 03 04 05 06".split(" ");
+  const NONE = "07 08 09 10".split(" ");
+
+  beforeAll(async () => {
+    for (const blanks of ["first", "last"] as const) {
+      await running.client.declareListing(`blanks-${blanks}`, {
+        source: "works",
+        zone: "Europe/London",
+        mainDate: "raised",
+        order: { allowed: ["raised"], default: "raised", blanks },
+        parameters: [{ name: "raised", type: "window", column: "raised", comparison: "on" }],
+      });
+    }
+  });
+
+  /** Every record of a listing, page by page; and back again from the last page to the first. */
+  async function pages(listing: string, parameters: QueryParameters) {
+    const there: string[] = [];
+    const back: string[] = [];
+    const ids = ({ records }: { readonly records: readonly { readonly id: string | number }[] }) =>
+      records.map(({ id }) => String(id).slice(2));
+    let page = await running.client.records(listing, { ...parameters, size: "3" });
+    for (;;) {
+      there.push(...ids(page));
+      if (page.links.next === undefined) break;
+      page = await running.client.follow(page.links.next);
+    }
+    for (;;) {
+      back.unshift(...ids(page));
+      if (page.links.previous === undefined) break;
+      page = await running.client.follow(page.links.previous);
+    }
+    return { there, back };
+  }
+
+  test.each([
+    ["blanks-last", "raised", [...DATED, ...NONE]],
+    ["blanks-last", "-raised", [...DATED].reverse().concat([...NONE].reverse())],
+    ["blanks-first", "raised", [...NONE, ...DATED]],
+    ["blanks-first", "-raised", [...NONE].reverse().concat([...DATED].reverse())],
+    ["works", "raised", [...NONE, ...DATED]],
+    ["works", "-raised", [...DATED].reverse().concat([...NONE].reverse())],
+  ])(
+    "stand where %s declares it, ordered by %s, on every page both ways",
+    async (listing, order, expected) => {
+      expect(await pages(listing, { order })).toEqual({ there: expected, back: expected });
+    },
+  );
+
+  test("come after a window that keeps them, and the total counts both", async () => {
+    const asked = {
+      raised: "2025-01|2025-02-01|2025-02-14|2025-03|2025-04",
+      "raised.blank": "keep",
+    };
+    const expected = ["01", "02", "03", "06", "07", "08", "09"];
+    expect((await pages("blanks-last", asked)).there).toEqual(expected);
+    const { meta } = await running.client.records("blanks-last", { ...asked, size: "1" });
+    expect(meta.total).toBe(7);
+  });
+});
+
 describe("compound conditions", () => {
   const COMPOUND: NewListing = {
     source: "works",

@@ -1,4 +1,5 @@
 import type { BlankPolicy, DateComparison } from "../filters/index.js";
+import type { BlankPlace } from "../sql/index.js";
 import type { DateForm } from "../reading/index.js";
 import type {
   CalendarDeclaration,
@@ -58,6 +59,8 @@ export interface ListingDeclaration {
     readonly allowed: readonly string[];
     /** One of them, with `-` before it for descending. */
     readonly default: string;
+    /** Where records without a value stand: first ascending and last descending unless told. */
+    readonly blanks?: BlankPlace;
   };
   readonly page: {
     /** Records on a page unless told, and at most. */

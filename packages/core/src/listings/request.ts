@@ -412,8 +412,10 @@ function planOrder(listing: ListingDeclaration, sent: SentParameters): Result<Re
   const text = raw === "" ? listing.order.default : raw;
   const descending = text.startsWith("-");
   const column = descending ? text.slice(1) : text;
-  const { allowed } = listing.order;
-  if (allowed.includes(column)) return success({ column, descending });
+  const { allowed, blanks } = listing.order;
+  if (allowed.includes(column)) {
+    return success({ column, descending, ...(blanks === undefined ? {} : { blanks }) });
+  }
   return failure(
     fault("order.unknown", { name: text, allowed }, { parameter: "order", value: text }),
   );

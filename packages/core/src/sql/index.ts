@@ -2,6 +2,7 @@ export { whereOf } from "./condition.js";
 export { render, type Dialect, type Fragment, type SqlValue, type Statement } from "./fragment.js";
 export { MARIADB } from "./mariadb.js";
 export {
+  BLANK_PLACES,
   countStatement,
   distinctStatement,
   extentStatement,
@@ -11,6 +12,7 @@ export {
   pageStatement,
   rawTextStatement,
   unreadableStatement,
+  type BlankPlace,
   type CountQuery,
   type PageFields,
   type PageQuery,

@@ -20,7 +20,15 @@ export interface RecordOrder {
   /** A column of the catalogue, or null for the key alone. */
   readonly column: string | null;
   readonly descending: boolean;
+  /**
+   * Where cells without a value stand: where the database has them unless told, which is first
+   * ascending and last descending.
+   */
+  readonly blanks?: BlankPlace;
 }
+
+export const BLANK_PLACES = ["first", "last"] as const;
+export type BlankPlace = (typeof BLANK_PLACES)[number];
 
 /** The place in an order after which a page begins: the values of the record before it. */
 export interface Position {
@@ -50,6 +58,8 @@ export interface PageQuery {
   readonly limit: number;
   /** Totals to give with every record of the page. */
   readonly counts: readonly CountQuery[];
+  /** Of the records only those with a value in the order's column, or those without one. */
+  readonly half?: "values" | "none";
 }
 
 /**
@@ -78,7 +88,7 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
   ];
   const where = kept(query, table);
   const place = query.after === null ? null : afterPosition(query.order, query.after, order, key);
-  const conditions = [where, place].filter((part) => part !== null);
+  const conditions = [where, halfOf(query, order), place].filter((part) => part !== null);
   const clause = conditions.length === 0 ? sql`` : sql` WHERE ${joined(conditions, sql` AND `)}`;
   const direction = query.order.descending ? sql` DESC` : sql``;
   const keys = order === null ? [key] : [order, key];
@@ -97,6 +107,41 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
  * ordered by a column of which many stretches are asked for. The counts come with the first.
  */
 export function pageParts(query: PageQuery, table: StoredTable): readonly PageQuery[] {
+  const halves = halvesOf(query);
+  return halves === null
+    ? rangeParts(query, table)
+    : halves.flatMap((half) => (half.half === "values" ? rangeParts(half, table) : [half]));
+}
+
+/**
+ * The two halves of a page whose blanks stand where the database does not put them: those with a
+ * value and those without, in their order. Null where the database's own order will do.
+ */
+function halvesOf(query: PageQuery): readonly PageQuery[] | null {
+  const { column, descending, blanks } = query.order;
+  if (column === null || blanks === undefined || blanks === (descending ? "last" : "first")) {
+    return null;
+  }
+  const isBehind = query.after !== null && query.after.value === null;
+  const values: PageQuery = { ...query, half: "values" };
+  const none: PageQuery = { ...query, half: "none" };
+  if (blanks === "last") return isBehind ? [none] : [values, from(none)];
+  // A place among the values has all that are blank behind it.
+  if (query.after !== null && !isBehind) return [values];
+  return [none, from(values)];
+}
+
+/** The same from its beginning, and without the counts, which come with the first. */
+function from(query: PageQuery): PageQuery {
+  return { ...query, after: null, counts: [] };
+}
+
+function halfOf({ half }: PageQuery, order: Fragment | null): Fragment | null {
+  if (half === undefined || order === null) return null;
+  return half === "values" ? sql`${order} IS NOT NULL` : sql`${order} IS NULL`;
+}
+
+function rangeParts(query: PageQuery, table: StoredTable): readonly PageQuery[] {
   const many = manyRanges(query.filter, table);
   const { column, descending } = query.order;
   if (many === null) return [query];

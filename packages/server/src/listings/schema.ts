@@ -1,4 +1,5 @@
 import {
+  BLANK_PLACES,
   BLANK_POLICIES,
   DATE_ENCODINGS,
   DATE_COMPARISONS,
@@ -46,7 +47,11 @@ export const LISTING = z.strictObject({
   parameters: z.array(PARAMETER).max(200).default([]),
   columns: z.array(TEXT).max(1_000).default([]),
   order: z
-    .strictObject({ allowed: z.array(TEXT).max(200).optional(), default: TEXT.optional() })
+    .strictObject({
+      allowed: z.array(TEXT).max(200).optional(),
+      default: TEXT.optional(),
+      blanks: z.enum(BLANK_PLACES, `one of ${BLANK_PLACES.join(", ")}`).optional(),
+    })
     .default({}),
   page: z.strictObject({ size: z.int().optional(), most: z.int().optional() }).default({}),
   calendar: CALENDAR.optional(),

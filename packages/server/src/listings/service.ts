@@ -197,7 +197,11 @@ function complete(name: string, sent: ListingSent): ListingDeclaration {
     mainDate: sent.mainDate,
     parameters: sent.parameters.map(parameterOf),
     columns: sent.columns,
-    order: { allowed, default: sent.order.default ?? `-${allowed[0] ?? sent.mainDate}` },
+    order: without({
+      allowed,
+      default: sent.order.default ?? `-${allowed[0] ?? sent.mainDate}`,
+      blanks: sent.order.blanks,
+    }),
     page: { size: sent.page.size ?? Math.min(PAGE_SIZE, most), most },
     reversed: sent.reversed,
     ...(sent.filter === undefined ? {} : { filter: sent.filter }),

@@ -22,6 +22,7 @@ import {
   type PageFields,
   type PageQuery,
   type PlannedRequest,
+  type RecordOrder,
   type RecordAnswer,
   type RecordsMeta,
   type SentParameters,
@@ -99,7 +100,7 @@ export class Records {
     const query: PageQuery = {
       filter,
       columns: listing.shown,
-      order: { ...order, descending: order.descending !== backward },
+      order: backward ? turnedRound(order) : order,
       after: cursor?.position ?? null,
       // One more than shown tells whether there is a page beyond.
       limit: envelope.size + 1,
@@ -227,6 +228,13 @@ export class Records {
     const position = { key: row[fields.key] ?? null, value };
     return this.#cursors.write({ position, backward, binding, asOf, query });
   }
+}
+
+/** An order from its other end. */
+function turnedRound({ descending, blanks, ...order }: RecordOrder): RecordOrder {
+  const turned = { ...order, descending: !descending };
+  if (blanks === undefined) return turned;
+  return { ...turned, blanks: blanks === "first" ? "last" : "first" };
 }
 
 /** Single queries, each on a snapshot of its own. */
