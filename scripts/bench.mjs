@@ -9,6 +9,7 @@ const SCENARIOS = {
   records: "bench/dist/records/main.js",
   reading: "bench/dist/reading/main.js",
   windows: "bench/dist/windows/main.js",
+  filters: "bench/dist/filters/main.js",
   import: "bench/dist/import/main.js",
 };
 

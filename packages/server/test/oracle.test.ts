@@ -33,6 +33,7 @@ import {
   CATALOGUE,
   COLUMNS,
   DATES,
+  KINDS,
   ZONES,
   edgeOf,
   onWholeDays,
@@ -174,6 +175,39 @@ describe("the evaluator and the database", () => {
           const expected = evaluated(filter);
           expect((await queried(filter)).ids).toEqual(expected);
           compared += expected.length;
+        }
+      }
+    }
+    expect(compared).toBeGreaterThan(1_000);
+  });
+
+  test("agree on days between two columns, at the very bounds that records have", async () => {
+    let compared = 0;
+    for (const kind of KINDS) {
+      const [from, to] = [`of ${kind}`, `to ${kind}`];
+      const differences = rows.flatMap((each) => {
+        const [first, second] = [each[from], each[to]];
+        if (first?.state !== "dated" || second?.state !== "dated") return [];
+        if (kind === "instant") return [Math.trunc((second.ms - first.ms) / MS_PER_DAY)];
+        return [Math.floor(second.ms / MS_PER_DAY) - Math.floor(first.ms / MS_PER_DAY)];
+      });
+      for (const size of new Set(differences.slice(0, 12))) {
+        for (const [least, most] of [
+          [size, null],
+          [null, size],
+          [size, size],
+        ] as const) {
+          for (const side of ["inside", "outside"] as const) {
+            const filter: Filter = { kind: "days", from, to, side, least, most };
+            const expected = evaluated(filter);
+            expect([size, least, most, (await queried(filter)).ids]).toEqual([
+              size,
+              least,
+              most,
+              expected,
+            ]);
+            compared += expected.length;
+          }
         }
       }
     }

@@ -15,6 +15,7 @@ import {
 } from "../filters/index.js";
 import { joined, nameOf, sql, together, valueOf, type Fragment } from "./fragment.js";
 import { overlapCondition } from "./overlap.js";
+import { isCell, isFilled } from "./cells.js";
 import { listedDays } from "./ranges.js";
 import {
   STATE_CODES,
@@ -89,9 +90,11 @@ function stateCondition({ column, state, is }: NegatableState, table: StoredTabl
     const isBlank = (state === "blank") === is;
     return isBlank ? sql`${folded} IS NULL` : sql`${folded} IS NOT NULL`;
   }
-  const cell = nameOf(cellsOf(column, table).state);
-  const code = valueOf(STATE_CODES[state]);
-  return is ? sql`${cell} = ${code}` : sql`${cell} <> ${code}`;
+  const cells = cellsOf(column, table);
+  if (state === "dated") return is ? isFilled(cells) : sql`${nameOf(cells.value)} IS NULL`;
+  if (is) return isCell(state, cells);
+  const [value, code] = [nameOf(cells.value), valueOf(STATE_CODES[state])];
+  return sql`(${value} IS NOT NULL OR ${nameOf(cells.state)} <> ${code})`;
 }
 
 /** What a blank policy makes of a condition on values. */
@@ -110,15 +113,6 @@ function withBlanks(
   }
 }
 
-/** The stored value is NULL too, which lets the index on it serve the blanks. */
-function isBlankCell({ value, state }: StoredCells): Fragment {
-  return sql`(${nameOf(value)} IS NULL AND ${nameOf(state)} = ${valueOf(STATE_CODES.blank)})`;
-}
-
-function isFilled({ value }: StoredCells): Fragment {
-  return sql`${nameOf(value)} IS NOT NULL`;
-}
-
 function dateCondition(condition: DateCondition, dates: StoredDates): Fragment {
   if (condition.recurring.length > 0) {
     throw new Error(`parts recur without end on ${condition.column}: lay the filter out first`);
@@ -126,7 +120,7 @@ function dateCondition(condition: DateCondition, dates: StoredDates): Fragment {
   const days = listedDays(condition, dates.kind);
   if (days !== null && days.length > 0) {
     const list = joined(days.map(valueOf), sql`, `);
-    return withBlanks(condition, sql`${nameOf(dates.value)} IN (${list})`, isBlankCell(dates));
+    return withBlanks(condition, sql`${nameOf(dates.value)} IN (${list})`, isCell("blank", dates));
   }
   const dated =
     condition.side === "inside"
@@ -140,7 +134,7 @@ function dateCondition(condition: DateCondition, dates: StoredDates): Fragment {
           sql` AND `,
           isFilled(dates),
         );
-  return withBlanks(condition, dated, isBlankCell(dates));
+  return withBlanks(condition, dated, isCell("blank", dates));
 }
 
 function inside({ start, end }: Interval, dates: StoredDates): Fragment {
@@ -195,7 +189,7 @@ function numberCondition(condition: NumberCondition, cells: StoredCells): Fragme
   const known = isInside
     ? together(bounds, sql` AND `, isFilled(cells))
     : together(bounds, sql` OR `, NOTHING);
-  return withBlanks(condition, known, isBlankCell(cells));
+  return withBlanks(condition, known, isCell("blank", cells));
 }
 
 /** A text compared by a pattern; the sign that makes others plain is not one that servers set. */
@@ -252,7 +246,7 @@ function oneOfNumbers(condition: OneOfCondition, cells: StoredCells): Fragment {
   const { values, side } = condition;
   const among = amongOf(nameOf(cells.value), values.map(decimalValue), side);
   const known = among ?? (side === "inside" ? NOTHING : isFilled(cells));
-  return withBlanks(condition, known, isBlankCell(cells));
+  return withBlanks(condition, known, isCell("blank", cells));
 }
 
 /** Null for an empty list, which SQL does not have. */

@@ -8,8 +8,9 @@ import {
   type OverlapCondition,
   type Relation,
 } from "../filters/index.js";
+import { isCell } from "./cells.js";
 import { nameOf, sql, together, valueOf, type Fragment } from "./fragment.js";
-import { STATE_CODES, encodeMs, type StoredDates } from "./storage.js";
+import { encodeMs, type StoredDates } from "./storage.js";
 
 const NOTHING = sql`1 = 0`;
 const ANYTHING = sql`1 = 1`;
@@ -59,15 +60,13 @@ function stretch(from: RecordEnd, to: RecordEnd): Fragment {
   const ordered = to.length > 0 ? sql`${end} >= ${start}` : sql`${end} > ${start}`;
   const known = [
     ordered,
-    ...(from.open === null ? [] : [sql`(${isBlank(from)} AND ${end} IS NOT NULL)`]),
-    ...(to.open === null ? [] : [sql`(${isBlank(to)} AND ${start} IS NOT NULL)`]),
-    ...(from.open === null || to.open === null ? [] : [sql`(${isBlank(from)} AND ${isBlank(to)})`]),
+    ...(from.open === null ? [] : [sql`(${isCell("blank", from.dates)} AND ${end} IS NOT NULL)`]),
+    ...(to.open === null ? [] : [sql`(${isCell("blank", to.dates)} AND ${start} IS NOT NULL)`]),
+    ...(from.open === null || to.open === null
+      ? []
+      : [sql`(${isCell("blank", from.dates)} AND ${isCell("blank", to.dates)})`]),
   ];
   return together(known, sql` OR `, NOTHING);
-}
-
-function isBlank({ dates: { value, state } }: RecordEnd): Fragment {
-  return sql`(${nameOf(value)} IS NULL AND ${nameOf(state)} = ${valueOf(STATE_CODES.blank)})`;
 }
 
 /** On a column of days an edge is rounded up, as it is stored. */
@@ -129,7 +128,7 @@ function endCondition(end: RecordEnd, edge: number, signs: readonly Sign[]): Fra
       : NOTHING;
   if (end.open === null) return dated;
   const sign: Sign = end.open === edge ? 0 : end.open < edge ? -1 : 1;
-  return signs.includes(sign) ? sql`(${dated} OR ${isBlank(end)})` : dated;
+  return signs.includes(sign) ? sql`(${dated} OR ${isCell("blank", end.dates)})` : dated;
 }
 
 function datedCondition(

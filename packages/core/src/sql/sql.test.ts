@@ -104,7 +104,7 @@ describe("conditions", () => {
     };
     expect(where({ kind: "not", of: all })[0]).toBe("(`c1` < ? OR `c2` >= ?)");
     const state: Filter = { kind: "state", column: "raised", state: "unreadable" };
-    expect(where({ kind: "not", of: state })).toEqual(["`s1` <> ?", 3]);
+    expect(where({ kind: "not", of: state })).toEqual(["(`c1` IS NOT NULL OR `s1` <> ?)", 3]);
   });
 
   test("an open condition asks for a date, and empty groups keep all or nothing", () => {
