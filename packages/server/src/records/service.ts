@@ -56,10 +56,10 @@ export interface RecordsPage {
   readonly identity: readonly unknown[];
 }
 
-/** The rows of a page without their counts, and the counts: none where no row carried them. */
+/** The rows of a page, and the counts that the first of them carried: none where it was empty. */
 interface ReadPage {
   readonly rows: readonly ResultRow[];
-  /** Null where they took too long. */
+  /** Null where they took too long: then the rows have none. */
   readonly counts: readonly number[] | null;
 }
 
@@ -124,7 +124,7 @@ export class Records {
     const { table, envelope, cursor } = prepared;
     const { query } = prepared;
     const { rows, counts } = await this.#readPage(query, table);
-    const fields = pageFields({ ...query, counts: [] }, table);
+    const fields = pageFields(counts === null ? { ...query, counts: [] } : query, table);
     const found = rows.slice(0, envelope.size);
     const hasBeyond = rows.length > found.length;
     const backward = cursor?.backward ?? false;
@@ -152,10 +152,13 @@ export class Records {
     return this.gateway.snapshot(async (read) => {
       const begun = await this.#readFirst(first, table, read);
       const rows = [...begun.rows];
+      // Their rows have no counts between the key and the rest.
+      const none = begun.counts === null ? [] : query.counts.map(() => null);
       for (const part of others) {
         if (rows.length >= query.limit) break;
         const limit = query.limit - rows.length;
-        rows.push(...(await read(pageStatement({ ...part, limit }, table, MARIADB))));
+        const more = await read(pageStatement({ ...part, limit }, table, MARIADB));
+        rows.push(...more.map(([key = null, ...rest]) => [key, ...none, ...rest]));
       }
       return { rows, counts: begun.counts };
     });
@@ -168,11 +171,8 @@ export class Records {
       const { counts: places } = pageFields(query, table);
       const rows = await read(page(query), COUNT_LIMIT_S);
       const [row] = rows;
-      return {
-        // The counts stand in each row, between the key and the rest.
-        rows: rows.map((each) => [each[0] ?? null, ...each.slice(1 + places.length)]),
-        counts: row === undefined ? [] : places.map((place) => Number(row[place] ?? 0)),
-      };
+      const counts = row === undefined ? [] : places.map((place) => Number(row[place] ?? 0));
+      return { rows, counts };
     } catch (error) {
       if (!(error instanceof TooSlow)) throw error;
       return { rows: await read(page({ ...query, counts: [] })), counts: null };
