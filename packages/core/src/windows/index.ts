@@ -38,7 +38,13 @@ export {
   type Window,
 } from "./notation.js";
 export { fromQueryString, readLength, readOneDate, readWindow, type ReadWindow } from "./read.js";
-export { holdsAt, recurringIntervals, steadyWall, type ClosedInterval } from "./recurring.js";
+export {
+  dayMatcher,
+  holdsAt,
+  recurringIntervals,
+  steadyWall,
+  type ClosedInterval,
+} from "./recurring.js";
 export {
   MOST_INTERVALS,
   isLonger,

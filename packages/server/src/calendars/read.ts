@@ -2,11 +2,14 @@ import { dayNumber, fault, isoDay } from "@orisma/core";
 import ICAL from "ical.js";
 import { problemOf } from "../http/index.js";
 import type { Holiday } from "./entities.js";
+import { RuleRefused, dayOfTime, recurringDays, type DaysLookedAt } from "./recurrence.js";
 
 /** Days that a list holds at most. */
 export const MOST_HOLIDAYS = 10_000;
-/** The years in which events that recur are laid out. */
-const YEARS = { first: 1_900, last: 2_199 };
+/** Events that recur at most: each of them is looked at on every day of three centuries. */
+const MOST_RECURRING = 50;
+/** The days of the years 1900 to 2199, in which events that recur are laid out. */
+const LOOKED_AT: DaysLookedAt = { from: dayNumber(1_900, 1, 1), to: dayNumber(2_200, 1, 1) };
 /** Days that one event may go on for; beyond, it is no day off but a mistake. */
 const LONGEST_EVENT_DAYS = 366;
 
@@ -20,16 +23,24 @@ export interface ReadCalendar {
 
 /**
  * Reads the whole-day events of an iCalendar file as days off: from DTSTART up to DTEND, which is
- * not among them; those that recur in the years 1900 to 2199.
+ * not among them; those that recur in the years 1900 to 2199, without the days that EXDATE and
+ * RECURRENCE-ID take away.
  *
- * Throws a problem for a text that is no calendar, or that has too many days.
+ * Throws a problem for a text that is no calendar, that has too many days, or that has a rule
+ * which is not read; the rule is named by its event.
  *
  * @see RFC 5545, sections 3.6.1 and 3.8.5
  */
 export function readHolidays(text: string): ReadCalendar {
   const found = new Map<string, string>();
   const left: string[] = [];
-  for (const component of parsed(text).getAllSubcomponents("vevent")) {
+  const components = parsed(text).getAllSubcomponents("vevent");
+  const moved = movedDays(components);
+  const recurring = components.filter((each) => each.getFirstProperty("rrule") !== null);
+  if (recurring.length > MOST_RECURRING) {
+    throw refuse(`it has more than ${MOST_RECURRING} events that recur`);
+  }
+  for (const component of components) {
     const event = new ICAL.Event(component);
     const label = (event.summary || "day off").slice(0, 128);
     const start = event.startDate as ICAL.Time | null;
@@ -40,7 +51,7 @@ export function readHolidays(text: string): ReadCalendar {
     // Without an end the event is its one day (section 3.6.1).
     const length = Math.max(1, event.duration.toSeconds() / 86_400);
     if (length > LONGEST_EVENT_DAYS) throw refuse(`“${label}” goes on for ${length} days`);
-    for (const first of occurrences(event, start)) {
+    for (const first of occurrences(component, dayOfTime(start), label, moved)) {
       for (let day = first; day < first + length; day++) {
         const text = isoDay(day);
         if (!found.has(text)) found.set(text, label);
@@ -63,19 +74,54 @@ function parsed(text: string): ICAL.Component {
 }
 
 /** The first day of each time that an event takes place, counted from 1970-01-01. */
-function occurrences(event: ICAL.Event, start: ICAL.Time): readonly number[] {
-  if (!event.isRecurring()) return [dayNumberOf(start)];
-  const days: number[] = [];
-  const iterator = event.iterator();
-  for (let next = iterator.next() as ICAL.Time | null; next != null; next = iterator.next()) {
-    if (next.year > YEARS.last || days.length > MOST_HOLIDAYS) break;
-    if (next.year >= YEARS.first) days.push(dayNumberOf(next));
+function occurrences(
+  component: ICAL.Component,
+  start: number,
+  label: string,
+  moved: ReadonlyMap<string, ReadonlySet<number>>,
+): readonly number[] {
+  try {
+    const days = component
+      .getAllProperties("rrule")
+      .flatMap((rule) => recurringDays(rule.getFirstValue() as ICAL.Recur, start, LOOKED_AT));
+    const away = new Set(daysIn(component, "exdate"));
+    // An event that takes the place of another's day keeps its own.
+    const isMoved = component.getFirstProperty("recurrence-id") !== null;
+    const gone = isMoved ? undefined : moved.get(uidOf(component));
+    return [start, ...days, ...daysIn(component, "rdate")].filter(
+      (day) => !away.has(day) && gone?.has(day) !== true,
+    );
+  } catch (error) {
+    if (error instanceof RuleRefused) throw refuse(`the rule of “${label}”: ${error.message}`);
+    throw error;
   }
-  return days;
 }
 
-function dayNumberOf({ year, month, day }: ICAL.Time): number {
-  return dayNumber(year, month, day);
+/** By the name of each event the days that others take the place of (section 3.8.4.4). */
+function movedDays(
+  components: readonly ICAL.Component[],
+): ReadonlyMap<string, ReadonlySet<number>> {
+  const moved = new Map<string, Set<number>>();
+  for (const component of components) {
+    const uid = uidOf(component);
+    for (const day of daysIn(component, "recurrence-id")) {
+      moved.set(uid, (moved.get(uid) ?? new Set()).add(day));
+    }
+  }
+  return moved;
+}
+
+function uidOf(component: ICAL.Component): string {
+  const uid = component.getFirstPropertyValue("uid");
+  return typeof uid === "string" ? uid : "";
+}
+
+/** The days of a property that may have several values, and stand several times. */
+function daysIn(component: ICAL.Component, name: string): readonly number[] {
+  return component
+    .getAllProperties(name)
+    .flatMap((property) => property.getValues() as unknown[])
+    .flatMap((value) => (value instanceof ICAL.Time ? [dayOfTime(value)] : []));
 }
 
 function refuse(reason: string) {
