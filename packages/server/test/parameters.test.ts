@@ -226,6 +226,43 @@ describe("forms, fields and limits", () => {
   });
 });
 
+describe("windows of very many stretches", () => {
+  const EVEN_HOURS = Array.from({ length: 12 }, (_, index) => index * 2).join(",");
+
+  beforeAll(async () => {
+    await running.client.declareListing("many", {
+      source: "works",
+      zone: "Europe/London",
+      mainDate: "passed",
+      order: { allowed: ["passed"], default: "passed" },
+      parameters: ["a", "b"].map((name) => ({
+        name,
+        type: "window" as const,
+        column: "passed",
+        comparison: "on" as const,
+      })),
+      filter: { columns: ["note"] },
+    });
+  });
+
+  test("are answered beside a long list of values", async () => {
+    const list = ["'in the middle'", ...Array.from({ length: 300 }, (_, index) => `'n${index}'`)];
+    const { records, meta } = await running.client.records("many", {
+      a: "../..;BYHOUR=12",
+      filter: `note IN (${list.join(", ")})`,
+    });
+    expect([records.map(({ id }) => id), meta.total]).toEqual([["W-03"], 1]);
+  });
+
+  test("are refused in words where a query cannot hold them", async () => {
+    const window = `../..;BYHOUR=${EVEN_HOURS}`;
+    const one = await running.client.records("many", { a: window });
+    expect(one.records.map(({ id }) => id)).toEqual(["W-02", "W-09", "W-03", "W-04", "W-06"]);
+    const both = await refusal(running.client.records("many", { a: window, b: window }));
+    expect(both).toMatchObject({ status: 422, faults: [{ code: "window.tooMany" }] });
+  });
+});
+
 describe("records without a date", () => {
   const DATED = "01 02 03 04 05 06".split(" ");
   const NONE = "07 08 09 10".split(" ");

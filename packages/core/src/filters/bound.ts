@@ -42,25 +42,46 @@ export function endlessColumns(filter: Filter): readonly string[] {
  * The same tree with the parts that recur laid out over the dates that there are, so that only
  * plain stretches are left, which an index serves. A column without an extent has no date at all.
  *
- * Fails with `window.tooMany` beyond {@link MOST_INTERVALS} stretches.
+ * Fails with `window.tooMany` beyond {@link MOST_INTERVALS} stretches in the whole tree.
  */
 export function laidOut(
   filter: Filter,
   extents: ReadonlyMap<string, ColumnExtent>,
 ): Result<Filter> {
+  const found = layOut(filter, extents);
+  if (!found.ok || countStretches(found.value) <= MOST_INTERVALS) return found;
+  return failure(fault("window.tooMany", { most: MOST_INTERVALS }));
+}
+
+function countStretches(filter: Filter): number {
+  switch (filter.kind) {
+    case "all":
+    case "any":
+      return filter.of.reduce((sum, part) => sum + countStretches(part), 0);
+    case "not":
+      return countStretches(filter.of);
+    case "date":
+    case "overlap":
+      return filter.intervals.length;
+    default:
+      return 0;
+  }
+}
+
+function layOut(filter: Filter, extents: ReadonlyMap<string, ColumnExtent>): Result<Filter> {
   switch (filter.kind) {
     case "all":
     case "any": {
       const of: Filter[] = [];
       for (const part of filter.of) {
-        const bound = laidOut(part, extents);
+        const bound = layOut(part, extents);
         if (!bound.ok) return bound;
         of.push(bound.value);
       }
       return success({ kind: filter.kind, of });
     }
     case "not": {
-      const bound = laidOut(filter.of, extents);
+      const bound = layOut(filter.of, extents);
       return bound.ok ? success({ kind: "not", of: bound.value }) : bound;
     }
     case "date":

@@ -87,6 +87,20 @@ export function together(
   return conditions.length === 1 ? only : sql`(${joined(conditions, separator)})`;
 }
 
+/** The values that a piece binds. */
+export function countValues(fragment: Fragment): number {
+  switch (fragment.kind) {
+    case "value":
+      return 1;
+    case "exact":
+      return countValues(fragment.text);
+    case "sequence":
+      return fragment.parts.reduce((sum, part) => sum + countValues(part), 0);
+    default:
+      return 0;
+  }
+}
+
 /** Writes a piece out for a database. */
 export function render(fragment: Fragment, dialect: Dialect): Statement {
   const values: SqlValue[] = [];

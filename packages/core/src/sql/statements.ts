@@ -2,6 +2,7 @@ import type { Edge, Interval } from "../calendar/index.js";
 import type { Filter } from "../filters/index.js";
 import { whereOf } from "./condition.js";
 import {
+  countValues,
   joined,
   nameOf,
   render,
@@ -311,6 +312,10 @@ function counted(count: CountQuery, table: StoredTable): Fragment {
   const many = manyRanges(count.filter, table);
   if (many === null) return countedWhole(count, table);
   const { condition, rest } = many;
+  // What else must hold is said again with every stretch.
+  const again = whereOf({ kind: "all", of: rest }, table);
+  const values = again === null ? 0 : countValues(again);
+  if (condition.intervals.length * (values + 3) > MOST_VALUES) return countedWhole(count, table);
   const n = nameOf("n");
   const each = condition.intervals.map((interval) => {
     const of: readonly Filter[] = [{ ...condition, intervals: [interval] }, ...rest];
@@ -318,6 +323,9 @@ function counted(count: CountQuery, table: StoredTable): Fragment {
   });
   return sql`SELECT SUM(${n}) AS ${n} FROM (${joined(each, sql` UNION ALL `)}) AS ${nameOf("ranges")}`;
 }
+
+/** Values of a count by stretches at most; the protocol's own limit is 65,535 a statement. */
+const MOST_VALUES = 30_000;
 
 function countedWhole(count: CountQuery, table: StoredTable): Fragment {
   const { cap } = count;

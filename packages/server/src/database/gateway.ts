@@ -10,6 +10,14 @@ export type Read = (statement: Statement, seconds?: number) => Promise<readonly 
 /** A statement took longer than its limit, and was stopped by the database. */
 export class TooSlow extends Error {}
 
+/** A statement has more values than the database takes at once. */
+export class TooManyValues extends Error {}
+
+/** Values of one statement at most: the limit of the database's protocol. */
+const MOST_VALUES = 65_535;
+/** Signs of a statement that is kept prepared at most: longer ones are seldom run again. */
+const LONGEST_KEPT = 50_000;
+
 /** The database cannot be reached or has gone away. */
 export class DatabaseUnavailable extends Error {}
 
@@ -31,6 +39,8 @@ interface DriverConnection {
     values: readonly SqlValue[],
     done: (error: DriverError | null, rows: unknown) => void,
   ): void;
+  /** Lets go of a prepared statement. */
+  unprepare(options: object): void;
 }
 
 interface DriverError extends Error {
@@ -109,6 +119,9 @@ function execute(
   connection: DriverConnection,
   { text, values }: Statement,
 ): Promise<readonly ResultRow[]> {
+  if (values.length > MOST_VALUES) {
+    return Promise.reject(new TooManyValues(`${values.length} values in one statement`));
+  }
   for (const value of values) admit(value);
   return new Promise<readonly ResultRow[]>((resolve, reject) => {
     const options = {
@@ -119,6 +132,7 @@ function execute(
       bigNumberStrings: false,
     };
     connection.execute(options, values, (error, rows) => {
+      if (text.length > LONGEST_KEPT) connection.unprepare(options);
       if (error === null) resolve(rows as readonly ResultRow[]);
       else reject(error);
     });

@@ -3,6 +3,7 @@ export {
   DatabaseUnavailable,
   Gateway,
   STATEMENT_LIMIT_S,
+  TooManyValues,
   TooSlow,
   type Read,
   type ResultRow,

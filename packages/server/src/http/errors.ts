@@ -1,6 +1,6 @@
 import type { ErrorRequestHandler, RequestHandler, Response } from "express";
 import type { Logger } from "pino";
-import { DatabaseUnavailable, TooSlow } from "../database/index.js";
+import { DatabaseUnavailable, TooManyValues, TooSlow } from "../database/index.js";
 import { contextOf } from "./context.js";
 import { PROBLEMS, PROBLEM_MEDIA_TYPE, Problem, problemDocument } from "./problem.js";
 
@@ -46,6 +46,10 @@ function toProblem(error: unknown): Problem {
         ? "The database took longer over this than it may; ask for less, or try again"
         : "The database cannot be reached";
     return new Problem("unavailable", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
+  }
+  if (error instanceof TooManyValues) {
+    const detail = "The request comes to more values than one query holds; ask for fewer stretches";
+    return new Problem("too-large", detail);
   }
   return bodyProblem(error) ?? new Problem("internal-error", "Something went wrong in the service");
 }

@@ -3,12 +3,10 @@ import {
   countStatement,
   cql2Of,
   cql2Text,
+  dateText,
   decodeMs,
-  epochMs,
   filterInWords,
   intervalText,
-  isoDay,
-  isoInstant,
   isoWall,
   neighbourStatement,
   pageParts,
@@ -17,9 +15,7 @@ import {
   renderNotice,
   sentenceOf,
   simplify,
-  wallMs,
   windowTexts,
-  MS_PER_DAY,
   type Catalogue,
   type CompoundCondition,
   type CompoundExplained,
@@ -141,8 +137,5 @@ async function neighboursOf(
 }
 
 function dateTextOf(stored: string | number | null, kind: DateKind): string | null {
-  if (stored === null) return null;
-  const ms = decodeMs(String(stored));
-  if (kind === "date") return isoDay(ms / MS_PER_DAY);
-  return kind === "instant" ? isoInstant(epochMs(ms)) : isoWall(wallMs(ms));
+  return stored === null ? null : dateText(decodeMs(String(stored)), kind);
 }

@@ -1,0 +1,172 @@
+import { fault, placed, type Fault } from "../../faults/index.js";
+import { readIsoDate, type WrittenDate } from "../../reading/index.js";
+import { resolvePart, type WindowContext } from "../../windows/index.js";
+import type { Interval, Span } from "../../calendar/index.js";
+import { columnFault, holdsNumbers, type Catalogue, type Column } from "../columns.js";
+import { decimalOf } from "../decimal.js";
+import { NOTHING, type Filter } from "../filter.js";
+import { type Expression, type Operation } from "./expression.js";
+import { shown, type ReadExpression } from "./read-text.js";
+
+/** What an expression is understood against. */
+export interface Cql2Context {
+  readonly window: WindowContext;
+  readonly columns: Catalogue;
+}
+
+/**
+ * Reads the operands of conditions, and gathers every fault of them, each with its place. What a
+ * fault spoils has the filter that keeps nothing, which is then of no account.
+ */
+export class Operands {
+  readonly faults: Fault[] = [];
+
+  constructor(
+    private readonly read: ReadExpression,
+    readonly context: Cql2Context,
+  ) {}
+
+  interval(expression: Extract<Expression, { readonly interval: unknown }>): Interval | null {
+    const [first, second] = expression.interval;
+    const [start, end] = [this.#end(first), this.#end(second)];
+    if (start === null || end === null) return null;
+    return {
+      start: start.kind === "open" ? null : start.span.start,
+      end: end.kind === "open" ? null : end.span.end,
+    };
+  }
+
+  #end(expression: Expression) {
+    if ("text" in expression && expression.text.trim() === "..") return { kind: "open" } as const;
+    const span = this.span(expression);
+    return span === null ? null : ({ kind: "span", span } as const);
+  }
+
+  /** The span of a DATE, a TIMESTAMP, or a text within INTERVAL. */
+  span(expression: Expression): Span | null {
+    const text =
+      "date" in expression
+        ? expression.date
+        : "timestamp" in expression
+          ? expression.timestamp
+          : "text" in expression
+            ? expression.text
+            : null;
+    if (text === null || ("text" in expression && !this.#isDateText(text))) {
+      const accepted = "a date, such as DATE('2025-02-28') or TIMESTAMP('2025-02-28T14:30:00Z')";
+      const written = "decimal" in expression ? expression.decimal : (text ?? "this");
+      this.fault(
+        expression,
+        fault("filter.value", { text: written, accepted }, { value: written }),
+      );
+      return null;
+    }
+    const read = readIsoDate(text.trim());
+    if (!read.ok) {
+      this.failed(expression, read.faults);
+      return null;
+    }
+    return this.spanOf(read.value, expression);
+  }
+
+  /** Within INTERVAL a date is a plain text; elsewhere a text is no date. */
+  #isDateText(text: string): boolean {
+    return /^\d{4}/.test(text.trim());
+  }
+
+  spanOf(written: WrittenDate, expression: Expression): Span | null {
+    const part = {
+      base: { kind: "written", written } as const,
+      shifts: [],
+      text: written.canonical,
+    };
+    const resolved = resolvePart(part, this.context.window);
+    if (resolved.ok) return resolved.value.span;
+    this.failed(expression, resolved.faults);
+    return null;
+  }
+
+  whole(expression: Expression): number | null {
+    const text =
+      "decimal" in expression ? expression.decimal : "text" in expression ? expression.text : "";
+    if (/^[+-]?\d{1,9}$/.test(text.trim())) return Number(text);
+    const facts = { text: text === "" ? "this" : text, accepted: "a whole number" };
+    this.fault(expression, fault("filter.value", facts, { value: text }));
+    return null;
+  }
+
+  decimal(column: Column, expression: Expression): string | null {
+    const value = "decimal" in expression ? decimalOf(expression.decimal) : null;
+    if (value === null) this.wrongValue(column, expression);
+    return value;
+  }
+
+  /** A value that a column of its type can never be equal to, told by which side is what. */
+  wrongValue(column: Column, expression: Expression): Filter {
+    const { name, type } = column;
+    const value =
+      "decimal" in expression ? expression.decimal : "text" in expression ? expression.text : "";
+    const isText = "text" in expression;
+    return this.fault(
+      expression,
+      isText && holdsNumbers(column)
+        ? fault("column.notText", { name, type }, { value })
+        : "decimal" in expression
+          ? fault("column.notNumber", { name, type }, { value })
+          : fault("column.notDate", { name, type }, { value }),
+    );
+  }
+
+  column(expression: Expression): Column | null {
+    if (!("property" in expression)) {
+      this.syntax(expression, "stands where the name of a column belongs");
+      return null;
+    }
+    const found = columnFault(expression.property, this.context.columns);
+    if (found !== null) this.fault(expression, found);
+    return this.context.columns.get(expression.property) ?? null;
+  }
+
+  dates(expression: Expression): Extract<Column, { readonly type: "date" }> | null {
+    const column = this.column(expression);
+    if (column === null) return null;
+    if (column.type === "date") return column;
+    const facts = { name: column.name, type: column.type };
+    this.fault(expression, fault("column.notDate", facts, { value: column.name }));
+    return null;
+  }
+
+  at(expression: Expression): { readonly at: number } {
+    return { at: this.read.places.at(expression).at };
+  }
+
+  syntax(expression: Expression, reason: string): Filter {
+    const facts = {
+      ...this.at(expression),
+      text: "op" in expression ? shown(expression.op) : valueWords(expression),
+      reason,
+    };
+    return this.fault(expression, fault("filter.syntax", facts, { value: facts.text }));
+  }
+
+  failed(expression: Expression, faults: readonly Fault[]): Filter {
+    for (const each of faults) this.fault(expression, each);
+    return NOTHING;
+  }
+
+  /** Notes a fault; the filter is then of no account. */
+  fault(expression: Expression, found: Fault): Filter {
+    const { path } = this.read.places.at(expression);
+    this.faults.push(path === undefined || path === "" ? found : placed(found, { path }));
+    return NOTHING;
+  }
+}
+
+function valueWords(expression: Exclude<Expression, Operation>): string {
+  if ("text" in expression) return expression.text;
+  if ("decimal" in expression) return expression.decimal;
+  if ("property" in expression) return expression.property;
+  if ("date" in expression) return expression.date;
+  if ("timestamp" in expression) return expression.timestamp;
+  return "list" in expression ? "a list" : "interval" in expression ? "INTERVAL" : "this";
+}
