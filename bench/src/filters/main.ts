@@ -20,7 +20,7 @@ import {
   type PageQuery,
   type SqlValue,
   type Statement,
-  type StoredTable,
+  type OwnTable,
 } from "@orisma/core";
 import { startEngine } from "@orisma/server";
 import mysql from "mysql2/promise";
@@ -39,7 +39,7 @@ const COLUMNS: readonly Column[] = [
   { name: "cost", type: "integer" },
 ];
 const CATALOGUE: Catalogue = new Map(COLUMNS.map((column) => [column.name, column]));
-const TABLE: StoredTable = {
+const TABLE: OwnTable = {
   table: "passages",
   key: "id",
   columns: new Map(
@@ -47,7 +47,8 @@ const TABLE: StoredTable = {
       const n = index + 1;
       const isText = column.type === "text";
       const cell = isText ? null : { state: `s${n}`, raw: `t${n}` };
-      return [column.name, { column, value: `c${n}`, cell, folded: isText ? `f${n}` : null }];
+      const folded = isText ? `f${n}` : null;
+      return [column.name, { storage: "own", column, value: `c${n}`, cell, folded }];
     }),
   ),
 };

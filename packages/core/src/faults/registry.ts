@@ -12,11 +12,14 @@ export interface FaultFacts {
   "date.offsetRefused": { readonly text: string };
   "date.pattern": { readonly text: string; readonly patterns: readonly string[] };
   "date.name": { readonly text: string; readonly name: string; readonly known: readonly string[] };
+  "date.spelling": { readonly text: string; readonly meant: string };
   "date.trailing": { readonly text: string; readonly rest: string };
   "date.number": { readonly text: string; readonly unit: string };
   "date.type": { readonly text: string; readonly wanted: string };
   "date.timeOnly": { readonly text: string };
   "date.skipped": { readonly text: string; readonly zone: string };
+  /** A reading by which a column of a database cannot be asked. */
+  "storage.reading": { readonly column: string; readonly reason: string; readonly instead: string };
   "locale.unknown": { readonly locale: string; readonly known: readonly string[] };
   "number.form": { readonly text: string; readonly type: string };
   /** Places in a window are counted from 1, in signs of the text as it was read. */

@@ -74,6 +74,10 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "date.trailing": ({ text, rest }) => ({
     message: `“${cut(text)}” goes on after the date, with “${cut(rest)}”`,
   }),
+  "date.spelling": ({ text, meant }) => ({
+    message: `“${cut(text)}” is not spelled as the pattern writes it, “${cut(meant)}”`,
+    accepted: meant,
+  }),
   "date.number": ({ text, unit }) => ({
     message: `“${cut(text)}” is not a number of ${unit} that lies in the years 0001 to 9999`,
     accepted: `a number of ${unit}`,
@@ -88,6 +92,10 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   }),
   "date.skipped": ({ text, zone }) => ({
     message: `“${cut(text)}” never happens in ${zone}: the clocks jump over it`,
+  }),
+  "storage.reading": ({ column, reason, instead }) => ({
+    message: `${column} cannot be asked by this reading: ${reason}`,
+    accepted: instead,
   }),
   "locale.unknown": ({ locale, known }) => ({
     message: `there are no names of months and days for “${cut(locale)}” here`,

@@ -9,6 +9,7 @@ export {
   type DateQuality,
   type TimeBucket,
 } from "./quality.js";
+export { FIXED_FIELDS, fixedFormOf, type FixedField, type FixedForm } from "./pattern-fixed.js";
 export { LOCALES, type Locale } from "./names.js";
 export {
   DATE_ENCODINGS,

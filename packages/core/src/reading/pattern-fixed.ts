@@ -5,7 +5,7 @@ import {
   MS_PER_SECOND,
   daysInMonth,
 } from "../calendar/index.js";
-import type { Field, PatternPiece } from "./pattern-text.js";
+import { parsePattern, type Field, type PatternPiece } from "./pattern-text.js";
 
 /** The fields that are plain numbers, with the width in which they are. */
 const WIDTHS: Partial<Record<Field, number>> = {
@@ -21,6 +21,48 @@ const WIDTHS: Partial<Record<Field, number>> = {
 /** Reads a text of a fixed form; see {@link fixedReader}. */
 export type FixedReader = (text: string) => number | null;
 
+/** The parts of a date that a text of fixed form has, the longest first. */
+export const FIXED_FIELDS = [
+  "year",
+  "month",
+  "day",
+  "hour",
+  "minute",
+  "second",
+  "fraction",
+] as const satisfies readonly Field[];
+export type FixedField = (typeof FIXED_FIELDS)[number];
+
+/** The form of a pattern of plain numbers of fixed width. */
+export interface FixedForm {
+  /** The signs of such a text in order; null where there is a digit. */
+  readonly signs: readonly (string | null)[];
+  /** Where each of its numbers begins, counted from 0, and how many digits it has. */
+  readonly places: ReadonlyMap<FixedField, { readonly at: number; readonly width: number }>;
+}
+
+/** The form of a pattern's text; null where its texts differ in form. Never throws. */
+export function fixedFormOf(pattern: string): FixedForm | null {
+  const pieces = parsePattern(pattern, false);
+  return typeof pieces === "string" ? null : fixedForm(pieces);
+}
+
+function fixedForm(pieces: readonly PatternPiece[]): FixedForm | null {
+  const signs: (string | null)[] = [];
+  const places = new Map<FixedField, { readonly at: number; readonly width: number }>();
+  for (const { field, width, literal } of pieces) {
+    if (field === undefined) {
+      signs.push(...literal.split(""));
+      continue;
+    }
+    if (WIDTHS[field] !== width) return null;
+    places.set(field as FixedField, { at: signs.length, width });
+    for (let digits = 0; digits < width; digits++) signs.push(null);
+  }
+  const isDay = (["year", "month", "day"] as const).every((field) => places.has(field));
+  return isDay ? { signs, places } : null;
+}
+
 /**
  * A reader for patterns of plain numbers of fixed width, such as `dd/MM/yyyy HH:mm`: signs are
  * looked at by place, which is several times faster than an expression. It gives milliseconds
@@ -28,29 +70,16 @@ export type FixedReader = (text: string) => number | null;
  * another form. There is no such reader, null, where the pattern is not of the kind.
  */
 export function fixedReader(pieces: readonly PatternPiece[]): FixedReader | null {
-  const places: Partial<Record<Field, number>> = {};
-  const signs: { readonly at: number; readonly code: number }[] = [];
-  let length = 0;
-  for (const { field, width, literal } of pieces) {
-    if (field === undefined) {
-      for (let index = 0; index < literal.length; index++) {
-        signs.push({ at: length + index, code: literal.charCodeAt(index) });
-      }
-      length += literal.length;
-      continue;
-    }
-    if (WIDTHS[field] !== width) return null;
-    places[field] = length;
-    length += width;
-  }
-  const { year: yearAt, month: monthAt, day: dayAt } = places;
-  if (yearAt === undefined || monthAt === undefined || dayAt === undefined) return null;
-  const {
-    hour: hourAt = -1,
-    minute: minuteAt = -1,
-    second: secondAt = -1,
-    fraction: fractionAt = -1,
-  } = places;
+  const form = fixedForm(pieces);
+  if (form === null) return null;
+  const signs = form.signs.flatMap((sign, at) =>
+    sign === null ? [] : [{ at, code: sign.charCodeAt(0) }],
+  );
+  const { length } = form.signs;
+  const placeOf = (field: FixedField) => form.places.get(field)?.at ?? -1;
+  const [yearAt, monthAt, dayAt] = [placeOf("year"), placeOf("month"), placeOf("day")];
+  const [hourAt, minuteAt] = [placeOf("hour"), placeOf("minute")];
+  const [secondAt, fractionAt] = [placeOf("second"), placeOf("fraction")];
 
   return (text) => {
     if (text.length !== length) return null;

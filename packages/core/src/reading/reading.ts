@@ -3,6 +3,7 @@ import {
   UTC,
   findZone,
   dayOf,
+  epochMs,
   isoDay,
   isoTime,
   readWall,
@@ -57,11 +58,18 @@ export interface Reading {
   readonly sentinels?: readonly string[];
   /** The first of the hundred years that two digits can mean, 1 to 9900. */
   readonly twoDigitYearFrom?: number;
+  /**
+   * Whether only texts that are spelled just as the pattern writes them are dates, and only
+   * blanks as they are listed: then a database that knows nothing of patterns can tell them too.
+   */
+  readonly exact?: boolean;
 }
 
 /** A reading made ready for use. */
 export interface CompiledReading {
   readonly kind: DateKind;
+  /** The stretches of dates that stand for "no date", as {@link Cell}'s `ms`. */
+  readonly sentinels: readonly { readonly start: number; readonly end: number }[];
   /** Reads one stored value; never throws. */
   read(stored: string | number | null): Cell;
   /**
@@ -112,15 +120,17 @@ export function compileReading(reading: Reading): Result<CompiledReading> {
   if (faults.length > 0) return failure(...faults);
 
   const locale = reading.locales?.[0] ?? "en";
-  const folded = (text: string) => normalText(text.trim(), locale);
+  const isExact = reading.exact === true;
+  const folded = (text: string) => (isExact ? text : normalText(text.trim(), locale));
   const blanks = new Set((reading.blanks ?? []).map(folded));
   // Most values are longer than any spelling of a blank, and then need not be looked up.
   const longestBlank = Math.max(0, ...(reading.blanks ?? []).map(({ length }) => length)) + 1;
   const isBlank = (text: string) => text.length <= longestBlank && blanks.has(folded(text));
-  const readValue = valueReader(reading.encoding, patterns, clock);
+  const readValue = valueReader(reading, patterns, clock);
   const read = (stored: string | number | null): Cell => {
     if (stored === null) return BLANK;
-    const value = typeof stored === "string" ? stored.trim() : stored;
+    const trimmed = typeof stored === "string" ? stored.trim() : stored;
+    const value = isExact && trimmed !== "" ? stored : trimmed;
     if (value === "" || (blanks.size > 0 && isBlank(String(value)))) return BLANK;
     const cell = readValue(value);
     if (cell.state === "unreadable") {
@@ -135,6 +145,7 @@ export function compileReading(reading: Reading): Result<CompiledReading> {
   };
   return success({
     kind: reading.kind,
+    sentinels,
     read,
     dateOf: shortWay(reading, patterns, longestBlank, plain) ?? plain,
     write: valueWriter(reading.encoding, patterns, clock),
@@ -146,12 +157,12 @@ export function compileReading(reading: Reading): Result<CompiledReading> {
  * pattern of fixed form, or day numbers. What is not plain goes the long way.
  */
 function shortWay(
-  { kind, encoding, zone, blanks = [], sentinels = [] }: Reading,
+  { kind, encoding, zone, blanks = [], sentinels = [], exact = false }: Reading,
   patterns: readonly TextPattern[],
   longestBlank: number,
   plain: CompiledReading["dateOf"],
 ): CompiledReading["dateOf"] | null {
-  if (sentinels.length > 0 || (kind === "instant" && zone !== undefined)) return null;
+  if (sentinels.length > 0 || (kind === "instant" && zone !== undefined) || exact) return null;
   const ofKind =
     kind === "date"
       ? (wall: number) => Math.floor(wall / MS_PER_DAY) * MS_PER_DAY
@@ -220,13 +231,13 @@ function sentinelInstant(wall: WallMs, { zone }: Clock): number {
 type ValueReader = (value: string | number) => Cell;
 
 function valueReader(
-  encoding: DateEncoding,
+  { encoding, exact: isExact = false }: Reading,
   patterns: readonly TextPattern[],
   clock: Clock,
 ): ValueReader {
   switch (encoding) {
     case "text":
-      return (value) => readText(String(value), patterns, clock);
+      return (value) => readText(String(value), patterns, clock, isExact);
     case "native":
       return (value) =>
         typeof value === "number"
@@ -242,12 +253,23 @@ function valueReader(
   }
 }
 
-function readText(text: string, patterns: readonly TextPattern[], clock: Clock): Cell {
+function readText(
+  text: string,
+  patterns: readonly TextPattern[],
+  clock: Clock,
+  isExact: boolean,
+): Cell {
   let found: Fault | null = null;
   const tried: string[] = [];
   for (const pattern of patterns) {
     const read = pattern.read(text);
-    if (read.kind === "fits") return clock.fromWall(read.wall, read.offset, text);
+    if (read.kind === "fits") {
+      const { wall, offset } = read;
+      const meant = isExact ? pattern.write(wall, epochMs(wall - (offset ?? 0)), clock.kind) : text;
+      if (meant === text) return clock.fromWall(wall, offset, text);
+      found ??= fault("date.spelling", { text, meant });
+      continue;
+    }
     // The first pattern whose form it has tells why it is none.
     if (read.kind === "fault") found ??= read.fault;
     else if (read.pattern !== undefined) tried.push(read.pattern);

@@ -1,12 +1,64 @@
-import { nameOf, sql, valueOf, type Fragment } from "./fragment.js";
-import { STATE_CODES, type StoredCells } from "./storage.js";
+import type { DateKind } from "../reading/index.js";
+import type { Fragment } from "./fragment.js";
 
-/** Whether a cell holds no value: its stored value is NULL too, which lets the index serve. */
-export function isCell(which: "blank" | "unreadable", { value, state }: StoredCells): Fragment {
-  return sql`(${nameOf(value)} IS NULL AND ${nameOf(state)} = ${valueOf(STATE_CODES[which])})`;
+/**
+ * How the cells of a stored column are asked about. Each condition is true only of the cells it
+ * names, and never of another; it may be unknown where it is not true.
+ */
+export interface StoredCells {
+  /** The cell holds a value: a date, a number, a text. */
+  readonly isFilled: Fragment;
+  readonly isBlank: Fragment;
+  readonly isUnreadable: Fragment;
+  /** True of every cell of which the condition above is not, and never unknown. */
+  readonly isNotFilled: Fragment;
+  readonly isNotBlank: Fragment;
+  readonly isNotUnreadable: Fragment;
 }
 
-/** Whether a cell holds a value. */
-export function isFilled({ value }: StoredCells): Fragment {
-  return sql`${nameOf(value)} IS NOT NULL`;
+/** The cells of a column of dates. */
+export interface StoredDates extends StoredCells {
+  readonly kind: DateKind;
+  /**
+   * What must hold beside a comparison for it to be right: that the value compared is a date at
+   * all. Null where a comparison says so by itself.
+   */
+  readonly guard: Fragment | null;
+  /**
+   * Whether a date is at or after, or before, a number of milliseconds (as a cell's `ms`); beside
+   * {@link guard}. "all" where every date is, "none" where none is.
+   */
+  from(ms: number): Fragment | "all" | "none";
+  before(ms: number): Fragment | "all" | "none";
+  /** That a date is one of some days, beside the guard; null where a list is no use. */
+  onDays(days: readonly number[]): Fragment | null;
+  /** Closes the open side of a range, where that spares the database from reading what is no date. */
+  readonly closed: { readonly from: Fragment | null; readonly before: Fragment | null };
+  /** What orders by date; NULL or of no account where there is none. */
+  readonly order: Fragment;
+  /** Two columns whose orders have the same scale can be compared as they are; null for none. */
+  readonly scale: string | null;
+  /** Milliseconds, as a cell's `ms`; NULL unless the cell is dated. */
+  readonly millis: Fragment;
+  /** The date of what {@link order} has; NaN for none. */
+  msOf(ordered: string | number): number;
+  /** Whether stored values are in the order of their dates, so that an index finds ranges. */
+  readonly keepsOrder: boolean;
+  /** Whether cells without a date are NULL in {@link order}, which puts them on one side. */
+  readonly blanksAside: boolean;
+}
+
+/** The cells of a column of texts. */
+export interface StoredTexts extends StoredCells {
+  /** The text, compared sign by sign. */
+  readonly exact: Fragment;
+  /** The folded text, compared sign by sign. */
+  readonly folded: Fragment;
+  /** The bare column, by which an index finds what is equal; null where it is of no use. */
+  readonly bare: Fragment | null;
+}
+
+/** The cells of a column of numbers. */
+export interface StoredNumbers extends StoredCells {
+  readonly value: Fragment;
 }

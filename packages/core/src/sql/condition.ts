@@ -1,5 +1,6 @@
-import { MS_PER_DAY, type Edge, type Interval } from "../calendar/index.js";
+import type { Edge, Interval } from "../calendar/index.js";
 import {
+  face,
   foldText,
   pushNegation,
   type ColumnsCondition,
@@ -13,22 +14,13 @@ import {
   type PlainFilter,
   type TextCondition,
 } from "../filters/index.js";
-import { joined, nameOf, sql, together, valueOf, type Fragment } from "./fragment.js";
+import { daysSinceYear1 } from "./bare-days.js";
+import type { StoredDates, StoredNumbers, StoredTexts } from "./cells.js";
+import { comparedDates, guarded } from "./compared.js";
+import { call, joined, sql, together, valueOf, type Fragment } from "./fragment.js";
 import { overlapCondition } from "./overlap.js";
-import { isCell, isFilled } from "./cells.js";
 import { listedDays } from "./ranges.js";
-import {
-  STATE_CODES,
-  cellsOf,
-  datesOf,
-  encodeEdge,
-  storedColumn,
-  textsOf,
-  type StoredCells,
-  type StoredDates,
-  type StoredTable,
-  type StoredTexts,
-} from "./storage.js";
+import { cellsOf, datesOf, numbersOf, storedColumn, textsOf, type StoredTable } from "./storage.js";
 
 const NOTHING = sql`1 = 0`;
 const ANYTHING = sql`1 = 1`;
@@ -55,13 +47,13 @@ function conditionOf(filter: PlainFilter, table: StoredTable): Fragment {
     case "date":
       return dateCondition(filter, datesOf(filter.column, table));
     case "number":
-      return numberCondition(filter, cellsOf(filter.column, table));
+      return numberCondition(filter, numbersOf(filter.column, table));
     case "text":
       return textCondition(filter, textsOf(filter.column, table));
     case "oneOf":
       return storedColumn(filter.column, table).column.type === "text"
         ? oneOfTexts(filter, textsOf(filter.column, table))
-        : oneOfNumbers(filter, cellsOf(filter.column, table));
+        : oneOfNumbers(filter, numbersOf(filter.column, table));
     case "overlap":
       return overlapCondition(filter, datesOf(filter.start, table), datesOf(filter.end, table));
     case "days":
@@ -85,16 +77,15 @@ function group(
 }
 
 function stateCondition({ column, state, is }: NegatableState, table: StoredTable): Fragment {
-  if (storedColumn(column, table).column.type === "text") {
-    const folded = nameOf(textsOf(column, table).folded);
-    const isBlank = (state === "blank") === is;
-    return isBlank ? sql`${folded} IS NULL` : sql`${folded} IS NOT NULL`;
-  }
   const cells = cellsOf(column, table);
-  if (state === "dated") return is ? isFilled(cells) : sql`${nameOf(cells.value)} IS NULL`;
-  if (is) return isCell(state, cells);
-  const [value, code] = [nameOf(cells.value), valueOf(STATE_CODES[state])];
-  return sql`(${value} IS NOT NULL OR ${nameOf(cells.state)} <> ${code})`;
+  switch (state) {
+    case "dated":
+      return is ? cells.isFilled : cells.isNotFilled;
+    case "blank":
+      return is ? cells.isBlank : cells.isNotBlank;
+    case "unreadable":
+      return is ? cells.isUnreadable : cells.isNotUnreadable;
+  }
 }
 
 /** What a blank policy makes of a condition on values. */
@@ -117,64 +108,61 @@ function dateCondition(condition: DateCondition, dates: StoredDates): Fragment {
   if (condition.recurring.length > 0) {
     throw new Error(`parts recur without end on ${condition.column}: lay the filter out first`);
   }
-  const days = listedDays(condition, dates.kind);
-  if (days !== null && days.length > 0) {
-    const list = joined(days.map(valueOf), sql`, `);
-    return withBlanks(condition, sql`${nameOf(dates.value)} IN (${list})`, isCell("blank", dates));
-  }
-  const dated =
-    condition.side === "inside"
-      ? together(
-          condition.intervals.map((interval) => inside(interval, dates)),
+  return withBlanks(condition, datedCondition(condition, dates), dates.isBlank);
+}
+
+function datedCondition(condition: DateCondition, dates: StoredDates): Fragment {
+  const days = listedDays(condition, dates);
+  if (days !== null && days.length > 0) return guarded(dates.onDays(days) ?? NOTHING, dates);
+  const { side, intervals } = condition;
+  if (intervals.length === 0) return side === "inside" ? NOTHING : dates.isFilled;
+  return side === "inside"
+    ? guarded(
+        together(
+          intervals.map((interval) => inside(interval, dates)),
           sql` OR `,
           NOTHING,
-        )
-      : together(
-          condition.intervals.map((interval) => outside(interval, dates)),
+        ),
+        dates,
+      )
+    : guarded(
+        together(
+          intervals.map((interval) => outside(interval, dates)),
           sql` AND `,
-          isFilled(dates),
-        );
-  return withBlanks(condition, dated, isCell("blank", dates));
+          NOTHING,
+        ),
+        dates,
+      );
 }
 
 function inside({ start, end }: Interval, dates: StoredDates): Fragment {
-  const column = nameOf(dates.value);
-  const lower = boundOf(start, dates);
-  const upper = boundOf(end, dates);
-  if (lower === "above" || upper === "below") return NOTHING;
-  const from = lower === "below" || lower === null ? null : sql`${column} >= ${lower}`;
-  const to = upper === "above" || upper === null ? null : sql`${column} < ${upper}`;
-  if (from !== null && to !== null) return sql`(${from} AND ${to})`;
-  return from ?? to ?? isFilled(dates);
+  const lower = start === null ? "all" : dates.from(pointOf(start, dates));
+  const upper = end === null ? "all" : dates.before(pointOf(end, dates));
+  if (lower === "none" || upper === "none") return NOTHING;
+  if (lower === "all" && upper === "all") return dates.isFilled;
+  const from = lower === "all" ? dates.closed.from : lower;
+  const to = upper === "all" ? dates.closed.before : upper;
+  const bounds = [from, to].filter((bound) => bound !== null);
+  return together(bounds, sql` AND `, dates.isFilled);
 }
 
 function outside({ start, end }: Interval, dates: StoredDates): Fragment {
-  const column = nameOf(dates.value);
-  const lower = boundOf(start, dates);
-  const upper = boundOf(end, dates);
-  if (lower === "above" || upper === "below") return isFilled(dates);
-  const before = lower === "below" || lower === null ? null : sql`${column} < ${lower}`;
-  const after = upper === "above" || upper === null ? null : sql`${column} >= ${upper}`;
-  if (before !== null && after !== null) return sql`(${before} OR ${after})`;
-  return before ?? after ?? NOTHING;
+  const before = start === null ? "none" : dates.before(pointOf(start, dates));
+  const after = end === null ? "none" : dates.from(pointOf(end, dates));
+  if (before === "all" || after === "all") return dates.isFilled;
+  const bounds = [before, after].filter((bound) => bound !== "none");
+  return together(bounds, sql` OR `, NOTHING);
 }
 
-function boundOf(edge: Edge | null, dates: StoredDates): Fragment | "below" | "above" | null {
-  if (edge === null) return null;
-  const bound = encodeEdge(edge, dates.kind);
-  return bound.kind === "value" ? valueOf(bound.text) : bound.kind;
+function pointOf(edge: Edge, { kind }: StoredDates): number {
+  return face(edge, kind);
 }
 
-/** Bound as a decimal: a database compares a text with a number in binary fractions. */
-function decimalValue(value: string): Fragment {
-  return sql`CAST(${valueOf(value)} AS DECIMAL(65,30))`;
-}
-
-function numberCondition(condition: NumberCondition, cells: StoredCells): Fragment {
+function numberCondition(condition: NumberCondition, numbers: StoredNumbers): Fragment {
   const { least, most, side } = condition;
-  const column = nameOf(cells.value);
+  const column = numbers.value;
   const bound = (operator: Fragment, { value }: NumberBound) =>
-    sql`${column} ${operator} ${decimalValue(value)}`;
+    sql`${column} ${operator} ${call("decimal", valueOf(value))}`;
   const isInside = side === "inside";
   const [from, to] = isInside
     ? [
@@ -187,21 +175,9 @@ function numberCondition(condition: NumberCondition, cells: StoredCells): Fragme
       ];
   const bounds = [from, to].filter((each) => each !== null);
   const known = isInside
-    ? together(bounds, sql` AND `, isFilled(cells))
+    ? together(bounds, sql` AND `, numbers.isFilled)
     : together(bounds, sql` OR `, NOTHING);
-  return withBlanks(condition, known, isCell("blank", cells));
-}
-
-/** A text compared by a pattern; the sign that makes others plain is not one that servers set. */
-const ESCAPE = "!";
-
-function likeText(pattern: TextCondition["pattern"]): string {
-  return pattern
-    .map((piece) => {
-      if (typeof piece === "string") return piece.replace(/[!%_]/g, `${ESCAPE}$&`);
-      return piece.any === "signs" ? "%" : "_";
-    })
-    .join("");
+  return withBlanks(condition, known, numbers.isBlank);
 }
 
 function textCondition(condition: TextCondition, texts: StoredTexts): Fragment {
@@ -210,43 +186,49 @@ function textCondition(condition: TextCondition, texts: StoredTexts): Fragment {
   const wanted = isFolded
     ? pattern.map((piece) => (typeof piece === "string" ? foldText(piece) : piece))
     : pattern;
-  const subject = subjectOf(texts, letterCase);
-  const like = valueOf(likeText(wanted));
-  const form =
-    side === "inside"
-      ? sql`${subject} LIKE ${like} ESCAPE '!'`
-      : sql`${subject} NOT LIKE ${like} ESCAPE '!'`;
-  return withBlanks(condition, notBlank(form, texts, letterCase), isBlankText(texts));
+  const like: Fragment = {
+    kind: "pattern",
+    of: subjectOf(texts, letterCase),
+    pattern: wanted,
+  };
+  const form = side === "inside" ? beside(like, condition, texts) : sql`NOT (${like})`;
+  return withBlanks(condition, notBlank(form, texts, letterCase), texts.isBlank);
 }
 
-/** The folded text is compared sign by sign as it is; the exact one has a collation that is not. */
-function subjectOf({ value, folded }: StoredTexts, letterCase: "exact" | "folded"): Fragment {
-  return letterCase === "folded" ? nameOf(folded) : { kind: "exact", text: nameOf(value) };
+/** A plain text is found in the index of a bare column, and then looked at sign by sign. */
+function beside(like: Fragment, { pattern, letterCase }: TextCondition, { bare }: StoredTexts) {
+  const [only] = pattern;
+  if (bare === null || letterCase === "folded" || pattern.length !== 1) return like;
+  return typeof only === "string" ? sql`(${bare} = ${valueOf(only)} AND ${like})` : like;
 }
 
-function isBlankText({ folded }: StoredTexts): Fragment {
-  return sql`${nameOf(folded)} IS NULL`;
+function subjectOf({ exact, folded }: StoredTexts, letterCase: "exact" | "folded"): Fragment {
+  return letterCase === "folded" ? folded : exact;
 }
 
-/** A text of white space has signs that a pattern can have; that it is blank, the folded one tells. */
-function notBlank(condition: Fragment, { folded }: StoredTexts, letterCase: "exact" | "folded") {
-  if (letterCase === "folded") return condition;
-  return sql`(${condition} AND ${nameOf(folded)} IS NOT NULL)`;
+/** A text of white space has signs that a pattern can have; of our own the folded one is NULL. */
+function notBlank(condition: Fragment, texts: StoredTexts, letterCase: "exact" | "folded") {
+  if (letterCase === "folded" && texts.bare === null) return condition;
+  return sql`(${condition} AND ${texts.isFilled})`;
 }
 
 function oneOfTexts(condition: OneOfCondition, texts: StoredTexts): Fragment {
   const { values, letterCase, side } = condition;
   const wanted = values.map((each) => valueOf(letterCase === "folded" ? foldText(each) : each));
   const among = amongOf(subjectOf(texts, letterCase), wanted, side);
-  const known = among ?? (side === "inside" ? NOTHING : sql`${nameOf(texts.folded)} IS NOT NULL`);
-  return withBlanks(condition, notBlank(known, texts, letterCase), isBlankText(texts));
+  const bare = letterCase === "exact" && side === "inside" ? texts.bare : null;
+  const near = bare === null ? null : amongOf(bare, wanted, side);
+  const found = near === null || among === null ? among : sql`(${near} AND ${among})`;
+  const known = found ?? (side === "inside" ? NOTHING : texts.isFilled);
+  return withBlanks(condition, notBlank(known, texts, letterCase), texts.isBlank);
 }
 
-function oneOfNumbers(condition: OneOfCondition, cells: StoredCells): Fragment {
+function oneOfNumbers(condition: OneOfCondition, numbers: StoredNumbers): Fragment {
   const { values, side } = condition;
-  const among = amongOf(nameOf(cells.value), values.map(decimalValue), side);
-  const known = among ?? (side === "inside" ? NOTHING : isFilled(cells));
-  return withBlanks(condition, known, isCell("blank", cells));
+  const wanted = values.map((each) => call("decimal", valueOf(each)));
+  const among = amongOf(numbers.value, wanted, side);
+  const known = among ?? (side === "inside" ? NOTHING : numbers.isFilled);
+  return withBlanks(condition, known, numbers.isBlank);
 }
 
 /** Null for an empty list, which SQL does not have. */
@@ -262,11 +244,10 @@ function amongOf(
 
 function daysCondition(condition: DaysCondition, from: StoredDates, to: StoredDates): Fragment {
   const { least, most, side } = condition;
-  const [first, second] = [nameOf(from.value), nameOf(to.value)];
   const days =
     from.kind === "instant"
-      ? sql`TIMESTAMPDIFF(MICROSECOND, ${first}, ${second}) DIV ${valueOf(MS_PER_DAY * 1_000)}`
-      : sql`DATEDIFF(${second}, ${first})`;
+      ? call("wholeDays", sql`${to.millis} - ${from.millis}`)
+      : sql`(${daysSinceYear1(to.millis)} - ${daysSinceYear1(from.millis)})`;
   const isInside = side === "inside";
   const bound = (operator: Fragment, size: number | null) =>
     size === null ? [] : [sql`${days} ${operator} ${valueOf(size)}`];
@@ -274,18 +255,24 @@ function daysCondition(condition: DaysCondition, from: StoredDates, to: StoredDa
     ? [...bound(sql`>=`, least), ...bound(sql`<=`, most)]
     : [...bound(sql`<`, least), ...bound(sql`>`, most)];
   if (!isInside) return together(found, sql` OR `, NOTHING);
-  return together(found, sql` AND `, sql`(${isFilled(from)} AND ${isFilled(to)})`);
+  return together(found, sql` AND `, sql`(${from.isFilled} AND ${to.isFilled})`);
 }
 
 function columnsCondition({ left, comparison, right }: ColumnsCondition, table: StoredTable) {
   const operator = OPERATORS[comparison];
-  const [first, second] = [storedColumn(left, table), storedColumn(right, table)];
-  if (first.column.type !== "text") {
-    return sql`${nameOf(first.value)} ${operator} ${nameOf(second.value)}`;
+  switch (storedColumn(left, table).column.type) {
+    case "date": {
+      const [a, b] = [datesOf(left, table), datesOf(right, table)];
+      return comparedDates(a, operator, b);
+    }
+    case "text": {
+      const [a, b] = [textsOf(left, table), textsOf(right, table)];
+      const subject = sql`${a.exact} ${operator} ${b.exact}`;
+      return notBlank(notBlank(subject, a, "exact"), b, "exact");
+    }
+    default:
+      return sql`${numbersOf(left, table).value} ${operator} ${numbersOf(right, table).value}`;
   }
-  const [a, b] = [textsOf(left, table), textsOf(right, table)];
-  const subject = sql`${subjectOf(a, "exact")} ${operator} ${subjectOf(b, "exact")}`;
-  return notBlank(notBlank(subject, a, "exact"), b, "exact");
 }
 
 const OPERATORS: Readonly<Record<ColumnsCondition["comparison"], Fragment>> = {

@@ -1,3 +1,6 @@
+import type { PatternPiece } from "../filters/index.js";
+import type { Dialect, PlainCall } from "./dialect.js";
+
 /** A value that may be bound to a prepared statement. */
 export type SqlValue = string | number | bigint | null;
 
@@ -9,23 +12,19 @@ export type Fragment =
   | { readonly kind: "text"; readonly text: string }
   | { readonly kind: "name"; readonly name: string }
   | { readonly kind: "value"; readonly value: SqlValue }
-  /** A text compared sign by sign, whatever the collation of its column. */
-  | { readonly kind: "exact"; readonly text: Fragment }
+  /** What a database writes in its own way; see {@link Dialect}. */
+  | { readonly kind: "call"; readonly call: PlainCall; readonly of: Fragment }
+  | { readonly kind: "form"; readonly of: Fragment; readonly signs: readonly (string | null)[] }
+  | { readonly kind: "pattern"; readonly of: Fragment; readonly pattern: readonly PatternPiece[] }
+  | { readonly kind: "concat"; readonly of: readonly Fragment[] }
+  /** That a date is a day that there is; nothing where the database holds no other. */
+  | { readonly kind: "realDay"; readonly of: Fragment }
   | { readonly kind: "sequence"; readonly parts: readonly Fragment[] };
 
 /** A finished statement: text with placeholders, and the values to bind, in order. */
 export interface Statement {
   readonly text: string;
   readonly values: readonly SqlValue[];
-}
-
-/** How a database spells names and placeholders. */
-export interface Dialect {
-  quoteName(name: string): string;
-  /** The placeholder of the value at a position, counted from 1. */
-  placeholder(position: number): string;
-  /** The collation under which two texts are equal only if they are the same, spaces too. */
-  readonly exactCollation: string;
 }
 
 /** A piece of SQL text, with other pieces set into it. */
@@ -65,6 +64,11 @@ export function valueOf(value: SqlValue): Fragment {
   return { kind: "value", value };
 }
 
+/** What a database writes in its own way, of a piece. */
+export function call(name: PlainCall, of: Fragment): Fragment {
+  return { kind: "call", call: name, of };
+}
+
 /** Pieces with a separator between them. */
 export function joined(pieces: readonly Fragment[], separator: Fragment): Fragment {
   const parts: Fragment[] = [];
@@ -87,18 +91,27 @@ export function together(
   return conditions.length === 1 ? only : sql`(${joined(conditions, separator)})`;
 }
 
-/** The values that a piece binds. */
+/** The values that a piece binds, or somewhat more. */
 export function countValues(fragment: Fragment): number {
   switch (fragment.kind) {
     case "value":
       return 1;
-    case "exact":
-      return countValues(fragment.text);
+    case "call":
+    case "pattern":
+    case "form":
+    case "realDay":
+      // Beside those of the piece at most one of its own.
+      return countValues(fragment.of) + 1;
+    case "concat":
     case "sequence":
-      return fragment.parts.reduce((sum, part) => sum + countValues(part), 0);
+      return partsOf(fragment).reduce((sum, part) => sum + countValues(part), 0);
     default:
       return 0;
   }
+}
+
+function partsOf(fragment: Extract<Fragment, { kind: "concat" | "sequence" }>) {
+  return fragment.kind === "concat" ? fragment.of : fragment.parts;
 }
 
 /** Writes a piece out for a database. */
@@ -113,9 +126,20 @@ export function render(fragment: Fragment, dialect: Dialect): Statement {
       case "name":
         text += dialect.quoteName(piece.name);
         return;
-      case "exact":
-        write(piece.text);
-        text += ` COLLATE ${dialect.exactCollation}`;
+      case "call":
+        write(dialect[piece.call](piece.of));
+        return;
+      case "form":
+        write(dialect.hasForm(piece.of, piece.signs));
+        return;
+      case "pattern":
+        write(dialect.hasPattern(piece.of, piece.pattern));
+        return;
+      case "concat":
+        write(dialect.concat(piece.of));
+        return;
+      case "realDay":
+        write(dialect.isRealDay(piece.of) ?? sql`1 = 1`);
         return;
       case "value":
         values.push(piece.value);

@@ -1,6 +1,13 @@
+export { bareColumn, type BareDeclared } from "./bare.js";
+export type { Holding } from "./holding.js";
 export { whereOf } from "./condition.js";
-export { render, type Dialect, type Fragment, type SqlValue, type Statement } from "./fragment.js";
+export { DATABASES, type Database, type Dialect } from "./dialect.js";
+export { decodeMs, encodeEdge, encodeMs, type Bound } from "./encode.js";
+export { render, type Fragment, type SqlValue, type Statement } from "./fragment.js";
 export { MARIADB } from "./mariadb.js";
+export { STATE_CODES } from "./own.js";
+export { POSTGRESQL } from "./postgresql.js";
+export { SQLITE } from "./sqlite.js";
 export {
   BLANK_PLACES,
   countStatement,
@@ -20,11 +27,11 @@ export {
   type RecordOrder,
 } from "./statements.js";
 export {
-  STATE_CODES,
-  decodeMs,
-  encodeEdge,
-  encodeMs,
-  type Bound,
+  datesOf,
+  type BareColumn,
+  type OwnColumn,
+  type OwnTable,
   type StoredColumn,
   type StoredTable,
 } from "./storage.js";
+export type { StoredDates } from "./cells.js";

@@ -1,8 +1,35 @@
-import type { Dialect } from "./fragment.js";
+import type { Dialect } from "./dialect.js";
+import { joined, sql, valueOf } from "./fragment.js";
+import { likeText, quoted, signExpression } from "./spelling.js";
 
-/** MariaDB and MySQL: names in backticks, `?` for values. */
+/**
+ * MariaDB and MySQL: names in backticks, `?` for values. The connection's time zone is UTC, and its
+ * modes are strict.
+ */
 export const MARIADB: Dialect = {
-  quoteName: (name) => `\`${name.includes("`") ? name.replaceAll("`", "``") : name}\``,
+  database: "mariadb",
+  quoteName: (name) => quoted(name, "`"),
   placeholder: () => "?",
-  exactCollation: "utf8mb4_nopad_bin",
+  exact: (text) => sql`${text} COLLATE utf8mb4_nopad_bin`,
+  exactOf: (text) => sql`CONVERT(${text} USING utf8mb4) COLLATE utf8mb4_nopad_bin`,
+  small: (text) => sql`LOWER(${text})`,
+  // The white space of ECMAScript, and not that of a locale.
+  isWhite: (text) => sql`CONVERT(${text} USING utf8mb4) REGEXP ${valueOf(`^[${WHITE}]*\\z`)}`,
+  hasForm: (text, signs) => sql`${text} REGEXP ${valueOf(`(?-i)^${signExpression(signs)}\\z`)}`,
+  hasPattern: (text, pattern) => sql`${text} LIKE ${valueOf(likeText(pattern))} ESCAPE '!'`,
+  concat: (texts) => sql`CONCAT(${joined(texts, sql`, `)})`,
+  shown: (column) => sql`CAST(${column} AS CHAR)`,
+  // A database compares a text with a number in binary fractions.
+  decimal: (value) => sql`CAST(${value} AS DECIMAL(65,30))`,
+  moment: (value) => value,
+  millis: (date) => sql`FLOOR(TIMESTAMPDIFF(MICROSECOND, '1970-01-01', ${date}) / 1000)`,
+  momentMillis: (column) => MARIADB.millis(column),
+  wholeDays: (millis) => sql`((${millis}) DIV 86400000)`,
+  floor: (number) => sql`FLOOR(${number})`,
+  // A table that was written under loose modes can hold 2021-00-00 and 2021-02-31.
+  isRealDay: (column) => sql`LAST_DAY(${column}) >= DATE(${column})`,
 };
+
+/** The white space of ECMAScript, as a class of an expression. */
+const WHITE =
+  "\\x{9}-\\x{d}\\x{20}\\x{a0}\\x{1680}\\x{2000}-\\x{200a}\\x{2028}\\x{2029}\\x{202f}\\x{205f}\\x{3000}\\x{feff}";

@@ -8,9 +8,9 @@ import {
   type OverlapCondition,
   type Relation,
 } from "../filters/index.js";
-import { isCell } from "./cells.js";
-import { nameOf, sql, together, valueOf, type Fragment } from "./fragment.js";
-import { encodeMs, type StoredDates } from "./storage.js";
+import type { StoredDates } from "./cells.js";
+import { comparedDates, guarded } from "./compared.js";
+import { sql, together, type Fragment } from "./fragment.js";
 
 const NOTHING = sql`1 = 0`;
 const ANYTHING = sql`1 = 1`;
@@ -56,15 +56,13 @@ export function overlapCondition(
 
 /** Whether a record has a stretch at all: both ends, and the end after the start. */
 function stretch(from: RecordEnd, to: RecordEnd): Fragment {
-  const [start, end] = [nameOf(from.dates.value), nameOf(to.dates.value)];
-  const ordered = to.length > 0 ? sql`${end} >= ${start}` : sql`${end} > ${start}`;
+  const [start, end] = [from.dates, to.dates];
+  const ordered = comparedDates(end, to.length > 0 ? sql`>=` : sql`>`, start);
   const known = [
     ordered,
-    ...(from.open === null ? [] : [sql`(${isCell("blank", from.dates)} AND ${end} IS NOT NULL)`]),
-    ...(to.open === null ? [] : [sql`(${isCell("blank", to.dates)} AND ${start} IS NOT NULL)`]),
-    ...(from.open === null || to.open === null
-      ? []
-      : [sql`(${isCell("blank", from.dates)} AND ${isCell("blank", to.dates)})`]),
+    ...(from.open === null ? [] : [sql`(${start.isBlank} AND ${end.isFilled})`]),
+    ...(to.open === null ? [] : [sql`(${end.isBlank} AND ${start.isFilled})`]),
+    ...(from.open === null || to.open === null ? [] : [sql`(${start.isBlank} AND ${end.isBlank})`]),
   ];
   return together(known, sql` OR `, NOTHING);
 }
@@ -119,30 +117,31 @@ function isSame(some: readonly Relation[], others: readonly Relation[]): boolean
 }
 
 /** One end of a record less than, equal to or more than an edge, as some signs have it. */
-function endCondition(end: RecordEnd, edge: number, signs: readonly Sign[]): Fragment {
-  const column = nameOf(end.dates.value);
+function endCondition({ dates, open, length }: RecordEnd, edge: number, signs: readonly Sign[]) {
   const dated = Number.isFinite(edge)
-    ? datedCondition(column, encodeMs(edge - end.length, end.dates.kind), signs)
+    ? datedCondition(dates, edge - length, signs)
     : signs.includes(edge < 0 ? 1 : -1)
-      ? sql`${column} IS NOT NULL`
+      ? dates.isFilled
       : NOTHING;
-  if (end.open === null) return dated;
-  const sign: Sign = end.open === edge ? 0 : end.open < edge ? -1 : 1;
-  return signs.includes(sign) ? sql`(${dated} OR ${isCell("blank", end.dates)})` : dated;
+  if (open === null) return dated;
+  const sign: Sign = open === edge ? 0 : open < edge ? -1 : 1;
+  return signs.includes(sign) ? sql`(${dated} OR ${dates.isBlank})` : dated;
 }
 
-function datedCondition(
-  column: Fragment,
-  bound: ReturnType<typeof encodeMs>,
-  signs: readonly Sign[],
-): Fragment {
-  if (bound.kind !== "value") {
-    return signs.includes(bound.kind === "below" ? 1 : -1) ? sql`${column} IS NOT NULL` : NOTHING;
-  }
-  const value = valueOf(bound.text);
+function datedCondition(dates: StoredDates, ms: number, signs: readonly Sign[]): Fragment {
+  const next = ms + (dates.kind === "date" ? MS_PER_DAY : 1);
   const [less, same, more] = ([-1, 0, 1] as const).map((sign) => signs.includes(sign));
-  if (less === true && same === true) return sql`${column} <= ${value}`;
-  if (more === true && same === true) return sql`${column} >= ${value}`;
-  if (same === true) return sql`${column} = ${value}`;
-  return less === true ? sql`${column} < ${value}` : sql`${column} > ${value}`;
+  const parts =
+    same === true
+      ? [[more === true ? null : dates.before(next), less === true ? null : dates.from(ms)]]
+      : [
+          ...(less === true ? [[dates.before(ms)]] : []),
+          ...(more === true ? [[dates.from(next)]] : []),
+        ];
+  const found = parts.map((bounds) => {
+    if (bounds.includes("none")) return NOTHING;
+    const compared = bounds.filter((bound) => bound !== null && bound !== "all");
+    return together(compared as Fragment[], sql` AND `, dates.isFilled);
+  });
+  return guarded(together(found, sql` OR `, NOTHING), dates);
 }

@@ -1,7 +1,8 @@
-import { MS_PER_DAY, isoDay, type Interval } from "../calendar/index.js";
+import { MS_PER_DAY, epochMs, wallMs, type Edge, type Interval } from "../calendar/index.js";
 import { face, type DateCondition, type Filter } from "../filters/index.js";
 import type { DateKind } from "../reading/index.js";
-import { datesOf, encodeEdge, type StoredTable } from "./storage.js";
+import type { StoredDates } from "./cells.js";
+import { datesOf, type StoredTable } from "./storage.js";
 
 /**
  * Stretches up to which a plain OR serves every purpose. Beyond, the database tests all of them
@@ -16,7 +17,7 @@ const FIRST_PART = 10;
 /** A filter that is many stretches of one column, and what else must hold. */
 export interface ManyRanges {
   readonly condition: DateCondition;
-  readonly kind: DateKind;
+  readonly dates: StoredDates;
   readonly rest: readonly Filter[];
 }
 
@@ -24,9 +25,9 @@ export interface ManyRanges {
 export function manyRanges(filter: Filter, table: StoredTable): ManyRanges | null {
   const found = widest(filter, null);
   if (found === null) return null;
-  const { kind } = datesOf(found.column, table);
-  if (listedDays(found, kind) !== null || !areApart(found.intervals, kind)) return null;
-  return { condition: found, kind, rest: conjuncts(filter).filter((each) => each !== found) };
+  const dates = datesOf(found.column, table);
+  if (listedDays(found, dates) !== null || !areApart(found.intervals, dates.kind)) return null;
+  return { condition: found, dates, rest: conjuncts(filter).filter((each) => each !== found) };
 }
 
 /** The condition with most stretches among those that must all hold; null where none has many. */
@@ -40,7 +41,8 @@ function widest(filter: Filter, found: DateCondition | null): DateCondition | nu
   return isPlain(filter) ? filter : found;
 }
 
-function conjuncts(filter: Filter): readonly Filter[] {
+/** The conditions that must all hold. */
+export function conjuncts(filter: Filter): readonly Filter[] {
   return filter.kind === "all" ? filter.of.flatMap(conjuncts) : [filter];
 }
 
@@ -58,20 +60,21 @@ function areApart(intervals: readonly Interval[], kind: DateKind): boolean {
 }
 
 /**
- * The days of many short stretches of a column of days, which the database finds one by one in
- * the index; null where a list is no use.
+ * The days of many short stretches, which the database finds one by one in the index; null where
+ * a list is no use. Where a column knows no order, a single stretch is better listed too.
  */
 export function listedDays(
   { intervals, side }: DateCondition,
-  kind: DateKind,
-): readonly string[] | null {
-  if (kind !== "date" || side === "outside" || intervals.length <= FEW) return null;
-  const days = new Set<string>();
+  dates: StoredDates,
+): readonly number[] | null {
+  if (dates.onDays([]) === null || side === "outside") return null;
+  if (dates.keepsOrder && intervals.length <= FEW) return null;
+  const days = new Set<number>();
   for (const { start, end } of intervals) {
     if (start === null || end === null) return null;
-    const [first, last] = [start, end].map(({ wall }) => Math.ceil(wall / MS_PER_DAY));
+    const [first, last] = [start, end].map((edge) => face(edge, dates.kind) / MS_PER_DAY);
     if (first === undefined || last === undefined || last - first > MOST_LISTED) return null;
-    for (let day = first; day < last; day++) days.add(isoDay(day));
+    for (let day = Math.ceil(first); day < last; day++) days.add(day);
     if (days.size > MOST_LISTED) return null;
   }
   return [...days];
@@ -82,29 +85,61 @@ export function listedDays(
  * those that lie before its place are left out.
  */
 export function partsOf(
-  { condition, kind }: ManyRanges,
+  { condition, dates }: ManyRanges,
   descending: boolean,
-  after: string | null,
+  after: string | number | null,
 ): readonly (readonly Interval[])[] {
-  const ordered = descending ? [...condition.intervals].reverse() : condition.intervals;
-  const left = ordered.filter((interval) => !isBefore(interval, kind, descending, after));
+  return partsInOrder(condition.intervals, dates, { descending, after, first: FIRST_PART });
+}
+
+/**
+ * The days of a condition on a column whose texts do not keep the order of their dates, in parts
+ * for a page: the first is a day, so that few records are put in order. Null where they cannot be
+ * listed.
+ */
+export function dayParts(
+  condition: DateCondition,
+  dates: StoredDates,
+  descending: boolean,
+  after: string | number | null,
+): readonly (readonly Interval[])[] | null {
+  const days = isPlain(condition) ? listedDays(condition, dates) : null;
+  if (days === null) return null;
+  const each = [...days].sort((a, b) => a - b).map(dayInterval);
+  return partsInOrder(each, dates, { descending, after, first: 1 });
+}
+
+/** A day as a stretch: a column of which days are listed has no other moment of it. */
+function dayInterval(day: number): Interval {
+  const edge = (ms: number): Edge => ({ wall: wallMs(ms), instant: epochMs(ms) });
+  return { start: edge(day * MS_PER_DAY), end: edge((day + 1) * MS_PER_DAY) };
+}
+
+function partsInOrder(
+  intervals: readonly Interval[],
+  dates: StoredDates,
+  page: { readonly descending: boolean; readonly after: string | number | null; first: number },
+): readonly (readonly Interval[])[] {
+  const { descending, after } = page;
+  const ordered = descending ? [...intervals].reverse() : intervals;
+  const at = after === null ? NaN : dates.msOf(after);
+  const left = ordered.filter((interval) => !isBefore(interval, dates.kind, descending, at));
   const parts: (readonly Interval[])[] = [];
-  for (let from = 0, size = FIRST_PART; from < left.length; size *= 4) {
+  for (let from = 0, size = page.first; from < left.length; size *= 4) {
     parts.push(left.slice(from, from + size));
     from += size;
   }
   return parts;
 }
 
-/** Stored dates are in the order of their texts. */
+/** Whether all of a stretch lies before a place in the order of a page, in milliseconds. */
 function isBefore(
   { start, end }: Interval,
   kind: DateKind,
   descending: boolean,
-  after: string | null,
+  at: number,
 ): boolean {
   const edge = descending ? start : end;
-  const bound = edge === null || after === null ? null : encodeEdge(edge, kind);
-  if (bound?.kind !== "value" || after === null) return false;
-  return descending ? bound.text > after : bound.text <= after;
+  if (edge === null || Number.isNaN(at)) return false;
+  return descending ? face(edge, kind) > at : face(edge, kind) <= at;
 }

@@ -17,15 +17,17 @@ import {
   unreadableStatement,
   type PageQuery,
 } from "./statements.js";
-import { encodeEdge, type StoredTable } from "./storage.js";
+import { encodeEdge } from "./encode.js";
+import type { OwnTable } from "./storage.js";
 
-const TABLE: StoredTable = {
+const TABLE: OwnTable = {
   table: "records_1_1",
   key: "id",
   columns: new Map([
     [
       "raised",
       {
+        storage: "own",
         column: { name: "raised", type: "date", kind: "date" },
         value: "c1",
         cell: { state: "s1", raw: "t1" },
@@ -35,13 +37,23 @@ const TABLE: StoredTable = {
     [
       "passed",
       {
+        storage: "own",
         column: { name: "passed", type: "date", kind: "instant" },
         value: "c2",
         cell: { state: "s2", raw: "t2" },
         folded: null,
       },
     ],
-    ["task", { column: { name: "task", type: "text" }, value: "c3", cell: null, folded: "f3" }],
+    [
+      "task",
+      {
+        storage: "own",
+        column: { name: "task", type: "text" },
+        value: "c3",
+        cell: null,
+        folded: "f3",
+      },
+    ],
   ]),
 };
 
@@ -242,7 +254,7 @@ describe("statements", () => {
 
   test("values are never text, and names are quoted whatever they hold", () => {
     const hostile = "x` OR 1=1 -- ";
-    const table: StoredTable = { ...TABLE, table: hostile };
+    const table: OwnTable = { ...TABLE, table: hostile };
     expect(countStatement({ filter: EVERYTHING, cap: null }, table, MARIADB).text).toBe(
       "SELECT COUNT(*) AS `n` FROM `x`` OR 1=1 -- `",
     );

@@ -1,5 +1,5 @@
 import type { Edge, Interval } from "../calendar/index.js";
-import type { Filter } from "../filters/index.js";
+
 import { whereOf } from "./condition.js";
 import {
   countValues,
@@ -7,14 +7,26 @@ import {
   nameOf,
   render,
   sql,
+  call,
   valueOf,
-  type Dialect,
   type Fragment,
   type SqlValue,
   type Statement,
 } from "./fragment.js";
-import { manyRanges, partsOf } from "./ranges.js";
-import { STATE_CODES, datesOf, encodeEdge, storedColumn, type StoredTable } from "./storage.js";
+import { face, type DateCondition, type Filter } from "../filters/index.js";
+import type { StoredCells } from "./cells.js";
+import type { Dialect } from "./dialect.js";
+import { guarded } from "./compared.js";
+import { STATE_CODES } from "./own.js";
+import { conjuncts, dayParts, manyRanges, partsOf, type ManyRanges } from "./ranges.js";
+import {
+  cellsOf,
+  datesOf,
+  orderOf,
+  storedColumn,
+  type StoredColumn,
+  type StoredTable,
+} from "./storage.js";
 
 /** The order of a page: one column, then the key in the same direction. */
 export interface RecordOrder {
@@ -76,29 +88,25 @@ export interface PageQuery {
 export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dialect): Statement {
   const key = nameOf(table.key);
   const { column } = query.order;
-  const order = column === null ? null : nameOf(storedColumn(column, table).value);
+  const order = column === null ? null : orderOf(column, table);
   const fields = [
     sql`${key} AS ${nameOf("k")}`,
     ...query.counts.map(
       (count, index) => sql`(${counted(count, table)}) AS ${nameOf(`n${index}`)}`,
     ),
     ...query.columns.flatMap((name, index) => selected(name, index, table)),
-    ...(order === null || (column !== null && query.columns.includes(column))
-      ? []
-      : [sql`${order} AS ${nameOf("o")}`]),
+    ...(order === null || orderAmong(query, table) >= 0 ? [] : [sql`${order} AS ${nameOf("o")}`]),
   ];
   const where = kept(query, table);
-  const place = query.after === null ? null : afterPosition(query.order, query.after, order, key);
-  const conditions = [where, halfOf(query, order), place].filter((part) => part !== null);
+  // Those without a value have no order of their own.
+  const by = query.half === "none" ? null : order;
+  const place = query.after === null ? null : afterPosition(query.order, query.after, by, key);
+  const conditions = [where, halfOf(query, table), place].filter((part) => part !== null);
   const clause = conditions.length === 0 ? sql`` : sql` WHERE ${joined(conditions, sql` AND `)}`;
   const direction = query.order.descending ? sql` DESC` : sql``;
-  const keys = order === null ? [key] : [order, key];
-  const by = joined(
-    keys.map((each) => sql`${each}${direction}`),
-    sql`, `,
-  );
+  const keys = (by === null ? [key] : [by, key]).map((each) => sql`${each}${direction}`);
   return render(
-    sql`SELECT ${joined(fields, sql`, `)} FROM ${nameOf(table.table)}${clause} ORDER BY ${by} LIMIT ${valueOf(query.limit)}`,
+    sql`SELECT ${joined(fields, sql`, `)} FROM ${nameOf(table.table)}${clause} ORDER BY ${joined(keys, sql`, `)} LIMIT ${valueOf(query.limit)}`,
     dialect,
   );
 }
@@ -108,7 +116,7 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
  * ordered by a column of which many stretches are asked for. The counts come with the first.
  */
 export function pageParts(query: PageQuery, table: StoredTable): readonly PageQuery[] {
-  const halves = halvesOf(query);
+  const halves = halvesOf(query, table);
   return halves === null
     ? rangeParts(query, table)
     : halves.flatMap((half) => (half.half === "values" ? rangeParts(half, table) : [half]));
@@ -118,11 +126,14 @@ export function pageParts(query: PageQuery, table: StoredTable): readonly PageQu
  * The two halves of a page whose blanks stand where the database does not put them: those with a
  * value and those without, in their order. Null where the database's own order will do.
  */
-function halvesOf(query: PageQuery): readonly PageQuery[] | null {
-  const { column, descending, blanks } = query.order;
-  if (column === null || blanks === undefined || blanks === (descending ? "last" : "first")) {
-    return null;
-  }
+function halvesOf(query: PageQuery, table: StoredTable): readonly PageQuery[] | null {
+  const { column, descending } = query.order;
+  if (column === null) return null;
+  const usual: BlankPlace = descending ? "last" : "first";
+  const { blanks = usual } = query.order;
+  const { column: ordered } = storedColumn(column, table);
+  const isAside = ordered.type !== "date" || datesOf(column, table).blanksAside;
+  if (isAside && blanks === usual) return null;
   const isBehind = query.after !== null && query.after.value === null;
   const values: PageQuery = { ...query, half: "values" };
   const none: PageQuery = { ...query, half: "none" };
@@ -137,23 +148,55 @@ function from(query: PageQuery): PageQuery {
   return { ...query, after: null, counts: [] };
 }
 
-function halfOf({ half }: PageQuery, order: Fragment | null): Fragment | null {
-  if (half === undefined || order === null) return null;
-  return half === "values" ? sql`${order} IS NOT NULL` : sql`${order} IS NULL`;
+function halfOf({ half, order }: PageQuery, table: StoredTable): Fragment | null {
+  if (half === undefined || order.column === null) return null;
+  const { isFilled, isNotFilled } = orderedCells(order.column, table);
+  return half === "values" ? isFilled : isNotFilled;
+}
+
+/** A text of white space has a place in an order like any other. */
+function orderedCells(
+  name: string,
+  table: StoredTable,
+): Pick<StoredCells, "isFilled" | "isNotFilled"> {
+  const { column, value } = storedColumn(name, table);
+  if (column.type !== "text") return cellsOf(name, table);
+  return {
+    isFilled: sql`${nameOf(value)} IS NOT NULL`,
+    isNotFilled: sql`${nameOf(value)} IS NULL`,
+  };
 }
 
 function rangeParts(query: PageQuery, table: StoredTable): readonly PageQuery[] {
-  const many = manyRanges(query.filter, table);
   const { column, descending } = query.order;
-  if (many === null) return [query];
-  if (many.condition.column !== column) return [query];
-  const { condition, rest } = many;
-  const after = query.after === null ? null : String(query.after.value);
-  return partsOf(many, descending, after).map((intervals, index) => ({
+  const after = query.after?.value ?? null;
+  const at = typeof after === "bigint" ? Number(after) : after;
+  const many = manyRanges(query.filter, table) ?? unordered(query, table);
+  if (many?.condition.column !== column) return [query];
+  const { condition, dates, rest } = many;
+  const parts = dates.keepsOrder
+    ? partsOf(many, descending, at)
+    : dayParts(condition, dates, descending, at);
+  if (parts === null) return [query];
+  return parts.map((intervals, index) => ({
     ...query,
     filter: { kind: "all", of: [{ ...condition, intervals: inOrder(intervals) }, ...rest] },
     counts: index === 0 ? query.counts : [],
   }));
+}
+
+/** What narrows the column of the order where that keeps none: a page is walked day by day. */
+function unordered({ filter, order }: PageQuery, table: StoredTable): ManyRanges | null {
+  const { column } = order;
+  if (column === null || storedColumn(column, table).column.type !== "date") return null;
+  const dates = datesOf(column, table);
+  if (dates.keepsOrder) return null;
+  const all = conjuncts(filter);
+  const condition = all.find(
+    (each): each is DateCondition => each.kind === "date" && each.column === column,
+  );
+  if (condition === undefined) return null;
+  return { condition, dates, rest: all.filter((each) => each !== condition) };
 }
 
 function inOrder(intervals: readonly Interval[]): readonly Interval[] {
@@ -177,16 +220,34 @@ export function pageFields(query: PageQuery, table: StoredTable): PageFields {
   let next = 1 + query.counts.length;
   const columns = query.columns.map((name) => {
     const value = next++;
-    return { value, unreadable: storedColumn(name, table).cell === null ? null : next++ };
+    return { value, unreadable: cellOf(storedColumn(name, table)) === null ? null : next++ };
   });
-  const { column } = query.order;
-  const among = column === null ? -1 : query.columns.indexOf(column);
+  const among = orderAmong(query, table);
   return {
     key: 0,
     counts: query.counts.map((_, index) => 1 + index),
     columns,
-    order: column === null ? null : (columns[among]?.value ?? next),
+    order: query.order.column === null ? null : (columns[among]?.value ?? next),
   };
+}
+
+/** The place among a page's columns of the one that orders it as it stands; -1 for none. */
+function orderAmong({ order: { column }, columns }: PageQuery, table: StoredTable): number {
+  if (column === null) return -1;
+  const isAsItStands =
+    storedColumn(column, table).column.type !== "date" || datesOf(column, table).keepsOrder;
+  return isAsItStands ? columns.indexOf(column) : -1;
+}
+
+/** Where cells have a state beside them; null where they stand alone. */
+function cellOf(stored: StoredColumn) {
+  return stored.storage === "own" ? stored.cell : null;
+}
+
+/** What a column's cells hold, as it came: of a bare one in the database's own text. */
+function rawOf(stored: StoredColumn): Fragment {
+  if (stored.storage === "own") return nameOf(stored.cell?.raw ?? stored.value);
+  return call(stored.holdsText ? "exactOf" : "shown", nameOf(stored.value));
 }
 
 /** The query of a total alone; its one field is `n`. */
@@ -204,8 +265,8 @@ export function distinctStatement(
   table: StoredTable,
   dialect: Dialect,
 ): Statement {
-  const { value, cell } = storedColumn(name, table);
-  const text: Fragment = { kind: "exact", text: nameOf(cell?.raw ?? value) };
+  const stored = storedColumn(name, table);
+  const text = stored.storage === "own" ? call("exact", rawOf(stored)) : rawOf(stored);
   const [v, n] = [nameOf("v"), nameOf("n")];
   return render(
     sql`SELECT ${text} AS ${v}, COUNT(*) AS ${n} FROM ${nameOf(table.table)} GROUP BY ${v} ORDER BY ${n} DESC, ${v} LIMIT ${valueOf(limit)}`,
@@ -220,22 +281,27 @@ export function unreadableStatement(
   table: StoredTable,
   dialect: Dialect,
 ): Statement | null {
-  const { cell } = storedColumn(name, table);
-  if (cell === null) return null;
+  const stored = storedColumn(name, table);
+  if (stored.column.type === "text") return null;
+  const cell = cellOf(stored);
   const key = nameOf(table.key);
-  const unreadable = sql`${nameOf(cell.state)} = ${valueOf(STATE_CODES.unreadable)}`;
+  const unreadable =
+    cell === null
+      ? cellsOf(name, table).isUnreadable
+      : sql`${nameOf(cell.state)} = ${valueOf(STATE_CODES.unreadable)}`;
   return render(
-    sql`SELECT ${key} AS ${nameOf("k")}, ${nameOf(cell.raw)} AS ${nameOf("v")} FROM ${nameOf(table.table)} WHERE ${unreadable} ORDER BY ${key} LIMIT ${valueOf(limit)}`,
+    sql`SELECT ${key} AS ${nameOf("k")}, ${rawOf(stored)} AS ${nameOf("v")} FROM ${nameOf(table.table)} WHERE ${unreadable} ORDER BY ${key} LIMIT ${valueOf(limit)}`,
     dialect,
   );
 }
 
 /** The query of a column's least and greatest dates: `first` and `last`, NULL where it has none. */
 export function extentStatement(name: string, table: StoredTable, dialect: Dialect): Statement {
-  const value = nameOf(storedColumn(name, table).value);
+  const { order, guard } = datesOf(name, table);
   const [first, last] = [nameOf("first"), nameOf("last")];
+  const dated = guard === null ? sql`` : sql` WHERE ${guard}`;
   return render(
-    sql`SELECT MIN(${value}) AS ${first}, MAX(${value}) AS ${last} FROM ${nameOf(table.table)}`,
+    sql`SELECT MIN(${order}) AS ${first}, MAX(${order}) AS ${last} FROM ${nameOf(table.table)}${dated}`,
     dialect,
   );
 }
@@ -250,20 +316,16 @@ export function neighbourStatement(
   table: StoredTable,
   dialect: Dialect,
 ): Statement {
-  const { kind, value } = datesOf(name, table);
-  const [column, from] = [nameOf(value), nameOf(table.table)];
-  const bound = encodeEdge(edge, kind);
-  const [before, after] =
-    bound.kind === "value"
-      ? [
-          sql` WHERE ${column} < ${valueOf(bound.text)}`,
-          sql` WHERE ${column} >= ${valueOf(bound.text)}`,
-        ]
-      : bound.kind === "above"
-        ? [sql``, sql` WHERE 1 = 0`]
-        : [sql` WHERE 1 = 0`, sql``];
+  const dates = datesOf(name, table);
+  const [column, from] = [dates.order, nameOf(table.table)];
+  const ms = face(edge, dates.kind);
+  const [before, after] = [dates.before(ms), dates.from(ms)].map((bound) => {
+    if (bound === "none") return sql` WHERE 1 = 0`;
+    const where = bound === "all" ? dates.guard : guarded(bound, dates);
+    return where === null ? sql`` : sql` WHERE ${where}`;
+  });
   return render(
-    sql`SELECT (SELECT MAX(${column}) FROM ${from}${before}) AS ${nameOf("before")}, (SELECT MIN(${column}) FROM ${from}${after}) AS ${nameOf("after")}`,
+    sql`SELECT (SELECT MAX(${column}) FROM ${from}${before ?? sql``}) AS ${nameOf("before")}, (SELECT MIN(${column}) FROM ${from}${after ?? sql``}) AS ${nameOf("after")}`,
     dialect,
   );
 }
@@ -280,10 +342,7 @@ export function rawTextStatement(
   dialect: Dialect,
 ): Statement {
   const key = nameOf(table.key);
-  const texts = names.map((name) => {
-    const { value, cell } = storedColumn(name, table);
-    return nameOf(cell?.raw ?? value);
-  });
+  const texts = names.map((name) => rawOf(storedColumn(name, table)));
   const place = after === null ? sql`` : sql` WHERE ${key} > ${valueOf(after)}`;
   return render(
     sql`SELECT ${joined([key, ...texts], sql`, `)} FROM ${nameOf(table.table)}${place} ORDER BY ${key} LIMIT ${valueOf(limit)}`,
@@ -339,7 +398,9 @@ function countedWhole(count: CountQuery, table: StoredTable): Fragment {
 }
 
 function selected(name: string, index: number, table: StoredTable): readonly Fragment[] {
-  const { value, cell } = storedColumn(name, table);
+  const stored = storedColumn(name, table);
+  const { value } = stored;
+  const cell = cellOf(stored);
   const selectedValue = sql`${nameOf(value)} AS ${nameOf(`v${index}`)}`;
   if (cell === null) return [selectedValue];
   const unreadable = sql`${nameOf(cell.state)} = ${valueOf(STATE_CODES.unreadable)}`;

@@ -1,17 +1,15 @@
-import {
-  MS_PER_DAY,
-  civilDay,
-  dayOf,
-  isoDay,
-  isoTime,
-  wallMs,
-  type Edge,
-} from "../calendar/index.js";
-import { face, type Column } from "../filters/index.js";
-import type { CellState, DateKind } from "../reading/index.js";
+import type { Column } from "../filters/index.js";
+import type { CompiledReading } from "../reading/index.js";
+import type { StoredCells, StoredDates, StoredNumbers, StoredTexts } from "./cells.js";
+import { nameOf, type Fragment } from "./fragment.js";
+import { ownDates, ownNumbers, ownTexts } from "./own.js";
+
+/** How a table stores a column: one of Orisma's own, or one that was there before. */
+export type StoredColumn = OwnColumn | BareColumn;
 
 /** How a table of Orisma's own stores a column. */
-export interface StoredColumn {
+export interface OwnColumn {
+  readonly storage: "own";
   readonly column: Column;
   /**
    * The physical column of the value; NULL unless the cell could be read. Days are a DATE,
@@ -31,30 +29,38 @@ export interface StoredColumn {
   readonly folded: string | null;
 }
 
+/** A column of a table that Orisma did not make: the value stands there alone, as it is stored. */
+export interface BareColumn {
+  readonly storage: "bare";
+  readonly column: Column;
+  /** The name of the column in its table. */
+  readonly value: string;
+  /** Whether it holds texts, which are told apart sign by sign. */
+  readonly holdsText: boolean;
+  readonly cells: BareCells;
+}
+
+/** The cells of a bare column, by what it holds. */
+export type BareCells =
+  | {
+      readonly type: "date";
+      readonly dates: StoredDates;
+      /** Reads what the table holds. */
+      readonly reading: CompiledReading;
+    }
+  | { readonly type: "text"; readonly texts: StoredTexts }
+  | { readonly type: "number"; readonly numbers: StoredNumbers };
+
 /** How a table stores the records of a source. */
-export interface StoredTable {
+export interface StoredTable<C extends StoredColumn = StoredColumn> {
   readonly table: string;
   /** The physical key column, by which ties are broken. */
   readonly key: string;
-  readonly columns: ReadonlyMap<string, StoredColumn>;
+  readonly columns: ReadonlyMap<string, C>;
 }
 
-/** A stored column whose cells can be blank or unreadable. */
-export interface StoredCells {
-  readonly value: string;
-  readonly state: string;
-}
-
-/** A stored column of dates. */
-export interface StoredDates extends StoredCells {
-  readonly kind: DateKind;
-}
-
-/** A stored column of texts. */
-export interface StoredTexts {
-  readonly value: string;
-  readonly folded: string;
-}
+/** A table of Orisma's own. */
+export type OwnTable = StoredTable<OwnColumn>;
 
 /** The stored column of a name; throws on one that the table lacks. */
 export function storedColumn(name: string, table: StoredTable): StoredColumn {
@@ -63,68 +69,55 @@ export function storedColumn(name: string, table: StoredTable): StoredColumn {
   return stored;
 }
 
-/** A stored column with states; throws on one that the table lacks or that holds text. */
+/** The cells of a stored column; throws on one that the table lacks. */
 export function cellsOf(name: string, table: StoredTable): StoredCells {
-  const { value, cell } = storedColumn(name, table);
-  if (cell === null) throw new Error(`${name} of ${table.table} has no states`);
-  return { value, state: cell.state };
+  const { type } = storedColumn(name, table).column;
+  if (type === "date") return datesOf(name, table);
+  return type === "text" ? textsOf(name, table) : numbersOf(name, table);
 }
 
 /** A stored column of dates; throws on one that the table lacks or that holds none. */
 export function datesOf(name: string, table: StoredTable): StoredDates {
-  const { column, value, cell } = storedColumn(name, table);
-  if (column.type !== "date" || cell === null) {
-    throw new Error(`${name} is no date column of ${table.table}`);
+  const stored = storedColumn(name, table);
+  if (stored.storage === "bare") {
+    if (stored.cells.type === "date") return stored.cells.dates;
+  } else if (stored.column.type === "date" && stored.cell !== null) {
+    const held = made.get(stored);
+    if (held !== undefined) return held;
+    const dates = ownDates(stored.column.kind, stored.value, stored.cell.state);
+    made.set(stored, dates);
+    return dates;
   }
-  return { value, state: cell.state, kind: column.kind };
+  throw new Error(`${name} is no date column of ${table.table}`);
 }
+
+/** What was made for a column: every request for records asks for it several times. */
+const made = new WeakMap<OwnColumn, StoredDates>();
 
 /** A stored column of texts; throws on one that the table lacks or that holds none. */
 export function textsOf(name: string, table: StoredTable): StoredTexts {
-  const { value, folded } = storedColumn(name, table);
-  if (folded === null) throw new Error(`${name} is no text column of ${table.table}`);
-  return { value, folded };
+  const stored = storedColumn(name, table);
+  if (stored.storage === "bare") {
+    if (stored.cells.type === "text") return stored.cells.texts;
+  } else if (stored.folded !== null) {
+    return ownTexts(stored.value, stored.folded);
+  }
+  throw new Error(`${name} is no text column of ${table.table}`);
 }
 
-/** The numbers under which the three states are stored. */
-export const STATE_CODES: Readonly<Record<CellState, number>> = {
-  dated: 1,
-  blank: 2,
-  unreadable: 3,
-};
-
-/** A bound in stored form, or why there is none to compare with. */
-export type Bound =
-  | { readonly kind: "value"; readonly text: string }
-  /** Below everything that the column can hold. */
-  | { readonly kind: "below" }
-  /** Above everything that the column can hold. */
-  | { readonly kind: "above" };
-
-/**
- * An edge as the text to compare a stored date column with: `2025-02-28`, or
- * `2025-02-28 14:30:00.000` (in UTC for instants, without a zone, which would cost the index).
- *
- * A column of days takes an edge inside a day up to the next one: on a point column both
- * bounds are rounded up to its resolution.
- */
-export function encodeEdge(edge: Edge, kind: DateKind): Bound {
-  return encodeMs(face(edge, kind), kind);
+/** A stored column of numbers; throws on one that the table lacks or that holds none. */
+export function numbersOf(name: string, table: StoredTable): StoredNumbers {
+  const stored = storedColumn(name, table);
+  if (stored.storage === "bare") {
+    if (stored.cells.type === "number") return stored.cells.numbers;
+  } else if (stored.cell !== null) {
+    return ownNumbers(stored.value, stored.cell.state);
+  }
+  throw new Error(`${name} is no number column of ${table.table}`);
 }
 
-/** The milliseconds of a stored date, as a cell of its kind has them. */
-export function decodeMs(stored: string): number {
-  return Date.parse(`${stored.length > 10 ? stored.replace(" ", "T") : `${stored}T00:00`}Z`);
-}
-
-/** The stored form of a value of a kind; see {@link encodeEdge}. */
-export function encodeMs(ms: number, kind: DateKind): Bound {
-  const wall = wallMs(kind === "date" ? Math.ceil(ms / MS_PER_DAY) * MS_PER_DAY : ms);
-  const day = dayOf(wall);
-  const { year } = civilDay(day);
-  if (year < 1) return { kind: "below" };
-  if (year > 9999) return { kind: "above" };
-  if (kind === "date") return { kind: "value", text: isoDay(day) };
-  const time = isoTime(wall - day * MS_PER_DAY);
-  return { kind: "value", text: `${isoDay(day)} ${time.length > 8 ? time : `${time}.000`}` };
+/** What a page is ordered by: a date's own order, else the value as it is stored. */
+export function orderOf(name: string, table: StoredTable): Fragment {
+  const { column, value } = storedColumn(name, table);
+  return column.type === "date" ? datesOf(name, table).order : nameOf(value);
 }

@@ -13,6 +13,7 @@ export const READING = z.strictObject({
   blanks: z.array(z.string().max(100)).max(100).optional(),
   sentinels: z.array(z.string().max(100)).max(100).optional(),
   twoDigitYearFrom: z.int().min(1).max(9_900).optional(),
+  exact: z.boolean().optional(),
 });
 
 export type ReadingSent = z.output<typeof READING>;

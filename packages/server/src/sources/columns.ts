@@ -1,4 +1,4 @@
-import type { Column, Reading, StoredTable } from "@orisma/core";
+import type { Column, Reading, OwnTable } from "@orisma/core";
 import { Problem } from "../http/index.js";
 import { readingOf } from "../dates/index.js";
 import { ColumnReading, SourceColumn, type Source, type Watch } from "./entities.js";
@@ -12,7 +12,7 @@ export interface KnownSource {
   readonly key: string | null;
   readonly columns: readonly Column[];
   /** Null until a file was taken. */
-  readonly table: StoredTable | null;
+  readonly table: OwnTable | null;
 }
 
 /** A source as it is told. */
@@ -62,7 +62,7 @@ export function knownSource({ id, name, keyColumn, recordsTable, columns }: Sour
 }
 
 /** The tables of a source: that of its records, and that of those before. */
-export function tablesOf(source: Source): readonly StoredTable[] {
+export function tablesOf(source: Source): readonly OwnTable[] {
   const { table } = knownSource(source);
   const { before } = source;
   const columns = before?.columns.map(([name, column]) => coreColumn(name, column)) ?? [];
@@ -98,7 +98,7 @@ export function declaredColumns({ columns }: Source): Map<string, NewColumn> {
 }
 
 /** The table of a source; throws a problem where no file was taken yet. */
-export function tableOf({ name, table }: Pick<KnownSource, "name" | "table">): StoredTable {
+export function tableOf({ name, table }: Pick<KnownSource, "name" | "table">): OwnTable {
   if (table !== null) return table;
   throw new Problem("not-found", `The source ${name} has no records yet: import a file`);
 }

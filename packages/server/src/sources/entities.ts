@@ -205,5 +205,6 @@ export class ColumnReading {
     readonly blanks?: string[];
     readonly sentinels?: string[];
     readonly twoDigitYearFrom?: number;
+    readonly exact?: boolean;
   };
 }

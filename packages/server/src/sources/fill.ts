@@ -1,4 +1,4 @@
-import { fault, type Fault, type SqlValue, type Statement, type StoredTable } from "@orisma/core";
+import { fault, type Fault, type SqlValue, type Statement, type OwnTable } from "@orisma/core";
 import type { Gateway } from "../database/index.js";
 import type { FileRow } from "../files/index.js";
 import { columnWriter, type ColumnTally, type ColumnWriter } from "./cells.js";
@@ -40,7 +40,7 @@ export interface Filled {
  */
 export async function fillTable(
   filling: Filling,
-  table: StoredTable,
+  table: OwnTable,
   gateway: Gateway,
 ): Promise<Filled> {
   const { headings, columns, key } = filling;

@@ -1,4 +1,4 @@
-import { MARIADB, rawTextStatement, type SqlValue, type StoredTable } from "@orisma/core";
+import { MARIADB, rawTextStatement, type SqlValue, type OwnTable } from "@orisma/core";
 import type { DataSource } from "typeorm";
 import type { Gateway } from "../database/index.js";
 import { foldedOf } from "./cells.js";
@@ -12,7 +12,7 @@ const RECORDS_AT_ONCE = 1_000;
  * have them. One that has them is left as it is.
  */
 export async function addFoldedTexts(
-  table: StoredTable,
+  table: OwnTable,
   dataSource: DataSource,
   gateway: Gateway,
 ): Promise<void> {

@@ -1,4 +1,4 @@
-import { MARIADB, rawTextStatement, type StoredTable } from "@orisma/core";
+import { MARIADB, rawTextStatement, type OwnTable } from "@orisma/core";
 import type { Gateway } from "../database/index.js";
 import type { FileRow } from "../files/index.js";
 
@@ -8,7 +8,7 @@ const RECORDS_AT_ONCE = 2_000;
 /** The records of a table as their texts came, each with its id; they have no lines. */
 export async function* rawRows(
   headings: readonly string[],
-  table: StoredTable,
+  table: OwnTable,
   gateway: Gateway,
 ): AsyncGenerator<readonly FileRow[]> {
   let after: string | number | null = null;

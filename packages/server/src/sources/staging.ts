@@ -1,4 +1,4 @@
-import { fault, type StoredTable } from "@orisma/core";
+import { fault, type OwnTable } from "@orisma/core";
 import type { DataSource } from "typeorm";
 import { problemOf } from "../http/index.js";
 import { Source, SourceColumn, type SourceState } from "./entities.js";
@@ -23,14 +23,14 @@ export class Staging {
   }
 
   /** The number of the first record that is added to a table. */
-  async firstId(source: Source, table: StoredTable | null): Promise<number> {
+  async firstId(source: Source, table: OwnTable | null): Promise<number> {
     if (table === null || source.keyColumn !== null) return 1;
     const [row] = await this.dataSource.query<{ last: string }[]>(lastNumber(table));
     return Number(row?.last ?? 0) + 1;
   }
 
   /** Makes a table; throws a problem for more columns than one can have. */
-  async create(table: StoredTable, hasOwnKey: boolean): Promise<void> {
+  async create(table: OwnTable, hasOwnKey: boolean): Promise<void> {
     try {
       await this.dataSource.query(createTable(table, hasOwnKey));
     } catch (error) {

@@ -2,8 +2,8 @@ import {
   STATE_CODES,
   type Column,
   type ColumnType,
-  type StoredColumn,
-  type StoredTable,
+  type OwnColumn,
+  type OwnTable,
 } from "@orisma/core";
 
 /** Bytes of a text value at most: the room of a MEDIUMTEXT. */
@@ -14,26 +14,32 @@ export const LONGEST_KEY = 255;
 const KEY = "id";
 
 /** How a table of ours holds the columns of a source. */
-export function storedTable(table: string, columns: readonly Column[]): StoredTable {
-  const placed = columns.map((column, index): [string, StoredColumn] => [
+export function storedTable(table: string, columns: readonly Column[]): OwnTable {
+  const placed = columns.map((column, index): [string, OwnColumn] => [
     column.name,
     placeColumn(column, index + 1),
   ]);
   return { table, key: KEY, columns: new Map(placed) };
 }
 
-function placeColumn(column: Column, position: number): StoredColumn {
+function placeColumn(column: Column, position: number): OwnColumn {
   const value = `c${position}`;
   return column.type === "text"
-    ? { column, value, cell: null, folded: `f${position}` }
-    : { column, value, cell: { state: `s${position}`, raw: `t${position}` }, folded: null };
+    ? { storage: "own", column, value, cell: null, folded: `f${position}` }
+    : {
+        storage: "own",
+        column,
+        value,
+        cell: { state: `s${position}`, raw: `t${position}` },
+        folded: null,
+      };
 }
 
 /**
  * The statement that makes the table of a source. Every name in it is of our own making:
  * columns are numbered. Times are stored without a zone, instants in universal time.
  */
-export function createTable({ table, columns }: StoredTable, hasOwnKey: boolean): string {
+export function createTable({ table, columns }: OwnTable, hasOwnKey: boolean): string {
   const key = hasOwnKey
     ? `${KEY} VARCHAR(${LONGEST_KEY}) CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin NOT NULL`
     : `${KEY} BIGINT UNSIGNED NOT NULL AUTO_INCREMENT`;
@@ -68,35 +74,32 @@ function physicalType(column: Column): string {
 }
 
 /** The key, and the physical columns of some columns in their order. */
-export function insertColumns(
-  { columns }: StoredTable,
-  names: readonly string[],
-): readonly string[] {
+export function insertColumns({ columns }: OwnTable, names: readonly string[]): readonly string[] {
   const values = names.flatMap((name) => {
     return physicalColumns(columnOf(columns, name));
   });
   return [KEY, ...values];
 }
 
-function columnOf(columns: StoredTable["columns"], name: string): StoredColumn {
+function columnOf(columns: OwnTable["columns"], name: string): OwnColumn {
   const stored = columns.get(name);
   if (stored === undefined) throw new Error(`${name} is no column of the table`);
   return stored;
 }
 
-function physicalColumns({ value, cell, folded }: StoredColumn): readonly string[] {
+function physicalColumns({ value, cell, folded }: OwnColumn): readonly string[] {
   if (cell !== null) return [value, cell.state, cell.raw];
   return folded === null ? [value] : [value, folded];
 }
 
 /** Copies all records of a table into a fresh one of the same columns, in whatever order. */
-export function copyAll(from: StoredTable, to: StoredTable): string {
+export function copyAll(from: OwnTable, to: OwnTable): string {
   const columns = [KEY, ...[...from.columns.values()].flatMap(physicalColumns)].join(", ");
   return `INSERT INTO ${to.table} (${columns}) SELECT ${columns} FROM ${from.table}`;
 }
 
 /** Puts the records of a table into another by their keys, where their columns are the same. */
-export function mergeByKey(from: StoredTable, to: StoredTable): string {
+export function mergeByKey(from: OwnTable, to: OwnTable): string {
   const pairs = matching(from, to);
   const [targets, sources] = [pairs.map(([target]) => target), pairs.map(([, source]) => source)];
   const updates = targets.map((target) => `${target} = VALUES(${target})`).join(", ");
@@ -107,7 +110,7 @@ export function mergeByKey(from: StoredTable, to: StoredTable): string {
 }
 
 /** Counts the records of a table that another has by the same key, and those that differ. */
-export function countMerge(from: StoredTable, to: StoredTable): string {
+export function countMerge(from: OwnTable, to: OwnTable): string {
   const same = matching(from, to)
     .filter(([target]) => !/^[sf]/.test(target))
     .map(([target, source]) => `old.${target} <=> fresh.${source}`)
@@ -118,7 +121,7 @@ export function countMerge(from: StoredTable, to: StoredTable): string {
   );
 }
 
-function matching(from: StoredTable, to: StoredTable): readonly (readonly [string, string])[] {
+function matching(from: OwnTable, to: OwnTable): readonly (readonly [string, string])[] {
   return [...from.columns].flatMap(([name, source]) => {
     const [targets, sources] = [
       physicalColumns(columnOf(to.columns, name)),
@@ -129,12 +132,12 @@ function matching(from: StoredTable, to: StoredTable): readonly (readonly [strin
 }
 
 /** Finds the number of the last record of a table without keys of its own. */
-export function lastNumber({ table }: StoredTable): string {
+export function lastNumber({ table }: OwnTable): string {
   return `SELECT COALESCE(MAX(${KEY}), 0) AS last FROM ${table}`;
 }
 
 /** Reads a record's key and the texts of its cells as they came; the value is the key. */
-export function readRecord({ table, columns }: StoredTable, names: readonly string[]): string {
+export function readRecord({ table, columns }: OwnTable, names: readonly string[]): string {
   const texts = names.map((name) => {
     const { cell, value } = columnOf(columns, name);
     return cell?.raw ?? value;
@@ -143,13 +146,13 @@ export function readRecord({ table, columns }: StoredTable, names: readonly stri
 }
 
 /** Reads the text of one cell as it came; the value is the key. */
-export function readCell({ table, columns }: StoredTable, name: string): string {
+export function readCell({ table, columns }: OwnTable, name: string): string {
   const { cell, value } = columnOf(columns, name);
   return `SELECT ${cell?.raw ?? value} FROM ${table} WHERE ${KEY} = ?`;
 }
 
 /** Sets one cell of one record; the values are its own, and the key. */
-export function updateCell({ table, columns }: StoredTable, name: string): string {
+export function updateCell({ table, columns }: OwnTable, name: string): string {
   const sets = physicalColumns(columnOf(columns, name)).map((column) => `${column} = ?`);
   return `UPDATE ${table} SET ${sets.join(", ")} WHERE ${KEY} = ?`;
 }

@@ -1,0 +1,113 @@
+import type { CompiledReading, DateKind, Reading } from "../reading/index.js";
+import type { StoredDates } from "./cells.js";
+import { sql, together, type Fragment } from "./fragment.js";
+
+/** A column of dates as an encoding has it, before what a reading says of blanks. */
+export interface EncodedDates {
+  readonly kind: DateKind;
+  /** The bare column. */
+  readonly column: Fragment;
+  /** That a value that is not NULL is a date under the encoding; null where each is. */
+  readonly valid: Fragment | null;
+  /** Whether a valid date is at or after, or before, a number of milliseconds. */
+  from(ms: number): Fragment | "all" | "none";
+  before(ms: number): Fragment | "all" | "none";
+  onDays(days: readonly number[]): Fragment | null;
+  readonly closed: { readonly from: Fragment | null; readonly before: Fragment | null };
+  readonly order: Fragment;
+  readonly scale: string | null;
+  /** Milliseconds of a valid date. */
+  readonly millis: Fragment;
+  msOf(ordered: string | number): number;
+  readonly keepsOrder: boolean;
+  /** That a value is spelled as one of some blanks; null where none of them can be. */
+  spelled(blanks: readonly string[]): Fragment | null;
+  /** That a value is white space; null where the column holds no text. */
+  readonly isWhite: Fragment | null;
+}
+
+/** The cells of a bare column of dates under a reading. */
+export function bareDates(
+  encoded: EncodedDates,
+  reading: Reading,
+  compiled: CompiledReading,
+): StoredDates {
+  const { column, valid } = encoded;
+  const { blanks = [] } = reading;
+  const spelled = blanks.length === 0 ? null : encoded.spelled(blanks);
+  const sentinels = compiled.sentinels.map(({ start, end }) => within(encoded, start, end));
+  const isSentinel = together(
+    sentinels.filter((each) => each !== null),
+    sql` OR `,
+    sql`1 = 0`,
+  );
+  const hasSentinels = sentinels.some((each) => each !== null);
+  const guards = [
+    ...(valid === null ? [] : [valid]),
+    ...compiled.sentinels.flatMap(({ start, end }) => outside(encoded, start, end)),
+    ...(spelled === null || !mayBeDates(blanks, reading, compiled) ? [] : [sql`NOT (${spelled})`]),
+  ];
+  const guard = guards.length === 0 ? null : together(guards, sql` AND `, sql`1 = 1`);
+  const isFilled =
+    guard === null ? sql`${column} IS NOT NULL` : sql`(${column} IS NOT NULL AND ${guard})`;
+  const isBlank = together(
+    [
+      sql`${column} IS NULL`,
+      ...(encoded.isWhite === null ? [] : [encoded.isWhite]),
+      ...(spelled === null ? [] : [spelled]),
+      ...(hasSentinels ? [valid === null ? isSentinel : sql`(${isSentinel} AND ${valid})`] : []),
+    ],
+    sql` OR `,
+    sql`1 = 0`,
+  );
+  const isNotFilled = guard === null ? sql`${column} IS NULL` : notTrue(isFilled);
+  const isUnreadable =
+    valid === null
+      ? sql`1 = 0`
+      : sql`(${column} IS NOT NULL AND ${isNotFilled} AND ${notTrue(isBlank)})`;
+  return {
+    kind: encoded.kind,
+    isFilled,
+    isNotFilled,
+    isBlank,
+    isNotBlank: notTrue(isBlank),
+    isUnreadable,
+    isNotUnreadable: valid === null ? sql`1 = 1` : sql`(${isFilled} OR ${isBlank})`,
+    guard,
+    from: (ms) => encoded.from(ms),
+    before: (ms) => encoded.before(ms),
+    onDays: (days) => encoded.onDays(days),
+    closed: encoded.closed,
+    order: encoded.order,
+    scale: encoded.scale,
+    millis: sql`CASE WHEN ${isFilled} THEN ${encoded.millis} END`,
+    msOf: (ordered) => encoded.msOf(ordered),
+    keepsOrder: encoded.keepsOrder,
+    blanksAside: guard === null,
+  };
+}
+
+function notTrue(condition: Fragment): Fragment {
+  return sql`(${condition}) IS NOT TRUE`;
+}
+
+function within(encoded: EncodedDates, start: number, end: number): Fragment | null {
+  const bounds = [encoded.from(start), encoded.before(end)];
+  if (bounds.includes("none")) return null;
+  const compared = bounds.filter((bound) => bound !== "all" && bound !== "none");
+  return together(compared, sql` AND `, sql`1 = 1`);
+}
+
+function outside(encoded: EncodedDates, start: number, end: number): readonly Fragment[] {
+  const bounds = [encoded.before(start), encoded.from(end)];
+  if (bounds.includes("all")) return [];
+  const compared = bounds.filter((bound) => bound !== "all" && bound !== "none");
+  return [together(compared, sql` OR `, sql`1 = 0`)];
+}
+
+/** Whether a spelling of a blank would be a date if it were not listed. */
+function mayBeDates(blanks: readonly string[], reading: Reading, compiled: CompiledReading) {
+  // What is listed is blank, so what it would be is asked of its neighbours: any number may be one.
+  if (reading.encoding !== "text") return true;
+  return blanks.some((blank) => /\d/.test(blank) && compiled.read(blank).state === "blank");
+}

@@ -1,0 +1,221 @@
+import { MS_PER_DAY, civilDay, dayOf, isoTime, wallMs } from "../calendar/index.js";
+import { failure, fault, success, type Result } from "../faults/index.js";
+import {
+  FIXED_FIELDS,
+  fixedFormOf,
+  type CompiledReading,
+  type FixedField,
+  type FixedForm,
+  type Reading,
+} from "../reading/index.js";
+import type { EncodedDates } from "./bare-cells.js";
+import { END_MS, FIRST_MS, wholeDay } from "./bare-days.js";
+import { call, joined, nameOf, sql, together, valueOf, type Fragment } from "./fragment.js";
+
+/** Milliseconds of the parts of a date, where they are of one length. */
+const TICKS: Readonly<Record<FixedField, number>> = {
+  year: MS_PER_DAY,
+  month: MS_PER_DAY,
+  day: MS_PER_DAY,
+  hour: 3_600_000,
+  minute: 60_000,
+  second: 1_000,
+  fraction: 1,
+};
+
+/**
+ * Dates as texts of one pattern of plain numbers. Where the parts stand in the order of their
+ * length the texts are in the order of their dates, and are compared as they are; else days are
+ * listed, or the parts are put in order for each record, which no index serves.
+ */
+export function textEncoding(
+  name: string,
+  value: string,
+  reading: Reading,
+  compiled: CompiledReading,
+): Result<EncodedDates> {
+  const [pattern = "iso8601", another] = reading.patterns ?? [];
+  const form = another === undefined ? fixedFormOf(pattern) : null;
+  if (form === null) {
+    const instead =
+      another === undefined
+        ? "numbers of fixed width, such as yyyy-MM-dd or dd/MM/yyyy HH:mm"
+        : "one pattern";
+    const reason = another === undefined ? `the pattern ${pattern}` : "more than one pattern";
+    return failure(fault("storage.reading", { column: name, reason, instead }, { value: pattern }));
+  }
+  return success(fixedTexts(value, pattern, form, compiled));
+}
+
+function fixedTexts(
+  value: string,
+  pattern: string,
+  form: FixedForm,
+  compiled: CompiledReading,
+): EncodedDates {
+  const column = nameOf(value);
+  const { kind } = compiled;
+  const fields = FIXED_FIELDS.filter((field) => form.places.has(field));
+  const finest = fields.at(-1) ?? "day";
+  const part = (field: FixedField): Fragment => {
+    const { at, width } = form.places.get(field) ?? { at: 0, width: 0 };
+    return sql`SUBSTR(${column}, ${valueOf(at + 1)}, ${valueOf(width)})`;
+  };
+  const keepsOrder = isInOrder(form, fields);
+  const key: Fragment = { kind: "concat", of: fields.map(part) };
+  const order = keepsOrder ? column : key;
+  const tick = kind === "date" ? MS_PER_DAY : TICKS[finest];
+  const spell = (ms: number) =>
+    keepsOrder ? spelledWhole(form, fields, ms) : spelledKey(fields, ms);
+  const bound = (ms: number, compared: (value: Fragment) => Fragment, isFrom: boolean) => {
+    const point = Math.ceil(ms / tick) * tick;
+    if (point <= FIRST_MS) return isFrom ? "all" : "none";
+    if (point >= END_MS) return isFrom ? "none" : "all";
+    return compared(valueOf(spell(point)));
+  };
+  const isDays = finest === "day";
+  const digits = fields.reduce((sum, field) => sum + (form.places.get(field)?.width ?? 0), 0);
+  const time = { hour: "00", minute: "00", second: "00", fraction: "000" };
+  const timePart = (field: keyof typeof time) =>
+    fields.includes(field) ? part(field) : valueOf(time[field]);
+  const iso: Fragment = {
+    kind: "concat",
+    of: [
+      part("year"),
+      sql`'-'`,
+      part("month"),
+      sql`'-'`,
+      part("day"),
+      sql`' '`,
+      timePart("hour"),
+      sql`':'`,
+      timePart("minute"),
+      sql`':'`,
+      timePart("second"),
+      sql`'.'`,
+      timePart("fraction"),
+    ],
+  };
+  const millis = call("millis", iso);
+  return {
+    kind,
+    column,
+    valid: sql`(${{ kind: "form", of: column, signs: form.signs }} AND ${calendarOf(fields, part)})`,
+    from: (ms) => bound(ms, (text) => sql`${order} >= ${text}`, true),
+    before: (ms) => bound(ms, (text) => sql`${order} < ${text}`, false),
+    onDays: (days) => {
+      if (!isDays) return null;
+      const texts = days.map((day) => valueOf(spelledWhole(form, fields, day * MS_PER_DAY)));
+      return sql`${column} IN (${joined(texts, sql`, `)})`;
+    },
+    // What is no date may lie beyond: it need not be read.
+    closed: keepsOrder
+      ? {
+          from: sql`${column} >= ${valueOf(spell(FIRST_MS))}`,
+          before: sql`${column} <= ${valueOf(spell(END_MS - 1))}`,
+        }
+      : { from: null, before: null },
+    order,
+    scale: kind === "date" && !isDays ? null : keepsOrder ? `text ${pattern}` : `key ${digits}`,
+    millis: kind === "date" && !isDays ? wholeDay(millis) : millis,
+    msOf: (ordered) => {
+      const text = String(ordered);
+      return compiled.dateOf(keepsOrder ? text : unfolded(form, fields, text));
+    },
+    keepsOrder,
+    isWhite: call("isWhite", column),
+    spelled: (blanks) =>
+      sql`${call("exactOf", column)} IN (${joined(blanks.map(valueOf), sql`, `)})`,
+  };
+}
+
+/** Whether a text's parts stand from the longest to the shortest. */
+function isInOrder({ places }: FixedForm, fields: readonly FixedField[]): boolean {
+  const at = fields.map((field) => places.get(field)?.at ?? 0);
+  return at.every((place, index) => index === 0 || place > (at[index - 1] ?? 0));
+}
+
+/** The parts of a moment, each in its digits. */
+function digitsOf(ms: number): Readonly<Record<FixedField, string>> {
+  const day = dayOf(wallMs(ms));
+  const { year, month, day: ofMonth } = civilDay(day);
+  const time = isoTime(ms - day * MS_PER_DAY);
+  const two = (number: number) => String(number).padStart(2, "0");
+  return {
+    year: String(year).padStart(4, "0"),
+    month: two(month),
+    day: two(ofMonth),
+    hour: time.slice(0, 2),
+    minute: time.slice(3, 5),
+    second: time.slice(6, 8),
+    fraction: time.slice(9).padEnd(3, "0"),
+  };
+}
+
+function spelledWhole(form: FixedForm, fields: readonly FixedField[], ms: number): string {
+  const digits = digitsOf(ms);
+  const signs = form.signs.map((sign) => sign ?? "");
+  for (const field of fields) {
+    const at = form.places.get(field)?.at ?? 0;
+    Array.from(digits[field]).forEach((digit, index) => (signs[at + index] = digit));
+  }
+  return signs.join("");
+}
+
+function spelledKey(fields: readonly FixedField[], ms: number): string {
+  const digits = digitsOf(ms);
+  return fields.map((field) => digits[field]).join("");
+}
+
+/** A key as the text that has it. */
+function unfolded(form: FixedForm, fields: readonly FixedField[], key: string): string {
+  const signs = form.signs.map((sign) => sign ?? "");
+  let from = 0;
+  for (const field of fields) {
+    const { at, width } = form.places.get(field) ?? { at: 0, width: 0 };
+    for (let index = 0; index < width; index++) signs[at + index] = key[from++] ?? "";
+  }
+  return signs.join("");
+}
+
+/**
+ * That the parts of a text of digits name a day and a time that there are. Only texts are
+ * compared: no database reads a date, of which each has ideas of its own.
+ */
+function calendarOf(
+  fields: readonly FixedField[],
+  part: (field: FixedField) => Fragment,
+): Fragment {
+  const [year, month, day] = [part("year"), part("month"), part("day")];
+  const yearOf = (from: number) => sql`SUBSTR(${year}, ${valueOf(from)}, 2)`;
+  const isLeap = sql`(${yearOf(3)} IN (${LEAPS}) AND ${yearOf(3)} <> '00' OR ${yearOf(3)} = '00' AND ${yearOf(1)} IN (${LEAPS}))`;
+  const lastDay = sql`CASE WHEN ${month} IN ('04', '06', '09', '11') THEN '30' WHEN ${month} <> '02' THEN '31' WHEN ${isLeap} THEN '29' ELSE '28' END`;
+  const times = (
+    [
+      ["hour", "23"],
+      ["minute", "59"],
+      ["second", "59"],
+    ] as const
+  ).flatMap(([field, most]) =>
+    fields.includes(field) ? [sql`${part(field)} <= ${valueOf(most)}`] : [],
+  );
+  return together(
+    [
+      sql`${year} >= '0001'`,
+      sql`${month} >= '01' AND ${month} <= '12'`,
+      sql`${day} >= '01' AND ${day} <= ${lastDay}`,
+      ...times,
+    ],
+    sql` AND `,
+    sql`1 = 1`,
+  );
+}
+
+/** Two digits that four divides. */
+const LEAPS = joined(
+  Array.from({ length: 25 }, (_, index): Fragment => ({
+    kind: "text",
+    text: `'${String(index * 4).padStart(2, "0")}'`,
+  })),
+  sql`, `,
+);

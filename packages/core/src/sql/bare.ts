@@ -1,0 +1,156 @@
+import { failure, fault, success, type Result } from "../faults/index.js";
+import type { Column } from "../filters/index.js";
+import { compileReading, type CompiledReading, type Reading } from "../reading/index.js";
+import { bareDates } from "./bare-cells.js";
+import { epochEncoding, serialEncoding } from "./bare-numbers.js";
+import { nativeEncoding } from "./bare-native.js";
+import { textEncoding } from "./bare-text.js";
+import type { Holding } from "./holding.js";
+import type { EncodedDates } from "./bare-cells.js";
+import type { StoredNumbers, StoredTexts } from "./cells.js";
+import { call, nameOf, sql } from "./fragment.js";
+import type { BareCells, BareColumn } from "./storage.js";
+
+/** A column of a table that Orisma did not make, and how it is understood. */
+export interface BareDeclared {
+  /** Its name in its table. */
+  readonly value: string;
+  readonly holding: Holding;
+  readonly type:
+    | { readonly type: "text" | "integer" | "decimal" }
+    | { readonly type: "date"; readonly reading: Reading };
+}
+
+/**
+ * A column as statements ask for it: bounds are encoded as the column stores dates, and what else
+ * must hold makes the answer just what the reading says.
+ *
+ * Texts are read exactly as their pattern is spelled (see {@link Reading.exact}). Fails with the
+ * faults of the reading, and with `storage.reading` where no statement can tell what it says.
+ */
+export function bareColumn(name: string, declared: BareDeclared): Result<BareColumn> {
+  const { value, holding, type } = declared;
+  const holdsText = holding.type === "text";
+  const made = (column: Column, cells: BareCells): Result<BareColumn> =>
+    success({ storage: "bare", column, value, holdsText, cells });
+  switch (type.type) {
+    case "text":
+      return made({ name, type: "text" }, { type: "text", texts: bareTexts(value, holding) });
+    case "integer":
+    case "decimal": {
+      const isNumber = holding.type !== "text" && holding.type !== "date";
+      if (!isNumber || holding.type === "timestamp") {
+        return failure(
+          fault(
+            "storage.reading",
+            { column: name, reason: `it holds ${HOLDS[holding.type]}`, instead: "the type text" },
+            { value: type.type },
+          ),
+        );
+      }
+      return made({ name, type: type.type }, { type: "number", numbers: bareNumbers(value) });
+    }
+    case "date": {
+      const reading = { ...type.reading, exact: true };
+      const compiled = compileReading(reading);
+      if (!compiled.ok) return compiled;
+      const encoded = encodingOf(name, value, reading, holding, compiled.value);
+      if (!encoded.ok) return encoded;
+      const dates = bareDates(encoded.value, reading, compiled.value);
+      return made(
+        { name, type: "date", kind: reading.kind },
+        { type: "date", dates, reading: compiled.value },
+      );
+    }
+  }
+}
+
+const HOLDS: Readonly<Record<Holding["type"], string>> = {
+  text: "text",
+  integer: "whole numbers",
+  decimal: "decimal numbers",
+  float: "floating-point numbers",
+  date: "dates",
+  timestamp: "dates with times",
+};
+
+function encodingOf(
+  column: string,
+  value: string,
+  reading: Reading,
+  holding: Holding,
+  compiled: CompiledReading,
+): Result<EncodedDates> {
+  const refused = (reason: string, instead: string): Result<EncodedDates> =>
+    failure(fault("storage.reading", { column, reason, instead }, { value: reading.encoding }));
+  if (reading.zone !== undefined && compiled.kind !== "instant" && !isUtc(reading.zone)) {
+    return refused("days and wall-clock times of a zone", "the kind instant, or no zone");
+  }
+  if (reading.zone !== undefined && !isUtc(reading.zone) && !reading.encoding.startsWith("epoch")) {
+    return refused("wall-clock times of a zone as points in time", "the kind local, or UTC");
+  }
+  const isNumber = ["integer", "decimal", "float"].includes(holding.type);
+  switch (reading.encoding) {
+    case "native":
+      if (holding.type === "date" || holding.type === "timestamp") {
+        return success(nativeEncoding(value, compiled.kind, holding, reading.blanks ?? []));
+      }
+      return refused(
+        `native dates, where the column holds ${HOLDS[holding.type]}`,
+        holding.type === "text" ? "the encoding text, with a pattern" : "an epoch or a serial",
+      );
+    case "text":
+      if (holding.type !== "text") {
+        return refused(`text, where the column holds ${HOLDS[holding.type]}`, "another encoding");
+      }
+      return textEncoding(column, value, reading, compiled);
+    default:
+      if (!isNumber) {
+        return refused(
+          `numbers, where the column holds ${HOLDS[holding.type]}`,
+          holding.type === "text" ? "the encoding text, or a column of numbers" : "native",
+        );
+      }
+      return success(
+        reading.encoding === "serial-1900" || reading.encoding === "serial-1904"
+          ? serialEncoding(value, reading, compiled, holding.type === "integer")
+          : epochEncoding(value, reading, compiled, holding.type === "integer"),
+      );
+  }
+}
+
+function isUtc(zone: string): boolean {
+  return /^(?:etc\/)?(?:utc|uct|zulu|universal)$/i.test(zone);
+}
+
+function bareTexts(value: string, holding: Holding): StoredTexts {
+  const column = holding.type === "text" ? nameOf(value) : call("shown", nameOf(value));
+  const white = call("isWhite", column);
+  const isFilled = sql`(${nameOf(value)} IS NOT NULL AND NOT (${white}))`;
+  const isBlank = sql`(${nameOf(value)} IS NULL OR ${white})`;
+  return {
+    isFilled,
+    isNotFilled: isBlank,
+    isBlank,
+    isNotBlank: isFilled,
+    isUnreadable: sql`1 = 0`,
+    isNotUnreadable: sql`1 = 1`,
+    exact: call("exactOf", column),
+    folded: call("exactOf", call("small", column)),
+    bare: column,
+  };
+}
+
+function bareNumbers(value: string): StoredNumbers {
+  const column = nameOf(value);
+  const [isFilled, isBlank] = [sql`${column} IS NOT NULL`, sql`${column} IS NULL`];
+  return {
+    isFilled,
+    isNotFilled: isBlank,
+    isBlank,
+    isNotBlank: isFilled,
+    isUnreadable: sql`1 = 0`,
+    isNotUnreadable: sql`1 = 1`,
+    value: column,
+  };
+}

@@ -1,0 +1,64 @@
+import type { PatternPiece } from "../filters/index.js";
+import type { Fragment } from "./fragment.js";
+
+/** The databases for which filters are written. */
+export const DATABASES = ["mariadb", "postgresql", "sqlite"] as const;
+export type Database = (typeof DATABASES)[number];
+
+/**
+ * How a database writes what others write in another way. One module a database implements it;
+ * nothing else knows which one is meant.
+ */
+export interface Dialect {
+  readonly database: Database;
+  quoteName(name: string): string;
+  /** The placeholder of the value at a position, counted from 1. */
+  placeholder(position: number): string;
+  /** A text of our own tables, compared sign by sign whatever the collation of its column. */
+  exact(text: Fragment): Fragment;
+  /** The same for a text of a column of whatever signs. */
+  exactOf(text: Fragment): Fragment;
+  /** A text with its letters made small: the plain ones at least. */
+  small(text: Fragment): Fragment;
+  /** Whether a text has nothing but white space; unknown for NULL. */
+  isWhite(text: Fragment): Fragment;
+  /** Whether a text is just these signs in order, a digit where there is null. */
+  hasForm(text: Fragment, signs: readonly (string | null)[]): Fragment;
+  /** Whether a text, compared sign by sign, has the form of a pattern. */
+  hasPattern(text: Fragment, pattern: readonly PatternPiece[]): Fragment;
+  /** Texts one after the other. */
+  concat(texts: readonly Fragment[]): Fragment;
+  /** A column as the text in which the database shows it. */
+  shown(column: Fragment): Fragment;
+  /** A decimal number that came as a text, compared exactly where the database can. */
+  decimal(value: Fragment): Fragment;
+  /** A point in time in UTC, written `2024-03-05 14:30:00`, to compare a column with. */
+  moment(value: Fragment): Fragment;
+  /**
+   * Milliseconds from 1970-01-01 00:00 to a date and time: a column of the database's own type,
+   * or a text as `2024-03-05 14:30:00.000`.
+   */
+  millis(date: Fragment): Fragment;
+  /** Milliseconds of a column that is a point in time. */
+  momentMillis(column: Fragment): Fragment;
+  /** Whole days of a number of milliseconds, what is left over cut off. */
+  wholeDays(millis: Fragment): Fragment;
+  /** A number rounded down. */
+  floor(number: Fragment): Fragment;
+  /** Whether a date of the database's own type is a day that there is. */
+  isRealDay(column: Fragment): Fragment | null;
+}
+
+/** The members of a dialect that write one piece from another. */
+export type PlainCall =
+  | "exact"
+  | "exactOf"
+  | "small"
+  | "isWhite"
+  | "shown"
+  | "decimal"
+  | "moment"
+  | "millis"
+  | "momentMillis"
+  | "wholeDays"
+  | "floor";

@@ -1,0 +1,11 @@
+/** What the database says that a column holds. */
+export type Holding =
+  | { readonly type: "text" | "integer" | "decimal" | "float" }
+  | { readonly type: "date" }
+  /** A date and time; `zoned` where it is a point in time, shown in the connection's zone. */
+  | {
+      readonly type: "timestamp";
+      /** Digits of a second, 0 to 6. */
+      readonly digits: number;
+      readonly zoned: boolean;
+    };

@@ -1,0 +1,86 @@
+import { isoDay } from "../calendar/index.js";
+import type { CellState, DateKind } from "../reading/index.js";
+import type { StoredCells, StoredDates, StoredNumbers, StoredTexts } from "./cells.js";
+import { decodeMs, encodeMs } from "./encode.js";
+import { call, joined, nameOf, sql, valueOf, type Fragment } from "./fragment.js";
+
+/** The numbers under which the three states are stored in our own tables. */
+export const STATE_CODES: Readonly<Record<CellState, number>> = {
+  dated: 1,
+  blank: 2,
+  unreadable: 3,
+};
+
+/**
+ * Cells with a state beside them. That of a cell without a value is NULL too, which lets the index
+ * serve.
+ */
+function ownCells(value: string, state: string): StoredCells {
+  const [column, code] = [nameOf(value), nameOf(state)];
+  const isIn = (which: CellState) =>
+    sql`(${column} IS NULL AND ${code} = ${valueOf(STATE_CODES[which])})`;
+  const isNotIn = (which: CellState) =>
+    sql`(${column} IS NOT NULL OR ${code} <> ${valueOf(STATE_CODES[which])})`;
+  return {
+    isFilled: sql`${column} IS NOT NULL`,
+    isNotFilled: sql`${column} IS NULL`,
+    isBlank: isIn("blank"),
+    isNotBlank: isNotIn("blank"),
+    isUnreadable: isIn("unreadable"),
+    isNotUnreadable: isNotIn("unreadable"),
+  };
+}
+
+/** Dates as our own tables store them: days as DATE, times as DATETIME(3), instants in UTC. */
+export function ownDates(kind: DateKind, value: string, state: string): StoredDates {
+  const column = nameOf(value);
+  const bound = (ms: number, compared: (text: Fragment) => Fragment, isAbove: boolean) => {
+    const found = encodeMs(ms, kind);
+    if (found.kind === "value") return compared(valueOf(found.text));
+    return (found.kind === "below") === isAbove ? "all" : "none";
+  };
+  return {
+    ...ownCells(value, state),
+    kind,
+    guard: null,
+    from: (ms) => bound(ms, (text) => sql`${column} >= ${text}`, true),
+    before: (ms) => bound(ms, (text) => sql`${column} < ${text}`, false),
+    onDays: (days) => {
+      if (kind !== "date") return null;
+      return sql`${column} IN (${joined(
+        days.map((day) => valueOf(isoDay(day))),
+        sql`, `,
+      )})`;
+    },
+    closed: { from: null, before: null },
+    order: column,
+    scale: kind,
+    millis: call("millis", column),
+    msOf: (ordered) => decodeMs(String(ordered)),
+    keepsOrder: true,
+    blanksAside: true,
+  };
+}
+
+/** Texts with their folded form beside them, which is NULL where the text is blank. */
+export function ownTexts(value: string, folded: string): StoredTexts {
+  const small = nameOf(folded);
+  const [isFilled, isBlank] = [sql`${small} IS NOT NULL`, sql`${small} IS NULL`];
+  return {
+    isFilled,
+    isNotFilled: isBlank,
+    isBlank,
+    isNotBlank: isFilled,
+    isUnreadable: sql`1 = 0`,
+    isNotUnreadable: sql`1 = 1`,
+    exact: call("exact", nameOf(value)),
+    // Its collation is one that counts every sign.
+    folded: small,
+    bare: null,
+  };
+}
+
+/** Numbers with a state beside them. */
+export function ownNumbers(value: string, state: string): StoredNumbers {
+  return { ...ownCells(value, state), value: nameOf(value) };
+}

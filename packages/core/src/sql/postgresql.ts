@@ -1,0 +1,25 @@
+import type { Dialect } from "./dialect.js";
+import { joined, sql, valueOf } from "./fragment.js";
+import { WHITE_SPACE, likeText, quoted, signExpression } from "./spelling.js";
+
+/** PostgreSQL: names in double quotes, `$1`, `$2`, … for values. */
+export const POSTGRESQL: Dialect = {
+  database: "postgresql",
+  quoteName: (name) => quoted(name, '"'),
+  placeholder: (position) => `$${position}`,
+  exact: (text) => sql`${text} COLLATE "C"`,
+  exactOf: (text) => sql`${text} COLLATE "C"`,
+  small: (text) => sql`LOWER(${text})`,
+  isWhite: (text) => sql`BTRIM(${text}, ${valueOf(WHITE_SPACE)}) = ''`,
+  hasForm: (text, signs) => sql`${text} ~ ${valueOf(`^${signExpression(signs)}$`)}`,
+  hasPattern: (text, pattern) => sql`${text} LIKE ${valueOf(likeText(pattern))} ESCAPE '!'`,
+  concat: (texts) => sql`(${joined(texts, sql` || `)})`,
+  shown: (column) => sql`CAST(${column} AS TEXT)`,
+  decimal: (value) => sql`CAST(${value} AS NUMERIC)`,
+  moment: (value) => sql`(CAST(${value} AS TIMESTAMP) AT TIME ZONE 'UTC')`,
+  millis: (date) => sql`FLOOR(EXTRACT(EPOCH FROM CAST(${date} AS TIMESTAMP)) * 1000)`,
+  momentMillis: (column) => sql`FLOOR(EXTRACT(EPOCH FROM ${column}) * 1000)`,
+  wholeDays: (millis) => sql`TRUNC((${millis}) / 86400000)`,
+  floor: (number) => sql`FLOOR(${number})`,
+  isRealDay: () => null,
+};
