@@ -67,7 +67,8 @@ const NEAR = [-86_400_000, -3_600_000, -1, 0, 1, 3_600_000, 86_399_999, 86_400_0
 const LEAST = dayNumber(1, 1, 1) * 86_400_000;
 const MOST = dayNumber(10_000, 1, 1) * 86_400_000 - 1;
 
-const moment = fc
+/** Moments at which something begins or ends, and a tick before and after. */
+export const moment = fc
   .tuple(fc.constantFrom(...EDGES), fc.constantFrom(...NEAR))
   .map(([edge, near]) => Math.min(MOST, Math.max(LEAST, edge + near)));
 
@@ -90,7 +91,7 @@ const cell = (kind: DateKind): fc.Arbitrary<Cell> =>
   );
 
 /** Texts that collations and patterns read in ways of their own. */
-const TEXTS = [
+export const TEXTS = [
   "straße",
   "STRASSE",
   "strasse",
@@ -119,9 +120,19 @@ const TEXTS = [
   "\t",
   "\u00a0",
 ];
-const NUMBERS = ["-9223372036854775808", "-1.5", "-1", "0", "0.000000000001", "1", "1.5", "1999"];
+export const NUMBERS = [
+  "-9223372036854775808",
+  "-1.5",
+  "-1",
+  "0",
+  "0.000000000001",
+  "1",
+  "1.5",
+  "1999",
+];
 
-const blankOr = (filled: fc.Arbitrary<string>): fc.Arbitrary<FilledCell | Cell> =>
+/** A cell with a value, or a blank one. */
+export const blankOr = (filled: fc.Arbitrary<string>): fc.Arbitrary<FilledCell | Cell> =>
   fc.oneof(
     { weight: 8, arbitrary: filled.map((value) => ({ state: "filled" as const, value })) },
     { weight: 1, arbitrary: fc.constant<Cell>({ state: "blank" }) },
@@ -171,24 +182,22 @@ const edge = fc.option(
     .map(([written, zone, end]) => edgeOf(written, zone, end)),
 );
 
+/** What random trees speak of. */
+export interface TreeColumns {
+  readonly columns: readonly Column[];
+  /** Values of texts, and pieces of patterns. */
+  readonly texts: readonly string[];
+  /** Whether letter case may be left out of account. */
+  readonly folds: boolean;
+}
+
 const side = fc.constantFrom("inside" as const, "outside" as const);
 const blanks = fc.constantFrom("leave" as const, "keep" as const, "only" as const);
-const letterCase = fc.constantFrom("exact" as const, "folded" as const);
-const dateName = fc.constantFrom(...DATES.map(({ name }) => name));
-const textName = fc.constantFrom("task", "note");
-const numberName = fc.constantFrom("count", "cost");
 /** No stretch begins beyond the last year that can be written. */
 const start = edge.map((each) => (each !== null && each.wall > MOST ? null : each));
 const intervals = fc.array(fc.record({ start, end: edge }), { maxLength: 3 });
 const number = fc.constantFrom(...NUMBERS, "9223372036854775807", "99999999999999999999", "0.5");
 const bound = fc.option(fc.record({ value: number, isIn: fc.boolean() }));
-const fragment = fc.constantFrom(
-  ...TEXTS.flatMap((each) => [each, Array.from(each).slice(1, 3).join("")]),
-);
-const pattern = fc.array(
-  fc.oneof(fragment, fc.constantFrom({ any: "sign" as const }, { any: "signs" as const })),
-  { maxLength: 4 },
-);
 const relation = fc.oneof(
   fc.subarray([...RELATIONS], { minLength: 1 }),
   fc.constant(INTERSECTING),
@@ -196,126 +205,159 @@ const relation = fc.oneof(
 );
 const days = fc.option(fc.integer({ min: -400, max: 400 }));
 
-const leaf: fc.Arbitrary<Filter> = fc.oneof(
-  {
-    weight: 4,
-    arbitrary: fc.record({
-      kind: fc.constant("date" as const),
-      column: dateName,
+function leafOver({ columns, texts, folds }: TreeColumns): fc.Arbitrary<Filter> {
+  const names = (wanted: (column: Column) => boolean) =>
+    fc.constantFrom(...columns.filter(wanted).map(({ name }) => name));
+  const dateName = names(({ type }) => type === "date");
+  const textName = names(({ type }) => type === "text");
+  const isNumber = ({ type }: Column) => type === "integer" || type === "decimal";
+  const numberName = names(isNumber);
+  const pairsOf = (of: readonly Column[]) =>
+    of.flatMap((first) =>
+      of.flatMap((second) => (first === second ? [] : [[first.name, second.name] as const])),
+    );
+  const datePair = fc.constantFrom(
+    ...KINDS.flatMap((kind) =>
+      pairsOf(columns.filter((column) => column.type === "date" && column.kind === kind)),
+    ),
+  );
+  const numberPair = fc.constantFrom(...pairsOf(columns.filter(isNumber)));
+  const textPair = fc.constantFrom(...pairsOf(columns.filter(({ type }) => type === "text")));
+  const letterCase = fc.constantFrom(
+    ...(folds ? (["exact", "folded"] as const) : ["exact" as const]),
+  );
+  const fragment = fc.constantFrom(
+    ...texts.flatMap((each) => [each, Array.from(each).slice(1, 3).join("")]),
+  );
+  const pattern = fc.array(
+    fc.oneof(fragment, fc.constantFrom({ any: "sign" as const }, { any: "signs" as const })),
+    { maxLength: 4 },
+  );
+  return fc.oneof(
+    {
+      weight: 4,
+      arbitrary: fc.record({
+        kind: fc.constant("date" as const),
+        column: dateName,
+        side,
+        intervals,
+        recurring: fc.constant([]),
+        blanks,
+      }),
+    },
+    fc.record({
+      kind: fc.constant("number" as const),
+      column: numberName,
       side,
-      intervals,
-      recurring: fc.constant([]),
+      least: bound,
+      most: bound,
       blanks,
     }),
-  },
-  fc.record({
-    kind: fc.constant("number" as const),
-    column: numberName,
-    side,
-    least: bound,
-    most: bound,
-    blanks,
-  }),
-  fc.record({
-    kind: fc.constant("text" as const),
-    column: textName,
-    side,
-    // Pieces side by side are one: a pattern is read from a text.
-    pattern: pattern.map((pieces) => readPattern(patternText(pieces))),
-    letterCase,
-    blanks,
-  }),
-  fc.record({
-    kind: fc.constant("oneOf" as const),
-    column: textName,
-    side,
-    values: fc.array(fc.constantFrom(...TEXTS), { maxLength: 3 }),
-    letterCase,
-    blanks,
-  }),
-  fc.record({
-    kind: fc.constant("oneOf" as const),
-    column: numberName,
-    side,
-    values: fc.array(number, { maxLength: 3 }),
-    letterCase: fc.constant("exact" as const),
-    blanks,
-  }),
-  {
-    weight: 2,
-    arbitrary: fc
-      .record({
-        word: fc.constantFrom(...KINDS),
-        side,
-        relations: relation,
-        intervals,
-        openStart: fc.boolean(),
-        openEnd: fc.boolean(),
-      })
-      .map(({ word, ...rest }) => ({
-        kind: "overlap" as const,
-        start: `of ${word}`,
-        end: `to ${word}`,
-        ...rest,
-      })),
-  },
-  fc
-    .record({ word: fc.constantFrom(...KINDS), side, least: days, most: days })
-    .map(({ word, ...rest }) => ({
-      kind: "days" as const,
-      from: `of ${word}`,
-      to: `to ${word}`,
-      ...rest,
-    })),
-  fc
-    .record({
-      pair: fc.constantFrom(...KINDS.map((kind) => [`of ${kind}`, `to ${kind}`] as const), [
-        "count",
-        "cost",
-      ] as const),
-      comparison: fc.constantFrom(...ORDER_COMPARISONS),
-    })
-    .map(({ pair: [left, right], comparison }) => ({
-      kind: "columns" as const,
-      left,
-      comparison,
-      right,
-    })),
-  fc.record({
-    kind: fc.constant("columns" as const),
-    left: fc.constant("task"),
-    comparison: fc.constantFrom("=" as const, "<>" as const),
-    right: fc.constant("note"),
-  }),
-  fc.record({
-    kind: fc.constant("state" as const),
-    column: fc.constantFrom(...COLUMNS.map(({ name }) => name)),
-    state: fc.constantFrom("dated" as const, "blank" as const),
-  }),
-  fc.record({
-    kind: fc.constant("state" as const),
-    column: fc.oneof(dateName, numberName),
-    state: fc.constant("unreadable" as const),
-  }),
-);
-
-export const { tree } = fc.letrec<{ tree: Filter }>((tie) => ({
-  tree: fc.oneof(
-    { maxDepth: 4, depthSize: "small" },
-    leaf,
     fc.record({
-      kind: fc.constantFrom("all" as const, "any" as const),
-      of: fc.array(tie("tree"), { maxLength: 3 }),
+      kind: fc.constant("text" as const),
+      column: textName,
+      side,
+      // Pieces side by side are one: a pattern is read from a text.
+      pattern: pattern.map((pieces) => readPattern(patternText(pieces))),
+      letterCase,
+      blanks,
     }),
-    fc.record({ kind: fc.constant("not" as const), of: tie("tree") }),
-  ),
-}));
+    fc.record({
+      kind: fc.constant("oneOf" as const),
+      column: textName,
+      side,
+      values: fc.array(fc.constantFrom(...texts), { maxLength: 3 }),
+      letterCase,
+      blanks,
+    }),
+    fc.record({
+      kind: fc.constant("oneOf" as const),
+      column: numberName,
+      side,
+      values: fc.array(number, { maxLength: 3 }),
+      letterCase: fc.constant("exact" as const),
+      blanks,
+    }),
+    {
+      weight: 2,
+      arbitrary: fc
+        .record({
+          pair: datePair,
+          side,
+          relations: relation,
+          intervals,
+          openStart: fc.boolean(),
+          openEnd: fc.boolean(),
+        })
+        .map(({ pair: [start, end], ...rest }) => ({
+          kind: "overlap" as const,
+          start,
+          end,
+          ...rest,
+        })),
+    },
+    fc
+      .record({ pair: datePair, side, least: days, most: days })
+      .map(({ pair: [from, to], ...rest }) => ({ kind: "days" as const, from, to, ...rest })),
+    fc
+      .record({
+        pair: fc.oneof({ weight: 3, arbitrary: datePair }, numberPair),
+        comparison: fc.constantFrom(...ORDER_COMPARISONS),
+      })
+      .map(({ pair: [left, right], comparison }) => ({
+        kind: "columns" as const,
+        left,
+        comparison,
+        right,
+      })),
+    fc
+      .record({ pair: textPair, comparison: fc.constantFrom("=" as const, "<>" as const) })
+      .map(({ pair: [left, right], comparison }) => ({
+        kind: "columns" as const,
+        left,
+        comparison,
+        right,
+      })),
+    fc.record({
+      kind: fc.constant("state" as const),
+      column: names(() => true),
+      state: fc.constantFrom("dated" as const, "blank" as const),
+    }),
+    fc.record({
+      kind: fc.constant("state" as const),
+      column: fc.oneof(dateName, numberName),
+      state: fc.constant("unreadable" as const),
+    }),
+  );
+}
+
+/** Random trees over some columns: two at least of each type, and of each kind of dates. */
+export function treesOver(of: TreeColumns): fc.Arbitrary<Filter> {
+  const leaf = leafOver(of);
+  return fc.letrec<{ tree: Filter }>((tie) => ({
+    tree: fc.oneof(
+      { maxDepth: 4, depthSize: "small" },
+      leaf,
+      fc.record({
+        kind: fc.constantFrom("all" as const, "any" as const),
+        of: fc.array(tie("tree"), { maxLength: 3 }),
+      }),
+      fc.record({ kind: fc.constant("not" as const), of: tie("tree") }),
+    ),
+  })).tree;
+}
+
+export const tree = treesOver({ columns: COLUMNS, texts: TEXTS, folds: true });
 
 /**
  * On columns of days an edge inside a day is refused by the check of a filter; here it is
  * rounded up as the storage does, so that the plain meaning is the same.
  */
-export function onWholeDays(filter: Filter): Filter {
+export function onWholeDays(filter: Filter, columns: Catalogue = CATALOGUE): Filter {
+  const isDay = (name: string) => {
+    const column = columns.get(name);
+    return column?.type === "date" && column.kind === "date";
+  };
   const up = (each: Edge | null) =>
     each === null
       ? null
@@ -325,15 +367,13 @@ export function onWholeDays(filter: Filter): Filter {
   switch (filter.kind) {
     case "all":
     case "any":
-      return { ...filter, of: filter.of.map(onWholeDays) };
+      return { ...filter, of: filter.of.map((each) => onWholeDays(each, columns)) };
     case "not":
-      return { ...filter, of: onWholeDays(filter.of) };
+      return { ...filter, of: onWholeDays(filter.of, columns) };
     case "date":
-      if (!filter.column.endsWith(" date")) return filter;
-      return { ...filter, intervals: whole(filter.intervals) };
+      return isDay(filter.column) ? { ...filter, intervals: whole(filter.intervals) } : filter;
     case "overlap":
-      if (!filter.start.endsWith(" date")) return filter;
-      return { ...filter, intervals: whole(filter.intervals) };
+      return isDay(filter.start) ? { ...filter, intervals: whole(filter.intervals) } : filter;
     default:
       return filter;
   }

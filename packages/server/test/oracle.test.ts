@@ -276,7 +276,10 @@ describe("the evaluator and the database", () => {
       };
       const others: Filter[] = rest.kind === "all" ? [rest] : [];
       const filter: Filter = { kind: "all", of: [many, ...others] };
-      const expected = evaluated({ kind: "all", of: [many, ...others.map(onWholeDays)] });
+      const expected = evaluated({
+        kind: "all",
+        of: [many, ...others.map((each) => onWholeDays(each))],
+      });
       const order = { column: name, descending };
       const value = (id: number) => {
         const cell = rows[id - 1]?.[name];

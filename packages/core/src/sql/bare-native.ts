@@ -1,8 +1,7 @@
 import { MS_PER_DAY, civilDay, dayOf, isoDay, isoTime, wallMs } from "../calendar/index.js";
-import type { DateKind } from "../reading/index.js";
+import type { CompiledReading } from "../reading/index.js";
 import type { EncodedDates } from "./bare-cells.js";
 import { wholeDay } from "./bare-days.js";
-import { decodeMs } from "./encode.js";
 import type { Holding } from "./holding.js";
 import { call, joined, nameOf, sql, valueOf, type Fragment } from "./fragment.js";
 
@@ -12,11 +11,12 @@ import { call, joined, nameOf, sql, valueOf, type Fragment } from "./fragment.js
  */
 export function nativeEncoding(
   value: string,
-  kind: DateKind,
+  compiled: CompiledReading,
   holding: Extract<Holding, { readonly type: "date" | "timestamp" }>,
   blanks: readonly string[],
 ): EncodedDates {
   const column = nameOf(value);
+  const { kind } = compiled;
   const isDay = holding.type === "date";
   const digits = holding.type === "timestamp" ? Math.min(3, holding.digits) : 0;
   const zoned = holding.type === "timestamp" && holding.zoned;
@@ -50,7 +50,7 @@ export function nativeEncoding(
     order: column,
     scale: hasTime ? null : `native ${holding.type} ${zoned}`,
     millis: hasTime ? wholeDay(millis) : millis,
-    msOf: (ordered) => decodeMs(String(ordered)),
+    msOf: (ordered) => compiled.dateOf(String(ordered)),
     keepsOrder: true,
     isWhite: null,
     spelled: () => {

@@ -23,11 +23,14 @@ export function epochEncoding(
   const whole = isWhole ? column : call("floor", column);
   const fraction = sql`${column} - ${whole} + ABS(${column}) * 4.440892098500626E-16`;
   const millis = {
+    // A fraction makes a number of it that has room for the product.
     "epoch-s": isWhole
-      ? sql`${column} * 1000`
+      ? sql`${column} * 1000.0`
       : sql`(${whole} * 1000 + ${call("floor", sql`(${fraction}) * 1000`)})`,
     "epoch-ms": whole,
-    "epoch-us": call("floor", sql`(${column} / 1000.0)`),
+    "epoch-us": isWhole
+      ? sql`((${column} - (${column} % 1000 + 1000) % 1000) / 1000)`
+      : call("floor", sql`(${column} / 1000.0)`),
   }[reading.encoding as "epoch-s"];
   const first = valueOf(least(FIRST_MS));
   const end = valueOf(least(END_MS));
@@ -58,7 +61,7 @@ export function serialEncoding(
   };
   const whole = isWhole ? column : call("floor", column);
   const time = call("floor", sql`((${column} - ${whole}) * 86400000 + 0.5)`);
-  const days = sql`(${whole} * 86400000 + ${valueOf(zero)})`;
+  const days = sql`(${whole} * 86400000.0 + ${valueOf(zero)})`;
   const end = valueOf(least(END_MS));
   return numbers(column, reading, compiled, {
     least,
@@ -120,7 +123,7 @@ function numbers(
     order: column,
     scale: isWhole && (kind !== "date" || isDayNumber) ? reading.encoding : null,
     millis: kind === "date" && !isDayNumber ? wholeDay(millis) : millis,
-    msOf: (ordered) => compiled.dateOf(Number(ordered)),
+    msOf: (ordered) => compiled.dateOf(ordered),
     keepsOrder: true,
     isWhite: null,
     spelled: (blanks) => {

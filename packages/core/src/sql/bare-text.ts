@@ -75,9 +75,8 @@ function fixedTexts(
   };
   const isDays = finest === "day";
   const digits = fields.reduce((sum, field) => sum + (form.places.get(field)?.width ?? 0), 0);
-  const time = { hour: "00", minute: "00", second: "00", fraction: "000" };
-  const timePart = (field: keyof typeof time) =>
-    fields.includes(field) ? part(field) : valueOf(time[field]);
+  const timePart = (field: FixedField) =>
+    fields.includes(field) ? part(field) : field === "fraction" ? sql`'000'` : sql`'00'`;
   const iso: Fragment = {
     kind: "concat",
     of: [

@@ -93,7 +93,7 @@ function encodingOf(
   switch (reading.encoding) {
     case "native":
       if (holding.type === "date" || holding.type === "timestamp") {
-        return success(nativeEncoding(value, compiled.kind, holding, reading.blanks ?? []));
+        return success(nativeEncoding(value, compiled, holding, reading.blanks ?? []));
       }
       return refused(
         `native dates, where the column holds ${HOLDS[holding.type]}`,

@@ -40,7 +40,7 @@ export interface StoredDates extends StoredCells {
   readonly scale: string | null;
   /** Milliseconds, as a cell's `ms`; NULL unless the cell is dated. */
   readonly millis: Fragment;
-  /** The date of what {@link order} has; NaN for none. */
+  /** The date of what {@link order} has, as a cell's `ms`; NaN where the cell is not dated. */
   msOf(ordered: string | number): number;
   /** Whether stored values are in the order of their dates, so that an index finds ranges. */
   readonly keepsOrder: boolean;

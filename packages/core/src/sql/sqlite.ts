@@ -29,7 +29,7 @@ export const SQLITE: Dialect = {
   millis: (date) =>
     sql`(CAST(strftime('%s', ${date}) AS INTEGER) * 1000 + CAST(substr(strftime('%f', ${date}), 4) AS INTEGER))`,
   momentMillis: (column) => SQLITE.millis(column),
-  wholeDays: (millis) => sql`((${millis}) / 86400000)`,
+  wholeDays: (millis) => sql`CAST((${millis}) / 86400000 AS INTEGER)`,
   floor: (number) => sql`(CAST(${number} AS INTEGER) - (CAST(${number} AS INTEGER) > ${number}))`,
   isRealDay: () => null,
 };

@@ -1,0 +1,167 @@
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import {
+  DATABASES,
+  countStatement,
+  datesOf,
+  evaluate,
+  pageFields,
+  pageParts,
+  pageStatement,
+  type BlankPlace,
+  type Filter,
+  type PageQuery,
+  type Position,
+  type Row,
+} from "@orisma/core";
+import fc from "fast-check";
+import {
+  CATALOGUE,
+  PLAIN_TEXTS,
+  START,
+  columnsIn,
+  rawRows,
+  rowOf,
+  type Running,
+} from "../../../test/encoded.js";
+import { edgeOf, onWholeDays, treesOver } from "../../../test/trees.js";
+
+const SEED = 20_261_126;
+const TREES = 400;
+const RECORDS = 200;
+const COLUMNS = [...CATALOGUE.values()];
+const DATES = COLUMNS.filter(({ type }) => type === "date").map(({ name }) => name);
+
+const tree = treesOver({ columns: COLUMNS, texts: PLAIN_TEXTS, folds: true });
+
+describe.each(DATABASES)("dates in every encoding, in %s", (database) => {
+  const table = columnsIn(database);
+  const raw = rawRows(database, RECORDS, SEED);
+  const rows: readonly Row[] = raw.map((each) => rowOf(each, table));
+  let running: Running;
+  beforeAll(async () => {
+    running = await START[database](raw);
+  });
+  afterAll(() => running.end());
+
+  const evaluated = (filter: Filter) =>
+    rows.flatMap((each, index) => (evaluate(filter, each, CATALOGUE) ? [index + 1] : []));
+
+  async function queried(filter: Filter): Promise<readonly number[]> {
+    const order = { column: null, descending: false };
+    const query = { filter, columns: [], order, after: null, limit: 1_000, counts: [] };
+    const found = await running.read(pageStatement(query, table, running.dialect));
+    return found.map(([id]) => Number(id));
+  }
+
+  test(`the same records are kept under ${TREES} random trees`, async () => {
+    let some = 0;
+    await fc.assert(
+      fc.asyncProperty(tree, async (filter) => {
+        const expected = evaluated(onWholeDays(filter, CATALOGUE));
+        expect(await queried(filter)).toEqual(expected);
+        if (expected.length > 0 && expected.length < rows.length) some++;
+      }),
+      { numRuns: TREES, seed: SEED, endOnFailure: process.env.ORISMA_MUTATE !== undefined },
+    );
+    expect(some).toBeGreaterThan(TREES / 2);
+  });
+
+  test.each(DATES)("%s: windows, their outsides, days, states and counts", async (column) => {
+    let compared = 0;
+    const windows = ["2024", "2024-02", "2024-02-29", "2025-03-30", "0001", "9999", "2024-01"];
+    for (const written of windows) {
+      const interval = { start: edgeOf(written, 1, false), end: edgeOf(written, 1, true) };
+      const { start, end } = interval;
+      const open = [
+        interval,
+        { start, end: null },
+        { start: null, end },
+        { start: null, end: null },
+      ];
+      for (const each of open) {
+        for (const side of ["inside", "outside"] as const) {
+          for (const blanks of ["leave", "keep"] as const) {
+            const condition = { column, side, intervals: [each], recurring: [], blanks };
+            const filter: Filter = { kind: "date", ...condition };
+            const expected = evaluated(filter);
+            expect([written, side, await queried(filter)]).toEqual([written, side, expected]);
+            const count = countStatement({ filter, cap: null }, table, running.dialect);
+            expect(Number((await running.read(count))[0]?.[0])).toBe(expected.length);
+            compared += expected.length;
+          }
+        }
+      }
+    }
+    for (const state of ["dated", "blank", "unreadable"] as const) {
+      const filter: Filter = { kind: "state", column, state };
+      expect([state, await queried(filter)]).toEqual([state, evaluated(filter)]);
+    }
+    expect(compared).toBeGreaterThan(1_000);
+  });
+
+  test.each(DATES)(
+    "%s: pages in the order of dates, joined, are all of it once",
+    async (column) => {
+      const dates = datesOf(column, table);
+      const window: Filter = {
+        kind: "date",
+        column,
+        side: "inside",
+        intervals: [{ start: edgeOf("2023-12", 0, false), end: edgeOf("2025-03", 0, true) }],
+        recurring: [],
+        blanks: "leave",
+      };
+      const msOf = (id: number) => {
+        const cell = rows[id - 1]?.[column];
+        return cell?.state === "dated" ? cell.ms : NaN;
+      };
+      for (const filter of [window, { kind: "all", of: [] } as const]) {
+        for (const descending of [false, true]) {
+          for (const blanks of ["first", "last"] as const) {
+            const ids = await walk({ column, descending, blanks }, filter);
+            expect([...ids].sort((a, b) => a - b)).toEqual(evaluated(filter));
+            const dated = ids.map(msOf).filter((ms) => !Number.isNaN(ms));
+            const sign = descending ? -1 : 1;
+            expect(dated).toEqual([...dated].sort((a, b) => sign * (a - b)));
+            const places = ids.map((id) => (Number.isNaN(msOf(id)) ? 1 : 0));
+            expect(places).toEqual([...places].sort((a, b) => (blanks === "last" ? a - b : b - a)));
+          }
+        }
+      }
+
+      async function walk(
+        order: { column: string; descending: boolean; blanks: BlankPlace },
+        filter: Filter,
+      ): Promise<readonly number[]> {
+        const ids: number[] = [];
+        let after: Position | null = null;
+        for (;;) {
+          const query: PageQuery = {
+            filter,
+            columns: ["task"],
+            order,
+            after,
+            limit: 23,
+            counts: [],
+          };
+          const fields = pageFields(query, table);
+          const page: (readonly (string | number | null)[])[] = [];
+          for (const part of pageParts(query, table)) {
+            if (page.length >= query.limit) break;
+            const limit = query.limit - page.length;
+            const statement = pageStatement({ ...part, limit }, table, running.dialect);
+            page.push(...(await running.read(statement)));
+          }
+          ids.push(...page.map(([id]) => Number(id)));
+          // A place that does not move on would go round for ever.
+        expect(ids.length).toBeLessThanOrEqual(rows.length);
+        const last = page.at(-1);
+          if (last === undefined || page.length < query.limit) return ids;
+          const value = last[fields.order ?? 0] ?? null;
+          const isDated = value !== null && !Number.isNaN(dates.msOf(value));
+          after = { key: last[0] ?? null, value: isDated ? value : null };
+        }
+      }
+    },
+  );
+});

@@ -1,0 +1,381 @@
+/** One table of dates in every encoding, in three databases, with hostile values. */
+import {
+  MARIADB,
+  POSTGRESQL,
+  SQLITE,
+  bareColumn,
+  isBlankText,
+  type BareColumn,
+  type BareDeclared,
+  type Column,
+  type Database,
+  type Dialect,
+  type Row,
+  type Statement,
+  type StoredTable,
+} from "@orisma/core";
+import { PGlite } from "@electric-sql/pglite";
+import fc from "fast-check";
+import mysql from "mysql2/promise";
+import initSqlJs from "sql.js";
+import { freshDatabase } from "./service.js";
+import { NUMBERS, TEXTS, moment } from "./trees.js";
+
+/** A value as a table holds it; a bigint where a number would not be exact. */
+export type Raw = string | number | bigint | null;
+
+/** A column in one encoding: how each database declares it, and what is put into it. */
+interface Encoded {
+  readonly name: string;
+  readonly types: Readonly<Record<Database, string>>;
+  readonly declared: Omit<BareDeclared, "value">;
+  /** For SQLite, which has no dates of its own. */
+  readonly sqlite?: Omit<BareDeclared, "value">;
+  readonly hostile: readonly Raw[];
+  /** Hostile values that only one database can hold. */
+  readonly loose?: readonly Raw[];
+}
+
+const text = (pattern: string, kind: "date" | "local" | "instant", more = {}) =>
+  ({
+    holding: { type: "text" },
+    type: { type: "date", reading: { kind, encoding: "text", patterns: [pattern], ...more } },
+  }) as const;
+const number = (
+  type: "integer" | "float",
+  encoding: "epoch-s" | "epoch-ms" | "epoch-us" | "serial-1900" | "serial-1904",
+  kind: "date" | "local" | "instant",
+  more = {},
+) => ({ holding: { type }, type: { type: "date", reading: { kind, encoding, ...more } } }) as const;
+const native = (
+  type: "date" | "timestamp",
+  kind: "date" | "local" | "instant",
+  digits = 0,
+  zoned = false,
+  more = {},
+) =>
+  ({
+    holding: type === "date" ? { type } : { type, digits, zoned },
+    type: { type: "date", reading: { kind, encoding: "native", ...more } },
+  }) as const;
+
+const VARCHAR = { mariadb: "VARCHAR(40)", postgresql: "TEXT", sqlite: "TEXT" };
+const BIGINT = { mariadb: "BIGINT", postgresql: "BIGINT", sqlite: "INTEGER" };
+const DOUBLE = { mariadb: "DOUBLE", postgresql: "DOUBLE PRECISION", sqlite: "REAL" };
+
+const BLANKS = { blanks: ["n/a", "-"] };
+const ZERO = { blanks: ["0000-00-00", "0000-00-00 00:00:00"] };
+
+/** Texts that are nearly dates. */
+const NEARLY = ["", "  ", "\u00a0", "n/a", "N/A", "-", "soon", "２０２４0229", "0", "99999999"];
+
+const ENCODED: readonly Encoded[] = [
+  {
+    name: "native day",
+    types: { mariadb: "DATE", postgresql: "DATE", sqlite: "TEXT" },
+    declared: native("date", "date", 0, false, ZERO),
+    sqlite: text("yyyy-MM-dd", "date"),
+    hostile: [],
+    loose: ["0000-00-00", "2021-02-00", "2021-02-31"],
+  },
+  {
+    name: "native stamp as day",
+    types: { mariadb: "DATETIME", postgresql: "TIMESTAMP(0)", sqlite: "TEXT" },
+    declared: native("timestamp", "date"),
+    sqlite: text("yyyy-MM-dd HH:mm:ss", "date"),
+    hostile: [],
+    loose: ["0000-00-00 00:00:00", "2021-02-31 10:00:00"],
+  },
+  {
+    name: "native local",
+    types: { mariadb: "DATETIME(3)", postgresql: "TIMESTAMP(3)", sqlite: "TEXT" },
+    declared: native("timestamp", "local", 3, false, { sentinels: ["9999-12-31"] }),
+    sqlite: text("yyyy-MM-dd HH:mm:ss.SSS", "local", { sentinels: ["9999-12-31"] }),
+    hostile: [],
+  },
+  {
+    name: "native instant",
+    types: { mariadb: "DATETIME(6)", postgresql: "TIMESTAMPTZ", sqlite: "INTEGER" },
+    declared: native("timestamp", "instant", 6, true),
+    sqlite: number("integer", "epoch-ms", "instant"),
+    hostile: [],
+  },
+  {
+    name: "seconds",
+    types: BIGINT,
+    declared: number("integer", "epoch-s", "instant", { blanks: ["0"] }),
+    hostile: [0, -62135596801, 253402300800],
+  },
+  {
+    name: "seconds and a fraction",
+    types: DOUBLE,
+    declared: number("float", "epoch-s", "local"),
+    hostile: [1.001, 1709164799.9995, 1e18, -1e18],
+  },
+  {
+    name: "milliseconds as day",
+    types: BIGINT,
+    declared: number("integer", "epoch-ms", "date", { sentinels: ["1970-01-01"] }),
+    hostile: [0, 1, 86_399_999, -1],
+  },
+  {
+    name: "microseconds",
+    types: BIGINT,
+    declared: number("integer", "epoch-us", "instant"),
+    hostile: [1709164799999999n, -1n, 253402300799999999n, 253402300800000000n],
+  },
+  {
+    name: "serial",
+    types: DOUBLE,
+    declared: number("float", "serial-1900", "local"),
+    hostile: [0, 0.5, 1, 45292.75, 45292.7499999999, 45292.99999999999, -1, 2958466],
+  },
+  {
+    name: "serial day",
+    types: BIGINT,
+    declared: number("integer", "serial-1904", "date"),
+    hostile: [0, 1, 43890, -1, 5_000_000],
+  },
+  {
+    name: "compact",
+    types: VARCHAR,
+    declared: text("yyyyMMdd", "date", { ...BLANKS, sentinels: ["9999-12-31"] }),
+    hostile: [...NEARLY, "20210231", "20240229", "2024022", " 20240229", "20240229 ", "00010101"],
+  },
+  {
+    name: "slashed",
+    types: VARCHAR,
+    declared: text("dd/MM/yyyy", "date", { ...BLANKS, sentinels: ["2024-02-29"] }),
+    hostile: [...NEARLY, "29/02/2024", "29/02/2023", "1/2/2024", "31/11/2024", "01/03/2024 "],
+  },
+  {
+    name: "clocked",
+    types: VARCHAR,
+    declared: text("dd.MM.yyyy HH:mm", "local", { blanks: ["01.03.2024 00:00"] }),
+    hostile: [
+      ...NEARLY,
+      "01.03.2024 00:00",
+      "01.03.2024 24:00",
+      "01.03.2024 23:60",
+      "01a03a2024 00:00",
+    ],
+  },
+  {
+    name: "iso",
+    types: VARCHAR,
+    declared: text("yyyy-MM-dd'T'HH:mm:ss", "instant", { zone: "UTC" }),
+    hostile: [...NEARLY, "2024-02-29t00:00:00", "2024-02-29T00:00:00\n", "2100-02-29T00:00:00"],
+  },
+];
+
+const PLAIN: readonly Encoded[] = [
+  {
+    name: "task",
+    types: VARCHAR,
+    declared: { holding: { type: "text" }, type: { type: "text" } },
+    hostile: [],
+  },
+  {
+    name: "note",
+    types: VARCHAR,
+    declared: { holding: { type: "text" }, type: { type: "text" } },
+    hostile: [],
+  },
+  {
+    name: "count",
+    types: BIGINT,
+    declared: { holding: { type: "integer" }, type: { type: "integer" } },
+    hostile: [],
+  },
+  {
+    name: "cost",
+    types: { mariadb: "DECIMAL(38,12)", postgresql: "NUMERIC", sqlite: "NUMERIC" },
+    declared: { holding: { type: "decimal" }, type: { type: "decimal" } },
+    hostile: [],
+  },
+];
+
+const ALL = [...ENCODED, ...PLAIN];
+/** Plain signs only: letters beyond them are made small in each database's own way. */
+export const PLAIN_TEXTS = TEXTS.filter((each) => /^[ -~\t\u00a0]*$/.test(each));
+
+/** The columns as one database declares them. */
+export function columnsIn(database: Database): StoredTable<BareColumn> {
+  const columns = ALL.map(({ name, declared, sqlite }): [string, BareColumn] => {
+    const of = database === "sqlite" ? (sqlite ?? declared) : declared;
+    const made = bareColumn(name, { value: `the ${name}`, ...of });
+    if (!made.ok) throw new Error(`${name} cannot be asked: ${JSON.stringify(made.faults)}`);
+    return [name, made.value];
+  });
+  return { table: "encoded", key: "id", columns: new Map(columns) };
+}
+
+/** A value of a column: mostly a moment as the column writes it, else a hostile one. */
+function rawOf({ name, hostile, loose = [] }: Encoded, database: Database): fc.Arbitrary<Raw> {
+  const column = columnsIn(database).columns.get(name);
+  if (column?.cells.type === "date") {
+    const { reading, dates } = column.cells;
+    const written = moment.map((ms): Raw => {
+      const day = Math.floor(ms / 86_400_000) * 86_400_000;
+      const raw = reading.write(dates.kind === "date" ? day : ms);
+      if (typeof raw === "string") return raw;
+      if (name.includes("fraction") || name === "serial") return raw;
+      return BigInt(Math.floor(raw));
+    });
+    const odd = [...hostile, ...(database === "mariadb" ? loose : [])];
+    return fc.oneof(
+      { weight: 8, arbitrary: written },
+      { weight: 1, arbitrary: fc.constant(null) },
+      ...(odd.length === 0 ? [] : [{ weight: 3, arbitrary: fc.constantFrom<Raw>(...odd) }]),
+    );
+  }
+  const isText = column?.cells.type === "text";
+  const whole = NUMBERS.filter((each) => name !== "count" || !each.includes("."));
+  return fc.oneof(
+    { weight: 8, arbitrary: fc.constantFrom<Raw>(...(isText ? PLAIN_TEXTS : whole)) },
+    { weight: 1, arbitrary: fc.constant(null) },
+  );
+}
+
+/** Records as they are stored in a database. */
+export function rawRows(database: Database, count: number, seed: number): readonly Raw[][] {
+  return fc.sample(fc.tuple(...ALL.map((each) => rawOf(each, database))), {
+    numRuns: count,
+    seed,
+  });
+}
+
+/** A record as its readings have it. */
+export function rowOf(raw: readonly Raw[], { columns }: StoredTable<BareColumn>): Row {
+  const cells = [...columns.values()].map(({ column, cells: of }, index): [string, Row[string]] => {
+    const value = raw[index] ?? null;
+    if (of.type === "date") {
+      const read = of.reading.read(typeof value === "bigint" ? plain(value) : value);
+      return [column.name, read];
+    }
+    const isBlank = value === null || (of.type === "text" && isBlankText(String(value)));
+    const cell: Row[string] = isBlank
+      ? { state: "blank" }
+      : { state: "filled", value: String(value) };
+    return [column.name, cell];
+  });
+  return Object.fromEntries(cells);
+}
+
+function plain(value: bigint): string | number {
+  return Number.isSafeInteger(Number(value)) ? Number(value) : String(value);
+}
+
+export const CATALOGUE: ReadonlyMap<string, Column> = new Map(
+  [...columnsIn("mariadb").columns].map(([name, { column }]) => [name, column]),
+);
+
+/** A database with the table in it. */
+export interface Running {
+  readonly dialect: Dialect;
+  read(statement: Statement): Promise<readonly (readonly (string | number | null)[])[]>;
+  end(): Promise<void>;
+}
+
+function declaration(database: Database, quote: string): string {
+  const fields = ALL.map(({ name, types }) => `${quote}the ${name}${quote} ${types[database]}`);
+  return `CREATE TABLE encoded (id INTEGER PRIMARY KEY, ${fields.join(", ")})`;
+}
+
+export const START: Readonly<Record<Database, (rows: readonly Raw[][]) => Promise<Running>>> = {
+  async mariadb(rows) {
+    const connection = await mysql.createConnection({
+      ...(await freshDatabase()),
+      timezone: "Z",
+      charset: "utf8mb4",
+      supportBigNumbers: true,
+    });
+    // As a table may have been filled before modes were strict.
+    await connection.query("SET sql_mode = 'ALLOW_INVALID_DATES', time_zone = '+00:00'");
+    await connection.query(declaration("mariadb", "`"));
+    const marks = `(?${", ?".repeat(ALL.length)})`;
+    for (const [index, row] of rows.entries()) {
+      await connection.execute(`INSERT INTO encoded VALUES ${marks}`, [
+        index + 1,
+        ...row.map(bound),
+      ]);
+    }
+    await connection.query(
+      "SET sql_mode = 'STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO'",
+    );
+    return {
+      dialect: MARIADB,
+      async read({ text: sql, values }) {
+        const [found] = await connection.execute<mysql.RowDataPacket[][]>(
+          { sql, rowsAsArray: true, dateStrings: true },
+          [...values],
+        );
+        return found as unknown as (string | number | null)[][];
+      },
+      end: () => connection.end(),
+    };
+  },
+  async postgresql(rows) {
+    const database = await PGlite.create();
+    await database.exec("SET TIME ZONE 'UTC'");
+    await database.exec(declaration("postgresql", '"'));
+    const marks = Array.from({ length: ALL.length + 1 }, (_, index) => `$${index + 1}`).join(", ");
+    for (const [index, row] of rows.entries()) {
+      await database.query(`INSERT INTO encoded VALUES (${marks})`, [index + 1, ...row]);
+    }
+    return {
+      dialect: POSTGRESQL,
+      async read({ text: sql, values }) {
+        const found = await database.query<Raw[]>(sql, [...values], {
+          rowMode: "array",
+          // Dates as the database writes them.
+          parsers: Object.fromEntries([1082, 1114, 1184].map((type) => [type, asText])),
+        });
+        return found.rows.map((row) =>
+          row.map((value) => (typeof value === "bigint" ? plain(value) : value)),
+        );
+      },
+      end: () => database.close(),
+    };
+  },
+  async sqlite(rows) {
+    const { Database } = await initSqlJs();
+    const database = new Database();
+    database.run(declaration("sqlite", '"'));
+    const marks = `(?${", ?".repeat(ALL.length)})`;
+    for (const [index, row] of rows.entries()) {
+      database.run(`INSERT INTO encoded VALUES ${marks}`, [index + 1, ...row] as never);
+    }
+    return {
+      dialect: SQLITE,
+      read({ text: sql, values }) {
+        const statement = database.prepare(sql, [...values] as never);
+        const found: (string | number | null)[][] = [];
+        while (statement.step()) {
+          const row = (statement as WithBigints).get(null, { useBigInt: true });
+          found.push(row.map((value) => (typeof value === "bigint" ? plain(value) : value)));
+        }
+        statement.free();
+        return Promise.resolve(found);
+      },
+      end: () => {
+        database.close();
+        return Promise.resolve();
+      },
+    };
+  },
+};
+
+/** Without the zone, which is UTC: as a connection that is pinned to it shows a point in time. */
+function asText(value: string): string {
+  return value.replace(/\+00$/, "");
+}
+
+function bound(value: Raw): string | number | null {
+  return typeof value === "bigint" ? String(value) : value;
+}
+
+/** A parameter that the published types leave out. */
+interface WithBigints {
+  get(values: null, options: { readonly useBigInt: boolean }): Raw[];
+}
