@@ -29,6 +29,7 @@ const service = await startService({
     state: join(scratch, "state"),
     database: null,
     inbox: null,
+    attachable: [],
   },
   tell: (line) => process.stderr.write(`${line}\n`),
   onCrash: (report) => process.stderr.write(`${report}\n`),

@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { OrismaClient } from "@orisma/client";
-import { startService, type DatabaseLogin, type Service } from "@orisma/server";
+import { startService, type DatabaseLogin, type Service, type Settings } from "@orisma/server";
 import mysql from "mysql2/promise";
 
 /** The project's folder. */
@@ -21,12 +21,24 @@ export interface TestService {
 
 /** Starts a service on a database of the run's MariaDB: a fresh one, or one that another left. */
 export async function startTestService(
-  options: { now?: () => number; inbox?: string; login?: DatabaseLogin } = {},
+  options: {
+    now?: () => number;
+    inbox?: string;
+    login?: DatabaseLogin;
+    attachable?: Settings["attachable"];
+  } = {},
 ): Promise<TestService> {
   const login = options.login ?? (await freshDatabase());
   const state = mkdtempSync(join(tmpdir(), "orisma-state-"));
   const service = await startService({
-    settings: { host: "127.0.0.1", port: 0, state, database: login, inbox: options.inbox ?? null },
+    settings: {
+      host: "127.0.0.1",
+      port: 0,
+      state,
+      database: login,
+      inbox: options.inbox ?? null,
+      attachable: options.attachable ?? [],
+    },
     tell: () => undefined,
     onCrash: () => undefined,
     consoleFolder: join(ROOT, "packages/console/dist"),

@@ -1,5 +1,6 @@
 import { Command, CommanderError } from "commander";
 import { addCompare } from "./commands/compare.js";
+import { addDatabases } from "./commands/databases.js";
 import { addExplain } from "./commands/explain.js";
 import { addHolidays } from "./commands/holidays.js";
 import { addImport } from "./commands/import.js";
@@ -58,6 +59,7 @@ function program(surroundings: Surroundings): Command {
   addSettle(command, context);
   addRepair(command, context);
   addSources(command, context);
+  addDatabases(command, context);
   addWatch(command, context);
   addWindow(command, context);
   addWindows(command, context);

@@ -13,6 +13,9 @@ import type {
 } from "@orisma/core";
 import { OrismaError, problemFrom } from "./error.js";
 import type {
+  AttachedDatabase,
+  AttachedTable,
+  AttachedTableDetails,
   ColumnPreview,
   FileLook,
   FileOptions,
@@ -25,6 +28,7 @@ import type {
   LoadDescription,
   LoadProgress,
   LoadReport,
+  NewAttachedDatabase,
   NewLadder,
   NewListing,
   NewSource,
@@ -114,6 +118,32 @@ export class OrismaClient {
 
   async removeListing(name: string): Promise<void> {
     await this.#call(`/v1/listings/${encodeURIComponent(name)}`, { method: "DELETE" });
+  }
+
+  /** The attached databases. */
+  async databases(): Promise<readonly AttachedDatabase[]> {
+    return (await this.#json<{ databases: AttachedDatabase[] }>("/v1/databases")).databases;
+  }
+
+  /** Attaches a database, or gives another account to one that is attached. */
+  attachDatabase(name: string, database: NewAttachedDatabase): Promise<AttachedDatabase> {
+    return this.#json(databaseAddress(name), { method: "PUT", json: database });
+  }
+
+  /** Ends the attaching of a database that no source is of. */
+  async removeDatabase(name: string): Promise<void> {
+    await this.#call(databaseAddress(name), { method: "DELETE" });
+  }
+
+  /** The tables and views of an attached database that can be read. */
+  async tables(database: string): Promise<readonly AttachedTable[]> {
+    const address = `${databaseAddress(database)}/tables`;
+    return (await this.#json<{ tables: AttachedTable[] }>(address)).tables;
+  }
+
+  /** What an attached database says of one of its tables. */
+  table(database: string, table: string): Promise<AttachedTableDetails> {
+    return this.#json(`${databaseAddress(database)}/tables/${encodeURIComponent(table)}`);
   }
 
   async sources(): Promise<readonly SourceDescription[]> {
@@ -392,6 +422,10 @@ export class OrismaClient {
     const problem = await problemFrom(response);
     throw new OrismaError(problem?.detail ?? response.statusText, response.status, problem);
   }
+}
+
+function databaseAddress(name: string): string {
+  return addressIn("databases", name);
 }
 
 function sourceAddress(name: string): string {

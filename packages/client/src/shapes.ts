@@ -1,6 +1,7 @@
 import type {
   ColumnSample,
   DateQuality,
+  Holding,
   ListedWindowAnswer,
   ListingCalendar,
   ListingDeclaration,
@@ -21,6 +22,54 @@ export interface KeyDescription {
   readonly createdAt: string;
 }
 
+/** A database of others, of which tables may be read. */
+export interface AttachedDatabase {
+  readonly name: string;
+  readonly host: string;
+  readonly port: number;
+  readonly database: string;
+  readonly user: string;
+  /** Whether an account that can write was accepted all the same. */
+  readonly allowWriter: boolean;
+  readonly attachedAt: string;
+}
+
+/** A database to be attached, and the account with which it is read. */
+export interface NewAttachedDatabase {
+  readonly host: string;
+  /** 3306 unless told. */
+  readonly port?: number;
+  readonly database: string;
+  readonly user: string;
+  readonly password: string;
+  readonly allowWriter?: boolean;
+}
+
+/** A table or view of an attached database. */
+export interface AttachedTable {
+  readonly name: string;
+  readonly kind: "table" | "view";
+  /** About how many records it has, as the database reckons; null for a view. */
+  readonly about: number | null;
+}
+
+/** What an attached database says of one of its tables. */
+export interface AttachedTableDetails {
+  readonly name: string;
+  readonly kind: "table" | "view";
+  readonly columns: readonly {
+    readonly name: string;
+    /** In the database's own words, such as `varchar(10)`. */
+    readonly type: string;
+    /** Null for what cannot be filtered, such as binary data. */
+    readonly holding: Holding | null;
+  }[];
+  /** The columns of each index in its order, by the name of the index. */
+  readonly indexes: Readonly<Record<string, readonly string[]>>;
+  /** Columns that identify a record by themselves. */
+  readonly keys: readonly string[];
+}
+
 /** A column of a source. */
 export type SourceColumn =
   | { readonly name: string; readonly type: "text" | "integer" | "decimal" }
@@ -31,7 +80,10 @@ export interface SourceDescription {
   readonly name: string;
   /** The column whose value is a record's id, or null. */
   readonly key: string | null;
-  readonly records: number;
+  /** The table of an attached database that it is; null for one of the service's own. */
+  readonly attached: { readonly database: string; readonly table: string } | null;
+  /** Null for an attached one, whose records come and go. */
+  readonly records: number | null;
   /** Null until a file was taken. */
   readonly loadedAt: string | null;
   /** The load that its records come from; null until a file was taken. */
@@ -66,6 +118,8 @@ export interface NewSource {
       | { readonly type: "date"; readonly reading: Reading }
     >
   >;
+  /** A table or view of an attached database that it is to be, in place of a file. */
+  readonly attached?: { readonly database: string; readonly table: string };
 }
 
 /** What was made of a file, column by column; text columns are taken as they are. */

@@ -3,6 +3,7 @@ import helmet from "helmet";
 import type { Logger } from "pino";
 import type { DataSource } from "typeorm";
 import { accessRoutes, identify, type Access } from "./access/index.js";
+import { attachedRoutes, type AttachedDatabases } from "./attached/index.js";
 import { calendarRoutes, type HolidayLists } from "./calendars/index.js";
 import { answerFailures, checkHost, logRequests, nothingHere } from "./http/index.js";
 import { dateRoutes } from "./dates/index.js";
@@ -27,6 +28,7 @@ export interface AppParts {
   readonly logger: Logger;
   readonly dataSource: DataSource;
   readonly access: Access;
+  readonly databases: AttachedDatabases;
   readonly sources: Sources;
   readonly loads: Loads;
   readonly watching: Watching;
@@ -66,6 +68,7 @@ export function makeApp(parts: AppParts): Express {
   api.use(calendarRoutes(parts.holidays, (list) => listings.mustNotUseHolidays(list)));
   api.use(express.json({ limit: LARGEST_BODY, strict: true }));
   api.use(accessRoutes(access));
+  api.use(attachedRoutes(parts.databases, (name) => parts.sources.mustNotUseDatabase(name)));
   api.use(dateRoutes());
   api.use(windowRoutes(parts.windows));
   api.use(sourceRoutes({ ...parts, mustNotUse }));

@@ -1,8 +1,10 @@
 import "reflect-metadata";
 import { DataSource } from "typeorm";
 import { AccessKey, Session } from "./access/entities.js";
+import { AttachedDatabase } from "./attached/entities.js";
 import { HolidayList } from "./calendars/entities.js";
 import { DeclaredWindow, Ladder } from "./windows/entities.js";
+import { Attached1764300000000 } from "./database/migrations/attached.js";
 import { Windows1764200000000 } from "./database/migrations/windows.js";
 import { Listing } from "./listings/entities.js";
 import type { DatabaseLogin } from "./settings.js";
@@ -27,6 +29,7 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
     entities: [
       AccessKey,
       Session,
+      AttachedDatabase,
       Source,
       SourceColumn,
       ColumnReading,
@@ -37,7 +40,12 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
       DeclaredWindow,
       Ladder,
     ],
-    migrations: [FirstCut1764000000000, Loads1764100000000, Windows1764200000000],
+    migrations: [
+      FirstCut1764000000000,
+      Loads1764100000000,
+      Windows1764200000000,
+      Attached1764300000000,
+    ],
     migrationsTransactionMode: "each",
     timezone: "Z",
     supportBigNumbers: true,

@@ -5,7 +5,8 @@ import type { AddressInfo } from "node:net";
 import { join } from "node:path";
 import { pino, type Logger } from "pino";
 import type { DataSource } from "typeorm";
-import { Access } from "./access/index.js";
+import { Access, Sealer } from "./access/index.js";
+import { AttachedDatabases } from "./attached/index.js";
 import { HolidayLists } from "./calendars/index.js";
 import { makeApp } from "./app.js";
 import { makeDataSource } from "./data-source.js";
@@ -81,7 +82,8 @@ export async function startService(options: ServiceOptions): Promise<Service> {
 
     // What a crash left of files that were arriving.
     rmSync(state.arriving, { recursive: true, force: true });
-    const parts = await makeParts(dataSource, state, now);
+    const parts = await makeParts(dataSource, state, settings, now);
+    closers.push(() => parts.databases.close());
     const watching = new Watching(parts.sources, parts.loads, settings.inbox, logger);
     const app = makeApp({
       ...parts,
@@ -137,11 +139,23 @@ function startOwnEngine(
   });
 }
 
-async function makeParts(dataSource: DataSource, state: StateFolder, now: () => number) {
+async function makeParts(
+  dataSource: DataSource,
+  state: StateFolder,
+  { attachable }: Settings,
+  now: () => number,
+) {
   const secret = state.secret();
   const gateway = new Gateway(dataSource);
   const access = new Access(dataSource, secret, now);
-  const sources = new Sources(dataSource, gateway, now);
+  const databases = new AttachedDatabases(
+    dataSource,
+    gateway,
+    new Sealer(secret, "account of a database"),
+    attachable,
+    now,
+  );
+  const sources = new Sources(dataSource, gateway, databases, now);
   const loads = new Loads(
     dataSource,
     gateway,
@@ -153,14 +167,15 @@ async function makeParts(dataSource: DataSource, state: StateFolder, now: () => 
   const holidays = new HolidayLists(dataSource, now);
   const windows = new NamedWindows(dataSource, holidays, now);
   const listings = new Listings(dataSource, sources, holidays);
-  const records = new Records(gateway, secret, now);
+  const records = new Records((source) => sources.gatewayOf(source), secret, now);
   await access.load();
+  await databases.load();
   await sources.load();
   await loads.load();
   await holidays.load();
   await windows.load();
   await listings.load();
-  return { access, sources, loads, holidays, windows, listings, records };
+  return { access, databases, sources, loads, holidays, windows, listings, records };
 }
 
 /** The same key at each start, as long as the database knows it. */

@@ -154,8 +154,8 @@ describe.each(DATABASES)("dates in every encoding, in %s", (database) => {
           }
           ids.push(...page.map(([id]) => Number(id)));
           // A place that does not move on would go round for ever.
-        expect(ids.length).toBeLessThanOrEqual(rows.length);
-        const last = page.at(-1);
+          expect(ids.length).toBeLessThanOrEqual(rows.length);
+          const last = page.at(-1);
           if (last === undefined || page.length < query.limit) return ids;
           const value = last[fields.order ?? 0] ?? null;
           const isDated = value !== null && !Number.isNaN(dates.msOf(value));

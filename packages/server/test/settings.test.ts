@@ -18,6 +18,7 @@ describe("readSettings", () => {
       state: "/srv/orisma/.orisma",
       database: null,
       inbox: null,
+      attachable: [],
     });
     expect(readSettings({ ORISMA_INBOX: "inbox" }, "/srv/orisma").inbox).toBe("/srv/orisma/inbox");
   });

@@ -29,10 +29,12 @@ async function showSources(
     const sources = await client().sources();
     const rows = sources.map((each) => [
       each.name,
-      String(each.records),
+      each.records === null ? "" : String(each.records),
       String(each.columns.length),
       each.key ?? "",
-      each.loadedAt ?? "no file yet",
+      each.attached === null
+        ? (each.loadedAt ?? "no file yet")
+        : `${each.attached.table} of ${each.attached.database}`,
     ]);
     const right = true;
     const headings = [
@@ -40,7 +42,7 @@ async function showSources(
       { heading: "records", right },
       { heading: "columns", right },
       "key",
-      "taken",
+      "taken, or read from",
     ];
     await print(listText(options, sources, headings, rows));
     return;

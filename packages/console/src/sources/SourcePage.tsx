@@ -8,6 +8,7 @@ import { Message } from "../frame/Message.js";
 import { service } from "../service.js";
 import { ColumnCard } from "./ColumnCard.js";
 import { draftOf, isCertain, readingInWords, sentOf } from "./draft.js";
+import { recordsText } from "./records-text.js";
 
 /** A source: what it has taken, and how each of its columns is understood. */
 export function SourcePage() {
@@ -48,7 +49,7 @@ export function SourcePage() {
 
 /** The last load, and the way back to what was there before. */
 function Loads({ source }: { readonly source: SourceDescription }) {
-  const { name, records, before } = source;
+  const { name, before } = source;
   const queries = useQueryClient();
   const loads = useQuery({
     queryKey: ["loads", name],
@@ -61,9 +62,7 @@ function Loads({ source }: { readonly source: SourceDescription }) {
   const current = loads.data?.loads.find(({ inUse }) => inUse);
   return (
     <div className="mt-1 flex flex-wrap items-baseline gap-x-4 gap-y-1 tabular-nums">
-      <p className="text-lg font-semibold">
-        {records === 1 ? "1 record" : `${records.toLocaleString("en-GB")} records`}
-      </p>
+      <p className="text-lg font-semibold">{recordsText(source)}</p>
       {current === undefined ? null : <LoadWords load={current} source={name} />}
       {before === null ? null : (
         <button

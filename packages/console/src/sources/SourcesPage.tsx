@@ -6,6 +6,7 @@ import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
 import { service } from "../service.js";
 import { BringFile } from "./BringFile.js";
+import { recordsText } from "./records-text.js";
 
 /** The sources that there are, and the place where files are brought in. */
 export function SourcesPage() {
@@ -39,7 +40,7 @@ export function SourcesPage() {
 }
 
 function SourceEntry({ source }: { readonly source: SourceDescription }) {
-  const { name, records, columns, loadedAt } = source;
+  const { name, attached, columns, loadedAt } = source;
   const dates = columns.filter(({ type }) => type === "date").length;
   return (
     <li className="break-inside-avoid border-t border-base-300 py-2">
@@ -47,12 +48,14 @@ function SourceEntry({ source }: { readonly source: SourceDescription }) {
         {name}
       </Link>
       <p className="text-sm tabular-nums opacity-80">
-        {records.toLocaleString("en-GB")} records, {columns.length} columns
+        {recordsText(source)}, {columns.length} columns
         {dates === 0 ? "" : `, ${dates} of dates`}
       </p>
       <p className="text-sm tabular-nums opacity-65">
         {loadedAt === null
-          ? "no file yet"
+          ? attached === null
+            ? "no file yet"
+            : "read there at every request"
           : `taken ${new Date(loadedAt).toLocaleString(undefined, { dateStyle: "long", timeStyle: "short" })}`}
       </p>
     </li>

@@ -20,6 +20,16 @@ export interface FaultFacts {
   "date.skipped": { readonly text: string; readonly zone: string };
   /** A reading by which a column of a database cannot be asked. */
   "storage.reading": { readonly column: string; readonly reason: string; readonly instead: string };
+  /** Places that the operator allows, as `host:port`. */
+  "attach.host": { readonly allowed: readonly string[] };
+  "attach.own": Readonly<Record<string, never>>;
+  "attach.server": { readonly version: string };
+  "attach.writer": { readonly rights: readonly string[] };
+  "attach.key": {
+    readonly table: string;
+    readonly reason: string;
+    readonly keys: readonly string[];
+  };
   "locale.unknown": { readonly locale: string; readonly known: readonly string[] };
   "number.form": { readonly text: string; readonly type: string };
   /** Places in a window are counted from 1, in signs of the text as it was read. */

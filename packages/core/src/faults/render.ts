@@ -97,6 +97,29 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `${column} cannot be asked by this reading: ${reason}`,
     accepted: instead,
   }),
+  "attach.host": ({ allowed }) => ({
+    message:
+      allowed.length === 0
+        ? "no database may be attached here: whoever runs the service lists the places that may, in ORISMA_ATTACHABLE"
+        : "this place is not one from which databases may be attached",
+    ...(allowed.length === 0 ? {} : { accepted: allowed.join(", ") }),
+  }),
+  "attach.own": () => ({ message: "this is the service's own database, which is not attached" }),
+  "attach.server": ({ version }) => ({
+    message: `the server calls itself ${cut(version)}`,
+    accepted: "MariaDB, with which every answer is proved",
+  }),
+  "attach.writer": ({ rights }) => ({
+    message: `the account could change something: it has ${rights.join(", ")}`,
+    accepted: "an account that may only SELECT, or allowWriter",
+  }),
+  "attach.key": ({ table, reason, keys }) => ({
+    message: `records of ${table} need a key: ${reason}`,
+    accepted:
+      keys.length === 0
+        ? "a column without blanks of which every value is another"
+        : keys.join(" or "),
+  }),
   "locale.unknown": ({ locale, known }) => ({
     message: `there are no names of months and days for “${cut(locale)}” here`,
     accepted: known.join(", "),

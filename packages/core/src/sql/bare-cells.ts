@@ -20,6 +20,8 @@ export interface EncodedDates {
   readonly millis: Fragment;
   msOf(ordered: string | number): number;
   readonly keepsOrder: boolean;
+  /** Where stored values are in another order: what would put them in that of their dates. */
+  readonly orderKey?: { readonly expression: Fragment; readonly digits: number } | null;
   /** That a value is spelled as one of some blanks; null where none of them can be. */
   spelled(blanks: readonly string[]): Fragment | null;
   /** That a value is white space; null where the column holds no text. */
@@ -31,6 +33,8 @@ export function bareDates(
   encoded: EncodedDates,
   reading: Reading,
   compiled: CompiledReading,
+  /** Whether a spelling of a blank would be a date if it were not listed. */
+  blanksAreDates: boolean,
 ): StoredDates {
   const { column, valid } = encoded;
   const { blanks = [] } = reading;
@@ -45,7 +49,7 @@ export function bareDates(
   const guards = [
     ...(valid === null ? [] : [valid]),
     ...compiled.sentinels.flatMap(({ start, end }) => outside(encoded, start, end)),
-    ...(spelled === null || !mayBeDates(blanks, reading, compiled) ? [] : [sql`NOT (${spelled})`]),
+    ...(spelled === null || !blanksAreDates ? [] : [sql`NOT (${spelled})`]),
   ];
   const guard = guards.length === 0 ? null : together(guards, sql` AND `, sql`1 = 1`);
   const isFilled =
@@ -103,11 +107,4 @@ function outside(encoded: EncodedDates, start: number, end: number): readonly Fr
   if (bounds.includes("all")) return [];
   const compared = bounds.filter((bound) => bound !== "all" && bound !== "none");
   return [together(compared, sql` OR `, sql`1 = 0`)];
-}
-
-/** Whether a spelling of a blank would be a date if it were not listed. */
-function mayBeDates(blanks: readonly string[], reading: Reading, compiled: CompiledReading) {
-  // What is listed is blank, so what it would be is asked of its neighbours: any number may be one.
-  if (reading.encoding !== "text") return true;
-  return blanks.some((blank) => /\d/.test(blank) && compiled.read(blank).state === "blank");
 }

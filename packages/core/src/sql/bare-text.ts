@@ -59,7 +59,7 @@ function fixedTexts(
   const finest = fields.at(-1) ?? "day";
   const part = (field: FixedField): Fragment => {
     const { at, width } = form.places.get(field) ?? { at: 0, width: 0 };
-    return sql`SUBSTR(${column}, ${valueOf(at + 1)}, ${valueOf(width)})`;
+    return sql`SUBSTR(${column}, ${place(at + 1)}, ${place(width)})`;
   };
   const keepsOrder = isInOrder(form, fields);
   const key: Fragment = { kind: "concat", of: fields.map(part) };
@@ -122,6 +122,7 @@ function fixedTexts(
       return compiled.dateOf(keepsOrder ? text : unfolded(form, fields, text));
     },
     keepsOrder,
+    orderKey: keepsOrder ? null : { expression: key, digits },
     isWhite: call("isWhite", column),
     spelled: (blanks) =>
       sql`${call("exactOf", column)} IN (${joined(blanks.map(valueOf), sql`, `)})`,
@@ -186,7 +187,7 @@ function calendarOf(
   part: (field: FixedField) => Fragment,
 ): Fragment {
   const [year, month, day] = [part("year"), part("month"), part("day")];
-  const yearOf = (from: number) => sql`SUBSTR(${year}, ${valueOf(from)}, 2)`;
+  const yearOf = (from: number) => sql`SUBSTR(${year}, ${place(from)}, 2)`;
   const isLeap = sql`(${yearOf(3)} IN (${LEAPS}) AND ${yearOf(3)} <> '00' OR ${yearOf(3)} = '00' AND ${yearOf(1)} IN (${LEAPS}))`;
   const lastDay = sql`CASE WHEN ${month} IN ('04', '06', '09', '11') THEN '30' WHEN ${month} <> '02' THEN '31' WHEN ${isLeap} THEN '29' ELSE '28' END`;
   const times = (
@@ -208,6 +209,11 @@ function calendarOf(
     sql` AND `,
     sql`1 = 1`,
   );
+}
+
+/** A place in a text: of the form of a pattern, and so never of what anybody typed. */
+function place(number: number): Fragment {
+  return { kind: "text", text: String(number) };
 }
 
 /** Two digits that four divides. */

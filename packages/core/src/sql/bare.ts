@@ -38,8 +38,7 @@ export function bareColumn(name: string, declared: BareDeclared): Result<BareCol
       return made({ name, type: "text" }, { type: "text", texts: bareTexts(value, holding) });
     case "integer":
     case "decimal": {
-      const isNumber = holding.type !== "text" && holding.type !== "date";
-      if (!isNumber || holding.type === "timestamp") {
+      if (!NUMBERS.has(holding.type)) {
         return failure(
           fault(
             "storage.reading",
@@ -56,14 +55,31 @@ export function bareColumn(name: string, declared: BareDeclared): Result<BareCol
       if (!compiled.ok) return compiled;
       const encoded = encodingOf(name, value, reading, holding, compiled.value);
       if (!encoded.ok) return encoded;
-      const dates = bareDates(encoded.value, reading, compiled.value);
+      const dates = bareDates(encoded.value, reading, compiled.value, blanksAreDates(reading));
       return made(
         { name, type: "date", kind: reading.kind },
-        { type: "date", dates, reading: compiled.value },
+        {
+          type: "date",
+          dates,
+          orderKey: encoded.value.orderKey ?? null,
+          reading: compiled.value,
+        },
       );
     }
   }
 }
+
+/** Whether a spelling of a blank would be a date if it were not listed. */
+function blanksAreDates({ blanks = [], ...reading }: Reading): boolean {
+  const plain = compileReading(reading);
+  const isText = reading.encoding === "text" || reading.encoding === "native";
+  return blanks.some((blank) => {
+    const value = isText ? blank : Number(blank);
+    return plain.ok && plain.value.read(value).state === "dated";
+  });
+}
+
+const NUMBERS: ReadonlySet<Holding["type"]> = new Set(["integer", "decimal", "float"]);
 
 const HOLDS: Readonly<Record<Holding["type"], string>> = {
   text: "text",
@@ -72,6 +88,7 @@ const HOLDS: Readonly<Record<Holding["type"], string>> = {
   float: "floating-point numbers",
   date: "dates",
   timestamp: "dates with times",
+  other: "something that is neither text, number nor date",
 };
 
 function encodingOf(
@@ -89,7 +106,7 @@ function encodingOf(
   if (reading.zone !== undefined && !isUtc(reading.zone) && !reading.encoding.startsWith("epoch")) {
     return refused("wall-clock times of a zone as points in time", "the kind local, or UTC");
   }
-  const isNumber = ["integer", "decimal", "float"].includes(holding.type);
+  const isNumber = NUMBERS.has(holding.type);
   switch (reading.encoding) {
     case "native":
       if (holding.type === "date" || holding.type === "timestamp") {
@@ -137,7 +154,8 @@ function bareTexts(value: string, holding: Holding): StoredTexts {
     isNotUnreadable: sql`1 = 1`,
     exact: call("exactOf", column),
     folded: call("exactOf", call("small", column)),
-    bare: column,
+    blankIsNull: false,
+    bare: holding.type === "text" ? column : null,
   };
 }
 

@@ -41,7 +41,7 @@ export interface StoredDates extends StoredCells {
   /** Milliseconds, as a cell's `ms`; NULL unless the cell is dated. */
   readonly millis: Fragment;
   /** The date of what {@link order} has, as a cell's `ms`; NaN where the cell is not dated. */
-  msOf(ordered: string | number): number;
+  readonly msOf: (ordered: string | number) => number;
   /** Whether stored values are in the order of their dates, so that an index finds ranges. */
   readonly keepsOrder: boolean;
   /** Whether cells without a date are NULL in {@link order}, which puts them on one side. */
@@ -54,6 +54,8 @@ export interface StoredTexts extends StoredCells {
   readonly exact: Fragment;
   /** The folded text, compared sign by sign. */
   readonly folded: Fragment;
+  /** Whether the folded text is NULL where the text is blank. */
+  readonly blankIsNull: boolean;
   /** The bare column, by which an index finds what is equal; null where it is of no use. */
   readonly bare: Fragment | null;
 }

@@ -208,7 +208,7 @@ function subjectOf({ exact, folded }: StoredTexts, letterCase: "exact" | "folded
 
 /** A text of white space has signs that a pattern can have; of our own the folded one is NULL. */
 function notBlank(condition: Fragment, texts: StoredTexts, letterCase: "exact" | "folded") {
-  if (letterCase === "folded" && texts.bare === null) return condition;
+  if (letterCase === "folded" && texts.blankIsNull) return condition;
   return sql`(${condition} AND ${texts.isFilled})`;
 }
 

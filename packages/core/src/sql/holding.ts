@@ -1,6 +1,8 @@
 /** What the database says that a column holds. */
 export type Holding =
   | { readonly type: "text" | "integer" | "decimal" | "float" }
+  /** Something else, of which only the text is known in which the database shows it. */
+  | { readonly type: "other" }
   | { readonly type: "date" }
   /** A date and time; `zoned` where it is a point in time, shown in the connection's zone. */
   | {

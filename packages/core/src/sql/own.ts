@@ -76,6 +76,7 @@ export function ownTexts(value: string, folded: string): StoredTexts {
     exact: call("exact", nameOf(value)),
     // Its collation is one that counts every sign.
     folded: small,
+    blankIsNull: true,
     bare: null,
   };
 }

@@ -17,6 +17,7 @@ import { face, type DateCondition, type Filter } from "../filters/index.js";
 import type { StoredCells } from "./cells.js";
 import type { Dialect } from "./dialect.js";
 import { guarded } from "./compared.js";
+import { MARIADB } from "./mariadb.js";
 import { STATE_CODES } from "./own.js";
 import { conjuncts, dayParts, manyRanges, partsOf, type ManyRanges } from "./ranges.js";
 import {
@@ -231,6 +232,23 @@ export function pageFields(query: PageQuery, table: StoredTable): PageFields {
   };
 }
 
+/** The place of a row of a page, after which another begins. */
+export function positionOf(
+  row: readonly (string | number | null)[],
+  fields: PageFields,
+  { column }: RecordOrder,
+  table: StoredTable,
+): Position {
+  const key = row[fields.key] ?? null;
+  const value = fields.order === null ? null : (row[fields.order] ?? null);
+  if (column === null || value === null) return { key, value };
+  const isDate = storedColumn(column, table).column.type === "date";
+  const dates = isDate ? datesOf(column, table) : null;
+  // A value that is no date stands among those without one.
+  const isPlaced = dates === null || dates.blanksAside || !Number.isNaN(dates.msOf(value));
+  return { key, value: isPlaced ? value : null };
+}
+
 /** The place among a page's columns of the one that orders it as it stands; -1 for none. */
 function orderAmong({ order: { column }, columns }: PageQuery, table: StoredTable): number {
   if (column === null) return -1;
@@ -346,6 +364,38 @@ export function rawTextStatement(
   const place = after === null ? sql`` : sql` WHERE ${key} > ${valueOf(after)}`;
   return render(
     sql`SELECT ${joined([key, ...texts], sql`, `)} FROM ${nameOf(table.table)}${place} ORDER BY ${key} LIMIT ${valueOf(limit)}`,
+    dialect,
+  );
+}
+
+/**
+ * What the owner of a table can run so that an index finds dates whose texts are in another order:
+ * a key of their digits, which no value can make fail. Null for a column that needs none.
+ */
+export function orderKeyDdl(name: string, table: StoredTable): string | null {
+  const stored = storedColumn(name, table);
+  if (stored.storage === "own" || stored.cells.type !== "date") return null;
+  const { orderKey } = stored.cells;
+  if (orderKey === null) return null;
+  const key = nameOf(`${stored.value}_key`);
+  const digits: Fragment = { kind: "text", text: String(orderKey.digits) };
+  return render(
+    sql`ALTER TABLE ${nameOf(table.table)} ADD COLUMN ${key} CHAR(${digits}) CHARACTER SET ascii AS (${orderKey.expression}) VIRTUAL, ADD KEY (${key})`,
+    MARIADB,
+  ).text;
+}
+
+/** The query of one record's texts as they came: the key, then the text of each column. */
+export function recordStatement(
+  names: readonly string[],
+  id: SqlValue,
+  table: StoredTable,
+  dialect: Dialect,
+): Statement {
+  const key = nameOf(table.key);
+  const texts = names.map((name) => rawOf(storedColumn(name, table)));
+  return render(
+    sql`SELECT ${joined([key, ...texts], sql`, `)} FROM ${nameOf(table.table)} WHERE ${key} = ${valueOf(id)}`,
     dialect,
   );
 }

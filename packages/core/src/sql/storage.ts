@@ -45,6 +45,8 @@ export type BareCells =
   | {
       readonly type: "date";
       readonly dates: StoredDates;
+      /** Where stored values are in another order: what would put them in that of their dates. */
+      readonly orderKey: { readonly expression: Fragment; readonly digits: number } | null;
       /** Reads what the table holds. */
       readonly reading: CompiledReading;
     }

@@ -38,6 +38,15 @@ export interface EngineOptions {
   readonly durable?: boolean;
   /** Whether clients may send files for bulk loads; the service never does, measurements do. */
   readonly localFiles?: boolean;
+  /** Accounts beside the service's own, on databases whose names begin like its own. */
+  readonly accounts?: readonly EngineAccount[];
+}
+
+/** An account of a private server; its name and password are written by the code that starts it. */
+export interface EngineAccount {
+  readonly user: string;
+  readonly password: string;
+  readonly rights: "SELECT" | "ALL";
 }
 
 const DATABASE = "orisma";
@@ -79,7 +88,7 @@ export async function startEngine(options: EngineOptions): Promise<Engine> {
   const port = await freePort();
   const socket = socketPath(files.run);
   const initFile = join(files.run, "init.sql");
-  writeOwned(initFile, initialStatements(password), account);
+  writeOwned(initFile, initialStatements(password, options.accounts ?? []), account);
   const log = join(files.log, "mariadbd.log");
   const server = spawn(
     SERVER,
@@ -206,12 +215,16 @@ function install(folder: string, data: string, temporary: string, account: Accou
 }
 
 /** One statement a line; run by the server before it takes connections. */
-function initialStatements(password: string): string {
+function initialStatements(password: string, accounts: readonly EngineAccount[]): string {
   return [
     `CREATE DATABASE IF NOT EXISTS ${DATABASE} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;`,
     `CREATE USER IF NOT EXISTS ${USER}@'127.0.0.1' IDENTIFIED BY '${password}';`,
     `ALTER USER ${USER}@'127.0.0.1' IDENTIFIED BY '${password}';`,
     `GRANT ALL ON \`${DATABASE}%\`.* TO ${USER}@'127.0.0.1';`,
+    ...accounts.flatMap((each) => [
+      `CREATE OR REPLACE USER ${each.user}@'127.0.0.1' IDENTIFIED BY '${each.password}';`,
+      `GRANT ${each.rights} ON \`${DATABASE}%\`.* TO ${each.user}@'127.0.0.1';`,
+    ]),
     "",
   ].join("\n");
 }

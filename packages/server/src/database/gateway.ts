@@ -28,9 +28,15 @@ export const STATEMENT_LIMIT_S = 10;
  * What every connection is set to before its first query: strict modes that refuse impossible
  * dates and read backslashes as the driver writes them, and universal time.
  */
-const PINNED =
+const MODES =
   "SET SESSION sql_mode = 'STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE," +
   "ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION', time_zone = '+00:00'";
+
+/** For databases of others: nothing can be written, whatever the account may do. */
+const READ_ONLY = "SET SESSION TRANSACTION READ ONLY";
+
+/** What a gateway may do. */
+export type GatewayUse = "own" | "reading";
 
 /** The part of the driver's connection that is used here. */
 interface DriverConnection {
@@ -49,6 +55,12 @@ interface DriverError extends Error {
   readonly fatal?: boolean;
 }
 
+/** A table is not as it was when it was attached: a column or all of it has gone, or a right. */
+export class TableChanged extends Error {}
+
+/** Unknown column, no such table, no right to a table or a column, a view that no longer works. */
+const CHANGED = new Set([1054, 1146, 1142, 1143, 1356]);
+
 /** "Query execution was interrupted", by its time limit or by a node on its behalf. */
 const TOO_SLOW = new Set([1969, 1317]);
 const UNAVAILABLE = /^(?:ECONN|EPIPE|ETIMEDOUT|PROTOCOL_CONNECTION_LOST|POOL_)/;
@@ -60,7 +72,10 @@ const UNAVAILABLE = /^(?:ECONN|EPIPE|ETIMEDOUT|PROTOCOL_CONNECTION_LOST|POOL_)/;
 export class Gateway {
   readonly #pinned = new WeakSet<DriverConnection>();
 
-  constructor(private readonly dataSource: DataSource) {}
+  constructor(
+    private readonly dataSource: DataSource,
+    private readonly use: GatewayUse = "own",
+  ) {}
 
   /**
    * Runs one query for at most so many seconds, a whole number. A statement is its own
@@ -99,7 +114,8 @@ export class Gateway {
     try {
       const connection = (await runner.connect().catch(translate)) as DriverConnection;
       if (!this.#pinned.has(connection)) {
-        await execute(connection, { text: PINNED, values: [] });
+        await execute(connection, { text: MODES, values: [] });
+        if (this.use === "reading") await execute(connection, { text: READ_ONLY, values: [] });
         this.#pinned.add(connection);
       }
       return await work(connection);
@@ -152,5 +168,6 @@ function translate(error: DriverError): never {
   if (error.fatal === true || UNAVAILABLE.test(error.code ?? "")) {
     throw new DatabaseUnavailable(error.message, { cause: error });
   }
+  if (CHANGED.has(error.errno ?? 0)) throw new TableChanged(error.message, { cause: error });
   throw error;
 }

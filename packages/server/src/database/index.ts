@@ -3,8 +3,10 @@ export {
   DatabaseUnavailable,
   Gateway,
   STATEMENT_LIMIT_S,
+  TableChanged,
   TooManyValues,
   TooSlow,
+  type GatewayUse,
   type Read,
   type ResultRow,
 } from "./gateway.js";

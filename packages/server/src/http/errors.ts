@@ -1,6 +1,6 @@
 import type { ErrorRequestHandler, RequestHandler, Response } from "express";
 import type { Logger } from "pino";
-import { DatabaseUnavailable, TooManyValues, TooSlow } from "../database/index.js";
+import { DatabaseUnavailable, TableChanged, TooManyValues, TooSlow } from "../database/index.js";
 import { contextOf } from "./context.js";
 import { PROBLEMS, PROBLEM_MEDIA_TYPE, Problem, problemDocument } from "./problem.js";
 
@@ -45,6 +45,10 @@ function toProblem(error: unknown): Problem {
       error instanceof TooSlow
         ? "The database took longer over this than it may; ask for less, or try again"
         : "The database cannot be reached";
+    return new Problem("unavailable", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
+  }
+  if (error instanceof TableChanged) {
+    const detail = "A table that is read is not as it was when it was attached; tell its owner";
     return new Problem("unavailable", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
   }
   if (error instanceof TooManyValues) {

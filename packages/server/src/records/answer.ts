@@ -1,4 +1,12 @@
-import type { Column, PageFields, RecordAnswer, RecordValue, StoredTable } from "@orisma/core";
+import {
+  dateText,
+  type Column,
+  type PageFields,
+  type RecordAnswer,
+  type RecordValue,
+  type StoredColumn,
+  type StoredTable,
+} from "@orisma/core";
 import type { ResultRow } from "../database/index.js";
 
 /** Reads the rows of a page statement: records, and the texts that could not be read. */
@@ -8,6 +16,8 @@ export class PageReader {
     readonly value: number;
     readonly unreadable: number | null;
     readonly read: (value: string | number | null) => RecordValue;
+    /** For a bare column: whether a value that is there could not be read. */
+    readonly isUnreadable: ((value: string | number) => boolean) | null;
   }[];
 
   constructor(names: readonly string[], table: StoredTable, { columns }: PageFields) {
@@ -15,7 +25,7 @@ export class PageReader {
       const stored = table.columns.get(name);
       const fields = columns[index];
       if (stored === undefined || fields === undefined) return [];
-      return [{ name, ...fields, read: readerOf(stored.column) }];
+      return [{ name, ...fields, ...readersOf(stored) }];
     });
   }
 
@@ -24,12 +34,28 @@ export class PageReader {
     const id = row[0] ?? "";
     const record: Record<string, RecordValue> = { id };
     for (const column of this.#columns) {
-      record[column.name] = column.read(row[column.value] ?? null);
-      const raw = column.unreadable === null ? null : (row[column.unreadable] ?? null);
+      const value = row[column.value] ?? null;
+      record[column.name] = column.read(value);
+      const bare = value !== null && column.isUnreadable?.(value) === true ? value : null;
+      const raw = column.unreadable === null ? bare : (row[column.unreadable] ?? null);
       if (raw !== null) (unreadable[String(id)] ??= {})[column.name] = String(raw);
     }
     return record as RecordAnswer;
   }
+}
+
+function readersOf(stored: StoredColumn) {
+  if (stored.storage === "own" || stored.cells.type !== "date") {
+    return { read: readerOf(stored.column), isUnreadable: null };
+  }
+  const { reading } = stored.cells;
+  return {
+    read: (value: string | number | null): RecordValue => {
+      const ms = reading.dateOf(value);
+      return Number.isNaN(ms) ? null : dateText(ms, reading.kind);
+    },
+    isUnreadable: (value: string | number) => reading.read(value).state === "unreadable",
+  };
 }
 
 function readerOf(column: Column): (value: string | number | null) => RecordValue {

@@ -4,7 +4,7 @@ import {
   cql2Of,
   cql2Text,
   dateText,
-  decodeMs,
+  datesOf,
   filterInWords,
   intervalText,
   isoWall,
@@ -20,10 +20,10 @@ import {
   type CompoundCondition,
   type CompoundExplained,
   type DateCondition,
-  type DateKind,
   type Explanation,
   type Filter,
   type Neighbours,
+  type StoredDates,
   type StoredTable,
 } from "@orisma/core";
 import type { Read } from "../database/index.js";
@@ -62,8 +62,8 @@ export async function explain(prepared: PreparedRequest, read: Read): Promise<Ex
     notices: planned.notices.map(renderNotice),
     narrowing,
     plan: {
-      page: await planOf(page, query.filter, table, read),
-      count: await planOf(count, query.filter, table, read),
+      page: await planOf(page, query.filter, listing.source, read),
+      count: await planOf(count, query.filter, listing.source, read),
     },
     neighbours,
     empty: isEmpty ? await reasonsOf({ ...known, table, counter, read }) : [],
@@ -123,7 +123,8 @@ async function neighboursOf(
     for (const [edge, at] of edges) {
       if (at === null) continue;
       const [row] = await read(neighbourStatement(column, at, table, MARIADB));
-      const [before, after] = [0, 1].map((place) => dateTextOf(row?.[place] ?? null, known.kind));
+      const dates = datesOf(column, table);
+      const [before, after] = [0, 1].map((place) => dateTextOf(row?.[place] ?? null, dates));
       found.push({
         column,
         edge,
@@ -136,6 +137,6 @@ async function neighboursOf(
   return found;
 }
 
-function dateTextOf(stored: string | number | null, kind: DateKind): string | null {
-  return stored === null ? null : dateText(decodeMs(String(stored)), kind);
+function dateTextOf(stored: string | number | null, { kind, msOf }: StoredDates): string | null {
+  return stored === null ? null : dateText(msOf(stored), kind);
 }

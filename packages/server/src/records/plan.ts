@@ -1,11 +1,6 @@
-import {
-  columnsOf,
-  type Filter,
-  type PlanStep,
-  type Statement,
-  type StoredTable,
-} from "@orisma/core";
+import { columnsOf, orderKeyDdl, type Filter, type PlanStep, type Statement } from "@orisma/core";
 import type { Read, ResultRow } from "../database/index.js";
+import type { KnownSource } from "../sources/index.js";
 
 /** Records of a table from which on a walk through all of it is told. */
 const LARGE = 1_000;
@@ -14,13 +9,13 @@ const LARGE = 1_000;
 export async function planOf(
   { text, values }: Statement,
   filter: Filter,
-  table: StoredTable,
+  source: KnownSource,
   read: Read,
 ): Promise<readonly PlanStep[]> {
   const rows = await read({ text: `EXPLAIN ${text}`, values });
   const steps = new Map<string, { times: number; step: PlanStep }>();
   for (const row of rows) {
-    const step = stepOf(row, filter, table);
+    const step = stepOf(row, filter, source);
     if (step === null) continue;
     const found = steps.get(step.words);
     if (found === undefined) steps.set(step.words, { times: 1, step });
@@ -34,7 +29,7 @@ export async function planOf(
   );
 }
 
-function stepOf(row: ResultRow, filter: Filter, table: StoredTable): PlanStep | null {
+function stepOf(row: ResultRow, filter: Filter, source: KnownSource): PlanStep | null {
   // id, select_type, table, type, possible_keys, key, key_len, ref, rows, Extra
   const [name, type, key, count, extra] = [2, 3, 5, 8, 9].map((place) => row[place] ?? null);
   const told = String(extra ?? "");
@@ -46,12 +41,10 @@ function stepOf(row: ResultRow, filter: Filter, table: StoredTable): PlanStep | 
   if (String(name).startsWith("<")) return null;
   const records = Number(count ?? 0);
   const sorted = told.includes("filesort") ? ", and sorts what it finds" : "";
-  const words = `${wordsOf(String(type), indexOf(key ?? null, table))}${sorted}`;
+  const words = `${wordsOf(String(type), indexOf(key ?? null, source))}${sorted}`;
   if (type !== "ALL" || records < LARGE) return { words, records };
-  const bare = unindexed(filter, table);
-  return bare.length === 0
-    ? { words, records }
-    : { words, records, advice: `an index on ${bare.join(" or ")} would serve` };
+  const advice = adviceOf(filter, source);
+  return advice === null ? { words, records } : { words, records, advice };
 }
 
 function wordsOf(type: string, index: string): string {
@@ -69,14 +62,21 @@ function wordsOf(type: string, index: string): string {
   }
 }
 
-function indexOf(key: string | number | null, table: StoredTable): string {
+function indexOf(key: string | number | null, { indexes }: KnownSource): string {
   if (key === "PRIMARY") return "the keys";
-  const found = [...table.columns].find(([, { value }]) => value === key);
-  return found === undefined ? "an index" : `the index on ${found[0]}`;
+  const columns = indexes.get(String(key));
+  return columns === undefined ? "an index" : `the index on ${columns.join(" and ")}`;
 }
 
-/** The columns of a filter that have no index: all but those of dates. */
-function unindexed(filter: Filter, table: StoredTable): readonly string[] {
-  const columns = new Set(columnsOf(filter));
-  return [...columns].filter((name) => table.columns.get(name)?.column.type !== "date");
+/** What would spare a walk through the table: indexes, or a key in the order of the dates. */
+function adviceOf(filter: Filter, { indexes, table }: KnownSource): string | null {
+  if (table === null) return null;
+  const columns = [...new Set(columnsOf(filter))];
+  const keys = columns.flatMap((name) => orderKeyDdl(name, table) ?? []);
+  if (keys.length > 0) {
+    return `texts in this order are not found by date; a key that is would be: ${keys.join("; ")}`;
+  }
+  const leading = new Set([...indexes.values()].map(([first]) => first));
+  const bare = columns.filter((name) => !leading.has(name));
+  return bare.length === 0 ? null : `an index on ${bare.join(" or ")} would serve`;
 }

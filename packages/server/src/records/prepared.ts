@@ -1,4 +1,5 @@
 import type { PageQuery, PlannedRequest, StoredTable } from "@orisma/core";
+import type { Gateway } from "../database/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { Cursor } from "./cursor.js";
 import type { Envelope } from "./envelope.js";
@@ -6,6 +7,8 @@ import type { Envelope } from "./envelope.js";
 /** A request to a listing, understood and ready to run. */
 export interface PreparedRequest {
   readonly listing: ServedListing;
+  /** The way to the records. */
+  readonly gateway: Gateway;
   readonly table: StoredTable;
   readonly planned: PlannedRequest;
   readonly envelope: Envelope;

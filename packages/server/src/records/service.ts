@@ -2,7 +2,7 @@ import {
   EVERYTHING,
   MARIADB,
   countStatement,
-  decodeMs,
+  datesOf,
   endlessColumns,
   epochMs,
   extentStatement,
@@ -12,6 +12,7 @@ import {
   pageParts,
   pageStatement,
   planRequest,
+  positionOf,
   renderNotice,
   sentenceOf,
   windowTexts,
@@ -32,6 +33,7 @@ import {
 import { TooSlow, type Gateway, type Read, type ResultRow } from "../database/index.js";
 import { Problem, problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
+import type { KnownSource } from "../sources/index.js";
 import { PageReader } from "./answer.js";
 import { Cursors, queryHash, type Cursor } from "./cursor.js";
 import { readEnvelope, type Envelope } from "./envelope.js";
@@ -68,7 +70,7 @@ export class Records {
   readonly #cursors: Cursors;
 
   constructor(
-    private readonly gateway: Gateway,
+    private readonly gatewayOf: (source: KnownSource) => Promise<Gateway>,
     secret: Buffer,
     private readonly now: () => number,
   ) {
@@ -92,7 +94,8 @@ export class Records {
       throw new Problem("not-found", `The source ${source.name} has no records yet: import a file`);
     }
     const { order, moves } = planned.value;
-    const filter = await this.#laidOut(planned.value.filter, source.table);
+    const gateway = await this.gatewayOf(source);
+    const filter = await laidOutOver(planned.value.filter, source.table, gateway);
     const binding = `${declaration.name} ${listing.version} ${source.table.table} ${caller.id}`;
     const hash = queryHash(filter, order);
     const cursor = checkedCursor(envelope.cursor, found, binding, hash);
@@ -108,6 +111,7 @@ export class Records {
     };
     return {
       listing,
+      gateway,
       table: source.table,
       planned: planned.value,
       envelope,
@@ -121,9 +125,9 @@ export class Records {
 
   /** Runs a request. */
   async run(prepared: PreparedRequest): Promise<RecordsPage> {
-    const { table, envelope, cursor } = prepared;
+    const { table, envelope, cursor, gateway } = prepared;
     const { query } = prepared;
-    const { rows, counts } = await this.#readPage(query, table);
+    const { rows, counts } = await this.#readPage(query, table, gateway);
     const fields = pageFields(counts === null ? { ...query, counts: [] } : query, table);
     const found = rows.slice(0, envelope.size);
     const hasBeyond = rows.length > found.length;
@@ -144,12 +148,12 @@ export class Records {
   }
 
   /** A page with its counts; without them where they take too long. */
-  async #readPage(query: PageQuery, table: StoredTable): Promise<ReadPage> {
+  async #readPage(query: PageQuery, table: StoredTable, gateway: Gateway): Promise<ReadPage> {
     const [first, ...others] = pageParts(query, table);
     // Of no stretch of the window can anything be left: the page is empty, and counted apart.
     if (first === undefined) return { rows: [], counts: [] };
-    if (others.length === 0) return this.#readFirst(first, table, readBy(this.gateway));
-    return this.gateway.snapshot(async (read) => {
+    if (others.length === 0) return this.#readFirst(first, table, readBy(gateway));
+    return gateway.snapshot(async (read) => {
       const begun = await this.#readFirst(first, table, read);
       const rows = [...begun.rows];
       // Their rows have no counts between the key and the rest.
@@ -180,13 +184,13 @@ export class Records {
   }
 
   async #totals(
-    { query, table, envelope }: PreparedRequest,
+    { query, table, envelope, gateway }: PreparedRequest,
     counts: ReadPage["counts"],
   ): Promise<TotalAnswer & Pick<RecordsMeta, "unfiltered">> {
     // A page without records has no row to carry the counts.
     const numbers =
       counts?.length === 0
-        ? await Promise.all(query.counts.map((count) => this.#count(count, table)))
+        ? await Promise.all(query.counts.map((count) => countOf(count, table, gateway)))
         : counts;
     const answers = query.counts.map((count, index) => totalAnswer(numbers?.[index], count.cap));
     const total = envelope.count === "none" ? NOT_COUNTED : (answers.shift() ?? NOT_COUNTED);
@@ -194,40 +198,40 @@ export class Records {
     return { ...total, ...(unfiltered === undefined ? {} : { unfiltered }) };
   }
 
-  async #count(count: CountQuery, table: StoredTable): Promise<number> {
-    const [row] = await this.gateway.read(countStatement(count, table, MARIADB));
-    return Number(row?.[0] ?? 0);
-  }
-
   /** Explains a request: what is read for it comes from one snapshot. */
   explain(prepared: PreparedRequest): Promise<Explanation> {
-    return this.gateway.snapshot((read) => explain(prepared, read));
-  }
-
-  /** Parts that recur without end, laid out over the dates that there are. */
-  async #laidOut(filter: Filter, table: StoredTable): Promise<Filter> {
-    const extents = new Map<string, ColumnExtent>();
-    for (const column of endlessColumns(filter)) {
-      const [row] = await this.gateway.read(extentStatement(column, table, MARIADB));
-      const [first, last] = [row?.[0] ?? null, row?.[1] ?? null];
-      if (first === null || last === null) continue;
-      extents.set(column, { first: decodeMs(String(first)), last: decodeMs(String(last)) });
-    }
-    const found = laidOut(filter, extents);
-    if (!found.ok) throw problemOf(found.faults);
-    return found.value;
+    return prepared.gateway.snapshot((read) => explain(prepared, read));
   }
 
   #cursorAt(
     row: ResultRow,
     fields: PageFields,
     backward: boolean,
-    { binding, queryHash: query, asOf }: PreparedRequest,
+    { binding, queryHash: query, asOf, query: asked, table }: PreparedRequest,
   ) {
-    const value = fields.order === null ? null : (row[fields.order] ?? null);
-    const position = { key: row[fields.key] ?? null, value };
+    const position = positionOf(row, fields, asked.order, table);
     return this.#cursors.write({ position, backward, binding, asOf, query });
   }
+}
+
+async function countOf(count: CountQuery, table: StoredTable, gateway: Gateway): Promise<number> {
+  const [row] = await gateway.read(countStatement(count, table, MARIADB));
+  return Number(row?.[0] ?? 0);
+}
+
+/** Parts that recur without end, laid out over the dates that there are. */
+async function laidOutOver(filter: Filter, table: StoredTable, gateway: Gateway): Promise<Filter> {
+  const extents = new Map<string, ColumnExtent>();
+  for (const column of endlessColumns(filter)) {
+    const [row] = await gateway.read(extentStatement(column, table, MARIADB));
+    const [first, last] = [row?.[0] ?? null, row?.[1] ?? null];
+    if (first === null || last === null) continue;
+    const { msOf } = datesOf(column, table);
+    extents.set(column, { first: msOf(first), last: msOf(last) });
+  }
+  const found = laidOut(filter, extents);
+  if (!found.ok) throw problemOf(found.faults);
+  return found.value;
 }
 
 /** An order from its other end. */

@@ -1,4 +1,11 @@
-import type { Column, Reading, OwnTable } from "@orisma/core";
+import {
+  bareColumn,
+  type BareColumn,
+  type Column,
+  type OwnTable,
+  type Reading,
+  type StoredTable,
+} from "@orisma/core";
 import { Problem } from "../http/index.js";
 import { readingOf } from "../dates/index.js";
 import { ColumnReading, SourceColumn, type Source, type Watch } from "./entities.js";
@@ -11,15 +18,24 @@ export interface KnownSource {
   readonly name: string;
   readonly key: string | null;
   readonly columns: readonly Column[];
-  /** Null until a file was taken. */
-  readonly table: OwnTable | null;
+  /** Where its records are; null until a file was taken. */
+  readonly table: StoredTable | null;
+  /** The same where it is a table of our own. */
+  readonly own: OwnTable | null;
+  /** The table of an attached database that it is. */
+  readonly attached: { readonly database: string; readonly table: string } | null;
+  /** The columns of each index of its table, by the name of the index. */
+  readonly indexes: ReadonlyMap<string, readonly string[]>;
 }
 
 /** A source as it is told. */
 export interface SourceDescription {
   readonly name: string;
   readonly key: string | null;
-  readonly records: number;
+  /** The table of an attached database that it is. */
+  readonly attached: { readonly database: string; readonly table: string } | null;
+  /** Null for an attached one, whose records come and go. */
+  readonly records: number | null;
   readonly loadedAt: string | null;
   /** The load that the records come from, and the one that can be restored. */
   readonly load: number | null;
@@ -55,19 +71,48 @@ export function coreColumn(name: string, column: NewColumn): Column {
 }
 
 /** A kept source as listings and queries need to know it. */
-export function knownSource({ id, name, keyColumn, recordsTable, columns }: Source): KnownSource {
-  const known = columns.map((column) => coreColumn(column.name, newColumn(column)));
-  const table = recordsTable === null ? null : storedTable(recordsTable, known);
-  return { id, name, key: keyColumn, columns: known, table };
+export function knownSource(source: Source): KnownSource {
+  const { id, name, keyColumn: key, recordsTable, attached } = source;
+  const columns = source.columns.map((column) => coreColumn(column.name, newColumn(column)));
+  if (attached !== null) {
+    const { database, table } = attached;
+    const stored = { table, key: key ?? "", columns: new Map(bareColumns(source)) };
+    const indexes = new Map(Object.entries(attached.indexes));
+    const where = { attached: { database, table }, indexes, own: null };
+    // A column that cannot be asked any more is left out, and not what else there is.
+    const asked = columns.filter((column) => stored.columns.has(column.name));
+    return { id, name, key, columns: asked, table: stored, ...where };
+  }
+  const own = recordsTable === null ? null : storedTable(recordsTable, columns);
+  const dates = [...(own?.columns ?? [])].filter(([, { column }]) => column.type === "date");
+  const indexes = new Map(dates.map(([column, { value }]) => [value, [column]]));
+  return { id, name, key, columns, table: own, own, attached: null, indexes };
+}
+
+function bareColumns({ columns }: Source): readonly (readonly [string, BareColumn])[] {
+  return columns.flatMap((column) => {
+    const made = storedBare(column, newColumn(column));
+    return made?.ok === true ? [[column.name, made.value] as const] : [];
+  });
+}
+
+/** A column of an attached table, understood in some way; null for one of our own. */
+export function storedBare({ name, holding }: SourceColumn, column: NewColumn) {
+  if (holding === null) return null;
+  const type =
+    column.type === "date"
+      ? ({ type: "date", reading: readingOf(column.reading) } as const)
+      : ({ type: column.type } as const);
+  return bareColumn(name, { value: name, holding, type });
 }
 
 /** The tables of a source: that of its records, and that of those before. */
 export function tablesOf(source: Source): readonly OwnTable[] {
-  const { table } = knownSource(source);
+  const { own } = knownSource(source);
   const { before } = source;
   const columns = before?.columns.map(([name, column]) => coreColumn(name, column)) ?? [];
   return [
-    ...(table === null ? [] : [table]),
+    ...(own === null ? [] : [own]),
     ...(before === null ? [] : [storedTable(before.recordsTable, columns)]),
   ];
 }
@@ -77,7 +122,11 @@ export function describe(source: Source): SourceDescription {
   return {
     name: source.name,
     key: source.keyColumn,
-    records: source.records,
+    attached:
+      source.attached === null
+        ? null
+        : { database: source.attached.database, table: source.attached.table },
+    records: source.attached === null ? source.records : null,
     loadedAt: source.loadedAt === null ? null : new Date(source.loadedAt).toISOString(),
     load: source.load,
     before:
@@ -97,8 +146,31 @@ export function declaredColumns({ columns }: Source): Map<string, NewColumn> {
   return new Map(columns.map((column) => [column.name, newColumn(column)]));
 }
 
-/** The table of a source; throws a problem where no file was taken yet. */
-export function tableOf({ name, table }: Pick<KnownSource, "name" | "table">): OwnTable {
+/** Where the records of a source are; throws a problem where no file was taken yet. */
+export function tableOf({ name, table }: KnownSource): StoredTable {
   if (table !== null) return table;
-  throw new Problem("not-found", `The source ${name} has no records yet: import a file`);
+  throw noRecords(name);
+}
+
+/** The table of a source of our own; throws a problem for one that is attached. */
+export function ownTableOf({ name, own, attached }: KnownSource): OwnTable {
+  if (attached !== null) throw readOnly(name);
+  if (own !== null) return own;
+  throw noRecords(name);
+}
+
+/** A column as its source is read: an attached one by spelling, which is all that a query can tell. */
+export function asRead(column: NewColumn, { attached }: Pick<KnownSource, "attached">): NewColumn {
+  if (attached === null || column.type !== "date") return column;
+  return { ...column, reading: { ...column.reading, exact: true } };
+}
+
+/** What is said of an attached source that somebody wants to write to. */
+export function readOnly(name: string): Problem {
+  const detail = `The source ${name} is a table of an attached database: it is read, never written`;
+  return new Problem("already-there", detail);
+}
+
+function noRecords(name: string): Problem {
+  return new Problem("not-found", `The source ${name} has no records yet: import a file`);
 }

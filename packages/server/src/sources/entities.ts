@@ -8,7 +8,7 @@ import {
   PrimaryGeneratedColumn,
   type Relation,
 } from "typeorm";
-import type { ColumnType, DateEncoding, DateKind } from "@orisma/core";
+import type { ColumnType, DateEncoding, DateKind, Holding } from "@orisma/core";
 import type { LoadMode } from "./modes.js";
 import type { LoadReport } from "./report.js";
 import type { NewColumn } from "./schema.js";
@@ -56,12 +56,24 @@ export class Source {
   @Column({ type: "json", nullable: true })
   before: SourceState | null;
 
+  /** The table of an attached database that it is, or null for a source of our own. */
+  @Column({ type: "json", nullable: true })
+  attached: AttachedSource | null;
+
   /** A file that is taken again when it changes, or null. */
   @Column({ type: "json", nullable: true })
   watch: Watch | null;
 
   @OneToMany(() => SourceColumn, (column) => column.source, { cascade: true })
   columns: Relation<SourceColumn>[];
+}
+
+/** A source that is a table of an attached database. */
+export interface AttachedSource {
+  readonly database: string;
+  readonly table: string;
+  /** The columns of each of its indexes, by the name of the index. */
+  readonly indexes: Readonly<Record<string, readonly string[]>>;
 }
 
 /** The records of a source, and how they are understood. */
@@ -172,6 +184,10 @@ export class SourceColumn {
 
   @Column({ type: "varchar", length: 16 })
   type: ColumnType;
+
+  /** What the database says that it holds; null for a column of our own. */
+  @Column({ type: "json", nullable: true })
+  holding: Holding | null;
 
   @OneToOne(() => ColumnReading, (reading) => reading.column, { cascade: true })
   reading: Relation<ColumnReading> | null;

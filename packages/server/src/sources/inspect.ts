@@ -1,11 +1,17 @@
-import { readValues, type ReadAnswer, type Reading, type RenderedFault } from "@orisma/core";
+import {
+  MARIADB,
+  readValues,
+  recordStatement,
+  type ReadAnswer,
+  type Reading,
+  type RenderedFault,
+} from "@orisma/core";
 import type { Gateway } from "../database/index.js";
 import { readingOf } from "../dates/index.js";
 import { Problem } from "../http/index.js";
 import { faultOf, cellReader } from "./cells.js";
-import { tableOf, type KnownSource } from "./columns.js";
+import { asRead, tableOf, type KnownSource } from "./columns.js";
 import type { NewColumn } from "./schema.js";
-import { readRecord } from "./tables.js";
 
 /** A cell as it came and as it is read. */
 export interface InspectedCell {
@@ -36,12 +42,12 @@ export async function inspectRecord(
 ): Promise<RecordInspection> {
   const table = tableOf(source);
   const names = [...table.columns.keys()];
-  const [row] = await gateway.read({ text: readRecord(table, names), values: [id] });
+  const [row] = await gateway.read(recordStatement(names, id, table, MARIADB));
   if (row === undefined) throw new Problem("not-found", `${source.name} has no record ${id}`);
   const [key = id, ...texts] = row;
   const cells = names.map((column, index): InspectedCell => {
     const text = texts[index] ?? null;
-    const declared = columns.get(column) ?? { type: "text" };
+    const declared = asRead(columns.get(column) ?? { type: "text" }, source);
     return { column, ...inspected(declared, text === null ? null : String(text)) };
   });
   return { id: key ?? id, cells };

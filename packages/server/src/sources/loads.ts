@@ -11,7 +11,7 @@ import {
   type SpooledFile,
 } from "../files/index.js";
 import { Problem, problemOf } from "../http/index.js";
-import { declaredColumns, tableOf } from "./columns.js";
+import { declaredColumns, ownTableOf, readOnly } from "./columns.js";
 import { Load, type Source } from "./entities.js";
 import { fillTable } from "./fill.js";
 import { checkDateSystems, chosenColumns, columnFaults, only } from "./matching.js";
@@ -117,7 +117,7 @@ export class Loads {
       const known = [...declared.keys()];
       const faults = settlingFaults(columns, known);
       if (faults.length > 0) throw problemOf(faults);
-      const table = tableOf(this.sources.need(name));
+      const table = ownTableOf(this.sources.need(name));
       for (const [column, sent] of Object.entries(columns)) declared.set(column, sent);
       const number = await this.staging.nextNumber(source);
       const fresh = makeTable(source, number, declared);
@@ -221,7 +221,8 @@ export class Loads {
     signal: AbortSignal,
     work: (source: Source, running: Running) => Promise<T>,
   ): Promise<T> {
-    const { id } = this.sources.need(name);
+    const { id, attached } = this.sources.need(name);
+    if (attached !== null) throw readOnly(name);
     if (this.#running.has(name)) {
       throw new Problem("already-there", `Records are being taken into ${name} at this moment`);
     }
@@ -339,7 +340,7 @@ export class Loads {
     running: Running,
   ): Promise<LoadReport> {
     const declared = declaredColumns(source);
-    const current = this.sources.need(source.name).table;
+    const current = this.sources.need(source.name).own;
     const faults = columnFaults(
       file.headings,
       declared,

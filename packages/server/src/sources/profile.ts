@@ -19,7 +19,7 @@ import type { Gateway } from "../database/index.js";
 import { readingOf } from "../dates/index.js";
 import type { DateCells } from "../files/index.js";
 import { cellReader } from "./cells.js";
-import { tableOf, type KnownSource } from "./columns.js";
+import { asRead, tableOf, type KnownSource } from "./columns.js";
 import type { NewColumn } from "./schema.js";
 
 /** Distinct texts of a column that are looked at; a column with more says so. */
@@ -44,7 +44,11 @@ export async function profileSource(
     const { values, complete } = await distinctValues(column.name, table, gateway);
     const cells = dateCells[column.name];
     const recognition = recogniseColumn(values, cells);
-    const reading = readingFor(declared.get(column.name), recognition.candidates[0]?.reading);
+    const known = declared.get(column.name);
+    const reading = readingFor(
+      known === undefined ? undefined : asRead(known, source),
+      recognition.candidates[0]?.reading,
+    );
     columns.push({
       name: column.name,
       type: column.type,
@@ -84,7 +88,8 @@ export async function previewColumns(
 ): Promise<Readonly<Record<string, ColumnPreview>>> {
   const table = tableOf(source);
   const previews: Record<string, ColumnPreview> = {};
-  for (const [name, column] of Object.entries(columns)) {
+  for (const [name, sent] of Object.entries(columns)) {
+    const column = asRead(sent, source);
     const { values, complete } = await distinctValues(name, table, gateway);
     const reading = readingFor(column, undefined);
     const counts = { dated: 0, blank: 0, unreadable: 0 };

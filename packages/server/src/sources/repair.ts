@@ -22,7 +22,7 @@ export interface Repaired extends Repair {
 
 /** Gives one cell of one record another text, and reads it as its column is read. */
 export async function repairCell(
-  { name, key, table }: KnownSource,
+  { name, key, own: table }: KnownSource,
   columns: ReadonlyMap<string, NewColumn>,
   repair: Repair,
   gateway: Gateway,

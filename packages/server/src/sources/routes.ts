@@ -55,7 +55,9 @@ export function sourceRoutes(parts: SourceParts): Router {
 
   router.put("/sources/:name/readings", requireRole("owner"), async (request, response) => {
     const { columns } = parse(SETTLED, request.body);
-    response.json(await loads.settle(pathParameter(request, "name"), columns));
+    const name = pathParameter(request, "name");
+    const settled = await sources.settleAttached(name, columns);
+    response.json(settled ?? (await loads.settle(name, columns)));
   });
 
   router.post(

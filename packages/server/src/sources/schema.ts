@@ -26,6 +26,10 @@ export const NEW_SOURCE = z.strictObject({
   key: z.string().min(1).max(128).optional(),
   /** The columns that are more than text, by name. */
   columns: z.record(z.string().min(1).max(128), COLUMN).default({}),
+  /** A table or view of an attached database that it is to be, in place of a file. */
+  attached: z
+    .strictObject({ database: z.string().max(64), table: z.string().min(1).max(64) })
+    .optional(),
 });
 
 /** How the columns of a source are to be understood from now on; those not named stay. */

@@ -6,7 +6,8 @@ import {
   type Fault,
   type SourceProfile,
 } from "@orisma/core";
-import type { DataSource } from "typeorm";
+import { In, type DataSource } from "typeorm";
+import type { AttachedDatabases } from "../attached/index.js";
 import type { Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import { readingOf, type ReadingSent } from "../dates/index.js";
@@ -15,15 +16,18 @@ import {
   declaredColumns,
   describe,
   knownSource,
+  readOnly,
   tablesOf,
   type KnownSource,
   type SourceDescription,
 } from "./columns.js";
-import { Load, Source, type Watch } from "./entities.js";
+import { attachTable, bareFaults, reportAttached } from "./attach.js";
+import { ColumnReading, Load, Source, SourceColumn, type Watch } from "./entities.js";
 import { addFoldedTexts } from "./folding.js";
 import { previewColumns, profileSource, type ColumnPreview } from "./profile.js";
 import { inspectRecord, type RecordInspection } from "./inspect.js";
 import { repairCell, type Repair, type Repaired } from "./repair.js";
+import type { LoadReport } from "./report.js";
 import type { NewColumn, NewSource } from "./schema.js";
 import { isRecordsTable } from "./tables.js";
 
@@ -34,8 +38,24 @@ export class Sources {
   constructor(
     private readonly dataSource: DataSource,
     private readonly gateway: Gateway,
+    private readonly databases: AttachedDatabases,
     private readonly now: () => number,
   ) {}
+
+  /** The way to the records of a source. */
+  async gatewayOf({ attached }: KnownSource): Promise<Gateway> {
+    return attached === null ? this.gateway : this.databases.gateway(attached.database);
+  }
+
+  /** Throws a problem if sources are tables of an attached database, which then cannot end. */
+  mustNotUseDatabase(database: string): void {
+    const names = [...this.#known.values()]
+      .filter(({ attached }) => attached?.database === database)
+      .map(({ name }) => name);
+    if (names.length === 0) return;
+    const detail = `The database is used by ${names.join(", ")}; remove these sources first`;
+    throw new Problem("already-there", detail);
+  }
 
   /** Reads the sources from the database, and drops what a crash during an import left behind. */
   async load(): Promise<void> {
@@ -92,13 +112,20 @@ export class Sources {
     }
     if (faults.length > 0) throw problemOf(faults);
     const repository = this.dataSource.getRepository(Source);
-    const columns = Object.entries(declared.columns).map(([name, column], index) =>
-      columnEntity(name, index + 1, column),
-    );
+    const parts =
+      declared.attached === undefined
+        ? {
+            attached: null,
+            keyColumn: declared.key ?? null,
+            columns: Object.entries(declared.columns).map(([name, column], index) =>
+              columnEntity(name, index + 1, column),
+            ),
+          }
+        : await attachTable(declared, declared.attached, this.databases);
     const saved = await repository.save(
       repository.create({
         name: declared.name,
-        keyColumn: declared.key ?? null,
+        ...parts,
         recordsTable: null,
         loads: 0,
         records: 0,
@@ -106,7 +133,6 @@ export class Sources {
         load: null,
         before: null,
         watch: null,
-        columns,
       }),
     );
     this.#known.set(saved.name, knownSource(saved));
@@ -121,7 +147,9 @@ export class Sources {
       .findOneBy({ source: { id: source.id }, number: source.load ?? 0 });
     const declared = declaredColumns(source);
     const dateCells = load?.report?.dateCells ?? {};
-    return profileSource(this.need(name), declared, dateCells, this.gateway, this.#today());
+    const known = this.need(name);
+    const gateway = await this.gatewayOf(known);
+    return profileSource(known, declared, dateCells, gateway, this.#today());
   }
 
   /** What columns would come to if they were settled so; nothing is stored. */
@@ -133,24 +161,62 @@ export class Sources {
     const known = source.columns.map((column) => column.name);
     const faults = settlingFaults(columns, known);
     if (faults.length > 0) throw problemOf(faults);
-    return previewColumns(source, columns, this.gateway, this.#today());
+    const gateway = await this.gatewayOf(source);
+    return previewColumns(source, columns, gateway, this.#today());
+  }
+
+  /**
+   * Understands columns of an attached table otherwise from now on, and tells what comes of it;
+   * null for a source of our own.
+   */
+  async settleAttached(
+    name: string,
+    columns: Readonly<Record<string, NewColumn>>,
+  ): Promise<LoadReport | null> {
+    if (this.need(name).attached === null) return null;
+    const source = await this.#whole(name);
+    const names = source.columns.map((column) => column.name);
+    const faults = [...settlingFaults(columns, names)];
+    const isReadable = faults.length === 0;
+    const settled = source.columns.map((column) => {
+      const sent = columns[column.name];
+      if (sent === undefined) return column;
+      if (isReadable) faults.push(...bareFaults(column, sent));
+      const { reading, type } = columnEntity(column.name, column.position, sent);
+      return Object.assign(column, { type, reading: reading ?? null });
+    });
+    if (faults.length > 0) throw problemOf(faults);
+    const named = settled.filter((column) => columns[column.name] !== undefined);
+    await this.dataSource.transaction(async (manager) => {
+      await manager
+        .getRepository(ColumnReading)
+        .delete({ column: { id: In(named.map(({ id }) => id)) } });
+      await manager.getRepository(SourceColumn).save(named);
+    });
+    await this.refresh(source.id);
+    const known = this.need(name);
+    return reportAttached(known, columns, await this.gatewayOf(known));
   }
 
   /** Shows every cell of one record as it came, beside what it is read as. */
   async inspect(name: string, id: string): Promise<RecordInspection> {
     const source = await this.#whole(name);
-    return inspectRecord(this.need(name), declaredColumns(source), id, this.gateway);
+    const known = this.need(name);
+    const gateway = await this.gatewayOf(known);
+    return inspectRecord(known, declaredColumns(source), id, gateway);
   }
 
   /** Gives one cell another text, which is read as its column is. */
   async repair(name: string, repair: Repair): Promise<Repaired> {
     const source = await this.#whole(name);
+    if (source.attached !== null) throw readOnly(name);
     return repairCell(this.need(name), declaredColumns(source), repair, this.gateway);
   }
 
   /** Sets or ends the watching of a file. */
   async setWatch(name: string, watch: Watch | null): Promise<SourceDescription> {
-    const { id } = this.need(name);
+    const { id, attached } = this.need(name);
+    if (attached !== null) throw readOnly(name);
     await this.dataSource.getRepository(Source).update({ id }, { watch: watch });
     return this.describe(name);
   }

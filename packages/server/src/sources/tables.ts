@@ -136,15 +136,6 @@ export function lastNumber({ table }: OwnTable): string {
   return `SELECT COALESCE(MAX(${KEY}), 0) AS last FROM ${table}`;
 }
 
-/** Reads a record's key and the texts of its cells as they came; the value is the key. */
-export function readRecord({ table, columns }: OwnTable, names: readonly string[]): string {
-  const texts = names.map((name) => {
-    const { cell, value } = columnOf(columns, name);
-    return cell?.raw ?? value;
-  });
-  return `SELECT ${[KEY, ...texts].join(", ")} FROM ${table} WHERE ${KEY} = ?`;
-}
-
 /** Reads the text of one cell as it came; the value is the key. */
 export function readCell({ table, columns }: OwnTable, name: string): string {
   const { cell, value } = columnOf(columns, name);

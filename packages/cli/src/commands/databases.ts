@@ -1,0 +1,171 @@
+import { readFileSync } from "node:fs";
+import type { Command } from "commander";
+import { columnsFrom, withColumnOptions, type ColumnOptions } from "../columns.js";
+import {
+  addRemoval,
+  examples,
+  listText,
+  toJson,
+  withFormats,
+  type Context,
+  type ListFormat,
+} from "../context.js";
+import { UsageError } from "../failure.js";
+import { drawTable } from "../table.js";
+
+interface AttachOptions {
+  readonly host: string;
+  readonly port: string;
+  readonly database: string;
+  readonly user: string;
+  readonly passwordFile: string;
+  readonly allowWriter?: boolean;
+}
+
+/** `orisma databases` with its own commands, and `orisma attach`. */
+export function addDatabases(command: Command, context: Context): void {
+  const databases = command
+    .command("databases")
+    .description("list the databases whose tables can be read, attach and end them");
+  withFormats(databases.command("list", { isDefault: true }))
+    .description("list them")
+    .action(async (format: ListFormat) => {
+      const found = await context.client().databases();
+      const rows = found.map(({ name, host, port, database, user, allowWriter }) => [
+        name,
+        `${host}:${port}`,
+        database,
+        user,
+        allowWriter ? "may write, never does" : "reads only",
+      ]);
+      const headings = ["name", "at", "database", "account", "which"];
+      await context.print(listText(format, found, headings, rows));
+    });
+  databases
+    .command("add")
+    .description("attach a database, or give another account to one that is attached")
+    .argument("<name>")
+    .requiredOption("--host <host>", "one of those that ORISMA_ATTACHABLE of the service lists")
+    .option("--port <port>", "its port", "3306")
+    .requiredOption("--database <database>", "its name on that server")
+    .requiredOption("--user <account>", "an account that may only SELECT")
+    .requiredOption("--password-file <file>", "a file with its password; - reads standard input")
+    .option("--allow-writer", "accept an account that can write; nothing is written all the same")
+    .addHelpText(
+      "after",
+      examples(
+        "orisma databases add levels --host 127.0.0.1 --port 3307 --database levels " +
+          "--user reader --password-file levels-password",
+      ),
+    )
+    .action(async (name: string, options: AttachOptions) => {
+      const { host, database, user, allowWriter = false } = options;
+      const password = passwordFrom(options.passwordFile);
+      const port = portFrom(options.port);
+      await context
+        .client()
+        .attachDatabase(name, { host, port, database, user, password, allowWriter });
+      await context.print(
+        `${name} is attached; orisma databases tables ${name} shows what it has\n`,
+      );
+    });
+  withFormats(databases.command("tables"))
+    .description("list the tables of one, or the columns of a table")
+    .argument("<name>")
+    .argument("[table]")
+    .action(async (name: string, table: string | undefined, format: ListFormat) => {
+      await context.print(
+        table === undefined
+          ? await tablesText(context, name, format)
+          : await tableText(context, name, table, format),
+      );
+    });
+  addRemoval(databases, "end the attaching of one; it stays as it is", context, (name) =>
+    context.client().removeDatabase(name),
+  );
+  withColumnOptions(command.command("attach"))
+    .description("make a source of a table or view of an attached database")
+    .argument("<source>")
+    .requiredOption("--database <name>", "an attached database")
+    .option("--table <table>", "a table or view of it; the source's own name unless told")
+    .option(
+      "--key <column>",
+      "the column whose value is a record's id; the primary key unless told",
+    )
+    .option("--json", "print the service's answer")
+    .addHelpText(
+      "after",
+      examples(
+        "orisma attach readings --database levels",
+        "orisma attach readings --database levels --table gauge_readings --date read_on=dd/MM/yyyy",
+      ),
+    )
+    .action((name: string, options: TableOptions) => attach(context, name, options));
+}
+
+interface TableOptions extends ColumnOptions {
+  readonly database: string;
+  readonly table?: string;
+  readonly key?: string;
+  readonly json?: boolean;
+}
+
+async function attach(context: Context, name: string, options: TableOptions): Promise<void> {
+  const { database, table = name, key, json } = options;
+  const source = await context.client().createSource({
+    name,
+    attached: { database, table },
+    ...(key === undefined ? {} : { key }),
+    columns: columnsFrom(options),
+  });
+  const rows = source.columns.map((column) => [
+    column.name,
+    column.type === "date" ? column.reading.kind : column.type,
+    column.type === "date" ? (column.reading.patterns?.join(" | ") ?? column.reading.encoding) : "",
+  ]);
+  const text = drawTable(
+    ["column", "holds", "written as"].map((heading) => ({ heading })),
+    rows,
+  );
+  await context.print(json === true ? toJson(source) : text);
+}
+
+async function tablesText({ client }: Context, name: string, format: ListFormat) {
+  const tables = await client().tables(name);
+  const rows = tables.map((each) => [
+    each.name,
+    each.kind,
+    each.about === null ? "" : String(each.about),
+  ]);
+  const about = { heading: "about so many records", right: true };
+  return listText(format, tables, ["name", "kind", about], rows);
+}
+
+async function tableText({ client }: Context, name: string, table: string, format: ListFormat) {
+  const found = await client().table(name, table);
+  const leading = new Map(
+    Object.entries(found.indexes).map(([index, [first = ""]]) => [first, index]),
+  );
+  const rows = found.columns.map((column) => [
+    column.name,
+    column.type,
+    column.holding === null ? "cannot be filtered" : column.holding.type,
+    found.keys.includes(column.name) ? "yes" : "",
+    leading.get(column.name) ?? "",
+  ]);
+  return listText(format, found, ["column", "type", "holds", "key", "index"], rows);
+}
+
+function passwordFrom(file: string): string {
+  try {
+    return readFileSync(file === "-" ? 0 : file, "utf8").replace(/\r?\n$/, "");
+  } catch {
+    throw new UsageError(`${file} cannot be read`);
+  }
+}
+
+function portFrom(text: string): number {
+  const port = /^\d{1,5}$/.test(text) ? Number(text) : 0;
+  if (port >= 1 && port <= 65_535) return port;
+  throw new UsageError(`--port wants a number from 1 to 65535, and not ${text}`);
+}

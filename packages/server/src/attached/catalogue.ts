@@ -1,0 +1,153 @@
+import type { Holding } from "@orisma/core";
+import type { Gateway } from "../database/index.js";
+
+/** A table or view of an attached database. */
+export interface AttachedTable {
+  readonly name: string;
+  readonly kind: "table" | "view";
+  /** About how many records it has, as the database reckons; null for a view. */
+  readonly about: number | null;
+}
+
+/** A column of a table, as the database describes it. */
+export interface AttachedColumn {
+  readonly name: string;
+  /** In the database's own words, such as `varchar(10)`. */
+  readonly type: string;
+  /** Null for what cannot be filtered, such as binary data. */
+  readonly holding: Holding | null;
+}
+
+/** What the database says of one table. */
+export interface TableCatalogue {
+  readonly name: string;
+  readonly kind: "table" | "view";
+  readonly columns: readonly AttachedColumn[];
+  /** The columns of each index in its order, by the name of the index. */
+  readonly indexes: Readonly<Record<string, readonly string[]>>;
+  /** Columns that identify a record by themselves. */
+  readonly keys: readonly string[];
+}
+
+/** Tables of one database that are listed at most. */
+const MOST_TABLES = 5_000;
+
+/** The tables and views that the account sees, by name. */
+export async function tablesOf(
+  database: string,
+  gateway: Gateway,
+): Promise<readonly AttachedTable[]> {
+  const rows = await gateway.read({
+    text:
+      "SELECT TABLE_NAME, TABLE_TYPE, TABLE_ROWS FROM information_schema.TABLES " +
+      "WHERE TABLE_SCHEMA = ? ORDER BY TABLE_NAME LIMIT ?",
+    values: [database, MOST_TABLES],
+  });
+  return rows.map(([name, type, about]) => {
+    const kind = type === "VIEW" ? "view" : "table";
+    return {
+      name: String(name),
+      kind,
+      about: kind === "view" || about == null ? null : Number(about),
+    };
+  });
+}
+
+/** What the database says of a table; null where the account sees none of the name. */
+export async function catalogueOf(
+  database: string,
+  table: string,
+  gateway: Gateway,
+): Promise<TableCatalogue | null> {
+  const kinds = await gateway.read({
+    text:
+      "SELECT TABLE_NAME, TABLE_TYPE FROM information_schema.TABLES " +
+      "WHERE TABLE_SCHEMA = ? AND TABLE_NAME = ?",
+    values: [database, table],
+  });
+  const [found] = kinds;
+  if (found === undefined) return null;
+  const name = String(found[0]);
+  const columns = await gateway.read({
+    text:
+      "SELECT COLUMN_NAME, DATA_TYPE, COLUMN_TYPE, DATETIME_PRECISION, IS_NULLABLE " +
+      "FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = ? AND TABLE_NAME = ? " +
+      "ORDER BY ORDINAL_POSITION",
+    values: [database, name],
+  });
+  const parts = await gateway.read({
+    text:
+      "SELECT INDEX_NAME, COLUMN_NAME, NON_UNIQUE, SUB_PART, INDEX_TYPE " +
+      "FROM information_schema.STATISTICS WHERE TABLE_SCHEMA = ? AND TABLE_NAME = ? " +
+      "ORDER BY INDEX_NAME, SEQ_IN_INDEX",
+    values: [database, name],
+  });
+  const indexes: Record<string, string[]> = {};
+  const unique = new Set<string>();
+  for (const [index, column, nonUnique, part, type] of parts) {
+    // A part of a text, or words of it, tells nothing of a whole value.
+    if (part !== null || type !== "BTREE") continue;
+    (indexes[String(index)] ??= []).push(String(column));
+    if (Number(nonUnique) === 0) unique.add(String(index));
+  }
+  const needed = new Set(
+    columns.filter(([, , , , nullable]) => nullable === "NO").map(([column]) => String(column)),
+  );
+  const keys = [...unique].flatMap((index) => {
+    const [only, another] = indexes[index] ?? [];
+    return only === undefined || another !== undefined || !needed.has(only) ? [] : [only];
+  });
+  return {
+    name,
+    kind: found[1] === "VIEW" ? "view" : "table",
+    columns: columns.map(([column, type, whole, digits]) => ({
+      name: String(column),
+      type: String(whole),
+      holding: holdingOf(String(type), Number(digits ?? 0)),
+    })),
+    indexes,
+    // The primary key before others.
+    keys: [...new Set([...(unique.has("PRIMARY") ? (indexes.PRIMARY ?? []) : []), ...keys])].filter(
+      (key) => keys.includes(key),
+    ),
+  };
+}
+
+function holdingOf(type: string, digits: number): Holding | null {
+  switch (type.toLowerCase()) {
+    case "date":
+      return { type: "date" };
+    case "datetime":
+      return { type: "timestamp", digits, zoned: false };
+    case "timestamp":
+      return { type: "timestamp", digits, zoned: true };
+    case "tinyint":
+    case "smallint":
+    case "mediumint":
+    case "int":
+    case "bigint":
+    case "year":
+      return { type: "integer" };
+    case "decimal":
+      return { type: "decimal" };
+    case "float":
+    case "double":
+      return { type: "float" };
+    case "char":
+    case "varchar":
+    case "tinytext":
+    case "text":
+    case "mediumtext":
+    case "longtext":
+    case "enum":
+    case "set":
+      return { type: "text" };
+    case "uuid":
+    case "inet4":
+    case "inet6":
+    case "time":
+      return { type: "other" };
+    default:
+      return null;
+  }
+}

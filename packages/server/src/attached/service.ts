@@ -1,0 +1,199 @@
+import { fault, placed } from "@orisma/core";
+import type { DataSource } from "typeorm";
+import type { Sealer } from "../access/index.js";
+import type { Gateway } from "../database/index.js";
+import { Problem, problemOf } from "../http/index.js";
+import type { HostAndPort } from "../settings.js";
+import { writingRights } from "./account.js";
+import { catalogueOf, tablesOf, type AttachedTable, type TableCatalogue } from "./catalogue.js";
+import { connect, identityOf, reasonOf, type Connection } from "./connection.js";
+import { AttachedDatabase } from "./entities.js";
+import type { AttachedSent } from "./schema.js";
+
+/** An attached database as it is told: never its password. */
+export interface DatabaseDescription {
+  readonly name: string;
+  readonly host: string;
+  readonly port: number;
+  readonly database: string;
+  readonly user: string;
+  readonly allowWriter: boolean;
+  readonly attachedAt: string;
+}
+
+/** Knows the databases of others, and reads them: nothing is ever written there. */
+export class AttachedDatabases {
+  readonly #known = new Map<string, AttachedDatabase>();
+  /** Connected when first needed. */
+  readonly #connections = new Map<string, Promise<Connection>>();
+
+  constructor(
+    private readonly dataSource: DataSource,
+    private readonly own: Gateway,
+    private readonly sealer: Sealer,
+    /** The only places that may be connected to, by decision of whoever runs the service. */
+    private readonly allowed: readonly HostAndPort[],
+    private readonly now: () => number,
+  ) {}
+
+  async load(): Promise<void> {
+    for (const each of await this.dataSource.getRepository(AttachedDatabase).find()) {
+      this.#known.set(each.name, each);
+    }
+  }
+
+  /** Every attached database, by name. */
+  list(): readonly DatabaseDescription[] {
+    return [...this.#known.values()].map(described).sort((a, b) => (a.name < b.name ? -1 : 1));
+  }
+
+  describe(name: string): DatabaseDescription {
+    return described(this.#need(name));
+  }
+
+  /**
+   * Attaches a database, or another account to one that is attached. It is connected to first:
+   * what cannot be read, what can be written, and our own database are refused.
+   */
+  async attach(name: string, sent: AttachedSent): Promise<DatabaseDescription> {
+    if (!/^[A-Za-z][A-Za-z0-9_-]{0,63}$/.test(name)) {
+      throw problemOf([fault("name.form", { name }, { path: "name", value: name })]);
+    }
+    const { host, port, database, user, password, allowWriter } = sent;
+    this.#mustBeAllowed(host, port);
+    const connection = await connecting(name, () =>
+      connect({ host, port, database, user, password }),
+    );
+    try {
+      await this.#check(name, connection.gateway, allowWriter);
+      const entity = Object.assign(new AttachedDatabase(), {
+        name,
+        host,
+        port,
+        database,
+        user,
+        password: this.sealer.seal(JSON.stringify([name, password])),
+        allowsWriter: allowWriter,
+        attachedAt: this.now(),
+      });
+      await this.dataSource.getRepository(AttachedDatabase).save(entity);
+      await this.#disconnect(name);
+      this.#known.set(name, entity);
+      this.#connections.set(name, Promise.resolve(connection));
+      return described(entity);
+    } catch (error) {
+      await connection.close();
+      throw error;
+    }
+  }
+
+  /** Ends the attaching of a database, which stays as it is. */
+  async detach(name: string): Promise<void> {
+    this.#need(name);
+    await this.dataSource.getRepository(AttachedDatabase).delete({ name });
+    this.#known.delete(name);
+    await this.#disconnect(name);
+  }
+
+  /** The tables and views that can be read. */
+  async tables(name: string): Promise<readonly AttachedTable[]> {
+    const { database } = this.#need(name);
+    return connecting(name, async () => tablesOf(database, await this.gateway(name)));
+  }
+
+  /** What the database says of a table; throws a problem with the nearest name for none. */
+  async table(name: string, table: string): Promise<TableCatalogue> {
+    const { database } = this.#need(name);
+    const gateway = await this.gateway(name);
+    const found = await connecting(name, () => catalogueOf(database, table, gateway));
+    if (found !== null) return found;
+    const known = (await this.tables(name)).map((each) => each.name);
+    const unknown = fault("name.unknown", { what: "table", name: table, known });
+    throw problemOf([placed(unknown, { path: "attached.table", value: table })]);
+  }
+
+  /** The way to read an attached database. */
+  async gateway(name: string): Promise<Gateway> {
+    const held = this.#connections.get(name);
+    if (held !== undefined) return (await held).gateway;
+    const { host, port, database, user, password } = this.#need(name);
+    this.#mustBeAllowed(host, port);
+    const opened = this.sealer.open(password);
+    if (opened === null) {
+      const detail = `The password of ${name} was sealed by another service: attach it again`;
+      throw new Problem("unavailable", detail);
+    }
+    const [, plain = ""] = JSON.parse(opened) as readonly string[];
+    const made = connecting(name, () => connect({ host, port, database, user, password: plain }));
+    this.#connections.set(name, made);
+    // One that failed is tried again at the next request.
+    made.catch(() => this.#connections.delete(name));
+    return (await made).gateway;
+  }
+
+  /** Ends all connections. */
+  async close(): Promise<void> {
+    for (const name of [...this.#connections.keys()]) await this.#disconnect(name);
+  }
+
+  async #check(name: string, gateway: Gateway, allowWriter: boolean): Promise<void> {
+    const there = await connecting(name, () => identityOf(gateway));
+    if (!/mariadb/i.test(there.version)) {
+      throw problemOf([fault("attach.server", { version: there.version }, { path: "host" })]);
+    }
+    if (there.identity === (await identityOf(this.own)).identity) {
+      throw problemOf([fault("attach.own", {}, { path: "host" })]);
+    }
+    if (allowWriter) return;
+    const rights = await connecting(name, () => writingRights(gateway));
+    if (rights.length > 0) throw problemOf([fault("attach.writer", { rights }, { path: "user" })]);
+  }
+
+  #mustBeAllowed(host: string, port: number): void {
+    const isAllowed = this.allowed.some((each) => each.host === host && each.port === port);
+    if (isAllowed) return;
+    const allowed = this.allowed.map((each) => `${each.host}:${each.port}`);
+    const place = { path: "host", value: `${host}:${port}` };
+    throw problemOf([fault("attach.host", { allowed }, place)]);
+  }
+
+  #need(name: string): AttachedDatabase {
+    const found = this.#known.get(name);
+    if (found !== undefined) return found;
+    const known = [...this.#known.keys()];
+    throw problemOf([fault("name.unknown", { what: "database", name, known })]);
+  }
+
+  async #disconnect(name: string): Promise<void> {
+    const held = this.#connections.get(name);
+    this.#connections.delete(name);
+    await held?.then(
+      (connection) => connection.close(),
+      () => undefined,
+    );
+  }
+}
+
+/** Does something with an attached database; what it says against it is told. */
+async function connecting<T>(name: string, work: () => Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    const reason = error instanceof Problem ? null : reasonOf(error);
+    if (reason === null) throw error;
+    throw new Problem("unavailable", `The database ${name} cannot be read: ${reason}`);
+  }
+}
+
+function described(each: AttachedDatabase): DatabaseDescription {
+  const { name, host, port, database, user, allowsWriter, attachedAt } = each;
+  return {
+    name,
+    host,
+    port,
+    database,
+    user,
+    allowWriter: allowsWriter,
+    attachedAt: new Date(attachedAt).toISOString(),
+  };
+}

@@ -1,0 +1,147 @@
+import {
+  EVERYTHING,
+  MARIADB,
+  countStatement,
+  fault,
+  placed,
+  renderFault,
+  unreadableStatement,
+  type CellState,
+  type Fault,
+  type Filter,
+  type Holding,
+} from "@orisma/core";
+import { isDistinct, type AttachedDatabases, type TableCatalogue } from "../attached/index.js";
+import { problemOf } from "../http/index.js";
+import type { Gateway } from "../database/index.js";
+import { columnEntity, storedBare, tableOf, type KnownSource } from "./columns.js";
+import type { AttachedSource, SourceColumn } from "./entities.js";
+import type { ColumnReport, LoadReport } from "./report.js";
+import type { NewColumn, NewSource } from "./schema.js";
+
+/** Unreadable cells of a column that are told one by one. */
+const MOST_EXAMPLES = 20;
+
+/** A source that is a table of an attached database, as it is kept. */
+export interface AttachedParts {
+  readonly attached: AttachedSource;
+  readonly keyColumn: string;
+  readonly columns: SourceColumn[];
+}
+
+/**
+ * Makes a source of a table of an attached database: its columns are those of the catalogue, its
+ * key the declared or the primary one. Throws a problem with every fault of the declaration.
+ */
+export async function attachTable(
+  declared: NewSource,
+  { database, table }: NonNullable<NewSource["attached"]>,
+  databases: AttachedDatabases,
+): Promise<AttachedParts> {
+  const catalogue = await databases.table(database, table);
+  const usable = catalogue.columns.flatMap(({ name, holding }) =>
+    holding === null ? [] : [{ name, holding }],
+  );
+  const known = usable.map(({ name }) => name);
+  const faults: Fault[] = Object.keys(declared.columns)
+    .filter((name) => !known.includes(name))
+    .map((name) =>
+      fault("column.unknown", { name, known }, { path: `columns.${name}`, value: name }),
+    );
+  const columns = usable.map(({ name, holding }, index) => {
+    const column = declared.columns[name] ?? usualColumn(holding);
+    const entity = Object.assign(columnEntity(name, index + 1, column), { holding });
+    faults.push(...bareFaults(entity, column));
+    return entity;
+  });
+  const keyColumn = declared.key ?? catalogue.keys[0] ?? null;
+  const keyFault = await faultOfKey(keyColumn, known, catalogue, database, databases);
+  if (keyFault !== null) faults.push(keyFault);
+  if (faults.length > 0 || keyColumn === null) throw problemOf(faults);
+  const attached = { database, table: catalogue.name, indexes: catalogue.indexes };
+  return { attached, keyColumn, columns };
+}
+
+/** What is wrong with how a column of an attached table is to be understood. */
+export function bareFaults(entity: SourceColumn, column: NewColumn): readonly Fault[] {
+  const made = storedBare(entity, column);
+  if (made === null || made.ok) return [];
+  return made.faults.map((each) => placed(each, { path: `columns.${entity.name}` }));
+}
+
+/** What comes of settling columns of an attached table: counts, and the first unreadable cells. */
+export async function reportAttached(
+  source: KnownSource,
+  settled: Readonly<Record<string, NewColumn>>,
+  gateway: Gateway,
+): Promise<LoadReport> {
+  const table = tableOf(source);
+  const count = async (filter: Filter) => {
+    const [row] = await gateway.read(countStatement({ filter, cap: null }, table, MARIADB));
+    return Number(row?.[0] ?? 0);
+  };
+  const columns: Record<string, ColumnReport> = {};
+  for (const column of Object.keys(settled)) {
+    const inState = (state: CellState) => count({ kind: "state", column, state });
+    const unreadable = unreadableStatement(column, MOST_EXAMPLES, table, MARIADB);
+    const cells = unreadable === null ? [] : await gateway.read(unreadable);
+    const stored = table.columns.get(column);
+    const dates = stored?.storage === "bare" && stored.cells.type === "date" ? stored.cells : null;
+    columns[column] = {
+      read: await inState("dated"),
+      blank: await inState("blank"),
+      unreadable: unreadable === null ? 0 : await inState("unreadable"),
+      examples: cells.flatMap(([record, value]) => {
+        const cell = dates?.reading.read(value ?? null);
+        if (cell?.state !== "unreadable") return [];
+        const told = renderFault(placed(cell.fault, { value: String(value) }));
+        return [{ record: String(record), ...told }];
+      }),
+    };
+  }
+  const records = await count(EVERYTHING);
+  return { source: source.name, load: null, records, added: 0, changed: 0, refused: 0, columns };
+}
+
+/** What a column is taken for unless it is declared: what the database says that it is. */
+function usualColumn(holding: Holding): NewColumn {
+  switch (holding.type) {
+    case "text":
+    case "other":
+      return { type: "text" };
+    case "integer":
+      return { type: "integer" };
+    case "decimal":
+    case "float":
+      return { type: "decimal" };
+    case "date":
+      return {
+        type: "date",
+        reading: { kind: "date", encoding: "native", blanks: ["0000-00-00"] },
+      };
+    case "timestamp": {
+      const blanks = ["0000-00-00 00:00:00"];
+      const kind = holding.zoned ? "instant" : "local";
+      return { type: "date", reading: { kind, encoding: "native", blanks } };
+    }
+  }
+}
+
+async function faultOfKey(
+  key: string | null,
+  known: readonly string[],
+  { name: table, kind, keys }: TableCatalogue,
+  database: string,
+  databases: AttachedDatabases,
+): Promise<Fault | null> {
+  const place = { path: "key", ...(key === null ? {} : { value: key }) };
+  const refused = (reason: string) => fault("attach.key", { table, reason, keys }, place);
+  if (key === null) return refused("it has no primary key of one column, and none was named");
+  if (!known.includes(key)) return placed(fault("column.unknown", { name: key, known }), place);
+  if (keys.includes(key)) return null;
+  if (kind === "table") return refused(`${key} has no unique index of its own, or may be blank`);
+  // A view has no indexes: its records are looked at.
+  const [from, column] = [table, key].map((each) => `\`${each.replaceAll("`", "``")}\``);
+  const distinct = await isDistinct(from ?? "", column ?? "", await databases.gateway(database));
+  return distinct === false ? refused(`${key} is blank or has a value twice`) : null;
+}

@@ -1,0 +1,408 @@
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { mkdtempSync, rmSync, chmodSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { startEngine, type Engine } from "@orisma/server";
+import { bareColumn, orderKeyDdl } from "@orisma/core";
+import mysql from "mysql2/promise";
+import { refusal } from "../../../test/refusal.js";
+import { startTestService, type TestService } from "../../../test/service.js";
+import { connect } from "../src/attached/connection.js";
+import { rightsOf } from "../src/attached/account.js";
+
+const PASSWORD = "lock and quay, 4 paces";
+const DATABASE = "orisma_levels";
+
+let engine: Engine;
+let running: TestService;
+let owner: mysql.Connection;
+let scratch: string;
+
+/** A reading of a gauge: its number, and the moment in universal time, or what stands there. */
+const READINGS: readonly (readonly [number, string | null])[] = [
+  [1, "2025-01-31T23:59:59.000Z"],
+  [2, "2025-02-01T00:00:00.000Z"],
+  [3, "2025-02-14T12:30:00.000Z"],
+  [4, "2025-02-28T23:59:59.000Z"],
+  [5, "2025-03-01T00:00:00.000Z"],
+  [6, null],
+];
+const FEBRUARY = [2, 3, 4];
+
+const CREATE = `CREATE TABLE readings (
+  id INT NOT NULL, read_on VARCHAR(12), compact CHAR(8), logged DATETIME(3), seen TIMESTAMP NULL,
+  day DATE, seconds BIGINT, serial DOUBLE, gauge VARCHAR(20), level_mm INT, sketch BLOB,
+  PRIMARY KEY (id), KEY on_text (read_on), KEY compact (compact), KEY logged (logged),
+  KEY seen (seen), KEY day (day), KEY seconds (seconds), KEY serial (serial)
+)`;
+
+beforeAll(async () => {
+  scratch = mkdtempSync(join(tmpdir(), "orisma-levels-"));
+  chmodSync(scratch, 0o711);
+  engine = await startEngine({
+    folder: join(scratch, "database"),
+    durable: false,
+    tell: () => undefined,
+    onCrash: (report) => process.stderr.write(report),
+    accounts: [
+      { user: "reader", password: PASSWORD, rights: "SELECT" },
+      { user: "writer", password: PASSWORD, rights: "ALL" },
+    ],
+  });
+  owner = await mysql.createConnection({ ...engine.login, timezone: "Z" });
+  await owner.query(`CREATE DATABASE ${DATABASE}`);
+  await owner.query(`USE ${DATABASE}`);
+  await owner.query("SET sql_mode = ''");
+  await owner.query(CREATE);
+  for (const [id, at] of READINGS) await owner.execute(INSERT, rowOf(id, at));
+  await owner.query("UPDATE readings SET day = '0000-00-00', read_on = 'n/a' WHERE id = 6");
+  await owner.execute(INSERT, [7, "1/2/2025", "20250231", null, null, null, null, 0.5, "Weir", 7]);
+  await owner.query("CREATE VIEW gauges AS SELECT id, gauge, logged FROM readings");
+  await owner.query("CREATE VIEW twice AS SELECT 1 AS id, logged FROM readings");
+  await owner.query("CREATE TABLE loose (a INT, b DATE)");
+  running = await startTestService({ attachable: [placeOf(engine)] });
+  await attach();
+});
+afterAll(async () => {
+  await owner.end();
+  await running.end();
+  await engine.stop();
+  rmSync(scratch, { recursive: true, force: true });
+});
+
+const INSERT =
+  "INSERT INTO readings (id, read_on, compact, logged, seen, day, seconds, serial, gauge, level_mm)" +
+  " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
+
+function rowOf(id: number, at: string | null): (string | number | null)[] {
+  if (at === null) return [id, null, null, null, null, null, null, null, "Weir", id];
+  const [day = ""] = at.split("T");
+  const stamp = at.replace("T", " ").replace("Z", "");
+  const ms = Date.parse(at);
+  const written = day.split("-").reverse().join("/");
+  const serial = ms / 86_400_000 + 25_569;
+  const days = day.replaceAll("-", "");
+  return [id, written, days, stamp, stamp, day, ms / 1_000, serial, id < 4 ? "Weir" : "lock", id];
+}
+
+function placeOf({ login }: Engine) {
+  return { host: login.host, port: login.port };
+}
+
+function account(user: string, more = {}) {
+  return { ...placeOf(engine), database: DATABASE, user, password: PASSWORD, ...more };
+}
+
+async function attach() {
+  const { client } = running;
+  await client.attachDatabase("levels", account("reader"));
+  await client.createSource({
+    name: "readings",
+    attached: { database: "levels", table: "readings" },
+    columns: {
+      read_on: {
+        type: "date",
+        reading: { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"], blanks: ["n/a"] },
+      },
+      compact: {
+        type: "date",
+        reading: { kind: "date", encoding: "text", patterns: ["yyyyMMdd"] },
+      },
+      seconds: { type: "date", reading: { kind: "instant", encoding: "epoch-s" } },
+      serial: { type: "date", reading: { kind: "local", encoding: "serial-1900" } },
+    },
+  });
+  for (const column of COLUMNS) {
+    await client.declareListing(`by-${column}`, {
+      source: "readings",
+      zone: "UTC",
+      mainDate: column,
+      parameters: [
+        { name: "on", column, type: "window", comparison: "on" },
+        { name: "from", column, type: "date", comparison: "from" },
+      ],
+      order: { allowed: [column, "level_mm"], default: column },
+      filter: { columns: ["gauge", "level_mm"] },
+    });
+  }
+}
+
+const COLUMNS = ["read_on", "compact", "logged", "seen", "day", "seconds", "serial"];
+
+describe("attaching a database", () => {
+  test("only places that the operator lists, and the answer says which", async () => {
+    const elsewhere = account("reader", { host: "127.0.0.2" });
+    const problem = await refusal(running.client.attachDatabase("other", elsewhere));
+    const { host, port } = placeOf(engine);
+    expect(problem).toMatchObject({
+      status: 422,
+      faults: [{ path: "host", code: "attach.host", accepted: `${host}:${port}` }],
+    });
+  });
+
+  test("never the service's own database, whatever it is called", async () => {
+    const { host, port, user, password, database } = running.login;
+    const own = await startTestService({ attachable: [{ host, port }] });
+    const sent = { host, port, user, password, database, allowWriter: true };
+    const problem = await refusal(own.client.attachDatabase("mine", sent));
+    await own.end();
+    expect(problem).toMatchObject({ status: 422, faults: [{ code: "attach.own" }] });
+  });
+
+  test("an account that can write is refused by its rights, unless the owner insists", async () => {
+    const problem = await refusal(running.client.attachDatabase("w", account("writer")));
+    expect(problem).toMatchObject({ status: 422, faults: [{ code: "attach.writer" }] });
+    expect(problem?.detail).toContain("ALL PRIVILEGES");
+    const insisted = await running.client.attachDatabase(
+      "w",
+      account("writer", { allowWriter: true }),
+    );
+    expect(insisted).toMatchObject({ name: "w", user: "writer", allowWriter: true });
+    await running.client.removeDatabase("w");
+  });
+
+  test("whatever the account may do, nothing can be written", async () => {
+    const connection = await connect({ ...account("writer") });
+    const write = connection.gateway.write((run) =>
+      run({ text: "DELETE FROM readings", values: [] }),
+    );
+    await expect(write).rejects.toThrow(/READ ONLY/);
+    await connection.close();
+  });
+
+  test("a wrong password is told as the database tells it, and never shown", async () => {
+    const wrong = account("reader", { password: "rope" });
+    const problem = await refusal(running.client.attachDatabase("levels", wrong));
+    expect(problem).toMatchObject({ status: 503 });
+    expect(problem?.detail).toContain("denied");
+    const told = JSON.stringify(await running.client.databases());
+    expect(told).toContain("levels");
+    expect(told).not.toContain(PASSWORD);
+    const connection = await mysql.createConnection({ ...running.login });
+    const [rows] = await connection.query("SELECT * FROM attached_databases");
+    await connection.end();
+    expect(JSON.stringify(rows)).not.toContain("quay");
+  });
+
+  test("its tables and columns are told, with what cannot be filtered", async () => {
+    const tables = await running.client.tables("levels");
+    expect(tables.map(({ name, kind }) => [name, kind])).toEqual([
+      ["gauges", "view"],
+      ["loose", "table"],
+      ["readings", "table"],
+      ["twice", "view"],
+    ]);
+    const readings = await running.client.table("levels", "readings");
+    expect(readings.keys).toEqual(["id"]);
+    expect(readings.indexes.on_text).toEqual(["read_on"]);
+    const holdings = new Map(readings.columns.map(({ name, holding }) => [name, holding]));
+    expect(holdings.get("sketch")).toBeNull();
+    expect(holdings.get("seen")).toEqual({ type: "timestamp", digits: 0, zoned: true });
+    const none = await refusal(running.client.table("levels", "reading"));
+    expect(none).toMatchObject({ status: 404, faults: [{ nearest: "readings" }] });
+  });
+
+  test.each([
+    ["GRANT SELECT (`a`, `b`), INSERT (`c`) ON `x`.* TO `r`@`h`", ["SELECT", "INSERT"]],
+    [
+      "GRANT ALL PRIVILEGES ON *.* TO `r`@`h` WITH GRANT OPTION",
+      ["ALL PRIVILEGES", "GRANT OPTION"],
+    ],
+    ["GRANT `keepers` TO `r`@`h`", []],
+    ["GRANT USAGE ON *.* TO `r`@`h` IDENTIFIED BY PASSWORD '*A'", ["USAGE"]],
+  ])("%s", (line, rights) => {
+    expect(rightsOf(line)).toEqual(rights);
+  });
+});
+
+describe("a source that is a table of an attached database", () => {
+  test.each(COLUMNS)(
+    "%s: the last day is in, the days around and blanks are out",
+    async (column) => {
+      const found = await running.client.records(`by-${column}`, { on: "2025-02" });
+      expect(found.records.map(({ id }) => id)).toEqual(FEBRUARY);
+      expect(found.meta).toMatchObject({ total: 3, totalIs: "exact" });
+      const first = await running.client.records(`by-${column}`, { on: "2025-02-28" });
+      expect(first.records.map(({ id }) => id)).toEqual([4]);
+      const open = await running.client.records(`by-${column}`, { from: "2025-02-28" });
+      expect(open.records.map(({ id }) => id)).toEqual([4, 5]);
+    },
+  );
+
+  test("dates are delivered in standard form; what cannot be read is told as it stands", async () => {
+    const all = await running.client.records("by-read_on", { "on.blank": "keep", on: "../.." });
+    expect(all.records[0]).toMatchObject({ id: 6, read_on: null, day: null });
+    const whole = await running.client.records("by-read_on", { order: "level_mm" });
+    const seventh = whole.records.find(({ id }) => id === 7);
+    expect(seventh).toMatchObject({ read_on: null, compact: null, serial: null });
+    expect(whole.meta.unreadable).toEqual({
+      7: { read_on: "1/2/2025", compact: "20250231", serial: "0.5" },
+    });
+    const second = whole.records.find(({ id }) => id === 3);
+    expect(second).toMatchObject({
+      read_on: "2025-02-14",
+      compact: "2025-02-14",
+      logged: "2025-02-14T12:30:00",
+      seen: "2025-02-14T12:30:00Z",
+      seconds: "2025-02-14T12:30:00Z",
+      serial: "2025-02-14T12:30:00",
+    });
+  });
+
+  test.each(COLUMNS)("%s: pages joined are all of it, in the order of dates", async (column) => {
+    for (const order of [column, `-${column}`]) {
+      const ids: unknown[] = [];
+      let page = await running.client.records(`by-${column}`, { order, size: "2" });
+      for (;;) {
+        ids.push(...page.records.map(({ id }) => id));
+        if (page.links.next === undefined) break;
+        page = await running.client.follow(page.links.next);
+      }
+      const dated = ids.filter((id) => Number(id) <= 5);
+      expect(dated).toEqual(order === column ? [1, 2, 3, 4, 5] : [5, 4, 3, 2, 1]);
+      expect([...ids].sort()).toEqual([1, 2, 3, 4, 5, 6, 7]);
+      const back = page.links.previous;
+      if (back === undefined) throw new Error("the last page has none before it");
+      const before = await running.client.follow(back);
+      expect(before.records.map(({ id }) => id)).toEqual(ids.slice(4, 6));
+    }
+  });
+
+  test("compound conditions tell letter case, and count what they keep", async () => {
+    const filter = "gauge = 'Lock' OR (CASEI(gauge) = CASEI('LOCK') AND level_mm > 4)";
+    const found = await running.client.records("by-day", { filter });
+    expect(found.records.map(({ id }) => id)).toEqual([5]);
+  });
+
+  test("explain names the index, and the key that texts in another order want", async () => {
+    const near = await running.client.explain("by-logged", { on: "2025-02" });
+    expect(near.statements.page.text).toContain("`logged` >= ?");
+    expect(near.plan.page[0]?.words).toContain("index on logged");
+    const [text] = (await running.client.explain("by-read_on", { on: "2025-02" })).neighbours;
+    expect(text).toMatchObject({ before: "2025-01-31", after: "2025-02-01" });
+  });
+
+  test("the key that explain offers can be made, fails on no value, and is found by date", async () => {
+    const made = bareColumn("read_on", {
+      value: "read_on",
+      holding: { type: "text" },
+      type: {
+        type: "date",
+        reading: { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] },
+      },
+    });
+    if (!made.ok) throw new Error("the column cannot be asked");
+    const table = { table: "readings", key: "id", columns: new Map([["read_on", made.value]]) };
+    const ddl = orderKeyDdl("read_on", table) ?? "";
+    expect(ddl).toContain("ADD COLUMN `read_on_key` CHAR(8)");
+    await owner.query(ddl);
+    await owner.execute("INSERT INTO readings (id, read_on) VALUES (8, ?)", ["no date at all"]);
+    const [plan] = await owner.query<mysql.RowDataPacket[]>(
+      "EXPLAIN SELECT id FROM readings WHERE read_on_key >= '20250201' AND read_on_key < '20250301'",
+    );
+    expect(plan[0]?.key).toBe("read_on_key");
+    await owner.query("DELETE FROM readings WHERE id = 8");
+    await owner.query("ALTER TABLE readings DROP COLUMN read_on_key");
+  });
+
+  test("the profile is made in the database, and settling says what comes of it", async () => {
+    const profile = await running.client.profile("readings");
+    const found = profile.columns.find(({ name }) => name === "read_on");
+    expect(found).toMatchObject({ distinct: 7, unreadable: [{ id: 7, value: "1/2/2025" }] });
+    const settled = await running.client.settleColumns("readings", {
+      compact: {
+        type: "date",
+        reading: { kind: "date", encoding: "text", patterns: ["yyyyMMdd"], blanks: ["20250231"] },
+      },
+    });
+    expect(settled.columns.compact).toMatchObject({ read: 5, blank: 2, unreadable: 0 });
+    const blank = await running.client.records("by-compact", { "on.blank": "only" });
+    expect(blank.records.map(({ id }) => id)).toEqual([6, 7]);
+  });
+
+  test("readings that no query can tell are refused with what can be", async () => {
+    const problem = await refusal(
+      running.client.settleColumns("readings", {
+        gauge: {
+          type: "date",
+          reading: { kind: "date", encoding: "text", patterns: ["d MMM yyyy"] },
+        },
+        serial: { type: "date", reading: { kind: "date", encoding: "native" } },
+      }),
+    );
+    expect(problem).toMatchObject({
+      status: 422,
+      faults: [
+        { path: "columns.serial", code: "storage.reading" },
+        { path: "columns.gauge", code: "storage.reading" },
+      ],
+    });
+  });
+
+  test("a record is shown cell by cell as it stands", async () => {
+    const { cells } = await running.client.inspectRecord("readings", "7");
+    const cell = cells.find(({ column }) => column === "read_on");
+    expect(cell).toMatchObject({ raw: "1/2/2025", state: "unreadable" });
+    expect(cell?.fault?.code).toBe("date.pattern");
+  });
+
+  test("nothing is brought, mended or watched there", async () => {
+    const { client } = running;
+    const cell = { id: 1, column: "gauge", value: "x" };
+    for (const attempt of [
+      client.takeFile("readings", "id\n1\n"),
+      client.repairCell("readings", cell),
+      client.restoreRecords("readings"),
+    ]) {
+      expect(await refusal(attempt)).toMatchObject({ status: 409 });
+    }
+    const [rows] = await owner.query("SELECT COUNT(*) AS n FROM readings");
+    expect(rows).toEqual([{ n: 7 }]);
+  });
+
+  test("needs a key: the primary one, or a column of which every value is another", async () => {
+    const { client } = running;
+    const source = (table: string, more = {}) =>
+      client.createSource({ name: "fresh", attached: { database: "levels", table }, ...more });
+    expect(await refusal(source("loose"))).toMatchObject({ faults: [{ code: "attach.key" }] });
+    expect(await refusal(source("readings", { key: "gauge" }))).toMatchObject({
+      faults: [{ code: "attach.key", accepted: "id" }],
+    });
+    expect(await refusal(source("twice", { key: "id" }))).toMatchObject({
+      faults: [{ code: "attach.key" }],
+    });
+    const made = await source("gauges", { key: "id" });
+    expect(made).toMatchObject({ key: "id", records: null, attached: { table: "gauges" } });
+    await client.removeSource("fresh");
+  });
+
+  test("a database of which there are sources stays attached", async () => {
+    const problem = await refusal(running.client.removeDatabase("levels"));
+    expect(problem).toMatchObject({ status: 409 });
+    expect(problem?.detail).toContain("readings");
+  });
+
+  test("a service with another secret asks for the account again", async () => {
+    const again = await startTestService({
+      login: running.login,
+      attachable: [placeOf(engine)],
+    });
+    const problem = await refusal(again.client.records("by-day", {}));
+    expect(problem).toMatchObject({ status: 503 });
+    expect(problem?.detail).toContain("attach it again");
+    await again.client.attachDatabase("levels", account("reader"));
+    const found = await again.client.records("by-day", { on: "2025-02" });
+    expect(found.records.map(({ id }) => id)).toEqual(FEBRUARY);
+    await again.end();
+  });
+
+  test("a column that has gone is a 503 in words, and comes back with it", async () => {
+    await owner.query("ALTER TABLE readings RENAME COLUMN seconds TO sekonds");
+    const problem = await refusal(running.client.records("by-day", { on: "2025-02" }));
+    expect(problem).toMatchObject({ status: 503 });
+    expect(problem?.detail).toContain("not as it was");
+    await owner.query("ALTER TABLE readings RENAME COLUMN sekonds TO seconds");
+    const found = await running.client.records("by-day", { on: "2025-02" });
+    expect(found.records.map(({ id }) => id)).toEqual(FEBRUARY);
+  });
+});
