@@ -13,6 +13,7 @@ import {
   type Row,
   type Statement,
   type StoredTable,
+  type TranslatedColumn,
 } from "@orisma/core";
 import { PGlite } from "@electric-sql/pglite";
 import fc from "fast-check";
@@ -203,11 +204,22 @@ export const PLAIN_TEXTS = TEXTS.filter((each) => /^[ -~\t\u00a0]*$/.test(each))
 export function columnsIn(database: Database): StoredTable<BareColumn> {
   const columns = ALL.map(({ name, declared, sqlite }): [string, BareColumn] => {
     const of = database === "sqlite" ? (sqlite ?? declared) : declared;
-    const made = bareColumn(name, { value: `the ${name}`, ...of });
+    const made = bareColumn(name, { value: name, ...of });
     if (!made.ok) throw new Error(`${name} cannot be asked: ${JSON.stringify(made.faults)}`);
     return [name, made.value];
   });
   return { table: "encoded", key: "id", columns: new Map(columns) };
+}
+
+/** The columns as somebody declares them who has a filter translated. */
+export function declaredIn(database: Database): Readonly<Record<string, TranslatedColumn>> {
+  return Object.fromEntries([
+    ["id", { type: { type: "integer" } }],
+    ...ALL.map(({ name, declared, sqlite }) => [
+      name,
+      database === "sqlite" ? (sqlite ?? declared) : declared,
+    ]),
+  ]) as Readonly<Record<string, TranslatedColumn>>;
 }
 
 /** A value of a column: mostly a moment as the column writes it, else a hostile one. */
@@ -278,7 +290,7 @@ export interface Running {
 }
 
 function declaration(database: Database, quote: string): string {
-  const fields = ALL.map(({ name, types }) => `${quote}the ${name}${quote} ${types[database]}`);
+  const fields = ALL.map(({ name, types }) => `${quote}${name}${quote} ${types[database]}`);
   return `CREATE TABLE encoded (id INTEGER PRIMARY KEY, ${fields.join(", ")})`;
 }
 

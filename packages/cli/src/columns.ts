@@ -19,6 +19,14 @@ export interface ColumnOptions {
 
 /** Adds the options of {@link ColumnOptions} to a command. */
 export function withColumnOptions(command: Command): Command {
+  return withColumns(command).option(
+    "--zone <zone>",
+    "time zone of points in time written without an offset",
+  );
+}
+
+/** The same, for a command whose zone is that of windows. */
+export function withColumns(command: Command): Command {
   return command
     .option("--date <column=pattern>", "a column of days; ISO 8601 without a pattern", collect, [])
     .option("--local <column=pattern>", "a column of dates with wall-clock times", collect, [])
@@ -27,7 +35,6 @@ export function withColumnOptions(command: Command): Command {
     .option("--decimal <column>", "a column of decimal numbers", collect, [])
     .option("--text <column>", "a column of text, as it is unless told", collect, [])
     .option("--blank <spelling>", "a spelling of “no date”", collect, [])
-    .option("--zone <zone>", "time zone of points in time written without an offset")
     .option("--two-digit-year-from <year>", "the first year that two digits can mean", readYear)
     .option("--locale <language>", "a language of month and day names", collect, []);
 }
@@ -70,6 +77,13 @@ export function readYear(text: string): number {
   const year = /^\d{1,4}$/.test(text) ? Number(text) : 0;
   if (year >= 1 && year <= 9_900) return year;
   throw new InvalidArgumentError("A year from 1 to 9900 is wanted.");
+}
+
+/** Reads a number of records that is given as an option. */
+export function readCount(text: string): number {
+  const count = /^\d{1,6}$/.test(text) ? Number(text) : 0;
+  if (count >= 1) return count;
+  throw new InvalidArgumentError("A whole number from 1 to 999999 is wanted.");
 }
 
 interface DateSpec {

@@ -14,6 +14,7 @@ import { addRecords } from "./commands/records.js";
 import { addRepair, addWatch } from "./commands/repair.js";
 import { addSettle } from "./commands/settle.js";
 import { addSources } from "./commands/sources.js";
+import { addTranslate } from "./commands/translate.js";
 import { addWindow } from "./commands/window.js";
 import { addWindows } from "./commands/windows.js";
 import { connect, type Surroundings } from "./connection.js";
@@ -61,6 +62,7 @@ function program(surroundings: Surroundings): Command {
   addSources(command, context);
   addDatabases(command, context);
   addWatch(command, context);
+  addTranslate(command, context);
   addWindow(command, context);
   addWindows(command, context);
   addHolidays(command, context);

@@ -9,6 +9,7 @@ import type {
   RecordsAnswer,
   RecordsComparison,
   SourceProfile,
+  Translation,
   WindowAnswer,
 } from "@orisma/core";
 import { OrismaError, problemFrom } from "./error.js";
@@ -38,6 +39,7 @@ import type {
   Role,
   SourceDescription,
   TakeOptions,
+  TranslateFilter,
   WhenAsked,
   WatchedFile,
 } from "./shapes.js";
@@ -118,6 +120,11 @@ export class OrismaClient {
 
   async removeListing(name: string): Promise<void> {
     await this.#call(`/v1/listings/${encodeURIComponent(name)}`, { method: "DELETE" });
+  }
+
+  /** A filter in CQL2 as SQL for a table of one's own; it is never run. */
+  translateFilter(request: TranslateFilter): Promise<Translation> {
+    return this.#json("/v1/filters/translate", { method: "POST", json: request });
   }
 
   /** The attached databases. */

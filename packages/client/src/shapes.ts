@@ -1,5 +1,6 @@
 import type {
   ColumnSample,
+  Database,
   DateQuality,
   Holding,
   ListedWindowAnswer,
@@ -7,6 +8,7 @@ import type {
   ListingDeclaration,
   Reading,
   RenderedFault,
+  TranslatedColumn,
 } from "@orisma/core";
 
 /** What a key allows, from most to least. */
@@ -68,6 +70,23 @@ export interface AttachedTableDetails {
   readonly indexes: Readonly<Record<string, readonly string[]>>;
   /** Columns that identify a record by themselves. */
   readonly keys: readonly string[];
+}
+
+/** A filter to be written for a table of one's own. */
+export interface TranslateFilter extends Partial<WhenAsked> {
+  readonly database: Database;
+  readonly table: string;
+  /** The column that identifies a record; `id` unless told. */
+  readonly key?: string;
+  readonly columns: Readonly<
+    Record<string, TranslatedColumn["type"] & Pick<TranslatedColumn, "holding">>
+  >;
+  /** In CQL2: a text, or a document of the JSON form. */
+  readonly filter: unknown;
+  /** A column, with `-` before it for descending. */
+  readonly order?: string;
+  /** Records of a page at most; 50 unless told. */
+  readonly limit?: number;
 }
 
 /** A column of a source. */

@@ -7,6 +7,7 @@ import { attachedRoutes, type AttachedDatabases } from "./attached/index.js";
 import { calendarRoutes, type HolidayLists } from "./calendars/index.js";
 import { answerFailures, checkHost, logRequests, nothingHere } from "./http/index.js";
 import { dateRoutes } from "./dates/index.js";
+import { filterRoutes } from "./filters/index.js";
 import { listingRoutes, type Listings } from "./listings/index.js";
 import { recordRoutes, type Records } from "./records/index.js";
 import {
@@ -71,6 +72,7 @@ export function makeApp(parts: AppParts): Express {
   api.use(attachedRoutes(parts.databases, (name) => parts.sources.mustNotUseDatabase(name)));
   api.use(dateRoutes());
   api.use(windowRoutes(parts.windows));
+  api.use(filterRoutes(parts.windows));
   api.use(sourceRoutes({ ...parts, mustNotUse }));
   api.use(listingRoutes(listings));
   api.use(nothingHere);

@@ -1,45 +1,28 @@
 import {
   answerWindow,
-  calendarSettings,
-  epochMs,
-  findZone,
-  renderFault,
   yearOfWindow,
-  type CalendarDeclaration,
   type Result,
   type WindowAnswer,
   type WindowContext,
   type YearOfWindow,
 } from "@orisma/core";
 import type { Command } from "commander";
-import { collect, examples, toJson, type Context } from "../context.js";
+import { askedContext, needed, withAskedOptions, type AskedOptions } from "../asked.js";
+import { examples, toJson, type Context } from "../context.js";
 import { UsageError } from "../failure.js";
 import { drawTable } from "../table.js";
 
-interface WindowOptions {
-  readonly asOf?: string;
-  readonly zone: string;
+interface WindowOptions extends AskedOptions {
   readonly year?: string;
-  readonly weekStart?: string;
-  readonly finYearStart?: string;
-  readonly workday: readonly string[];
-  readonly holiday: readonly string[];
   readonly json?: boolean;
 }
 
 /** `orisma window`: runs without a service. */
 export function addWindow(command: Command, context: Context): void {
-  command
-    .command("window")
+  withAskedOptions(command.command("window"))
     .description("show what a window covers, with no service running")
     .argument("<window>")
-    .option("--as-of <instant>", "the instant of asking; now unless given")
-    .option("--zone <zone>", "time zone", "UTC")
     .option("--year <year>", "show its bounds for every day of a year")
-    .option("--week-start <weekday>", "first day of a week: MO to SU")
-    .option("--fin-year-start <month-day>", "first day of the financial year, such as 04-06")
-    .option("--workday <weekday>", "a day on which people work", collect, [])
-    .option("--holiday <day>", "a day off", collect, [])
     .option("--json", "print what the service would answer")
     .addHelpText(
       "after",
@@ -50,7 +33,7 @@ export function addWindow(command: Command, context: Context): void {
       ),
     )
     .action(async (window: string, options: WindowOptions) => {
-      const settings = contextOf(options);
+      const settings = askedContext(options);
       if (options.year !== undefined) {
         const year = needed(yearOf(window, options.year, settings));
         await context.print(options.json === true ? toJson(year) : yearText(year));
@@ -59,43 +42,6 @@ export function addWindow(command: Command, context: Context): void {
       const answer = needed(answerWindow(window, settings));
       await context.print(options.json === true ? toJson(answer) : answerText(answer));
     });
-}
-
-function contextOf(options: WindowOptions): WindowContext {
-  const { asOf, zone, weekStart, finYearStart, workday, holiday } = options;
-  const instant = asOf === undefined ? Date.now() : instantIn(asOf);
-  const declared: CalendarDeclaration = {
-    ...(weekStart === undefined ? {} : { weekStart }),
-    ...(finYearStart === undefined ? {} : { finYearStart }),
-    ...(workday.length === 0 ? {} : { workdays: workday }),
-    ...(holiday.length === 0 ? {} : { holidays: holiday }),
-  };
-  return {
-    asOf: epochMs(instant),
-    zone: needed(findZone(zone)),
-    calendar: needed(calendarSettings(declared)),
-  };
-}
-
-/** An instant with its offset; never one in the zone of this machine. */
-function instantIn(text: string): number {
-  const isInstant =
-    /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(?::\d{2}(?:\.\d+)?)?(?:Z|[+-]\d{2}:\d{2})$/i.test(text);
-  const instant = Date.parse(text);
-  if (isInstant && !Number.isNaN(instant)) return instant;
-  throw new UsageError(`--as-of takes an instant such as 2026-11-25T09:00:00Z, not ${text}`);
-}
-
-function needed<T>(result: Result<T>): T {
-  if (result.ok) return result.value;
-  throw new UsageError(
-    result.faults
-      .map(renderFault)
-      .map(({ message, accepted }) =>
-        accepted === undefined ? message : `${message}\n  accepted: ${accepted}`,
-      )
-      .join("\n"),
-  );
 }
 
 function yearOf(window: string, text: string, context: WindowContext): Result<YearOfWindow> {

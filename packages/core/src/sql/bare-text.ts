@@ -8,9 +8,10 @@ import {
   type FixedForm,
   type Reading,
 } from "../reading/index.js";
+import { partOf } from "./parts.js";
 import type { EncodedDates } from "./bare-cells.js";
 import { END_MS, FIRST_MS, wholeDay } from "./bare-days.js";
-import { call, joined, nameOf, sql, together, valueOf, type Fragment } from "./fragment.js";
+import { call, joined, nameOf, sql, valueOf, type Fragment } from "./fragment.js";
 
 /** Milliseconds of the parts of a date, where they are of one length. */
 const TICKS: Readonly<Record<FixedField, number>> = {
@@ -57,10 +58,7 @@ function fixedTexts(
   const { kind } = compiled;
   const fields = FIXED_FIELDS.filter((field) => form.places.has(field));
   const finest = fields.at(-1) ?? "day";
-  const part = (field: FixedField): Fragment => {
-    const { at, width } = form.places.get(field) ?? { at: 0, width: 0 };
-    return sql`SUBSTR(${column}, ${place(at + 1)}, ${place(width)})`;
-  };
+  const part = (field: FixedField) => partOf(column, form, field);
   const keepsOrder = isInOrder(form, fields);
   const key: Fragment = { kind: "concat", of: fields.map(part) };
   const order = keepsOrder ? column : key;
@@ -99,7 +97,7 @@ function fixedTexts(
   return {
     kind,
     column,
-    valid: sql`(${{ kind: "form", of: column, signs: form.signs }} AND ${calendarOf(fields, part)})`,
+    valid: { kind: "dateText", of: column, form },
     from: (ms) => bound(ms, (text) => sql`${order} >= ${text}`, true),
     before: (ms) => bound(ms, (text) => sql`${order} < ${text}`, false),
     onDays: (days) => {
@@ -177,50 +175,3 @@ function unfolded(form: FixedForm, fields: readonly FixedField[], key: string): 
   }
   return signs.join("");
 }
-
-/**
- * That the parts of a text of digits name a day and a time that there are. Only texts are
- * compared: no database reads a date, of which each has ideas of its own.
- */
-function calendarOf(
-  fields: readonly FixedField[],
-  part: (field: FixedField) => Fragment,
-): Fragment {
-  const [year, month, day] = [part("year"), part("month"), part("day")];
-  const yearOf = (from: number) => sql`SUBSTR(${year}, ${place(from)}, 2)`;
-  const isLeap = sql`(${yearOf(3)} IN (${LEAPS}) AND ${yearOf(3)} <> '00' OR ${yearOf(3)} = '00' AND ${yearOf(1)} IN (${LEAPS}))`;
-  const lastDay = sql`CASE WHEN ${month} IN ('04', '06', '09', '11') THEN '30' WHEN ${month} <> '02' THEN '31' WHEN ${isLeap} THEN '29' ELSE '28' END`;
-  const times = (
-    [
-      ["hour", "23"],
-      ["minute", "59"],
-      ["second", "59"],
-    ] as const
-  ).flatMap(([field, most]) =>
-    fields.includes(field) ? [sql`${part(field)} <= ${valueOf(most)}`] : [],
-  );
-  return together(
-    [
-      sql`${year} >= '0001'`,
-      sql`${month} >= '01' AND ${month} <= '12'`,
-      sql`${day} >= '01' AND ${day} <= ${lastDay}`,
-      ...times,
-    ],
-    sql` AND `,
-    sql`1 = 1`,
-  );
-}
-
-/** A place in a text: of the form of a pattern, and so never of what anybody typed. */
-function place(number: number): Fragment {
-  return { kind: "text", text: String(number) };
-}
-
-/** Two digits that four divides. */
-const LEAPS = joined(
-  Array.from({ length: 25 }, (_, index): Fragment => ({
-    kind: "text",
-    text: `'${String(index * 4).padStart(2, "0")}'`,
-  })),
-  sql`, `,
-);

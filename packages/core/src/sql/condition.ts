@@ -2,6 +2,7 @@ import type { Edge, Interval } from "../calendar/index.js";
 import {
   face,
   foldText,
+  isBlankText,
   pushNegation,
   type ColumnsCondition,
   type DateCondition,
@@ -192,14 +193,22 @@ function textCondition(condition: TextCondition, texts: StoredTexts): Fragment {
     pattern: wanted,
   };
   const form = side === "inside" ? beside(like, condition, texts) : sql`NOT (${like})`;
-  return withBlanks(condition, notBlank(form, texts, letterCase), texts.isBlank);
+  const isPlain = pattern.some((piece) => typeof piece === "string" && !isBlankText(piece));
+  // What has a sign that is not white is no blank text.
+  const known = side === "inside" && isPlain ? form : notBlank(form, texts, letterCase);
+  return withBlanks(condition, known, texts.isBlank);
 }
 
 /** A plain text is found in the index of a bare column, and then looked at sign by sign. */
-function beside(like: Fragment, { pattern, letterCase }: TextCondition, { bare }: StoredTexts) {
+function beside(
+  like: Fragment,
+  { pattern, letterCase }: TextCondition,
+  { bare, exact }: StoredTexts,
+): Fragment {
   const [only] = pattern;
   if (bare === null || letterCase === "folded" || pattern.length !== 1) return like;
-  return typeof only === "string" ? sql`(${bare} = ${valueOf(only)} AND ${like})` : like;
+  if (typeof only !== "string") return like;
+  return sql`(${bare} = ${valueOf(only)} AND ${exact} = ${valueOf(only)})`;
 }
 
 function subjectOf({ exact, folded }: StoredTexts, letterCase: "exact" | "folded"): Fragment {
@@ -213,14 +222,19 @@ function notBlank(condition: Fragment, texts: StoredTexts, letterCase: "exact" |
 }
 
 function oneOfTexts(condition: OneOfCondition, texts: StoredTexts): Fragment {
-  const { values, letterCase, side } = condition;
+  const { letterCase, side } = condition;
+  // A blank text is none of any list.
+  const values = condition.values.filter((each) => !isBlankText(each));
   const wanted = values.map((each) => valueOf(letterCase === "folded" ? foldText(each) : each));
   const among = amongOf(subjectOf(texts, letterCase), wanted, side);
   const bare = letterCase === "exact" && side === "inside" ? texts.bare : null;
   const near = bare === null ? null : amongOf(bare, wanted, side);
   const found = near === null || among === null ? among : sql`(${near} AND ${among})`;
-  const known = found ?? (side === "inside" ? NOTHING : texts.isFilled);
-  return withBlanks(condition, notBlank(known, texts, letterCase), texts.isBlank);
+  if (found === null) {
+    return withBlanks(condition, side === "inside" ? NOTHING : texts.isFilled, texts.isBlank);
+  }
+  const known = side === "inside" ? found : notBlank(found, texts, letterCase);
+  return withBlanks(condition, known, texts.isBlank);
 }
 
 function oneOfNumbers(condition: OneOfCondition, numbers: StoredNumbers): Fragment {

@@ -1,4 +1,5 @@
 import type { PatternPiece } from "../filters/index.js";
+import type { FixedForm } from "../reading/index.js";
 import type { Fragment } from "./fragment.js";
 
 /** The databases for which filters are written. */
@@ -22,8 +23,8 @@ export interface Dialect {
   small(text: Fragment): Fragment;
   /** Whether a text has nothing but white space; unknown for NULL. */
   isWhite(text: Fragment): Fragment;
-  /** Whether a text is just these signs in order, a digit where there is null. */
-  hasForm(text: Fragment, signs: readonly (string | null)[]): Fragment;
+  /** Whether a text has a form just as it is, and names a day and a time that there are. */
+  isDateText(text: Fragment, form: FixedForm): Fragment;
   /** Whether a text, compared sign by sign, has the form of a pattern. */
   hasPattern(text: Fragment, pattern: readonly PatternPiece[]): Fragment;
   /** Texts one after the other. */

@@ -1,4 +1,5 @@
 import type { PatternPiece } from "../filters/index.js";
+import type { FixedForm } from "../reading/index.js";
 import type { Dialect, PlainCall } from "./dialect.js";
 
 /** A value that may be bound to a prepared statement. */
@@ -14,7 +15,7 @@ export type Fragment =
   | { readonly kind: "value"; readonly value: SqlValue }
   /** What a database writes in its own way; see {@link Dialect}. */
   | { readonly kind: "call"; readonly call: PlainCall; readonly of: Fragment }
-  | { readonly kind: "form"; readonly of: Fragment; readonly signs: readonly (string | null)[] }
+  | { readonly kind: "dateText"; readonly of: Fragment; readonly form: FixedForm }
   | { readonly kind: "pattern"; readonly of: Fragment; readonly pattern: readonly PatternPiece[] }
   | { readonly kind: "concat"; readonly of: readonly Fragment[] }
   /** That a date is a day that there is; nothing where the database holds no other. */
@@ -98,7 +99,7 @@ export function countValues(fragment: Fragment): number {
       return 1;
     case "call":
     case "pattern":
-    case "form":
+    case "dateText":
     case "realDay":
       // Beside those of the piece at most one of its own.
       return countValues(fragment.of) + 1;
@@ -129,8 +130,8 @@ export function render(fragment: Fragment, dialect: Dialect): Statement {
       case "call":
         write(dialect[piece.call](piece.of));
         return;
-      case "form":
-        write(dialect.hasForm(piece.of, piece.signs));
+      case "dateText":
+        write(dialect.isDateText(piece.of, piece.form));
         return;
       case "pattern":
         write(dialect.hasPattern(piece.of, piece.pattern));

@@ -38,3 +38,11 @@ export {
   type StoredTable,
 } from "./storage.js";
 export type { StoredDates } from "./cells.js";
+export {
+  DIALECTS,
+  translateFilter,
+  type TranslateRequest,
+  type TranslatedColumn,
+  type TranslatedStatement,
+  type Translation,
+} from "./translate.js";

@@ -1,6 +1,6 @@
 import type { Dialect } from "./dialect.js";
 import { joined, sql, valueOf } from "./fragment.js";
-import { likeText, quoted, signExpression } from "./spelling.js";
+import { likeText, quoted, dateExpression } from "./spelling.js";
 
 /**
  * MariaDB and MySQL: names in backticks, `?` for values. The connection's time zone is UTC, and its
@@ -15,7 +15,7 @@ export const MARIADB: Dialect = {
   small: (text) => sql`LOWER(${text})`,
   // The white space of ECMAScript, and not that of a locale.
   isWhite: (text) => sql`CONVERT(${text} USING utf8mb4) REGEXP ${valueOf(`^[${WHITE}]*\\z`)}`,
-  hasForm: (text, signs) => sql`${text} REGEXP ${valueOf(`(?-i)^${signExpression(signs)}\\z`)}`,
+  isDateText: (text, form) => sql`${text} REGEXP ${valueOf(`(?-i)^${dateExpression(form)}\\z`)}`,
   hasPattern: (text, pattern) => sql`${text} LIKE ${valueOf(likeText(pattern))} ESCAPE '!'`,
   concat: (texts) => sql`CONCAT(${joined(texts, sql`, `)})`,
   shown: (column) => sql`CAST(${column} AS CHAR)`,

@@ -1,6 +1,6 @@
 import type { Dialect } from "./dialect.js";
 import { joined, sql, valueOf } from "./fragment.js";
-import { WHITE_SPACE, likeText, quoted, signExpression } from "./spelling.js";
+import { WHITE_SPACE, likeText, quoted, dateExpression } from "./spelling.js";
 
 /** PostgreSQL: names in double quotes, `$1`, `$2`, … for values. */
 export const POSTGRESQL: Dialect = {
@@ -11,7 +11,7 @@ export const POSTGRESQL: Dialect = {
   exactOf: (text) => sql`${text} COLLATE "C"`,
   small: (text) => sql`LOWER(${text})`,
   isWhite: (text) => sql`BTRIM(${text}, ${valueOf(WHITE_SPACE)}) = ''`,
-  hasForm: (text, signs) => sql`${text} ~ ${valueOf(`^${signExpression(signs)}$`)}`,
+  isDateText: (text, form) => sql`${text} ~ ${valueOf(`^${dateExpression(form)}$`)}`,
   hasPattern: (text, pattern) => sql`${text} LIKE ${valueOf(likeText(pattern))} ESCAPE '!'`,
   concat: (texts) => sql`(${joined(texts, sql` || `)})`,
   shown: (column) => sql`CAST(${column} AS TEXT)`,

@@ -1,4 +1,5 @@
 import type { PatternPiece } from "../filters/index.js";
+import type { FixedField, FixedForm } from "../reading/index.js";
 
 /** A name in quotes, with those in it doubled. */
 export function quoted(name: string, quote: string): string {
@@ -15,10 +16,37 @@ export function likeText(pattern: readonly PatternPiece[]): string {
     .join("");
 }
 
-/** Signs as a regular expression: a digit where there is null. */
-export function signExpression(signs: readonly (string | null)[]): string {
+/**
+ * A text of a form that names a day and a time that there are, as a regular expression: no
+ * database reads a date, of which each has ideas of its own.
+ */
+export function dateExpression(form: FixedForm): string {
+  const days = [
+    { year: YEAR, month: "(?:0[13578]|1[02])", day: "(?:0[1-9]|[12][0-9]|3[01])" },
+    { year: YEAR, month: "(?:0[469]|11)", day: "(?:0[1-9]|[12][0-9]|30)" },
+    { year: YEAR, month: "02", day: "(?:0[1-9]|1[0-9]|2[0-8])" },
+    { year: LEAP_YEAR, month: "02", day: "29" },
+  ];
+  return `(?:${days.map((each) => expressionOf(form, { ...each, ...TIMES })).join("|")})`;
+}
+
+const YEAR = "(?:000[1-9]|00[1-9][0-9]|0[1-9][0-9][0-9]|[1-9][0-9][0-9][0-9])";
+const LEAP_YEAR =
+  "(?:[0-9][0-9](?:0[48]|[2468][048]|[13579][26])|(?:0[48]|[2468][048]|[13579][26])00)";
+const TIMES = {
+  hour: "(?:[01][0-9]|2[0-3])",
+  minute: "[0-5][0-9]",
+  second: "[0-5][0-9]",
+  fraction: "[0-9][0-9][0-9]",
+};
+
+function expressionOf({ signs, places }: FixedForm, parts: Readonly<Record<FixedField, string>>) {
+  const starts = new Map([...places].map(([field, { at }]) => [at, parts[field]]));
   return signs
-    .map((sign) => (sign === null ? "[0-9]" : sign.replace(/[\\^$.*+?()[\]{}|/-]/, "\\$&")))
+    .map((sign, at) => {
+      if (sign === null) return starts.get(at) ?? "";
+      return sign.replace(/[\\^$.*+?()[\]{}|/-]/, "\\$&");
+    })
     .join("");
 }
 

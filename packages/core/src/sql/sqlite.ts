@@ -1,5 +1,7 @@
+import type { FixedField, FixedForm } from "../reading/index.js";
 import type { Dialect } from "./dialect.js";
-import { joined, sql, valueOf } from "./fragment.js";
+import { joined, sql, together, valueOf, type Fragment } from "./fragment.js";
+import { partOf } from "./parts.js";
 import { WHITE_SPACE, quoted } from "./spelling.js";
 
 /** SQLite: names in double quotes, `?` for values. Dates are held as texts or numbers. */
@@ -11,7 +13,8 @@ export const SQLITE: Dialect = {
   exactOf: (text) => sql`${text} COLLATE BINARY`,
   small: (text) => sql`LOWER(${text})`,
   isWhite: (text) => sql`TRIM(${text}, ${valueOf(WHITE_SPACE)}) = ''`,
-  hasForm: (text, signs) => sql`${text} GLOB ${valueOf(signs.map(globSign).join(""))}`,
+  isDateText: (text, form) =>
+    sql`(${text} GLOB ${valueOf(form.signs.map(globSign).join(""))} AND ${calendarOf(text, form)})`,
   // LIKE takes no notice of letter case there.
   hasPattern: (text, pattern) =>
     sql`${text} GLOB ${valueOf(
@@ -38,3 +41,44 @@ function globSign(sign: string | null): string {
   if (sign === null) return "[0-9]";
   return "*?[".includes(sign) ? `[${sign}]` : sign;
 }
+
+/**
+ * That the parts of a text of digits name a day and a time that there are. Only texts are
+ * compared: no database reads a date, of which each has ideas of its own.
+ */
+function calendarOf(text: Fragment, form: FixedForm): Fragment {
+  const part = (field: FixedField) => partOf(text, form, field);
+  const [year, month, day] = [part("year"), part("month"), part("day")];
+  const ofCentury = sql`SUBSTR(${year}, 3, 2)`;
+  const century = sql`SUBSTR(${year}, 1, 2)`;
+  const isLeap = sql`(${ofCentury} IN (${LEAPS}) AND ${ofCentury} <> '00' OR ${ofCentury} = '00' AND ${century} IN (${LEAPS}))`;
+  const lastDay = sql`CASE WHEN ${month} IN ('04', '06', '09', '11') THEN '30' WHEN ${month} <> '02' THEN '31' WHEN ${isLeap} THEN '29' ELSE '28' END`;
+  const times = (
+    [
+      ["hour", "23"],
+      ["minute", "59"],
+      ["second", "59"],
+    ] as const
+  ).flatMap(([field, most]) =>
+    form.places.has(field) ? [sql`${part(field)} <= ${valueOf(most)}`] : [],
+  );
+  return together(
+    [
+      sql`${year} >= '0001'`,
+      sql`${month} >= '01' AND ${month} <= '12'`,
+      sql`${day} >= '01' AND ${day} <= ${lastDay}`,
+      ...times,
+    ],
+    sql` AND `,
+    sql`1 = 1`,
+  );
+}
+
+/** Two digits that four divides. */
+const LEAPS = joined(
+  Array.from({ length: 25 }, (_, index): Fragment => ({
+    kind: "text",
+    text: `'${String(index * 4).padStart(2, "0")}'`,
+  })),
+  sql`, `,
+);

@@ -96,7 +96,9 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
       (count, index) => sql`(${counted(count, table)}) AS ${nameOf(`n${index}`)}`,
     ),
     ...query.columns.flatMap((name, index) => selected(name, index, table)),
-    ...(order === null || orderAmong(query, table) >= 0 ? [] : [sql`${order} AS ${nameOf("o")}`]),
+    ...(order === null || orderAmong(query, table) >= 0
+      ? []
+      : [sql`${placeOf(query, order, table)} AS ${nameOf("o")}`]),
   ];
   const where = kept(query, table);
   // Those without a value have no order of their own.
@@ -133,6 +135,7 @@ function halvesOf(query: PageQuery, table: StoredTable): readonly PageQuery[] | 
   const usual: BlankPlace = descending ? "last" : "first";
   const { blanks = usual } = query.order;
   const { column: ordered } = storedColumn(column, table);
+  if (leavesBlanksOut(query.filter, column)) return null;
   const isAside = ordered.type !== "date" || datesOf(column, table).blanksAside;
   if (isAside && blanks === usual) return null;
   const isBehind = query.after !== null && query.after.value === null;
@@ -142,6 +145,13 @@ function halvesOf(query: PageQuery, table: StoredTable): readonly PageQuery[] | 
   // A place among the values has all that are blank behind it.
   if (query.after !== null && !isBehind) return [values];
   return [none, from(values)];
+}
+
+/** Whether every record that a filter keeps has a date in a column. */
+function leavesBlanksOut(filter: Filter, column: string): boolean {
+  return conjuncts(filter).some(
+    (each) => each.kind === "date" && each.column === column && each.blanks === "leave",
+  );
 }
 
 /** The same from its beginning, and without the counts, which come with the first. */
@@ -232,6 +242,13 @@ export function pageFields(query: PageQuery, table: StoredTable): PageFields {
   };
 }
 
+/** What tells a record's place: of a column whose key is made, only that of a date is one. */
+function placeOf({ order: { column } }: PageQuery, order: Fragment, table: StoredTable): Fragment {
+  if (column === null || storedColumn(column, table).column.type !== "date") return order;
+  const { keepsOrder, isFilled } = datesOf(column, table);
+  return keepsOrder ? order : sql`CASE WHEN ${isFilled} THEN ${order} END`;
+}
+
 /** The place of a row of a page, after which another begins. */
 export function positionOf(
   row: readonly (string | number | null)[],
@@ -266,6 +283,11 @@ function cellOf(stored: StoredColumn) {
 function rawOf(stored: StoredColumn): Fragment {
   if (stored.storage === "own") return nameOf(stored.cell?.raw ?? stored.value);
   return call(stored.holdsText ? "exactOf" : "shown", nameOf(stored.value));
+}
+
+/** A filter as what stands after WHERE; an empty text where it keeps everything. */
+export function whereStatement(filter: Filter, table: StoredTable, dialect: Dialect): Statement {
+  return render(whereOf(filter, table) ?? sql``, dialect);
 }
 
 /** The query of a total alone; its one field is `n`. */

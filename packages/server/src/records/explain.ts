@@ -35,7 +35,7 @@ import type { PreparedRequest } from "./prepared.js";
 /** Explains a request: what it means, what it narrows, and how the database goes about it. */
 export async function explain(prepared: PreparedRequest, read: Read): Promise<Explanation> {
   const { listing, planned, query, table } = prepared;
-  const conditions = conditionsOf(query.filter);
+  const conditions = conditionsOf(prepared.filter);
   // As they were asked for, before parts that recur were laid out: the same, one by one.
   const asked = conditionsOf(planned.filter);
   const counter = new Counter(table, read);

@@ -1,4 +1,4 @@
-import type { PageQuery, PlannedRequest, StoredTable } from "@orisma/core";
+import type { Filter, PageQuery, PlannedRequest, StoredTable } from "@orisma/core";
 import type { Gateway } from "../database/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { Cursor } from "./cursor.js";
@@ -13,6 +13,9 @@ export interface PreparedRequest {
   readonly planned: PlannedRequest;
   readonly envelope: Envelope;
   readonly cursor: Cursor | null;
+  /** The filter with parts that recur laid out, condition by condition as it was asked for. */
+  readonly filter: Filter;
+  /** Its filter keeps the same, put as simply as it can be. */
   readonly query: PageQuery;
   readonly binding: string;
   readonly queryHash: string;

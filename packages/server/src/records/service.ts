@@ -15,6 +15,7 @@ import {
   positionOf,
   renderNotice,
   sentenceOf,
+  simplify,
   windowTexts,
   type ColumnExtent,
   type CountQuery,
@@ -98,22 +99,26 @@ export class Records {
     const filter = await laidOutOver(planned.value.filter, source.table, gateway);
     const binding = `${declaration.name} ${listing.version} ${source.table.table} ${caller.id}`;
     const hash = queryHash(filter, order);
+    // Parameters come as simple as they can be said; a compound condition may not.
+    const isCompound = planned.value.compound !== null;
+    const simple = isCompound ? simplify(filter, columns).filter : filter;
     const cursor = checkedCursor(envelope.cursor, found, binding, hash);
     const backward = cursor?.backward ?? false;
     const query: PageQuery = {
-      filter,
+      filter: simple,
       columns: listing.shown,
       order: backward ? turnedRound(order) : order,
       after: cursor?.position ?? null,
       // One more than shown tells whether there is a page beyond.
       limit: envelope.size + 1,
-      counts: countsOf(envelope, filter),
+      counts: countsOf(envelope, simple),
     };
     return {
       listing,
       gateway,
       table: source.table,
       planned: planned.value,
+      filter,
       envelope,
       cursor,
       query,

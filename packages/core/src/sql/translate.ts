@@ -1,0 +1,207 @@
+import { failure, fault, placed, success, type Fault, type Result } from "../faults/index.js";
+import {
+  cql2Of,
+  cql2Text,
+  endlessColumns,
+  filterInWords,
+  readCql2,
+  simplify,
+  type Catalogue,
+} from "../filters/index.js";
+import type { WindowContext } from "../windows/index.js";
+import { bareColumn, type BareDeclared } from "./bare.js";
+import type { Database, Dialect } from "./dialect.js";
+import type { SqlValue, Statement } from "./fragment.js";
+import type { Holding } from "./holding.js";
+import { MARIADB } from "./mariadb.js";
+import { POSTGRESQL } from "./postgresql.js";
+import { SQLITE } from "./sqlite.js";
+import {
+  countStatement,
+  orderKeyDdl,
+  pageParts,
+  pageStatement,
+  whereStatement,
+  type PageQuery,
+} from "./statements.js";
+import { storedColumn, type BareColumn, type StoredTable } from "./storage.js";
+
+export const DIALECTS: Readonly<Record<Database, Dialect>> = {
+  mariadb: MARIADB,
+  postgresql: POSTGRESQL,
+  sqlite: SQLITE,
+};
+
+/** A column of somebody's own table, and how it is understood. */
+export interface TranslatedColumn {
+  readonly type: BareDeclared["type"];
+  /** What the database says that it holds; what its type and encoding usually are unless told. */
+  readonly holding?: Holding;
+}
+
+/** A filter to be written for a database. */
+export interface TranslateRequest {
+  readonly database: Database;
+  readonly table: string;
+  /** The column that identifies a record, by which ties are broken. */
+  readonly key: string;
+  readonly columns: Readonly<Record<string, TranslatedColumn>>;
+  /** In CQL2: a text, or a document of the JSON form. */
+  readonly filter: unknown;
+  /** A column, with `-` before it for descending; the key alone unless told. */
+  readonly order?: string;
+  /** Records of a page at most. */
+  readonly limit: number;
+}
+
+/** A statement as it is sent: whole numbers beyond what JSON keeps exactly are texts of digits. */
+export interface TranslatedStatement {
+  readonly text: string;
+  readonly values: readonly (string | number | null)[];
+}
+
+/** A filter as a database takes it. */
+export interface Translation {
+  readonly database: Database;
+  readonly sentence: string;
+  /** The filter in CQL2, as it was understood. */
+  readonly canonical: string;
+  /** Why no record can satisfy it, where that can be seen. */
+  readonly contradictions: readonly string[];
+  /** What stands after WHERE; the text is empty where every record is kept. */
+  readonly where: TranslatedStatement;
+  /** The first page: statements to be run one after the other until it is full. */
+  readonly page: readonly TranslatedStatement[];
+  readonly count: TranslatedStatement;
+  /** What the statements rely on, and what would make them faster. */
+  readonly remarks: readonly string[];
+}
+
+/**
+ * Writes a filter for a database, by which it is never run here.
+ *
+ * Fails with every fault at once: those of the filter ({@link readCql2}), of each column's reading
+ * ({@link bareColumn}), `column.unknown` for the key and the order, and `window.endless` for parts
+ * that recur without end: which dates there are, nobody has asked.
+ */
+export function translateFilter(
+  request: TranslateRequest,
+  window: WindowContext,
+): Result<Translation> {
+  const { database, key, filter: written, limit } = request;
+  const faults: Fault[] = [];
+  const stored = new Map<string, BareColumn>();
+  for (const [name, column] of Object.entries(request.columns)) {
+    const made = storedOf(name, column, database);
+    if (made.ok) stored.set(name, made.value);
+    else faults.push(...made.faults.map((each) => placed(each, { path: `columns.${name}` })));
+  }
+  const [, minus = "", by = ""] = /^(-?)(.*)$/.exec(request.order ?? "") ?? [];
+  const known = Object.keys(request.columns);
+  for (const [path, name] of [
+    ["key", key],
+    ["order", by],
+  ] as const) {
+    if (name === "" || known.includes(name)) continue;
+    faults.push(fault("column.unknown", { name, known }, { path, value: name }));
+  }
+  const columns: Catalogue = new Map([...stored].map(([name, { column }]) => [name, column]));
+  const filter = faults.length > 0 ? failure() : readCql2(written, { window, columns });
+  if (!filter.ok) {
+    const found = filter.faults.map((each) => placed(each, { path: "filter" }));
+    return failure(...faults, ...found);
+  }
+  const endless = endlessColumns(filter.value);
+  if (endless.length > 0) {
+    return failure(
+      ...endless.map((column) => fault("window.endless", { column }, { path: "filter" })),
+    );
+  }
+  const { filter: simple, contradictions } = simplify(filter.value, columns);
+  const dialect = DIALECTS[database];
+  const table: StoredTable<BareColumn> = { table: request.table, key, columns: stored };
+  const query: PageQuery = {
+    filter: simple,
+    columns: known.filter((name) => name !== key),
+    order: { column: by === "" || by === key ? null : by, descending: minus !== "" },
+    after: null,
+    limit,
+    counts: [],
+  };
+  return success({
+    database,
+    sentence: filterInWords(filter.value),
+    canonical: cql2Text(cql2Of(filter.value, columns)),
+    contradictions,
+    where: sent(whereStatement(simple, table, dialect)),
+    page: pageParts(query, table).map((part) => sent(pageStatement(part, table, dialect))),
+    count: sent(countStatement({ filter: simple, cap: null }, table, dialect)),
+    remarks: remarksOn(table, database),
+  });
+}
+
+function storedOf(
+  name: string,
+  { type, holding }: TranslatedColumn,
+  database: Database,
+): Result<BareColumn> {
+  if (database === "sqlite" && type.type === "date" && type.reading.encoding === "native") {
+    const reason = "SQLite has no dates of its own";
+    const instead = "the encoding text with a pattern, an epoch or a serial";
+    return failure(fault("storage.reading", { column: name, reason, instead }));
+  }
+  return bareColumn(name, { value: name, holding: holding ?? usualHolding(type), type });
+}
+
+/** What a column holds that is declared so, unless the caller says otherwise. */
+function usualHolding(type: BareDeclared["type"]): Holding {
+  if (type.type !== "date") return { type: type.type };
+  const { kind, encoding } = type.reading;
+  switch (encoding) {
+    case "native":
+      if (kind === "date") return { type: "date" };
+      return { type: "timestamp", digits: 3, zoned: kind === "instant" };
+    case "text":
+      return { type: "text" };
+    case "serial-1900":
+    case "serial-1904":
+      return { type: "float" };
+    case "epoch-s":
+    case "epoch-ms":
+    case "epoch-us":
+      return { type: "integer" };
+  }
+}
+
+function sent({ text, values }: Statement): TranslatedStatement {
+  return { text, values: values.map(sentValue) };
+}
+
+function sentValue(value: SqlValue): string | number | null {
+  return typeof value === "bigint" ? String(value) : value;
+}
+
+function remarksOn(table: StoredTable<BareColumn>, database: Database): readonly string[] {
+  const dates = [...table.columns.values()].filter(({ cells }) => cells.type === "date");
+  const isText = [...table.columns.values()].some(({ cells }) => cells.type === "text");
+  const isNative = dates.some(({ holdsText, column }) => !holdsText && column.type === "date");
+  return [
+    ...(database === "mariadb" && isNative
+      ? ["the connection's time_zone is '+00:00', and its sql_mode is strict"]
+      : []),
+    ...(isText && database !== "mariadb"
+      ? ["without regard to letter case only the plain letters A to Z are alike"]
+      : []),
+    ...dates.flatMap(({ column: { name } }) => {
+      const stored = storedColumn(name, table);
+      if (stored.storage === "own" || stored.cells.type !== "date") return [];
+      if (stored.cells.dates.keepsOrder) return [];
+      const ddl = database === "mariadb" ? orderKeyDdl(name, table) : null;
+      const advice = ddl === null ? "" : `; a key that is: ${ddl}`;
+      return [
+        `the texts of ${name} are not in the order of their dates: up to 900 days are looked up ` +
+          `one by one, more are read record by record${advice}`,
+      ];
+    }),
+  ];
+}

@@ -1,0 +1,1 @@
+export { filterRoutes } from "./routes.js";
