@@ -10,6 +10,7 @@ const SCENARIOS = {
   reading: "bench/dist/reading/main.js",
   windows: "bench/dist/windows/main.js",
   filters: "bench/dist/filters/main.js",
+  encodings: "bench/dist/encodings/main.js",
   import: "bench/dist/import/main.js",
 };
 

@@ -18,13 +18,13 @@ import {
   type Column,
   type Filter,
   type PageQuery,
-  type SqlValue,
   type Statement,
   type OwnTable,
 } from "@orisma/core";
 import { startEngine } from "@orisma/server";
 import mysql from "mysql2/promise";
 import { median } from "../measure.js";
+import { Rivals, say, statement } from "../rivals.js";
 
 const ROWS = Number(process.env.BENCH_ROWS ?? 1_000_000);
 const PASSES = Number(process.env.BENCH_PASSES ?? 7);
@@ -72,24 +72,9 @@ try {
 async function run(): Promise<void> {
   say(`writing ${ROWS} rows …`);
   await makeRows();
-  const lines: string[] = [];
-  const compare = async (
-    title: string,
-    ours: readonly Statement[],
-    others: Readonly<Record<string, Statement>>,
-  ) => {
-    const times = await inTurn({ orisma: ours, ...listed(others) });
-    const own = times.get("orisma") ?? [];
-    const ratios = [...times]
-      .filter(([name]) => name !== "orisma")
-      .map(([name, other]) => {
-        const ratio = median(own.map((time, index) => time / (other[index] ?? NaN)));
-        return `${name} ${ratio < 0.1 ? `1/${(1 / ratio).toFixed(0)}` : ratio.toFixed(2)}`;
-      });
-    lines.push(
-      `${title.padEnd(46)} ${median(own).toFixed(1).padStart(8)} ms   of ${ratios.join(", ")}`,
-    );
-  };
+  const rivals = new Rivals(connection, PASSES);
+  const compare = rivals.compare.bind(rivals);
+  const { lines } = rivals;
 
   const month = filter("inWindow(at, '2021-06')");
   const june = ["2021-06-01 00:00:00.000", "2021-07-01 00:00:00.000"];
@@ -196,10 +181,6 @@ function byHand(
   };
 }
 
-function statement(text: string, values: readonly SqlValue[]): Statement {
-  return { text, values };
-}
-
 function filter(text: string): Filter {
   const read = readCql2(text, { window: WINDOW, columns: CATALOGUE });
   if (!read.ok) throw new Error(`${text} was refused`);
@@ -229,31 +210,6 @@ function count(kept: Filter): Statement {
   return countStatement({ filter: kept, cap: null }, TABLE, MARIADB);
 }
 
-function listed(others: Readonly<Record<string, Statement>>) {
-  return Object.fromEntries(Object.entries(others).map(([name, each]) => [name, [each]]));
-}
-
-/** Runs each after the other, so many passes; counts must be the same. */
-async function inTurn(
-  rivals: Readonly<Record<string, readonly Statement[]>>,
-): Promise<ReadonlyMap<string, readonly number[]>> {
-  const times = new Map<string, number[]>(Object.keys(rivals).map((name) => [name, []]));
-  for (let pass = 0; pass <= PASSES; pass++) {
-    const counts = new Set<string>();
-    for (const [name, statements] of Object.entries(rivals)) {
-      const begun = performance.now();
-      for (const { text, values } of statements) {
-        const [rows] = await connection.execute<mysql.RowDataPacket[]>(text, [...values]);
-        if (rows[0] !== undefined && "n" in rows[0]) counts.add(String(Number(rows[0].n)));
-      }
-      // The first pass only warms up.
-      if (pass > 0) times.get(name)?.push(performance.now() - begun);
-    }
-    if (counts.size > 1) throw new Error(`the counts differ: ${[...counts].join(", ")}`);
-  }
-  return times;
-}
-
 function perTime(work: () => unknown): number {
   const passes = Array.from({ length: PASSES + 1 }, () => {
     const begun = performance.now();
@@ -279,8 +235,4 @@ async function makeRows(): Promise<void> {
       `CONCAT('boat ', seq), seq MOD 9973, 1, NULL FROM seq_1_to_${ROWS}`,
   );
   await connection.query("ANALYZE TABLE passages");
-}
-
-function say(line: string): void {
-  process.stderr.write(`bench: ${line}\n`);
 }

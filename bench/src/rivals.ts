@@ -1,0 +1,62 @@
+import type { SqlValue, Statement } from "@orisma/core";
+import type mysql from "mysql2/promise";
+import { median } from "./measure.js";
+
+/** Statements run in turn against others of the same meaning, told as ratios. */
+export class Rivals {
+  readonly lines: string[] = [];
+
+  constructor(
+    private readonly connection: mysql.Connection,
+    private readonly passes: number,
+  ) {}
+
+  /** Times our statements against others; what they count must be the same. */
+  async compare(
+    title: string,
+    ours: readonly Statement[],
+    others: Readonly<Record<string, Statement>>,
+  ): Promise<void> {
+    const listed = Object.fromEntries(Object.entries(others).map(([name, each]) => [name, [each]]));
+    const times = await this.#inTurn({ orisma: ours, ...listed });
+    const own = times.get("orisma") ?? [];
+    const ratios = [...times]
+      .filter(([name]) => name !== "orisma")
+      .map(([name, other]) => {
+        const ratio = median(own.map((time, index) => time / (other[index] ?? NaN)));
+        return `${name} ${ratio < 0.1 ? `1/${(1 / ratio).toFixed(0)}` : ratio.toFixed(2)}`;
+      });
+    this.lines.push(
+      `${title.padEnd(46)} ${median(own).toFixed(1).padStart(8)} ms   of ${ratios.join(", ")}`,
+    );
+  }
+
+  async #inTurn(
+    rivals: Readonly<Record<string, readonly Statement[]>>,
+  ): Promise<ReadonlyMap<string, readonly number[]>> {
+    const times = new Map<string, number[]>(Object.keys(rivals).map((name) => [name, []]));
+    for (let pass = 0; pass <= this.passes; pass++) {
+      const counts = new Set<string>();
+      for (const [name, statements] of Object.entries(rivals)) {
+        const begun = performance.now();
+        for (const { text, values } of statements) {
+          const [rows] = await this.connection.execute<mysql.RowDataPacket[]>(text, [...values]);
+          if (rows[0] !== undefined && "n" in rows[0]) counts.add(String(Number(rows[0].n)));
+        }
+        // The first pass only warms up.
+        if (pass > 0) times.get(name)?.push(performance.now() - begun);
+      }
+      if (counts.size > 1) throw new Error(`the counts differ: ${[...counts].join(", ")}`);
+    }
+    return times;
+  }
+}
+
+export function statement(text: string, values: readonly SqlValue[]): Statement {
+  return { text, values };
+}
+
+/** Tells the person who measures what is being done. */
+export function say(line: string): void {
+  process.stderr.write(`bench: ${line}\n`);
+}
