@@ -25,6 +25,7 @@ export interface FaultFacts {
   "attach.own": Readonly<Record<string, never>>;
   "attach.server": { readonly version: string };
   "attach.writer": { readonly rights: readonly string[] };
+  "attach.pattern": { readonly table: string; readonly reason: string };
   "attach.key": {
     readonly table: string;
     readonly reason: string;
@@ -109,6 +110,7 @@ export interface FaultFacts {
     readonly known: readonly string[];
   };
   "parameter.conflict": { readonly first: string; readonly second: string };
+  "column.constant": { readonly column: string };
   "column.notOrdered": { readonly name: string; readonly type: string };
   "parameter.precision": { readonly column: string };
   "parameter.comparison": { readonly type: string; readonly accepted: readonly string[] };

@@ -113,6 +113,10 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `the account could change something: it has ${rights.join(", ")}`,
     accepted: "an account that may only SELECT, or allowWriter",
   }),
+  "attach.pattern": ({ table, reason }) => ({
+    message: `${cut(table)} is no pattern of tables: ${reason}`,
+    accepted: "a name such as gauges_{yyyyMMdd}",
+  }),
   "attach.key": ({ table, reason, keys }) => ({
     message: `records of ${table} need a key: ${reason}`,
     accepted:
@@ -326,6 +330,10 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   }),
   "parameter.conflict": ({ first, second }) => ({
     message: `“${first}” and “${second}” speak of one condition and say different things`,
+  }),
+  "column.constant": ({ column }) => ({
+    message: `${cut(column)} says where a record lies, and is not compared with other columns`,
+    accepted: "windows, values, blank or not",
   }),
   "column.notOrdered": ({ name, type }) => ({
     message: `records cannot be put in order by “${name}”, which holds ${type}`,

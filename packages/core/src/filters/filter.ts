@@ -150,3 +150,13 @@ export const EVERYTHING: Filter = { kind: "all", of: [] };
 
 /** The filter that keeps none. */
 export const NOTHING: Filter = { kind: "any", of: [] };
+
+/** Whether a filter is {@link EVERYTHING}, however it came to be. */
+export function isEverything(filter: Filter): boolean {
+  return filter.kind === "all" && filter.of.length === 0;
+}
+
+/** Whether a filter is {@link NOTHING}, however it came to be. */
+export function isNothing(filter: Filter): boolean {
+  return filter.kind === "any" && filter.of.length === 0;
+}

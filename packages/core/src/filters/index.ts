@@ -18,6 +18,7 @@ export {
   type DateComparison,
 } from "./compare.js";
 export { columnsOf } from "./columns-of.js";
+export { withConstants } from "./constant.js";
 export { compareDecimals, decimalOf, type Decimal } from "./decimal.js";
 export { evaluate, face, type FilledCell, type Row } from "./evaluate.js";
 export {
@@ -25,6 +26,8 @@ export {
   EVERYTHING,
   NOTHING,
   ORDER_COMPARISONS,
+  isEverything,
+  isNothing,
   type BlankPolicy,
   type ColumnsCondition,
   type Condition,

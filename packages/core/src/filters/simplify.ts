@@ -6,6 +6,8 @@ import { face } from "./evaluate.js";
 import {
   EVERYTHING,
   NOTHING,
+  isEverything,
+  isNothing,
   type DateCondition,
   type Filter,
   type NumberBound,
@@ -138,12 +140,4 @@ function isEmptyRange({ least, most, side, blanks }: NumberCondition): boolean {
   if (side === "outside" || blanks !== "leave" || least === null || most === null) return false;
   const order = compareDecimals(least.value, most.value);
   return order > 0 || (order === 0 && !(least.isIn && most.isIn));
-}
-
-function isNothing(filter: Filter): boolean {
-  return filter.kind === "any" && filter.of.length === 0;
-}
-
-function isEverything(filter: Filter): boolean {
-  return filter.kind === "all" && filter.of.length === 0;
 }

@@ -1,3 +1,4 @@
+import { MS_PER_DAY } from "../calendar/index.js";
 import type { CompiledReading, DateKind, Reading } from "../reading/index.js";
 import type { StoredDates } from "./cells.js";
 import { sql, together, type Fragment } from "./fragment.js";
@@ -12,7 +13,11 @@ export interface EncodedDates {
   /** Whether a valid date is at or after, or before, a number of milliseconds. */
   from(ms: number): Fragment | "all" | "none";
   before(ms: number): Fragment | "all" | "none";
+  /** That a value is one of some days; null where a list is no use. */
   onDays(days: readonly number[]): Fragment | null;
+  /** Whether a list needs nothing beside it: what it finds is spelled as a date. */
+  readonly listsExactly: boolean;
+  readonly listsUpTo: number;
   readonly closed: { readonly from: Fragment | null; readonly before: Fragment | null };
   readonly order: Fragment;
   readonly scale: string | null;
@@ -80,7 +85,18 @@ export function bareDates(
     guard,
     from: (ms) => encoded.from(ms),
     before: (ms) => encoded.before(ms),
-    onDays: (days) => encoded.onDays(days),
+    onDays: (days) => {
+      if (!encoded.listsExactly) {
+        const found = encoded.onDays(days);
+        return found === null || guard === null ? found : sql`(${found} AND ${guard})`;
+      }
+      // What is listed as a blank, and the dates that stand for none, are not among the days.
+      const dated = days.filter(
+        (day) => compiled.read(compiled.write(day * MS_PER_DAY)).state === "dated",
+      );
+      return days.length > 0 && dated.length === 0 ? sql`1 = 0` : encoded.onDays(dated);
+    },
+    listsUpTo: encoded.listsUpTo,
     closed: encoded.closed,
     order: encoded.order,
     scale: encoded.scale,

@@ -46,6 +46,8 @@ export function nativeEncoding(
             sql`, `,
           )})`
         : null,
+    listsExactly: false,
+    listsUpTo: 0,
     closed: { from: null, before: null },
     order: column,
     scale: hasTime ? null : `native ${holding.type} ${zoned}`,

@@ -119,6 +119,8 @@ function numbers(
             sql`, `,
           )})`
         : null,
+    listsExactly: false,
+    listsUpTo: 0,
     closed,
     order: column,
     scale: isWhole && (kind !== "date" || isDayNumber) ? reading.encoding : null,

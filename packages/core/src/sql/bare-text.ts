@@ -8,10 +8,14 @@ import {
   type FixedForm,
   type Reading,
 } from "../reading/index.js";
-import { partOf } from "./parts.js";
+import { partOf, place } from "./parts.js";
+import { MOST_LISTED } from "./ranges.js";
 import type { EncodedDates } from "./bare-cells.js";
 import { END_MS, FIRST_MS, wholeDay } from "./bare-days.js";
 import { call, joined, nameOf, sql, valueOf, type Fragment } from "./fragment.js";
+
+/** Days up to which texts in the order of their dates are listed: then their form needs no test. */
+const SHORT = 100;
 
 /** Milliseconds of the parts of a date, where they are of one length. */
 const TICKS: Readonly<Record<FixedField, number>> = {
@@ -72,6 +76,7 @@ function fixedTexts(
     return compared(valueOf(spell(point)));
   };
   const isDays = finest === "day";
+  const hasLetters = form.signs.some((sign) => sign !== null && !/^[ -/:-@]$/.test(sign));
   const digits = fields.reduce((sum, field) => sum + (form.places.get(field)?.width ?? 0), 0);
   const timePart = (field: FixedField) =>
     fields.includes(field) ? part(field) : field === "fraction" ? sql`'000'` : sql`'00'`;
@@ -103,8 +108,13 @@ function fixedTexts(
     onDays: (days) => {
       if (!isDays) return null;
       const texts = days.map((day) => valueOf(spelledWhole(form, fields, day * MS_PER_DAY)));
-      return sql`${column} IN (${joined(texts, sql`, `)})`;
+      const listed = sql`${column} IN (${joined(texts, sql`, `)})`;
+      if (hasLetters) return listed;
+      // A text that a collation takes for one of them, and that is not, has more bytes.
+      return sql`(${listed} AND ${call("bytes", column)} = ${place(form.signs.length)})`;
     },
+    listsExactly: !hasLetters,
+    listsUpTo: isDays ? (keepsOrder ? SHORT : MOST_LISTED) : 0,
     // What is no date may lie beyond: it need not be read.
     closed: keepsOrder
       ? {

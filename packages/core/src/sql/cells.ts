@@ -30,8 +30,10 @@ export interface StoredDates extends StoredCells {
    */
   from(ms: number): Fragment | "all" | "none";
   before(ms: number): Fragment | "all" | "none";
-  /** That a date is one of some days, beside the guard; null where a list is no use. */
+  /** That a date is one of some days, with all that must hold; null where a list is no use. */
   onDays(days: readonly number[]): Fragment | null;
+  /** Days up to which a single stretch is better listed than compared. */
+  readonly listsUpTo: number;
   /** Closes the open side of a range, where that spares the database from reading what is no date. */
   readonly closed: { readonly from: Fragment | null; readonly before: Fragment | null };
   /** What orders by date; NULL or of no account where there is none. */

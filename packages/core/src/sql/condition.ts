@@ -114,7 +114,7 @@ function dateCondition(condition: DateCondition, dates: StoredDates): Fragment {
 
 function datedCondition(condition: DateCondition, dates: StoredDates): Fragment {
   const days = listedDays(condition, dates);
-  if (days !== null && days.length > 0) return guarded(dates.onDays(days) ?? NOTHING, dates);
+  if (days !== null && days.length > 0) return dates.onDays(days) ?? NOTHING;
   const { side, intervals } = condition;
   if (intervals.length === 0) return side === "inside" ? NOTHING : dates.isFilled;
   return side === "inside"

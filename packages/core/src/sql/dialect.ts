@@ -29,6 +29,8 @@ export interface Dialect {
   hasPattern(text: Fragment, pattern: readonly PatternPiece[]): Fragment;
   /** Texts one after the other. */
   concat(texts: readonly Fragment[]): Fragment;
+  /** How many bytes a text has in UTF-8. */
+  bytes(text: Fragment): Fragment;
   /** A column as the text in which the database shows it. */
   shown(column: Fragment): Fragment;
   /** A decimal number that came as a text, compared exactly where the database can. */
@@ -56,6 +58,7 @@ export type PlainCall =
   | "exactOf"
   | "small"
   | "isWhite"
+  | "bytes"
   | "shown"
   | "decimal"
   | "moment"

@@ -18,6 +18,7 @@ export const MARIADB: Dialect = {
   isDateText: (text, form) => sql`${text} REGEXP ${valueOf(`(?-i)^${dateExpression(form)}\\z`)}`,
   hasPattern: (text, pattern) => sql`${text} LIKE ${valueOf(likeText(pattern))} ESCAPE '!'`,
   concat: (texts) => sql`CONCAT(${joined(texts, sql`, `)})`,
+  bytes: (text) => sql`OCTET_LENGTH(CONVERT(${text} USING utf8mb4))`,
   shown: (column) => sql`CAST(${column} AS CHAR)`,
   // A database compares a text with a number in binary fractions.
   decimal: (value) => sql`CAST(${value} AS DECIMAL(65,30))`,

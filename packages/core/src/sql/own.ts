@@ -52,6 +52,7 @@ export function ownDates(kind: DateKind, value: string, state: string): StoredDa
         sql`, `,
       )})`;
     },
+    listsUpTo: 0,
     closed: { from: null, before: null },
     order: column,
     scale: kind,

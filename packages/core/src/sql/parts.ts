@@ -8,6 +8,6 @@ export function partOf(text: Fragment, form: FixedForm, field: FixedField): Frag
 }
 
 /** A place in a text: of the form of a pattern, and so never of what anybody typed. */
-function place(number: number): Fragment {
+export function place(number: number): Fragment {
   return { kind: "text", text: String(number) };
 }

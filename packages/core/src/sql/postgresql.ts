@@ -14,6 +14,7 @@ export const POSTGRESQL: Dialect = {
   isDateText: (text, form) => sql`${text} ~ ${valueOf(`^${dateExpression(form)}$`)}`,
   hasPattern: (text, pattern) => sql`${text} LIKE ${valueOf(likeText(pattern))} ESCAPE '!'`,
   concat: (texts) => sql`(${joined(texts, sql` || `)})`,
+  bytes: (text) => sql`OCTET_LENGTH(${text})`,
   shown: (column) => sql`CAST(${column} AS TEXT)`,
   decimal: (value) => sql`CAST(${value} AS NUMERIC)`,
   moment: (value) => sql`(CAST(${value} AS TIMESTAMP) AT TIME ZONE 'UTC')`,

@@ -10,7 +10,7 @@ import { datesOf, type StoredTable } from "./storage.js";
  */
 const FEW = 3;
 /** Days of a list at most: from 1,000 on the database makes a table of them, and sorts it all. */
-const MOST_LISTED = 900;
+export const MOST_LISTED = 900;
 /** Stretches of the first part of a page; each part after it has four times as many. */
 const FIRST_PART = 10;
 
@@ -61,21 +61,22 @@ function areApart(intervals: readonly Interval[], kind: DateKind): boolean {
 
 /**
  * The days of many short stretches, which the database finds one by one in the index; null where
- * a list is no use. Where a column knows no order, a single stretch is better listed too.
+ * a list is no use. Of some columns a single stretch is better listed too.
  */
 export function listedDays(
   { intervals, side }: DateCondition,
   dates: StoredDates,
 ): readonly number[] | null {
   if (dates.onDays([]) === null || side === "outside") return null;
-  if (dates.keepsOrder && intervals.length <= FEW) return null;
+  const isFew = intervals.length <= FEW;
+  const most = isFew ? dates.listsUpTo : MOST_LISTED;
   const days = new Set<number>();
   for (const { start, end } of intervals) {
     if (start === null || end === null) return null;
     const [first, last] = [start, end].map((edge) => face(edge, dates.kind) / MS_PER_DAY);
-    if (first === undefined || last === undefined || last - first > MOST_LISTED) return null;
+    if (first === undefined || last === undefined || last - first > most) return null;
     for (let day = Math.ceil(first); day < last; day++) days.add(day);
-    if (days.size > MOST_LISTED) return null;
+    if (days.size > most) return null;
   }
   return [...days];
 }

@@ -22,9 +22,10 @@ export function likeText(pattern: readonly PatternPiece[]): string {
  */
 export function dateExpression(form: FixedForm): string {
   const days = [
-    { year: YEAR, month: "(?:0[13578]|1[02])", day: "(?:0[1-9]|[12][0-9]|3[01])" },
-    { year: YEAR, month: "(?:0[469]|11)", day: "(?:0[1-9]|[12][0-9]|30)" },
-    { year: YEAR, month: "02", day: "(?:0[1-9]|1[0-9]|2[0-8])" },
+    // Most days by far are found by the first.
+    { year: YEAR, month: "(?:0[1-9]|1[0-2])", day: "(?:0[1-9]|1[0-9]|2[0-8])" },
+    { year: YEAR, month: "(?:0[13-9]|1[0-2])", day: "(?:29|30)" },
+    { year: YEAR, month: "(?:0[13578]|1[02])", day: "31" },
     { year: LEAP_YEAR, month: "02", day: "29" },
   ];
   return `(?:${days.map((each) => expressionOf(form, { ...each, ...TIMES })).join("|")})`;

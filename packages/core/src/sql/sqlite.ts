@@ -26,6 +26,7 @@ export const SQLITE: Dialect = {
         .join(""),
     )}`,
   concat: (texts) => sql`(${joined(texts, sql` || `)})`,
+  bytes: (text) => sql`LENGTH(CAST(${text} AS BLOB))`,
   shown: (column) => sql`CAST(${column} AS TEXT)`,
   decimal: (value) => sql`CAST(${value} AS NUMERIC)`,
   moment: (value) => value,

@@ -1,4 +1,4 @@
-import type { Edge, Interval } from "../calendar/index.js";
+import { MS_PER_DAY, type Edge, type Interval } from "../calendar/index.js";
 
 import { whereOf } from "./condition.js";
 import {
@@ -49,6 +49,12 @@ export interface Position {
   /** The stored value of the order's column; null for a blank or unreadable cell. */
   readonly value: SqlValue;
   readonly key: SqlValue;
+  /**
+   * For a record of another table, in an order over several: its date in milliseconds (as a cell's
+   * `ms`), which each table stores in its own way, and whether records with the very same come
+   * after it ("all") or before ("none").
+   */
+  readonly elsewhere?: { readonly ms: number | null; readonly ties: "all" | "none" };
 }
 
 /** A count that is made beside a page. */
@@ -103,7 +109,7 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
   const where = kept(query, table);
   // Those without a value have no order of their own.
   const by = query.half === "none" ? null : order;
-  const place = query.after === null ? null : afterPosition(query.order, query.after, by, key);
+  const place = query.after === null ? null : placeAfter(query, query.after, by, key, table);
   const conditions = [where, halfOf(query, table), place].filter((part) => part !== null);
   const clause = conditions.length === 0 ? sql`` : sql` WHERE ${joined(conditions, sql` AND `)}`;
   const direction = query.order.descending ? sql` DESC` : sql``;
@@ -137,10 +143,14 @@ function halvesOf(query: PageQuery, table: StoredTable): readonly PageQuery[] | 
   const { column: ordered } = storedColumn(column, table);
   if (leavesBlanksOut(query.filter, column)) return null;
   const isAside = ordered.type !== "date" || datesOf(column, table).blanksAside;
-  if (isAside && blanks === usual) return null;
-  const isBehind = query.after !== null && query.after.value === null;
+  const { after } = query;
+  if (isAside && blanks === usual && after?.elsewhere === undefined) return null;
+  const isBehind = after !== null && after.value === null;
   const values: PageQuery = { ...query, half: "values" };
-  const none: PageQuery = { ...query, half: "none" };
+  // Of the blanks of another table either all or none are left.
+  const ties = isBehind ? (after.elsewhere?.ties ?? null) : null;
+  const none: PageQuery = { ...query, half: "none", ...(ties === null ? {} : { after: null }) };
+  if (ties === "none") return blanks === "last" ? [] : [from(values)];
   if (blanks === "last") return isBehind ? [none] : [values, from(none)];
   // A place among the values has all that are blank behind it.
   if (query.after !== null && !isBehind) return [values];
@@ -478,6 +488,35 @@ function selected(name: string, index: number, table: StoredTable): readonly Fra
   const unreadable = sql`${nameOf(cell.state)} = ${valueOf(STATE_CODES.unreadable)}`;
   const raw = sql`CASE WHEN ${unreadable} THEN ${nameOf(cell.raw)} END`;
   return [selectedValue, sql`${raw} AS ${nameOf(`u${index}`)}`];
+}
+
+/** The records of a table beyond a place, which may be that of a record of another table. */
+function placeAfter(
+  { order: asked }: PageQuery,
+  after: Position,
+  order: Fragment | null,
+  key: Fragment,
+  table: StoredTable,
+): Fragment {
+  const { elsewhere } = after;
+  if (elsewhere === undefined) return afterPosition(asked, after, order, key);
+  const { column, descending } = asked;
+  const includesTies = elsewhere.ties === "all";
+  if (order === null || column === null || after.value === null) {
+    return includesTies ? sql`1 = 1` : sql`1 = 0`;
+  }
+  if (storedColumn(column, table).column.type !== "date" || elsewhere.ms === null) {
+    const at = valueOf(after.value);
+    if (descending) return includesTies ? sql`${order} <= ${at}` : sql`${order} < ${at}`;
+    return includesTies ? sql`${order} >= ${at}` : sql`${order} > ${at}`;
+  }
+  const dates = datesOf(column, table);
+  const next = elsewhere.ms + (dates.kind === "date" ? MS_PER_DAY : 1);
+  const bound = descending
+    ? dates.before(includesTies ? next : elsewhere.ms)
+    : dates.from(includesTies ? elsewhere.ms : next);
+  if (bound === "none") return sql`1 = 0`;
+  return bound === "all" ? sql`1 = 1` : guarded(bound, dates);
 }
 
 /**

@@ -113,7 +113,8 @@ export async function catalogueOf(
   };
 }
 
-function holdingOf(type: string, digits: number): Holding | null {
+/** What a column of a type holds; null for what cannot be filtered. */
+export function holdingOf(type: string, digits: number): Holding | null {
   switch (type.toLowerCase()) {
     case "date":
       return { type: "date" };

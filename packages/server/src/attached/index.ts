@@ -1,4 +1,5 @@
 export type { AttachedColumn, AttachedTable, TableCatalogue } from "./catalogue.js";
+export { isPattern, readTablePattern, type DateNamed, type DatedTable } from "./date-named.js";
 export { isDistinct } from "./connection.js";
 export { attachedRoutes } from "./routes.js";
 export { AttachedDatabases, type DatabaseDescription } from "./service.js";

@@ -7,8 +7,12 @@ import type { HostAndPort } from "../settings.js";
 import { writingRights } from "./account.js";
 import { catalogueOf, tablesOf, type AttachedTable, type TableCatalogue } from "./catalogue.js";
 import { connect, identityOf, reasonOf, type Connection } from "./connection.js";
+import { datedTables, type DateNamed, type DatedTable } from "./date-named.js";
 import { AttachedDatabase } from "./entities.js";
 import type { AttachedSent } from "./schema.js";
+
+/** Milliseconds for which the tables of a pattern are not looked for again. */
+const TABLES_KNOWN_MS = 5_000;
 
 /** An attached database as it is told: never its password. */
 export interface DatabaseDescription {
@@ -26,6 +30,10 @@ export class AttachedDatabases {
   readonly #known = new Map<string, AttachedDatabase>();
   /** Connected when first needed. */
   readonly #connections = new Map<string, Promise<Connection>>();
+  readonly #dated = new Map<
+    string,
+    { readonly at: number; readonly tables: readonly DatedTable[] }
+  >();
 
   constructor(
     private readonly dataSource: DataSource,
@@ -110,6 +118,18 @@ export class AttachedDatabases {
     const known = (await this.tables(name)).map((each) => each.name);
     const unknown = fault("name.unknown", { what: "table", name: table, known });
     throw problemOf([placed(unknown, { path: "attached.table", value: table })]);
+  }
+
+  /** The tables of a pattern, as they were some seconds ago at most: new ones are found. */
+  async dated(name: string, pattern: DateNamed): Promise<readonly DatedTable[]> {
+    const { database } = this.#need(name);
+    const key = [name, pattern.prefix, pattern.suffix].join("\0");
+    const held = this.#dated.get(key);
+    if (held !== undefined && this.now() - held.at < TABLES_KNOWN_MS) return held.tables;
+    const gateway = await this.gateway(name);
+    const tables = await connecting(name, () => datedTables(database, pattern, gateway));
+    this.#dated.set(key, { at: this.now(), tables });
+    return tables;
   }
 
   /** The way to read an attached database. */

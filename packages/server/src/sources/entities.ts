@@ -60,6 +60,10 @@ export class Source {
   @Column({ type: "json", nullable: true })
   attached: AttachedSource | null;
 
+  /** The sources that it is, or null for one of its own. */
+  @Column({ type: "json", nullable: true })
+  stacked: StackedSource | null;
+
   /** A file that is taken again when it changes, or null. */
   @Column({ type: "json", nullable: true })
   watch: Watch | null;
@@ -74,6 +78,20 @@ export interface AttachedSource {
   readonly table: string;
   /** The columns of each of its indexes, by the name of the index. */
   readonly indexes: Readonly<Record<string, readonly string[]>>;
+  /** Where its name is a pattern: the column of the tables' dates. */
+  readonly dates?: {
+    readonly column: string;
+    /** Whether the table of the day that has not ended is read too. */
+    readonly runningDay: boolean;
+  };
+}
+
+/** A source that is several sources of like columns, one after the other. */
+export interface StackedSource {
+  /** Names of sources, in their order. */
+  readonly of: readonly string[];
+  /** The column that says from which of them a record comes. */
+  readonly column: string;
 }
 
 /** The records of a source, and how they are understood. */

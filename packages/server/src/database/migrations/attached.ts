@@ -14,6 +14,7 @@ const STATEMENTS: readonly string[] = [
     PRIMARY KEY (name)
   ) ENGINE=InnoDB`,
   "ALTER TABLE sources ADD COLUMN IF NOT EXISTS attached json NULL",
+  "ALTER TABLE sources ADD COLUMN IF NOT EXISTS stacked json NULL",
   "ALTER TABLE source_columns ADD COLUMN IF NOT EXISTS holding json NULL",
 ];
 
