@@ -100,7 +100,29 @@ export interface SourceDescription {
   /** The column whose value is a record's id, or null. */
   readonly key: string | null;
   /** The table of an attached database that it is; null for one of the service's own. */
-  readonly attached: { readonly database: string; readonly table: string } | null;
+  readonly attached: {
+    readonly database: string;
+    /** With a date in braces it is a pattern for several. */
+    readonly table: string;
+    /** Of a pattern: the column that has the dates of its tables. */
+    readonly dateColumn?: string;
+    /** Of a pattern: whether the table of the day that has not ended is read too. */
+    readonly runningDay?: boolean;
+  } | null;
+  /** The sources that it is, and how their columns differ; null for one that is not several. */
+  readonly stacked: {
+    readonly of: readonly string[];
+    /** The column that says from which of them a record comes. */
+    readonly column: string;
+    readonly differences: readonly string[];
+  } | null;
+  /** For a pattern of tables: those that are read, and those that are not. */
+  readonly tables?: {
+    readonly count: number;
+    readonly first: string | null;
+    readonly last: string | null;
+    readonly leftOut: readonly { readonly table: string; readonly reason: string }[];
+  };
   /** Null for an attached one, whose records come and go. */
   readonly records: number | null;
   /** Null until a file was taken. */
@@ -138,7 +160,15 @@ export interface NewSource {
     >
   >;
   /** A table or view of an attached database that it is to be, in place of a file. */
-  readonly attached?: { readonly database: string; readonly table: string };
+  readonly attached?: {
+    readonly database: string;
+    /** With a date in braces it is a pattern for several: `gauges_{yyyyMMdd}`. */
+    readonly table: string;
+    readonly dateColumn?: string;
+    readonly runningDay?: boolean;
+  };
+  /** Sources of like columns that it is to be, one after the other. */
+  readonly stacked?: { readonly of: readonly string[]; readonly column?: string };
 }
 
 /** What was made of a file, column by column; text columns are taken as they are. */

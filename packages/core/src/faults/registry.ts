@@ -26,6 +26,7 @@ export interface FaultFacts {
   "attach.server": { readonly version: string };
   "attach.writer": { readonly rights: readonly string[] };
   "attach.pattern": { readonly table: string; readonly reason: string };
+  "source.stacking": { readonly name: string; readonly reason: string };
   "attach.key": {
     readonly table: string;
     readonly reason: string;

@@ -117,6 +117,10 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `${cut(table)} is no pattern of tables: ${reason}`,
     accepted: "a name such as gauges_{yyyyMMdd}",
   }),
+  "source.stacking": ({ name, reason }) => ({
+    message: `${cut(name)} cannot be one of several sources that make one: ${reason}`,
+    accepted: "two or more sources with columns of one name and one meaning",
+  }),
   "attach.key": ({ table, reason, keys }) => ({
     message: `records of ${table} need a key: ${reason}`,
     accepted:

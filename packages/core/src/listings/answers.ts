@@ -76,6 +76,8 @@ export interface Explanation {
   };
   readonly notices: readonly RenderedNotice[];
   readonly narrowing: Narrowing;
+  /** For a source of several tables: how many were opened, of all that there are. */
+  readonly tables?: { readonly opened: number; readonly of: number };
   /** How the database goes about it, in words. */
   readonly plan: { readonly page: readonly PlanStep[]; readonly count: readonly PlanStep[] };
   /** For each date condition the dates nearest to its edges. */

@@ -41,7 +41,7 @@ export function readTablePattern(table: string): Result<DateNamed> {
   const found = /^([^{}]*)\{([^{}]+)\}([^{}]*)$/.exec(table);
   const [, prefix = "", pattern = "", suffix = ""] = found ?? [];
   if (found === null) return refused("it has one pair of braces, with the date in it");
-  if (!/yyyy/.test(pattern)) {
+  if (!pattern.includes("yyyy")) {
     return refused(
       "its year is not in the braces, and a table of one year would be taken for another",
     );

@@ -38,6 +38,8 @@ export interface EngineOptions {
   readonly durable?: boolean;
   /** Whether clients may send files for bulk loads; the service never does, measurements do. */
   readonly localFiles?: boolean;
+  /** A file into which the server writes every statement; tests see there what it was asked. */
+  readonly statementLog?: string;
   /** Accounts beside the service's own, on databases whose names begin like its own. */
   readonly accounts?: readonly EngineAccount[];
 }
@@ -104,6 +106,9 @@ export async function startEngine(options: EngineOptions): Promise<Engine> {
       "--bind-address=127.0.0.1",
       "--skip-name-resolve",
       `--local-infile=${(options.localFiles ?? false) ? 1 : 0}`,
+      ...(options.statementLog === undefined
+        ? []
+        : ["--general-log", `--general-log-file=${options.statementLog}`]),
       "--character-set-server=utf8mb4",
       "--collation-server=utf8mb4_unicode_ci",
       "--default-time-zone=+00:00",

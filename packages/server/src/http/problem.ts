@@ -65,6 +65,7 @@ const PROBLEM_OF_FAULT: Readonly<Record<FaultCode, ProblemName>> = {
   "attach.server": "invalid-value",
   "attach.writer": "invalid-value",
   "attach.pattern": "invalid-value",
+  "source.stacking": "invalid-value",
   "attach.key": "invalid-value",
   "locale.unknown": "invalid-value",
   "number.form": "invalid-value",

@@ -14,10 +14,20 @@ export interface Cursor {
   readonly asOf: number | null;
   /** A hash of filter and order, so that a cursor is not taken for another query's. */
   readonly query: string;
+  /** For a source of several tables: that of the record, and its date in milliseconds. */
+  readonly member: { readonly label: string; readonly ms: number | null } | null;
 }
 
 const VALUE = z.union([z.string(), z.number(), z.null()]);
-const PAYLOAD = z.tuple([VALUE, VALUE, z.boolean(), z.string(), z.number().nullable(), z.string()]);
+const PAYLOAD = z.tuple([
+  VALUE,
+  VALUE,
+  z.boolean(),
+  z.string(),
+  z.number().nullable(),
+  z.string(),
+  z.tuple([z.string(), z.number().nullable()]).nullable(),
+]);
 
 /** Longest cursor that is looked at, in signs; ours are far shorter. */
 const LONGEST = 4_096;
@@ -34,8 +44,9 @@ export class Cursors {
    * The cursor as text for an address: the same place has the same cursor each time, so that an
    * answer that has not changed stays the same.
    */
-  write({ position, backward, binding, asOf, query }: Cursor): string {
-    const plain = [position.value, position.key, backward, binding, asOf, query];
+  write({ position, backward, binding, asOf, query, member }: Cursor): string {
+    const of = member === null ? null : [member.label, member.ms];
+    const plain = [position.value, position.key, backward, binding, asOf, query, of];
     return this.#sealer.seal(JSON.stringify(plain));
   }
 
@@ -45,8 +56,9 @@ export class Cursors {
     if (plain === null) return null;
     const read = PAYLOAD.safeParse(JSON.parse(plain));
     if (!read.success) return null;
-    const [value, key, backward, binding, asOf, query] = read.data;
-    return { position: { value, key }, backward, binding, asOf, query };
+    const [value, key, backward, binding, asOf, query, of] = read.data;
+    const member = of === null ? null : { label: of[0], ms: of[1] };
+    return { position: { value, key }, backward, binding, asOf, query, member };
   }
 }
 

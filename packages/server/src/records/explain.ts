@@ -5,6 +5,7 @@ import {
   cql2Text,
   dateText,
   datesOf,
+  face,
   filterInWords,
   intervalText,
   isoWall,
@@ -20,33 +21,50 @@ import {
   type CompoundCondition,
   type CompoundExplained,
   type DateCondition,
+  type DateKind,
+  type Edge,
   type Explanation,
   type Filter,
   type Neighbours,
-  type StoredDates,
-  type StoredTable,
 } from "@orisma/core";
-import type { Read } from "../database/index.js";
+import type { Gateway, Read } from "../database/index.js";
 import { reasonsOf } from "./emptiness.js";
-import { Counter, narrowingOf } from "./narrowing.js";
+import { NO_MEMBER, memberQuery } from "./members.js";
+import { Counter, narrowingOf, type CountTarget } from "./narrowing.js";
 import { planOf } from "./plan.js";
 import type { PreparedRequest } from "./prepared.js";
 
 /** Explains a request: what it means, what it narrows, and how the database goes about it. */
-export async function explain(prepared: PreparedRequest, read: Read): Promise<Explanation> {
-  const { listing, planned, query, table } = prepared;
+export async function explain(
+  prepared: PreparedRequest,
+  read: Read,
+  readBy: (gateway: Gateway) => Read,
+): Promise<Explanation> {
+  const { listing, planned, members, everyMember } = prepared;
+  // Of several tables the statements are those of the first that is opened.
+  const first = members === null ? null : (members[0] ?? NO_MEMBER);
+  const table = prepared.table;
+  const query = first === null ? prepared.query : memberQuery(prepared.query, first, table);
+  const targets =
+    everyMember?.map((member) => ({ ...member, read: readBy(member.gateway) })) ??
+    ([{ table, read, cells: {} }] satisfies CountTarget[]);
   const conditions = conditionsOf(prepared.filter);
   // As they were asked for, before parts that recur were laid out: the same, one by one.
   const asked = conditionsOf(planned.filter);
-  const counter = new Counter(table, read);
-  const narrowing = await narrowingOf(conditions, asked.map(filterInWords), table, counter);
-  const neighbours = await neighboursOf(asked, table, listing.columns, read);
+  const counter = new Counter(targets, listing.columns);
+  const narrowing = await narrowingOf(
+    conditions,
+    asked.map(filterInWords),
+    listing.columns,
+    counter,
+  );
+  const neighbours = await neighboursOf(asked, targets, listing.columns);
   const isEmpty = narrowing.steps.at(-1)?.inTurn === 0 || narrowing.records === 0;
   const known = { conditions, narrowing, neighbours, columns: listing.columns };
   const parts = pageParts(query, table);
   const page = pageStatement({ ...(parts[0] ?? query), counts: [] }, table, MARIADB);
   const count = countStatement(
-    query.counts[0] ?? { filter: query.filter, cap: null },
+    { ...(query.counts[0] ?? prepared.query.counts[0] ?? { cap: null }), filter: query.filter },
     table,
     MARIADB,
   );
@@ -58,13 +76,23 @@ export async function explain(prepared: PreparedRequest, read: Read): Promise<Ex
     names: Object.fromEntries(
       [...table.columns].map(([name, { value }]): [string, string] => [value, name]),
     ),
-    statements: { page, parts: parts.length, count: query.counts.length === 0 ? null : count },
+    statements: {
+      page,
+      parts: parts.length,
+      count: prepared.query.counts.length === 0 ? null : count,
+    },
     notices: planned.notices.map(renderNotice),
     narrowing,
-    plan: {
-      page: await planOf(page, query.filter, listing.source, read),
-      count: await planOf(count, query.filter, listing.source, read),
-    },
+    ...(members === null || everyMember === null
+      ? {}
+      : { tables: { opened: members.length, of: everyMember.length } }),
+    plan:
+      first === NO_MEMBER
+        ? { page: [], count: [] }
+        : {
+            page: await planOf(page, query.filter, listing.source, read),
+            count: await planOf(count, query.filter, listing.source, read),
+          },
     neighbours,
     empty: isEmpty ? await reasonsOf({ ...known, table, counter, read }) : [],
   };
@@ -107,9 +135,8 @@ function compoundOf(
 /** The dates nearest to the first start and the last end of every date condition. */
 async function neighboursOf(
   conditions: readonly Filter[],
-  table: StoredTable,
+  targets: readonly CountTarget[],
   columns: Catalogue,
-  read: Read,
 ): Promise<readonly Neighbours[]> {
   const found: Neighbours[] = [];
   const dates = conditions.filter((each): each is DateCondition => each.kind === "date");
@@ -122,21 +149,40 @@ async function neighboursOf(
     ] as const;
     for (const [edge, at] of edges) {
       if (at === null) continue;
-      const [row] = await read(neighbourStatement(column, at, table, MARIADB));
-      const dates = datesOf(column, table);
-      const [before, after] = [0, 1].map((place) => dateTextOf(row?.[place] ?? null, dates));
+      const each = await Promise.all(
+        targets.map((target) => neighboursIn(column, at, known.kind, target)),
+      );
+      const text = (ms: number) => (Number.isFinite(ms) ? dateText(ms, known.kind) : null);
       found.push({
         column,
         edge,
         at: isoWall(at.wall),
-        before: before ?? null,
-        after: after ?? null,
+        before: text(Math.max(...each.map(({ before }) => before))),
+        after: text(Math.min(...each.map(({ after }) => after))),
       });
     }
   }
   return found;
 }
 
-function dateTextOf(stored: string | number | null, { kind, msOf }: StoredDates): string | null {
-  return stored === null ? null : dateText(msOf(stored), kind);
+/** In milliseconds; infinite where there is none. */
+async function neighboursIn(
+  column: string,
+  at: Edge,
+  kind: DateKind,
+  { table, cells, read }: CountTarget,
+): Promise<{ readonly before: number; readonly after: number }> {
+  const shared = cells[column];
+  if (shared !== undefined) {
+    const ms = shared.state === "dated" ? shared.ms : NaN;
+    const edge = face(at, kind);
+    return { before: ms < edge ? ms : -Infinity, after: ms >= edge ? ms : Infinity };
+  }
+  const [row] = await read(neighbourStatement(column, at, table, MARIADB));
+  const { msOf } = datesOf(column, table);
+  const [before = null, after = null] = row ?? [];
+  return {
+    before: before === null ? -Infinity : msOf(before),
+    after: after === null ? Infinity : msOf(after),
+  };
 }

@@ -3,8 +3,12 @@ import {
   MARIADB,
   columnsOf,
   countStatement,
+  isNothing,
+  withConstants,
+  type Catalogue,
   type Filter,
   type Narrowing,
+  type Row,
   type StoredTable,
 } from "@orisma/core";
 import { TooSlow, type Read } from "../database/index.js";
@@ -14,22 +18,44 @@ const BUDGET_S = 8;
 /** Seconds that one of them may take. */
 const ONE_S = 3;
 
+/** A table in which records are counted. */
+export interface CountTarget {
+  readonly table: StoredTable;
+  readonly read: Read;
+  /** The cells that all of its records share; none for most. */
+  readonly cells: Row;
+}
+
 /** Counts records until the time for it is used up; null for what was not counted. */
 export class Counter {
   #left = BUDGET_S * 1_000;
 
   constructor(
-    private readonly table: StoredTable,
-    private readonly read: Read,
+    /** The tables in which records are counted, and what is known of all that are in one. */
+    private readonly targets: readonly CountTarget[],
+    private readonly columns: Catalogue,
   ) {}
 
   async count(filter: Filter): Promise<number | null> {
+    let total = 0;
+    for (const { table, read, cells } of this.targets) {
+      const decided = withConstants(filter, cells, this.columns);
+      if (!decided.ok) return null;
+      if (isNothing(decided.value)) continue;
+      const found = await this.#countIn(decided.value, table, read);
+      if (found === null) return null;
+      total += found;
+    }
+    return total;
+  }
+
+  async #countIn(filter: Filter, table: StoredTable, read: Read): Promise<number | null> {
     const seconds = Math.min(ONE_S, Math.floor(this.#left / 1_000));
     if (seconds < 1) return null;
     const begun = performance.now();
     try {
-      const statement = countStatement({ filter, cap: null }, this.table, MARIADB);
-      const [row] = await this.read(statement, seconds);
+      const statement = countStatement({ filter, cap: null }, table, MARIADB);
+      const [row] = await read(statement, seconds);
       return Number(row?.[0] ?? 0);
     } catch (error) {
       if (error instanceof TooSlow) return null;
@@ -44,7 +70,7 @@ export class Counter {
 export async function narrowingOf(
   conditions: readonly Filter[],
   words: readonly string[],
-  table: StoredTable,
+  columns: Catalogue,
   counter: Counter,
 ): Promise<Narrowing> {
   const records = await counter.count(EVERYTHING);
@@ -59,7 +85,7 @@ export async function narrowingOf(
   for (const column of new Set(conditions.flatMap(columnsOf))) {
     const state = (name: "blank" | "unreadable") =>
       counter.count({ kind: "state", column, state: name });
-    const isText = table.columns.get(column)?.column.type === "text";
+    const isText = columns.get(column)?.type === "text";
     without[column] = {
       blank: await state("blank"),
       unreadable: isText ? 0 : await state("unreadable"),

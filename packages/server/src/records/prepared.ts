@@ -2,6 +2,8 @@ import type { Filter, PageQuery, PlannedRequest, StoredTable } from "@orisma/cor
 import type { Gateway } from "../database/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { Cursor } from "./cursor.js";
+import type { Member } from "../sources/index.js";
+import type { AskedMember } from "./members.js";
 import type { Envelope } from "./envelope.js";
 
 /** A request to a listing, understood and ready to run. */
@@ -12,6 +14,10 @@ export interface PreparedRequest {
   readonly table: StoredTable;
   readonly planned: PlannedRequest;
   readonly envelope: Envelope;
+  /** For a source of several tables: those that the request concerns. */
+  readonly members: readonly AskedMember[] | null;
+  /** And all that there are. */
+  readonly everyMember: readonly Member[] | null;
   readonly cursor: Cursor | null;
   /** The filter with parts that recur laid out, condition by condition as it was asked for. */
   readonly filter: Filter;

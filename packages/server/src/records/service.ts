@@ -28,17 +28,26 @@ import {
   type RecordAnswer,
   type RecordsMeta,
   type SentParameters,
+  type SqlValue,
   type StoredTable,
   type TotalAnswer,
 } from "@orisma/core";
 import { TooSlow, type Gateway, type Read, type ResultRow } from "../database/index.js";
 import { Problem, problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
-import type { KnownSource } from "../sources/index.js";
+import type { Sources } from "../sources/index.js";
 import { PageReader } from "./answer.js";
 import { Cursors, queryHash, type Cursor } from "./cursor.js";
 import { readEnvelope, type Envelope } from "./envelope.js";
 import { explain } from "./explain.js";
+import {
+  MembersReader,
+  askedMembers,
+  countOver,
+  readOver,
+  withoutOf,
+  type AskedMember,
+} from "./members.js";
 import type { PreparedRequest } from "./prepared.js";
 
 /** A capped total stops here and says "more than". */
@@ -71,7 +80,7 @@ export class Records {
   readonly #cursors: Cursors;
 
   constructor(
-    private readonly gatewayOf: (source: KnownSource) => Promise<Gateway>,
+    private readonly sources: Sources,
     secret: Buffer,
     private readonly now: () => number,
   ) {
@@ -95,8 +104,17 @@ export class Records {
       throw new Problem("not-found", `The source ${source.name} has no records yet: import a file`);
     }
     const { order, moves } = planned.value;
-    const gateway = await this.gatewayOf(source);
-    const filter = await laidOutOver(planned.value.filter, source.table, gateway);
+    const moment = { asOf, zone };
+    const everyMember =
+      source.whence === null ? null : await this.sources.membersOf(source, moment);
+    const members =
+      everyMember === null ? null : askedMembers(everyMember, planned.value.filter, listing);
+    const table = members?.[0]?.table ?? source.table;
+    const gateway = members?.[0]?.gateway ?? (await this.sources.gatewayOf(source));
+    const filter =
+      members === null
+        ? await laidOutOver(planned.value.filter, table, gateway)
+        : planned.value.filter;
     const binding = `${declaration.name} ${listing.version} ${source.table.table} ${caller.id}`;
     const hash = queryHash(filter, order);
     // Parameters come as simple as they can be said; a compound condition may not.
@@ -116,7 +134,9 @@ export class Records {
     return {
       listing,
       gateway,
-      table: source.table,
+      table,
+      members,
+      everyMember,
       planned: planned.value,
       filter,
       envelope,
@@ -130,6 +150,7 @@ export class Records {
 
   /** Runs a request. */
   async run(prepared: PreparedRequest): Promise<RecordsPage> {
+    if (prepared.members !== null) return this.#runOver(prepared, prepared.members);
     const { table, envelope, cursor, gateway } = prepared;
     const { query } = prepared;
     const { rows, counts } = await this.#readPage(query, table, gateway);
@@ -142,11 +163,73 @@ export class Records {
     const reader = new PageReader(query.columns, table, fields);
     const records = found.map((row) => reader.read(row, unreadable));
     const totals = await this.#totals(prepared, counts);
-    const cursorAt = (row: ResultRow | undefined, before: boolean) =>
-      row === undefined ? null : this.#cursorAt(row, fields, before, prepared);
+    const places = [found.at(-1), found[0]].map((row) =>
+      row === undefined ? null : { row, fields, table, label: null },
+    );
+    return this.#page(prepared, { records, totals, unreadable, places, hasBeyond });
+  }
+
+  /** Runs a request for records of several tables. */
+  async #runOver(prepared: PreparedRequest, members: readonly AskedMember[]): Promise<RecordsPage> {
+    const { envelope, cursor, query, listing } = prepared;
+    const after =
+      cursor === null
+        ? null
+        : {
+            ...cursor.position,
+            member: cursor.member?.label ?? null,
+            ms: cursor.member?.ms ?? null,
+          };
+    const rows = await readOver(members, query, after, async (asked, member) => {
+      const filter = await laidOutOver(asked.filter, member.table, member.gateway);
+      const own = withoutOf(asked, member, listing.columns);
+      return (await this.#readPage({ ...own, filter }, member.table, member.gateway)).rows;
+    });
+    const found = rows.slice(0, envelope.size);
+    const hasBeyond = rows.length > found.length;
+    if (cursor?.backward === true) found.reverse();
+    const unreadable: Record<string, Record<string, string>> = {};
+    const reader = new MembersReader(query.columns, listing.columns);
+    const records = found.map((row) => reader.read(row, unreadable));
+    const counts = await Promise.all(
+      query.counts.map(async (count) => {
+        const concerned =
+          count.filter === EVERYTHING
+            ? askedMembers(prepared.everyMember ?? [], EVERYTHING, listing)
+            : members;
+        const laid = await Promise.all(
+          concerned.map(async (member) => ({
+            ...member,
+            filter: await laidOutOver(member.filter, member.table, member.gateway),
+          })),
+        );
+        return countOver(laid, count, listing.columns);
+      }),
+    );
+    const totals = totalsOf(prepared, counts);
+    const places = [found.at(-1), found[0]].map((each) =>
+      each === undefined
+        ? null
+        : {
+            row: each.row,
+            fields: each.fields,
+            table: each.member.table,
+            label: each.member.label,
+          },
+    );
+    return this.#page(prepared, { records, totals, unreadable, places, hasBeyond });
+  }
+
+  #page(prepared: PreparedRequest, made: MadePage): RecordsPage {
+    const { records, totals, unreadable, places, hasBeyond } = made;
+    const { cursor } = prepared;
+    const backward = cursor?.backward ?? false;
+    const [last = null, first = null] = places;
+    const cursorAt = (place: RowPlace | null, before: boolean) =>
+      place === null ? null : this.#cursorAt(place, before, prepared);
     const meta = { ...totals, ...metaOf(prepared), unreadable };
-    const next = backward || hasBeyond ? cursorAt(found.at(-1), false) : null;
-    const previous = (backward ? hasBeyond : cursor !== null) ? cursorAt(found[0], true) : null;
+    const next = backward || hasBeyond ? cursorAt(last, false) : null;
+    const previous = (backward ? hasBeyond : cursor !== null) ? cursorAt(first, true) : null;
     const steady = prepared.planned.moves === "always" ? { ...totals, unreadable } : meta;
     const identity = [steady, prepared.binding, next !== null, previous !== null];
     return { records, meta, next, previous, identity };
@@ -197,26 +280,64 @@ export class Records {
       counts?.length === 0
         ? await Promise.all(query.counts.map((count) => countOf(count, table, gateway)))
         : counts;
-    const answers = query.counts.map((count, index) => totalAnswer(numbers?.[index], count.cap));
-    const total = envelope.count === "none" ? NOT_COUNTED : (answers.shift() ?? NOT_COUNTED);
-    const [unfiltered] = answers;
-    return { ...total, ...(unfiltered === undefined ? {} : { unfiltered }) };
+    return totalsOf({ query, envelope }, numbers ?? []);
   }
 
   /** Explains a request: what is read for it comes from one snapshot. */
   explain(prepared: PreparedRequest): Promise<Explanation> {
-    return prepared.gateway.snapshot((read) => explain(prepared, read));
+    return prepared.gateway.snapshot((read) => explain(prepared, read, readBy));
   }
 
   #cursorAt(
-    row: ResultRow,
-    fields: PageFields,
+    { row, fields, table, label }: RowPlace,
     backward: boolean,
-    { binding, queryHash: query, asOf, query: asked, table }: PreparedRequest,
+    { binding, queryHash: query, asOf, query: asked }: PreparedRequest,
   ) {
-    const position = positionOf(row, fields, asked.order, table);
-    return this.#cursors.write({ position, backward, binding, asOf, query });
+    const { column } = asked.order;
+    const stored = column === null ? undefined : table.columns.get(column);
+    // What is the same in all of a table's records is told by the table.
+    const order = stored === undefined ? { ...asked.order, column: null } : asked.order;
+    const position = positionOf(row, fields, order, table);
+    const isDate = stored?.column.type === "date" && position.value !== null;
+    const ms = isDate && column !== null ? dateMs(position.value, column, table) : null;
+    const member = label === null ? null : { label, ms };
+    return this.#cursors.write({ position, backward, binding, asOf, query, member });
   }
+}
+
+/** A record at an end of a page, from which another begins. */
+interface RowPlace {
+  readonly row: ResultRow;
+  readonly fields: PageFields;
+  readonly table: StoredTable;
+  /** Of a source of several tables the label of its own. */
+  readonly label: string | null;
+}
+
+/** What a page is made of. */
+interface MadePage {
+  readonly records: readonly RecordAnswer[];
+  readonly totals: TotalAnswer & Pick<RecordsMeta, "unfiltered">;
+  readonly unreadable: RecordsMeta["unreadable"];
+  /** Its last and its first record. */
+  readonly places: readonly (RowPlace | null)[];
+  readonly hasBeyond: boolean;
+}
+
+function dateMs(value: SqlValue, column: string, table: StoredTable): number | null {
+  return value === null ? null : datesOf(column, table).msOf(String(value));
+}
+
+function totalsOf(
+  { query, envelope }: Pick<PreparedRequest, "query" | "envelope">,
+  counts: readonly (number | null)[],
+): MadePage["totals"] {
+  const answers = query.counts.map((count, index) =>
+    totalAnswer(counts[index] ?? undefined, count.cap),
+  );
+  const total = envelope.count === "none" ? NOT_COUNTED : (answers.shift() ?? NOT_COUNTED);
+  const [unfiltered] = answers;
+  return { ...total, ...(unfiltered === undefined ? {} : { unfiltered }) };
 }
 
 async function countOf(count: CountQuery, table: StoredTable, gateway: Gateway): Promise<number> {

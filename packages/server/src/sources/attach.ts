@@ -11,7 +11,13 @@ import {
   type Filter,
   type Holding,
 } from "@orisma/core";
-import { isDistinct, type AttachedDatabases, type TableCatalogue } from "../attached/index.js";
+import {
+  isDistinct,
+  isPattern,
+  readTablePattern,
+  type AttachedDatabases,
+  type TableCatalogue,
+} from "../attached/index.js";
 import { problemOf } from "../http/index.js";
 import type { Gateway } from "../database/index.js";
 import { columnEntity, storedBare, tableOf, type KnownSource } from "./columns.js";
@@ -35,9 +41,10 @@ export interface AttachedParts {
  */
 export async function attachTable(
   declared: NewSource,
-  { database, table }: NonNullable<NewSource["attached"]>,
+  { database, table: asked, dateColumn, runningDay }: NonNullable<NewSource["attached"]>,
   databases: AttachedDatabases,
 ): Promise<AttachedParts> {
+  const table = isPattern(asked) ? await newestOf(asked, database, databases) : asked;
   const catalogue = await databases.table(database, table);
   const usable = catalogue.columns.flatMap(({ name, holding }) =>
     holding === null ? [] : [{ name, holding }],
@@ -58,8 +65,33 @@ export async function attachTable(
   const keyFault = await faultOfKey(keyColumn, known, catalogue, database, databases);
   if (keyFault !== null) faults.push(keyFault);
   if (faults.length > 0 || keyColumn === null) throw problemOf(faults);
-  const attached = { database, table: catalogue.name, indexes: catalogue.indexes };
-  return { attached, keyColumn, columns };
+  const { indexes } = catalogue;
+  if (!isPattern(asked)) {
+    return { attached: { database, table: catalogue.name, indexes }, keyColumn, columns };
+  }
+  if (known.some((name) => name.toLowerCase() === dateColumn.toLowerCase())) {
+    const place = { path: "attached.dateColumn", value: dateColumn };
+    throw problemOf([fault("name.taken", { name: dateColumn }, place)]);
+  }
+  const dates = { column: dateColumn, runningDay };
+  return { attached: { database, table: asked, indexes, dates }, keyColumn, columns };
+}
+
+/** The table of a pattern with the latest day, whose columns are those of the source. */
+async function newestOf(
+  asked: string,
+  database: string,
+  databases: AttachedDatabases,
+): Promise<string> {
+  const pattern = readTablePattern(asked);
+  if (!pattern.ok) throw problemOf(pattern.faults);
+  const tables = await databases.dated(database, pattern.value);
+  const dated = tables.flatMap(({ name, ms }) => (ms === null ? [] : [{ name, ms }]));
+  const newest = dated.sort((a, b) => b.ms - a.ms)[0];
+  if (newest !== undefined) return newest.name;
+  const reason = "no table has such a name";
+  const place = { path: "attached.table", value: asked };
+  throw problemOf([fault("attach.pattern", { table: asked, reason }, place)]);
 }
 
 /** What is wrong with how a column of an attached table is to be understood. */

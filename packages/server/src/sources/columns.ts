@@ -8,7 +8,15 @@ import {
 } from "@orisma/core";
 import { Problem } from "../http/index.js";
 import { readingOf } from "../dates/index.js";
-import { ColumnReading, SourceColumn, type Source, type Watch } from "./entities.js";
+import {
+  ColumnReading,
+  SourceColumn,
+  type AttachedSource,
+  type Source,
+  type StackedSource,
+  type Watch,
+} from "./entities.js";
+import { tableDateColumn, type LeftOut } from "./members.js";
 import type { NewColumn } from "./schema.js";
 import { storedTable } from "./tables.js";
 
@@ -23,7 +31,11 @@ export interface KnownSource {
   /** The same where it is a table of our own. */
   readonly own: OwnTable | null;
   /** The table of an attached database that it is. */
-  readonly attached: { readonly database: string; readonly table: string } | null;
+  readonly attached: Omit<AttachedSource, "indexes"> | null;
+  /** The sources that it is, one after the other. */
+  readonly stacked: StackedSource | null;
+  /** The column that says from which of its tables a record comes; null for a single table. */
+  readonly whence: string | null;
   /** The columns of each index of its table, by the name of the index. */
   readonly indexes: ReadonlyMap<string, readonly string[]>;
 }
@@ -33,7 +45,25 @@ export interface SourceDescription {
   readonly name: string;
   readonly key: string | null;
   /** The table of an attached database that it is. */
-  readonly attached: { readonly database: string; readonly table: string } | null;
+  readonly attached: {
+    readonly database: string;
+    readonly table: string;
+    readonly dateColumn?: string;
+    readonly runningDay?: boolean;
+  } | null;
+  /** The sources that it is, and how their columns differ. */
+  readonly stacked: {
+    readonly of: readonly string[];
+    readonly column: string;
+    readonly differences: readonly string[];
+  } | null;
+  /** For a pattern of tables: those that are read, and those that are not. */
+  readonly tables?: {
+    readonly count: number;
+    readonly first: string | null;
+    readonly last: string | null;
+    readonly leftOut: readonly LeftOut[];
+  };
   /** Null for an attached one, whose records come and go. */
   readonly records: number | null;
   readonly loadedAt: string | null;
@@ -75,18 +105,31 @@ export function knownSource(source: Source): KnownSource {
   const { id, name, keyColumn: key, recordsTable, attached } = source;
   const columns = source.columns.map((column) => coreColumn(column.name, newColumn(column)));
   if (attached !== null) {
-    const { database, table } = attached;
+    const { indexes: told, ...where } = attached;
+    const { table, dates } = where;
     const stored = { table, key: key ?? "", columns: new Map(bareColumns(source)) };
-    const indexes = new Map(Object.entries(attached.indexes));
-    const where = { attached: { database, table }, indexes, own: null };
+    const indexes = new Map(Object.entries(told));
     // A column that cannot be asked any more is left out, and not what else there is.
     const asked = columns.filter((column) => stored.columns.has(column.name));
-    return { id, name, key, columns: asked, table: stored, ...where };
+    const whence = dates?.column ?? null;
+    return {
+      id,
+      name,
+      key,
+      columns: whence === null ? asked : [tableDateColumn(whence), ...asked],
+      table: stored,
+      own: null,
+      attached: where,
+      stacked: null,
+      whence,
+      indexes,
+    };
   }
   const own = recordsTable === null ? null : storedTable(recordsTable, columns);
   const dates = [...(own?.columns ?? [])].filter(([, { column }]) => column.type === "date");
   const indexes = new Map(dates.map(([column, { value }]) => [value, [column]]));
-  return { id, name, key, columns, table: own, own, attached: null, indexes };
+  const single = { attached: null, stacked: null, whence: null };
+  return { id, name, key, columns, table: own, own, ...single, indexes };
 }
 
 function bareColumns({ columns }: Source): readonly (readonly [string, BareColumn])[] {
@@ -122,10 +165,8 @@ export function describe(source: Source): SourceDescription {
   return {
     name: source.name,
     key: source.keyColumn,
-    attached:
-      source.attached === null
-        ? null
-        : { database: source.attached.database, table: source.attached.table },
+    attached: attachedDescription(source.attached),
+    stacked: null,
     records: source.attached === null ? source.records : null,
     loadedAt: source.loadedAt === null ? null : new Date(source.loadedAt).toISOString(),
     load: source.load,
@@ -139,6 +180,13 @@ export function describe(source: Source): SourceDescription {
         : { name: column.name, type: known.type };
     }),
   };
+}
+
+function attachedDescription(attached: AttachedSource | null): SourceDescription["attached"] {
+  if (attached === null) return null;
+  const { database, table, dates } = attached;
+  if (dates === undefined) return { database, table };
+  return { database, table, dateColumn: dates.column, runningDay: dates.runningDay };
 }
 
 /** The columns of a source as they were declared, by name. */
@@ -167,7 +215,7 @@ export function asRead(column: NewColumn, { attached }: Pick<KnownSource, "attac
 
 /** What is said of an attached source that somebody wants to write to. */
 export function readOnly(name: string): Problem {
-  const detail = `The source ${name} is a table of an attached database: it is read, never written`;
+  const detail = `The source ${name} has no records of its own: they are read from elsewhere`;
   return new Problem("already-there", detail);
 }
 

@@ -221,8 +221,8 @@ export class Loads {
     signal: AbortSignal,
     work: (source: Source, running: Running) => Promise<T>,
   ): Promise<T> {
-    const { id, attached } = this.sources.need(name);
-    if (attached !== null) throw readOnly(name);
+    const { id, attached, stacked } = this.sources.need(name);
+    if (attached !== null || stacked !== null) throw readOnly(name);
     if (this.#running.has(name)) {
       throw new Problem("already-there", `Records are being taken into ${name} at this moment`);
     }

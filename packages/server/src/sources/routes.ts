@@ -42,6 +42,7 @@ export function sourceRoutes(parts: SourceParts): Router {
     const name = pathParameter(request, "name");
     sources.need(name);
     parts.mustNotUse(name);
+    sources.mustNotUse(name);
     if (loads.progress(name) !== null) {
       throw new Problem("already-there", `Records are being taken into ${name} at this moment`);
     }

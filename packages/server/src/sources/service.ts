@@ -1,6 +1,8 @@
 import {
   MS_PER_DAY,
+  UTC,
   compileReading,
+  epochMs,
   fault,
   placed,
   type Fault,
@@ -24,9 +26,11 @@ import {
 import { attachTable, bareFaults, reportAttached } from "./attach.js";
 import { ColumnReading, Load, Source, SourceColumn, type Watch } from "./entities.js";
 import { addFoldedTexts } from "./folding.js";
+import { datedMember, patternTables, type Member, type Moment } from "./members.js";
 import { previewColumns, profileSource, type ColumnPreview } from "./profile.js";
 import { inspectRecord, type RecordInspection } from "./inspect.js";
 import { repairCell, type Repair, type Repaired } from "./repair.js";
+import { knownStacked, likeColumns, stackingFaults } from "./stacked.js";
 import type { LoadReport } from "./report.js";
 import type { NewColumn, NewSource } from "./schema.js";
 import { isRecordsTable } from "./tables.js";
@@ -34,6 +38,7 @@ import { isRecordsTable } from "./tables.js";
 /** Knows the sources: declares them, looks at them, mends their cells. */
 export class Sources {
   readonly #known = new Map<string, KnownSource>();
+  readonly #stacked = new Map<string, Source>();
 
   constructor(
     private readonly dataSource: DataSource,
@@ -45,6 +50,18 @@ export class Sources {
   /** The way to the records of a source. */
   async gatewayOf({ attached }: KnownSource): Promise<Gateway> {
     return attached === null ? this.gateway : this.databases.gateway(attached.database);
+  }
+
+  /** Throws a problem if sources consist of another, which then cannot end. */
+  mustNotUse(source: string): void {
+    const names = [...this.#known.values()]
+      .filter(({ stacked }) => stacked?.of.includes(source) === true)
+      .map(({ name }) => name);
+    if (names.length === 0) return;
+    throw new Problem(
+      "already-there",
+      `${source} is a part of ${names.join(", ")}: remove them first`,
+    );
   }
 
   /** Throws a problem if sources are tables of an attached database, which then cannot end. */
@@ -61,7 +78,7 @@ export class Sources {
   async load(): Promise<void> {
     const found = await this.#find();
     this.#known.clear();
-    for (const source of found) this.#known.set(source.name, knownSource(source));
+    for (const source of found) this.#learn(source);
     const used = new Set(
       found.flatMap(({ recordsTable, before }) => [recordsTable, before?.recordsTable]),
     );
@@ -74,6 +91,61 @@ export class Sources {
     for (const table of found.flatMap(tablesOf)) {
       await addFoldedTexts(table, this.dataSource, this.gateway);
     }
+  }
+
+  /** Takes in what a source is, and what those are that consist of others. */
+  #learn(source: Source): void {
+    if (source.stacked === null) this.#known.set(source.name, knownSource(source));
+    else this.#stacked.set(source.name, source);
+    for (const [name, each] of this.#stacked) {
+      const { stacked } = each;
+      if (stacked === null) continue;
+      const sources = stacked.of.flatMap((of) => this.#known.get(of) ?? []);
+      this.#known.set(name, knownStacked(each, stacked, sources));
+    }
+  }
+
+  /** The tables that a source consists of, as they are at a moment; one for most. */
+  async membersOf(source: KnownSource, moment: Moment): Promise<readonly Member[]> {
+    const { name, attached, stacked, table } = source;
+    if (stacked !== null) {
+      const members = await Promise.all(
+        stacked.of.map(async (of) => {
+          const cells = { [stacked.column]: { state: "filled", value: of } as const };
+          return (await this.membersOf(this.need(of), moment)).map((member) => ({
+            ...member,
+            label: member.label === of ? of : `${of}:${member.label}`,
+            cells: { ...member.cells, ...cells },
+          }));
+        }),
+      );
+      return members.flat();
+    }
+    if (table === null) return [];
+    const gateway = await this.gatewayOf(source);
+    if (attached?.dates === undefined) return [{ label: name, cells: {}, table, gateway }];
+    const { column } = attached.dates;
+    const { read } = await patternTables(source, this.databases, moment);
+    return read.map((each) => datedMember(each, column, table, gateway));
+  }
+
+  /** A table of a source that stands for all: its only one, or the latest. Throws where there is none. */
+  async #sampleOf(source: KnownSource): Promise<{ source: KnownSource; gateway: Gateway }> {
+    if (source.stacked !== null) {
+      const detail = `${source.name} is made of ${source.stacked.of.join(", ")}: look at these`;
+      throw new Problem("invalid-value", detail);
+    }
+    if (source.whence === null) return { source, gateway: await this.gatewayOf(source) };
+    const latest = (await this.membersOf(source, this.#moment())).at(-1);
+    if (latest === undefined) {
+      throw new Problem("not-found", `The source ${source.name} has no table at this moment`);
+    }
+    const columns = source.columns.filter(({ name }) => name !== source.whence);
+    return { source: { ...source, columns, table: latest.table }, gateway: latest.gateway };
+  }
+
+  #moment(): Moment {
+    return { asOf: epochMs(this.now()), zone: UTC };
   }
 
   /** A source by name, or null. */
@@ -97,7 +169,17 @@ export class Sources {
 
   /** One source. */
   async describe(name: string): Promise<SourceDescription> {
-    return describe(await this.#whole(name));
+    const source = await this.#whole(name);
+    const { stacked } = source;
+    if (stacked !== null) {
+      const { differences } = likeColumns(stacked.of.flatMap((of) => this.#known.get(of) ?? []));
+      return { ...describe(source), stacked: { ...stacked, differences }, records: null };
+    }
+    const known = this.need(name);
+    if (known.whence === null) return describe(source);
+    const { read, leftOut } = await patternTables(known, this.databases, this.#moment());
+    const [first = null, last = null] = [read[0]?.name, read.at(-1)?.name];
+    return { ...describe(source), tables: { count: read.length, first, last, leftOut } };
   }
 
   /** Declares a source that has no records yet. */
@@ -110,18 +192,21 @@ export class Sources {
         fault("name.taken", { name: declared.name }, { path: "name", value: declared.name }),
       );
     }
+    if (declared.stacked !== undefined)
+      faults.push(...stackingFaults(declared.stacked, this.#known));
     if (faults.length > 0) throw problemOf(faults);
     const repository = this.dataSource.getRepository(Source);
     const parts =
       declared.attached === undefined
         ? {
             attached: null,
+            stacked: declared.stacked ?? null,
             keyColumn: declared.key ?? null,
             columns: Object.entries(declared.columns).map(([name, column], index) =>
               columnEntity(name, index + 1, column),
             ),
           }
-        : await attachTable(declared, declared.attached, this.databases);
+        : { stacked: null, ...(await attachTable(declared, declared.attached, this.databases)) };
     const saved = await repository.save(
       repository.create({
         name: declared.name,
@@ -135,8 +220,8 @@ export class Sources {
         watch: null,
       }),
     );
-    this.#known.set(saved.name, knownSource(saved));
-    return describe(saved);
+    this.#learn(saved);
+    return this.describe(saved.name);
   }
 
   /** Looks at a source's stored texts, column by column. */
@@ -147,9 +232,8 @@ export class Sources {
       .findOneBy({ source: { id: source.id }, number: source.load ?? 0 });
     const declared = declaredColumns(source);
     const dateCells = load?.report?.dateCells ?? {};
-    const known = this.need(name);
-    const gateway = await this.gatewayOf(known);
-    return profileSource(known, declared, dateCells, gateway, this.#today());
+    const sample = await this.#sampleOf(this.need(name));
+    return profileSource(sample.source, declared, dateCells, sample.gateway, this.#today());
   }
 
   /** What columns would come to if they were settled so; nothing is stored. */
@@ -161,8 +245,8 @@ export class Sources {
     const known = source.columns.map((column) => column.name);
     const faults = settlingFaults(columns, known);
     if (faults.length > 0) throw problemOf(faults);
-    const gateway = await this.gatewayOf(source);
-    return previewColumns(source, columns, gateway, this.#today());
+    const sample = await this.#sampleOf(source);
+    return previewColumns(sample.source, columns, sample.gateway, this.#today());
   }
 
   /**
@@ -173,6 +257,7 @@ export class Sources {
     name: string,
     columns: Readonly<Record<string, NewColumn>>,
   ): Promise<LoadReport | null> {
+    if (this.need(name).stacked !== null) throw readOnly(name);
     if (this.need(name).attached === null) return null;
     const source = await this.#whole(name);
     const names = source.columns.map((column) => column.name);
@@ -194,16 +279,27 @@ export class Sources {
       await manager.getRepository(SourceColumn).save(named);
     });
     await this.refresh(source.id);
-    const known = this.need(name);
-    return reportAttached(known, columns, await this.gatewayOf(known));
+    const sample = await this.#sampleOf(this.need(name));
+    return reportAttached(sample.source, columns, sample.gateway);
   }
 
   /** Shows every cell of one record as it came, beside what it is read as. */
   async inspect(name: string, id: string): Promise<RecordInspection> {
     const source = await this.#whole(name);
     const known = this.need(name);
-    const gateway = await this.gatewayOf(known);
-    return inspectRecord(known, declaredColumns(source), id, gateway);
+    if (known.whence === null) {
+      const gateway = await this.gatewayOf(known);
+      return inspectRecord(known, declaredColumns(source), id, gateway);
+    }
+    const members = await this.membersOf(known, this.#moment());
+    const member = members.find(({ label }) => id.startsWith(`${label}:`));
+    if (member === undefined) throw new Problem("not-found", `${name} has no record ${id}`);
+    const { label, table, gateway } = member;
+    const of = known.stacked === null ? known : this.need(label.split(":")[0] ?? "");
+    const one = { ...known, table, attached: of.attached };
+    const declared = declaredColumns(await this.#whole(of.name));
+    const found = await inspectRecord(one, declared, id.slice(label.length + 1), gateway);
+    return { ...found, id };
   }
 
   /** Gives one cell another text, which is read as its column is. */
@@ -244,6 +340,7 @@ export class Sources {
     const source = await this.find(id);
     await this.dataSource.getRepository(Source).delete({ id });
     this.#known.delete(name);
+    this.#stacked.delete(name);
     for (const table of [source?.recordsTable, source?.before?.recordsTable]) {
       if (table != null) await this.#drop(table);
     }
@@ -257,7 +354,7 @@ export class Sources {
   /** Learns what has become of a source. */
   async refresh(id: number): Promise<void> {
     const source = await this.find(id);
-    if (source !== null) this.#known.set(source.name, knownSource(source));
+    if (source !== null) this.#learn(source);
   }
 
   #find(): Promise<Source[]> {

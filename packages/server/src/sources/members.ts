@@ -1,0 +1,91 @@
+import {
+  MS_PER_DAY,
+  dayOf,
+  isoDay,
+  wallAt,
+  type Column,
+  type EpochMs,
+  type Row,
+  type StoredTable,
+  type Zone,
+} from "@orisma/core";
+import { readTablePattern, type AttachedDatabases } from "../attached/index.js";
+import type { Gateway } from "../database/index.js";
+import { problemOf } from "../http/index.js";
+import type { KnownSource } from "./columns.js";
+
+/** One of the tables that a source consists of. */
+export interface Member {
+  /** Tells it from the others, and is a part of its records' ids. */
+  readonly label: string;
+  /** The cells that all of its records share: from where they come. */
+  readonly cells: Row;
+  readonly table: StoredTable;
+  readonly gateway: Gateway;
+}
+
+/** When and where the members of a source are asked for. */
+export interface Moment {
+  readonly asOf: EpochMs;
+  readonly zone: Zone;
+}
+
+/** A table whose name fits a pattern, and that is not read. */
+export interface LeftOut {
+  readonly table: string;
+  readonly reason: string;
+}
+
+/** The tables of a pattern: those that are read, by their days, and those that are not. */
+export interface PatternTables {
+  readonly read: readonly { readonly name: string; readonly day: number }[];
+  readonly leftOut: readonly LeftOut[];
+}
+
+/** The tables of a source that is a pattern, as they are at a moment. */
+export async function patternTables(
+  source: KnownSource,
+  databases: AttachedDatabases,
+  { asOf, zone }: Moment,
+): Promise<PatternTables> {
+  const { attached, table } = source;
+  if (attached?.dates === undefined || table === null) return { read: [], leftOut: [] };
+  const pattern = readTablePattern(attached.table);
+  if (!pattern.ok) throw problemOf(pattern.faults);
+  const today = dayOf(wallAt(zone, asOf));
+  const read: { name: string; day: number }[] = [];
+  const leftOut: LeftOut[] = [];
+  for (const { name, ms, columns } of await databases.dated(attached.database, pattern.value)) {
+    const missing = [...table.columns.values()].find(
+      ({ value }) => !columns.some((column) => column.name === value),
+    );
+    if (ms === null) leftOut.push({ table: name, reason: "its name has no date" });
+    else if (missing !== undefined) {
+      leftOut.push({ table: name, reason: `it has no column ${missing.value}` });
+    } else if (ms / MS_PER_DAY === today && !attached.dates.runningDay) {
+      leftOut.push({ table: name, reason: "its day has not ended" });
+    } else read.push({ name, day: ms / MS_PER_DAY });
+  }
+  read.sort((a, b) => a.day - b.day);
+  return { read, leftOut };
+}
+
+/** The column that says from which table of a pattern a record comes. */
+export function tableDateColumn(name: string): Column {
+  return { name, type: "date", kind: "date" };
+}
+
+/** A table of a pattern as a member of its source. */
+export function datedMember(
+  { name, day }: PatternTables["read"][number],
+  column: string,
+  table: StoredTable,
+  gateway: Gateway,
+): Member {
+  return {
+    label: isoDay(day),
+    cells: { [column]: { state: "dated", ms: day * MS_PER_DAY } },
+    table: { ...table, table: name },
+    gateway,
+  };
+}
