@@ -11,6 +11,7 @@ import {
   type ListFormat,
 } from "../context.js";
 import { UsageError } from "../failure.js";
+import { partsText } from "../parts.js";
 import { drawTable } from "../table.js";
 
 interface AttachOptions {
@@ -87,34 +88,64 @@ export function addDatabases(command: Command, context: Context): void {
     .description("make a source of a table or view of an attached database")
     .argument("<source>")
     .requiredOption("--database <name>", "an attached database")
-    .option("--table <table>", "a table or view of it; the source's own name unless told")
+    .option(
+      "--table <table>",
+      "a table or view of it, or a pattern such as gauges_{yyyyMMdd}; the source's own name unless told",
+    )
     .option(
       "--key <column>",
       "the column whose value is a record's id; the primary key unless told",
     )
+    .option("--date-column <column>", "of a pattern: the column with the dates of its tables")
+    .option("--running-day", "of a pattern: read the table of the day that has not ended too")
     .option("--json", "print the service's answer")
     .addHelpText(
       "after",
       examples(
         "orisma attach readings --database levels",
         "orisma attach readings --database levels --table gauge_readings --date read_on=dd/MM/yyyy",
+        "orisma attach gauges --database levels --table 'gauges_{yyyyMMdd}'",
       ),
     )
     .action((name: string, options: TableOptions) => attach(context, name, options));
+  command
+    .command("stack")
+    .description("make a source of several sources of like columns, one after the other")
+    .argument("<source>")
+    .argument("<parts...>", "the sources that it is made of, two at least")
+    .option("--column <column>", "the column that says from which a record comes", "source")
+    .option("--json", "print the service's answer")
+    .addHelpText("after", examples("orisma stack inspections-all inspections inspections-2019"))
+    .action(async (name: string, of: string[], { column, json }: StackOptions) => {
+      const source = await context.client().createSource({ name, stacked: { of, column } });
+      await context.print(json === true ? toJson(source) : partsText(source));
+    });
+}
+
+interface StackOptions {
+  readonly column: string;
+  readonly json?: boolean;
 }
 
 interface TableOptions extends ColumnOptions {
   readonly database: string;
   readonly table?: string;
   readonly key?: string;
+  readonly dateColumn?: string;
+  readonly runningDay?: boolean;
   readonly json?: boolean;
 }
 
 async function attach(context: Context, name: string, options: TableOptions): Promise<void> {
-  const { database, table = name, key, json } = options;
+  const { database, table = name, key, dateColumn, runningDay = false, json } = options;
   const source = await context.client().createSource({
     name,
-    attached: { database, table },
+    attached: {
+      database,
+      table,
+      ...(dateColumn === undefined ? {} : { dateColumn }),
+      ...(runningDay ? { runningDay } : {}),
+    },
     ...(key === undefined ? {} : { key }),
     columns: columnsFrom(options),
   });
@@ -127,7 +158,7 @@ async function attach(context: Context, name: string, options: TableOptions): Pr
     ["column", "holds", "written as"].map((heading) => ({ heading })),
     rows,
   );
-  await context.print(json === true ? toJson(source) : text);
+  await context.print(json === true ? toJson(source) : text + partsText(source));
 }
 
 async function tablesText({ client }: Context, name: string, format: ListFormat) {

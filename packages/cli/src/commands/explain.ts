@@ -36,6 +36,12 @@ function explanationText(explanation: Explanation): string {
     ...(compound === null ? [] : ["", ...compoundLines(compound)]),
     ...(conditions.length === 0 && compound === null ? ["", "No condition was asked for."] : []),
     ...narrowingLines(explanation),
+    ...(explanation.tables === undefined
+      ? []
+      : [
+          "",
+          `${explanation.tables.opened} of ${explanation.tables.of} tables are opened; of the first`,
+        ]),
     "",
     `Columns: ${Object.entries(names)
       .map(([physical, name]) => `${physical} is ${name}`)

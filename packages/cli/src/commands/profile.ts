@@ -27,7 +27,8 @@ export function addProfile(command: Command, context: Context): void {
     });
 }
 
-function rowOf({ name, type, distinct, complete, recognition }: ColumnProfile): readonly string[] {
+function rowOf(column: ColumnProfile): readonly string[] {
+  const { name, type, distinct, complete, recognition } = column;
   const { verdict, candidates, blank } = recognition;
   const [best] = candidates;
   return [
@@ -36,7 +37,7 @@ function rowOf({ name, type, distinct, complete, recognition }: ColumnProfile): 
     `${distinct}${complete ? "" : "+"}`,
     String(blank),
     verdict,
-    best === undefined ? "" : nameOf(best.reading),
+    writtenAs(column) ?? (best === undefined ? "" : nameOf(best.reading)),
     best?.earliest ?? "",
     best?.latest ?? "",
   ];
@@ -58,6 +59,11 @@ function evidenceText({ columns }: SourceProfile): string {
       );
     })
     .join("");
+}
+
+/** How a settled column is written; null for one that could be settled. */
+function writtenAs({ type, reading }: ColumnProfile): string | null {
+  return type === "date" && reading !== null ? nameOf(reading) : null;
 }
 
 const BARS = "▁▂▃▄▅▆▇█";

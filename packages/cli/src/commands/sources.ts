@@ -1,6 +1,9 @@
+import type { SourceDescription } from "@orisma/client";
+import type { Reading } from "@orisma/core";
 import type { Command } from "commander";
 import { examples, listText, withFormats, type Context, type ListFormat } from "../context.js";
 import { UsageError } from "../failure.js";
+import { partsText } from "../parts.js";
 
 /** `orisma sources`. */
 export function addSources(command: Command, context: Context): void {
@@ -32,9 +35,7 @@ async function showSources(
       each.records === null ? "" : String(each.records),
       String(each.columns.length),
       each.key ?? "",
-      each.attached === null
-        ? (each.loadedAt ?? "no file yet")
-        : `${each.attached.table} of ${each.attached.database}`,
+      whereFrom(each),
     ]);
     const right = true;
     const headings = [
@@ -51,9 +52,24 @@ async function showSources(
   const rows = source.columns.map((column) => [
     column.name,
     column.type === "date" ? column.reading.kind : column.type,
-    column.type === "date" ? (column.reading.patterns?.join(" | ") ?? "ISO 8601") : "",
+    column.type === "date" ? writtenAs(column.reading) : "",
     column.type === "date" ? (column.reading.blanks?.join(", ") ?? "") : "",
   ]);
   const headings = ["column", "holds", "written as", "blank too"];
-  await print(listText(options, source, headings, rows));
+  const parts = options.json === true || options.csv === true ? "" : partsText(source);
+  await print(
+    source.stacked === null
+      ? listText(options, source, headings, rows) + parts
+      : parts || listText(options, source, headings, rows),
+  );
+}
+
+function whereFrom({ attached, stacked, loadedAt }: SourceDescription): string {
+  if (stacked !== null) return stacked.of.join(" and ");
+  if (attached !== null) return `${attached.table} of ${attached.database}`;
+  return loadedAt ?? "no file yet";
+}
+
+function writtenAs({ encoding, patterns }: Reading): string {
+  return patterns?.join(" | ") ?? (encoding === "text" ? "ISO 8601" : encoding);
 }

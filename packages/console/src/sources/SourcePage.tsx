@@ -17,7 +17,7 @@ export function SourcePage() {
   const profile = useQuery({
     queryKey: ["profile", name],
     queryFn: () => service.profile(name),
-    enabled: source.data !== undefined && source.data.loadedAt !== null,
+    enabled: source.data !== undefined && hasColumnsToLookAt(source.data),
   });
   useEffect(() => {
     document.title = `${name} – Orisma`;
@@ -37,6 +37,7 @@ export function SourcePage() {
         </Message>
       )}
       {source.data === undefined ? null : <Loads source={source.data} />}
+      {source.data === undefined ? null : <Parts source={source.data} />}
       {profile.isFetching && profile.data === undefined ? (
         <p role="status" className="mt-6">
           Looking at every column …
@@ -47,6 +48,72 @@ export function SourcePage() {
   );
 }
 
+/** One that is made of others is looked at there. */
+function hasColumnsToLookAt({ loadedAt, attached }: SourceDescription): boolean {
+  return loadedAt !== null || attached !== null;
+}
+
+/** Of a source of several tables or sources: what it is made of, and what is left out of it. */
+function Parts({ source }: { readonly source: SourceDescription }) {
+  const { tables, stacked, attached } = source;
+  if (stacked !== null) {
+    return (
+      <PartsList
+        words={`Its column ${stacked.column} says from which of them a record comes.`}
+        leftOut={stacked.differences}
+        links={stacked.of}
+      />
+    );
+  }
+  if (tables === undefined) return null;
+  const { count, first, last, leftOut } = tables;
+  const read =
+    count === 0
+      ? "No table is read at this moment"
+      : `${count} tables are read, ${first} to ${last}`;
+  return (
+    <PartsList
+      words={`${read}; the column ${attached?.dateColumn ?? ""} has the day in a table's name. The columns are shown as they are in the last.`}
+      leftOut={leftOut.map(({ table, reason }) => `${table}: ${reason}`)}
+      links={[]}
+    />
+  );
+}
+
+interface PartsListProps {
+  readonly words: string;
+  readonly leftOut: readonly string[];
+  /** Names of sources. */
+  readonly links: readonly string[];
+}
+
+function PartsList({ words, leftOut, links }: PartsListProps) {
+  return (
+    <div className="mt-2 max-w-prose text-sm">
+      <p>{words}</p>
+      {links.length === 0 ? null : (
+        <p className="flex flex-wrap gap-x-4">
+          {links.map((name) => (
+            <Link key={name} to={`/sources/${name}`} className="link">
+              {name}
+            </Link>
+          ))}
+        </p>
+      )}
+      {leftOut.length === 0 ? null : (
+        <>
+          <p className="mt-2 font-semibold">Left out</p>
+          <ul>
+            {leftOut.map((each) => (
+              <li key={each}>{each}</li>
+            ))}
+          </ul>
+        </>
+      )}
+    </div>
+  );
+}
+
 /** The last load, and the way back to what was there before. */
 function Loads({ source }: { readonly source: SourceDescription }) {
   const { name, before } = source;
@@ -54,6 +121,7 @@ function Loads({ source }: { readonly source: SourceDescription }) {
   const loads = useQuery({
     queryKey: ["loads", name],
     queryFn: ({ signal }) => service.loads(name, signal),
+    enabled: source.loadedAt !== null,
   });
   const restore = useMutation({
     mutationFn: () => service.restoreRecords(name),

@@ -40,7 +40,7 @@ export function SourcesPage() {
 }
 
 function SourceEntry({ source }: { readonly source: SourceDescription }) {
-  const { name, attached, columns, loadedAt } = source;
+  const { name, attached, stacked, columns, loadedAt } = source;
   const dates = columns.filter(({ type }) => type === "date").length;
   return (
     <li className="break-inside-avoid border-t border-base-300 py-2">
@@ -53,7 +53,7 @@ function SourceEntry({ source }: { readonly source: SourceDescription }) {
       </p>
       <p className="text-sm tabular-nums opacity-65">
         {loadedAt === null
-          ? attached === null
+          ? attached === null && stacked === null
             ? "no file yet"
             : "read there at every request"
           : `taken ${new Date(loadedAt).toLocaleString(undefined, { dateStyle: "long", timeStyle: "short" })}`}

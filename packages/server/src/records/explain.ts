@@ -42,8 +42,10 @@ export async function explain(
 ): Promise<Explanation> {
   const { listing, planned, members, everyMember } = prepared;
   // Of several tables the statements are those of the first that is opened.
-  const first = members === null ? null : (members[0] ?? NO_MEMBER);
-  const table = prepared.table;
+  const { descending } = prepared.query.order;
+  const opened = (descending ? members?.at(-1) : members?.[0]) ?? null;
+  const first = members === null ? null : (opened ?? NO_MEMBER);
+  const table = opened?.table ?? prepared.table;
   const query = first === null ? prepared.query : memberQuery(prepared.query, first, table);
   const targets =
     everyMember?.map((member) => ({ ...member, read: readBy(member.gateway) })) ??

@@ -1,0 +1,20 @@
+import type { SourceDescription } from "@orisma/client";
+
+/** Of a source of several tables or sources: what it is made of, and what is left out of it. */
+export function partsText({ name, attached, tables, stacked }: SourceDescription): string {
+  if (stacked !== null) {
+    const of = stacked.of.join(" and ");
+    const differences = stacked.differences.map((each) => `  ${each}\n`);
+    if (differences.length === 0) return `${name} is ${of}\n`;
+    return `${name} is ${of}, without what is not alike:\n${differences.join("")}`;
+  }
+  if (tables === undefined) return "";
+  const { count, first, last, leftOut } = tables;
+  const column = attached?.dateColumn ?? "";
+  const read =
+    count === 0
+      ? "No table is read at this moment"
+      : `${count} tables are read, ${first} to ${last}`;
+  const left = leftOut.map(({ table, reason }) => `  ${table}: ${reason}\n`);
+  return `\n${read}; ${column} is the day in a table's name.\n${left.length === 0 ? "" : `Left out:\n${left.join("")}`}`;
+}
