@@ -125,17 +125,38 @@ async function terminals(page) {
       "local",
     ],
     "cli-window": ["window", "2026-03-29|2026-10-25|month-1/now", "--zone", "Europe/London"],
+    "cli-translate": [
+      "translate",
+      "inWindow(due, 'today/P5D') AND status IN ('planned', 'in hand')",
+      "--table",
+      "works",
+      "--key",
+      "order_no",
+      "--key-type",
+      "text",
+      "--date",
+      "due=dd/MM/yyyy",
+      "--text",
+      "status",
+      "--as-of",
+      "2026-11-25T09:00:00Z",
+    ],
     "cli-bad-date": ["records", "works-raised", "--from", "31/02/2025", "--form", "2025-01-01"],
   };
   for (const [name, words] of Object.entries(commands)) {
     const done = await runCommand(words);
-    const text = `$ npx orisma ${words.join(" ").replace(workbook, "inspections.xlsx")}\n${done.stdout}${done.stderr}`;
+    const text = `$ npx orisma ${words.map(quoted).join(" ").replace(workbook, "inspections.xlsx")}\n${done.stdout}${done.stderr}`;
     await page.setContent(
       `<body style="margin:0;background:#12211f;color:#e8e2d2"><pre style="margin:0;padding:24px;font:14px/1.45 'DejaVu Sans Mono','Liberation Mono',monospace;white-space:pre-wrap;word-break:break-all"></pre></body>`,
     );
     await page.locator("pre").evaluate((element, content) => (element.textContent = content), text);
     await shot(page, name);
   }
+}
+
+/** A word as one types it. */
+function quoted(word) {
+  return /[ ()']/.test(word) ? `"${word}"` : word;
 }
 
 /** Not synchronous: the service that answers the command runs in this process. */

@@ -1,0 +1,185 @@
+import { describe, expect, test } from "@jest/globals";
+import { UTC, epochMs } from "../calendar/index.js";
+import { readCql2, type Catalogue } from "../filters/index.js";
+import { fixedFormOf, type Reading } from "../reading/index.js";
+import { bareColumn } from "./bare.js";
+import { leastNumber } from "./bare-numbers.js";
+import type { Holding } from "./holding.js";
+import { MARIADB } from "./mariadb.js";
+import { dateExpression } from "./spelling.js";
+import { whereStatement } from "./statements.js";
+
+function where(reading: Reading, holding: Holding, filter: string) {
+  const made = bareColumn("due", { value: "due", holding, type: { type: "date", reading } });
+  if (!made.ok) return made.faults.map(({ code }) => code);
+  const columns: Catalogue = new Map([["due", made.value.column]]);
+  const window = { asOf: epochMs(0), zone: UTC };
+  const read = readCql2(filter, { window, columns });
+  if (!read.ok) throw new Error(`${filter} was refused`);
+  const table = { table: "t", key: "id", columns: new Map([["due", made.value]]) };
+  const { text, values } = whereStatement(read.value, table, MARIADB);
+  return [text.replaceAll("`due`", "due"), ...values];
+}
+
+const MARCH = "inWindow(due, '2025-03')";
+
+describe("bounds in the form in which a column stores its dates", () => {
+  test.each<[string, Reading, Holding, unknown[]]>([
+    [
+      "days of the database's own",
+      { kind: "date", encoding: "native" },
+      { type: "date" },
+      ["((due >= ? AND due < ?) AND LAST_DAY(due) >= DATE(due))", "2025-03-01", "2025-04-01"],
+    ],
+    [
+      "times with tenths of a second, rounded up to them",
+      { kind: "local", encoding: "native" },
+      { type: "timestamp", digits: 1, zoned: false },
+      [
+        "((due >= ? AND due < ?) AND LAST_DAY(due) >= DATE(due))",
+        "2025-03-01 00:00:00.0",
+        "2025-04-01 00:00:00.0",
+      ],
+    ],
+    [
+      "seconds, beside what no date can be",
+      { kind: "instant", encoding: "epoch-s" },
+      { type: "integer" },
+      [
+        "((due >= ? AND due < ?) AND (due >= ? AND due < ?))",
+        1_740_787_200,
+        1_743_465_600,
+        -62_135_596_800,
+        253_402_300_800,
+      ],
+    ],
+    [
+      "microseconds, exact beyond what a number is",
+      { kind: "instant", encoding: "epoch-us" },
+      { type: "integer" },
+      [
+        "((due >= ? AND due < ?) AND (due >= ? AND due < ?))",
+        1_740_787_200_000_000n,
+        1_743_465_600_000_000n,
+        -62_135_596_800_000_000n,
+        253_402_300_800_000_000n,
+      ],
+    ],
+    [
+      "whole day numbers",
+      { kind: "date", encoding: "serial-1900" },
+      { type: "integer" },
+      [
+        "((due >= ? AND due < ?) AND (due < ? AND (due >= 1 OR due = 0)))",
+        45_717,
+        45_748,
+        2_958_466,
+      ],
+    ],
+  ])("%s", (_, reading, holding, expected) => {
+    expect(where(reading, holding, MARCH)).toEqual(expected);
+  });
+
+  test("day numbers with a fraction begin half a millisecond before", () => {
+    const reading: Reading = { kind: "local", encoding: "serial-1900" };
+    const [, from] = where(reading, { type: "float" }, "due >= TIMESTAMP('2024-01-01T18:00:00Z')");
+    expect(Number(from)).toBeLessThan(45_292.75);
+    expect((45_292.75 - Number(from)) * 86_400_000).toBeCloseTo(0.5, 2);
+  });
+
+  test("texts are listed as days; long windows of texts in the order of their dates are compared", () => {
+    const slashed: Reading = { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] };
+    const days = where(slashed, { type: "text" }, "inWindow(due, '2025-02-28/2025-03-01')");
+    expect(days).toEqual([
+      "(due IN (?, ?) AND OCTET_LENGTH(CONVERT(due USING utf8mb4)) = 10)",
+      "28/02/2025",
+      "01/03/2025",
+    ]);
+    const compact: Reading = { kind: "date", encoding: "text", patterns: ["yyyyMMdd"] };
+    const [text, ...values] = where(compact, { type: "text" }, "inWindow(due, '2024')");
+    expect(text).toBe("((due >= ? AND due < ?) AND due REGEXP ?)");
+    expect(values.slice(0, 2)).toEqual(["20240101", "20250101"]);
+    const open = where(compact, { type: "text" }, "inWindow(due, '2024/..')");
+    expect([open[0], open[2]]).toEqual(["((due >= ? AND due <= ?) AND due REGEXP ?)", "99991231"]);
+  });
+
+  test("sentinels and blanks that look like dates are none", () => {
+    const reading: Reading = {
+      kind: "date",
+      encoding: "text",
+      patterns: ["dd/MM/yyyy"],
+      sentinels: ["2025-03-01"],
+      blanks: ["28/02/2025", "n/a"],
+    };
+    const days = where(reading, { type: "text" }, "inWindow(due, '2025-02-27/2025-03-02')");
+    expect(days.slice(1)).toEqual(["27/02/2025", "02/03/2025"]);
+  });
+
+  test.each<[string, Reading, Holding]>([
+    [
+      "names of months",
+      { kind: "date", encoding: "text", patterns: ["d MMM yyyy"] },
+      { type: "text" },
+    ],
+    [
+      "two patterns",
+      { kind: "date", encoding: "text", patterns: ["yyyyMMdd", "ddMMyyyy"] },
+      { type: "text" },
+    ],
+    ["numbers in a column of text", { kind: "date", encoding: "serial-1900" }, { type: "text" }],
+    ["text in a column of numbers", { kind: "date", encoding: "text" }, { type: "integer" }],
+    ["native dates in a column of text", { kind: "date", encoding: "native" }, { type: "text" }],
+    [
+      "wall-clock times of a zone as instants",
+      { kind: "instant", encoding: "native", zone: "Europe/London" },
+      { type: "date" },
+    ],
+    [
+      "days of a zone",
+      { kind: "date", encoding: "epoch-s", zone: "Asia/Tokyo" },
+      { type: "integer" },
+    ],
+  ])("%s cannot be asked, and are refused", (_, reading, holding) => {
+    expect(where(reading, holding, MARCH)).toEqual(["storage.reading"]);
+  });
+});
+
+describe("a date text as an expression", () => {
+  const form = fixedFormOf("dd/MM/yyyy");
+  if (form === null) throw new Error("the pattern has no form");
+  const expression = new RegExp(`^${dateExpression(form)}$`);
+
+  test("fits just the days that there are", () => {
+    let fitting = 0;
+    for (const year of [1, 4, 100, 400, 1900, 2000, 2023, 2024, 9999]) {
+      for (let month = 0; month <= 13; month++) {
+        for (let day = 0; day <= 32; day++) {
+          const parts = [day, month].map((part) => String(part).padStart(2, "0"));
+          const text = [...parts, String(year).padStart(4, "0")].join("/");
+          const date = new Date(0);
+          date.setUTCFullYear(year, month - 1, day);
+          const isDay = date.getUTCMonth() === month - 1 && date.getUTCDate() === day;
+          expect([text, expression.test(text)]).toEqual([text, isDay]);
+          if (isDay) fitting++;
+        }
+      }
+    }
+    expect(fitting).toBe(5 * 365 + 4 * 366);
+    expect(expression.test("01/01/0000")).toBe(false);
+  });
+
+  test("comes to an end on long hostile texts", () => {
+    for (const sign of ["0", "1", "/", "01/"]) {
+      expect(expression.test(sign.repeat(1_000_000))).toBe(false);
+    }
+  });
+});
+
+describe("the least number from which something holds", () => {
+  test("is found to the very last bit", () => {
+    for (const bound of [0.1, 1 / 3, 45_292.75, -1e9, 253_402_300_799.999]) {
+      const found = leastNumber(bound, (number) => number >= bound);
+      expect(found).toBe(bound);
+    }
+  });
+});
