@@ -1,5 +1,9 @@
 import type { SqlValue, Statement } from "@orisma/core";
-import type mysql from "mysql2/promise";
+import { startEngine } from "@orisma/server";
+import mysql from "mysql2/promise";
+import { chmodSync, mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { median } from "./measure.js";
 
 /** Statements run in turn against others of the same meaning, told as ratios. */
@@ -49,6 +53,23 @@ export class Rivals {
       if (counts.size > 1) throw new Error(`the counts differ: ${[...counts].join(", ")}`);
     }
     return times;
+  }
+}
+
+/** Measures on a database of its own, which ends afterwards. */
+export async function onEngine(
+  run: (connection: mysql.Connection) => Promise<void>,
+): Promise<void> {
+  const scratch = mkdtempSync(join(tmpdir(), "orisma-bench-"));
+  chmodSync(scratch, 0o711);
+  const engine = await startEngine({ folder: join(scratch, "database"), tell: say, onCrash: say });
+  const connection = await mysql.createConnection({ ...engine.login, timezone: "Z" });
+  try {
+    await run(connection);
+  } finally {
+    await connection.end();
+    await engine.stop();
+    rmSync(scratch, { recursive: true, force: true });
   }
 }
 

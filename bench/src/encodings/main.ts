@@ -2,9 +2,7 @@
  * One month of a column in each encoding, as the core asks for it of somebody's own table: against
  * the best way by hand, and against the decoded form that people write.
  */
-import { chmodSync, mkdtempSync, rmSync } from "node:fs";
-import { cpus, release, tmpdir } from "node:os";
-import { join } from "node:path";
+import { cpus, release } from "node:os";
 import {
   ISO_CALENDAR,
   MARIADB,
@@ -24,9 +22,8 @@ import {
   type Reading,
   type StoredTable,
 } from "@orisma/core";
-import { startEngine } from "@orisma/server";
-import mysql from "mysql2/promise";
-import { Rivals, say, statement } from "../rivals.js";
+import type mysql from "mysql2/promise";
+import { Rivals, onEngine, say, statement } from "../rivals.js";
 
 const ROWS = Number(process.env.BENCH_ROWS ?? 1_000_000);
 const PASSES = Number(process.env.BENCH_PASSES ?? 7);
@@ -135,21 +132,11 @@ function columnOf(name: string, { holding, reading }: Encoded): BareColumn {
   return made.value;
 }
 
-const scratch = mkdtempSync(join(tmpdir(), "orisma-bench-"));
-chmodSync(scratch, 0o711);
-const engine = await startEngine({ folder: join(scratch, "database"), tell: say, onCrash: say });
-const connection = await mysql.createConnection({ ...engine.login, timezone: "Z" });
-try {
-  await run();
-} finally {
-  await connection.end();
-  await engine.stop();
-  rmSync(scratch, { recursive: true, force: true });
-}
+await onEngine(run);
 
-async function run(): Promise<void> {
+async function run(connection: mysql.Connection): Promise<void> {
   say(`writing ${ROWS} rows …`);
-  await makeRows();
+  await makeRows(connection);
   const rivals = new Rivals(connection, PASSES);
   for (const [name, each] of Object.entries(ENCODED)) {
     const june = filter(`inWindow(${name}, '2021-06')`);
@@ -219,7 +206,7 @@ function count(kept: Filter) {
   return countStatement({ filter: kept, cap: null }, TABLE, MARIADB);
 }
 
-async function makeRows(): Promise<void> {
+async function makeRows(connection: mysql.Connection): Promise<void> {
   const fields = Object.entries(ENCODED).map(
     ([name, { type }]) => `${name} ${type}, KEY (${name})`,
   );

@@ -2,9 +2,7 @@
  * The statements that the core writes for windows, against the best and the usual hand-written
  * ones, on a table of Orisma's own layout in one run; and what it takes to write them.
  */
-import { chmodSync, mkdtempSync, rmSync } from "node:fs";
-import { cpus, release, tmpdir } from "node:os";
-import { join } from "node:path";
+import { cpus, release } from "node:os";
 import {
   ISO_CALENDAR,
   MARIADB,
@@ -21,10 +19,9 @@ import {
   type Statement,
   type OwnTable,
 } from "@orisma/core";
-import { startEngine } from "@orisma/server";
-import mysql from "mysql2/promise";
+import type mysql from "mysql2/promise";
 import { median } from "../measure.js";
-import { Rivals, say, statement } from "../rivals.js";
+import { Rivals, onEngine, say, statement } from "../rivals.js";
 
 const ROWS = Number(process.env.BENCH_ROWS ?? 1_000_000);
 const PASSES = Number(process.env.BENCH_PASSES ?? 7);
@@ -57,21 +54,11 @@ const WINDOW = { asOf: epochMs(Date.UTC(2025, 0, 1)), zone: UTC, calendar: ISO_C
 const SELECT = "SELECT id, c1, c3, c4 FROM passages";
 const COUNT = "SELECT COUNT(*) AS n FROM passages";
 
-const scratch = mkdtempSync(join(tmpdir(), "orisma-bench-"));
-chmodSync(scratch, 0o711);
-const engine = await startEngine({ folder: join(scratch, "database"), tell: say, onCrash: say });
-const connection = await mysql.createConnection({ ...engine.login, timezone: "Z" });
-try {
-  await run();
-} finally {
-  await connection.end();
-  await engine.stop();
-  rmSync(scratch, { recursive: true, force: true });
-}
+await onEngine(run);
 
-async function run(): Promise<void> {
+async function run(connection: mysql.Connection): Promise<void> {
   say(`writing ${ROWS} rows …`);
-  await makeRows();
+  await makeRows(connection);
   const rivals = new Rivals(connection, PASSES);
   const compare = rivals.compare.bind(rivals);
   const { lines } = rivals;
@@ -219,7 +206,7 @@ function perTime(work: () => unknown): number {
   return median(passes.slice(1));
 }
 
-async function makeRows(): Promise<void> {
+async function makeRows(connection: mysql.Connection): Promise<void> {
   await connection.query(
     "CREATE TABLE passages (id BIGINT UNSIGNED NOT NULL PRIMARY KEY, c1 DATETIME(3) NULL, " +
       "s1 TINYINT UNSIGNED NOT NULL, t1 MEDIUMTEXT NULL, c2 DATE NULL, s2 TINYINT UNSIGNED NOT NULL, " +

@@ -7,7 +7,7 @@ import { nativeEncoding } from "./bare-native.js";
 import { textEncoding } from "./bare-text.js";
 import type { Holding } from "./holding.js";
 import type { EncodedDates } from "./bare-cells.js";
-import type { StoredNumbers, StoredTexts } from "./cells.js";
+import { filledOrBlank, type StoredNumbers, type StoredTexts } from "./cells.js";
 import { call, nameOf, sql } from "./fragment.js";
 import type { BareCells, BareColumn } from "./storage.js";
 
@@ -146,12 +146,7 @@ function bareTexts(value: string, holding: Holding): StoredTexts {
   const isFilled = sql`(${nameOf(value)} IS NOT NULL AND NOT (${white}))`;
   const isBlank = sql`(${nameOf(value)} IS NULL OR ${white})`;
   return {
-    isFilled,
-    isNotFilled: isBlank,
-    isBlank,
-    isNotBlank: isFilled,
-    isUnreadable: sql`1 = 0`,
-    isNotUnreadable: sql`1 = 1`,
+    ...filledOrBlank(isFilled, isBlank),
     exact: call("exactOf", column),
     folded: call("exactOf", call("small", column)),
     blankIsNull: false,
@@ -163,12 +158,7 @@ function bareNumbers(value: string): StoredNumbers {
   const column = nameOf(value);
   const [isFilled, isBlank] = [sql`${column} IS NOT NULL`, sql`${column} IS NULL`];
   return {
-    isFilled,
-    isNotFilled: isBlank,
-    isBlank,
-    isNotBlank: isFilled,
-    isUnreadable: sql`1 = 0`,
-    isNotUnreadable: sql`1 = 1`,
+    ...filledOrBlank(isFilled, isBlank),
     value: column,
   };
 }

@@ -1,5 +1,5 @@
 import type { DateKind } from "../reading/index.js";
-import type { Fragment } from "./fragment.js";
+import { sql, type Fragment } from "./fragment.js";
 
 /**
  * How the cells of a stored column are asked about. Each condition is true only of the cells it
@@ -14,6 +14,18 @@ export interface StoredCells {
   readonly isNotFilled: Fragment;
   readonly isNotBlank: Fragment;
   readonly isNotUnreadable: Fragment;
+}
+
+/** The cells of a column that holds a value or is blank, and never unreadable. */
+export function filledOrBlank(isFilled: Fragment, isBlank: Fragment): StoredCells {
+  return {
+    isFilled,
+    isNotFilled: isBlank,
+    isBlank,
+    isNotBlank: isFilled,
+    isUnreadable: sql`1 = 0`,
+    isNotUnreadable: sql`1 = 1`,
+  };
 }
 
 /** The cells of a column of dates. */

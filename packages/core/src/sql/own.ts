@@ -1,6 +1,12 @@
 import { isoDay } from "../calendar/index.js";
 import type { CellState, DateKind } from "../reading/index.js";
-import type { StoredCells, StoredDates, StoredNumbers, StoredTexts } from "./cells.js";
+import {
+  filledOrBlank,
+  type StoredCells,
+  type StoredDates,
+  type StoredNumbers,
+  type StoredTexts,
+} from "./cells.js";
 import { decodeMs, encodeMs } from "./encode.js";
 import { call, joined, nameOf, sql, valueOf, type Fragment } from "./fragment.js";
 
@@ -68,12 +74,7 @@ export function ownTexts(value: string, folded: string): StoredTexts {
   const small = nameOf(folded);
   const [isFilled, isBlank] = [sql`${small} IS NOT NULL`, sql`${small} IS NULL`];
   return {
-    isFilled,
-    isNotFilled: isBlank,
-    isBlank,
-    isNotBlank: isFilled,
-    isUnreadable: sql`1 = 0`,
-    isNotUnreadable: sql`1 = 1`,
+    ...filledOrBlank(isFilled, isBlank),
     exact: call("exact", nameOf(value)),
     // Its collation is one that counts every sign.
     folded: small,
