@@ -19,11 +19,14 @@ const FILES = [
   "bare.ts",
   "compared.ts",
   "condition.ts",
+  "counting.ts",
   "encode.ts",
   "overlap.ts",
   "own.ts",
   "ranges.ts",
   "sqlite.ts",
+  "page-parts.ts",
+  "page.ts",
   "statements.ts",
 ];
 /** What stands in a template of SQL or a comparison of the compiler, and what it is flipped to. */

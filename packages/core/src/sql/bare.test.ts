@@ -7,7 +7,7 @@ import { leastNumber } from "./bare-numbers.js";
 import type { Holding } from "./holding.js";
 import { MARIADB } from "./mariadb.js";
 import { dateExpression } from "./spelling.js";
-import { whereStatement } from "./statements.js";
+import { whereStatement } from "./counting.js";
 
 function where(reading: Reading, holding: Holding, filter: string) {
   const made = bareColumn("due", { value: "due", holding, type: { type: "date", reading } });

@@ -51,18 +51,3 @@ export interface Dialect {
   /** Whether a date of the database's own type is a day that there is. */
   isRealDay(column: Fragment): Fragment | null;
 }
-
-/** The members of a dialect that write one piece from another. */
-export type PlainCall =
-  | "exact"
-  | "exactOf"
-  | "small"
-  | "isWhite"
-  | "bytes"
-  | "shown"
-  | "decimal"
-  | "moment"
-  | "millis"
-  | "momentMillis"
-  | "wholeDays"
-  | "floor";

@@ -1,6 +1,20 @@
 import type { PatternPiece } from "../filters/index.js";
 import type { FixedForm } from "../reading/index.js";
-import type { Dialect, PlainCall } from "./dialect.js";
+
+/** What a dialect's members are called that write one piece from another. */
+export type PlainCall =
+  | "exact"
+  | "exactOf"
+  | "small"
+  | "isWhite"
+  | "bytes"
+  | "shown"
+  | "decimal"
+  | "moment"
+  | "millis"
+  | "momentMillis"
+  | "wholeDays"
+  | "floor";
 
 /** A value that may be bound to a prepared statement. */
 export type SqlValue = string | number | bigint | null;
@@ -113,43 +127,4 @@ export function countValues(fragment: Fragment): number {
 
 function partsOf(fragment: Extract<Fragment, { kind: "concat" | "sequence" }>) {
   return fragment.kind === "concat" ? fragment.of : fragment.parts;
-}
-
-/** Writes a piece out for a database. */
-export function render(fragment: Fragment, dialect: Dialect): Statement {
-  const values: SqlValue[] = [];
-  let text = "";
-  const write = (piece: Fragment): void => {
-    switch (piece.kind) {
-      case "text":
-        text += piece.text;
-        return;
-      case "name":
-        text += dialect.quoteName(piece.name);
-        return;
-      case "call":
-        write(dialect[piece.call](piece.of));
-        return;
-      case "dateText":
-        write(dialect.isDateText(piece.of, piece.form));
-        return;
-      case "pattern":
-        write(dialect.hasPattern(piece.of, piece.pattern));
-        return;
-      case "concat":
-        write(dialect.concat(piece.of));
-        return;
-      case "realDay":
-        write(dialect.isRealDay(piece.of) ?? sql`1 = 1`);
-        return;
-      case "value":
-        values.push(piece.value);
-        text += dialect.placeholder(values.length);
-        return;
-      case "sequence":
-        for (const part of piece.parts) write(part);
-    }
-  };
-  write(fragment);
-  return { text, values };
 }

@@ -3,31 +3,31 @@ export type { Holding } from "./holding.js";
 export { whereOf } from "./condition.js";
 export { DATABASES, type Database, type Dialect } from "./dialect.js";
 export { decodeMs, encodeEdge, encodeMs, type Bound } from "./encode.js";
-export { render, type Fragment, type SqlValue, type Statement } from "./fragment.js";
+export type { Fragment, SqlValue, Statement } from "./fragment.js";
 export { MARIADB } from "./mariadb.js";
 export { STATE_CODES } from "./own.js";
 export { POSTGRESQL } from "./postgresql.js";
 export { SQLITE } from "./sqlite.js";
+export { countStatement } from "./counting.js";
+export { pageParts } from "./page-parts.js";
 export {
   BLANK_PLACES,
-  countStatement,
+  type BlankPlace,
+  type CountQuery,
+  type PageQuery,
+  type Position,
+  type RecordOrder,
+} from "./page-query.js";
+export { pageFields, pageStatement, positionOf, type PageFields } from "./page.js";
+export { render } from "./render.js";
+export {
   distinctStatement,
   extentStatement,
   neighbourStatement,
   orderKeyDdl,
-  pageFields,
-  pageParts,
-  pageStatement,
-  positionOf,
   rawTextStatement,
   recordStatement,
   unreadableStatement,
-  type BlankPlace,
-  type CountQuery,
-  type PageFields,
-  type PageQuery,
-  type Position,
-  type RecordOrder,
 } from "./statements.js";
 export {
   datesOf,

@@ -10,13 +10,10 @@ import {
 import { readIsoDate } from "../reading/index.js";
 import { resolveSpan } from "../windows/index.js";
 import { MARIADB } from "./mariadb.js";
-import {
-  countStatement,
-  distinctStatement,
-  pageStatement,
-  unreadableStatement,
-  type PageQuery,
-} from "./statements.js";
+import { countStatement } from "./counting.js";
+import type { PageQuery } from "./page-query.js";
+import { pageStatement } from "./page.js";
+import { distinctStatement, unreadableStatement } from "./statements.js";
 import { encodeEdge } from "./encode.js";
 import type { OwnTable } from "./storage.js";
 

@@ -16,14 +16,11 @@ import type { Holding } from "./holding.js";
 import { MARIADB } from "./mariadb.js";
 import { POSTGRESQL } from "./postgresql.js";
 import { SQLITE } from "./sqlite.js";
-import {
-  countStatement,
-  orderKeyDdl,
-  pageParts,
-  pageStatement,
-  whereStatement,
-  type PageQuery,
-} from "./statements.js";
+import { countStatement, whereStatement } from "./counting.js";
+import { pageParts } from "./page-parts.js";
+import type { PageQuery } from "./page-query.js";
+import { pageStatement } from "./page.js";
+import { orderKeyDdl } from "./statements.js";
 import { storedColumn, type BareColumn, type StoredTable } from "./storage.js";
 
 export const DIALECTS: Readonly<Record<Database, Dialect>> = {

@@ -1,26 +1,17 @@
 import {
   EVERYTHING,
-  MARIADB,
-  countStatement,
   datesOf,
-  endlessColumns,
   epochMs,
-  extentStatement,
   fault,
-  laidOut,
   pageFields,
-  pageParts,
-  pageStatement,
   planRequest,
   positionOf,
   renderNotice,
   sentenceOf,
   simplify,
   windowTexts,
-  type ColumnExtent,
   type CountQuery,
   type Explanation,
-  type Filter,
   type PageFields,
   type PageQuery,
   type PlannedRequest,
@@ -32,7 +23,7 @@ import {
   type StoredTable,
   type TotalAnswer,
 } from "@orisma/core";
-import { TooSlow, type Gateway, type Read, type ResultRow } from "../database/index.js";
+import type { ResultRow } from "../database/index.js";
 import { Problem, problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { Sources } from "../sources/index.js";
@@ -49,12 +40,10 @@ import {
   type AskedMember,
 } from "./members.js";
 import type { PreparedRequest } from "./prepared.js";
+import { countOf, laidOutOver, readBy, readPage, type ReadPage } from "./read.js";
 
 /** A capped total stops here and says "more than". */
 export const COUNT_CAP = 10_000;
-/** Seconds that a page with its totals may take before the totals are left out. */
-const COUNT_LIMIT_S = 3;
-
 /** A page of records, with the cursors of the pages beside it. */
 export interface RecordsPage {
   readonly records: readonly RecordAnswer[];
@@ -66,13 +55,6 @@ export interface RecordsPage {
    * asked for at two moments, which the edges of a window at `now` and the cursors tell.
    */
   readonly identity: readonly unknown[];
-}
-
-/** The rows of a page, and the counts that the first of them carried: none where it was empty. */
-interface ReadPage {
-  readonly rows: readonly ResultRow[];
-  /** Null where they took too long: then the rows have none. */
-  readonly counts: readonly number[] | null;
 }
 
 /** Answers requests for records of listings. */
@@ -153,7 +135,7 @@ export class Records {
     if (prepared.members !== null) return this.#runOver(prepared, prepared.members);
     const { table, envelope, cursor, gateway } = prepared;
     const { query } = prepared;
-    const { rows, counts } = await this.#readPage(query, table, gateway);
+    const { rows, counts } = await readPage(query, table, gateway);
     const fields = pageFields(counts === null ? { ...query, counts: [] } : query, table);
     const found = rows.slice(0, envelope.size);
     const hasBeyond = rows.length > found.length;
@@ -183,7 +165,7 @@ export class Records {
     const rows = await readOver(members, query, after, async (asked, member) => {
       const filter = await laidOutOver(asked.filter, member.table, member.gateway);
       const own = withoutOf(asked, member, listing.columns);
-      return (await this.#readPage({ ...own, filter }, member.table, member.gateway)).rows;
+      return (await readPage({ ...own, filter }, member.table, member.gateway)).rows;
     });
     const found = rows.slice(0, envelope.size);
     const hasBeyond = rows.length > found.length;
@@ -233,42 +215,6 @@ export class Records {
     const steady = prepared.planned.moves === "always" ? { ...totals, unreadable } : meta;
     const identity = [steady, prepared.binding, next !== null, previous !== null];
     return { records, meta, next, previous, identity };
-  }
-
-  /** A page with its counts; without them where they take too long. */
-  async #readPage(query: PageQuery, table: StoredTable, gateway: Gateway): Promise<ReadPage> {
-    const [first, ...others] = pageParts(query, table);
-    // Of no stretch of the window can anything be left: the page is empty, and counted apart.
-    if (first === undefined) return { rows: [], counts: [] };
-    if (others.length === 0) return this.#readFirst(first, table, readBy(gateway));
-    return gateway.snapshot(async (read) => {
-      const begun = await this.#readFirst(first, table, read);
-      const rows = [...begun.rows];
-      // Their rows have no counts between the key and the rest.
-      const none = begun.counts === null ? [] : query.counts.map(() => null);
-      for (const part of others) {
-        if (rows.length >= query.limit) break;
-        const limit = query.limit - rows.length;
-        const more = await read(pageStatement({ ...part, limit }, table, MARIADB));
-        rows.push(...more.map(([key = null, ...rest]) => [key, ...none, ...rest]));
-      }
-      return { rows, counts: begun.counts };
-    });
-  }
-
-  async #readFirst(query: PageQuery, table: StoredTable, read: Read): Promise<ReadPage> {
-    const page = (asked: PageQuery) => pageStatement(asked, table, MARIADB);
-    if (query.counts.length === 0) return { rows: await read(page(query)), counts: [] };
-    try {
-      const { counts: places } = pageFields(query, table);
-      const rows = await read(page(query), COUNT_LIMIT_S);
-      const [row] = rows;
-      const counts = row === undefined ? [] : places.map((place) => Number(row[place] ?? 0));
-      return { rows, counts };
-    } catch (error) {
-      if (!(error instanceof TooSlow)) throw error;
-      return { rows: await read(page({ ...query, counts: [] })), counts: null };
-    }
   }
 
   async #totals(
@@ -340,36 +286,11 @@ function totalsOf(
   return { ...total, ...(unfiltered === undefined ? {} : { unfiltered }) };
 }
 
-async function countOf(count: CountQuery, table: StoredTable, gateway: Gateway): Promise<number> {
-  const [row] = await gateway.read(countStatement(count, table, MARIADB));
-  return Number(row?.[0] ?? 0);
-}
-
-/** Parts that recur without end, laid out over the dates that there are. */
-async function laidOutOver(filter: Filter, table: StoredTable, gateway: Gateway): Promise<Filter> {
-  const extents = new Map<string, ColumnExtent>();
-  for (const column of endlessColumns(filter)) {
-    const [row] = await gateway.read(extentStatement(column, table, MARIADB));
-    const [first, last] = [row?.[0] ?? null, row?.[1] ?? null];
-    if (first === null || last === null) continue;
-    const { msOf } = datesOf(column, table);
-    extents.set(column, { first: msOf(first), last: msOf(last) });
-  }
-  const found = laidOut(filter, extents);
-  if (!found.ok) throw problemOf(found.faults);
-  return found.value;
-}
-
 /** An order from its other end. */
 function turnedRound({ descending, blanks, ...order }: RecordOrder): RecordOrder {
   const turned = { ...order, descending: !descending };
   if (blanks === undefined) return turned;
   return { ...turned, blanks: blanks === "first" ? "last" : "first" };
-}
-
-/** Single queries, each on a snapshot of its own. */
-function readBy(gateway: Gateway): Read {
-  return (statement, seconds) => gateway.read(statement, seconds);
 }
 
 /** The cursor of a request; throws a problem for one that is not of this query. */

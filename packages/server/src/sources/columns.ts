@@ -16,7 +16,6 @@ import {
   type StackedSource,
   type Watch,
 } from "./entities.js";
-import { tableDateColumn, type LeftOut } from "./members.js";
 import type { NewColumn } from "./schema.js";
 import { storedTable } from "./tables.js";
 
@@ -38,6 +37,12 @@ export interface KnownSource {
   readonly whence: string | null;
   /** The columns of each index of its table, by the name of the index. */
   readonly indexes: ReadonlyMap<string, readonly string[]>;
+}
+
+/** A table whose name fits a pattern, and that is not read. */
+export interface LeftOut {
+  readonly table: string;
+  readonly reason: string;
 }
 
 /** A source as it is told. */
@@ -98,6 +103,11 @@ export function coreColumn(name: string, column: NewColumn): Column {
   return column.type === "date"
     ? { name, type: "date", kind: column.reading.kind }
     : { name, type: column.type };
+}
+
+/** The column that says from which table of a pattern a record comes. */
+export function tableDateColumn(name: string): Column {
+  return { name, type: "date", kind: "date" };
 }
 
 /** A kept source as listings and queries need to know it. */

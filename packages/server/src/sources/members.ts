@@ -3,7 +3,6 @@ import {
   dayOf,
   isoDay,
   wallAt,
-  type Column,
   type EpochMs,
   type Row,
   type StoredTable,
@@ -12,7 +11,7 @@ import {
 import { readTablePattern, type AttachedDatabases } from "../attached/index.js";
 import type { Gateway } from "../database/index.js";
 import { problemOf } from "../http/index.js";
-import type { KnownSource } from "./columns.js";
+import type { KnownSource, LeftOut } from "./columns.js";
 
 /** One of the tables that a source consists of. */
 export interface Member {
@@ -28,12 +27,6 @@ export interface Member {
 export interface Moment {
   readonly asOf: EpochMs;
   readonly zone: Zone;
-}
-
-/** A table whose name fits a pattern, and that is not read. */
-export interface LeftOut {
-  readonly table: string;
-  readonly reason: string;
 }
 
 /** The tables of a pattern: those that are read, by their days, and those that are not. */
@@ -68,11 +61,6 @@ export async function patternTables(
   }
   read.sort((a, b) => a.day - b.day);
   return { read, leftOut };
-}
-
-/** The column that says from which table of a pattern a record comes. */
-export function tableDateColumn(name: string): Column {
-  return { name, type: "date", kind: "date" };
 }
 
 /** A table of a pattern as a member of its source. */

@@ -1,0 +1,73 @@
+import type { Filter } from "../filters/index.js";
+import { whereOf } from "./condition.js";
+import type { Dialect } from "./dialect.js";
+import {
+  countValues,
+  joined,
+  nameOf,
+  sql,
+  valueOf,
+  type Fragment,
+  type Statement,
+} from "./fragment.js";
+import type { CountQuery } from "./page-query.js";
+import { manyRanges } from "./ranges.js";
+import { render } from "./render.js";
+import type { StoredTable } from "./storage.js";
+
+/** A filter as what stands after WHERE; an empty text where it keeps everything. */
+export function whereStatement(filter: Filter, table: StoredTable, dialect: Dialect): Statement {
+  return render(whereOf(filter, table) ?? sql``, dialect);
+}
+
+/** The query of a total alone; its one field is `n`. */
+export function countStatement(count: CountQuery, table: StoredTable, dialect: Dialect): Statement {
+  return render(counted(count, table), dialect);
+}
+
+/**
+ * What a filter keeps without what another does. That is no negation, which would leave out the
+ * blanks of both: the others are told by their keys.
+ */
+export function kept(
+  { filter, without }: { readonly filter: Filter; readonly without?: Filter },
+  table: StoredTable,
+): Fragment | null {
+  const where = whereOf(filter, table);
+  if (without === undefined) return where;
+  const left = whereOf(without, table);
+  if (left === null) return sql`1 = 0`;
+  const key = nameOf(table.key);
+  const others = sql`${key} NOT IN (SELECT ${key} FROM ${nameOf(table.table)} WHERE ${left})`;
+  return where === null ? others : sql`${where} AND ${others}`;
+}
+
+export function counted(count: CountQuery, table: StoredTable): Fragment {
+  const many = manyRanges(count.filter, table);
+  if (many === null) return countedWhole(count, table);
+  const { condition, rest } = many;
+  // What else must hold is said again with every stretch.
+  const again = whereOf({ kind: "all", of: rest }, table);
+  const values = again === null ? 0 : countValues(again);
+  if (condition.intervals.length * (values + 3) > MOST_VALUES) return countedWhole(count, table);
+  const n = nameOf("n");
+  const each = condition.intervals.map((interval) => {
+    const of: readonly Filter[] = [{ ...condition, intervals: [interval] }, ...rest];
+    return countedWhole({ ...count, filter: { kind: "all", of } }, table);
+  });
+  return sql`SELECT SUM(${n}) AS ${n} FROM (${joined(each, sql` UNION ALL `)}) AS ${nameOf("ranges")}`;
+}
+
+/** Values of a count by stretches at most; the protocol's own limit is 65,535 a statement. */
+const MOST_VALUES = 30_000;
+
+function countedWhole(count: CountQuery, table: StoredTable): Fragment {
+  const { cap } = count;
+  const where = kept(count, table);
+  const clause = where === null ? sql`` : sql` WHERE ${where}`;
+  const from = nameOf(table.table);
+  const n = nameOf("n");
+  if (cap === null) return sql`SELECT COUNT(*) AS ${n} FROM ${from}${clause}`;
+  const limit = valueOf(cap + 1);
+  return sql`SELECT COUNT(*) AS ${n} FROM (SELECT 1 FROM ${from}${clause} LIMIT ${limit}) AS ${nameOf("capped")}`;
+}

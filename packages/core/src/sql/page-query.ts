@@ -1,0 +1,55 @@
+import type { Filter } from "../filters/index.js";
+import type { SqlValue } from "./fragment.js";
+
+/** The order of a page: one column, then the key in the same direction. */
+export interface RecordOrder {
+  /** A column of the catalogue, or null for the key alone. */
+  readonly column: string | null;
+  readonly descending: boolean;
+  /**
+   * Where cells without a value stand: where the database has them unless told, which is first
+   * ascending and last descending.
+   */
+  readonly blanks?: BlankPlace;
+}
+
+export const BLANK_PLACES = ["first", "last"] as const;
+export type BlankPlace = (typeof BLANK_PLACES)[number];
+
+/** The place in an order after which a page begins: the values of the record before it. */
+export interface Position {
+  /** The stored value of the order's column; null for a blank or unreadable cell. */
+  readonly value: SqlValue;
+  readonly key: SqlValue;
+  /**
+   * For a record of another table, in an order over several: its date in milliseconds (as a cell's
+   * `ms`), which each table stores in its own way, and whether records with the very same come
+   * after it ("all") or before ("none").
+   */
+  readonly elsewhere?: { readonly ms: number | null; readonly ties: "all" | "none" };
+}
+
+/** A count that is made beside a page. */
+export interface CountQuery {
+  readonly filter: Filter;
+  /** Records that are left out, whatever the filter keeps. */
+  readonly without?: Filter;
+  /** Counting stops one beyond it, so that the cost is the same at any size; null for never. */
+  readonly cap: number | null;
+}
+
+/** What a page of records is made of. */
+export interface PageQuery {
+  readonly filter: Filter;
+  /** Records that are left out, whatever the filter keeps. */
+  readonly without?: Filter;
+  readonly columns: readonly string[];
+  readonly order: RecordOrder;
+  readonly after: Position | null;
+  /** Records at most, a whole number. */
+  readonly limit: number;
+  /** Totals to give with every record of the page. */
+  readonly counts: readonly CountQuery[];
+  /** Of the records only those with a value in the order's column, or those without one. */
+  readonly half?: "values" | "none";
+}

@@ -1,0 +1,102 @@
+import {
+  MARIADB,
+  countStatement,
+  datesOf,
+  endlessColumns,
+  extentStatement,
+  laidOut,
+  pageFields,
+  pageParts,
+  pageStatement,
+  type ColumnExtent,
+  type CountQuery,
+  type Filter,
+  type PageQuery,
+  type StoredTable,
+} from "@orisma/core";
+import { TooSlow, type Gateway, type Read, type ResultRow } from "../database/index.js";
+import { problemOf } from "../http/index.js";
+
+/** Seconds that a page with its totals may take before the totals are left out. */
+const COUNT_LIMIT_S = 3;
+
+/** The rows of a page, and the counts that the first of them carried: none where it was empty. */
+export interface ReadPage {
+  readonly rows: readonly ResultRow[];
+  /** Null where they took too long: then the rows have none. */
+  readonly counts: readonly number[] | null;
+}
+
+/** A page with its counts; without them where they take too long. */
+export async function readPage(
+  query: PageQuery,
+  table: StoredTable,
+  gateway: Gateway,
+): Promise<ReadPage> {
+  const [first, ...others] = pageParts(query, table);
+  // Of no stretch of the window can anything be left: the page is empty, and counted apart.
+  if (first === undefined) return { rows: [], counts: [] };
+  if (others.length === 0) return readFirst(first, table, readBy(gateway));
+  return gateway.snapshot(async (read) => {
+    const begun = await readFirst(first, table, read);
+    const rows = [...begun.rows];
+    // Their rows have no counts between the key and the rest.
+    const none = begun.counts === null ? [] : query.counts.map(() => null);
+    for (const part of others) {
+      if (rows.length >= query.limit) break;
+      const limit = query.limit - rows.length;
+      const more = await read(pageStatement({ ...part, limit }, table, MARIADB));
+      rows.push(...more.map(([key = null, ...rest]) => [key, ...none, ...rest]));
+    }
+    return { rows, counts: begun.counts };
+  });
+}
+
+async function readFirst(query: PageQuery, table: StoredTable, read: Read): Promise<ReadPage> {
+  const page = (asked: PageQuery) => pageStatement(asked, table, MARIADB);
+  if (query.counts.length === 0) return { rows: await read(page(query)), counts: [] };
+  try {
+    const { counts: places } = pageFields(query, table);
+    const rows = await read(page(query), COUNT_LIMIT_S);
+    const [row] = rows;
+    const counts = row === undefined ? [] : places.map((place) => Number(row[place] ?? 0));
+    return { rows, counts };
+  } catch (error) {
+    if (!(error instanceof TooSlow)) throw error;
+    return { rows: await read(page({ ...query, counts: [] })), counts: null };
+  }
+}
+
+/** The number of a count. */
+export async function countOf(
+  count: CountQuery,
+  table: StoredTable,
+  gateway: Gateway,
+): Promise<number> {
+  const [row] = await gateway.read(countStatement(count, table, MARIADB));
+  return Number(row?.[0] ?? 0);
+}
+
+/** Parts that recur without end, laid out over the dates that there are. */
+export async function laidOutOver(
+  filter: Filter,
+  table: StoredTable,
+  gateway: Gateway,
+): Promise<Filter> {
+  const extents = new Map<string, ColumnExtent>();
+  for (const column of endlessColumns(filter)) {
+    const [row] = await gateway.read(extentStatement(column, table, MARIADB));
+    const [first, last] = [row?.[0] ?? null, row?.[1] ?? null];
+    if (first === null || last === null) continue;
+    const { msOf } = datesOf(column, table);
+    extents.set(column, { first: msOf(first), last: msOf(last) });
+  }
+  const found = laidOut(filter, extents);
+  if (!found.ok) throw problemOf(found.faults);
+  return found.value;
+}
+
+/** Single queries, each on a snapshot of its own. */
+export function readBy(gateway: Gateway): Read {
+  return (statement, seconds) => gateway.read(statement, seconds);
+}
