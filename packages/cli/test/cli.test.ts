@@ -167,6 +167,77 @@ describe("orisma window", () => {
   });
 });
 
+describe("orisma translate", () => {
+  const WORKS = ["--table", "works", "--date", "due=dd/MM/yyyy", "--text", "status"];
+  const ASKED = ["--as-of", "2026-11-25T09:00:00Z"];
+
+  test("writes SQL and values with no service running", async () => {
+    const filter = "inWindow(due, 'today/P2D') AND status = 'planned'";
+    const { code, out } = await orisma(["translate", filter, ...WORKS, ...ASKED], {
+      ORISMA_STATE: join(scratch, "nowhere"),
+    });
+    expect(code).toBe(0);
+    expect(out).toContain("`due` IN (?, ?)");
+    expect(out).toContain('["25/11/2026","26/11/2026","planned","planned"]');
+    expect(out).not.toContain("27/11/2026");
+    expect(out).toContain("ADD COLUMN `due_key` CHAR(8)");
+  });
+
+  test("for the database that is named, and as the service answers", async () => {
+    const words = ["translate", "due IS NULL", "--table", "t", "--date", "due", "--json"];
+    const postgresql = await orisma([...words, "--for", "postgresql"]);
+    expect(JSON.parse(postgresql.out)).toMatchObject({
+      database: "postgresql",
+      where: { text: '"due" IS NULL', values: [] },
+    });
+    const sqlite = await orisma([...words, "--for", "sqlite"]);
+    expect(JSON.parse(sqlite.out)).toMatchObject({ database: "sqlite" });
+  });
+
+  test("what cannot be written is used wrongly, and told why", async () => {
+    const unknown = await orisma(["translate", "dew > DATE('2025-01-01')", ...WORKS]);
+    expect(unknown.code).toBe(2);
+    expect(unknown.err).toContain("due");
+    const endless = await orisma(["translate", "inWindow(due, '../..;BYDAY=MO')", ...WORKS]);
+    expect([endless.code, endless.out]).toEqual([2, ""]);
+    expect(endless.err).toContain("2015/2025;BYMONTH=4..6");
+    expect((await orisma(["translate", "TRUE", ...WORKS, "--for", "paper"])).code).toBe(2);
+  });
+});
+
+describe("orisma databases, attach and stack", () => {
+  test("a place that the operator does not list is refused, and none is attached", async () => {
+    const password = join(scratch, "password");
+    writeFileSync(password, "quay\n");
+    const place = ["--host", "127.0.0.1", "--port", "3307", "--database", "levels"];
+    const account = ["--user", "reader", "--password-file", password];
+    const refused = await orisma(["databases", "add", "levels", ...place, ...account]);
+    expect(refused.code).toBe(2);
+    expect(refused.err).toContain("ORISMA_ATTACHABLE");
+    expect((await orisma(["databases", "--json"])).out).toBe("[]\n");
+    const missing = ["--user", "reader", "--password-file", join(scratch, "none")];
+    expect((await orisma(["databases", "add", "x", ...place, ...missing])).code).toBe(2);
+  });
+
+  test("an unknown database is told with what there is", async () => {
+    const { code, err } = await orisma(["attach", "readings", "--database", "levels"]);
+    expect([code, err.includes("levels")]).toEqual([1, true]);
+  });
+
+  test("sources are stacked, and their differences told", async () => {
+    const csv = join(scratch, "more-works.csv");
+    writeFileSync(csv, "order,raised,note\nM-1,03/02/2025,from elsewhere\n");
+    const options = ["--key", "order", "--date", "raised=dd/MM/yyyy"];
+    expect((await orisma(["import", csv, "--name", "more-works", ...options])).code).toBe(0);
+    const { code, out } = await orisma(["stack", "all-works", "works", "more-works"]);
+    expect(code).toBe(0);
+    expect(out).toContain("all-works is works and more-works, without what is not alike:");
+    expect(out).toContain("more-works has no cost");
+    const { out: listed } = await orisma(["sources", "all-works"]);
+    expect(listed).toContain("more-works has no cost");
+  });
+});
+
 describe("orisma compare", () => {
   test("shows which records left and which came", async () => {
     const words = ["compare", "works-raised", "--before", "from=2025-02-01"];
