@@ -194,7 +194,7 @@ function remarksOn(table: StoredTable<BareColumn>, database: Database): readonly
       if (stored.storage === "own" || stored.cells.type !== "date") return [];
       if (stored.cells.dates.keepsOrder) return [];
       const ddl = database === "mariadb" ? orderKeyDdl(name, table) : null;
-      const advice = ddl === null ? "" : `; a key that is: ${ddl}`;
+      const advice = ddl === null ? "" : `; this makes a key that is: ${ddl}`;
       return [
         `the texts of ${name} are not in the order of their dates: up to 900 days are looked up ` +
           `one by one, more are read record by record${advice}`,
