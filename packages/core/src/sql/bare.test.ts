@@ -7,7 +7,8 @@ import { leastNumber } from "./bare-numbers.js";
 import type { Holding } from "./holding.js";
 import { MARIADB } from "./mariadb.js";
 import { dateExpression } from "./spelling.js";
-import { whereStatement } from "./counting.js";
+import { countStatement, whereStatement } from "./counting.js";
+import { pageStatement } from "./page.js";
 
 function where(reading: Reading, holding: Holding, filter: string) {
   const made = bareColumn("due", { value: "due", holding, type: { type: "date", reading } });
@@ -101,6 +102,28 @@ describe("bounds in the form in which a column stores its dates", () => {
     expect(values.slice(0, 2)).toEqual(["20240101", "20250101"]);
     const open = where(compact, { type: "text" }, "inWindow(due, '2024/..')");
     expect([open[0], open[2]]).toEqual(["((due >= ? AND due <= ?) AND due REGEXP ?)", "99991231"]);
+  });
+
+  test("a short window of texts in their order is counted by its days, and paged as a range", () => {
+    const made = bareColumn("due", {
+      value: "due",
+      holding: { type: "text" },
+      type: {
+        type: "date",
+        reading: { kind: "date", encoding: "text", patterns: ["yyyyMMdd"] },
+      },
+    });
+    if (!made.ok) throw new Error("the column cannot be asked");
+    const table = { table: "t", key: "id", columns: new Map([["due", made.value]]) };
+    const columns: Catalogue = new Map([["due", made.value.column]]);
+    const read = readCql2(MARCH, { window: { asOf: epochMs(0), zone: UTC }, columns });
+    if (!read.ok) throw new Error("the filter was refused");
+    const count = countStatement({ filter: read.value, cap: null }, table, MARIADB);
+    expect(count.values).toHaveLength(31);
+    const order = { column: "due", descending: false };
+    const query = { filter: read.value, columns: [], order, after: null, limit: 5, counts: [] };
+    const page = pageStatement(query, table, MARIADB);
+    expect(page.text).toContain("(`due` >= ? AND `due` < ?)");
   });
 
   test("sentinels and blanks that look like dates are none", () => {

@@ -20,7 +20,7 @@ import type { StoredDates, StoredNumbers, StoredTexts } from "./cells.js";
 import { comparedDates, guarded } from "./compared.js";
 import { call, joined, sql, together, valueOf, type Fragment } from "./fragment.js";
 import { overlapCondition } from "./overlap.js";
-import { listedDays } from "./ranges.js";
+import { listedDays, type Purpose } from "./ranges.js";
 import { cellsOf, datesOf, numbersOf, storedColumn, textsOf, type StoredTable } from "./storage.js";
 
 const NOTHING = sql`1 = 0`;
@@ -32,21 +32,25 @@ const ANYTHING = sql`1 = 1`;
  * Dates are compared bare with encoded, half-open bounds, so that an index on the column
  * serves. Throws on a column that the table lacks; check the tree first.
  */
-export function whereOf(filter: Filter, table: StoredTable): Fragment | null {
+export function whereOf(
+  filter: Filter,
+  table: StoredTable,
+  purpose: Purpose = "page",
+): Fragment | null {
   const plain = pushNegation(filter);
-  return plain.kind === "all" && plain.of.length === 0 ? null : conditionOf(plain, table);
+  return plain.kind === "all" && plain.of.length === 0 ? null : conditionOf(plain, table, purpose);
 }
 
-function conditionOf(filter: PlainFilter, table: StoredTable): Fragment {
+function conditionOf(filter: PlainFilter, table: StoredTable, purpose: Purpose): Fragment {
   switch (filter.kind) {
     case "all":
-      return group(filter.of, table, sql` AND `, ANYTHING);
+      return group(filter.of, table, purpose, sql` AND `, ANYTHING);
     case "any":
-      return group(filter.of, table, sql` OR `, NOTHING);
+      return group(filter.of, table, purpose, sql` OR `, NOTHING);
     case "state":
       return stateCondition(filter, table);
     case "date":
-      return dateCondition(filter, datesOf(filter.column, table));
+      return dateCondition(filter, datesOf(filter.column, table), purpose);
     case "number":
       return numberCondition(filter, numbersOf(filter.column, table));
     case "text":
@@ -67,11 +71,12 @@ function conditionOf(filter: PlainFilter, table: StoredTable): Fragment {
 function group(
   parts: readonly PlainFilter[],
   table: StoredTable,
+  purpose: Purpose,
   separator: Fragment,
   ofNothing: Fragment,
 ): Fragment {
   return together(
-    parts.map((part) => conditionOf(part, table)),
+    parts.map((part) => conditionOf(part, table, purpose)),
     separator,
     ofNothing,
   );
@@ -105,15 +110,15 @@ function withBlanks(
   }
 }
 
-function dateCondition(condition: DateCondition, dates: StoredDates): Fragment {
+function dateCondition(condition: DateCondition, dates: StoredDates, purpose: Purpose): Fragment {
   if (condition.recurring.length > 0) {
     throw new Error(`parts recur without end on ${condition.column}: lay the filter out first`);
   }
-  return withBlanks(condition, datedCondition(condition, dates), dates.isBlank);
+  return withBlanks(condition, datedCondition(condition, dates, purpose), dates.isBlank);
 }
 
-function datedCondition(condition: DateCondition, dates: StoredDates): Fragment {
-  const days = listedDays(condition, dates);
+function datedCondition(condition: DateCondition, dates: StoredDates, purpose: Purpose): Fragment {
+  const days = listedDays(condition, dates, purpose);
   if (days !== null && days.length > 0) return dates.onDays(days) ?? NOTHING;
   const { side, intervals } = condition;
   if (intervals.length === 0) return side === "inside" ? NOTHING : dates.isFilled;

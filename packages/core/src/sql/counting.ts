@@ -11,7 +11,7 @@ import {
   type Statement,
 } from "./fragment.js";
 import type { CountQuery } from "./page-query.js";
-import { manyRanges } from "./ranges.js";
+import { manyRanges, type Purpose } from "./ranges.js";
 import { render } from "./render.js";
 import type { StoredTable } from "./storage.js";
 
@@ -32,8 +32,9 @@ export function countStatement(count: CountQuery, table: StoredTable, dialect: D
 export function kept(
   { filter, without }: { readonly filter: Filter; readonly without?: Filter },
   table: StoredTable,
+  purpose: Purpose,
 ): Fragment | null {
-  const where = whereOf(filter, table);
+  const where = whereOf(filter, table, purpose);
   if (without === undefined) return where;
   const left = whereOf(without, table);
   if (left === null) return sql`1 = 0`;
@@ -63,7 +64,7 @@ const MOST_VALUES = 30_000;
 
 function countedWhole(count: CountQuery, table: StoredTable): Fragment {
   const { cap } = count;
-  const where = kept(count, table);
+  const where = kept(count, table, "count");
   const clause = where === null ? sql`` : sql` WHERE ${where}`;
   const from = nameOf(table.table);
   const n = nameOf("n");

@@ -34,7 +34,7 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
       ? []
       : [sql`${placeOf(query, order, table)} AS ${nameOf("o")}`]),
   ];
-  const where = kept(query, table);
+  const where = kept(query, table, "page");
   // Those without a value have no order of their own.
   const by = query.half === "none" ? null : order;
   const place = query.after === null ? null : placeAfter(query, query.after, by, key, table);

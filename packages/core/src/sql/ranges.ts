@@ -14,6 +14,9 @@ export const MOST_LISTED = 900;
 /** Stretches of the first part of a page; each part after it has four times as many. */
 const FIRST_PART = 10;
 
+/** What a query is for: the best form differs. */
+export type Purpose = "page" | "count";
+
 /** A filter that is many stretches of one column, and what else must hold. */
 export interface ManyRanges {
   readonly condition: DateCondition;
@@ -66,10 +69,13 @@ function areApart(intervals: readonly Interval[], kind: DateKind): boolean {
 export function listedDays(
   { intervals, side }: DateCondition,
   dates: StoredDates,
+  purpose: Purpose = "page",
 ): readonly number[] | null {
   if (dates.onDays([]) === null || side === "outside") return null;
   const isFew = intervals.length <= FEW;
-  const most = isFew ? dates.listsUpTo : MOST_LISTED;
+  // A page is in the order of a single stretch as it is, and stops when it is full.
+  const single = dates.keepsOrder && purpose === "page" ? 0 : dates.listsUpTo;
+  const most = isFew ? single : MOST_LISTED;
   const days = new Set<number>();
   for (const { start, end } of intervals) {
     if (start === null || end === null) return null;
