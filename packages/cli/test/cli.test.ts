@@ -235,6 +235,10 @@ describe("orisma databases, attach and stack", () => {
     expect(out).toContain("more-works has no cost");
     const { out: listed } = await orisma(["sources", "all-works"]);
     expect(listed).toContain("more-works has no cost");
+    expect((await orisma(["sources"])).out).toMatch(/^all-works +4 .*works and more-works$/m);
+    for (const name of ["all-works", "more-works"]) {
+      expect((await orisma(["sources", name, "--remove"])).code).toBe(0);
+    }
   });
 });
 

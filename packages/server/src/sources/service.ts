@@ -164,22 +164,38 @@ export class Sources {
 
   /** Every source, by name. */
   async list(): Promise<readonly SourceDescription[]> {
-    return (await this.#find()).map(describe);
+    const all = await this.#find();
+    return all.map((source) => this.#told(source, all));
   }
 
   /** One source. */
   async describe(name: string): Promise<SourceDescription> {
     const source = await this.#whole(name);
-    const { stacked } = source;
-    if (stacked !== null) {
-      const { differences } = likeColumns(stacked.of.flatMap((of) => this.#known.get(of) ?? []));
-      return { ...describe(source), stacked: { ...stacked, differences }, records: null };
-    }
+    if (source.stacked !== null) return this.#told(source, await this.#find());
     const known = this.need(name);
     if (known.whence === null) return describe(source);
     const { read, leftOut } = await patternTables(known, this.databases, this.#moment());
     const [first = null, last = null] = [read[0]?.name, read.at(-1)?.name];
     return { ...describe(source), tables: { count: read.length, first, last, leftOut } };
+  }
+
+  /** A source as it is told: one that is several has the columns that they have alike. */
+  #told(source: Source, all: readonly Source[]): SourceDescription {
+    const { stacked } = source;
+    if (stacked === null) return describe(source);
+    const parts = stacked.of.flatMap((of) => this.#known.get(of) ?? []);
+    const { columns, differences } = likeColumns(parts);
+    const first = all.find(({ name }) => name === stacked.of[0]);
+    const told = first === undefined ? [] : describe(first).columns;
+    return {
+      ...describe(source),
+      stacked: { ...stacked, differences },
+      records: null,
+      columns: [
+        { name: stacked.column, type: "text" },
+        ...told.filter(({ name }) => columns.some((column) => column.name === name)),
+      ],
+    };
   }
 
   /** Declares a source that has no records yet. */
