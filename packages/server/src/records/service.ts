@@ -229,9 +229,12 @@ export class Records {
     return totalsOf({ query, envelope }, numbers ?? []);
   }
 
-  /** Explains a request: what is read for it comes from one snapshot. */
+  /** Explains a request: what is read for it of one table comes from one snapshot. */
   explain(prepared: PreparedRequest): Promise<Explanation> {
-    return prepared.gateway.snapshot((read) => explain(prepared, read, readBy));
+    const { gateway, members } = prepared;
+    // Who holds a connection and waits for another, as several tables want, may wait for ever.
+    if (members !== null) return explain(prepared, readBy(gateway), readBy);
+    return gateway.snapshot((read) => explain(prepared, read, readBy));
   }
 
   #cursorAt(
