@@ -3,12 +3,14 @@ import { mkdtempSync, rmSync, chmodSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { startEngine, type Engine } from "@orisma/server";
-import { bareColumn, orderKeyDdl } from "@orisma/core";
+import { bareColumn, orderKeyDdl, type Statement } from "@orisma/core";
 import mysql from "mysql2/promise";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { connect } from "../src/attached/connection.js";
 import { rightsOf } from "../src/attached/account.js";
+import { TooSlow } from "../src/database/index.js";
+import { profileSource } from "../src/sources/profile.js";
 
 const PASSWORD = "lock and quay, 4 paces";
 const DATABASE = "orisma_levels";
@@ -47,6 +49,7 @@ beforeAll(async () => {
     accounts: [
       { user: "reader", password: PASSWORD, rights: "SELECT" },
       { user: "writer", password: PASSWORD, rights: "ALL" },
+      { user: "keeper", password: PASSWORD, rights: "SELECT", role: "lock_keepers" },
     ],
   });
   owner = await mysql.createConnection({ ...engine.login, timezone: "Z" });
@@ -60,6 +63,9 @@ beforeAll(async () => {
   await owner.query("CREATE VIEW gauges AS SELECT id, gauge, logged FROM readings");
   await owner.query("CREATE VIEW twice AS SELECT 1 AS id, logged FROM readings");
   await owner.query("CREATE TABLE loose (a INT, b DATE)");
+  await owner.query(
+    "CREATE TABLE half (a VARCHAR(20) NOT NULL, b INT NOT NULL, UNIQUE KEY begun (a(3), b))",
+  );
   running = await startTestService({ attachable: [placeOf(engine)] });
   await attach();
 });
@@ -161,6 +167,25 @@ describe("attaching a database", () => {
     await running.client.removeDatabase("w");
   });
 
+  test("an account whose role can write is refused too, though it has not taken it on", async () => {
+    await owner.query("GRANT lock_keepers TO keeper@'127.0.0.1'");
+    const problem = await refusal(running.client.attachDatabase("k", account("keeper")));
+    expect(problem).toMatchObject({ status: 422, faults: [{ code: "attach.writer" }] });
+    expect(problem?.detail).toContain("the role `lock_keepers`");
+  });
+
+  test("another account is given by attaching again, and sources go on with it", async () => {
+    const { client } = running;
+    await client.attachDatabase("levels", account("writer", { allowWriter: true }));
+    const found = await client.records("by-day", { on: "2025-02" });
+    expect(found.records.map(({ id }) => id)).toEqual(FEBRUARY);
+    expect(await client.attachDatabase("levels", account("reader"))).toMatchObject({
+      user: "reader",
+      allowWriter: false,
+    });
+    expect((await client.records("by-day", { on: "2025-02" })).meta.total).toBe(3);
+  });
+
   test("whatever the account may do, nothing can be written", async () => {
     const connection = await connect({ ...account("writer") });
     const write = connection.gateway.write((run) =>
@@ -188,6 +213,7 @@ describe("attaching a database", () => {
     const tables = await running.client.tables("levels");
     expect(tables.map(({ name, kind }) => [name, kind])).toEqual([
       ["gauges", "view"],
+      ["half", "table"],
       ["loose", "table"],
       ["readings", "table"],
       ["twice", "view"],
@@ -209,6 +235,9 @@ describe("attaching a database", () => {
       ["ALL PRIVILEGES", "GRANT OPTION"],
     ],
     ["GRANT `keepers` TO `r`@`h`", []],
+    ["SET DEFAULT ROLE `keepers` FOR `r`@`h`", []],
+    ["GRANT SELECT (`a)`), INSERT (`b``)`) ON `x`.* TO `r`@`h`", ["SELECT", "INSERT"]],
+    ["GRANT something new `x`.* TO `r`@`h`", ["GRANT something new `x`.* TO `r`@`h`"]],
     ["GRANT USAGE ON *.* TO `r`@`h` IDENTIFIED BY PASSWORD '*A'", ["USAGE"]],
   ])("%s", (line, rights) => {
     expect(rightsOf(line)).toEqual(rights);
@@ -365,6 +394,11 @@ describe("a source that is a table of an attached database", () => {
     const source = (table: string, more = {}) =>
       client.createSource({ name: "fresh", attached: { database: "levels", table }, ...more });
     expect(await refusal(source("loose"))).toMatchObject({ faults: [{ code: "attach.key" }] });
+    // Unique is only the beginning of one beside the other.
+    expect(await refusal(source("half", { key: "b" }))).toMatchObject({
+      faults: [{ code: "attach.key" }],
+    });
+    expect((await client.table("levels", "half")).indexes).toEqual({});
     expect(await refusal(source("readings", { key: "gauge" }))).toMatchObject({
       faults: [{ code: "attach.key", accepted: "id" }],
     });
@@ -374,6 +408,53 @@ describe("a source that is a table of an attached database", () => {
     const made = await source("gauges", { key: "id" });
     expect(made).toMatchObject({ key: "id", records: null, attached: { table: "gauges" } });
     await client.removeSource("fresh");
+  });
+
+  test("a source is a table, several sources, or a file's, and not two of them", async () => {
+    const table = { database: "levels", table: "readings" };
+    for (const sent of [
+      { attached: table, stacked: { of: ["readings", "gauges"] } },
+      { stacked: { of: ["readings", "gauges"] }, key: "id" },
+      { attached: { ...table, runningDay: true } },
+    ]) {
+      const made = running.client.createSource({ name: "fresh", ...sent });
+      expect(await refusal(made)).toMatchObject({ status: 422 });
+    }
+  });
+
+  test("a column that takes too long is looked at in some of its records, and says so", async () => {
+    const connection = await connect({ ...account("reader") });
+    const asked: string[] = [];
+    const slow = {
+      read: (statement: Statement, seconds?: number) => {
+        asked.push(statement.text);
+        const isWhole = statement.text.includes("GROUP BY") && !statement.text.includes("`some`");
+        if (isWhole) return Promise.reject(new TooSlow("it took too long"));
+        return connection.gateway.read(statement, seconds);
+      },
+    };
+    const made = bareColumn("gauge", {
+      value: "gauge",
+      holding: { type: "text" },
+      type: { type: "text" },
+    });
+    if (!made.ok) throw new Error("the column cannot be asked");
+    const source = {
+      id: 1,
+      name: "readings",
+      key: "id",
+      columns: [made.value.column],
+      table: { table: "readings", key: "id", columns: new Map([["gauge", made.value]]) },
+      own: null,
+      attached: { database: "levels", table: "readings" },
+      stacked: null,
+      whence: null,
+      indexes: new Map(),
+    };
+    const profile = await profileSource(source, new Map(), {}, slow, 0);
+    await connection.close();
+    expect(profile.columns[0]).toMatchObject({ distinct: 2, complete: false });
+    expect(asked).toHaveLength(2);
   });
 
   test("a database of which there are sources stays attached", async () => {

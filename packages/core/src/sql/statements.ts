@@ -27,12 +27,19 @@ export function distinctStatement(
   limit: number,
   table: StoredTable,
   dialect: Dialect,
+  /** Of how many records at most, whichever they are; null for all. */
+  among: number | null = null,
 ): Statement {
   const stored = storedColumn(name, table);
   const text = stored.storage === "own" ? call("exact", rawOf(stored)) : rawOf(stored);
   const [v, n] = [nameOf("v"), nameOf("n")];
+  const whole = nameOf(table.table);
+  const from =
+    among === null
+      ? whole
+      : sql`(SELECT * FROM ${whole} LIMIT ${valueOf(among)}) AS ${nameOf("some")}`;
   return render(
-    sql`SELECT ${text} AS ${v}, COUNT(*) AS ${n} FROM ${nameOf(table.table)} GROUP BY ${v} ORDER BY ${n} DESC, ${v} LIMIT ${valueOf(limit)}`,
+    sql`SELECT ${text} AS ${v}, COUNT(*) AS ${n} FROM ${from} GROUP BY ${v} ORDER BY ${n} DESC, ${v} LIMIT ${valueOf(limit)}`,
     dialect,
   );
 }

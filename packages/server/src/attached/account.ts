@@ -27,7 +27,12 @@ export async function writingRights(gateway: Gateway): Promise<readonly string[]
   };
   take(await grants("", gateway));
   // A set goes on to what is added while it is gone through.
-  for (const role of roles) take(await grants(` FOR ${role}`, gateway));
+  for (const role of roles) {
+    // One that it has not taken on may keep its rights to itself: then the worst is assumed.
+    const lines = await grants(` FOR ${role}`, gateway).catch(() => null);
+    if (lines === null) rights.add(`the role ${role}`);
+    else take(lines);
+  }
   return [...rights].sort();
 }
 
@@ -37,10 +42,15 @@ async function grants(whose: string, gateway: Gateway): Promise<readonly string[
   return rows.map(([line]) => String(line ?? ""));
 }
 
-/** The rights that a line of SHOW GRANTS gives: `GRANT SELECT (a, b), INSERT ON … TO …`. */
+/**
+ * The rights that a line of SHOW GRANTS gives: `GRANT SELECT (a, b), INSERT ON … TO …`. A line that
+ * gives something in another form counts as a right of its own, so that none is overlooked.
+ */
 export function rightsOf(line: string): readonly string[] {
-  const found = /^GRANT ([A-Z][^`]*?) ON /.exec(line.replace(/\([^)]*\)/g, ""));
-  const rights = (found?.[1] ?? "").split(",").map((right) => right.trim());
+  if (/^(?:GRANT `|SET DEFAULT ROLE )/.test(line)) return [];
+  const found = /^GRANT ([A-Z][^`]*?) ON /.exec(line.replace(/\((?:`(?:[^`]|``)*`|[^`)])*\)/g, ""));
+  if (found === null) return [line];
+  const rights = (found[1] ?? "").split(",").map((right) => right.trim());
   const passesOn = / WITH .*GRANT OPTION/.test(line) ? ["GRANT OPTION"] : [];
   return [...rights.filter((right) => right !== ""), ...passesOn];
 }

@@ -29,6 +29,8 @@ export interface TableCatalogue {
   readonly keys: readonly string[];
 }
 
+/** The name that the database has for the index of the primary key. */
+const PRIMARY = "PRIMARY";
 /** Tables of one database that are listed at most. */
 const MOST_TABLES = 5_000;
 
@@ -84,16 +86,23 @@ export async function catalogueOf(
   });
   const indexes: Record<string, string[]> = {};
   const unique = new Set<string>();
-  for (const [index, column, nonUnique, part, type] of parts) {
-    // A part of a text, or words of it, tells nothing of a whole value.
-    if (part !== null || type !== "BTREE") continue;
+  // A part of a text, or words of it, tells nothing of a whole value.
+  const partial = new Set(
+    parts.flatMap(([index, , , part, type]) =>
+      part !== null || type !== "BTREE" ? [String(index)] : [],
+    ),
+  );
+  for (const [index, column, nonUnique] of parts) {
+    if (partial.has(String(index))) continue;
     (indexes[String(index)] ??= []).push(String(column));
     if (Number(nonUnique) === 0) unique.add(String(index));
   }
   const needed = new Set(
     columns.filter(([, , , , nullable]) => nullable === "NO").map(([column]) => String(column)),
   );
-  const keys = [...unique].flatMap((index) => {
+  // The primary key before others.
+  const byRank = [...unique].sort((a, b) => Number(b === PRIMARY) - Number(a === PRIMARY));
+  const keys = byRank.flatMap((index) => {
     const [only, another] = indexes[index] ?? [];
     return only === undefined || another !== undefined || !needed.has(only) ? [] : [only];
   });
@@ -106,10 +115,7 @@ export async function catalogueOf(
       holding: holdingOf(String(type), Number(digits ?? 0)),
     })),
     indexes,
-    // The primary key before others.
-    keys: [...new Set([...(unique.has("PRIMARY") ? (indexes.PRIMARY ?? []) : []), ...keys])].filter(
-      (key) => keys.includes(key),
-    ),
+    keys: [...new Set(keys)],
   };
 }
 

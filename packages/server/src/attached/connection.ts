@@ -1,3 +1,4 @@
+import { MARIADB } from "@orisma/core";
 import { DataSource } from "typeorm";
 import { Gateway, TableChanged, TooSlow } from "../database/index.js";
 import type { DatabaseLogin } from "../settings.js";
@@ -50,15 +51,14 @@ export async function identityOf(gateway: Gateway): Promise<{
 
 /** Whether values of a column are all different; null where that takes too long to find out. */
 export async function isDistinct(
-  quotedTable: string,
-  quotedColumn: string,
+  table: string,
+  column: string,
   gateway: Gateway,
 ): Promise<boolean | null> {
+  const [from, key] = [table, column].map((name) => MARIADB.quoteName(name));
   try {
     const rows = await gateway.read({
-      text:
-        `SELECT 1 FROM ${quotedTable} GROUP BY ${quotedColumn} ` +
-        `HAVING COUNT(*) > 1 OR ${quotedColumn} IS NULL LIMIT 1`,
+      text: `SELECT 1 FROM ${from} GROUP BY ${key} HAVING COUNT(*) > 1 OR ${key} IS NULL LIMIT 1`,
       values: [],
     });
     return rows.length === 0;

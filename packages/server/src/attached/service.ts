@@ -1,4 +1,4 @@
-import { fault, placed } from "@orisma/core";
+import { fault, nameFault, placed } from "@orisma/core";
 import type { DataSource } from "typeorm";
 import type { Sealer } from "../access/index.js";
 import type { Gateway } from "../database/index.js";
@@ -64,9 +64,8 @@ export class AttachedDatabases {
    * what cannot be read, what can be written, and our own database are refused.
    */
   async attach(name: string, sent: AttachedSent): Promise<DatabaseDescription> {
-    if (!/^[A-Za-z][A-Za-z0-9_-]{0,63}$/.test(name)) {
-      throw problemOf([fault("name.form", { name }, { path: "name", value: name })]);
-    }
+    const wrongName = nameFault(name, "name");
+    if (wrongName !== null) throw problemOf([wrongName]);
     const { host, port, database, user, password, allowWriter } = sent;
     this.#mustBeAllowed(host, port);
     const connection = await connecting(name, () =>
@@ -187,6 +186,8 @@ export class AttachedDatabases {
   async #disconnect(name: string): Promise<void> {
     const held = this.#connections.get(name);
     this.#connections.delete(name);
+    // What stood there under the name may be another database from now on.
+    this.#dated.clear();
     await held?.then(
       (connection) => connection.close(),
       () => undefined,

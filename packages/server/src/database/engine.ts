@@ -49,6 +49,8 @@ export interface EngineAccount {
   readonly user: string;
   readonly password: string;
   readonly rights: "SELECT" | "ALL";
+  /** A role that may do all, and that the service's own account can give to it. */
+  readonly role?: string;
 }
 
 const DATABASE = "orisma";
@@ -229,6 +231,12 @@ function initialStatements(password: string, accounts: readonly EngineAccount[])
     ...accounts.flatMap((each) => [
       `CREATE OR REPLACE USER ${each.user}@'127.0.0.1' IDENTIFIED BY '${each.password}';`,
       `GRANT ${each.rights} ON \`${DATABASE}%\`.* TO ${each.user}@'127.0.0.1';`,
+      ...(each.role === undefined
+        ? []
+        : [
+            `CREATE OR REPLACE ROLE ${each.role} WITH ADMIN ${USER}@'127.0.0.1';`,
+            `GRANT ALL ON \`${DATABASE}%\`.* TO ${each.role};`,
+          ]),
     ]),
     "",
   ].join("\n");

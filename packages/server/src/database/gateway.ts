@@ -119,6 +119,11 @@ export class Gateway {
         this.#pinned.add(connection);
       }
       return await work(connection);
+    } catch (error) {
+      // Of our own tables that would be a mistake of the code.
+      const errno = error instanceof Error ? (error as DriverError).errno : undefined;
+      if (this.use !== "reading" || !CHANGED.has(errno ?? 0)) throw error;
+      throw new TableChanged((error as Error).message, { cause: error });
     } finally {
       await runner.release();
     }
@@ -168,6 +173,5 @@ function translate(error: DriverError): never {
   if (error.fatal === true || UNAVAILABLE.test(error.code ?? "")) {
     throw new DatabaseUnavailable(error.message, { cause: error });
   }
-  if (CHANGED.has(error.errno ?? 0)) throw new TableChanged(error.message, { cause: error });
   throw error;
 }

@@ -25,6 +25,8 @@ import type { AttachedSource, SourceColumn } from "./entities.js";
 import type { ColumnReport, LoadReport } from "./report.js";
 import type { NewColumn, NewSource } from "./schema.js";
 
+/** The column that has the dates of a pattern's tables, unless told. */
+const DATE_COLUMN = "table_date";
 /** Unreadable cells of a column that are told one by one. */
 const MOST_EXAMPLES = 20;
 
@@ -41,7 +43,12 @@ export interface AttachedParts {
  */
 export async function attachTable(
   declared: NewSource,
-  { database, table: asked, dateColumn, runningDay }: NonNullable<NewSource["attached"]>,
+  {
+    database,
+    table: asked,
+    dateColumn: sentColumn,
+    runningDay,
+  }: NonNullable<NewSource["attached"]>,
   databases: AttachedDatabases,
 ): Promise<AttachedParts> {
   const table = isPattern(asked) ? await newestOf(asked, database, databases) : asked;
@@ -67,13 +74,19 @@ export async function attachTable(
   if (faults.length > 0 || keyColumn === null) throw problemOf(faults);
   const { indexes } = catalogue;
   if (!isPattern(asked)) {
+    if (sentColumn !== undefined || runningDay !== undefined) {
+      const reason = "it is one table, and has no dates of tables to tell";
+      const place = { path: "attached.table", value: asked };
+      throw problemOf([fault("attach.pattern", { table: asked, reason }, place)]);
+    }
     return { attached: { database, table: catalogue.name, indexes }, keyColumn, columns };
   }
+  const dateColumn = sentColumn ?? DATE_COLUMN;
   if (known.some((name) => name.toLowerCase() === dateColumn.toLowerCase())) {
     const place = { path: "attached.dateColumn", value: dateColumn };
     throw problemOf([fault("name.taken", { name: dateColumn }, place)]);
   }
-  const dates = { column: dateColumn, runningDay };
+  const dates = { column: dateColumn, runningDay: runningDay ?? false };
   return { attached: { database, table: asked, indexes, dates }, keyColumn, columns };
 }
 
@@ -173,7 +186,6 @@ async function faultOfKey(
   if (keys.includes(key)) return null;
   if (kind === "table") return refused(`${key} has no unique index of its own, or may be blank`);
   // A view has no indexes: its records are looked at.
-  const [from, column] = [table, key].map((each) => `\`${each.replaceAll("`", "``")}\``);
-  const distinct = await isDistinct(from ?? "", column ?? "", await databases.gateway(database));
+  const distinct = await isDistinct(table, key, await databases.gateway(database));
   return distinct === false ? refused(`${key} is blank or has a value twice`) : null;
 }

@@ -15,7 +15,7 @@ import {
   type StoredTable,
   type ValueCount,
 } from "@orisma/core";
-import type { Gateway } from "../database/index.js";
+import { TooSlow, type Gateway } from "../database/index.js";
 import { readingOf } from "../dates/index.js";
 import type { DateCells } from "../files/index.js";
 import { cellReader } from "./cells.js";
@@ -24,17 +24,22 @@ import type { NewColumn } from "./schema.js";
 
 /** Distinct texts of a column that are looked at; a column with more says so. */
 const MOST_DISTINCT = 100_000;
+/** Records that are looked at where a whole column takes too long. */
+const SOME_RECORDS = 100_000;
 const MOST_SAMPLES = 12;
 const MOST_UNREADABLE = 50;
 /** Seconds that the database may take over one column. */
 const COLUMN_LIMIT_S = 30;
+
+/** What a look reads by. */
+type Reader = Pick<Gateway, "read">;
 
 /** Looks at the stored texts of every column; throws a problem for a source without records. */
 export async function profileSource(
   source: KnownSource,
   declared: ReadonlyMap<string, NewColumn>,
   dateCells: Readonly<Record<string, DateCells>>,
-  gateway: Gateway,
+  gateway: Reader,
   today: number,
 ): Promise<SourceProfile> {
   const table = tableOf(source);
@@ -83,7 +88,7 @@ export interface ColumnPreview {
 export async function previewColumns(
   source: KnownSource,
   columns: Readonly<Record<string, NewColumn>>,
-  gateway: Gateway,
+  gateway: Reader,
   today: number,
 ): Promise<Readonly<Record<string, ColumnPreview>>> {
   const table = tableOf(source);
@@ -111,21 +116,33 @@ export async function previewColumns(
   return previews;
 }
 
-async function distinctValues(name: string, table: StoredTable, gateway: Gateway) {
-  const rows = await gateway.read(
-    distinctStatement(name, MOST_DISTINCT + 1, table, MARIADB),
-    COLUMN_LIMIT_S,
-  );
+/** The distinct texts of a column; where all of it takes too long, those of some of its records. */
+async function distinctValues(name: string, table: StoredTable, gateway: Reader) {
+  const read = (among: number | null) =>
+    gateway.read(distinctStatement(name, MOST_DISTINCT + 1, table, MARIADB, among), COLUMN_LIMIT_S);
+  const whole = await inTime(() => read(null));
+  const rows = whole ?? (await read(SOME_RECORDS));
   const values = rows
     .slice(0, MOST_DISTINCT)
     .map(([value = null, count]): ValueCount => ({ value, count: Number(count) }));
-  return { values, complete: rows.length <= MOST_DISTINCT };
+  return { values, complete: whole !== null && rows.length <= MOST_DISTINCT };
 }
 
-async function unreadableCells(column: Column, table: StoredTable, gateway: Gateway) {
+async function unreadableCells(column: Column, table: StoredTable, gateway: Reader) {
   const statement = unreadableStatement(column.name, MOST_UNREADABLE, table, MARIADB);
-  const rows = statement === null ? [] : await gateway.read(statement, COLUMN_LIMIT_S);
+  if (statement === null) return [];
+  const rows = (await inTime(() => gateway.read(statement, COLUMN_LIMIT_S))) ?? [];
   return rows.map(([id, value]) => ({ id: id ?? "", value: String(value ?? "") }));
+}
+
+/** What the database answers within its time; null where it does not. */
+async function inTime<T>(work: () => Promise<T>): Promise<T | null> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof TooSlow) return null;
+    throw error;
+  }
 }
 
 /** The reading that a column has, else the one that it most likely should have. */

@@ -20,33 +20,43 @@ export const COLUMN = z.discriminatedUnion(
 );
 
 /** A source, as it is declared before its file is taken. */
-export const NEW_SOURCE = z.strictObject({
-  name: NAME,
-  /** The column whose value is a record's id. */
-  key: z.string().min(1).max(128).optional(),
-  /** The columns that are more than text, by name. */
-  columns: z.record(z.string().min(1).max(128), COLUMN).default({}),
-  /** A table or view of an attached database that it is to be, in place of a file. */
-  attached: z
-    .strictObject({
-      database: z.string().max(64),
-      /** With a date in braces it is a pattern for several: `gauges_{yyyyMMdd}`. */
-      table: z.string().min(1).max(128),
-      /** The column that has the dates of a pattern's tables. */
-      dateColumn: z.string().min(1).max(64).default("table_date"),
-      /** Whether the table of the day that has not ended is read too. */
-      runningDay: z.boolean().default(false),
-    })
-    .optional(),
-  /** Sources of like columns that it is to be, one after the other, in place of a file. */
-  stacked: z
-    .strictObject({
-      of: z.array(z.string()).min(2, "two sources at least").max(50, "50 sources at most"),
-      /** The column that says from which of them a record comes. */
-      column: z.string().min(1).max(64).default("source"),
-    })
-    .optional(),
-});
+export const NEW_SOURCE = z
+  .strictObject({
+    name: NAME,
+    /** The column whose value is a record's id. */
+    key: z.string().min(1).max(128).optional(),
+    /** The columns that are more than text, by name. */
+    columns: z.record(z.string().min(1).max(128), COLUMN).default({}),
+    /** A table or view of an attached database that it is to be, in place of a file. */
+    attached: z
+      .strictObject({
+        database: z.string().max(64),
+        /** With a date in braces it is a pattern for several: `gauges_{yyyyMMdd}`. */
+        table: z.string().min(1).max(128),
+        /** The column that has the dates of a pattern's tables. */
+        dateColumn: z.string().min(1).max(64).optional(),
+        /** Whether the table of the day that has not ended is read too. */
+        runningDay: z.boolean().optional(),
+      })
+      .optional(),
+    /** Sources of like columns that it is to be, one after the other, in place of a file. */
+    stacked: z
+      .strictObject({
+        of: z.array(z.string()).min(2, "two sources at least").max(50, "50 sources at most"),
+        /** The column that says from which of them a record comes. */
+        column: z.string().min(1).max(64).default("source"),
+      })
+      .optional(),
+  })
+  .refine(
+    ({ attached, stacked }) => attached === undefined || stacked === undefined,
+    "a source is a table of an attached database or several sources, and not both",
+  )
+  .refine(
+    ({ stacked, key, columns }) =>
+      stacked === undefined || (key === undefined && Object.keys(columns).length === 0),
+    "a source that is several has their columns and keys",
+  );
 
 /** How the columns of a source are to be understood from now on; those not named stay. */
 export const SETTLED = z.strictObject({
