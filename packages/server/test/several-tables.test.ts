@@ -213,6 +213,28 @@ describe("tables with a date in their names", () => {
     expect(none.empty[0]).toContain("the first date of table_date is 2025-03-01");
   });
 
+  test("many explanations at once do not wait for one another", async () => {
+    const asked = Array.from({ length: 12 }, () =>
+      running.client.explain("levels", { on: "P4D/yesterday" }),
+    );
+    const told = await Promise.all(asked);
+    expect(told.map(({ narrowing }) => narrowing.records)).toEqual(asked.map(() => 27));
+  });
+
+  test("a table of a day to come is left out like the running one's", async () => {
+    await owner.query("CREATE TABLE gauges_20250401 LIKE gauges_20250301");
+    now = NOW + 6_000;
+    const { tables } = await running.client.source("gauges");
+    expect(tables?.leftOut).toContainEqual({
+      table: "gauges_20250401",
+      reason: "its day has not ended",
+    });
+    await owner.query("DROP TABLE gauges_20250401");
+    now = NOW + 20_000;
+    expect((await levels()).length).toBe(27);
+    now = NOW;
+  });
+
   test("a new table is found by itself, and the day's own once it has ended", async () => {
     await makeTable(11);
     now = Date.UTC(2025, 2, 11, 0, 0, 10);
@@ -333,8 +355,15 @@ describe("stacked sources", () => {
   });
 
   test("a part of another cannot end, and nothing is written to the whole", async () => {
-    expect(await refusal(running.client.removeSource("north"))).toMatchObject({ status: 409 });
-    expect(await refusal(running.client.takeFile("both", CSV))).toMatchObject({ status: 409 });
+    const { client } = running;
+    expect(await refusal(client.removeSource("north"))).toMatchObject({ status: 409 });
+    for (const attempt of [
+      client.takeFile("both", CSV),
+      client.repairCell("both", { id: "north:N1", column: "note", value: "x" }),
+      client.watchFile("both", { file: "x.csv" }),
+    ]) {
+      expect((await refusal(attempt))?.status).toBe(409);
+    }
     const unlike = running.client.createSource({
       name: "unlike",
       stacked: { of: ["north", "gaugs"] },

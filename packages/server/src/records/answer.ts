@@ -35,8 +35,11 @@ export class PageReader {
     const record: Record<string, RecordValue> = { id };
     for (const column of this.#columns) {
       const value = row[column.value] ?? null;
-      record[column.name] = column.read(value);
-      const bare = value !== null && column.isUnreadable?.(value) === true ? value : null;
+      const read = column.read(value);
+      record[column.name] = read;
+      // A date that was read need not be read again.
+      const isLost = read === null && value !== null && column.isUnreadable?.(value) === true;
+      const bare = isLost ? value : null;
       const raw = column.unreadable === null ? bare : (row[column.unreadable] ?? null);
       if (raw !== null) (unreadable[String(id)] ??= {})[column.name] = String(raw);
     }

@@ -210,9 +210,8 @@ export function tableOf({ name, table }: KnownSource): StoredTable {
   throw noRecords(name);
 }
 
-/** The table of a source of our own; throws a problem for one that is attached. */
-export function ownTableOf({ name, own, attached }: KnownSource): OwnTable {
-  if (attached !== null) throw readOnly(name);
+/** The table of a source of our own; throws a problem where no file was taken yet. */
+export function ownTableOf({ name, own }: KnownSource): OwnTable {
   if (own !== null) return own;
   throw noRecords(name);
 }

@@ -11,7 +11,7 @@ import {
   type SpooledFile,
 } from "../files/index.js";
 import { Problem, problemOf } from "../http/index.js";
-import { declaredColumns, ownTableOf, readOnly } from "./columns.js";
+import { declaredColumns, ownTableOf } from "./columns.js";
 import { Load, type Source } from "./entities.js";
 import { fillTable } from "./fill.js";
 import { checkDateSystems, chosenColumns, columnFaults, only } from "./matching.js";
@@ -221,8 +221,7 @@ export class Loads {
     signal: AbortSignal,
     work: (source: Source, running: Running) => Promise<T>,
   ): Promise<T> {
-    const { id, attached, stacked } = this.sources.need(name);
-    if (attached !== null || stacked !== null) throw readOnly(name);
+    const { id } = this.sources.needOwn(name);
     if (this.#running.has(name)) {
       throw new Problem("already-there", `Records are being taken into ${name} at this moment`);
     }

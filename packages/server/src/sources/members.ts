@@ -55,7 +55,7 @@ export async function patternTables(
     if (ms === null) leftOut.push({ table: name, reason: "its name has no date" });
     else if (missing !== undefined) {
       leftOut.push({ table: name, reason: `it has no column ${missing.value}` });
-    } else if (ms / MS_PER_DAY === today && !attached.dates.runningDay) {
+    } else if (ms / MS_PER_DAY >= today && !attached.dates.runningDay) {
       leftOut.push({ table: name, reason: "its day has not ended" });
     } else read.push({ name, day: ms / MS_PER_DAY });
   }

@@ -84,7 +84,7 @@ export function sourceRoutes(parts: SourceParts): Router {
     const watch = parse(WATCH, request.body);
     parse(TAKE, watch.options);
     const name = pathParameter(request, "name");
-    sources.need(name);
+    sources.needOwn(name);
     await watching.check(watch);
     response.json(await sources.setWatch(name, watch));
   });

@@ -78,6 +78,7 @@ export class Sources {
   async load(): Promise<void> {
     const found = await this.#find();
     this.#known.clear();
+    this.#stacked.clear();
     for (const source of found) this.#learn(source);
     const used = new Set(
       found.flatMap(({ recordsTable, before }) => [recordsTable, before?.recordsTable]),
@@ -160,6 +161,13 @@ export class Sources {
     throw problemOf([
       fault("name.unknown", { what: "source", name, known: [...this.#known.keys()] }),
     ]);
+  }
+
+  /** A source by name that has records of its own; throws a problem for one that is read elsewhere. */
+  needOwn(name: string): KnownSource {
+    const found = this.need(name);
+    if (found.attached !== null || found.stacked !== null) throw readOnly(name);
+    return found;
   }
 
   /** Every source, by name. */
@@ -273,8 +281,10 @@ export class Sources {
     name: string,
     columns: Readonly<Record<string, NewColumn>>,
   ): Promise<LoadReport | null> {
-    if (this.need(name).stacked !== null) throw readOnly(name);
-    if (this.need(name).attached === null) return null;
+    if (this.need(name).attached === null) {
+      this.needOwn(name);
+      return null;
+    }
     const source = await this.#whole(name);
     const names = source.columns.map((column) => column.name);
     const faults = [...settlingFaults(columns, names)];
@@ -320,15 +330,14 @@ export class Sources {
 
   /** Gives one cell another text, which is read as its column is. */
   async repair(name: string, repair: Repair): Promise<Repaired> {
+    this.needOwn(name);
     const source = await this.#whole(name);
-    if (source.attached !== null) throw readOnly(name);
     return repairCell(this.need(name), declaredColumns(source), repair, this.gateway);
   }
 
   /** Sets or ends the watching of a file. */
   async setWatch(name: string, watch: Watch | null): Promise<SourceDescription> {
-    const { id, attached } = this.need(name);
-    if (attached !== null) throw readOnly(name);
+    const { id } = this.needOwn(name);
     await this.dataSource.getRepository(Source).update({ id }, { watch: watch });
     return this.describe(name);
   }
