@@ -20,6 +20,7 @@ export {
   type DateEncoding,
   type Reading,
 } from "./reading.js";
+export type { EpochEncoding, SerialEncoding } from "./numbers.js";
 export { isPlainNumber } from "./plain-numbers.js";
 export {
   countNumbers,

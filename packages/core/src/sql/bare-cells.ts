@@ -1,30 +1,19 @@
 import { MS_PER_DAY } from "../calendar/index.js";
-import type { CompiledReading, DateKind, Reading } from "../reading/index.js";
-import type { StoredDates } from "./cells.js";
+import type { CompiledReading, Reading } from "../reading/index.js";
+import type { StoredCells, StoredDates } from "./cells.js";
 import { sql, together, type Fragment } from "./fragment.js";
 
 /** A column of dates as an encoding has it, before what a reading says of blanks. */
-export interface EncodedDates {
-  readonly kind: DateKind;
+export interface EncodedDates extends Omit<
+  StoredDates,
+  keyof StoredCells | "guard" | "blanksAside"
+> {
   /** The bare column. */
   readonly column: Fragment;
   /** That a value that is not NULL is a date under the encoding; null where each is. */
   readonly valid: Fragment | null;
-  /** Whether a valid date is at or after, or before, a number of milliseconds. */
-  from(ms: number): Fragment | "all" | "none";
-  before(ms: number): Fragment | "all" | "none";
-  /** That a value is one of some days; null where a list is no use. */
-  onDays(days: readonly number[]): Fragment | null;
   /** Whether a list needs nothing beside it: what it finds is spelled as a date. */
   readonly listsExactly: boolean;
-  readonly listsUpTo: number;
-  readonly closed: { readonly from: Fragment | null; readonly before: Fragment | null };
-  readonly order: Fragment;
-  readonly scale: string | null;
-  /** Milliseconds of a valid date. */
-  readonly millis: Fragment;
-  msOf(ordered: string | number): number;
-  readonly keepsOrder: boolean;
   /** Where stored values are in another order: what would put them in that of their dates. */
   readonly orderKey?: { readonly expression: Fragment; readonly digits: number } | null;
   /** That a value is spelled as one of some blanks; null where none of them can be. */

@@ -1,5 +1,5 @@
 import { MS_PER_DAY } from "../calendar/index.js";
-import type { CompiledReading, Reading } from "../reading/index.js";
+import type { CompiledReading, EpochEncoding, SerialEncoding } from "../reading/index.js";
 import type { EncodedDates } from "./bare-cells.js";
 import { END_MS, FIRST_MS, wholeDay } from "./bare-days.js";
 import { call, joined, nameOf, sql, valueOf, type Fragment, type SqlValue } from "./fragment.js";
@@ -7,12 +7,12 @@ import { call, joined, nameOf, sql, valueOf, type Fragment, type SqlValue } from
 /** Counts of seconds, milliseconds or microseconds since 1970. */
 export function epochEncoding(
   value: string,
-  reading: Reading,
+  encoding: EpochEncoding,
   compiled: CompiledReading,
   isWhole: boolean,
 ): EncodedDates {
   const column = nameOf(value);
-  const perMs = { "epoch-s": 1e-3, "epoch-ms": 1, "epoch-us": 1e3 }[reading.encoding as "epoch-s"];
+  const perMs = { "epoch-s": 1e-3, "epoch-ms": 1, "epoch-us": 1e3 }[encoding];
   const least = (ms: number): SqlValue => {
     if (isWhole) {
       if (perMs < 1) return Math.ceil(ms * perMs);
@@ -31,10 +31,10 @@ export function epochEncoding(
     "epoch-us": isWhole
       ? sql`((${column} - (${column} % 1000 + 1000) % 1000) / 1000)`
       : call("floor", sql`(${column} / 1000.0)`),
-  }[reading.encoding as "epoch-s"];
+  }[encoding];
   const first = valueOf(least(FIRST_MS));
   const end = valueOf(least(END_MS));
-  return numbers(column, reading, compiled, {
+  return numbers(column, encoding, compiled, {
     least,
     lowest: FIRST_MS,
     valid: sql`(${column} >= ${first} AND ${column} < ${end})`,
@@ -47,7 +47,7 @@ export function epochEncoding(
 /** Day numbers of spreadsheets: rounded to the millisecond, so bounds lie at the midpoint below. */
 export function serialEncoding(
   value: string,
-  reading: Reading,
+  encoding: SerialEncoding,
   compiled: CompiledReading,
   isWhole: boolean,
 ): EncodedDates {
@@ -63,7 +63,7 @@ export function serialEncoding(
   const time = call("floor", sql`((${column} - ${whole}) * 86400000 + 0.5)`);
   const days = sql`(${whole} * 86400000.0 + ${valueOf(zero)})`;
   const end = valueOf(least(END_MS));
-  return numbers(column, reading, compiled, {
+  return numbers(column, encoding, compiled, {
     least,
     lowest: zero,
     // What lies between is a time of day alone.
@@ -93,7 +93,7 @@ interface NumberEncoding {
 
 function numbers(
   column: Fragment,
-  reading: Reading,
+  encoding: EpochEncoding | SerialEncoding,
   compiled: CompiledReading,
   { least, lowest, valid, closed, millis, isWhole }: NumberEncoding,
 ): EncodedDates {
@@ -105,7 +105,7 @@ function numbers(
     if (point >= END_MS) return isFrom ? "none" : "all";
     return compared(valueOf(least(point)));
   };
-  const isDayNumber = isWhole && reading.encoding.startsWith("serial");
+  const isDayNumber = isWhole && encoding.startsWith("serial");
   return {
     kind,
     column,
@@ -123,7 +123,7 @@ function numbers(
     listsUpTo: 0,
     closed,
     order: column,
-    scale: isWhole && (kind !== "date" || isDayNumber) ? reading.encoding : null,
+    scale: isWhole && (kind !== "date" || isDayNumber) ? encoding : null,
     millis: kind === "date" && !isDayNumber ? wholeDay(millis) : millis,
     msOf: (ordered) => compiled.dateOf(ordered),
     keepsOrder: true,

@@ -49,15 +49,10 @@ export function textEncoding(
     const reason = another === undefined ? `the pattern ${pattern}` : "more than one pattern";
     return failure(fault("storage.reading", { column: name, reason, instead }, { value: pattern }));
   }
-  return success(fixedTexts(value, pattern, form, compiled));
+  return success(fixedTexts(value, form, compiled));
 }
 
-function fixedTexts(
-  value: string,
-  pattern: string,
-  form: FixedForm,
-  compiled: CompiledReading,
-): EncodedDates {
+function fixedTexts(value: string, form: FixedForm, compiled: CompiledReading): EncodedDates {
   const column = nameOf(value);
   const { kind } = compiled;
   const fields = FIXED_FIELDS.filter((field) => form.places.has(field));
@@ -123,7 +118,8 @@ function fixedTexts(
         }
       : { from: null, before: null },
     order,
-    scale: kind === "date" && !isDays ? null : keepsOrder ? `text ${pattern}` : `key ${digits}`,
+    // Two columns may have collations that cannot be compared.
+    scale: null,
     millis: kind === "date" && !isDays ? wholeDay(millis) : millis,
     msOf: (ordered) => {
       const text = String(ordered);

@@ -107,6 +107,12 @@ function encodingOf(
     return refused("wall-clock times of a zone as points in time", "the kind local, or UTC");
   }
   const isNumber = NUMBERS.has(holding.type);
+  const isWhole = holding.type === "integer";
+  const refusedNumbers = () =>
+    refused(
+      `numbers, where the column holds ${HOLDS[holding.type]}`,
+      holding.type === "text" ? "the encoding text, or a column of numbers" : "native",
+    );
   switch (reading.encoding) {
     case "native":
       if (holding.type === "date" || holding.type === "timestamp") {
@@ -121,18 +127,15 @@ function encodingOf(
         return refused(`text, where the column holds ${HOLDS[holding.type]}`, "another encoding");
       }
       return textEncoding(column, value, reading, compiled);
-    default:
-      if (!isNumber) {
-        return refused(
-          `numbers, where the column holds ${HOLDS[holding.type]}`,
-          holding.type === "text" ? "the encoding text, or a column of numbers" : "native",
-        );
-      }
-      return success(
-        reading.encoding === "serial-1900" || reading.encoding === "serial-1904"
-          ? serialEncoding(value, reading, compiled, holding.type === "integer")
-          : epochEncoding(value, reading, compiled, holding.type === "integer"),
-      );
+    case "serial-1900":
+    case "serial-1904":
+      if (!isNumber) return refusedNumbers();
+      return success(serialEncoding(value, reading.encoding, compiled, isWhole));
+    case "epoch-s":
+    case "epoch-ms":
+    case "epoch-us":
+      if (!isNumber) return refusedNumbers();
+      return success(epochEncoding(value, reading.encoding, compiled, isWhole));
   }
 }
 

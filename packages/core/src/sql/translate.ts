@@ -133,7 +133,7 @@ export function translateFilter(
     where: sent(whereStatement(simple, table, dialect)),
     page: pageParts(query, table).map((part) => sent(pageStatement(part, table, dialect))),
     count: sent(countStatement({ filter: simple, cap: null }, table, dialect)),
-    remarks: remarksOn(table, database),
+    remarks: remarksOn(table, request),
   });
 }
 
@@ -178,12 +178,18 @@ function sentValue(value: SqlValue): string | number | null {
   return typeof value === "bigint" ? String(value) : value;
 }
 
-function remarksOn(table: StoredTable<BareColumn>, database: Database): readonly string[] {
+function isNative({ type }: TranslatedColumn): boolean {
+  return type.type === "date" && type.reading.encoding === "native";
+}
+
+function remarksOn(
+  table: StoredTable<BareColumn>,
+  { database, columns }: TranslateRequest,
+): readonly string[] {
   const dates = [...table.columns.values()].filter(({ cells }) => cells.type === "date");
   const isText = [...table.columns.values()].some(({ cells }) => cells.type === "text");
-  const isNative = dates.some(({ holdsText, column }) => !holdsText && column.type === "date");
   return [
-    ...(database === "mariadb" && isNative
+    ...(database === "mariadb" && Object.values(columns).some(isNative)
       ? ["the connection's time_zone is '+00:00', and its sql_mode is strict"]
       : []),
     ...(isText && database !== "mariadb"
