@@ -16,5 +16,5 @@ export function partsText({ name, attached, tables, stacked }: SourceDescription
       ? "No table is read at this moment"
       : `${count} tables are read, ${first} to ${last}`;
   const left = leftOut.map(({ table, reason }) => `  ${table}: ${reason}\n`);
-  return `\n${read}; ${column} is the day in a table's name.\n${left.length === 0 ? "" : `Left out:\n${left.join("")}`}`;
+  return `${read}; ${column} is the day in a table's name.\n${left.length === 0 ? "" : `Left out:\n${left.join("")}`}`;
 }

@@ -1,4 +1,5 @@
 import { readFileSync } from "node:fs";
+import { nameOf } from "@orisma/core";
 import type { Command } from "commander";
 import { columnsFrom, withColumnOptions, type ColumnOptions } from "../columns.js";
 import {
@@ -152,13 +153,15 @@ async function attach(context: Context, name: string, options: TableOptions): Pr
   const rows = source.columns.map((column) => [
     column.name,
     column.type === "date" ? column.reading.kind : column.type,
-    column.type === "date" ? (column.reading.patterns?.join(" | ") ?? column.reading.encoding) : "",
+    column.type === "date" ? nameOf(column.reading) : "",
   ]);
   const text = drawTable(
     ["column", "holds", "written as"].map((heading) => ({ heading })),
     rows,
   );
-  await context.print(json === true ? toJson(source) : text + partsText(source));
+  const parts = partsText(source);
+  const told = parts === "" ? text : `${text}\n${parts}`;
+  await context.print(json === true ? toJson(source) : told);
 }
 
 async function tablesText({ client }: Context, name: string, format: ListFormat) {

@@ -40,7 +40,7 @@ function explanationText(explanation: Explanation): string {
       ? []
       : [
           "",
-          `${explanation.tables.opened} of ${explanation.tables.of} tables are opened; of the first`,
+          `${explanation.tables.opened} of ${explanation.tables.of} tables are opened; what follows is of the first`,
         ]),
     "",
     `Columns: ${Object.entries(names)

@@ -1,5 +1,5 @@
 import type { SourceDescription } from "@orisma/client";
-import type { Reading } from "@orisma/core";
+import { nameOf } from "@orisma/core";
 import type { Command } from "commander";
 import { examples, listText, withFormats, type Context, type ListFormat } from "../context.js";
 import { UsageError } from "../failure.js";
@@ -52,24 +52,17 @@ async function showSources(
   const rows = source.columns.map((column) => [
     column.name,
     column.type === "date" ? column.reading.kind : column.type,
-    column.type === "date" ? writtenAs(column.reading) : "",
+    column.type === "date" ? nameOf(column.reading) : "",
     column.type === "date" ? (column.reading.blanks?.join(", ") ?? "") : "",
   ]);
   const headings = ["column", "holds", "written as", "blank too"];
   const parts = options.json === true || options.csv === true ? "" : partsText(source);
-  await print(
-    source.stacked === null
-      ? listText(options, source, headings, rows) + parts
-      : parts || listText(options, source, headings, rows),
-  );
+  const text = listText(options, source, headings, rows);
+  await print(parts === "" ? text : `${text}\n${parts}`);
 }
 
 function whereFrom({ attached, stacked, loadedAt }: SourceDescription): string {
   if (stacked !== null) return stacked.of.join(" and ");
   if (attached !== null) return `${attached.table} of ${attached.database}`;
   return loadedAt ?? "no file yet";
-}
-
-function writtenAs({ encoding, patterns }: Reading): string {
-  return patterns?.join(" | ") ?? (encoding === "text" ? "ISO 8601" : encoding);
 }

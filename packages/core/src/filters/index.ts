@@ -44,6 +44,7 @@ export {
   type StateCondition,
   type TextCondition,
 } from "./filter.js";
+export { recurringStretches } from "./stretches.js";
 export { foldText, isBlankText } from "./fold.js";
 export {
   TEXT_MATCHES,

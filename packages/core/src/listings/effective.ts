@@ -1,10 +1,14 @@
 import type { Interval, Span } from "../calendar/index.js";
 import { fault, failure, placed, success, type Notice, type Result } from "../faults/index.js";
-import { intervalOf, type Column, type RecurringStretch } from "../filters/index.js";
+import {
+  intervalOf,
+  recurringStretches,
+  type Column,
+  type RecurringStretch,
+} from "../filters/index.js";
 import type { CompiledDateForm } from "../reading/index.js";
 import {
   DATE_FIELDS,
-  ISO_CALENDAR,
   dateOfFields,
   partText,
   partsOf,
@@ -129,17 +133,11 @@ function valueOf(given: Given, { window, column }: ValueContext): Result<Effecti
       }
       const resolved = resolveWindow(given.window, window);
       if (!resolved.ok) return resolved;
-      const { weekStart, firstWeekDays } = window.calendar ?? ISO_CALENDAR;
       return success({
         kind: "window",
         window: given.window,
         intervals: resolved.value.intervals,
-        recurring: resolved.value.recurring.map(({ interval, recurring: rules }) => ({
-          interval,
-          rules,
-          weeks: { weekStart, firstWeekDays },
-          zone: window.zone.id,
-        })),
+        recurring: recurringStretches(resolved.value.recurring, window),
         notices: [...given.notices, ...resolved.value.notices],
       });
     }

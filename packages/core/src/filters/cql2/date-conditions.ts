@@ -11,6 +11,7 @@ import type { Column } from "../columns.js";
 import { NOTHING, type Filter, type OrderComparison, type OverlapCondition } from "../filter.js";
 import type { Relation } from "../relations.js";
 import { type Expression, type Operation, type Temporal } from "./expression.js";
+import { recurringStretches } from "../stretches.js";
 import { BLANKS, dateFilter } from "./conditions.js";
 import {
   DATE_COMPARISON,
@@ -49,18 +50,12 @@ export class DateConditions {
     const wholeDays = column.kind === "date";
     const resolved = resolveWindow(read.value.window, { ...window, wholeDays });
     if (!resolved.ok) return this.operands.failed(written, resolved.faults);
-    const { weekStart, firstWeekDays } = window.calendar ?? ISO_CALENDAR;
     return {
       kind: "date",
       column: column.name,
       side: "inside",
       intervals: resolved.value.intervals,
-      recurring: resolved.value.recurring.map(({ interval, recurring: rules }) => ({
-        interval,
-        rules,
-        weeks: { weekStart, firstWeekDays },
-        zone: window.zone.id,
-      })),
+      recurring: recurringStretches(resolved.value.recurring, window),
       blanks: BLANKS,
     };
   }

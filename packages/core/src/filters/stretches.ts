@@ -1,0 +1,16 @@
+import { ISO_CALENDAR, type RecurringInterval, type WindowContext } from "../windows/index.js";
+import type { RecurringStretch } from "./filter.js";
+
+/** Parts of a window that recur without end as a condition has them: with whose weeks and clock. */
+export function recurringStretches(
+  recurring: readonly RecurringInterval[],
+  { calendar = ISO_CALENDAR, zone }: WindowContext,
+): readonly RecurringStretch[] {
+  const { weekStart, firstWeekDays } = calendar;
+  return recurring.map(({ interval, recurring: rules }) => ({
+    interval,
+    rules,
+    weeks: { weekStart, firstWeekDays },
+    zone: zone.id,
+  }));
+}
