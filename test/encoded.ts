@@ -140,7 +140,7 @@ const ENCODED: readonly Encoded[] = [
   {
     name: "compact",
     types: VARCHAR,
-    declared: text("yyyyMMdd", "date", { ...BLANKS, sentinels: ["9999-12-31"] }),
+    declared: text("yyyyMMdd", "date", { ...BLANKS, sentinels: ["9999-12-31", "2024-03"] }),
     hostile: [...NEARLY, "20210231", "20240229", "2024022", " 20240229", "20240229 ", "00010101"],
   },
   {

@@ -83,8 +83,8 @@ export interface TranslateFilter extends Partial<WhenAsked> {
   >;
   /** In CQL2: a text, or a document of the JSON form. */
   readonly filter: unknown;
-  /** A column, with `-` before it for descending. */
-  readonly order?: string;
+  /** A column, with `-` before it for descending, or several of them. */
+  readonly order?: string | readonly string[];
   /** Records of a page at most; 50 unless told. */
   readonly limit?: number;
 }

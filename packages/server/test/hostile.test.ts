@@ -80,7 +80,7 @@ describe(`${HOSTILE.length} hostile texts`, () => {
           columns: { id: { type: { type: "integer" } }, [name]: { type: { type: "integer" } } },
           filter: { op: ">", args: [{ property: name }, 5] },
           limit: 5,
-          order: "id",
+          order: ["id"],
         },
         { asOf: epochMs(0), zone: UTC },
       );

@@ -23,11 +23,16 @@ import {
   wallMs,
   firstMoment,
   MS_PER_DAY,
+  pageFields,
+  positionOf,
+  type PageQuery,
+  type Position,
   type RecordOrder,
   type Edge,
 } from "@orisma/core";
 import fc from "fast-check";
 import type { DataSource } from "typeorm";
+import { inOrderOf, ordersOver } from "../../../test/ordered.js";
 import { freshDatabase } from "../../../test/service.js";
 import {
   CATALOGUE,
@@ -41,7 +46,7 @@ import {
   tree,
 } from "../../../test/trees.js";
 import { makeDataSource } from "../src/data-source.js";
-import { Gateway } from "../src/database/index.js";
+import { Gateway, type ResultRow } from "../src/database/index.js";
 import { createTable, insertColumns, storedTable } from "../src/sources/tables.js";
 
 /** Trees tried against the database; each is tried on all of the records. */
@@ -91,14 +96,19 @@ async function paged(
   order: RecordOrder,
   limit: number,
 ): Promise<readonly number[]> {
-  const query = { filter, columns: [], order, after: null, limit, counts: [] };
-  const ids: number[] = [];
+  const found = await rowsOf({ filter, columns: [], order, after: null, limit, counts: [] });
+  return found.map(([id]) => Number(id));
+}
+
+/** The rows of a page, whose parts are read until it is full. */
+async function rowsOf(query: PageQuery): Promise<readonly ResultRow[]> {
+  const found: ResultRow[] = [];
   for (const part of pageParts(query, TABLE)) {
-    if (ids.length >= limit) break;
-    const statement = pageStatement({ ...part, limit: limit - ids.length }, TABLE, MARIADB);
-    ids.push(...(await gateway.read(statement)).map(([id]) => Number(id)));
+    if (found.length >= query.limit) break;
+    const limit = query.limit - found.length;
+    found.push(...(await gateway.read(pageStatement({ ...part, limit }, TABLE, MARIADB))));
   }
-  return ids;
+  return found;
 }
 
 async function queried(filter: Filter) {
@@ -300,6 +310,40 @@ describe("the evaluator and the database", () => {
       parts = Math.max(parts, pageParts(query, TABLE).length);
     }
     expect(parts).toBe(3);
+  });
+
+  test("agree on orders by several columns: pages joined, and pages at an offset", async () => {
+    const random = fc.sample(
+      fc.record({
+        order: ordersOver(COLUMNS.map(({ name }) => name)),
+        filter: fc.oneof(fc.constant<Filter>({ kind: "all", of: [] }), tree),
+        limit: fc.constantFrom(7, 40),
+      }),
+      { numRuns: 60, seed: SEED },
+    );
+    let pages = 0;
+    for (const { order, filter, limit } of random) {
+      const kept = evaluated(onWholeDays(filter));
+      const sorted = inOrderOf(kept, order, rows, CATALOGUE);
+      const query = { filter, columns: [], order, limit, counts: [] };
+      const fields = pageFields({ ...query, after: null }, TABLE);
+      const ids: number[] = [];
+      let after: Position | null = null;
+      for (;;) {
+        const found = await rowsOf({ ...query, after });
+        ids.push(...found.map(([id]) => Number(id)));
+        const last = found.at(-1);
+        if (last === undefined || found.length < limit) break;
+        after = positionOf(last, fields, order, TABLE);
+        expect(ids.length).toBeLessThanOrEqual(sorted.length);
+        pages++;
+      }
+      expect([order, ids]).toEqual([order, sorted]);
+      const offset = Math.floor(sorted.length / 2);
+      const beyond = await rowsOf({ ...query, after: null, offset });
+      expect(beyond.map(([id]) => Number(id))).toEqual(sorted.slice(offset, offset + limit));
+    }
+    expect(pages).toBeGreaterThan(100);
   });
 });
 

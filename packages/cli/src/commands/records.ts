@@ -2,7 +2,7 @@ import type { OrismaClient, ListingDetails } from "@orisma/client";
 import type { RecordAnswer, RecordsAnswer, RecordsMeta } from "@orisma/core";
 import { stringify } from "csv-stringify";
 import type { Command } from "commander";
-import { examples, type Context } from "../context.js";
+import { collect, examples, type Context } from "../context.js";
 import { UsageError } from "../failure.js";
 import { readParameters } from "../parameters.js";
 import { drawTable } from "../table.js";
@@ -11,7 +11,7 @@ interface RecordsOptions {
   readonly json?: boolean;
   readonly csv?: boolean;
   readonly all?: boolean;
-  readonly order?: string;
+  readonly order: readonly string[];
   readonly size?: string;
 }
 
@@ -22,7 +22,12 @@ export function addRecords(command: Command, context: Context): void {
     .description("show the records of a listing")
     .argument("<listing>")
     .argument("[parameters...]", "--NAME VALUE for each parameter of the listing")
-    .option("--order <column>", "column to order by, with - before it for descending")
+    .option(
+      "--order <column>",
+      "column to order by, with - before it for descending; again for one more",
+      collect,
+      [],
+    )
     .option("--size <records>", "records on a page")
     .option("--all", "follow the pages to the last record")
     .option("--json", "print the service's answer")
@@ -58,7 +63,7 @@ async function printRecords(
   const { order, size } = options;
   const query = {
     ...parameters,
-    ...(order === undefined ? {} : { order }),
+    ...(order.length === 0 ? {} : { order }),
     ...(size === undefined ? {} : { size }),
   };
   const first = await client.records(listing, query);

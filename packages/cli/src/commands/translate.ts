@@ -9,14 +9,14 @@ import {
 import { Option, type Command } from "commander";
 import { askedContext, needed, withAskedOptions, type AskedOptions } from "../asked.js";
 import { columnsFrom, readCount, withColumns, type ColumnOptions } from "../columns.js";
-import { examples, toJson, type Context } from "../context.js";
+import { collect, examples, toJson, type Context } from "../context.js";
 
 interface TranslateOptions extends Omit<ColumnOptions, "zone">, AskedOptions {
   readonly for: Database;
   readonly table: string;
   readonly key: string;
   readonly keyType: "integer" | "text";
-  readonly order?: string;
+  readonly order: readonly string[];
   readonly limit: number;
   readonly json?: boolean;
 }
@@ -30,7 +30,12 @@ export function addTranslate(command: Command, context: Context): void {
     .requiredOption("--table <table>", "the table")
     .option("--key <column>", "the column that identifies a record", "id")
     .addOption(new Option("--key-type <type>").choices(["integer", "text"]).default("integer"))
-    .option("--order <column>", "order by a column, with - before it for descending")
+    .option(
+      "--order <column>",
+      "order by a column, with - before it for descending; again for one more",
+      collect,
+      [],
+    )
     .option("--limit <records>", "records of a page", readCount, 50)
     .option("--json", "print what the service would answer")
     .addHelpText(
@@ -56,7 +61,7 @@ export function addTranslate(command: Command, context: Context): void {
             columns: { [key]: { type: { type: keyType } }, ...Object.fromEntries(columns) },
             filter,
             limit,
-            ...(order === undefined ? {} : { order }),
+            ...(order.length === 0 ? {} : { order }),
           },
           askedContext(options),
         ),

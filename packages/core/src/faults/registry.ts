@@ -75,6 +75,9 @@ export interface FaultFacts {
   "parameter.repeated": { readonly name: string; readonly times: number };
   "parameter.notAllowed": { readonly name: string };
   "parameter.value": { readonly accepted: string };
+  "order.repeated": { readonly column: string };
+  "order.tooMany": { readonly most: number };
+  "order.severalTables": { readonly column: string };
   "order.unknown": { readonly name: string; readonly allowed: readonly string[] };
   "page.size": { readonly least: number; readonly most: number };
   "cursor.unreadable": Readonly<Record<string, never>>;

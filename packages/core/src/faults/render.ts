@@ -238,6 +238,16 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `the value is not one that is read here`,
     accepted,
   }),
+  "order.repeated": ({ column }) => ({
+    message: `“${cut(column)}” orders the records already`,
+  }),
+  "order.tooMany": ({ most }) => ({
+    message: `records are put in order by ${most} columns at most`,
+  }),
+  "order.severalTables": ({ column }) => ({
+    message: "records of several tables are put in order by one column",
+    accepted: `${column} alone`,
+  }),
   "order.unknown": ({ name, allowed }) => ({
     message: `records cannot be put in order by “${cut(name)}” here`,
     accepted: allowed.flatMap((column) => [column, `-${column}`]).join(", "),

@@ -11,6 +11,7 @@ import { compileDateForm, type CompiledDateForm } from "../reading/index.js";
 import { calendarSettings } from "../windows/index.js";
 import { limitFaults } from "./limits.js";
 import { nameFault } from "./names.js";
+import { orderFaults } from "./order.js";
 
 /**
  * Every fault of a declaration against the columns of its source, in the order of the
@@ -182,26 +183,6 @@ export function isStart(comparison: ParameterDeclaration["comparison"]): boolean
 
 function isEnd(comparison: ParameterDeclaration["comparison"]): boolean {
   return comparison === "to" || comparison === "before";
-}
-
-function orderFaults({ order }: ListingDeclaration, columns: Catalogue): readonly (Fault | null)[] {
-  const fallback = order.default.replace(/^-/, "");
-  return [
-    ...order.allowed.map((name, index) => {
-      const path = `order.allowed.${index}`;
-      const type = columns.get(name)?.type;
-      return type === "text"
-        ? fault("column.notOrdered", { name, type }, { path, value: name })
-        : unknownColumn(name, path, columns);
-    }),
-    order.allowed.includes(fallback)
-      ? null
-      : fault(
-          "order.unknown",
-          { name: fallback, allowed: order.allowed },
-          { path: "order.default", value: order.default },
-        ),
-  ];
 }
 
 function pageFaults({ page }: ListingDeclaration): readonly Fault[] {

@@ -59,6 +59,8 @@ export interface ListingDeclaration {
     readonly allowed: readonly string[];
     /** One of them, with `-` before it for descending. */
     readonly default: string;
+    /** What orders records that the asked order does not tell apart, before the key does. */
+    readonly ties?: readonly string[];
     /** Where records without a value stand: first ascending and last descending unless told. */
     readonly blanks?: BlankPlace;
   };

@@ -27,6 +27,7 @@ export {
 } from "./declaration.js";
 export type { ColumnProfile, ColumnSample, SourceProfile } from "./profile.js";
 export { nameFault } from "./names.js";
+export { MOST_ORDERED } from "./order.js";
 export { permittedWindows, type PermittedKind } from "./permitted.js";
 export {
   parameterNames,

@@ -208,6 +208,27 @@ describe("planRequest", () => {
     ]);
   });
 
+  test("an order has several columns, and the listing's ties behind those that were asked for", () => {
+    const then = [{ column: "cost", descending: false }];
+    expect(planned("order=-raised&order=cost").order).toEqual({
+      column: "raised",
+      descending: true,
+      then,
+    });
+    const ties = { ...LISTING, order: { ...LISTING.order, ties: ["cost", "-task"] } };
+    expect(planned("order=cost", ties).order).toMatchObject({
+      column: "cost",
+      then: [{ column: "task", descending: true }],
+    });
+    expect(faults("order=cost&order=-cost")).toMatchObject([
+      { parameter: "order", code: "order.repeated", value: "-cost" },
+    ]);
+    expect(faults("order=cost&order=rased")).toMatchObject([{ code: "order.unknown" }]);
+    expect(faults(Array.from({ length: 9 }, () => "order=cost").join("&"))).toMatchObject([
+      { code: "order.tooMany" },
+    ]);
+  });
+
   test("white space around a value is left out, with a notice", () => {
     expect(planned("from=%202025-02%20").notices.map(({ code }) => code)).toEqual([
       "value.trimmed",
@@ -488,7 +509,6 @@ describe("checkListing", () => {
       ["zone", "zone.unknown"],
       ["mainDate", "column.notDate"],
       ["columns.1", "column.unknown"],
-      ["order.allowed.1", "column.notOrdered"],
       ["order.allowed.2", "column.unknown"],
       ["order.default", "order.unknown"],
       ["page.size", "page.size"],

@@ -49,6 +49,7 @@ import {
   type SentParameters,
 } from "./effective.js";
 import { beyondLimits } from "./limits.js";
+import { planOrder } from "./order.js";
 
 /** One condition of a request: one parameter, or the two ends of a pair. */
 export interface EffectiveCondition {
@@ -183,6 +184,7 @@ function nameFaults(listing: ListingDeclaration, sent: SentParameters): readonly
         ? [fault("parameter.notAllowed", { name }, place)]
         : [fault("parameter.unknown", { name, known }, place)];
     }
+    if (name === "order") return [];
     const { length: times } = values;
     return times > 1 ? [fault("parameter.repeated", { name, times }, place)] : [];
   });
@@ -404,21 +406,6 @@ function movesOf(conditions: readonly EffectiveCondition[], columns: Catalogue):
     return parameters.map(({ value }) => MOVEMENTS.indexOf(movement(value, isDays)));
   });
   return MOVEMENTS[Math.max(0, ...found)] ?? "never";
-}
-
-function planOrder(listing: ListingDeclaration, sent: SentParameters): Result<RecordOrder> {
-  const values = sent.get("order") ?? [];
-  const raw = (values.length === 1 ? (values[0] ?? "") : "").trim();
-  const text = raw === "" ? listing.order.default : raw;
-  const descending = text.startsWith("-");
-  const column = descending ? text.slice(1) : text;
-  const { allowed, blanks } = listing.order;
-  if (allowed.includes(column)) {
-    return success({ column, descending, ...(blanks === undefined ? {} : { blanks }) });
-  }
-  return failure(
-    fault("order.unknown", { name: text, allowed }, { parameter: "order", value: text }),
-  );
 }
 
 function inOrderOfSending(faults: readonly Fault[], sent: SentParameters): readonly Fault[] {

@@ -7,7 +7,6 @@ import {
   type RecurringStretch,
 } from "../filters/index.js";
 import type { WrittenDate } from "../reading/index.js";
-import type { RecordOrder } from "../sql/index.js";
 import {
   dateInWords,
   edgeInWords,
@@ -22,6 +21,7 @@ import {
   type IntervalText,
   type Part,
 } from "../windows/index.js";
+import { orderInWords } from "./order.js";
 import type { ListingDeclaration } from "./declaration.js";
 import { movement, stretchesOf, valueText, type EffectiveParameter } from "./effective.js";
 import type { EffectiveCondition, PlannedRequest } from "./request.js";
@@ -120,11 +120,6 @@ function comparisonInWords(comparison: DateComparison, written: WrittenDate): st
     case "before":
       return `${COMPARISON_WORDS[comparison]} ${dateInWords(written)}`;
   }
-}
-
-function orderInWords(listing: ListingDeclaration, { column, descending }: RecordOrder): string {
-  if (column === listing.mainDate) return descending ? "newest first" : "oldest first";
-  return `by ${column ?? "key"}, ${descending ? "descending" : "ascending"}`;
 }
 
 /** What each parameter came to, by name. */

@@ -10,8 +10,8 @@ export interface EncodedDates extends Omit<
 > {
   /** The bare column. */
   readonly column: Fragment;
-  /** That a value that is not NULL is a date under the encoding; null where each is. */
-  readonly valid: Fragment | null;
+  /** That a value that is not NULL is a date under the encoding. */
+  readonly valid: Fragment;
   /** Whether a list needs nothing beside it: what it finds is spelled as a date. */
   readonly listsExactly: boolean;
   /** Where stored values are in another order: what would put them in that of their dates. */
@@ -41,43 +41,38 @@ export function bareDates(
   );
   const hasSentinels = sentinels.some((each) => each !== null);
   const guards = [
-    ...(valid === null ? [] : [valid]),
+    valid,
     ...compiled.sentinels.flatMap(({ start, end }) => outside(encoded, start, end)),
     ...(spelled === null || !blanksAreDates ? [] : [sql`NOT (${spelled})`]),
   ];
-  const guard = guards.length === 0 ? null : together(guards, sql` AND `, sql`1 = 1`);
-  const isFilled =
-    guard === null ? sql`${column} IS NOT NULL` : sql`(${column} IS NOT NULL AND ${guard})`;
+  const guard = together(guards, sql` AND `, sql`1 = 1`);
+  const isFilled = sql`(${column} IS NOT NULL AND ${guard})`;
   const isBlank = together(
     [
       sql`${column} IS NULL`,
       ...(encoded.isWhite === null ? [] : [encoded.isWhite]),
       ...(spelled === null ? [] : [spelled]),
-      ...(hasSentinels ? [valid === null ? isSentinel : sql`(${isSentinel} AND ${valid})`] : []),
+      ...(hasSentinels ? [sql`(${isSentinel} AND ${valid})`] : []),
     ],
     sql` OR `,
     sql`1 = 0`,
   );
-  const isNotFilled = guard === null ? sql`${column} IS NULL` : notTrue(isFilled);
-  const isUnreadable =
-    valid === null
-      ? sql`1 = 0`
-      : sql`(${column} IS NOT NULL AND ${isNotFilled} AND ${notTrue(isBlank)})`;
+  const isNotFilled = notTrue(isFilled);
   return {
     kind: encoded.kind,
     isFilled,
     isNotFilled,
     isBlank,
     isNotBlank: notTrue(isBlank),
-    isUnreadable,
-    isNotUnreadable: valid === null ? sql`1 = 1` : sql`(${isFilled} OR ${isBlank})`,
+    isUnreadable: sql`(${column} IS NOT NULL AND ${isNotFilled} AND ${notTrue(isBlank)})`,
+    isNotUnreadable: sql`(${isFilled} OR ${isBlank})`,
     guard,
     from: (ms) => encoded.from(ms),
     before: (ms) => encoded.before(ms),
     onDays: (days) => {
       if (!encoded.listsExactly) {
         const found = encoded.onDays(days);
-        return found === null || guard === null ? found : sql`(${found} AND ${guard})`;
+        return found === null ? found : sql`(${found} AND ${guard})`;
       }
       // What is listed as a blank, and the dates that stand for none, are not among the days.
       const dated = days.filter(
@@ -92,7 +87,8 @@ export function bareDates(
     millis: sql`CASE WHEN ${isFilled} THEN ${encoded.millis} END`,
     msOf: (ordered) => encoded.msOf(ordered),
     keepsOrder: encoded.keepsOrder,
-    blanksAside: guard === null,
+    isFiner: encoded.isFiner,
+    blanksAside: false,
   };
 }
 

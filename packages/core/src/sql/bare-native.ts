@@ -54,6 +54,7 @@ export function nativeEncoding(
     millis: hasTime ? wholeDay(millis) : millis,
     msOf: (ordered) => compiled.dateOf(String(ordered)),
     keepsOrder: true,
+    isFiner: hasTime || (holding.type === "timestamp" && holding.digits > 3),
     isWhite: null,
     spelled: () => {
       // A driver leaves out fractions that are zero, the database does not.

@@ -127,6 +127,7 @@ function numbers(
     millis: kind === "date" && !isDayNumber ? wholeDay(millis) : millis,
     msOf: (ordered) => compiled.dateOf(ordered),
     keepsOrder: true,
+    isFiner: kind === "date" ? !isDayNumber : !isWhole || encoding === "epoch-us",
     isWhite: null,
     spelled: (blanks) => {
       const listed = blanks.map(Number).filter((number, at) => String(number) === blanks[at]);

@@ -126,6 +126,7 @@ function fixedTexts(value: string, form: FixedForm, compiled: CompiledReading): 
       return compiled.dateOf(keepsOrder ? text : unfolded(form, fields, text));
     },
     keepsOrder,
+    isFiner: (kind === "date" && !isDays) || (form.places.get("fraction")?.width ?? 0) > 3,
     orderKey: keepsOrder ? null : { expression: key, digits },
     isWhite: call("isWhite", column),
     spelled: (blanks) =>

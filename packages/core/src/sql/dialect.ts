@@ -12,6 +12,8 @@ export type Database = (typeof DATABASES)[number];
  */
 export interface Dialect {
   readonly database: Database;
+  /** Whether NULL counts as the lowest value in an order, or as the highest. */
+  readonly nullIs: "lowest" | "highest";
   quoteName(name: string): string;
   /** The placeholder of the value at a position, counted from 1. */
   placeholder(position: number): string;

@@ -9,6 +9,7 @@ export { STATE_CODES } from "./own.js";
 export { POSTGRESQL } from "./postgresql.js";
 export { SQLITE } from "./sqlite.js";
 export { countStatement } from "./counting.js";
+export { orderKeyOf } from "./order.js";
 export { pageParts } from "./page-parts.js";
 export {
   BLANK_PLACES,
@@ -16,6 +17,7 @@ export {
   type CountQuery,
   type PageQuery,
   type Position,
+  type OrderKey,
   type RecordOrder,
 } from "./page-query.js";
 export { pageFields, pageStatement, positionOf, type PageFields } from "./page.js";

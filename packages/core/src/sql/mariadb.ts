@@ -8,6 +8,7 @@ import { likeText, quoted, dateExpression } from "./spelling.js";
  */
 export const MARIADB: Dialect = {
   database: "mariadb",
+  nullIs: "lowest",
   quoteName: (name) => quoted(name, "`"),
   placeholder: () => "?",
   exact: (text) => sql`${text} COLLATE utf8mb4_nopad_bin`,

@@ -65,6 +65,7 @@ export function ownDates(kind: DateKind, value: string, state: string): StoredDa
     millis: call("millis", column),
     msOf: (ordered) => decodeMs(String(ordered)),
     keepsOrder: true,
+    isFiner: false,
     blanksAside: true,
   };
 }

@@ -1,8 +1,8 @@
 import type { Interval } from "../calendar/index.js";
 import type { DateCondition, Filter } from "../filters/index.js";
-import type { StoredCells } from "./cells.js";
-import { nameOf, sql, type Fragment } from "./fragment.js";
-import type { BlankPlace, PageQuery } from "./page-query.js";
+import type { Fragment } from "./fragment.js";
+import { firstOrder, usualBlanks } from "./order.js";
+import type { PageQuery } from "./page-query.js";
 import { conjuncts, dayParts, manyRanges, partsOf, type ManyRanges } from "./ranges.js";
 import { cellsOf, datesOf, storedColumn, type StoredTable } from "./storage.js";
 
@@ -11,6 +11,8 @@ import { cellsOf, datesOf, storedColumn, type StoredTable } from "./storage.js";
  * ordered by a column of which many stretches are asked for. The counts come with the first.
  */
 export function pageParts(query: PageQuery, table: StoredTable): readonly PageQuery[] {
+  // What is passed over is counted off in one order.
+  if (query.offset !== undefined) return [query];
   const halves = halvesOf(query, table);
   return halves === null
     ? rangeParts(query, table)
@@ -22,15 +24,14 @@ export function pageParts(query: PageQuery, table: StoredTable): readonly PageQu
  * value and those without, in their order. Null where the database's own order will do.
  */
 function halvesOf(query: PageQuery, table: StoredTable): readonly PageQuery[] | null {
-  const { column, descending } = query.order;
+  const { column } = query.order;
   if (column === null) return null;
-  const usual: BlankPlace = descending ? "last" : "first";
+  const usual = usualBlanks(query.order);
   const { blanks = usual } = query.order;
-  const { column: ordered } = storedColumn(column, table);
   if (leavesBlanksOut(query.filter, column)) return null;
-  const isAside = ordered.type !== "date" || datesOf(column, table).blanksAside;
+  const blanksAside = firstOrder(query.order, table)?.blanksAside === true;
   const { after } = query;
-  if (isAside && blanks === usual && after?.elsewhere === undefined) return null;
+  if (blanksAside && blanks === usual && after?.elsewhere === undefined) return null;
   const isBehind = after !== null && after.value === null;
   const values: PageQuery = { ...query, half: "values" };
   // Of the blanks of another table either all or none are left.
@@ -41,6 +42,11 @@ function halvesOf(query: PageQuery, table: StoredTable): readonly PageQuery[] | 
   // A place among the values has all that are blank behind it.
   if (query.after !== null && !isBehind) return [values];
   return [none, from(values)];
+}
+
+/** Whether some of what a query keeps may have no value in the column of its order. */
+export function mayHaveNone({ filter, order: { column }, half }: PageQuery): boolean {
+  return half === undefined && column !== null && !leavesBlanksOut(filter, column);
 }
 
 /** Whether every record that a filter keeps has a date in a column. */
@@ -58,21 +64,8 @@ function from(query: PageQuery): PageQuery {
 /** Of the records only those with a value in the order's column, or those without one. */
 export function halfOf({ half, order }: PageQuery, table: StoredTable): Fragment | null {
   if (half === undefined || order.column === null) return null;
-  const { isFilled, isNotFilled } = orderedCells(order.column, table);
+  const { isFilled, isNotFilled } = cellsOf(order.column, table);
   return half === "values" ? isFilled : isNotFilled;
-}
-
-/** A text of white space has a place in an order like any other. */
-function orderedCells(
-  name: string,
-  table: StoredTable,
-): Pick<StoredCells, "isFilled" | "isNotFilled"> {
-  const { column, value } = storedColumn(name, table);
-  if (column.type !== "text") return cellsOf(name, table);
-  return {
-    isFilled: sql`${nameOf(value)} IS NOT NULL`,
-    isNotFilled: sql`${nameOf(value)} IS NULL`,
-  };
 }
 
 function rangeParts(query: PageQuery, table: StoredTable): readonly PageQuery[] {
@@ -81,6 +74,8 @@ function rangeParts(query: PageQuery, table: StoredTable): readonly PageQuery[] 
   const at = typeof after === "bigint" ? Number(after) : after;
   const many = manyRanges(query.filter, table) ?? unordered(query, table);
   if (many?.condition.column !== column) return [query];
+  // Of such an order the place tells the date, and not what is stored.
+  if (many.dates.isFiner && (query.order.then ?? []).length > 0) return [query];
   const { condition, dates, rest } = many;
   const parts = dates.keepsOrder
     ? partsOf(many, descending, at)

@@ -1,7 +1,15 @@
 import type { Filter } from "../filters/index.js";
 import type { SqlValue } from "./fragment.js";
 
-/** The order of a page: one column, then the key in the same direction. */
+/** A column by which records are put in order. */
+export interface OrderKey {
+  readonly column: string;
+  readonly descending: boolean;
+  /** Where cells without a value stand: first ascending and last descending unless told. */
+  readonly blanks?: BlankPlace;
+}
+
+/** The order of a page: columns, then the key in the direction of the first. */
 export interface RecordOrder {
   /** A column of the catalogue, or null for the key alone. */
   readonly column: string | null;
@@ -11,6 +19,8 @@ export interface RecordOrder {
    * ascending and last descending.
    */
   readonly blanks?: BlankPlace;
+  /** The columns that order records which the first does not tell apart. */
+  readonly then?: readonly OrderKey[];
 }
 
 export const BLANK_PLACES = ["first", "last"] as const;
@@ -21,6 +31,8 @@ export interface Position {
   /** The stored value of the order's column; null for a blank or unreadable cell. */
   readonly value: SqlValue;
   readonly key: SqlValue;
+  /** The values of the order's further columns; null where a cell has none. */
+  readonly then?: readonly SqlValue[];
   /**
    * For a record of another table, in an order over several: its date in milliseconds (as a cell's
    * `ms`), which each table stores in its own way, and whether records with the very same come
@@ -48,6 +60,8 @@ export interface PageQuery {
   readonly after: Position | null;
   /** Records at most, a whole number. */
   readonly limit: number;
+  /** Records of the order that are passed over: every one of them is read, and counted off. */
+  readonly offset?: number;
   /** Totals to give with every record of the page. */
   readonly counts: readonly CountQuery[];
   /** Of the records only those with a value in the order's column, or those without one. */

@@ -4,11 +4,20 @@ import { counted, kept } from "./counting.js";
 import type { Dialect } from "./dialect.js";
 import { joined, nameOf, sql, valueOf, type Fragment, type Statement } from "./fragment.js";
 import { STATE_CODES } from "./own.js";
-import { halfOf } from "./page-parts.js";
+import { halfOf, mayHaveNone } from "./page-parts.js";
 import type { PageQuery, Position, RecordOrder } from "./page-query.js";
 import { cellOf } from "./raw.js";
 import { render } from "./render.js";
-import { datesOf, orderOf, storedColumn, type StoredTable } from "./storage.js";
+import {
+  afterTies,
+  columnOrder,
+  firstOrder,
+  placedValue,
+  termsOf,
+  usualBlanks,
+  type ColumnOrder,
+} from "./order.js";
+import { datesOf, storedColumn, type StoredTable } from "./storage.js";
 
 /**
  * The query of one page. The result's columns are `k` (the key), `n0`, `n1`, … for the counts, for
@@ -22,8 +31,8 @@ import { datesOf, orderOf, storedColumn, type StoredTable } from "./storage.js";
  */
 export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dialect): Statement {
   const key = nameOf(table.key);
-  const { column } = query.order;
-  const order = column === null ? null : orderOf(column, table);
+  const { then = [] } = query.order;
+  const order = firstOrder(query.order, table);
   const fields = [
     sql`${key} AS ${nameOf("k")}`,
     ...query.counts.map(
@@ -33,6 +42,10 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
     ...(order === null || orderAmong(query, table) >= 0
       ? []
       : [sql`${placeOf(query, order, table)} AS ${nameOf("o")}`]),
+    ...then.map(
+      (each, index) =>
+        sql`${placedValue(columnOrder(each.column, table))} AS ${nameOf(`t${index}`)}`,
+    ),
   ];
   const where = kept(query, table, "page");
   // Those without a value have no order of their own.
@@ -41,11 +54,31 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
   const conditions = [where, halfOf(query, table), place].filter((part) => part !== null);
   const clause = conditions.length === 0 ? sql`` : sql` WHERE ${joined(conditions, sql` AND `)}`;
   const direction = query.order.descending ? sql` DESC` : sql``;
-  const keys = (by === null ? [key] : [by, key]).map((each) => sql`${each}${direction}`);
+  const terms = [
+    ...(by === null ? [] : firstTerms(query, by, table, dialect)),
+    ...then.flatMap((each) => termsOf(each, table)),
+    sql`${key}${direction}`,
+  ];
+  const { offset } = query;
+  const passed = offset === undefined ? sql`` : sql` OFFSET ${valueOf(offset)}`;
   return render(
-    sql`SELECT ${joined(fields, sql`, `)} FROM ${nameOf(table.table)}${clause} ORDER BY ${joined(keys, sql`, `)} LIMIT ${valueOf(query.limit)}`,
+    sql`SELECT ${joined(fields, sql`, `)} FROM ${nameOf(table.table)}${clause} ORDER BY ${joined(terms, sql`, `)} LIMIT ${valueOf(query.limit)}${passed}`,
     dialect,
   );
+}
+
+/** The first column of an order; a page that is not read in halves says where blanks stand. */
+function firstTerms(query: PageQuery, by: ColumnOrder, table: StoredTable, dialect: Dialect) {
+  const { order, offset } = query;
+  const { column, descending, blanks } = order;
+  const isUsual = by.blanksAside && (blanks ?? usualBlanks(order)) === usualBlanks(order);
+  if (offset !== undefined && column !== null && !isUsual) {
+    return termsOf({ ...order, column }, table);
+  }
+  if (dialect.nullIs === "highest" && mayHaveNone(query)) {
+    return [descending ? sql`${by.value} DESC NULLS LAST` : sql`${by.value} NULLS FIRST`];
+  }
+  return [descending ? sql`${by.value} DESC` : by.value];
 }
 
 /** The places of a page's fields in a row of its result, counted from 0. */
@@ -56,6 +89,8 @@ export interface PageFields {
   readonly columns: readonly { readonly value: number; readonly unreadable: number | null }[];
   /** The value of the order's column; null where the key alone orders. */
   readonly order: number | null;
+  /** The values of the order's further columns. */
+  readonly then: readonly number[];
 }
 
 /** Where the fields of a page stand in a row of its result. */
@@ -65,45 +100,50 @@ export function pageFields(query: PageQuery, table: StoredTable): PageFields {
     const value = next++;
     return { value, unreadable: cellOf(storedColumn(name, table)) === null ? null : next++ };
   });
-  const among = orderAmong(query, table);
+  const { column, then = [] } = query.order;
+  const order = column === null ? null : (columns[orderAmong(query, table)]?.value ?? next++);
   return {
     key: 0,
     counts: query.counts.map((_, index) => 1 + index),
     columns,
-    order: query.order.column === null ? null : (columns[among]?.value ?? next),
+    order,
+    then: then.map(() => next++),
   };
 }
 
-/** What tells a record's place: of a column whose key is made, only that of a date is one. */
-function placeOf({ order: { column } }: PageQuery, order: Fragment, table: StoredTable): Fragment {
-  if (column === null || storedColumn(column, table).column.type !== "date") return order;
-  const { keepsOrder, isFilled } = datesOf(column, table);
-  return keepsOrder ? order : sql`CASE WHEN ${isFilled} THEN ${order} END`;
+/** What tells a record's place: of a column whose key is made, only that of a value is one. */
+function placeOf(
+  { order: { column } }: PageQuery,
+  order: ColumnOrder,
+  table: StoredTable,
+): Fragment {
+  const isDate = column !== null && storedColumn(column, table).column.type === "date";
+  return isDate && order.isAsItStands ? order.value : placedValue(order);
 }
 
 /** The place of a row of a page, after which another begins. */
 export function positionOf(
   row: readonly (string | number | null)[],
   fields: PageFields,
-  { column }: RecordOrder,
+  order: RecordOrder,
   table: StoredTable,
 ): Position {
   const key = row[fields.key] ?? null;
   const value = fields.order === null ? null : (row[fields.order] ?? null);
-  if (column === null || value === null) return { key, value };
-  const isDate = storedColumn(column, table).column.type === "date";
-  const dates = isDate ? datesOf(column, table) : null;
+  const then = fields.then.map((place) => row[place] ?? null);
+  const { column } = order;
+  const by = firstOrder(order, table);
+  if (column === null || value === null || by === null) return { key, value, then };
+  const isPlaced =
+    !by.isAsItStands || by.blanksAside || !Number.isNaN(datesOf(column, table).msOf(value));
   // A value that is no date stands among those without one.
-  const isPlaced = dates === null || dates.blanksAside || !Number.isNaN(dates.msOf(value));
-  return { key, value: isPlaced ? value : null };
+  return { key, value: isPlaced ? value : null, then };
 }
 
 /** The place among a page's columns of the one that orders it as it stands; -1 for none. */
-function orderAmong({ order: { column }, columns }: PageQuery, table: StoredTable): number {
-  if (column === null) return -1;
-  const isAsItStands =
-    storedColumn(column, table).column.type !== "date" || datesOf(column, table).keepsOrder;
-  return isAsItStands ? columns.indexOf(column) : -1;
+function orderAmong({ order, columns }: PageQuery, table: StoredTable): number {
+  const isAsItStands = firstOrder(order, table)?.isAsItStands === true;
+  return isAsItStands ? columns.indexOf(order.column ?? "") : -1;
 }
 
 function selected(name: string, index: number, table: StoredTable): readonly Fragment[] {
@@ -121,21 +161,24 @@ function selected(name: string, index: number, table: StoredTable): readonly Fra
 function placeAfter(
   { order: asked }: PageQuery,
   after: Position,
-  order: Fragment | null,
+  order: ColumnOrder | null,
   key: Fragment,
   table: StoredTable,
 ): Fragment {
   const { elsewhere } = after;
-  if (elsewhere === undefined) return afterPosition(asked, after, order, key);
+  if (elsewhere === undefined) {
+    return afterPosition(asked, after, order, afterTies(asked, after, key, table));
+  }
   const { column, descending } = asked;
   const includesTies = elsewhere.ties === "all";
   if (order === null || column === null || after.value === null) {
     return includesTies ? sql`1 = 1` : sql`1 = 0`;
   }
   if (storedColumn(column, table).column.type !== "date" || elsewhere.ms === null) {
-    const at = valueOf(after.value);
-    if (descending) return includesTies ? sql`${order} <= ${at}` : sql`${order} < ${at}`;
-    return includesTies ? sql`${order} >= ${at}` : sql`${order} > ${at}`;
+    const { value } = order;
+    const at = order.bound(after.value);
+    if (descending) return includesTies ? sql`${value} <= ${at}` : sql`${value} < ${at}`;
+    return includesTies ? sql`${value} >= ${at}` : sql`${value} > ${at}`;
   }
   const dates = datesOf(column, table);
   const next = elsewhere.ms + (dates.kind === "date" ? MS_PER_DAY : 1);
@@ -152,20 +195,18 @@ function placeAfter(
  */
 function afterPosition(
   { descending }: RecordOrder,
-  { value, key: keyValue }: Position,
-  order: Fragment | null,
-  key: Fragment,
+  { value }: Position,
+  order: ColumnOrder | null,
+  beyondTies: Fragment,
 ): Fragment {
-  const beyondKey = descending
-    ? sql`${key} < ${valueOf(keyValue)}`
-    : sql`${key} > ${valueOf(keyValue)}`;
-  if (order === null) return beyondKey;
+  if (order === null) return beyondTies;
+  const { value: by } = order;
   if (value === null) {
-    const within = sql`(${order} IS NULL AND ${beyondKey})`;
-    return descending ? within : sql`(${within} OR ${order} IS NOT NULL)`;
+    const within = sql`(${by} IS NULL AND ${beyondTies})`;
+    return descending ? within : sql`(${within} OR ${by} IS NOT NULL)`;
   }
-  const at = valueOf(value);
+  const at = order.bound(value);
   return descending
-    ? sql`(${order} <= ${at} AND (${order} < ${at} OR ${beyondKey}) OR ${order} IS NULL)`
-    : sql`(${order} >= ${at} AND (${order} > ${at} OR ${beyondKey}))`;
+    ? sql`(${by} <= ${at} AND (${by} < ${at} OR ${beyondTies}) OR ${by} IS NULL)`
+    : sql`(${by} >= ${at} AND (${by} > ${at} OR ${beyondTies}))`;
 }

@@ -5,6 +5,7 @@ import { WHITE_SPACE, likeText, quoted, dateExpression } from "./spelling.js";
 /** PostgreSQL: names in double quotes, `$1`, `$2`, … for values. */
 export const POSTGRESQL: Dialect = {
   database: "postgresql",
+  nullIs: "highest",
   quoteName: (name) => quoted(name, '"'),
   placeholder: (position) => `$${position}`,
   exact: (text) => sql`${text} COLLATE "C"`,

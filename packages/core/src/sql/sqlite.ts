@@ -7,6 +7,7 @@ import { WHITE_SPACE, quoted } from "./spelling.js";
 /** SQLite: names in double quotes, `?` for values. Dates are held as texts or numbers. */
 export const SQLITE: Dialect = {
   database: "sqlite",
+  nullIs: "lowest",
   quoteName: (name) => quoted(name, '"'),
   placeholder: () => "?",
   exact: (text) => sql`${text} COLLATE BINARY`,

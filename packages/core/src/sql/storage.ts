@@ -1,7 +1,7 @@
 import type { Column } from "../filters/index.js";
 import type { CompiledReading } from "../reading/index.js";
 import type { StoredCells, StoredDates, StoredNumbers, StoredTexts } from "./cells.js";
-import { nameOf, type Fragment } from "./fragment.js";
+import type { Fragment } from "./fragment.js";
 import { ownDates, ownNumbers, ownTexts } from "./own.js";
 
 /** How a table stores a column: one of Orisma's own, or one that was there before. */
@@ -116,10 +116,4 @@ export function numbersOf(name: string, table: StoredTable): StoredNumbers {
     return ownNumbers(stored.value, stored.cell.state);
   }
   throw new Error(`${name} is no number column of ${table.table}`);
-}
-
-/** What a page is ordered by: a date's own order, else the value as it is stored. */
-export function orderOf(name: string, table: StoredTable): Fragment {
-  const { column, value } = storedColumn(name, table);
-  return column.type === "date" ? datesOf(name, table).order : nameOf(value);
 }

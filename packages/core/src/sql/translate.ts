@@ -18,7 +18,8 @@ import { POSTGRESQL } from "./postgresql.js";
 import { SQLITE } from "./sqlite.js";
 import { countStatement, whereStatement } from "./counting.js";
 import { pageParts } from "./page-parts.js";
-import type { PageQuery } from "./page-query.js";
+import { orderKeyOf } from "./order.js";
+import type { OrderKey, PageQuery, RecordOrder } from "./page-query.js";
 import { pageStatement } from "./page.js";
 import { orderKeyDdl } from "./statements.js";
 import { storedColumn, type BareColumn, type StoredTable } from "./storage.js";
@@ -45,8 +46,8 @@ export interface TranslateRequest {
   readonly columns: Readonly<Record<string, TranslatedColumn>>;
   /** In CQL2: a text, or a document of the JSON form. */
   readonly filter: unknown;
-  /** A column, with `-` before it for descending; the key alone unless told. */
-  readonly order?: string;
+  /** Columns, with `-` before one for descending; the key alone unless told. */
+  readonly order?: readonly string[];
   /** Records of a page at most. */
   readonly limit: number;
 }
@@ -93,13 +94,13 @@ export function translateFilter(
     if (made.ok) stored.set(name, made.value);
     else faults.push(...made.faults.map((each) => placed(each, { path: `columns.${name}` })));
   }
-  const [, minus = "", by = ""] = /^(-?)(.*)$/.exec(request.order ?? "") ?? [];
+  const order = (request.order ?? []).map(orderKeyOf);
   const known = Object.keys(request.columns);
   for (const [path, name] of [
-    ["key", key],
-    ["order", by],
-  ] as const) {
-    if (name === "" || known.includes(name)) continue;
+    ["key", key] as const,
+    ...order.map(({ column }, index) => [`order.${index}`, column] as const),
+  ]) {
+    if (known.includes(name)) continue;
     faults.push(fault("column.unknown", { name, known }, { path, value: name }));
   }
   const columns: Catalogue = new Map([...stored].map(([name, { column }]) => [name, column]));
@@ -120,7 +121,7 @@ export function translateFilter(
   const query: PageQuery = {
     filter: simple,
     columns: known.filter((name) => name !== key),
-    order: { column: by === "" || by === key ? null : by, descending: minus !== "" },
+    order: orderOf(order, key),
     after: null,
     limit,
     counts: [],
@@ -135,6 +136,14 @@ export function translateFilter(
     count: sent(countStatement({ filter: simple, cap: null }, table, dialect)),
     remarks: remarksOn(table, request),
   });
+}
+
+/** An order by some columns, which ends where the key tells every record apart. */
+function orderOf(keys: readonly OrderKey[], key: string): RecordOrder {
+  const place = keys.findIndex(({ column }) => column === key);
+  const [first, ...then] = place < 0 ? keys : keys.slice(0, place);
+  if (first === undefined) return { column: null, descending: keys[0]?.descending ?? false };
+  return then.length === 0 ? first : { ...first, then };
 }
 
 function storedOf(

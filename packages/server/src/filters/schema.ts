@@ -1,4 +1,4 @@
-import { DATABASES } from "@orisma/core";
+import { DATABASES, MOST_ORDERED } from "@orisma/core";
 import { z } from "zod";
 import { CALENDAR } from "../calendars/index.js";
 import { READING } from "../dates/index.js";
@@ -36,6 +36,9 @@ const COLUMN = z.discriminatedUnion(
   "a column has a type: text, integer, decimal or date",
 );
 
+const ORDER = z.string().min(1).max(129);
+const ORDER_FORM = `a column with - before it for descending, or a list of ${MOST_ORDERED} at most`;
+
 /** Columns at most in one request. */
 const MOST_COLUMNS = 500;
 
@@ -52,7 +55,10 @@ export const TRANSLATE = z.strictObject({
     ),
   /** In CQL2: a text, or a document of the JSON form. */
   filter: z.union([z.string(), z.record(z.string(), z.unknown())], "CQL2, as text or as JSON"),
-  order: z.string().max(129).optional(),
+  /** Columns with `-` before one for descending; one alone may stand without a list. */
+  order: z
+    .union([ORDER.transform((column) => [column]), z.array(ORDER).max(MOST_ORDERED)], ORDER_FORM)
+    .optional(),
   limit: z.int("records of a page").min(1).max(100_000).default(50),
   asOf: z.iso
     .datetime({ offset: true, error: "an instant such as 2026-11-25T09:00:00Z" })

@@ -4,6 +4,7 @@ import {
   DATE_ENCODINGS,
   DATE_COMPARISONS,
   DATE_PARAMETER_TYPES,
+  MOST_ORDERED,
   REVERSED_POLICIES,
 } from "@orisma/core";
 import { z } from "zod";
@@ -50,6 +51,7 @@ export const LISTING = z.strictObject({
     .strictObject({
       allowed: z.array(TEXT).max(200).optional(),
       default: TEXT.optional(),
+      ties: z.array(TEXT).max(MOST_ORDERED).optional(),
       blanks: z.enum(BLANK_PLACES, `one of ${BLANK_PLACES.join(", ")}`).optional(),
     })
     .default({}),

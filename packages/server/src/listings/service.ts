@@ -200,6 +200,7 @@ function complete(name: string, sent: ListingSent): ListingDeclaration {
     order: without({
       allowed,
       default: sent.order.default ?? `-${allowed[0] ?? sent.mainDate}`,
+      ties: sent.order.ties,
       blanks: sent.order.blanks,
     }),
     page: { size: sent.page.size ?? Math.min(PAGE_SIZE, most), most },

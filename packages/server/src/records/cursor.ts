@@ -27,6 +27,7 @@ const PAYLOAD = z.tuple([
   z.number().nullable(),
   z.string(),
   z.tuple([z.string(), z.number().nullable()]).nullable(),
+  z.array(VALUE),
 ]);
 
 /** Longest cursor that is looked at, in signs; ours are far shorter. */
@@ -46,7 +47,8 @@ export class Cursors {
    */
   write({ position, backward, binding, asOf, query, member }: Cursor): string {
     const of = member === null ? null : [member.label, member.ms];
-    const plain = [position.value, position.key, backward, binding, asOf, query, of];
+    const { value, key, then = [] } = position;
+    const plain = [value, key, backward, binding, asOf, query, of, then];
     return this.#sealer.seal(JSON.stringify(plain));
   }
 
@@ -56,9 +58,9 @@ export class Cursors {
     if (plain === null) return null;
     const read = PAYLOAD.safeParse(JSON.parse(plain));
     if (!read.success) return null;
-    const [value, key, backward, binding, asOf, query, of] = read.data;
+    const [value, key, backward, binding, asOf, query, of, then] = read.data;
     const member = of === null ? null : { label: of[0], ms: of[1] };
-    return { position: { value, key }, backward, binding, asOf, query, member };
+    return { position: { value, key, then }, backward, binding, asOf, query, member };
   }
 }
 

@@ -86,6 +86,10 @@ export class Records {
       throw new Problem("not-found", `The source ${source.name} has no records yet: import a file`);
     }
     const { order, moves } = planned.value;
+    if (source.whence !== null && order.then !== undefined) {
+      const facts = { column: order.column ?? "" };
+      throw problemOf([fault("order.severalTables", facts, { parameter: "order" })]);
+    }
     const moment = { asOf, zone };
     const everyMember =
       source.whence === null ? null : await this.sources.membersOf(source, moment);
@@ -290,10 +294,14 @@ function totalsOf(
 }
 
 /** An order from its other end. */
-function turnedRound({ descending, blanks, ...order }: RecordOrder): RecordOrder {
-  const turned = { ...order, descending: !descending };
-  if (blanks === undefined) return turned;
-  return { ...turned, blanks: blanks === "first" ? "last" : "first" };
+function turnedRound({ then, ...first }: RecordOrder): RecordOrder {
+  return then === undefined ? turned(first) : { ...turned(first), then: then.map(turned) };
+}
+
+function turned<K extends Omit<RecordOrder, "then">>({ descending, blanks, ...key }: K) {
+  const other = { ...key, descending: !descending };
+  if (blanks === undefined) return other;
+  return { ...other, blanks: blanks === "first" ? ("last" as const) : ("first" as const) };
 }
 
 /** The cursor of a request; throws a problem for one that is not of this query. */

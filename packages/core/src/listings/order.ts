@@ -1,0 +1,82 @@
+import { failure, fault, success, type Fault, type Result } from "../faults/index.js";
+import type { Catalogue } from "../filters/index.js";
+import { orderKeyOf, type RecordOrder } from "../sql/index.js";
+import type { ListingDeclaration } from "./declaration.js";
+import type { SentParameters } from "./effective.js";
+
+/** Columns that one order may name. */
+export const MOST_ORDERED = 8;
+
+/**
+ * The order of a request: the columns that it names, else the listing's own; then those of the
+ * listing's ties that it does not name.
+ *
+ * Fails with `order.unknown` for a column that callers may not order by, `order.repeated` for one
+ * that is named twice and `order.tooMany`.
+ */
+export function planOrder(listing: ListingDeclaration, sent: SentParameters): Result<RecordOrder> {
+  const { allowed, ties = [], blanks } = listing.order;
+  const asked = (sent.get("order") ?? []).map((each) => each.trim()).filter((each) => each !== "");
+  const texts = asked.length === 0 ? [listing.order.default] : asked;
+  const faults = orderFaultsOf(texts, allowed, { parameter: "order" });
+  if (faults.length > 0) return failure(...faults);
+  const named = texts.map(orderKeyOf);
+  const others = ties
+    .map(orderKeyOf)
+    .filter(({ column }) => named.every((each) => each.column !== column));
+  const [first, ...then] = [...named, ...others].map((key) =>
+    blanks === undefined ? key : { ...key, blanks },
+  );
+  if (first === undefined) return success({ column: null, descending: false });
+  return success(then.length === 0 ? first : { ...first, then });
+}
+
+function orderFaultsOf(
+  texts: readonly string[],
+  allowed: readonly string[],
+  place: { readonly parameter: string } | { readonly path: string },
+): readonly Fault[] {
+  const columns = texts.map((text) => orderKeyOf(text).column);
+  if (texts.length > MOST_ORDERED) {
+    return [fault("order.tooMany", { most: MOST_ORDERED }, { ...place, value: texts.join(", ") })];
+  }
+  return texts.flatMap((text, index) => {
+    const column = columns[index] ?? "";
+    if (!allowed.includes(column)) {
+      return [fault("order.unknown", { name: text, allowed }, { ...place, value: text })];
+    }
+    return columns.indexOf(column) < index
+      ? [fault("order.repeated", { column }, { ...place, value: text })]
+      : [];
+  });
+}
+
+/** The faults of a declared order, each with the path of its place. */
+export function orderFaults(
+  { order }: ListingDeclaration,
+  columns: Catalogue,
+): readonly (Fault | null)[] {
+  const known = [...columns.keys()];
+  const fallback = orderFaultsOf([order.default], order.allowed, { path: "order.default" });
+  return [
+    ...order.allowed.map((name, index) =>
+      columns.has(name)
+        ? null
+        : fault("column.unknown", { name, known }, { path: `order.allowed.${index}`, value: name }),
+    ),
+    ...fallback,
+    ...orderFaultsOf(order.ties ?? [], known, { path: "order.ties" }),
+  ];
+}
+
+/** An order in words. */
+export function orderInWords(
+  { mainDate }: ListingDeclaration,
+  { then = [], ...first }: RecordOrder,
+): string {
+  const words = [first, ...then].map(({ column, descending }) => {
+    if (column === mainDate) return descending ? "newest first" : "oldest first";
+    return `by ${column ?? "key"}, ${descending ? "descending" : "ascending"}`;
+  });
+  return words.join(", then ");
+}

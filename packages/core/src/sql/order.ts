@@ -1,0 +1,140 @@
+import { call, joined, nameOf, sql, valueOf, type Fragment, type SqlValue } from "./fragment.js";
+import type { BlankPlace, OrderKey, Position, RecordOrder } from "./page-query.js";
+import { cellsOf, datesOf, storedColumn, textsOf, type StoredTable } from "./storage.js";
+
+/**
+ * Signs of a text by which it is put in order. A database sorts by so many bytes of a text, and
+ * what it takes for equal must be equal to the place of a page too.
+ */
+const ORDERED_SIGNS = 200;
+
+/** A column with `-` before it for descending. */
+export function orderKeyOf(text: string): OrderKey {
+  const descending = text.startsWith("-");
+  return { column: descending ? text.slice(1) : text, descending };
+}
+
+/** How a column orders records. */
+export interface ColumnOrder {
+  /** What is compared; of no account where the cell holds no value. */
+  readonly value: Fragment;
+  /** Whether it is the stored value, as it is shown too. */
+  readonly isAsItStands: boolean;
+  /** Whether it is NULL just where the cell holds no value, which puts these on one side. */
+  readonly blanksAside: boolean;
+  readonly isFilled: Fragment;
+  readonly isNotFilled: Fragment;
+  /** A value of an order as it is bound to compare it. */
+  bound(value: SqlValue): Fragment;
+}
+
+/** How an order's first column orders records; by others beside it what is alike must be so. */
+export function firstOrder(
+  { column, then = [] }: RecordOrder,
+  table: StoredTable,
+): ColumnOrder | null {
+  return column === null ? null : columnOrder(column, table, then.length > 0);
+}
+
+/**
+ * How a column orders records: dates as dates, numbers as numbers, texts without regard to letter
+ * case and then sign by sign. Throws on a column that the table lacks.
+ */
+export function columnOrder(name: string, table: StoredTable, isAmongOthers = true): ColumnOrder {
+  const { column, value, storage } = storedColumn(name, table);
+  const { isFilled, isNotFilled } = cellsOf(name, table);
+  switch (column.type) {
+    case "date": {
+      const { order, keepsOrder, blanksAside, isFiner, millis } = datesOf(name, table);
+      if (isAmongOthers && isFiner) {
+        const whole = { value: millis, isAsItStands: false, blanksAside: true };
+        return { ...whole, isFilled, isNotFilled, bound: valueOf };
+      }
+      return {
+        value: order,
+        isAsItStands: keepsOrder,
+        blanksAside,
+        isFilled,
+        isNotFilled,
+        bound: valueOf,
+      };
+    }
+    case "text": {
+      const { folded, blankIsNull } = textsOf(name, table);
+      const signs: Fragment = { kind: "text", text: String(ORDERED_SIGNS) };
+      return {
+        value: sql`SUBSTR(${folded}, 1, ${signs})`,
+        isAsItStands: false,
+        blanksAside: blankIsNull,
+        isFilled,
+        isNotFilled,
+        bound: valueOf,
+      };
+    }
+    default:
+      return {
+        value: nameOf(value),
+        isAsItStands: true,
+        blanksAside: true,
+        isFilled,
+        isNotFilled,
+        // A text beside a decimal number would make both of them doubles.
+        bound: (each) => (storage === "own" ? call("decimal", valueOf(each)) : valueOf(each)),
+      };
+  }
+}
+
+/** What is compared, and NULL where the cell holds no value. */
+export function placedValue({ value, isFilled, blanksAside }: ColumnOrder): Fragment {
+  return blanksAside ? value : sql`CASE WHEN ${isFilled} THEN ${value} END`;
+}
+
+/** Where records without a value stand, unless told. */
+export function usualBlanks({ descending }: Pick<OrderKey, "descending">): BlankPlace {
+  return descending ? "last" : "first";
+}
+
+/** What orders by a column, with those without a value where they are wanted. */
+export function termsOf(key: OrderKey, table: StoredTable): readonly Fragment[] {
+  const order = columnOrder(key.column, table);
+  const areBlanksFirst = (key.blanks ?? usualBlanks(key)) === "first";
+  const direction = key.descending ? sql` DESC` : sql``;
+  return [
+    areBlanksFirst
+      ? sql`CASE WHEN ${order.isFilled} THEN 1 ELSE 0 END`
+      : sql`CASE WHEN ${order.isFilled} THEN 0 ELSE 1 END`,
+    sql`${placedValue(order)}${direction}`,
+  ];
+}
+
+/**
+ * The records that come after a place among those which the first column of the order does not
+ * tell apart: by its further columns, and then by the key.
+ */
+export function afterTies(
+  { descending, then = [] }: RecordOrder,
+  { key: keyValue, then: values = [] }: Position,
+  key: Fragment,
+  table: StoredTable,
+): Fragment {
+  const beyondKey = descending
+    ? sql`${key} < ${valueOf(keyValue)}`
+    : sql`${key} > ${valueOf(keyValue)}`;
+  return then.reduceRight((beyond: Fragment, each, index) => {
+    const at = values[index] ?? null;
+    const order = columnOrder(each.column, table);
+    const same = at === null ? order.isNotFilled : sql`${placedValue(order)} = ${order.bound(at)}`;
+    return sql`(${joined([...beyondValue(each, order, at), sql`(${same} AND ${beyond})`], sql` OR `)})`;
+  }, beyondKey);
+}
+
+/** What comes after a value, or after those without one, in the order of a column. */
+function beyondValue(key: OrderKey, order: ColumnOrder, at: SqlValue): readonly Fragment[] {
+  const areBlanksFirst = (key.blanks ?? usualBlanks(key)) === "first";
+  if (at === null) return areBlanksFirst ? [order.isFilled] : [];
+  const value = placedValue(order);
+  const beyond = key.descending
+    ? sql`${value} < ${order.bound(at)}`
+    : sql`${value} > ${order.bound(at)}`;
+  return areBlanksFirst ? [beyond] : [beyond, order.isNotFilled];
+}
