@@ -27,6 +27,7 @@ const FILES = [
   "sqlite.ts",
   "page-parts.ts",
   "page.ts",
+  "order.ts",
   "statements.ts",
 ];
 /** What stands in a template of SQL or a comparison of the compiler, and what it is flipped to. */
@@ -43,6 +44,8 @@ const FLIPS = [
   [/(?<=sql)` OR `/g, "` AND `"],
   [/Math\.ceil/g, "Math.floor"],
 ];
+/** Flips that change nothing: the residual test beside them leaves the same values out. */
+const EQUIVALENT = [/^\s*closed: .*before: sql`\$\{column\} <= \$\{end\}`/];
 /** The quickest first: most flips are seen by them. */
 const TESTS = [
   ["core", "sql/.*test"],
@@ -88,7 +91,7 @@ function flipsOf(line) {
       ({ 0: found, index }) =>
         line.slice(0, index) + replacement + line.slice(index + found.length),
     ),
-  ).filter((flipped) => flipped !== line);
+  ).filter((flipped) => flipped !== line && !EQUIVALENT.some((each) => each.test(flipped)));
 }
 
 function testsFail() {

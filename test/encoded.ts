@@ -32,6 +32,8 @@ interface Encoded {
   readonly declared: Omit<BareDeclared, "value">;
   /** For SQLite, which has no dates of its own. */
   readonly sqlite?: Omit<BareDeclared, "value">;
+  /** Milliseconds of the finest that it holds, where that is more than one. */
+  readonly tick?: number;
   readonly hostile: readonly Raw[];
   /** Hostile values that only one database can hold. */
   readonly loose?: readonly Raw[];
@@ -95,6 +97,14 @@ const ENCODED: readonly Encoded[] = [
     hostile: [],
   },
   {
+    name: "native seconds",
+    types: { mariadb: "DATETIME", postgresql: "TIMESTAMP(0)", sqlite: "TEXT" },
+    declared: native("timestamp", "local"),
+    sqlite: text("yyyy-MM-dd HH:mm:ss", "local"),
+    tick: 1_000,
+    hostile: [],
+  },
+  {
     name: "native instant",
     types: { mariadb: "DATETIME(6)", postgresql: "TIMESTAMPTZ", sqlite: "INTEGER" },
     declared: native("timestamp", "instant", 6, true),
@@ -130,6 +140,12 @@ const ENCODED: readonly Encoded[] = [
     types: DOUBLE,
     declared: number("float", "serial-1900", "local"),
     hostile: [0, 0.5, 1, 45292.75, 45292.7499999999, 45292.99999999999, -1, 2958466],
+  },
+  {
+    name: "serial without time",
+    types: BIGINT,
+    declared: number("integer", "serial-1900", "local"),
+    hostile: [0, 1, 45292],
   },
   {
     name: "serial day",
@@ -194,6 +210,19 @@ const PLAIN: readonly Encoded[] = [
     declared: { holding: { type: "decimal" }, type: { type: "decimal" } },
     hostile: [],
   },
+  {
+    name: "done",
+    types: { mariadb: "BOOLEAN", postgresql: "BOOLEAN", sqlite: "INTEGER" },
+    declared: { holding: { type: "boolean" }, type: { type: "boolean" } },
+    hostile: [],
+  },
+  {
+    name: "paid",
+    types: { mariadb: "TINYINT", postgresql: "BOOLEAN", sqlite: "INTEGER" },
+    declared: { holding: { type: "boolean" }, type: { type: "boolean" } },
+    hostile: [],
+    loose: [2, -1],
+  },
 ];
 
 const ALL = [...ENCODED, ...PLAIN];
@@ -223,13 +252,16 @@ export function declaredIn(database: Database): Readonly<Record<string, Translat
 }
 
 /** A value of a column: mostly a moment as the column writes it, else a hostile one. */
-function rawOf({ name, hostile, loose = [] }: Encoded, database: Database): fc.Arbitrary<Raw> {
+function rawOf(
+  { name, hostile, loose = [], tick = 1 }: Encoded,
+  database: Database,
+): fc.Arbitrary<Raw> {
   const column = columnsIn(database).columns.get(name);
   if (column?.cells.type === "date") {
     const { reading, dates } = column.cells;
     const written = moment.map((ms): Raw => {
       const day = Math.floor(ms / 86_400_000) * 86_400_000;
-      const raw = reading.write(dates.kind === "date" ? day : ms);
+      const raw = reading.write(dates.kind === "date" ? day : Math.floor(ms / tick) * tick);
       if (typeof raw === "string") return raw;
       if (name.includes("fraction") || name === "serial") return raw;
       return BigInt(Math.floor(raw));
@@ -240,6 +272,10 @@ function rawOf({ name, hostile, loose = [] }: Encoded, database: Database): fc.A
       { weight: 1, arbitrary: fc.constant(null) },
       ...(odd.length === 0 ? [] : [{ weight: 3, arbitrary: fc.constantFrom<Raw>(...odd) }]),
     );
+  }
+  if (column?.cells.type === "boolean") {
+    const odd = database === "mariadb" ? loose : [];
+    return fc.constantFrom<Raw>(0, 1, null, ...odd);
   }
   const isText = column?.cells.type === "text";
   const whole = NUMBERS.filter((each) => name !== "count" || !each.includes("."));
@@ -264,6 +300,9 @@ export function rowOf(raw: readonly Raw[], { columns }: StoredTable<BareColumn>)
     if (of.type === "date") {
       const read = of.reading.read(typeof value === "bigint" ? plain(value) : value);
       return [column.name, read];
+    }
+    if (of.type === "boolean" && value !== null) {
+      return [column.name, { state: "filled", value: String(value !== 0) }];
     }
     const isBlank = value === null || (of.type === "text" && isBlankText(String(value)));
     const cell: Row[string] = isBlank
@@ -333,7 +372,11 @@ export const START: Readonly<Record<Database, (rows: readonly Raw[][]) => Promis
     await database.exec(declaration("postgresql", '"'));
     const marks = Array.from({ length: ALL.length + 1 }, (_, index) => `$${index + 1}`).join(", ");
     for (const [index, row] of rows.entries()) {
-      await database.query(`INSERT INTO encoded VALUES (${marks})`, [index + 1, ...row]);
+      // Its yes and no are no numbers.
+      const values = row.map((value, at) =>
+        ALL[at]?.types.postgresql === "BOOLEAN" && value !== null ? value !== 0 : value,
+      );
+      await database.query(`INSERT INTO encoded VALUES (${marks})`, [index + 1, ...values]);
     }
     return {
       dialect: POSTGRESQL,

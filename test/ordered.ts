@@ -60,6 +60,7 @@ type Place = number | string;
 
 function compared(a: Place, b: Place, column: Column | undefined): number {
   if (typeof a === "number" || typeof b === "number") return Number(a) - Number(b);
+  if (column?.type === "boolean") return Number(a === "true") - Number(b === "true");
   if (column?.type !== "text") return compareDecimals(a, b);
   const [left, right] = [a, b].map((text) => Buffer.from(foldText(text)));
   return Buffer.compare(left ?? Buffer.of(), right ?? Buffer.of());

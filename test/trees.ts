@@ -36,6 +36,8 @@ export const COLUMNS: readonly Column[] = [
   { name: "note", type: "text" },
   { name: "count", type: "integer" },
   { name: "cost", type: "decimal" },
+  { name: "done", type: "boolean" },
+  { name: "paid", type: "boolean" },
 ];
 export const CATALOGUE: Catalogue = new Map(COLUMNS.map((column) => [column.name, column]));
 
@@ -153,6 +155,11 @@ function cellOf(column: Column): fc.Arbitrary<FilledCell | Cell> {
       );
     case "decimal":
       return blankOr(fc.constantFrom(...NUMBERS));
+    case "boolean":
+      return fc.oneof(
+        { weight: 9, arbitrary: blankOr(fc.constantFrom("true", "false")) },
+        { weight: 1, arbitrary: fc.constant(UNREADABLE) },
+      );
   }
 }
 
@@ -221,6 +228,9 @@ function leafOver({ columns, texts, folds }: TreeColumns): fc.Arbitrary<Filter> 
       pairsOf(columns.filter((column) => column.type === "date" && column.kind === kind)),
     ),
   );
+  const isBoolean = ({ type }: Column) => type === "boolean";
+  const booleanName = names(isBoolean);
+  const booleanPair = fc.constantFrom(...pairsOf(columns.filter(isBoolean)));
   const numberPair = fc.constantFrom(...pairsOf(columns.filter(isNumber)));
   const textPair = fc.constantFrom(...pairsOf(columns.filter(({ type }) => type === "text")));
   const letterCase = fc.constantFrom(
@@ -253,6 +263,7 @@ function leafOver({ columns, texts, folds }: TreeColumns): fc.Arbitrary<Filter> 
       most: bound,
       blanks,
     }),
+    fc.record({ kind: fc.constant("boolean" as const), column: booleanName, side, blanks }),
     fc.record({
       kind: fc.constant("text" as const),
       column: textName,
@@ -311,7 +322,10 @@ function leafOver({ columns, texts, folds }: TreeColumns): fc.Arbitrary<Filter> 
         right,
       })),
     fc
-      .record({ pair: textPair, comparison: fc.constantFrom("=" as const, "<>" as const) })
+      .record({
+        pair: fc.oneof(textPair, booleanPair),
+        comparison: fc.constantFrom("=" as const, "<>" as const),
+      })
       .map(({ pair: [left, right], comparison }) => ({
         kind: "columns" as const,
         left,
@@ -325,7 +339,7 @@ function leafOver({ columns, texts, folds }: TreeColumns): fc.Arbitrary<Filter> 
     }),
     fc.record({
       kind: fc.constant("state" as const),
-      column: fc.oneof(dateName, numberName),
+      column: fc.oneof(dateName, numberName, booleanName),
       state: fc.constant("unreadable" as const),
     }),
   );

@@ -10,6 +10,7 @@ export interface ColumnOptions {
   readonly instant: readonly string[];
   readonly integer: readonly string[];
   readonly decimal: readonly string[];
+  readonly boolean: readonly string[];
   readonly text: readonly string[];
   readonly blank: readonly string[];
   readonly locale: readonly string[];
@@ -33,6 +34,7 @@ export function withColumns(command: Command): Command {
     .option("--instant <column=pattern>", "a column of points in time", collect, [])
     .option("--integer <column>", "a column of whole numbers", collect, [])
     .option("--decimal <column>", "a column of decimal numbers", collect, [])
+    .option("--boolean <column>", "a column of yes and no", collect, [])
     .option("--text <column>", "a column of text, as it is unless told", collect, [])
     .option("--blank <spelling>", "a spelling of “no date”", collect, [])
     .option("--two-digit-year-from <year>", "the first year that two digits can mean", readYear)
@@ -68,6 +70,7 @@ export function columnsFrom(options: ColumnOptions): NonNullable<NewSource["colu
   }
   for (const name of options.integer) columns[name] = { type: "integer" };
   for (const name of options.decimal) columns[name] = { type: "decimal" };
+  for (const name of options.boolean) columns[name] = { type: "boolean" };
   for (const name of options.text) columns[name] = { type: "text" };
   return columns;
 }

@@ -1,4 +1,5 @@
 import type {
+  ColumnType,
   ColumnSample,
   Database,
   DateQuality,
@@ -91,7 +92,7 @@ export interface TranslateFilter extends Partial<WhenAsked> {
 
 /** A column of a source. */
 export type SourceColumn =
-  | { readonly name: string; readonly type: "text" | "integer" | "decimal" }
+  | { readonly name: string; readonly type: Exclude<ColumnType, "date"> }
   | { readonly name: string; readonly type: "date"; readonly reading: Reading };
 
 /** A source as it is told. */
@@ -155,7 +156,7 @@ export interface NewSource {
   readonly columns?: Readonly<
     Record<
       string,
-      | { readonly type: "text" | "integer" | "decimal" }
+      | { readonly type: Exclude<ColumnType, "date"> }
       | { readonly type: "date"; readonly reading: Reading }
     >
   >;
@@ -317,7 +318,7 @@ export interface RefusedRow {
 
 /** What a column would come to under another reading. */
 export interface ColumnPreview {
-  readonly type: "text" | "integer" | "decimal" | "date";
+  readonly type: ColumnType;
   /** Whether all of its distinct texts were looked at. */
   readonly complete: boolean;
   readonly dated: number;
@@ -336,7 +337,7 @@ export interface RecordInspection {
 /** A cell as it came and as it is read. */
 export interface InspectedCell {
   readonly column: string;
-  readonly type: "text" | "integer" | "decimal" | "date";
+  readonly type: ColumnType;
   /** For dates: what they mean, and how they are stored. */
   readonly reading?: Reading;
   readonly raw: string | null;
@@ -418,7 +419,7 @@ export type ListingDescription = ListingDeclaration & { readonly version: number
 export type ListingDetails = ListingDescription & {
   readonly shown: readonly {
     readonly name: string;
-    readonly type: "text" | "integer" | "decimal" | "date";
+    readonly type: ColumnType;
     readonly kind?: "date" | "local" | "instant";
   }[];
   readonly key: string | null;

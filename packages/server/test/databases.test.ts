@@ -38,6 +38,9 @@ const RECORDS = 200;
 const COLUMNS = [...CATALOGUE.values()];
 const DATES = COLUMNS.filter(({ type }) => type === "date").map(({ name }) => name);
 
+/** Moments that no second, and no day, begins with. */
+const MOMENTS = ["2024-02-28T23:59:59.999", "2024-02-29T00:00:00.001", "2024-01-01T12:00"];
+
 const tree = treesOver({ columns: COLUMNS, texts: PLAIN_TEXTS, folds: true });
 
 describe.each(DATABASES)("dates in every encoding, in %s", (database) => {
@@ -108,7 +111,9 @@ describe.each(DATABASES)("dates in every encoding, in %s", (database) => {
   test.each(DATES)("%s: windows, their outsides, days, states and counts", async (column) => {
     let compared = 0;
     const windows = ["2024", "2024-02", "2024-02-29", "2025-03-30", "0001", "9999", "2024-01"];
-    for (const written of windows) {
+    const declared = CATALOGUE.get(column);
+    const takesTimes = declared?.type === "date" && declared.kind !== "date";
+    for (const written of takesTimes ? [...windows, ...MOMENTS] : windows) {
       const interval = { start: edgeOf(written, 1, false), end: edgeOf(written, 1, true) };
       const { start, end } = interval;
       const open = [

@@ -79,6 +79,9 @@ function stored(column: Column, from: Row): readonly SqlValue[] {
     const value = found.state === "filled" ? found.value : null;
     return [value, isBlankText(value) ? null : foldText(value ?? "")];
   }
+  if (found.state === "filled" && column.type === "boolean") {
+    return [found.value === "true" ? 1 : 0, STATE_CODES.dated, found.value];
+  }
   if (found.state === "filled") return [found.value, STATE_CODES.dated, found.value];
   if (column.type !== "date") return [null, STATE_CODES[found.state], "raw"];
   const value = found.state === "dated" ? encodeMs(found.ms, column.kind) : null;

@@ -46,6 +46,8 @@ export function Cell({ column, isMainDate, value, unreadable }: CellProps) {
     case "integer":
     case "decimal":
       return <td className="text-right">{numberForReader(value)}</td>;
+    case "boolean":
+      return <td>{value === true ? "yes" : "no"}</td>;
     case "text":
       return <td>{value}</td>;
   }
@@ -70,6 +72,6 @@ function dateForReader(text: string, kind: keyof typeof FORMATS): string {
   return FORMATS[kind].format(new Date(iso));
 }
 
-function numberForReader(value: string | number): string {
-  return typeof value === "number" ? new Intl.NumberFormat().format(value) : value;
+function numberForReader(value: RecordValue): string {
+  return typeof value === "number" ? new Intl.NumberFormat().format(value) : String(value);
 }

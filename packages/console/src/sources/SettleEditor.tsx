@@ -15,7 +15,13 @@ import { Shares } from "./Shares.js";
 import { TimeStrip } from "./TimeStrip.js";
 import { draftOf, fieldsOf, sentOf, withLine, type Draft } from "./draft.js";
 
-const TYPES = { text: "text", integer: "whole numbers", decimal: "decimal numbers", date: "dates" };
+const TYPES = {
+  text: "text",
+  integer: "whole numbers",
+  decimal: "decimal numbers",
+  boolean: "yes and no",
+  date: "dates",
+};
 const KINDS = { date: "days", local: "wall-clock times", instant: "points in time" };
 const SETTLE_MS = 350;
 

@@ -1,12 +1,12 @@
 import type { NewSource } from "@orisma/client";
-import { nameOf, type ColumnProfile, type Reading } from "@orisma/core";
+import { nameOf, type ColumnProfile, type ColumnType, type Reading } from "@orisma/core";
 
 /** How a column is to be understood, as it is sent. */
 export type ColumnSent = NonNullable<NewSource["columns"]>[string];
 
 /** The same as the fields of its form: texts, one spelling or pattern a line. */
 export interface Draft {
-  readonly type: "text" | "integer" | "decimal" | "date";
+  readonly type: ColumnType;
   readonly kind: Reading["kind"];
   readonly encoding: Reading["encoding"];
   readonly patterns: string;
@@ -105,6 +105,8 @@ export function heldInWords({ type, reading }: Pick<ColumnProfile, "type" | "rea
       return "whole numbers";
     case "decimal":
       return "decimal numbers";
+    case "boolean":
+      return "yes and no";
     case "date":
       return reading === null ? "dates" : readingInWords(reading);
   }

@@ -115,6 +115,8 @@ export interface FaultFacts {
   };
   "parameter.conflict": { readonly first: string; readonly second: string };
   "column.constant": { readonly column: string };
+  "column.notBoolean": { readonly name: string; readonly type: string };
+  "boolean.form": { readonly text: string };
   "column.notOrdered": { readonly name: string; readonly type: string };
   "parameter.precision": { readonly column: string };
   "parameter.comparison": { readonly type: string; readonly accepted: readonly string[] };

@@ -349,9 +349,20 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `${cut(column)} says where a record lies, and is not compared with other columns`,
     accepted: "windows, values, blank or not",
   }),
+  "column.notBoolean": ({ name, type }) => ({
+    message:
+      type === "boolean"
+        ? `column “${cut(name)}” holds yes or no, and is compared with nothing else`
+        : `column “${cut(name)}” holds ${type}, and is compared with no yes or no`,
+    accepted: type === "boolean" ? "TRUE or FALSE" : "a column of yes and no",
+  }),
+  "boolean.form": ({ text }) => ({
+    message: `“${cut(text)}” is neither yes nor no`,
+    accepted: "true or false, yes or no, y or n, t or f, on or off, 1 or 0",
+  }),
   "column.notOrdered": ({ name, type }) => ({
-    message: `records cannot be put in order by “${name}”, which holds ${type}`,
-    accepted: "a column of dates or numbers",
+    message: `“${name}” holds ${type}, of which none is less than another`,
+    accepted: "= or <>, or a column of dates or numbers",
   }),
   "parameter.precision": ({ column }) => ({
     message: `column “${column}” holds whole days, so a parameter on it cannot take moments`,

@@ -9,8 +9,8 @@ export const FILTER_LIMITS = { conditions: 500, depth: 50, values: 1_000 } as co
 /**
  * Every fault of a tree against the columns that are known, in the order of the tree.
  *
- * Codes: `column.unknown`; `column.notDate`, `column.notNumber`, `column.notText` and
- * `column.otherType` for comparisons that could never hold; `column.finerThanDay` (a column of days
+ * Codes: `column.unknown`; `column.notDate`, `column.notNumber`, `column.notText`,
+ * `column.notBoolean` and `column.otherType` for comparisons that could never hold; `column.finerThanDay` (a column of days
  * compared with an edge inside a day, which could only be rounded by a guess);
  * `column.noState`; `filter.tooLarge` beyond {@link FILTER_LIMITS}.
  */
@@ -52,6 +52,8 @@ function conditionFaults(condition: Condition, catalogue: Catalogue): readonly (
           : null,
       ];
     }
+    case "boolean":
+      return [typeFault(condition.column, ["boolean"], "column.notBoolean", catalogue)];
     case "overlap":
       return [
         ...pairFaults(condition.start, condition.end, catalogue),
@@ -75,7 +77,7 @@ function conditionFaults(condition: Condition, catalogue: Catalogue): readonly (
 function typeFault(
   name: string,
   types: readonly string[],
-  code: "column.notNumber" | "column.notText",
+  code: "column.notNumber" | "column.notText" | "column.notBoolean",
   catalogue: Catalogue,
 ): Fault | null {
   const type = catalogue.get(name)?.type;
@@ -106,7 +108,8 @@ function columnsFaults(
   if (a?.type !== b?.type && !(holdsNumbers(a) && holdsNumbers(b))) {
     return [otherType(left, right, catalogue)];
   }
-  if (a?.type !== "text" || comparison === "=" || comparison === "<>") return [];
+  if (comparison === "=" || comparison === "<>") return [];
+  if (a?.type !== "text" && a?.type !== "boolean") return [];
   return [fault("column.notOrdered", { name: left, type: a.type }, { value: left })];
 }
 

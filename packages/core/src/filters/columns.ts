@@ -2,12 +2,12 @@ import { fault, type Fault } from "../faults/index.js";
 import type { DateKind } from "../reading/index.js";
 
 /** What a column holds. */
-export const COLUMN_TYPES = ["text", "integer", "decimal", "date"] as const;
+export const COLUMN_TYPES = ["text", "integer", "decimal", "boolean", "date"] as const;
 export type ColumnType = (typeof COLUMN_TYPES)[number];
 
 /** A column that a filter may speak of. */
 export type Column =
-  | { readonly name: string; readonly type: "text" | "integer" | "decimal" }
+  | { readonly name: string; readonly type: Exclude<ColumnType, "date"> }
   | { readonly name: string; readonly type: "date"; readonly kind: DateKind };
 
 /** A column of dates. */

@@ -5,6 +5,7 @@ import type { Catalogue, Column } from "./columns.js";
 import { compareDecimals, type Decimal } from "./decimal.js";
 import type {
   BlankPolicy,
+  BooleanCondition,
   ColumnsCondition,
   DateCondition,
   DaysCondition,
@@ -21,7 +22,10 @@ import { pushNegation, type PlainFilter } from "./normalise.js";
 import { hasForm } from "./pattern.js";
 import { isRelated } from "./relations.js";
 
-/** A cell of a column that holds no dates: a text as it is, a number as {@link Decimal}. */
+/**
+ * A cell of a column that holds no dates: a text as it is, a number as {@link Decimal}, `true` or
+ * `false`.
+ */
 export interface FilledCell {
   readonly state: "filled";
   readonly value: string;
@@ -54,6 +58,8 @@ function holds(filter: PlainFilter, row: Row, catalogue: Catalogue): boolean {
       return valueHolds(filter, row, (value) => hasForm(cased(value, filter), patternOf(filter)));
     case "oneOf":
       return valueHolds(filter, row, (value) => isAmong(value, filter, catalogue));
+    case "boolean":
+      return valueHolds(filter, row, (value) => value === "true");
     case "overlap":
       return overlapHolds(filter, row, catalogue);
     case "days":
@@ -105,7 +111,7 @@ function recursAt(ms: number, stretch: RecurringStretch, kind: DateKind): boolea
 }
 
 function valueHolds(
-  condition: NumberCondition | TextCondition | OneOfCondition,
+  condition: NumberCondition | TextCondition | OneOfCondition | BooleanCondition,
   row: Row,
   describes: (value: string) => boolean,
 ): boolean {
@@ -199,13 +205,13 @@ function columnsHold(
   const order =
     type === "date"
       ? msOf(first) - msOf(second)
-      : type === "text"
+      : type === "text" || type === "boolean"
         ? compareTexts(filledOf(first), filledOf(second))
         : compareDecimals(filledOf(first), filledOf(second));
   return isOrdered(order, comparison);
 }
 
-/** Only whether they are the same counts: texts have no order here. */
+/** Only whether they are the same counts: texts, and yes and no, have no order here. */
 function compareTexts(a: string, b: string): number {
   return a === b ? 0 : 1;
 }

@@ -76,6 +76,14 @@ export interface OneOfCondition {
   readonly blanks: BlankPolicy;
 }
 
+/** A condition on a column of yes and no: `inside` keeps yes, `outside` no. */
+export interface BooleanCondition {
+  readonly kind: "boolean";
+  readonly column: string;
+  readonly side: Side;
+  readonly blanks: BlankPolicy;
+}
+
 /**
  * A condition on the stretch between two date columns of one kind, in its relation to stretches of
  * a window.
@@ -133,6 +141,7 @@ export type Condition =
   | NumberCondition
   | TextCondition
   | OneOfCondition
+  | BooleanCondition
   | OverlapCondition
   | DaysCondition
   | ColumnsCondition

@@ -41,6 +41,7 @@ export {
   type OverlapCondition,
   type RecurringStretch,
   type Side,
+  type BooleanCondition,
   type StateCondition,
   type TextCondition,
 } from "./filter.js";

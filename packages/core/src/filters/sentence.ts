@@ -59,6 +59,8 @@ function conditionInWords(condition: Condition): string {
       return withBlanks(condition, textInWords(condition));
     case "oneOf":
       return withBlanks(condition, oneOfInWords(condition));
+    case "boolean":
+      return withBlanks(condition, condition.side === "inside" ? "yes" : "no");
     case "overlap":
       return overlapInWords(condition);
     case "days":

@@ -102,6 +102,11 @@ function together(first: Filter, second: Filter, columns: Catalogue): Filter | n
     };
     return isEmptyRange(both) ? NOTHING : both;
   }
+  const isBoolean = first.kind === "boolean" && second.kind === "boolean";
+  if (isBoolean && first.column === second.column && first.blanks === second.blanks) {
+    if (first.side === second.side || first.blanks === "only") return first;
+    return first.blanks === "leave" ? NOTHING : null;
+  }
   return null;
 }
 

@@ -5,7 +5,7 @@ import type { IntervalText } from "../windows/index.js";
 import type { RecurringText, WindowText } from "./words.js";
 
 /** A value of a record, as it is sent. */
-export type RecordValue = string | number | null;
+export type RecordValue = string | number | boolean | null;
 
 /** A record as it is sent: its id, and its columns by name. */
 export type RecordAnswer = { readonly id: string | number } & Readonly<Record<string, RecordValue>>;

@@ -1,3 +1,4 @@
+import type { ColumnType } from "../filters/index.js";
 import type {
   DateEncoding,
   DateQuality,
@@ -10,7 +11,7 @@ import type {
 /** A column of a source, looked at. */
 export interface ColumnProfile {
   readonly name: string;
-  readonly type: "text" | "integer" | "decimal" | "date";
+  readonly type: ColumnType;
   /** Distinct texts that were looked at; `complete` is false where there are more. */
   readonly distinct: number;
   readonly complete: boolean;

@@ -10,6 +10,7 @@ export {
   type TimeBucket,
 } from "./quality.js";
 export { FIXED_FIELDS, fixedFormOf, type FixedField, type FixedForm } from "./pattern-fixed.js";
+export { readBoolean } from "./booleans.js";
 export { LOCALES, type Locale } from "./names.js";
 export {
   DATE_ENCODINGS,

@@ -7,7 +7,12 @@ import { nativeEncoding } from "./bare-native.js";
 import { textEncoding } from "./bare-text.js";
 import type { Holding } from "./holding.js";
 import type { EncodedDates } from "./bare-cells.js";
-import { filledOrBlank, type StoredNumbers, type StoredTexts } from "./cells.js";
+import {
+  filledOrBlank,
+  type StoredBooleans,
+  type StoredNumbers,
+  type StoredTexts,
+} from "./cells.js";
 import { call, nameOf, sql } from "./fragment.js";
 import type { BareCells, BareColumn } from "./storage.js";
 
@@ -17,7 +22,7 @@ export interface BareDeclared {
   readonly value: string;
   readonly holding: Holding;
   readonly type:
-    | { readonly type: "text" | "integer" | "decimal" }
+    | { readonly type: "text" | "integer" | "decimal" | "boolean" }
     | { readonly type: "date"; readonly reading: Reading };
 }
 
@@ -49,6 +54,14 @@ export function bareColumn(name: string, declared: BareDeclared): Result<BareCol
       }
       return made({ name, type: type.type }, { type: "number", numbers: bareNumbers(value) });
     }
+    case "boolean":
+      if (holding.type !== "boolean" && holding.type !== "integer") {
+        const reason = `it holds ${HOLDS[holding.type]}`;
+        return failure(
+          fault("storage.reading", { column: name, reason, instead: "the type text" }),
+        );
+      }
+      return made({ name, type: "boolean" }, { type: "boolean", booleans: bareBooleans(value) });
     case "date": {
       const reading = { ...type.reading, exact: true };
       const compiled = compileReading(reading);
@@ -84,6 +97,7 @@ const NUMBERS: ReadonlySet<Holding["type"]> = new Set(["integer", "decimal", "fl
 const HOLDS: Readonly<Record<Holding["type"], string>> = {
   text: "text",
   integer: "whole numbers",
+  boolean: "yes and no",
   decimal: "decimal numbers",
   float: "floating-point numbers",
   date: "dates",
@@ -154,6 +168,17 @@ function bareTexts(value: string, holding: Holding): StoredTexts {
     folded: call("exactOf", call("small", column)),
     blankIsNull: false,
     bare: holding.type === "text" ? column : null,
+  };
+}
+
+function bareBooleans(value: string): StoredBooleans {
+  const column = nameOf(value);
+  const [isTrue, isFalse] = [call("isTrue", column), call("isFalse", column)];
+  return {
+    ...filledOrBlank(sql`${column} IS NOT NULL`, sql`${column} IS NULL`),
+    isTrue,
+    isFalse,
+    value: sql`CASE WHEN ${isTrue} THEN 1 WHEN ${isFalse} THEN 0 END`,
   };
 }
 

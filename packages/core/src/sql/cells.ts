@@ -76,6 +76,14 @@ export interface StoredTexts extends StoredCells {
   readonly bare: Fragment | null;
 }
 
+/** The cells of a column of yes and no. */
+export interface StoredBooleans extends StoredCells {
+  readonly isTrue: Fragment;
+  readonly isFalse: Fragment;
+  /** 1 for yes, 0 for no, NULL for neither. */
+  readonly value: Fragment;
+}
+
 /** The cells of a column of numbers. */
 export interface StoredNumbers extends StoredCells {
   readonly value: Fragment;

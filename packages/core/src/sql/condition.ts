@@ -21,7 +21,15 @@ import { comparedDates, guarded } from "./compared.js";
 import { call, joined, sql, together, valueOf, type Fragment } from "./fragment.js";
 import { overlapCondition } from "./overlap.js";
 import { listedDays, type Purpose } from "./ranges.js";
-import { cellsOf, datesOf, numbersOf, storedColumn, textsOf, type StoredTable } from "./storage.js";
+import {
+  booleansOf,
+  cellsOf,
+  datesOf,
+  numbersOf,
+  storedColumn,
+  textsOf,
+  type StoredTable,
+} from "./storage.js";
 
 const NOTHING = sql`1 = 0`;
 const ANYTHING = sql`1 = 1`;
@@ -59,6 +67,11 @@ function conditionOf(filter: PlainFilter, table: StoredTable, purpose: Purpose):
       return storedColumn(filter.column, table).column.type === "text"
         ? oneOfTexts(filter, textsOf(filter.column, table))
         : oneOfNumbers(filter, numbersOf(filter.column, table));
+    case "boolean": {
+      const booleans = booleansOf(filter.column, table);
+      const known = filter.side === "inside" ? booleans.isTrue : booleans.isFalse;
+      return withBlanks(filter, known, booleans.isBlank);
+    }
     case "overlap":
       return overlapCondition(filter, datesOf(filter.start, table), datesOf(filter.end, table));
     case "days":
@@ -289,6 +302,8 @@ function columnsCondition({ left, comparison, right }: ColumnsCondition, table: 
       const subject = sql`${a.exact} ${operator} ${b.exact}`;
       return notBlank(notBlank(subject, a, "exact"), b, "exact");
     }
+    case "boolean":
+      return sql`${booleansOf(left, table).value} ${operator} ${booleansOf(right, table).value}`;
     default:
       return sql`${numbersOf(left, table).value} ${operator} ${numbersOf(right, table).value}`;
   }

@@ -50,6 +50,9 @@ export interface Dialect {
   wholeDays(millis: Fragment): Fragment;
   /** A number rounded down. */
   floor(number: Fragment): Fragment;
+  /** Whether a column of yes and no has the one, or the other; of numbers all but 0 are yes. */
+  isTrue(column: Fragment): Fragment;
+  isFalse(column: Fragment): Fragment;
   /** Whether a date of the database's own type is a day that there is. */
   isRealDay(column: Fragment): Fragment | null;
 }

@@ -14,7 +14,9 @@ export type PlainCall =
   | "millis"
   | "momentMillis"
   | "wholeDays"
-  | "floor";
+  | "floor"
+  | "isTrue"
+  | "isFalse";
 
 /** A value that may be bound to a prepared statement. */
 export type SqlValue = string | number | bigint | null;

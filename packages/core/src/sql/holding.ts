@@ -1,6 +1,6 @@
 /** What the database says that a column holds. */
 export type Holding =
-  | { readonly type: "text" | "integer" | "decimal" | "float" }
+  | { readonly type: "text" | "integer" | "decimal" | "float" | "boolean" }
   /** Something else, of which only the text is known in which the database shows it. */
   | { readonly type: "other" }
   | { readonly type: "date" }

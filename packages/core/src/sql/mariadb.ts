@@ -28,6 +28,8 @@ export const MARIADB: Dialect = {
   momentMillis: (column) => MARIADB.millis(column),
   wholeDays: (millis) => sql`((${millis}) DIV 86400000)`,
   floor: (number) => sql`FLOOR(${number})`,
+  isTrue: (column) => sql`${column} <> 0`,
+  isFalse: (column) => sql`${column} = 0`,
   // A table that was written under loose modes can hold 2021-00-00 and 2021-02-31.
   isRealDay: (column) => sql`LAST_DAY(${column}) >= DATE(${column})`,
 };

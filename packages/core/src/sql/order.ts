@@ -1,6 +1,13 @@
 import { call, joined, nameOf, sql, valueOf, type Fragment, type SqlValue } from "./fragment.js";
 import type { BlankPlace, OrderKey, Position, RecordOrder } from "./page-query.js";
-import { cellsOf, datesOf, storedColumn, textsOf, type StoredTable } from "./storage.js";
+import {
+  booleansOf,
+  cellsOf,
+  datesOf,
+  storedColumn,
+  textsOf,
+  type StoredTable,
+} from "./storage.js";
 
 /**
  * Signs of a text by which it is put in order. A database sorts by so many bytes of a text, and
@@ -66,6 +73,18 @@ export function columnOrder(name: string, table: StoredTable, isAmongOthers = tr
         value: sql`SUBSTR(${folded}, 1, ${signs})`,
         isAsItStands: false,
         blanksAside: blankIsNull,
+        isFilled,
+        isNotFilled,
+        bound: valueOf,
+      };
+    }
+    case "boolean": {
+      const booleans = booleansOf(name, table);
+      const isAsItStands = storage === "own";
+      return {
+        value: booleans.value,
+        isAsItStands,
+        blanksAside: true,
         isFilled,
         isNotFilled,
         bound: valueOf,

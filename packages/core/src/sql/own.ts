@@ -2,6 +2,7 @@ import { isoDay } from "../calendar/index.js";
 import type { CellState, DateKind } from "../reading/index.js";
 import {
   filledOrBlank,
+  type StoredBooleans,
   type StoredCells,
   type StoredDates,
   type StoredNumbers,
@@ -82,6 +83,13 @@ export function ownTexts(value: string, folded: string): StoredTexts {
     blankIsNull: true,
     bare: null,
   };
+}
+
+/** Yes and no, as 1 and 0 with a state beside them. */
+export function ownBooleans(value: string, state: string): StoredBooleans {
+  const column = nameOf(value);
+  const [isTrue, isFalse] = [sql`${column} = 1`, sql`${column} = 0`];
+  return { ...ownCells(value, state), isTrue, isFalse, value: column };
 }
 
 /** Numbers with a state beside them. */

@@ -23,6 +23,8 @@ export const POSTGRESQL: Dialect = {
   momentMillis: (column) => sql`FLOOR(EXTRACT(EPOCH FROM ${column}) * 1000)`,
   wholeDays: (millis) => sql`TRUNC((${millis}) / 86400000)`,
   floor: (number) => sql`FLOOR(${number})`,
+  isTrue: (column) => sql`${column} IS TRUE`,
+  isFalse: (column) => sql`${column} IS FALSE`,
   // Infinity is a date there.
   isRealDay: (column) => sql`(${column} >= '0001-01-01' AND ${column} < '10000-01-01')`,
 };

@@ -36,6 +36,8 @@ export const SQLITE: Dialect = {
   momentMillis: (column) => SQLITE.millis(column),
   wholeDays: (millis) => sql`CAST((${millis}) / 86400000 AS INTEGER)`,
   floor: (number) => sql`(CAST(${number} AS INTEGER) - (CAST(${number} AS INTEGER) > ${number}))`,
+  isTrue: (column) => sql`${column} <> 0`,
+  isFalse: (column) => sql`${column} = 0`,
   isRealDay: () => null,
 };
 

@@ -1,8 +1,14 @@
 import type { Column } from "../filters/index.js";
 import type { CompiledReading } from "../reading/index.js";
-import type { StoredCells, StoredDates, StoredNumbers, StoredTexts } from "./cells.js";
+import type {
+  StoredBooleans,
+  StoredCells,
+  StoredDates,
+  StoredNumbers,
+  StoredTexts,
+} from "./cells.js";
 import type { Fragment } from "./fragment.js";
-import { ownDates, ownNumbers, ownTexts } from "./own.js";
+import { ownBooleans, ownDates, ownNumbers, ownTexts } from "./own.js";
 
 /** How a table stores a column: one of Orisma's own, or one that was there before. */
 export type StoredColumn = OwnColumn | BareColumn;
@@ -51,7 +57,8 @@ export type BareCells =
       readonly reading: CompiledReading;
     }
   | { readonly type: "text"; readonly texts: StoredTexts }
-  | { readonly type: "number"; readonly numbers: StoredNumbers };
+  | { readonly type: "number"; readonly numbers: StoredNumbers }
+  | { readonly type: "boolean"; readonly booleans: StoredBooleans };
 
 /** How a table stores the records of a source. */
 export interface StoredTable<C extends StoredColumn = StoredColumn> {
@@ -74,8 +81,16 @@ export function storedColumn(name: string, table: StoredTable): StoredColumn {
 /** The cells of a stored column; throws on one that the table lacks. */
 export function cellsOf(name: string, table: StoredTable): StoredCells {
   const { type } = storedColumn(name, table).column;
-  if (type === "date") return datesOf(name, table);
-  return type === "text" ? textsOf(name, table) : numbersOf(name, table);
+  switch (type) {
+    case "date":
+      return datesOf(name, table);
+    case "text":
+      return textsOf(name, table);
+    case "boolean":
+      return booleansOf(name, table);
+    default:
+      return numbersOf(name, table);
+  }
 }
 
 /** A stored column of dates; throws on one that the table lacks or that holds none. */
@@ -105,6 +120,17 @@ export function textsOf(name: string, table: StoredTable): StoredTexts {
     return ownTexts(stored.value, stored.folded);
   }
   throw new Error(`${name} is no text column of ${table.table}`);
+}
+
+/** A stored column of yes and no; throws on one that the table lacks or that holds none. */
+export function booleansOf(name: string, table: StoredTable): StoredBooleans {
+  const stored = storedColumn(name, table);
+  if (stored.storage === "bare") {
+    if (stored.cells.type === "boolean") return stored.cells.booleans;
+  } else if (stored.cell !== null) {
+    return ownBooleans(stored.value, stored.cell.state);
+  }
+  throw new Error(`${name} is no column of yes and no of ${table.table}`);
 }
 
 /** A stored column of numbers; throws on one that the table lacks or that holds none. */

@@ -13,7 +13,7 @@ const NAME = z
 const HOLDING = z.discriminatedUnion(
   "type",
   [
-    z.strictObject({ type: z.enum(["text", "integer", "decimal", "float"]) }),
+    z.strictObject({ type: z.enum(["text", "integer", "decimal", "float", "boolean"]) }),
     z.strictObject({ type: z.literal("date") }),
     z.strictObject({
       type: z.literal("timestamp"),
@@ -21,19 +21,19 @@ const HOLDING = z.discriminatedUnion(
       zoned: z.boolean().default(false),
     }),
   ],
-  "a column holds text, integer, decimal, float, date or timestamp",
+  "a column holds text, integer, decimal, float, boolean, date or timestamp",
 );
 
 const COLUMN = z.discriminatedUnion(
   "type",
   [
     z.strictObject({
-      type: z.enum(["text", "integer", "decimal"]),
+      type: z.enum(["text", "integer", "decimal", "boolean"]),
       holding: HOLDING.optional(),
     }),
     z.strictObject({ type: z.literal("date"), reading: READING, holding: HOLDING.optional() }),
   ],
-  "a column has a type: text, integer, decimal or date",
+  "a column has a type: text, integer, decimal, boolean or date",
 );
 
 const ORDER = z.string().min(1).max(129);

@@ -104,6 +104,8 @@ const PROBLEM_OF_FAULT: Readonly<Record<FaultCode, ProblemName>> = {
   "column.unknown": "invalid-value",
   "column.notDate": "invalid-value",
   "column.constant": "invalid-value",
+  "column.notBoolean": "invalid-value",
+  "boolean.form": "invalid-value",
   "column.notOrdered": "invalid-value",
   "column.finerThanDay": "invalid-value",
   "column.notNumber": "invalid-value",

@@ -68,6 +68,8 @@ function readerOf(column: Column): (value: string | number | null) => RecordValu
       return (value) => value;
     case "decimal":
       return (value) => (value === null ? null : decimalOf(String(value)));
+    case "boolean":
+      return (value) => (value === null ? null : Number(value) !== 0);
     case "date":
       if (column.kind === "date") return (value) => value;
       return (value) => (value === null ? null : timeOf(String(value), column.kind === "instant"));

@@ -154,6 +154,8 @@ function usualColumn(holding: Holding): NewColumn {
     case "text":
     case "other":
       return { type: "text" };
+    // What is declared so can hold any number: that it is a yes or no is for people to say.
+    case "boolean":
     case "integer":
       return { type: "integer" };
     case "decimal":

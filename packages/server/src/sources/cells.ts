@@ -7,6 +7,7 @@ import {
   isBlankText,
   isPlainNumber,
   placed,
+  readBoolean,
   renderFault,
   type CompiledReading,
   type Fault,
@@ -73,11 +74,18 @@ export type StoredCell =
   | { readonly state: "blank" }
   | { readonly state: "unreadable"; readonly fault: Fault };
 
-/** Makes the reader of a column of dates or numbers. */
+/** Makes the reader of a column that holds no texts. */
 export function cellReader(
   column: Exclude<NewColumn, { readonly type: "text" }>,
 ): (raw: FileCell) => StoredCell {
-  return column.type === "date" ? dateReader(column.reading) : numberReader(column.type);
+  switch (column.type) {
+    case "date":
+      return dateReader(column.reading);
+    case "boolean":
+      return readBooleanCell;
+    default:
+      return numberReader(column.type);
+  }
 }
 
 function dateReader(reading: ReadingSent): (raw: FileCell) => StoredCell {
@@ -105,6 +113,14 @@ function numberReader(type: "integer" | "decimal"): (raw: FileCell) => StoredCel
     if (isPlainNumber(text, type)) return { state: "dated", value: text };
     return { state: "unreadable", fault: fault("number.form", { text: raw ?? "", type }) };
   };
+}
+
+function readBooleanCell(raw: FileCell): StoredCell {
+  const text = (raw ?? "").trim();
+  if (text === "") return { state: "blank" };
+  const value = readBoolean(text);
+  if (value !== null) return { state: "dated", value: value ? 1 : 0 };
+  return { state: "unreadable", fault: fault("boolean.form", { text }) };
 }
 
 /** A fault of a cell with its text, as it is sent. */

@@ -2,6 +2,7 @@ import {
   bareColumn,
   type BareColumn,
   type Column,
+  type ColumnType,
   type OwnTable,
   type Reading,
   type StoredTable,
@@ -77,7 +78,7 @@ export interface SourceDescription {
   readonly before: { readonly load: number | null; readonly records: number } | null;
   readonly watch: Watch | null;
   readonly columns: readonly (
-    | { readonly name: string; readonly type: "text" | "integer" | "decimal" }
+    | { readonly name: string; readonly type: Exclude<ColumnType, "date"> }
     | { readonly name: string; readonly type: "date"; readonly reading: Reading }
   )[];
 }

@@ -14,9 +14,10 @@ export const COLUMN = z.discriminatedUnion(
     z.strictObject({ type: z.literal("text") }),
     z.strictObject({ type: z.literal("integer") }),
     z.strictObject({ type: z.literal("decimal") }),
+    z.strictObject({ type: z.literal("boolean") }),
     z.strictObject({ type: z.literal("date"), reading: READING }),
   ],
-  "a column has a type: text, integer, decimal or date",
+  "a column has a type: text, integer, decimal, boolean or date",
 );
 
 /** A source, as it is declared before its file is taken. */

@@ -66,6 +66,7 @@ const PLAIN_TYPES: Record<Exclude<ColumnType, "date">, string> = {
   text: "MEDIUMTEXT",
   integer: "BIGINT",
   decimal: "DECIMAL(38,12)",
+  boolean: "TINYINT",
 };
 
 function physicalType(column: Column): string {

@@ -61,6 +61,10 @@ function expressionOf(filter: PlainFilter, columns: Catalogue): Expression {
       return withBlanks(filter, textExpression(filter));
     case "oneOf":
       return withBlanks(filter, oneOfExpression(filter, columns));
+    case "boolean": {
+      const args = [property(filter.column), { boolean: filter.side === "inside" }];
+      return withBlanks(filter, { op: "=", args });
+    }
     case "overlap":
       return overlapExpression(filter, columns);
     case "days":

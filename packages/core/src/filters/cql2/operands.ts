@@ -107,6 +107,10 @@ export class Operands {
     const value =
       "decimal" in expression ? expression.decimal : "text" in expression ? expression.text : "";
     const isText = "text" in expression;
+    if ("boolean" in expression || column.type === "boolean") {
+      const text = "boolean" in expression ? String(expression.boolean) : value;
+      return this.fault(expression, fault("column.notBoolean", { name, type }, { value: text }));
+    }
     return this.fault(
       expression,
       isText && holdsNumbers(column)

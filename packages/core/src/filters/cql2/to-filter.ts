@@ -146,7 +146,24 @@ class Builder {
       const value = this.operands.decimal(column, right);
       return value === null ? NOTHING : numberFilter(column.name, comparison, value);
     }
+    if (column.type === "boolean") return this.#boolean(column, comparison, right, expression);
     return this.#textComparison(column, comparison, first, second, expression);
+  }
+
+  #boolean(
+    column: Column,
+    comparison: OrderComparison,
+    right: Expression,
+    whole: Expression,
+  ): Filter {
+    if (!("boolean" in right)) return this.operands.wrongValue(column, right);
+    if (comparison !== "=" && comparison !== "<>") return this.#notOrdered(column, whole);
+    const side = right.boolean === (comparison === "=") ? "inside" : "outside";
+    return { kind: "boolean", column: column.name, side, blanks: BLANKS };
+  }
+
+  #notOrdered({ name, type }: Column, whole: Expression): Filter {
+    return this.operands.fault(whole, fault("column.notOrdered", { name, type }, { value: name }));
   }
 
   #columns(column: Column, comparison: OrderComparison, right: TextSide, left: TextSide): Filter {
@@ -169,10 +186,7 @@ class Builder {
     whole: Expression,
   ): Filter {
     if (!("text" in right.expression)) return this.operands.wrongValue(column, right.expression);
-    if (comparison !== "=" && comparison !== "<>") {
-      const facts = { name: column.name, type: column.type };
-      return this.operands.fault(whole, fault("column.notOrdered", facts, { value: column.name }));
-    }
+    if (comparison !== "=" && comparison !== "<>") return this.#notOrdered(column, whole);
     const letterCase = this.#letterCase(left, right);
     const pattern = patternOf("is", right.expression.text);
     const outside = comparison === "<>";
@@ -250,6 +264,10 @@ class Builder {
       const [first] = dates;
       if (first === undefined) return NOTHING;
       return { ...first, intervals: dates.flatMap(({ intervals }) => intervals) };
+    }
+    if (column.type === "boolean") {
+      const of = list.list.map((each) => this.#boolean(column, "=", each, expression));
+      return { kind: "any", of };
     }
     const values = list.list.flatMap((each) => {
       const item = side(each);
