@@ -1,7 +1,12 @@
 import type { SourceDescription } from "@orisma/client";
 
 /** Of a source of several tables or sources: what it is made of, and what is left out of it. */
-export function partsText({ name, attached, tables, stacked }: SourceDescription): string {
+export function partsText(source: SourceDescription): string {
+  const { name, attached, tables, stacked, inside } = source;
+  if (inside !== null) {
+    const paths = Object.entries(inside.values).map(([value, { path }]) => `  ${value}: ${path}\n`);
+    return `${name} is the values at ${inside.each} in ${inside.column} of ${inside.source}:\n${paths.join("")}`;
+  }
   if (stacked !== null) {
     const of = stacked.of.join(" and ");
     const differences = stacked.differences.map((each) => `  ${each}\n`);

@@ -117,6 +117,8 @@ export interface SourceDescription {
     readonly column: string;
     readonly differences: readonly string[];
   } | null;
+  /** The values inside a column of another that it is; null for one that is not. */
+  readonly inside: InsideSource | null;
   /** For a pattern of tables: those that are read, and those that are not. */
   readonly tables?: {
     readonly count: number;
@@ -149,17 +151,26 @@ export interface WatchedFile {
   readonly options: Readonly<Record<string, string>>;
 }
 
+/** A column as it is declared. */
+export type NewColumn =
+  | { readonly type: Exclude<ColumnType, "date"> }
+  | { readonly type: "date"; readonly reading: Reading };
+
+/** A source that is the values inside a column of JSON texts of another. */
+export interface InsideSource {
+  readonly source: string;
+  readonly column: string;
+  /** Where the elements are, as a path into a text (RFC 9535); `$[*]` unless told. */
+  readonly each: string;
+  /** The values of an element, by the name of their column. */
+  readonly values: Readonly<Record<string, { readonly path: string; readonly column: NewColumn }>>;
+}
+
 /** A source to be declared: columns that are not named are text. */
 export interface NewSource {
   readonly name: string;
   readonly key?: string;
-  readonly columns?: Readonly<
-    Record<
-      string,
-      | { readonly type: Exclude<ColumnType, "date"> }
-      | { readonly type: "date"; readonly reading: Reading }
-    >
-  >;
+  readonly columns?: Readonly<Record<string, NewColumn>>;
   /** A table or view of an attached database that it is to be, in place of a file. */
   readonly attached?: {
     readonly database: string;
@@ -168,6 +179,8 @@ export interface NewSource {
     readonly dateColumn?: string;
     readonly runningDay?: boolean;
   };
+  /** The values inside a column of JSON texts of another source that it is to be. */
+  readonly inside?: Omit<InsideSource, "each"> & Partial<Pick<InsideSource, "each">>;
   /** Sources of like columns that it is to be, one after the other. */
   readonly stacked?: { readonly of: readonly string[]; readonly column?: string };
 }
@@ -404,7 +417,10 @@ export interface Holiday {
 /** A listing to be declared; what is left out gets a default. */
 export type NewListing = Pick<ListingDeclaration, "source" | "mainDate"> &
   Partial<
-    Pick<ListingDeclaration, "title" | "zone" | "columns" | "reversed" | "calendar" | "filter">
+    Pick<
+      ListingDeclaration,
+      "title" | "zone" | "columns" | "rows" | "reversed" | "calendar" | "filter"
+    >
   > & {
     readonly parameters?: readonly (Omit<ListingDeclaration["parameters"][number], "blanks"> &
       Partial<Pick<ListingDeclaration["parameters"][number], "blanks">>)[];

@@ -5,6 +5,7 @@ import { AttachedDatabase } from "./attached/entities.js";
 import { HolidayList } from "./calendars/entities.js";
 import { DeclaredWindow, Ladder } from "./windows/entities.js";
 import { Attached1764300000000 } from "./database/migrations/attached.js";
+import { Nested1764400000000 } from "./database/migrations/nested.js";
 import { Windows1764200000000 } from "./database/migrations/windows.js";
 import { Listing } from "./listings/entities.js";
 import type { DatabaseLogin } from "./settings.js";
@@ -45,6 +46,7 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
       Loads1764100000000,
       Windows1764200000000,
       Attached1764300000000,
+      Nested1764400000000,
     ],
     migrationsTransactionMode: "each",
     timezone: "Z",

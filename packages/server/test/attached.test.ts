@@ -448,6 +448,7 @@ describe("a source that is a table of an attached database", () => {
       own: null,
       attached: { database: "levels", table: "readings" },
       stacked: null,
+      inside: null,
       whence: null,
       indexes: new Map(),
     };

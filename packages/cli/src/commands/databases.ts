@@ -4,6 +4,7 @@ import type { Command } from "commander";
 import { columnsFrom, withColumnOptions, type ColumnOptions } from "../columns.js";
 import {
   addRemoval,
+  collect,
   examples,
   listText,
   toJson,
@@ -109,6 +110,24 @@ export function addDatabases(command: Command, context: Context): void {
       ),
     )
     .action((name: string, options: TableOptions) => attach(context, name, options));
+  withColumnOptions(command.command("inside"))
+    .description("make a source of the values inside a column of JSON texts of another")
+    .argument("<source>")
+    .argument("<of>", "the source that has the column")
+    .argument("<column>")
+    .requiredOption("--value <name=path>", "a value of each element, such as at=$.at", collect, [])
+    .option("--each <path>", "where the elements are", "$[*]")
+    .option("--json", "print the service's answer")
+    .addHelpText(
+      "after",
+      examples(
+        "orisma inside calls passages stops --value lock=$.lock --value at=$.at \\\n" +
+          "    --instant \"at=yyyy-MM-dd'T'HH:mm:ss'Z'\"",
+      ),
+    )
+    .action((name: string, of: string, column: string, options: InsideOptions) =>
+      makeInside(context, name, { source: of, column }, options),
+    );
   command
     .command("stack")
     .description("make a source of several sources of like columns, one after the other")
@@ -122,6 +141,34 @@ export function addDatabases(command: Command, context: Context): void {
       await context.print(json === true ? toJson(source) : partsText(source));
     });
 }
+
+interface InsideOptions extends ColumnOptions {
+  readonly value: readonly string[];
+  readonly each: string;
+  readonly json?: boolean;
+}
+
+async function makeInside(
+  context: Context,
+  name: string,
+  of: { readonly source: string; readonly column: string },
+  { value: specs, each, json, ...options }: InsideOptions,
+): Promise<void> {
+  const columns = columnsFrom(options);
+  const values = specs.map((spec) => {
+    const at = spec.indexOf("=");
+    if (at < 1) throw new UsageError(`--value takes name=path, such as at=$.at, and not ${spec}`);
+    const value = spec.slice(0, at);
+    return [value, { path: spec.slice(at + 1), column: columns[value] ?? TEXT }] as const;
+  });
+  const inside = { ...of, each, values: Object.fromEntries(values) };
+  const unused = Object.keys(columns).find((column) => inside.values[column] === undefined);
+  if (unused !== undefined) throw new UsageError(`${unused} is none of the values`);
+  const source = await context.client().createSource({ name, inside });
+  await context.print(json === true ? toJson(source) : partsText(source));
+}
+
+const TEXT = { type: "text" } as const;
 
 interface StackOptions {
   readonly column: string;

@@ -61,7 +61,8 @@ async function showSources(
   await print(parts === "" ? text : `${text}\n${parts}`);
 }
 
-function whereFrom({ attached, stacked, loadedAt }: SourceDescription): string {
+function whereFrom({ attached, stacked, inside, loadedAt }: SourceDescription): string {
+  if (inside !== null) return `inside ${inside.column} of ${inside.source}`;
   if (stacked !== null) return stacked.of.join(" and ");
   if (attached !== null) return `${attached.table} of ${attached.database}`;
   return loadedAt ?? "no file yet";

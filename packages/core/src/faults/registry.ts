@@ -75,6 +75,9 @@ export interface FaultFacts {
   "parameter.repeated": { readonly name: string; readonly times: number };
   "parameter.notAllowed": { readonly name: string };
   "parameter.value": { readonly accepted: string };
+  "path.form": { readonly text: string };
+  "order.perValue": { readonly column: string };
+  "source.inside": { readonly name: string; readonly reason: string };
   "order.repeated": { readonly column: string };
   "order.tooMany": { readonly most: number };
   "order.severalTables": { readonly column: string };

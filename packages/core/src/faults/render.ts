@@ -238,6 +238,18 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `the value is not one that is read here`,
     accepted,
   }),
+  "path.form": ({ text }) => ({
+    message: `“${cut(text)}” is no path into a document`,
+    accepted: "$, then .name, ['name'], [0] or [*], such as $.stops[*]",
+  }),
+  "order.perValue": ({ column }) => ({
+    message: `a record can have several of ${cut(column)}, so none of them can order it`,
+    accepted: "another column, or rows=values",
+  }),
+  "source.inside": ({ name, reason }) => ({
+    message: `the values inside ${cut(name)} cannot be a source: ${reason}`,
+    accepted: "a column of JSON texts of a source that is one table",
+  }),
   "order.repeated": ({ column }) => ({
     message: `“${cut(column)}” orders the records already`,
   }),

@@ -26,6 +26,8 @@ export interface RecordsMeta extends TotalAnswer {
   readonly notices: readonly RenderedNotice[];
   /** On request: how many there are without the caller's own conditions. */
   readonly unfiltered?: TotalAnswer;
+  /** Of a source with values inside: how many records it is, and how many lines of values. */
+  readonly inside?: { readonly records: TotalAnswer; readonly values: TotalAnswer };
   /** The texts of cells on this page that could not be read, by record id and column. */
   readonly unreadable: Readonly<Record<string, Readonly<Record<string, string>>>>;
 }

@@ -1,5 +1,5 @@
 import type { BlankPolicy, DateComparison } from "../filters/index.js";
-import type { BlankPlace } from "../sql/index.js";
+import type { BlankPlace, NestedRows } from "../sql/index.js";
 import type { DateForm } from "../reading/index.js";
 import type {
   CalendarDeclaration,
@@ -69,6 +69,8 @@ export interface ListingDeclaration {
     readonly size: number;
     readonly most: number;
   };
+  /** Of a source with values inside: each record once, or a line for each value, unless told. */
+  readonly rows?: NestedRows;
   /** What happens to two dates in reverse order. */
   readonly reversed: ReversedPolicy;
   readonly calendar?: ListingCalendar;
@@ -92,6 +94,7 @@ export const RESERVED_PARAMETERS = [
   "format",
   "count",
   "with",
+  "rows",
 ] as const;
 
 /** The reserved parameters that every listing takes today. */

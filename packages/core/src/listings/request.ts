@@ -135,7 +135,8 @@ export function parameterNames(listing: ListingDeclaration): readonly string[] {
     blankName(name),
   ]);
   const compound = listing.filter === undefined ? [] : [COMPOUND];
-  return [...declared, ...compound, ...ENVELOPE_PARAMETERS];
+  const rows = listing.rows === undefined ? [] : ["rows"];
+  return [...declared, ...compound, ...rows, ...ENVELOPE_PARAMETERS];
 }
 
 /** The parameter that carries a compound condition. */

@@ -19,6 +19,7 @@ import { daysSinceYear1 } from "./bare-days.js";
 import type { StoredDates, StoredNumbers, StoredTexts } from "./cells.js";
 import { comparedDates, guarded } from "./compared.js";
 import { call, joined, sql, together, valueOf, type Fragment } from "./fragment.js";
+import { insideApart, someElement } from "./nested.js";
 import { overlapCondition } from "./overlap.js";
 import { listedDays, type Purpose } from "./ranges.js";
 import {
@@ -46,7 +47,19 @@ export function whereOf(
   purpose: Purpose = "page",
 ): Fragment | null {
   const plain = pushNegation(filter);
-  return plain.kind === "all" && plain.of.length === 0 ? null : conditionOf(plain, table, purpose);
+  if (plain.kind === "all" && plain.of.length === 0) return null;
+  const apart = insideApart(partsOf(plain), table);
+  if (apart === null) return conditionOf(plain, table, purpose);
+  const [outside, inside] = [apart.outside, apart.inside].map((parts) =>
+    parts.map((part) => conditionOf(part, table, purpose)),
+  );
+  const some = someElement(together(inside ?? [], sql` AND `, ANYTHING), table);
+  return together([...(outside ?? []), some], sql` AND `, ANYTHING);
+}
+
+/** The conditions that must all hold. */
+function partsOf(filter: PlainFilter): readonly PlainFilter[] {
+  return filter.kind === "all" ? filter.of.flatMap(partsOf) : [filter];
 }
 
 function conditionOf(filter: PlainFilter, table: StoredTable, purpose: Purpose): Fragment {

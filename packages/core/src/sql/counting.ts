@@ -10,6 +10,7 @@ import {
   type Fragment,
   type Statement,
 } from "./fragment.js";
+import { fromOf } from "./nested.js";
 import type { CountQuery } from "./page-query.js";
 import { manyRanges, type Purpose } from "./ranges.js";
 import { render } from "./render.js";
@@ -39,7 +40,7 @@ export function kept(
   const left = whereOf(without, table);
   if (left === null) return sql`1 = 0`;
   const key = nameOf(table.key);
-  const others = sql`${key} NOT IN (SELECT ${key} FROM ${nameOf(table.table)} WHERE ${left})`;
+  const others = sql`${key} NOT IN (SELECT ${key} FROM ${fromOf(table)} WHERE ${left})`;
   return where === null ? others : sql`${where} AND ${others}`;
 }
 
@@ -66,7 +67,7 @@ function countedWhole(count: CountQuery, table: StoredTable): Fragment {
   const { cap } = count;
   const where = kept(count, table, "count");
   const clause = where === null ? sql`` : sql` WHERE ${where}`;
-  const from = nameOf(table.table);
+  const from = fromOf(table);
   const n = nameOf("n");
   if (cap === null) return sql`SELECT COUNT(*) AS ${n} FROM ${from}${clause}`;
   const limit = valueOf(cap + 1);

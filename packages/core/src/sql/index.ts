@@ -9,6 +9,16 @@ export { STATE_CODES } from "./own.js";
 export { POSTGRESQL } from "./postgresql.js";
 export { SQLITE } from "./sqlite.js";
 export { countStatement } from "./counting.js";
+export { readJsonPath, namesSeveral, type JsonPath } from "./json-path.js";
+export {
+  flattened,
+  isNested,
+  nestedValue,
+  recordsOf,
+  withNested,
+  type NestedType,
+} from "./nested.js";
+export { NESTED_ROWS, type NestedRows } from "./storage.js";
 export { orderKeyOf } from "./order.js";
 export { pageParts } from "./page-parts.js";
 export {

@@ -8,6 +8,7 @@ import { halfOf, mayHaveNone } from "./page-parts.js";
 import type { PageQuery, Position, RecordOrder } from "./page-query.js";
 import { cellOf } from "./raw.js";
 import { render } from "./render.js";
+import { fromOf } from "./nested.js";
 import {
   afterTies,
   columnOrder,
@@ -62,7 +63,7 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
   const { offset } = query;
   const passed = offset === undefined ? sql`` : sql` OFFSET ${valueOf(offset)}`;
   return render(
-    sql`SELECT ${joined(fields, sql`, `)} FROM ${nameOf(table.table)}${clause} ORDER BY ${joined(terms, sql`, `)} LIMIT ${valueOf(query.limit)}${passed}`,
+    sql`SELECT ${joined(fields, sql`, `)} FROM ${fromOf(table)}${clause} ORDER BY ${joined(terms, sql`, `)} LIMIT ${valueOf(query.limit)}${passed}`,
     dialect,
   );
 }

@@ -27,10 +27,15 @@ export interface ManyRanges {
 /** The many stretches of a filter that must all hold, in order and apart; null for none. */
 export function manyRanges(filter: Filter, table: StoredTable): ManyRanges | null {
   const found = widest(filter, null);
-  if (found === null) return null;
+  // Of values inside a record is counted once, however many stretches have one of them.
+  if (found === null || isPerRecord(found.column, table)) return null;
   const dates = datesOf(found.column, table);
   if (listedDays(found, dates) !== null || !areApart(found.intervals, dates.kind)) return null;
   return { condition: found, dates, rest: conjuncts(filter).filter((each) => each !== found) };
+}
+
+function isPerRecord(column: string, { nested }: StoredTable): boolean {
+  return nested?.rows === "records" && nested.values.some(({ name }) => name === column);
 }
 
 /** The condition with most stretches among those that must all hold; null where none has many. */

@@ -13,6 +13,7 @@ import {
   type Statement,
 } from "./fragment.js";
 import { MARIADB } from "./mariadb.js";
+import { fromOf, tableOfColumn } from "./nested.js";
 import { STATE_CODES } from "./own.js";
 import { cellOf, rawOf } from "./raw.js";
 import { render } from "./render.js";
@@ -33,7 +34,7 @@ export function distinctStatement(
   const stored = storedColumn(name, table);
   const text = stored.storage === "own" ? call("exact", rawOf(stored)) : rawOf(stored);
   const [v, n] = [nameOf("v"), nameOf("n")];
-  const whole = nameOf(table.table);
+  const whole = fromOf(tableOfColumn(name, table));
   const from =
     among === null
       ? whole
@@ -71,7 +72,7 @@ export function extentStatement(name: string, table: StoredTable, dialect: Diale
   const [first, last] = [nameOf("first"), nameOf("last")];
   const dated = guard === null ? sql`` : sql` WHERE ${guard}`;
   return render(
-    sql`SELECT MIN(${order}) AS ${first}, MAX(${order}) AS ${last} FROM ${nameOf(table.table)}${dated}`,
+    sql`SELECT MIN(${order}) AS ${first}, MAX(${order}) AS ${last} FROM ${fromOf(tableOfColumn(name, table))}${dated}`,
     dialect,
   );
 }
@@ -87,7 +88,7 @@ export function neighbourStatement(
   dialect: Dialect,
 ): Statement {
   const dates = datesOf(name, table);
-  const [column, from] = [dates.order, nameOf(table.table)];
+  const [column, from] = [dates.order, fromOf(tableOfColumn(name, table))];
   const ms = face(edge, dates.kind);
   const [before, after] = [dates.before(ms), dates.from(ms)].map((bound) => {
     if (bound === "none") return sql` WHERE 1 = 0`;

@@ -8,6 +8,7 @@ import type {
   StoredTexts,
 } from "./cells.js";
 import type { Fragment } from "./fragment.js";
+import type { JsonPath } from "./json-path.js";
 import { ownBooleans, ownDates, ownNumbers, ownTexts } from "./own.js";
 
 /** How a table stores a column: one of Orisma's own, or one that was there before. */
@@ -66,6 +67,31 @@ export interface StoredTable<C extends StoredColumn = StoredColumn> {
   /** The physical key column, by which ties are broken. */
   readonly key: string;
   readonly columns: ReadonlyMap<string, C>;
+  /** Values inside a column of it, which are columns too. */
+  readonly nested?: StoredNested;
+}
+
+/** What a listing shows of records with values inside: each record once, or a line for each value. */
+export const NESTED_ROWS = ["records", "values"] as const;
+export type NestedRows = (typeof NESTED_ROWS)[number];
+
+/** Values inside a column of JSON text of a table in MariaDB: the elements of one list. */
+export interface StoredNested {
+  /** The physical column of the JSON text. */
+  readonly column: string;
+  /** The physical key of the table. */
+  readonly key: string;
+  /** Where the elements are; a record without any has one of which every value is blank. */
+  readonly each: JsonPath;
+  readonly values: readonly NestedValue[];
+  readonly rows: NestedRows;
+}
+
+/** A value of an element. */
+export interface NestedValue {
+  /** The name of its column in the catalogue. */
+  readonly name: string;
+  readonly path: JsonPath;
 }
 
 /** A table of Orisma's own. */

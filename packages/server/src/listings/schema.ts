@@ -5,6 +5,7 @@ import {
   DATE_COMPARISONS,
   DATE_PARAMETER_TYPES,
   MOST_ORDERED,
+  NESTED_ROWS,
   REVERSED_POLICIES,
 } from "@orisma/core";
 import { z } from "zod";
@@ -57,6 +58,7 @@ export const LISTING = z.strictObject({
     .default({}),
   page: z.strictObject({ size: z.int().optional(), most: z.int().optional() }).default({}),
   calendar: CALENDAR.optional(),
+  rows: z.enum(NESTED_ROWS, `one of ${NESTED_ROWS.join(", ")}`).optional(),
   filter: z.strictObject({ columns: z.array(TEXT).max(1_000).default([]) }).optional(),
   reversed: z.enum(REVERSED_POLICIES, `one of ${REVERSED_POLICIES.join(", ")}`).default("swap"),
 });

@@ -99,7 +99,7 @@ export class Listings {
     sent: ListingSent,
   ): Promise<ListingDescription & { created: boolean }> {
     const source = this.sources.need(sent.source);
-    const declaration = complete(name, sent);
+    const declaration = complete(name, sent, source);
     const faults = checkListing(declaration, catalogueOf(source));
     if (faults.length > 0) throw problemOf(faults);
     this.holidays.withLists(declaration.calendar ?? {});
@@ -186,7 +186,7 @@ function catalogueOf({ columns }: KnownSource): Catalogue {
 }
 
 /** A declaration with every default filled in. */
-function complete(name: string, sent: ListingSent): ListingDeclaration {
+function complete(name: string, sent: ListingSent, { inside }: KnownSource): ListingDeclaration {
   const allowed = sent.order.allowed ?? [sent.mainDate];
   const most = sent.page.most ?? Math.max(LARGEST_PAGE_UNLESS_DECLARED, sent.page.size ?? 0);
   return {
@@ -205,6 +205,7 @@ function complete(name: string, sent: ListingSent): ListingDeclaration {
     }),
     page: { size: sent.page.size ?? Math.min(PAGE_SIZE, most), most },
     reversed: sent.reversed,
+    ...(inside === null ? {} : { rows: sent.rows ?? "records" }),
     ...(sent.filter === undefined ? {} : { filter: sent.filter }),
     ...(sent.calendar === undefined ? {} : { calendar: calendarOf(sent.calendar) }),
   };

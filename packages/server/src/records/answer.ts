@@ -1,5 +1,6 @@
 import {
   dateText,
+  nestedValue,
   type Column,
   type PageFields,
   type RecordAnswer,
@@ -20,7 +21,10 @@ export class PageReader {
     readonly isUnreadable: ((value: string | number) => boolean) | null;
   }[];
 
+  readonly #isPerValue: boolean;
+
   constructor(names: readonly string[], table: StoredTable, { columns }: PageFields) {
+    this.#isPerValue = table.nested?.rows === "values";
     this.#columns = names.flatMap((name, index) => {
       const stored = table.columns.get(name);
       const fields = columns[index];
@@ -29,9 +33,14 @@ export class PageReader {
     });
   }
 
+  /** Of a value inside the record's id, and its place there without needless zeros. */
+  #id(key: string | number): string | number {
+    return this.#isPerValue ? String(key).replace(/:0*(\d+)$/, ":$1") : key;
+  }
+
   /** A record, with the raw texts of its unreadable cells put into `unreadable`. */
   read(row: ResultRow, unreadable: Record<string, Record<string, string>>): RecordAnswer {
-    const id = row[0] ?? "";
+    const id = this.#id(row[0] ?? "");
     const record: Record<string, RecordValue> = { id };
     for (const column of this.#columns) {
       const value = row[column.value] ?? null;
@@ -48,6 +57,19 @@ export class PageReader {
 }
 
 function readersOf(stored: StoredColumn) {
+  const { column } = stored;
+  if (stored.storage === "bare" && stored.holdsText && isReadInside(column)) {
+    const { type } = column;
+    const found = (value: string | number) => nestedValue(String(value), type);
+    return {
+      read: (value: string | number | null): RecordValue => {
+        const inside = value === null ? null : found(value);
+        if (inside === undefined) return null;
+        return typeof inside === "string" ? decimalOf(inside) : inside;
+      },
+      isUnreadable: (value: string | number) => found(value) === undefined,
+    };
+  }
   if (stored.storage === "own" || stored.cells.type !== "date") {
     return { read: readerOf(stored.column), isUnreadable: null };
   }
@@ -59,6 +81,13 @@ function readersOf(stored: StoredColumn) {
     },
     isUnreadable: (value: string | number) => reading.read(value).state === "unreadable",
   };
+}
+
+/** Whether a column that holds texts is of numbers or of yes and no. */
+function isReadInside(
+  column: Column,
+): column is Column & { readonly type: "integer" | "decimal" | "boolean" } {
+  return column.type !== "text" && column.type !== "date";
 }
 
 function readerOf(column: Column): (value: string | number | null) => RecordValue {

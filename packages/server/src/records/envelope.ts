@@ -1,4 +1,11 @@
-import { fault, type Fault, type ListingDeclaration, type SentParameters } from "@orisma/core";
+import {
+  NESTED_ROWS,
+  fault,
+  type Fault,
+  type NestedRows,
+  type ListingDeclaration,
+  type SentParameters,
+} from "@orisma/core";
 import { z } from "zod";
 
 /** How a total is wanted: stopped at a limit, to the last record, or not at all. */
@@ -11,6 +18,8 @@ export interface Envelope {
   readonly size: number;
   readonly cursor: string | null;
   readonly count: (typeof COUNTS)[number];
+  /** What is shown of records with values inside; null for a source without. */
+  readonly rows: NestedRows | null;
   readonly extras: readonly (typeof EXTRAS)[number][];
 }
 
@@ -21,12 +30,13 @@ const SIZE = z
   .transform(Number)
   .optional();
 const COUNT = z.enum(COUNTS).default("capped");
+const ROWS = z.enum(NESTED_ROWS).optional();
 const EXTRA = z.array(z.enum(EXTRAS)).default([]);
 
 /** Reads the fixed parameters of a request; gives every fault beside what could be read. */
 export function readEnvelope(
   sent: SentParameters,
-  { page }: ListingDeclaration,
+  { page, rows: declared }: ListingDeclaration,
 ): { readonly envelope: Envelope; readonly faults: readonly Fault[] } {
   const faults: Fault[] = [];
   const text = (name: string) => {
@@ -41,6 +51,8 @@ export function readEnvelope(
   }
   const count = COUNT.safeParse(text("count"));
   if (!count.success) faults.push(choiceFault("count", text("count"), COUNTS));
+  const rows = ROWS.safeParse(text("rows"));
+  if (!rows.success) faults.push(choiceFault("rows", text("rows"), NESTED_ROWS));
   const extras = EXTRA.safeParse(
     text("with")
       ?.split(",")
@@ -52,6 +64,7 @@ export function readEnvelope(
       size,
       cursor: text("cursor") ?? null,
       count: count.success ? count.data : "capped",
+      rows: (rows.success ? rows.data : undefined) ?? declared ?? null,
       extras: extras.success ? extras.data : [],
     },
     faults,

@@ -3,9 +3,12 @@ import {
   datesOf,
   epochMs,
   fault,
+  flattened,
+  isNested,
   pageFields,
   planRequest,
   positionOf,
+  recordsOf,
   renderNotice,
   sentenceOf,
   simplify,
@@ -95,14 +98,24 @@ export class Records {
       source.whence === null ? null : await this.sources.membersOf(source, moment);
     const members =
       everyMember === null ? null : askedMembers(everyMember, planned.value.filter, listing);
-    const table = members?.[0]?.table ?? source.table;
+    const asked = members?.[0]?.table ?? source.table;
+    const table = envelope.rows === "values" ? flattened(asked) : asked;
+    const perValue = [order, ...(order.then ?? [])].find(
+      ({ column }) =>
+        envelope.rows === "records" && column !== null && isNested(column, source.table ?? table),
+    );
+    if (perValue?.column != null) {
+      throw problemOf([
+        fault("order.perValue", { column: perValue.column }, { parameter: "order" }),
+      ]);
+    }
     const gateway = members?.[0]?.gateway ?? (await this.sources.gatewayOf(source));
     const filter =
       members === null
         ? await laidOutOver(planned.value.filter, table, gateway)
         : planned.value.filter;
     const binding = `${declaration.name} ${listing.version} ${source.table.table} ${caller.id}`;
-    const hash = queryHash(filter, order);
+    const hash = queryHash(filter, order, envelope.rows);
     // Parameters come as simple as they can be said; a compound condition may not.
     const isCompound = planned.value.compound !== null;
     const simple = isCompound ? simplify(filter, columns).filter : filter;
@@ -110,7 +123,11 @@ export class Records {
     const backward = cursor?.backward ?? false;
     const query: PageQuery = {
       filter: simple,
-      columns: listing.shown,
+      // A record can have many of what is inside: shown is the text that has them all.
+      columns:
+        envelope.rows === "records"
+          ? listing.shown.filter((name) => !isNested(name, asked))
+          : listing.shown,
       order: backward ? turnedRound(order) : order,
       after: cursor?.position ?? null,
       // One more than shown tells whether there is a page beyond.
@@ -148,7 +165,10 @@ export class Records {
     const unreadable: Record<string, Record<string, string>> = {};
     const reader = new PageReader(query.columns, table, fields);
     const records = found.map((row) => reader.read(row, unreadable));
-    const totals = await this.#totals(prepared, counts);
+    const totals = {
+      ...(await this.#totals(prepared, counts)),
+      ...(await insideTotals(prepared)),
+    };
     const places = [found.at(-1), found[0]].map((row) =>
       row === undefined ? null : { row, fields, table, label: null },
     );
@@ -270,7 +290,7 @@ interface RowPlace {
 /** What a page is made of. */
 interface MadePage {
   readonly records: readonly RecordAnswer[];
-  readonly totals: TotalAnswer & Pick<RecordsMeta, "unfiltered">;
+  readonly totals: TotalAnswer & Pick<RecordsMeta, "unfiltered" | "inside">;
   readonly unreadable: RecordsMeta["unreadable"];
   /** Its last and its first record. */
   readonly places: readonly (RowPlace | null)[];
@@ -291,6 +311,22 @@ function totalsOf(
   const total = envelope.count === "none" ? NOT_COUNTED : (answers.shift() ?? NOT_COUNTED);
   const [unfiltered] = answers;
   return { ...total, ...(unfiltered === undefined ? {} : { unfiltered }) };
+}
+
+/** Of a source with values inside both counts, that of its records and that of its values. */
+async function insideTotals({
+  table,
+  query,
+  envelope,
+  gateway,
+}: PreparedRequest): Promise<Pick<RecordsMeta, "inside">> {
+  if (envelope.rows === null || envelope.count === "none") return {};
+  const cap = envelope.count === "exact" ? null : COUNT_CAP;
+  const count = { filter: query.filter, cap };
+  const [records, values] = await Promise.all(
+    [recordsOf(table), flattened(table)].map((each) => countOf(count, each, gateway)),
+  );
+  return { inside: { records: totalAnswer(records, cap), values: totalAnswer(values, cap) } };
 }
 
 /** An order from its other end. */

@@ -13,6 +13,7 @@ import {
   ColumnReading,
   SourceColumn,
   type AttachedSource,
+  type InsideSource,
   type Source,
   type StackedSource,
   type Watch,
@@ -34,6 +35,8 @@ export interface KnownSource {
   readonly attached: Omit<AttachedSource, "indexes"> | null;
   /** The sources that it is, one after the other. */
   readonly stacked: StackedSource | null;
+  /** The values inside a column of another that it is. */
+  readonly inside: InsideSource | null;
   /** The column that says from which of its tables a record comes; null for a single table. */
   readonly whence: string | null;
   /** The columns of each index of its table, by the name of the index. */
@@ -63,6 +66,14 @@ export interface SourceDescription {
     readonly column: string;
     readonly differences: readonly string[];
   } | null;
+  /** The values inside a column of another that it is. */
+  readonly inside:
+    | (Omit<InsideSource, "values"> & {
+        readonly values: Readonly<
+          Record<string, { readonly path: string; readonly column: ToldColumn }>
+        >;
+      })
+    | null;
   /** For a pattern of tables: those that are read, and those that are not. */
   readonly tables?: {
     readonly count: number;
@@ -82,6 +93,11 @@ export interface SourceDescription {
     | { readonly name: string; readonly type: "date"; readonly reading: Reading }
   )[];
 }
+
+/** A column's type, and how its dates are read. */
+export type ToldColumn =
+  | { readonly type: Exclude<ColumnType, "date"> }
+  | { readonly type: "date"; readonly reading: Reading };
 
 /** A column as it is kept. */
 export function columnEntity(name: string, position: number, column: NewColumn): SourceColumn {
@@ -132,6 +148,7 @@ export function knownSource(source: Source): KnownSource {
       own: null,
       attached: where,
       stacked: null,
+      inside: null,
       whence,
       indexes,
     };
@@ -139,7 +156,7 @@ export function knownSource(source: Source): KnownSource {
   const own = recordsTable === null ? null : storedTable(recordsTable, columns);
   const dates = [...(own?.columns ?? [])].filter(([, { column }]) => column.type === "date");
   const indexes = new Map(dates.map(([column, { value }]) => [value, [column]]));
-  const single = { attached: null, stacked: null, whence: null };
+  const single = { attached: null, stacked: null, inside: null, whence: null };
   return { id, name, key, columns, table: own, own, ...single, indexes };
 }
 
@@ -178,19 +195,32 @@ export function describe(source: Source): SourceDescription {
     key: source.keyColumn,
     attached: attachedDescription(source.attached),
     stacked: null,
+    inside: insideDescription(source.inside),
     records: source.attached === null ? source.records : null,
     loadedAt: source.loadedAt === null ? null : new Date(source.loadedAt).toISOString(),
     load: source.load,
     before:
       source.before === null ? null : { load: source.before.load, records: source.before.records },
     watch: source.watch,
-    columns: source.columns.map((column) => {
-      const known = newColumn(column);
-      return known.type === "date"
-        ? { name: column.name, type: "date", reading: readingOf(known.reading) }
-        : { name: column.name, type: known.type };
-    }),
+    columns: source.columns.map((column) => ({
+      name: column.name,
+      ...toldColumn(newColumn(column)),
+    })),
   };
+}
+
+/** A declared column as it is told. */
+export function toldColumn(column: NewColumn): ToldColumn {
+  if (column.type !== "date") return { type: column.type };
+  return { type: "date", reading: readingOf(column.reading) };
+}
+
+function insideDescription(inside: InsideSource | null): SourceDescription["inside"] {
+  if (inside === null) return null;
+  const values = Object.entries(inside.values).map(
+    ([name, { path, column }]) => [name, { path, column: toldColumn(column) }] as const,
+  );
+  return { ...inside, values: Object.fromEntries(values) };
 }
 
 function attachedDescription(attached: AttachedSource | null): SourceDescription["attached"] {

@@ -64,6 +64,10 @@ export class Source {
   @Column({ type: "json", nullable: true })
   stacked: StackedSource | null;
 
+  /** The values inside a column of another source that it is, or null. */
+  @Column({ type: "json", nullable: true })
+  inside: InsideSource | null;
+
   /** A file that is taken again when it changes, or null. */
   @Column({ type: "json", nullable: true })
   watch: Watch | null;
@@ -92,6 +96,16 @@ export interface StackedSource {
   readonly of: readonly string[];
   /** The column that says from which of them a record comes. */
   readonly column: string;
+}
+
+/** A source that is the values inside a column of JSON texts of another. */
+export interface InsideSource {
+  readonly source: string;
+  readonly column: string;
+  /** Where the elements are, as a path into a text. */
+  readonly each: string;
+  /** The values of an element, by the name of their column. */
+  readonly values: Readonly<Record<string, { readonly path: string; readonly column: NewColumn }>>;
 }
 
 /** The records of a source, and how they are understood. */

@@ -20,6 +20,9 @@ export const COLUMN = z.discriminatedUnion(
   "a column has a type: text, integer, decimal, boolean or date",
 );
 
+/** A path into a JSON text. */
+const PATH = z.string().min(1).max(500);
+
 /** A source, as it is declared before its file is taken. */
 export const NEW_SOURCE = z
   .strictObject({
@@ -48,15 +51,31 @@ export const NEW_SOURCE = z
         column: z.string().min(1).max(64).default("source"),
       })
       .optional(),
+    /** The values inside a column of JSON texts of another source that it is to be. */
+    inside: z
+      .strictObject({
+        source: z.string(),
+        column: z.string(),
+        /** Where the elements are, as a path into a text. */
+        each: PATH.default("$[*]"),
+        /** The values of an element, by the name of their column. */
+        values: z
+          .record(z.string().min(1).max(64), z.strictObject({ path: PATH, column: COLUMN }))
+          .refine((values) => Object.keys(values).length > 0, "one value at least")
+          .refine((values) => Object.keys(values).length <= 100, "100 values at most"),
+      })
+      .optional(),
   })
   .refine(
-    ({ attached, stacked }) => attached === undefined || stacked === undefined,
-    "a source is a table of an attached database or several sources, and not both",
+    ({ attached, stacked, inside }) =>
+      [attached, stacked, inside].filter((each) => each !== undefined).length <= 1,
+    "a source is a table of an attached database, several sources, or the values inside one: not two of these",
   )
   .refine(
-    ({ stacked, key, columns }) =>
-      stacked === undefined || (key === undefined && Object.keys(columns).length === 0),
-    "a source that is several has their columns and keys",
+    ({ stacked, inside, key, columns }) =>
+      (stacked === undefined && inside === undefined) ||
+      (key === undefined && Object.keys(columns).length === 0),
+    "a source that is made of others has their columns and keys",
   );
 
 /** How the columns of a source are to be understood from now on; those not named stay. */

@@ -20,16 +20,25 @@ import {
   knownSource,
   readOnly,
   tablesOf,
+  toldColumn,
   type KnownSource,
   type SourceDescription,
 } from "./columns.js";
 import { attachTable, bareFaults, reportAttached } from "./attach.js";
-import { ColumnReading, Load, Source, SourceColumn, type Watch } from "./entities.js";
+import {
+  ColumnReading,
+  Load,
+  Source,
+  SourceColumn,
+  type InsideSource,
+  type Watch,
+} from "./entities.js";
 import { addFoldedTexts } from "./folding.js";
 import { datedMember, patternTables, type Member, type Moment } from "./members.js";
 import { previewColumns, profileSource, type ColumnPreview } from "./profile.js";
 import { inspectRecord, type RecordInspection } from "./inspect.js";
 import { repairCell, type Repair, type Repaired } from "./repair.js";
+import { insideFaults, knownInside } from "./inside.js";
 import { knownStacked, likeColumns, stackingFaults } from "./stacked.js";
 import type { LoadReport } from "./report.js";
 import type { NewColumn, NewSource } from "./schema.js";
@@ -38,7 +47,8 @@ import { isRecordsTable } from "./tables.js";
 /** Knows the sources: declares them, looks at them, mends their cells. */
 export class Sources {
   readonly #known = new Map<string, KnownSource>();
-  readonly #stacked = new Map<string, Source>();
+  /** Sources that are made of others. */
+  readonly #made = new Map<string, Source>();
 
   constructor(
     private readonly dataSource: DataSource,
@@ -55,7 +65,7 @@ export class Sources {
   /** Throws a problem if sources consist of another, which then cannot end. */
   mustNotUse(source: string): void {
     const names = [...this.#known.values()]
-      .filter(({ stacked }) => stacked?.of.includes(source) === true)
+      .filter((each) => each.stacked?.of.includes(source) ?? each.inside?.source === source)
       .map(({ name }) => name);
     if (names.length === 0) return;
     throw new Problem(
@@ -78,7 +88,7 @@ export class Sources {
   async load(): Promise<void> {
     const found = await this.#find();
     this.#known.clear();
-    this.#stacked.clear();
+    this.#made.clear();
     for (const source of found) this.#learn(source);
     const used = new Set(
       found.flatMap(({ recordsTable, before }) => [recordsTable, before?.recordsTable]),
@@ -96,13 +106,17 @@ export class Sources {
 
   /** Takes in what a source is, and what those are that consist of others. */
   #learn(source: Source): void {
-    if (source.stacked === null) this.#known.set(source.name, knownSource(source));
-    else this.#stacked.set(source.name, source);
-    for (const [name, each] of this.#stacked) {
-      const { stacked } = each;
-      if (stacked === null) continue;
-      const sources = stacked.of.flatMap((of) => this.#known.get(of) ?? []);
-      this.#known.set(name, knownStacked(each, stacked, sources));
+    if (source.stacked === null && source.inside === null) {
+      this.#known.set(source.name, knownSource(source));
+    } else this.#made.set(source.name, source);
+    for (const [name, each] of this.#made) {
+      const { stacked, inside } = each;
+      if (stacked !== null) {
+        const sources = stacked.of.flatMap((of) => this.#known.get(of) ?? []);
+        this.#known.set(name, knownStacked(each, stacked, sources));
+      } else if (inside !== null) {
+        this.#known.set(name, knownInside(each, inside, this.#known.get(inside.source) ?? null));
+      }
     }
   }
 
@@ -136,6 +150,10 @@ export class Sources {
       const detail = `${source.name} is made of ${source.stacked.of.join(", ")}: look at these`;
       throw new Problem("invalid-value", detail);
     }
+    if (source.inside !== null) {
+      const detail = `${source.name} is inside ${source.inside.source}: look at that`;
+      throw new Problem("invalid-value", detail);
+    }
     if (source.whence === null) return { source, gateway: await this.gatewayOf(source) };
     const latest = (await this.membersOf(source, this.#moment())).at(-1);
     if (latest === undefined) {
@@ -166,7 +184,8 @@ export class Sources {
   /** A source by name that has records of its own; throws a problem for one that is read elsewhere. */
   needOwn(name: string): KnownSource {
     const found = this.need(name);
-    if (found.attached !== null || found.stacked !== null) throw readOnly(name);
+    if (found.attached !== null || found.stacked !== null || found.inside !== null)
+      throw readOnly(name);
     return found;
   }
 
@@ -181,7 +200,7 @@ export class Sources {
     const source = await this.#whole(name);
     if (source.stacked !== null) return this.#told(source, await this.#find());
     const known = this.need(name);
-    if (known.whence === null) return describe(source);
+    if (known.whence === null) return this.#told(source, []);
     const { read, leftOut } = await patternTables(known, this.databases, this.#moment());
     const [first = null, last = null] = [read[0]?.name, read.at(-1)?.name];
     return { ...describe(source), tables: { count: read.length, first, last, leftOut } };
@@ -189,7 +208,9 @@ export class Sources {
 
   /** A source as it is told: one that is several has the columns that they have alike. */
   #told(source: Source, all: readonly Source[]): SourceDescription {
-    const { stacked } = source;
+    const { stacked, inside } = source;
+    if (inside !== null)
+      return { ...describe(source), records: null, columns: this.#inside(inside) };
     if (stacked === null) return describe(source);
     const parts = stacked.of.flatMap((of) => this.#known.get(of) ?? []);
     const { columns, differences } = likeColumns(parts);
@@ -206,6 +227,11 @@ export class Sources {
     };
   }
 
+  /** The columns inside, as they are told. */
+  #inside({ values }: InsideSource): SourceDescription["columns"] {
+    return Object.entries(values).map(([name, { column }]) => ({ name, ...toldColumn(column) }));
+  }
+
   /** Declares a source that has no records yet. */
   async create(declared: NewSource): Promise<SourceDescription> {
     const faults = Object.entries(declared.columns).flatMap(([name, column]) =>
@@ -218,6 +244,7 @@ export class Sources {
     }
     if (declared.stacked !== undefined)
       faults.push(...stackingFaults(declared.stacked, this.#known));
+    if (declared.inside !== undefined) faults.push(...insideFaults(declared.inside, this.#known));
     if (faults.length > 0) throw problemOf(faults);
     const repository = this.dataSource.getRepository(Source);
     const parts =
@@ -225,12 +252,17 @@ export class Sources {
         ? {
             attached: null,
             stacked: declared.stacked ?? null,
+            inside: declared.inside ?? null,
             keyColumn: declared.key ?? null,
             columns: Object.entries(declared.columns).map(([name, column], index) =>
               columnEntity(name, index + 1, column),
             ),
           }
-        : { stacked: null, ...(await attachTable(declared, declared.attached, this.databases)) };
+        : {
+            stacked: null,
+            inside: null,
+            ...(await attachTable(declared, declared.attached, this.databases)),
+          };
     const saved = await repository.save(
       repository.create({
         name: declared.name,
@@ -311,6 +343,9 @@ export class Sources {
 
   /** Shows every cell of one record as it came, beside what it is read as. */
   async inspect(name: string, id: string): Promise<RecordInspection> {
+    const { inside } = this.need(name);
+    // A line of it is a part of a record of the other.
+    if (inside !== null) return this.inspect(inside.source, id.replace(/:\d+$/, ""));
     const source = await this.#whole(name);
     const known = this.need(name);
     if (known.whence === null) {
@@ -365,7 +400,7 @@ export class Sources {
     const source = await this.find(id);
     await this.dataSource.getRepository(Source).delete({ id });
     this.#known.delete(name);
-    this.#stacked.delete(name);
+    this.#made.delete(name);
     for (const table of [source?.recordsTable, source?.before?.recordsTable]) {
       if (table != null) await this.#drop(table);
     }

@@ -54,6 +54,7 @@ export function knownStacked(
     own: null,
     attached: null,
     stacked: { of, column },
+    inside: null,
     whence: column,
     indexes: first?.indexes ?? new Map(),
   };
@@ -71,6 +72,8 @@ export function stackingFaults(
     const source = known.get(name);
     if (source === undefined) {
       faults.push(fault("column.unknown", { name, known: names }, place));
+    } else if (source.inside !== null) {
+      faults.push(fault("source.stacking", { name, reason: "it is values inside another" }, place));
     } else if (source.stacked !== null || of.indexOf(name) !== index) {
       const reason = source.stacked === null ? "it is named twice" : "it is stacked itself";
       faults.push(fault("source.stacking", { name, reason }, place));

@@ -1,0 +1,109 @@
+import {
+  fault,
+  namesSeveral,
+  placed,
+  readJsonPath,
+  withNested,
+  type Column,
+  type Fault,
+  type NestedType,
+  type StoredTable,
+} from "@orisma/core";
+import { readingOf } from "../dates/index.js";
+import { coreColumn, type KnownSource } from "./columns.js";
+import type { InsideSource, Source } from "./entities.js";
+import type { NewColumn } from "./schema.js";
+
+/** A source that is the values inside a column of another, as listings and queries need to know it. */
+export function knownInside(
+  { id, name }: Source,
+  inside: InsideSource,
+  of: KnownSource | null,
+): KnownSource {
+  const made = of === null ? null : nestedTable(inside, of);
+  return {
+    id,
+    name,
+    key: null,
+    columns: [...(of?.columns ?? []), ...valueColumns(inside)],
+    table: made?.table ?? null,
+    own: null,
+    attached: of?.attached ?? null,
+    stacked: null,
+    inside,
+    whence: null,
+    indexes: of?.indexes ?? new Map(),
+  };
+}
+
+function valueColumns({ values }: InsideSource): readonly Column[] {
+  return Object.entries(values).map(([name, { column }]) => coreColumn(name, column));
+}
+
+/** The other source's table with the values as columns; null where it has no such column. */
+function nestedTable(
+  { column, each, values }: InsideSource,
+  { table }: KnownSource,
+): { readonly table: StoredTable | null; readonly faults: readonly Fault[] } {
+  const path = readJsonPath(each);
+  if (table?.columns.has(column) !== true || !path.ok) return { table: null, faults: [] };
+  const read = Object.entries(values).flatMap(([name, value]) => {
+    const found = readJsonPath(value.path);
+    return found.ok ? [{ name, path: found.value, type: typeOf(value.column) }] : [];
+  });
+  const made = withNested(table, column, path.value, read);
+  return made.ok ? { table: made.value, faults: [] } : { table: null, faults: made.faults };
+}
+
+function typeOf(column: NewColumn): NestedType {
+  if (column.type !== "date") return { type: column.type };
+  return { type: "date", reading: readingOf(column.reading) };
+}
+
+/** What is wrong with a source that is to be the values inside a column of another. */
+export function insideFaults(
+  inside: InsideSource,
+  known: ReadonlyMap<string, KnownSource>,
+): readonly Fault[] {
+  const { source: name, column, each, values } = inside;
+  const source = known.get(name);
+  if (source === undefined) {
+    const place = { path: "inside.source", value: name };
+    return [fault("name.unknown", { what: "source", name, known: [...known.keys()] }, place)];
+  }
+  const refused = (reason: string) =>
+    fault("source.inside", { name, reason }, { path: "inside.source", value: name });
+  if (source.inside !== null) return [refused("it is values inside another itself")];
+  if (source.whence !== null) return [refused("it is more than one table")];
+  if (source.table === null) return [refused("it has no records yet")];
+  const names = source.columns.map((other) => other.name);
+  const found = source.columns.find((other) => other.name === column);
+  if (found === undefined) {
+    const place = { path: "inside.column", value: column };
+    return [fault("column.unknown", { name: column, known: names }, place)];
+  }
+  if (found.type !== "text") {
+    const facts = { name: column, type: found.type };
+    return [fault("column.notText", facts, { path: "inside.column", value: column })];
+  }
+  const lower = names.map((other) => other.toLowerCase());
+  const faults = [
+    ...pathFaults(each, "inside.each", true),
+    ...Object.entries(values).flatMap(([value, { path }]) => [
+      ...pathFaults(path, `inside.values.${value}.path`, false),
+      ...(lower.includes(value.toLowerCase())
+        ? [fault("name.taken", { name: value }, { path: `inside.values.${value}`, value })]
+        : []),
+    ]),
+  ];
+  if (faults.length > 0) return faults;
+  const made = nestedTable(inside, source);
+  return made.faults.map((other) => placed(other, { path: "inside.values" }));
+}
+
+function pathFaults(text: string, path: string, takesSeveral: boolean): readonly Fault[] {
+  const read = readJsonPath(text);
+  if (!read.ok) return read.faults.map((each) => placed(each, { path }));
+  if (takesSeveral || !namesSeveral(read.value)) return [];
+  return [fault("path.form", { text }, { path, value: text })];
+}
