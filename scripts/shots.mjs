@@ -60,6 +60,10 @@ async function pages(page) {
   const listing = `${service.url}/listings/works-raised`;
   await visit(page, `${listing}?from=2025-02-01&to=2025-02-28`, "table");
   await shot(page, "listing");
+  await page.goto(`${listing}?from=2025-02-01&to=2025-02-28#understood`);
+  const understood = page.getByText("What each condition lets through");
+  await understood.evaluate((element) => element.scrollIntoView({ block: "start" }));
+  await shot(page, "understood");
   await page.emulateMedia({ colorScheme: "dark" });
   await visit(page, `${listing}?from=2025-02-28&to=2025-02-01`, "table");
   await shot(page, "listing-dark");

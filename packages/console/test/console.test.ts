@@ -208,3 +208,27 @@ describe("the listing", () => {
     await page.getByRole("button", { name: /Change to as the system/ }).click();
   });
 });
+
+describe("the explanation", () => {
+  test("opens beside the records, tells what narrowed them and what the database is asked", async () => {
+    await open("?from=2025-02-28&to=2025-02-28");
+    await page.getByRole("button", { name: "How this was understood" }).focus();
+    await page.keyboard.press("Enter");
+    await page.getByText("What each condition lets through").waitFor();
+    const gates = page.locator("ol li");
+    expect(await gates.first().innerText()).toContain("10");
+    expect(await gates.last().innerText()).toContain("2 left");
+    expect(await page.getByText("until before 2025-03-01 in Europe/London").count()).toBe(1);
+    expect(await page.getByLabel("The page in SQL").innerText()).toContain('"2025-02-28"');
+    expect(new URL(page.url()).hash).toBe("#understood");
+    await page.getByRole("button", { name: "Put the explanation away" }).click();
+    await page.getByText("What each condition lets through").waitFor({ state: "detached" });
+  });
+
+  test("is opened by its address, and says why there is no record", async () => {
+    await open("?from=2031#understood");
+    const reasons = page.getByRole("heading", { name: "Why there is no record" });
+    await reasons.waitFor();
+    expect(await page.locator("section", { has: reasons }).last().innerText()).toContain("raised");
+  });
+});

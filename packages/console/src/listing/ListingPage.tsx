@@ -2,14 +2,16 @@ import { OrismaError, type ListingDetails } from "@orisma/client";
 import type { RecordsAnswer, RecordsMeta, TotalAnswer } from "@orisma/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { ArrowLeft, ArrowRight } from "lucide-react";
-import { useEffect } from "react";
-import { useParams, useSearchParams } from "react-router";
+import { Suspense, lazy, useEffect } from "react";
+import { Link, useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
 import { service } from "../service.js";
 import { RecordTable } from "./RecordTable.js";
 import { SentenceForm } from "./SentenceForm.js";
 import { cleared, searchOf, stateOf, withParameters, type PageState } from "./state.js";
+
+const Understanding = lazy(() => import("./Understanding.js"));
 
 /** A listing's page: its sentence, its records, and what there is to tell about them. */
 export function ListingPage() {
@@ -35,9 +37,12 @@ export function ListingPage() {
 }
 
 function Listing({ listing }: { readonly listing: ListingDetails }) {
-  const [search, setSearch] = useSearchParams();
+  const [search] = useSearchParams();
   const state = stateOf(search);
-  const go = (next: PageState) => setSearch(searchOf(next));
+  const { hash } = useLocation();
+  const navigate = useNavigate();
+  // What is open stays open when something else is asked for.
+  const go = (next: PageState) => void navigate({ search: searchOf(next).toString(), hash });
   const records = useQuery({
     queryKey: ["records", listing.name, listing.version, searchOf(state).toString()],
     queryFn: ({ signal }) =>
@@ -72,9 +77,39 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
           />
         )}
       </section>
+      {problem === null ? <Understood listing={listing.name} state={state} /> : null}
     </>
   );
 }
+
+/** Opens and closes the explanation; the address says so, so that a link shows it. */
+function Understood(props: { readonly listing: string; readonly state: PageState }) {
+  const { hash, search } = useLocation();
+  const isOpen = hash === UNDERSTOOD;
+  return (
+    <section className="mt-8 border-t border-base-300 pt-4" aria-labelledby="understood">
+      <h2 id="understood" className="mb-4">
+        <Link
+          replace
+          preventScrollReset
+          to={{ search, hash: isOpen ? "" : UNDERSTOOD }}
+          className="link"
+          role="button"
+          aria-expanded={isOpen}
+        >
+          {isOpen ? "Put the explanation away" : "How this was understood, and how it is run"}
+        </Link>
+      </h2>
+      {isOpen ? (
+        <Suspense fallback={<div className="skeleton h-64 w-full" />}>
+          <Understanding {...props} />
+        </Suspense>
+      ) : null}
+    </section>
+  );
+}
+
+const UNDERSTOOD = "#understood";
 
 function Answer(props: {
   readonly listing: ListingDetails;

@@ -1,0 +1,277 @@
+import type { ConditionExplained, Explanation, PlanStep, Statement } from "@orisma/core";
+import { useQuery } from "@tanstack/react-query";
+import { Copy } from "lucide-react";
+import { useState, type ReactNode } from "react";
+import { Message } from "../frame/Message.js";
+import { service } from "../service.js";
+import type { PageState } from "./state.js";
+
+/** How a request was understood, what each of its conditions narrowed, and how it is run. */
+export default function Understanding(props: {
+  readonly listing: string;
+  readonly state: PageState;
+}) {
+  const { listing, state } = props;
+  const { cursor: _page, ...asked } = state;
+  const found = useQuery({
+    queryKey: ["explain", listing, asked],
+    queryFn: ({ signal }) => service.explain(listing, asked, signal),
+  });
+  if (found.isError) {
+    return (
+      <Message kind="error" title="This cannot be explained">
+        {found.error.message}
+      </Message>
+    );
+  }
+  if (found.data === undefined) return <div className="skeleton h-64 w-full" aria-busy />;
+  return <Explained explanation={found.data} />;
+}
+
+function Explained({ explanation }: { readonly explanation: Explanation }) {
+  const { conditions, compound, statements, plan, tables, zone, empty, neighbours } = explanation;
+  return (
+    <div className="grid gap-x-10 gap-y-8 xl:grid-cols-2">
+      {empty.length === 0 ? null : (
+        <Part title="Why there is no record" wide>
+          <ul className="list-disc pl-5">
+            {empty.map((reason) => (
+              <li key={reason}>{reason}</li>
+            ))}
+          </ul>
+        </Part>
+      )}
+      <Part title="What each condition lets through">
+        <Narrowed explanation={explanation} />
+      </Part>
+      <Part title="From what was asked to what is compared">
+        {conditions.length === 0 && compound === null ? <p>No condition was asked for.</p> : null}
+        {conditions.map((condition) => (
+          <Trace key={condition.column} condition={condition} zone={zone} />
+        ))}
+        {compound === null ? null : (
+          <dl className="trace">
+            <dt>asked</dt>
+            <dd>
+              <code>{compound.asked}</code>
+            </dd>
+            <dt>keeps</dt>
+            <dd>{compound.sentence}</dd>
+            <dt>in CQL2</dt>
+            <dd>
+              <code className="break-words">{compound.canonical}</code>
+            </dd>
+            {compound.contradictions.map((each) => (
+              <dd key={each} className="text-error">
+                {each}
+              </dd>
+            ))}
+          </dl>
+        )}
+      </Part>
+      {neighbours.length === 0 ? null : (
+        <Part title="Nearest dates on either side">
+          <table className="table table-sm w-auto">
+            <thead>
+              <tr>
+                <th scope="col">column</th>
+                <th scope="col">edge</th>
+                <th scope="col">last before it</th>
+                <th scope="col">first from it on</th>
+              </tr>
+            </thead>
+            <tbody className="tabular-nums">
+              {neighbours.map(({ column, edge, at, before, after }) => (
+                <tr key={`${column} ${edge} ${at}`}>
+                  <td>{column}</td>
+                  <td>
+                    {edge} {shortTime(at)}
+                  </td>
+                  <td>{before === null ? "none" : shortTime(before)}</td>
+                  <td>{after === null ? "none" : shortTime(after)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </Part>
+      )}
+      <Part title="What the database is asked" wide>
+        {tables === undefined ? null : (
+          <p className="mb-2">
+            {tables.opened} of {tables.of} tables are opened; what follows is of the first.
+          </p>
+        )}
+        <Asked
+          name={statements.parts > 1 ? `The page, first of ${statements.parts} parts` : "The page"}
+          statement={statements.page}
+          steps={plan.page}
+        />
+        {statements.count === null ? null : (
+          <Asked name="The count" statement={statements.count} steps={plan.count} />
+        )}
+      </Part>
+    </div>
+  );
+}
+
+function Part(props: {
+  readonly title: string;
+  readonly wide?: boolean;
+  readonly children: ReactNode;
+}) {
+  return (
+    <section className={props.wide === true ? "xl:col-span-2" : ""}>
+      <h3 className="mb-2 font-sentence text-xl">{props.title}</h3>
+      {props.children}
+    </section>
+  );
+}
+
+/** Each condition as a gate: what it lets through alone, and what is left behind it. */
+function Narrowed({ explanation }: { readonly explanation: Explanation }) {
+  const { records, steps, without } = explanation.narrowing;
+  const share = (count: number | null) =>
+    count === null || records === null || records === 0 ? 0 : (100 * count) / records;
+  const rows = [{ condition: "every record", alone: records, inTurn: records }, ...steps];
+  return (
+    <>
+      <ol className="flex flex-col gap-3">
+        {rows.map(({ condition, alone, inTurn }, index) => (
+          <li key={`${index} ${condition}`}>
+            <p className="flex justify-between gap-4">
+              <span>{condition}</span>
+              <span className="shrink-0 tabular-nums">
+                <strong>{countText(inTurn)}</strong>
+                {index === 0 ? "" : ` left, ${countText(alone)} alone`}
+              </span>
+            </p>
+            <span aria-hidden className="relative block h-2 bg-base-300">
+              <span
+                className="absolute inset-y-0 left-0 border-r-2 border-accent bg-accent/25"
+                style={{ width: `${share(alone)}%` }}
+              />
+              <span
+                className="absolute inset-y-0 left-0 bg-primary"
+                style={{ width: `${share(inTurn)}%` }}
+              />
+            </span>
+          </li>
+        ))}
+      </ol>
+      <ul className="mt-4 opacity-80">
+        {Object.entries(without).map(([column, { blank, unreadable }]) => (
+          <li key={column}>
+            {column}: {countText(blank)} blank, {countText(unreadable)} unreadable
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+const BLANKS = {
+  leave: "blank and unreadable dates are left out",
+  keep: "blank dates are kept, unreadable ones left out",
+  only: "only blank dates are kept",
+} as const;
+
+/** Stretches of a window that are shown one by one. */
+const MOST_SHOWN = 6;
+
+function Trace(props: { readonly condition: ConditionExplained; readonly zone: string }) {
+  const { column, side, blanks, parameters, intervals, recurring } = props.condition;
+  return (
+    <dl className="trace">
+      <dt>column</dt>
+      <dd>{column}</dd>
+      {parameters.map(({ parameter, asked, value, canonical }) => (
+        <div key={parameter} className="contents">
+          <dt>{parameter}</dt>
+          <dd>
+            asked “{asked}”, took effect as {value}
+            {canonical === value ? "" : `, the window ${canonical}`}
+          </dd>
+        </div>
+      ))}
+      <dt>{side === "inside" ? "keeps" : "leaves out"}</dt>
+      {intervals.length + recurring.length === 0 ? <dd>nothing at all</dd> : null}
+      {intervals.slice(0, MOST_SHOWN).map(({ start, end, startLocal, endLocal }) => (
+        <dd key={`${startLocal} ${endLocal}`} className="tabular-nums">
+          from {time(startLocal)} until before {time(endLocal)} in {props.zone}
+          <span className="block opacity-70">
+            {time(start)} until before {time(end)}
+          </span>
+        </dd>
+      ))}
+      {intervals.length > MOST_SHOWN ? (
+        <dd>and {intervals.length - MOST_SHOWN} more stretches</dd>
+      ) : null}
+      {recurring.map(({ parts, startLocal, endLocal }) => (
+        <dd key={parts.join()}>
+          {parts.join("; ")} from {time(startLocal)} until before {time(endLocal)}
+        </dd>
+      ))}
+      <dt>blanks</dt>
+      <dd>{BLANKS[blanks]}</dd>
+    </dl>
+  );
+}
+
+function Asked(props: {
+  readonly name: string;
+  readonly statement: Statement;
+  readonly steps: readonly PlanStep[];
+}) {
+  const { name, statement, steps } = props;
+  const [copied, setCopied] = useState(false);
+  const values = JSON.stringify(statement.values);
+  const copy = () => {
+    void navigator.clipboard
+      .writeText(`${statement.text}\n-- values: ${values}\n`)
+      .then(() => setCopied(true));
+  };
+  return (
+    <div className="mb-6">
+      <p className="mb-1 flex items-baseline gap-3">
+        <strong>{name}</strong>
+        <button type="button" className="btn btn-ghost btn-xs" onClick={copy}>
+          <Copy className="size-3" aria-hidden /> {copied ? "Copied" : "Copy"}
+        </button>
+      </p>
+      {/* Long statements are scrolled, and so must be reachable by the keyboard. */}
+      <pre
+        role="region"
+        aria-label={`${name} in SQL`}
+        tabIndex={0}
+        className="max-h-56 overflow-auto border-l-2 border-primary bg-base-200 p-3 text-sm whitespace-pre-wrap"
+      >
+        {statement.text}
+        {"\n"}
+        <span className="opacity-70">values: {values}</span>
+      </pre>
+      <ul className="mt-2">
+        {steps.map(({ words, records, advice }) => (
+          <li key={words}>
+            The database {words}, about {countText(records)} {records === 1 ? "record" : "records"}.
+            {advice === undefined ? null : (
+              <strong className="block text-warning">Note: {advice}.</strong>
+            )}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function countText(count: number | null): string {
+  return count === null ? "not counted" : new Intl.NumberFormat().format(count);
+}
+
+function time(text: string | null): string {
+  return text === null ? "any time" : shortTime(text);
+}
+
+/** A midnight says no more than its day. */
+function shortTime(text: string): string {
+  return text.replace(/T00:00:00(?!\.)(?=$)/, "").replace("T", " ");
+}
