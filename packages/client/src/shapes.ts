@@ -1,5 +1,6 @@
 import type {
   ColumnType,
+  DateParameter,
   ColumnSample,
   Database,
   DateQuality,
@@ -10,6 +11,7 @@ import type {
   Reading,
   RenderedFault,
   TranslatedColumn,
+  ValueParameter,
 } from "@orisma/core";
 
 /** What a key allows, from most to least. */
@@ -414,16 +416,27 @@ export interface Holiday {
   readonly label: string;
 }
 
+type NewParameter<P extends { readonly blanks: unknown }> = Omit<P, "blanks"> &
+  Partial<Pick<P, "blanks">>;
+
 /** A listing to be declared; what is left out gets a default. */
 export type NewListing = Pick<ListingDeclaration, "source" | "mainDate"> &
   Partial<
     Pick<
       ListingDeclaration,
-      "title" | "zone" | "columns" | "rows" | "reversed" | "calendar" | "filter"
+      | "title"
+      | "zone"
+      | "columns"
+      | "rows"
+      | "reversed"
+      | "calendar"
+      | "filter"
+      | "fixed"
+      | "units"
+      | "unknown"
     >
   > & {
-    readonly parameters?: readonly (Omit<ListingDeclaration["parameters"][number], "blanks"> &
-      Partial<Pick<ListingDeclaration["parameters"][number], "blanks">>)[];
+    readonly parameters?: readonly (NewParameter<DateParameter> | NewParameter<ValueParameter>)[];
     readonly order?: Partial<ListingDeclaration["order"]>;
     readonly page?: Partial<ListingDeclaration["page"]>;
   };

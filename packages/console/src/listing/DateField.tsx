@@ -1,10 +1,10 @@
-import type { ListingDeclaration } from "@orisma/core";
+import type { DateParameter } from "@orisma/core";
 import { CalendarDays } from "lucide-react";
 import { useRef } from "react";
 import { echoOf } from "./echo.js";
 
 export interface DateFieldProps {
-  readonly parameter: ListingDeclaration["parameters"][number];
+  readonly parameter: DateParameter;
   /** The zone of the listing. */
   readonly zone: string;
   readonly value: string;

@@ -1,7 +1,8 @@
 import type { ListingDetails, ProblemDocument } from "@orisma/client";
-import type { WindowText } from "@orisma/core";
+import { takesDates, type WindowText } from "@orisma/core";
 import { useState, type SubmitEvent } from "react";
 import { DateField } from "./DateField.js";
+import { ValueField } from "./ValueField.js";
 import type { PageState } from "./state.js";
 
 /** How a date can be written, for whoever wrote one that cannot be read. */
@@ -41,9 +42,11 @@ export function SentenceForm(props: SentenceFormProps) {
     if (found === undefined) return null;
     const { message, nearest } = found;
     const told = /[.?]$/.test(message) ? message : `${message}.`;
-    if (nearest === undefined) return `${told} Write it as ${EXAMPLES}.`;
+    if (nearest === undefined) return isDate(name) ? `${told} Write it as ${EXAMPLES}.` : told;
     return message.includes(nearest) ? told : `${told} Write ${nearest}.`;
   };
+  const isDate = (name: string) =>
+    listing.parameters.some((parameter) => parameter.name === name && takesDates(parameter));
   const isFiltered = names.some((name) => (values[name] ?? "") !== "");
 
   return (
@@ -52,6 +55,17 @@ export function SentenceForm(props: SentenceFormProps) {
       <span className="mt-3 flex flex-wrap items-start gap-x-5 gap-y-2">
         {listing.parameters.map((parameter) => {
           const { name } = parameter;
+          if (!takesDates(parameter)) {
+            return (
+              <ValueField
+                key={name}
+                parameter={parameter}
+                value={values[name] ?? ""}
+                failure={failureOf(name)}
+                onChange={(value) => change(name, value)}
+              />
+            );
+          }
           return (
             <DateField
               key={name}

@@ -11,7 +11,7 @@ import {
   UTC,
   windowInWords,
   type Fault,
-  type ListingDeclaration,
+  type DateParameter,
   type Part,
   type WindowContext,
 } from "@orisma/core";
@@ -25,7 +25,7 @@ export interface Echo {
 /** A typed value in long form, as one types; what was left empty has nothing to say. */
 export function echoOf(
   value: string,
-  { name, type, accepts }: ListingDeclaration["parameters"][number],
+  { name, type, accepts }: DateParameter,
   zoneId: string,
 ): Echo {
   const form = accepts === undefined ? null : compileDateForm(accepts);

@@ -74,6 +74,23 @@ export interface FaultFacts {
   "parameter.unknown": { readonly name: string; readonly known: readonly string[] };
   "parameter.repeated": { readonly name: string; readonly times: number };
   "parameter.notAllowed": { readonly name: string };
+  "parameter.column": {
+    readonly parameter: string;
+    readonly column: string;
+    readonly type: string;
+    readonly accepted: readonly string[];
+  };
+  "parameter.required": { readonly name: string };
+  "parameter.choice": {
+    readonly text: string;
+    readonly values: readonly string[];
+    readonly meant: string | null;
+  };
+  "parameter.unused": { readonly name: string; readonly reason: string };
+  "number.scale": { readonly text: string; readonly scale: number };
+  "range.form": { readonly text: string };
+  "range.reversed": { readonly first: string; readonly second: string };
+  "unit.form": { readonly column: string; readonly type: string };
   "parameter.value": { readonly accepted: string };
   "path.form": { readonly text: string };
   "order.perValue": { readonly column: string };

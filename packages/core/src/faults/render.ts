@@ -234,6 +234,37 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "parameter.notAllowed": ({ name }) => ({
     message: `“${cut(name)}” is not open to callers of this listing`,
   }),
+  "parameter.column": ({ parameter, column, type, accepted }) => ({
+    message: `a parameter of the type ${parameter} is no use for “${cut(column)}”, which holds ${type}`,
+    accepted: `a column of ${accepted.join(" or ")}`,
+  }),
+  "parameter.required": ({ name }) => ({
+    message: `“${cut(name)}” must be given`,
+  }),
+  "parameter.choice": ({ text, values, meant }) => ({
+    message: `“${cut(text)}” is none of the values that can be chosen`,
+    accepted: values.join(", "),
+    nearest: meant,
+  }),
+  "parameter.unused": ({ name, reason }) => ({
+    message: `“${cut(name)}” would have no effect: ${reason}`,
+  }),
+  "number.scale": ({ text, scale }) => ({
+    message: `“${cut(text)}” has more than ${scale} decimals`,
+    accepted: `a number of ${scale} decimals at most`,
+  }),
+  "range.form": ({ text }) => ({
+    message: `“${cut(text)}” is no range of numbers`,
+    accepted: "A/B with both ends in, such as 100/250, 100/.. or ../250",
+  }),
+  "range.reversed": ({ first, second }) => ({
+    message: `${cut(first)} is more than ${cut(second)}`,
+    accepted: "the smaller number first",
+  }),
+  "unit.form": ({ column, type }) => ({
+    message: `“${cut(column)}” holds ${type}, and has no unit`,
+    accepted: "a column of numbers, and a scale from 1 to 9",
+  }),
   "parameter.value": ({ accepted }) => ({
     message: `the value is not one that is read here`,
     accepted,

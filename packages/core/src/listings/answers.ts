@@ -24,6 +24,10 @@ export interface RecordsMeta extends TotalAnswer {
   readonly sentence: string;
   readonly windows: Readonly<Record<string, WindowText>>;
   readonly notices: readonly RenderedNotice[];
+  /** The defaults that took effect because nothing was given, by parameter. */
+  readonly defaults?: Readonly<Record<string, readonly string[]>>;
+  /** What each parameter of values came to, by name. */
+  readonly values?: Readonly<Record<string, readonly string[]>>;
   /** On request: how many there are without the caller's own conditions. */
   readonly unfiltered?: TotalAnswer;
   /** Of a source with values inside: how many records it is, and how many lines of values. */
@@ -50,6 +54,18 @@ export interface ConditionExplained {
   readonly recurring: readonly RecurringText[];
 }
 
+/** A condition on values, from what was sent to what is compared. */
+export interface ValueExplained {
+  readonly parameters: readonly {
+    readonly parameter: string;
+    /** The texts as they came under this name. */
+    readonly asked: readonly string[];
+    /** What took effect. */
+    readonly values: readonly string[];
+  }[];
+  readonly sentence: string;
+}
+
 /** A compound condition, as it came and as it was understood. */
 export interface CompoundExplained {
   readonly asked: string;
@@ -65,6 +81,8 @@ export interface Explanation {
   readonly sentence: string;
   readonly zone: string;
   readonly conditions: readonly ConditionExplained[];
+  /** The conditions on numbers, texts and choices. */
+  readonly values: readonly ValueExplained[];
   /** The caller's compound condition, from what was sent to what it comes to; null for none. */
   readonly compound: CompoundExplained | null;
   /** The columns of the statements, by their names in the database. */

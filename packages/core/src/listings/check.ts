@@ -1,17 +1,31 @@
-import { findZone } from "../calendar/index.js";
+import { UTC, epochMs, findZone } from "../calendar/index.js";
 import { failure, fault, placed, success, type Fault, type Result } from "../faults/index.js";
-import { DATE_COMPARISONS, dateColumnFault, type Catalogue } from "../filters/index.js";
+import {
+  DATE_COMPARISONS,
+  dateColumnFault,
+  holdsNumbers,
+  type Catalogue,
+  type ColumnType,
+} from "../filters/index.js";
 import {
   LARGEST_PAGE,
   RESERVED_PARAMETERS,
+  isEnd,
+  isStart,
+  takesDates,
+  type DateParameter,
   type ListingDeclaration,
   type ParameterDeclaration,
+  type ValueParameter,
+  type ValueParameterType,
 } from "./declaration.js";
 import { compileDateForm, type CompiledDateForm } from "../reading/index.js";
-import { calendarSettings } from "../windows/index.js";
+import { ISO_CALENDAR, calendarSettings } from "../windows/index.js";
 import { limitFaults } from "./limits.js";
 import { nameFault } from "./names.js";
 import { orderFaults } from "./order.js";
+import { fixedFilter, planRequest } from "./request.js";
+import { MOST_DECIMALS } from "./units.js";
 
 /**
  * Every fault of a declaration against the columns of its source, in the order of the
@@ -34,6 +48,9 @@ export function checkListing(listing: ListingDeclaration, columns: Catalogue): r
     ),
     ...orderFaults(listing, columns),
     ...pageFaults(listing),
+    ...unitFaults(listing, columns),
+    ...fixedFaults(listing, columns),
+    ...defaultFaults(listing, columns),
   ].filter((found) => found !== null);
 }
 
@@ -56,7 +73,9 @@ export function listingForms(
 ): Result<ReadonlyMap<string, CompiledDateForm>> {
   const faults: Fault[] = [];
   const forms = new Map<string, CompiledDateForm>();
-  for (const [index, { name, accepts }] of listing.parameters.entries()) {
+  for (const [index, parameter] of listing.parameters.entries()) {
+    const { name } = parameter;
+    const accepts = takesDates(parameter) ? parameter.accepts : undefined;
     const compiled = accepts === undefined ? null : compileDateForm(accepts);
     if (compiled?.ok === true) forms.set(name, compiled.value);
     const path = `parameters.${index}.accepts`;
@@ -78,6 +97,26 @@ export const COMPARISONS_OF: Readonly<
   date: DATE_COMPARISONS,
   moment: DATE_COMPARISONS,
   window: ["on", "notOn"],
+  integer: ["is", "isNot", "atLeast", "above", "atMost", "below"],
+  decimal: ["is", "isNot", "atLeast", "above", "atMost", "below"],
+  range: ["within", "outside"],
+  text: ["is", "isNot", "contains", "lacks", "begins", "ends"],
+  search: ["contains"],
+  boolean: ["is", "isNot"],
+  oneOf: ["is", "isNot"],
+  several: ["among", "noneOf"],
+};
+
+/** The types of columns that each type of parameter of values speaks of. */
+const COLUMNS_OF: Readonly<Record<ValueParameterType, readonly ColumnType[]>> = {
+  integer: ["integer", "decimal"],
+  decimal: ["integer", "decimal"],
+  range: ["integer", "decimal"],
+  text: ["text"],
+  search: ["text"],
+  boolean: ["boolean"],
+  oneOf: ["text", "integer", "decimal"],
+  several: ["text", "integer", "decimal"],
 };
 
 function parameterFaults(
@@ -87,16 +126,13 @@ function parameterFaults(
   columns: Catalogue,
 ): readonly (Fault | null)[] {
   const path = `parameters.${index}`;
-  const { name, column } = parameter;
+  const { name } = parameter;
   const lower = name.toLowerCase();
   const taken = all.slice(0, index).some((other) => other.name.toLowerCase() === lower);
-  const found = columns.get(column);
-  const daysOnly = found?.type === "date" && found.kind === "date";
   return [
     nameFault(name, `${path}.name`),
     reservedFault(name, `${path}.name`),
     taken ? fault("name.taken", { name }, { path: `${path}.name`, value: name }) : null,
-    at(`${path}.column`, dateColumnFault(column, columns)),
     COMPARISONS_OF[parameter.type].includes(parameter.comparison)
       ? null
       : fault(
@@ -104,6 +140,23 @@ function parameterFaults(
           { type: parameter.type, accepted: COMPARISONS_OF[parameter.type] },
           { path: `${path}.comparison`, value: parameter.comparison },
         ),
+    ...(takesDates(parameter)
+      ? dateParameterFaults(parameter, path, all, columns)
+      : valueParameterFaults(parameter, path, columns)),
+  ];
+}
+
+function dateParameterFaults(
+  parameter: DateParameter,
+  path: string,
+  all: readonly ParameterDeclaration[],
+  columns: Catalogue,
+): readonly (Fault | null)[] {
+  const { column } = parameter;
+  const found = columns.get(column);
+  const daysOnly = found?.type === "date" && found.kind === "date";
+  return [
+    at(`${path}.column`, dateColumnFault(column, columns)),
     ...fieldFaults(parameter, path, all),
     ...limitFaults(parameter.limits ?? {}).map((each) =>
       placed(each, { path: `${path}.limits.${each.path ?? ""}` }),
@@ -114,9 +167,47 @@ function parameterFaults(
   ];
 }
 
+function valueParameterFaults(
+  parameter: ValueParameter,
+  path: string,
+  columns: Catalogue,
+): readonly (Fault | null)[] {
+  const { type, column, columns: several, values, pair } = parameter;
+  const setting = (field: string, reason: string) =>
+    fault("parameter.setting", { name: field, reason }, { path: `${path}.${field}` });
+  const isSearch = type === "search";
+  const isText = type === "text" || isSearch || type === "oneOf" || type === "several";
+  const typed = (name: string, place: string): Fault | null => {
+    const found = columns.get(name)?.type;
+    if (found === undefined) return unknownColumn(name, place, columns);
+    if (COLUMNS_OF[type].includes(found)) return null;
+    const facts = { parameter: type, column: name, type: found, accepted: COLUMNS_OF[type] };
+    return fault("parameter.column", facts, { path: place, value: name });
+  };
+  return [
+    isSearch === (column === undefined)
+      ? null
+      : setting("column", isSearch ? "a search has columns, and not one" : "it is wanted"),
+    isSearch === (several !== undefined)
+      ? null
+      : setting("columns", isSearch ? "they are wanted" : "only a search has several"),
+    ...(column === undefined ? [] : [typed(column, `${path}.column`)]),
+    ...(several ?? []).map((name, index) => typed(name, `${path}.columns.${index}`)),
+    values !== undefined && type !== "oneOf" && type !== "several"
+      ? setting("values", "only what is chosen has values to choose from")
+      : null,
+    parameter.letterCase !== undefined && !isText
+      ? setting("letterCase", "only texts have letters")
+      : null,
+    pair !== undefined && type !== "integer" && type !== "decimal"
+      ? setting("pair", "only dates and numbers are the ends of a range")
+      : null,
+  ];
+}
+
 /** The parameters that carry a date's fields share the names of all others. */
 function fieldFaults(
-  { name, type, accepts, fields }: ParameterDeclaration,
+  { name, type, accepts, fields }: DateParameter,
   path: string,
   all: readonly ParameterDeclaration[],
 ): readonly (Fault | null)[] {
@@ -124,7 +215,9 @@ function fieldFaults(
     fault("parameter.setting", { name: field, reason }, { path: `${path}.${field}` });
   const names = Object.entries(fields ?? {});
   const others = all.flatMap((each) =>
-    each.name === name ? [] : [each.name, ...Object.values(each.fields ?? {})],
+    each.name === name
+      ? []
+      : [each.name, ...Object.values(takesDates(each) ? (each.fields ?? {}) : {})],
   );
   const taken = [name, ...others].map((each) => each.toLowerCase());
   return [
@@ -176,13 +269,48 @@ function pairFaults(parameters: readonly ParameterDeclaration[]): readonly Fault
   });
 }
 
-/** Whether a comparison bounds the start of a stretch. */
-export function isStart(comparison: ParameterDeclaration["comparison"]): boolean {
-  return comparison === "from" || comparison === "after";
+function unitFaults({ units = {} }: ListingDeclaration, columns: Catalogue): readonly Fault[] {
+  return Object.entries(units).flatMap(([column, { scale }]) => {
+    const path = `units.${column}`;
+    const unknown = unknownColumn(column, path, columns);
+    if (unknown !== null) return [unknown];
+    const found = columns.get(column);
+    const isRight = Number.isInteger(scale) && scale >= 1 && scale <= MOST_DECIMALS;
+    if (holdsNumbers(found) && isRight) return [];
+    return [fault("unit.form", { column, type: found?.type ?? "nothing" }, { path })];
+  });
 }
 
-function isEnd(comparison: ParameterDeclaration["comparison"]): boolean {
-  return comparison === "to" || comparison === "before";
+/** The condition that no caller can change, read as at some moment. */
+function fixedFaults(listing: ListingDeclaration, columns: Catalogue): readonly Fault[] {
+  const read = fixedFilter(listing, contextOf(listing, columns));
+  return read.ok ? [] : read.faults;
+}
+
+/** Defaults are read as if they had been sent. */
+function defaultFaults(listing: ListingDeclaration, columns: Catalogue): readonly Fault[] {
+  if (listing.parameters.every((parameter) => parameter.default === undefined)) return [];
+  const forms = listingForms(listing);
+  const planned = planRequest(
+    { ...listing, parameters: listing.parameters.map((each) => ({ ...each, required: false })) },
+    new Map(),
+    { ...contextOf(listing, columns), forms: forms.ok ? forms.value : new Map() },
+  );
+  if (planned.ok) return [];
+  return planned.faults.flatMap((found) => {
+    const index = listing.parameters.findIndex(({ name }) => name === found.parameter);
+    return index < 0 ? [] : [placed(found, { path: `parameters.${index}.default` })];
+  });
+}
+
+function contextOf({ zone, calendar }: ListingDeclaration, columns: Catalogue) {
+  const [found, settings] = [findZone(zone), calendarSettings(calendar ?? {})];
+  return {
+    asOf: epochMs(0),
+    zone: found.ok ? found.value : UTC,
+    calendar: settings.ok ? settings.value : ISO_CALENDAR,
+    columns,
+  };
 }
 
 function pageFaults({ page }: ListingDeclaration): readonly Fault[] {

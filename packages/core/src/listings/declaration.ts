@@ -1,31 +1,115 @@
 import type { BlankPolicy, DateComparison } from "../filters/index.js";
 import type { BlankPlace, NestedRows } from "../sql/index.js";
 import type { DateForm } from "../reading/index.js";
-import type {
-  CalendarDeclaration,
-  DateField,
-  DateParameterType,
-  ReversedPolicy,
+import {
+  DATE_PARAMETER_TYPES,
+  type CalendarDeclaration,
+  type DateField,
+  type DateParameterType,
+  type ReversedPolicy,
 } from "../windows/index.js";
+import type { ColumnUnits } from "./units.js";
 
-/** A typed input of a listing. */
-export interface ParameterDeclaration {
+/** What every typed input of a listing has. */
+interface CommonParameter {
   readonly name: string;
+  /** What a caller's `<name>.blank` is when it is not sent. */
+  readonly blanks: BlankPolicy;
+  readonly label?: string;
+  readonly description?: string;
+  readonly example?: string;
+  /** Whether a request without it is refused. */
+  readonly required?: boolean;
+  /**
+   * What takes effect where nothing is given, written as a caller would; of dates `extent` is shown
+   * to people and is no condition.
+   */
+  readonly default?: string | readonly string[];
+}
+
+/** An input of numbers, texts, choices, yes or no. */
+export interface ValueParameter extends CommonParameter {
+  readonly type: ValueParameterType;
+  readonly comparison: ValueComparison;
+  /** None for a search, which has several. */
+  readonly column?: string;
+  /** The columns of texts that a search looks into. */
+  readonly columns?: readonly string[];
+  /** The two parameters that share a pair name are the two ends of one range. */
+  readonly pair?: string;
+  /** Whether letter case counts: `folded` for texts and `exact` for choices unless told. */
+  readonly letterCase?: "exact" | "folded";
+  /** The values that may be chosen; any unless told. */
+  readonly values?: readonly string[];
+}
+
+/** An input of dates. */
+export interface DateParameter extends CommonParameter {
   /** `date` takes whole days and coarser, `moment` any precision, `window` a whole window. */
   readonly type: DateParameterType;
   readonly column: string;
   readonly comparison: DateComparison;
   /** The two parameters that share a pair name are the two ends of one condition. */
   readonly pair?: string;
-  /** What a caller's `<name>.blank` is when it is not sent. */
-  readonly blanks: BlankPolicy;
-  readonly label?: string;
   /** A form in which callers may send the date, beside ISO 8601 and the notation of windows. */
   readonly accepts?: DateForm;
   /** Parameters that carry the year, the month and the day, instead of one that has all. */
   readonly fields?: Readonly<Partial<Record<DateField, string>>>;
   readonly limits?: ParameterLimits;
 }
+
+/** A typed input of a listing. */
+export type ParameterDeclaration = DateParameter | ValueParameter;
+
+/** What a parameter can take beside dates: `several` is the one that may be sent repeatedly. */
+export const VALUE_PARAMETER_TYPES = [
+  "integer",
+  "decimal",
+  "range",
+  "text",
+  "search",
+  "boolean",
+  "oneOf",
+  "several",
+] as const;
+export type ValueParameterType = (typeof VALUE_PARAMETER_TYPES)[number];
+
+/** How values are compared with a column. */
+export const VALUE_COMPARISONS = [
+  "is",
+  "isNot",
+  "atLeast",
+  "above",
+  "atMost",
+  "below",
+  "within",
+  "outside",
+  "contains",
+  "lacks",
+  "begins",
+  "ends",
+  "among",
+  "noneOf",
+] as const;
+export type ValueComparison = (typeof VALUE_COMPARISONS)[number];
+
+/** Whether a parameter takes dates. */
+export function takesDates(parameter: ParameterDeclaration): parameter is DateParameter {
+  return (DATE_PARAMETER_TYPES as readonly string[]).includes(parameter.type);
+}
+
+/** Whether a comparison bounds the start of a stretch. */
+export function isStart(comparison: ParameterDeclaration["comparison"]): boolean {
+  return STARTS.has(comparison);
+}
+
+/** Whether a comparison bounds the end of one. */
+export function isEnd(comparison: ParameterDeclaration["comparison"]): boolean {
+  return ENDS.has(comparison);
+}
+
+const STARTS = new Set<ParameterDeclaration["comparison"]>(["from", "after", "atLeast", "above"]);
+const ENDS = new Set<ParameterDeclaration["comparison"]>(["to", "before", "atMost", "below"]);
 
 /** What a parameter of dates may ask for at most. */
 export interface ParameterLimits {
@@ -74,6 +158,12 @@ export interface ListingDeclaration {
   /** What happens to two dates in reverse order. */
   readonly reversed: ReversedPolicy;
   readonly calendar?: ListingCalendar;
+  /** A condition in CQL2 that no caller can change, and inside which everything is told. */
+  readonly fixed?: string;
+  /** The units in which columns of numbers are told and asked for, by column. */
+  readonly units?: ColumnUnits;
+  /** What becomes of parameters that the listing does not have: refused unless told. */
+  readonly unknown?: "refuse" | "ignore";
   /** Lets callers send compound conditions in CQL2, as the parameter `filter`. */
   readonly filter?: {
     /** The columns that they may speak of; empty for those shown. */

@@ -23,7 +23,7 @@ import {
   type Window,
   type WindowContext,
 } from "../windows/index.js";
-import type { ParameterDeclaration } from "./declaration.js";
+import type { DateParameter } from "./declaration.js";
 
 /** What a caller sent: each name with its values, in the order of sending. */
 export type SentParameters = ReadonlyMap<string, readonly string[]>;
@@ -48,7 +48,7 @@ export type EffectiveValue =
 
 /** One parameter as it took effect. */
 export interface EffectiveParameter {
-  readonly declaration: ParameterDeclaration;
+  readonly declaration: DateParameter;
   /** The text as it came. */
   readonly raw: string;
   /** What took effect, which after a swap is not what came under this name. */
@@ -67,7 +67,7 @@ export interface ValueContext {
  * parameter that was sent.
  */
 export function effectiveParameter(
-  declaration: ParameterDeclaration,
+  declaration: DateParameter,
   sent: SentParameters,
   context: ValueContext,
 ): Result<EffectiveParameter | null> {
@@ -88,10 +88,7 @@ export function effectiveParameter(
 }
 
 /** The text of a parameter, put together where its fields came apart. */
-function rawValue(
-  { name, fields }: ParameterDeclaration,
-  sent: SentParameters,
-): Result<string | null> {
+function rawValue({ name, fields }: DateParameter, sent: SentParameters): Result<string | null> {
   // Sent more than once is a fault of its own, and none of its values is looked at.
   const one = (parameter: string) => {
     const values = sent.get(parameter) ?? [];

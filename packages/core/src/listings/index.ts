@@ -2,6 +2,7 @@ export type {
   ComparedAnswer,
   CompoundExplained,
   ConditionExplained,
+  ValueExplained,
   Explanation,
   Narrowing,
   Neighbours,
@@ -20,6 +21,12 @@ export {
   ENVELOPE_PARAMETERS,
   LARGEST_PAGE,
   RESERVED_PARAMETERS,
+  VALUE_COMPARISONS,
+  VALUE_PARAMETER_TYPES,
+  takesDates,
+  type DateParameter,
+  type ValueParameter,
+  type ValueParameterType,
   type ListingCalendar,
   type ListingDeclaration,
   type ParameterDeclaration,
@@ -30,6 +37,7 @@ export { nameFault } from "./names.js";
 export { MOST_ORDERED } from "./order.js";
 export { permittedWindows, type PermittedKind } from "./permitted.js";
 export {
+  fixedFilter,
   parameterNames,
   planRequest,
   type CompoundCondition,
@@ -44,3 +52,6 @@ export {
   type RecurringText,
   type WindowText,
 } from "./words.js";
+export { inStoredUnits, unscaled, type ColumnUnit, type ColumnUnits } from "./units.js";
+export type { ValueCondition } from "./values.js";
+export { EXTENT } from "./given.js";

@@ -5,7 +5,7 @@ import type { Catalogue } from "../filters/index.js";
 import { ISO_CALENDAR, intervalText } from "../windows/index.js";
 import { checkListing, listingForms } from "./check.js";
 import { valueText } from "./effective.js";
-import type { ListingDeclaration, ParameterDeclaration } from "./declaration.js";
+import type { DateParameter, ListingDeclaration } from "./declaration.js";
 import { planRequest } from "./request.js";
 import { sentenceOf, windowTexts } from "./words.js";
 
@@ -16,7 +16,7 @@ const COLUMNS: Catalogue = new Map([
   ["cost", { name: "cost", type: "integer" }],
 ]);
 
-function parameter(more: Partial<ParameterDeclaration> & { name: string }): ParameterDeclaration {
+function parameter(more: Partial<DateParameter> & { name: string }): DateParameter {
   return { type: "date", column: "raised", comparison: "from", blanks: "leave", ...more };
 }
 

@@ -1,6 +1,6 @@
 import type { Catalogue, DateComparison } from "../filters/index.js";
 import type { DateParameterType } from "../windows/index.js";
-import type { ListingDeclaration } from "./declaration.js";
+import { takesDates, type ListingDeclaration } from "./declaration.js";
 
 interface WindowKind {
   readonly kind: string;
@@ -65,7 +65,7 @@ export function permittedWindows(
   return WINDOW_KINDS.map(({ kind, example, types, hasTime }) => ({
     kind,
     example,
-    columns: parameters.flatMap(({ name, type, column, comparison }) => {
+    columns: parameters.filter(takesDates).flatMap(({ name, type, column, comparison }) => {
       const found = columns.get(column);
       const isDays = found?.type === "date" && found.kind === "date";
       const isTaken = types.includes(type) && !(hasTime && isDays);

@@ -19,6 +19,7 @@ import {
 } from "../faults/index.js";
 import {
   BLANK_POLICIES,
+  EVERYTHING,
   readCql2,
   type BlankPolicy,
   type Catalogue,
@@ -33,12 +34,15 @@ import {
   type CalendarSettings,
   type WindowContext,
 } from "../windows/index.js";
-import { isStart } from "./check.js";
 import {
   ENVELOPE_PARAMETERS,
   RESERVED_PARAMETERS,
+  isStart,
+  takesDates,
+  type DateParameter,
   type ListingDeclaration,
   type ParameterDeclaration,
+  type ValueParameter,
 } from "./declaration.js";
 import {
   effectiveParameter,
@@ -48,8 +52,10 @@ import {
   type EffectiveParameter,
   type SentParameters,
 } from "./effective.js";
+import { withDefaults, type GivenParameters } from "./given.js";
 import { beyondLimits } from "./limits.js";
 import { planOrder } from "./order.js";
+import { planValues, type ValueCondition } from "./values.js";
 
 /** One condition of a request: one parameter, or the two ends of a pair. */
 export interface EffectiveCondition {
@@ -68,8 +74,14 @@ export interface CompoundCondition {
 
 /** What a request to a listing comes to. */
 export interface PlannedRequest {
+  /** What the caller asked for. */
   readonly filter: Filter;
+  /** Inside which all of it is told: what the listing says for every caller. */
+  readonly fixed: Filter;
   readonly conditions: readonly EffectiveCondition[];
+  readonly values: readonly ValueCondition[];
+  /** The defaults that took effect, by parameter. */
+  readonly defaults: GivenParameters["defaults"];
   /** The caller's own compound condition, or null. */
   readonly compound: CompoundCondition | null;
   readonly order: RecordOrder;
@@ -97,42 +109,73 @@ export interface PlanContext {
  */
 export function planRequest(
   listing: ListingDeclaration,
-  sent: SentParameters,
+  asked: SentParameters,
   context: PlanContext,
 ): Result<PlannedRequest> {
-  const faults: Fault[] = [...nameFaults(listing, sent)];
+  const given = withDefaults(listing, asked);
+  const { sent } = given;
+  const faults: Fault[] = [...nameFaults(listing, asked), ...given.faults];
   const notices: Notice[] = [];
-  const conditions = groupsOf(listing.parameters).flatMap((group) => {
-    const planned = planGroup(group, listing, sent, context);
-    faults.push(...planned.faults);
-    notices.push(...planned.notices);
-    return planned.condition === null ? [] : [planned.condition];
-  });
+  const conditions: EffectiveCondition[] = [];
+  const values: ValueCondition[] = [];
+  const found: Filter[] = [];
+  for (const group of groupsOf(listing.parameters)) {
+    const dates = group.filter(takesDates);
+    if (dates.length > 0) {
+      const planned = planGroup(dates, listing, sent, context);
+      faults.push(...planned.faults);
+      notices.push(...planned.notices);
+      if (planned.condition === null) continue;
+      conditions.push(planned.condition);
+      found.push(planned.condition.condition);
+      continue;
+    }
+    const others = group.filter((each): each is ValueParameter => !takesDates(each));
+    const blanks = readBlanks(others, sent);
+    const planned = planValues(others, sent, blanks.ok ? blanks.value : "leave", {
+      listing,
+      columns: context.columns,
+    });
+    if (!blanks.ok) faults.push(...blanks.faults);
+    if (!planned.ok) {
+      faults.push(...planned.faults);
+      continue;
+    }
+    notices.push(...planned.value.notices);
+    if (planned.value.condition === null) continue;
+    values.push(planned.value.condition);
+    found.push(planned.value.condition.filter);
+  }
   const compound = planCompound(listing, sent, context);
   if (!compound.ok) faults.push(...compound.faults);
   const order = planOrder(listing, sent);
   if (!order.ok) faults.push(...order.faults);
-  if (faults.length > 0 || !order.ok || !compound.ok) {
-    return failure(...inOrderOfSending(faults, sent));
+  const fixed = fixedFilter(listing, context);
+  if (!fixed.ok) faults.push(...fixed.faults);
+  if (faults.length > 0 || !order.ok || !compound.ok || !fixed.ok) {
+    return failure(...inOrderOfSending(faults, asked));
   }
-  const found: readonly Filter[] = conditions.map(({ condition }) => condition);
-  const { value: asked } = compound;
+  const written = compound.value;
+  const moves = written?.moves === true || mayMove(listing.fixed);
   return success({
-    filter: { kind: "all", of: asked === null ? found : [...found, asked.filter] },
+    filter: { kind: "all", of: written === null ? found : [...found, written.filter] },
+    fixed: fixed.value,
     conditions,
-    compound: asked,
+    values,
+    defaults: given.defaults,
+    compound: written,
     order: order.value,
     notices,
-    moves: asked?.moves === true ? "always" : movesOf(conditions, context.columns),
+    moves: moves ? "always" : movesOf(conditions, context.columns),
   });
 }
 
 /** The names that a listing takes, in the order of its declaration. */
 export function parameterNames(listing: ListingDeclaration): readonly string[] {
-  const declared = listing.parameters.flatMap(({ name, fields = {} }) => [
-    name,
-    ...Object.values(fields),
-    blankName(name),
+  const declared = listing.parameters.flatMap((parameter) => [
+    parameter.name,
+    ...(takesDates(parameter) ? Object.values(parameter.fields ?? {}) : []),
+    blankName(parameter.name),
   ]);
   const compound = listing.filter === undefined ? [] : [COMPOUND];
   const rows = listing.rows === undefined ? [] : ["rows"];
@@ -160,8 +203,37 @@ function planCompound(
   const read = source.ok
     ? readCql2(source.value, { window: { asOf, zone, calendar }, columns: known })
     : source;
-  if (read.ok) return success({ raw, filter: read.value, moves: /inWindow/i.test(raw) });
+  if (read.ok) return success({ raw, filter: read.value, moves: mayMove(raw) });
   return failure(...read.faults.map((each) => placed(each, { parameter: COMPOUND })));
+}
+
+/**
+ * The condition that a listing sets for every caller, at a moment; everything where it sets none.
+ * Fails as {@link readCql2}, with the path of its place.
+ */
+export function fixedFilter(
+  listing: ListingDeclaration,
+  { asOf, zone, calendar, columns }: Omit<PlanContext, "forms">,
+): Result<Filter> {
+  const { fixed } = listing;
+  if (fixed === undefined) return success(EVERYTHING);
+  const held = fixedFilters.get(listing);
+  if (held?.columns === columns) return success(held.filter);
+  const read = readCql2(fixed, { window: { asOf, zone, calendar }, columns });
+  if (!read.ok) return failure(...read.faults.map((each) => placed(each, { path: "fixed" })));
+  if (!mayMove(fixed)) fixedFilters.set(listing, { columns, filter: read.value });
+  return read;
+}
+
+/** Those that are the same at any moment, read once. */
+const fixedFilters = new WeakMap<
+  ListingDeclaration,
+  { readonly columns: Catalogue; readonly filter: Filter }
+>();
+
+/** Whether a condition in CQL2 may have a window that moves with the clock. */
+function mayMove(cql2: string | undefined): boolean {
+  return cql2 !== undefined && /inWindow/i.test(cql2);
 }
 
 /** A document where the text is one of JSON, else the text itself. */
@@ -177,18 +249,24 @@ function sourceOf(raw: string): Result<unknown> {
 
 function nameFaults(listing: ListingDeclaration, sent: SentParameters): readonly Fault[] {
   const known = parameterNames(listing);
+  const repeatable = new Set(["order", ...severalNames(listing)]);
   return [...sent].flatMap(([name, values]) => {
     const place = { parameter: name, value: values.join(", ") };
     if (!known.includes(name)) {
       const reserved = (RESERVED_PARAMETERS as readonly string[]).includes(name);
+      if (!reserved && listing.unknown === "ignore") return [];
       return reserved
         ? [fault("parameter.notAllowed", { name }, place)]
         : [fault("parameter.unknown", { name, known }, place)];
     }
-    if (name === "order") return [];
+    if (repeatable.has(name)) return [];
     const { length: times } = values;
     return times > 1 ? [fault("parameter.repeated", { name, times }, place)] : [];
   });
+}
+
+function severalNames({ parameters }: ListingDeclaration): readonly string[] {
+  return parameters.filter(({ type }) => type === "several").map(({ name }) => name);
 }
 
 function groupsOf(parameters: readonly ParameterDeclaration[]) {
@@ -207,7 +285,7 @@ interface PlannedGroup {
 }
 
 function planGroup(
-  group: readonly ParameterDeclaration[],
+  group: readonly DateParameter[],
   listing: ListingDeclaration,
   sent: SentParameters,
   context: PlanContext,
@@ -354,7 +432,7 @@ function intersection(parameters: readonly EffectiveParameter[]): readonly Inter
 
 /** The first limit that what was asked for goes beyond, named by the parameter that was sent. */
 function limitFault(
-  group: readonly ParameterDeclaration[],
+  group: readonly DateParameter[],
   parameters: readonly EffectiveParameter[],
   stretches: readonly Interval[],
   window: WindowContext,

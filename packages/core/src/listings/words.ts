@@ -55,6 +55,7 @@ const BLANK_WORDS: Record<BlankPolicy, string> = {
  */
 export function sentenceOf(listing: ListingDeclaration, planned: PlannedRequest): string {
   const conditions = planned.conditions.map((each) => conditionInWords(each, listing.zone));
+  conditions.push(...planned.values.map(({ filter }) => filterInWords(filter)));
   if (planned.compound !== null) conditions.push(filterInWords(planned.compound.filter));
   const what = conditions.length === 0 ? "every record, dated or not" : conditions.join("; and ");
   return `${listing.title}: ${what}; ${orderInWords(listing, planned.order)}.`;

@@ -1,6 +1,7 @@
 import type { Edge } from "../calendar/index.js";
-import { face } from "../filters/index.js";
+import { EVERYTHING, face, type Filter } from "../filters/index.js";
 import { guarded } from "./compared.js";
+import { whereOf } from "./condition.js";
 import type { Dialect } from "./dialect.js";
 import {
   call,
@@ -19,6 +20,20 @@ import { cellOf, rawOf } from "./raw.js";
 import { render } from "./render.js";
 import { cellsOf, datesOf, storedColumn, type StoredTable } from "./storage.js";
 
+/** Conditions that must all hold, after WHERE; nothing for none. */
+function clauseOf(...conditions: readonly (Fragment | null)[]): Fragment {
+  const all = conditions.filter((each) => each !== null);
+  return all.length === 0 ? sql`` : sql` WHERE ${joined(all, sql` AND `)}`;
+}
+
+/** Of which records distinct values are. */
+export interface DistinctOptions {
+  /** How many at most, whichever they are; null for all. */
+  readonly among?: number | null;
+  /** Those that a filter keeps. */
+  readonly within?: Filter;
+}
+
 /**
  * The query of a column's distinct stored texts, the most frequent first: `v` the text, `n` the
  * number of its cells. Texts differ in letter case, accents and spaces as they are stored.
@@ -28,19 +43,20 @@ export function distinctStatement(
   limit: number,
   table: StoredTable,
   dialect: Dialect,
-  /** Of how many records at most, whichever they are; null for all. */
-  among: number | null = null,
+  { among = null, within = EVERYTHING }: DistinctOptions = {},
 ): Statement {
   const stored = storedColumn(name, table);
   const text = stored.storage === "own" ? call("exact", rawOf(stored)) : rawOf(stored);
   const [v, n] = [nameOf("v"), nameOf("n")];
-  const whole = fromOf(tableOfColumn(name, table));
+  const read = tableOfColumn(name, table);
+  const whole = fromOf(read);
+  const where = clauseOf(whereOf(within, read));
   const from =
     among === null
       ? whole
-      : sql`(SELECT * FROM ${whole} LIMIT ${valueOf(among)}) AS ${nameOf("some")}`;
+      : sql`(SELECT * FROM ${whole}${where} LIMIT ${valueOf(among)}) AS ${nameOf("some")}`;
   return render(
-    sql`SELECT ${text} AS ${v}, COUNT(*) AS ${n} FROM ${from} GROUP BY ${v} ORDER BY ${n} DESC, ${v} LIMIT ${valueOf(limit)}`,
+    sql`SELECT ${text} AS ${v}, COUNT(*) AS ${n} FROM ${from}${among === null ? where : sql``} GROUP BY ${v} ORDER BY ${n} DESC, ${v} LIMIT ${valueOf(limit)}`,
     dialect,
   );
 }
@@ -67,12 +83,19 @@ export function unreadableStatement(
 }
 
 /** The query of a column's least and greatest dates: `first` and `last`, NULL where it has none. */
-export function extentStatement(name: string, table: StoredTable, dialect: Dialect): Statement {
+export function extentStatement(
+  name: string,
+  table: StoredTable,
+  dialect: Dialect,
+  /** Of which records. */
+  within: Filter = EVERYTHING,
+): Statement {
   const { order, guard } = datesOf(name, table);
   const [first, last] = [nameOf("first"), nameOf("last")];
-  const dated = guard === null ? sql`` : sql` WHERE ${guard}`;
+  const read = tableOfColumn(name, table);
+  const dated = clauseOf(guard, whereOf(within, read));
   return render(
-    sql`SELECT MIN(${order}) AS ${first}, MAX(${order}) AS ${last} FROM ${fromOf(tableOfColumn(name, table))}${dated}`,
+    sql`SELECT MIN(${order}) AS ${first}, MAX(${order}) AS ${last} FROM ${fromOf(read)}${dated}`,
     dialect,
   );
 }
@@ -84,16 +107,19 @@ export function extentStatement(name: string, table: StoredTable, dialect: Diale
 export function neighbourStatement(
   name: string,
   edge: Edge,
+  /** Of which records the dates are. */
+  within: Filter,
   table: StoredTable,
   dialect: Dialect,
 ): Statement {
   const dates = datesOf(name, table);
-  const [column, from] = [dates.order, fromOf(tableOfColumn(name, table))];
+  const read = tableOfColumn(name, table);
+  const [column, from, inside] = [dates.order, fromOf(read), whereOf(within, read)];
   const ms = face(edge, dates.kind);
   const [before, after] = [dates.before(ms), dates.from(ms)].map((bound) => {
     if (bound === "none") return sql` WHERE 1 = 0`;
     const where = bound === "all" ? dates.guard : guarded(bound, dates);
-    return where === null ? sql`` : sql` WHERE ${where}`;
+    return clauseOf(where, inside);
   });
   return render(
     sql`SELECT (SELECT MAX(${column}) FROM ${from}${before ?? sql``}) AS ${nameOf("before")}, (SELECT MIN(${column}) FROM ${from}${after ?? sql``}) AS ${nameOf("after")}`,

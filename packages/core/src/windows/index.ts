@@ -13,6 +13,7 @@ export {
   DATE_PARAMETER_TYPES,
   isFinerThanDay,
   isTimeOfDay,
+  isNotGiven,
   readGiven,
   timeOfDayIn,
   type DateParameterType,

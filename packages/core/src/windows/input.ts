@@ -84,7 +84,8 @@ function otherDate(text: string): Failure | null {
   return read.faults.some(({ code }) => code === "date.form") ? null : read;
 }
 
-function isNotGiven(text: string): boolean {
+/** Whether a text, without white space around it, is one that stands for nothing. */
+export function isNotGiven(text: string): boolean {
   return isNothing(text) || LOWEST_DATE.test(text.replace(" ", "T"));
 }
 

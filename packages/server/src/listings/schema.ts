@@ -7,6 +7,8 @@ import {
   MOST_ORDERED,
   NESTED_ROWS,
   REVERSED_POLICIES,
+  VALUE_COMPARISONS,
+  VALUE_PARAMETER_TYPES,
 } from "@orisma/core";
 import { z } from "zod";
 import { CALENDAR } from "../calendars/index.js";
@@ -23,14 +25,33 @@ const FORM = z.strictObject({
   twoDigitYearFrom: z.int().min(1).max(9_900).optional(),
 });
 
-const PARAMETER = z.strictObject({
+/** What every parameter has. */
+const COMMON = {
   name: TEXT,
-  type: z.enum(DATE_PARAMETER_TYPES, `one of ${DATE_PARAMETER_TYPES.join(", ")}`),
-  column: TEXT,
-  comparison: z.enum(DATE_COMPARISONS, `one of ${DATE_COMPARISONS.join(", ")}`),
   pair: TEXT.optional(),
   blanks: z.enum(BLANK_POLICIES, `one of ${BLANK_POLICIES.join(", ")}`).default("leave"),
   label: TEXT.optional(),
+  description: z.string().max(1_000).optional(),
+  example: TEXT.optional(),
+  required: z.boolean().optional(),
+  default: z.union([z.string().max(1_000), z.array(z.string().max(1_000)).max(100)]).optional(),
+};
+
+const VALUE_PARAMETER = z.strictObject({
+  ...COMMON,
+  type: z.enum(VALUE_PARAMETER_TYPES),
+  comparison: z.enum(VALUE_COMPARISONS, `one of ${VALUE_COMPARISONS.join(", ")}`),
+  column: TEXT.optional(),
+  columns: z.array(TEXT).min(1).max(20).optional(),
+  letterCase: z.enum(["exact", "folded"], "exact or folded").optional(),
+  values: z.array(z.string().max(1_000)).min(1).max(1_000).optional(),
+});
+
+const DATE_PARAMETER = z.strictObject({
+  ...COMMON,
+  type: z.enum(DATE_PARAMETER_TYPES),
+  column: TEXT,
+  comparison: z.enum(DATE_COMPARISONS, `one of ${DATE_COMPARISONS.join(", ")}`),
   accepts: FORM.optional(),
   fields: z
     .strictObject({ year: TEXT.optional(), month: TEXT.optional(), day: TEXT.optional() })
@@ -39,6 +60,13 @@ const PARAMETER = z.strictObject({
     .strictObject({ earliest: TEXT.optional(), latest: TEXT.optional(), longest: TEXT.optional() })
     .optional(),
 });
+
+const TYPES = [...DATE_PARAMETER_TYPES, ...VALUE_PARAMETER_TYPES];
+const PARAMETER = z.discriminatedUnion(
+  "type",
+  [DATE_PARAMETER, VALUE_PARAMETER],
+  `a parameter has a type: one of ${TYPES.join(", ")}`,
+);
 
 /** A listing as it is declared; its name is in the address. Meaning is checked by the core. */
 export const LISTING = z.strictObject({
@@ -59,6 +87,10 @@ export const LISTING = z.strictObject({
   page: z.strictObject({ size: z.int().optional(), most: z.int().optional() }).default({}),
   calendar: CALENDAR.optional(),
   rows: z.enum(NESTED_ROWS, `one of ${NESTED_ROWS.join(", ")}`).optional(),
+  /** In CQL2, as text. */
+  fixed: z.string().min(1).max(10_000).optional(),
+  units: z.record(TEXT, z.strictObject({ scale: z.int() })).optional(),
+  unknown: z.enum(["refuse", "ignore"], "refuse or ignore").optional(),
   filter: z.strictObject({ columns: z.array(TEXT).max(1_000).default([]) }).optional(),
   reversed: z.enum(REVERSED_POLICIES, `one of ${REVERSED_POLICIES.join(", ")}`).default("swap"),
 });

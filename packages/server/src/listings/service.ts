@@ -10,7 +10,9 @@ import {
   type Catalogue,
   type CompiledDateForm,
   type ListingDeclaration,
+  VALUE_PARAMETER_TYPES,
   type ParameterDeclaration,
+  type ValueParameterType,
   type Zone,
 } from "@orisma/core";
 import type { DataSource } from "typeorm";
@@ -206,23 +208,33 @@ function complete(name: string, sent: ListingSent, { inside }: KnownSource): Lis
     page: { size: sent.page.size ?? Math.min(PAGE_SIZE, most), most },
     reversed: sent.reversed,
     ...(inside === null ? {} : { rows: sent.rows ?? "records" }),
-    ...(sent.filter === undefined ? {} : { filter: sent.filter }),
+    ...without({
+      fixed: sent.fixed,
+      units: sent.units,
+      unknown: sent.unknown,
+      filter: sent.filter,
+    }),
     ...(sent.calendar === undefined ? {} : { calendar: calendarOf(sent.calendar) }),
   };
 }
 
-function parameterOf({
-  accepts,
-  fields,
-  limits,
-  ...sent
-}: ListingSent["parameters"][number]): ParameterDeclaration {
+function parameterOf(sent: ListingSent["parameters"][number]): ParameterDeclaration {
+  if (isValueParameter(sent)) return without(sent);
+  const { accepts, fields, limits, ...rest } = sent;
   return without({
-    ...sent,
+    ...rest,
     accepts: accepts && without(accepts),
     fields: fields && without(fields),
     limits: limits && without(limits),
   });
+}
+
+type SentParameter = ListingSent["parameters"][number];
+
+function isValueParameter(
+  sent: SentParameter,
+): sent is Extract<SentParameter, { readonly type: ValueParameterType }> {
+  return (VALUE_PARAMETER_TYPES as readonly string[]).includes(sent.type);
 }
 
 /** The same without what is undefined, which a document does not have. */

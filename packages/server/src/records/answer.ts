@@ -1,6 +1,8 @@
 import {
   dateText,
   nestedValue,
+  unscaled,
+  type ColumnUnits,
   type Column,
   type PageFields,
   type RecordAnswer,
@@ -23,13 +25,18 @@ export class PageReader {
 
   readonly #isPerValue: boolean;
 
-  constructor(names: readonly string[], table: StoredTable, { columns }: PageFields) {
+  constructor(
+    names: readonly string[],
+    table: StoredTable,
+    { columns }: PageFields,
+    units: ColumnUnits = {},
+  ) {
     this.#isPerValue = table.nested?.rows === "values";
     this.#columns = names.flatMap((name, index) => {
       const stored = table.columns.get(name);
       const fields = columns[index];
       if (stored === undefined || fields === undefined) return [];
-      return [{ name, ...fields, ...readersOf(stored) }];
+      return [{ name, ...fields, ...inUnit(readersOf(stored), units[name]) }];
     });
   }
 
@@ -54,6 +61,19 @@ export class PageReader {
     }
     return record as RecordAnswer;
   }
+}
+
+/** The readers of a column whose numbers are told in another unit than they are stored in. */
+function inUnit(
+  readers: ReturnType<typeof readersOf>,
+  unit: ColumnUnits[string] | undefined,
+): ReturnType<typeof readersOf> {
+  if (unit === undefined) return readers;
+  const read = (value: string | number | null): RecordValue => {
+    const found = readers.read(value);
+    return found === null ? null : decimalOf(unscaled(String(found), unit.scale));
+  };
+  return { ...readers, read };
 }
 
 function readersOf(stored: StoredColumn) {

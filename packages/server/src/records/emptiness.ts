@@ -24,6 +24,8 @@ export interface EmptyRequest {
   readonly narrowing: Narrowing;
   readonly neighbours: readonly Neighbours[];
   readonly columns: Catalogue;
+  /** Inside which everything is told. */
+  readonly fixed: Filter;
   readonly table: StoredTable;
   readonly counter: Counter;
   readonly read: Read;
@@ -107,7 +109,7 @@ function dateCause(column: string, words: string, { narrowing, neighbours }: Emp
 async function textCauses(
   condition: TextCondition,
   words: string,
-  { counter, read, table, columns }: EmptyRequest,
+  { counter, read, table, columns, fixed }: EmptyRequest,
 ): Promise<readonly string[]> {
   const folded = await counter.count({ ...condition, letterCase: "folded" });
   if (condition.letterCase === "exact" && folded !== null && folded > 0) {
@@ -119,7 +121,9 @@ async function textCauses(
   if (plain?.match !== "is" || columns.get(condition.column)?.type !== "text") {
     return [`no record has ${words}`];
   }
-  const values = await read(distinctStatement(condition.column, MOST_VALUES, table, MARIADB));
+  const values = await read(
+    distinctStatement(condition.column, MOST_VALUES, table, MARIADB, { within: fixed }),
+  );
   const known = values.map(([value]) => String(value ?? ""));
   const padded = known.find((each) => each !== plain.text && each.trim() === plain.text.trim());
   const meant = padded ?? nearest(plain.text, known);

@@ -8,6 +8,7 @@ import {
   face,
   filterInWords,
   intervalText,
+  isNothing,
   isoWall,
   neighbourStatement,
   pageParts,
@@ -17,6 +18,7 @@ import {
   sentenceOf,
   simplify,
   windowTexts,
+  withConstants,
   type Catalogue,
   type CompoundCondition,
   type CompoundExplained,
@@ -53,16 +55,22 @@ export async function explain(
   const conditions = conditionsOf(prepared.filter);
   // As they were asked for, before parts that recur were laid out: the same, one by one.
   const asked = conditionsOf(planned.filter);
-  const counter = new Counter(targets, listing.columns);
+  const counter = new Counter(targets, listing.columns, prepared.fixed);
   const narrowing = await narrowingOf(
     conditions,
     asked.map(filterInWords),
     listing.columns,
     counter,
   );
-  const neighbours = await neighboursOf(asked, targets, listing.columns);
+  const neighbours = await neighboursOf(asked, targets, prepared);
   const isEmpty = narrowing.steps.at(-1)?.inTurn === 0 || narrowing.records === 0;
-  const known = { conditions, narrowing, neighbours, columns: listing.columns };
+  const known = {
+    conditions,
+    narrowing,
+    neighbours,
+    columns: listing.columns,
+    fixed: prepared.fixed,
+  };
   const parts = pageParts(query, table);
   const page = pageStatement({ ...(parts[0] ?? query), counts: [] }, table, MARIADB);
   const count = countStatement(
@@ -74,6 +82,14 @@ export async function explain(
     sentence: sentenceOf(listing.declaration, planned),
     zone: listing.zone.id,
     conditions: askedConditions(prepared),
+    values: planned.values.map(({ parameters, filter }) => ({
+      parameters: parameters.map(({ declaration: { name }, raw, values }) => ({
+        parameter: name,
+        asked: raw,
+        values,
+      })),
+      sentence: filterInWords(filter),
+    })),
     compound: compoundOf(planned.compound, listing.columns),
     names: Object.fromEntries(
       [...table.columns].map(([name, { value }]): [string, string] => [value, name]),
@@ -138,7 +154,7 @@ function compoundOf(
 async function neighboursOf(
   conditions: readonly Filter[],
   targets: readonly CountTarget[],
-  columns: Catalogue,
+  { listing: { columns }, fixed }: PreparedRequest,
 ): Promise<readonly Neighbours[]> {
   const found: Neighbours[] = [];
   const dates = conditions.filter((each): each is DateCondition => each.kind === "date");
@@ -152,7 +168,7 @@ async function neighboursOf(
     for (const [edge, at] of edges) {
       if (at === null) continue;
       const each = await Promise.all(
-        targets.map((target) => neighboursIn(column, at, known.kind, target)),
+        targets.map((target) => neighboursIn(column, at, known.kind, target, fixed, columns)),
       );
       const text = (ms: number) => (Number.isFinite(ms) ? dateText(ms, known.kind) : null);
       found.push({
@@ -173,6 +189,8 @@ async function neighboursIn(
   at: Edge,
   kind: DateKind,
   { table, cells, read }: CountTarget,
+  fixed: Filter,
+  columns: Catalogue,
 ): Promise<{ readonly before: number; readonly after: number }> {
   const shared = cells[column];
   if (shared !== undefined) {
@@ -180,7 +198,9 @@ async function neighboursIn(
     const edge = face(at, kind);
     return { before: ms < edge ? ms : -Infinity, after: ms >= edge ? ms : Infinity };
   }
-  const [row] = await read(neighbourStatement(column, at, table, MARIADB));
+  const within = withConstants(fixed, cells, columns);
+  if (!within.ok || isNothing(within.value)) return { before: -Infinity, after: Infinity };
+  const [row] = await read(neighbourStatement(column, at, within.value, table, MARIADB));
   const { msOf } = datesOf(column, table);
   const [before = null, after = null] = row ?? [];
   return {

@@ -10,6 +10,7 @@ import {
   withConstants,
   type Catalogue,
   type Column,
+  type ColumnUnits,
   type CountQuery,
   type Filter,
   type PageFields,
@@ -250,6 +251,7 @@ export class MembersReader {
   constructor(
     private readonly shown: readonly string[],
     private readonly columns: ReadonlyMap<string, Column>,
+    private readonly units: ColumnUnits = {},
   ) {}
 
   read(
@@ -258,7 +260,7 @@ export class MembersReader {
   ): RecordAnswer {
     const { cells, label, table } = member;
     const names = this.shown.filter((name) => cells[name] === undefined);
-    const reader = this.#readers.get(table) ?? new PageReader(names, table, fields);
+    const reader = this.#readers.get(table) ?? new PageReader(names, table, fields, this.units);
     this.#readers.set(table, reader);
     const own: Record<string, Record<string, string>> = {};
     const read = reader.read(row, own);

@@ -3,6 +3,7 @@ import {
   MARIADB,
   columnsOf,
   countStatement,
+  isEverything,
   isNothing,
   withConstants,
   type Catalogue,
@@ -34,10 +35,15 @@ export class Counter {
     /** The tables in which records are counted, and what is known of all that are in one. */
     private readonly targets: readonly CountTarget[],
     private readonly columns: Catalogue,
+    /** Inside which everything is counted. */
+    private readonly within: Filter,
   ) {}
 
-  async count(filter: Filter): Promise<number | null> {
+  async count(asked: Filter): Promise<number | null> {
     let total = 0;
+    const filter: Filter = isEverything(this.within)
+      ? asked
+      : { kind: "all", of: [this.within, asked] };
     for (const { table, read, cells } of this.targets) {
       const decided = withConstants(filter, cells, this.columns);
       if (!decided.ok) return null;

@@ -19,8 +19,10 @@ export interface PreparedRequest {
   /** And all that there are. */
   readonly everyMember: readonly Member[] | null;
   readonly cursor: Cursor | null;
-  /** The filter with parts that recur laid out, condition by condition as it was asked for. */
+  /** What was asked for, with parts that recur laid out, condition by condition. */
   readonly filter: Filter;
+  /** What the listing says for every caller, laid out likewise. */
+  readonly fixed: Filter;
   /** Its filter keeps the same, put as simply as it can be. */
   readonly query: PageQuery;
   readonly binding: string;

@@ -1,9 +1,10 @@
 import {
-  EVERYTHING,
   datesOf,
   epochMs,
   fault,
   flattened,
+  inStoredUnits,
+  isEverything,
   isNested,
   pageFields,
   planRequest,
@@ -15,6 +16,7 @@ import {
   windowTexts,
   type CountQuery,
   type Explanation,
+  type Filter,
   type PageFields,
   type PageQuery,
   type PlannedRequest,
@@ -94,10 +96,15 @@ export class Records {
       throw problemOf([fault("order.severalTables", facts, { parameter: "order" })]);
     }
     const moment = { asOf, zone };
+    const { units = {} } = declaration;
+    const [fixed, own] = [planned.value.fixed, planned.value.filter].map((each) =>
+      inStoredUnits(each, units),
+    ) as [Filter, Filter];
+    // What the caller asked for, inside what the listing says for all of them.
+    const wanted = insideOf(fixed, own);
     const everyMember =
       source.whence === null ? null : await this.sources.membersOf(source, moment);
-    const members =
-      everyMember === null ? null : askedMembers(everyMember, planned.value.filter, listing);
+    const members = everyMember === null ? null : askedMembers(everyMember, wanted, listing);
     const asked = members?.[0]?.table ?? source.table;
     const table = envelope.rows === "values" ? flattened(asked) : asked;
     const perValue = [order, ...(order.then ?? [])].find(
@@ -110,15 +117,15 @@ export class Records {
       ]);
     }
     const gateway = members?.[0]?.gateway ?? (await this.sources.gatewayOf(source));
-    const filter =
-      members === null
-        ? await laidOutOver(planned.value.filter, table, gateway)
-        : planned.value.filter;
+    const laid = async (each: Filter) =>
+      members === null ? laidOutOver(each, table, gateway) : each;
+    const [filter, within] = [await laid(own), await laid(fixed)];
+    const whole = insideOf(within, filter);
     const binding = `${declaration.name} ${listing.version} ${source.table.table} ${caller.id}`;
-    const hash = queryHash(filter, order, envelope.rows);
+    const hash = queryHash(whole, order, envelope.rows);
     // Parameters come as simple as they can be said; a compound condition may not.
     const isCompound = planned.value.compound !== null;
-    const simple = isCompound ? simplify(filter, columns).filter : filter;
+    const simple = isCompound ? simplify(whole, columns).filter : whole;
     const cursor = checkedCursor(envelope.cursor, found, binding, hash);
     const backward = cursor?.backward ?? false;
     const query: PageQuery = {
@@ -132,7 +139,7 @@ export class Records {
       after: cursor?.position ?? null,
       // One more than shown tells whether there is a page beyond.
       limit: envelope.size + 1,
-      counts: countsOf(envelope, simple),
+      counts: countsOf(envelope, simple, within),
     };
     return {
       listing,
@@ -142,6 +149,7 @@ export class Records {
       everyMember,
       planned: planned.value,
       filter,
+      fixed: within,
       envelope,
       cursor,
       query,
@@ -163,7 +171,7 @@ export class Records {
     const backward = cursor?.backward ?? false;
     if (backward) found.reverse();
     const unreadable: Record<string, Record<string, string>> = {};
-    const reader = new PageReader(query.columns, table, fields);
+    const reader = new PageReader(query.columns, table, fields, prepared.listing.declaration.units);
     const records = found.map((row) => reader.read(row, unreadable));
     const totals = {
       ...(await this.#totals(prepared, counts)),
@@ -195,13 +203,13 @@ export class Records {
     const hasBeyond = rows.length > found.length;
     if (cursor?.backward === true) found.reverse();
     const unreadable: Record<string, Record<string, string>> = {};
-    const reader = new MembersReader(query.columns, listing.columns);
+    const reader = new MembersReader(query.columns, listing.columns, listing.declaration.units);
     const records = found.map((row) => reader.read(row, unreadable));
     const counts = await Promise.all(
       query.counts.map(async (count) => {
         const concerned =
-          count.filter === EVERYTHING
-            ? askedMembers(prepared.everyMember ?? [], EVERYTHING, listing)
+          count.filter === prepared.fixed
+            ? askedMembers(prepared.everyMember ?? [], count.filter, listing)
             : members;
         const laid = await Promise.all(
           concerned.map(async (member) => ({
@@ -329,6 +337,11 @@ async function insideTotals({
   return { inside: { records: totalAnswer(records, cap), values: totalAnswer(values, cap) } };
 }
 
+/** A filter inside another. */
+function insideOf(fixed: Filter, filter: Filter): Filter {
+  return isEverything(fixed) ? filter : { kind: "all", of: [fixed, filter] };
+}
+
 /** An order from its other end. */
 function turnedRound({ then, ...first }: RecordOrder): RecordOrder {
   return then === undefined ? turned(first) : { ...turned(first), then: then.map(turned) };
@@ -359,11 +372,12 @@ const NOT_COUNTED: TotalAnswer = { total: null, totalIs: "notCounted" };
 function countsOf(
   { count, extras }: Envelope,
   filter: PlannedRequest["filter"],
+  fixed: PlannedRequest["fixed"],
 ): readonly CountQuery[] {
   const cap = count === "exact" ? null : COUNT_CAP;
   return [
     ...(count === "none" ? [] : [{ filter, cap }]),
-    ...(extras.includes("unfiltered") ? [{ filter: EVERYTHING, cap }] : []),
+    ...(extras.includes("unfiltered") ? [{ filter: fixed, cap }] : []),
   ];
 }
 
@@ -375,7 +389,13 @@ function totalAnswer(counted: number | undefined, cap: number | null): TotalAnsw
 }
 
 function metaOf({ listing, planned }: PreparedRequest) {
+  const { defaults } = planned;
+  const values = planned.values.flatMap(({ parameters }) =>
+    parameters.map(({ declaration, values: found }) => [declaration.name, found] as const),
+  );
   return {
+    ...(Object.keys(defaults).length === 0 ? {} : { defaults }),
+    ...(values.length === 0 ? {} : { values: Object.fromEntries(values) }),
     sentence: sentenceOf(listing.declaration, planned),
     windows: windowTexts(planned),
     notices: planned.notices.map(renderNotice),

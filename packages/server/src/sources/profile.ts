@@ -119,7 +119,10 @@ export async function previewColumns(
 /** The distinct texts of a column; where all of it takes too long, those of some of its records. */
 async function distinctValues(name: string, table: StoredTable, gateway: Reader) {
   const read = (among: number | null) =>
-    gateway.read(distinctStatement(name, MOST_DISTINCT + 1, table, MARIADB, among), COLUMN_LIMIT_S);
+    gateway.read(
+      distinctStatement(name, MOST_DISTINCT + 1, table, MARIADB, { among }),
+      COLUMN_LIMIT_S,
+    );
   const whole = await inTime(() => read(null));
   const rows = whole ?? (await read(SOME_RECORDS));
   const values = rows

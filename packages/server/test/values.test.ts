@@ -1,0 +1,279 @@
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import type { RecordAnswer } from "@orisma/core";
+import { refusal } from "../../../test/refusal.js";
+import { startTestService, type TestService } from "../../../test/service.js";
+
+/** Works with every kind of value, and each of them blank somewhere; costs in pence. */
+const CSV = `order,task,place,priority,cost,hours,done,raised
+W-01,Clear lock gates,Bramble,high,1999,2.5,yes,2025-02-28
+W-02,clear Towpath,Kestrel,low,0,0,no,2025-03-01
+W-03,Grease paddles,Bramble,High,2000,8,no,2025-03-01
+W-04,Mend fence,,medium,,1.25,,2025-03-02
+W-05,,Kestrel,,150,,yes,
+W-06,100% check,bramble,low,1998,12,perhaps,2025-02-01
+`;
+
+interface Work {
+  readonly id: string;
+  readonly task: string;
+  readonly place: string;
+  readonly priority: string;
+  readonly cost: number | null;
+  readonly hours: number | null;
+  readonly done: boolean | null;
+  readonly raised: string;
+}
+
+const WORKS: readonly Work[] = CSV.trim()
+  .split("\n")
+  .slice(1)
+  .map((line) => {
+    const [id = "", task = "", place = "", priority = "", cost, hours, done, raised = ""] =
+      line.split(",");
+    const number = (text = "") => (text === "" ? null : Number(text));
+    const yes = done === "yes" ? true : done === "no" ? false : null;
+    return {
+      id,
+      task,
+      place,
+      priority,
+      cost: number(cost),
+      hours: number(hours),
+      done: yes,
+      raised,
+    };
+  });
+
+const TEXT = { name: "task", type: "text", column: "task", comparison: "is" } as const;
+const DATE = { name: "from", type: "date", column: "raised", comparison: "from" } as const;
+
+let running: TestService;
+beforeAll(async () => {
+  running = await startTestService({ now: () => Date.UTC(2025, 2, 2, 12) });
+  const { client } = running;
+  const reading = { kind: "date", encoding: "text", patterns: ["yyyy-MM-dd"] } as const;
+  await client.createSource({
+    name: "works",
+    key: "order",
+    columns: {
+      cost: { type: "integer" },
+      hours: { type: "decimal" },
+      done: { type: "boolean" },
+      raised: { type: "date", reading },
+    },
+  });
+  await client.takeFile("works", new TextEncoder().encode(CSV));
+  await client.declareListing("works", {
+    source: "works",
+    mainDate: "raised",
+    units: { cost: { scale: 2 } },
+    parameters: [
+      { name: "from", type: "date", column: "raised", comparison: "from", pair: "raised" },
+      { name: "to", type: "date", column: "raised", comparison: "to", pair: "raised" },
+      { name: "least", type: "decimal", column: "cost", comparison: "atLeast", pair: "cost" },
+      { name: "most", type: "decimal", column: "cost", comparison: "atMost", pair: "cost" },
+      { name: "hours", type: "range", column: "hours", comparison: "within" },
+      { name: "task", type: "text", column: "task", comparison: "contains" },
+      { name: "find", type: "search", columns: ["task", "place"], comparison: "contains" },
+      { name: "done", type: "boolean", column: "done", comparison: "is" },
+      { name: "place", type: "oneOf", column: "place", comparison: "is" },
+      {
+        name: "priority",
+        type: "several",
+        column: "priority",
+        comparison: "among",
+        letterCase: "folded",
+        values: ["high", "medium", "low"],
+      },
+    ],
+    order: { allowed: ["raised", "cost"], default: "raised" },
+  });
+});
+afterAll(() => running.end());
+
+async function ids(query: Record<string, string | string[]>, listing = "works") {
+  const { records } = await running.client.records(listing, query);
+  return records.map(({ id }) => id).sort();
+}
+
+async function faults(query: Record<string, string | string[]>, listing = "works") {
+  return (await refusal(running.client.records(listing, query)))?.faults;
+}
+
+/** For each parameter a value, and what it keeps. */
+const CONDITIONS: readonly (readonly [string, string | string[], (work: Work) => boolean])[] = [
+  ["from", "2025-03-01", ({ raised }) => raised >= "2025-03-01"],
+  ["to", "2025-03-01", ({ raised }) => raised !== "" && raised <= "2025-03-01"],
+  ["least", "0", ({ cost }) => cost !== null && cost >= 0],
+  ["most", "19.99", ({ cost }) => cost !== null && cost <= 1999],
+  ["hours", "0/8", ({ hours }) => hours !== null && hours <= 8],
+  ["find", "clear", ({ task, place }) => /clear/i.test(`${task} ${place}`)],
+  ["done", "no", ({ done }) => done === false],
+  ["priority", ["high", "low"], ({ priority }) => /^(?:high|low)$/i.test(priority)],
+];
+
+describe("parameters of values", () => {
+  test("every combination of optional parameters returns what those present demand", async () => {
+    let some = 0;
+    for (let chosen = 0; chosen < 2 ** CONDITIONS.length; chosen++) {
+      const present = CONDITIONS.filter((_, index) => (chosen & (1 << index)) !== 0);
+      const query = Object.fromEntries(present.map(([name, value]) => [name, value]));
+      const wanted = WORKS.filter((work) => present.every(([, , holds]) => holds(work)));
+      expect([query, await ids(query)]).toEqual([query, wanted.map(({ id }) => id)]);
+      if (wanted.length > 0 && wanted.length < WORKS.length) some++;
+    }
+    expect(some).toBeGreaterThan(50);
+  });
+
+  test.each([
+    [{ least: "19.99" }, ["W-01", "W-03"]],
+    [{ most: "19.99" }, ["W-01", "W-02", "W-05", "W-06"]],
+    // Reversed they are put right, each still in.
+    [{ least: "20", most: "19.99" }, ["W-01", "W-03"]],
+    [{ hours: "2.5" }, ["W-01"]],
+    [{ hours: "../1.25" }, ["W-02", "W-04"]],
+    [{ hours: "12/8" }, ["W-03", "W-06"]],
+    [{ hours: ".." }, ["W-01", "W-02", "W-03", "W-04", "W-05", "W-06"]],
+    [{ task: "CLEAR" }, ["W-01", "W-02"]],
+    [{ task: "100%" }, ["W-06"]],
+    [{ find: "bramble clear" }, ["W-01"]],
+    [{ find: "kestrel" }, ["W-02", "W-05"]],
+    [{ done: "TRUE" }, ["W-01", "W-05"]],
+    [{ done: "1", "done.blank": "keep" }, ["W-01", "W-04", "W-05"]],
+    [{ "cost.blank": "" }, null],
+    [{ "most.blank": "only" }, ["W-04"]],
+    [{ place: "Bramble" }, ["W-01", "W-03"]],
+    [{ priority: ["medium"] }, ["W-04"]],
+    [{ priority: [""] }, ["W-01", "W-02", "W-03", "W-04", "W-05", "W-06"]],
+  ] as const)("%j keeps %j", async (query, wanted) => {
+    const asked = query as Record<string, string | string[]>;
+    if (wanted === null) expect(await faults(asked)).toMatchObject([{ code: "parameter.unknown" }]);
+    else expect(await ids(asked)).toEqual(wanted);
+  });
+
+  test.each([
+    ["least", "19.999", "number.scale"],
+    ["most", "much", "number.form"],
+    ["hours", "1/2/3", "range.form"],
+    ["hours", "a/2", "number.form"],
+    ["done", "perhaps", "boolean.form"],
+    ["priority", "hihg", "parameter.choice"],
+    ["priorty", "high", "parameter.unknown"],
+  ])("%s=%s is refused as %s, with what is accepted", async (name, value, code) => {
+    expect(await faults({ [name]: value })).toMatchObject([{ parameter: name, value, code }]);
+  });
+
+  test("a choice that is nearly right is told, and every fault of a request at once", async () => {
+    const found = await faults({
+      priority: ["hihg", "low"],
+      done: "x",
+      from: "2025-02-30",
+      size: "0",
+    });
+    expect(found?.map(({ code }) => code)).toEqual([
+      "parameter.choice",
+      "boolean.form",
+      "date.impossible",
+      "page.size",
+    ]);
+    expect(found?.[0]).toMatchObject({ nearest: "high", accepted: "high, medium, low" });
+  });
+
+  test("numbers are answered in the unit that is asked in; the sentence and explain tell it so", async () => {
+    const { records, meta } = await running.client.records("works", {
+      least: "19.99",
+      order: "cost",
+    });
+    expect(records.map((record: RecordAnswer) => record.cost)).toEqual([19.99, 20]);
+    expect(meta.sentence).toContain("cost at least 19.99");
+    expect(meta.values).toEqual({ least: ["19.99"] });
+    const explained = await running.client.explain("works", { least: "19.99" });
+    expect(explained.statements.page.values).toContain("1999");
+    expect(explained.values).toMatchObject([{ parameters: [{ asked: ["19.99"] }] }]);
+    expect(explained.narrowing.steps[0]).toMatchObject({
+      condition: "cost at least 19.99",
+      alone: 2,
+    });
+  });
+});
+
+describe("fixed conditions, defaults and required parameters", () => {
+  beforeAll(async () => {
+    await running.client.declareListing("open-works", {
+      source: "works",
+      mainDate: "raised",
+      fixed: "done = FALSE OR done IS NULL",
+      filter: { columns: [] },
+      unknown: "ignore",
+      parameters: [
+        { name: "since", type: "date", column: "raised", comparison: "from", default: "month" },
+        {
+          name: "priority",
+          type: "several",
+          column: "priority",
+          comparison: "among",
+          default: ["low", "medium"],
+        },
+        { name: "place", type: "text", column: "place", comparison: "is", required: true },
+      ],
+    });
+  });
+
+  test("a condition of the listing holds whatever is asked, in counts and explanations too", async () => {
+    const asked = { place: "Kestrel", since: "..", priority: ["low", "high"] };
+    expect(await ids(asked, "open-works")).toEqual(["W-02"]);
+    const { meta } = await running.client.records("open-works", { ...asked, with: "unfiltered" });
+    expect(meta.unfiltered).toEqual({ total: 3, totalIs: "exact" });
+    const explained = await running.client.explain("open-works", {
+      ...asked,
+      filter: "done = TRUE",
+    });
+    expect(explained.narrowing.records).toBe(3);
+    expect(explained.narrowing.steps.at(-1)).toMatchObject({ alone: 0 });
+    const outside = await ids({ ...asked, filter: "done = TRUE OR cost >= 0" }, "open-works");
+    expect(outside).toEqual(["W-02"]);
+  });
+
+  test("a default takes effect until something is given, and the answer says so", async () => {
+    const { records, meta } = await running.client.records("open-works", { place: "Kestrel" });
+    expect(records.map(({ id }) => id)).toEqual(["W-02"]);
+    expect(meta.defaults).toEqual({ since: ["month"], priority: ["low", "medium"] });
+    expect(meta.windows.since?.start).toBe("2025-03-01T00:00:00Z");
+    const bramble = { place: "Bramble", priority: "High" };
+    expect(await ids(bramble, "open-works")).toEqual(["W-03"]);
+    expect(await ids({ ...bramble, since: "2025-03-02" }, "open-works")).toEqual([]);
+  });
+
+  test("what must be given is asked for, and what is unknown is left out where so declared", async () => {
+    expect(await faults({}, "open-works")).toMatchObject([
+      { code: "parameter.required", parameter: "place" },
+    ]);
+    expect(await ids({ place: "Kestrel", plaice: "x" }, "open-works")).toEqual(["W-02"]);
+  });
+
+  test.each([
+    [{ fixed: "dnoe = FALSE" }, "fixed", "column.unknown"],
+    [{ fixed: "cost = 'much'" }, "fixed", "column.notText"],
+    [{ units: { task: { scale: 2 } } }, "units.task", "unit.form"],
+    [
+      { parameters: [{ ...TEXT, default: "x", values: ["x"] }] },
+      "parameters.0.values",
+      "parameter.setting",
+    ],
+    [{ parameters: [{ ...TEXT, column: "cost" }] }, "parameters.0.column", "parameter.column"],
+    [
+      { parameters: [{ ...TEXT, comparison: "atLeast" }] },
+      "parameters.0.comparison",
+      "parameter.comparison",
+    ],
+    [
+      { parameters: [{ ...DATE, default: "2025-02-30" }] },
+      "parameters.0.default",
+      "date.impossible",
+    ],
+  ] as const)("a declaration with %j is refused at %s", async (changed, path, code) => {
+    const listing = { source: "works", mainDate: "raised", ...changed } as never;
+    const { faults: found } = (await refusal(running.client.declareListing("bad", listing))) ?? {};
+    expect(found).toMatchObject([{ path, code }]);
+  });
+});
