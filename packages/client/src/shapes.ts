@@ -432,6 +432,7 @@ export type NewListing = Pick<ListingDeclaration, "source" | "mainDate"> &
       | "calendar"
       | "filter"
       | "fixed"
+      | "labels"
       | "units"
       | "unknown"
     >

@@ -138,6 +138,8 @@ export interface ListingDeclaration {
   readonly parameters: readonly ParameterDeclaration[];
   /** The columns shown, in order; empty for all of the source's. */
   readonly columns: readonly string[];
+  /** What headings are called outside, by column; the name of the column unless told. */
+  readonly labels?: Readonly<Record<string, string>>;
   readonly order: {
     /** The columns that callers may order by. */
     readonly allowed: readonly string[];
@@ -152,6 +154,8 @@ export interface ListingDeclaration {
     /** Records on a page unless told, and at most. */
     readonly size: number;
     readonly most: number;
+    /** Whether pages are asked for by their number too, which reads all those before. */
+    readonly numbered?: boolean;
   };
   /** Of a source with values inside: each record once, or a line for each value, unless told. */
   readonly rows?: NestedRows;
@@ -188,7 +192,15 @@ export const RESERVED_PARAMETERS = [
 ] as const;
 
 /** The reserved parameters that every listing takes today. */
-export const ENVELOPE_PARAMETERS = ["order", "cursor", "size", "count", "with"] as const;
+export const ENVELOPE_PARAMETERS = [
+  "order",
+  "cursor",
+  "size",
+  "count",
+  "with",
+  "columns",
+  "format",
+] as const;
 
 /** The largest page that a listing may declare, in records. */
 export const LARGEST_PAGE = 10_000;

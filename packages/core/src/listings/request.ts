@@ -179,7 +179,8 @@ export function parameterNames(listing: ListingDeclaration): readonly string[] {
   ]);
   const compound = listing.filter === undefined ? [] : [COMPOUND];
   const rows = listing.rows === undefined ? [] : ["rows"];
-  return [...declared, ...compound, ...rows, ...ENVELOPE_PARAMETERS];
+  const page = listing.page.numbered === true ? ["page"] : [];
+  return [...declared, ...compound, ...rows, ...page, ...ENVELOPE_PARAMETERS];
 }
 
 /** The parameter that carries a compound condition. */
@@ -249,7 +250,7 @@ function sourceOf(raw: string): Result<unknown> {
 
 function nameFaults(listing: ListingDeclaration, sent: SentParameters): readonly Fault[] {
   const known = parameterNames(listing);
-  const repeatable = new Set(["order", ...severalNames(listing)]);
+  const repeatable = new Set(["order", "columns", ...severalNames(listing)]);
   return [...sent].flatMap(([name, values]) => {
     const place = { parameter: name, value: values.join(", ") };
     if (!known.includes(name)) {

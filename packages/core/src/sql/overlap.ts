@@ -128,20 +128,15 @@ function endCondition({ dates, open, length }: RecordEnd, edge: number, signs: r
   return signs.includes(sign) ? sql`(${dated} OR ${dates.isBlank})` : dated;
 }
 
+/** No relation asks for both sides of an edge without the edge itself. */
 function datedCondition(dates: StoredDates, ms: number, signs: readonly Sign[]): Fragment {
   const next = ms + (dates.kind === "date" ? MS_PER_DAY : 1);
   const [less, same, more] = ([-1, 0, 1] as const).map((sign) => signs.includes(sign));
-  const parts =
+  const bounds =
     same === true
-      ? [[more === true ? null : dates.before(next), less === true ? null : dates.from(ms)]]
-      : [
-          ...(less === true ? [[dates.before(ms)]] : []),
-          ...(more === true ? [[dates.from(next)]] : []),
-        ];
-  const found = parts.map((bounds) => {
-    if (bounds.includes("none")) return NOTHING;
-    const compared = bounds.filter((bound) => bound !== null && bound !== "all");
-    return together(compared as Fragment[], sql` AND `, dates.isFilled);
-  });
-  return guarded(together(found, sql` OR `, NOTHING), dates);
+      ? [more === true ? null : dates.before(next), less === true ? null : dates.from(ms)]
+      : [less === true ? dates.before(ms) : dates.from(next)];
+  if (bounds.includes("none")) return NOTHING;
+  const compared = bounds.filter((bound) => bound !== null && bound !== "all");
+  return guarded(together(compared as Fragment[], sql` AND `, dates.isFilled), dates);
 }

@@ -12,7 +12,7 @@ import { cellsOf, datesOf, storedColumn, type StoredTable } from "./storage.js";
  */
 export function pageParts(query: PageQuery, table: StoredTable): readonly PageQuery[] {
   // What is passed over is counted off in one order.
-  if (query.offset !== undefined) return [query];
+  if (query.offset !== undefined || query.only !== undefined) return [query];
   const halves = halvesOf(query, table);
   return halves === null
     ? rangeParts(query, table)

@@ -52,7 +52,8 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
   // Those without a value have no order of their own.
   const by = query.half === "none" ? null : order;
   const place = query.after === null ? null : placeAfter(query, query.after, by, key, table);
-  const conditions = [where, halfOf(query, table), place].filter((part) => part !== null);
+  const one = query.only === undefined ? null : sql`${key} = ${valueOf(query.only)}`;
+  const conditions = [one, where, halfOf(query, table), place].filter((part) => part !== null);
   const clause = conditions.length === 0 ? sql`` : sql` WHERE ${joined(conditions, sql` AND `)}`;
   const direction = query.order.descending ? sql` DESC` : sql``;
   const terms = [

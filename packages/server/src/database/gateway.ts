@@ -1,4 +1,5 @@
-import type { DataSource } from "typeorm";
+import type { Readable } from "node:stream";
+import type { DataSource, QueryRunner } from "typeorm";
 import type { SqlValue, Statement } from "@orisma/core";
 
 /** A row of a result: its fields in the order of the statement. */
@@ -43,8 +44,10 @@ interface DriverConnection {
   execute(
     options: object,
     values: readonly SqlValue[],
-    done: (error: DriverError | null, rows: unknown) => void,
-  ): void;
+    done?: (error: DriverError | null, rows: unknown) => void,
+  ): { stream(options: object): Readable };
+  /** Ends the connection at once. */
+  destroy(): void;
   /** Lets go of a prepared statement. */
   unprepare(options: object): void;
 }
@@ -100,6 +103,42 @@ export class Gateway {
     });
   }
 
+  /**
+   * The rows of some statements, one after the other on one consistent, read-only snapshot, as the
+   * database sends them: memory stays flat, and whoever stops early ends the query.
+   */
+  async *stream(
+    statements: readonly Statement[],
+    seconds: number,
+  ): AsyncGenerator<ResultRow, void, undefined> {
+    const runner = this.dataSource.createQueryRunner();
+    const connection = await this.#pinnedConnection(runner);
+    let isWhole = false;
+    try {
+      const run = (text: string) => execute(connection, { text, values: [] });
+      await run("START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY");
+      for (const statement of statements) {
+        yield* streamed(connection, limited(statement, seconds));
+      }
+      await run("COMMIT");
+      isWhole = true;
+    } finally {
+      // What is left of a result could only be read to its end, or thrown away with the connection.
+      if (!isWhole) connection.destroy();
+      await runner.release();
+    }
+  }
+
+  async #pinnedConnection(runner: QueryRunner): Promise<DriverConnection> {
+    const connection = (await runner.connect().catch(translate)) as DriverConnection;
+    if (!this.#pinned.has(connection)) {
+      await execute(connection, { text: MODES, values: [] });
+      if (this.use === "reading") await execute(connection, { text: READ_ONLY, values: [] });
+      this.#pinned.add(connection);
+    }
+    return connection;
+  }
+
   /** Runs statements that write, one after the other on one connection, without a time limit. */
   async write<T>(work: (run: (statement: Statement) => Promise<void>) => Promise<T>): Promise<T> {
     return this.#withConnection((connection) =>
@@ -112,13 +151,7 @@ export class Gateway {
   async #withConnection<T>(work: (connection: DriverConnection) => Promise<T>): Promise<T> {
     const runner = this.dataSource.createQueryRunner();
     try {
-      const connection = (await runner.connect().catch(translate)) as DriverConnection;
-      if (!this.#pinned.has(connection)) {
-        await execute(connection, { text: MODES, values: [] });
-        if (this.use === "reading") await execute(connection, { text: READ_ONLY, values: [] });
-        this.#pinned.add(connection);
-      }
-      return await work(connection);
+      return await work(await this.#pinnedConnection(runner));
     } catch (error) {
       // Of our own tables that would be a mistake of the code.
       const errno = error instanceof Error ? (error as DriverError).errno : undefined;
@@ -136,6 +169,30 @@ function limited({ text, values }: Statement, seconds: number): Statement {
   return { text: `SET STATEMENT max_statement_time=${seconds} FOR ${text}`, values };
 }
 
+/** How rows come: arrays of plain values, numbers beyond what is exact as texts. */
+const ROWS = {
+  rowsAsArray: true,
+  dateStrings: true,
+  supportBigNumbers: true,
+  bigNumberStrings: false,
+};
+
+/** Rows that may wait for whoever takes them. */
+const ROWS_WAITING = 500;
+
+async function* streamed(
+  connection: DriverConnection,
+  { text, values }: Statement,
+): AsyncGenerator<ResultRow, void, undefined> {
+  for (const value of values) admit(value);
+  const query = connection.execute({ sql: text, ...ROWS }, values);
+  try {
+    for await (const row of query.stream({ highWaterMark: ROWS_WAITING })) yield row as ResultRow;
+  } catch (error) {
+    translate(error as DriverError);
+  }
+}
+
 function execute(
   connection: DriverConnection,
   { text, values }: Statement,
@@ -145,13 +202,7 @@ function execute(
   }
   for (const value of values) admit(value);
   return new Promise<readonly ResultRow[]>((resolve, reject) => {
-    const options = {
-      sql: text,
-      rowsAsArray: true,
-      dateStrings: true,
-      supportBigNumbers: true,
-      bigNumberStrings: false,
-    };
+    const options = { sql: text, ...ROWS };
     connection.execute(options, values, (error, rows) => {
       if (text.length > LONGEST_KEPT) connection.unprepare(options);
       if (error === null) resolve(rows as readonly ResultRow[]);

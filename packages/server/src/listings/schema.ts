@@ -84,7 +84,14 @@ export const LISTING = z.strictObject({
       blanks: z.enum(BLANK_PLACES, `one of ${BLANK_PLACES.join(", ")}`).optional(),
     })
     .default({}),
-  page: z.strictObject({ size: z.int().optional(), most: z.int().optional() }).default({}),
+  labels: z.record(TEXT, TEXT).optional(),
+  page: z
+    .strictObject({
+      size: z.int().optional(),
+      most: z.int().optional(),
+      numbered: z.boolean().optional(),
+    })
+    .default({}),
   calendar: CALENDAR.optional(),
   rows: z.enum(NESTED_ROWS, `one of ${NESTED_ROWS.join(", ")}`).optional(),
   /** In CQL2, as text. */

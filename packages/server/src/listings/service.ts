@@ -205,10 +205,15 @@ function complete(name: string, sent: ListingSent, { inside }: KnownSource): Lis
       ties: sent.order.ties,
       blanks: sent.order.blanks,
     }),
-    page: { size: sent.page.size ?? Math.min(PAGE_SIZE, most), most },
+    page: without({
+      size: sent.page.size ?? Math.min(PAGE_SIZE, most),
+      most,
+      numbered: sent.page.numbered,
+    }),
     reversed: sent.reversed,
     ...(inside === null ? {} : { rows: sent.rows ?? "records" }),
     ...without({
+      labels: sent.labels,
       fixed: sent.fixed,
       units: sent.units,
       unknown: sent.unknown,

@@ -47,7 +47,8 @@ export async function compare(
   };
 }
 
-function sentOf(sent: CompareSent["before"], size: number | undefined): SentParameters {
+/** Parameters of a body as those of an address. */
+export function sentOf(sent: CompareSent["before"], size?: number): SentParameters {
   const parameters = new Map<string, readonly string[]>();
   for (const [name, value] of Object.entries(sent)) {
     parameters.set(name, typeof value === "string" ? [value] : value);

@@ -11,7 +11,12 @@ import { z } from "zod";
 /** How a total is wanted: stopped at a limit, to the last record, or not at all. */
 export const COUNTS = ["capped", "exact", "none"] as const;
 /** Dearer figures that can be asked for beside the records. */
-export const EXTRAS = ["unfiltered"] as const;
+export const EXTRAS = ["unfiltered", "extent", "escaped"] as const;
+/** The forms in which records are told. */
+export const FORMATS = ["json", "csv", "ndjson", "xlsx"] as const;
+export type Format = (typeof FORMATS)[number];
+/** Records that a numbered page may have before it: all of them are read. */
+const MOST_PASSED = 100_000;
 
 /** The parameters that mean the same at every listing. */
 export interface Envelope {
@@ -20,6 +25,14 @@ export interface Envelope {
   readonly count: (typeof COUNTS)[number];
   /** What is shown of records with values inside; null for a source without. */
   readonly rows: NestedRows | null;
+  /** The form that is asked for by name; null where it is not. */
+  readonly format: Format | null;
+  /** The columns that are asked for, in their order; null for all that the listing shows. */
+  readonly columns: readonly string[] | null;
+  /** Records that are passed over, where a page is asked for by its number; else null. */
+  readonly offset: number | null;
+  /** Whether the caller said how many records there should be. */
+  readonly isSized: boolean;
   readonly extras: readonly (typeof EXTRAS)[number][];
 }
 
@@ -30,6 +43,7 @@ const SIZE = z
   .transform(Number)
   .optional();
 const COUNT = z.enum(COUNTS).default("capped");
+const FORMAT = z.enum(FORMATS).optional();
 const ROWS = z.enum(NESTED_ROWS).optional();
 const EXTRA = z.array(z.enum(EXTRAS)).default([]);
 
@@ -37,6 +51,7 @@ const EXTRA = z.array(z.enum(EXTRAS)).default([]);
 export function readEnvelope(
   sent: SentParameters,
   { page, rows: declared }: ListingDeclaration,
+  shown: readonly string[],
 ): { readonly envelope: Envelope; readonly faults: readonly Fault[] } {
   const faults: Fault[] = [];
   const text = (name: string) => {
@@ -53,6 +68,22 @@ export function readEnvelope(
   if (!count.success) faults.push(choiceFault("count", text("count"), COUNTS));
   const rows = ROWS.safeParse(text("rows"));
   if (!rows.success) faults.push(choiceFault("rows", text("rows"), NESTED_ROWS));
+  const format = FORMAT.safeParse(text("format"));
+  if (!format.success) faults.push(choiceFault("format", text("format"), FORMATS));
+  const columns = (sent.get("columns") ?? [])
+    .map((name) => name.trim())
+    .filter((name) => name !== "");
+  for (const name of columns) {
+    if (shown.includes(name)) continue;
+    const place = { parameter: "columns", value: name };
+    faults.push(fault("column.unknown", { name, known: shown }, place));
+  }
+  const number = SIZE.safeParse(text("page"));
+  const passed = number.success ? ((number.data ?? 1) - 1) * size : NaN;
+  if (!(passed >= 0 && passed <= MOST_PASSED)) {
+    const facts = { accepted: `a number from 1 on, with ${MOST_PASSED} records before it at most` };
+    faults.push(fault("parameter.value", facts, { parameter: "page", value: text("page") ?? "" }));
+  }
   const extras = EXTRA.safeParse(
     text("with")
       ?.split(",")
@@ -65,6 +96,10 @@ export function readEnvelope(
       cursor: text("cursor") ?? null,
       count: count.success ? count.data : "capped",
       rows: (rows.success ? rows.data : undefined) ?? declared ?? null,
+      format: (format.success ? format.data : undefined) ?? null,
+      columns: columns.length === 0 ? null : [...new Set(columns)],
+      offset: text("page") === undefined ? null : passed,
+      isSized: text("size") !== undefined,
       extras: extras.success ? extras.data : [],
     },
     faults,

@@ -1,10 +1,13 @@
 import { createHash } from "node:crypto";
 import express, { Router, type Request, type Response } from "express";
 import { callerWith } from "../access/index.js";
-import { parse, pathParameter, sentParameters } from "../http/index.js";
+import { Problem, parse, pathParameter, sentParameters } from "../http/index.js";
 import type { Listings } from "../listings/index.js";
-import { compare } from "./compare.js";
-import { COMPARE } from "./schema.js";
+import { compare, sentOf } from "./compare.js";
+import { FORMATS, type Format } from "./envelope.js";
+import { MEDIA_TYPES, sendExport } from "./export.js";
+import type { PreparedRequest } from "./prepared.js";
+import { COMPARE, QUERY } from "./schema.js";
 import type { Records, RecordsPage } from "./service.js";
 
 /** The records of listings, and how a request for them is understood. */
@@ -17,10 +20,49 @@ export function recordRoutes(records: Records, listings: Listings, now: () => nu
     return records.prepare(listing, sentParameters(request.originalUrl), caller);
   };
 
-  router.get("/listings/:name/records", async (request, response) => {
-    const prepared = await prepare("reader", request, response);
+  const answer = async (
+    request: Request,
+    response: Response,
+    prepared: PreparedRequest,
+    suffix?: Format,
+  ) => {
+    const format = prepared.envelope.format ?? suffix ?? acceptedFormat(request);
+    response.set("Vary", "Accept, Authorization, Cookie");
+    if (format !== "json") return sendExport(response, format, prepared, records);
     const readAt = now();
     sendPage(request, response, await records.run(prepared), readAt);
+  };
+
+  router.get("/listings/:name/records", async (request, response) => {
+    await answer(request, response, await prepare("reader", request, response));
+  });
+
+  for (const format of FORMATS) {
+    router.get(`/listings/:name/records.${format}`, async (request, response) => {
+      await answer(request, response, await prepare("reader", request, response), format);
+    });
+  }
+
+  // The same in a body, for what outgrows an address.
+  router.post(
+    "/listings/:name/records/query",
+    express.json({ limit: LARGEST_QUERY }),
+    async (request, response) => {
+      const caller = callerWith("reader", response);
+      const listing = listings.need(pathParameter(request, "name"), caller);
+      // A link of the answer is followed with the same body.
+      const cursor = sentParameters(request.originalUrl).get("cursor");
+      const asked = sentOf(parse(QUERY, request.body));
+      const sent = cursor === undefined ? asked : new Map([...asked, ["cursor", cursor]]);
+      await answer(request, response, await records.prepare(listing, sent, caller));
+    },
+  );
+
+  router.get("/listings/:name/records/:id", async (request, response) => {
+    const id = pathParameter(request, "id");
+    const found = await records.one(await prepare("reader", request, response), id);
+    if (found === null) throw new Problem("not-found", `The listing has no record ${id}`);
+    response.json(found);
   });
 
   router.get("/listings/:name/explain", async (request, response) => {
@@ -39,6 +81,17 @@ export function recordRoutes(records: Records, listings: Listings, now: () => nu
   );
 
   return router;
+}
+
+/** Bytes of a query in a body at most. */
+const LARGEST_QUERY = "1mb";
+
+/** The format that a caller prefers (RFC 9110, section 12.5.1); JSON unless told. */
+function acceptedFormat(request: Request): Format {
+  const accepted = request.accepts(
+    FORMATS.map((format) => MEDIA_TYPES[format].split(";")[0] ?? ""),
+  );
+  return FORMATS.find((format) => MEDIA_TYPES[format].split(";")[0] === accepted) ?? "json";
 }
 
 /** Bytes of two requests at most. */
@@ -61,7 +114,6 @@ function sendPage(request: Request, response: Response, page: RecordsPage, readA
   response.set("Cache-Control", "private, no-cache");
   const etag = `"${hash}"`;
   response.set("ETag", etag);
-  response.set("Vary", "Authorization, Cookie");
   response.set(
     "Link",
     Object.entries(links)

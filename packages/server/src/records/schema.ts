@@ -13,4 +13,7 @@ export const COMPARE = z.strictObject({
   size: z.int().min(1).max(1_000).optional(),
 });
 
+/** A request to a listing in a body: the parameters of an address. */
+export const QUERY = PARAMETERS;
+
 export type CompareSent = z.output<typeof COMPARE>;

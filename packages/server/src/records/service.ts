@@ -40,6 +40,7 @@ import {
   MembersReader,
   askedMembers,
   countOver,
+  memberQuery,
   readOver,
   withoutOf,
   type AskedMember,
@@ -55,6 +56,8 @@ export interface RecordsPage {
   readonly meta: RecordsMeta;
   readonly next: string | null;
   readonly previous: string | null;
+  /** Whether there is a record beyond the page, in the direction in which it was read. */
+  readonly hasBeyond: boolean;
   /**
    * What the page is beside its records: two with the same are the same answer, though they were
    * asked for at two moments, which the edges of a window at `now` and the cursors tell.
@@ -81,7 +84,7 @@ export class Records {
     caller: Caller,
   ): Promise<PreparedRequest> {
     const { declaration, zone, calendar, forms, columns, source } = listing;
-    const { envelope, faults } = readEnvelope(sent, declaration);
+    const { envelope, faults } = readEnvelope(sent, declaration, listing.shown);
     const found = envelope.cursor === null ? null : this.#cursors.read(envelope.cursor);
     const asOf = epochMs(found?.asOf ?? this.now());
     const planned = planRequest(declaration, sent, { asOf, zone, calendar, columns, forms });
@@ -91,6 +94,10 @@ export class Records {
       throw new Problem("not-found", `The source ${source.name} has no records yet: import a file`);
     }
     const { order, moves } = planned.value;
+    if (source.whence !== null && envelope.offset !== null) {
+      const facts = { accepted: "cursors: pages of several tables have no numbers" };
+      throw problemOf([fault("parameter.value", facts, { parameter: "page", value: "" })]);
+    }
     if (source.whence !== null && order.then !== undefined) {
       const facts = { column: order.column ?? "" };
       throw problemOf([fault("order.severalTables", facts, { parameter: "order" })]);
@@ -128,13 +135,12 @@ export class Records {
     const simple = isCompound ? simplify(whole, columns).filter : whole;
     const cursor = checkedCursor(envelope.cursor, found, binding, hash);
     const backward = cursor?.backward ?? false;
+    const shown = envelope.columns ?? listing.shown;
     const query: PageQuery = {
       filter: simple,
       // A record can have many of what is inside: shown is the text that has them all.
-      columns:
-        envelope.rows === "records"
-          ? listing.shown.filter((name) => !isNested(name, asked))
-          : listing.shown,
+      columns: envelope.rows === "records" ? shown.filter((name) => !isNested(name, asked)) : shown,
+      ...(envelope.offset === null ? {} : { offset: envelope.offset }),
       order: backward ? turnedRound(order) : order,
       after: cursor?.position ?? null,
       // One more than shown tells whether there is a page beyond.
@@ -242,11 +248,13 @@ export class Records {
     const cursorAt = (place: RowPlace | null, before: boolean) =>
       place === null ? null : this.#cursorAt(place, before, prepared);
     const meta = { ...totals, ...metaOf(prepared), unreadable };
-    const next = backward || hasBeyond ? cursorAt(last, false) : null;
-    const previous = (backward ? hasBeyond : cursor !== null) ? cursorAt(first, true) : null;
+    const isNumbered = prepared.envelope.offset !== null;
+    const next = !isNumbered && (backward || hasBeyond) ? cursorAt(last, false) : null;
+    const isBehind = backward ? hasBeyond : cursor !== null;
+    const previous = !isNumbered && isBehind ? cursorAt(first, true) : null;
     const steady = prepared.planned.moves === "always" ? { ...totals, unreadable } : meta;
     const identity = [steady, prepared.binding, next !== null, previous !== null];
-    return { records, meta, next, previous, identity };
+    return { records, meta, next, previous, hasBeyond, identity };
   }
 
   async #totals(
@@ -259,6 +267,40 @@ export class Records {
         ? await Promise.all(query.counts.map((count) => countOf(count, table, gateway)))
         : counts;
     return totalsOf({ query, envelope }, numbers ?? []);
+  }
+
+  /** One record of a listing, by its id; null where the listing has none of it. */
+  async one(prepared: PreparedRequest, id: string): Promise<RecordAnswer | null> {
+    const { members } = prepared;
+    const member = members?.find(({ label }) => id.startsWith(`${label}:`));
+    if (members !== null && member === undefined) return null;
+    const key = member === undefined ? id : id.slice(member.label.length + 1);
+    const table = member?.table ?? prepared.table;
+    const query: PageQuery =
+      member === undefined ? prepared.query : memberQuery(prepared.query, member, table);
+    const gateway = member?.gateway ?? prepared.gateway;
+    const bare: PageQuery = {
+      ...query,
+      counts: [],
+      after: null,
+      only: keyOf(key, table),
+      limit: 1,
+    };
+    const { rows } = await readPage(bare, table, gateway);
+    const [row] = rows;
+    if (row === undefined) return null;
+    const fields = pageFields(bare, table);
+    const { units } = prepared.listing.declaration;
+    if (member === undefined) {
+      return new PageReader(bare.columns, table, fields, units).read(row, {});
+    }
+    const reader = new MembersReader(prepared.query.columns, prepared.listing.columns, units);
+    return reader.read({ member, row, fields }, {});
+  }
+
+  /** A cursor that this service made, as it is. */
+  cursor(text: string): Cursor | null {
+    return this.#cursors.read(text);
   }
 
   /** Explains a request: what is read for it of one table comes from one snapshot. */
@@ -351,6 +393,12 @@ function turned<K extends Omit<RecordOrder, "then">>({ descending, blanks, ...ke
   const other = { ...key, descending: !descending };
   if (blanks === undefined) return other;
   return { ...other, blanks: blanks === "first" ? ("last" as const) : ("first" as const) };
+}
+
+/** An id as the key of its table has it: of values inside with the zeros that order them. */
+function keyOf(id: string, { nested }: StoredTable): SqlValue {
+  if (nested?.rows !== "values") return id;
+  return id.replace(/:(\d+)$/, (_, place: string) => `:${place.padStart(6, "0")}`);
 }
 
 /** The cursor of a request; throws a problem for one that is not of this query. */
