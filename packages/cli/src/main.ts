@@ -1,6 +1,7 @@
 import { Command, CommanderError } from "commander";
 import { addCompare } from "./commands/compare.js";
 import { addDatabases } from "./commands/databases.js";
+import { addAround } from "./commands/around.js";
 import { addExplain } from "./commands/explain.js";
 import { addHolidays } from "./commands/holidays.js";
 import { addImport } from "./commands/import.js";
@@ -52,6 +53,7 @@ function program(surroundings: Surroundings): Command {
   addRecords(command, context);
   addCompare(command, context);
   addExplain(command, context);
+  addAround(command, context);
   addImport(command, context);
   addInspect(command, context);
   addLoads(command, context);

@@ -11,6 +11,10 @@ import type {
   SourceProfile,
   Translation,
   WindowAnswer,
+  ChoicesAnswer,
+  ExtentAnswer,
+  SummaryAnswer,
+  TimelineAnswer,
 } from "@orisma/core";
 import { OrismaError, problemFrom } from "./error.js";
 import type {
@@ -101,6 +105,44 @@ export class OrismaClient {
     signal?: AbortSignal,
   ): Promise<Explanation> {
     return this.#json(addressOf("explain", listing, parameters), { signal });
+  }
+
+  /** The values of a column in the records that pass all other conditions, with counts. */
+  choices(
+    listing: string,
+    column: string,
+    parameters: QueryParameters = {},
+    signal?: AbortSignal,
+  ): Promise<ChoicesAnswer> {
+    const what = `choices/${encodeURIComponent(column)}` as const;
+    return this.#json(addressOf(what, listing, parameters), { signal });
+  }
+
+  /** The first and last dates of the records asked for. */
+  extent(
+    listing: string,
+    parameters: QueryParameters = {},
+    signal?: AbortSignal,
+  ): Promise<ExtentAnswer> {
+    return this.#json(addressOf("extent", listing, parameters), { signal });
+  }
+
+  /** Records counted along time, in the `unit` that is asked for or one that fits. */
+  timeline(
+    listing: string,
+    parameters: QueryParameters = {},
+    signal?: AbortSignal,
+  ): Promise<TimelineAnswer> {
+    return this.#json(addressOf("timeline", listing, parameters), { signal });
+  }
+
+  /** Records grouped `by` one or two columns, with each `measure`. */
+  summary(
+    listing: string,
+    parameters: QueryParameters = {},
+    signal?: AbortSignal,
+  ): Promise<SummaryAnswer> {
+    return this.#json(addressOf("summary", listing, parameters), { signal });
   }
 
   async listings(signal?: AbortSignal): Promise<readonly ListingDescription[]> {
@@ -460,7 +502,7 @@ function queryOf(options: Readonly<Record<string, Option>>): string {
 }
 
 function addressOf(
-  what: "records" | "explain",
+  what: "records" | "explain" | "extent" | "timeline" | "summary" | `choices/${string}`,
   listing: string,
   parameters: QueryParameters,
 ): string {

@@ -433,6 +433,7 @@ export type NewListing = Pick<ListingDeclaration, "source" | "mainDate"> &
       | "filter"
       | "fixed"
       | "labels"
+      | "choices"
       | "units"
       | "unknown"
     >

@@ -135,6 +135,7 @@ export interface FaultFacts {
   };
   "parameter.conflict": { readonly first: string; readonly second: string };
   "column.constant": { readonly column: string };
+  "column.notChosen": { readonly name: string; readonly type: string };
   "column.notBoolean": { readonly name: string; readonly type: string };
   "boolean.form": { readonly text: string };
   "column.notOrdered": { readonly name: string; readonly type: string };

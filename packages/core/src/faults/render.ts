@@ -392,6 +392,10 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `${cut(column)} says where a record lies, and is not compared with other columns`,
     accepted: "windows, values, blank or not",
   }),
+  "column.notChosen": ({ name, type }) => ({
+    message: `“${cut(name)}” holds ${type}, which are not offered one by one`,
+    accepted: "a column of texts, numbers or yes and no; the timeline for dates",
+  }),
   "column.notBoolean": ({ name, type }) => ({
     message:
       type === "boolean"

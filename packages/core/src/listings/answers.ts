@@ -30,6 +30,8 @@ export interface RecordsMeta extends TotalAnswer {
   readonly values?: Readonly<Record<string, readonly string[]>>;
   /** On request: how many there are without the caller's own conditions. */
   readonly unfiltered?: TotalAnswer;
+  /** On request: the first and the last of the main date in what is found. */
+  readonly extent?: { readonly first: string | null; readonly last: string | null };
   /** Of a source with values inside: how many records it is, and how many lines of values. */
   readonly inside?: { readonly records: TotalAnswer; readonly values: TotalAnswer };
   /** The texts of cells on this page that could not be read, by record id and column. */

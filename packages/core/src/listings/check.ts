@@ -49,6 +49,9 @@ export function checkListing(listing: ListingDeclaration, columns: Catalogue): r
     ...orderFaults(listing, columns),
     ...pageFaults(listing),
     ...unitFaults(listing, columns),
+    ...Object.keys(listing.choices ?? {}).map((name) =>
+      unknownColumn(name, `choices.${name}`, columns),
+    ),
     ...Object.keys(listing.labels ?? {}).map((name) =>
       unknownColumn(name, `labels.${name}`, columns),
     ),

@@ -126,6 +126,16 @@ export interface ListingCalendar extends CalendarDeclaration {
   readonly holidayLists?: readonly string[];
 }
 
+/** What is offered of a column's values; which records are shown is not affected. */
+export interface ChoicesDeclaration {
+  /** Named groups of values: `pressing` for high and medium. */
+  readonly groups?: Readonly<Record<string, readonly string[]>>;
+  /** Values that are not offered. */
+  readonly hidden?: readonly string[];
+  /** Values that are shown, and cannot be chosen. */
+  readonly barred?: readonly string[];
+}
+
 /** A named, served, filtered view of a source, already parsed and completed with defaults. */
 export interface ListingDeclaration {
   readonly name: string;
@@ -138,6 +148,8 @@ export interface ListingDeclaration {
   readonly parameters: readonly ParameterDeclaration[];
   /** The columns shown, in order; empty for all of the source's. */
   readonly columns: readonly string[];
+  /** What is offered of a column's values to choose from, by column. */
+  readonly choices?: Readonly<Record<string, ChoicesDeclaration>>;
   /** What headings are called outside, by column; the name of the column unless told. */
   readonly labels?: Readonly<Record<string, string>>;
   readonly order: {
@@ -189,6 +201,11 @@ export const RESERVED_PARAMETERS = [
   "count",
   "with",
   "rows",
+  "unit",
+  "by",
+  "measure",
+  "search",
+  "limit",
 ] as const;
 
 /** The reserved parameters that every listing takes today. */

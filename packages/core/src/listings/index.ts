@@ -1,4 +1,12 @@
 export type {
+  Choice,
+  ChoicesAnswer,
+  ExtentAnswer,
+  SummaryAnswer,
+  SummaryGroup,
+  TimelineAnswer,
+} from "./around-answers.js";
+export type {
   ComparedAnswer,
   CompoundExplained,
   ConditionExplained,
@@ -24,6 +32,7 @@ export {
   VALUE_COMPARISONS,
   VALUE_PARAMETER_TYPES,
   takesDates,
+  type ChoicesDeclaration,
   type DateParameter,
   type ValueParameter,
   type ValueParameterType,

@@ -58,3 +58,11 @@ export {
   type TranslatedStatement,
   type Translation,
 } from "./translate.js";
+export {
+  MEASURES,
+  groupStatement,
+  type GroupKey,
+  type GroupQuery,
+  type Measure,
+  type MeasuredColumn,
+} from "./summaries.js";

@@ -75,3 +75,4 @@ export {
   type NamedWindow,
 } from "./named.js";
 export { withHyphens } from "./hyphens.js";
+export { BUCKET_UNITS, MOST_BUCKETS, bucketEdges, type BucketUnit } from "./buckets.js";

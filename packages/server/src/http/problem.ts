@@ -115,6 +115,7 @@ const PROBLEM_OF_FAULT: Readonly<Record<FaultCode, ProblemName>> = {
   "column.unknown": "invalid-value",
   "column.notDate": "invalid-value",
   "column.constant": "invalid-value",
+  "column.notChosen": "invalid-value",
   "column.notBoolean": "invalid-value",
   "boolean.form": "invalid-value",
   "column.notOrdered": "invalid-value",

@@ -85,6 +85,16 @@ export const LISTING = z.strictObject({
     })
     .default({}),
   labels: z.record(TEXT, TEXT).optional(),
+  choices: z
+    .record(
+      TEXT,
+      z.strictObject({
+        groups: z.record(TEXT, z.array(z.string()).min(1).max(1_000)).optional(),
+        hidden: z.array(z.string()).max(1_000).optional(),
+        barred: z.array(z.string()).max(1_000).optional(),
+      }),
+    )
+    .optional(),
   page: z
     .strictObject({
       size: z.int().optional(),

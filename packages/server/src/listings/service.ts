@@ -214,6 +214,11 @@ function complete(name: string, sent: ListingSent, { inside }: KnownSource): Lis
     ...(inside === null ? {} : { rows: sent.rows ?? "records" }),
     ...without({
       labels: sent.labels,
+      choices:
+        sent.choices &&
+        Object.fromEntries(
+          Object.entries(sent.choices).map(([name, each]) => [name, without(each)] as const),
+        ),
       fixed: sent.fixed,
       units: sent.units,
       unknown: sent.unknown,

@@ -6,6 +6,12 @@ import type { Member } from "../sources/index.js";
 import type { AskedMember } from "./members.js";
 import type { Envelope } from "./envelope.js";
 
+/** The part of a gateway that reads: on a snapshot, or each time on a fresh one. */
+export type Reader = Pick<Gateway, "read">;
+
+/** A request of which figures are asked. */
+export type AskedRequest = Omit<PreparedRequest, "gateway"> & { readonly gateway: Reader };
+
 /** A request to a listing, understood and ready to run. */
 export interface PreparedRequest {
   readonly listing: ServedListing;

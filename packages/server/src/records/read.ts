@@ -16,6 +16,7 @@ import {
 } from "@orisma/core";
 import { TooSlow, type Gateway, type Read, type ResultRow } from "../database/index.js";
 import { problemOf } from "../http/index.js";
+import type { Reader } from "./prepared.js";
 
 /** Seconds that a page with its totals may take before the totals are left out. */
 const COUNT_LIMIT_S = 3;
@@ -71,7 +72,7 @@ async function readFirst(query: PageQuery, table: StoredTable, read: Read): Prom
 export async function countOf(
   count: CountQuery,
   table: StoredTable,
-  gateway: Gateway,
+  gateway: Reader,
 ): Promise<number> {
   const [row] = await gateway.read(countStatement(count, table, MARIADB));
   return Number(row?.[0] ?? 0);

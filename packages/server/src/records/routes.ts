@@ -3,12 +3,15 @@ import express, { Router, type Request, type Response } from "express";
 import { callerWith } from "../access/index.js";
 import { Problem, parse, pathParameter, sentParameters } from "../http/index.js";
 import type { Listings } from "../listings/index.js";
+import { choices } from "./choices.js";
 import { compare, sentOf } from "./compare.js";
 import { FORMATS, type Format } from "./envelope.js";
 import { MEDIA_TYPES, sendExport } from "./export.js";
 import type { PreparedRequest } from "./prepared.js";
 import { COMPARE, QUERY } from "./schema.js";
 import type { Records, RecordsPage } from "./service.js";
+import { summary } from "./summary.js";
+import { extent, timeline } from "./timeline.js";
 
 /** The records of listings, and how a request for them is understood. */
 export function recordRoutes(records: Records, listings: Listings, now: () => number): Router {
@@ -63,6 +66,30 @@ export function recordRoutes(records: Records, listings: Listings, now: () => nu
     const found = await records.one(await prepare("reader", request, response), id);
     if (found === null) throw new Problem("not-found", `The listing has no record ${id}`);
     response.json(found);
+  });
+
+  const asked = (request: Request, response: Response) => {
+    const caller = callerWith("reader", response);
+    const listing = listings.need(pathParameter(request, "name"), caller);
+    return [listing, sentParameters(request.originalUrl), caller] as const;
+  };
+
+  router.get("/listings/:name/choices/:column", async (request, response) => {
+    const [listing, sent, caller] = asked(request, response);
+    const column = pathParameter(request, "column");
+    response.json(await choices(records, listing, column, sent, caller));
+  });
+
+  router.get("/listings/:name/extent", async (request, response) => {
+    response.json(await extent(await prepare("reader", request, response)));
+  });
+
+  router.get("/listings/:name/timeline", async (request, response) => {
+    response.json(await timeline(records, ...asked(request, response)));
+  });
+
+  router.get("/listings/:name/summary", async (request, response) => {
+    response.json(await summary(records, ...asked(request, response)));
   });
 
   router.get("/listings/:name/explain", async (request, response) => {

@@ -1,4 +1,5 @@
 import {
+  dateText,
   datesOf,
   epochMs,
   fault,
@@ -45,6 +46,7 @@ import {
   withoutOf,
   type AskedMember,
 } from "./members.js";
+import { dateColumn, extentOf } from "./parts.js";
 import type { PreparedRequest } from "./prepared.js";
 import { countOf, laidOutOver, readBy, readPage, type ReadPage } from "./read.js";
 
@@ -182,6 +184,7 @@ export class Records {
     const totals = {
       ...(await this.#totals(prepared, counts)),
       ...(await insideTotals(prepared)),
+      ...(await mainExtent(prepared)),
     };
     const places = [found.at(-1), found[0]].map((row) =>
       row === undefined ? null : { row, fields, table, label: null },
@@ -226,7 +229,7 @@ export class Records {
         return countOver(laid, count, listing.columns);
       }),
     );
-    const totals = totalsOf(prepared, counts);
+    const totals = { ...totalsOf(prepared, counts), ...(await mainExtent(prepared)) };
     const places = [found.at(-1), found[0]].map((each) =>
       each === undefined
         ? null
@@ -340,7 +343,7 @@ interface RowPlace {
 /** What a page is made of. */
 interface MadePage {
   readonly records: readonly RecordAnswer[];
-  readonly totals: TotalAnswer & Pick<RecordsMeta, "unfiltered" | "inside">;
+  readonly totals: TotalAnswer & Pick<RecordsMeta, "unfiltered" | "inside" | "extent">;
   readonly unreadable: RecordsMeta["unreadable"];
   /** Its last and its first record. */
   readonly places: readonly (RowPlace | null)[];
@@ -382,6 +385,16 @@ async function insideTotals({
 /** A filter inside another. */
 function insideOf(fixed: Filter, filter: Filter): Filter {
   return isEverything(fixed) ? filter : { kind: "all", of: [fixed, filter] };
+}
+
+/** On request the first and the last of the main date in what was found. */
+async function mainExtent(prepared: PreparedRequest): Promise<Pick<RecordsMeta, "extent">> {
+  const { mainDate } = prepared.listing.declaration;
+  const column = dateColumn(mainDate, prepared.listing);
+  if (!prepared.envelope.extras.includes("extent") || column === null) return {};
+  const found = await extentOf(mainDate, prepared);
+  const text = (ms: number | undefined) => (ms === undefined ? null : dateText(ms, column.kind));
+  return { extent: { first: text(found?.first), last: text(found?.last) } };
 }
 
 /** An order from its other end. */

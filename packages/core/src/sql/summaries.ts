@@ -1,0 +1,113 @@
+import type { Edge } from "../calendar/index.js";
+import { face, type Filter } from "../filters/index.js";
+import { whereOf } from "./condition.js";
+import type { Dialect } from "./dialect.js";
+import { call, joined, nameOf, sql, valueOf, type Fragment, type Statement } from "./fragment.js";
+import { flattened, fromOf, isNested } from "./nested.js";
+import { render } from "./render.js";
+import {
+  booleansOf,
+  datesOf,
+  numbersOf,
+  storedColumn,
+  textsOf,
+  type StoredTable,
+} from "./storage.js";
+
+/** By what records are grouped: a column's values, or the units of time that begin at some edges. */
+export type GroupKey =
+  | { readonly kind: "values"; readonly column: string }
+  | { readonly kind: "buckets"; readonly column: string; readonly edges: readonly Edge[] };
+
+/** What is worked out of a column of numbers. */
+export const MEASURES = ["sum", "average", "least", "greatest"] as const;
+export type Measure = (typeof MEASURES)[number];
+
+/** A measure of a column. */
+export interface MeasuredColumn {
+  readonly measure: Measure;
+  readonly column: string;
+}
+
+/** What is asked of groups of records. */
+export interface GroupQuery {
+  readonly filter: Filter;
+  readonly keys: readonly GroupKey[];
+  readonly measures: readonly MeasuredColumn[];
+  /** Groups at most, the largest first; null for all. */
+  readonly limit: number | null;
+}
+
+/**
+ * The query of groups of records, for MariaDB: for each key `g0`, `g1`, …, then `n`, the number of
+ * records, then `m0`, `m1`, …. A key of values is NULL where the cell holds none; one of buckets is
+ * the number of its bucket counted from 1, 0 for what lies before the first, and NULL for no date.
+ */
+export function groupStatement(query: GroupQuery, table: StoredTable, dialect: Dialect): Statement {
+  const read = readFor(query, table);
+  const keys = query.keys.map((key) => keyOf(key, read));
+  const measures = query.measures.map((measure) => measureOf(measure, read));
+  const fields = [
+    ...keys.map((key, index) => sql`${key} AS ${nameOf(`g${index}`)}`),
+    sql`COUNT(*) AS ${nameOf("n")}`,
+    ...measures.map((measure, index) => sql`${measure} AS ${nameOf(`m${index}`)}`),
+  ];
+  const where = whereOf(query.filter, read, "count");
+  const clause = where === null ? sql`` : sql` WHERE ${where}`;
+  const names = keys.map((_, index) => nameOf(`g${index}`));
+  const groups = names.length === 0 ? sql`` : sql` GROUP BY ${joined(names, sql`, `)}`;
+  const [first] = names;
+  const limit =
+    query.limit === null || first === undefined
+      ? sql``
+      : sql` ORDER BY ${nameOf("n")} DESC, ${joined(names, sql`, `)} LIMIT ${valueOf(query.limit)}`;
+  return render(
+    sql`SELECT ${joined(fields, sql`, `)} FROM ${fromOf(read)}${clause}${groups}${limit}`,
+    dialect,
+  );
+}
+
+/** Values inside are grouped line by line. */
+function readFor({ keys, measures }: GroupQuery, table: StoredTable): StoredTable {
+  const columns = [...keys, ...measures].map(({ column }) => column);
+  return columns.some((column) => isNested(column, table)) ? flattened(table) : table;
+}
+
+function keyOf(key: GroupKey, table: StoredTable): Fragment {
+  const { column } = key;
+  if (key.kind === "buckets") {
+    const { isFilled, millis, kind } = datesOf(column, table);
+    const edges = key.edges.map((edge) => valueOf(face(edge, kind)));
+    return sql`CASE WHEN ${isFilled} THEN INTERVAL(${millis}, ${joined(edges, sql`, `)}) END`;
+  }
+  const stored = storedColumn(column, table);
+  switch (stored.column.type) {
+    case "text": {
+      const { exact, isFilled } = textsOf(column, table);
+      return sql`CASE WHEN ${isFilled} THEN ${exact} END`;
+    }
+    case "boolean":
+      return booleansOf(column, table).value;
+    case "date": {
+      const { isFilled, order } = datesOf(column, table);
+      return sql`CASE WHEN ${isFilled} THEN ${order} END`;
+    }
+    default: {
+      const { value, isFilled } = numbersOf(column, table);
+      return sql`CASE WHEN ${isFilled} THEN ${value} END`;
+    }
+  }
+}
+
+const FUNCTIONS: Readonly<Record<Measure, (value: Fragment) => Fragment>> = {
+  sum: (value) => sql`SUM(${value})`,
+  average: (value) => sql`AVG(${value})`,
+  least: (value) => sql`MIN(${value})`,
+  greatest: (value) => sql`MAX(${value})`,
+};
+
+function measureOf({ measure, column }: MeasuredColumn, table: StoredTable): Fragment {
+  const { value } = numbersOf(column, table);
+  // Whole numbers are added as decimals, which do not run over.
+  return FUNCTIONS[measure](call("decimal", value));
+}

@@ -1,0 +1,140 @@
+import {
+  fault,
+  foldText,
+  patternOf,
+  type Column,
+  type Filter,
+  type GroupKey,
+  type RecordValue,
+  type SentParameters,
+  type ChoicesAnswer,
+} from "@orisma/core";
+import { problemOf, type Caller } from "../http/index.js";
+import type { ServedListing } from "../listings/index.js";
+import {
+  counted,
+  groups,
+  inside,
+  partsOf,
+  shownColumn,
+  taken,
+  valueOf,
+  without,
+  together,
+} from "./parts.js";
+import type { Records } from "./service.js";
+
+/** Values of an offer unless told, and at most. */
+const OFFERED = 100;
+const MOST_OFFERED = 10_000;
+
+/** The values of a column in the records that pass all other conditions. */
+export async function choices(
+  records: Records,
+  listing: ServedListing,
+  name: string,
+  sent: SentParameters,
+  caller: Caller,
+): Promise<ChoicesAnswer> {
+  const column = shownColumn(name, listing);
+  if (column.type === "date") {
+    const facts = { name, type: "dates" };
+    throw problemOf([fault("column.notChosen", facts, { path: "column", value: name })]);
+  }
+  const { search = "", limit: asked = "" } = taken(sent, ["search", "limit"]);
+  const limit = asked === "" ? OFFERED : Number(asked);
+  if (!Number.isInteger(limit) || limit < 1 || limit > MOST_OFFERED) {
+    const place = { parameter: "limit", value: asked };
+    throw problemOf([fault("parameter.value", { accepted: `1 to ${MOST_OFFERED}` }, place)]);
+  }
+  const others = withoutColumn(name, listing, sent, ["search", "limit"]);
+  const whole = await records.prepare(listing, others, caller);
+  return together(whole, async (prepared) => {
+    const offer = listing.declaration.choices?.[name] ?? {};
+    const searched: Filter[] = search === "" ? [] : [searchOf(column, search)];
+    const hidden = new Set(offer.hidden ?? []);
+    // As many more as may have to be left out, and one that tells whether there are others.
+    const most = limit + hidden.size + 1;
+    const counts = new Map<RecordValue, number>();
+    for (const part of partsOf(prepared)) {
+      const key: GroupKey = { kind: "values", column: name };
+      const dated: Filter = { kind: "state", column: name, state: "dated" };
+      const filter = inside(part.filter, [dated, ...searched]);
+      for (const row of await groups(part, { filter, keys: [key], measures: [], limit: most })) {
+        const value = valueOf(row[0] ?? null, column, listing);
+        counts.set(value, (counts.get(value) ?? 0) + Number(row[1]));
+      }
+    }
+    const found = [...counts]
+      .filter(([value]) => !hidden.has(String(value)))
+      .sort((a, b) => b[1] - a[1] || (String(a[0]) < String(b[0]) ? -1 : 1));
+    const barred = new Set(offer.barred ?? []);
+    const count = (of: Filter) => counted(prepared, of);
+    return {
+      column: name,
+      choices: found.slice(0, limit).map(([value, records]) => ({
+        value,
+        records,
+        ...(barred.has(String(value)) ? { barred: true as const } : {}),
+      })),
+      groups: await Promise.all(
+        Object.entries(offer.groups ?? {}).map(async ([group, values]) => ({
+          name: group,
+          values,
+          records: await count(amongOf(column, values)),
+        })),
+      ),
+      blank: await count({ kind: "state", column: name, state: "blank" }),
+      unreadable:
+        column.type === "text"
+          ? 0
+          : await count({ kind: "state", column: name, state: "unreadable" }),
+      more: found.length > limit,
+    };
+  });
+}
+
+/** A request without what it says of a column: an offer is not made smaller by what was chosen. */
+function withoutColumn(
+  column: string,
+  { declaration }: ServedListing,
+  sent: SentParameters,
+  names: readonly string[],
+): SentParameters {
+  const others = new Map(without(sent, names));
+  for (const parameter of declaration.parameters) {
+    const isOf = "columns" in parameter ? false : parameter.column === column;
+    if (!isOf) continue;
+    others.delete(`${parameter.name}.blank`);
+    others.set(parameter.name, [".."]);
+  }
+  return others;
+}
+
+function searchOf(column: Column, text: string): Filter {
+  const blanks = "leave";
+  const { name } = column;
+  if (column.type !== "text") {
+    return {
+      kind: "oneOf",
+      column: name,
+      side: "inside",
+      values: [text],
+      letterCase: "exact",
+      blanks,
+    };
+  }
+  const pattern = patternOf("contains", foldText(text));
+  return { kind: "text", column: name, side: "inside", pattern, letterCase: "folded", blanks };
+}
+
+function amongOf(column: Column, values: readonly string[]): Filter {
+  return {
+    kind: "oneOf",
+    column: column.name,
+    side: "inside",
+    values,
+    letterCase: "exact",
+    blanks: "leave",
+  };
+}

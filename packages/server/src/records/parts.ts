@@ -1,0 +1,147 @@
+import {
+  MARIADB,
+  datesOf,
+  extentStatement,
+  fault,
+  groupStatement,
+  isNothing,
+  unscaled,
+  withConstants,
+  type Column,
+  type DateColumn,
+  type Filter,
+  type GroupQuery,
+  type RecordValue,
+  type Row,
+  type SentParameters,
+  type StoredTable,
+} from "@orisma/core";
+import type { ResultRow } from "../database/index.js";
+import { problemOf } from "../http/index.js";
+import type { ServedListing } from "../listings/index.js";
+import type { AskedRequest, PreparedRequest, Reader } from "./prepared.js";
+import { countOf } from "./read.js";
+
+/** A table of a request, and what is asked of it. */
+export interface Part {
+  readonly table: StoredTable;
+  readonly gateway: Reader;
+  readonly filter: Filter;
+  readonly cells: Row;
+}
+
+/**
+ * Asks several things of one request: figures that belong together come from one snapshot, but for
+ * those of several tables, which each have their own.
+ */
+export function together<T>(
+  prepared: PreparedRequest,
+  work: (asked: AskedRequest) => Promise<T>,
+): Promise<T> {
+  if (prepared.members !== null) return work(prepared);
+  return prepared.gateway.snapshot((read) => work({ ...prepared, gateway: { read } }));
+}
+
+/** A column that callers may see; throws a problem for another. */
+export function shownColumn(name: string, { shown, columns }: ServedListing): Column {
+  const column = shown.includes(name) ? columns.get(name) : undefined;
+  if (column !== undefined) return column;
+  throw problemOf([
+    fault("column.unknown", { name, known: shown }, { path: "column", value: name }),
+  ]);
+}
+
+export function dateColumn(name: string, { columns }: ServedListing): DateColumn | null {
+  const column = columns.get(name);
+  return column?.type === "date" ? column : null;
+}
+
+/** The parameters that an answer around a listing takes for itself, as texts. */
+export function taken(
+  sent: SentParameters,
+  names: readonly string[],
+): Readonly<Record<string, string>> {
+  return Object.fromEntries(
+    names.flatMap((name) => {
+      const text = (sent.get(name)?.[0] ?? "").trim();
+      return text === "" ? [] : [[name, text] as const];
+    }),
+  );
+}
+
+export function without(sent: SentParameters, names: readonly string[]): SentParameters {
+  return new Map([...sent].filter(([name]) => !names.includes(name)));
+}
+
+export function inside(filter: Filter, others: readonly Filter[]): Filter {
+  return { kind: "all", of: [filter, ...others] };
+}
+
+/** The tables of a request, each with what is asked of it. */
+export function partsOf(prepared: AskedRequest, other?: Filter): readonly Part[] {
+  const { members, table, gateway, query, listing } = prepared;
+  const filter = other ?? query.filter;
+  if (members === null) return [{ table, gateway, filter, cells: {} }];
+  return members.flatMap((member) => {
+    const decided = withConstants(filter, member.cells, listing.columns);
+    if (!decided.ok || isNothing(decided.value)) return [];
+    return [{ ...member, filter: decided.value }];
+  });
+}
+
+export function groups({ table, gateway }: Part, query: GroupQuery): Promise<readonly ResultRow[]> {
+  return gateway.read(groupStatement(query, table, MARIADB));
+}
+
+export function countIn({ table, gateway }: Part, filter: Filter): Promise<number> {
+  return countOf({ filter, cap: null }, table, gateway);
+}
+
+/** Records of a request that have something more. */
+export async function counted(prepared: AskedRequest, more: Filter): Promise<number> {
+  let total = 0;
+  for (const part of partsOf(prepared, inside(prepared.query.filter, [more]))) {
+    total += await countIn(part, part.filter);
+  }
+  return total;
+}
+
+/** A value of a group, as records have it. */
+export function valueOf(
+  value: string | number | null,
+  { name, type }: Column,
+  { declaration }: ServedListing,
+): RecordValue {
+  if (value === null) return null;
+  if (type === "boolean") return Number(value) !== 0;
+  const scale = declaration.units?.[name]?.scale ?? 0;
+  return type === "text" ? String(value) : numberOf(String(value), scale);
+}
+
+/** A number where it has the digits of the decimal, else the digits as text. */
+export function numberOf(stored: string, scale = 0): string | number {
+  const digits = unscaled(stored, scale);
+  return String(Number(digits)) === digits ? Number(digits) : digits;
+}
+
+/** The first and the last date of a column in the records of a request, in milliseconds; null for none. */
+export async function extentOf(
+  name: string,
+  prepared: AskedRequest,
+): Promise<{ readonly first: number; readonly last: number } | null> {
+  let [first, last] = [Infinity, -Infinity];
+  for (const { table, gateway, filter, cells } of partsOf(prepared)) {
+    const shared = cells[name];
+    if (shared !== undefined) {
+      if (shared.state !== "dated") continue;
+      [first, last] = [Math.min(first, shared.ms), Math.max(last, shared.ms)];
+      continue;
+    }
+    const [row] = await gateway.read(extentStatement(name, table, MARIADB, filter));
+    const { msOf } = datesOf(name, table);
+    const [from = null, to = null] = row ?? [];
+    if (from === null || to === null) continue;
+    [first, last] = [Math.min(first, msOf(from)), Math.max(last, msOf(to))];
+  }
+  return first <= last ? { first, last } : null;
+}

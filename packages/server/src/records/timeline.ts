@@ -1,0 +1,206 @@
+import {
+  BUCKET_UNITS,
+  MOST_BUCKETS,
+  bucketEdges,
+  dateText,
+  epochMs,
+  fault,
+  intervalText,
+  periodBefore,
+  wallAt,
+  wallMs,
+  type BucketUnit,
+  type DateColumn,
+  type Edge,
+  type Filter,
+  type GroupKey,
+  type Interval,
+  type SentParameters,
+  type ExtentAnswer,
+  type TimelineAnswer,
+} from "@orisma/core";
+import { problemOf, type Caller } from "../http/index.js";
+import type { ServedListing } from "../listings/index.js";
+import {
+  countIn,
+  counted,
+  dateColumn,
+  extentOf,
+  groups,
+  partsOf,
+  taken,
+  without,
+  together,
+} from "./parts.js";
+import type { AskedRequest } from "./prepared.js";
+import type { Records } from "./service.js";
+
+/** The first and last dates of every date column shown, in the records asked for. */
+export async function extent(prepared: AskedRequest): Promise<ExtentAnswer> {
+  const dates = prepared.listing.shown.flatMap((name) => dateColumn(name, prepared.listing) ?? []);
+  const extent: Record<string, { first: string | null; last: string | null }> = {};
+  for (const { name, kind } of dates) {
+    const found = await extentOf(name, prepared);
+    const text = (ms: number | undefined) => (ms === undefined ? null : dateText(ms, kind));
+    extent[name] = { first: text(found?.first), last: text(found?.last) };
+  }
+  return { extent };
+}
+
+/** Records counted along the time of the main date, empty units included. */
+export async function timeline(
+  records: Records,
+  listing: ServedListing,
+  sent: SentParameters,
+  caller: Caller,
+): Promise<TimelineAnswer> {
+  const { unit: asked } = taken(sent, ["unit"]);
+  const unit = asked === undefined ? null : BUCKET_UNITS.find((each) => each === asked);
+  if (unit === undefined) {
+    const place = { parameter: "unit", value: asked ?? "" };
+    throw problemOf([fault("parameter.value", { accepted: BUCKET_UNITS.join(", ") }, place)]);
+  }
+  const whole = await records.prepare(listing, without(sent, ["unit"]), caller);
+  return together(whole, async (prepared) => {
+    const name = listing.declaration.mainDate;
+    const column = dateColumn(name, listing);
+    if (column === null) throw new Error(`${name} holds no dates`);
+    const window = windowOf(prepared, name);
+    const stretch = await stretchOf(prepared, column, window);
+    const count = (of: Filter) => counted(prepared, of);
+    const cells = {
+      blank: await count({ kind: "state", column: name, state: "blank" }),
+      unreadable: await count({ kind: "state", column: name, state: "unreadable" }),
+    };
+    const told = { column: name, zone: listing.zone.id, ...cells };
+    if (stretch === null) {
+      return { ...told, unit: unit ?? "day", buckets: [], empty: 0, before: null };
+    }
+    const chosen = unit ?? unitFor(stretch);
+    const edges = edgesOf(stretch, chosen, listing);
+    const totals = new Array<number>(edges.length - 1).fill(0);
+    for (const part of partsOf(prepared)) {
+      const shared = part.cells[name];
+      if (shared?.state === "dated") {
+        const at = placeOf(shared.ms, edges, column);
+        if (at >= 0) totals[at] = (totals[at] ?? 0) + (await countIn(part, part.filter));
+        continue;
+      }
+      const keys: GroupKey[] = [{ kind: "buckets", column: name, edges }];
+      for (const [bucket = null, n = 0] of await groups(part, {
+        filter: part.filter,
+        keys,
+        measures: [],
+        limit: null,
+      })) {
+        const at = Number(bucket ?? 0) - 1;
+        if (at >= 0 && at < totals.length) totals[at] = (totals[at] ?? 0) + Number(n);
+      }
+    }
+    const buckets = totals.map((records, index) => ({
+      ...intervalText({ start: edges[index] ?? null, end: edges[index + 1] ?? null }),
+      records,
+    }));
+    const previous = window === null ? null : periodBefore(window, "length", listing.zone);
+    return {
+      ...told,
+      unit: chosen,
+      buckets,
+      empty: totals.filter((records) => records === 0).length,
+      before:
+        previous === null
+          ? null
+          : {
+              ...intervalText(previous),
+              records: await countBefore(prepared, name, previous),
+            },
+    };
+  });
+}
+
+/** The same request with another window of the main date. */
+async function countBefore(
+  prepared: AskedRequest,
+  name: string,
+  interval: Interval,
+): Promise<number> {
+  const rest = conjunctsOf(prepared.filter).filter(
+    (each) => !(each.kind === "date" && each.column === name),
+  );
+  const moved: Filter = {
+    kind: "date",
+    column: name,
+    side: "inside",
+    intervals: [interval],
+    recurring: [],
+    blanks: "leave",
+  };
+  const filter: Filter = { kind: "all", of: [prepared.fixed, ...rest, moved] };
+  let total = 0;
+  for (const part of partsOf(prepared, filter)) total += await countIn(part, part.filter);
+  return total;
+}
+
+function conjunctsOf(filter: Filter): readonly Filter[] {
+  return filter.kind === "all" ? filter.of.flatMap(conjunctsOf) : [filter];
+}
+
+/** The stretch that is asked for of a date column, where it is one with two ends. */
+export function windowOf({ planned }: AskedRequest, name: string): Interval | null {
+  const [condition, another] = planned.conditions.filter(
+    ({ condition: { column } }) => column === name,
+  );
+  if (condition === undefined || another !== undefined) return null;
+  const { side, intervals, recurring } = condition.condition;
+  const [interval] = intervals;
+  const isOne = side === "inside" && intervals.length === 1 && recurring.length === 0;
+  return isOne && interval?.start != null && interval.end !== null ? interval : null;
+}
+
+/** From and to which wall-clock time a timeline goes: the window, else the dates that there are. */
+export async function stretchOf(
+  prepared: AskedRequest,
+  column: DateColumn,
+  window: Interval | null,
+): Promise<{ readonly first: number; readonly last: number } | null> {
+  if (window?.start != null && window.end !== null) {
+    return { first: window.start.wall, last: window.end.wall - 1 };
+  }
+  const found = await extentOf(column.name, prepared);
+  if (found === null) return null;
+  const { zone } = prepared.listing;
+  const wall = (ms: number) => (column.kind === "instant" ? wallAt(zone, epochMs(ms)) : ms);
+  return { first: wall(found.first), last: wall(found.last) };
+}
+
+/** The finest unit of which a stretch has a moderate number. */
+export function unitFor({
+  first,
+  last,
+}: {
+  readonly first: number;
+  readonly last: number;
+}): BucketUnit {
+  const days = (last - first) / 86_400_000;
+  if (days <= 3) return "hour";
+  if (days <= 92) return "day";
+  if (days <= 731) return "week";
+  return days <= 3_660 ? "month" : "year";
+}
+
+export function edgesOf(
+  { first, last }: { readonly first: number; readonly last: number },
+  unit: BucketUnit,
+  { zone, calendar }: ServedListing,
+): readonly Edge[] {
+  const edges = bucketEdges(wallMs(first), wallMs(last), unit, { zone, calendar });
+  if (edges !== null) return edges;
+  const facts = { accepted: `a coarser one: ${MOST_BUCKETS} units at most are told` };
+  throw problemOf([fault("parameter.value", facts, { parameter: "unit", value: unit })]);
+}
+
+/** The unit in which a moment lies, counted from 0; -1 for none. */
+export function placeOf(ms: number, edges: readonly Edge[], { kind }: DateColumn): number {
+  const at = edges.findLastIndex((edge) => (kind === "instant" ? edge.instant : edge.wall) <= ms);
+  return at === edges.length - 1 ? -1 : at;
+}
