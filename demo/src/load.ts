@@ -104,6 +104,31 @@ function between(column: string): NonNullable<NewListing["parameters"]> {
 /** The listings of the trust, by name. */
 export const LISTINGS: Readonly<Record<string, NewListing>> = {
   "works-raised": WORKS_RAISED,
+  "works-open": {
+    title: "Works not finished",
+    source: "works",
+    zone: "Europe/London",
+    mainDate: "due",
+    fixed: "NOT status IN ('finished', 'cancelled')",
+    parameters: [
+      ...between("due"),
+      {
+        name: "priority",
+        type: "several",
+        column: "priority",
+        comparison: "among",
+        values: ["high", "medium", "low"],
+      },
+      { name: "least", type: "decimal", column: "cost", comparison: "atLeast", pair: "cost" },
+      { name: "most", type: "decimal", column: "cost", comparison: "atMost", pair: "cost" },
+      { name: "find", type: "search", columns: ["task", "place"], comparison: "contains" },
+    ],
+    units: { cost: { scale: 2 } },
+    labels: { due: "due by", cost: "cost in pounds" },
+    choices: { priority: { groups: { pressing: ["high", "medium"] } } },
+    order: { allowed: ["due", "raised", "cost", "priority"], default: "due", ties: ["-cost"] },
+    page: { numbered: true },
+  },
   "inspections-due": {
     title: "Inspections due",
     source: "inspections",

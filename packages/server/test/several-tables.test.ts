@@ -91,7 +91,7 @@ async function declare(name: string, source: string) {
       { name: "on", column: "table_date", type: "window", comparison: "on" },
       { name: "read", column: "read_at", type: "window", comparison: "on" },
     ],
-    order: { allowed: ["table_date", "read_at", "level_mm"], default: "table_date" },
+    order: { allowed: ["table_date", "read_at", "level_mm", "id"], default: "table_date" },
     page: { size: 100 },
     filter: { columns: ["table_date", "read_at", "read_on", "level_mm"] },
   });
@@ -133,6 +133,23 @@ describe("tables with a date in their names", () => {
       ],
     });
   });
+
+  test.each([false, true])(
+    "numbers that tables have alike order records of all of them, page after page (descending: %s)",
+    async (descending) => {
+      const { client } = running;
+      let page = await client.records("levels", { order: descending ? "-id" : "id", size: "4" });
+      const found = page.records.map(({ level_mm: level }) => Number(level));
+      while (page.links.next !== undefined) {
+        page = await client.follow(page.links.next);
+        found.push(...page.records.map(({ level_mm: level }) => Number(level)));
+      }
+      const wanted = [0, 6, 12].flatMap((hour) =>
+        Array.from({ length: 9 }, (_, day) => (day + 1) * 100 + hour),
+      );
+      expect(found).toEqual(descending ? wanted.reverse() : wanted);
+    },
+  );
 
   test("the last four complete days open just four tables, and their date is a real column", async () => {
     const since = logged();

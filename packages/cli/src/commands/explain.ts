@@ -8,6 +8,7 @@ import type {
   Explanation,
   PlanStep,
   Statement,
+  ValueExplained,
 } from "@orisma/core";
 
 /** `orisma explain`. */
@@ -28,13 +29,15 @@ export function addExplain(command: Command, context: Context): void {
 
 /** An explanation for people to read. */
 function explanationText(explanation: Explanation): string {
-  const { sentence, notices, conditions, compound, names, statements, zone } = explanation;
+  const { sentence, notices, conditions, values, compound, names, statements, zone } = explanation;
+  const isPlain = conditions.length + values.length === 0 && compound === null;
   return [
     sentence,
     ...notices.map(({ message }) => `Note: ${message}`),
     ...conditions.flatMap((each) => ["", ...conditionLines(each, zone)]),
     ...(compound === null ? [] : ["", ...compoundLines(compound)]),
-    ...(conditions.length === 0 && compound === null ? ["", "No condition was asked for."] : []),
+    ...values.flatMap((each) => ["", ...valueLines(each)]),
+    ...(isPlain ? ["", "No condition was asked for."] : []),
     ...narrowingLines(explanation),
     ...(explanation.tables === undefined
       ? []
@@ -107,6 +110,18 @@ function compoundLines({
     `  keeps what has ${sentence}`,
     `  in CQL2: ${canonical}`,
     ...contradictions.map((each) => `  ${each}`),
+  ];
+}
+
+function valueLines({ parameters, sentence }: ValueExplained): readonly string[] {
+  const quoted = (texts: readonly string[]) => texts.map((text) => `“${text}”`).join(", ");
+  return [
+    `Condition ${sentence}`,
+    ...parameters.map(({ parameter, asked, values }) =>
+      asked.join() === values.join()
+        ? `  ${parameter}: asked ${quoted(asked)}`
+        : `  ${parameter}: asked ${quoted(asked)}, took effect as ${quoted(values)}`,
+    ),
   ];
 }
 

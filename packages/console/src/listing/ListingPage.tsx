@@ -194,7 +194,7 @@ function Failure(props: { readonly error: Error; readonly listing: ListingDetail
         }
       >
         {faults.length === 0 ? error.message : null}
-        {faults.length > others.length ? "Please put the marked date right. " : null}
+        {faults.length > others.length ? "Please put right what is marked. " : null}
         {others.map(({ message, parameter, nearest }) => (
           <p key={`${parameter ?? ""} ${message}`}>
             {capitalised(message)}.{nearest === undefined ? "" : ` Did you mean “${nearest}”?`}

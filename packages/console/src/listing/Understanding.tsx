@@ -29,7 +29,9 @@ export default function Understanding(props: {
 }
 
 function Explained({ explanation }: { readonly explanation: Explanation }) {
-  const { conditions, compound, statements, plan, tables, zone, empty, neighbours } = explanation;
+  const { conditions, values, compound, statements, plan, tables, zone, empty, neighbours } =
+    explanation;
+  const isPlain = conditions.length + values.length === 0 && compound === null;
   return (
     <div className="grid gap-x-10 gap-y-8 xl:grid-cols-2">
       {empty.length === 0 ? null : (
@@ -45,9 +47,24 @@ function Explained({ explanation }: { readonly explanation: Explanation }) {
         <Narrowed explanation={explanation} />
       </Part>
       <Part title="From what was asked to what is compared">
-        {conditions.length === 0 && compound === null ? <p>No condition was asked for.</p> : null}
+        {isPlain ? <p>No condition was asked for.</p> : null}
         {conditions.map((condition) => (
           <Trace key={condition.column} condition={condition} zone={zone} />
+        ))}
+        {values.map(({ parameters, sentence }) => (
+          <dl key={sentence} className="trace">
+            {parameters.map(({ parameter, asked, values: found }) => (
+              <div key={parameter} className="contents">
+                <dt>{parameter}</dt>
+                <dd>
+                  asked {asked.map((text) => `“${text}”`).join(", ")}
+                  {asked.join() === found.join() ? "" : `, took effect as ${found.join(", ")}`}
+                </dd>
+              </div>
+            ))}
+            <dt>keeps</dt>
+            <dd>{sentence}</dd>
+          </dl>
         ))}
         {compound === null ? null : (
           <dl className="trace">
@@ -96,6 +113,11 @@ function Explained({ explanation }: { readonly explanation: Explanation }) {
         </Part>
       )}
       <Part title="What the database is asked" wide>
+        <p className="mb-2 opacity-80">
+          {Object.entries(explanation.names)
+            .map(([physical, name]) => `${physical} is ${name}`)
+            .join(", ")}
+        </p>
         {tables === undefined ? null : (
           <p className="mb-2">
             {tables.opened} of {tables.of} tables are opened; what follows is of the first.

@@ -27,7 +27,9 @@ export interface ValueFieldProps {
 
 /** A number, a text or a choice within the sentence of a listing. */
 export function ValueField({ parameter, value, failure, onChange }: ValueFieldProps) {
-  const { name, label = name, type, comparison, values, example } = parameter;
+  const { name, column, type, comparison, values, example } = parameter;
+  const said = type === "search" ? name : `${column ?? name} ${WORDS[comparison]}`;
+  const { label = said } = parameter;
   const choices = type === "boolean" ? ["yes", "no"] : values;
   const common = {
     id: name,
@@ -39,9 +41,7 @@ export function ValueField({ parameter, value, failure, onChange }: ValueFieldPr
   return (
     <span className="inline-flex w-fit flex-col align-top">
       <span className="inline-flex items-baseline gap-2">
-        <label htmlFor={name}>
-          {label} {WORDS[comparison]}
-        </label>
+        <label htmlFor={name}>{label}</label>
         <span className="inline-flex items-center border-b-2 border-primary bg-base-200 has-[[aria-invalid=true]]:border-error">
           {choices === undefined ? (
             <input
@@ -63,7 +63,7 @@ export function ValueField({ parameter, value, failure, onChange }: ValueFieldPr
       <span
         id={`${name}-told`}
         role={failure === null ? undefined : "alert"}
-        className="w-0 min-h-16 min-w-full pt-1 font-sans text-sm text-error"
+        className="w-0 min-h-8 min-w-full pt-1 font-sans text-sm text-error"
       >
         {failure ?? ""}
       </span>

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { UTC, epochMs } from "../calendar/index.js";
+import { UTC, epochMs, wallMs } from "../calendar/index.js";
 import { readCql2, type Catalogue } from "../filters/index.js";
 import { fixedFormOf, type Reading } from "../reading/index.js";
 import { bareColumn } from "./bare.js";
@@ -124,6 +124,34 @@ describe("bounds in the form in which a column stores its dates", () => {
     const query = { filter: read.value, columns: [], order, after: null, limit: 5, counts: [] };
     const page = pageStatement(query, table, MARIADB);
     expect(page.text).toContain("(`due` >= ? AND `due` < ?)");
+  });
+
+  test("a day of which a stretch has no beginning is not listed with it", () => {
+    const edge = (hours: number) => ({
+      wall: wallMs(hours * 3_600_000),
+      instant: epochMs(hours * 3_600_000),
+    });
+    const condition = {
+      kind: "date",
+      column: "due",
+      side: "inside",
+      // From noon of the first day on: as a day it has begun before.
+      intervals: [{ start: edge(12), end: edge(72) }],
+      recurring: [],
+      blanks: "leave",
+    } as const;
+    const slashed: Reading = { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] };
+    const made = bareColumn("due", {
+      value: "due",
+      holding: { type: "text" },
+      type: { type: "date", reading: slashed },
+    });
+    if (!made.ok) throw new Error("the column cannot be asked");
+    const table = { table: "t", key: "id", columns: new Map([["due", made.value]]) };
+    expect(countStatement({ filter: condition, cap: null }, table, MARIADB).values).toEqual([
+      "02/01/1970",
+      "03/01/1970",
+    ]);
   });
 
   test("sentinels and blanks that look like dates are none", () => {

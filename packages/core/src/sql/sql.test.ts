@@ -13,7 +13,7 @@ import { MARIADB } from "./mariadb.js";
 import { countStatement } from "./counting.js";
 import type { PageQuery } from "./page-query.js";
 import { pageStatement } from "./page.js";
-import { distinctStatement, unreadableStatement } from "./statements.js";
+import { distinctStatement, rawTextStatement, unreadableStatement } from "./statements.js";
 import { encodeEdge } from "./encode.js";
 import type { OwnTable } from "./storage.js";
 
@@ -236,6 +236,13 @@ describe("statements", () => {
     expect(text({ after, order: { column: null, descending: false } })[0]).toBe(
       " WHERE `id` > ? ORDER BY `id` LIMIT ?",
     );
+  });
+
+  test("texts are read again from after the last one on", () => {
+    expect(rawTextStatement(["raised"], 7, 100, TABLE, MARIADB)).toEqual({
+      text: "SELECT `id`, `t1` FROM `records_1_1` WHERE `id` > ? ORDER BY `id` LIMIT ?",
+      values: [7, 100],
+    });
   });
 
   test("distinct texts are told apart sign by sign, whatever the collation", () => {

@@ -101,7 +101,8 @@ function keyOf(key: GroupKey, table: StoredTable): Fragment {
 
 const FUNCTIONS: Readonly<Record<Measure, (value: Fragment) => Fragment>> = {
   sum: (value) => sql`SUM(${value})`,
-  average: (value) => sql`AVG(${value})`,
+  // As many decimals as tell one record among a million.
+  average: (value) => sql`ROUND(AVG(${value}), 6)`,
   least: (value) => sql`MIN(${value})`,
   greatest: (value) => sql`MAX(${value})`,
 };
