@@ -50,8 +50,6 @@ export {
   parameterNames,
   planRequest,
   type CompoundCondition,
-  type EffectiveCondition,
-  type PlanContext,
   type PlannedRequest,
 } from "./request.js";
 export {
@@ -64,3 +62,5 @@ export {
 export { inStoredUnits, unscaled, type ColumnUnit, type ColumnUnits } from "./units.js";
 export type { ValueCondition } from "./values.js";
 export { EXTENT } from "./given.js";
+export type { PlanContext } from "./context.js";
+export type { EffectiveCondition } from "./dates.js";

@@ -24,7 +24,8 @@ import {
 import { orderInWords } from "./order.js";
 import type { ListingDeclaration } from "./declaration.js";
 import { movement, stretchesOf, valueText, type EffectiveParameter } from "./effective.js";
-import type { EffectiveCondition, PlannedRequest } from "./request.js";
+import type { EffectiveCondition } from "./dates.js";
+import type { PlannedRequest } from "./request.js";
 
 /** What one parameter came to, as it is sent. */
 export interface WindowText extends IntervalText {

@@ -1,0 +1,15 @@
+import type { EpochMs, Zone } from "../calendar/index.js";
+import type { Catalogue } from "../filters/index.js";
+import type { CompiledDateForm } from "../reading/index.js";
+import type { CalendarSettings } from "../windows/index.js";
+
+/** What the meaning of a request depends on beside its parameters. */
+export interface PlanContext {
+  /** The instant of asking, which every page of an answer shares. */
+  readonly asOf: EpochMs;
+  readonly zone: Zone;
+  readonly calendar: CalendarSettings;
+  readonly columns: Catalogue;
+  /** The forms that parameters declare, ready for reading. */
+  readonly forms: ReadonlyMap<string, CompiledDateForm>;
+}
