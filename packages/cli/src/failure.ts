@@ -24,7 +24,8 @@ export function failureText(error: unknown): string {
   return faults.map((each) => `orisma: ${faultText(each)}\n`).join("");
 }
 
-function faultText({ parameter, path, message, accepted, nearest }: RenderedFault): string {
+/** A fault in words, with what is accepted on lines of their own. */
+export function faultText({ parameter, path, message, accepted, nearest }: RenderedFault): string {
   const place = parameter ?? path;
   return [
     place === undefined ? message : `${place}: ${message}`,

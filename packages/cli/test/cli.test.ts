@@ -515,6 +515,93 @@ describe("orisma import", () => {
   });
 });
 
+describe("orisma listing", () => {
+  const file = join(scratch, "raised.yaml");
+  const GOOD = `# The works of the trust
+name: raised
+source: works
+mainDate: raised
+parameters:
+  - { name: from, type: date, column: raised, comparison: from }
+  - name: cost
+    type: range
+    column: cost
+    comparison: within
+order:
+  allowed: [raised, cost]
+`;
+
+  test("checks a file, and tells each fault with its line and column", async () => {
+    writeFileSync(file, GOOD);
+    expect((await orisma(["listing", "check", file])).out).toBe("1 checked, nothing wrong\n");
+    const bad = GOOD.replace("column: raised,", "column: rased,")
+      .replace("comparison: within", "comparison: between")
+      .replace("[raised, cost]", "[raised, csot]");
+    writeFileSync(file, bad);
+    const form = await orisma(["listing", "check", file]);
+    // What is no word of a declaration at all is told first.
+    expect([form.code, form.err]).toEqual([
+      2,
+      expect.stringContaining(`${file}:10:5: parameters.1.comparison`),
+    ]);
+    writeFileSync(file, bad.replace("comparison: between", "comparison: is"));
+    const { err } = await orisma(["listing", "check", file]);
+    const places = err
+      .split("\n")
+      .flatMap((line) => /yaml:(\d+:\d+): (\S+):/.exec(line)?.slice(1) ?? []);
+    expect(places).toEqual([
+      "6:31",
+      "parameters.0.column",
+      "10:5",
+      "parameters.1.comparison",
+      "12:21",
+      "order.allowed.1",
+    ]);
+    expect(err).toContain("did you mean raised?");
+    writeFileSync(file, "name: [raised\nsource: works\n");
+    expect((await orisma(["listing", "check", file])).err).toMatch(/raised\.yaml:\d+:\d+: /);
+  });
+
+  test("shows what a file would change, applies it, and prints it as a file again", async () => {
+    writeFileSync(file, GOOD);
+    expect((await orisma(["listing", "diff", file])).out).toBe("raised is new\n");
+    expect((await orisma(["listing", "apply", file])).out).toContain("version 1 is serving");
+    expect((await orisma(["listing", "apply", file])).out).toContain("version 1 is serving");
+    const changed = `${GOOD}fixed: cost >= 500\n`.replace(
+      "comparison: from }",
+      "comparison: after }",
+    );
+    writeFileSync(file, changed);
+    const { out } = await orisma(["listing", "diff", file]);
+    expect(out).toContain("fixed: “cost >= 500” is added\n");
+    expect(out).toContain("parameters.from.comparison: “from” becomes “after”\n");
+    expect(out).toMatch(/0 records come and [1-9]\d* leave on today's data/);
+    const { out: shown } = await orisma(["listing", "show", "raised"]);
+    writeFileSync(file, shown);
+    expect((await orisma(["listing", "diff", file])).out).toBe("raised says the same already\n");
+    // A broken one leaves the good one serving.
+    writeFileSync(file, changed.replace("column: raised,", "column: rased,"));
+    const applied = await orisma(["listing", "apply", file]);
+    expect([applied.code, applied.err]).toEqual([2, expect.stringContaining("raised.yaml:6:31")]);
+    expect((await orisma(["records", "raised", "--csv"])).code).toBe(0);
+    await orisma(["listing", "remove", "raised"]);
+  });
+});
+
+describe("what is asked around a listing", () => {
+  test("is shown by choices, extent, timeline and summary", async () => {
+    const choices = await orisma(["choices", "works-raised", "order", "--from", "2025"]);
+    expect([choices.code, choices.out]).toEqual([0, expect.stringMatching(/^order +records/m)]);
+    const extent = await orisma(["extent", "works-raised", "--json"]);
+    expect(Object.keys((JSON.parse(extent.out) as { extent: object }).extent)).toContain("raised");
+    const timeline = await orisma(["timeline", "works-raised", "--unit", "month", ...FEBRUARY]);
+    expect(timeline.out).toMatch(/^2025-02-01 +[1-9]\d* +▪+$/m);
+    const summary = await orisma(["summary", "works-raised", "--by", "raised:year", "--csv"]);
+    expect(summary.out).toMatch(/^raised:year,records$/m);
+    expect((await orisma(["summary", "works-raised", "--by", "rased:year"])).code).toBe(2);
+  });
+});
+
 describe("orisma key", () => {
   test("makes a key that works, lists it, and revokes it", async () => {
     const key = (

@@ -12,6 +12,7 @@ import type {
   Translation,
   WindowAnswer,
   ChoicesAnswer,
+  DeclarationDifference,
   ExtentAnswer,
   SummaryAnswer,
   TimelineAnswer,
@@ -152,6 +153,12 @@ export class OrismaClient {
 
   listing(name: string, signal?: AbortSignal): Promise<ListingDetails> {
     return this.#json(`/v1/listings/${encodeURIComponent(name)}`, { signal });
+  }
+
+  /** What a declaration would change; fails with all that is wrong with it. Nothing is kept. */
+  checkListing(name: string, listing: NewListing): Promise<DeclarationDifference> {
+    const address = `/v1/listings/${encodeURIComponent(name)}/check`;
+    return this.#json(address, { method: "POST", json: listing });
   }
 
   /** Declares a listing, or a new version of it. */

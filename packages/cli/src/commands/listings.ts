@@ -1,5 +1,4 @@
-import { readFileSync } from "node:fs";
-import type { NewListing } from "@orisma/client";
+import type { DeclarationDifference, TotalAnswer } from "@orisma/core";
 import type { Command } from "commander";
 import {
   addRemoval,
@@ -10,6 +9,8 @@ import {
   type Context,
   type ListFormat,
 } from "../context.js";
+import { stringify } from "yaml";
+import { faultsIn, readDeclaration, type DeclarationFile } from "../declaration.js";
 import { UsageError } from "../failure.js";
 
 /** `orisma listings`, and `orisma listing` with its own commands. */
@@ -25,13 +26,64 @@ export function addListings(command: Command, context: Context): void {
   const listing = command.command("listing").description("declare and end listings");
   listing
     .command("apply")
-    .description("declare a listing, or a new version of it, from a JSON file")
+    .description("declare a listing, or a new version of it, from a YAML or JSON file")
     .argument("<file>")
-    .addHelpText("after", examples("orisma listing apply works-raised.json"))
+    .addHelpText("after", examples("orisma listing apply works-raised.yaml"))
     .action(async (file: string) => {
-      const { name, ...declaration } = readDeclaration(file);
-      const { version } = await context.client().declareListing(name, declaration);
+      const read = readDeclaration(file);
+      const { name, declaration } = read;
+      const { version } = await placed(read, () =>
+        context.client().declareListing(name, declaration),
+      );
       await context.print(`${name}: version ${version} is serving\n`);
+    });
+  listing
+    .command("check")
+    .description(
+      "look for everything that is wrong with declarations, each with its place in the file",
+    )
+    .argument("<files...>")
+    .addHelpText("after", examples("orisma listing check listings/*.yaml"))
+    .action(async (files: string[]) => {
+      const told: string[] = [];
+      for (const file of files) {
+        const read = readDeclaration(file);
+        const { name, declaration } = read;
+        try {
+          await context.client().checkListing(name, declaration);
+        } catch (error) {
+          const found = faultsIn(read, error);
+          if (found === null) throw error;
+          told.push(...found);
+        }
+      }
+      if (told.length > 0) throw new UsageError(told.join("\n"));
+      await context.print(`${files.length} checked, nothing wrong\n`);
+    });
+  listing
+    .command("diff")
+    .description("show what a declaration would change, in words and in the records of today")
+    .argument("<file>")
+    .option("--json", "print the service's answer")
+    .addHelpText("after", examples("orisma listing diff works-raised.yaml"))
+    .action(async (file: string, { json }: { json?: boolean }) => {
+      const read = readDeclaration(file);
+      const { name, declaration } = read;
+      const answer = await placed(read, () => context.client().checkListing(name, declaration));
+      await context.print(json === true ? toJson(answer) : differenceText(name, answer));
+    });
+  listing
+    .command("show")
+    .description("print a listing as a file that declares it")
+    .argument("<listing>")
+    .action(async (name: string) => {
+      const {
+        version: _version,
+        shown: _shown,
+        key: _key,
+        ...declaration
+      } = await context.client().listing(name);
+      await context.print(stringify(declaration));
     });
   withFormats(listing.command("windows"))
     .description("show which kinds of windows go with which columns and comparisons")
@@ -76,19 +128,27 @@ async function showListings(
   await print(listText(options, listings, headings, rows));
 }
 
-function readDeclaration(file: string): NewListing & { readonly name: string } {
-  let text: string;
+/** Does something with a declaration; its faults come with their places in the file. */
+async function placed<T>(read: DeclarationFile, work: () => Promise<T>): Promise<T> {
   try {
-    text = readFileSync(file, "utf8");
-  } catch {
-    throw new UsageError(`${file} cannot be read`);
-  }
-  try {
-    const declaration = JSON.parse(text) as NewListing & { name?: unknown };
-    const { name } = declaration;
-    if (typeof name === "string") return { ...declaration, name };
+    return await work();
   } catch (error) {
-    throw new UsageError(`${file} is not JSON: ${error instanceof Error ? error.message : ""}`);
+    const found = faultsIn(read, error);
+    throw found === null ? error : new UsageError(found.join("\n"));
   }
-  throw new UsageError(`${file} has no "name"`);
+}
+
+function differenceText(name: string, { isNew, changes, records }: DeclarationDifference): string {
+  if (isNew) return `${name} is new\n`;
+  if (changes.length === 0) return `${name} says the same already\n`;
+  const told = ({ total, totalIs }: TotalAnswer) =>
+    totalIs === "atLeast" ? `more than ${total}` : (total ?? "an uncounted number");
+  const moved =
+    records === null
+      ? []
+      : [
+          "",
+          `With nothing asked, ${told(records.came)} records come and ${told(records.left)} leave on today's data.`,
+        ];
+  return `${[...changes, ...moved].join("\n")}\n`;
 }

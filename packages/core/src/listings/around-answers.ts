@@ -1,5 +1,5 @@
 import type { BucketUnit, IntervalText } from "../windows/index.js";
-import type { RecordValue } from "./answers.js";
+import type { RecordValue, TotalAnswer } from "./answers.js";
 
 /** A value that can be chosen, with how many records it would give. */
 export interface Choice {
@@ -7,6 +7,19 @@ export interface Choice {
   readonly records: number;
   /** Whether it is shown, and cannot be chosen. */
   readonly barred?: true;
+}
+
+/** What a declaration would change, were it applied. */
+export interface DeclarationDifference {
+  /** Whether there is no listing of the name yet. */
+  readonly isNew: boolean;
+  /** What it says otherwise than the one that serves, a line each. */
+  readonly changes: readonly string[];
+  /**
+   * On today's data, with nothing asked: the records that would come and those that would leave.
+   * Null for a new listing, and where the two cannot be laid side by side.
+   */
+  readonly records: { readonly came: TotalAnswer; readonly left: TotalAnswer } | null;
 }
 
 /** The values of a column in the records that pass all other conditions. */

@@ -1,6 +1,7 @@
 export type {
   Choice,
   ChoicesAnswer,
+  DeclarationDifference,
   ExtentAnswer,
   SummaryAnswer,
   SummaryGroup,
@@ -64,3 +65,4 @@ export type { ValueCondition } from "./values.js";
 export { EXTENT } from "./given.js";
 export type { PlanContext } from "./context.js";
 export type { EffectiveCondition } from "./dates.js";
+export { changesBetween } from "./difference.js";

@@ -1,3 +1,4 @@
 export { Listing } from "./entities.js";
 export { listingRoutes } from "./routes.js";
 export { Listings, type ListingDescription, type ServedListing } from "./service.js";
+export { LISTING } from "./schema.js";

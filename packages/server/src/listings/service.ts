@@ -95,16 +95,44 @@ export class Listings {
     return held.served.listing;
   }
 
-  /** Declares a listing, or a new version of it; the same declaration again changes nothing. */
-  async declare(
+  /**
+   * A declaration as it would be served, and the listing that serves now. Throws a problem with every
+   * fault of it.
+   */
+  trial(
     name: string,
     sent: ListingSent,
-  ): Promise<ListingDescription & { created: boolean }> {
+  ): { readonly before: ServedListing | null; readonly after: ServedListing } {
+    const declaration = this.#checked(name, sent);
+    const source = this.sources.need(declaration.source);
+    const held = this.#held.get(name);
+    const version = (held?.version ?? 0) + 1;
+    return {
+      before:
+        held === undefined
+          ? null
+          : serve(held, this.sources.need(held.declaration.source), this.holidays),
+      after: serve({ declaration, version, served: null }, source, this.holidays),
+    };
+  }
+
+  /** A declaration with its defaults; throws a problem with every fault of it. */
+  #checked(name: string, sent: ListingSent): ListingDeclaration {
     const source = this.sources.need(sent.source);
     const declaration = complete(name, sent, source);
     const faults = checkListing(declaration, catalogueOf(source));
     if (faults.length > 0) throw problemOf(faults);
     this.holidays.withLists(declaration.calendar ?? {});
+    return declaration;
+  }
+
+  /** Declares a listing, or a new version of it; the same declaration again changes nothing. */
+  async declare(
+    name: string,
+    sent: ListingSent,
+  ): Promise<ListingDescription & { created: boolean }> {
+    const declaration = this.#checked(name, sent);
+    const source = this.sources.need(sent.source);
     const held = this.#held.get(name);
     if (held !== undefined && JSON.stringify(held.declaration) === JSON.stringify(declaration)) {
       return { ...declaration, version: held.version, created: false };

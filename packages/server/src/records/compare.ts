@@ -19,6 +19,15 @@ export async function compare(
     [before, after].map((sent) => records.prepare(listing, sentOf(sent, size), caller)),
   );
   if (first === undefined || second === undefined) throw new Error("two requests were sent");
+  return compareRequests(records, first, second);
+}
+
+/** The same of two requests that are understood already. */
+export async function compareRequests(
+  records: Records,
+  first: PreparedRequest,
+  second: PreparedRequest,
+): Promise<RecordsComparison> {
   const only = (kept: PreparedRequest, { query: { filter: without } }: PreparedRequest) =>
     records.run({
       ...kept,

@@ -2,9 +2,10 @@ import { createHash } from "node:crypto";
 import express, { Router, type Request, type Response } from "express";
 import { callerWith } from "../access/index.js";
 import { Problem, parse, pathParameter, sentParameters } from "../http/index.js";
-import type { Listings } from "../listings/index.js";
+import { LISTING, type Listings } from "../listings/index.js";
 import { choices } from "./choices.js";
 import { compare, sentOf } from "./compare.js";
+import { difference } from "./difference.js";
 import { FORMATS, type Format } from "./envelope.js";
 import { MEDIA_TYPES, sendExport } from "./export.js";
 import type { PreparedRequest } from "./prepared.js";
@@ -67,6 +68,16 @@ export function recordRoutes(records: Records, listings: Listings, now: () => nu
     if (found === null) throw new Problem("not-found", `The listing has no record ${id}`);
     response.json(found);
   });
+
+  router.post(
+    "/listings/:name/check",
+    express.json({ limit: LARGEST_QUERY }),
+    async (request, response) => {
+      const caller = callerWith("maker", response);
+      const tried = listings.trial(pathParameter(request, "name"), parse(LISTING, request.body));
+      response.json(await difference(records, tried, caller));
+    },
+  );
 
   const asked = (request: Request, response: Response) => {
     const caller = callerWith("reader", response);

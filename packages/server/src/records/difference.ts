@@ -1,0 +1,45 @@
+import { changesBetween, type DeclarationDifference, type TotalAnswer } from "@orisma/core";
+import { Problem, type Caller } from "../http/index.js";
+import type { ServedListing } from "../listings/index.js";
+import { compareRequests } from "./compare.js";
+import type { Records } from "./service.js";
+
+/** What a declaration would change: in words, and in the records of today. */
+export async function difference(
+  records: Records,
+  { before, after }: { readonly before: ServedListing | null; readonly after: ServedListing },
+  caller: Caller,
+): Promise<DeclarationDifference> {
+  if (before === null) return { isNew: true, changes: [], records: null };
+  const changes = changesBetween(before.declaration, after.declaration);
+  const isAlike =
+    before.source === after.source && before.declaration.rows === after.declaration.rows;
+  return {
+    isNew: false,
+    changes,
+    records: isAlike ? await moved(records, before, after, caller) : null,
+  };
+}
+
+async function moved(
+  records: Records,
+  before: ServedListing,
+  after: ServedListing,
+  caller: Caller,
+): Promise<DeclarationDifference["records"]> {
+  try {
+    const [first, second] = [
+      await records.prepare(before, NOTHING_SENT, caller),
+      await records.prepare(after, NOTHING_SENT, caller),
+    ];
+    const { came, left } = await compareRequests(records, first, second);
+    const total = ({ total: count, totalIs }: TotalAnswer) => ({ total: count, totalIs });
+    return { came: total(came), left: total(left) };
+  } catch (error) {
+    // What must be given cannot be made up; a source may have no records yet.
+    if (error instanceof Problem) return null;
+    throw error;
+  }
+}
+
+const NOTHING_SENT = new Map<string, readonly string[]>();
