@@ -79,7 +79,10 @@ export function readEnvelope(
     faults.push(fault("column.unknown", { name, known: shown }, place));
   }
   const number = SIZE.safeParse(text("page"));
-  const passed = number.success ? ((number.data ?? 1) - 1) * size : NaN;
+  // A size that is wrong is told by itself.
+  const passed = number.success
+    ? ((number.data ?? 1) - 1) * (Number.isNaN(size) ? page.size : size)
+    : NaN;
   if (!(passed >= 0 && passed <= MOST_PASSED)) {
     const facts = { accepted: `a number from 1 on, with ${MOST_PASSED} records before it at most` };
     faults.push(fault("parameter.value", facts, { parameter: "page", value: text("page") ?? "" }));
