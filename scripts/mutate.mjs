@@ -27,8 +27,10 @@ const FILES = [
   "sqlite.ts",
   "page-parts.ts",
   "page.ts",
+  "nested.ts",
   "order.ts",
   "statements.ts",
+  "summaries.ts",
 ];
 /** What stands in a template of SQL or a comparison of the compiler, and what it is flipped to. */
 const FLIPS = [
@@ -50,7 +52,10 @@ const EQUIVALENT = [/^\s*closed: .*before: sql`\$\{column\} <= \$\{end\}`/];
 const TESTS = [
   ["core", "sql/.*test"],
   ["server", "databases.test"],
-  ["server", "oracle.test|records.test|parameters.test|several-tables.test"],
+  [
+    "server",
+    "oracle.test|records.test|parameters.test|several-tables.test|nested.test|around.test",
+  ],
 ];
 
 const words = process.argv.slice(2);

@@ -124,6 +124,12 @@ const ENCODED: readonly Encoded[] = [
     hostile: [1.001, 1709164799.9995, 1e18, -1e18],
   },
   {
+    name: "milliseconds and a fraction",
+    types: DOUBLE,
+    declared: number("float", "epoch-ms", "local"),
+    hostile: [0.5, -0.5, 1709164799999.5, 1e18],
+  },
+  {
     name: "milliseconds as day",
     types: BIGINT,
     declared: number("integer", "epoch-ms", "date", { sentinels: ["1970-01-01"] }),
