@@ -588,6 +588,29 @@ order:
   });
 });
 
+describe("orisma listing expect", () => {
+  test("says exact match, or names what is missing and what was not expected", async () => {
+    const { out } = await orisma(["records", "works-raised", ...FEBRUARY, "--json", "--all"]);
+    const ids = (JSON.parse(out) as RecordsAnswer).records.map(({ id }) => String(id));
+    expect(ids.length).toBeGreaterThan(1);
+    const file = join(scratch, "expected.txt");
+    writeFileSync(file, `${ids.join("\n")}\n`);
+    const expectIt = (...words: string[]) =>
+      orisma(["listing", "expect", "works-raised", ...FEBRUARY, ...words]);
+    const right = await expectIt("--ids", file, "--count", String(ids.length));
+    expect([right.code, right.out]).toEqual([0, `exact match: ${ids.length} records\n`]);
+    writeFileSync(file, `${ids.slice(1).join("\n")}\nW-99\n`);
+    const wrong = await expectIt("--ids", file);
+    expect([wrong.code, wrong.out]).toEqual([
+      1,
+      `missing: 1\n  W-99\nunexpected: 1\n  ${ids[0]}\n`,
+    ]);
+    const counted = await expectIt("--count", "0");
+    expect([counted.code, counted.out]).toEqual([1, `${ids.length} records, not 0\n`]);
+    expect((await expectIt()).code).toBe(2);
+  });
+});
+
 describe("what is asked around a listing", () => {
   test("is shown by choices, extent, timeline and summary", async () => {
     const choices = await orisma(["choices", "works-raised", "order", "--from", "2025"]);

@@ -10,6 +10,7 @@ import {
   type ListFormat,
 } from "../context.js";
 import { stringify } from "yaml";
+import { addExpect } from "./expect.js";
 import { faultsIn, readDeclaration, type DeclarationFile } from "../declaration.js";
 import { UsageError } from "../failure.js";
 
@@ -85,6 +86,7 @@ export function addListings(command: Command, context: Context): void {
       } = await context.client().listing(name);
       await context.print(stringify(declaration));
     });
+  addExpect(listing, context);
   withFormats(listing.command("windows"))
     .description("show which kinds of windows go with which columns and comparisons")
     .argument("<listing>")

@@ -1,0 +1,127 @@
+import { readFileSync } from "node:fs";
+import type { OrismaClient } from "@orisma/client";
+import { InvalidArgumentError, type Command } from "commander";
+import { collect, examples, toJson, type Context } from "../context.js";
+import { UsageError } from "../failure.js";
+import { readParameters } from "../parameters.js";
+
+interface ExpectOptions {
+  readonly id: readonly string[];
+  readonly ids?: string;
+  readonly count?: number;
+  readonly json?: boolean;
+}
+
+/** What was expected of a request, and what came. */
+interface Expectation {
+  readonly matches: boolean;
+  readonly records: number;
+  /** Null where only a number was expected. */
+  readonly missing: readonly string[] | null;
+  readonly unexpected: readonly string[] | null;
+}
+
+/** The records differ from what was expected: exit code 1. */
+class NotAsExpected extends Error {}
+
+/** Records named one by one at most. */
+const MOST_NAMED = 50;
+
+/** `orisma listing expect`: for the tests of whoever declares a listing. */
+export function addExpect(listing: Command, context: Context): void {
+  listing
+    .command("expect")
+    .description("compare what a request gives with the records, or the number, that you expect")
+    .argument("<listing>")
+    .argument("[parameters...]", "--NAME VALUE for each parameter of the listing")
+    .option("--id <id>", "a record that is expected; again for one more", collect, [])
+    .option("--ids <file>", "a file with the id of an expected record a line")
+    .option("--count <records>", "how many are expected", readCount)
+    .option("--json", "print the result as JSON")
+    .allowUnknownOption()
+    .addHelpText(
+      "after",
+      examples(
+        "orisma listing expect works-raised --from 2025-02 --to 2025-02 --count 46",
+        "orisma listing expect works-raised --from 2025-02-28 --to 2025-02-28 --ids expected.txt",
+      ),
+    )
+    .action(async (name: string, rest: string[], options: ExpectOptions) => {
+      const wanted = wantedIds(options);
+      if (wanted === null && options.count === undefined) {
+        throw new UsageError("say what is expected: --id, --ids or --count");
+      }
+      const found = await idsOf(context.client(), name, readParameters(rest));
+      const result = compared(found, wanted, options.count);
+      await context.print(options.json === true ? toJson(result) : told(result, options.count));
+      if (!result.matches) throw new NotAsExpected("the records are not those that were expected");
+    });
+}
+
+function readCount(text: string): number {
+  if (/^\d{1,12}$/.test(text)) return Number(text);
+  throw new InvalidArgumentError("A whole number is wanted.");
+}
+
+/** The ids that are expected; null where none are named, and an empty file expects none. */
+function wantedIds({ id, ids }: ExpectOptions): readonly string[] | null {
+  if (ids === undefined) return id.length === 0 ? null : id;
+  let text: string;
+  try {
+    text = readFileSync(ids, "utf8");
+  } catch {
+    throw new UsageError(`${ids} cannot be read`);
+  }
+  const lines = text.split(/\r?\n/).filter((line) => line.trim() !== "");
+  return [...id, ...lines];
+}
+
+/** The ids of every record of a request, page after page. */
+async function idsOf(
+  client: OrismaClient,
+  listing: string,
+  parameters: Record<string, readonly string[]>,
+): Promise<readonly string[]> {
+  let page = await client.records(listing, { count: "none", ...parameters });
+  const ids = page.records.map(({ id }) => String(id));
+  while (page.links.next !== undefined) {
+    page = await client.follow(page.links.next);
+    ids.push(...page.records.map(({ id }) => String(id)));
+  }
+  return ids;
+}
+
+function compared(
+  found: readonly string[],
+  wanted: readonly string[] | null,
+  count: number | undefined,
+): Expectation {
+  const records = found.length;
+  const isCounted = count === undefined || count === records;
+  if (wanted === null) return { matches: isCounted, records, missing: null, unexpected: null };
+  const [here, expected] = [new Set(found), new Set(wanted)];
+  const missing = [...expected].filter((id) => !here.has(id));
+  const unexpected = found.filter((id) => !expected.has(id));
+  const matches = isCounted && missing.length + unexpected.length === 0;
+  return { matches, records, missing, unexpected };
+}
+
+function told(result: Expectation, count: number | undefined): string {
+  const { matches, records, missing, unexpected } = result;
+  if (matches) return `exact match: ${records} records\n`;
+  const named = (word: string, ids: readonly string[] | null) => {
+    if (ids === null || ids.length === 0) return [];
+    const rest = ids.length - MOST_NAMED;
+    return [
+      `${word}: ${ids.length}`,
+      ...ids.slice(0, MOST_NAMED).map((id) => `  ${id}`),
+      ...(rest > 0 ? [`  and ${rest} more`] : []),
+    ];
+  };
+  const lines = [
+    ...(count === undefined || count === records ? [] : [`${records} records, not ${count}`]),
+    ...named("missing", missing),
+    ...named("unexpected", unexpected),
+  ];
+  return `${lines.join("\n")}\n`;
+}
