@@ -114,6 +114,16 @@ async function terminals(page) {
       "20",
     ],
     "cli-explain": ["explain", "works-raised", "--from", "2025-02-28", "--to", "2025-02-01"],
+    "cli-timeline": [
+      "timeline",
+      "works-raised",
+      "--from",
+      "2025",
+      "--to",
+      "2025",
+      "--unit",
+      "month",
+    ],
     "cli-profile": ["profile", "inspections"],
     "cli-look": ["import", workbook, "--look"],
     "cli-read": [
