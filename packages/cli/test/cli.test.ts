@@ -618,7 +618,7 @@ describe("what is asked around a listing", () => {
     const extent = await orisma(["extent", "works-raised", "--json"]);
     expect(Object.keys((JSON.parse(extent.out) as { extent: object }).extent)).toContain("raised");
     const timeline = await orisma(["timeline", "works-raised", "--unit", "month", ...FEBRUARY]);
-    expect(timeline.out).toMatch(/^2025-02-01 +[1-9]\d* +▪+$/m);
+    expect(timeline.out).toMatch(/^2025-02 +[1-9]\d* +▪+$/m);
     const summary = await orisma(["summary", "works-raised", "--by", "raised:year", "--csv"]);
     expect(summary.out).toMatch(/^raised:year,records$/m);
     expect((await orisma(["summary", "works-raised", "--by", "rased:year"])).code).toBe(2);

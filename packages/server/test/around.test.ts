@@ -133,6 +133,7 @@ describe("timeline", () => {
       ["2024-03-01", month("2024-03")],
       ["2024-04-01", month("2024-04")],
     ]);
+    expect(found.blank).toBe(count(({ raised }) => raised === ""));
     expect(found.before?.records).toBe(month("2023-11") + month("2023-12") + month("2024-01"));
     const days = await get<Timeline>("works/timeline?from=2024-02&to=2024-02");
     expect([days.unit, days.buckets.length]).toEqual(["day", 29]);

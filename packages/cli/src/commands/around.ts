@@ -131,10 +131,16 @@ function withAsked(command: Command): Command {
   return withFormats(command).allowUnknownOption();
 }
 
-function timelineRows({ buckets }: TimelineAnswer): readonly string[][] {
+/** The beginning of a unit of time, as far as it tells one from another. */
+function beginning(text: string | null, unit: TimelineAnswer["unit"]): string {
+  const whole = (text ?? "").replace(/T00:00:00$/, "").replace("T", " ");
+  return whole.slice(0, unit === "year" ? 4 : unit === "month" ? 7 : undefined);
+}
+
+function timelineRows({ buckets, unit }: TimelineAnswer): readonly string[][] {
   const most = Math.max(1, ...buckets.map(({ records }) => records));
   return buckets.map(({ startLocal, records }) => [
-    (startLocal ?? "").replace(/T00:00:00$/, "").replace("T", " "),
+    beginning(startLocal, unit),
     String(records),
     "▪".repeat(Math.ceil((records / most) * BAR)),
   ]);
@@ -145,7 +151,9 @@ function timelineNotes({ empty, unit, blank, unreadable, before, column }: Timel
     `${empty} ${unit}s without a record; ${blank} blank, ${unreadable} unreadable in ${column}`,
     ...(before === null
       ? []
-      : [`${before.records} records in the period before, from ${before.startLocal ?? ""}`]),
+      : [
+          `${before.records} records in the period before, from ${beginning(before.startLocal, "day")}`,
+        ]),
   ];
   return `\n${lines.join("\n")}\n`;
 }

@@ -48,7 +48,7 @@ export function whereOf(
 ): Fragment | null {
   const plain = pushNegation(filter);
   if (plain.kind === "all" && plain.of.length === 0) return null;
-  const apart = insideApart(partsOf(plain), table);
+  const apart = table.nested === undefined ? null : insideApart(partsOf(plain), table);
   if (apart === null) return conditionOf(plain, table, purpose);
   const [outside, inside] = [apart.outside, apart.inside].map((parts) =>
     parts.map((part) => conditionOf(part, table, purpose)),

@@ -48,6 +48,19 @@ export function firstOrder(
  * case and then sign by sign. Throws on a column that the table lacks.
  */
 export function columnOrder(name: string, table: StoredTable, isAmongOthers = true): ColumnOrder {
+  const held = isAmongOthers ? amongOthers : alone;
+  const orders = held.get(table) ?? new Map<string, ColumnOrder>();
+  const found = orders.get(name) ?? madeOrder(name, table, isAmongOthers);
+  orders.set(name, found);
+  held.set(table, orders);
+  return found;
+}
+
+/** What was made for a table's columns: every request for records asks for it several times. */
+const alone = new WeakMap<StoredTable, Map<string, ColumnOrder>>();
+const amongOthers = new WeakMap<StoredTable, Map<string, ColumnOrder>>();
+
+function madeOrder(name: string, table: StoredTable, isAmongOthers: boolean): ColumnOrder {
   const { column, value, storage } = storedColumn(name, table);
   const { isFilled, isNotFilled } = cellsOf(name, table);
   switch (column.type) {

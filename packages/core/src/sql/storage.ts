@@ -125,17 +125,24 @@ export function datesOf(name: string, table: StoredTable): StoredDates {
   if (stored.storage === "bare") {
     if (stored.cells.type === "date") return stored.cells.dates;
   } else if (stored.column.type === "date" && stored.cell !== null) {
-    const held = made.get(stored);
-    if (held !== undefined) return held;
-    const dates = ownDates(stored.column.kind, stored.value, stored.cell.state);
-    made.set(stored, dates);
-    return dates;
+    const { column, value, cell } = stored;
+    return once(stored, madeDates, () => ownDates(column.kind, value, cell.state));
   }
   throw new Error(`${name} is no date column of ${table.table}`);
 }
 
 /** What was made for a column: every request for records asks for it several times. */
-const made = new WeakMap<OwnColumn, StoredDates>();
+const madeDates = new WeakMap<OwnColumn, StoredDates>();
+const madeTexts = new WeakMap<OwnColumn, StoredTexts>();
+const madeNumbers = new WeakMap<OwnColumn, StoredNumbers>();
+
+function once<T>(stored: OwnColumn, held: WeakMap<OwnColumn, T>, make: () => T): T {
+  const found = held.get(stored);
+  if (found !== undefined) return found;
+  const made = make();
+  held.set(stored, made);
+  return made;
+}
 
 /** A stored column of texts; throws on one that the table lacks or that holds none. */
 export function textsOf(name: string, table: StoredTable): StoredTexts {
@@ -143,7 +150,8 @@ export function textsOf(name: string, table: StoredTable): StoredTexts {
   if (stored.storage === "bare") {
     if (stored.cells.type === "text") return stored.cells.texts;
   } else if (stored.folded !== null) {
-    return ownTexts(stored.value, stored.folded);
+    const { value, folded } = stored;
+    return once(stored, madeTexts, () => ownTexts(value, folded));
   }
   throw new Error(`${name} is no text column of ${table.table}`);
 }
@@ -165,7 +173,8 @@ export function numbersOf(name: string, table: StoredTable): StoredNumbers {
   if (stored.storage === "bare") {
     if (stored.cells.type === "number") return stored.cells.numbers;
   } else if (stored.cell !== null) {
-    return ownNumbers(stored.value, stored.cell.state);
+    const { value, cell } = stored;
+    return once(stored, madeNumbers, () => ownNumbers(value, cell.state));
   }
   throw new Error(`${name} is no number column of ${table.table}`);
 }

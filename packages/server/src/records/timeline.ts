@@ -23,7 +23,6 @@ import { problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import {
   countIn,
-  counted,
   dateColumn,
   extentOf,
   groups,
@@ -67,7 +66,9 @@ export async function timeline(
     if (column === null) throw new Error(`${name} holds no dates`);
     const window = windowOf(prepared, name);
     const stretch = await stretchOf(prepared, column, window);
-    const count = (of: Filter) => counted(prepared, of);
+    // What has no date is in no window: it is counted under the other conditions.
+    const others = otherConditions(prepared, name);
+    const count = (of: Filter) => countedIn(prepared, [...others, of]);
     const cells = {
       blank: await count({ kind: "state", column: name, state: "blank" }),
       unreadable: await count({ kind: "state", column: name, state: "unreadable" }),
@@ -124,9 +125,6 @@ async function countBefore(
   name: string,
   interval: Interval,
 ): Promise<number> {
-  const rest = conjunctsOf(prepared.filter).filter(
-    (each) => !(each.kind === "date" && each.column === name),
-  );
   const moved: Filter = {
     kind: "date",
     column: name,
@@ -135,9 +133,23 @@ async function countBefore(
     recurring: [],
     blanks: "leave",
   };
-  const filter: Filter = { kind: "all", of: [prepared.fixed, ...rest, moved] };
+  return countedIn(prepared, [...otherConditions(prepared, name), moved]);
+}
+
+/** What is asked of other columns, and what the listing fixes. */
+function otherConditions(prepared: AskedRequest, name: string): readonly Filter[] {
+  const others = conjunctsOf(prepared.filter).filter(
+    (each) => !(each.kind === "date" && each.column === name),
+  );
+  return [prepared.fixed, ...others];
+}
+
+/** Records of the tables of a request that have all of some conditions. */
+async function countedIn(prepared: AskedRequest, of: readonly Filter[]): Promise<number> {
   let total = 0;
-  for (const part of partsOf(prepared, filter)) total += await countIn(part, part.filter);
+  for (const part of partsOf(prepared, { kind: "all", of })) {
+    total += await countIn(part, part.filter);
+  }
   return total;
 }
 
