@@ -151,6 +151,35 @@ describe("tables with a date in their names", () => {
     },
   );
 
+  test("parts that recur without end are asked of every table, in all that is told of them", async () => {
+    const { client } = running;
+    // Of the first nine days of March 2025 two are a Saturday.
+    const asked = { read: "../..;BYDAY=SA" };
+    const kept = of(1, 8);
+    expect(await levels(asked)).toEqual(kept);
+    const explained = await client.explain("levels", asked);
+    expect(explained.narrowing.steps[0]?.alone).toBe(kept.length);
+    const timeline = await client.timeline("levels", { ...asked, unit: "day" });
+    expect(timeline.buckets.map(({ records }) => records).filter((each) => each > 0)).toEqual([
+      3, 3,
+    ]);
+    const choices = await client.choices("levels", "level_mm", asked);
+    expect(choices.choices.map(({ value }) => value).sort()).toEqual([...kept].sort());
+    expect((await client.extent("levels", asked)).extent.read_at).toEqual({
+      first: "2025-03-01T00:00:00",
+      last: "2025-03-08T12:00:00",
+    });
+    const headers = { authorization: `Bearer ${running.service.key}` };
+    const one = (id: string) =>
+      fetch(`${running.service.url}/v1/listings/levels/records/${id}?read=../..;BYDAY=SA`, {
+        headers,
+      });
+    expect(await (await one("2025-03-08:6")).json()).toMatchObject({ level_mm: 806 });
+    // A Sunday; and what the database would take for 6.
+    expect((await one("2025-03-09:6")).status).toBe(404);
+    expect((await one("2025-03-08:6abc")).status).toBe(404);
+  });
+
   test("the last four complete days open just four tables, and their date is a real column", async () => {
     const since = logged();
     const { records, meta } = await running.client.records("levels", { on: "P4D/yesterday" });

@@ -56,7 +56,7 @@ export async function choices(
     // As many more as may have to be left out, and one that tells whether there are others.
     const most = limit + hidden.size + 1;
     const counts = new Map<RecordValue, number>();
-    for (const part of partsOf(prepared)) {
+    for (const part of await partsOf(prepared)) {
       const key: GroupKey = { kind: "values", column: name };
       const dated: Filter = { kind: "state", column: name, state: "dated" };
       const filter = inside(part.filter, [dated, ...searched]);

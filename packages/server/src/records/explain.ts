@@ -1,5 +1,6 @@
 import {
   MARIADB,
+  NOTHING,
   countStatement,
   cql2Of,
   cql2Text,
@@ -31,10 +32,11 @@ import {
 } from "@orisma/core";
 import type { Gateway, Read } from "../database/index.js";
 import { reasonsOf } from "./emptiness.js";
-import { NO_MEMBER, memberQuery } from "./members.js";
+import { NO_MEMBER, memberQuery, type AskedMember } from "./members.js";
 import { Counter, narrowingOf, type CountTarget } from "./narrowing.js";
 import { planOf } from "./plan.js";
 import type { PreparedRequest } from "./prepared.js";
+import { laidOutOver } from "./read.js";
 
 /** Explains a request: what it means, what it narrows, and how the database goes about it. */
 export async function explain(
@@ -48,7 +50,10 @@ export async function explain(
   const opened = (descending ? members?.at(-1) : members?.[0]) ?? null;
   const first = members === null ? null : (opened ?? NO_MEMBER);
   const table = opened?.table ?? prepared.table;
-  const query = first === null ? prepared.query : memberQuery(prepared.query, first, table);
+  const query =
+    first === null
+      ? prepared.query
+      : memberQuery(prepared.query, { ...first, filter: await laidOutOf(opened) }, table);
   const targets =
     everyMember?.map((member) => ({ ...member, read: readBy(member.gateway) })) ??
     ([{ table, read, cells: {} }] satisfies CountTarget[]);
@@ -114,6 +119,11 @@ export async function explain(
     neighbours,
     empty: isEmpty ? await reasonsOf({ ...known, table, counter, read }) : [],
   };
+}
+
+/** What is asked of a table, with parts that recur laid out; nothing of none. */
+async function laidOutOf(member: AskedMember | null): Promise<Filter> {
+  return member === null ? NOTHING : laidOutOver(member.filter, member.table, member.gateway);
 }
 
 /** The conditions that must all hold, one by one. */

@@ -20,7 +20,7 @@ import type { ResultRow } from "../database/index.js";
 import { problemOf } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { AskedRequest, PreparedRequest, Reader } from "./prepared.js";
-import { countOf } from "./read.js";
+import { countOf, laidOutOver } from "./read.js";
 
 /** A table of a request, and what is asked of it. */
 export interface Part {
@@ -77,16 +77,22 @@ export function inside(filter: Filter, others: readonly Filter[]): Filter {
   return { kind: "all", of: [filter, ...others] };
 }
 
-/** The tables of a request, each with what is asked of it. */
-export function partsOf(prepared: AskedRequest, other?: Filter): readonly Part[] {
+/**
+ * The tables of a request, each with what is asked of it: parts that recur without end are laid out
+ * over the dates that it has.
+ */
+export async function partsOf(prepared: AskedRequest, other?: Filter): Promise<readonly Part[]> {
   const { members, table, gateway, query, listing } = prepared;
   const filter = other ?? query.filter;
   if (members === null) return [{ table, gateway, filter, cells: {} }];
-  return members.flatMap((member) => {
+  const parts: Part[] = [];
+  for (const member of members) {
     const decided = withConstants(filter, member.cells, listing.columns);
-    if (!decided.ok || isNothing(decided.value)) return [];
-    return [{ ...member, filter: decided.value }];
-  });
+    if (!decided.ok || isNothing(decided.value)) continue;
+    const laid = await laidOutOver(decided.value, member.table, member.gateway);
+    parts.push({ ...member, filter: laid });
+  }
+  return parts;
 }
 
 export function groups({ table, gateway }: Part, query: GroupQuery): Promise<readonly ResultRow[]> {
@@ -100,7 +106,7 @@ export function countIn({ table, gateway }: Part, filter: Filter): Promise<numbe
 /** Records of a request that have something more. */
 export async function counted(prepared: AskedRequest, more: Filter): Promise<number> {
   let total = 0;
-  for (const part of partsOf(prepared, inside(prepared.query.filter, [more]))) {
+  for (const part of await partsOf(prepared, inside(prepared.query.filter, [more]))) {
     total += await countIn(part, part.filter);
   }
   return total;
@@ -130,7 +136,7 @@ export async function extentOf(
   prepared: AskedRequest,
 ): Promise<{ readonly first: number; readonly last: number } | null> {
   let [first, last] = [Infinity, -Infinity];
-  for (const { table, gateway, filter, cells } of partsOf(prepared)) {
+  for (const { table, gateway, filter, cells } of await partsOf(prepared)) {
     const shared = cells[name];
     if (shared !== undefined) {
       if (shared.state !== "dated") continue;

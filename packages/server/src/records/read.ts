@@ -82,7 +82,7 @@ export async function countOf(
 export async function laidOutOver(
   filter: Filter,
   table: StoredTable,
-  gateway: Gateway,
+  gateway: Reader,
 ): Promise<Filter> {
   const extents = new Map<string, ColumnExtent>();
   for (const column of endlessColumns(filter)) {

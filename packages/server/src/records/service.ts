@@ -282,8 +282,10 @@ export class Records {
     const query: PageQuery =
       member === undefined ? prepared.query : memberQuery(prepared.query, member, table);
     const gateway = member?.gateway ?? prepared.gateway;
+    const { offset: _passed, ...asked } = query;
     const bare: PageQuery = {
-      ...query,
+      ...asked,
+      filter: await laidOutOver(asked.filter, table, gateway),
       counts: [],
       after: null,
       only: keyOf(key, table),
@@ -294,11 +296,15 @@ export class Records {
     if (row === undefined) return null;
     const fields = pageFields(bare, table);
     const { units } = prepared.listing.declaration;
-    if (member === undefined) {
-      return new PageReader(bare.columns, table, fields, units).read(row, {});
-    }
-    const reader = new MembersReader(prepared.query.columns, prepared.listing.columns, units);
-    return reader.read({ member, row, fields }, {});
+    const record =
+      member === undefined
+        ? new PageReader(bare.columns, table, fields, units).read(row, {})
+        : new MembersReader(prepared.query.columns, prepared.listing.columns, units).read(
+            { member, row, fields },
+            {},
+          );
+    // To a database 12abc may be 12, and a letter its capital.
+    return String(record.id) === id ? record : null;
   }
 
   /** A cursor that this service made, as it is. */

@@ -54,7 +54,7 @@ export async function summary(
   if (faults.length > 0) throw problemOf(faults);
   const whole = await records.prepare(listing, without(sent, ["by", "measure"]), caller);
   return together(whole, async (prepared) => {
-    const [part, another] = partsOf(prepared);
+    const [part, another] = await partsOf(prepared);
     if (another !== undefined || (prepared.members !== null && part === undefined)) {
       const facts = {
         name: listing.declaration.source,

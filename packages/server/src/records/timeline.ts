@@ -80,7 +80,7 @@ export async function timeline(
     const chosen = unit ?? unitFor(stretch);
     const edges = edgesOf(stretch, chosen, listing);
     const totals = new Array<number>(edges.length - 1).fill(0);
-    for (const part of partsOf(prepared)) {
+    for (const part of await partsOf(prepared)) {
       const shared = part.cells[name];
       if (shared?.state === "dated") {
         const at = placeOf(shared.ms, edges, column);
@@ -147,7 +147,7 @@ function otherConditions(prepared: AskedRequest, name: string): readonly Filter[
 /** Records of the tables of a request that have all of some conditions. */
 async function countedIn(prepared: AskedRequest, of: readonly Filter[]): Promise<number> {
   let total = 0;
-  for (const part of partsOf(prepared, { kind: "all", of })) {
+  for (const part of await partsOf(prepared, { kind: "all", of })) {
     total += await countIn(part, part.filter);
   }
   return total;
