@@ -19,6 +19,10 @@ const WORKS = Array.from({ length: 700 }, (_, index) => {
 });
 type Work = (typeof WORKS)[number];
 
+/** A cost in pence that some work has which is shown, and the same in pounds. */
+const PENCE = WORKS.find(({ cost, secret }) => secret === "no" && cost.length > 2)?.cost ?? "";
+const DEAR = String(Number(PENCE) / 100);
+
 let running: TestService;
 beforeAll(async () => {
   running = await startTestService({ now: () => Date.UTC(2025, 5, 1) });
@@ -42,7 +46,10 @@ beforeAll(async () => {
     fixed: "secret = FALSE",
     columns: ["ref", "raised", "priority", "cost", "passed"],
     units: { cost: { scale: 2 } },
-    choices: { priority: { groups: { pressing: ["high", "medium"] }, barred: ["low"] } },
+    choices: {
+      priority: { groups: { pressing: ["high", "medium"] }, barred: ["low"] },
+      cost: { groups: { free: ["0"], dear: [DEAR] } },
+    },
     parameters: [
       { name: "from", type: "date", column: "raised", comparison: "from", pair: "raised" },
       { name: "to", type: "date", column: "raised", comparison: "to", pair: "raised" },
@@ -52,6 +59,11 @@ beforeAll(async () => {
     ],
   } as const;
   await client.declareListing("works", { ...listing, mainDate: "raised" });
+  await client.declareListing("secrets", {
+    source: "works",
+    mainDate: "raised",
+    choices: { secret: { groups: { both: ["yes", "no"] } } },
+  });
   await client.declareListing("passed", { ...listing, mainDate: "passed" });
 });
 afterAll(() => running.end());
@@ -93,6 +105,22 @@ describe("choices", () => {
     expect(found.groups).toEqual([
       { name: "pressing", values: ["high", "medium"], records: in2024("high") + in2024("medium") },
     ]);
+  });
+
+  test("of numbers and of yes and no are searched and grouped as what they are", async () => {
+    const searched = await get<Choices>(`works/choices/cost?search=${DEAR}`);
+    expect(searched.choices.map(({ value }) => value)).toEqual([Number(DEAR)]);
+    expect((await get<Choices>("works/choices/cost?search=dear")).choices).toEqual([]);
+    expect(searched.groups).toEqual([
+      { name: "free", values: ["0"], records: count((work) => work.cost === "0") },
+      { name: "dear", values: [DEAR], records: count((work) => work.cost === PENCE) },
+    ]);
+    const yes = await get<Choices>("secrets/choices/secret?search=YES");
+    expect(yes.choices).toEqual([
+      { value: true, records: WORKS.filter(({ secret }) => secret === "yes").length },
+    ]);
+    expect(yes.groups).toEqual([{ name: "both", values: ["yes", "no"], records: WORKS.length }]);
+    expect((await get<Choices>("secrets/choices/secret?search=perhaps")).choices).toEqual([]);
   });
 
   test("are searched, cut with a word of it, and refused for dates and hidden columns", async () => {

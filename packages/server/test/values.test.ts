@@ -254,6 +254,17 @@ describe("fixed conditions, defaults and required parameters", () => {
   test.each([
     [{ fixed: "dnoe = FALSE" }, "fixed", "column.unknown"],
     [{ fixed: "cost = 'much'" }, "fixed", "column.notText"],
+    [
+      { choices: { cost: { groups: { dear: ["much"] } } } },
+      "choices.cost.groups.dear",
+      "number.form",
+    ],
+    [
+      { choices: { done: { groups: { so: ["maybe"] } } } },
+      "choices.done.groups.so",
+      "boolean.form",
+    ],
+    [{ choices: { raised: {} } }, "choices.raised", "column.notChosen"],
     [{ units: { task: { scale: 2 } } }, "units.task", "unit.form"],
     [
       { parameters: [{ ...TEXT, default: "x", values: ["x"] }] },

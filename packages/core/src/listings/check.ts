@@ -3,6 +3,7 @@ import { failure, fault, placed, success, type Fault, type Result } from "../fau
 import {
   DATE_COMPARISONS,
   dateColumnFault,
+  decimalOf,
   holdsNumbers,
   type Catalogue,
   type ColumnType,
@@ -19,7 +20,7 @@ import {
   type ValueParameter,
   type ValueParameterType,
 } from "./declaration.js";
-import { compileDateForm, type CompiledDateForm } from "../reading/index.js";
+import { compileDateForm, readBoolean, type CompiledDateForm } from "../reading/index.js";
 import { ISO_CALENDAR, calendarSettings } from "../windows/index.js";
 import { limitFaults } from "./limits.js";
 import { nameFault } from "./names.js";
@@ -49,9 +50,7 @@ export function checkListing(listing: ListingDeclaration, columns: Catalogue): r
     ...orderFaults(listing, columns),
     ...pageFaults(listing),
     ...unitFaults(listing, columns),
-    ...Object.keys(listing.choices ?? {}).map((name) =>
-      unknownColumn(name, `choices.${name}`, columns),
-    ),
+    ...choiceFaults(listing, columns),
     ...Object.keys(listing.labels ?? {}).map((name) =>
       unknownColumn(name, `labels.${name}`, columns),
     ),
@@ -272,6 +271,32 @@ function pairFaults(parameters: readonly ParameterDeclaration[]): readonly Fault
     return complete
       ? []
       : [fault("pair.incomplete", { pair }, { path: "parameters", value: pair })];
+  });
+}
+
+/** Values of a group that their column can never have. */
+function choiceFaults(
+  { choices = {} }: ListingDeclaration,
+  columns: Catalogue,
+): readonly (Fault | null)[] {
+  return Object.entries(choices).flatMap(([name, { groups = {} }]) => {
+    const path = `choices.${name}`;
+    const column = columns.get(name);
+    if (column?.type === "date") {
+      return [fault("column.notChosen", { name, type: "dates" }, { path, value: name })];
+    }
+    const known = Object.entries(groups).flatMap(([group, values]) =>
+      values.map((text) => {
+        const place = { path: `${path}.groups.${group}`, value: text };
+        if (column?.type === "boolean" && readBoolean(text) === null) {
+          return fault("boolean.form", { text }, place);
+        }
+        return holdsNumbers(column) && decimalOf(text) === null
+          ? fault("number.form", { text, type: "decimal" }, place)
+          : null;
+      }),
+    );
+    return [unknownColumn(name, path, columns), ...known];
   });
 }
 

@@ -1,8 +1,11 @@
 import {
   fault,
-  foldText,
+  decimalOf,
+  inStoredUnits,
   patternOf,
+  readBoolean,
   type Column,
+  type ColumnUnits,
   type Filter,
   type GroupKey,
   type RecordValue,
@@ -50,8 +53,9 @@ export async function choices(
   const others = withoutColumn(name, listing, sent, ["search", "limit"]);
   const whole = await records.prepare(listing, others, caller);
   return together(whole, async (prepared) => {
-    const offer = listing.declaration.choices?.[name] ?? {};
-    const searched: Filter[] = search === "" ? [] : [searchOf(column, search)];
+    const { choices: offers = {}, units = {} } = listing.declaration;
+    const offer = offers[name] ?? {};
+    const searched: Filter[] = search === "" ? [] : [searchOf(column, search, units)];
     const hidden = new Set(offer.hidden ?? []);
     // As many more as may have to be left out, and one that tells whether there are others.
     const most = limit + hidden.size + 1;
@@ -81,7 +85,7 @@ export async function choices(
         Object.entries(offer.groups ?? {}).map(async ([group, values]) => ({
           name: group,
           values,
-          records: await count(amongOf(column, values)),
+          records: await count(amongOf(column, values, units)),
         })),
       ),
       blank: await count({ kind: "state", column: name, state: "blank" }),
@@ -111,30 +115,34 @@ function withoutColumn(
   return others;
 }
 
-function searchOf(column: Column, text: string): Filter {
-  const blanks = "leave";
-  const { name } = column;
-  if (column.type !== "text") {
-    return {
-      kind: "oneOf",
-      column: name,
-      side: "inside",
-      values: [text],
-      letterCase: "exact",
-      blanks,
-    };
-  }
-  const pattern = patternOf("contains", foldText(text));
-  return { kind: "text", column: name, side: "inside", pattern, letterCase: "folded", blanks };
-}
-
-function amongOf(column: Column, values: readonly string[]): Filter {
+/** A text is searched within; a number, a yes or no as what it is. */
+function searchOf(column: Column, text: string, units: ColumnUnits): Filter {
+  const { name, type } = column;
+  if (type !== "text") return amongOf(column, [text], units);
+  const pattern = patternOf("contains", text);
   return {
-    kind: "oneOf",
-    column: column.name,
+    kind: "text",
+    column: name,
     side: "inside",
-    values,
-    letterCase: "exact",
+    pattern,
+    letterCase: "folded",
     blanks: "leave",
   };
+}
+
+/** One of some values, which are written as callers write them; what is none of its type has none. */
+function amongOf({ name, type }: Column, texts: readonly string[], units: ColumnUnits): Filter {
+  const where = { column: name, blanks: "leave" } as const;
+  if (type === "boolean") {
+    const sides = texts.flatMap((text) => {
+      const value = readBoolean(text);
+      return value === null ? [] : [value ? ("inside" as const) : ("outside" as const)];
+    });
+    return { kind: "any", of: sides.map((side) => ({ ...where, kind: "boolean", side })) };
+  }
+  const values = type === "text" ? texts : texts.flatMap((text) => decimalOf(text) ?? []);
+  return inStoredUnits(
+    { ...where, kind: "oneOf", side: "inside", values, letterCase: "exact" },
+    units,
+  );
 }
