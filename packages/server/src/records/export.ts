@@ -1,4 +1,5 @@
 import { once } from "node:events";
+import { pipeline } from "node:stream/promises";
 import type { Response } from "express";
 import {
   MARIADB,
@@ -11,6 +12,7 @@ import {
 } from "@orisma/core";
 import { stringify } from "csv-stringify/sync";
 import ExcelJS from "exceljs";
+import { Problem } from "../http/index.js";
 import { PageReader } from "./answer.js";
 import type { Format } from "./envelope.js";
 import type { PreparedRequest } from "./prepared.js";
@@ -93,8 +95,34 @@ async function* exportedOver(
   }
 }
 
+/** Exports at the same time: each holds a connection, and pages need some too. */
+const MOST_AT_ONCE = 3;
+const RETRY_AFTER_S = 5;
+let running = 0;
+
 /** Sends all records of a request in a format; ends the query when the caller goes. */
 export async function sendExport(
+  response: Response,
+  format: Exclude<Format, "json">,
+  prepared: PreparedRequest,
+  records: Records,
+): Promise<void> {
+  if (running >= MOST_AT_ONCE) {
+    const detail = `${MOST_AT_ONCE} exports are running: ask again in a moment`;
+    throw new Problem("too-many-requests", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
+  }
+  running++;
+  try {
+    await send(response, format, prepared, records);
+  } catch (error) {
+    // Whoever went away wants no answer.
+    if (!response.destroyed || !response.headersSent) throw error;
+  } finally {
+    running--;
+  }
+}
+
+async function send(
   response: Response,
   format: Exclude<Format, "json">,
   prepared: PreparedRequest,
@@ -104,11 +132,12 @@ export async function sendExport(
   const { name, labels = {} } = listing.declaration;
   const columns = query.columns;
   const headings = columns.map((column) => labels[column] ?? column);
+  // What fails before the first record is told as a problem, and not as a file that is cut.
+  const source = await begun(exported(prepared, records));
   response.status(200);
   response.set("Content-Type", MEDIA_TYPES[format]);
   response.set("Content-Disposition", `attachment; filename="${name}.${format}"`);
   response.set("Cache-Control", "private, no-store");
-  const source = exported(prepared, records);
   const cell = (found: ExportedRecord, column: string): RecordValue =>
     // What could not be read goes out as it came in: an empty cell would be a loss.
     found.unreadable[column] ?? found.record[column] ?? null;
@@ -116,14 +145,20 @@ export async function sendExport(
     case "csv": {
       const isEscaped = envelope.extras.includes("escaped");
       const text = (value: RecordValue) => csvText(value, isEscaped);
-      await written(response, source, stringify([headings]), (batch) =>
-        stringify(batch.map((found) => columns.map((column) => text(cell(found, column))))),
+      await pipeline(
+        written(source, stringify([headings]), (batch) =>
+          stringify(batch.map((found) => columns.map((column) => text(cell(found, column))))),
+        ),
+        response,
       );
       return;
     }
     case "ndjson":
-      await written(response, source, "", (batch) =>
-        batch.map(({ record }) => `${JSON.stringify(record)}\n`).join(""),
+      await pipeline(
+        written(source, "", (batch) =>
+          batch.map(({ record }) => `${JSON.stringify(record)}\n`).join(""),
+        ),
+        response,
       );
       return;
     case "xlsx": {
@@ -141,24 +176,51 @@ function csvText(value: RecordValue, isEscaped: boolean): string {
   return isEscaped && typeof value === "string" && /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
 }
 
-async function written(
-  response: Response,
+/** The same records, of which the first has been read; it is here that reading fails, if it does. */
+async function begun<T>(
+  source: AsyncGenerator<T, void, undefined>,
+): Promise<AsyncGenerator<T, void, undefined>> {
+  const first = await source.next();
+  return (async function* () {
+    // Ending early ends the source.
+    try {
+      if (first.done === true) return;
+      yield first.value;
+      yield* source;
+    } finally {
+      await source.return();
+    }
+  })();
+}
+
+/** Records as texts, so many at once. */
+async function* written(
   source: AsyncGenerator<ExportedRecord, void, undefined>,
   first: string,
   write: (batch: readonly ExportedRecord[]) => string,
-): Promise<void> {
+): AsyncGenerator<string, void, undefined> {
   let batch: ExportedRecord[] = [];
-  if (first !== "") response.write(first);
+  if (first !== "") yield first;
   for await (const found of source) {
     batch.push(found);
     if (batch.length < BATCH) continue;
-    const isReady = response.write(write(batch));
+    yield write(batch);
     batch = [];
-    if (response.closed || response.destroyed) return;
-    if (!isReady) await Promise.race([once(response, "drain"), once(response, "close")]);
   }
-  if (batch.length > 0) response.write(write(batch));
-  response.end();
+  if (batch.length > 0) yield write(batch);
+}
+
+/** Waits until there is room for more; at once for a caller who has gone. */
+async function room(response: Response): Promise<void> {
+  if (response.destroyed || !response.writableNeedDrain) return;
+  const waiting = new AbortController();
+  const { signal } = waiting;
+  try {
+    await Promise.race([once(response, "drain", { signal }), once(response, "close", { signal })]);
+  } finally {
+    // Who waits for the other would stand on the list of the answer for ever.
+    waiting.abort();
+  }
 }
 
 /** The first day that every program for sheets shows alike. */
@@ -212,9 +274,7 @@ async function writeSheets(
     });
     row.commit();
     rows++;
-    if (response.writableNeedDrain) {
-      await Promise.race([once(response, "drain"), once(response, "close")]);
-    }
+    await room(response);
   }
   sheet.commit();
   await workbook.commit();

@@ -32,6 +32,10 @@ export function recordRoutes(records: Records, listings: Listings, now: () => nu
   ) => {
     const format = prepared.envelope.format ?? suffix ?? acceptedFormat(request);
     response.set("Vary", "Accept, Authorization, Cookie");
+    if (format !== "json" && request.method === "HEAD") {
+      response.set("Content-Type", MEDIA_TYPES[format]).end();
+      return;
+    }
     if (format !== "json") return sendExport(response, format, prepared, records);
     const readAt = now();
     sendPage(request, response, await records.run(prepared), readAt);
