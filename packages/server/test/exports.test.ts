@@ -67,6 +67,12 @@ async function paged(query: string): Promise<readonly RecordAnswer[]> {
   return records;
 }
 
+/** The link to a page by its cursor. */
+async function paging(): Promise<string> {
+  const { links } = (await (await call(`records?${QUERY}`)).json()) as RecordsAnswer;
+  return links.next ?? "";
+}
+
 const QUERY = "from=2025-02&to=2025-11&from.blank=keep";
 
 describe("formats", () => {
@@ -172,15 +178,22 @@ describe("other ways to records", () => {
 
   test("numbered pages joined are all of it; far ones are refused with what is accepted", async () => {
     const all = await paged(QUERY);
-    const ids: unknown[] = [];
-    for (let page = 1; ; page++) {
-      const { records } = (await (
-        await call(`records?${QUERY}&size=400&page=${page}`)
-      ).json()) as RecordsAnswer;
-      ids.push(...records.map(({ id }) => id));
-      if (records.length < 400) break;
+    const first = await call(`records?${QUERY}&size=400&page=1`);
+    let page = (await first.json()) as RecordsAnswer;
+    const ids = page.records.map(({ id }) => id);
+    expect(page.links.previous).toBe(undefined);
+    for (let number = 2; page.links.next !== undefined; number++) {
+      const before = page.records[0]?.id;
+      page = await running.client.follow(page.links.next);
+      ids.push(...page.records.map(({ id }) => id));
+      expect(page.links.previous).toContain(`page=${number - 1}`);
+      const back = await running.client.follow(page.links.previous ?? "");
+      expect(back.records[0]?.id).toBe(before);
     }
     expect(ids).toEqual(all.map(({ id }) => id));
+    const cursor = new URLSearchParams((await paging()).split("?")[1]).get("cursor") ?? "";
+    const both = await call(`records?${QUERY}&page=2&cursor=${encodeURIComponent(cursor)}`);
+    expect(await both.json()).toMatchObject({ faults: [{ code: "parameter.conflict" }] });
     expect((await call("records?page=100000")).status).toBe(422);
     expect((await call("records?page=0")).status).toBe(422);
   });

@@ -87,6 +87,12 @@ export function readEnvelope(
     const facts = { accepted: `a number from 1 on, with ${MOST_PASSED} records before it at most` };
     faults.push(fault("parameter.value", facts, { parameter: "page", value: text("page") ?? "" }));
   }
+  if (text("page") !== undefined && text("cursor") !== undefined) {
+    const facts = { first: "page", second: "cursor" };
+    faults.push(
+      fault("parameter.conflict", facts, { parameter: "cursor", value: text("cursor") ?? "" }),
+    );
+  }
   const extras = EXTRA.safeParse(
     text("with")
       ?.split(",")

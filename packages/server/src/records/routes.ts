@@ -58,10 +58,11 @@ export function recordRoutes(records: Records, listings: Listings, now: () => nu
     async (request, response) => {
       const caller = callerWith("reader", response);
       const listing = listings.need(pathParameter(request, "name"), caller);
-      // A link of the answer is followed with the same body.
-      const cursor = sentParameters(request.originalUrl).get("cursor");
-      const asked = sentOf(parse(QUERY, request.body));
-      const sent = cursor === undefined ? asked : new Map([...asked, ["cursor", cursor]]);
+      // A link of the answer is followed with the same body: it says which page.
+      const places = [...sentParameters(request.originalUrl)].filter(
+        ([name]) => name === "cursor" || name === "page",
+      );
+      const sent = new Map([...sentOf(parse(QUERY, request.body)), ...places]);
       await answer(request, response, await records.prepare(listing, sent, caller));
     },
   );
@@ -181,19 +182,25 @@ function isHeld(etag: string, ifNoneMatch: string | undefined): boolean {
   return held.includes(etag) || held.includes("*");
 }
 
-function linksOf(request: Request, { next, previous }: RecordsPage): Record<string, string> {
+function linksOf(
+  request: Request,
+  { next, previous, numbered }: RecordsPage,
+): Record<string, string> {
   const [path = "", query = ""] = request.originalUrl.split("?", 2);
   const parameters = new URLSearchParams(query);
-  parameters.delete("cursor");
-  const linkTo = (cursor: string | null) => {
+  const name = numbered === null ? "cursor" : "page";
+  parameters.delete(name);
+  const linkTo = (place: string | number | null) => {
     const target = new URLSearchParams(parameters);
-    if (cursor !== null) target.set("cursor", cursor);
+    if (place !== null) target.set(name, String(place));
     const text = target.toString();
     return text === "" ? path : `${path}?${text}`;
   };
+  const beside = numbered ?? { next, previous };
   return {
-    first: linkTo(null),
-    ...(next === null ? {} : { next: linkTo(next) }),
-    ...(previous === null ? {} : { previous: linkTo(previous) }),
+    // Without its number the first page would go on by cursors.
+    first: linkTo(numbered === null ? null : 1),
+    ...(beside.next === null ? {} : { next: linkTo(beside.next) }),
+    ...(beside.previous === null ? {} : { previous: linkTo(beside.previous) }),
   };
 }

@@ -58,8 +58,8 @@ export interface RecordsPage {
   readonly meta: RecordsMeta;
   readonly next: string | null;
   readonly previous: string | null;
-  /** Whether there is a record beyond the page, in the direction in which it was read. */
-  readonly hasBeyond: boolean;
+  /** The numbers of the pages beside it, where it was asked for by its own; null for no such page. */
+  readonly numbered: { readonly next: number | null; readonly previous: number | null } | null;
   /**
    * What the page is beside its records: two with the same are the same answer, though they were
    * asked for at two moments, which the edges of a window at `now` and the cursors tell.
@@ -257,7 +257,8 @@ export class Records {
     const previous = !isNumbered && isBehind ? cursorAt(first, true) : null;
     const steady = prepared.planned.moves === "always" ? { ...totals, unreadable } : meta;
     const identity = [steady, prepared.binding, next !== null, previous !== null];
-    return { records, meta, next, previous, hasBeyond, identity };
+    const numbered = numbersBeside(prepared.envelope, hasBeyond);
+    return { records, meta, next, previous, numbered, identity };
   }
 
   async #totals(
@@ -412,6 +413,12 @@ function turned<K extends Omit<RecordOrder, "then">>({ descending, blanks, ...ke
   const other = { ...key, descending: !descending };
   if (blanks === undefined) return other;
   return { ...other, blanks: blanks === "first" ? ("last" as const) : ("first" as const) };
+}
+
+function numbersBeside({ offset, size }: Envelope, hasBeyond: boolean): RecordsPage["numbered"] {
+  if (offset === null) return null;
+  const number = offset / size + 1;
+  return { next: hasBeyond ? number + 1 : null, previous: number > 1 ? number - 1 : null };
 }
 
 /** An id as the key of its table has it: of values inside with the zeros that order them. */
