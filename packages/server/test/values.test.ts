@@ -133,6 +133,7 @@ describe("parameters of values", () => {
     [{ hours: "2.5" }, ["W-01"]],
     [{ hours: "../1.25" }, ["W-02", "W-04"]],
     [{ hours: "12/8" }, ["W-03", "W-06"]],
+    [{ "find.blank": "keep" }, null],
     [{ hours: ".." }, ["W-01", "W-02", "W-03", "W-04", "W-05", "W-06"]],
     [{ task: "CLEAR" }, ["W-01", "W-02"]],
     [{ task: "100%" }, ["W-06"]],
@@ -161,6 +162,15 @@ describe("parameters of values", () => {
     ["priorty", "high", "parameter.unknown"],
   ])("%s=%s is refused as %s, with what is accepted", async (name, value, code) => {
     expect(await faults({ [name]: value })).toMatchObject([{ parameter: name, value, code }]);
+  });
+
+  test("a range in reverse order is put right with a notice", async () => {
+    const { meta } = await running.client.records("works", { hours: "12/8" });
+    expect(meta.notices).toMatchObject([{ code: "range.swapped" }]);
+    expect(meta.values).toEqual({ hours: ["8/12"] });
+    const pair = await running.client.records("works", { least: "20", most: "19.99" });
+    expect(pair.meta.notices).toMatchObject([{ code: "range.swapped" }]);
+    expect((await running.client.records("works", { hours: "8/12" })).meta.notices).toEqual([]);
   });
 
   test("a choice that is nearly right is told, and every fault of a request at once", async () => {
@@ -251,7 +261,23 @@ describe("fixed conditions, defaults and required parameters", () => {
     expect(await ids({ place: "Kestrel", plaice: "x" }, "open-works")).toEqual(["W-02"]);
   });
 
+  test("what a file would change is told of a listing that its source has outgrown, too", async () => {
+    const { client } = running;
+    const day = { type: "date", reading: { kind: "date", encoding: "text" } } as const;
+    await client.createSource({ name: "logs", columns: { seen: day, left: day } });
+    await client.takeFile("logs", new TextEncoder().encode("seen,left\n2025-01-01,2025-01-02\n"));
+    await client.declareListing("logs", { source: "logs", mainDate: "seen" });
+    await client.settleColumns("logs", { seen: { type: "text" } });
+    expect((await refusal(client.records("logs")))?.status).toBe(422);
+    const found = await client.checkListing("logs", { source: "logs", mainDate: "left" });
+    expect(found).toMatchObject({ isNew: false, records: null });
+    expect(found.changes).toContain("mainDate: “seen” becomes “left”");
+    const clash = await refusal(client.checkListing("Logs", { source: "logs", mainDate: "left" }));
+    expect(clash?.faults).toMatchObject([{ code: "name.taken", path: "name" }]);
+  });
+
   test.each([
+    [{ rows: "values" }, "rows", "parameter.setting"],
     [{ fixed: "dnoe = FALSE" }, "fixed", "column.unknown"],
     [{ fixed: "cost = 'much'" }, "fixed", "column.notText"],
     [

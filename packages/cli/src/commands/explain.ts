@@ -2,13 +2,14 @@ import type { Command } from "commander";
 import { examples, toJson, type Context } from "../context.js";
 import { readParameters } from "../parameters.js";
 import { drawTable } from "../table.js";
-import type {
-  CompoundExplained,
-  ConditionExplained,
-  Explanation,
-  PlanStep,
-  Statement,
-  ValueExplained,
+import {
+  BLANKS_EXPLAINED,
+  type CompoundExplained,
+  type ConditionExplained,
+  type Explanation,
+  type PlanStep,
+  type Statement,
+  type ValueExplained,
 } from "@orisma/core";
 
 /** `orisma explain`. */
@@ -125,12 +126,6 @@ function valueLines({ parameters, sentence }: ValueExplained): readonly string[]
   ];
 }
 
-const BLANKS_KEPT = {
-  leave: "blank and unreadable dates are left out",
-  keep: "blank dates are kept, unreadable ones left out",
-  only: "only blank dates are kept",
-} as const;
-
 /** Stretches of a window that are shown one by one. */
 const MOST_SHOWN = 10;
 
@@ -162,7 +157,7 @@ function conditionLines(
       ({ parts, startLocal, endLocal }) =>
         `    ${parts.join("; ")} in all that is ${range(startLocal, endLocal)} in ${zone}`,
     ),
-    `  ${BLANKS_KEPT[blanks]}`,
+    `  ${BLANKS_EXPLAINED[blanks]}`,
   ];
 }
 

@@ -1,4 +1,10 @@
-import type { ConditionExplained, Explanation, PlanStep, Statement } from "@orisma/core";
+import {
+  BLANKS_EXPLAINED,
+  type ConditionExplained,
+  type Explanation,
+  type PlanStep,
+  type Statement,
+} from "@orisma/core";
 import { useQuery } from "@tanstack/react-query";
 import { Copy } from "lucide-react";
 import { useState, type ReactNode } from "react";
@@ -191,12 +197,6 @@ function Narrowed({ explanation }: { readonly explanation: Explanation }) {
   );
 }
 
-const BLANKS = {
-  leave: "blank and unreadable dates are left out",
-  keep: "blank dates are kept, unreadable ones left out",
-  only: "only blank dates are kept",
-} as const;
-
 /** Stretches of a window that are shown one by one. */
 const MOST_SHOWN = 6;
 
@@ -234,7 +234,7 @@ function Trace(props: { readonly condition: ConditionExplained; readonly zone: s
         </dd>
       ))}
       <dt>blanks</dt>
-      <dd>{BLANKS[blanks]}</dd>
+      <dd>{BLANKS_EXPLAINED[blanks]}</dd>
     </dl>
   );
 }

@@ -1,6 +1,7 @@
 /** What each notice carries: something that the answer wants to tell, and no failure. */
 export interface NoticeFacts {
   "window.swapped": { readonly first: string; readonly second: string };
+  "range.swapped": { readonly first: string; readonly second: string };
   "window.empty": { readonly start: string; readonly end: string };
   "window.notBegun": { readonly start: string };
   "window.lacksDay": { readonly text: string; readonly unit: string; readonly days: number };
@@ -43,6 +44,8 @@ export function notice<Code extends NoticeCode>(code: Code, facts: NoticeFacts[C
 const PROSE: { [Code in NoticeCode]: (facts: NoticeFacts[Code]) => string } = {
   "window.swapped": ({ first, second }) =>
     `the dates came in reverse order and were swapped: from ${first} to ${second}`,
+  "range.swapped": ({ first, second }) =>
+    `the numbers came in reverse order and were swapped: from ${first} to ${second}`,
   "window.empty": ({ start, end }) =>
     `nothing can lie in this window: it begins at ${start} and ends before ${end}`,
   "window.notBegun": ({ start }) => `this window has not begun: it begins at ${start}`,

@@ -198,6 +198,9 @@ function valueParameterFaults(
       : setting("columns", isSearch ? "they are wanted" : "only a search has several"),
     ...(column === undefined ? [] : [typed(column, `${path}.column`)]),
     ...(several ?? []).map((name, index) => typed(name, `${path}.columns.${index}`)),
+    isSearch && parameter.blanks !== "leave"
+      ? setting("blanks", "a search is of several columns, of which some may be blank")
+      : null,
     values !== undefined && type !== "oneOf" && type !== "several"
       ? setting("values", "only what is chosen has values to choose from")
       : null,

@@ -54,6 +54,7 @@ export {
   type PlannedRequest,
 } from "./request.js";
 export {
+  BLANKS_EXPLAINED,
   recurringStretchText,
   sentenceOf,
   windowTexts,

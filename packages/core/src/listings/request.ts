@@ -126,7 +126,8 @@ export function parameterNames(listing: ListingDeclaration): readonly string[] {
   const declared = listing.parameters.flatMap((parameter) => [
     parameter.name,
     ...(takesDates(parameter) ? Object.values(parameter.fields ?? {}) : []),
-    blankName(parameter.name),
+    // What is found somewhere in several columns is blank in none of them, or in some.
+    ...(parameter.type === "search" ? [] : [blankName(parameter.name)]),
   ]);
   const compound = listing.filter === undefined ? [] : [COMPOUND];
   const rows = listing.rows === undefined ? [] : ["rows"];

@@ -1,4 +1,4 @@
-import type { Filter, NumberBound } from "../filters/index.js";
+import { decimalOf, type Filter, type NumberBound } from "../filters/index.js";
 
 /** How a column's numbers are told outside: in units of which the stored ones are a decimal part. */
 export interface ColumnUnit {
@@ -22,9 +22,11 @@ export function scaled(number: string, scale: number): string {
   return plain(sign, digits.slice(0, at), digits.slice(at));
 }
 
-/** A stored number in the unit outside, exactly. */
+/** A stored number in the unit outside, exactly; one too far from any that is written out, nearly. */
 export function unscaled(stored: string, scale: number): string {
-  const [, sign = "", whole = "", fraction = ""] = PLAIN.exec(stored) ?? [];
+  const decimal = decimalOf(stored);
+  if (decimal === null) return String(Number(stored) / 10 ** scale);
+  const [, sign = "", whole = "", fraction = ""] = PLAIN.exec(decimal) ?? [];
   const digits = whole.padStart(scale + 1, "0");
   const at = digits.length - scale;
   return plain(sign, digits.slice(0, at), digits.slice(at) + fraction);

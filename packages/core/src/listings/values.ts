@@ -54,7 +54,7 @@ export interface ValueContext {
  * policy; no condition where nothing was given.
  *
  * Fails with `number.form`, `number.scale`, `range.form`, `range.reversed`, `boolean.form`, and
- * `parameter.value` for what is none of the declared values.
+ * `parameter.choice` for what is none of the declared values.
  */
 export function planValues(
   group: readonly ValueParameter[],
@@ -87,10 +87,8 @@ export function planValues(
     });
   }
   if (second === undefined) {
-    return success({
-      condition: { parameters: read, filter: filterOf(first, blanks, context) },
-      notices: [],
-    });
+    const condition = { parameters: read, filter: filterOf(first, blanks, context) };
+    return success({ condition, notices: first.notices });
   }
   return pairOf(first, second, blanks, context);
 }
@@ -98,6 +96,7 @@ export function planValues(
 /** A value that was read, with the bounds that it stands for where it is a number. */
 interface ReadValue extends EffectiveValues {
   readonly bounds: { readonly least: NumberBound | null; readonly most: NumberBound | null } | null;
+  readonly notices: readonly Notice[];
 }
 
 function readOne(
@@ -122,6 +121,7 @@ function readOne(
     raw,
     values: values.map(({ text }) => text),
     bounds: first?.bounds ?? null,
+    notices: values.flatMap(({ notices = [] }) => notices),
   });
 }
 
@@ -142,6 +142,7 @@ const TEXTUAL: ReadonlySet<ValueParameter["type"]> = new Set([
 interface ReadText {
   readonly text: string;
   readonly bounds?: ReadValue["bounds"];
+  readonly notices?: readonly Notice[];
 }
 
 function readText(
@@ -220,7 +221,11 @@ function readRange(
     if (context.listing.reversed === "refuse") {
       return failure(fault("range.reversed", { first: from, second: to }));
     }
-    return success({ text: `${to}/${from}`, bounds: { least: most, most: least } });
+    return success({
+      text: `${to}/${from}`,
+      bounds: { least: most, most: least },
+      notices: [notice("range.swapped", { first: to, second: from })],
+    });
   }
   return success({ text: ends.length === 1 ? from : `${from}/${to}`, bounds: { least, most } });
 }
@@ -273,7 +278,7 @@ function pairOf(
         { ...high, values: low.values },
       ]
     : [low, high];
-  const swapped = notice("window.swapped", { first: facts.second, second: facts.first });
+  const swapped = notice("range.swapped", { first: facts.second, second: facts.first });
   return success({ condition: { parameters, filter }, notices: isReversed ? [swapped] : [] });
 }
 
@@ -359,7 +364,7 @@ function together(kind: "all" | "any", of: readonly Filter[]): Filter {
 }
 
 /** The columns that a parameter of values speaks of. */
-export function columnsOf({ column, columns }: ValueParameter): readonly string[] {
+function columnsOf({ column, columns }: ValueParameter): readonly string[] {
   return columns ?? (column === undefined ? [] : [column]);
 }
 

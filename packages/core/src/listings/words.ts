@@ -50,6 +50,13 @@ const BLANK_WORDS: Record<BlankPolicy, string> = {
   only: "blanks only",
 };
 
+/** What a blank policy does, for an explanation. */
+export const BLANKS_EXPLAINED: Readonly<Record<BlankPolicy, string>> = {
+  leave: "blank and unreadable dates are left out",
+  keep: "blank dates are kept, unreadable ones left out",
+  only: "only blank dates are kept",
+};
+
 /**
  * What a listing shows for a request, in a sentence: the column, both ends and whether they
  * are in, the zone, the blanks, the order.

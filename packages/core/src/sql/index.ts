@@ -15,6 +15,8 @@ export {
   isNested,
   nestedValue,
   recordsOf,
+  valueId,
+  valueKey,
   withNested,
   type NestedType,
 } from "./nested.js";

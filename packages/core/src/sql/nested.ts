@@ -2,7 +2,7 @@ import { failure, success, type Fault, type Result } from "../faults/index.js";
 import { columnsOf, isBlankText, type Column, type Filter } from "../filters/index.js";
 import type { Reading } from "../reading/index.js";
 import { bareColumn } from "./bare.js";
-import { call, joined, nameOf, sql, together, valueOf, type Fragment } from "./fragment.js";
+import { call, joined, nameOf, sql, valueOf, type Fragment } from "./fragment.js";
 import { pathText, type JsonPath } from "./json-path.js";
 import type { BareColumn, NestedValue, StoredNested, StoredTable } from "./storage.js";
 
@@ -10,6 +10,19 @@ import type { BareColumn, NestedValue, StoredNested, StoredTable } from "./stora
 export type NestedType =
   | { readonly type: "text" | "integer" | "decimal" | "boolean" }
   | { readonly type: "date"; readonly reading: Reading };
+
+/** Digits of a place, with zeros before it so that places are in order: more than a text has room for. */
+const PLACE_DIGITS = 10;
+
+/** The id of a value inside, from its key: without the zeros. */
+export function valueId(key: string): string {
+  return key.replace(/:0*(\d+)$/, ":$1");
+}
+
+/** The key of a value inside, from its id. */
+export function valueKey(id: string): string {
+  return id.replace(/:(\d+)$/, (_, place: string) => `:${place.padStart(PLACE_DIGITS, "0")}`);
+}
 
 const [ELEMENTS, PLACE, KEY] = ["orisma_element", "orisma_place", "orisma_key"];
 
@@ -118,9 +131,10 @@ export function fromOf({ table, nested }: StoredTable): Fragment {
   if (nested?.rows !== "values") return nameOf(table);
   const [record, element] = [nameOf("orisma_record"), nameOf(ELEMENTS)];
   const id = sql`${record}.${nameOf(nested.key)}`;
-  const place = sql`LPAD(COALESCE(${element}.${nameOf(PLACE)}, 0), 6, '0')`;
-  // Elements of a record in their order, whatever the record's key is.
-  const key = sql`CONCAT(${id}, ':', ${place}) COLLATE utf8mb4_nopad_bin`;
+  const digits: Fragment = { kind: "text", text: String(PLACE_DIGITS) };
+  const place = sql`LPAD(COALESCE(${element}.${nameOf(PLACE)}, 0), ${digits}, '0')`;
+  // Elements of a record in their order, whatever the record's key and the signs of its texts are.
+  const key = call("exactOf", sql`CONCAT(${id}, ':', ${place})`);
   return sql`(SELECT ${record}.*, ${element}.*, ${key} AS ${nameOf(KEY)} FROM ${nameOf(table)} AS ${record} LEFT JOIN ${elementsOf(nested, record)} ON 1 = 1) AS ${nameOf("orisma_values")}`;
 }
 
@@ -168,5 +182,5 @@ export function someElement(condition: Fragment, table: StoredTable): Fragment {
   // A record without elements has one of which everything is blank.
   const one = sql`(SELECT 1 AS ${nameOf("orisma_one")}) AS ${nameOf("orisma_only")}`;
   const elements = elementsOf(nested, nameOf(table.table));
-  return sql`EXISTS (SELECT 1 FROM ${one} LEFT JOIN ${elements} ON 1 = 1 WHERE ${together([condition], sql` AND `, sql`1 = 1`)})`;
+  return sql`EXISTS (SELECT 1 FROM ${one} LEFT JOIN ${elements} ON 1 = 1 WHERE ${condition})`;
 }

@@ -44,8 +44,8 @@ export function firstOrder(
 }
 
 /**
- * How a column orders records: dates as dates, numbers as numbers, texts without regard to letter
- * case and then sign by sign. Throws on a column that the table lacks.
+ * How a column orders records: dates as dates, numbers as numbers, no before yes, texts sign by sign
+ * without regard to letter case. Throws on a column that the table lacks.
  */
 export function columnOrder(name: string, table: StoredTable, isAmongOthers = true): ColumnOrder {
   const held = isAmongOthers ? amongOthers : alone;

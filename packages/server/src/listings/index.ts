@@ -1,4 +1,9 @@
 export { Listing } from "./entities.js";
 export { listingRoutes } from "./routes.js";
-export { Listings, type ListingDescription, type ServedListing } from "./service.js";
+export {
+  Listings,
+  type ListingDescription,
+  type ListingTrial,
+  type ServedListing,
+} from "./service.js";
 export { LISTING } from "./schema.js";

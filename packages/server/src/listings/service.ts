@@ -45,6 +45,15 @@ export interface ListingDescription extends ListingDeclaration {
   readonly version: number;
 }
 
+/** A declaration that is tried, beside the one that serves. */
+export interface ListingTrial {
+  readonly before: {
+    readonly declaration: ListingDeclaration;
+    readonly served: ServedListing | null;
+  } | null;
+  readonly after: ServedListing;
+}
+
 interface HeldListing {
   readonly declaration: ListingDeclaration;
   readonly version: number;
@@ -96,31 +105,36 @@ export class Listings {
   }
 
   /**
-   * A declaration as it would be served, and the listing that serves now. Throws a problem with every
-   * fault of it.
+   * A declaration as it would be served, and what serves now: null for a new one, and `served` null
+   * for one that does not fit its source any more. Throws a problem with every fault of the new one.
    */
-  trial(
-    name: string,
-    sent: ListingSent,
-  ): { readonly before: ServedListing | null; readonly after: ServedListing } {
+  trial(name: string, sent: ListingSent): ListingTrial {
     const declaration = this.#checked(name, sent);
     const source = this.sources.need(declaration.source);
     const held = this.#held.get(name);
     const version = (held?.version ?? 0) + 1;
-    return {
-      before:
-        held === undefined
-          ? null
-          : serve(held, this.sources.need(held.declaration.source), this.holidays),
-      after: serve({ declaration, version, served: null }, source, this.holidays),
-    };
+    const after = serve({ declaration, version, served: null }, source, this.holidays);
+    if (held === undefined) return { before: null, after };
+    const old = this.sources.need(held.declaration.source);
+    const isBroken = checkListing(held.declaration, catalogueOf(old)).length > 0;
+    const served = isBroken ? null : serve(held, old, this.holidays);
+    return { before: { declaration: held.declaration, served }, after };
   }
 
   /** A declaration with its defaults; throws a problem with every fault of it. */
   #checked(name: string, sent: ListingSent): ListingDeclaration {
     const source = this.sources.need(sent.source);
     const declaration = complete(name, sent, source);
-    const faults = checkListing(declaration, catalogueOf(source));
+    const faults = [...checkListing(declaration, catalogueOf(source))];
+    if (sent.rows !== undefined && source.inside === null) {
+      const facts = { name: "rows", reason: `${source.name} has no values inside` };
+      faults.push(fault("parameter.setting", facts, { path: "rows", value: sent.rows }));
+    }
+    const lower = name.toLowerCase();
+    const clash = [...this.#held.keys()].find(
+      (each) => each !== name && each.toLowerCase() === lower,
+    );
+    if (clash !== undefined) faults.push(fault("name.taken", { name: clash }, { path: "name" }));
     if (faults.length > 0) throw problemOf(faults);
     this.holidays.withLists(declaration.calendar ?? {});
     return declaration;
@@ -137,11 +151,6 @@ export class Listings {
     if (held !== undefined && JSON.stringify(held.declaration) === JSON.stringify(declaration)) {
       return { ...declaration, version: held.version, created: false };
     }
-    const lower = name.toLowerCase();
-    const clash = [...this.#held.keys()].find(
-      (each) => each !== name && each.toLowerCase() === lower,
-    );
-    if (clash !== undefined) throw problemOf([fault("name.taken", { name: clash })]);
     const version = (held?.version ?? 0) + 1;
     const repository = this.dataSource.getRepository(Listing);
     const found = await repository.findOneBy({ name });

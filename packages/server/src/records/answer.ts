@@ -2,6 +2,7 @@ import {
   dateText,
   nestedValue,
   unscaled,
+  valueId,
   type ColumnUnits,
   type Column,
   type PageFields,
@@ -42,7 +43,7 @@ export class PageReader {
 
   /** Of a value inside the record's id, and its place there without needless zeros. */
   #id(key: string | number): string | number {
-    return this.#isPerValue ? String(key).replace(/:0*(\d+)$/, ":$1") : key;
+    return this.#isPerValue ? valueId(String(key)) : key;
   }
 
   /** A record, with the raw texts of its unreadable cells put into `unreadable`. */

@@ -1,23 +1,24 @@
 import { changesBetween, type DeclarationDifference, type TotalAnswer } from "@orisma/core";
 import { Problem, type Caller } from "../http/index.js";
-import type { ServedListing } from "../listings/index.js";
+import type { ListingTrial, ServedListing } from "../listings/index.js";
 import { compareRequests } from "./compare.js";
 import type { Records } from "./service.js";
 
 /** What a declaration would change: in words, and in the records of today. */
 export async function difference(
   records: Records,
-  { before, after }: { readonly before: ServedListing | null; readonly after: ServedListing },
+  { before, after }: ListingTrial,
   caller: Caller,
 ): Promise<DeclarationDifference> {
   if (before === null) return { isNew: true, changes: [], records: null };
   const changes = changesBetween(before.declaration, after.declaration);
+  const { served } = before;
   const isAlike =
-    before.source === after.source && before.declaration.rows === after.declaration.rows;
+    served?.source === after.source && before.declaration.rows === after.declaration.rows;
   return {
     isNew: false,
     changes,
-    records: isAlike ? await moved(records, before, after, caller) : null,
+    records: isAlike ? await moved(records, served, after, caller) : null,
   };
 }
 

@@ -8,6 +8,7 @@ import { compare, sentOf } from "./compare.js";
 import { difference } from "./difference.js";
 import { FORMATS, type Format } from "./envelope.js";
 import { MEDIA_TYPES, sendExport } from "./export.js";
+import { together } from "./parts.js";
 import type { PreparedRequest } from "./prepared.js";
 import { COMPARE, QUERY } from "./schema.js";
 import type { Records, RecordsPage } from "./service.js";
@@ -97,7 +98,7 @@ export function recordRoutes(records: Records, listings: Listings, now: () => nu
   });
 
   router.get("/listings/:name/extent", async (request, response) => {
-    response.json(await extent(await prepare("reader", request, response)));
+    response.json(await together(await prepare("reader", request, response), extent));
   });
 
   router.get("/listings/:name/timeline", async (request, response) => {

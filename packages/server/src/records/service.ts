@@ -14,6 +14,7 @@ import {
   renderNotice,
   sentenceOf,
   simplify,
+  valueKey,
   windowTexts,
   type CountQuery,
   type Explanation,
@@ -181,9 +182,10 @@ export class Records {
     const unreadable: Record<string, Record<string, string>> = {};
     const reader = new PageReader(query.columns, table, fields, prepared.listing.declaration.units);
     const records = found.map((row) => reader.read(row, unreadable));
+    const counted = await this.#totals(prepared, counts);
     const totals = {
-      ...(await this.#totals(prepared, counts)),
-      ...(await insideTotals(prepared)),
+      ...counted,
+      ...(await insideTotals(prepared, counted)),
       ...(await mainExtent(prepared)),
     };
     const places = [found.at(-1), found[0]].map((row) =>
@@ -373,20 +375,20 @@ function totalsOf(
   return { ...total, ...(unfiltered === undefined ? {} : { unfiltered }) };
 }
 
-/** Of a source with values inside both counts, that of its records and that of its values. */
-async function insideTotals({
-  table,
-  query,
-  envelope,
-  gateway,
-}: PreparedRequest): Promise<Pick<RecordsMeta, "inside">> {
+/** Of a source with values inside both counts: one is the total, the other is made. */
+async function insideTotals(
+  { table, query, envelope, gateway }: PreparedRequest,
+  total: TotalAnswer,
+): Promise<Pick<RecordsMeta, "inside">> {
   if (envelope.rows === null || envelope.count === "none") return {};
   const cap = envelope.count === "exact" ? null : COUNT_CAP;
-  const count = { filter: query.filter, cap };
-  const [records, values] = await Promise.all(
-    [recordsOf(table), flattened(table)].map((each) => countOf(count, each, gateway)),
-  );
-  return { inside: { records: totalAnswer(records, cap), values: totalAnswer(values, cap) } };
+  const isPerValue = envelope.rows === "values";
+  const another = isPerValue ? recordsOf(table) : flattened(table);
+  const count = await countOf({ filter: query.filter, cap }, another, gateway);
+  const [known, made] = [{ total: total.total, totalIs: total.totalIs }, totalAnswer(count, cap)];
+  return {
+    inside: isPerValue ? { records: made, values: known } : { records: known, values: made },
+  };
 }
 
 /** A filter inside another. */
@@ -423,8 +425,7 @@ function numbersBeside({ offset, size }: Envelope, hasBeyond: boolean): RecordsP
 
 /** An id as the key of its table has it: of values inside with the zeros that order them. */
 function keyOf(id: string, { nested }: StoredTable): SqlValue {
-  if (nested?.rows !== "values") return id;
-  return id.replace(/:(\d+)$/, (_, place: string) => `:${place.padStart(6, "0")}`);
+  return nested?.rows === "values" ? valueKey(id) : id;
 }
 
 /** The cursor of a request; throws a problem for one that is not of this query. */

@@ -207,7 +207,9 @@ export function edgesOf(
 ): readonly Edge[] {
   const edges = bucketEdges(wallMs(first), wallMs(last), unit, { zone, calendar });
   if (edges !== null) return edges;
-  const facts = { accepted: `a coarser one: ${MOST_BUCKETS} units at most are told` };
+  const facts = {
+    accepted: `a coarser one, or a shorter window: ${MOST_BUCKETS} units at most are told`,
+  };
   throw problemOf([fault("parameter.value", facts, { parameter: "unit", value: unit })]);
 }
 
