@@ -32,6 +32,9 @@ async function statusOf(parameters: Readonly<Record<string, string>>): Promise<n
   return response.status;
 }
 
+/** Of the texts every so many are sent to each of many places. */
+const EVERY = Number(process.env.ORISMA_HOSTILE_EVERY ?? 3);
+
 describe(`${HOSTILE.length} hostile texts`, () => {
   test("are a thousand at least", () => {
     expect(HOSTILE.length).toBeGreaterThanOrEqual(1_000);
@@ -123,4 +126,73 @@ describe(`${HOSTILE.length} hostile texts`, () => {
       expect(statuses.get(422) ?? 0).toBeGreaterThan(100);
     },
   );
+
+  describe("in what is asked around records", () => {
+    beforeAll(async () => {
+      const { client } = running;
+      const text = { column: "note", comparison: "is" } as const;
+      const number = { column: "cost", comparison: "is" } as const;
+      await client.declareListing("works-values", {
+        source: "works",
+        mainDate: "raised",
+        parameters: [
+          { name: "text", type: "text", ...text },
+          { name: "one", type: "oneOf", ...text },
+          { name: "many", type: "several", column: "note", comparison: "among" },
+          { name: "find", type: "search", columns: ["note"], comparison: "contains" },
+          { name: "whole", type: "integer", ...number },
+          { name: "exact", type: "decimal", ...number },
+          { name: "range", type: "range", column: "cost", comparison: "within" },
+        ],
+        order: { allowed: ["raised", "note"], default: "note" },
+        page: { numbered: true },
+      });
+    });
+
+    const NAMES = [
+      "text",
+      "one",
+      "many",
+      "find",
+      "whole",
+      "exact",
+      "range",
+      "columns",
+      "page",
+      "with",
+      "format",
+    ];
+    test.each<[string, (text: string) => string]>([
+      ...NAMES.map((name): [string, (text: string) => string] => [
+        `records?${name}=`,
+        (text) => `records?${name}=${text}`,
+      ]),
+      ["records/", (text) => `records/${text === "" ? "-" : text}`],
+      ["choices/", (text) => `choices/${text === "" ? "-" : text}`],
+      ["choices/note?search=", (text) => `choices/note?search=${text}`],
+      ["choices/cost?search=", (text) => `choices/cost?search=${text}`],
+      ["choices/note?limit=", (text) => `choices/note?limit=${text}`],
+      ["timeline?unit=", (text) => `timeline?unit=${text}`],
+      ["summary?by=", (text) => `summary?by=${text}`],
+      ["summary?by=note&measure=", (text) => `summary?by=note&measure=${text}`],
+    ])("%s is answered or refused, and never a fault of the service", async (_, pathOf) => {
+      const headers = { authorization: `Bearer ${running.service.key}` };
+      const others = new Set<string>();
+      const some = HOSTILE.filter((_text, index) => index % EVERY === 0);
+      for (let from = 0; from < some.length; from += 20) {
+        await Promise.all(
+          some.slice(from, from + 20).map(async (text) => {
+            const path = pathOf(encodeURIComponent(Buffer.from(text).toString()));
+            const url = `${running.service.url}/v1/listings/works-values/${path}`;
+            const response = await fetch(url, { headers });
+            await response.arrayBuffer();
+            if (![200, 400, 404, 422, 431].includes(response.status)) {
+              others.add(`${response.status} ${path.slice(0, 200)}`);
+            }
+          }),
+        );
+      }
+      expect([...others]).toEqual([]);
+    });
+  });
 });

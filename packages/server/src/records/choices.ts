@@ -45,8 +45,8 @@ export async function choices(
     throw problemOf([fault("column.notChosen", facts, { path: "column", value: name })]);
   }
   const { search = "", limit: asked = "" } = taken(sent, ["search", "limit"]);
-  const limit = asked === "" ? OFFERED : Number(asked);
-  if (!Number.isInteger(limit) || limit < 1 || limit > MOST_OFFERED) {
+  const limit = asked === "" ? OFFERED : /^\d{1,6}$/.test(asked) ? Number(asked) : NaN;
+  if (!(limit >= 1 && limit <= MOST_OFFERED)) {
     const place = { parameter: "limit", value: asked };
     throw problemOf([fault("parameter.value", { accepted: `1 to ${MOST_OFFERED}` }, place)]);
   }
