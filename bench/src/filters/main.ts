@@ -125,7 +125,8 @@ async function run(connection: mysql.Connection): Promise<void> {
     `SELECT id, DATE_FORMAT(c1, '%Y-%m-%d %H:%i:%s.%f') AS at FROM passages WHERE c1 IS NOT NULL ORDER BY c1, id LIMIT 1 OFFSET ${Math.floor(ROWS / 2)}`,
   );
   const after = { value: String(deep?.at).slice(0, 23), key: Number(deep?.id) };
-  const everything = filter("TRUE");
+  // Dated records alone: the blank ones lie side by side in the table, where one read has several.
+  const everything = filter("at >= DATE('2015-01-01')");
   await compare("a page half way through, by its place", page(everything, undefined, after), {
     "the first page": page(everything)[0] ?? statement("", []),
   });

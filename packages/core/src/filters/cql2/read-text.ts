@@ -38,6 +38,8 @@ export function readCql2Text(text: string): Result<ReadExpression> {
 interface Token {
   readonly kind: "word" | "name" | "text" | "number" | "sign" | "end";
   readonly text: string;
+  /** Of a word, in capitals. */
+  readonly word: string;
   readonly at: number;
 }
 
@@ -58,15 +60,16 @@ function tokensOf(text: string): readonly Token[] {
     const quoted = match[3];
     const number = match[4];
     const sign = match[5];
-    if (word !== undefined) tokens.push({ kind: "word", text: word, at });
-    else if (name !== undefined)
-      tokens.push({ kind: "name", text: name.replaceAll('""', '"'), at });
-    else if (quoted !== undefined) {
-      tokens.push({ kind: "text", text: quoted.replaceAll("''", "'"), at });
-    } else if (number !== undefined) tokens.push({ kind: "number", text: number, at });
-    else if (sign !== undefined) tokens.push({ kind: "sign", text: sign, at });
+    if (word !== undefined) {
+      tokens.push({ kind: "word", text: word, word: word.toUpperCase(), at });
+    } else if (name !== undefined) {
+      tokens.push({ kind: "name", text: name.replaceAll('""', '"'), word: "", at });
+    } else if (quoted !== undefined) {
+      tokens.push({ kind: "text", text: quoted.replaceAll("''", "'"), word: "", at });
+    } else if (number !== undefined) tokens.push({ kind: "number", text: number, word: "", at });
+    else if (sign !== undefined) tokens.push({ kind: "sign", text: sign, word: "", at });
   }
-  tokens.push({ kind: "end", text: "the end", at: text.length + 1 });
+  tokens.push({ kind: "end", text: "the end", word: "", at: text.length + 1 });
   return tokens;
 }
 
@@ -81,7 +84,7 @@ const FUNCTIONS: ReadonlyMap<string, string> = new Map(
 );
 
 class Reader {
-  readonly #places = new WeakMap<object, number>();
+  readonly #places = new Map<object, number>();
   #next = 0;
   #depth = 0;
 
@@ -203,8 +206,7 @@ class Reader {
   }
 
   #word(token: Token): Expression {
-    const { text, at } = token;
-    const upper = text.toUpperCase();
+    const { text, word: upper, at } = token;
     if (upper === "TRUE" || upper === "FALSE") {
       return this.#placed({ boolean: upper === "TRUE" }, at);
     }
@@ -273,7 +275,7 @@ class Reader {
   }
 
   #peek(): Token {
-    return this.tokens[this.#next] ?? { kind: "end", text: "the end", at: 0 };
+    return this.tokens[this.#next] ?? { kind: "end", text: "the end", word: "", at: 0 };
   }
 
   #take(): Token {
@@ -283,8 +285,7 @@ class Reader {
   }
 
   #isWord(word: string): boolean {
-    const { kind, text } = this.#peek();
-    return kind === "word" && text.toUpperCase() === word;
+    return this.#peek().word === word;
   }
 
   #isSign(sign: string): boolean {
