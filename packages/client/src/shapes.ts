@@ -422,21 +422,7 @@ type NewParameter<P extends { readonly blanks: unknown }> = Omit<P, "blanks"> &
 /** A listing to be declared; what is left out gets a default. */
 export type NewListing = Pick<ListingDeclaration, "source" | "mainDate"> &
   Partial<
-    Pick<
-      ListingDeclaration,
-      | "title"
-      | "zone"
-      | "columns"
-      | "rows"
-      | "reversed"
-      | "calendar"
-      | "filter"
-      | "fixed"
-      | "labels"
-      | "choices"
-      | "units"
-      | "unknown"
-    >
+    Omit<ListingDeclaration, "name" | "source" | "mainDate" | "parameters" | "order" | "page">
   > & {
     readonly parameters?: readonly (NewParameter<DateParameter> | NewParameter<ValueParameter>)[];
     readonly order?: Partial<ListingDeclaration["order"]>;

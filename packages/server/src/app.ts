@@ -1,3 +1,4 @@
+import compression from "compression";
 import express, { type Express } from "express";
 import helmet from "helmet";
 import type { Logger } from "pino";
@@ -8,7 +9,7 @@ import { calendarRoutes, type HolidayLists } from "./calendars/index.js";
 import { answerFailures, checkHost, logRequests, nothingHere } from "./http/index.js";
 import { dateRoutes } from "./dates/index.js";
 import { filterRoutes } from "./filters/index.js";
-import { listingRoutes, type Listings } from "./listings/index.js";
+import { listingRoutes, sharing, type Listings } from "./listings/index.js";
 import { recordRoutes, type Records } from "./records/index.js";
 import {
   fileRoutes,
@@ -56,12 +57,15 @@ export function makeApp(parts: AppParts): Express {
 
   app.use(logRequests(logger));
   app.use(checkHost(parts.host));
+  app.use(compression());
 
   const api = express.Router();
   api.use((_request, response, next) => {
     response.set("X-Content-Type-Options", "nosniff").set("Cache-Control", "no-store");
     next();
   });
+  // Before anybody is asked who they are: a browser asks whether it may send a key at all.
+  api.use("/listings/:name", sharing(listings));
   api.use(identify(access));
   // First, and without a reader of JSON: the busiest addresses have no body, files one of any size.
   api.use(recordRoutes(records, listings, now));

@@ -22,6 +22,7 @@ import {
 } from "./declaration.js";
 import { compileDateForm, readBoolean, type CompiledDateForm } from "../reading/index.js";
 import { ISO_CALENDAR, calendarSettings } from "../windows/index.js";
+import { freshnessFaults } from "./freshness.js";
 import { limitFaults } from "./limits.js";
 import { nameFault } from "./names.js";
 import { orderFaults } from "./order.js";
@@ -54,6 +55,8 @@ export function checkListing(listing: ListingDeclaration, columns: Catalogue): r
     ...Object.keys(listing.labels ?? {}).map((name) =>
       unknownColumn(name, `labels.${name}`, columns),
     ),
+    ...freshnessFaults(listing),
+    ...originFaults(listing),
     ...fixedFaults(listing, columns),
     ...defaultFaults(listing, columns),
   ].filter((found) => found !== null);
@@ -315,6 +318,17 @@ function unitFaults({ units = {} }: ListingDeclaration, columns: Catalogue): rea
   });
 }
 
+/** An origin (RFC 6454, section 6.2) is a scheme, a host and a port, and nothing behind them. */
+function originFaults({ origins = [] }: ListingDeclaration): readonly Fault[] {
+  return origins.flatMap((text, index) => {
+    if (/^https?:\/\/[^\s/?#@]+$/i.test(text)) return [];
+    const reason = "an origin is written https://host or http://host:port, without a path";
+    return [
+      fault("parameter.setting", { name: text, reason }, { path: `origins.${index}`, value: text }),
+    ];
+  });
+}
+
 /** The condition that no caller can change, read as at some moment. */
 function fixedFaults(listing: ListingDeclaration, columns: Catalogue): readonly Fault[] {
   const read = fixedFilter(listing, contextOf(listing, columns));
@@ -344,6 +358,8 @@ function contextOf({ zone, calendar }: ListingDeclaration, columns: Catalogue) {
     zone: found.ok ? found.value : UTC,
     calendar: settings.ok ? settings.value : ISO_CALENDAR,
     columns,
+    caller: "caller",
+    permitted: [],
   };
 }
 

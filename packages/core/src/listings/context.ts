@@ -2,6 +2,7 @@ import type { EpochMs, Zone } from "../calendar/index.js";
 import type { Catalogue } from "../filters/index.js";
 import type { CompiledDateForm } from "../reading/index.js";
 import type { CalendarSettings } from "../windows/index.js";
+import type { MomentParameter } from "./declaration.js";
 
 /** What the meaning of a request depends on beside its parameters. */
 export interface PlanContext {
@@ -10,6 +11,10 @@ export interface PlanContext {
   readonly zone: Zone;
   readonly calendar: CalendarSettings;
   readonly columns: Catalogue;
+  /** The name of the key that asks: the `caller()` of conditions. */
+  readonly caller: string;
+  /** The reserved parameters that count only for some callers, and do for this one. */
+  readonly permitted: readonly MomentParameter[];
   /** The forms that parameters declare, ready for reading. */
   readonly forms: ReadonlyMap<string, CompiledDateForm>;
 }

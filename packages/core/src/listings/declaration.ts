@@ -178,6 +178,15 @@ export interface ListingDeclaration {
   readonly fixed?: string;
   /** The units in which columns of numbers are told and asked for, by column. */
   readonly units?: ColumnUnits;
+  /**
+   * How long an answer may be held without asking again, as ISO 8601 durations: of a window that is
+   * closed and past as long as `past` says. Not at all unless told.
+   */
+  readonly freshness?: { readonly current?: string; readonly past?: string };
+  /** The places on the web whose pages may read the listing, such as `https://vale.example`. */
+  readonly origins?: readonly string[];
+  /** From which role on callers may say when and where they ask: makers unless told. */
+  readonly permits?: Readonly<Partial<Record<MomentParameter, Permit>>>;
   /** What becomes of parameters that the listing does not have: refused unless told. */
   readonly unknown?: "refuse" | "ignore";
   /** Lets callers send compound conditions in CQL2, as the parameter `filter`. */
@@ -186,6 +195,14 @@ export interface ListingDeclaration {
     readonly columns: readonly string[];
   };
 }
+
+/** The parameters that say at which instant, and in which zone, a request is understood. */
+export const MOMENT_PARAMETERS = ["asOf", "zone"] as const;
+export type MomentParameter = (typeof MOMENT_PARAMETERS)[number];
+
+/** The least role that something is permitted to. */
+export const PERMITS = ["reader", "maker", "owner", "nobody"] as const;
+export type Permit = (typeof PERMITS)[number];
 
 /** Names of parameters that mean the same at every listing, and cannot be declared. */
 export const RESERVED_PARAMETERS = [

@@ -29,6 +29,8 @@ export { valueText, type EffectiveParameter, type SentParameters } from "./effec
 export {
   ENVELOPE_PARAMETERS,
   LARGEST_PAGE,
+  MOMENT_PARAMETERS,
+  PERMITS,
   RESERVED_PARAMETERS,
   VALUE_COMPARISONS,
   VALUE_PARAMETER_TYPES,
@@ -38,12 +40,16 @@ export {
   type ValueParameter,
   type ValueParameterType,
   type ListingCalendar,
+  type MomentParameter,
+  type Permit,
   type ListingDeclaration,
   type ParameterDeclaration,
   type ParameterLimits,
 } from "./declaration.js";
 export type { ColumnProfile, ColumnSample, SourceProfile } from "./profile.js";
 export { nameFault } from "./names.js";
+export { freshFor } from "./freshness.js";
+export { momentOf, type Moment } from "./moment.js";
 export { MOST_ORDERED } from "./order.js";
 export { permittedWindows, type PermittedKind } from "./permitted.js";
 export {

@@ -53,6 +53,8 @@ function plan(query: string, listing: ListingDeclaration = LISTING) {
     zone: LONDON.ok ? LONDON.value : UTC,
     calendar: ISO_CALENDAR,
     columns: COLUMNS,
+    caller: "upper-vale",
+    permitted: [],
     forms: forms.ok ? forms.value : new Map(),
   });
 }

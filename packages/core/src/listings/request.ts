@@ -65,7 +65,7 @@ export function planRequest(
 ): Result<PlannedRequest> {
   const given = withDefaults(listing, asked);
   const { sent } = given;
-  const faults: Fault[] = [...nameFaults(listing, asked), ...given.faults];
+  const faults: Fault[] = [...nameFaults(listing, asked, context), ...given.faults];
   const notices: Notice[] = [];
   const conditions: EffectiveCondition[] = [];
   const values: ValueCondition[] = [];
@@ -122,7 +122,10 @@ export function planRequest(
 }
 
 /** The names that a listing takes, in the order of its declaration. */
-export function parameterNames(listing: ListingDeclaration): readonly string[] {
+export function parameterNames(
+  listing: ListingDeclaration,
+  permitted: PlanContext["permitted"] = [],
+): readonly string[] {
   const declared = listing.parameters.flatMap((parameter) => [
     parameter.name,
     ...(takesDates(parameter) ? Object.values(parameter.fields ?? {}) : []),
@@ -132,7 +135,7 @@ export function parameterNames(listing: ListingDeclaration): readonly string[] {
   const compound = listing.filter === undefined ? [] : [COMPOUND];
   const rows = listing.rows === undefined ? [] : ["rows"];
   const page = listing.page.numbered === true ? ["page"] : [];
-  return [...declared, ...compound, ...rows, ...page, ...ENVELOPE_PARAMETERS];
+  return [...declared, ...compound, ...rows, ...page, ...ENVELOPE_PARAMETERS, ...permitted];
 }
 
 /** The parameter that carries a compound condition. */
@@ -142,7 +145,7 @@ const COMPOUND = "filter";
 function planCompound(
   listing: ListingDeclaration,
   sent: SentParameters,
-  { asOf, zone, calendar, columns }: PlanContext,
+  { asOf, zone, calendar, columns, caller }: PlanContext,
 ): Result<CompoundCondition | null> {
   const values = sent.get(COMPOUND) ?? [];
   const raw = values.length === 1 ? (values[0] ?? "") : "";
@@ -154,7 +157,7 @@ function planCompound(
       : new Map([...columns].filter(([name]) => declared.includes(name)));
   const source = sourceOf(raw);
   const read = source.ok
-    ? readCql2(source.value, { window: { asOf, zone, calendar }, columns: known })
+    ? readCql2(source.value, { window: { asOf, zone, calendar }, columns: known, caller })
     : source;
   if (read.ok) return success({ raw, filter: read.value, moves: mayMove(raw) });
   return failure(...read.faults.map((each) => placed(each, { parameter: COMPOUND })));
@@ -166,15 +169,16 @@ function planCompound(
  */
 export function fixedFilter(
   listing: ListingDeclaration,
-  { asOf, zone, calendar, columns }: Omit<PlanContext, "forms">,
+  { asOf, zone, calendar, columns, caller }: Omit<PlanContext, "forms">,
 ): Result<Filter> {
   const { fixed } = listing;
   if (fixed === undefined) return success(EVERYTHING);
   const held = fixedFilters.get(listing);
   if (held?.columns === columns) return success(held.filter);
-  const read = readCql2(fixed, { window: { asOf, zone, calendar }, columns });
+  const read = readCql2(fixed, { window: { asOf, zone, calendar }, columns, caller });
   if (!read.ok) return failure(...read.faults.map((each) => placed(each, { path: "fixed" })));
-  if (!mayMove(fixed)) fixedFilters.set(listing, { columns, filter: read.value });
+  if (!mayMove(fixed) && !/\bcaller\b/i.test(fixed))
+    fixedFilters.set(listing, { columns, filter: read.value });
   return read;
 }
 
@@ -200,8 +204,12 @@ function sourceOf(raw: string): Result<unknown> {
   }
 }
 
-function nameFaults(listing: ListingDeclaration, sent: SentParameters): readonly Fault[] {
-  const known = parameterNames(listing);
+function nameFaults(
+  listing: ListingDeclaration,
+  sent: SentParameters,
+  { permitted }: PlanContext,
+): readonly Fault[] {
+  const known = parameterNames(listing, permitted);
   const repeatable = new Set(["order", "columns", ...severalNames(listing)]);
   return [...sent].flatMap(([name, values]) => {
     const place = { parameter: name, value: values.join(", ") };

@@ -58,8 +58,13 @@ export function sessionToken(request: Request): string | null {
 export function callerWith(role: Role, response: Response): Caller {
   const { caller } = contextOf(response);
   if (caller === null) throw notSignedIn("This needs a key, or a session of the console");
-  if (ROLES.indexOf(caller.role) <= ROLES.indexOf(role)) return caller;
+  if (mayAs(role, caller)) return caller;
   throw new Problem("not-allowed", `This needs the role ${role}, and the key has ${caller.role}`);
+}
+
+/** Whether a caller has at least a role. */
+export function mayAs(role: Role, caller: Caller): boolean {
+  return ROLES.indexOf(caller.role) <= ROLES.indexOf(role);
 }
 
 /** Lets only callers with a role pass. */

@@ -1,5 +1,5 @@
 export { AccessKey, Session } from "./entities.js";
-export { callerWith, identify, requireRole } from "./guard.js";
+export { callerWith, identify, mayAs, requireRole } from "./guard.js";
 export { accessRoutes } from "./routes.js";
 export { Access, type KeyDescription } from "./service.js";
 export { Sealer } from "./sealed.js";

@@ -9,6 +9,9 @@ export const SESSION_MS = 30 * 24 * 3_600_000;
 /** How long a one-time code can be used, in milliseconds. */
 export const CODE_MS = 60 * 60_000;
 
+/** A person in the console, who had the owner's code. */
+const SIGNED_IN: Caller = { id: "session", name: "session", role: "owner", listings: null };
+
 /** A key as it is listed: never the key itself. */
 export interface KeyDescription {
   readonly id: number;
@@ -62,7 +65,7 @@ export class Access {
   /** Who shows a session's cookie, or null. Whoever had the code is the owner. */
   bySession(token: string): Caller | null {
     const expiresAt = this.#sessions.get(hashOf(token)) ?? 0;
-    return expiresAt > this.now() ? { id: "session", role: "owner", listings: null } : null;
+    return expiresAt > this.now() ? SIGNED_IN : null;
   }
 
   /** The token that a session's writes must show. */
@@ -135,8 +138,8 @@ export class Access {
     await this.dataSource.getRepository(Session).delete({ hash });
   }
 
-  #hold({ id, role, listings, hash }: AccessKey): void {
-    this.#keys.set(hash, { id: String(id), role, listings });
+  #hold({ id, name, role, listings, hash }: AccessKey): void {
+    this.#keys.set(hash, { id: String(id), name, role, listings });
   }
 }
 

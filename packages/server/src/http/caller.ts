@@ -6,6 +6,8 @@ export type Role = (typeof ROLES)[number];
 export interface Caller {
   /** The id of the key, or `session` for a person in the console. */
   readonly id: string;
+  /** The name of the key. */
+  readonly name: string;
   readonly role: Role;
   /** The listings that a reader may read; null for all. */
   readonly listings: readonly string[] | null;

@@ -6,4 +6,5 @@ export {
   type ListingTrial,
   type ServedListing,
 } from "./service.js";
+export { sharing } from "./sharing.js";
 export { LISTING } from "./schema.js";

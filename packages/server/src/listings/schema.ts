@@ -6,6 +6,7 @@ import {
   DATE_PARAMETER_TYPES,
   MOST_ORDERED,
   NESTED_ROWS,
+  PERMITS,
   REVERSED_POLICIES,
   VALUE_COMPARISONS,
   VALUE_PARAMETER_TYPES,
@@ -68,6 +69,8 @@ const PARAMETER = z.discriminatedUnion(
   `a parameter has a type: one of ${TYPES.join(", ")}`,
 );
 
+const PERMIT = z.enum(PERMITS, `one of ${PERMITS.join(", ")}`);
+
 /** A listing as it is declared; its name is in the address. Meaning is checked by the core. */
 export const LISTING = z.strictObject({
   title: TEXT.optional(),
@@ -107,6 +110,9 @@ export const LISTING = z.strictObject({
   /** In CQL2, as text. */
   fixed: z.string().min(1).max(10_000).optional(),
   units: z.record(TEXT, z.strictObject({ scale: z.int() })).optional(),
+  freshness: z.strictObject({ current: TEXT.optional(), past: TEXT.optional() }).optional(),
+  origins: z.array(TEXT).max(100).optional(),
+  permits: z.strictObject({ asOf: PERMIT.optional(), zone: PERMIT.optional() }).optional(),
   unknown: z.enum(["refuse", "ignore"], "refuse or ignore").optional(),
   filter: z.strictObject({ columns: z.array(TEXT).max(1_000).default([]) }).optional(),
   reversed: z.enum(REVERSED_POLICIES, `one of ${REVERSED_POLICIES.join(", ")}`).default("swap"),

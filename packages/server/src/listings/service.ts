@@ -172,6 +172,11 @@ export class Listings {
     this.#held.delete(name);
   }
 
+  /** The places on the web whose pages may read a listing; none of one that is not there. */
+  originsOf(name: string): readonly string[] {
+    return this.#held.get(name)?.declaration.origins ?? [];
+  }
+
   /** Throws a problem if listings speak of a source, which then cannot end. */
   mustNotUse(source: string): void {
     this.#mustBeUnused("source", (declaration) => declaration.source === source);
@@ -258,6 +263,9 @@ function complete(name: string, sent: ListingSent, { inside }: KnownSource): Lis
         ),
       fixed: sent.fixed,
       units: sent.units,
+      freshness: sent.freshness && without(sent.freshness),
+      origins: sent.origins,
+      permits: sent.permits && without(sent.permits),
       unknown: sent.unknown,
       filter: sent.filter,
     }),

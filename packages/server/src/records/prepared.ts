@@ -31,6 +31,8 @@ export interface PreparedRequest {
   readonly fixed: Filter;
   /** Its filter keeps the same, put as simply as it can be. */
   readonly query: PageQuery;
+  /** How long the answer may be held, in milliseconds; 0 for not at all. */
+  readonly freshMs: number;
   readonly binding: string;
   readonly queryHash: string;
   /** The instant of asking, where what is shown depends on it. */

@@ -32,14 +32,14 @@ export function recordRoutes(records: Records, listings: Listings, now: () => nu
     suffix?: Format,
   ) => {
     const format = prepared.envelope.format ?? suffix ?? acceptedFormat(request);
-    response.set("Vary", "Accept, Authorization, Cookie");
+    response.vary(VARIES);
     if (format !== "json" && request.method === "HEAD") {
       response.set("Content-Type", MEDIA_TYPES[format]).end();
       return;
     }
     if (format !== "json") return sendExport(response, format, prepared, records);
     const readAt = now();
-    sendPage(request, response, await records.run(prepared), readAt);
+    sendPage(request, response, await records.run(prepared), prepared.freshMs, readAt);
   };
 
   router.get("/listings/:name/records", async (request, response) => {
@@ -72,7 +72,7 @@ export function recordRoutes(records: Records, listings: Listings, now: () => nu
     const id = pathParameter(request, "id");
     const found = await records.one(await prepare("reader", request, response), id);
     if (found === null) throw new Problem("not-found", `The listing has no record ${id}`);
-    response.json(found);
+    sendTagged(request, response, found);
   });
 
   router.post(
@@ -94,19 +94,20 @@ export function recordRoutes(records: Records, listings: Listings, now: () => nu
   router.get("/listings/:name/choices/:column", async (request, response) => {
     const [listing, sent, caller] = asked(request, response);
     const column = pathParameter(request, "column");
-    response.json(await choices(records, listing, column, sent, caller));
+    sendTagged(request, response, await choices(records, listing, column, sent, caller));
   });
 
   router.get("/listings/:name/extent", async (request, response) => {
-    response.json(await together(await prepare("reader", request, response), extent));
+    const found = await together(await prepare("reader", request, response), extent);
+    sendTagged(request, response, found);
   });
 
   router.get("/listings/:name/timeline", async (request, response) => {
-    response.json(await timeline(records, ...asked(request, response)));
+    sendTagged(request, response, await timeline(records, ...asked(request, response)));
   });
 
   router.get("/listings/:name/summary", async (request, response) => {
-    response.json(await summary(records, ...asked(request, response)));
+    sendTagged(request, response, await summary(records, ...asked(request, response)));
   });
 
   router.get("/listings/:name/explain", async (request, response) => {
@@ -145,7 +146,13 @@ const LARGEST_COMPARISON = "256kb";
  * Sends a page with its links (RFC 8288) and an ETag (RFC 9110, section 8.8.3) of everything
  * but the passing of time, so that it changes only when the answer does.
  */
-function sendPage(request: Request, response: Response, page: RecordsPage, readAt: number): void {
+function sendPage(
+  request: Request,
+  response: Response,
+  page: RecordsPage,
+  freshMs: number,
+  readAt: number,
+): void {
   const links = linksOf(request, page);
   const records = JSON.stringify(page.records);
   const meta = JSON.stringify(page.meta);
@@ -155,9 +162,6 @@ function sendPage(request: Request, response: Response, page: RecordsPage, readA
     .update(JSON.stringify(page.identity))
     .update(request.originalUrl)
     .digest("base64url");
-  response.set("Cache-Control", "private, no-cache");
-  const etag = `"${hash}"`;
-  response.set("ETag", etag);
   response.set(
     "Link",
     Object.entries(links)
@@ -166,13 +170,38 @@ function sendPage(request: Request, response: Response, page: RecordsPage, readA
       )
       .join(", "),
   );
-  if (isHeld(etag, request.headers["if-none-match"])) {
-    response.status(304).end();
-    return;
-  }
+  const seconds = request.method === "POST" ? 0 : Math.floor(freshMs / 1_000);
+  if (isAnswered(request, response, hash, seconds)) return;
   const metaWithTime = `${meta.slice(0, -1)},"readAt":"${new Date(readAt).toISOString()}"}`;
   response.type("json").send(`{"records":${records},"meta":${metaWithTime},"links":${linked}}`);
 }
+
+/** Sets what a cache has to know; answers with 304 to a caller that holds the answer. */
+function isAnswered(
+  request: Request,
+  response: Response,
+  hash: string,
+  freshSeconds: number,
+): boolean {
+  // Weak, since the same answer may be sent compressed.
+  const etag = `W/"${hash}"`;
+  const held = freshSeconds === 0 ? "no-cache" : `max-age=${freshSeconds}`;
+  response.set("Cache-Control", `private, ${held}`).set("ETag", etag);
+  if (!isHeld(etag, request.headers["if-none-match"])) return false;
+  response.status(304).end();
+  return true;
+}
+
+/** Sends an answer with an ETag of all of it. */
+function sendTagged(request: Request, response: Response, answer: object): void {
+  const body = JSON.stringify(answer);
+  const hash = createHash("sha1").update(body).update(request.originalUrl).digest("base64url");
+  response.vary(VARIES);
+  if (!isAnswered(request, response, hash, 0)) response.type("json").send(body);
+}
+
+/** What an answer depends on beside its address (RFC 9110, section 12.5.5). */
+const VARIES = "Accept, Authorization, Cookie";
 
 /**
  * Whether a caller says that it holds an answer (RFC 9110, section 13.1.2). The framework's own
@@ -180,7 +209,7 @@ function sendPage(request: Request, response: Response, page: RecordsPage, readA
  */
 function isHeld(etag: string, ifNoneMatch: string | undefined): boolean {
   const held = (ifNoneMatch ?? "").split(",").map((each) => each.trim().replace(/^W\//, ""));
-  return held.includes(etag) || held.includes("*");
+  return held.includes(etag.replace(/^W\//, "")) || held.includes("*");
 }
 
 function linksOf(

@@ -4,9 +4,11 @@ import {
   epochMs,
   fault,
   flattened,
+  freshFor,
   inStoredUnits,
   isEverything,
   isNested,
+  momentOf,
   pageFields,
   planRequest,
   positionOf,
@@ -47,6 +49,7 @@ import {
   withoutOf,
   type AskedMember,
 } from "./members.js";
+import { inZone, permittedTo } from "./moment.js";
 import { dateColumn, extentOf } from "./parts.js";
 import type { PreparedRequest } from "./prepared.js";
 import { countOf, laidOutOver, readBy, readPage, type ReadPage } from "./read.js";
@@ -82,16 +85,29 @@ export class Records {
 
   /** Understands a request; throws a problem with all of its faults, before anything is run. */
   async prepare(
-    listing: ServedListing,
+    declared: ServedListing,
     sent: SentParameters,
     caller: Caller,
   ): Promise<PreparedRequest> {
-    const { declaration, zone, calendar, forms, columns, source } = listing;
-    const { envelope, faults } = readEnvelope(sent, declaration, listing.shown);
+    const permitted = permittedTo(caller, declared.declaration);
+    const { calendar, forms, columns, source } = declared;
+    const { envelope, faults } = readEnvelope(sent, declared.declaration, declared.shown);
     const found = envelope.cursor === null ? null : this.#cursors.read(envelope.cursor);
-    const asOf = epochMs(found?.asOf ?? this.now());
-    const planned = planRequest(declaration, sent, { asOf, zone, calendar, columns, forms });
-    const all = [...(planned.ok ? [] : planned.faults), ...faults];
+    const asked = momentOf(sent, permitted, {
+      asOf: epochMs(found?.asOf ?? this.now()),
+      zone: declared.zone,
+      calendar,
+    });
+    const moment = asked.ok ? asked.value : { asOf: epochMs(0), zone: declared.zone };
+    const listing = inZone(declared, moment.zone);
+    const { declaration } = listing;
+    const context = { ...moment, calendar, columns, forms, permitted, caller: caller.name };
+    const planned = planRequest(declaration, sent, context);
+    const all = [
+      ...(asked.ok ? [] : asked.faults),
+      ...(planned.ok ? [] : planned.faults),
+      ...faults,
+    ];
     if (all.length > 0 || !planned.ok) throw problemOf(all);
     if (source.table === null) {
       throw new Problem("not-found", `The source ${source.name} has no records yet: import a file`);
@@ -105,7 +121,6 @@ export class Records {
       const facts = { column: order.column ?? "" };
       throw problemOf([fault("order.severalTables", facts, { parameter: "order" })]);
     }
-    const moment = { asOf, zone };
     const { units = {} } = declaration;
     const [fixed, own] = [planned.value.fixed, planned.value.filter].map((each) =>
       inStoredUnits(each, units),
@@ -115,8 +130,8 @@ export class Records {
     const everyMember =
       source.whence === null ? null : await this.sources.membersOf(source, moment);
     const members = everyMember === null ? null : askedMembers(everyMember, wanted, listing);
-    const asked = members?.[0]?.table ?? source.table;
-    const table = envelope.rows === "values" ? flattened(asked) : asked;
+    const first = members?.[0]?.table ?? source.table;
+    const table = envelope.rows === "values" ? flattened(first) : first;
     const perValue = [order, ...(order.then ?? [])].find(
       ({ column }) =>
         envelope.rows === "records" && column !== null && isNested(column, source.table ?? table),
@@ -142,7 +157,7 @@ export class Records {
     const query: PageQuery = {
       filter: simple,
       // A record can have many of what is inside: shown is the text that has them all.
-      columns: envelope.rows === "records" ? shown.filter((name) => !isNested(name, asked)) : shown,
+      columns: envelope.rows === "records" ? shown.filter((name) => !isNested(name, first)) : shown,
       ...(envelope.offset === null ? {} : { offset: envelope.offset }),
       order: backward ? turnedRound(order) : order,
       after: cursor?.position ?? null,
@@ -163,8 +178,9 @@ export class Records {
       cursor,
       query,
       binding,
+      freshMs: freshFor(declaration, planned.value, { ...moment, calendar }),
       queryHash: hash,
-      asOf: moves === "never" ? null : asOf,
+      asOf: moves === "never" ? null : moment.asOf,
     };
   }
 

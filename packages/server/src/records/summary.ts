@@ -71,7 +71,7 @@ export async function summary(
       }
       const dates = column as DateColumn;
       const stretch = await stretchOf(prepared, dates, windowOf(prepared, column.name));
-      const edges = stretch === null ? [EPOCH] : edgesOf(stretch, unit, listing);
+      const edges = stretch === null ? [EPOCH] : edgesOf(stretch, unit, prepared.listing);
       keys.push({ kind: "buckets", column: column.name, edges });
     }
     const read = async (wanted: readonly GroupKey[]): Promise<readonly SummaryGroup[]> => {

@@ -49,7 +49,7 @@ export async function extent(prepared: AskedRequest): Promise<ExtentAnswer> {
 /** Records counted along the time of the main date, empty units included. */
 export async function timeline(
   records: Records,
-  listing: ServedListing,
+  declared: ServedListing,
   sent: SentParameters,
   caller: Caller,
 ): Promise<TimelineAnswer> {
@@ -59,8 +59,9 @@ export async function timeline(
     const place = { parameter: "unit", value: asked ?? "" };
     throw problemOf([fault("parameter.value", { accepted: BUCKET_UNITS.join(", ") }, place)]);
   }
-  const whole = await records.prepare(listing, without(sent, ["unit"]), caller);
+  const whole = await records.prepare(declared, without(sent, ["unit"]), caller);
   return together(whole, async (prepared) => {
+    const { listing } = prepared;
     const name = listing.declaration.mainDate;
     const column = dateColumn(name, listing);
     if (column === null) throw new Error(`${name} holds no dates`);

@@ -52,6 +52,18 @@ const RECORD: Row = {
   length: filled("19.99"),
 };
 
+describe("the caller", () => {
+  const context = { ...CONTEXT, caller: "it's" };
+
+  test.each<[string, unknown]>([
+    ["text", "task = caller()"],
+    ["JSON", { op: "=", args: [{ property: "task" }, { op: "caller", args: [] }] }],
+  ])("stands for its name in the form of %s", (_, source) => {
+    expect(readCql2(source, context)).toEqual(readCql2("task = 'it''s'", CONTEXT));
+    expect(readCql2(source, CONTEXT).ok).toBe(false);
+  });
+});
+
 describe("CQL2 text", () => {
   test.each<[string, boolean]>([
     ["raised = DATE('2024-05-10')", true],

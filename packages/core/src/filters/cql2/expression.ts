@@ -63,6 +63,9 @@ export const OWN_FUNCTIONS = [
 ] as const;
 export type OwnFunction = (typeof OWN_FUNCTIONS)[number];
 
+/** The function that stands for the name of the caller, which only the service knows. */
+export const CALLER = "caller";
+
 export const COMPARISONS = ["=", "<>", "<", "<=", ">", ">="] as const;
 
 /** Signs of a text at most. */

@@ -12,6 +12,8 @@ import { shown, type ReadExpression } from "./read-text.js";
 export interface Cql2Context {
   readonly window: WindowContext;
   readonly columns: Catalogue;
+  /** Whom `caller()` stands for; it is unknown where this is not told. */
+  readonly caller?: string;
 }
 
 /**

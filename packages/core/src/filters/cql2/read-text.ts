@@ -1,5 +1,6 @@
 import { Refused, failure, fault, orRefused, type Result } from "../../faults/index.js";
 import {
+  CALLER,
   COMPARISONS,
   DEEPEST_CQL2,
   LONGEST_CQL2,
@@ -18,19 +19,20 @@ export interface ReadExpression {
 /**
  * Reads the text form of CQL2: Basic CQL2, the advanced comparison operators, case-insensitive
  * comparison and the temporal functions, and functions of our own. Names with other signs than
- * letters, digits, `_` and `.` stand in double quotes.
+ * letters, digits, `_` and `.` stand in double quotes. `caller()` stands for the name of the caller,
+ * where it is told.
  *
  * Fails with one fault that says where it lies: `filter.syntax`, `filter.word`, `filter.tooLarge`.
  *
  * @see OGC 21-065r2, annex B
  * @example readCql2Text("raised >= DATE('2025-02-01') AND NOT cost < 500")
  */
-export function readCql2Text(text: string): Result<ReadExpression> {
+export function readCql2Text(text: string, caller?: string): Result<ReadExpression> {
   if (text.length > LONGEST_CQL2) {
     return failure(fault("filter.tooLarge", { what: "signs", most: LONGEST_CQL2 }));
   }
   return orRefused(() => {
-    const reader = new Reader(tokensOf(text));
+    const reader = new Reader(tokensOf(text), caller);
     return { expression: reader.whole(), places: reader.places };
   });
 }
@@ -88,7 +90,10 @@ class Reader {
   #next = 0;
   #depth = 0;
 
-  constructor(private readonly tokens: readonly Token[]) {}
+  constructor(
+    private readonly tokens: readonly Token[],
+    private readonly caller: string | undefined,
+  ) {}
 
   get places(): Places {
     return { at: (expression) => ({ at: this.#places.get(expression) ?? 0 }) };
@@ -238,6 +243,9 @@ class Reader {
     }
     if (lower === "decimal" && first !== undefined && "text" in first) {
       return this.#placed({ decimal: first.text }, at);
+    }
+    if (lower === CALLER && args.length === 0 && this.caller !== undefined) {
+      return this.#placed({ text: this.caller }, at);
     }
     const known = FUNCTIONS.get(lower);
     if (known !== undefined) return this.#placed({ op: known, args }, at);

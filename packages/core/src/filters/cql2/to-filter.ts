@@ -42,7 +42,9 @@ export type { Cql2Context } from "./operands.js";
  * @see OGC 21-065r2
  */
 export function readCql2(source: unknown, context: Cql2Context): Result<Filter> {
-  const read = typeof source === "string" ? readCql2Text(source) : readCql2Json(source);
+  const { caller } = context;
+  const read =
+    typeof source === "string" ? readCql2Text(source, caller) : readCql2Json(source, caller);
   if (!read.ok) return read;
   const operands = new Operands(read.value, context);
   const filter = new Builder(operands).filter(read.value.expression);

@@ -1,0 +1,81 @@
+import { MS_PER_DAY, type EpochMs } from "../calendar/index.js";
+import { fault, type Fault } from "../faults/index.js";
+import { nextChange, readLength, type Duration, type Window } from "../windows/index.js";
+import type { WindowContext } from "../windows/index.js";
+import type { ListingDeclaration } from "./declaration.js";
+import type { EffectiveParameter } from "./effective.js";
+import type { PlannedRequest } from "./request.js";
+
+/** Longest freshness, in days. */
+const MOST_DAYS = 366;
+
+/**
+ * How long an answer may be held without asking again, in milliseconds: what the listing declares,
+ * and never beyond the next edge of a window that moves. 0 where it declares nothing, or where what
+ * is shown changes all the time.
+ */
+export function freshFor(
+  { freshness, mainDate }: ListingDeclaration,
+  { conditions, moves }: PlannedRequest,
+  context: WindowContext,
+): number {
+  if (freshness === undefined || moves === "always") return 0;
+  const { current, past } = freshness;
+  const isPast =
+    moves === "never" &&
+    conditions.some(({ condition }) => {
+      const { column, side, intervals, recurring, blanks } = condition;
+      const hasPassed = intervals.every(({ end }) => end !== null && end.instant <= context.asOf);
+      const isClosed = side === "inside" && recurring.length === 0 && blanks === "leave";
+      return column === mainDate && isClosed && intervals.length > 0 && hasPassed;
+    });
+  const declared = (isPast ? past : undefined) ?? current;
+  const edges = conditions.flatMap(({ parameters }) =>
+    parameters.flatMap((each) => changeOf(each, context) ?? []),
+  );
+  const most = declared === undefined ? 0 : lengthMs(declared);
+  return Math.max(0, Math.min(most, ...edges.map((edge) => edge - context.asOf)));
+}
+
+/** When a parameter next stands for something else; null for never. */
+function changeOf({ value }: EffectiveParameter, context: WindowContext): EpochMs | null {
+  const window = value.kind === "window" ? value.window : windowOf(value.part);
+  const found = nextChange(window, context);
+  // Of whole days even `now` changes only with the day.
+  return found === context.asOf ? nextChange(windowOf(TODAY), context) : found;
+}
+
+const TODAY = {
+  base: { kind: "unit", unit: "day", offset: 0, nth: null },
+  shifts: [],
+  text: "today",
+} as const;
+
+function windowOf(part: Extract<EffectiveParameter["value"], { readonly kind: "part" }>["part"]) {
+  return {
+    alternatives: [{ range: { kind: "part", part }, recurring: [] }],
+  } as const satisfies Window;
+}
+
+/** A length in milliseconds, a day of 24 hours; what is longer than days is no freshness. */
+function lengthMs(text: string): number {
+  const read = readLength(text);
+  return read.ok ? msOf(read.value) : 0;
+}
+
+function msOf({ weeks, days, elapsedMs }: Duration): number {
+  return (weeks * 7 + days) * MS_PER_DAY + elapsedMs;
+}
+
+/** The faults of a declared freshness: `window.form`, and `parameter.setting` for what is too long. */
+export function freshnessFaults({ freshness = {} }: ListingDeclaration): readonly Fault[] {
+  return Object.entries(freshness).flatMap(([name, text]) => {
+    const place = { path: `freshness.${name}`, value: text };
+    const read = readLength(text);
+    if (!read.ok) return read.faults.map((each) => ({ ...each, ...place }));
+    const { years, months } = read.value;
+    if (years === 0 && months === 0 && msOf(read.value) <= MOST_DAYS * MS_PER_DAY) return [];
+    const reason = `it is a length of weeks, days or less, such as PT5M or P1D, of ${MOST_DAYS} days at most`;
+    return [fault("parameter.setting", { name, reason }, place)];
+  });
+}

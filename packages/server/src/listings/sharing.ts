@@ -1,0 +1,24 @@
+import cors from "cors";
+import type { RequestHandler } from "express";
+import { pathParameter } from "../http/index.js";
+import type { Listings } from "./service.js";
+
+/** Seconds for which a browser may hold what it was told it may do. */
+const HELD_S = 600;
+
+/**
+ * Lets pages of the origins that a listing declares read it (the Fetch standard's CORS protocol). A
+ * key is sent in a header: cookies are for the console alone, and never shared.
+ */
+export function sharing(listings: Listings): RequestHandler {
+  return cors((request, answer) => {
+    const origins = listings.originsOf(pathParameter(request, "name"));
+    answer(null, {
+      origin: origins.length === 0 ? false : [...origins],
+      methods: ["GET", "HEAD", "POST"],
+      allowedHeaders: ["Authorization", "Content-Type", "Accept", "If-None-Match"],
+      exposedHeaders: ["ETag", "Link", "Retry-After", "Content-Disposition"],
+      maxAge: HELD_S,
+    });
+  });
+}

@@ -1,0 +1,166 @@
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { gunzipSync } from "node:zlib";
+import { get } from "node:http";
+import { startTestService, type TestService } from "../../../test/service.js";
+import { bringWorks } from "../../../test/works.js";
+
+/** Saturday 15 February 2025, 12:00:00 in London. */
+const NOW = Date.UTC(2025, 1, 15, 12);
+const clock = { now: NOW };
+
+let running: TestService;
+
+beforeAll(async () => {
+  running = await startTestService({ now: () => clock.now });
+  const { client } = running;
+  await bringWorks(client);
+  await client.declareListing("kept", {
+    source: "works",
+    zone: "Europe/London",
+    mainDate: "passed",
+    parameters: [
+      { name: "passed", type: "window", column: "passed", comparison: "on" },
+      { name: "raised", type: "window", column: "raised", comparison: "on" },
+      { name: "to", type: "date", column: "raised", comparison: "to" },
+    ],
+    freshness: { current: "P1D", past: "P30D" },
+    origins: ["https://vale.example", "http://127.0.0.1:5173"],
+  });
+});
+afterAll(() => running.end());
+
+function ask(
+  path: string,
+  headers: Readonly<Record<string, string>> = {},
+  method = "GET",
+): Promise<Response> {
+  const authorization = `Bearer ${running.service.key}`;
+  const url = `${running.service.url}/v1/listings/${path}`;
+  return fetch(url, { method, headers: { authorization, ...headers } });
+}
+
+describe("how long an answer may be held", () => {
+  test.each<[string, string]>([
+    // The month ends thirteen days and a half on: the declared day is less.
+    ["passed=month", "max-age=86400"],
+    // Today ends in twelve hours, and so does what `now` is to days.
+    ["passed=today", "max-age=43200"],
+    ["to=now", "max-age=43200"],
+    ["passed=hour", "max-age=3600"],
+    ["passed=2025-01/today", "max-age=43200"],
+    ["passed=2025-01", "max-age=2592000"],
+    ["passed=2025-02", "max-age=86400"],
+    ["passed=2025-01&passed.blank=keep", "max-age=86400"],
+    // Of another column than the listing's main date nothing is told of what has passed.
+    ["raised=2025-01", "max-age=86400"],
+    ["passed=now/..", "no-cache"],
+    ["", "max-age=86400"],
+  ])("?%s has %s", async (query, expected) => {
+    const { headers } = await ask(`kept/records?${query}`);
+    expect(headers.get("cache-control")).toBe(`private, ${expected}`);
+  });
+
+  test("is nothing where no freshness is declared, nor by POST", async () => {
+    const { headers } = await ask("works-passed/records?from=2025-01-01&to=2025-01-31");
+    expect(headers.get("cache-control")).toBe("private, no-cache");
+    const posted = await fetch(`${running.service.url}/v1/listings/kept/records/query`, {
+      method: "POST",
+      body: "{}",
+      headers: {
+        authorization: `Bearer ${running.service.key}`,
+        "content-type": "application/json",
+      },
+    });
+    expect(posted.headers.get("cache-control")).toBe("private, no-cache");
+  });
+
+  test("a freshness of months, or of no length, is refused by its place", async () => {
+    const listing = { source: "works", mainDate: "raised", freshness: { current: "P1M" } };
+    await expect(running.client.declareListing("wrong", listing)).rejects.toMatchObject({
+      problem: { faults: [{ code: "parameter.setting", path: "freshness.current" }] },
+    });
+    const other = { ...listing, freshness: { past: "a day" }, origins: ["https://a.example/x"] };
+    await expect(running.client.declareListing("wrong", other)).rejects.toMatchObject({
+      problem: { faults: [{ path: "freshness.past" }, { path: "origins.0" }] },
+    });
+  });
+});
+
+test.each(["records", "records/W-03", "choices/note", "extent", "timeline", "summary?by=cost"])(
+  "%s is answered with 304 to who holds it, and anew once the data has changed",
+  async (path) => {
+    const first = await ask(`works-raised/${path}`);
+    const etag = first.headers.get("etag") ?? "";
+    expect([first.status, etag]).toEqual([200, expect.stringMatching(/^W\/"[\w-]{27}"$/)]);
+    expect(first.headers.get("vary")).toMatch(/Accept, Authorization, Cookie/);
+    const again = await ask(`works-raised/${path}`, { "if-none-match": etag });
+    expect([again.status, await again.text()]).toEqual([304, ""]);
+    const { client } = running;
+    await client.takeFile("works", `order,raised,passed,cost,note\nW-03,14/02/2030,,77,other\n`);
+    const changed = await ask(`works-raised/${path}`, { "if-none-match": etag });
+    expect(changed.status).toBe(200);
+    await client.restoreRecords("works");
+    expect((await ask(`works-raised/${path}`, { "if-none-match": etag })).status).toBe(304);
+  },
+);
+
+describe("pages of other places on the web", () => {
+  test.each([
+    ["https://vale.example", "https://vale.example"],
+    ["http://127.0.0.1:5173", "http://127.0.0.1:5173"],
+    ["https://elsewhere.example", null],
+    ["https://vale.example.elsewhere.example", null],
+  ])("%s is told %s", async (origin, allowed) => {
+    const answer = await ask("kept/records", { origin });
+    expect(answer.headers.get("access-control-allow-origin")).toBe(allowed);
+    expect(answer.headers.get("vary")).toMatch(/Origin/);
+    const asked = await fetch(`${running.service.url}/v1/listings/kept/records`, {
+      method: "OPTIONS",
+      headers: {
+        origin,
+        "access-control-request-method": "GET",
+        "access-control-request-headers": "authorization",
+      },
+    });
+    expect(asked.headers.get("access-control-allow-origin")).toBe(allowed);
+    if (allowed !== null) {
+      expect(asked.status).toBe(204);
+      expect(asked.headers.get("access-control-allow-headers")).toContain("Authorization");
+    }
+  });
+
+  test("a listing that declares none, and one that is not there, tell nobody", async () => {
+    for (const path of ["works-raised/records", "nothing/records"]) {
+      const { headers } = await ask(path, { origin: "https://vale.example" });
+      expect(headers.get("access-control-allow-origin")).toBeNull();
+    }
+  });
+
+  test("may read why they were refused", async () => {
+    const answer = await ask("kept/records", {
+      origin: "https://vale.example",
+      authorization: "Bearer wrong",
+    });
+    expect(answer.status).toBe(401);
+    expect(answer.headers.get("access-control-allow-origin")).toBe("https://vale.example");
+  });
+});
+
+test.each(["gzip", "br"])("an answer is sent in %s to who takes it", async (encoding) => {
+  const { key, url } = running.service;
+  const headers = { authorization: `Bearer ${key}`, "accept-encoding": encoding };
+  const found = await new Promise<{ readonly coding: string; readonly body: Buffer }>(
+    (resolve, reject) => {
+      get(`${url}/v1/listings/works-raised/records?size=10`, { headers }, (response) => {
+        const chunks: Buffer[] = [];
+        response.on("data", (chunk: Buffer) => chunks.push(chunk));
+        response.on("end", () => {
+          const coding = String(response.headers["content-encoding"]);
+          resolve({ coding, body: Buffer.concat(chunks) });
+        });
+      }).on("error", reject);
+    },
+  );
+  expect(found.coding).toBe(encoding);
+  if (encoding === "gzip") expect(gunzipSync(found.body).toString()).toContain('"W-03"');
+});
