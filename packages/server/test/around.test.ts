@@ -271,4 +271,48 @@ describe("extent", () => {
     });
     expect(meta.extent).toEqual({ first: dates[0], last: dates.at(-1) });
   });
+
+  test("stands in parameters whose default it is, and is no condition until it is changed", async () => {
+    const parameters = [
+      { name: "from", type: "date", column: "raised", comparison: "from", pair: "raised" },
+      { name: "to", type: "date", column: "raised", comparison: "to", pair: "raised" },
+      { name: "passed", type: "window", column: "passed", comparison: "on" },
+    ] as const;
+    await running.client.declareListing("extents", {
+      source: "works",
+      zone: "Europe/London",
+      mainDate: "raised",
+      fixed: "secret = FALSE",
+      parameters: parameters.map((each) => ({ ...each, default: "extent" })),
+    });
+    const days = OPEN.map(({ raised }) => raised).filter((raised) => /^\d/.test(raised));
+    days.sort();
+    const { meta } = await running.client.records("extents", { count: "exact" });
+    expect(meta.shown).toMatchObject({ from: days[0], to: days.at(-1) });
+    expect(meta.shown?.passed).toMatch(/^\d{4}-\d\d-\d\d\/\d{4}-\d\d-\d\d$/);
+    // Blanks are in: nothing is asked.
+    expect([meta.total, meta.windows]).toEqual([OPEN.length, {}]);
+    const asked = await running.client.records("extents", { from: days[0] ?? "" });
+    expect(asked.meta.shown).not.toHaveProperty("from");
+    expect(asked.meta.total).toBe(days.length);
+  });
+});
+
+describe("the days of an answer", () => {
+  test("are those of its window that have a record, and those that have none", async () => {
+    const asked = { from: "2024-02", to: "2024-03" };
+    const { meta } = await running.client.records("works", { ...asked, with: "days" });
+    const days = new Set(
+      OPEN.map(({ raised }) => raised).filter((day) => day >= "2024-02" && day < "2024-04"),
+    );
+    expect(days.size).toBeGreaterThan(0);
+    expect(meta.days).toEqual({ present: days.size, absent: 60 - days.size });
+    const { empty } = await running.client.timeline("works", { ...asked, unit: "day" });
+    expect(meta.days?.absent).toBe(empty);
+  });
+
+  test("are none of an empty answer without a window", async () => {
+    const { meta } = await running.client.records("works", { "from.blank": "only", with: "days" });
+    expect(meta.days).toEqual({ present: 0, absent: 0 });
+  });
 });

@@ -8,6 +8,8 @@ export interface DateFieldProps {
   /** The zone of the listing. */
   readonly zone: string;
   readonly value: string;
+  /** What stands there while nothing is asked for: the extent of the data, where it is declared. */
+  readonly shown: string | undefined;
   /** What the service found wrong with the value that was asked for. */
   readonly failure: string | null;
   readonly onChange: (value: string) => void;
@@ -17,7 +19,7 @@ export interface DateFieldProps {
 
 /** A date in the sentence: typed in ISO 8601 at any precision, or picked; echoed in long form. */
 export function DateField(props: DateFieldProps) {
-  const { parameter, zone, value, failure, onChange, onPick } = props;
+  const { parameter, zone, value, shown, failure, onChange, onPick } = props;
   const { name, label: word = parameter.comparison, type } = parameter;
   const picker = useRef<HTMLInputElement>(null);
   const echo = echoOf(value, parameter, zone);
@@ -32,7 +34,7 @@ export function DateField(props: DateFieldProps) {
             className={`${type === "window" ? "w-64" : "w-44"} bg-transparent px-2 py-1 font-mono text-lg`}
             value={value}
             onChange={(event) => onChange(event.target.value)}
-            placeholder={type === "window" ? "any window" : "any date"}
+            placeholder={shown ?? (type === "window" ? "any window" : "any date")}
             autoComplete="off"
             spellCheck={false}
             aria-invalid={failure !== null || echo.isFault}

@@ -57,6 +57,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
         listing={listing}
         state={state}
         windows={records.isPlaceholderData ? undefined : answer?.meta.windows}
+        extents={answer?.meta.shown}
         problem={problem}
         onAsk={(parameters) => go(withParameters(state, parameters))}
         onClear={() => go(cleared(state, listing))}

@@ -13,6 +13,8 @@ export interface SentenceFormProps {
   readonly state: PageState;
   /** What took effect, which after a swap is not what was asked. */
   readonly windows: Readonly<Record<string, WindowText>> | undefined;
+  /** The extents that stand in what is not given. */
+  readonly extents: Readonly<Record<string, string>> | undefined;
   readonly problem: ProblemDocument | null;
   readonly onAsk: (parameters: PageState) => void;
   readonly onClear: () => void;
@@ -20,7 +22,7 @@ export interface SentenceFormProps {
 
 /** The listing as a sentence with its dates to fill in: the sentence is the control. */
 export function SentenceForm(props: SentenceFormProps) {
-  const { listing, state, windows, problem, onAsk, onClear } = props;
+  const { listing, state, windows, extents, problem, onAsk, onClear } = props;
   const names = listing.parameters.map(({ name }) => name);
   const shown = Object.fromEntries(
     names.map((name) => [name, windows?.[name]?.value ?? state[name] ?? ""]),
@@ -72,6 +74,7 @@ export function SentenceForm(props: SentenceFormProps) {
               parameter={parameter}
               zone={listing.zone}
               value={values[name] ?? ""}
+              shown={extents?.[name]}
               failure={failureOf(name)}
               onChange={(value) => change(name, value)}
               onPick={(value) => onAsk({ ...values, [name]: value })}

@@ -32,6 +32,13 @@ export interface RecordsMeta extends TotalAnswer {
   readonly unfiltered?: TotalAnswer;
   /** On request: the first and the last of the main date in what is found. */
   readonly extent?: { readonly first: string | null; readonly last: string | null };
+  /**
+   * On request: the days of the window, else of the stretch from the first date to the last, that
+   * have a record and that have none; null where they are too many to tell.
+   */
+  readonly days?: { readonly present: number | null; readonly absent: number | null };
+  /** What parameters show whose default is the extent of the data; it is no condition. */
+  readonly shown?: Readonly<Record<string, string>>;
   /** Of a source with values inside: how many records it is, and how many lines of values. */
   readonly inside?: { readonly records: TotalAnswer; readonly values: TotalAnswer };
   /** The texts of cells on this page that could not be read, by record id and column. */

@@ -34,6 +34,8 @@ export {
   RESERVED_PARAMETERS,
   VALUE_COMPARISONS,
   VALUE_PARAMETER_TYPES,
+  isEnd,
+  isStart,
   takesDates,
   type ChoicesDeclaration,
   type DateParameter,

@@ -1,5 +1,4 @@
 import {
-  dateText,
   datesOf,
   epochMs,
   fault,
@@ -50,7 +49,7 @@ import {
   type AskedMember,
 } from "./members.js";
 import { inZone, permittedTo } from "./moment.js";
-import { dateColumn, extentOf } from "./parts.js";
+import { mainDateOf, shownExtents } from "./main-date.js";
 import type { PreparedRequest } from "./prepared.js";
 import { countOf, laidOutOver, readBy, readPage, type ReadPage } from "./read.js";
 
@@ -202,7 +201,8 @@ export class Records {
     const totals = {
       ...counted,
       ...(await insideTotals(prepared, counted)),
-      ...(await mainExtent(prepared)),
+      ...(await mainDateOf(prepared)),
+      ...(await shownExtents(prepared)),
     };
     const places = [found.at(-1), found[0]].map((row) =>
       row === undefined ? null : { row, fields, table, label: null },
@@ -247,7 +247,11 @@ export class Records {
         return countOver(laid, count, listing.columns);
       }),
     );
-    const totals = { ...totalsOf(prepared, counts), ...(await mainExtent(prepared)) };
+    const totals = {
+      ...totalsOf(prepared, counts),
+      ...(await mainDateOf(prepared)),
+      ...(await shownExtents(prepared)),
+    };
     const places = [found.at(-1), found[0]].map((each) =>
       each === undefined
         ? null
@@ -368,7 +372,8 @@ interface RowPlace {
 /** What a page is made of. */
 interface MadePage {
   readonly records: readonly RecordAnswer[];
-  readonly totals: TotalAnswer & Pick<RecordsMeta, "unfiltered" | "inside" | "extent">;
+  readonly totals: TotalAnswer &
+    Pick<RecordsMeta, "unfiltered" | "inside" | "extent" | "days" | "shown">;
   readonly unreadable: RecordsMeta["unreadable"];
   /** Its last and its first record. */
   readonly places: readonly (RowPlace | null)[];
@@ -410,16 +415,6 @@ async function insideTotals(
 /** A filter inside another. */
 function insideOf(fixed: Filter, filter: Filter): Filter {
   return isEverything(fixed) ? filter : { kind: "all", of: [fixed, filter] };
-}
-
-/** On request the first and the last of the main date in what was found. */
-async function mainExtent(prepared: PreparedRequest): Promise<Pick<RecordsMeta, "extent">> {
-  const { mainDate } = prepared.listing.declaration;
-  const column = dateColumn(mainDate, prepared.listing);
-  if (!prepared.envelope.extras.includes("extent") || column === null) return {};
-  const found = await extentOf(mainDate, prepared);
-  const text = (ms: number | undefined) => (ms === undefined ? null : dateText(ms, column.kind));
-  return { extent: { first: text(found?.first), last: text(found?.last) } };
 }
 
 /** An order from its other end. */

@@ -1,0 +1,115 @@
+import {
+  EXTENT,
+  MS_PER_DAY,
+  bucketEdges,
+  dateText,
+  dayOf,
+  epochMs,
+  isEnd,
+  isoDay,
+  isStart,
+  takesDates,
+  wallAt,
+  wallMs,
+  type DateParameter,
+  type Filter,
+  type RecordsMeta,
+} from "@orisma/core";
+import { dateColumn, extentOf, groups, inside, partsOf } from "./parts.js";
+import type { PreparedRequest } from "./prepared.js";
+import { placeOf, stretchOf, windowOf } from "./timeline.js";
+
+/** On request the first and the last of the main date in what was found, and how many days it has. */
+export async function mainDateOf(
+  prepared: PreparedRequest,
+): Promise<Pick<RecordsMeta, "extent" | "days">> {
+  const { mainDate } = prepared.listing.declaration;
+  const { extras } = prepared.envelope;
+  const column = dateColumn(mainDate, prepared.listing);
+  if (column === null) return {};
+  const text = (ms: number | undefined) => (ms === undefined ? null : dateText(ms, column.kind));
+  const found = extras.includes("extent") ? await extentOf(mainDate, prepared) : null;
+  return {
+    ...(extras.includes("extent")
+      ? { extent: { first: text(found?.first), last: text(found?.last) } }
+      : {}),
+    ...(extras.includes("days") ? { days: await daysOf(prepared, mainDate) } : {}),
+  };
+}
+
+/** The days of the listing's zone that have records; null where there are too many to tell. */
+async function daysOf(
+  prepared: PreparedRequest,
+  name: string,
+): Promise<NonNullable<RecordsMeta["days"]>> {
+  const column = dateColumn(name, prepared.listing);
+  const stretch =
+    column === null ? null : await stretchOf(prepared, column, windowOf(prepared, name));
+  if (column === null || stretch === null) return { present: 0, absent: 0 };
+  const { zone, calendar } = prepared.listing;
+  const [first, last] = [stretch.first, stretch.last].map((wall) => Math.floor(wall / MS_PER_DAY));
+  const all = (last ?? 0) - (first ?? 0) + 1;
+  const isDays = column.kind === "date";
+  const edges = isDays
+    ? null
+    : bucketEdges(wallMs(stretch.first), wallMs(stretch.last), "day", { zone, calendar });
+  if (!isDays && edges === null) return { present: null, absent: null };
+  const present = new Set<string | number>();
+  for (const part of await partsOf(prepared)) {
+    const shared = part.cells[name];
+    if (shared !== undefined) {
+      if (shared.state === "dated") {
+        present.add(edges === null ? shared.ms : placeOf(shared.ms, edges, column));
+      }
+      continue;
+    }
+    const dated: Filter = { kind: "state", column: name, state: "dated" };
+    const rows = await groups(part, {
+      filter: inside(part.filter, [dated]),
+      keys: [
+        edges === null
+          ? { kind: "values", column: name }
+          : { kind: "buckets", column: name, edges },
+      ],
+      measures: [],
+      limit: null,
+    });
+    for (const [day = null] of rows) if (day !== null) present.add(day);
+  }
+  return { present: present.size, absent: all - present.size };
+}
+
+/**
+ * What a person is shown in the parameters whose default is the extent of the data, and which are
+ * not given: the first and the last date inside what the listing fixes. It is no condition.
+ */
+export async function shownExtents(prepared: PreparedRequest): Promise<Pick<RecordsMeta, "shown">> {
+  const { listing, planned } = prepared;
+  const given = new Set(
+    planned.conditions.flatMap(({ parameters }) => parameters.map((each) => each.declaration.name)),
+  );
+  const waiting = listing.declaration.parameters.filter(
+    (each): each is DateParameter =>
+      takesDates(each) && each.default === EXTENT && !given.has(each.name),
+  );
+  if (waiting.length === 0) return {};
+  const shown: Record<string, string> = {};
+  const everything = {
+    ...prepared,
+    members: prepared.everyMember?.map((each) => ({ ...each, filter: prepared.fixed })) ?? null,
+    query: { ...prepared.query, filter: prepared.fixed },
+  };
+  for (const { name, column, comparison, type } of waiting) {
+    const found = await extentOf(column, everything);
+    const known = dateColumn(column, listing);
+    if (found === null || known === null) continue;
+    const text = (ms: number) => {
+      if (type === "moment") return dateText(ms, known.kind);
+      const wall = known.kind === "instant" ? wallAt(listing.zone, epochMs(ms)) : wallMs(ms);
+      return isoDay(dayOf(wall));
+    };
+    const [first, last] = [text(found.first), text(found.last)];
+    shown[name] = isStart(comparison) ? first : isEnd(comparison) ? last : `${first}/${last}`;
+  }
+  return { shown };
+}
