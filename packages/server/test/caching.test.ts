@@ -60,6 +60,23 @@ describe("how long an answer may be held", () => {
     expect(headers.get("cache-control")).toBe(`private, ${expected}`);
   });
 
+  test("ends with the day where a column counts days to now, and is nothing where it counts hours", async () => {
+    const listing = {
+      source: "works",
+      zone: "Europe/London",
+      mainDate: "raised",
+      freshness: { current: "P3D", past: "P30D" },
+      parameters: [{ name: "raised", type: "window", column: "raised", comparison: "on" }],
+    } as const;
+    const heldFor = async (column: string) => {
+      const derived = { age: { kind: "days", from: column, to: "now" } } as const;
+      await running.client.declareListing("aged", { ...listing, derived });
+      return (await ask("aged/records?raised=2025-01")).headers.get("cache-control");
+    };
+    expect(await heldFor("raised")).toBe("private, max-age=43200");
+    expect(await heldFor("passed")).toBe("private, no-cache");
+  });
+
   test("is nothing where no freshness is declared, nor by POST", async () => {
     const { headers } = await ask("works-passed/records?from=2025-01-01&to=2025-01-31");
     expect(headers.get("cache-control")).toBe("private, no-cache");

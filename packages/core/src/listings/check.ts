@@ -6,6 +6,7 @@ import {
   decimalOf,
   holdsNumbers,
   type Catalogue,
+  type Column,
   type ColumnType,
 } from "../filters/index.js";
 import {
@@ -23,17 +24,33 @@ import {
 import { compileDateForm, readBoolean, type CompiledDateForm } from "../reading/index.js";
 import { ISO_CALENDAR, calendarSettings } from "../windows/index.js";
 import { freshnessFaults } from "./freshness.js";
+import { NOW } from "./derived.js";
+import { formatFaults } from "./format.js";
 import { limitFaults } from "./limits.js";
 import { nameFault } from "./names.js";
 import { orderFaults } from "./order.js";
 import { fixedFilter, planRequest } from "./request.js";
+import { madeColumns, type RelatedSource } from "./shown.js";
 import { MOST_DECIMALS } from "./units.js";
 
 /**
  * Every fault of a declaration against the columns of its source, in the order of the
  * document, each with the path of its place.
  */
-export function checkListing(listing: ListingDeclaration, columns: Catalogue): readonly Fault[] {
+export function checkListing(
+  listing: ListingDeclaration,
+  columns: Catalogue,
+  /** The sources of its relations, by name; one that is not there is missing. */
+  related: ReadonlyMap<string, RelatedSource> = new Map(),
+): readonly Fault[] {
+  const made = madeColumns(listing, related);
+  const showable = new Map<string, Column>([
+    ...columns,
+    ...[...made].map(([name, each]): [string, Column] => [
+      name,
+      each.kind === "related" ? { ...each.column, name } : { name, type: "integer" },
+    ]),
+  ]);
   return [
     nameFault(listing.name, "name"),
     ...zoneFaults(listing.zone),
@@ -44,7 +61,10 @@ export function checkListing(listing: ListingDeclaration, columns: Catalogue): r
     ),
     ...pairFaults(listing.parameters),
     ...formFaults(listing),
-    ...listing.columns.map((name, index) => unknownColumn(name, `columns.${index}`, columns)),
+    ...derivedFaults(listing, columns),
+    ...relationFaults(listing, columns, related),
+    ...listing.columns.map((name, index) => unknownColumn(name, `columns.${index}`, showable)),
+    ...formatFaults(listing, showable),
     ...(listing.filter?.columns ?? []).map((name, index) =>
       unknownColumn(name, `filter.columns.${index}`, columns),
     ),
@@ -53,7 +73,7 @@ export function checkListing(listing: ListingDeclaration, columns: Catalogue): r
     ...unitFaults(listing, columns),
     ...choiceFaults(listing, columns),
     ...Object.keys(listing.labels ?? {}).map((name) =>
-      unknownColumn(name, `labels.${name}`, columns),
+      unknownColumn(name, `labels.${name}`, showable),
     ),
     ...freshnessFaults(listing),
     ...originFaults(listing),
@@ -280,6 +300,90 @@ function pairFaults(parameters: readonly ParameterDeclaration[]): readonly Fault
   });
 }
 
+/** A column that is made has a name of its own. */
+function madeNameFaults(name: string, path: string, columns: Catalogue): readonly (Fault | null)[] {
+  const lower = name.toLowerCase();
+  const isTaken = [...columns.keys()].some((each) => each.toLowerCase() === lower);
+  return [
+    nameFault(name, path),
+    isTaken ? fault("name.taken", { name }, { path, value: name }) : null,
+  ];
+}
+
+function derivedFaults(
+  { derived = {} }: ListingDeclaration,
+  columns: Catalogue,
+): readonly (Fault | null)[] {
+  return Object.entries(derived).flatMap(([name, each]) => {
+    const path = `derived.${name}`;
+    const names = madeNameFaults(name, path, columns);
+    if (each.kind === "part") {
+      const place = `${path}.column`;
+      const column = columns.get(each.column);
+      const hasNoTime = column?.type === "date" && column.kind === "date" && each.part === "hour";
+      return [
+        ...names,
+        at(place, dateColumnFault(each.column, columns)),
+        hasNoTime
+          ? fault("column.finerThanDay", { name: each.column, text: "an hour" }, { path: place })
+          : null,
+      ];
+    }
+    const ends = [each.from, each.to].map((end) => (end === NOW ? null : columns.get(end)));
+    const [first, last] = ends;
+    const isMixed = first?.type === "date" && last?.type === "date" && first.kind !== last.kind;
+    const facts = (reason: string) => fault("parameter.setting", { name, reason }, { path });
+    return [
+      ...names,
+      each.from === NOW && each.to === NOW ? facts("one end at least is a column") : null,
+      each.from === NOW ? null : at(`${path}.from`, dateColumnFault(each.from, columns)),
+      each.to === NOW ? null : at(`${path}.to`, dateColumnFault(each.to, columns)),
+      isMixed
+        ? facts("days, wall-clock times and instants have no days between one another")
+        : null,
+    ];
+  });
+}
+
+function relationFaults(
+  { relations = {} }: ListingDeclaration,
+  columns: Catalogue,
+  related: ReadonlyMap<string, RelatedSource>,
+): readonly (Fault | null)[] {
+  return Object.entries(relations).flatMap(([name, { source, by, columns: shown }]) => {
+    const path = `relations.${name}`;
+    const other = related.get(source);
+    const type = columns.get(by)?.type;
+    const isKey = type === undefined || type === "text" || type === "integer";
+    const keyless = "its records have no key of their own, or lie in several tables";
+    return [
+      nameFault(name, path),
+      unknownColumn(by, `${path}.by`, columns),
+      isKey ? null : fault("column.notText", { name: by, type }, { path: `${path}.by`, value: by }),
+      other === undefined
+        ? fault(
+            "name.unknown",
+            { what: "source", name: source, known: [...related.keys()] },
+            { path: `${path}.source`, value: source },
+          )
+        : null,
+      other?.isKeyed === false
+        ? fault("parameter.setting", { name: source, reason: keyless }, { path: `${path}.source` })
+        : null,
+      ...shown.flatMap((each, index) => {
+        const place = `${path}.columns.${index}`;
+        const full = `${name}.${each}`;
+        return [
+          other === undefined ? null : unknownColumn(each, place, other.columns),
+          columns.has(full)
+            ? fault("name.taken", { name: full }, { path: place, value: each })
+            : null,
+        ];
+      }),
+    ];
+  });
+}
+
 /** Values of a group that their column can never have. */
 function choiceFaults(
   { choices = {} }: ListingDeclaration,
@@ -379,7 +483,11 @@ function sizePlace(field: string, value: number) {
   return { path: `page.${field}`, value: String(value) };
 }
 
-function unknownColumn(name: string, path: string, columns: Catalogue): Fault | null {
+function unknownColumn(
+  name: string,
+  path: string,
+  columns: ReadonlyMap<string, unknown>,
+): Fault | null {
   if (columns.has(name)) return null;
   return fault("column.unknown", { name, known: [...columns.keys()] }, { path, value: name });
 }

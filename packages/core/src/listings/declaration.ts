@@ -8,6 +8,9 @@ import {
   type DateParameterType,
   type ReversedPolicy,
 } from "../windows/index.js";
+import type { DerivedColumn } from "./derived.js";
+import type { ColumnFormat } from "./format.js";
+import type { RelationDeclaration } from "./shown.js";
 import type { ColumnUnits } from "./units.js";
 
 /** What every typed input of a listing has. */
@@ -146,10 +149,16 @@ export interface ListingDeclaration {
   /** The date column that the listing's window speaks of. */
   readonly mainDate: string;
   readonly parameters: readonly ParameterDeclaration[];
-  /** The columns shown, in order; empty for all of the source's. */
+  /** The columns shown, in order; empty for all of the source's, and all that are made. */
   readonly columns: readonly string[];
   /** What is offered of a column's values to choose from, by column. */
   readonly choices?: Readonly<Record<string, ChoicesDeclaration>>;
+  /** Columns that are worked out of others, by the names they have here. */
+  readonly derived?: Readonly<Record<string, DerivedColumn>>;
+  /** Records of other sources beside each record, by the names of the relations. */
+  readonly relations?: Readonly<Record<string, RelationDeclaration>>;
+  /** How values are shown where they are shown to people, by column. */
+  readonly formats?: Readonly<Record<string, ColumnFormat>>;
   /** What headings are called outside, by column; the name of the column unless told. */
   readonly labels?: Readonly<Record<string, string>>;
   readonly order: {

@@ -1,8 +1,10 @@
 import { MS_PER_DAY, type EpochMs } from "../calendar/index.js";
 import { fault, type Fault } from "../faults/index.js";
+import type { Catalogue } from "../filters/index.js";
 import { nextChange, readLength, type Duration, type Window } from "../windows/index.js";
 import type { WindowContext } from "../windows/index.js";
 import type { ListingDeclaration } from "./declaration.js";
+import { derivedMovement } from "./derived.js";
 import type { EffectiveParameter } from "./effective.js";
 import type { PlannedRequest } from "./request.js";
 
@@ -15,14 +17,17 @@ const MOST_DAYS = 366;
  * is shown changes all the time.
  */
 export function freshFor(
-  { freshness, mainDate }: ListingDeclaration,
+  { freshness, mainDate, derived = {} }: ListingDeclaration,
   { conditions, moves }: PlannedRequest,
+  columns: Catalogue,
   context: WindowContext,
 ): number {
-  if (freshness === undefined || moves === "always") return 0;
+  const made = derivedMovement(derived, columns);
+  if (freshness === undefined || moves === "always" || made === "always") return 0;
   const { current, past } = freshness;
   const isPast =
     moves === "never" &&
+    made === "never" &&
     conditions.some(({ condition }) => {
       const { column, side, intervals, recurring, blanks } = condition;
       const hasPassed = intervals.every(({ end }) => end !== null && end.instant <= context.asOf);
@@ -33,8 +38,9 @@ export function freshFor(
   const edges = conditions.flatMap(({ parameters }) =>
     parameters.flatMap((each) => changeOf(each, context) ?? []),
   );
+  const ofDays = made === "steps" ? (nextChange(windowOf(TODAY), context) ?? []) : [];
   const most = declared === undefined ? 0 : lengthMs(declared);
-  return Math.max(0, Math.min(most, ...edges.map((edge) => edge - context.asOf)));
+  return Math.max(0, Math.min(most, ...edges.concat(ofDays).map((edge) => edge - context.asOf)));
 }
 
 /** When a parameter next stands for something else; null for never. */

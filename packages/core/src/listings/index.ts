@@ -50,6 +50,21 @@ export {
 } from "./declaration.js";
 export type { ColumnProfile, ColumnSample, SourceProfile } from "./profile.js";
 export { nameFault } from "./names.js";
+export {
+  DERIVED_PARTS,
+  derivedMovement,
+  derivedValue,
+  type DerivedColumn,
+  type DerivedPart,
+} from "./derived.js";
+export { formatter, type ColumnFormat } from "./format.js";
+export {
+  madeColumns,
+  neededFor,
+  type MadeColumn,
+  type RelatedSource,
+  type RelationDeclaration,
+} from "./shown.js";
 export { freshFor } from "./freshness.js";
 export { momentOf, type Moment } from "./moment.js";
 export { MOST_ORDERED } from "./order.js";

@@ -11,6 +11,7 @@ export {
 } from "./quality.js";
 export { FIXED_FIELDS, fixedFormOf, type FixedField, type FixedForm } from "./pattern-fixed.js";
 export { readBoolean } from "./booleans.js";
+export { datePattern } from "./date-pattern.js";
 export { LOCALES, type Locale } from "./names.js";
 export {
   DATE_ENCODINGS,

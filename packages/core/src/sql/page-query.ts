@@ -64,8 +64,8 @@ export interface PageQuery {
   readonly offset?: number;
   /** Totals to give with every record of the page. */
   readonly counts: readonly CountQuery[];
-  /** The key of the one record that is wanted, where it is among them. */
-  readonly only?: SqlValue;
+  /** The keys of the records that are wanted, where they are among them; one at least. */
+  readonly only?: readonly SqlValue[];
   /** Of the records only those with a value in the order's column, or those without one. */
   readonly half?: "values" | "none";
 }

@@ -2,7 +2,15 @@ import { MS_PER_DAY } from "../calendar/index.js";
 import { guarded } from "./compared.js";
 import { counted, kept } from "./counting.js";
 import type { Dialect } from "./dialect.js";
-import { joined, nameOf, sql, valueOf, type Fragment, type Statement } from "./fragment.js";
+import {
+  joined,
+  nameOf,
+  sql,
+  valueOf,
+  type Fragment,
+  type SqlValue,
+  type Statement,
+} from "./fragment.js";
 import { STATE_CODES } from "./own.js";
 import { halfOf, mayHaveNone } from "./page-parts.js";
 import type { PageQuery, Position, RecordOrder } from "./page-query.js";
@@ -52,7 +60,7 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
   // Those without a value have no order of their own.
   const by = query.half === "none" ? null : order;
   const place = query.after === null ? null : placeAfter(query, query.after, by, key, table);
-  const one = query.only === undefined ? null : sql`${key} = ${valueOf(query.only)}`;
+  const one = query.only === undefined ? null : onlyKeys(query.only, key);
   const conditions = [one, where, halfOf(query, table), place].filter((part) => part !== null);
   const clause = conditions.length === 0 ? sql`` : sql` WHERE ${joined(conditions, sql` AND `)}`;
   const direction = query.order.descending ? sql` DESC` : sql``;
@@ -67,6 +75,16 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
     sql`SELECT ${joined(fields, sql`, `)} FROM ${fromOf(table)}${clause} ORDER BY ${joined(terms, sql`, `)} LIMIT ${valueOf(query.limit)}${passed}`,
     dialect,
   );
+}
+
+/** Of so many keys as make few different statements: the last stands there as often as is needed. */
+function onlyKeys(keys: readonly SqlValue[], key: Fragment): Fragment {
+  const [first = null] = keys;
+  if (keys.length <= 1) return sql`${key} = ${valueOf(first)}`;
+  const places = 2 ** Math.ceil(Math.log2(keys.length));
+  const last = keys.at(-1) ?? null;
+  const values = Array.from({ length: places }, (_, index) => valueOf(keys[index] ?? last));
+  return sql`${key} IN (${joined(values, sql`, `)})`;
 }
 
 /** The first column of an order; a page that is not read in halves says where blanks stand. */

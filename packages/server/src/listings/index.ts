@@ -2,6 +2,7 @@ export { Listing } from "./entities.js";
 export { listingRoutes } from "./routes.js";
 export {
   Listings,
+  shownColumn,
   type ListingDescription,
   type ListingTrial,
   type ServedListing,

@@ -3,7 +3,7 @@ import { Router } from "express";
 import { callerWith, requireRole } from "../access/index.js";
 import { parse, pathParameter } from "../http/index.js";
 import { LISTING } from "./schema.js";
-import type { Listings, ServedListing } from "./service.js";
+import { shownColumn, type Listings, type ServedListing } from "./service.js";
 
 /** Declaring listings. */
 export function listingRoutes(listings: Listings): Router {
@@ -39,12 +39,12 @@ export function listingRoutes(listings: Listings): Router {
 }
 
 /** A listing with the types of its columns, which a page needs to draw them. */
-function listingAnswer({ declaration, version, shown, columns, source }: ServedListing) {
+function listingAnswer({ declaration, version, shown, columns, made, source }: ServedListing) {
   const types = shown.map((name) => {
-    const column = columns.get(name);
-    return column?.type === "date"
+    const column = shownColumn(name, { columns, made });
+    return column.type === "date"
       ? { name, type: column.type, kind: column.kind }
-      : { name, type: column?.type ?? "text" };
+      : { name, type: column.type };
   });
   return { ...declaration, version, shown: types, key: source.key };
 }

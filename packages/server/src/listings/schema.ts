@@ -4,6 +4,7 @@ import {
   DATE_ENCODINGS,
   DATE_COMPARISONS,
   DATE_PARAMETER_TYPES,
+  DERIVED_PARTS,
   MOST_ORDERED,
   NESTED_ROWS,
   PERMITS,
@@ -69,6 +70,29 @@ const PARAMETER = z.discriminatedUnion(
   `a parameter has a type: one of ${TYPES.join(", ")}`,
 );
 
+const DERIVED = z.discriminatedUnion(
+  "kind",
+  [
+    z.strictObject({ kind: z.literal("days"), from: TEXT, to: TEXT }),
+    z.strictObject({
+      kind: z.literal("part"),
+      part: z.enum(DERIVED_PARTS, `one of ${DERIVED_PARTS.join(", ")}`),
+      column: TEXT,
+    }),
+  ],
+  "a column that is made is of the kind days or part",
+);
+
+const FORMAT = z.strictObject({
+  pattern: TEXT.optional(),
+  locale: TEXT.optional(),
+  decimals: z.int().optional(),
+  prefix: TEXT.optional(),
+  suffix: TEXT.optional(),
+  yes: TEXT.optional(),
+  no: TEXT.optional(),
+});
+
 const PERMIT = z.enum(PERMITS, `one of ${PERMITS.join(", ")}`);
 
 /** A listing as it is declared; its name is in the address. Meaning is checked by the core. */
@@ -87,6 +111,14 @@ export const LISTING = z.strictObject({
       blanks: z.enum(BLANK_PLACES, `one of ${BLANK_PLACES.join(", ")}`).optional(),
     })
     .default({}),
+  derived: z.record(TEXT, DERIVED).optional(),
+  relations: z
+    .record(
+      TEXT,
+      z.strictObject({ source: TEXT, by: TEXT, columns: z.array(TEXT).min(1).max(1_000) }),
+    )
+    .optional(),
+  formats: z.record(TEXT, FORMAT).optional(),
   labels: z.record(TEXT, TEXT).optional(),
   choices: z
     .record(

@@ -5,11 +5,15 @@ import {
   fault,
   findZone,
   listingForms,
+  madeColumns,
   UTC,
   type CalendarSettings,
   type Catalogue,
+  type Column,
   type CompiledDateForm,
   type ListingDeclaration,
+  type MadeColumn,
+  type RelatedSource,
   VALUE_PARAMETER_TYPES,
   type ParameterDeclaration,
   type ValueParameterType,
@@ -38,6 +42,10 @@ export interface ServedListing {
   readonly columns: Catalogue;
   /** The columns shown, in order. */
   readonly shown: readonly string[];
+  /** Those of them that are not of its source. */
+  readonly made: ReadonlyMap<string, MadeColumn>;
+  /** The other sources that it shows, by their names. */
+  readonly related: ReadonlyMap<string, KnownSource>;
 }
 
 /** A listing as it is told. */
@@ -98,10 +106,15 @@ export class Listings {
     }
     const source = this.sources.need(held.declaration.source);
     const { version } = this.holidays;
-    if (held.served?.listing.source !== source || held.served.holidays !== version) {
-      held.served = { listing: serve(held, source, this.holidays), holidays: version };
-    }
-    return held.served.listing;
+    const { served } = held;
+    const isSame =
+      served?.listing.source === source &&
+      served.holidays === version &&
+      [...served.listing.related].every(([each, known]) => this.sources.known(each) === known);
+    if (served !== null && isSame) return served.listing;
+    const listing = serve(held, source, this.sources, this.holidays);
+    held.served = { listing, holidays: version };
+    return listing;
   }
 
   /**
@@ -113,11 +126,18 @@ export class Listings {
     const source = this.sources.need(declaration.source);
     const held = this.#held.get(name);
     const version = (held?.version ?? 0) + 1;
-    const after = serve({ declaration, version, served: null }, source, this.holidays);
+    const after = serve(
+      { declaration, version, served: null },
+      source,
+      this.sources,
+      this.holidays,
+    );
     if (held === undefined) return { before: null, after };
     const old = this.sources.need(held.declaration.source);
-    const isBroken = checkListing(held.declaration, catalogueOf(old)).length > 0;
-    const served = isBroken ? null : serve(held, old, this.holidays);
+    const related = relatedOf(held.declaration, this.sources);
+    const isBroken =
+      checkListing(held.declaration, catalogueOf(old), relatedColumns(related)).length > 0;
+    const served = isBroken ? null : serve(held, old, this.sources, this.holidays);
     return { before: { declaration: held.declaration, served }, after };
   }
 
@@ -125,7 +145,8 @@ export class Listings {
   #checked(name: string, sent: ListingSent): ListingDeclaration {
     const source = this.sources.need(sent.source);
     const declaration = complete(name, sent, source);
-    const faults = [...checkListing(declaration, catalogueOf(source))];
+    const related = relatedColumns(relatedOf(declaration, this.sources));
+    const faults = [...checkListing(declaration, catalogueOf(source), related)];
     if (sent.rows !== undefined && source.inside === null) {
       const facts = { name: "rows", reason: `${source.name} has no values inside` };
       faults.push(fault("parameter.setting", facts, { path: "rows", value: sent.rows }));
@@ -179,7 +200,12 @@ export class Listings {
 
   /** Throws a problem if listings speak of a source, which then cannot end. */
   mustNotUse(source: string): void {
-    this.#mustBeUnused("source", (declaration) => declaration.source === source);
+    this.#mustBeUnused(
+      "source",
+      (declaration) =>
+        declaration.source === source ||
+        Object.values(declaration.relations ?? {}).some((each) => each.source === source),
+    );
   }
 
   /** Throws a problem if listings count working days by a list of days off. */
@@ -204,13 +230,18 @@ export class Listings {
 function serve(
   { declaration, version }: HeldListing,
   source: KnownSource,
+  sources: Sources,
   holidays: HolidayLists,
 ): ServedListing {
   const columns = catalogueOf(source);
-  const faults = checkListing(declaration, columns);
+  const related = relatedOf(declaration, sources);
+  const others = relatedColumns(related);
+  const faults = checkListing(declaration, columns, others);
   if (faults.length > 0) throw problemOf(faults);
   const zone = findZone(declaration.zone);
-  const shown = declaration.columns.length > 0 ? declaration.columns : [...columns.keys()];
+  const made = madeColumns(declaration, others);
+  const all = [...columns.keys(), ...made.keys()];
+  const shown = declaration.columns.length > 0 ? declaration.columns : all;
   const settings = calendarSettings(holidays.withLists(declaration.calendar ?? {}));
   const forms = listingForms(declaration);
   return {
@@ -222,7 +253,35 @@ function serve(
     source,
     columns,
     shown,
+    made,
+    related,
   };
+}
+
+/** The sources of a listing's relations, by name; one that is not there is missing. */
+function relatedOf(
+  { relations = {} }: ListingDeclaration,
+  sources: Sources,
+): ReadonlyMap<string, KnownSource> {
+  const found = Object.values(relations).flatMap(({ source: name }) => {
+    const source = sources.known(name);
+    return source === null ? [] : [[name, source] as const];
+  });
+  return new Map(found);
+}
+
+function relatedColumns(
+  related: ReadonlyMap<string, KnownSource>,
+): ReadonlyMap<string, RelatedSource> {
+  return new Map(
+    [...related].map(([name, source]) => [
+      name,
+      {
+        columns: catalogueOf(source),
+        isKeyed: source.key !== null && source.whence === null && source.inside === null,
+      },
+    ]),
+  );
 }
 
 function catalogueOf({ columns }: KnownSource): Catalogue {
@@ -255,6 +314,13 @@ function complete(name: string, sent: ListingSent, { inside }: KnownSource): Lis
     reversed: sent.reversed,
     ...(inside === null ? {} : { rows: sent.rows ?? "records" }),
     ...without({
+      derived: sent.derived,
+      relations: sent.relations,
+      formats:
+        sent.formats &&
+        Object.fromEntries(
+          Object.entries(sent.formats).map(([name, each]) => [name, without(each)] as const),
+        ),
       labels: sent.labels,
       choices:
         sent.choices &&
@@ -305,3 +371,14 @@ type Defined<T> = {
 } & {
   [Key in keyof T as undefined extends T[Key] ? Key : never]?: Exclude<T[Key], undefined>;
 };
+
+/** A column that a listing shows: of its source, or made. */
+export function shownColumn(
+  name: string,
+  { columns, made }: Pick<ServedListing, "columns" | "made">,
+): Column {
+  const found = columns.get(name);
+  if (found !== undefined) return found;
+  const other = made.get(name);
+  return other?.kind === "related" ? { ...other.column, name } : { name, type: "integer" };
+}

@@ -13,7 +13,10 @@ import {
 import { stringify } from "csv-stringify/sync";
 import ExcelJS from "exceljs";
 import { Problem } from "../http/index.js";
+import { shownColumn, type ServedListing } from "../listings/index.js";
 import { PageReader } from "./answer.js";
+import type { Unreadables } from "./made.js";
+import { formattersOf, sheetDateFormat, sheetNumberFormat } from "./display.js";
 import type { Format } from "./envelope.js";
 import type { PreparedRequest } from "./prepared.js";
 import type { Records } from "./service.js";
@@ -66,13 +69,24 @@ async function* exported(
     listing.declaration.units,
   );
   const statements = pageParts(query, table).map((part) => pageStatement(part, table, MARIADB));
+  let batch: RecordAnswer[] = [];
+  let unreadable: Unreadables = {};
+  const finished = async () => {
+    const made = await records.made(prepared, batch, unreadable);
+    const told = made.map((record) => ({
+      record,
+      unreadable: unreadable[String(record.id)] ?? {},
+    }));
+    [batch, unreadable] = [[], {}];
+    return told;
+  };
   let left = limit;
   for await (const row of gateway.stream(statements, EXPORT_LIMIT_S)) {
-    if (left-- <= 0) return;
-    const unreadable: Record<string, Record<string, string>> = {};
-    const record = reader.read(row, unreadable);
-    yield { record, unreadable: unreadable[String(record.id)] ?? {} };
+    if (left-- <= 0) break;
+    batch.push(reader.read(row, unreadable));
+    if (batch.length === BATCH) yield* await finished();
   }
+  if (batch.length > 0) yield* await finished();
 }
 
 /** Of several tables page by page: they are put in one order here. */
@@ -128,9 +142,9 @@ async function send(
   prepared: PreparedRequest,
   records: Records,
 ): Promise<void> {
-  const { listing, query, envelope } = prepared;
+  const { listing, envelope } = prepared;
   const { name, labels = {} } = listing.declaration;
-  const columns = query.columns;
+  const columns = prepared.shown;
   const headings = columns.map((column) => labels[column] ?? column);
   // What fails before the first record is told as a problem, and not as a file that is cut.
   const source = await begun(exported(prepared, records));
@@ -144,10 +158,17 @@ async function send(
   switch (format) {
     case "csv": {
       const isEscaped = envelope.extras.includes("escaped");
-      const text = (value: RecordValue) => csvText(value, isEscaped);
+      const shows = columns.map((column) => formattersOf(listing).get(column));
+      const text = (found: ExportedRecord, column: string, index: number) => {
+        const value = cell(found, column);
+        const isRead = value !== null && found.unreadable[column] === undefined;
+        return csvText(isRead ? (shows[index]?.(value) ?? value) : value, isEscaped);
+      };
       await pipeline(
         written(source, stringify([headings]), (batch) =>
-          stringify(batch.map((found) => columns.map((column) => text(cell(found, column))))),
+          stringify(
+            batch.map((found) => columns.map((column, index) => text(found, column, index))),
+          ),
         ),
         response,
       );
@@ -162,9 +183,15 @@ async function send(
       );
       return;
     case "xlsx": {
-      const dates = columns.map((column) => listing.columns.get(column)?.type === "date");
-      await writeSheets(response, listing.declaration.title, headings, source, (found) =>
-        columns.map((column, index) => sheetValue(cell(found, column), dates[index] === true)),
+      const dates = columns.map((column) => shownColumn(column, listing).type === "date");
+      const formats = columns.map((column) => sheetFormat(column, listing));
+      await writeSheets(
+        response,
+        listing.declaration.title,
+        { headings, formats },
+        source,
+        (found) =>
+          columns.map((column, index) => sheetValue(cell(found, column), dates[index] === true)),
       );
     }
   }
@@ -223,6 +250,15 @@ async function room(response: Response): Promise<void> {
   }
 }
 
+/** The format of a column's cells, where one is declared that sheets have too. */
+function sheetFormat(name: string, listing: ServedListing): string | null {
+  const format = listing.declaration.formats?.[name];
+  if (format === undefined) return null;
+  const { type } = shownColumn(name, listing);
+  if (type === "date") return sheetDateFormat(format.pattern ?? "yyyy-MM-dd");
+  return type === "integer" || type === "decimal" ? sheetNumberFormat(format) : null;
+}
+
 /** The first day that every program for sheets shows alike. */
 const FIRST_SHEET_DAY = "1900-03-01";
 
@@ -236,7 +272,10 @@ function sheetValue(value: RecordValue, isDate: boolean): string | number | bool
 async function writeSheets(
   response: Response,
   title: string,
-  headings: readonly string[],
+  {
+    headings,
+    formats,
+  }: { readonly headings: readonly string[]; readonly formats: readonly (string | null)[] },
   source: AsyncGenerator<ExportedRecord, void, undefined>,
   cells: (found: ExportedRecord) => (string | number | boolean | Date | null)[],
 ): Promise<void> {
@@ -267,10 +306,12 @@ async function writeSheets(
       rows = 1;
     }
     const row = sheet.addRow(cells(found));
-    row.eachCell((cell) => {
+    row.eachCell((cell, number) => {
+      const format = formats[number - 1] ?? null;
+      if (typeof cell.value === "number" && format !== null) cell.numFmt = format;
       if (!(cell.value instanceof Date)) return;
       const isDay = cell.value.getTime() % 86_400_000 === 0;
-      cell.numFmt = isDay ? "yyyy-mm-dd" : "yyyy-mm-dd hh:mm:ss";
+      cell.numFmt = format ?? (isDay ? "yyyy-mm-dd" : "yyyy-mm-dd hh:mm:ss");
     });
     row.commit();
     rows++;

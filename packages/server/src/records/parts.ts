@@ -42,12 +42,18 @@ export function together<T>(
   return prepared.gateway.snapshot((read) => work({ ...prepared, gateway: { read } }));
 }
 
+/** The columns that callers may see, and that are of the source: what is made is only shown. */
+export function ofSource({ shown, columns }: ServedListing): readonly string[] {
+  return shown.filter((name) => columns.has(name));
+}
+
 /** A column that callers may see; throws a problem for another. */
-export function shownColumn(name: string, { shown, columns }: ServedListing): Column {
+export function shownColumn(name: string, listing: ServedListing): Column {
+  const { shown, columns } = listing;
   const column = shown.includes(name) ? columns.get(name) : undefined;
   if (column !== undefined) return column;
   throw problemOf([
-    fault("column.unknown", { name, known: shown }, { path: "column", value: name }),
+    fault("column.unknown", { name, known: ofSource(listing) }, { path: "column", value: name }),
   ]);
 }
 

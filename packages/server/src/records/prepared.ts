@@ -1,4 +1,4 @@
-import type { Filter, PageQuery, PlannedRequest, StoredTable } from "@orisma/core";
+import type { EpochMs, Filter, PageQuery, PlannedRequest, StoredTable } from "@orisma/core";
 import type { Gateway } from "../database/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { Cursor } from "./cursor.js";
@@ -20,6 +20,10 @@ export interface PreparedRequest {
   readonly table: StoredTable;
   readonly planned: PlannedRequest;
   readonly envelope: Envelope;
+  /** The columns that are shown, in order: those that are made too. */
+  readonly shown: readonly string[];
+  /** The instant at which what is made is worked out. */
+  readonly madeAt: EpochMs;
   /** For a source of several tables: those that the request concerns. */
   readonly members: readonly AskedMember[] | null;
   /** And all that there are. */

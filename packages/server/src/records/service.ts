@@ -1,5 +1,6 @@
 import {
   datesOf,
+  derivedMovement,
   epochMs,
   fault,
   flattened,
@@ -37,6 +38,7 @@ import type { ServedListing } from "../listings/index.js";
 import type { Sources } from "../sources/index.js";
 import { PageReader } from "./answer.js";
 import { Cursors, queryHash, type Cursor } from "./cursor.js";
+import { displayOf } from "./display.js";
 import { readEnvelope, type Envelope } from "./envelope.js";
 import { explain } from "./explain.js";
 import {
@@ -49,6 +51,7 @@ import {
   type AskedMember,
 } from "./members.js";
 import { inZone, permittedTo } from "./moment.js";
+import { storedColumns, withMade, type Unreadables } from "./made.js";
 import { mainDateOf, shownExtents } from "./main-date.js";
 import type { PreparedRequest } from "./prepared.js";
 import { countOf, laidOutOver, readBy, readPage, type ReadPage } from "./read.js";
@@ -152,11 +155,13 @@ export class Records {
     const simple = isCompound ? simplify(whole, columns).filter : whole;
     const cursor = checkedCursor(envelope.cursor, found, binding, hash);
     const backward = cursor?.backward ?? false;
-    const shown = envelope.columns ?? listing.shown;
+    // A record can have many of what is inside: shown is the text that has them all.
+    const shown = (envelope.columns ?? listing.shown).filter(
+      (name) => envelope.rows !== "records" || !isNested(name, first),
+    );
     const query: PageQuery = {
       filter: simple,
-      // A record can have many of what is inside: shown is the text that has them all.
-      columns: envelope.rows === "records" ? shown.filter((name) => !isNested(name, first)) : shown,
+      columns: storedColumns(shown, listing),
       ...(envelope.offset === null ? {} : { offset: envelope.offset }),
       order: backward ? turnedRound(order) : order,
       after: cursor?.position ?? null,
@@ -174,12 +179,17 @@ export class Records {
       filter,
       fixed: within,
       envelope,
+      shown,
+      madeAt: moment.asOf,
       cursor,
       query,
       binding,
-      freshMs: freshFor(declaration, planned.value, { ...moment, calendar }),
+      freshMs: freshFor(declaration, planned.value, columns, { ...moment, calendar }),
       queryHash: hash,
-      asOf: moves === "never" ? null : moment.asOf,
+      asOf:
+        moves === "never" && derivedMovement(declaration.derived ?? {}, columns) === "never"
+          ? null
+          : moment.asOf,
     };
   }
 
@@ -196,7 +206,8 @@ export class Records {
     if (backward) found.reverse();
     const unreadable: Record<string, Record<string, string>> = {};
     const reader = new PageReader(query.columns, table, fields, prepared.listing.declaration.units);
-    const records = found.map((row) => reader.read(row, unreadable));
+    const read = found.map((row) => reader.read(row, unreadable));
+    const records = await withMade(prepared, read, unreadable, this.sources);
     const counted = await this.#totals(prepared, counts);
     const totals = {
       ...counted,
@@ -231,7 +242,8 @@ export class Records {
     if (cursor?.backward === true) found.reverse();
     const unreadable: Record<string, Record<string, string>> = {};
     const reader = new MembersReader(query.columns, listing.columns, listing.declaration.units);
-    const records = found.map((row) => reader.read(row, unreadable));
+    const read = found.map((row) => reader.read(row, unreadable));
+    const records = await withMade(prepared, read, unreadable, this.sources);
     const counts = await Promise.all(
       query.counts.map(async (count) => {
         const concerned =
@@ -272,7 +284,9 @@ export class Records {
     const [last = null, first = null] = places;
     const cursorAt = (place: RowPlace | null, before: boolean) =>
       place === null ? null : this.#cursorAt(place, before, prepared);
-    const meta = { ...totals, ...metaOf(prepared), unreadable };
+    const isDisplayed = prepared.envelope.extras.includes("display");
+    const display = isDisplayed ? { display: displayOf(prepared.listing, records) } : {};
+    const meta = { ...totals, ...metaOf(prepared), ...display, unreadable };
     const isNumbered = prepared.envelope.offset !== null;
     const next = !isNumbered && (backward || hasBeyond) ? cursorAt(last, false) : null;
     const isBehind = backward ? hasBeyond : cursor !== null;
@@ -311,7 +325,7 @@ export class Records {
       filter: await laidOutOver(asked.filter, table, gateway),
       counts: [],
       after: null,
-      only: keyOf(key, table),
+      only: [keyOf(key, table)],
       limit: 1,
     };
     const { rows } = await readPage(bare, table, gateway);
@@ -327,7 +341,18 @@ export class Records {
             {},
           );
     // To a database 12abc may be 12, and a letter its capital.
-    return String(record.id) === id ? record : null;
+    if (String(record.id) !== id) return null;
+    const [made = null] = await withMade(prepared, [record], {}, this.sources);
+    return made;
+  }
+
+  /** Records of an export with the columns that are made. */
+  made(
+    prepared: PreparedRequest,
+    read: readonly RecordAnswer[],
+    unreadable: Unreadables,
+  ): Promise<readonly RecordAnswer[]> {
+    return withMade(prepared, read, unreadable, this.sources);
   }
 
   /** A cursor that this service made, as it is. */

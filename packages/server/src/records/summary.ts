@@ -20,7 +20,7 @@ import {
 import type { ResultRow } from "../database/index.js";
 import { problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
-import { groups, numberOf, partsOf, valueOf, without, together } from "./parts.js";
+import { groups, numberOf, ofSource, partsOf, valueOf, without, together } from "./parts.js";
 import type { Records } from "./service.js";
 import { edgesOf, stretchOf, windowOf } from "./timeline.js";
 
@@ -128,7 +128,7 @@ function dimensionOf(
   const place = { parameter: "by", value: text };
   const column = listing.shown.includes(name) ? listing.columns.get(name) : undefined;
   if (column === undefined) {
-    faults.push(fault("column.unknown", { name, known: listing.shown }, place));
+    faults.push(fault("column.unknown", { name, known: ofSource(listing) }, place));
     return null;
   }
   const unit = BUCKET_UNITS.find((each) => each === unitText) ?? null;
@@ -158,7 +158,7 @@ function measureOf(
   }
   const column = listing.shown.includes(name) ? listing.columns.get(name) : undefined;
   if (column === undefined) {
-    faults.push(fault("column.unknown", { name, known: listing.shown }, place));
+    faults.push(fault("column.unknown", { name, known: ofSource(listing) }, place));
     return null;
   }
   if (column.type === "integer" || column.type === "decimal") return { measure, column: name };

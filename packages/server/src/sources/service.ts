@@ -172,10 +172,15 @@ export class Sources {
     return this.#known.get(name) ?? null;
   }
 
+  /** A source by name, or null. */
+  known(name: string): KnownSource | null {
+    return this.#known.get(name) ?? null;
+  }
+
   /** A source by name; throws a problem with the nearest name where there is none. */
   need(name: string): KnownSource {
-    const found = this.#known.get(name);
-    if (found !== undefined) return found;
+    const found = this.known(name);
+    if (found !== null) return found;
     throw problemOf([
       fault("name.unknown", { what: "source", name, known: [...this.#known.keys()] }),
     ]);

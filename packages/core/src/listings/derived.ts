@@ -1,0 +1,121 @@
+import {
+  MS_PER_DAY,
+  MS_PER_HOUR,
+  civilDay,
+  dayOf,
+  epochMs,
+  wallAt,
+  wallMs,
+  weekday,
+  type EpochMs,
+  type WallMs,
+  type Zone,
+} from "../calendar/index.js";
+import type { Catalogue, DateColumn } from "../filters/index.js";
+import type { DateKind } from "../reading/index.js";
+import type { RecordValue } from "./answers.js";
+
+/** The parts of a date that can be a column of their own. */
+export const DERIVED_PARTS = ["year", "quarter", "month", "day", "weekday", "hour"] as const;
+export type DerivedPart = (typeof DERIVED_PARTS)[number];
+
+/** A column that is worked out of others in the same record, for showing; a blank makes it blank. */
+export type DerivedColumn =
+  /**
+   * Whole days from one date to another, less than 0 where they are in reverse order; `now` stands
+   * for the instant of asking. Days of the calendar; of instants days of 24 hours.
+   */
+  | { readonly kind: "days"; readonly from: string; readonly to: string }
+  /** A part of a date as a number; days of the week from 1 for Monday. */
+  | { readonly kind: "part"; readonly part: DerivedPart; readonly column: string };
+
+/** The end of days between dates that is the instant of asking. */
+export const NOW = "now";
+
+/** The columns that a derived one is worked out of. */
+export function operandsOf(derived: DerivedColumn): readonly string[] {
+  const names = derived.kind === "part" ? [derived.column] : [derived.from, derived.to];
+  return names.filter((name) => name !== NOW);
+}
+
+/** How columns that are worked out depend on the instant of asking: not, by the day, or always. */
+export function derivedMovement(
+  derived: Readonly<Record<string, DerivedColumn>>,
+  columns: Catalogue,
+): "never" | "steps" | "always" {
+  const moving = Object.values(derived).filter(
+    (each) => each.kind === "days" && (each.from === NOW || each.to === NOW),
+  );
+  if (moving.length === 0) return "never";
+  const isInstant = moving.some((each) =>
+    operandsOf(each).some((name) => {
+      const column = columns.get(name);
+      return column?.type === "date" && column.kind === "instant";
+    }),
+  );
+  return isInstant ? "always" : "steps";
+}
+
+/** When and where a column is derived. */
+export interface DerivingContext {
+  readonly columns: Catalogue;
+  readonly asOf: EpochMs;
+  readonly zone: Zone;
+}
+
+/** What a derived column is in a record, whose values are as they are sent. */
+export function derivedValue(
+  derived: DerivedColumn,
+  record: Readonly<Record<string, RecordValue>>,
+  { columns, asOf, zone }: DerivingContext,
+): number | null {
+  const kindOf = (name: string) => (columns.get(name) as DateColumn | undefined)?.kind;
+  if (derived.kind === "part") {
+    const kind = kindOf(derived.column) ?? "date";
+    const ms = msOf(record[derived.column]);
+    if (ms === null) return null;
+    return partOf(derived.part, kind === "instant" ? wallAt(zone, epochMs(ms)) : wallMs(ms));
+  }
+  const { from, to } = derived;
+  const kind = kindOf(from) ?? kindOf(to) ?? "date";
+  const [first, last] = [from, to].map((name) =>
+    name === NOW ? momentOf(kind, asOf, zone) : msOf(record[name]),
+  );
+  return first == null || last == null ? null : daysBetween(first, last, kind);
+}
+
+function daysBetween(first: number, last: number, kind: DateKind): number {
+  if (kind === "instant") return Math.trunc((last - first) / MS_PER_DAY) + 0;
+  return Math.floor(last / MS_PER_DAY) - Math.floor(first / MS_PER_DAY);
+}
+
+function momentOf(kind: DateKind, asOf: EpochMs, zone: Zone): number {
+  return kind === "instant" ? asOf : wallAt(zone, asOf);
+}
+
+/** A date as it is sent, in milliseconds of its own face. */
+function msOf(value: RecordValue | undefined): number | null {
+  if (typeof value !== "string") return null;
+  const isWhole = value.length === 10 || value.endsWith("Z");
+  const ms = Date.parse(isWhole ? value : `${value}Z`);
+  return Number.isNaN(ms) ? null : ms;
+}
+
+function partOf(part: DerivedPart, wall: WallMs): number {
+  const day = dayOf(wall);
+  const { year, month, day: dayOfMonth } = civilDay(day);
+  switch (part) {
+    case "year":
+      return year;
+    case "quarter":
+      return Math.ceil(month / 3);
+    case "month":
+      return month;
+    case "day":
+      return dayOfMonth;
+    case "weekday":
+      return weekday(day);
+    case "hour":
+      return Math.floor((wall - day * MS_PER_DAY) / MS_PER_HOUR);
+  }
+}

@@ -1,0 +1,123 @@
+import { epochMs, wallAt, wallMs, type Zone } from "../calendar/index.js";
+import { fault, type Fault } from "../faults/index.js";
+import type { Column } from "../filters/index.js";
+import { LOCALES, datePattern } from "../reading/index.js";
+import type { RecordValue } from "./answers.js";
+import type { ListingDeclaration } from "./declaration.js";
+
+/** How a column's values are shown; filters and orders go by the values all the same. */
+export interface ColumnFormat {
+  /** Of dates: letters of UTS #35, such as `d MMMM yyyy`. */
+  readonly pattern?: string;
+  /** The language of names, or of the signs in numbers; English unless told. */
+  readonly locale?: string;
+  /** Of numbers: decimals, to which they are rounded. */
+  readonly decimals?: number;
+  /** Of numbers: what stands before and behind, such as a currency's sign. */
+  readonly prefix?: string;
+  readonly suffix?: string;
+  /** Of yes and no: the words for them. */
+  readonly yes?: string;
+  readonly no?: string;
+}
+
+/** The settings that each type of column takes. */
+const TAKEN: Readonly<Record<Column["type"], readonly (keyof ColumnFormat)[]>> = {
+  date: ["pattern", "locale"],
+  integer: ["decimals", "locale", "prefix", "suffix"],
+  decimal: ["decimals", "locale", "prefix", "suffix"],
+  boolean: ["yes", "no"],
+  text: ["prefix", "suffix"],
+};
+
+/** Decimals of a number that is shown at most. */
+const MOST_DECIMALS = 20;
+
+/** Every fault of a listing's formats, each with the path of its place. */
+export function formatFaults(
+  { formats = {} }: ListingDeclaration,
+  columns: ReadonlyMap<string, Column>,
+): readonly Fault[] {
+  return Object.entries(formats).flatMap(([name, format]) => {
+    const path = `formats.${name}`;
+    const column = columns.get(name);
+    if (column === undefined) {
+      const facts = { name, known: [...columns.keys()] };
+      return [fault("column.unknown", facts, { path, value: name })];
+    }
+    const faults: Fault[] = Object.keys(format)
+      .filter((each) => !(TAKEN[column.type] as readonly string[]).includes(each))
+      .map((each) => {
+        const reason = `${name} holds ${column.type === "date" ? "dates" : column.type}, which takes ${TAKEN[column.type].join(", ")}`;
+        return fault("parameter.setting", { name: each, reason }, { path: `${path}.${each}` });
+      });
+    const { decimals = 0, locale, pattern } = format;
+    if (!Number.isInteger(decimals) || decimals < 0 || decimals > MOST_DECIMALS) {
+      const reason = `it is a whole number from 0 to ${MOST_DECIMALS}`;
+      faults.push(fault("parameter.setting", { name: "decimals", reason }, { path }));
+    }
+    if (column.type === "date" && pattern === undefined) {
+      const reason = "dates are shown in a pattern, such as d MMMM yyyy";
+      faults.push(fault("parameter.setting", { name, reason }, { path }));
+    }
+    if (column.type === "date" && pattern !== undefined) {
+      const compiled = datePattern(pattern, locale);
+      const place = { path: `${path}.pattern` };
+      if (!compiled.ok) faults.push(...compiled.faults.map((each) => ({ ...each, ...place })));
+    } else if (locale !== undefined && numberFormat(locale, 0) === null) {
+      faults.push(fault("locale.unknown", { locale, known: LOCALES }, { path: `${path}.locale` }));
+    }
+    return faults;
+  });
+}
+
+/**
+ * What shows the values of a column in a format, which has no faults; a value that cannot be so
+ * shown is shown as it is.
+ */
+export function formatter(
+  format: ColumnFormat,
+  column: Column,
+  zone: Zone,
+): (value: Exclude<RecordValue, null>) => string {
+  const { prefix = "", suffix = "" } = format;
+  switch (column.type) {
+    case "date": {
+      const compiled = datePattern(format.pattern ?? "yyyy-MM-dd", format.locale);
+      return (value) => {
+        const text = String(value);
+        const isWhole = text.length === 10 || text.endsWith("Z");
+        const ms = Date.parse(isWhole ? text : `${text}Z`);
+        if (!compiled.ok || Number.isNaN(ms)) return text;
+        if (column.kind !== "instant") return compiled.value.write(wallMs(ms), 0);
+        const wall = wallAt(zone, epochMs(ms));
+        return compiled.value.write(wall, wall - ms);
+      };
+    }
+    case "integer":
+    case "decimal": {
+      const numbers = numberFormat(format.locale, format.decimals);
+      // Digits as text are rounded as they are, however many there are.
+      return (value) =>
+        prefix + (numbers?.format(String(value) as never) ?? String(value)) + suffix;
+    }
+    case "boolean": {
+      const { yes = "yes", no = "no" } = format;
+      return (value) => (value === true ? yes : value === false ? no : String(value));
+    }
+    case "text":
+      return (value) => prefix + String(value) + suffix;
+  }
+}
+
+/** Null for a language that is not known. */
+function numberFormat(locale = "en", decimals?: number): Intl.NumberFormat | null {
+  try {
+    return new Intl.NumberFormat(locale, {
+      maximumFractionDigits: decimals ?? MOST_DECIMALS,
+      ...(decimals === undefined ? {} : { minimumFractionDigits: decimals }),
+    });
+  } catch {
+    return null;
+  }
+}

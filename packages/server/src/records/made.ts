@@ -1,0 +1,128 @@
+import {
+  derivedValue,
+  neededFor,
+  pageFields,
+  pageStatement,
+  MARIADB,
+  type PageQuery,
+  type RecordAnswer,
+  type RecordValue,
+} from "@orisma/core";
+import type { ServedListing } from "../listings/index.js";
+import type { KnownSource, Sources } from "../sources/index.js";
+import { PageReader } from "./answer.js";
+import type { PreparedRequest } from "./prepared.js";
+
+/** Texts that could not be read, by record and column. */
+export type Unreadables = Record<string, Record<string, string>>;
+
+/** Keys of records that are looked up in one statement. */
+const MOST_KEYS = 512;
+
+/** The columns of its source that a listing reads for some that are shown. */
+export function storedColumns(
+  shown: readonly string[],
+  { made }: ServedListing,
+): readonly string[] {
+  const stored = shown.filter((name) => !made.has(name));
+  const needed = neededFor(shown, made).filter((name) => !stored.includes(name));
+  return [...stored, ...needed];
+}
+
+/**
+ * Records with the columns that are made, and without those that were only read for them. The
+ * records of other sources are looked up by their keys, so that there are as many records after as
+ * before: one that is not there leaves its columns blank.
+ */
+export async function withMade(
+  prepared: PreparedRequest,
+  records: readonly RecordAnswer[],
+  unreadable: Unreadables,
+  sources: Sources,
+): Promise<readonly RecordAnswer[]> {
+  const { listing, shown, query, madeAt: asOf } = prepared;
+  const { made, columns, zone } = listing;
+  if (shown.length === query.columns.length && shown.every((name) => !made.has(name))) {
+    return records;
+  }
+  const related = await relatedRecords(prepared, records, sources);
+  const context = { columns, asOf, zone };
+  return records.map((record) => {
+    const read = unreadable[String(record.id)] ?? {};
+    const texts: Record<string, string> = {};
+    const values = shown.map((name): readonly [string, RecordValue] => {
+      const column = made.get(name);
+      if (column?.kind === "derived") return [name, derivedValue(column.derived, record, context)];
+      const other =
+        column === undefined
+          ? { record, unreadable: read }
+          : related.get(column.relation)?.get(String(record[column.by] ?? ""));
+      const inside = column?.column.name ?? name;
+      const text = other?.unreadable[inside];
+      if (text !== undefined) texts[name] = text;
+      return [name, other?.record[inside] ?? null];
+    });
+    // What was read for others only is not told, nor what of it could not be read.
+    if (Object.keys(texts).length > 0 || Object.keys(read).length > 0) {
+      unreadable[String(record.id)] = texts;
+    }
+    return { ...Object.fromEntries(values), id: record.id };
+  });
+}
+
+interface RelatedRecord {
+  readonly record: RecordAnswer;
+  readonly unreadable: Readonly<Record<string, string>>;
+}
+
+/** For each relation that is shown the other records, by key. */
+async function relatedRecords(
+  { listing, shown }: PreparedRequest,
+  records: readonly RecordAnswer[],
+  sources: Sources,
+): Promise<ReadonlyMap<string, ReadonlyMap<string, RelatedRecord>>> {
+  const found = new Map<string, ReadonlyMap<string, RelatedRecord>>();
+  for (const [name, { source, by, columns }] of Object.entries(
+    listing.declaration.relations ?? {},
+  )) {
+    const other = listing.related.get(source);
+    const wanted = columns.filter((each) => shown.includes(`${name}.${each}`));
+    if (other === undefined || wanted.length === 0) continue;
+    const keys = new Set(records.flatMap((record) => record[by] ?? []).map(String));
+    found.set(name, await lookUp(other, [...keys], wanted, sources));
+  }
+  return found;
+}
+
+async function lookUp(
+  source: KnownSource,
+  keys: readonly string[],
+  columns: readonly string[],
+  sources: Sources,
+): Promise<ReadonlyMap<string, RelatedRecord>> {
+  const found = new Map<string, RelatedRecord>();
+  const { table } = source;
+  if (table === null || keys.length === 0) return found;
+  const gateway = await sources.gatewayOf(source);
+  for (let from = 0; from < keys.length; from += MOST_KEYS) {
+    const some = keys.slice(from, from + MOST_KEYS);
+    const query: PageQuery = {
+      filter: { kind: "all", of: [] },
+      columns,
+      order: { column: null, descending: false },
+      after: null,
+      limit: some.length,
+      counts: [],
+      only: some,
+    };
+    const reader = new PageReader(columns, table, pageFields(query, table));
+    for (const row of await gateway.read(pageStatement(query, table, MARIADB))) {
+      const unreadable: Unreadables = {};
+      const record = reader.read(row, unreadable);
+      const id = String(record.id);
+      // To a database 12abc may be 12, and a letter its capital: found by the key as it is written.
+      found.set(id, { record, unreadable: unreadable[id] ?? {} });
+    }
+  }
+  return found;
+}

@@ -1,0 +1,334 @@
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import type { NewListing } from "@orisma/client";
+import ExcelJS from "exceljs";
+import Papa from "papaparse";
+import { refusal } from "../../../test/refusal.js";
+import { startTestService, type TestService } from "../../../test/service.js";
+
+/** Saturday 15 February 2025, 23:30 in London: it is the 16th in Kolkata. */
+const NOW = Date.UTC(2025, 1, 15, 23, 30);
+
+const LOCKS = `code,name,rise,opened
+L-1,Upper Brindle,2.5,01/05/1832
+l-1,Little Brindle,1.25,soon
+L-2,Vale Foot,3,
+`;
+
+const WORKS = `order,lock,raised,finished,passed,cost,done
+W-1,L-1,01/02/2025,11/02/2025,2025-02-01T23:30:00Z,199950,yes
+W-2,l-1,10/02/2025,,2025-02-14T23:30:00Z,5,no
+W-3,L-9,28/02/2025,27/02/2025,,,yes
+W-4,,,01/01/2025,2025-06-30T12:00:00Z,1000000,
+W-5,L-2,31/12/2024,31/12/2024,soon,-250,no
+`;
+
+const DAY = {
+  type: "date",
+  reading: { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] },
+} as const;
+
+const LISTING: NewListing = {
+  source: "works",
+  zone: "Europe/London",
+  mainDate: "raised",
+  order: { allowed: ["order"], default: "order" },
+  units: { cost: { scale: 2 } },
+  relations: { lock: { source: "locks", by: "lock", columns: ["name", "rise", "opened"] } },
+  derived: {
+    taken: { kind: "days", from: "raised", to: "finished" },
+    age: { kind: "days", from: "raised", to: "now" },
+    waited: { kind: "days", from: "passed", to: "now" },
+    month: { kind: "part", part: "month", column: "raised" },
+    quarter: { kind: "part", part: "quarter", column: "passed" },
+    weekday: { kind: "part", part: "weekday", column: "passed" },
+    hour: { kind: "part", part: "hour", column: "passed" },
+  },
+  formats: {
+    raised: { pattern: "d MMMM yyyy" },
+    passed: { pattern: "dd/MM/yy HH:mm", locale: "de" },
+    cost: { decimals: 2, prefix: "£" },
+    done: { yes: "finished", no: "to do" },
+    "lock.rise": { decimals: 1, suffix: " m" },
+  },
+  labels: { "lock.name": "Lock", taken: "Days taken" },
+};
+
+let running: TestService;
+beforeAll(async () => {
+  running = await startTestService({ now: () => NOW });
+  const { client } = running;
+  await client.createSource({
+    name: "locks",
+    key: "code",
+    columns: { rise: { type: "decimal" }, opened: DAY },
+  });
+  await client.takeFile("locks", LOCKS);
+  await client.createSource({
+    name: "works",
+    key: "order",
+    columns: {
+      raised: DAY,
+      finished: DAY,
+      passed: { type: "date", reading: { kind: "instant", encoding: "text" } },
+      cost: { type: "integer" },
+      done: { type: "boolean" },
+    },
+  });
+  await client.takeFile("works", WORKS);
+  await client.declareListing("works", LISTING);
+  await client.declareListing("brief", {
+    ...LISTING,
+    columns: ["lock.name", "order", "age"],
+    formats: {},
+    labels: { "lock.name": "Lock" },
+  });
+});
+afterAll(() => running.end());
+
+async function columnOf(name: string, listing = "works"): Promise<readonly unknown[]> {
+  const { records } = await running.client.records(listing);
+  return records.map((record) => record[name]);
+}
+
+describe("columns of a related source", () => {
+  test("are those of the record with that very key, and blank where there is none", async () => {
+    expect(await columnOf("lock.name")).toEqual([
+      "Upper Brindle",
+      "Little Brindle",
+      null,
+      null,
+      "Vale Foot",
+    ]);
+    expect(await columnOf("lock.rise")).toEqual([2.5, 1.25, null, null, 3]);
+    expect(await columnOf("lock.opened")).toEqual(["1832-05-01", null, null, null, null]);
+  });
+
+  test("tell what could not be read, by the name that they have here", async () => {
+    const { meta } = await running.client.records("works");
+    expect(meta.unreadable).toEqual({
+      "W-2": { "lock.opened": "soon" },
+      "W-5": { passed: "soon" },
+    });
+  });
+
+  test("neither add records nor take any away", async () => {
+    const { meta, records } = await running.client.records("works", { count: "exact" });
+    expect([meta.total, records.length]).toEqual([5, 5]);
+    const pages = await running.client.records("works", { size: "2" });
+    const second = await running.client.follow(pages.links.next ?? "");
+    expect(second.records.map((record) => record["lock.name"])).toEqual([null, null]);
+  });
+
+  test("are not asked of, ordered by or summarised", async () => {
+    for (const call of [
+      running.client.choices("works", "lock.name"),
+      running.client.summary("works", { by: "lock.name" }),
+      running.client.summary("works", { by: "order", measure: "sum:taken" }),
+    ]) {
+      expect(await refusal(call)).toMatchObject({ status: 422, faults: [{}] });
+    }
+    const found = await refusal(running.client.choices("works", "lock.name"));
+    expect(found?.faults[0]?.accepted).not.toContain("lock.name");
+  });
+
+  test("keep the other source from ending, and follow when it changes", async () => {
+    expect(await refusal(running.client.removeSource("locks"))).toMatchObject({ status: 409 });
+    await running.client.takeFile("locks", LOCKS.replace("Vale Foot", "Vale Head"));
+    expect((await columnOf("lock.name"))[4]).toBe("Vale Head");
+    await running.client.restoreRecords("locks");
+    expect((await columnOf("lock.name"))[4]).toBe("Vale Foot");
+  });
+});
+
+describe("columns that are worked out", () => {
+  test("are days between dates, blank where one is, less than 0 in reverse order", async () => {
+    expect(await columnOf("taken")).toEqual([10, null, -1, null, 0]);
+  });
+
+  test("have the age of a date, as of the instant of asking in the listing's zone", async () => {
+    expect(await columnOf("age")).toEqual([14, 5, -13, null, 46]);
+    const later = await running.client.records("works", { asOf: "2025-02-17", order: "order" });
+    expect(later.records.map(({ age }) => age)).toEqual([16, 7, -11, null, 48]);
+    const kolkata = await running.client.records("works", { zone: "Asia/Kolkata" });
+    expect(kolkata.records.map(({ age }) => age)).toEqual([15, 6, -12, null, 47]);
+  });
+
+  test("of instants count days of 24 hours", async () => {
+    expect(await columnOf("waited")).toEqual([14, 1, null, -134, null]);
+  });
+
+  test("are parts of a date, of an instant in the listing's zone", async () => {
+    expect(await columnOf("month")).toEqual([2, 2, 2, null, 12]);
+    expect(await columnOf("quarter")).toEqual([1, 1, null, 2, null]);
+    expect(await columnOf("weekday")).toEqual([6, 5, null, 1, null]);
+    // At noon of universal time it is one o'clock in London in June.
+    expect(await columnOf("hour")).toEqual([23, 23, null, 13, null]);
+  });
+
+  test("need no column to be shown of which they are made, and do not give it away", async () => {
+    const { records, meta } = await running.client.records("brief");
+    expect(records.map((record) => Object.keys(record))).toEqual(
+      Array.from({ length: 5 }, () => ["lock.name", "order", "age", "id"]),
+    );
+    expect(records[0]).toEqual({ "lock.name": "Upper Brindle", order: "W-1", age: 14, id: "W-1" });
+    expect(meta.unreadable).toEqual({});
+    const one = await call("brief/records/W-5");
+    expect(await one.json()).toEqual({
+      "lock.name": "Vale Foot",
+      order: "W-5",
+      age: 46,
+      id: "W-5",
+    });
+    const chosen = await running.client.records("works", { columns: ["taken", "order"] });
+    expect(chosen.records[0]).toEqual({ taken: 10, order: "W-1", id: "W-1" });
+    expect(chosen.meta.unreadable).toEqual({});
+  });
+});
+
+describe("formats", () => {
+  test("show values on request, and leave them as they are", async () => {
+    const { records, meta } = await running.client.records("works", { with: "display" });
+    expect(records[0]).toMatchObject({ raised: "2025-02-01", cost: 1999.5, done: true });
+    expect(meta.display).toEqual({
+      "W-1": {
+        raised: "1 February 2025",
+        passed: "01/02/25 23:30",
+        cost: "£1,999.50",
+        done: "finished",
+        "lock.rise": "2.5 m",
+      },
+      "W-2": {
+        raised: "10 February 2025",
+        passed: "14/02/25 23:30",
+        cost: "£0.05",
+        done: "to do",
+        "lock.rise": "1.3 m",
+      },
+      "W-3": { raised: "28 February 2025", done: "finished" },
+      "W-4": { passed: "30/06/25 13:00", cost: "£10,000.00" },
+      "W-5": { raised: "31 December 2024", cost: "£-2.50", done: "to do", "lock.rise": "3.0 m" },
+    });
+  });
+
+  test("change neither what is found nor its order", async () => {
+    const asked = { order: "order", count: "exact" };
+    const before = await running.client.records("brief", asked);
+    const after = await running.client.records("works", asked);
+    expect(after.records.map(({ id }) => id)).toEqual(before.records.map(({ id }) => id));
+  });
+});
+
+describe("exports", () => {
+  test("in every format hold the same records, with what is made", async () => {
+    const { records } = await running.client.records("brief");
+    const csv = parse(await (await call("brief/records.csv")).text());
+    expect(csv).toEqual([
+      ["Lock", "order", "age"],
+      ...records.map((record) =>
+        ["lock.name", "order", "age"].map((name) => String(record[name] ?? "")),
+      ),
+    ]);
+    const lines = (await (await call("brief/records.ndjson")).text()).trim().split("\n");
+    expect(lines.map((line): unknown => JSON.parse(line))).toEqual(records);
+  });
+
+  test("to a table of text have values as they are shown, and unreadable ones as they came", async () => {
+    const text = await (await call("works/records.csv")).text();
+    const rows = Papa.parse<Record<string, string>>(text, { header: true }).data;
+    expect(rows[0]).toMatchObject({
+      raised: "1 February 2025",
+      cost: "£1,999.50",
+      Lock: "Upper Brindle",
+      "Days taken": "10",
+    });
+    expect(rows[1]).toMatchObject({ "lock.opened": "soon" });
+    expect(rows[4]).toMatchObject({ passed: "soon", done: "to do" });
+  });
+
+  test("to a workbook keep dates and numbers as such, in their format", async () => {
+    const workbook = new ExcelJS.Workbook();
+    await workbook.xlsx.load(await (await call("works/records.xlsx")).arrayBuffer());
+    const [sheet] = workbook.worksheets;
+    if (sheet === undefined) throw new Error("the workbook has no sheet");
+    const headings = (sheet.getRow(1).values as string[]).slice(1);
+    const cell = (name: string) => sheet.getRow(2).getCell(headings.indexOf(name) + 1);
+    expect([cell("raised").value, cell("raised").numFmt]).toEqual([
+      new Date("2025-02-01T00:00:00Z"),
+      "d mmmm yyyy",
+    ]);
+    expect(cell("passed").numFmt).toBe("dd/mm/yy hh:mm");
+    expect([cell("cost").value, cell("cost").numFmt]).toEqual([1999.5, '"£"#,##0.00']);
+    expect([cell("lock.rise").value, cell("lock.rise").numFmt]).toEqual([2.5, '#,##0.0" m"']);
+  });
+});
+
+test.each<[Partial<NewListing>, readonly (readonly [string, string])[]]>([
+  [
+    {
+      relations: {
+        lock: { source: "lokcs", by: "lock", columns: ["name"] },
+        "9th": { source: "locks", by: "cost", columns: ["nam"] },
+        dates: { source: "locks", by: "raised", columns: ["name"] },
+      },
+    },
+    [
+      ["relations.lock.source", "name.unknown"],
+      ["relations.9th", "name.form"],
+      ["relations.9th.columns.0", "column.unknown"],
+      ["relations.dates.by", "column.notText"],
+    ],
+  ],
+  [
+    {
+      derived: {
+        a: { kind: "days", from: "now", to: "now" },
+        b: { kind: "days", from: "raised", to: "passed" },
+        c: { kind: "days", from: "cost", to: "raised" },
+        d: { kind: "part", part: "hour", column: "raised" },
+        cost: { kind: "part", part: "day", column: "raised" },
+      },
+    },
+    [
+      ["derived.a", "parameter.setting"],
+      ["derived.b", "parameter.setting"],
+      ["derived.c.from", "column.notDate"],
+      ["derived.d.column", "column.finerThanDay"],
+      ["derived.cost", "name.taken"],
+    ],
+  ],
+  [
+    {
+      formats: {
+        raised: { decimals: 2 },
+        cost: { pattern: "d", locale: "xx-not-one-at-all" },
+        passed: { pattern: "dd/QQQ" },
+        nothing: { prefix: "£" },
+      },
+      columns: ["order", "lock.depth"],
+    },
+    [
+      ["columns.1", "column.unknown"],
+      ["formats.raised.decimals", "parameter.setting"],
+      ["formats.raised", "parameter.setting"],
+      ["formats.cost.pattern", "parameter.setting"],
+      ["formats.cost.locale", "locale.unknown"],
+      ["formats.passed.pattern", "reading.pattern"],
+      ["formats.nothing", "column.unknown"],
+    ],
+  ],
+])("%j is refused, each fault by its place", async (part, expected) => {
+  const found = await refusal(
+    running.client.declareListing("wrong", { source: "works", mainDate: "raised", ...part }),
+  );
+  expect(found?.status).toBe(422);
+  expect(found?.faults.map(({ path, code }) => [path, code])).toEqual(expected);
+});
+
+function call(path: string): Promise<Response> {
+  const headers = { authorization: `Bearer ${running.service.key}` };
+  return fetch(`${running.service.url}/v1/listings/${path}`, { headers });
+}
+
+function parse(text: string): readonly (readonly string[])[] {
+  return Papa.parse<string[]>(text, { skipEmptyLines: true }).data;
+}
