@@ -36,7 +36,14 @@ export function readDeclaration(file: string): DeclarationFile {
     throw new UsageError(`${file}:${line}:${column}: ${message}`);
   }
   const content = document.toJS() as unknown;
-  const { name, ...declaration } = (isObject(content) ? content : {}) as { name?: unknown };
+  const {
+    name,
+    $schema: _schema,
+    ...declaration
+  } = (isObject(content) ? content : {}) as {
+    name?: unknown;
+    $schema?: unknown;
+  };
   if (typeof name !== "string") throw new UsageError(`${file}:1:1: it has no “name”`);
   return {
     file,

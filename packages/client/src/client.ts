@@ -2,6 +2,7 @@ import type {
   Explanation,
   ListedWindowAnswer,
   ListingCalendar,
+  ListingDeclaration,
   NamedWindow,
   PermittedKind,
   ReadAnswer,
@@ -31,6 +32,7 @@ import type {
   LadderDescription,
   ListingDescription,
   ListingDetails,
+  ListingVersion,
   LoadDescription,
   LoadProgress,
   LoadReport,
@@ -165,6 +167,28 @@ export class OrismaClient {
   declareListing(name: string, listing: NewListing): Promise<ListingDescription> {
     const address = `/v1/listings/${encodeURIComponent(name)}`;
     return this.#json(address, { method: "PUT", json: listing });
+  }
+
+  /** Every version that there was of a listing, the newest first. */
+  async listingVersions(name: string): Promise<readonly ListingVersion[]> {
+    const address = `/v1/listings/${encodeURIComponent(name)}/versions`;
+    return (await this.#json<{ versions: ListingVersion[] }>(address)).versions;
+  }
+
+  /** A listing as it was declared in a version. */
+  listingVersion(name: string, version: number): Promise<ListingDeclaration> {
+    return this.#json(`/v1/listings/${encodeURIComponent(name)}/versions/${version}`);
+  }
+
+  /** Serves what a version said again, as a new version. */
+  serveListingVersion(name: string, version: number): Promise<ListingDescription> {
+    const address = `/v1/listings/${encodeURIComponent(name)}/versions/${version}/serve`;
+    return this.#json(address, { method: "POST" });
+  }
+
+  /** The JSON Schema of a declaration's file. */
+  listingSchema(): Promise<Readonly<Record<string, unknown>>> {
+    return this.#json("/schemas/listing.json");
   }
 
   async removeListing(name: string): Promise<void> {

@@ -420,14 +420,23 @@ type NewParameter<P extends { readonly blanks: unknown }> = Omit<P, "blanks"> &
   Partial<Pick<P, "blanks">>;
 
 /** A listing to be declared; what is left out gets a default. */
-export type NewListing = Pick<ListingDeclaration, "source" | "mainDate"> &
-  Partial<
-    Omit<ListingDeclaration, "name" | "source" | "mainDate" | "parameters" | "order" | "page">
-  > & {
+export type NewListing = Pick<ListingDeclaration, "source"> &
+  Partial<Omit<ListingDeclaration, "name" | "source" | "parameters" | "order" | "page">> & {
     readonly parameters?: readonly (NewParameter<DateParameter> | NewParameter<ValueParameter>)[];
     readonly order?: Partial<ListingDeclaration["order"]>;
     readonly page?: Partial<ListingDeclaration["page"]>;
   };
+
+/** A version of a listing. */
+export interface ListingVersion {
+  readonly version: number;
+  readonly at: string;
+  /** The name of the key that declared it. */
+  readonly by: string;
+  /** What it says otherwise than the one before, a line each. */
+  readonly changes: readonly string[];
+  readonly isServing: boolean;
+}
 
 /** A listing as it is listed. */
 export type ListingDescription = ListingDeclaration & { readonly version: number };

@@ -9,7 +9,7 @@ import { calendarRoutes, type HolidayLists } from "./calendars/index.js";
 import { answerFailures, checkHost, logRequests, nothingHere } from "./http/index.js";
 import { dateRoutes } from "./dates/index.js";
 import { filterRoutes } from "./filters/index.js";
-import { listingRoutes, sharing, type Listings } from "./listings/index.js";
+import { listingRoutes, schemaRoutes, sharing, type Listings } from "./listings/index.js";
 import { recordRoutes, type Records } from "./records/index.js";
 import {
   fileRoutes,
@@ -85,6 +85,7 @@ export function makeApp(parts: AppParts): Express {
   app.use(healthRoutes(parts.dataSource));
   app.use(helmet({ contentSecurityPolicy: { directives: { "upgrade-insecure-requests": null } } }));
   app.use(problemRoutes());
+  app.use(schemaRoutes());
   app.use(consoleRoutes(parts.consoleFolder));
   app.use(nothingHere);
   app.use(answerFailures(logger));

@@ -7,7 +7,8 @@ import { DeclaredWindow, Ladder } from "./windows/entities.js";
 import { Attached1764300000000 } from "./database/migrations/attached.js";
 import { Nested1764400000000 } from "./database/migrations/nested.js";
 import { Windows1764200000000 } from "./database/migrations/windows.js";
-import { Listing } from "./listings/entities.js";
+import { Versions1764500000000 } from "./database/migrations/versions.js";
+import { Listing, ListingVersion } from "./listings/entities.js";
 import type { DatabaseLogin } from "./settings.js";
 import { ColumnReading, Load, RefusedRow, Source, SourceColumn } from "./sources/entities.js";
 import { FirstCut1764000000000 } from "./database/migrations/first-cut.js";
@@ -37,6 +38,7 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
       Load,
       RefusedRow,
       Listing,
+      ListingVersion,
       HolidayList,
       DeclaredWindow,
       Ladder,
@@ -47,6 +49,7 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
       Windows1764200000000,
       Attached1764300000000,
       Nested1764400000000,
+      Versions1764500000000,
     ],
     migrationsTransactionMode: "each",
     timezone: "Z",

@@ -166,7 +166,7 @@ async function makeParts(
   );
   const holidays = new HolidayLists(dataSource, now);
   const windows = new NamedWindows(dataSource, holidays, now);
-  const listings = new Listings(dataSource, sources, holidays);
+  const listings = new Listings(dataSource, sources, holidays, now);
   const records = new Records(sources, secret, now);
   await access.load();
   await databases.load();

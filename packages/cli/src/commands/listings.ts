@@ -1,5 +1,5 @@
 import type { DeclarationDifference, TotalAnswer } from "@orisma/core";
-import type { Command } from "commander";
+import { InvalidArgumentError, type Command } from "commander";
 import {
   addRemoval,
   examples,
@@ -77,14 +77,52 @@ export function addListings(command: Command, context: Context): void {
     .command("show")
     .description("print a listing as a file that declares it")
     .argument("<listing>")
-    .action(async (name: string) => {
+    .option("--version <number>", "as it was declared then", versionIn)
+    .action(async (name: string, { version }: { version?: number }) => {
+      const client = context.client();
+      if (version !== undefined) {
+        await context.print(stringify(await client.listingVersion(name, version)));
+        return;
+      }
       const {
         version: _version,
         shown: _shown,
         key: _key,
         ...declaration
-      } = await context.client().listing(name);
+      } = await client.listing(name);
       await context.print(stringify(declaration));
+    });
+  withFormats(listing.command("versions"))
+    .description("show every version that there was of a listing, and what each changed")
+    .argument("<listing>")
+    .addHelpText("after", examples("orisma listing versions works-raised"))
+    .action(async (name: string, options: ListFormat) => {
+      const versions = await context.client().listingVersions(name);
+      const rows = versions.map(({ version, at, by, changes, isServing }) => [
+        `${version}${isServing ? " (serving)" : ""}`,
+        at.slice(0, 19).replace("T", " "),
+        by,
+        changes.join("; "),
+      ]);
+      const headings = ["version", "declared (UTC)", "by", { heading: "changes", whole: true }];
+      await context.print(listText(options, versions, headings, rows));
+    });
+  listing
+    .command("serve")
+    .description("serve what an older version said again, as a new version")
+    .argument("<listing>")
+    .argument("<version>", "its number", versionIn)
+    .addHelpText("after", examples("orisma listing serve works-raised 2"))
+    .action(async (name: string, older: number) => {
+      const { version } = await context.client().serveListingVersion(name, older);
+      await context.print(`${name}: version ${version} is serving what version ${older} said\n`);
+    });
+  listing
+    .command("schema")
+    .description("print the JSON Schema of a declaration, with which editors complete it")
+    .addHelpText("after", examples("orisma listing schema > listing.schema.json"))
+    .action(async () => {
+      await context.print(toJson(await context.client().listingSchema()));
     });
   addExpect(listing, context);
   withFormats(listing.command("windows"))
@@ -128,6 +166,11 @@ async function showListings(
   ]);
   const headings = ["listing", "title", "source", "main date", "parameters", "zone", "version"];
   await print(listText(options, listings, headings, rows));
+}
+
+function versionIn(text: string): number {
+  if (/^[1-9]\d{0,8}$/.test(text)) return Number(text);
+  throw new InvalidArgumentError("It is the number of a version, from 1 on.");
 }
 
 /** Does something with a declaration; its faults come with their places in the file. */

@@ -66,20 +66,22 @@ async function printRecords(
     ...(order.length === 0 ? {} : { order }),
     ...(size === undefined ? {} : { size }),
   };
-  const first = await client.records(listing, query);
+  const isTable = options.json !== true && options.csv !== true;
+  const details = options.json === true ? null : await client.listing(listing);
+  const hasDisplay = isTable && details?.formats !== undefined && parameters.with === undefined;
+  const first = await client.records(listing, hasDisplay ? { ...query, with: "display" } : query);
   // A file that is cut after a page would be a loss that nobody sees.
   const everything = options.all === true || (options.csv === true && size === undefined);
-  if (options.csv === true) {
-    await writeCsv(client, await client.listing(listing), first, everything, write);
+  if (options.csv === true && details !== null) {
+    await writeCsv(client, details, first, everything, write);
     note(`${first.meta.sentence}\n${noticesText(first.meta)}`);
     return;
   }
   const answer = everything ? await joinedPages(client, first) : first;
-  if (options.json === true) {
+  if (details === null) {
     await write(`${JSON.stringify(answer, null, 2)}\n`);
     return;
   }
-  const details = await client.listing(listing);
   await write(`${first.meta.sentence}\n${noticesText(first.meta)}\n`);
   await write(recordsTable(details, answer));
   await write(`\n${totalText(answer.records.length, first.meta)}\n`);
@@ -89,12 +91,15 @@ async function printRecords(
 async function joinedPages(client: OrismaClient, first: RecordsAnswer): Promise<RecordsAnswer> {
   const records: RecordAnswer[] = [];
   const unreadable: Record<string, Readonly<Record<string, string>>> = {};
+  const display: Record<string, Readonly<Record<string, string>>> = {};
   for await (const page of pages(client, first, true)) {
     records.push(...page.records);
     Object.assign(unreadable, page.meta.unreadable);
+    Object.assign(display, page.meta.display);
   }
   const { first: link } = first.links;
-  return { records, meta: { ...first.meta, unreadable }, links: { first: link } };
+  const shown = first.meta.display === undefined ? {} : { display };
+  return { records, meta: { ...first.meta, ...shown, unreadable }, links: { first: link } };
 }
 
 async function* pages(
@@ -140,13 +145,14 @@ function recordsTable(listing: ListingDetails, { records, meta }: RecordsAnswer)
   const columns = columnsOf(listing);
   return drawTable(
     columns.map(({ name, type }) => ({
-      heading: name,
+      heading: listing.labels?.[name] ?? name,
       right: type === "integer" || type === "decimal",
     })),
     records.map((record) =>
       columns.map(({ name }) => {
         const raw = meta.unreadable[String(record.id)]?.[name];
-        return raw === undefined ? String(record[name] ?? "") : `?? ${raw}`;
+        const display = meta.display?.[String(record.id)]?.[name];
+        return raw === undefined ? (display ?? String(record[name] ?? "")) : `?? ${raw}`;
       }),
     ),
   );

@@ -5,12 +5,14 @@ export interface CellProps {
   readonly column: ListingDetails["shown"][number];
   readonly isMainDate: boolean;
   readonly value: RecordValue;
+  /** How the listing shows it, where it says so. */
+  readonly display: string | undefined;
   /** The text as it came, where it could not be read. */
   readonly unreadable: string | undefined;
 }
 
 /** One value of a record: dates in the reader's own form, what could not be read as it came. */
-export function Cell({ column, isMainDate, value, unreadable }: CellProps) {
+export function Cell({ column, isMainDate, value, display, unreadable }: CellProps) {
   if (unreadable !== undefined) {
     return (
       <td className="whitespace-nowrap">
@@ -39,17 +41,17 @@ export function Cell({ column, isMainDate, value, unreadable }: CellProps) {
       return (
         <td className={`whitespace-nowrap ${isMainDate ? "font-semibold text-primary" : ""}`}>
           <time dateTime={String(value)} title={String(value)}>
-            {dateForReader(String(value), column.kind ?? "date")}
+            {display ?? dateForReader(String(value), column.kind ?? "date")}
           </time>
         </td>
       );
     case "integer":
     case "decimal":
-      return <td className="text-right">{numberForReader(value)}</td>;
+      return <td className="text-right">{display ?? numberForReader(value)}</td>;
     case "boolean":
-      return <td>{value === true ? "yes" : "no"}</td>;
+      return <td>{display ?? (value === true ? "yes" : "no")}</td>;
     case "text":
-      return <td>{value}</td>;
+      return <td>{display ?? value}</td>;
   }
 }
 

@@ -46,7 +46,11 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
   const records = useQuery({
     queryKey: ["records", listing.name, listing.version, searchOf(state).toString()],
     queryFn: ({ signal }) =>
-      service.records(listing.name, { ...state, with: "unfiltered" }, signal),
+      service.records(
+        listing.name,
+        { ...state, with: listing.formats === undefined ? "unfiltered" : "unfiltered,display" },
+        signal,
+      ),
     placeholderData: keepPreviousData,
   });
   const problem = records.error instanceof OrismaError ? records.error.problem : null;

@@ -13,7 +13,7 @@ export interface RecordTableProps {
 
 /** The records of a page; headings of columns that order the records are buttons. */
 export function RecordTable({ listing, answer, order, onOrder }: RecordTableProps) {
-  const { shown, mainDate } = listing;
+  const { shown, mainDate, labels = {} } = listing;
   return (
     <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Records">
       <table className="table text-[0.9375rem] tabular-nums [&_td]:py-2 [&_td]:px-3 [&_th]:px-3">
@@ -23,6 +23,7 @@ export function RecordTable({ listing, answer, order, onOrder }: RecordTableProp
               <Heading
                 key={name}
                 name={name}
+                label={labels[name] ?? name}
                 isNumber={type === "integer" || type === "decimal"}
                 canOrder={listing.order.allowed.includes(name)}
                 order={order}
@@ -40,6 +41,7 @@ export function RecordTable({ listing, answer, order, onOrder }: RecordTableProp
                   column={column}
                   isMainDate={column.name === mainDate}
                   value={record[column.name] ?? null}
+                  display={answer.meta.display?.[String(record.id)]?.[column.name]}
                   unreadable={answer.meta.unreadable[String(record.id)]?.[column.name]}
                 />
               ))}
@@ -53,18 +55,19 @@ export function RecordTable({ listing, answer, order, onOrder }: RecordTableProp
 
 function Heading(props: {
   readonly name: string;
+  readonly label: string;
   readonly isNumber: boolean;
   readonly canOrder: boolean;
   readonly order: string;
   readonly onOrder: (order: string) => void;
 }) {
-  const { name, isNumber, canOrder, order, onOrder } = props;
+  const { name, label, isNumber, canOrder, order, onOrder } = props;
   const direction = order === name ? "ascending" : order === `-${name}` ? "descending" : "none";
   const align = isNumber ? "text-right" : "";
   if (!canOrder) {
     return (
       <th scope="col" className={align}>
-        {name}
+        {label}
       </th>
     );
   }
@@ -75,9 +78,9 @@ function Heading(props: {
         type="button"
         className="inline-flex cursor-pointer items-center gap-1 font-semibold underline decoration-dotted underline-offset-4"
         onClick={() => onOrder(direction === "descending" ? name : `-${name}`)}
-        title={`Order by ${name}`}
+        title={`Order by ${label}`}
       >
-        {name}
+        {label}
         <Arrow className={`size-3.5 ${direction === "none" ? "invisible" : ""}`} aria-hidden />
       </button>
     </th>

@@ -65,6 +65,7 @@ export {
   type RelatedSource,
   type RelationDeclaration,
 } from "./shown.js";
+export { onlyDate, sensibleParameters } from "./sensible.js";
 export { freshFor } from "./freshness.js";
 export { momentOf, type Moment } from "./moment.js";
 export { MOST_ORDERED } from "./order.js";

@@ -1,4 +1,11 @@
-import { Column, Entity, ManyToOne, PrimaryGeneratedColumn, type Relation } from "typeorm";
+import {
+  Column,
+  Entity,
+  ManyToOne,
+  PrimaryColumn,
+  PrimaryGeneratedColumn,
+  type Relation,
+} from "typeorm";
 import type { ListingDeclaration } from "@orisma/core";
 import { Source } from "../sources/entities.js";
 
@@ -19,4 +26,25 @@ export class Listing {
 
   @Column({ type: "json" })
   declaration: ListingDeclaration;
+}
+
+/** What a listing said at a time; versions outlive their listing. */
+@Entity("listing_versions")
+export class ListingVersion {
+  @PrimaryColumn({ type: "varchar", length: 64 })
+  name: string;
+
+  @PrimaryColumn({ type: "int", unsigned: true })
+  version: number;
+
+  @Column({ type: "json" })
+  declaration: ListingDeclaration;
+
+  /** Milliseconds since 1970-01-01T00:00:00Z. */
+  @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
+  at: number;
+
+  /** The name of the key that declared it. */
+  @Column({ type: "varchar", length: 64 })
+  by: string;
 }

@@ -1,11 +1,12 @@
 export { Listing } from "./entities.js";
-export { listingRoutes } from "./routes.js";
+export { listingRoutes, schemaRoutes } from "./routes.js";
 export {
   Listings,
   shownColumn,
   type ListingDescription,
   type ListingTrial,
+  type ListingVersionDescription,
   type ServedListing,
 } from "./service.js";
 export { sharing } from "./sharing.js";
-export { LISTING } from "./schema.js";
+export { LISTING, declarationSchema } from "./schema.js";

@@ -97,12 +97,24 @@ const PERMIT = z.enum(PERMITS, `one of ${PERMITS.join(", ")}`);
 
 /** A listing as it is declared; its name is in the address. Meaning is checked by the core. */
 export const LISTING = z.strictObject({
-  title: TEXT.optional(),
-  source: TEXT,
-  zone: TEXT.default("UTC"),
-  mainDate: TEXT,
-  parameters: z.array(PARAMETER).max(200).default([]),
-  columns: z.array(TEXT).max(1_000).default([]),
+  title: TEXT.optional().describe("What people call the listing; its name unless told."),
+  source: TEXT.describe("The source whose records it shows."),
+  zone: TEXT.default("UTC").describe("The IANA zone in which days begin and end."),
+  mainDate: TEXT.optional().describe(
+    "The date column that its window and timeline speak of; the only one of the source unless told.",
+  ),
+  parameters: z
+    .array(PARAMETER)
+    .max(200)
+    .optional()
+    .describe(
+      "Its typed inputs; from and to of the main date and one for each column unless told.",
+    ),
+  columns: z
+    .array(TEXT)
+    .max(1_000)
+    .default([])
+    .describe("The columns shown, in order; all of them unless told."),
   order: z
     .strictObject({
       allowed: z.array(TEXT).max(200).optional(),
@@ -111,15 +123,18 @@ export const LISTING = z.strictObject({
       blanks: z.enum(BLANK_PLACES, `one of ${BLANK_PLACES.join(", ")}`).optional(),
     })
     .default({}),
-  derived: z.record(TEXT, DERIVED).optional(),
+  derived: z
+    .record(TEXT, DERIVED)
+    .optional()
+    .describe("Columns that are worked out of others, by name."),
   relations: z
     .record(
       TEXT,
       z.strictObject({ source: TEXT, by: TEXT, columns: z.array(TEXT).min(1).max(1_000) }),
     )
     .optional(),
-  formats: z.record(TEXT, FORMAT).optional(),
-  labels: z.record(TEXT, TEXT).optional(),
+  formats: z.record(TEXT, FORMAT).optional().describe("How values are shown to people, by column."),
+  labels: z.record(TEXT, TEXT).optional().describe("What headings are called, by column."),
   choices: z
     .record(
       TEXT,
@@ -137,13 +152,23 @@ export const LISTING = z.strictObject({
       numbered: z.boolean().optional(),
     })
     .default({}),
-  calendar: CALENDAR.optional(),
+  calendar: CALENDAR.optional().describe(
+    "How weeks, financial years and working days are counted.",
+  ),
   rows: z.enum(NESTED_ROWS, `one of ${NESTED_ROWS.join(", ")}`).optional(),
-  /** In CQL2, as text. */
-  fixed: z.string().min(1).max(10_000).optional(),
+  fixed: z
+    .string()
+    .min(1)
+    .max(10_000)
+    .optional()
+    .describe("A condition in CQL2 that no caller can change."),
   units: z.record(TEXT, z.strictObject({ scale: z.int() })).optional(),
   freshness: z.strictObject({ current: TEXT.optional(), past: TEXT.optional() }).optional(),
-  origins: z.array(TEXT).max(100).optional(),
+  origins: z
+    .array(TEXT)
+    .max(100)
+    .optional()
+    .describe("The places on the web whose pages may read it."),
   permits: z.strictObject({ asOf: PERMIT.optional(), zone: PERMIT.optional() }).optional(),
   unknown: z.enum(["refuse", "ignore"], "refuse or ignore").optional(),
   filter: z.strictObject({ columns: z.array(TEXT).max(1_000).default([]) }).optional(),
@@ -151,3 +176,22 @@ export const LISTING = z.strictObject({
 });
 
 export type ListingSent = z.output<typeof LISTING>;
+
+/** A declaration as it stands in a file. */
+const LISTING_FILE = LISTING.extend({
+  $schema: z.string().optional(),
+  name: TEXT.describe("The name in the listing's address: a letter, then letters, digits, - or _."),
+});
+
+/**
+ * The schema of a declaration's file, with which editors complete it; what it means is checked
+ * against the source.
+ *
+ * @see JSON Schema, draft 2020-12
+ */
+export function declarationSchema(): object {
+  return {
+    ...z.toJSONSchema(LISTING_FILE, { io: "input", target: "draft-2020-12" }),
+    title: "A listing of Orisma",
+  };
+}

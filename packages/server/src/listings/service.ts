@@ -1,11 +1,14 @@
 import {
   ISO_CALENDAR,
   calendarSettings,
+  changesBetween,
   checkListing,
   fault,
   findZone,
   listingForms,
   madeColumns,
+  onlyDate,
+  sensibleParameters,
   UTC,
   type CalendarSettings,
   type Catalogue,
@@ -23,7 +26,7 @@ import type { DataSource } from "typeorm";
 import { calendarOf, type HolidayLists } from "../calendars/index.js";
 import { problemOf, type Caller, Problem } from "../http/index.js";
 import type { KnownSource, Sources } from "../sources/index.js";
-import { Listing } from "./entities.js";
+import { Listing, ListingVersion } from "./entities.js";
 import type { ListingSent } from "./schema.js";
 
 /** Records on a page unless the declaration says otherwise, and at most. */
@@ -46,6 +49,17 @@ export interface ServedListing {
   readonly made: ReadonlyMap<string, MadeColumn>;
   /** The other sources that it shows, by their names. */
   readonly related: ReadonlyMap<string, KnownSource>;
+}
+
+/** A version of a listing, as it is told. */
+export interface ListingVersionDescription {
+  readonly version: number;
+  readonly at: string;
+  /** The name of the key that declared it. */
+  readonly by: string;
+  /** What it says otherwise than the one before, a line each. */
+  readonly changes: readonly string[];
+  readonly isServing: boolean;
 }
 
 /** A listing as it is told. */
@@ -77,6 +91,7 @@ export class Listings {
     private readonly dataSource: DataSource,
     private readonly sources: Sources,
     private readonly holidays: HolidayLists,
+    private readonly now: () => number,
   ) {}
 
   /** Reads the listings from the database. */
@@ -102,7 +117,7 @@ export class Listings {
     if (held === undefined || !(caller.listings?.includes(name) ?? true)) {
       // One answer for both, so that a reader cannot find out what else there is.
       const known = this.list(caller).map((each) => each.name);
-      throw problemOf([fault("name.unknown", { what: "listing", name, known })]);
+      throw unknownListing(name, known);
     }
     const source = this.sources.need(held.declaration.source);
     const { version } = this.holidays;
@@ -165,6 +180,7 @@ export class Listings {
   async declare(
     name: string,
     sent: ListingSent,
+    by: string,
   ): Promise<ListingDescription & { created: boolean }> {
     const declaration = this.#checked(name, sent);
     const source = this.sources.need(sent.source);
@@ -172,21 +188,58 @@ export class Listings {
     if (held !== undefined && JSON.stringify(held.declaration) === JSON.stringify(declaration)) {
       return { ...declaration, version: held.version, created: false };
     }
-    const version = (held?.version ?? 0) + 1;
-    const repository = this.dataSource.getRepository(Listing);
-    const found = await repository.findOneBy({ name });
-    await repository.save({
-      ...(found === null ? {} : { id: found.id }),
-      name,
-      version,
-      declaration,
-      source: { id: source.id },
+    const version = (await this.#lastVersion(name)) + 1;
+    const found = await this.dataSource.getRepository(Listing).findOneBy({ name });
+    await this.dataSource.transaction(async (manager) => {
+      await manager.getRepository(Listing).save({
+        ...(found === null ? {} : { id: found.id }),
+        name,
+        version,
+        declaration,
+        source: { id: source.id },
+      });
+      const at = this.now();
+      await manager.getRepository(ListingVersion).insert({ name, version, declaration, at, by });
     });
     this.#held.set(name, { declaration, version, served: null });
     return { ...declaration, version, created: held === undefined };
   }
 
-  /** Ends a listing. */
+  /** The last version that there was of a name, which goes on where it had ended. */
+  async #lastVersion(name: string): Promise<number> {
+    const last = await this.dataSource.getRepository(ListingVersion).maximum("version", { name });
+    return Math.max(last ?? 0, this.#held.get(name)?.version ?? 0);
+  }
+
+  /** Every version that there was of a listing, the newest first, with what each changed. */
+  async versions(name: string): Promise<readonly ListingVersionDescription[]> {
+    const kept = await this.dataSource
+      .getRepository(ListingVersion)
+      .find({ where: { name }, order: { version: "ASC" } });
+    if (kept.length === 0) throw unknownListing(name, [...this.#held.keys()]);
+    return kept
+      .map(({ version, declaration, at, by }, index) => {
+        const before = kept[index - 1];
+        const changes = before === undefined ? [] : changesBetween(before.declaration, declaration);
+        const isServing = this.#held.get(name)?.version === version;
+        return { version, at: new Date(at).toISOString(), by, changes, isServing };
+      })
+      .reverse();
+  }
+
+  /** A listing as it was declared in a version. */
+  async version(name: string, version: number): Promise<ListingDeclaration> {
+    const repository = this.dataSource.getRepository(ListingVersion);
+    const found = await repository.findOneBy({ name, version });
+    if (found !== null) return found.declaration;
+    const kept = await repository.find({ where: { name }, select: { version: true } });
+    if (kept.length === 0) throw unknownListing(name, [...this.#held.keys()]);
+    const known = kept.map((each) => String(each.version));
+    const facts = { what: "version", name: String(version), known };
+    throw problemOf([fault("name.unknown", facts)]);
+  }
+
+  /** Ends a listing; its versions stay. */
   async remove(name: string, caller: Caller): Promise<void> {
     this.need(name, caller);
     await this.dataSource.getRepository(Listing).delete({ name });
@@ -224,6 +277,10 @@ export class Listings {
     const detail = `The ${what} is used by ${names.join(", ")}; change or remove these listings first`;
     throw new Problem("already-there", detail);
   }
+}
+
+function unknownListing(name: string, known: readonly string[]): Problem {
+  return problemOf([fault("name.unknown", { what: "listing", name, known })]);
 }
 
 /** Throws a problem where the source has changed so that the listing does not fit it any more. */
@@ -289,20 +346,32 @@ function catalogueOf({ columns }: KnownSource): Catalogue {
 }
 
 /** A declaration with every default filled in. */
-function complete(name: string, sent: ListingSent, { inside }: KnownSource): ListingDeclaration {
-  const allowed = sent.order.allowed ?? [sent.mainDate];
+function complete(name: string, sent: ListingSent, source: KnownSource): ListingDeclaration {
+  const { inside } = source;
+  const columns = catalogueOf(source);
+  const mainDate = sent.mainDate ?? onlyDate(columns);
+  if (mainDate === null) {
+    const reason = `the source has several columns of dates, or none: name one of ${[...columns.keys()].join(", ")}`;
+    throw problemOf([
+      fault("parameter.setting", { name: "mainDate", reason }, { path: "mainDate" }),
+    ]);
+  }
+  const shown = sent.columns.length > 0 ? sent.columns : [...columns.keys()];
+  const parameters =
+    sent.parameters?.map(parameterOf) ?? sensibleParameters(mainDate, shown, columns);
+  const allowed = sent.order.allowed ?? [mainDate];
   const most = sent.page.most ?? Math.max(LARGEST_PAGE_UNLESS_DECLARED, sent.page.size ?? 0);
   return {
     name,
     title: sent.title ?? name,
     source: sent.source,
     zone: sent.zone,
-    mainDate: sent.mainDate,
-    parameters: sent.parameters.map(parameterOf),
+    mainDate,
+    parameters,
     columns: sent.columns,
     order: without({
       allowed,
-      default: sent.order.default ?? `-${allowed[0] ?? sent.mainDate}`,
+      default: sent.order.default ?? `-${allowed[0] ?? mainDate}`,
       ties: sent.order.ties,
       blanks: sent.order.blanks,
     }),
@@ -339,7 +408,7 @@ function complete(name: string, sent: ListingSent, { inside }: KnownSource): Lis
   };
 }
 
-function parameterOf(sent: ListingSent["parameters"][number]): ParameterDeclaration {
+function parameterOf(sent: SentParameter): ParameterDeclaration {
   if (isValueParameter(sent)) return without(sent);
   const { accepts, fields, limits, ...rest } = sent;
   return without({
@@ -350,7 +419,7 @@ function parameterOf(sent: ListingSent["parameters"][number]): ParameterDeclarat
   });
 }
 
-type SentParameter = ListingSent["parameters"][number];
+type SentParameter = NonNullable<ListingSent["parameters"]>[number];
 
 function isValueParameter(
   sent: SentParameter,
