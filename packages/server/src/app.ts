@@ -7,6 +7,7 @@ import { accessRoutes, identify, type Access } from "./access/index.js";
 import { attachedRoutes, type AttachedDatabases } from "./attached/index.js";
 import { calendarRoutes, type HolidayLists } from "./calendars/index.js";
 import { answerFailures, checkHost, logRequests, nothingHere } from "./http/index.js";
+import { contractRoutes } from "./contract/index.js";
 import { dateRoutes } from "./dates/index.js";
 import { filterRoutes } from "./filters/index.js";
 import { listingRoutes, schemaRoutes, sharing, type Listings } from "./listings/index.js";
@@ -83,6 +84,8 @@ export function makeApp(parts: AppParts): Express {
   app.use("/v1", api);
 
   app.use(healthRoutes(parts.dataSource));
+  app.use("/openapi.json", identify(access));
+  app.use(contractRoutes(records, listings, now));
   app.use(helmet({ contentSecurityPolicy: { directives: { "upgrade-insecure-requests": null } } }));
   app.use(problemRoutes());
   app.use(schemaRoutes());

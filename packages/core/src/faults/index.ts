@@ -12,3 +12,4 @@ export {
   type NoticeFacts,
   type RenderedNotice,
 } from "./notice.js";
+export { FAULT_MEANINGS } from "./meanings.js";

@@ -1,2 +1,2 @@
 export { dateRoutes } from "./routes.js";
-export { READING, readingOf, type ReadingSent } from "./schema.js";
+export { READ_REQUEST, READING, readingOf, type ReadingSent } from "./schema.js";

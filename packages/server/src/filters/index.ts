@@ -1,1 +1,2 @@
 export { filterRoutes } from "./routes.js";
+export { TRANSLATE } from "./schema.js";

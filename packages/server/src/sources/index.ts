@@ -1,5 +1,6 @@
 export { ColumnReading, Load, RefusedRow, Source, SourceColumn } from "./entities.js";
-export { fileRoutes, sourceRoutes, type SourceParts } from "./routes.js";
+export { NEW_SOURCE, REPAIR, SETTLED, TAKE, WATCH } from "./schema.js";
+export { FILE_TYPES, fileRoutes, sourceRoutes, type SourceParts } from "./routes.js";
 export type { KnownSource, SourceDescription } from "./columns.js";
 export type { Member, Moment } from "./members.js";
 export { Loads, type LoadProgress } from "./loads.js";

@@ -97,7 +97,7 @@ export function sourceRoutes(parts: SourceParts): Router {
 }
 
 /** The media types of files; all else is refused, so that a form is not taken for one. */
-const FILE_TYPES = [
+export const FILE_TYPES = [
   "application/octet-stream",
   "text/csv",
   "text/tab-separated-values",

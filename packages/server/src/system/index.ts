@@ -1,2 +1,3 @@
 export { consoleRoutes } from "./console.js";
-export { healthRoutes, problemRoutes } from "./routes.js";
+export { problemRoutes } from "./problems.js";
+export { healthRoutes } from "./routes.js";

@@ -1,0 +1,2 @@
+export { operations } from "./operations.js";
+export { contractRoutes } from "./routes.js";

@@ -1,0 +1,253 @@
+import {
+  MOST_ORDERED,
+  NESTED_ROWS,
+  takesDates,
+  type Column,
+  type DateParameter,
+  type ParameterDeclaration,
+  type ValueParameter,
+} from "@orisma/core";
+import type { Caller } from "../http/index.js";
+import { shownColumn, type ServedListing } from "../listings/index.js";
+import { COUNTS, EXTRAS, FORMATS, permittedTo } from "../records/index.js";
+import { object, shape, type Operation, type QueryParameter, type Schema } from "./operation.js";
+import { EXPORTS } from "./operations.js";
+
+const TEXT: Schema = { type: "string" };
+
+/** The calls of one listing with what it declares, as far as a caller may use them. */
+export function operationsOf(
+  listing: ServedListing,
+  caller: Caller,
+  example: Operation["example"],
+): readonly Operation[] {
+  const { name, title } = listing.declaration;
+  const tag = name;
+  const path = `/v1/listings/${name}`;
+  const own = listing.declaration.parameters.flatMap(parametersOf);
+  const asked = [...own, ...momentsOf(listing, caller)];
+  const record = recordSchema(listing);
+  const answer = {
+    allOf: [
+      shape("RecordsAnswer"),
+      { type: "object", properties: { records: { type: "array", items: record } } },
+    ],
+  };
+  const get = (what: string, summary: string, more: Pick<Operation, "query" | "answer">) => ({
+    ...more,
+    method: "get" as const,
+    path: `${path}/${what}`,
+    tag,
+    summary: `${title}: ${summary}`,
+    role: "reader" as const,
+  });
+  return [
+    {
+      ...get("records", "the records", {
+        query: [...asked, ...envelopeOf(listing)],
+        answer,
+      }),
+      media: EXPORTS,
+      ...(example === undefined ? {} : { example }),
+    },
+    get("records/{id}", "one record", { query: asked, answer: record }),
+    get("choices/{column}", "the values of a column", {
+      query: [
+        ...asked,
+        parameter("search", "Only values that have the text in them", TEXT),
+        parameter("limit", "Values at most", { type: "integer", minimum: 1, maximum: 10_000 }),
+      ],
+      answer: shape("ChoicesAnswer"),
+    }),
+    get("extent", "first and last dates", { query: asked, answer: shape("ExtentAnswer") }),
+    get("timeline", "records along time", {
+      query: [
+        ...asked,
+        parameter("unit", "The unit of time; one that fits unless told", {
+          enum: ["hour", "day", "week", "month", "quarter", "year"],
+        }),
+      ],
+      answer: shape("TimelineAnswer"),
+    }),
+    get("summary", "records in groups", {
+      query: [
+        ...asked,
+        {
+          ...parameter("by", "One or two columns, of dates with a unit such as raised:month", {
+            type: "array",
+            items: TEXT,
+            minItems: 1,
+            maxItems: 2,
+          }),
+          required: true,
+        },
+        parameter("measure", "Such as sum:cost, average:cost, least:cost, greatest:cost", {
+          type: "array",
+          items: TEXT,
+        }),
+      ],
+      answer: shape("SummaryAnswer"),
+    }),
+  ];
+}
+
+function parameter(name: string, description: string, schema: Schema): QueryParameter {
+  return { name, description, schema };
+}
+
+/** What a declared parameter takes, and what it does with blanks. */
+function parametersOf(declared: ParameterDeclaration): readonly QueryParameter[] {
+  const { name, label, description, example, required = false } = declared;
+  const told = [label, description, wordsOf(declared)].filter((each) => each !== undefined);
+  const fields = takesDates(declared) ? (declared.fields ?? {}) : {};
+  const one: QueryParameter = {
+    name,
+    description: told.join(". "),
+    schema: {
+      ...schemaOf(declared),
+      ...(declared.default === undefined ? {} : { default: declared.default }),
+    },
+    ...(required && Object.keys(fields).length === 0 ? { required } : {}),
+    ...(example === undefined ? {} : { example }),
+  };
+  const blank = parameter(
+    `${name}.blank`,
+    `Records without a value: left out, kept, or only they`,
+    {
+      enum: ["leave", "keep", "only"],
+      default: declared.blanks,
+    },
+  );
+  return [
+    one,
+    ...Object.entries(fields).map(([field, each]) =>
+      parameter(each, `The ${field} of ${name}, sent by itself`, { type: "integer" }),
+    ),
+    ...(declared.type === "search" ? [] : [blank]),
+  ];
+}
+
+function wordsOf(declared: ParameterDeclaration): string {
+  const { comparison, column, type } = declared;
+  const of = column ?? (type === "search" ? (declared.columns ?? []).join(", ") : "");
+  const compared = `${of} ${comparison}`;
+  if (!takesDates(declared)) return `${compared}, ${type}`;
+  const accepts = declared.accepts === undefined ? "" : `, or ${formOf(declared)}`;
+  return type === "window"
+    ? `${compared} a window, such as 2025-02, month-1 or P6W/now`
+    : `${compared} a date in ISO 8601 at any precision, or one that moves such as today or month-1${accepts}`;
+}
+
+function formOf({ accepts }: DateParameter): string {
+  return accepts?.patterns?.join(" or ") ?? accepts?.encoding ?? "";
+}
+
+function schemaOf(declared: ParameterDeclaration): Schema {
+  return takesDates(declared) ? TEXT : valueSchema(declared);
+}
+
+function valueSchema({ type, values }: ValueParameter): Schema {
+  const one = values === undefined ? TEXT : { type: "string", enum: values };
+  switch (type) {
+    case "integer":
+      return { type: "integer" };
+    case "decimal":
+      return { type: "number" };
+    case "boolean":
+      return { type: "boolean" };
+    case "several":
+      return { type: "array", items: one };
+    case "range":
+      return { type: "string", pattern: "^\\s*(\\.\\.|[-+0-9.]+)\\s*/\\s*(\\.\\.|[-+0-9.]+)\\s*$" };
+    case "oneOf":
+    case "text":
+    case "search":
+      return one;
+  }
+}
+
+/** The parameters of the moment that the caller may send. */
+function momentsOf({ declaration }: ServedListing, caller: Caller): readonly QueryParameter[] {
+  const described = {
+    asOf: "The instant as of which the request is understood; that of asking unless told",
+    zone: `The zone in which days begin and end; ${declaration.zone} unless told`,
+  };
+  return permittedTo(caller, declaration).map((name) => parameter(name, described[name], TEXT));
+}
+
+/** The parameters that every listing takes. */
+function envelopeOf({ declaration, shown }: ServedListing): readonly QueryParameter[] {
+  const { order, page, filter, rows } = declaration;
+  const orders = order.allowed.flatMap((name) => [name, `-${name}`]);
+  return [
+    parameter("order", `A column with - before it for descending; ${order.default} unless told`, {
+      type: "array",
+      items: { type: "string", enum: orders },
+      maxItems: MOST_ORDERED,
+    }),
+    parameter("size", "Records of a page", {
+      type: "integer",
+      minimum: 1,
+      maximum: page.most,
+      default: page.size,
+    }),
+    parameter("cursor", "The page that a link of an answer leads to", TEXT),
+    parameter("columns", "The columns wanted, in order", {
+      type: "array",
+      items: { type: "string", enum: shown },
+    }),
+    parameter("count", "How a total is wanted", { enum: COUNTS, default: "capped" }),
+    {
+      ...parameter("with", "Dearer figures beside the records", {
+        type: "array",
+        items: { enum: EXTRAS },
+      }),
+      isJoined: true,
+    },
+    parameter("format", "The format, where no Accept header can be sent", { enum: FORMATS }),
+    ...(page.numbered === true
+      ? [parameter("page", "The number of a page", { type: "integer", minimum: 1 })]
+      : []),
+    ...(rows === undefined
+      ? []
+      : [
+          parameter("rows", "Each record once, or a line for each value inside", {
+            enum: NESTED_ROWS,
+            default: rows,
+          }),
+        ]),
+    ...(filter === undefined
+      ? []
+      : [parameter("filter", "A compound condition in CQL2, as text or as JSON", TEXT)]),
+  ];
+}
+
+/** A record of a listing. */
+export function recordSchema(listing: ServedListing): Schema {
+  const { labels = {} } = listing.declaration;
+  const columns = listing.shown.map((name): [string, Schema] => {
+    const schema = columnSchema(shownColumn(name, listing));
+    const label = labels[name];
+    return [name, label === undefined ? schema : { ...schema, title: label }];
+  });
+  const id: [string, Schema] = ["id", { type: ["string", "integer"] }];
+  // A column of that name has the id's value in it.
+  return { ...object(Object.fromEntries([...columns, id])), required: ["id"] };
+}
+
+function columnSchema(column: Column): Schema {
+  switch (column.type) {
+    case "text":
+      return { type: ["string", "null"] };
+    case "integer":
+    case "decimal":
+      // Digits beyond those of a double come as text.
+      return { type: ["number", "string", "null"] };
+    case "boolean":
+      return { type: ["boolean", "null"] };
+    case "date":
+      return column.kind === "local"
+        ? { type: ["string", "null"], examples: ["2025-02-28T14:30:00"] }
+        : { type: ["string", "null"], format: column.kind === "date" ? "date" : "date-time" };
+  }
+}
