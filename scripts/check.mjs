@@ -13,6 +13,9 @@ export function check() {
   timed("checking format", () => {
     node("prettier/bin/prettier.cjs", ["--check", "--log-level", "warn", "."], { quiet: true });
   });
+  timed("checking what is made", () =>
+    node("../scripts/contract.mjs", ["--check"], { quiet: true }),
+  );
   timed("checking the lock file", checkLockFile);
 }
 

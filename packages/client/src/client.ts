@@ -7,7 +7,7 @@ import type {
   PermittedKind,
   ReadAnswer,
   Reading,
-  RecordsAnswer,
+  RecordAnswer,
   RecordsComparison,
   SourceProfile,
   Translation,
@@ -19,6 +19,14 @@ import type {
   TimelineAnswer,
 } from "@orisma/core";
 import { OrismaError, problemFrom } from "./error.js";
+import type {
+  AnyListings,
+  ListingName,
+  ParametersOf,
+  QueryParameters,
+  RecordOf,
+  RecordsOf,
+} from "./typed.js";
 import type {
   AttachedDatabase,
   AttachedTable,
@@ -51,9 +59,6 @@ import type {
   WatchedFile,
 } from "./shapes.js";
 
-/** Parameters of a listing, by name; undefined ones are not sent, a list is sent repeated. */
-export type QueryParameters = Readonly<Record<string, string | readonly string[] | undefined>>;
-
 /** The content of a file: text, bytes, or a stream of them. */
 export type FileBody = string | Uint8Array<ArrayBuffer> | Blob | ReadableStream;
 
@@ -64,6 +69,18 @@ export interface ClientOptions {
   readonly key?: string;
   /** The token that a session's writes must show. */
   readonly csrf?: () => string | null;
+}
+
+/** What answers around a listing take beside its parameters. */
+export interface AskedAround {
+  /** Of choices: only those that have the text in them, and how many at most. */
+  readonly search?: string;
+  readonly limit?: string | number;
+  /** Of a timeline. */
+  readonly unit?: string;
+  /** Of a summary. */
+  readonly by?: string | readonly string[];
+  readonly measure?: string | readonly string[];
 }
 
 interface Call {
@@ -84,37 +101,48 @@ interface Call {
  * const orisma = new OrismaClient({ url: "http://127.0.0.1:4410", key });
  * await orisma.records("works-raised", { from: "2025-02-01", to: "2025-02-28" });
  */
-export class OrismaClient {
+export class OrismaClient<L extends object = AnyListings> {
   constructor(private readonly options: ClientOptions) {}
 
   /** A page of a listing's records. */
-  records(
-    listing: string,
-    parameters: QueryParameters = {},
+  records<N extends ListingName<L>>(
+    listing: N,
+    parameters?: ParametersOf<L, N>,
     signal?: AbortSignal,
-  ): Promise<RecordsAnswer> {
+  ): Promise<RecordsOf<RecordOf<L, N>>> {
     return this.#json(addressOf("records", listing, parameters), { signal });
   }
 
+  /** One record of a listing, by its id. */
+  record<N extends ListingName<L>>(
+    listing: N,
+    id: string | number,
+    parameters?: ParametersOf<L, N>,
+    signal?: AbortSignal,
+  ): Promise<RecordOf<L, N>> {
+    const what = `records/${encodeURIComponent(id)}` as const;
+    return this.#json(addressOf(what, listing, parameters), { signal });
+  }
+
   /** The page at a link of an earlier answer. */
-  follow(link: string, signal?: AbortSignal): Promise<RecordsAnswer> {
+  follow<R = RecordAnswer>(link: string, signal?: AbortSignal): Promise<RecordsOf<R>> {
     return this.#json(link, { signal });
   }
 
   /** How a request for records is understood, without running it. */
-  explain(
-    listing: string,
-    parameters: QueryParameters = {},
+  explain<N extends ListingName<L>>(
+    listing: N,
+    parameters?: ParametersOf<L, N>,
     signal?: AbortSignal,
   ): Promise<Explanation> {
     return this.#json(addressOf("explain", listing, parameters), { signal });
   }
 
   /** The values of a column in the records that pass all other conditions, with counts. */
-  choices(
-    listing: string,
+  choices<N extends ListingName<L>>(
+    listing: N,
     column: string,
-    parameters: QueryParameters = {},
+    parameters?: ParametersOf<L, N> & AskedAround,
     signal?: AbortSignal,
   ): Promise<ChoicesAnswer> {
     const what = `choices/${encodeURIComponent(column)}` as const;
@@ -122,27 +150,27 @@ export class OrismaClient {
   }
 
   /** The first and last dates of the records asked for. */
-  extent(
-    listing: string,
-    parameters: QueryParameters = {},
+  extent<N extends ListingName<L>>(
+    listing: N,
+    parameters?: ParametersOf<L, N>,
     signal?: AbortSignal,
   ): Promise<ExtentAnswer> {
     return this.#json(addressOf("extent", listing, parameters), { signal });
   }
 
   /** Records counted along time, in the `unit` that is asked for or one that fits. */
-  timeline(
-    listing: string,
-    parameters: QueryParameters = {},
+  timeline<N extends ListingName<L>>(
+    listing: N,
+    parameters?: ParametersOf<L, N> & AskedAround,
     signal?: AbortSignal,
   ): Promise<TimelineAnswer> {
     return this.#json(addressOf("timeline", listing, parameters), { signal });
   }
 
   /** Records grouped `by` one or two columns, with each `measure`. */
-  summary(
-    listing: string,
-    parameters: QueryParameters = {},
+  summary<N extends ListingName<L>>(
+    listing: N,
+    parameters?: ParametersOf<L, N> & AskedAround,
     signal?: AbortSignal,
   ): Promise<SummaryAnswer> {
     return this.#json(addressOf("summary", listing, parameters), { signal });
@@ -461,6 +489,11 @@ export class OrismaClient {
     return this.#json("/v1/sign-in-codes", { method: "POST", json: {} });
   }
 
+  /** The service's own description (OpenAPI 3.1), as far as the caller may see. */
+  description(signal?: AbortSignal): Promise<Readonly<Record<string, unknown>>> {
+    return this.#json("/openapi.json", { signal });
+  }
+
   /** Who the caller is. */
   session(signal?: AbortSignal): Promise<{ readonly role: Role; readonly csrf: string | null }> {
     return this.#json("/v1/session", { signal });
@@ -516,7 +549,7 @@ function addressIn(what: string, name: string): string {
   return `/v1/${what}/${encodeURIComponent(name)}`;
 }
 
-type Option = string | number | boolean | readonly string[] | undefined;
+type Option = string | number | boolean | readonly (string | number | boolean)[] | undefined;
 
 /** Options as the parameters of an address. */
 function queryOf(options: Readonly<Record<string, Option>>): string {
@@ -532,16 +565,16 @@ function queryOf(options: Readonly<Record<string, Option>>): string {
   return text === "" ? "" : `?${text}`;
 }
 
-function addressOf(
-  what: "records" | "explain" | "extent" | "timeline" | "summary" | `choices/${string}`,
-  listing: string,
-  parameters: QueryParameters,
-): string {
-  const query = new URLSearchParams();
-  for (const [name, given] of Object.entries(parameters)) {
-    const values = given === undefined ? [] : typeof given === "string" ? [given] : given;
-    for (const value of values) query.append(name, value);
-  }
-  const text = query.toString();
-  return `${addressIn("listings", listing)}/${what}${text === "" ? "" : `?${text}`}`;
+type Around =
+  | "records"
+  | "explain"
+  | "extent"
+  | "timeline"
+  | "summary"
+  | `choices/${string}`
+  | `records/${string}`;
+
+function addressOf(what: Around, listing: string, parameters: object = {}): string {
+  const query = queryOf(parameters as Readonly<Record<string, Option>>);
+  return `${addressIn("listings", listing)}/${what}${query}`;
 }

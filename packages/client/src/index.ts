@@ -1,3 +1,4 @@
-export { OrismaClient, type ClientOptions, type FileBody, type QueryParameters } from "./client.js";
+export { OrismaClient, type AskedAround, type ClientOptions, type FileBody } from "./client.js";
 export { OrismaError } from "./error.js";
 export type * from "./shapes.js";
+export type * from "./typed.js";

@@ -8,6 +8,7 @@ import { ListingPage } from "./listing/ListingPage.js";
 import { isSignedOut, keepCsrf, service } from "./service.js";
 
 const SourcePages = lazy(() => import("./sources/index.js"));
+const DocsPage = lazy(() => import("./docs/index.js"));
 const WindowsPage = lazy(() => import("./windows/index.js"));
 
 /** The console: a sign-in, then the pages of the listings and the sources. */
@@ -47,6 +48,14 @@ export function App() {
         element={
           <Suspense fallback={<Frame>{null}</Frame>}>
             <WindowsPage />
+          </Suspense>
+        }
+      />
+      <Route
+        path="/docs"
+        element={
+          <Suspense fallback={<Frame>{null}</Frame>}>
+            <DocsPage />
           </Suspense>
         }
       />

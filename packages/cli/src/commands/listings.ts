@@ -13,6 +13,7 @@ import { stringify } from "yaml";
 import { addExpect } from "./expect.js";
 import { faultsIn, readDeclaration, type DeclarationFile } from "../declaration.js";
 import { UsageError } from "../failure.js";
+import { listingTypes } from "../listing-types.js";
 
 /** `orisma listings`, and `orisma listing` with its own commands. */
 export function addListings(command: Command, context: Context): void {
@@ -116,6 +117,17 @@ export function addListings(command: Command, context: Context): void {
     .action(async (name: string, older: number) => {
       const { version } = await context.client().serveListingVersion(name, older);
       await context.print(`${name}: version ${version} is serving what version ${older} said\n`);
+    });
+  listing
+    .command("types")
+    .description("print a TypeScript file with what listings take and give, for the client")
+    .argument("[listings...]", "all that the key may read unless named")
+    .addHelpText("after", examples("orisma listing types > listings.d.ts"))
+    .action(async (names: string[]) => {
+      const client = context.client();
+      const all = names.length > 0 ? names : (await client.listings()).map(({ name }) => name);
+      const details = await Promise.all(all.map((name) => client.listing(name)));
+      await context.print(listingTypes(details));
     });
   listing
     .command("schema")

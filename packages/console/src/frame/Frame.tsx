@@ -27,6 +27,9 @@ export function Frame({ children }: { readonly children: ReactNode }) {
             Windows
           </NavLink>
           <SourcesLink />
+          <NavLink to="/docs" className={LINK}>
+            Calls
+          </NavLink>
         </nav>
         <span className="flex gap-1">
           <ThemeButton />

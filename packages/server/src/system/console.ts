@@ -13,7 +13,7 @@ export function consoleRoutes(folder: string): Router {
   );
   router.use(express.static(folder, { index: false }));
   router.get(
-    ["/", "/listings/*path", "/sources", "/sources/*path", "/windows", "/sign-in"],
+    ["/", "/listings/*path", "/sources", "/sources/*path", "/windows", "/docs", "/sign-in"],
     (_request, response, next) => {
       if (!existsSync(document)) {
         next();
