@@ -13,6 +13,8 @@ export interface Closure {
   /** Seconds since 1970. */
   readonly published: number;
   readonly towpathOpen: boolean;
+  /** Whom the trust told of it, and on which days. */
+  readonly notices: readonly { readonly given: string; readonly to: string }[];
 }
 
 const REASONS = [
@@ -45,10 +47,22 @@ export function closures(seed: number, today: number): readonly Closure[] {
         : `${written(day + days, "yyyy-MM-dd")} ${clockText((hour + 7) * 60)}`,
       published: (day - 3 - dice.below(20)) * 86_400 + dice.below(86_400),
       towpathOpen: dice.below(3) > 0,
+      notices: noticesOf(seed, day),
     });
   }
   return found.reverse();
 }
+
+/** Dice of their own, so that what they fall on leaves the closures as they are. */
+function noticesOf(seed: number, day: number): Closure["notices"] {
+  const dice = diceFor(seed, CLOSURES_PLACE, day, 1);
+  return Array.from({ length: dice.below(4) }, () => ({
+    given: written(day - dice.below(21), "yyyy-MM-dd"),
+    to: dice.pick(TOLD),
+  }));
+}
+
+const TOLD = ["boaters", "anglers", "walkers", "the parish"] as const;
 
 /** Tells the dice of closures from those of other records of a day. */
 const CLOSURES_PLACE = -2;

@@ -3,7 +3,6 @@ import {
   OrismaError,
   type FileBody,
   type NewLadder,
-  type NewListing,
   type NewSource,
   type TakeOptions,
 } from "@orisma/client";
@@ -11,6 +10,7 @@ import { closuresJson } from "./closures.js";
 import { daysOffCalendar } from "./days-off.js";
 import { gaugesTable, gaugesTsv } from "./gauges.js";
 import { inspectionsXlsx } from "./inspections.js";
+import { DAYS_OFF, LISTINGS } from "./listings.js";
 import { locksCsv } from "./locks.js";
 import { PASSAGES, passagesNdjson } from "./passages.js";
 import { DEMO_SEED } from "./places.js";
@@ -51,6 +51,7 @@ export const SOURCES: readonly NewSource[] = [
       starts: { type: "date", reading: WALL },
       ends: { type: "date", reading: { ...WALL, blanks: ["until further notice"] } },
       published: { type: "date", reading: { kind: "instant", encoding: "epoch-s" } },
+      towpathOpen: { type: "boolean" },
     },
   },
   {
@@ -78,97 +79,6 @@ export const SOURCES: readonly NewSource[] = [
   },
 ];
 
-export const WORKS_RAISED: NewListing = {
-  title: "Works raised",
-  source: "works",
-  zone: "Europe/London",
-  mainDate: "raised",
-  parameters: [
-    { name: "from", type: "date", column: "raised", comparison: "from", pair: "raised" },
-    { name: "to", type: "date", column: "raised", comparison: "to", pair: "raised" },
-  ],
-  order: { allowed: ["raised", "due", "cost"], default: "-raised" },
-  filter: { columns: [] },
-};
-
-/** The list of the trust's days off. */
-export const DAYS_OFF = "brindle-vale";
-
-function between(column: string): NonNullable<NewListing["parameters"]> {
-  return [
-    { name: "from", type: "date", column, comparison: "from", pair: column },
-    { name: "to", type: "date", column, comparison: "to", pair: column },
-  ];
-}
-
-/** The listings of the trust, by name. */
-export const LISTINGS: Readonly<Record<string, NewListing>> = {
-  "works-raised": WORKS_RAISED,
-  "works-open": {
-    title: "Works not finished",
-    source: "works",
-    zone: "Europe/London",
-    mainDate: "due",
-    fixed: "NOT status IN ('finished', 'cancelled')",
-    parameters: [
-      ...between("due"),
-      {
-        name: "priority",
-        type: "several",
-        column: "priority",
-        comparison: "among",
-        values: ["high", "medium", "low"],
-      },
-      { name: "least", type: "decimal", column: "cost", comparison: "atLeast", pair: "cost" },
-      { name: "most", type: "decimal", column: "cost", comparison: "atMost", pair: "cost" },
-      { name: "find", type: "search", columns: ["task", "place"], comparison: "contains" },
-    ],
-    units: { cost: { scale: 2 } },
-    labels: { due: "due by", cost: "cost in pounds" },
-    choices: { priority: { groups: { pressing: ["high", "medium"] } } },
-    order: { allowed: ["due", "raised", "cost", "priority"], default: "due", ties: ["-cost"] },
-    page: { numbered: true },
-  },
-  "inspections-due": {
-    title: "Inspections due",
-    source: "inspections",
-    zone: "Europe/London",
-    mainDate: "Next due",
-    parameters: [
-      ...between("Next due"),
-      {
-        name: "due",
-        type: "window",
-        column: "Next due",
-        comparison: "on",
-        blanks: "keep",
-        label: "due in",
-      },
-    ],
-    calendar: { holidayLists: [DAYS_OFF] },
-    order: { allowed: ["Next due", "Inspected"], default: "Next due" },
-  },
-  "closures-begun": {
-    title: "Closures begun",
-    source: "closures",
-    zone: "Europe/London",
-    mainDate: "starts",
-    parameters: between("starts"),
-    order: { allowed: ["starts", "ends"], default: "-starts" },
-  },
-  "passages-made": {
-    title: "Passages made",
-    source: "passages",
-    zone: "Europe/London",
-    mainDate: "at",
-    parameters: [
-      ...between("at"),
-      { name: "made", type: "window", column: "at", comparison: "on", label: "made in" },
-    ],
-    order: { allowed: ["at", "toll", "length"], default: "-at" },
-  },
-};
-
 /** Days of gauges that are brought in, the last of them the running one. */
 export const GAUGE_DAYS = 8;
 /** Hours of the running day that its gauges have. */
@@ -182,10 +92,7 @@ export async function loadDemo(
   const client = new OrismaClient(service);
   const today = Math.floor(Date.now() / 86_400_000);
   const bring = async (source: NewSource, file: FileBody, name: string, options?: TakeOptions) => {
-    await client.createSource(source).catch((error: unknown) => {
-      const isThere = error instanceof OrismaError && error.status === 409;
-      if (!isThere) throw error;
-    });
+    await client.createSource(source).catch(ifThere);
     await client.takeFile(source.name, file, { file: name, ...options });
   };
   const files: readonly (readonly [name: string, file: FileBody])[] = [
@@ -204,11 +111,54 @@ export async function loadDemo(
     const file = gaugesTsv(DEMO_SEED, day, day === today ? HOURS_SO_FAR : undefined);
     await bring({ name, columns: GAUGE_COLUMNS }, file, `${name}.tsv`);
   }
+  await bringMade(client, today);
   await client.takeHolidays(DAYS_OFF, daysOffCalendar());
   for (const [name, window] of Object.entries(WINDOWS)) await client.declareWindow(name, window);
   await client.declareLadder("due", DUE);
   for (const [name, listing] of Object.entries(LISTINGS))
     await client.declareListing(name, listing);
+}
+
+/** The sources that are made of others: all gauges as one, and whom the closures were told to. */
+async function bringMade(client: OrismaClient, today: number): Promise<void> {
+  const gauges = Array.from({ length: GAUGE_DAYS }, (_, back) =>
+    gaugesTable(today - back),
+  ).reverse();
+  const known = (await client.sources()).find(({ name }) => name === "levels");
+  // Each day has another table: the source that has them is made anew.
+  if (known !== undefined && known.stacked?.of.join() !== gauges.join()) {
+    await client.removeListing("levels-read").catch(ifMissing);
+    await client.removeSource("levels");
+  }
+  const made: readonly NewSource[] = [
+    { name: "levels", stacked: { of: gauges, column: "table" } },
+    {
+      name: "closure-notices",
+      inside: {
+        source: "closures",
+        column: "notices",
+        values: {
+          given: {
+            path: "$.given",
+            column: {
+              type: "date",
+              reading: { kind: "date", encoding: "text", patterns: ["yyyy-MM-dd"] },
+            },
+          },
+          to: { path: "$.to", column: { type: "text" } },
+        },
+      },
+    },
+  ];
+  for (const source of made) await client.createSource(source).catch(ifThere);
+}
+
+function ifThere(error: unknown): void {
+  if (!(error instanceof OrismaError && error.status === 409)) throw error;
+}
+
+function ifMissing(error: unknown): void {
+  if (!(error instanceof OrismaError && error.status === 404)) throw error;
 }
 
 /** Windows that the trust has names for. */

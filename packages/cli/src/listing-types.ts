@@ -41,12 +41,12 @@ function bodyOf(listing: ListingDetails): readonly string[] {
 }
 
 function parameterLines(declared: ParameterDeclaration): readonly string[] {
-  const { name, required, label, description, comparison } = declared;
+  const { name, required, default: fallback, label, description, comparison } = declared;
   const column = declared.column ?? "";
   const told = [label, description].filter((each) => each !== undefined);
   const words = told.length > 0 ? told.join(". ") : `${column} ${comparison}`.trim();
   const fields = takesDates(declared) ? Object.values(declared.fields ?? {}) : [];
-  const isOptional = required !== true || fields.length > 0;
+  const isOptional = required !== true || fallback !== undefined || fields.length > 0;
   return [
     `    ${comment(words)}`,
     `    readonly ${key(name)}${isOptional ? "?" : ""}: ${parameterType(declared)};`,

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { Suspense, lazy } from "react";
-import { Link, Navigate, Route, Routes } from "react-router";
+import { Route, Routes } from "react-router";
 import { SignIn } from "./access/SignIn.js";
 import { Frame } from "./frame/Frame.js";
 import { Message } from "./frame/Message.js";
 import { ListingPage } from "./listing/ListingPage.js";
+import { ListingsPage } from "./listing/ListingsPage.js";
 import { isSignedOut, keepCsrf, service } from "./service.js";
 
 const SourcePages = lazy(() => import("./sources/index.js"));
@@ -59,33 +60,7 @@ export function App() {
           </Suspense>
         }
       />
-      <Route path="*" element={<FirstListing />} />
+      <Route path="*" element={<ListingsPage />} />
     </Routes>
-  );
-}
-
-/** Leads from the bare address to the first listing. */
-function FirstListing() {
-  const listings = useQuery({
-    queryKey: ["listings"],
-    queryFn: ({ signal }) => service.listings(signal),
-  });
-  const first = listings.data?.[0];
-  if (first !== undefined) return <Navigate to={`/listings/${first.name}`} replace />;
-  return (
-    <Frame>
-      {listings.isError ? (
-        <Message kind="error" title="The listings could not be read">
-          {listings.error.message}
-        </Message>
-      ) : listings.isSuccess ? (
-        <Message kind="info" title="There is no listing yet">
-          <Link to="/sources" className="link">
-            Bring a file in
-          </Link>
-          , then declare a listing over it with <code>npx orisma listing apply</code>.
-        </Message>
-      ) : null}
-    </Frame>
   );
 }

@@ -34,7 +34,7 @@ export async function openConsole(): Promise<OpenConsole> {
   await page.goto(running.service.url);
   await page.getByLabel("Sign-in code").fill(running.service.createCode());
   await page.keyboard.press("Enter");
-  await page.getByRole("table").waitFor();
+  await page.getByRole("heading", { name: "Listings" }).waitFor();
   return {
     running,
     page,

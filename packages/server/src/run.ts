@@ -80,8 +80,14 @@ export async function runService(options: RunOptions): Promise<void> {
   }
   if (!options.arguments.includes("--empty") && !service.state.isMarked(DEMO_MARK)) {
     process.stderr.write("orisma: loading the demo data …\n");
-    await options.loadDemo(service);
-    service.state.mark(DEMO_MARK);
+    try {
+      await options.loadDemo(service);
+      service.state.mark(DEMO_MARK);
+    } catch (error) {
+      const reason = error instanceof Error ? error.message : String(error);
+      await end(1, `orisma: the demo data could not be loaded: ${reason}\n`);
+      return;
+    }
   }
   const seconds = ((performance.now() - started) / 1000).toFixed(1);
   process.stdout.write(

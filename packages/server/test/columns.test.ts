@@ -168,7 +168,7 @@ describe("columns that are worked out", () => {
   test("need no column to be shown of which they are made, and do not give it away", async () => {
     const { records, meta } = await running.client.records("brief");
     expect(records.map((record) => Object.keys(record))).toEqual(
-      Array.from({ length: 5 }, () => ["lock.name", "order", "age", "id"]),
+      Array.from({ length: 5 }, () => ["id", "lock.name", "order", "age"]),
     );
     expect(records[0]).toEqual({ "lock.name": "Upper Brindle", order: "W-1", age: 14, id: "W-1" });
     expect(meta.unreadable).toEqual({});

@@ -62,11 +62,16 @@ function Calls({ description }: { readonly description: Description }) {
   );
 }
 
+function intoView(link: HTMLAnchorElement | null): void {
+  link?.scrollIntoView({ block: "nearest" });
+}
+
 function CallLink({ call, isCurrent }: { readonly call: Call; readonly isCurrent: boolean }) {
   const { summary, tags, operationId } = call;
   const words = summary.replace(/^[^:]*: (?=the |one |first |records )/, "");
   return (
     <Link
+      ref={isCurrent ? intoView : undefined}
       to={{ hash: operationId }}
       aria-current={isCurrent ? "page" : undefined}
       title={`${call.method.toUpperCase()} ${call.path}`}

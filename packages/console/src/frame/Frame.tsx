@@ -21,8 +21,10 @@ export function Frame({ children }: { readonly children: ReactNode }) {
       <header className="flex items-center gap-4 border-b-4 border-primary bg-base-200 px-4 py-2 sm:px-8">
         <img src="/mark.svg" alt="" className="size-7" />
         <span className="font-sentence text-xl font-semibold tracking-wide">Orisma</span>
-        <ListingLinks />
-        <nav aria-label="Tools" className="ml-auto flex items-baseline gap-3">
+        <nav aria-label="Pages" className="flex items-baseline gap-3 overflow-x-auto">
+          <NavLink to="/listings" className={LINK}>
+            Listings
+          </NavLink>
           <NavLink to="/windows" className={LINK}>
             Windows
           </NavLink>
@@ -31,7 +33,7 @@ export function Frame({ children }: { readonly children: ReactNode }) {
             Calls
           </NavLink>
         </nav>
-        <span className="flex gap-1">
+        <span className="ml-auto flex gap-1">
           <ThemeButton />
           <SignOutButton />
         </span>
@@ -58,22 +60,6 @@ function SourcesLink() {
     <NavLink to="/sources" className={LINK}>
       Sources
     </NavLink>
-  );
-}
-
-function ListingLinks() {
-  const listings = useQuery({
-    queryKey: ["listings"],
-    queryFn: ({ signal }) => service.listings(signal),
-  });
-  return (
-    <nav aria-label="Listings" className="flex gap-3 overflow-x-auto">
-      {(listings.data ?? []).map(({ name, title }) => (
-        <NavLink key={name} to={`/listings/${name}`} className={LINK}>
-          {title}
-        </NavLink>
-      ))}
-    </nav>
   );
 }
 

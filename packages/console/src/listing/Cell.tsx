@@ -68,6 +68,9 @@ const FORMATS = {
   }),
 };
 
+/** Without a sign between the digits of a year. */
+const NUMBER = new Intl.NumberFormat(undefined, { useGrouping: "min2" });
+
 /** Days and wall-clock times are shown as they are, whatever the zone of the reader. */
 function dateForReader(text: string, kind: keyof typeof FORMATS): string {
   const iso = kind === "local" ? `${text}Z` : text;
@@ -75,5 +78,5 @@ function dateForReader(text: string, kind: keyof typeof FORMATS): string {
 }
 
 function numberForReader(value: RecordValue): string {
-  return typeof value === "number" ? new Intl.NumberFormat().format(value) : String(value);
+  return typeof value === "number" ? NUMBER.format(value) : String(value);
 }

@@ -1,4 +1,4 @@
-import { UTC, epochMs, findZone } from "../calendar/index.js";
+import { UTC, epochMs, findZone, type EpochMs } from "../calendar/index.js";
 import { failure, fault, placed, success, type Fault, type Result } from "../faults/index.js";
 import {
   DATE_COMPARISONS,
@@ -33,6 +33,17 @@ import { fixedFilter, planRequest } from "./request.js";
 import { madeColumns, type RelatedSource } from "./shown.js";
 import { MOST_DECIMALS } from "./units.js";
 
+/** What a declaration is checked against beside the columns of its source. */
+export interface CheckContext {
+  /** The sources of its relations, by name; one that is not there is missing. */
+  readonly related?: ReadonlyMap<string, RelatedSource>;
+  /**
+   * The instant at which defaults must lie within the limits of their parameters; null where it does
+   * not matter, since a listing that serves goes on serving while the days pass.
+   */
+  readonly asOf?: EpochMs | null;
+}
+
 /**
  * Every fault of a declaration against the columns of its source, in the order of the
  * document, each with the path of its place.
@@ -40,8 +51,7 @@ import { MOST_DECIMALS } from "./units.js";
 export function checkListing(
   listing: ListingDeclaration,
   columns: Catalogue,
-  /** The sources of its relations, by name; one that is not there is missing. */
-  related: ReadonlyMap<string, RelatedSource> = new Map(),
+  { related = new Map(), asOf = null }: CheckContext = {},
 ): readonly Fault[] {
   const made = madeColumns(listing, related);
   const showable = new Map<string, Column>([
@@ -78,7 +88,7 @@ export function checkListing(
     ...freshnessFaults(listing),
     ...originFaults(listing),
     ...fixedFaults(listing, columns),
-    ...defaultFaults(listing, columns),
+    ...defaultFaults(listing, columns, asOf),
   ].filter((found) => found !== null);
 }
 
@@ -440,17 +450,26 @@ function fixedFaults(listing: ListingDeclaration, columns: Catalogue): readonly 
 }
 
 /** Defaults are read as if they had been sent. */
-function defaultFaults(listing: ListingDeclaration, columns: Catalogue): readonly Fault[] {
+function defaultFaults(
+  listing: ListingDeclaration,
+  columns: Catalogue,
+  asOf: EpochMs | null,
+): readonly Fault[] {
   if (listing.parameters.every((parameter) => parameter.default === undefined)) return [];
   const forms = listingForms(listing);
   const planned = planRequest(
     { ...listing, parameters: listing.parameters.map((each) => ({ ...each, required: false })) },
     new Map(),
-    { ...contextOf(listing, columns), forms: forms.ok ? forms.value : new Map() },
+    {
+      ...contextOf(listing, columns),
+      asOf: asOf ?? epochMs(0),
+      forms: forms.ok ? forms.value : new Map(),
+    },
   );
   if (planned.ok) return [];
   return planned.faults.flatMap((found) => {
     const index = listing.parameters.findIndex(({ name }) => name === found.parameter);
+    if (asOf === null && found.code === "window.outOfLimits") return [];
     return index < 0 ? [] : [placed(found, { path: `parameters.${index}.default` })];
   });
 }

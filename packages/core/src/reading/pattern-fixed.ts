@@ -43,7 +43,7 @@ export interface FixedForm {
 
 /** The form of a pattern's text; null where its texts differ in form. Never throws. */
 export function fixedFormOf(pattern: string): FixedForm | null {
-  const pieces = parsePattern(pattern, false);
+  const pieces = parsePattern(pattern, { hasPivot: false, isWrittenOnly: false });
   return typeof pieces === "string" ? null : fixedForm(pieces);
 }
 

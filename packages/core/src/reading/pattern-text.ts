@@ -55,14 +55,24 @@ const LETTERS: Readonly<Record<string, Letter>> = {
 /** Signs of a pattern at most. */
 const LONGEST = 100;
 
-/** Takes a pattern apart; a text says what is wrong with it. */
-export function parsePattern(pattern: string, hasPivot: boolean): readonly PatternPiece[] | string {
+/**
+ * Takes a pattern apart; a text says what is wrong with it. One that is only written in may leave
+ * out what a day needs to be told from all others.
+ */
+export function parsePattern(
+  pattern: string,
+  { hasPivot, isWrittenOnly }: { readonly hasPivot: boolean; readonly isWrittenOnly: boolean },
+): readonly PatternPiece[] | string {
   if (pattern.length > LONGEST) return `it is longer than ${LONGEST} signs`;
   const pieces: PatternPiece[] = [];
   for (const token of pattern.match(/([A-Za-z])\1*|'(?:[^']|'')*'|[^A-Za-z]/g) ?? []) {
     const piece = pieceOf(token);
     if (typeof piece === "string") return piece;
     pieces.push(piece);
+  }
+  if (isWrittenOnly) {
+    const hasField = pieces.some(({ field }) => field !== undefined);
+    return hasField ? pieces : "it has no part of a date";
   }
   return missing(pieces, hasPivot) ?? pieces;
 }

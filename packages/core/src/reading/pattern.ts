@@ -38,6 +38,8 @@ export interface PatternSettings {
   readonly locale: string;
   /** The first of the hundred years that two digits can mean; null where none are declared. */
   readonly twoDigitYearFrom: number | null;
+  /** Whether dates are only written in it, for people, and never read. */
+  readonly isWrittenOnly?: boolean;
 }
 
 /**
@@ -55,14 +57,16 @@ export interface PatternSettings {
  * @example compilePattern("dd/MM/yyyy", settings)
  */
 export function compilePattern(pattern: string, settings: PatternSettings): Result<DatePattern> {
-  const pieces = parsePattern(pattern, settings.twoDigitYearFrom !== null);
+  const { isWrittenOnly = false } = settings;
+  const hasPivot = settings.twoDigitYearFrom !== null;
+  const pieces = parsePattern(pattern, { hasPivot, isWrittenOnly });
   if (typeof pieces === "string") {
     return failure(fault("reading.pattern", { pattern, reason: pieces }, { value: pattern }));
   }
   const fields = pieces.flatMap(({ field }) => (field === undefined ? [] : [field]));
   const hasOffset = fields.includes("offset");
   const slow = slowReader(pieces, settings);
-  const fast = fixedReader(pieces);
+  const fast = isWrittenOnly ? null : fixedReader(pieces);
   return success({
     pattern,
     precision: finest(fields),

@@ -100,6 +100,7 @@ function parametersOf(declared: ParameterDeclaration): readonly QueryParameter[]
   const { name, label, description, example, required = false } = declared;
   const told = [label, description, wordsOf(declared)].filter((each) => each !== undefined);
   const fields = takesDates(declared) ? (declared.fields ?? {}) : {};
+  const isWanted = required && declared.default === undefined && Object.keys(fields).length === 0;
   const one: QueryParameter = {
     name,
     description: told.join(". "),
@@ -107,7 +108,7 @@ function parametersOf(declared: ParameterDeclaration): readonly QueryParameter[]
       ...schemaOf(declared),
       ...(declared.default === undefined ? {} : { default: declared.default }),
     },
-    ...(required && Object.keys(fields).length === 0 ? { required } : {}),
+    ...(isWanted ? { required: true } : {}),
     ...(example === undefined ? {} : { example }),
   };
   const blank = parameter(

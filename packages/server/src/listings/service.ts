@@ -3,6 +3,7 @@ import {
   calendarSettings,
   changesBetween,
   checkListing,
+  epochMs,
   fault,
   findZone,
   listingForms,
@@ -151,7 +152,8 @@ export class Listings {
     const old = this.sources.need(held.declaration.source);
     const related = relatedOf(held.declaration, this.sources);
     const isBroken =
-      checkListing(held.declaration, catalogueOf(old), relatedColumns(related)).length > 0;
+      checkListing(held.declaration, catalogueOf(old), { related: relatedColumns(related) })
+        .length > 0;
     const served = isBroken ? null : serve(held, old, this.sources, this.holidays);
     return { before: { declaration: held.declaration, served }, after };
   }
@@ -161,7 +163,9 @@ export class Listings {
     const source = this.sources.need(sent.source);
     const declaration = complete(name, sent, source);
     const related = relatedColumns(relatedOf(declaration, this.sources));
-    const faults = [...checkListing(declaration, catalogueOf(source), related)];
+    const faults = [
+      ...checkListing(declaration, catalogueOf(source), { related, asOf: epochMs(this.now()) }),
+    ];
     if (sent.rows !== undefined && source.inside === null) {
       const facts = { name: "rows", reason: `${source.name} has no values inside` };
       faults.push(fault("parameter.setting", facts, { path: "rows", value: sent.rows }));
@@ -293,7 +297,7 @@ function serve(
   const columns = catalogueOf(source);
   const related = relatedOf(declaration, sources);
   const others = relatedColumns(related);
-  const faults = checkListing(declaration, columns, others);
+  const faults = checkListing(declaration, columns, { related: others });
   if (faults.length > 0) throw problemOf(faults);
   const zone = findZone(declaration.zone);
   const made = madeColumns(declaration, others);

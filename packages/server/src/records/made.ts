@@ -66,7 +66,8 @@ export async function withMade(
     if (Object.keys(texts).length > 0 || Object.keys(read).length > 0) {
       unreadable[String(record.id)] = texts;
     }
-    return { ...Object.fromEntries(values), id: record.id };
+    const others = values.filter(([name]) => name !== "id");
+    return { id: record.id, ...Object.fromEntries(others) };
   });
 }
 

@@ -13,7 +13,16 @@ export function consoleRoutes(folder: string): Router {
   );
   router.use(express.static(folder, { index: false }));
   router.get(
-    ["/", "/listings/*path", "/sources", "/sources/*path", "/windows", "/docs", "/sign-in"],
+    [
+      "/",
+      "/listings",
+      "/listings/*path",
+      "/sources",
+      "/sources/*path",
+      "/windows",
+      "/docs",
+      "/sign-in",
+    ],
     (_request, response, next) => {
       if (!existsSync(document)) {
         next();
