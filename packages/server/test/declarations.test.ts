@@ -143,3 +143,200 @@ describe("the schema of a declaration", () => {
     expect(takes({ name: "works", source: "works", parameters: [{ name: "x" }] })).toBe(false);
   });
 });
+
+describe("a declaration with a fault", () => {
+  const from = {
+    name: "from",
+    type: "date",
+    column: "raised",
+    comparison: "from",
+    pair: "raised",
+  } as const;
+  const to = { ...from, name: "to", comparison: "to" } as const;
+  const cost = { name: "cost", type: "range", column: "cost", comparison: "within" } as const;
+  const raised = { name: "raised", type: "window", column: "raised", comparison: "on" } as const;
+  const sound: NewListing = { source: "works", mainDate: "raised", parameters: [from, to, cost] };
+  const derived = (each: object) => ({ derived: { made: each } });
+  const one = (more: object) => ({ parameters: [more] });
+
+  /** What is wrong, where, the code, and a piece of what is said. */
+  const FAULTS: readonly (readonly [object, string, string, string])[] = [
+    [{ colums: ["order"] }, "colums", "document.shape", "columns"],
+    [{ title: 7 }, "title", "document.shape", "string"],
+    [{ source: "wroks" }, "source", "name.unknown", "works"],
+    [{ mainDate: "rased" }, "mainDate", "column.unknown", "rased"],
+    [{ mainDate: "cost" }, "mainDate", "column.notDate", "cost"],
+    [{ zone: "Europe/Lundon" }, "zone", "zone.unknown", "Lundon"],
+    [{ columns: ["order", "rased"] }, "columns.1", "column.unknown", "rased"],
+    [{ labels: { nte: "Note" } }, "labels.nte", "column.unknown", "nte"],
+    [{ order: { allowed: ["nte"] } }, "order.allowed.0", "column.unknown", "nte"],
+    [
+      { order: { allowed: ["cost"], default: "raised" } },
+      "order.default",
+      "order.unknown",
+      "raised",
+    ],
+    [{ order: { ties: ["cost", "cost"] } }, "order.ties", "order.repeated", "cost"],
+    [{ order: { blanks: "middle" } }, "order.blanks", "document.shape", "first"],
+    [{ page: { size: 0 } }, "page.size", "page.size", "1"],
+    [{ page: { most: 20_000 } }, "page.most", "page.size", "10000"],
+    [{ reversed: "guess" }, "reversed", "document.shape", "swap"],
+    [{ rows: "values" }, "rows", "parameter.setting", "values inside"],
+    [{ fixed: "cost >" }, "fixed", "filter.syntax", "end"],
+    [{ fixed: "cst > 5" }, "fixed", "column.unknown", "cst"],
+    [{ fixed: "cost = 'x'" }, "fixed", "column.notText", "cost"],
+    [{ units: { note: { scale: 2 } } }, "units.note", "unit.form", "note"],
+    [{ units: { cost: { scale: 0 } } }, "units.cost", "unit.form", "cost"],
+    [{ choices: { raised: {} } }, "choices.raised", "column.notChosen", "raised"],
+    [
+      { choices: { cost: { groups: { few: ["x"] } } } },
+      "choices.cost.groups.few",
+      "number.form",
+      "x",
+    ],
+    [{ filter: { columns: ["nte"] } }, "filter.columns.0", "column.unknown", "nte"],
+    [{ calendar: { weekStart: "XX" } }, "calendar.weekStart", "calendar.setting", "MO"],
+    [
+      { calendar: { holidayLists: ["no-such"] } },
+      "calendar.holidayLists.0",
+      "name.unknown",
+      "no-such",
+    ],
+    [one({ ...cost, colum: "cost" }), "parameters.0.colum", "document.shape", "column"],
+    [{ page: { sise: 5 } }, "page.sise", "document.shape", "size"],
+    [{ freshness: { current: "soon" } }, "freshness.current", "window.form", "soon"],
+    [{ origins: ["vale.example"] }, "origins.0", "parameter.setting", "https://"],
+    [{ permits: { asOf: "all" } }, "permits.asOf", "document.shape", "reader"],
+    [
+      derived({ kind: "part", part: "week", column: "raised" }),
+      "derived.made.part",
+      "document.shape",
+      "quarter",
+    ],
+    [
+      derived({ kind: "days", from: "raised", to: "note" }),
+      "derived.made.to",
+      "column.notDate",
+      "note",
+    ],
+    [
+      { formats: { raised: { pattern: "dd/qq" } } },
+      "formats.raised.pattern",
+      "reading.pattern",
+      "q",
+    ],
+    [
+      { relations: { lock: { source: "locks", by: "note", columns: ["x"] } } },
+      "relations.lock.source",
+      "name.unknown",
+      "locks",
+    ],
+    [one({ ...from, pair: undefined, name: "9th" }), "parameters.0.name", "name.form", "9th"],
+    [
+      one({ ...from, pair: undefined, name: "Order" }),
+      "parameters.0.name",
+      "name.reserved",
+      "Order",
+    ],
+    [
+      { parameters: [raised, { ...raised, name: "Raised" }] },
+      "parameters.1.name",
+      "name.taken",
+      "Raised",
+    ],
+    [one(from), "parameters", "pair.incomplete", "raised"],
+    [{ parameters: [from, { ...from, name: "since" }] }, "parameters", "pair.incomplete", "raised"],
+    [one({ ...cost, type: "rnge" }), "parameters.0.type", "document.shape", "range"],
+    [
+      one({ ...cost, comparison: "is" }),
+      "parameters.0.comparison",
+      "parameter.comparison",
+      "within",
+    ],
+    [one({ ...cost, column: "note" }), "parameters.0.column", "parameter.column", "note"],
+    [one({ ...cost, values: ["1"] }), "parameters.0.values", "parameter.setting", "chosen"],
+    [one({ ...cost, pair: "cost" }), "parameters.0.pair", "parameter.setting", "ends of a range"],
+    [one({ ...cost, default: "5/x" }), "parameters.0.default", "number.form", "x"],
+    [
+      one({ ...raised, type: "moment", comparison: "from" }),
+      "parameters.0.type",
+      "parameter.precision",
+      "raised",
+    ],
+    [one({ ...raised, default: "mnth" }), "parameters.0.default", "window.word", "mnth"],
+    [
+      one({ ...raised, limits: { longest: "7" } }),
+      "parameters.0.limits.longest",
+      "window.form",
+      "7",
+    ],
+    [
+      one({ ...raised, default: "2019", limits: { earliest: "2020" } }),
+      "parameters.0.default",
+      "window.outOfLimits",
+      "2020",
+    ],
+    [
+      one({ ...raised, accepts: { encoding: "epoch-s" } }),
+      "parameters.0.accepts",
+      "parameter.setting",
+      "window",
+    ],
+    [
+      one({ ...from, pair: undefined, accepts: { encoding: "text", patterns: ["dd/qq"] } }),
+      "parameters.0.accepts",
+      "reading.pattern",
+      "q",
+    ],
+    [
+      one({ ...from, pair: undefined, fields: { month: "month" } }),
+      "parameters.0.fields",
+      "parameter.setting",
+      "year",
+    ],
+    [
+      one({ ...from, pair: undefined, fields: { year: "from" } }),
+      "parameters.0.fields.year",
+      "name.taken",
+      "from",
+    ],
+    [
+      one({ name: "find", type: "search", column: "note", comparison: "contains" }),
+      "parameters.0.column",
+      "parameter.setting",
+      "search",
+    ],
+  ];
+
+  test("is one of forty at least", () => {
+    expect(FAULTS.length).toBeGreaterThanOrEqual(40);
+  });
+
+  test.each(FAULTS)("%j is told at “%s” as %s", async (wrong, path, code, words) => {
+    const found = await refusal(
+      running.client.checkListing("planted", { ...sound, ...wrong }),
+    );
+    const faults = (found?.faults ?? []).map((fault) => ({
+      path: fault.path ?? "",
+      code: fault.code,
+      says: `${fault.message} ${fault.accepted ?? ""} ${fault.nearest ?? ""}`,
+    }));
+    expect([found?.status, faults]).toEqual([
+      422,
+      expect.arrayContaining([{ path, code, says: expect.stringContaining(words) }]),
+    ]);
+  });
+
+  test("has every fault told at once, and without any is taken", async () => {
+    const wrong = { zone: "X/Y", mainDate: "rased", page: { size: 0 }, columns: ["nte"] };
+    const found = await refusal(running.client.checkListing("planted", { ...sound, ...wrong }));
+    expect(found?.faults.map(({ path }) => path)).toEqual([
+      "zone",
+      "mainDate",
+      "columns.0",
+      "page.size",
+    ]);
+    expect(found?.faults[1]).toMatchObject({ nearest: "raised" });
+    expect(await running.client.checkListing("planted", sound)).toMatchObject({ isNew: true });
+  });
+});

@@ -281,10 +281,7 @@ describe("wrong requests", () => {
       },
     ],
     [{ with: "unfilterd" }, { parameter: "with", value: "unfilterd", code: "parameter.value" }],
-    [
-      { asOf: "2025-01-01" },
-      { parameter: "asOf", value: "2025-01-01", code: "parameter.notAllowed" },
-    ],
+    [{ limit: "5" }, { parameter: "limit", value: "5", code: "parameter.notAllowed" }],
   ])("%j is a 422 that says what is accepted", async (parameters, fault) => {
     const found = await problem("works-raised", parameters);
     expect(found).toMatchObject({ status: 422, type: "/problems#invalid-value" });

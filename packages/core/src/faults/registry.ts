@@ -143,7 +143,7 @@ export interface FaultFacts {
   "parameter.comparison": { readonly type: string; readonly accepted: readonly string[] };
   "parameter.setting": { readonly name: string; readonly reason: string };
   "pair.incomplete": { readonly pair: string };
-  "document.shape": { readonly reason: string };
+  "document.shape": { readonly reason: string; readonly nearest?: string };
   /** What a file turned out to be, where it is no table. */
   "file.type": { readonly found: string };
   "file.encoding": { readonly reason: string; readonly known: readonly string[] };

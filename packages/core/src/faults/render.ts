@@ -423,7 +423,10 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "pair.incomplete": ({ pair }) => ({
     message: `the pair “${pair}” needs one parameter with “from” or “after” and one with “to” or “before”, on one column`,
   }),
-  "document.shape": ({ reason }) => ({ message: reason }),
+  "document.shape": ({ reason, nearest: meant }) => ({
+    message: reason,
+    ...(meant === undefined ? {} : { nearest: meant }),
+  }),
   "file.type": ({ found }) => ({
     message: `the file is ${found}, not a table of records`,
     accepted: "delimited text such as CSV, NDJSON, a JSON array of objects, XLSX, ODS",

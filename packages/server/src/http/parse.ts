@@ -1,4 +1,4 @@
-import { fault, type Fault } from "@orisma/core";
+import { fault, nearest, type Fault } from "@orisma/core";
 import { z } from "zod";
 import { problemOf } from "./problem.js";
 
@@ -6,9 +6,47 @@ import { problemOf } from "./problem.js";
 export function parse<Schema extends z.ZodType>(schema: Schema, value: unknown): z.output<Schema> {
   const read = schema.safeParse(value);
   if (read.success) return read.data;
-  throw problemOf(read.error.issues.map(shapeFault));
+  throw problemOf(read.error.issues.flatMap((issue) => shapeFaults(issue, schema)));
 }
 
-function shapeFault({ path, message }: z.core.$ZodIssue): Fault {
-  return fault("document.shape", { reason: message }, { path: path.map(String).join(".") });
+function shapeFaults(issue: z.core.$ZodIssue, schema: z.core.$ZodType): readonly Fault[] {
+  const { path, message } = issue;
+  const place = (more: readonly PropertyKey[]) => ({
+    path: [...path, ...more].map(String).join("."),
+  });
+  if (issue.code !== "unrecognized_keys") {
+    return [fault("document.shape", { reason: message }, place([]))];
+  }
+  const known = keysAt(schema, path);
+  return issue.keys.map((key) => {
+    const meant = nearest(key, known);
+    const reason = `“${key}” is not known here`;
+    const facts = meant === null ? { reason } : { reason, nearest: meant };
+    return fault("document.shape", facts, place([key]));
+  });
+}
+
+/** The keys that a document may have at a path. */
+function keysAt(schema: z.core.$ZodType, path: readonly PropertyKey[]): readonly string[] {
+  let found: readonly z.core.$ZodType[] = within(schema);
+  for (const step of path) {
+    found = found.flatMap((each) => {
+      if (each instanceof z.ZodObject) {
+        const next = (each.shape as Record<string, z.core.$ZodType>)[String(step)];
+        return next === undefined ? [] : within(next);
+      }
+      if (each instanceof z.ZodArray) return within(each.element);
+      return each instanceof z.ZodRecord ? within(each.valueType) : [];
+    });
+  }
+  return found.flatMap((each) => (each instanceof z.ZodObject ? Object.keys(each.shape) : []));
+}
+
+/** What a schema takes, without what only says that it may be missing. */
+function within(schema: z.core.$ZodType): readonly z.core.$ZodType[] {
+  if (schema instanceof z.ZodOptional || schema instanceof z.ZodDefault) {
+    return within(schema.def.innerType);
+  }
+  if (schema instanceof z.ZodUnion) return schema.options.flatMap(within);
+  return [schema];
 }

@@ -31,13 +31,13 @@ export class Problem extends Error {
   }
 }
 
-/** The problem that faults of the core come to; several kinds together count as a wrong value. */
-export function problemOf(faults: readonly Fault[]): Problem {
+/** The problem that faults of the core come to; several kinds together count as a wrong value. Where it is told what it is, it is that. */
+export function problemOf(faults: readonly Fault[], as?: ProblemName): Problem {
   const names = new Set(faults.map(({ code }) => PROBLEM_OF_FAULT[code]));
   const [name] = names;
   const detail = faults.map((each) => renderFault(each).message).join("; ");
   return new Problem(
-    names.size === 1 && name !== undefined ? name : "invalid-value",
+    as ?? (names.size === 1 && name !== undefined ? name : "invalid-value"),
     detail,
     faults,
   );

@@ -126,7 +126,7 @@ export class Listings {
     const isSame =
       served?.listing.source === source &&
       served.holidays === version &&
-      [...served.listing.related].every(([each, known]) => this.sources.known(each) === known);
+      [...served.listing.related].every(([each, known]) => this.sources.get(each) === known);
     if (served !== null && isSame) return served.listing;
     const listing = serve(held, source, this.sources, this.holidays);
     held.served = { listing, holidays: version };
@@ -160,12 +160,23 @@ export class Listings {
 
   /** A declaration with its defaults; throws a problem with every fault of it. */
   #checked(name: string, sent: ListingSent): ListingDeclaration {
-    const source = this.sources.need(sent.source);
+    const source = this.#sourceOf(sent);
     const declaration = complete(name, sent, source);
     const related = relatedColumns(relatedOf(declaration, this.sources));
-    const faults = [
-      ...checkListing(declaration, catalogueOf(source), { related, asOf: epochMs(this.now()) }),
-    ];
+    const asOf = epochMs(this.now());
+    const checked = checkListing(declaration, catalogueOf(source), { related, asOf });
+    // An order that is not declared is made of the main date, whose fault is told by itself.
+    const isMade = sent.order.allowed === undefined && sent.order.default === undefined;
+    const faults = checked.filter(
+      ({ path = "" }) => !isMade || !/^order\.(allowed|default)/.test(path),
+    );
+    const lists = this.holidays.list().map((each) => each.name);
+    for (const [index, list] of (declaration.calendar?.holidayLists ?? []).entries()) {
+      if (lists.includes(list)) continue;
+      const facts = { what: "list of days off", name: list, known: lists };
+      const place = { path: `calendar.holidayLists.${index}`, value: list };
+      faults.push(fault("name.unknown", facts, place));
+    }
     if (sent.rows !== undefined && source.inside === null) {
       const facts = { name: "rows", reason: `${source.name} has no values inside` };
       faults.push(fault("parameter.setting", facts, { path: "rows", value: sent.rows }));
@@ -174,10 +185,24 @@ export class Listings {
     const clash = [...this.#held.keys()].find(
       (each) => each !== name && each.toLowerCase() === lower,
     );
-    if (clash !== undefined) faults.push(fault("name.taken", { name: clash }, { path: "name" }));
-    if (faults.length > 0) throw problemOf(faults);
-    this.holidays.withLists(declaration.calendar ?? {});
+    if (clash !== undefined) {
+      const taken = fault("name.taken", { name: clash }, { path: "name" });
+      throw faults.length === 0
+        ? problemOf([taken])
+        : problemOf([...faults, taken], "invalid-value");
+    }
+    if (faults.length > 0) throw problemOf(faults, "invalid-value");
     return declaration;
+  }
+
+  #sourceOf({ source }: ListingSent): KnownSource {
+    const found = this.sources.get(source);
+    if (found !== null) return found;
+    const facts = { what: "source", name: source, known: this.sources.names() };
+    throw problemOf(
+      [fault("name.unknown", facts, { path: "source", value: source })],
+      "invalid-value",
+    );
   }
 
   /** Declares a listing, or a new version of it; the same declaration again changes nothing. */
@@ -187,7 +212,7 @@ export class Listings {
     by: string,
   ): Promise<ListingDescription & { created: boolean }> {
     const declaration = this.#checked(name, sent);
-    const source = this.sources.need(sent.source);
+    const source = this.#sourceOf(sent);
     const held = this.#held.get(name);
     if (held !== undefined && JSON.stringify(held.declaration) === JSON.stringify(declaration)) {
       return { ...declaration, version: held.version, created: false };
@@ -325,7 +350,7 @@ function relatedOf(
   sources: Sources,
 ): ReadonlyMap<string, KnownSource> {
   const found = Object.values(relations).flatMap(({ source: name }) => {
-    const source = sources.known(name);
+    const source = sources.get(name);
     return source === null ? [] : [[name, source] as const];
   });
   return new Map(found);

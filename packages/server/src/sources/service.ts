@@ -172,14 +172,14 @@ export class Sources {
     return this.#known.get(name) ?? null;
   }
 
-  /** A source by name, or null. */
-  known(name: string): KnownSource | null {
-    return this.#known.get(name) ?? null;
+  /** The names of all sources. */
+  names(): readonly string[] {
+    return [...this.#known.keys()];
   }
 
   /** A source by name; throws a problem with the nearest name where there is none. */
   need(name: string): KnownSource {
-    const found = this.known(name);
+    const found = this.get(name);
     if (found !== null) return found;
     throw problemOf([
       fault("name.unknown", { what: "source", name, known: [...this.#known.keys()] }),
