@@ -11,7 +11,7 @@ import { contractRoutes } from "./contract/index.js";
 import { dateRoutes } from "./dates/index.js";
 import { filterRoutes } from "./filters/index.js";
 import { listingRoutes, schemaRoutes, sharing, type Listings } from "./listings/index.js";
-import { recordRoutes, type Records } from "./records/index.js";
+import { recordRoutes, type LateChoices, type Records } from "./records/index.js";
 import {
   fileRoutes,
   sourceRoutes,
@@ -41,6 +41,7 @@ export interface AppParts {
   readonly holidays: HolidayLists;
   readonly windows: NamedWindows;
   readonly records: Records;
+  readonly late: LateChoices;
   /** The folder of the console's built files. */
   readonly consoleFolder: string;
   readonly now: () => number;
@@ -69,7 +70,7 @@ export function makeApp(parts: AppParts): Express {
   api.use("/listings/:name", sharing(listings));
   api.use(identify(access));
   // First, and without a reader of JSON: the busiest addresses have no body, files one of any size.
-  api.use(recordRoutes(records, listings, now));
+  api.use(recordRoutes(records, listings, parts.late, now));
   api.use(fileRoutes({ ...parts, mustNotUse }));
   api.use(calendarRoutes(parts.holidays, (list) => listings.mustNotUseHolidays(list)));
   api.use(express.json({ limit: LARGEST_BODY, strict: true }));

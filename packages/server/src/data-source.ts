@@ -8,6 +8,7 @@ import { Attached1764300000000 } from "./database/migrations/attached.js";
 import { Nested1764400000000 } from "./database/migrations/nested.js";
 import { Windows1764200000000 } from "./database/migrations/windows.js";
 import { Versions1764500000000 } from "./database/migrations/versions.js";
+import { LateChoice } from "./records/entities.js";
 import { Listing, ListingVersion } from "./listings/entities.js";
 import type { DatabaseLogin } from "./settings.js";
 import { ColumnReading, Load, RefusedRow, Source, SourceColumn } from "./sources/entities.js";
@@ -39,6 +40,7 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
       RefusedRow,
       Listing,
       ListingVersion,
+      LateChoice,
       HolidayList,
       DeclaredWindow,
       Ladder,

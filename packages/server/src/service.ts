@@ -12,7 +12,7 @@ import { makeApp } from "./app.js";
 import { makeDataSource } from "./data-source.js";
 import { Gateway, startEngine, type Engine } from "./database/index.js";
 import { Listings } from "./listings/index.js";
-import { Records } from "./records/index.js";
+import { LateChoices, Records } from "./records/index.js";
 import type { Settings } from "./settings.js";
 import { Loads, Sources, Staging, Watching } from "./sources/index.js";
 import { StateFolder } from "./state.js";
@@ -84,6 +84,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     rmSync(state.arriving, { recursive: true, force: true });
     const parts = await makeParts(dataSource, state, settings, now);
     closers.push(() => parts.databases.close());
+    closers.push(() => parts.late.flush());
     const watching = new Watching(parts.sources, parts.loads, settings.inbox, logger);
     const app = makeApp({
       ...parts,
@@ -168,6 +169,7 @@ async function makeParts(
   const windows = new NamedWindows(dataSource, holidays, now);
   const listings = new Listings(dataSource, sources, holidays, now);
   const records = new Records(sources, secret, now);
+  const late = new LateChoices(dataSource);
   await access.load();
   await databases.load();
   await sources.load();
@@ -175,7 +177,8 @@ async function makeParts(
   await holidays.load();
   await windows.load();
   await listings.load();
-  return { access, databases, sources, loads, holidays, windows, listings, records };
+  await late.load();
+  return { access, databases, sources, loads, holidays, windows, listings, records, late };
 }
 
 /** The same key at each start, as long as the database knows it. */

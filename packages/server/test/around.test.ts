@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { OrismaClient } from "@orisma/client";
 import { startTestService, type TestService } from "../../../test/service.js";
 
 const PRIORITIES = ["high", "medium", "low", ""];
@@ -314,5 +315,49 @@ describe("the days of an answer", () => {
   test("are none of an empty answer without a window", async () => {
     const { meta } = await running.client.records("works", { "from.blank": "only", with: "days" });
     expect(meta.days).toEqual({ present: 0, absent: 0 });
+  });
+});
+
+describe("what a caller chose lately", () => {
+  const late = async (client: OrismaClient, column = "priority") =>
+    (await client.choices("works", column)).late?.map(({ value }) => value);
+
+  test("is told to that caller alone, the latest first, with what it would give now", async () => {
+    const { client, service } = running;
+    const { key } = await client.createKey({ name: "another", role: "reader" });
+    const other = new OrismaClient({ url: service.url, key });
+    expect(await late(other)).toBeUndefined();
+    await other.records("works", { priority: ["medium"] });
+    await other.records("works", { priority: ["high", "medium"] });
+    expect(await late(other)).toEqual(["high", "medium"]);
+    const { choices, late: told } = await other.choices("works", "priority", { from: "2025" });
+    const high = choices.find(({ value }) => value === "high");
+    expect(told?.[0]).toEqual({ value: "high", records: high?.records });
+    const { key: third } = await client.createKey({ name: "third", role: "reader" });
+    expect(await late(new OrismaClient({ url: service.url, key: third }))).toBeUndefined();
+  });
+
+  test("has neither what is barred nor what there is not, and can be switched off", async () => {
+    const { client, service } = running;
+    const { key } = await client.createKey({ name: "fourth", role: "reader" });
+    const other = new OrismaClient({ url: service.url, key });
+    await other.records("works", { priority: ["low", "none such", "medium"] });
+    expect(await late(other)).toEqual(["medium"]);
+    const { name, version: _v, shown: _s, key: _k, ...works } = await client.listing("works");
+    const choices = { ...works.choices, priority: { late: false } };
+    await client.declareListing(name, { ...works, choices });
+    expect(await late(other)).toBeUndefined();
+    await client.declareListing(name, works);
+    expect(await late(other)).toEqual(["medium"]);
+  });
+
+  test("outlives the service", async () => {
+    const { client, login } = running;
+    const { key } = await client.createKey({ name: "fifth", role: "reader" });
+    const other = new OrismaClient({ url: running.service.url, key });
+    await other.records("works", { priority: ["high"] });
+    await running.end();
+    running = await startTestService({ now: () => Date.UTC(2025, 5, 1), login });
+    expect(await late(new OrismaClient({ url: running.service.url, key }))).toEqual(["high"]);
   });
 });

@@ -116,7 +116,7 @@ test("every call of the service is described, and nothing else", () => {
   const none = {} as never;
   const nothing = () => undefined;
   const routers: readonly Router[] = [
-    recordRoutes(none, none, () => 0),
+    recordRoutes(none, none, none, () => 0),
     fileRoutes(none),
     calendarRoutes(none, nothing),
     accessRoutes(none),

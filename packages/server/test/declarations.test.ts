@@ -313,9 +313,7 @@ describe("a declaration with a fault", () => {
   });
 
   test.each(FAULTS)("%j is told at “%s” as %s", async (wrong, path, code, words) => {
-    const found = await refusal(
-      running.client.checkListing("planted", { ...sound, ...wrong }),
-    );
+    const found = await refusal(running.client.checkListing("planted", { ...sound, ...wrong }));
     const faults = (found?.faults ?? []).map((fault) => ({
       path: fault.path ?? "",
       code: fault.code,

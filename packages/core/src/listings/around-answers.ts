@@ -31,6 +31,8 @@ export interface ChoicesAnswer {
     readonly values: readonly string[];
     readonly records: number;
   }[];
+  /** What the caller chose lately, the latest first; only what there still is. */
+  readonly late?: readonly { readonly value: RecordValue; readonly records: number }[];
   readonly blank: number;
   readonly unreadable: number;
   /** Whether there are more values than are told. */

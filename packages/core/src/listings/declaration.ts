@@ -137,6 +137,8 @@ export interface ChoicesDeclaration {
   readonly hidden?: readonly string[];
   /** Values that are shown, and cannot be chosen. */
   readonly barred?: readonly string[];
+  /** Whether what a caller chose lately is told to them: yes unless told. */
+  readonly late?: boolean;
 }
 
 /** A named, served, filtered view of a source, already parsed and completed with defaults. */

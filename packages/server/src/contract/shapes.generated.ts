@@ -111,6 +111,18 @@ export const SHAPES: Readonly<Record<string, object>> = {
           required: ["name", "values", "records"],
         },
       },
+      late: {
+        type: "array",
+        items: {
+          type: "object",
+          properties: {
+            value: { $ref: "#/components/schemas/RecordValue" },
+            records: { type: "number" },
+          },
+          required: ["value", "records"],
+        },
+        description: "What the caller chose lately, the latest first; only what there still is.",
+      },
       blank: { type: "number" },
       unreadable: { type: "number" },
       more: { type: "boolean", description: "Whether there are more values than are told." },
@@ -135,6 +147,10 @@ export const SHAPES: Readonly<Record<string, object>> = {
         type: "array",
         items: { type: "string" },
         description: "Values that are shown, and cannot be chosen.",
+      },
+      late: {
+        type: "boolean",
+        description: "Whether what a caller chose lately is told to them: yes unless told.",
       },
     },
     description: "What is offered of a column's values; which records are shown is not affected.",

@@ -142,6 +142,7 @@ export const LISTING = z.strictObject({
         groups: z.record(TEXT, z.array(z.string()).min(1).max(1_000)).optional(),
         hidden: z.array(z.string()).max(1_000).optional(),
         barred: z.array(z.string()).max(1_000).optional(),
+        late: z.boolean().optional(),
       }),
     )
     .optional(),

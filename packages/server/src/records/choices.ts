@@ -14,7 +14,10 @@ import {
 } from "@orisma/core";
 import { problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
+import type { LateChoices } from "./late.js";
+import type { AskedRequest } from "./prepared.js";
 import {
+  countIn,
   counted,
   groups,
   inside,
@@ -38,6 +41,7 @@ export async function choices(
   name: string,
   sent: SentParameters,
   caller: Caller,
+  late: LateChoices,
 ): Promise<ChoicesAnswer> {
   const column = shownColumn(name, listing);
   if (column.type === "date") {
@@ -74,6 +78,16 @@ export async function choices(
       .sort((a, b) => b[1] - a[1] || (String(a[0]) < String(b[0]) ? -1 : 1));
     const barred = new Set(offer.barred ?? []);
     const count = (of: Filter) => counted(prepared, of);
+    const remembered =
+      offer.late === false ? [] : late.of(caller.id, listing.declaration.name, name);
+    const lately: { value: RecordValue; records: number }[] = [];
+    for (const text of remembered) {
+      if (hidden.has(text) || barred.has(text)) continue;
+      const known = counts.get(text) ?? counts.get(Number(text));
+      const records = known ?? (await count(amongOf(column, [text], units)));
+      const isThere = records > 0 || (await exists(prepared, amongOf(column, [text], units)));
+      if (isThere) lately.push({ value: column.type === "text" ? text : Number(text), records });
+    }
     return {
       column: name,
       choices: found.slice(0, limit).map(([value, records]) => ({
@@ -88,6 +102,7 @@ export async function choices(
           records: await count(amongOf(column, values, units)),
         })),
       ),
+      ...(lately.length === 0 ? {} : { late: lately }),
       blank: await count({ kind: "state", column: name, state: "blank" }),
       unreadable:
         column.type === "text"
@@ -96,6 +111,14 @@ export async function choices(
       more: found.length > limit,
     };
   });
+}
+
+/** Whether there is a record of a filter at all, whatever else is asked. */
+async function exists(prepared: AskedRequest, of: Filter): Promise<boolean> {
+  for (const part of await partsOf(prepared, inside(prepared.fixed, [of]))) {
+    if ((await countIn(part, part.filter, 1)) > 0) return true;
+  }
+  return false;
 }
 
 /** A request without what it says of a column: an offer is not made smaller by what was chosen. */

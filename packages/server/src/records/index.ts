@@ -1,4 +1,5 @@
 export { COUNTS, EXTRAS, FORMATS } from "./envelope.js";
+export { LateChoices } from "./late.js";
 export { permittedTo } from "./moment.js";
 export { recordRoutes } from "./routes.js";
 export { COMPARE, QUERY } from "./schema.js";

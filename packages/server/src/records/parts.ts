@@ -105,8 +105,12 @@ export function groups({ table, gateway }: Part, query: GroupQuery): Promise<rea
   return gateway.read(groupStatement(query, table, MARIADB));
 }
 
-export function countIn({ table, gateway }: Part, filter: Filter): Promise<number> {
-  return countOf({ filter, cap: null }, table, gateway);
+export function countIn(
+  { table, gateway }: Part,
+  filter: Filter,
+  cap: number | null = null,
+): Promise<number> {
+  return countOf({ filter, cap }, table, gateway);
 }
 
 /** Records of a request that have something more. */

@@ -15,6 +15,8 @@ export type AskedRequest = Omit<PreparedRequest, "gateway"> & { readonly gateway
 /** A request to a listing, understood and ready to run. */
 export interface PreparedRequest {
   readonly listing: ServedListing;
+  /** The id of the caller's key. */
+  readonly caller: string;
   /** The way to the records. */
   readonly gateway: Gateway;
   readonly table: StoredTable;

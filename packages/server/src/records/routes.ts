@@ -9,6 +9,7 @@ import { difference } from "./difference.js";
 import { FORMATS, type Format } from "./envelope.js";
 import { MEDIA_TYPES, sendExport } from "./export.js";
 import { together } from "./parts.js";
+import type { LateChoices } from "./late.js";
 import type { PreparedRequest } from "./prepared.js";
 import { COMPARE, QUERY } from "./schema.js";
 import type { Records, RecordsPage } from "./service.js";
@@ -16,7 +17,12 @@ import { summary } from "./summary.js";
 import { extent, timeline } from "./timeline.js";
 
 /** The records of listings, and how a request for them is understood. */
-export function recordRoutes(records: Records, listings: Listings, now: () => number): Router {
+export function recordRoutes(
+  records: Records,
+  listings: Listings,
+  late: LateChoices,
+  now: () => number,
+): Router {
   const router = Router();
 
   const prepare = async (role: "reader" | "maker", request: Request, response: Response) => {
@@ -31,6 +37,8 @@ export function recordRoutes(records: Records, listings: Listings, now: () => nu
     prepared: PreparedRequest,
     suffix?: Format,
   ) => {
+    const { listing, planned, caller } = prepared;
+    late.note(caller, listing.declaration.name, planned);
     const format = prepared.envelope.format ?? suffix ?? acceptedFormat(request);
     response.vary(VARIES);
     if (format !== "json" && request.method === "HEAD") {
@@ -94,7 +102,7 @@ export function recordRoutes(records: Records, listings: Listings, now: () => nu
   router.get("/listings/:name/choices/:column", async (request, response) => {
     const [listing, sent, caller] = asked(request, response);
     const column = pathParameter(request, "column");
-    sendTagged(request, response, await choices(records, listing, column, sent, caller));
+    sendTagged(request, response, await choices(records, listing, column, sent, caller, late));
   });
 
   router.get("/listings/:name/extent", async (request, response) => {

@@ -171,6 +171,7 @@ export class Records {
     };
     return {
       listing,
+      caller: caller.id,
       gateway,
       table,
       members,

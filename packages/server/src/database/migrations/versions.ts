@@ -10,11 +10,18 @@ const STATEMENTS: readonly string[] = [
     \`by\` varchar(64) NOT NULL,
     PRIMARY KEY (name, version)
   ) ENGINE=InnoDB`,
+  `CREATE TABLE IF NOT EXISTS late_choices (
+    caller varchar(32) NOT NULL,
+    listing varchar(64) NOT NULL,
+    \`column\` varchar(128) NOT NULL,
+    \`values\` json NOT NULL,
+    PRIMARY KEY (caller, listing, \`column\`)
+  ) ENGINE=InnoDB`,
   // Of the versions before this one only the last was kept, without who made it and when.
   "INSERT IGNORE INTO listing_versions SELECT name, version, declaration, 0, '' FROM listings",
 ];
 
-/** The versions of listings. */
+/** The versions of listings, and what callers chose lately. */
 export class Versions1764500000000 implements MigrationInterface {
   readonly name = "Versions1764500000000";
 
