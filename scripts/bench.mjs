@@ -11,6 +11,8 @@ const SCENARIOS = {
   windows: "bench/dist/windows/main.js",
   filters: "bench/dist/filters/main.js",
   encodings: "bench/dist/encodings/main.js",
+  exports: "bench/dist/exports/main.js",
+  around: "bench/dist/around/main.js",
   import: "bench/dist/import/main.js",
 };
 

@@ -92,7 +92,7 @@ describe("the demo in a service", () => {
     expect(meta.total).toBe(2_400);
     const blank = await running.client.records("works-raised", { "from.blank": "only" });
     expect(blank.meta.total).toBeGreaterThan(30);
-    expect((await running.client.sources()).length).toBe(5 + GAUGE_DAYS);
+    expect((await running.client.sources()).length).toBe(7 + GAUGE_DAYS);
     expect((await running.client.listings()).map(({ name }) => name).sort()).toEqual(
       Object.keys(LISTINGS).sort(),
     );

@@ -19,9 +19,13 @@ const pool = mysql.createPool({
 });
 const keys = new Map([[createHash("sha256").update(key).digest("hex"), "reader"]]);
 
+const STATUS = z.enum(["planned", "in hand", "finished", "cancelled"]);
 const QUERY = z.strictObject({
   from: z.iso.date().optional(),
   to: z.iso.date().optional(),
+  status: z.union([STATUS.transform((one) => [one]), z.array(STATUS).max(4)]).optional(),
+  least: z.coerce.number().int().optional(),
+  most: z.coerce.number().int().optional(),
   size: z.coerce.number().int().min(1).max(500).default(50),
   after: z.string().max(200).optional(),
 });
@@ -40,7 +44,7 @@ app.get("/works", async (request, response) => {
     response.status(422).json({ errors: read.error.issues });
     return;
   }
-  const { from, to, size, after } = read.data;
+  const { from, to, status, least, most, size, after } = read.data;
   const conditions: string[] = [];
   const values: (string | number)[] = [];
   if (from !== undefined) {
@@ -50,6 +54,18 @@ app.get("/works", async (request, response) => {
   if (to !== undefined) {
     conditions.push("c2 < ?");
     values.push(new Date(Date.parse(`${to}T00:00:00Z`) + 86_400_000).toISOString().slice(0, 10));
+  }
+  if (status !== undefined) {
+    conditions.push(`c4 IN (${status.map(() => "?").join(", ")})`);
+    values.push(...status);
+  }
+  if (least !== undefined) {
+    conditions.push("c5 >= ?");
+    values.push(least);
+  }
+  if (most !== undefined) {
+    conditions.push("c5 <= ?");
+    values.push(most);
   }
   const where = conditions.length === 0 ? "" : `WHERE ${conditions.join(" AND ")}`;
   const [day, id] =

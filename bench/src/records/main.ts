@@ -7,18 +7,29 @@ import { once } from "node:events";
 import { chmodSync, mkdtempSync, rmSync } from "node:fs";
 import { cpus, release, tmpdir } from "node:os";
 import { join } from "node:path";
+import {
+  ISO_CALENDAR,
+  MARIADB,
+  epochMs,
+  findZone,
+  pageParts,
+  pageStatement,
+  planRequest,
+  readCql2,
+  UTC,
+  type Catalogue,
+  type OwnTable,
+} from "@orisma/core";
 import type { OrismaClient } from "@orisma/client";
 import { freePort, startEngine } from "@orisma/server";
-import mysql from "mysql2/promise";
 import { median, pass, type Pass, type Target } from "../measure.js";
 import { startOrisma } from "../service.js";
+import { FIRST_DAY, MOST_COST, STATES, bringWorks, recordsTable } from "../works.js";
 
-const ROWS = Number(process.env.BENCH_ROWS ?? 200_000);
+const ROWS = Number(process.env.BENCH_ROWS ?? 1_000_000);
 const PASSES = Number(process.env.BENCH_PASSES ?? 7);
 const SECONDS = Number(process.env.BENCH_SECONDS ?? 5);
 const REQUESTS = 400;
-const YEARS_MS = 4 * 365.25 * 86_400_000;
-const FIRST_DAY = Date.UTC(2022, 0, 1);
 
 const scratch = mkdtempSync(join(tmpdir(), "orisma-bench-"));
 chmodSync(scratch, 0o711);
@@ -41,8 +52,8 @@ async function run(): Promise<void> {
   const orisma = await startOrisma(engine.login, join(scratch, "state"));
   children.push(orisma.child);
   say(`importing ${ROWS} rows …`);
-  await bringRows(orisma.client);
-  const table = await recordsTable();
+  await bringWorks(orisma.client, ROWS);
+  const table = await recordsTable(engine.login);
   const task = { login: engine.login, table, key: orisma.key };
   const windows = randomWindows();
   const expert = await startRival("expert", task, windows);
@@ -68,16 +79,133 @@ async function run(): Promise<void> {
     }
     say(`pass ${count + 1} of ${PASSES}`);
   }
-  report(passes);
+  const compound: Target = {
+    ...target,
+    name: "compound",
+    paths: windows.map((query) => `${listing}?filter=${encodeURIComponent(compoundOf(query))}`),
+  };
+  await pass(compound, 2);
+  const compounds: Pass[] = [];
+  for (let count = 0; count < PASSES; count++) compounds.push(await pass(compound, SECONDS));
+  const details = await orisma.client.listing("works");
+  const ofCompound = median(compounds.map(({ cpu }) => cpu));
+  const ofFive = median((passes.get("orisma") ?? []).map(({ cpu }) => cpu));
+  report(passes, sharesOf(details, windows, table, ofFive, ofCompound));
 }
 
-function report(passes: ReadonlyMap<string, readonly Pass[]>): void {
+/** The same conditions as one compound condition. */
+function compoundOf(query: string): string {
+  const sent = new URLSearchParams(query);
+  const states = sent.getAll("status").map((state) => `'${state}'`);
+  return (
+    `raised >= DATE('${sent.get("from")}') AND raised <= DATE('${sent.get("to")}') ` +
+    `AND status IN (${states.join(", ")}) AND cost >= ${sent.get("least")} AND cost <= ${sent.get("most")}`
+  );
+}
+
+/** What it takes to understand a request and to write its statement, of a request's processor time. */
+function sharesOf(
+  listing: Awaited<ReturnType<OrismaClient["listing"]>>,
+  windows: readonly string[],
+  table: string,
+  ofFive: number,
+  ofCompound: number,
+): readonly string[] {
+  const columns: Catalogue = new Map(
+    listing.shown.map(({ name, type, kind }) => [
+      name,
+      type === "date" ? { name, type, kind: kind ?? "date" } : { name, type },
+    ]),
+  );
+  const found = findZone(listing.zone);
+  const zone = found.ok ? found.value : UTC;
+  const asOf = epochMs(Date.UTC(2026, 0, 1));
+  const context = {
+    asOf,
+    zone,
+    calendar: ISO_CALENDAR,
+    columns,
+    caller: "bench",
+    permitted: [],
+    forms: new Map(),
+  };
+  const sent = windows.map((query) => {
+    const parameters = new URLSearchParams(query);
+    return new Map([...parameters.keys()].map((name) => [name, parameters.getAll(name)]));
+  });
+  const texts = windows.map(compoundOf);
+  const own = ownTable(table, columns);
+  const filters = sent.map((each) => {
+    const planned = planRequest(listing, each, context);
+    if (!planned.ok) throw new Error("a request was refused");
+    return planned.value.filter;
+  });
+  const line = (what: string, of: string, cpu: number, us: number) =>
+    `${what.padEnd(52)} ${us.toFixed(0).padStart(4)} µs, ${(us / cpu / 10).toFixed(1)} % of ${of}`;
+  return [
+    line(
+      "five parameters read and checked",
+      "their request's CPU",
+      ofFive,
+      perTime(sent, (each) => planRequest(listing, each, context)),
+    ),
+    line(
+      "a condition in CQL2 of five parts read and checked",
+      "its request's CPU",
+      ofCompound,
+      perTime(texts, (text) => readCql2(text, { window: { asOf, zone }, columns })),
+    ),
+    line(
+      "the statement of its page and count written",
+      "its request's CPU",
+      ofCompound,
+      perTime(filters, (filter) =>
+        pageParts(
+          {
+            filter,
+            columns: ["order", "raised", "task", "status", "cost"],
+            order: { column: "raised", descending: true },
+            after: null,
+            limit: 51,
+            counts: [{ filter, cap: 10_000 }],
+          },
+          own,
+        )
+          .slice(0, 1)
+          .map((part) => pageStatement(part, own, MARIADB)),
+      ),
+    ),
+  ];
+}
+
+function ownTable(table: string, columns: Catalogue): OwnTable {
+  const stored = [...columns.values()].map((column, index) => {
+    const n = index + 1;
+    const isText = column.type === "text";
+    const cell = isText ? null : { state: `s${n}`, raw: `t${n}` };
+    const folded = isText ? `f${n}` : null;
+    return [column.name, { storage: "own", column, value: `c${n}`, cell, folded }] as const;
+  });
+  return { table, key: "id", columns: new Map(stored) };
+}
+
+/** The middle of some passes over all of them, in microseconds for one. */
+function perTime<T>(all: readonly T[], work: (each: T) => unknown): number {
+  const times = Array.from({ length: 12 }, () => {
+    const begun = performance.now();
+    for (let round = 0; round < 10; round++) for (const each of all) work(each);
+    return ((performance.now() - begun) * 1_000) / (10 * all.length);
+  });
+  return median(times.slice(2));
+}
+
+function report(passes: ReadonlyMap<string, readonly Pass[]>, shares: readonly string[]): void {
   const middle = (name: string, field: keyof Pass) =>
     median((passes.get(name) ?? []).map((each) => each[field]));
   const version = process.version;
   const lines = [
-    `Records endpoint: a page of 50 in random windows of 1 to 31 days over ${ROWS} rows of four years,`,
-    `with a total; ${PASSES} passes of ${SECONDS} s each in turn, medians.`,
+    `Records endpoint: a page of 50 under five parameters, in random windows of 1 to 31 days over ${ROWS}`,
+    `rows of four years, with a total; ${PASSES} passes of ${SECONDS} s each in turn, medians.`,
     `${cpus()[0]?.model ?? "processor"} x ${cpus().length}, Linux ${release()}, Node ${version}, MariaDB on the same machine.`,
     "",
     "            requests/s   CPU ms/request   p50 ms   p99 ms",
@@ -95,6 +223,8 @@ function report(passes: ReadonlyMap<string, readonly Pass[]>): void {
       const ratio = (field: keyof Pass) => pairwise(passes, rival, field).toFixed(2);
       return `orisma / ${rival}: requests ${ratio("rate")}, CPU ${ratio("cpu")}, p50 ${ratio("p50")}, p99 ${ratio("p99")}`;
     }),
+    "",
+    ...shares,
     "",
   ];
   process.stdout.write(lines.join("\n"));
@@ -114,47 +244,6 @@ function pairwise(
   );
 }
 
-async function bringRows(client: OrismaClient): Promise<void> {
-  await client.createSource({
-    name: "works",
-    key: "order",
-    columns: {
-      raised: {
-        type: "date",
-        reading: { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] },
-      },
-      cost: { type: "integer" },
-    },
-  });
-  const lines = Array.from({ length: ROWS }, (_, index) => {
-    const day = new Date(
-      FIRST_DAY + ((index * 7_919_317) % ROWS) * (YEARS_MS / ROWS),
-    ).toISOString();
-    const raised = `${day.slice(8, 10)}/${day.slice(5, 7)}/${day.slice(0, 4)}`;
-    const state = ["planned", "in hand", "finished", "cancelled"][index % 4] ?? "";
-    return `W-${String(index).padStart(7, "0")},${raised},Grease the paddle gear ${index % 97},${state},${(index * 37) % 99_991}\n`;
-  });
-  await client.takeFile("works", `order,raised,task,status,cost\n${lines.join("")}`);
-  await client.declareListing("works", {
-    source: "works",
-    zone: "Europe/London",
-    mainDate: "raised",
-    parameters: [
-      { name: "from", type: "date", column: "raised", comparison: "from", pair: "raised" },
-      { name: "to", type: "date", column: "raised", comparison: "to", pair: "raised" },
-    ],
-    order: { allowed: ["raised", "cost"] },
-  });
-}
-
-async function recordsTable(): Promise<string> {
-  const connection = await mysql.createConnection({ ...engine.login });
-  const [rows] = await connection.query<mysql.RowDataPacket[]>("SHOW TABLES LIKE 'records\\_%'");
-  await connection.query(`ANALYZE TABLE ${String(Object.values(rows[0] ?? {})[0])}`);
-  await connection.end();
-  return String(Object.values(rows[0] ?? {})[0]);
-}
-
 function randomWindows(): readonly string[] {
   let state = 20_261_125;
   const random = () => (state = (state * 48_271) % 2_147_483_647) / 2_147_483_647;
@@ -162,7 +251,15 @@ function randomWindows(): readonly string[] {
     const start = FIRST_DAY + Math.floor(random() * 1_420) * 86_400_000;
     const end = start + Math.floor(random() * 31) * 86_400_000;
     const day = (ms: number) => new Date(ms).toISOString().slice(0, 10);
-    return `from=${day(start)}&to=${day(end)}`;
+    const states = Math.floor(random() * 4);
+    const least = Math.floor((random() * MOST_COST) / 2);
+    return [
+      `from=${day(start)}&to=${day(end)}`,
+      `status=${STATES[states]}&status=${STATES[(states + 1) % 4]}`,
+      `least=${least}&most=${least + Math.floor(MOST_COST / 2)}`,
+    ]
+      .join("&")
+      .replaceAll(" ", "%20");
   });
 }
 

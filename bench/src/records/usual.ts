@@ -1,7 +1,7 @@
 /** What most people write: a repository, hydrated entities, `Between`, find and count. */
 import "reflect-metadata";
 import express from "express";
-import { Between, Column, DataSource, Entity, PrimaryColumn } from "typeorm";
+import { Between, Column, DataSource, Entity, In, PrimaryColumn } from "typeorm";
 import { rivalTask } from "./rivals.js";
 
 const { login, table, key, port } = rivalTask();
@@ -41,9 +41,11 @@ app.get("/works", async (request, response) => {
     response.status(401).json({ error: "key" });
     return;
   }
-  const { from, to } = request.query as { from: string; to: string };
+  const { from, to, status, least, most } = request.query as unknown as Readonly<
+    Record<"from" | "to" | "least" | "most", string>
+  > & { readonly status: readonly string[] };
   const [records, total] = await works.findAndCount({
-    where: { raised: Between(from, to) },
+    where: { raised: Between(from, to), status: In(status), cost: Between(least, most) },
     order: { raised: "DESC", id: "DESC" },
     take: 50,
   });

@@ -269,7 +269,6 @@ describe("declaring", () => {
     expect(found?.faults.map(({ path, code }) => [path, code])).toEqual([
       ["zone", "zone.unknown"],
       ["mainDate", "column.unknown"],
-      ["order.allowed.0", "column.unknown"],
     ]);
     expect((await running.client.records("works-raised")).meta.total).toBe(10);
     expect(
@@ -284,6 +283,7 @@ describe("declaring", () => {
     await running.client.declareListing("noted", {
       source: "works",
       mainDate: "raised",
+      parameters: [],
       columns: ["order", "note"],
     });
     await running.client.takeFile("works", SMALL_CSV.replace("note", "remark"));

@@ -165,10 +165,14 @@ export class Listings {
     const related = relatedColumns(relatedOf(declaration, this.sources));
     const asOf = epochMs(this.now());
     const checked = checkListing(declaration, catalogueOf(source), { related, asOf });
-    // An order that is not declared is made of the main date, whose fault is told by itself.
-    const isMade = sent.order.allowed === undefined && sent.order.default === undefined;
+    // What is not declared is made of the main date, whose fault is told by itself.
+    const made = [
+      ...(sent.order.allowed === undefined && sent.order.default === undefined ? ["order."] : []),
+      ...(sent.parameters === undefined ? ["parameters."] : []),
+    ];
     const faults = checked.filter(
-      ({ path = "" }) => !isMade || !/^order\.(allowed|default)/.test(path),
+      ({ path = "" }) =>
+        !made.some((part) => path.startsWith(part) && !path.startsWith("order.ties")),
     );
     const lists = this.holidays.list().map((each) => each.name);
     for (const [index, list] of (declaration.calendar?.holidayLists ?? []).entries()) {
