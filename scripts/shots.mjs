@@ -56,7 +56,8 @@ async function pages(page) {
   await shot(page, "sign-in");
   await page.getByLabel("Sign-in code").fill(service.createCode());
   await page.getByRole("button", { name: "Sign in" }).click();
-  await page.getByRole("table").waitFor();
+  await page.getByRole("heading", { name: "Listings" }).waitFor();
+  await shot(page, "listings");
   const listing = `${service.url}/listings/works-raised`;
   await visit(page, `${listing}?from=2025-02-01&to=2025-02-28`, "table");
   await shot(page, "listing");
@@ -68,10 +69,6 @@ async function pages(page) {
   await visit(page, `${listing}?from=2025-02-28&to=2025-02-01`, "table");
   await shot(page, "listing-dark");
   await page.emulateMedia({ colorScheme: "light" });
-  await visit(page, `${listing}?from=31/02/2025`, "alert");
-  await shot(page, "listing-bad-date");
-  await visit(page, `${listing}?from=2019-03-01&to=2019-03-02`, "status");
-  await shot(page, "listing-empty");
   await page.goto(`${service.url}/sources`);
   await page.getByLabel("File", { exact: true }).setInputFiles(workbook);
   await page.getByLabel("First records").waitFor();
@@ -93,6 +90,19 @@ async function pages(page) {
   );
   await page.getByLabel("Windows by name").waitFor();
   await shot(page, "windows");
+  await calls(page);
+}
+
+/** A call that is filled in and sent. */
+async function calls(page) {
+  await page.goto(`${service.url}/docs#getListingsTollsTakenRecords`);
+  await page.getByLabel("taken", { exact: true }).fill("month-1");
+  await page.getByLabel("direction", { exact: true }).selectOption("up");
+  await page.getByRole("button", { name: "Send" }).click();
+  const answer = page.getByText("200 OK");
+  await answer.waitFor();
+  await answer.evaluate((element) => element.scrollIntoView({ block: "center" }));
+  await shot(page, "calls");
 }
 
 async function visit(page, address, role) {
@@ -124,6 +134,7 @@ async function terminals(page) {
       "--unit",
       "month",
     ],
+    "cli-tolls": ["records", "tolls-taken", "--taken", "day-1", "--direction", "up"],
     "cli-profile": ["profile", "inspections"],
     "cli-look": ["import", workbook, "--look"],
     "cli-read": [
@@ -155,7 +166,6 @@ async function terminals(page) {
       "--as-of",
       "2026-11-25T09:00:00Z",
     ],
-    "cli-bad-date": ["records", "works-raised", "--from", "31/02/2025", "--form", "2025-01-01"],
   };
   for (const [name, words] of Object.entries(commands)) {
     const done = await runCommand(words);

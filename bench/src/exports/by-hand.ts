@@ -14,8 +14,9 @@ app.get("/works.csv", async (request, response) => {
     response.status(401).end();
     return;
   }
-  const rows = pool
-    .execute({
+  const connection = await connected();
+  const rows = connection
+    .query({
       sql: `SELECT id, c1, c2, c3, c4, c5 FROM ${table} ORDER BY c2, id`,
       rowsAsArray: true,
     })
@@ -29,7 +30,16 @@ app.get("/works.csv", async (request, response) => {
     },
   });
   await pipeline(rows, lines, response);
+  connection.release();
 });
+
+function connected(): Promise<mysql.PoolConnection> {
+  return new Promise((resolve, reject) => {
+    pool.getConnection((error, connection) =>
+      error === null ? resolve(connection) : reject(error),
+    );
+  });
+}
 
 function cell(value: string | number | null): string {
   if (value === null) return "";

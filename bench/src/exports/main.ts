@@ -33,6 +33,9 @@ const rival = fork(join(import.meta.dirname, "by-hand.js"), {
 });
 await once(rival, "message");
 
+/** The service that is to be ended, whatever happens. */
+let running = orisma.child;
+
 interface Taken {
   readonly seconds: number;
   readonly bytes: number;
@@ -69,6 +72,7 @@ try {
   orisma.child.kill("SIGTERM");
   await once(orisma.child, "exit");
   const fresh = await startOrisma(engine.login, join(scratch, "state"));
+  running = fresh.child;
   const targets = [
     ["orisma", `${fresh.url}/v1/listings/works/records.csv?order=raised`, fresh.child.pid ?? 0],
     ["by hand", `http://127.0.0.1:${port}/works.csv`, rival.pid ?? 0],
@@ -96,10 +100,10 @@ try {
       "",
     ].join("\n"),
   );
-  fresh.child.kill("SIGTERM");
-  await once(fresh.child, "exit");
 } finally {
   rival.kill("SIGTERM");
+  running.kill("SIGTERM");
+  await once(running, "exit");
   await engine.stop();
   rmSync(scratch, { recursive: true, force: true });
 }

@@ -274,8 +274,8 @@ describe("declaring", () => {
     expect(
       await refusal(running.client.declareListing("x", { source: "wroks", mainDate: "raised" })),
     ).toMatchObject({
-      status: 404,
-      faults: [{ nearest: "works" }],
+      status: 422,
+      faults: [{ path: "source", nearest: "works" }],
     });
   });
 
