@@ -62,6 +62,9 @@ beforeAll(async () => {
   await owner.execute(INSERT, [7, "1/2/2025", "20250231", null, null, null, null, 0.5, "Weir", 7]);
   await owner.query("CREATE VIEW gauges AS SELECT id, gauge, logged FROM readings");
   await owner.query("CREATE VIEW twice AS SELECT 1 AS id, logged FROM readings");
+  await owner.query(
+    "CREATE VIEW slow AS SELECT id, logged, IF(SLEEP(3) = 0, gauge, 'none') AS gauge FROM readings",
+  );
   await owner.query("CREATE TABLE loose (a INT, b DATE)");
   await owner.query(
     "CREATE TABLE half (a VARCHAR(20) NOT NULL, b INT NOT NULL, UNIQUE KEY begun (a(3), b))",
@@ -216,6 +219,7 @@ describe("attaching a database", () => {
       ["half", "table"],
       ["loose", "table"],
       ["readings", "table"],
+      ["slow", "view"],
       ["twice", "view"],
     ]);
     const readings = await running.client.table("levels", "readings");
@@ -486,5 +490,55 @@ describe("a source that is a table of an attached database", () => {
     await owner.query("ALTER TABLE readings RENAME COLUMN sekonds TO seconds");
     const found = await running.client.records("by-day", { on: "2025-02" });
     expect(found.records.map(({ id }) => id)).toEqual(FEBRUARY);
+  });
+});
+
+describe("a caller who goes before the answer", () => {
+  // An account sees what is done for itself.
+  let reader: mysql.Connection;
+  beforeAll(async () => {
+    reader = await mysql.createConnection(account("reader"));
+  });
+  afterAll(() => reader.end());
+
+  const atWork = async () => {
+    const [rows] = await reader.query<mysql.RowDataPacket[]>(
+      "SELECT COUNT(*) AS n FROM information_schema.processlist " +
+        "WHERE info LIKE '%slow%' AND id <> CONNECTION_ID()",
+    );
+    return Number(rows[0]?.n);
+  };
+  const until = async (count: number) => {
+    for (let tries = 0; tries < 100; tries++) {
+      if ((await atWork()) === count) return true;
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+    return false;
+  };
+
+  test("ends what the database is doing for them, and nobody else's", async () => {
+    const { client, service } = running;
+    await client.createSource({
+      name: "slow",
+      key: "id",
+      attached: { database: "levels", table: "slow" },
+      columns: {
+        logged: { type: "date", reading: { kind: "instant", encoding: "native" } },
+      },
+    });
+    await client.declareListing("slow", { source: "slow", mainDate: "logged", parameters: [] });
+    const headers = { authorization: `Bearer ${service.key}` };
+    for (const path of ["choices/gauge", "summary?by=gauge", "records?count=none"]) {
+      const leaving = new AbortController();
+      const url = `${service.url}/v1/listings/slow/${path}`;
+      const asked = fetch(url, { headers, signal: leaving.signal }).catch(() => null);
+      expect(await until(1)).toBe(true);
+      leaving.abort();
+      await asked;
+      // Seven records would take twenty seconds more.
+      expect(await until(0)).toBe(true);
+      const others = await fetch(`${service.url}/v1/sources`, { headers });
+      expect(others.status).toBe(200);
+    }
   });
 });

@@ -51,3 +51,39 @@ function compareSizes(a: string, b: string): number {
   const [padA, padB] = [fractionA.padEnd(length, "0"), fractionB.padEnd(length, "0")];
   return padA === padB ? 0 : padA < padB ? -1 : 1;
 }
+
+const DIGITS = /^([+-]?)(\d+)(?:\.(\d+))?$/;
+
+/** A number as so many of a decimal part; 0 for a text that is none. */
+function parts(number: string, decimals: number): bigint {
+  const [, sign = "", whole = "0", fraction = ""] = DIGITS.exec(withoutExponent(number)) ?? [];
+  const size = BigInt(whole + fraction.padEnd(decimals, "0"));
+  return sign === "-" ? -size : size;
+}
+
+function decimalsOf(number: string): number {
+  return DIGITS.exec(withoutExponent(number))?.[3]?.length ?? 0;
+}
+
+function written(size: bigint, decimals: number): Decimal {
+  const digits = String(size < 0n ? -size : size).padStart(decimals + 1, "0");
+  const at = digits.length - decimals;
+  const rest = digits.slice(at).replace(/0+$/, "");
+  const text = digits.slice(0, at) + (rest === "" ? "" : `.${rest}`);
+  return size < 0n ? `-${text}` : text;
+}
+
+/** The sum of two numbers, exactly, however many digits they have. */
+export function addDecimals(a: Decimal, b: Decimal): Decimal {
+  const decimals = Math.max(decimalsOf(a), decimalsOf(b));
+  return written(parts(a, decimals) + parts(b, decimals), decimals);
+}
+
+/** A number divided by a count above 0, to so many decimals; half is rounded away from 0. */
+export function divideDecimal(a: Decimal, count: number, decimals: number): Decimal {
+  const more = Math.max(decimals, decimalsOf(a)) + 1;
+  const doubled = 2n * parts(a, more);
+  const unit = BigInt(count) * 10n ** BigInt(more - decimals);
+  const half = doubled < 0n ? -unit : unit;
+  return written((doubled + half) / (2n * unit), decimals);
+}

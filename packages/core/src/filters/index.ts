@@ -19,7 +19,7 @@ export {
 } from "./compare.js";
 export { columnsOf } from "./columns-of.js";
 export { withConstants } from "./constant.js";
-export { compareDecimals, decimalOf, type Decimal } from "./decimal.js";
+export { addDecimals, compareDecimals, decimalOf, divideDecimal, type Decimal } from "./decimal.js";
 export { evaluate, face, type FilledCell, type Row } from "./evaluate.js";
 export {
   BLANK_POLICIES,

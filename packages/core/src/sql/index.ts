@@ -62,9 +62,12 @@ export {
 } from "./translate.js";
 export {
   MEASURES,
+  PARTIALS,
   groupStatement,
   type GroupKey,
   type GroupQuery,
   type Measure,
+  type PartialColumn,
+  type PartialMeasure,
   type MeasuredColumn,
 } from "./summaries.js";

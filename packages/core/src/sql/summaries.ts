@@ -29,11 +29,21 @@ export interface MeasuredColumn {
   readonly column: string;
 }
 
+/** What a database tells of the numbers of a group, of which every measure of larger groups is made. */
+export const PARTIALS = ["sum", "values", "least", "greatest"] as const;
+export type PartialMeasure = (typeof PARTIALS)[number];
+
+/** One of them of a column; `values` is how many cells have a number. */
+export interface PartialColumn {
+  readonly partial: PartialMeasure;
+  readonly column: string;
+}
+
 /** What is asked of groups of records. */
 export interface GroupQuery {
   readonly filter: Filter;
   readonly keys: readonly GroupKey[];
-  readonly measures: readonly MeasuredColumn[];
+  readonly measures: readonly PartialColumn[];
   /** Groups at most, the largest first; null for all. */
   readonly limit: number | null;
 }
@@ -99,16 +109,15 @@ function keyOf(key: GroupKey, table: StoredTable): Fragment {
   }
 }
 
-const FUNCTIONS: Readonly<Record<Measure, (value: Fragment) => Fragment>> = {
+const FUNCTIONS: Readonly<Record<PartialMeasure, (value: Fragment) => Fragment>> = {
   sum: (value) => sql`SUM(${value})`,
-  // As many decimals as tell one record among a million.
-  average: (value) => sql`ROUND(AVG(${value}), 6)`,
+  values: (value) => sql`COUNT(${value})`,
   least: (value) => sql`MIN(${value})`,
   greatest: (value) => sql`MAX(${value})`,
 };
 
-function measureOf({ measure, column }: MeasuredColumn, table: StoredTable): Fragment {
+function measureOf({ partial, column }: PartialColumn, table: StoredTable): Fragment {
   const { value } = numbersOf(column, table);
   // Whole numbers are added as decimals, which do not run over.
-  return FUNCTIONS[measure](call("decimal", value));
+  return FUNCTIONS[partial](call("decimal", value));
 }

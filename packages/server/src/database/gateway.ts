@@ -1,6 +1,7 @@
 import type { Readable } from "node:stream";
 import type { DataSource, QueryRunner } from "typeorm";
 import type { SqlValue, Statement } from "@orisma/core";
+import { CallerGone, callerLeaving, mustBeAsked } from "./leaving.js";
 
 /** A row of a result: its fields in the order of the statement. */
 export type ResultRow = readonly (string | number | null)[];
@@ -46,6 +47,8 @@ interface DriverConnection {
     values: readonly SqlValue[],
     done?: (error: DriverError | null, rows: unknown) => void,
   ): { stream(options: object): Readable };
+  /** The number by which the server knows the connection. */
+  readonly threadId: number;
   /** Ends the connection at once. */
   destroy(): void;
   /** Lets go of a prepared statement. */
@@ -94,9 +97,10 @@ export class Gateway {
       const run = (text: string) => execute(connection, { text, values: [] });
       await run("START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY");
       try {
-        return await work((statement, seconds = STATEMENT_LIMIT_S) =>
-          execute(connection, limited(statement, seconds)),
-        );
+        return await work(async (statement, seconds = STATEMENT_LIMIT_S) => {
+          mustBeAsked();
+          return execute(connection, limited(statement, seconds));
+        });
       } finally {
         await run("COMMIT");
       }
@@ -149,14 +153,40 @@ export class Gateway {
   }
 
   async #withConnection<T>(work: (connection: DriverConnection) => Promise<T>): Promise<T> {
+    mustBeAsked();
+    const signal = callerLeaving();
     const runner = this.dataSource.createQueryRunner();
+    const ending: Promise<void>[] = [];
+    let end: () => void = () => undefined;
     try {
-      return await work(await this.#pinnedConnection(runner));
+      const connection = await this.#pinnedConnection(runner);
+      end = () => {
+        ending.push(this.#end(connection.threadId));
+      };
+      signal?.addEventListener("abort", end, { once: true });
+      return await work(connection);
     } catch (error) {
+      if (signal?.aborted === true) throw new CallerGone("the caller has gone", { cause: error });
       // Of our own tables that would be a mistake of the code.
       const errno = error instanceof Error ? (error as DriverError).errno : undefined;
       if (this.use !== "reading" || !CHANGED.has(errno ?? 0)) throw error;
       throw new TableChanged((error as Error).message, { cause: error });
+    } finally {
+      signal?.removeEventListener("abort", end);
+      // Until then the connection is nobody else's: another's query would be ended in its place.
+      await Promise.all(ending);
+      await runner.release();
+    }
+  }
+
+  /** Ends the query that runs on a connection, for whoever asked has gone. */
+  async #end(thread: number): Promise<void> {
+    if (!Number.isInteger(thread)) return;
+    const runner = this.dataSource.createQueryRunner();
+    try {
+      await runner.query(`KILL QUERY ${thread}`);
+    } catch {
+      // It has ended by itself.
     } finally {
       await runner.release();
     }

@@ -10,3 +10,4 @@ export {
   type Read,
   type ResultRow,
 } from "./gateway.js";
+export { CallerGone, whileAsked } from "./leaving.js";

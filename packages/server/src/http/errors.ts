@@ -1,6 +1,12 @@
 import type { ErrorRequestHandler, RequestHandler, Response } from "express";
 import type { Logger } from "pino";
-import { DatabaseUnavailable, TableChanged, TooManyValues, TooSlow } from "../database/index.js";
+import {
+  CallerGone,
+  DatabaseUnavailable,
+  TableChanged,
+  TooManyValues,
+  TooSlow,
+} from "../database/index.js";
 import { contextOf } from "./context.js";
 import { PROBLEMS, PROBLEM_MEDIA_TYPE, Problem, problemDocument } from "./problem.js";
 
@@ -17,6 +23,11 @@ export function answerFailures(logger: Logger): ErrorRequestHandler {
   return (error: unknown, _request, response, next) => {
     if (response.headersSent) {
       next(error);
+      return;
+    }
+    // Nobody is there to be answered.
+    if (error instanceof CallerGone) {
+      response.destroy();
       return;
     }
     const problem = toProblem(error);

@@ -61,14 +61,23 @@ export async function choices(
     const offer = offers[name] ?? {};
     const searched: Filter[] = search === "" ? [] : [searchOf(column, search, units)];
     const hidden = new Set(offer.hidden ?? []);
-    // As many more as may have to be left out, and one that tells whether there are others.
-    const most = limit + hidden.size + 1;
+    // As many more as may have to be left out, one that tells whether there are others, and one of
+    // those without a value, which the same reading of the table counts.
+    const most = limit + hidden.size + 2;
     const counts = new Map<RecordValue, number>();
+    let without: number | null = searched.length === 0 ? 0 : null;
     for (const part of await partsOf(prepared)) {
       const key: GroupKey = { kind: "values", column: name };
       const dated: Filter = { kind: "state", column: name, state: "dated" };
-      const filter = inside(part.filter, [dated, ...searched]);
-      for (const row of await groups(part, { filter, keys: [key], measures: [], limit: most })) {
+      const filter =
+        searched.length === 0 ? part.filter : inside(part.filter, [dated, ...searched]);
+      const rows = await groups(part, { filter, keys: [key], measures: [], limit: most });
+      const none = rows.find(([value]) => value === null);
+      // They may be too few to be among the first.
+      if (none === undefined && rows.length === most) without = null;
+      else if (without !== null) without += Number(none?.[1] ?? 0);
+      for (const row of rows) {
+        if (row[0] === null) continue;
         const value = valueOf(row[0] ?? null, column, listing);
         counts.set(value, (counts.get(value) ?? 0) + Number(row[1]));
       }
@@ -103,14 +112,24 @@ export async function choices(
         })),
       ),
       ...(lately.length === 0 ? {} : { late: lately }),
-      blank: await count({ kind: "state", column: name, state: "blank" }),
-      unreadable:
-        column.type === "text"
-          ? 0
-          : await count({ kind: "state", column: name, state: "unreadable" }),
+      ...(await withoutValue(prepared, column, without)),
       more: found.length > limit,
     };
   });
+}
+
+/** Blank and unreadable cells, of which it may be known already how many there are together. */
+async function withoutValue(
+  prepared: AskedRequest,
+  { name: column, type }: Column,
+  both: number | null,
+): Promise<Pick<ChoicesAnswer, "blank" | "unreadable">> {
+  const state = (of: "blank" | "unreadable") =>
+    counted(prepared, { kind: "state", column, state: of });
+  if (both === 0) return { blank: 0, unreadable: 0 };
+  if (type === "text") return { blank: both ?? (await state("blank")), unreadable: 0 };
+  const unreadable = await state("unreadable");
+  return { blank: both === null ? await state("blank") : both - unreadable, unreadable };
 }
 
 /** Whether there is a record of a filter at all, whatever else is asked. */

@@ -1,6 +1,7 @@
 import { createHash } from "node:crypto";
 import express, { Router, type Request, type Response } from "express";
 import { callerWith } from "../access/index.js";
+import { whileAsked } from "../database/index.js";
 import { Problem, parse, pathParameter, sentParameters } from "../http/index.js";
 import { LISTING, type Listings } from "../listings/index.js";
 import { choices } from "./choices.js";
@@ -24,6 +25,15 @@ export function recordRoutes(
   now: () => number,
 ): Router {
   const router = Router();
+
+  // Whoever goes before the answer wants it no more: its queries are ended.
+  router.use("/listings/:name", (_request, response, next) => {
+    const gone = new AbortController();
+    response.once("close", () => {
+      if (!response.writableFinished) gone.abort();
+    });
+    whileAsked(gone.signal, next);
+  });
 
   const prepare = async (role: "reader" | "maker", request: Request, response: Response) => {
     const caller = callerWith(role, response);

@@ -1,6 +1,10 @@
 import {
   BUCKET_UNITS,
   MEASURES,
+  PARTIALS,
+  addDecimals,
+  compareDecimals,
+  divideDecimal,
   epochMs,
   fault,
   isoWall,
@@ -8,10 +12,13 @@ import {
   type BucketUnit,
   type Column,
   type DateColumn,
+  type Decimal,
   type Edge,
   type GroupKey,
   type Measure,
   type MeasuredColumn,
+  type PartialColumn,
+  type PartialMeasure,
   type RecordValue,
   type SentParameters,
   type SummaryAnswer,
@@ -74,33 +81,98 @@ export async function summary(
       const edges = stretch === null ? [EPOCH] : edgesOf(stretch, unit, prepared.listing);
       keys.push({ kind: "buckets", column: column.name, edges });
     }
-    const read = async (wanted: readonly GroupKey[]): Promise<readonly SummaryGroup[]> => {
-      const query = {
-        filter: part.filter,
-        keys: wanted,
-        measures,
-        limit: wanted.length === 0 ? null : MOST_GROUPS + 1,
-      };
-      const rows = await groups(part, query);
-      if (rows.length > MOST_GROUPS) {
-        const place = { parameter: "by", value: by.join(", ") };
-        throw problemOf([
-          fault(
-            "parameter.value",
-            { accepted: `what comes to ${MOST_GROUPS} groups at most` },
-            place,
-          ),
-        ]);
-      }
-      return rows.map((row) => groupOf(row, wanted, measures, listing));
-    };
-    const cells = await read(keys);
-    const totals = keys.length === 2 ? await Promise.all(keys.map((key) => read([key]))) : [];
-    const [grand] = await read([]);
-    if (grand === undefined) throw new Error("a count has a row");
-    return { by, groups: inOrder(cells), totals: totals.map(inOrder), grand };
+    const partials = partialsOf(measures);
+    const rows = await groups(part, {
+      filter: part.filter,
+      keys,
+      measures: partials,
+      limit: MOST_GROUPS + 1,
+    });
+    if (rows.length > MOST_GROUPS) {
+      const place = { parameter: "by", value: by.join(", ") };
+      const accepted = `what comes to ${MOST_GROUPS} groups at most`;
+      throw problemOf([fault("parameter.value", { accepted }, place)]);
+    }
+    // Larger groups are made of the smallest, so that they add up, and the table is read once.
+    const cells = rows.map((row) => cellOf(row, keys, partials, listing));
+    const told = (found: readonly Cell[]) =>
+      inOrder(found.map((cell) => groupOf(cell, measures, listing)));
+    const totals = keys.length === 2 ? keys.map((_, at) => told(gathered(cells, [at]))) : [];
+    const [grand = groupOf(NO_RECORDS, measures, listing)] = told(gathered(cells, []));
+    return { by, groups: told(cells), totals, grand };
   });
 }
+
+/** The smallest group that there is: its records, and what is known of their numbers. */
+interface Cell {
+  readonly of: readonly RecordValue[];
+  readonly records: number;
+  /** By partial and column; null where no cell has a number. */
+  readonly numbers: ReadonlyMap<string, Decimal | null>;
+}
+
+const NO_RECORDS: Cell = { of: [], records: 0, numbers: new Map() };
+/** As many decimals of an average as tell one record among a million. */
+const AVERAGE_DECIMALS = 6;
+
+/** What measures are made of: an average of a sum and a count. */
+function partialsOf(measures: readonly MeasuredColumn[]): readonly PartialColumn[] {
+  const needed = measures.flatMap(({ measure, column }): readonly PartialColumn[] =>
+    measure === "average"
+      ? [
+          { partial: "sum", column },
+          { partial: "values", column },
+        ]
+      : [{ partial: measure, column }],
+  );
+  const seen = new Set<string>();
+  return needed.filter((each) => {
+    const key = partialKey(each);
+    const isNew = !seen.has(key);
+    seen.add(key);
+    return isNew;
+  });
+}
+
+function partialKey({ partial, column }: PartialColumn): string {
+  return `${partial}:${column}`;
+}
+
+/** Cells that are alike in some of their dimensions, put together. */
+function gathered(cells: readonly Cell[], dimensions: readonly number[]): readonly Cell[] {
+  const found = new Map<string, Cell>();
+  for (const cell of cells) {
+    const of = dimensions.map((at) => cell.of[at] ?? null);
+    const key = JSON.stringify(of);
+    const before = found.get(key) ?? { ...NO_RECORDS, of };
+    found.set(key, joined(before, cell));
+  }
+  return [...found.values()];
+}
+
+function joined(a: Cell, b: Cell): Cell {
+  const numbers = new Map(a.numbers);
+  for (const [key, value] of b.numbers) {
+    const before = numbers.get(key) ?? null;
+    numbers.set(
+      key,
+      before === null ? value : value === null ? before : COMBINED[partialOf(key)](before, value),
+    );
+  }
+  return { of: a.of, records: a.records + b.records, numbers };
+}
+
+function partialOf(key: string): PartialMeasure {
+  return PARTIALS.find((each) => key.startsWith(`${each}:`)) ?? "sum";
+}
+
+const COMBINED: Readonly<Record<PartialMeasure, (a: Decimal, b: Decimal) => Decimal>> = {
+  sum: addDecimals,
+  values: addDecimals,
+  least: (a, b) => (compareDecimals(a, b) <= 0 ? a : b),
+  greatest: (a, b) => (compareDecimals(a, b) >= 0 ? a : b),
+};
+
 function inOrder(found: readonly SummaryGroup[]): readonly SummaryGroup[] {
   const compare = (a: RecordValue = null, b: RecordValue = null): number => {
     if (a === b) return 0;
@@ -166,12 +238,12 @@ function measureOf(
   return null;
 }
 
-function groupOf(
+function cellOf(
   row: ResultRow,
   keys: readonly GroupKey[],
-  measures: readonly MeasuredColumn[],
+  partials: readonly PartialColumn[],
   listing: ServedListing,
-): SummaryGroup {
+): Cell {
   const of = keys.map((key, index): RecordValue => {
     const value = row[index] ?? null;
     const column = listing.columns.get(key.column);
@@ -180,13 +252,31 @@ function groupOf(
     const edge = key.edges[Number(value) - 1];
     return edge === undefined ? null : isoWall(edge.wall).replace(/T00:00:00$/, "");
   });
-  const told = measures.map(({ measure, column }, index) => {
+  const numbers = partials.map((partial, index) => {
     const value = row[keys.length + 1 + index] ?? null;
-    const scale = listing.declaration.units?.[column]?.scale ?? 0;
-    return [
-      `${measure}:${column}`,
-      value === null ? null : numberOf(String(value), scale),
-    ] as const;
+    return [partialKey(partial), value === null ? null : String(value)] as const;
   });
-  return { of, records: Number(row[keys.length] ?? 0), measures: Object.fromEntries(told) };
+  return { of, records: Number(row[keys.length] ?? 0), numbers: new Map(numbers) };
+}
+
+function groupOf(
+  { of, records, numbers }: Cell,
+  measures: readonly MeasuredColumn[],
+  listing: ServedListing,
+): SummaryGroup {
+  const number = (partial: PartialMeasure, column: string) =>
+    numbers.get(partialKey({ partial, column })) ?? null;
+  const told = measures.map(({ measure, column }) => {
+    const scale = listing.declaration.units?.[column]?.scale ?? 0;
+    const found = number(measure === "average" ? "sum" : measure, column);
+    const count = measure === "average" ? Number(number("values", column) ?? 0) : 1;
+    const value =
+      found === null || count === 0
+        ? null
+        : measure === "average"
+          ? divideDecimal(found, count, AVERAGE_DECIMALS)
+          : found;
+    return [`${measure}:${column}`, value === null ? null : numberOf(value, scale)] as const;
+  });
+  return { of, records, measures: Object.fromEntries(told) };
 }
