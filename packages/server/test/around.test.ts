@@ -151,6 +151,26 @@ interface Timeline {
   readonly faults?: readonly { readonly accepted?: string }[];
 }
 
+describe("long texts", () => {
+  test("that begin alike are told apart, in choices and in summaries", async () => {
+    const { client } = running;
+    const long = "The paddle gear is stiff. ".repeat(20);
+    await client.createSource({
+      name: "remarks",
+      columns: { made: { type: "date", reading: { kind: "date", encoding: "text" } } },
+    });
+    const lines = [`${long}Grease it.`, `${long}Mend it.`, `${long}Mend it.`, "Short."];
+    const csv = lines.map((line) => `2025-01-01,${line}`).join("\n");
+    await client.takeFile("remarks", `made,remark\n${csv}\n`);
+    await client.declareListing("remarks", { source: "remarks", mainDate: "made" });
+    const { choices } = await client.choices("remarks", "remark");
+    expect(choices.map(({ records }) => records)).toEqual([2, 1, 1]);
+    expect(choices[0]?.value).toBe(`${long}Mend it.`);
+    const { groups, grand } = await client.summary("remarks", { by: "remark" });
+    expect([groups.length, grand.records]).toEqual([3, 4]);
+  });
+});
+
 describe("timeline", () => {
   test("counts every month of a window, empty days too, and the period before", async () => {
     const found = await get<Timeline>("works/timeline?from=2024-02&to=2024-04&unit=month");

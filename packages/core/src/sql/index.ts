@@ -63,6 +63,8 @@ export {
 export {
   MEASURES,
   PARTIALS,
+  SHORT_TEXT,
+  textKeys,
   groupStatement,
   type GroupKey,
   type GroupQuery,

@@ -46,21 +46,33 @@ export interface GroupQuery {
   readonly measures: readonly PartialColumn[];
   /** Groups at most, the largest first; null for all. */
   readonly limit: number | null;
+  /**
+   * Whether texts are grouped by their first {@link SHORT_TEXT} signs, which is far faster than by
+   * texts of any length; the result tells whether that was all of them.
+   */
+  readonly shortTexts?: boolean;
 }
+
+/** Signs of a text that are grouped in memory. */
+export const SHORT_TEXT = 255;
 
 /**
  * The query of groups of records, for MariaDB: for each key `g0`, `g1`, …, then `n`, the number of
  * records, then `m0`, `m1`, …. A key of values is NULL where the cell holds none; one of buckets is
  * the number of its bucket counted from 1, 0 for what lies before the first, and NULL for no date.
+ * With short texts there are `l0`, … besides: the signs of the longest text of each group.
  */
 export function groupStatement(query: GroupQuery, table: StoredTable, dialect: Dialect): Statement {
   const read = readFor(query, table);
-  const keys = query.keys.map((key) => keyOf(key, read));
+  const isShort = query.shortTexts === true;
+  const keys = query.keys.map((key) => keyOf(key, read, isShort));
+  const texts = isShort ? textKeys(query, table).map((key) => textsOf(key.column, read).exact) : [];
   const measures = query.measures.map((measure) => measureOf(measure, read));
   const fields = [
     ...keys.map((key, index) => sql`${key} AS ${nameOf(`g${index}`)}`),
     sql`COUNT(*) AS ${nameOf("n")}`,
     ...measures.map((measure, index) => sql`${measure} AS ${nameOf(`m${index}`)}`),
+    ...texts.map((text, index) => sql`MAX(CHAR_LENGTH(${text})) AS ${nameOf(`l${index}`)}`),
   ];
   const where = whereOf(query.filter, read, "count");
   const clause = where === null ? sql`` : sql` WHERE ${where}`;
@@ -77,13 +89,25 @@ export function groupStatement(query: GroupQuery, table: StoredTable, dialect: D
   );
 }
 
+/** The keys of a query that are texts. */
+export function textKeys({ keys }: GroupQuery, table: StoredTable): readonly GroupKey[] {
+  return keys.filter(
+    ({ kind, column }) =>
+      kind === "values" && storedColumn(column, flattenedFor(column, table)).column.type === "text",
+  );
+}
+
+function flattenedFor(column: string, table: StoredTable): StoredTable {
+  return isNested(column, table) ? flattened(table) : table;
+}
+
 /** Values inside are grouped line by line. */
 function readFor({ keys, measures }: GroupQuery, table: StoredTable): StoredTable {
   const columns = [...keys, ...measures].map(({ column }) => column);
   return columns.some((column) => isNested(column, table)) ? flattened(table) : table;
 }
 
-function keyOf(key: GroupKey, table: StoredTable): Fragment {
+function keyOf(key: GroupKey, table: StoredTable, isShort: boolean): Fragment {
   const { column } = key;
   if (key.kind === "buckets") {
     const { isFilled, millis, kind } = datesOf(column, table);
@@ -94,7 +118,8 @@ function keyOf(key: GroupKey, table: StoredTable): Fragment {
   switch (stored.column.type) {
     case "text": {
       const { exact, isFilled } = textsOf(column, table);
-      return sql`CASE WHEN ${isFilled} THEN ${exact} END`;
+      const text = isShort ? sql`LEFT(${exact}, ${valueOf(SHORT_TEXT)})` : exact;
+      return sql`CASE WHEN ${isFilled} THEN ${text} END`;
     }
     case "boolean":
       return booleansOf(column, table).value;

@@ -1,9 +1,11 @@
 import {
   MARIADB,
+  SHORT_TEXT,
   datesOf,
   extentStatement,
   fault,
   groupStatement,
+  textKeys,
   isNothing,
   unscaled,
   withConstants,
@@ -101,8 +103,17 @@ export async function partsOf(prepared: AskedRequest, other?: Filter): Promise<r
   return parts;
 }
 
-export function groups({ table, gateway }: Part, query: GroupQuery): Promise<readonly ResultRow[]> {
-  return gateway.read(groupStatement(query, table, MARIADB));
+/** Groups of a table; long texts are grouped by all of them only where there are some. */
+export async function groups(
+  { table, gateway }: Part,
+  query: GroupQuery,
+): Promise<readonly ResultRow[]> {
+  const texts = textKeys(query, table).length;
+  if (texts === 0) return gateway.read(groupStatement(query, table, MARIADB));
+  const short = { ...query, shortTexts: true };
+  const rows = await gateway.read(groupStatement(short, table, MARIADB));
+  const isCut = rows.some((row) => row.slice(-texts).some((signs) => Number(signs) > SHORT_TEXT));
+  return isCut ? gateway.read(groupStatement(query, table, MARIADB)) : rows;
 }
 
 export function countIn(
