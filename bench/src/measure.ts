@@ -21,7 +21,8 @@ export interface Target {
   readonly headers: Readonly<Record<string, string>>;
 }
 
-const CONNECTIONS = 8;
+/** Requests that are on their way at a time. */
+const CONNECTIONS = Number(process.env.BENCH_CONNECTIONS ?? 8);
 
 /** Sends requests for some seconds; throws where any is not answered with 200. */
 export async function pass(target: Target, seconds: number): Promise<Pass> {
