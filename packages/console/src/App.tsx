@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { Suspense, lazy } from "react";
+import { Suspense, lazy, type ReactNode } from "react";
 import { Route, Routes } from "react-router";
 import { SignIn } from "./access/SignIn.js";
 import { Frame } from "./frame/Frame.js";
@@ -36,31 +36,15 @@ export function App() {
   return (
     <Routes>
       <Route path="/listings/:name" element={<ListingPage />} />
-      <Route
-        path="/sources/*"
-        element={
-          <Suspense fallback={<Frame>{null}</Frame>}>
-            <SourcePages />
-          </Suspense>
-        }
-      />
-      <Route
-        path="/windows"
-        element={
-          <Suspense fallback={<Frame>{null}</Frame>}>
-            <WindowsPage />
-          </Suspense>
-        }
-      />
-      <Route
-        path="/docs"
-        element={
-          <Suspense fallback={<Frame>{null}</Frame>}>
-            <DocsPage />
-          </Suspense>
-        }
-      />
+      <Route path="/sources/*" element={late(<SourcePages />)} />
+      <Route path="/windows" element={late(<WindowsPage />)} />
+      <Route path="/docs" element={late(<DocsPage />)} />
       <Route path="*" element={<ListingsPage />} />
     </Routes>
   );
+}
+
+/** A page whose code is fetched when it is first opened. */
+function late(page: ReactNode) {
+  return <Suspense fallback={<Frame>{null}</Frame>}>{page}</Suspense>;
 }

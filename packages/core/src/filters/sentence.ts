@@ -130,7 +130,8 @@ function caseInWords(letterCase: TextCondition["letterCase"]): string {
 
 function oneOfInWords({ side, values, letterCase }: OneOfCondition): string {
   const list = values.map((each) => `“${each}”`).join(", ");
-  const words = side === "outside" ? "none of" : "one of";
+  const isOne = values.length === 1;
+  const words = side === "outside" ? (isOne ? "is not" : "none of") : isOne ? "is" : "one of";
   return `${words} ${list === "" ? "nothing" : list}${caseInWords(letterCase)}`;
 }
 

@@ -24,7 +24,7 @@ import {
 import { compileDateForm, readBoolean, type CompiledDateForm } from "../reading/index.js";
 import { ISO_CALENDAR, calendarSettings } from "../windows/index.js";
 import { freshnessFaults } from "./freshness.js";
-import { NOW } from "./derived.js";
+import { NOW } from "./columns.js";
 import { formatFaults } from "./format.js";
 import { limitFaults } from "./limits.js";
 import { nameFault } from "./names.js";

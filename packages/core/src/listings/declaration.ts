@@ -8,9 +8,7 @@ import {
   type DateParameterType,
   type ReversedPolicy,
 } from "../windows/index.js";
-import type { DerivedColumn } from "./derived.js";
-import type { ColumnFormat } from "./format.js";
-import type { RelationDeclaration } from "./shown.js";
+import type { ColumnFormat, DerivedColumn, RelationDeclaration } from "./columns.js";
 import type { ColumnUnits } from "./units.js";
 
 /** What every typed input of a listing has. */

@@ -14,23 +14,7 @@ import {
 import type { Catalogue, DateColumn } from "../filters/index.js";
 import type { DateKind } from "../reading/index.js";
 import type { RecordValue } from "./answers.js";
-
-/** The parts of a date that can be a column of their own. */
-export const DERIVED_PARTS = ["year", "quarter", "month", "day", "weekday", "hour"] as const;
-export type DerivedPart = (typeof DERIVED_PARTS)[number];
-
-/** A column that is worked out of others in the same record, for showing; a blank makes it blank. */
-export type DerivedColumn =
-  /**
-   * Whole days from one date to another, less than 0 where they are in reverse order; `now` stands
-   * for the instant of asking. Days of the calendar; of instants days of 24 hours.
-   */
-  | { readonly kind: "days"; readonly from: string; readonly to: string }
-  /** A part of a date as a number; days of the week from 1 for Monday. */
-  | { readonly kind: "part"; readonly part: DerivedPart; readonly column: string };
-
-/** The end of days between dates that is the instant of asking. */
-export const NOW = "now";
+import { NOW, type DerivedColumn, type DerivedPart } from "./columns.js";
 
 /** The columns that a derived one is worked out of. */
 export function operandsOf(derived: DerivedColumn): readonly string[] {

@@ -3,23 +3,8 @@ import { fault, type Fault } from "../faults/index.js";
 import type { Column } from "../filters/index.js";
 import { LOCALES, datePattern } from "../reading/index.js";
 import type { RecordValue } from "./answers.js";
+import type { ColumnFormat } from "./columns.js";
 import type { ListingDeclaration } from "./declaration.js";
-
-/** How a column's values are shown; filters and orders go by the values all the same. */
-export interface ColumnFormat {
-  /** Of dates: letters of UTS #35, such as `d MMMM yyyy`. */
-  readonly pattern?: string;
-  /** The language of names, or of the signs in numbers; English unless told. */
-  readonly locale?: string;
-  /** Of numbers: decimals, to which they are rounded. */
-  readonly decimals?: number;
-  /** Of numbers: what stands before and behind, such as a currency's sign. */
-  readonly prefix?: string;
-  readonly suffix?: string;
-  /** Of yes and no: the words for them. */
-  readonly yes?: string;
-  readonly no?: string;
-}
 
 /** The settings that each type of column takes. */
 const TAKEN: Readonly<Record<Column["type"], readonly (keyof ColumnFormat)[]>> = {

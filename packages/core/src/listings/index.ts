@@ -52,20 +52,15 @@ export type { ColumnProfile, ColumnSample, SourceProfile } from "./profile.js";
 export { nameFault } from "./names.js";
 export {
   DERIVED_PARTS,
-  derivedMovement,
-  derivedValue,
+  type ColumnFormat,
   type DerivedColumn,
   type DerivedPart,
-} from "./derived.js";
-export { formatter, type ColumnFormat } from "./format.js";
-export {
-  madeColumns,
-  neededFor,
-  type MadeColumn,
-  type RelatedSource,
   type RelationDeclaration,
-} from "./shown.js";
+} from "./columns.js";
+export { derivedMovement, derivedValue } from "./derived.js";
+export { formatter } from "./format.js";
 export { onlyDate, sensibleParameters } from "./sensible.js";
+export { madeColumns, neededFor, type MadeColumn, type RelatedSource } from "./shown.js";
 export { freshFor } from "./freshness.js";
 export { momentOf, type Moment } from "./moment.js";
 export { MOST_ORDERED } from "./order.js";

@@ -1,16 +1,7 @@
 import type { Catalogue, Column } from "../filters/index.js";
+import type { DerivedColumn } from "./columns.js";
 import type { ListingDeclaration } from "./declaration.js";
-import { operandsOf, type DerivedColumn } from "./derived.js";
-
-/** A to-one relation: a column of each record has the key of one record of another source. */
-export interface RelationDeclaration {
-  /** The other source, which has a key. */
-  readonly source: string;
-  /** The column here that has the other record's key. */
-  readonly by: string;
-  /** The other source's columns that can be shown, as `relation.column`. */
-  readonly columns: readonly string[];
-}
+import { operandsOf } from "./derived.js";
 
 /** What the declaration of a relation is held against: the columns of another source. */
 export interface RelatedSource {

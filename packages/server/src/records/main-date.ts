@@ -17,7 +17,7 @@ import {
 } from "@orisma/core";
 import { dateColumn, extentOf, groups, inside, partsOf } from "./parts.js";
 import type { PreparedRequest } from "./prepared.js";
-import { placeOf, stretchOf, windowOf } from "./timeline.js";
+import { placeOf, stretchOf, windowOf } from "./stretch.js";
 
 /** On request the first and the last of the main date in what was found, and how many days it has. */
 export async function mainDateOf(

@@ -29,7 +29,7 @@ import { problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import { groups, numberOf, ofSource, partsOf, valueOf, without, together } from "./parts.js";
 import type { Records } from "./service.js";
-import { edgesOf, stretchOf, windowOf } from "./timeline.js";
+import { edgesOf, stretchOf, windowOf } from "./stretch.js";
 
 /** Where there is no date to begin with. */
 const EPOCH: Edge = { instant: epochMs(0), wall: wallMs(0) };

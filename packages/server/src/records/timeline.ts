@@ -1,17 +1,9 @@
 import {
   BUCKET_UNITS,
-  MOST_BUCKETS,
-  bucketEdges,
   dateText,
-  epochMs,
   fault,
   intervalText,
   periodBefore,
-  wallAt,
-  wallMs,
-  type BucketUnit,
-  type DateColumn,
-  type Edge,
   type Filter,
   type GroupKey,
   type Interval,
@@ -33,6 +25,7 @@ import {
 } from "./parts.js";
 import type { AskedRequest } from "./prepared.js";
 import type { Records } from "./service.js";
+import { edgesOf, placeOf, stretchOf, unitFor, windowOf } from "./stretch.js";
 
 /** The first and last dates of every date column shown, in the records asked for. */
 export async function extent(prepared: AskedRequest): Promise<ExtentAnswer> {
@@ -156,66 +149,4 @@ async function countedIn(prepared: AskedRequest, of: readonly Filter[]): Promise
 
 function conjunctsOf(filter: Filter): readonly Filter[] {
   return filter.kind === "all" ? filter.of.flatMap(conjunctsOf) : [filter];
-}
-
-/** The stretch that is asked for of a date column, where it is one with two ends. */
-export function windowOf({ planned }: AskedRequest, name: string): Interval | null {
-  const [condition, another] = planned.conditions.filter(
-    ({ condition: { column } }) => column === name,
-  );
-  if (condition === undefined || another !== undefined) return null;
-  const { side, intervals, recurring } = condition.condition;
-  const [interval] = intervals;
-  const isOne = side === "inside" && intervals.length === 1 && recurring.length === 0;
-  return isOne && interval?.start != null && interval.end !== null ? interval : null;
-}
-
-/** From and to which wall-clock time a timeline goes: the window, else the dates that there are. */
-export async function stretchOf(
-  prepared: AskedRequest,
-  column: DateColumn,
-  window: Interval | null,
-): Promise<{ readonly first: number; readonly last: number } | null> {
-  if (window?.start != null && window.end !== null) {
-    return { first: window.start.wall, last: window.end.wall - 1 };
-  }
-  const found = await extentOf(column.name, prepared);
-  if (found === null) return null;
-  const { zone } = prepared.listing;
-  const wall = (ms: number) => (column.kind === "instant" ? wallAt(zone, epochMs(ms)) : ms);
-  return { first: wall(found.first), last: wall(found.last) };
-}
-
-/** The finest unit of which a stretch has a moderate number. */
-export function unitFor({
-  first,
-  last,
-}: {
-  readonly first: number;
-  readonly last: number;
-}): BucketUnit {
-  const days = (last - first) / 86_400_000;
-  if (days <= 3) return "hour";
-  if (days <= 92) return "day";
-  if (days <= 731) return "week";
-  return days <= 3_660 ? "month" : "year";
-}
-
-export function edgesOf(
-  { first, last }: { readonly first: number; readonly last: number },
-  unit: BucketUnit,
-  { zone, calendar }: ServedListing,
-): readonly Edge[] {
-  const edges = bucketEdges(wallMs(first), wallMs(last), unit, { zone, calendar });
-  if (edges !== null) return edges;
-  const facts = {
-    accepted: `a coarser one, or a shorter window: ${MOST_BUCKETS} units at most are told`,
-  };
-  throw problemOf([fault("parameter.value", facts, { parameter: "unit", value: unit })]);
-}
-
-/** The unit in which a moment lies, counted from 0; -1 for none. */
-export function placeOf(ms: number, edges: readonly Edge[], { kind }: DateColumn): number {
-  const at = edges.findLastIndex((edge) => (kind === "instant" ? edge.instant : edge.wall) <= ms);
-  return at === edges.length - 1 ? -1 : at;
 }

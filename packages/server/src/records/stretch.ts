@@ -1,0 +1,78 @@
+import {
+  MOST_BUCKETS,
+  bucketEdges,
+  epochMs,
+  fault,
+  wallAt,
+  wallMs,
+  type BucketUnit,
+  type DateColumn,
+  type Edge,
+  type Interval,
+} from "@orisma/core";
+import { problemOf } from "../http/index.js";
+import type { ServedListing } from "../listings/index.js";
+import { extentOf } from "./parts.js";
+import type { AskedRequest } from "./prepared.js";
+
+/** The stretch that is asked for of a date column, where it is one with two ends. */
+export function windowOf({ planned }: AskedRequest, name: string): Interval | null {
+  const [condition, another] = planned.conditions.filter(
+    ({ condition: { column } }) => column === name,
+  );
+  if (condition === undefined || another !== undefined) return null;
+  const { side, intervals, recurring } = condition.condition;
+  const [interval] = intervals;
+  const isOne = side === "inside" && intervals.length === 1 && recurring.length === 0;
+  return isOne && interval?.start != null && interval.end !== null ? interval : null;
+}
+
+/** From and to which wall-clock time a timeline goes: the window, else the dates that there are. */
+export async function stretchOf(
+  prepared: AskedRequest,
+  column: DateColumn,
+  window: Interval | null,
+): Promise<{ readonly first: number; readonly last: number } | null> {
+  if (window?.start != null && window.end !== null) {
+    return { first: window.start.wall, last: window.end.wall - 1 };
+  }
+  const found = await extentOf(column.name, prepared);
+  if (found === null) return null;
+  const { zone } = prepared.listing;
+  const wall = (ms: number) => (column.kind === "instant" ? wallAt(zone, epochMs(ms)) : ms);
+  return { first: wall(found.first), last: wall(found.last) };
+}
+
+/** The finest unit of which a stretch has a moderate number. */
+export function unitFor({
+  first,
+  last,
+}: {
+  readonly first: number;
+  readonly last: number;
+}): BucketUnit {
+  const days = (last - first) / 86_400_000;
+  if (days <= 3) return "hour";
+  if (days <= 92) return "day";
+  if (days <= 731) return "week";
+  return days <= 3_660 ? "month" : "year";
+}
+
+export function edgesOf(
+  { first, last }: { readonly first: number; readonly last: number },
+  unit: BucketUnit,
+  { zone, calendar }: ServedListing,
+): readonly Edge[] {
+  const edges = bucketEdges(wallMs(first), wallMs(last), unit, { zone, calendar });
+  if (edges !== null) return edges;
+  const facts = {
+    accepted: `a coarser one, or a shorter window: ${MOST_BUCKETS} units at most are told`,
+  };
+  throw problemOf([fault("parameter.value", facts, { parameter: "unit", value: unit })]);
+}
+
+/** The unit in which a moment lies, counted from 0; -1 for none. */
+export function placeOf(ms: number, edges: readonly Edge[], { kind }: DateColumn): number {
+  const at = edges.findLastIndex((edge) => (kind === "instant" ? edge.instant : edge.wall) <= ms);
+  return at === edges.length - 1 ? -1 : at;
+}
