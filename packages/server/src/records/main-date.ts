@@ -94,13 +94,15 @@ export async function shownExtents(prepared: PreparedRequest): Promise<Pick<Reco
   );
   if (waiting.length === 0) return {};
   const shown: Record<string, string> = {};
+  const extents = new Map<string, Awaited<ReturnType<typeof extentOf>>>();
   const everything = {
     ...prepared,
     members: prepared.everyMember?.map((each) => ({ ...each, filter: prepared.fixed })) ?? null,
     query: { ...prepared.query, filter: prepared.fixed },
   };
   for (const { name, column, comparison, type } of waiting) {
-    const found = await extentOf(column, everything);
+    const found = extents.get(column) ?? (await extentOf(column, everything));
+    extents.set(column, found);
     const known = dateColumn(column, listing);
     if (found === null || known === null) continue;
     const text = (ms: number) => {
