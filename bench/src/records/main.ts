@@ -30,6 +30,8 @@ const ROWS = Number(process.env.BENCH_ROWS ?? 1_000_000);
 const PASSES = Number(process.env.BENCH_PASSES ?? 7);
 const SECONDS = Number(process.env.BENCH_SECONDS ?? 5);
 const REQUESTS = 400;
+/** Days of a window at most. */
+const DAYS = Number(process.env.BENCH_DAYS ?? 31);
 
 const scratch = mkdtempSync(join(tmpdir(), "orisma-bench-"));
 chmodSync(scratch, 0o711);
@@ -204,7 +206,7 @@ function report(passes: ReadonlyMap<string, readonly Pass[]>, shares: readonly s
     median((passes.get(name) ?? []).map((each) => each[field]));
   const version = process.version;
   const lines = [
-    `Records endpoint: a page of 50 under five parameters, in random windows of 1 to 31 days over ${ROWS}`,
+    `Records endpoint: a page of 50 under five parameters, in random windows of 1 to ${DAYS} days over ${ROWS}`,
     `rows of four years, with a total; ${PASSES} passes of ${SECONDS} s each in turn, medians.`,
     `${cpus()[0]?.model ?? "processor"} x ${cpus().length}, Linux ${release()}, Node ${version}, MariaDB on the same machine.`,
     "",
@@ -249,7 +251,7 @@ function randomWindows(): readonly string[] {
   const random = () => (state = (state * 48_271) % 2_147_483_647) / 2_147_483_647;
   return Array.from({ length: REQUESTS }, () => {
     const start = FIRST_DAY + Math.floor(random() * 1_420) * 86_400_000;
-    const end = start + Math.floor(random() * 31) * 86_400_000;
+    const end = start + Math.floor(random() * DAYS) * 86_400_000;
     const day = (ms: number) => new Date(ms).toISOString().slice(0, 10);
     const states = Math.floor(random() * 4);
     const least = Math.floor((random() * MOST_COST) / 2);
