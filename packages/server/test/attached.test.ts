@@ -541,4 +541,19 @@ describe("a caller who goes before the answer", () => {
       expect(others.status).toBe(200);
     }
   });
+
+  test("and many of them at once leave the way free for others", async () => {
+    const { client, service } = running;
+    const headers = { authorization: `Bearer ${service.key}` };
+    // More than there are connections.
+    const leaving = Array.from({ length: 8 }, () => new AbortController());
+    const asked = leaving.map(({ signal }) =>
+      fetch(`${service.url}/v1/listings/slow/choices/gauge`, { headers, signal }).catch(() => null),
+    );
+    expect(await until(4)).toBe(true);
+    for (const each of leaving) each.abort();
+    await Promise.all(asked);
+    expect((await client.tables("levels")).length).toBeGreaterThan(0);
+    expect(await until(0)).toBe(true);
+  });
 });

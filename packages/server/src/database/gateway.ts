@@ -1,4 +1,5 @@
 import type { Readable } from "node:stream";
+import mysql from "mysql2/promise";
 import type { DataSource, QueryRunner } from "typeorm";
 import type { SqlValue, Statement } from "@orisma/core";
 import { CallerGone, callerLeaving, mustBeAsked } from "./leaving.js";
@@ -8,6 +9,17 @@ export type ResultRow = readonly (string | number | null)[];
 
 /** Runs one query for at most so many seconds, a whole number. */
 export type Read = (statement: Statement, seconds?: number) => Promise<readonly ResultRow[]>;
+
+/** How a data source of ours logs in. */
+interface Login {
+  readonly host: string;
+  readonly port: number;
+  readonly username: string;
+  readonly password: string;
+}
+
+/** How long a connection that ends a query may take to come about, in milliseconds. */
+const END_LIMIT_MS = 2_000;
 
 /** A statement took longer than its limit, and was stopped by the database. */
 export class TooSlow extends Error {}
@@ -160,6 +172,8 @@ export class Gateway {
     let end: () => void = () => undefined;
     try {
       const connection = await this.#pinnedConnection(runner);
+      // Waiting for a connection may have taken long.
+      mustBeAsked();
       end = () => {
         ending.push(this.#end(connection.threadId));
       };
@@ -179,17 +193,18 @@ export class Gateway {
     }
   }
 
-  /** Ends the query that runs on a connection, for whoever asked has gone. */
+  /**
+   * Ends the query that runs on a connection, for whoever asked has gone: by a connection of its own,
+   * since all others may be held by queries that wait to be ended.
+   */
   async #end(thread: number): Promise<void> {
     if (!Number.isInteger(thread)) return;
-    const runner = this.dataSource.createQueryRunner();
-    try {
-      await runner.query(`KILL QUERY ${thread}`);
-    } catch {
-      // It has ended by itself.
-    } finally {
-      await runner.release();
-    }
+    const { host, port, username, password } = this.dataSource.options as Login;
+    const login = { host, port, user: username, password, connectTimeout: END_LIMIT_MS };
+    const ended = await mysql.createConnection(login).catch(() => null);
+    // What fails here has ended by itself, or ends at its limit.
+    await ended?.query(`KILL QUERY ${thread}`).catch(() => undefined);
+    ended?.destroy();
   }
 }
 
