@@ -1,7 +1,7 @@
 import { fault, nameFault, placed } from "@orisma/core";
 import type { DataSource } from "typeorm";
 import type { Sealer } from "../access/index.js";
-import type { Gateway } from "../database/index.js";
+import { forAll, type Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import type { HostAndPort } from "../settings.js";
 import { writingRights } from "./account.js";
@@ -143,7 +143,10 @@ export class AttachedDatabases {
       throw new Problem("unavailable", detail);
     }
     const [, plain = ""] = JSON.parse(opened) as readonly string[];
-    const made = connecting(name, () => connect({ host, port, database, user, password: plain }));
+    // Several callers may wait for the one connection.
+    const made = forAll(() =>
+      connecting(name, () => connect({ host, port, database, user, password: plain })),
+    );
     this.#connections.set(name, made);
     // One that failed is tried again at the next request.
     made.catch(() => this.#connections.delete(name));

@@ -10,4 +10,4 @@ export {
   type Read,
   type ResultRow,
 } from "./gateway.js";
-export { CallerGone, whileAsked } from "./leaving.js";
+export { CallerGone, forAll, whileAsked } from "./leaving.js";

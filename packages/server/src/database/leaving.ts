@@ -10,6 +10,11 @@ export function whileAsked<T>(signal: AbortSignal, work: () => T): T {
   return leaving.run(signal, work);
 }
 
+/** Does something that others may be waiting for too, whoever of them goes. */
+export function forAll<T>(work: () => T): T {
+  return leaving.exit(work);
+}
+
 /** The signal of the caller for whom something is done; undefined where nobody waits. */
 export function callerLeaving(): AbortSignal | undefined {
   return leaving.getStore();
