@@ -430,9 +430,10 @@ export type NewListing = Pick<ListingDeclaration, "source"> &
 /** A version of a listing. */
 export interface ListingVersion {
   readonly version: number;
-  readonly at: string;
-  /** The name of the key that declared it. */
-  readonly by: string;
+  /** When it was declared; null where that is not known. */
+  readonly at: string | null;
+  /** The name of the key that declared it; null where that is not known. */
+  readonly by: string | null;
   /** What it says otherwise than the one before, a line each. */
   readonly changes: readonly string[];
   readonly isServing: boolean;

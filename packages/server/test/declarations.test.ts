@@ -55,6 +55,20 @@ describe("versions of a listing", () => {
     expect(await client.declareListing("kept", base)).toMatchObject({ version: 5 });
   });
 
+  test("declared at the same moment come one after the other", async () => {
+    const { client } = running;
+    const titles = Array.from({ length: 8 }, (_, index) => `Works ${index}`);
+    const all = await Promise.all(
+      titles.map((title) => client.declareListing("at-once", { ...base, title })),
+    );
+    expect(all.map(({ version }) => version).sort()).toEqual([1, 2, 3, 4, 5, 6, 7, 8]);
+    const versions = await client.listingVersions("at-once");
+    const last = all.find(({ version }) => version === 8);
+    expect(versions[0]).toMatchObject({ version: 8, isServing: true });
+    expect((await client.listing("at-once")).title).toBe(last?.title);
+    await client.removeListing("at-once");
+  });
+
   test("a broken one leaves the last good one serving, and is not kept", async () => {
     const { client } = running;
     const broken = { ...base, mainDate: "rised" };

@@ -101,8 +101,8 @@ export function addListings(command: Command, context: Context): void {
       const versions = await context.client().listingVersions(name);
       const rows = versions.map(({ version, at, by, changes, isServing }) => [
         `${version}${isServing ? " (serving)" : ""}`,
-        at.slice(0, 19).replace("T", " "),
-        by,
+        at?.slice(0, 19).replace("T", " ") ?? "",
+        by ?? "",
         changes.join("; "),
       ]);
       const headings = ["version", "declared (UTC)", "by", { heading: "changes", whole: true }];

@@ -1570,8 +1570,14 @@ export const SHAPES: Readonly<Record<string, object>> = {
     type: "object",
     properties: {
       version: { type: "number" },
-      at: { type: "string" },
-      by: { type: "string", description: "The name of the key that declared it." },
+      at: {
+        type: ["string", "null"],
+        description: "When it was declared; null where that is not known.",
+      },
+      by: {
+        type: ["string", "null"],
+        description: "The name of the key that declared it; null where that is not known.",
+      },
       changes: {
         type: "array",
         items: { type: "string" },

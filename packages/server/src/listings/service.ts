@@ -55,9 +55,10 @@ export interface ServedListing {
 /** A version of a listing, as it is told. */
 export interface ListingVersionDescription {
   readonly version: number;
-  readonly at: string;
-  /** The name of the key that declared it. */
-  readonly by: string;
+  /** When it was declared; null where that is not known. */
+  readonly at: string | null;
+  /** The name of the key that declared it; null where that is not known. */
+  readonly by: string | null;
   /** What it says otherwise than the one before, a line each. */
   readonly changes: readonly string[];
   readonly isServing: boolean;
@@ -87,6 +88,8 @@ interface HeldListing {
 /** Declared listings, held in memory since every request for records asks for one. */
 export class Listings {
   readonly #held = new Map<string, HeldListing>();
+  /** The last change, which the next one waits for. */
+  #last: Promise<unknown> = Promise.resolve();
 
   constructor(
     private readonly dataSource: DataSource,
@@ -210,7 +213,22 @@ export class Listings {
   }
 
   /** Declares a listing, or a new version of it; the same declaration again changes nothing. */
-  async declare(
+  declare(
+    name: string,
+    sent: ListingSent,
+    by: string,
+  ): Promise<ListingDescription & { created: boolean }> {
+    return this.#inTurn(() => this.#declare(name, sent, by));
+  }
+
+  /** Does one change after the other: each counts on from the version before it. */
+  #inTurn<T>(work: () => Promise<T>): Promise<T> {
+    const done = this.#last.then(work);
+    this.#last = done.catch(() => undefined);
+    return done;
+  }
+
+  async #declare(
     name: string,
     sent: ListingSent,
     by: string,
@@ -255,7 +273,9 @@ export class Listings {
         const before = kept[index - 1];
         const changes = before === undefined ? [] : changesBetween(before.declaration, declaration);
         const isServing = this.#held.get(name)?.version === version;
-        return { version, at: new Date(at).toISOString(), by, changes, isServing };
+        // Of what was declared before versions were kept neither is known.
+        const told = at === 0 ? null : new Date(at).toISOString();
+        return { version, at: told, by: by === "" ? null : by, changes, isServing };
       })
       .reverse();
   }
@@ -273,10 +293,12 @@ export class Listings {
   }
 
   /** Ends a listing; its versions stay. */
-  async remove(name: string, caller: Caller): Promise<void> {
-    this.need(name, caller);
-    await this.dataSource.getRepository(Listing).delete({ name });
-    this.#held.delete(name);
+  remove(name: string, caller: Caller): Promise<void> {
+    return this.#inTurn(async () => {
+      this.need(name, caller);
+      await this.dataSource.getRepository(Listing).delete({ name });
+      this.#held.delete(name);
+    });
   }
 
   /** The places on the web whose pages may read a listing; none of one that is not there. */
