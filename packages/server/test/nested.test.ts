@@ -251,6 +251,30 @@ describe("values inside a column of JSON texts", () => {
     expect(await refusal(client.removeSource("passages"))).toMatchObject({ status: 409 });
   });
 
+  test("what is made of values inside is shown line by line, and not of a record that has many", async () => {
+    const { client } = running;
+    const source = (await client.listing("stops")).source;
+    await client.declareListing("made-inside", {
+      source,
+      mainDate: "sent",
+      parameters: [],
+      columns: ["ref", "late", "month"],
+      derived: {
+        late: { kind: "days", from: "sent", to: "stop on" },
+        month: { kind: "part", part: "month", column: "sent" },
+      },
+      order: { allowed: ["sent"] },
+    });
+    const once = await client.records("made-inside", { rows: "records", size: "2" });
+    expect(once.records.map((record) => Object.keys(record))).toEqual([
+      ["id", "ref", "month"],
+      ["id", "ref", "month"],
+    ]);
+    const lines = await client.records("made-inside", { rows: "values", size: "200" });
+    expect(lines.records.some(({ late }) => typeof late === "number")).toBe(true);
+    await client.removeListing("made-inside");
+  });
+
   test("explain counts in records, and in lines where these are asked for", async () => {
     const { client } = running;
     const once = await client.explain("stops", { on: "2025-03-05" });

@@ -293,7 +293,10 @@ describe("declaring", () => {
     });
     await running.client.takeFile("works", SMALL_CSV);
     expect((await running.client.records("noted")).meta.total).toBe(10);
+    await running.client.takeFile("works", SMALL_CSV.replace("note", "remark"));
     await running.client.removeListing("noted");
+    await running.client.takeFile("works", SMALL_CSV);
+    expect((await running.client.listings()).map(({ name }) => name)).not.toContain("noted");
   });
 
   test("a listing of a source without a file says what is missing", async () => {

@@ -117,12 +117,7 @@ export class Listings {
 
   /** A listing that a caller may read; throws a problem for one that is not there for them. */
   need(name: string, caller: Caller): ServedListing {
-    const held = this.#held.get(name);
-    if (held === undefined || !(caller.listings?.includes(name) ?? true)) {
-      // One answer for both, so that a reader cannot find out what else there is.
-      const known = this.list(caller).map((each) => each.name);
-      throw unknownListing(name, known);
-    }
+    const held = this.#heldFor(name, caller);
     const source = this.sources.need(held.declaration.source);
     const { version } = this.holidays;
     const { served } = held;
@@ -134,6 +129,14 @@ export class Listings {
     const listing = serve(held, source, this.sources, this.holidays);
     held.served = { listing, holidays: version };
     return listing;
+  }
+
+  #heldFor(name: string, caller: Caller): HeldListing {
+    const held = this.#held.get(name);
+    if (held !== undefined && (caller.listings?.includes(name) ?? true)) return held;
+    // One answer for both, so that a reader cannot find out what else there is.
+    const known = this.list(caller).map((each) => each.name);
+    throw unknownListing(name, known);
   }
 
   /**
@@ -295,7 +298,7 @@ export class Listings {
   /** Ends a listing; its versions stay. */
   remove(name: string, caller: Caller): Promise<void> {
     return this.#inTurn(async () => {
-      this.need(name, caller);
+      this.#heldFor(name, caller);
       await this.dataSource.getRepository(Listing).delete({ name });
       this.#held.delete(name);
     });

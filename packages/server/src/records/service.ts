@@ -9,6 +9,7 @@ import {
   isEverything,
   isNested,
   momentOf,
+  neededFor,
   pageFields,
   planRequest,
   positionOf,
@@ -155,9 +156,12 @@ export class Records {
     const simple = isCompound ? simplify(whole, columns).filter : whole;
     const cursor = checkedCursor(envelope.cursor, found, binding, hash);
     const backward = cursor?.backward ?? false;
-    // A record can have many of what is inside: shown is the text that has them all.
+    // A record can have many of what is inside, and of what is made of it: shown is the text that
+    // has them all.
     const shown = (envelope.columns ?? listing.shown).filter(
-      (name) => envelope.rows !== "records" || !isNested(name, first),
+      (name) =>
+        envelope.rows !== "records" ||
+        [name, ...neededFor([name], listing.made)].every((each) => !isNested(each, first)),
     );
     const query: PageQuery = {
       filter: simple,
