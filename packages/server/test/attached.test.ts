@@ -542,6 +542,21 @@ describe("a caller who goes before the answer", () => {
     }
   });
 
+  test("of listings that do not answer in time the description has no example, and all the rest", async () => {
+    const { client } = running;
+    await client.declareListing("a-quick-one", { source: "readings", mainDate: "logged" });
+    const found = (await client.description()) as {
+      paths: Record<string, { get: { responses: Record<string, { content: object }> } }>;
+    };
+    const contentOf = (name: string) =>
+      JSON.stringify(found.paths[`/v1/listings/${name}/records`]?.get.responses["200"]?.content);
+    expect(contentOf("a-quick-one")).toContain('"example"');
+    expect(contentOf("slow")).toContain("application/json");
+    expect(contentOf("slow")).not.toContain('"example"');
+    expect(await until(0)).toBe(true);
+    await client.removeListing("a-quick-one");
+  });
+
   test("and many of them at once leave the way free for others", async () => {
     const { client, service } = running;
     const headers = { authorization: `Bearer ${service.key}` };

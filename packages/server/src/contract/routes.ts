@@ -1,5 +1,12 @@
 import { Router } from "express";
 import { callerWith } from "../access/index.js";
+import {
+  CallerGone,
+  DatabaseUnavailable,
+  TableChanged,
+  TooSlow,
+  whileAsked,
+} from "../database/index.js";
 import { Problem, type Caller } from "../http/index.js";
 import type { Listings, ServedListing } from "../listings/index.js";
 import type { Records } from "../records/index.js";
@@ -8,8 +15,8 @@ import { operationsOf } from "./listing-operations.js";
 import type { Operation } from "./operation.js";
 import { operations } from "./operations.js";
 
-/** Listings of which an example is made: each is a query. */
-const MOST_EXAMPLES = 30;
+/** How long examples may take together, in milliseconds: each is a query. */
+const EXAMPLES_LIMIT_MS = 2_000;
 
 /** The service's own description, for each key as far as it may see. */
 export function contractRoutes(records: Records, listings: Listings, now: () => number): Router {
@@ -18,12 +25,12 @@ export function contractRoutes(records: Records, listings: Listings, now: () => 
 
   router.get("/openapi.json", async (_request, response) => {
     const caller = callerWith("reader", response);
+    const enough = AbortSignal.timeout(EXAMPLES_LIMIT_MS);
     const own: Operation[] = [];
     for (const { name } of listings.list(caller)) {
       const listing = servedListing(listings, name, caller);
       if (listing === null) continue;
-      const isShown = own.length < MOST_EXAMPLES * 6;
-      const example = isShown ? await exampleOf(records, listing, caller, now) : undefined;
+      const example = await whileAsked(enough, () => exampleOf(records, listing, caller, now));
       own.push(...operationsOf(listing, caller, example));
     }
     response.set("Cache-Control", "private, no-cache");
@@ -43,7 +50,10 @@ function servedListing(listings: Listings, name: string, caller: Caller): Served
   }
 }
 
-/** The first record of a listing, really asked for; none where something must be given. */
+/**
+ * The first record of a listing, really asked for; none where something must be given, or where its
+ * database does not answer: the description is of the others too.
+ */
 async function exampleOf(
   records: Records,
   listing: ServedListing,
@@ -57,7 +67,16 @@ async function exampleOf(
     const readAt = new Date(now()).toISOString();
     return { came: { records: found, meta: { ...meta, readAt }, links: { first } } };
   } catch (error) {
-    if (error instanceof Problem) return undefined;
+    if (error instanceof Problem || isAway(error)) return undefined;
     throw error;
   }
+}
+
+function isAway(error: unknown): boolean {
+  return (
+    error instanceof CallerGone ||
+    error instanceof DatabaseUnavailable ||
+    error instanceof TableChanged ||
+    error instanceof TooSlow
+  );
 }
