@@ -53,6 +53,8 @@ describe("how long an answer may be held", () => {
     ["passed=2025-01&passed.blank=keep", "max-age=86400"],
     // Of another column than the listing's main date nothing is told of what has passed.
     ["raised=2025-01", "max-age=86400"],
+    // What will have passed by then has not.
+    ["passed=2025-03&asOf=2030-01-01", "max-age=86400"],
     ["passed=now/..", "no-cache"],
     ["", "max-age=86400"],
   ])("?%s has %s", async (query, expected) => {

@@ -245,6 +245,16 @@ describe("exports", () => {
     expect(rows[4]).toMatchObject({ passed: "soon", done: "to do" });
   });
 
+  test("escape texts that sheets take for formulas, and no numbers", async () => {
+    const text = await (await call("works/records.csv?with=escaped&columns=cost")).text();
+    expect(parse(text).map(([cost]) => cost)).toContain("£-2.50");
+    const { formats: _formats, ...bare } = LISTING;
+    const formats = { cost: { decimals: 2 } };
+    await running.client.declareListing("plain", { ...bare, formats });
+    const plain = await (await call("plain/records.csv?with=escaped&columns=cost")).text();
+    expect(parse(plain).map(([cost]) => cost)).toContain("-2.50");
+  });
+
   test("to a workbook keep dates and numbers as such, in their format", async () => {
     const workbook = new ExcelJS.Workbook();
     await workbook.xlsx.load(await (await call("works/records.xlsx")).arrayBuffer());

@@ -12,7 +12,7 @@ import {
   type Zone,
 } from "../calendar/index.js";
 import type { Catalogue, DateColumn } from "../filters/index.js";
-import type { DateKind } from "../reading/index.js";
+import { dateTextMs, type DateKind } from "../reading/index.js";
 import type { RecordValue } from "./answers.js";
 import { NOW, type DerivedColumn, type DerivedPart } from "./columns.js";
 
@@ -80,8 +80,7 @@ function momentOf(kind: DateKind, asOf: EpochMs, zone: Zone): number {
 /** A date as it is sent, in milliseconds of its own face. */
 function msOf(value: RecordValue | undefined): number | null {
   if (typeof value !== "string") return null;
-  const isWhole = value.length === 10 || value.endsWith("Z");
-  const ms = Date.parse(isWhole ? value : `${value}Z`);
+  const ms = dateTextMs(value);
   return Number.isNaN(ms) ? null : ms;
 }
 

@@ -1,7 +1,7 @@
 import { epochMs, wallAt, wallMs, type Zone } from "../calendar/index.js";
 import { fault, type Fault } from "../faults/index.js";
 import type { Column } from "../filters/index.js";
-import { LOCALES, datePattern } from "../reading/index.js";
+import { LOCALES, datePattern, dateTextMs } from "../reading/index.js";
 import type { RecordValue } from "./answers.js";
 import type { ColumnFormat } from "./columns.js";
 import type { ListingDeclaration } from "./declaration.js";
@@ -71,8 +71,7 @@ export function formatter(
       const compiled = datePattern(format.pattern ?? "yyyy-MM-dd", format.locale);
       return (value) => {
         const text = String(value);
-        const isWhole = text.length === 10 || text.endsWith("Z");
-        const ms = Date.parse(isWhole ? text : `${text}Z`);
+        const ms = dateTextMs(text);
         if (!compiled.ok || Number.isNaN(ms)) return text;
         if (column.kind !== "instant") return compiled.value.write(wallMs(ms), 0);
         const wall = wallAt(zone, epochMs(ms));

@@ -21,6 +21,8 @@ export function freshFor(
   { conditions, moves }: PlannedRequest,
   columns: Catalogue,
   context: WindowContext,
+  /** The instant of asking, which the request may have named another for. */
+  now: EpochMs,
 ): number {
   const made = derivedMovement(derived, columns);
   if (freshness === undefined || moves === "always" || made === "always") return 0;
@@ -30,7 +32,7 @@ export function freshFor(
     made === "never" &&
     conditions.some(({ condition }) => {
       const { column, side, intervals, recurring, blanks } = condition;
-      const hasPassed = intervals.every(({ end }) => end !== null && end.instant <= context.asOf);
+      const hasPassed = intervals.every(({ end }) => end !== null && end.instant <= now);
       const isClosed = side === "inside" && recurring.length === 0 && blanks === "leave";
       return column === mainDate && isClosed && intervals.length > 0 && hasPassed;
     });

@@ -78,6 +78,15 @@ export function dateText(ms: number, kind: DateKind): string {
   }
 }
 
+/**
+ * A date in the standard form of its kind in milliseconds of its own face, as {@link dateText} takes
+ * them; NaN for any other text.
+ */
+export function dateTextMs(text: string): number {
+  const isWhole = text.length === "2025-02-28".length || text.endsWith("Z");
+  return Date.parse(isWhole ? text : `${text}Z`);
+}
+
 function longText(ms: number, kind: DateKind): string {
   if (kind === "date") return longDay(dayOf(wallMs(ms)));
   return kind === "local" ? longWall(wallMs(ms)) : `${longWall(wallMs(ms))} UTC`;

@@ -26,6 +26,7 @@ export function displayOf(
   records: readonly RecordAnswer[],
 ): NonNullable<RecordsMeta["display"]> {
   const formatters = [...formattersOf(listing)];
+  if (formatters.length === 0) return {};
   return Object.fromEntries(
     records.map((record) => {
       const shown = formatters.flatMap(([name, show]) => {

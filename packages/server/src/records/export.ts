@@ -3,6 +3,7 @@ import { pipeline } from "node:stream/promises";
 import type { Response } from "express";
 import {
   MARIADB,
+  dateTextMs,
   pageFields,
   pageParts,
   pageStatement,
@@ -162,7 +163,9 @@ async function send(
       const text = (found: ExportedRecord, column: string, index: number) => {
         const value = cell(found, column);
         const isRead = value !== null && found.unreadable[column] === undefined;
-        return csvText(isRead ? (shows[index]?.(value) ?? value) : value, isEscaped);
+        const shown = isRead ? (shows[index]?.(value) ?? value) : value;
+        // A number is none, whatever it begins with.
+        return csvText(shown, isEscaped && typeof value === "string");
       };
       await pipeline(
         written(source, stringify([headings]), (batch) =>
@@ -200,7 +203,7 @@ async function send(
 function csvText(value: RecordValue, isEscaped: boolean): string {
   const text = value === null ? "" : String(value);
   // A spreadsheet would take the text for a formula.
-  return isEscaped && typeof value === "string" && /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
+  return isEscaped && /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
 }
 
 /** The same records, of which the first has been read; it is here that reading fails, if it does. */
@@ -265,7 +268,7 @@ const FIRST_SHEET_DAY = "1900-03-01";
 /** A value as a cell: dates as dates, where sheets have them. */
 function sheetValue(value: RecordValue, isDate: boolean): string | number | boolean | Date | null {
   if (!isDate || typeof value !== "string" || value < FIRST_SHEET_DAY) return value;
-  const time = Date.parse(value.length === 10 || value.endsWith("Z") ? value : `${value}Z`);
+  const time = dateTextMs(value);
   return Number.isNaN(time) ? value : new Date(time);
 }
 

@@ -189,7 +189,13 @@ export class Records {
       cursor,
       query,
       binding,
-      freshMs: freshFor(declaration, planned.value, columns, { ...moment, calendar }),
+      freshMs: freshFor(
+        declaration,
+        planned.value,
+        columns,
+        { ...moment, calendar },
+        epochMs(this.now()),
+      ),
       queryHash: hash,
       asOf:
         moves === "never" && derivedMovement(declaration.derived ?? {}, columns) === "never"
