@@ -1,7 +1,7 @@
 /** `npm run check`: types, lint, format, and what the lock file may not hold. */
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import { ROOT, bootstrap, node, timed } from "./bootstrap.mjs";
+import { ROOT, bootstrap, node, run, timed } from "./bootstrap.mjs";
 
 /** Runs every check; the first that fails ends the process with its output. */
 export function check() {
@@ -14,7 +14,7 @@ export function check() {
     node("prettier/bin/prettier.cjs", ["--check", "--log-level", "warn", "."], { quiet: true });
   });
   timed("checking what is made", () =>
-    node("../scripts/contract.mjs", ["--check"], { quiet: true }),
+    run([], process.execPath, [join(ROOT, "scripts/contract.mjs"), "--check"], { quiet: true }),
   );
   timed("checking the lock file", checkLockFile);
 }

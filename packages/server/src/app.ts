@@ -85,9 +85,9 @@ export function makeApp(parts: AppParts): Express {
   app.use("/v1", api);
 
   app.use(healthRoutes(parts.dataSource));
+  app.use(helmet({ contentSecurityPolicy: { directives: { "upgrade-insecure-requests": null } } }));
   app.use("/openapi.json", identify(access));
   app.use(contractRoutes(records, listings, now));
-  app.use(helmet({ contentSecurityPolicy: { directives: { "upgrade-insecure-requests": null } } }));
   app.use(problemRoutes());
   app.use(schemaRoutes());
   app.use(consoleRoutes(parts.consoleFolder));

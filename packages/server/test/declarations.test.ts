@@ -220,6 +220,8 @@ describe("a declaration with a fault", () => {
     [{ page: { sise: 5 } }, "page.sise", "document.shape", "size"],
     [{ freshness: { current: "soon" } }, "freshness.current", "window.form", "soon"],
     [{ origins: ["vale.example"] }, "origins.0", "parameter.setting", "https://"],
+    [{ origins: ["https://Vale.example"] }, "origins.0", "parameter.setting", "small letters"],
+    [{ formats: { cost: { decimals: 21 } } }, "formats.cost.decimals", "parameter.setting", "20"],
     [{ permits: { asOf: "all" } }, "permits.asOf", "document.shape", "reader"],
     [
       derived({ kind: "part", part: "week", column: "raised" }),

@@ -435,8 +435,9 @@ function unitFaults({ units = {} }: ListingDeclaration, columns: Catalogue): rea
 /** An origin (RFC 6454, section 6.2) is a scheme, a host and a port, and nothing behind them. */
 function originFaults({ origins = [] }: ListingDeclaration): readonly Fault[] {
   return origins.flatMap((text, index) => {
-    if (/^https?:\/\/[^\s/?#@]+$/i.test(text)) return [];
-    const reason = "an origin is written https://host or http://host:port, without a path";
+    if (/^https?:\/\/[^\s/?#@A-Z]+$/.test(text)) return [];
+    const reason =
+      "an origin is written as browsers send it: https://host or http://host:port in small letters, without a path";
     return [
       fault("parameter.setting", { name: text, reason }, { path: `origins.${index}`, value: text }),
     ];

@@ -39,7 +39,8 @@ export function formatFaults(
     const { decimals = 0, locale, pattern } = format;
     if (!Number.isInteger(decimals) || decimals < 0 || decimals > MOST_DECIMALS) {
       const reason = `it is a whole number from 0 to ${MOST_DECIMALS}`;
-      faults.push(fault("parameter.setting", { name: "decimals", reason }, { path }));
+      const place = { path: `${path}.decimals` };
+      faults.push(fault("parameter.setting", { name: "decimals", reason }, place));
     }
     if (column.type === "date" && pattern === undefined) {
       const reason = "dates are shown in a pattern, such as d MMMM yyyy";

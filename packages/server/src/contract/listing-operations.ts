@@ -224,7 +224,7 @@ function envelopeOf({ declaration, shown }: ServedListing): readonly QueryParame
 }
 
 /** A record of a listing. */
-export function recordSchema(listing: ServedListing): Schema {
+function recordSchema(listing: ServedListing): Schema {
   const { labels = {} } = listing.declaration;
   const columns = listing.shown.map((name): [string, Schema] => {
     const schema = columnSchema(shownColumn(name, listing));

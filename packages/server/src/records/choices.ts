@@ -21,6 +21,7 @@ import {
   counted,
   groups,
   inside,
+  numberOf,
   partsOf,
   shownColumn,
   taken,
@@ -92,10 +93,10 @@ export async function choices(
     const lately: { value: RecordValue; records: number }[] = [];
     for (const text of remembered) {
       if (hidden.has(text) || barred.has(text)) continue;
-      const known = counts.get(text) ?? counts.get(Number(text));
-      const records = known ?? (await count(amongOf(column, [text], units)));
-      const isThere = records > 0 || (await exists(prepared, amongOf(column, [text], units)));
-      if (isThere) lately.push({ value: column.type === "text" ? text : Number(text), records });
+      const value = column.type === "text" ? text : numberOf(text);
+      const chosen = amongOf(column, [text], units);
+      const records = counts.get(value) ?? (await count(chosen));
+      if (records > 0 || (await exists(prepared, chosen))) lately.push({ value, records });
     }
     return {
       column: name,

@@ -2,7 +2,7 @@ export { ColumnReading, Load, RefusedRow, Source, SourceColumn } from "./entitie
 export { NEW_SOURCE, REPAIR, SETTLED, TAKE, WATCH } from "./schema.js";
 export { FILE_TYPES, fileRoutes, sourceRoutes, type SourceParts } from "./routes.js";
 export type { KnownSource, SourceDescription } from "./columns.js";
-export type { Member, Moment } from "./members.js";
+export type { Member } from "./members.js";
 export { Loads, type LoadProgress } from "./loads.js";
 export type { LoadDescription } from "./history.js";
 export type { LoadReport } from "./report.js";

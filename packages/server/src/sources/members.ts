@@ -3,10 +3,9 @@ import {
   dayOf,
   isoDay,
   wallAt,
-  type EpochMs,
+  type Moment,
   type Row,
   type StoredTable,
-  type Zone,
 } from "@orisma/core";
 import { readTablePattern, type AttachedDatabases } from "../attached/index.js";
 import type { Gateway } from "../database/index.js";
@@ -21,12 +20,6 @@ export interface Member {
   readonly cells: Row;
   readonly table: StoredTable;
   readonly gateway: Gateway;
-}
-
-/** When and where the members of a source are asked for. */
-export interface Moment {
-  readonly asOf: EpochMs;
-  readonly zone: Zone;
 }
 
 /** The tables of a pattern: those that are read, by their days, and those that are not. */

@@ -7,6 +7,7 @@ import {
   placed,
   type Fault,
   type SourceProfile,
+  type Moment,
 } from "@orisma/core";
 import { In, type DataSource } from "typeorm";
 import type { AttachedDatabases } from "../attached/index.js";
@@ -34,7 +35,7 @@ import {
   type Watch,
 } from "./entities.js";
 import { addFoldedTexts } from "./folding.js";
-import { datedMember, patternTables, type Member, type Moment } from "./members.js";
+import { datedMember, patternTables, type Member } from "./members.js";
 import { previewColumns, profileSource, type ColumnPreview } from "./profile.js";
 import { inspectRecord, type RecordInspection } from "./inspect.js";
 import { repairCell, type Repair, type Repaired } from "./repair.js";
