@@ -18,11 +18,19 @@ afterAll(() => opened.end());
 
 async function open(query: string): Promise<void> {
   await page.goto(`${running.service.url}/listings/works-raised${query}`);
-  await page.locator("section[aria-busy=false]").waitFor();
+  await settled();
 }
 
 async function settled(): Promise<void> {
-  await page.locator("section[aria-busy=false]").waitFor();
+  await page.locator("section[aria-label=Answer][aria-busy=false]").waitFor();
+}
+
+/** Opens the editor of the dates, from the clause that says them or from "and …". */
+async function openDates(): Promise<void> {
+  const clause = page.getByRole("button", { name: /^raised (?:from|to|in) / });
+  if ((await clause.count()) > 0) return clause.click();
+  await page.getByRole("button", { name: "and …" }).click();
+  await page.getByRole("button", { name: "raised (the main date)" }).click();
 }
 
 function orders(): Promise<readonly string[]> {
@@ -62,24 +70,30 @@ describe("the listing", () => {
 
   test("is narrowed by keyboard alone; the last day is in, and the dates are in the address", async () => {
     await open("");
-    await page.getByLabel("from", { exact: true }).focus();
+    await page.getByRole("button", { name: "and …" }).focus();
+    await page.keyboard.press("Enter");
+    await page.keyboard.press("Enter");
+    await page.getByLabel("from", { exact: true }).waitFor();
+    await page.waitForFunction(() => document.activeElement?.id === "field-from");
     await page.keyboard.type("2025-02-28");
     await page.getByText("28 February 2025", { exact: true }).waitFor();
-    await page.keyboard.press("Tab");
     await page.keyboard.press("Tab");
     await page.keyboard.type("2025-02-28");
     await page.keyboard.press("Enter");
     await page.getByText("2 of 10 records").waitFor();
     expect(await orders()).toEqual(["W-04", "W-05"]);
     expect(new URL(page.url()).search).toBe("?from=2025-02-28&to=2025-02-28");
+    await page.keyboard.press("Escape");
+    await page.getByLabel("from", { exact: true }).waitFor({ state: "detached" });
     await page.reload();
     await page.getByText("2 of 10 records").waitFor();
-    expect(await page.getByLabel("from", { exact: true }).inputValue()).toBe("2025-02-28");
     expect(
       await page
         .getByText("from 28 February 2025 to the end of 28 February 2025, Europe/London")
         .count(),
     ).toBe(1);
+    await openDates();
+    expect(await page.getByLabel("from", { exact: true }).inputValue()).toBe("2025-02-28");
   });
 
   test("takes dates that move and whole windows, told in words as they are typed", async () => {
@@ -96,6 +110,7 @@ describe("the listing", () => {
     });
     await page.goto(`${running.service.url}/listings/works-window`);
     await settled();
+    await openDates();
     const window = page.getByLabel("raised in", { exact: true });
     await window.fill("../..;BYMONTHDAY=-1");
     await page.getByText("on the last day of the month, all dates, Europe/London").waitFor();
@@ -112,28 +127,31 @@ describe("the listing", () => {
     await running.client.removeListing("works-window");
   });
 
-  test("goes back to the start with Clear, and to what was before with the browser's own button", async () => {
+  test("goes back to the start, and to what was before with the browser's own button", async () => {
     await open("?from=2025-03-01");
     expect(await orders()).toEqual(["W-06"]);
-    await page.getByRole("button", { name: "Clear" }).click();
+    await page.getByRole("button", { name: "Back to the start" }).click();
     await page.getByText("10 of 10 records").waitFor();
-    expect(await page.getByLabel("from", { exact: true }).inputValue()).toBe("");
+    expect(await page.getByRole("button", { name: /^raised from/ }).count()).toBe(0);
     await page.goBack();
     await page.getByText("1 of 10 records").waitFor();
-    expect(await page.getByLabel("from", { exact: true }).inputValue()).toBe("2025-03-01");
+    await page.getByRole("button", { name: "Take away: raised from 1 March 2025" }).click();
+    await page.getByText("10 of 10 records").waitFor();
   });
 
   test("says what is wrong with a date beside it, and searches nothing", async () => {
     await open("");
-    await page.getByLabel("to", { exact: true }).fill("31/02/2025");
+    await openDates();
+    const to = page.getByLabel("up to and with", { exact: true });
+    await to.fill("31/02/2025");
     await page.getByRole("button", { name: "Show" }).click();
     await page.getByText("Nothing was searched").waitFor();
-    expect(await page.locator("#to-echo").innerText()).toContain(
+    expect(await page.locator("#told-to").innerText()).toContain(
       "“31/02/2025” is not a date: February 2025 has 28 days.",
     );
-    expect(await page.getByLabel("to", { exact: true }).getAttribute("aria-invalid")).toBe("true");
+    expect(await to.getAttribute("aria-invalid")).toBe("true");
     expect(await page.getByRole("table").count()).toBe(0);
-    await page.getByLabel("to", { exact: true }).fill("2025-01");
+    await to.fill("2025-01");
     await page.keyboard.press("Enter");
     await page.getByText("1 of 10 records").waitFor();
   });
@@ -141,8 +159,11 @@ describe("the listing", () => {
   test("shows swapped dates in their new places, and says so", async () => {
     await open("?from=2025-02-28&to=2025-02-01");
     await page.getByText("The dates came in reverse order and were swapped").waitFor();
+    await openDates();
     expect(await page.getByLabel("from", { exact: true }).inputValue()).toBe("2025-02-01");
-    expect(await page.getByLabel("to", { exact: true }).inputValue()).toBe("2025-02-28");
+    expect(await page.getByLabel("up to and with", { exact: true }).inputValue()).toBe(
+      "2025-02-28",
+    );
     expect(await page.getByText("4 of 10 records").count()).toBe(1);
   });
 
@@ -157,14 +178,14 @@ describe("the listing", () => {
 
   test("is put in order by its headings, and keeps its dates", async () => {
     await open("?from=2025-02-28");
-    await page.getByRole("button", { name: "cost" }).click();
+    await page.getByRole("button", { name: "cost", exact: true }).click();
     await page.waitForURL(/order=-cost/);
     await settled();
     expect(await orders()).toEqual(["W-04", "W-06", "W-05"]);
     expect(await page.getByRole("columnheader", { name: "cost" }).getAttribute("aria-sort")).toBe(
       "descending",
     );
-    await page.getByRole("button", { name: "cost" }).click();
+    await page.getByRole("button", { name: "cost", exact: true }).click();
     await page.waitForURL(/order=cost/);
     await settled();
     expect(await orders()).toEqual(["W-05", "W-06", "W-04"]);

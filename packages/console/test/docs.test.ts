@@ -115,9 +115,13 @@ describe("a listing's own words", () => {
       "£1,999.00",
       "2025",
     ]);
+    await page.getByRole("button", { name: /^day of raising .* as far as there is$/ }).click();
     const shown = (name: string) =>
       page.getByLabel(name, { exact: true }).getAttribute("placeholder");
-    expect([await shown("from"), await shown("to")]).toEqual(["2025-01-31", "2025-03-01"]);
+    expect([await shown("from"), await shown("up to and with")]).toEqual([
+      "2025-01-31",
+      "2025-03-01",
+    ]);
     // What is shown is no condition: blanks are in until a date is asked for.
     await page.getByLabel("from", { exact: true }).fill("2025-01-31");
     await page.keyboard.press("Enter");

@@ -18,10 +18,13 @@ export function Frame({ children }: { readonly children: ReactNode }) {
       <a href="#content" className="sr-only focus:not-sr-only focus:absolute focus:p-2">
         Skip to the content
       </a>
-      <header className="flex items-center gap-4 border-b-4 border-primary bg-base-200 px-4 py-2 sm:px-8">
+      <header className="flex flex-wrap items-center gap-x-4 border-b-4 border-primary bg-base-200 px-4 py-2 sm:px-8">
         <img src="/mark.svg" alt="" className="size-7" />
         <span className="font-sentence text-xl font-semibold tracking-wide">Orisma</span>
-        <nav aria-label="Pages" className="flex items-baseline gap-3 overflow-x-auto">
+        <nav
+          aria-label="Pages"
+          className="order-last flex w-full flex-wrap items-baseline gap-x-3 sm:order-none sm:w-auto"
+        >
           <NavLink to="/listings" className={LINK}>
             Listings
           </NavLink>
@@ -33,7 +36,7 @@ export function Frame({ children }: { readonly children: ReactNode }) {
             Calls
           </NavLink>
         </nav>
-        <span className="ml-auto flex gap-1">
+        <span className="ms-auto flex gap-1">
           <ThemeButton />
           <SignOutButton />
         </span>

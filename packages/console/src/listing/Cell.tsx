@@ -1,8 +1,9 @@
-import type { ListingDetails } from "@orisma/client";
 import type { RecordValue } from "@orisma/core";
+import type { ReactNode } from "react";
+import type { ShownColumn } from "./narrowing.js";
 
 export interface CellProps {
-  readonly column: ListingDetails["shown"][number];
+  readonly column: ShownColumn;
   readonly isMainDate: boolean;
   readonly value: RecordValue;
   /** How the listing shows it, where it says so. */
@@ -12,10 +13,11 @@ export interface CellProps {
 }
 
 /** One value of a record: dates in the reader's own form, what could not be read as it came. */
-export function Cell({ column, isMainDate, value, display, unreadable }: CellProps) {
+export function CellFace(props: CellProps): ReactNode {
+  const { column, isMainDate, value, display, unreadable } = props;
   if (unreadable !== undefined) {
     return (
-      <td className="whitespace-nowrap">
+      <>
         <span
           className="text-error underline decoration-wavy underline-offset-4"
           title={`“${unreadable}” is not a date`}
@@ -23,35 +25,35 @@ export function Cell({ column, isMainDate, value, display, unreadable }: CellPro
           {unreadable}
         </span>
         <span className="sr-only"> (unreadable)</span>
-      </td>
+      </>
     );
   }
   if (value === null || value === "") {
     return (
-      <td>
-        <span aria-hidden className="opacity-40">
-          –
-        </span>
+      <>
+        <span aria-hidden>–</span>
         <span className="sr-only">blank</span>
-      </td>
+      </>
     );
   }
   switch (column.type) {
     case "date":
       return (
-        <td className={`whitespace-nowrap ${isMainDate ? "font-semibold text-primary" : ""}`}>
-          <time dateTime={String(value)} title={String(value)}>
-            {display ?? dateForReader(String(value), column.kind ?? "date")}
-          </time>
-        </td>
+        <time
+          dateTime={String(value)}
+          title={String(value)}
+          className={isMainDate ? "font-semibold text-primary" : ""}
+        >
+          {display ?? dateForReader(String(value), column.kind ?? "date")}
+        </time>
       );
     case "integer":
     case "decimal":
-      return <td className="text-right">{display ?? numberForReader(value)}</td>;
+      return display ?? numberForReader(value);
     case "boolean":
-      return <td>{display ?? (value === true ? "yes" : "no")}</td>;
+      return display ?? (value === true ? "yes" : "no");
     case "text":
-      return <td>{display ?? value}</td>;
+      return display ?? value;
   }
 }
 

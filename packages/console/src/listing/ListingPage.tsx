@@ -1,16 +1,41 @@
-import { OrismaError, type ListingDetails } from "@orisma/client";
-import type { RecordsAnswer, RecordsMeta, TotalAnswer } from "@orisma/core";
+import { OrismaError, type ListingDetails, type ProblemDocument } from "@orisma/client";
+import {
+  dayOf,
+  epochMs,
+  findZone,
+  UTC,
+  wallAt,
+  type Clause,
+  type RecordsAnswer,
+  type WindowContext,
+} from "@orisma/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { ArrowLeft, ArrowRight } from "lucide-react";
-import { Suspense, lazy, useEffect } from "react";
+import { Suspense, lazy, useEffect, useState, type ReactNode } from "react";
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
 import { service } from "../service.js";
+import { countText } from "./counts.js";
+import { Downloads } from "./Downloads.js";
+import { Editors } from "./Editors.js";
+import { canNarrow, narrowable, parametersOn, withoutColumn } from "./narrowing.js";
 import { RecordTable } from "./RecordTable.js";
-import { SentenceForm } from "./SentenceForm.js";
-import { cleared, searchOf, stateOf, withParameters, type PageState } from "./state.js";
+import { Ribbon } from "./Ribbon.js";
+import { Sentence, type Opened } from "./Sentence.js";
+import {
+  cleared,
+  namesOf,
+  searchOf,
+  stateOf,
+  valueOf,
+  withParameters,
+  type PageState,
+} from "./state.js";
+import { conditionsOf, withConditions } from "./conditions.js";
 
+const AnotherDay = lazy(() => import("./AnotherDay.js"));
+const Summary = lazy(() => import("./Summary.js"));
 const Understanding = lazy(() => import("./Understanding.js"));
 
 /** A listing's page: its sentence, its records, and what there is to tell about them. */
@@ -29,8 +54,10 @@ export function ListingPage() {
         <Message kind="error" title="This listing cannot be shown">
           {listing.error.message}
         </Message>
-      ) : listing.data === undefined ? null : (
-        <Listing listing={listing.data} />
+      ) : listing.data === undefined ? (
+        <div className="skeleton h-96 w-full" />
+      ) : (
+        <Listing key={name} listing={listing.data} />
       )}
     </Frame>
   );
@@ -41,98 +68,233 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
   const state = stateOf(search);
   const { hash } = useLocation();
   const navigate = useNavigate();
+  const [opened, setOpened] = useState<Opened | null>(null);
   // What is open stays open when something else is asked for.
-  const go = (next: PageState) => void navigate({ search: searchOf(next).toString(), hash });
+  const go = (next: PageState) => {
+    void navigate({ search: searchOf(next).toString(), hash });
+  };
+  const extras = listing.formats === undefined ? EXTRAS : `${EXTRAS},display`;
   const records = useQuery({
     queryKey: ["records", listing.name, listing.version, searchOf(state).toString()],
-    queryFn: ({ signal }) =>
-      service.records(
-        listing.name,
-        { ...state, with: listing.formats === undefined ? "unfiltered" : "unfiltered,display" },
-        signal,
-      ),
+    queryFn: ({ signal }) => service.records(listing.name, { ...state, with: extras }, signal),
     placeholderData: keepPreviousData,
   });
   const problem = records.error instanceof OrismaError ? records.error.problem : null;
   const answer = records.isError ? undefined : records.data;
+  const isCurrent = answer !== undefined && !records.isPlaceholderData;
+  const { context, today } = clockOf(listing, valueOf(state, "asOf"));
+  const order = valueOf(state, "order") || listing.order.default;
+  const clauses = [
+    ...extentClauses(listing, answer),
+    ...(answer?.meta.clauses ?? clausesAsked(listing, state, problem)),
+  ];
+  const remove = (clause: Clause) => go(withoutClause(state, listing, clause));
   return (
     <>
-      <SentenceForm
+      <Sentence
         listing={listing}
-        state={state}
-        windows={records.isPlaceholderData ? undefined : answer?.meta.windows}
-        extents={answer?.meta.shown}
-        problem={problem}
-        onAsk={(parameters) => go(withParameters(state, parameters))}
+        clauses={clauses}
+        opened={opened}
+        canAdd={narrowable(listing).length + listing.parameters.length > 0}
+        isNarrowed={searchOf(cleared(state, listing)).size < searchOf(state).size}
+        canRemove={(clause) => canRemove(clause, listing, state)}
+        onOpen={setOpened}
+        onRemove={remove}
         onClear={() => go(cleared(state, listing))}
-      />
+      >
+        {opened === null ? null : (
+          <Editors
+            listing={listing}
+            opened={opened}
+            state={state}
+            order={order}
+            windows={isCurrent ? answer.meta.windows : undefined}
+            extents={answer?.meta.shown}
+            context={context}
+            today={today}
+            failureOf={(name) => failureOf(problem, name)}
+            onOpen={setOpened}
+            onGo={go}
+          />
+        )}
+      </Sentence>
       <section
         aria-label="Answer"
         aria-busy={records.isFetching}
-        className={records.isPlaceholderData ? "opacity-60" : ""}
+        className={records.isPlaceholderData ? "opacity-70" : ""}
       >
         {records.isError ? <Failure error={records.error} listing={listing} /> : null}
+        {records.isPending ? <div className="skeleton mt-4 h-96 w-full" /> : null}
         {answer === undefined ? null : (
           <Answer
             listing={listing}
+            state={state}
             answer={answer}
-            order={state.order ?? listing.order.default}
-            onOrder={(order) => go(withParameters(state, { order }))}
-            onPage={(link) => go({ ...state, cursor: cursorOf(link) })}
+            order={order}
+            today={today}
+            onGo={go}
+            onEdit={(column) => setOpened({ kind: "column", column })}
           />
         )}
       </section>
-      {problem === null ? <Understood listing={listing.name} state={state} /> : null}
+      {problem === null ? (
+        <>
+          <Folded place="#together" open="Count them together" close="Put the figures away">
+            <Summary listing={listing} state={state} />
+          </Folded>
+          <Folded
+            place="#understood"
+            open="How this was understood, and how it is run"
+            close="Put the explanation away"
+          >
+            <Understanding listing={listing.name} state={state} />
+          </Folded>
+        </>
+      ) : null}
     </>
   );
 }
 
-/** Opens and closes the explanation; the address says so, so that a link shows it. */
-function Understood(props: { readonly listing: string; readonly state: PageState }) {
+/** What is asked for beside the records. */
+const EXTRAS = "unfiltered,extent,clauses";
+
+/** The clock that a page goes by, and the day that it is there without another one asked for. */
+function clockOf(
+  listing: ListingDetails,
+  asked: string,
+): { readonly context: WindowContext; readonly today: number } {
+  const zone = findZone(listing.zone);
+  const known = zone.ok ? zone.value : UTC;
+  const now = Date.now();
+  const then = Date.parse(asked.length === 10 ? `${asked}T12:00:00Z` : asked);
+  const asOf = epochMs(Number.isNaN(then) ? now : then);
+  const today = dayOf(wallAt(known, epochMs(now)));
+  return { context: { asOf, zone: known }, today };
+}
+
+/** The extents that stand in what is not given: they are said, and are no conditions. */
+function extentClauses(
+  { parameters, labels = {} }: ListingDetails,
+  answer: RecordsAnswer | undefined,
+): readonly Clause[] {
+  const shown = answer?.meta.shown ?? {};
+  const columns = new Set(
+    parameters.flatMap(({ name, column }) => (name in shown ? (column ?? []) : [])),
+  );
+  return [...columns].map((column) => {
+    const own = parameters.filter((each) => each.column === column && each.name in shown);
+    const ends = own.map(({ name, label, comparison }) => `${label ?? comparison} ${shown[name]}`);
+    return {
+      parameters: own.map(({ name }) => name),
+      column,
+      words: `${labels[column] ?? column} ${ends.join(" ")}, as far as there is`,
+    };
+  });
+}
+
+/** What was asked for as it was written, where there is no answer to tell it in words. */
+function clausesAsked(
+  listing: ListingDetails,
+  state: PageState,
+  problem: ProblemDocument | null,
+): readonly Clause[] {
+  if (problem === null) return [];
+  const { labels = {} } = listing;
+  const clauses = listing.parameters.flatMap(({ name, column, label }): readonly Clause[] => {
+    const values = state[name] ?? [];
+    if (values.length === 0) return [];
+    const words = `${label ?? labels[column ?? ""] ?? column ?? name} ${values.join(", ")}`;
+    return [{ parameters: [name], column: column ?? null, words }];
+  });
+  const filter = valueOf(state, "filter");
+  return filter === ""
+    ? clauses
+    : [...clauses, { parameters: ["filter"], column: null, words: filter }];
+}
+
+/** What must be given, and what is not of the caller's own saying, stays. */
+function canRemove(clause: Clause, listing: ListingDetails, state: PageState): boolean {
+  const said = listing.parameters.filter(
+    ({ name, column }) => clause.parameters.includes(name) || column === clause.column,
+  );
+  if (clause.parameters.includes("filter")) return true;
+  return said.some((parameter) => namesOf(parameter).some((name) => name in state));
+}
+
+/** The page without what one clause says. */
+function withoutClause(state: PageState, listing: ListingDetails, clause: Clause): PageState {
+  if (clause.parameters.includes("filter")) {
+    const conditions = conditionsOf(state);
+    if (conditions === null || clause.part === undefined || conditions.length <= clause.part) {
+      return withParameters(state, { filter: [] });
+    }
+    return withConditions(
+      state,
+      conditions.filter((_, index) => index !== clause.part),
+    );
+  }
+  if (clause.parameters.length === 0 && clause.column !== null) {
+    const names = parametersOn(listing, clause.column).flatMap(namesOf);
+    return withParameters(state, Object.fromEntries(names.map((name) => [name, []])));
+  }
+  const names = listing.parameters
+    .filter(({ name }) => clause.parameters.includes(name))
+    .flatMap(namesOf);
+  return withParameters(state, Object.fromEntries(names.map((name) => [name, []])));
+}
+
+/** Opens and closes a part of the page; the address says so, so that a link shows it. */
+function Folded(props: {
+  readonly place: string;
+  readonly open: string;
+  readonly close: string;
+  readonly children: ReactNode;
+}) {
   const { hash, search } = useLocation();
-  const isOpen = hash === UNDERSTOOD;
+  const isOpen = hash === props.place;
   return (
-    <section className="mt-8 border-t border-base-300 pt-4" aria-labelledby="understood">
-      <h2 id="understood" className="mb-4">
+    <section className="mt-6 border-t border-base-300 pt-4">
+      <h2 className="mb-4 font-sentence text-xl">
         <Link
-          replace
-          preventScrollReset
-          to={{ search, hash: isOpen ? "" : UNDERSTOOD }}
+          to={{ search, hash: isOpen ? "" : props.place }}
           className="link"
           role="button"
           aria-expanded={isOpen}
+          preventScrollReset
         >
-          {isOpen ? "Put the explanation away" : "How this was understood, and how it is run"}
+          {isOpen ? props.close : props.open}
         </Link>
       </h2>
       {isOpen ? (
-        <Suspense fallback={<div className="skeleton h-64 w-full" />}>
-          <Understanding {...props} />
-        </Suspense>
+        <Suspense fallback={<div className="skeleton h-64 w-full" />}>{props.children}</Suspense>
       ) : null}
     </section>
   );
 }
 
-const UNDERSTOOD = "#understood";
-
 function Answer(props: {
   readonly listing: ListingDetails;
+  readonly state: PageState;
   readonly answer: RecordsAnswer;
   readonly order: string;
-  readonly onOrder: (order: string) => void;
-  readonly onPage: (link: string) => void;
+  readonly today: number;
+  readonly onGo: (state: PageState) => void;
+  readonly onEdit: (column: string) => void;
 }) {
-  const { listing, answer, order, onOrder, onPage } = props;
+  const { listing, state, answer, order, today, onGo, onEdit } = props;
   const { meta, records, links } = answer;
+  const { mainDate } = listing;
+  const isByDate = order === mainDate || order === `-${mainDate}`;
+  const blanks = parametersOn(listing, mainDate)[0];
   return (
     <>
-      <div className="my-4 flex flex-wrap items-baseline gap-x-4 border-y border-base-300 py-2">
+      <div className="my-4 flex flex-wrap items-baseline gap-x-4 gap-y-1 border-y border-base-300 py-2">
         <p aria-live="polite" className="text-lg font-semibold tabular-nums">
           {countText(meta)}
         </p>
-        <p className="opacity-80">{meta.sentence}</p>
+        <p className="min-w-0 flex-1 basis-96 text-sm opacity-90">{meta.sentence}</p>
       </div>
+      <Clock listing={listing} state={state} today={today} onGo={onGo} />
       <div className="mb-4 flex flex-col gap-2 empty:hidden">
         {meta.notices.map(({ code, message }) => (
           <Message key={`${code} ${message}`} kind="notice">
@@ -140,16 +302,115 @@ function Answer(props: {
           </Message>
         ))}
       </div>
-      {records.length === 0 ? (
-        <Message kind="info" title="No record lies in this window">
-          Searched: {meta.sentence}
-        </Message>
-      ) : (
-        <RecordTable listing={listing} answer={answer} order={order} onOrder={onOrder} />
-      )}
-      <Pager links={links} onPage={onPage} />
+      <div className="flex flex-col items-start gap-6 sm:flex-row">
+        <Ribbon
+          listing={listing}
+          state={state}
+          windows={meta.windows}
+          newestFirst={!isByDate || order.startsWith("-")}
+          page={isByDate ? pageDates(answer, mainDate) : null}
+          onGo={onGo}
+          onBlank={
+            blanks === undefined || !canNarrow(listing, mainDate)
+              ? null
+              : () =>
+                  onGo(
+                    withParameters(withoutColumn(state, listing, mainDate), {
+                      [`${blanks.name}.blank`]: "only",
+                    }),
+                  )
+          }
+        />
+        <div className="w-full min-w-0 flex-1">
+          {records.length === 0 ? (
+            <Message kind="info" title="No record lies in this window">
+              Searched: {meta.sentence}
+            </Message>
+          ) : (
+            <RecordTable
+              listing={listing}
+              columns={listing.shown}
+              state={state}
+              answer={answer}
+              order={order}
+              onOrder={(next) => onGo(withParameters(state, { order: next }))}
+              onGo={onGo}
+              onEdit={onEdit}
+            />
+          )}
+          <div className="mt-4 flex flex-wrap items-center justify-between gap-4">
+            <Pager links={links} onPage={(link) => onGo({ ...state, cursor: [cursorOf(link)] })} />
+            <Downloads listing={listing} state={state} />
+          </div>
+          <p className="mt-2 text-sm opacity-90">
+            {extentText(answer)} Read at {new Date(meta.readAt).toLocaleTimeString()}.
+          </p>
+        </div>
+      </div>
     </>
   );
+}
+
+/** The control that moves the clock, for those who may. */
+function Clock(props: {
+  readonly listing: ListingDetails;
+  readonly state: PageState;
+  readonly today: number;
+  readonly onGo: (state: PageState) => void;
+}) {
+  const { listing, state } = props;
+  const [isOpen, setOpen] = useState(valueOf(state, "asOf") !== "");
+  const session = useQuery({
+    queryKey: ["session"],
+    queryFn: ({ signal }) => service.session(signal),
+    staleTime: Infinity,
+  });
+  const least = listing.permits?.asOf ?? "maker";
+  const ranks = ["reader", "maker", "owner"];
+  const may =
+    session.data !== undefined && ranks.indexOf(session.data.role) >= ranks.indexOf(least);
+  if (!may || least === "nobody") return null;
+  return (
+    <div className="mb-4">
+      <button
+        type="button"
+        className="link"
+        aria-expanded={isOpen}
+        onClick={() => setOpen(!isOpen)}
+      >
+        {isOpen ? "Put the other day away" : "As it is on another day"}
+      </button>
+      {isOpen ? (
+        <Suspense fallback={<div className="skeleton h-24 w-full" />}>
+          <AnotherDay {...props} />
+        </Suspense>
+      ) : null}
+    </div>
+  );
+}
+
+/** The dates of the first and the last record of a page that have one. */
+function pageDates({ records }: RecordsAnswer, mainDate: string): readonly [string, string] | null {
+  const dates = records.flatMap((record) => {
+    const value = record[mainDate];
+    return typeof value === "string" ? [value] : [];
+  });
+  const [first, last] = [dates[0], dates.at(-1)];
+  return first === undefined || last === undefined ? null : [first, last];
+}
+
+function extentText({ meta: { extent } }: RecordsAnswer): string {
+  if (extent?.first == null || extent.last === null) return "";
+  return `From ${dateText(extent.first)} to ${dateText(extent.last)}.`;
+}
+
+function dateText(text: string): string {
+  const isDay = !text.includes("T");
+  const date = new Date(isDay ? `${text}T00:00:00Z` : text);
+  return date.toLocaleDateString(undefined, {
+    dateStyle: "long",
+    ...(isDay ? { timeZone: "UTC" } : {}),
+  });
 }
 
 function Pager(props: {
@@ -157,17 +418,17 @@ function Pager(props: {
   readonly onPage: (link: string) => void;
 }) {
   const { previous, next } = props.links;
-  if (previous === undefined && next === undefined) return null;
+  if (previous === undefined && next === undefined) return <span />;
   const { onPage } = props;
   return (
-    <nav aria-label="Pages" className="mt-4 flex gap-2">
+    <nav aria-label="Pages of records" className="flex gap-2">
       <button
         type="button"
         className="btn btn-sm"
         disabled={previous === undefined}
         onClick={() => previous !== undefined && onPage(previous)}
       >
-        <ArrowLeft className="size-4" aria-hidden /> Previous
+        <ArrowLeft className="size-4 rtl:rotate-180" aria-hidden /> Previous
       </button>
       <button
         type="button"
@@ -175,18 +436,31 @@ function Pager(props: {
         disabled={next === undefined}
         onClick={() => next !== undefined && onPage(next)}
       >
-        Next <ArrowRight className="size-4" aria-hidden />
+        Next <ArrowRight className="size-4 rtl:rotate-180" aria-hidden />
       </button>
     </nav>
   );
 }
 
-/** A failure in plain words; faults of the dates themselves stand beside their fields. */
+/** How a date can be written, for whoever wrote one that cannot be read. */
+const EXAMPLES = "2025-02-28, 2025-02, 2025, today or month-1";
+
+/** What the service found wrong with a parameter. */
+function failureOf(problem: ProblemDocument | null, name: string): string | null {
+  const found = problem?.faults.find(({ parameter }) => parameter === name);
+  if (found === undefined) return null;
+  const { message, nearest, code } = found;
+  const told = /[.?]$/.test(message) ? message : `${message}.`;
+  if (nearest === undefined) {
+    return code.startsWith("date.") ? `${told} Write it as ${EXAMPLES}.` : told;
+  }
+  return message.includes(nearest) ? told : `${told} Write ${nearest}.`;
+}
+
+/** A failure in plain words: each fault, and what to do. */
 function Failure(props: { readonly error: Error; readonly listing: ListingDetails }) {
-  const { error, listing } = props;
-  const own = new Set(listing.parameters.map(({ name }) => name));
+  const { error } = props;
   const faults = error instanceof OrismaError ? (error.problem?.faults ?? []) : [];
-  const others = faults.filter(({ parameter }) => parameter === undefined || !own.has(parameter));
   const isAsked = error instanceof OrismaError && error.status === 422;
   return (
     <div className="my-4">
@@ -199,28 +473,15 @@ function Failure(props: { readonly error: Error; readonly listing: ListingDetail
         }
       >
         {faults.length === 0 ? error.message : null}
-        {faults.length > others.length ? "Please put right what is marked. " : null}
-        {others.map(({ message, parameter, nearest }) => (
+        {faults.map(({ message, parameter, nearest }) => (
           <p key={`${parameter ?? ""} ${message}`}>
+            {parameter === undefined ? "" : `${parameter}: `}
             {capitalised(message)}.{nearest === undefined ? "" : ` Did you mean “${nearest}”?`}
           </p>
         ))}
       </Message>
     </div>
   );
-}
-
-function countText({ total, totalIs, unfiltered }: RecordsMeta): string {
-  const matched = totalText({ total, totalIs });
-  return unfiltered === undefined
-    ? `${matched} records`
-    : `${matched} of ${totalText(unfiltered)} records`;
-}
-
-function totalText({ total, totalIs }: TotalAnswer): string {
-  if (total === null) return "not counted";
-  const number = new Intl.NumberFormat().format(total);
-  return totalIs === "atLeast" ? `more than ${number}` : number;
 }
 
 function cursorOf(link: string): string {

@@ -1,30 +1,54 @@
 import type { ListingDetails } from "@orisma/client";
-import type { RecordAnswer, RecordsAnswer } from "@orisma/core";
+import type { RecordAnswer, RecordValue, RecordsAnswer } from "@orisma/core";
 import { ArrowDown, ArrowUp } from "lucide-react";
-import { Cell } from "./Cell.js";
+import { useState, type KeyboardEvent } from "react";
+import { CellFace } from "./Cell.js";
+import { CellMenu } from "./CellMenu.js";
+import { canNarrow, type ShownColumn } from "./narrowing.js";
+import type { PageState } from "./state.js";
 
 export interface RecordTableProps {
   readonly listing: ListingDetails;
+  /** The columns to show, in their order. */
+  readonly columns: readonly ShownColumn[];
+  readonly state: PageState;
   readonly answer: RecordsAnswer;
   /** The order in effect, with `-` before a descending column. */
   readonly order: string;
   readonly onOrder: (order: string) => void;
+  readonly onGo: (state: PageState) => void;
+  readonly onEdit: (column: string) => void;
 }
 
-/** The records of a page; headings of columns that order the records are buttons. */
-export function RecordTable({ listing, answer, order, onOrder }: RecordTableProps) {
-  const { shown, mainDate, labels = {} } = listing;
+interface OpenCell {
+  readonly id: string | number;
+  readonly column: ShownColumn;
+  readonly record: RecordAnswer;
+  readonly anchor: HTMLElement;
+}
+
+/** The records of a page; a cell narrows its column, a heading puts them in order. */
+export function RecordTable(props: RecordTableProps) {
+  const { listing, columns, state, answer, order, onOrder, onGo, onEdit } = props;
+  const { mainDate, labels = {} } = listing;
+  const [open, setOpen] = useState<OpenCell | null>(null);
+  const unreadableOf = (id: string | number, name: string) =>
+    answer.meta.unreadable[String(id)]?.[name];
+  const first = columns.find(({ name }) => canNarrow(listing, name));
   return (
     <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Records">
-      <table className="table text-[0.9375rem] tabular-nums [&_td]:py-2 [&_td]:px-3 [&_th]:px-3">
+      <table className="table text-[0.9375rem] tabular-nums [&_td]:px-1 [&_td]:py-0.5 [&_th]:px-3">
         <thead className="text-base-content">
           <tr className="border-b-2 border-base-300">
-            {shown.map(({ name, type }) => (
+            {columns.map(({ name, type }) => (
               <Heading
                 key={name}
                 name={name}
                 label={labels[name] ?? name}
                 isNumber={type === "integer" || type === "decimal"}
+                isNarrowed={answer.meta.clauses?.some(
+                  ({ column, parameters }) => column === name && !parameters.includes("order"),
+                )}
                 canOrder={listing.order.allowed.includes(name)}
                 order={order}
                 onOrder={onOrder}
@@ -32,41 +56,135 @@ export function RecordTable({ listing, answer, order, onOrder }: RecordTableProp
             ))}
           </tr>
         </thead>
-        <tbody>
-          {answer.records.map((record: RecordAnswer) => (
+        <tbody onKeyDown={moveByKey}>
+          {answer.records.map((record: RecordAnswer, row) => (
             <tr key={record.id} className="border-base-300 hover:bg-base-200">
-              {shown.map((column) => (
-                <Cell
-                  key={column.name}
-                  column={column}
-                  isMainDate={column.name === mainDate}
-                  value={record[column.name] ?? null}
-                  display={answer.meta.display?.[String(record.id)]?.[column.name]}
-                  unreadable={answer.meta.unreadable[String(record.id)]?.[column.name]}
-                />
-              ))}
+              {columns.map((column) => {
+                const { name, type } = column;
+                const face = (
+                  <CellFace
+                    column={column}
+                    isMainDate={name === mainDate}
+                    value={record[name] ?? null}
+                    display={answer.meta.display?.[String(record.id)]?.[name]}
+                    unreadable={unreadableOf(record.id, name)}
+                  />
+                );
+                const isNumber = type === "integer" || type === "decimal";
+                const align = isNumber ? "text-end" : "text-start";
+                return (
+                  <td
+                    key={name}
+                    className={`${align} ${isShort(record[name]) ? "whitespace-nowrap" : ""}`}
+                  >
+                    {canNarrow(listing, name) ? (
+                      <button
+                        type="button"
+                        tabIndex={row === 0 && column === first ? 0 : -1}
+                        aria-haspopup="dialog"
+                        className={`min-h-9 w-full min-w-6 cursor-pointer px-2 ${align} hover:bg-base-300`}
+                        onClick={(event) =>
+                          setOpen({ id: record.id, column, record, anchor: event.currentTarget })
+                        }
+                      >
+                        {face}
+                      </button>
+                    ) : (
+                      <span className="block px-2 py-1.5">{face}</span>
+                    )}
+                  </td>
+                );
+              })}
             </tr>
           ))}
         </tbody>
       </table>
+      {open === null ? null : (
+        <CellMenu
+          key={`${open.id} ${open.column.name}`}
+          listing={listing}
+          state={state}
+          column={open.column}
+          id={open.id}
+          value={open.record[open.column.name] ?? null}
+          unreadable={unreadableOf(open.id, open.column.name)}
+          anchor={open.anchor}
+          onGo={(next) => {
+            setOpen(null);
+            onGo(next);
+          }}
+          onEdit={() => {
+            setOpen(null);
+            onEdit(open.column.name);
+          }}
+          onClose={() => setOpen(null)}
+        />
+      )}
     </div>
   );
+}
+
+/** A value that is one word, or a date, is not broken at its hyphens. */
+function isShort(value: RecordValue | undefined): boolean {
+  return typeof value !== "string" || (value.length <= 24 && !value.includes(" "));
+}
+
+/** Moves from cell to cell with the arrows: one stop of the tabulator is enough for all of them. */
+function moveByKey(event: KeyboardEvent<HTMLElement>): void {
+  const cell = (event.target as HTMLElement).closest("td");
+  const row = cell?.parentElement;
+  if (cell === null || row == null) return;
+  const forward = getComputedStyle(cell).direction === "rtl" ? "ArrowLeft" : "ArrowRight";
+  const backward = forward === "ArrowLeft" ? "ArrowRight" : "ArrowLeft";
+  const at = [...row.children].indexOf(cell);
+  const inRow = (other: Element | null) => other?.children[at] ?? null;
+  const beside = (element: Element, step: "nextElementSibling" | "previousElementSibling") => {
+    let found = element[step];
+    while (found !== null && found.querySelector("button") === null) found = found[step];
+    return found;
+  };
+  const target: Partial<Record<string, () => Element | null>> = {
+    [forward]: () => beside(cell, "nextElementSibling"),
+    [backward]: () => beside(cell, "previousElementSibling"),
+    ArrowDown: () => inRow(row.nextElementSibling),
+    ArrowUp: () => inRow(row.previousElementSibling),
+    Home: () => [...row.children].find((each) => each.querySelector("button") !== null) ?? null,
+    End: () => [...row.children].findLast((each) => each.querySelector("button") !== null) ?? null,
+  };
+  const find = target[event.key];
+  if (find === undefined) return;
+  event.preventDefault();
+  const button = find()?.querySelector("button");
+  if (button == null) return;
+  for (const each of event.currentTarget.querySelectorAll("button[tabindex='0']")) {
+    each.setAttribute("tabindex", "-1");
+  }
+  button.setAttribute("tabindex", "0");
+  button.focus();
 }
 
 function Heading(props: {
   readonly name: string;
   readonly label: string;
   readonly isNumber: boolean;
+  readonly isNarrowed: boolean | undefined;
   readonly canOrder: boolean;
   readonly order: string;
   readonly onOrder: (order: string) => void;
 }) {
-  const { name, label, isNumber, canOrder, order, onOrder } = props;
+  const { name, label, isNumber, isNarrowed = false, canOrder, order, onOrder } = props;
   const direction = order === name ? "ascending" : order === `-${name}` ? "descending" : "none";
-  const align = isNumber ? "text-right" : "";
+  const align = isNumber ? "text-end" : "text-start";
+  const narrowed = isNarrowed ? (
+    <>
+      <span aria-hidden className="me-1 inline-block h-3 w-1 bg-accent" />
+      <span className="sr-only">narrowed: </span>
+    </>
+  ) : null;
   if (!canOrder) {
     return (
       <th scope="col" className={align}>
+        {narrowed}
         {label}
       </th>
     );
@@ -74,6 +192,7 @@ function Heading(props: {
   const Arrow = direction === "ascending" ? ArrowUp : ArrowDown;
   return (
     <th scope="col" aria-sort={direction} className={align}>
+      {narrowed}
       <button
         type="button"
         className="inline-flex cursor-pointer items-center gap-1 font-semibold underline decoration-dotted underline-offset-4"

@@ -1,29 +1,59 @@
 import type { ListingDetails } from "@orisma/client";
 
-/** What the address says of a listing's page: parameters, order, place. */
-export type PageState = Readonly<Record<string, string>>;
+/** What the address says of a listing's page: parameters, order, place; a list is repeated. */
+export type PageState = Readonly<Record<string, readonly string[]>>;
 
 /** Reads the state of a page from its address. */
 export function stateOf(search: URLSearchParams): PageState {
-  return Object.fromEntries([...search].filter(([, value]) => value !== ""));
+  const names = [...new Set(search.keys())];
+  return withoutEmpty(Object.fromEntries(names.map((name) => [name, search.getAll(name)])));
 }
 
 /** The address of a state; empty values are left out. */
 export function searchOf(state: PageState): URLSearchParams {
-  return new URLSearchParams(Object.entries(state).filter(([, value]) => value !== ""));
+  const pairs = Object.entries(withoutEmpty(state)).flatMap(([name, values]) =>
+    values.map((value) => [name, value]),
+  );
+  return new URLSearchParams(pairs);
 }
 
-/** The state with other parameters, from its first page. */
-export function withParameters(state: PageState, changed: PageState): PageState {
-  const { cursor: _dropped, ...rest } = state;
-  return { ...rest, ...changed };
+/** The one value of a name, or nothing. */
+export function valueOf(state: PageState, name: string): string {
+  return state[name]?.[0] ?? "";
 }
 
-/** The state without any of the listing's own parameters, which is how it is first seen. */
-export function cleared(state: PageState, { parameters }: ListingDetails): PageState {
-  const none = parameters.flatMap(({ name }) => [
-    [name, ""],
-    [`${name}.blank`, ""],
+/** The state with other parameters, from its first page; an empty list takes one away. */
+export function withParameters(
+  state: PageState,
+  changed: Readonly<Record<string, string | readonly string[]>>,
+): PageState {
+  const { cursor: _dropped, page: _too, ...rest } = state;
+  const lists = Object.entries(changed).map(([name, value]): [string, readonly string[]] => [
+    name,
+    typeof value === "string" ? [value] : value,
   ]);
-  return withParameters(state, Object.fromEntries(none) as PageState);
+  return withoutEmpty({ ...rest, ...Object.fromEntries(lists) });
+}
+
+/** The state without any condition of the caller, which is how a listing is first seen. */
+export function cleared(state: PageState, listing: ListingDetails): PageState {
+  const names = listing.parameters.flatMap((parameter) => namesOf(parameter));
+  return withParameters(state, Object.fromEntries([...names, "filter"].map((name) => [name, []])));
+}
+
+/** The parameters that one declaration comes to in an address. */
+export function namesOf(parameter: ListingDetails["parameters"][number]): readonly string[] {
+  const fields = "fields" in parameter ? Object.values(parameter.fields ?? {}) : [];
+  return [parameter.name, `${parameter.name}.blank`, ...fields];
+}
+
+function withoutEmpty(state: PageState): PageState {
+  return Object.fromEntries(
+    Object.entries(state)
+      .map(([name, values]): [string, readonly string[]] => [
+        name,
+        values.filter((value) => value !== ""),
+      ])
+      .filter(([, values]) => values.length > 0),
+  );
 }

@@ -66,6 +66,16 @@ export {
   type Relation,
 } from "./relations.js";
 export { pushNegation, type NegatableState, type PlainFilter } from "./normalise.js";
-export { cql2Json, cql2Of, cql2Text, readCql2, type Cql2Context } from "./cql2/index.js";
+export {
+  cql2Json,
+  cql2Of,
+  cql2Text,
+  readCql2,
+  readCql2Text,
+  type Cql2Context,
+  type Expression,
+  type Operation,
+  type ReadExpression,
+} from "./cql2/index.js";
 export { filterInWords } from "./sentence.js";
 export { simplify, type SimplifiedFilter } from "./simplify.js";

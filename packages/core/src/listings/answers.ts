@@ -1,3 +1,4 @@
+import type { Clause } from "./clauses.js";
 import type { RenderedNotice } from "../faults/index.js";
 import type { BlankPolicy, DateComparison } from "../filters/index.js";
 import type { Statement } from "../sql/index.js";
@@ -41,6 +42,8 @@ export interface RecordsMeta extends TotalAnswer {
   readonly shown?: Readonly<Record<string, string>>;
   /** Of a source with values inside: how many records it is, and how many lines of values. */
   readonly inside?: { readonly records: TotalAnswer; readonly values: TotalAnswer };
+  /** On request: what is asked for, part by part. */
+  readonly clauses?: readonly Clause[];
   /** On request: how values are shown that have a declared format, by record id and column. */
   readonly display?: Readonly<Record<string, Readonly<Record<string, string>>>>;
   /** The texts of cells on this page that could not be read, by record id and column. */

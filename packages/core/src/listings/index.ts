@@ -24,6 +24,7 @@ export type {
   TotalAnswer,
   TotalIs,
 } from "./answers.js";
+export { clausesOf, type Clause } from "./clauses.js";
 export { COMPARISONS_OF, checkListing, listingForms } from "./check.js";
 export { valueText, type EffectiveParameter, type SentParameters } from "./effective.js";
 export {

@@ -4,6 +4,7 @@ import { renderFault, renderNotice } from "../faults/index.js";
 import type { Catalogue } from "../filters/index.js";
 import { ISO_CALENDAR, intervalText } from "../windows/index.js";
 import { checkListing, listingForms } from "./check.js";
+import { clausesOf } from "./clauses.js";
 import { valueText } from "./effective.js";
 import type { DateParameter, ListingDeclaration } from "./declaration.js";
 import { planRequest } from "./request.js";
@@ -436,6 +437,55 @@ describe("sentenceOf", () => {
       "Works raised: raised blank; by cost, ascending.",
     );
     expect(sentence("raisedOn=2025-02")).toContain("raised on February 2025");
+  });
+});
+
+describe("clausesOf", () => {
+  const listing: ListingDeclaration = {
+    ...LISTING,
+    parameters: [
+      ...LISTING.parameters,
+      { name: "task", type: "several", column: "task", comparison: "noneOf", blanks: "leave" },
+      { name: "least", type: "integer", column: "cost", comparison: "atLeast", blanks: "leave" },
+    ],
+    labels: { task: "work" },
+    filter: { columns: [] },
+  };
+  const clauses = (query: string) => clausesOf(listing, planned(query, listing));
+
+  test("says each condition by itself, with the parameters that it can be changed by", () => {
+    const text = encodeURIComponent("cost < 9 AND (task = 'mow' OR passed IS NULL)");
+    expect(clauses(`from=2025-02&to=2025-02&task=mow&task=dredge&filter=${text}`)).toEqual([
+      {
+        parameters: ["from", "to"],
+        column: "raised",
+        words: "raised from 1 February 2025 to the end of 28 February 2025",
+      },
+      { parameters: ["task"], column: "task", words: "work neither mow nor dredge" },
+      { parameters: ["filter"], column: "cost", part: 0, words: "cost below 9" },
+      {
+        parameters: ["filter"],
+        column: null,
+        part: 1,
+        words: "task is “mow” or passed blank",
+      },
+      { parameters: ["order"], column: "raised", words: "newest first" },
+    ]);
+  });
+
+  test.each([
+    ["task=mow", "work not mow"],
+    ["task=mow%2C+dredge&task=nor", "work neither “mow, dredge” nor “nor”"],
+    ["task=a&task=b&task=c&task=d&task=e&task=f&task=g", "work neither a, b, c, d, e nor 2 others"],
+    ["from.blank=only", "raised blank"],
+    ["from=today&from.blank=keep", "raised from 15 February 2025 (today), or blank"],
+    ["least=5&order=cost", "cost at least 5"],
+  ])("%s is said as “%s”", (query, words) => {
+    expect(clauses(query)[0]?.words).toBe(words);
+  });
+
+  test("says nothing but the order where nothing is asked", () => {
+    expect(clauses("order=cost").map(({ words }) => words)).toEqual(["by cost, ascending"]);
   });
 });
 

@@ -69,11 +69,20 @@ export function sentenceOf(listing: ListingDeclaration, planned: PlannedRequest)
   return `${listing.title}: ${what}; ${orderInWords(listing, planned.order)}.`;
 }
 
-function conditionInWords({ parameters, condition }: EffectiveCondition, zone: string): string {
-  const { column, blanks } = condition;
+function conditionInWords(each: EffectiveCondition, zone: string): string {
+  const { column, blanks } = each.condition;
   if (blanks === "only") return `${column} blank`;
-  const ends = parameters.map(parameterInWords);
-  return `${column} ${ends.join(" ")}, ${zone}, ${BLANK_WORDS[blanks]}`;
+  return `${column} ${endsInWords(each)}, ${zone}, ${BLANK_WORDS[blanks]}`;
+}
+
+/** What is asked of a column of dates, without its name and zone. */
+export function endsInWords({ parameters, condition }: EffectiveCondition): string {
+  return condition.blanks === "only" ? "blank" : parameters.map(parameterInWords).join(" ");
+}
+
+/** What is to be said of blanks where they are not left out, as is usual. */
+export function blanksInWords({ condition }: EffectiveCondition): string {
+  return condition.blanks === "keep" ? ", or blank" : "";
 }
 
 /** What a parameter asks for; of one that moves, the dates of today and how it was written. */

@@ -155,6 +155,28 @@ export const SHAPES: Readonly<Record<string, object>> = {
     },
     description: "What is offered of a column's values; which records are shown is not affected.",
   },
+  Clause: {
+    type: "object",
+    properties: {
+      parameters: {
+        type: "array",
+        items: { type: "string" },
+        description:
+          "The parameters that it comes from; none where it is known by its column alone.",
+      },
+      column: {
+        type: ["string", "null"],
+        description: "The column that it speaks of; null for one of several.",
+      },
+      part: {
+        type: "number",
+        description: "Of a compound condition: its place among those that all must hold, from 0.",
+      },
+      words: { type: "string" },
+    },
+    required: ["parameters", "column", "words"],
+    description: "One part of what a listing is asked for, short enough to stand in a sentence.",
+  },
   ColumnFormat: {
     type: "object",
     properties: {
@@ -2140,6 +2162,11 @@ export const SHAPES: Readonly<Record<string, object>> = {
             required: ["records", "values"],
             description:
               "Of a source with values inside: how many records it is, and how many lines of values.",
+          },
+          clauses: {
+            type: "array",
+            items: { $ref: "#/components/schemas/Clause" },
+            description: "On request: what is asked for, part by part.",
           },
           display: {
             type: "object",

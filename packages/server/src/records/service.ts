@@ -1,4 +1,5 @@
 import {
+  clausesOf,
   datesOf,
   derivedMovement,
   epochMs,
@@ -510,7 +511,7 @@ function totalAnswer(counted: number | undefined, cap: number | null): TotalAnsw
     : { total: counted, totalIs: "exact" };
 }
 
-function metaOf({ listing, planned }: PreparedRequest) {
+function metaOf({ listing, planned, envelope }: PreparedRequest) {
   const { defaults } = planned;
   const values = planned.values.flatMap(({ parameters }) =>
     parameters.map(({ declaration, values: found }) => [declaration.name, found] as const),
@@ -520,6 +521,9 @@ function metaOf({ listing, planned }: PreparedRequest) {
     ...(values.length === 0 ? {} : { values: Object.fromEntries(values) }),
     sentence: sentenceOf(listing.declaration, planned),
     windows: windowTexts(planned),
+    ...(envelope.extras.includes("clauses")
+      ? { clauses: clausesOf(listing.declaration, planned) }
+      : {}),
     notices: planned.notices.map(renderNotice),
   };
 }

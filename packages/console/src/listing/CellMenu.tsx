@@ -1,0 +1,116 @@
+import type { ListingDetails } from "@orisma/client";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
+import { service } from "../service.js";
+import { cellOffers, type CellAsked } from "./cell-offers.js";
+import type { PageState } from "./state.js";
+
+export interface CellMenuProps extends CellAsked {
+  readonly id: string | number;
+  /** The cell that it belongs to. */
+  readonly anchor: HTMLElement;
+  readonly onGo: (state: PageState) => void;
+  readonly onEdit: () => void;
+  readonly onClose: () => void;
+}
+
+/** What can be done from one cell: narrow by it, open its clause, and see it as it is stored. */
+export function CellMenu(props: CellMenuProps) {
+  const { listing, column, id, anchor, onGo, onEdit, onClose } = props;
+  const place = useRef<HTMLDivElement>(null);
+  const offers = cellOffers(props);
+  useEffect(() => {
+    const menu = place.current;
+    if (menu === null) return;
+    const { left, bottom, top } = anchor.getBoundingClientRect();
+    menu.showPopover();
+    const { width, height } = menu.getBoundingClientRect();
+    const below = bottom + height < innerHeight ? bottom : Math.max(8, top - height);
+    menu.style.left = `${Math.max(8, Math.min(left, innerWidth - width - 8))}px`;
+    menu.style.top = `${below}px`;
+    menu.querySelector<HTMLElement>("button")?.focus();
+  }, [anchor]);
+  // Whatever else is touched or scrolled puts it away.
+  useEffect(() => {
+    const close = (event: Event) => {
+      if (event.target instanceof Node && place.current?.contains(event.target) === true) return;
+      onClose();
+    };
+    document.addEventListener("pointerdown", close);
+    document.addEventListener("scroll", close, true);
+    return () => {
+      document.removeEventListener("pointerdown", close);
+      document.removeEventListener("scroll", close, true);
+    };
+  }, [onClose]);
+  return (
+    <div
+      ref={place}
+      popover="manual"
+      role="dialog"
+      aria-label={`From this ${listing.labels?.[column.name] ?? column.name}`}
+      className="fixed m-0 max-w-80 border-s-4 border-accent bg-base-200 p-3 text-base text-base-content shadow-lg"
+      onKeyDown={(event) => {
+        if (event.key !== "Escape") return;
+        event.stopPropagation();
+        anchor.focus();
+        onClose();
+      }}
+    >
+      <ul className="flex flex-col items-stretch">
+        {offers.map(({ words, state }) => (
+          <li key={words}>
+            <button
+              type="button"
+              className="min-h-9 w-full cursor-pointer px-2 text-start hover:bg-base-300"
+              onClick={() => onGo(state)}
+            >
+              {words}
+            </button>
+          </li>
+        ))}
+        <li>
+          <button
+            type="button"
+            className="min-h-9 w-full cursor-pointer px-2 text-start hover:bg-base-300"
+            onClick={onEdit}
+          >
+            more of {listing.labels?.[column.name] ?? column.name} …
+          </button>
+        </li>
+      </ul>
+      {column.type === "date" ? <Stored listing={listing} column={column.name} id={id} /> : null}
+    </div>
+  );
+}
+
+/** The value as it came and how it was read, for those who may see the source. */
+function Stored(props: {
+  readonly listing: ListingDetails;
+  readonly column: string;
+  readonly id: string | number;
+}) {
+  const { listing, column, id } = props;
+  const session = useQuery({
+    queryKey: ["session"],
+    queryFn: ({ signal }) => service.session(signal),
+    staleTime: Infinity,
+  });
+  const isMaker = session.data !== undefined && session.data.role !== "reader";
+  const found = useQuery({
+    queryKey: ["inspected", listing.source, id],
+    queryFn: () => service.inspectRecord(listing.source, String(id)),
+    enabled: isMaker,
+    retry: false,
+  });
+  const cell = found.data?.cells.find((each) => each.column === column);
+  if (cell === undefined) return null;
+  const { raw, state, reading, long } = cell;
+  return (
+    <p className="mt-2 max-w-72 border-t border-base-300 pt-2 text-sm">
+      Stored as {raw === null ? "nothing" : <code className="break-all">{raw}</code>}
+      {reading === undefined ? "" : `, ${reading.encoding}`}
+      {long === undefined ? (state === "text" ? "" : `, ${state}`) : `, read as ${long}`}
+    </p>
+  );
+}

@@ -1,0 +1,29 @@
+import type { ListingDetails } from "@orisma/client";
+import { searchOf, withParameters, type PageState } from "./state.js";
+
+const FORMATS = [
+  ["csv", "CSV"],
+  ["xlsx", "Excel workbook"],
+  ["ndjson", "NDJSON"],
+] as const;
+
+/** All that is found, whatever its size, in each format. */
+export function Downloads(props: { readonly listing: ListingDetails; readonly state: PageState }) {
+  const { listing, state } = props;
+  const query = searchOf(withParameters(state, { size: [] })).toString();
+  return (
+    <p className="flex flex-wrap gap-x-3">
+      <span>Take all of them away as</span>
+      {FORMATS.map(([format, name]) => (
+        <a
+          key={format}
+          className="link"
+          download
+          href={`/v1/listings/${encodeURIComponent(listing.name)}/records.${format}?${query}`}
+        >
+          {name}
+        </a>
+      ))}
+    </p>
+  );
+}

@@ -1,0 +1,67 @@
+import type { ListingDetails } from "@orisma/client";
+import type { WindowContext, WindowText } from "@orisma/core";
+import { Suspense, lazy } from "react";
+import { AddEditor } from "./editors/AddEditor.js";
+import { ColumnEditor, TypedForm } from "./editors/ColumnEditor.js";
+import { OrderEditor } from "./editors/OrderEditor.js";
+import type { Opened } from "./Sentence.js";
+import { withParameters, type PageState } from "./state.js";
+
+const TreeEditor = lazy(() => import("./editors/TreeEditor.js"));
+
+export interface EditorsProps {
+  readonly listing: ListingDetails;
+  readonly opened: Opened;
+  readonly state: PageState;
+  readonly order: string;
+  readonly windows: Readonly<Record<string, WindowText>> | undefined;
+  readonly extents: Readonly<Record<string, string>> | undefined;
+  readonly context: WindowContext;
+  readonly today: number;
+  readonly failureOf: (parameter: string) => string | null;
+  readonly onOpen: (opened: Opened) => void;
+  readonly onGo: (state: PageState) => void;
+}
+
+/** The editor of the clause that is opened. */
+export function Editors(props: EditorsProps) {
+  const { listing, opened, state, order, onOpen, onGo, ...rest } = props;
+  switch (opened.kind) {
+    case "add":
+      return <AddEditor listing={listing} onOpen={onOpen} />;
+    case "order":
+      return (
+        <OrderEditor
+          listing={listing}
+          order={order}
+          onOrder={(next) => onGo(withParameters(state, { order: next }))}
+        />
+      );
+    case "tree":
+      return (
+        <Suspense fallback={<div className="skeleton h-64 w-full" />}>
+          <TreeEditor listing={listing} state={state} context={rest.context} onGo={onGo} />
+        </Suspense>
+      );
+    case "search":
+      return (
+        <TypedForm
+          {...rest}
+          zone={listing.zone}
+          parameters={listing.parameters.filter(({ name }) => name === opened.parameter)}
+          state={state}
+          onGo={onGo}
+        />
+      );
+    case "column":
+      return (
+        <ColumnEditor
+          {...rest}
+          listing={listing}
+          column={opened.column}
+          state={state}
+          onGo={onGo}
+        />
+      );
+  }
+}

@@ -1,0 +1,164 @@
+import type { ListingDetails } from "@orisma/client";
+import { dayOf, epochMs, findZone, isoDay, wallAt, type RecordValue } from "@orisma/core";
+import {
+  isCompoundOn,
+  parametersOn,
+  withLeaf,
+  withoutColumn,
+  withWindow,
+  type ShownColumn,
+} from "./narrowing.js";
+import { withParameters, type PageState } from "./state.js";
+
+/** One way of narrowing by a cell, and the page that it leads to. */
+export interface CellOffer {
+  readonly words: string;
+  readonly state: PageState;
+}
+
+export interface CellAsked {
+  readonly listing: ListingDetails;
+  readonly state: PageState;
+  readonly column: ShownColumn;
+  readonly value: RecordValue;
+  /** The text as it came, where it could not be read. */
+  readonly unreadable: string | undefined;
+}
+
+/** What a cell can narrow its column to, the plainest first. */
+export function cellOffers(asked: CellAsked): readonly CellOffer[] {
+  const { column, value, unreadable } = asked;
+  if (unreadable !== undefined) return ofState(asked, "unreadable");
+  if (value === null || value === "") return ofState(asked, "blank");
+  switch (column.type) {
+    case "date":
+      return ofDate(asked, String(value));
+    case "text":
+      return ofText(asked, String(value));
+    case "boolean":
+      return ofBoolean(asked, value === true);
+    case "integer":
+    case "decimal":
+      return ofNumber(asked, String(value));
+  }
+}
+
+function ofState(
+  { listing, state, column: { name } }: CellAsked,
+  how: "blank" | "unreadable",
+): readonly CellOffer[] {
+  const offers: CellOffer[] = [];
+  const [parameter] = parametersOn(listing, name);
+  if (how === "blank" && parameter !== undefined && parameter.type !== "search") {
+    const only = { [`${parameter.name}.blank`]: "only" };
+    offers.push({
+      words: "only blank",
+      state: withParameters(withoutColumn(state, listing, name), only),
+    });
+  } else if (isCompoundOn(listing, name)) {
+    offers.push({ words: `only ${how}`, state: withLeaf(state, listing, { how, column: name }) });
+  }
+  if (isCompoundOn(listing, name)) {
+    offers.push({
+      words: `none that is ${how}`,
+      state: withLeaf(state, listing, { how, column: name }, true),
+    });
+  }
+  return offers;
+}
+
+function ofDate({ listing, state, column }: CellAsked, value: string): readonly CellOffer[] {
+  const day = dayIn(listing.zone, column.kind, value);
+  const month = new Date(`${day}T00:00:00Z`).toLocaleString(undefined, {
+    month: "long",
+    year: "numeric",
+    timeZone: "UTC",
+  });
+  const windows = [
+    ["that day", day],
+    [`all of ${month}`, day.slice(0, 7)],
+    ["from that day on", `${day}/..`],
+    ["up to that day", `../${day}`],
+  ] as const;
+  return windows.flatMap(([words, window]) => {
+    const narrowed = withWindow(state, listing, column.name, window);
+    return narrowed === null ? [] : [{ words, state: narrowed }];
+  });
+}
+
+/** The day of a value where the listing is: that of an instant depends on the zone. */
+function dayIn(zoneId: string, kind: ShownColumn["kind"], value: string): string {
+  if (kind !== "instant") return value.slice(0, 10);
+  const zone = findZone(zoneId);
+  if (!zone.ok) return value.slice(0, 10);
+  return isoDay(dayOf(wallAt(zone.value, epochMs(Date.parse(value)))));
+}
+
+function ofText(
+  { listing, state, column: { name } }: CellAsked,
+  value: string,
+): readonly CellOffer[] {
+  const clear = withoutColumn(state, listing, name);
+  const parameters = parametersOn(listing, name);
+  const only = parameters.find(({ comparison }) => comparison === "among" || comparison === "is");
+  const not = parameters.find(
+    ({ comparison }) => comparison === "noneOf" || comparison === "isNot",
+  );
+  const isCompound = isCompoundOn(listing, name);
+  const leaf = { how: "among", column: name, values: [value], folded: false } as const;
+  const offers: (CellOffer | null)[] = [
+    only !== undefined
+      ? { words: `only “${value}”`, state: withParameters(clear, { [only.name]: value }) }
+      : isCompound
+        ? { words: `only “${value}”`, state: withLeaf(state, listing, leaf) }
+        : null,
+    not !== undefined
+      ? { words: `not “${value}”`, state: withParameters(clear, { [not.name]: value }) }
+      : isCompound
+        ? { words: `not “${value}”`, state: withLeaf(state, listing, leaf, true) }
+        : null,
+  ];
+  return offers.filter((each) => each !== null);
+}
+
+function ofBoolean(
+  { listing, state, column: { name } }: CellAsked,
+  value: boolean,
+): readonly CellOffer[] {
+  const words = `only ${value ? "yes" : "no"}`;
+  const parameter = parametersOn(listing, name).find(({ type }) => type === "boolean");
+  if (parameter !== undefined) {
+    const clear = withoutColumn(state, listing, name);
+    return [{ words, state: withParameters(clear, { [parameter.name]: value ? "yes" : "no" }) }];
+  }
+  if (!isCompoundOn(listing, name)) return [];
+  return [{ words, state: withLeaf(state, listing, { how: "yes", column: name }, !value) }];
+}
+
+function ofNumber(
+  { listing, state, column: { name } }: CellAsked,
+  value: string,
+): readonly CellOffer[] {
+  const clear = withoutColumn(state, listing, name);
+  const parameters = parametersOn(listing, name);
+  const range = parameters.find(
+    ({ type, comparison }) => type === "range" && comparison === "within",
+  );
+  const bounds = [
+    { words: `at least ${value}`, comparison: "atLeast", sign: ">=", range: `${value}/..` },
+    { words: `at most ${value}`, comparison: "atMost", sign: "<=", range: `../${value}` },
+    { words: `just ${value}`, comparison: "is", sign: "=", range: value },
+  ] as const;
+  return bounds.flatMap(({ words, comparison, sign, range: text }) => {
+    const parameter = parameters.find((each) => each.comparison === comparison);
+    if (parameter !== undefined) {
+      return [{ words, state: withParameters(clear, { [parameter.name]: value }) }];
+    }
+    if (range !== undefined) {
+      return [{ words, state: withParameters(clear, { [range.name]: text }) }];
+    }
+    if (!isCompoundOn(listing, name)) return [];
+    const leaf = { how: "compare", column: name, comparison: sign, value } as const;
+    return [{ words, state: withLeaf(state, listing, leaf) }];
+  });
+}

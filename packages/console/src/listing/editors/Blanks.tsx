@@ -1,0 +1,108 @@
+import type { ListingDetails } from "@orisma/client";
+import { totalText, useCount } from "../counts.js";
+import { conditionsOf } from "../conditions.js";
+import { isCompoundOn, parametersOn, withLeaf, withoutColumn } from "../narrowing.js";
+import { valueOf, withParameters, type PageState } from "../state.js";
+
+export interface BlanksProps {
+  readonly listing: ListingDetails;
+  readonly column: string;
+  readonly isDate: boolean;
+  readonly state: PageState;
+  readonly onGo: (state: PageState) => void;
+}
+
+interface Offer {
+  readonly words: string;
+  readonly state: PageState;
+  readonly isChosen: boolean;
+  /** The page whose records have to be there for the offer to be made; null for always. */
+  readonly ifAny: PageState | null;
+}
+
+/** Records without a value, beside those with one, only, or not; what there is none of is not offered. */
+export function Blanks(props: BlanksProps) {
+  const offers = offersOf(props);
+  if (offers.length === 0) return null;
+  return (
+    <section aria-label="Without a value">
+      <h3 className="text-sm font-medium">Without a value</h3>
+      <ul className="mt-1 flex flex-col items-start gap-1">
+        {offers.map((offer) => (
+          <OfferButton key={offer.words} offer={offer} {...props} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function OfferButton(props: BlanksProps & { readonly offer: Offer }) {
+  const { listing, offer, onGo } = props;
+  const count = useCount(listing, offer.ifAny === null ? null : offer.state);
+  const needed = useCount(listing, offer.ifAny);
+  if (needed.data?.total === 0 && !offer.isChosen) return null;
+  return (
+    <li>
+      <button
+        type="button"
+        className="min-h-8 cursor-pointer text-start hover:underline aria-pressed:font-semibold"
+        aria-pressed={offer.isChosen}
+        onClick={() => onGo(offer.state)}
+      >
+        {offer.words}
+        {count.data === undefined ? "" : `, ${totalText(count.data)}`}
+      </button>
+    </li>
+  );
+}
+
+function offersOf({ listing, column, isDate, state }: BlanksProps): readonly Offer[] {
+  const [parameter] = parametersOn(listing, column);
+  const clear = withoutColumn(state, listing, column);
+  const has = (how: string, negated: boolean) =>
+    (conditionsOf(state) ?? []).some(
+      (each) =>
+        each.kind === "leaf" &&
+        each.negated === negated &&
+        each.leaf.how === how &&
+        each.leaf.how !== "written" &&
+        each.leaf.column === column,
+    );
+  const offers: Offer[] = [];
+  if (parameter !== undefined) {
+    const name = `${parameter.name}.blank`;
+    const policy = valueOf(state, name) || parameter.blanks;
+    const isNarrowed = parametersOn(listing, column).some((each) => valueOf(state, each.name));
+    if (isNarrowed && policy !== "keep") {
+      const kept = withParameters(state, { [name]: "keep" });
+      offers.push({ words: "keep the blank ones too", state: kept, isChosen: false, ifAny: null });
+    }
+    if (isNarrowed && policy === "keep") {
+      const left = withParameters(state, { [name]: parameter.blanks === "leave" ? [] : "leave" });
+      offers.push({
+        words: "leave the blank ones out",
+        state: left,
+        isChosen: false,
+        ifAny: null,
+      });
+    }
+    const only = withParameters(clear, { [name]: "only" });
+    offers.push({ words: "only blank", state: only, isChosen: policy === "only", ifAny: only });
+  } else {
+    const only = withLeaf(state, listing, { how: "blank", column });
+    offers.push({ words: "only blank", state: only, isChosen: has("blank", false), ifAny: only });
+  }
+  if (isCompoundOn(listing, column)) {
+    const given = withLeaf(state, listing, { how: "blank", column }, true);
+    const isGiven = has("blank", true);
+    // Where there is no blank one, all of them have a value.
+    const blank = withLeaf(state, listing, { how: "blank", column });
+    offers.push({ words: "only with a value", state: given, isChosen: isGiven, ifAny: blank });
+    if (isDate) {
+      const unreadable = withLeaf(state, listing, { how: "unreadable", column });
+      const isChosen = has("unreadable", false);
+      offers.push({ words: "only unreadable", state: unreadable, isChosen, ifAny: unreadable });
+    }
+  }
+  return offers;
+}

@@ -1,0 +1,189 @@
+import type { ListingDetails } from "@orisma/client";
+import type { Choice, RecordValue } from "@orisma/core";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useDeferredValue, useId, useState } from "react";
+import { service } from "../../service.js";
+import { numberText } from "../counts.js";
+import { searchOf, withParameters, type PageState } from "../state.js";
+
+export interface ChoiceListProps {
+  readonly listing: ListingDetails;
+  readonly column: string;
+  readonly state: PageState;
+  /** The values that are chosen now. */
+  readonly chosen: readonly string[];
+  /** Whether several can be chosen at once. */
+  readonly several: boolean;
+  /** Whether those chosen are the ones left out. */
+  readonly leavesOut: boolean;
+  readonly onChoose: (values: readonly string[]) => void;
+}
+
+/**
+ * The values of a column with the records that each would give under the other conditions. Its name
+ * chooses one at once; those that are ticked take effect together, or not at all.
+ */
+export function ChoiceList(props: ChoiceListProps) {
+  const { listing, column, state, chosen, several, leavesOut, onChoose } = props;
+  const [search, setSearch] = useState("");
+  const [ticked, setTicked] = useState<readonly string[]>(chosen);
+  const wanted = useDeferredValue(search);
+  const id = useId();
+  const asked = withParameters(state, { order: [], size: [] });
+  const found = useQuery({
+    queryKey: [
+      "choices",
+      listing.name,
+      listing.version,
+      column,
+      wanted,
+      searchOf(asked).toString(),
+    ],
+    queryFn: ({ signal }) =>
+      service.choices(listing.name, column, { ...asked, search: wanted, limit: MOST }, signal),
+    placeholderData: keepPreviousData,
+  });
+  const tick = (value: string) =>
+    setTicked(
+      ticked.includes(value) ? ticked.filter((each) => each !== value) : [...ticked, value],
+    );
+  const changed = ticked.length !== chosen.length || ticked.some((each) => !chosen.includes(each));
+  const { choices = [], groups = [], late = [], more = false } = found.data ?? {};
+  const offered = new Set(choices.map(({ value }) => textOf(value)));
+  // What is chosen and would give nothing now is told apart, not hidden.
+  const gone = wanted === "" ? chosen.filter((value) => !offered.has(value)) : [];
+  const row = ({ value, records, barred }: Choice) => {
+    const text = textOf(value);
+    return (
+      <li
+        key={text}
+        className="flex items-center gap-2 border-b border-base-300 px-1 py-0.5 [content-visibility:auto] [contain-intrinsic-size:auto_2.25rem]"
+      >
+        {several ? (
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm"
+            aria-label={`Tick ${text}`}
+            checked={ticked.includes(text)}
+            disabled={barred === true}
+            onChange={() => tick(text)}
+          />
+        ) : null}
+        <button
+          type="button"
+          className="flex min-h-8 flex-1 cursor-pointer items-center justify-between gap-3 text-start hover:underline disabled:cursor-not-allowed disabled:no-underline disabled:opacity-70 aria-pressed:font-semibold"
+          aria-pressed={chosen.includes(text)}
+          disabled={barred === true}
+          title={barred === true ? "Shown, and not to be chosen" : undefined}
+          onClick={() => onChoose([text])}
+        >
+          <span className="break-words">{text}</span>
+          <span className="tabular-nums">{numberText(records)}</span>
+        </button>
+      </li>
+    );
+  };
+  return (
+    <section aria-label={`Values of ${column}`} className="w-80 max-w-full">
+      <label htmlFor={id} className="text-sm font-medium">
+        {leavesOut ? "Values to leave out" : "Values"}
+      </label>
+      <input
+        id={id}
+        type="search"
+        className="input w-full"
+        value={search}
+        placeholder="Find among them"
+        autoComplete="off"
+        onChange={(event) => setSearch(event.target.value)}
+      />
+      {found.isError ? (
+        <p role="alert" className="mt-2 text-error">
+          {found.error.message}
+        </p>
+      ) : null}
+      <div
+        className="mt-2 max-h-80 min-h-24 overflow-y-auto border-y border-base-300"
+        aria-busy={found.isFetching}
+        role="region"
+        aria-label="Offer"
+        tabIndex={0}
+      >
+        {groups.length === 0 || wanted !== "" ? null : (
+          <Section title="Groups">
+            {groups.map(({ name, values, records }) => (
+              <li key={name} className="border-b border-base-300 px-1">
+                <button
+                  type="button"
+                  className="flex min-h-9 w-full cursor-pointer items-center justify-between gap-3 text-start hover:underline disabled:no-underline disabled:opacity-70"
+                  disabled={!several}
+                  onClick={() => onChoose(values)}
+                >
+                  <span>
+                    {name} <span className="text-sm opacity-80">({values.join(", ")})</span>
+                  </span>
+                  <span className="tabular-nums">{numberText(records)}</span>
+                </button>
+              </li>
+            ))}
+          </Section>
+        )}
+        {late.length === 0 || wanted !== "" ? null : (
+          <Section title="Lately chosen">{late.map(row)}</Section>
+        )}
+        {gone.length === 0 ? null : (
+          <Section title="Chosen, and in no record now">
+            {gone.map((value) => row({ value, records: 0 }))}
+          </Section>
+        )}
+        <Section title={groups.length + late.length + gone.length === 0 ? null : "All"}>
+          {choices.map(row)}
+        </Section>
+        {found.data !== undefined && choices.length === 0 ? (
+          <p className="p-2">No value {wanted === "" ? "is left" : `has “${wanted}” in it`}.</p>
+        ) : null}
+      </div>
+      {more ? <p className="mt-1 text-sm">There are more: type to find them.</p> : null}
+      {several ? (
+        <div className="mt-2 flex gap-2">
+          <button
+            type="button"
+            className="btn btn-primary btn-sm"
+            disabled={!changed}
+            onClick={() => onChoose(ticked)}
+          >
+            {ticked.length === 0
+              ? "Ask for none of them"
+              : `${leavesOut ? "Leave out" : "Show"} ${ticked.length === 1 ? "this one" : `these ${ticked.length}`}`}
+          </button>
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm"
+            disabled={!changed}
+            onClick={() => setTicked(chosen)}
+          >
+            As it was
+          </button>
+        </div>
+      ) : null}
+    </section>
+  );
+}
+
+/** Values that are fetched at once; others are found by typing. */
+const MOST = 200;
+
+function Section(props: { readonly title: string | null; readonly children: React.ReactNode }) {
+  return (
+    <>
+      {props.title === null ? null : (
+        <h4 className="bg-base-300 px-1 text-sm font-medium">{props.title}</h4>
+      )}
+      <ul>{props.children}</ul>
+    </>
+  );
+}
+
+function textOf(value: RecordValue): string {
+  return String(value);
+}

@@ -1,0 +1,269 @@
+import type { ListingDetails } from "@orisma/client";
+import {
+  takesDates,
+  type ParameterDeclaration,
+  type WindowContext,
+  type WindowText,
+} from "@orisma/core";
+import { useState, type SubmitEvent } from "react";
+import { columnOf, conditionsOf, type Leaf, type Tree } from "../conditions.js";
+import {
+  isCompoundOn,
+  parametersOn,
+  withLeaf,
+  withoutColumn,
+  withWindow,
+  type ShownColumn,
+} from "../narrowing.js";
+import { valueOf, withParameters, type PageState } from "../state.js";
+import { Blanks } from "./Blanks.js";
+import { Calendar } from "./Calendar.js";
+import { ChoiceList } from "./ChoiceList.js";
+import { ParameterField } from "./Fields.js";
+import { OwnConditions } from "./OwnConditions.js";
+import { WindowList } from "./WindowList.js";
+
+export interface ColumnEditorProps {
+  readonly listing: ListingDetails;
+  readonly column: string;
+  readonly state: PageState;
+  readonly windows: Readonly<Record<string, WindowText>> | undefined;
+  /** The extents that stand in what is not given. */
+  readonly extents: Readonly<Record<string, string>> | undefined;
+  readonly context: WindowContext;
+  /** The day today, in the listing's zone. */
+  readonly today: number;
+  readonly failureOf: (parameter: string) => string | null;
+  readonly onGo: (state: PageState) => void;
+}
+
+/** All that can be asked of a column: typed, from a calendar, by name, from its values, blanks. */
+export function ColumnEditor(props: ColumnEditorProps) {
+  const { listing, column, state, extents, context, today, failureOf, onGo } = props;
+  const shown = listing.shown.find(({ name }) => name === column);
+  const parameters = parametersOn(listing, column);
+  const typed = parameters.filter((each) => !isChosen(each));
+  const label = listing.labels?.[column] ?? column;
+  const isDate = shown?.type === "date";
+  const chosen = isDate ? chosenDays(props, parameters) : null;
+  return (
+    <>
+      <h2 className="mb-2 font-sentence text-xl">{label}</h2>
+      <div
+        className={`grid grid-cols-[minmax(0,1fr)] items-start gap-x-8 gap-y-4 ${isDate ? "md:grid-cols-[14rem_20rem] xl:grid-cols-[14rem_20rem_1fr]" : "md:grid-cols-[14rem_1fr]"}`}
+      >
+        <div className="flex flex-col gap-3">
+          {typed.length === 0 ? null : (
+            <TypedForm
+              parameters={typed}
+              zone={listing.zone}
+              state={state}
+              windows={props.windows}
+              extents={extents}
+              failureOf={failureOf}
+              onGo={onGo}
+            />
+          )}
+          {isCompoundOn(listing, column) && shown !== undefined ? (
+            <OwnConditions
+              key={valueOf(state, "filter")}
+              listing={listing}
+              column={shown}
+              state={state}
+              isAlone={parameters.length === 0}
+              context={context}
+              onGo={onGo}
+            />
+          ) : null}
+          <Blanks listing={listing} column={column} isDate={isDate} state={state} onGo={onGo} />
+        </div>
+        {isDate ? (
+          <>
+            <Calendar
+              listing={listing}
+              column={column}
+              state={withoutColumn(state, listing, column)}
+              today={today}
+              chosen={chosen}
+              onPick={(window) => {
+                const next = withWindow(state, listing, column, window);
+                if (next !== null) onGo(next);
+              }}
+            />
+            <WindowList
+              listing={listing}
+              column={column}
+              state={withoutColumn(state, listing, column)}
+              context={context}
+              onGo={onGo}
+            />
+          </>
+        ) : (
+          <Choices {...props} shown={shown} parameters={parameters} />
+        )}
+      </div>
+    </>
+  );
+}
+
+function isChosen({ type }: ParameterDeclaration): boolean {
+  return type === "oneOf" || type === "several" || type === "boolean";
+}
+
+/** What is typed takes effect together, with Enter or by the button. */
+export function TypedForm(props: {
+  readonly parameters: readonly ParameterDeclaration[];
+  readonly zone: string;
+  readonly state: PageState;
+  readonly windows: Readonly<Record<string, WindowText>> | undefined;
+  readonly extents: Readonly<Record<string, string>> | undefined;
+  readonly failureOf: (parameter: string) => string | null;
+  readonly onGo: (state: PageState) => void;
+}) {
+  const { parameters, zone, state, windows, extents, failureOf, onGo } = props;
+  const asked = Object.fromEntries(
+    // After a swap what took effect is not what was sent under the name.
+    parameters.map(({ name }) => [name, windows?.[name]?.value ?? valueOf(state, name)]),
+  );
+  const basis = JSON.stringify(asked);
+  const [draft, setDraft] = useState<{ readonly of: string; readonly values: typeof asked }>();
+  const values = draft?.of === basis ? draft.values : asked;
+  const submit = (event: SubmitEvent) => {
+    event.preventDefault();
+    onGo(withParameters(state, values));
+  };
+  return (
+    <form onSubmit={submit} className="flex flex-col items-start">
+      {parameters.map((parameter) => (
+        <ParameterField
+          key={parameter.name}
+          parameter={parameter}
+          zone={zone}
+          value={values[parameter.name] ?? ""}
+          shown={extents?.[parameter.name]}
+          failure={
+            values[parameter.name] === valueOf(state, parameter.name)
+              ? failureOf(parameter.name)
+              : null
+          }
+          onChange={(value) =>
+            setDraft({ of: basis, values: { ...values, [parameter.name]: value } })
+          }
+        />
+      ))}
+      <button type="submit" className="btn btn-primary btn-sm">
+        Show
+      </button>
+    </form>
+  );
+}
+
+/** The values of a column, for a parameter that takes them or for a condition. */
+function Choices(
+  props: ColumnEditorProps & {
+    readonly shown: ShownColumn | undefined;
+    readonly parameters: readonly ParameterDeclaration[];
+  },
+) {
+  const { listing, column, state, shown, parameters, onGo } = props;
+  if (shown === undefined) return null;
+  const isCompound = isCompoundOn(listing, column);
+  if (shown.type === "boolean") {
+    const [parameter] = parameters.filter(({ type }) => type === "boolean");
+    if (parameter === undefined && !isCompound) return null;
+    const go = (yes: boolean) =>
+      onGo(
+        parameter === undefined
+          ? withLeaf(state, listing, { how: "yes", column }, !yes)
+          : withParameters(withoutColumn(state, listing, column), {
+              [parameter.name]: yes ? "yes" : "no",
+            }),
+      );
+    return (
+      <div className="flex gap-2">
+        <button type="button" className="btn" onClick={() => go(true)}>
+          yes
+        </button>
+        <button type="button" className="btn" onClick={() => go(false)}>
+          no
+        </button>
+      </div>
+    );
+  }
+  const parameter = parameters.find(({ type }) => type === "several" || type === "oneOf");
+  const known = listing.shown.some(({ name }) => name === column);
+  if (!known || (parameter === undefined && !isCompound)) return null;
+  if (parameter === undefined) {
+    if (shown.type !== "text") return null;
+    const { values, negated } = amongOf(conditionsOf(state), column);
+    return (
+      <ChoiceList
+        key={`${values.join("\n")} ${negated}`}
+        listing={listing}
+        column={column}
+        state={withoutColumn(state, listing, column)}
+        chosen={values}
+        several
+        leavesOut={negated}
+        onChoose={(chosen) =>
+          onGo(
+            chosen.length === 0
+              ? withoutColumn(state, listing, column)
+              : withLeaf(
+                  state,
+                  listing,
+                  { how: "among", column, values: chosen, folded: false },
+                  negated,
+                ),
+          )
+        }
+      />
+    );
+  }
+  const chosen = state[parameter.name] ?? [];
+  return (
+    <ChoiceList
+      key={chosen.join("\n")}
+      listing={listing}
+      column={column}
+      state={state}
+      chosen={chosen}
+      several={parameter.type === "several"}
+      leavesOut={parameter.comparison === "noneOf" || parameter.comparison === "isNot"}
+      onChoose={(values) =>
+        onGo(
+          withParameters(state, {
+            [parameter.name]: values,
+            [`${parameter.name}.blank`]: [],
+          }),
+        )
+      }
+    />
+  );
+}
+
+function amongOf(conditions: readonly Tree[] | null, column: string) {
+  const found = conditions?.find(
+    (each): each is Extract<Tree, { kind: "leaf" }> & { leaf: Extract<Leaf, { how: "among" }> } =>
+      columnOf(each) === column && each.kind === "leaf" && each.leaf.how === "among",
+  );
+  return { values: found?.leaf.values ?? [], negated: found?.negated ?? false };
+}
+
+/** The days that the parameters of a column keep, where they are one stretch with two ends. */
+function chosenDays(
+  { windows, state }: ColumnEditorProps,
+  parameters: readonly ParameterDeclaration[],
+): { readonly first: number; readonly last: number } | null {
+  const texts = parameters
+    .filter(takesDates)
+    .filter(({ name }) => valueOf(state, name) !== "")
+    .flatMap(({ name }) => windows?.[name] ?? []);
+  const starts = texts.flatMap(({ startLocal }) => startLocal ?? []);
+  const ends = texts.flatMap(({ endLocal }) => endLocal ?? []);
+  const [start] = starts.toSorted().slice(-1);
+  const [end] = ends.toSorted();
+  if (start === undefined || end === undefined || start >= end) return null;
+  const dayAt = (text: string) => Date.parse(`${text.slice(0, 10)}T00:00:00Z`) / 86_400_000;
+  return { first: dayAt(start), last: dayAt(end) - (/T00:00(?::00)?$/.test(end) ? 1 : 0) };
+}

@@ -1,0 +1,87 @@
+import { takesDates, type ParameterDeclaration } from "@orisma/core";
+import { echoOf } from "../echo.js";
+
+/** How each comparison is said before its value. */
+const WORDS: Readonly<Record<ParameterDeclaration["comparison"], string>> = {
+  from: "from",
+  to: "up to and with",
+  on: "in",
+  notOn: "not in",
+  after: "after",
+  before: "before",
+  is: "just",
+  isNot: "not",
+  atLeast: "at least",
+  above: "above",
+  atMost: "at most",
+  below: "below",
+  within: "within",
+  outside: "outside",
+  contains: "contains",
+  lacks: "does not contain",
+  begins: "begins with",
+  ends: "ends with",
+  among: "one of",
+  noneOf: "none of",
+};
+
+export interface ParameterFieldProps {
+  readonly parameter: ParameterDeclaration;
+  /** The zone of the listing. */
+  readonly zone: string;
+  readonly value: string;
+  /** What stands there while nothing is asked for: the extent of the data, where it is declared. */
+  readonly shown: string | undefined;
+  /** What the service found wrong with the value that was asked for. */
+  readonly failure: string | null;
+  readonly onChange: (value: string) => void;
+}
+
+/** A value as it is typed: dates in any precision or the notation of windows, echoed in words. */
+export function ParameterField(props: ParameterFieldProps) {
+  const { parameter, zone, value, shown, failure, onChange } = props;
+  const { name, label = wordsFor(parameter), description } = parameter;
+  const echo = takesDates(parameter)
+    ? echoOf(value, parameter, zone)
+    : { text: "", isFault: false };
+  const isWrong = failure !== null || echo.isFault;
+  const told = failure ?? (echo.text === "" ? (description ?? "") : echo.text);
+  return (
+    <div className="flex w-56 flex-col">
+      <label htmlFor={`field-${name}`} className="text-sm font-medium">
+        {label}
+      </label>
+      <input
+        id={`field-${name}`}
+        name={name}
+        className="input w-full font-mono aria-[invalid=true]:border-error"
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+        placeholder={shown ?? placeholderOf(parameter)}
+        autoComplete="off"
+        spellCheck={false}
+        aria-invalid={isWrong}
+        aria-describedby={`told-${name}`}
+      />
+      <p
+        id={`told-${name}`}
+        role={failure === null ? undefined : "alert"}
+        className={`min-h-10 pt-1 text-sm ${isWrong ? "text-error" : "opacity-80"}`}
+      >
+        {told}
+      </p>
+    </div>
+  );
+}
+
+function wordsFor(parameter: ParameterDeclaration): string {
+  const { type, name, comparison } = parameter;
+  return type === "search" ? name : WORDS[comparison];
+}
+
+function placeholderOf(parameter: ParameterDeclaration): string {
+  if (parameter.example !== undefined) return parameter.example;
+  if (parameter.type === "window") return "month-1, 2025-02/now";
+  if (takesDates(parameter)) return "2025-02-28, 2025-02";
+  return parameter.type === "range" ? "100/250" : "any";
+}

@@ -1,0 +1,133 @@
+import type { ListingDetails } from "@orisma/client";
+import { takesDates, type DateParameter, type ParameterDeclaration } from "@orisma/core";
+import { columnOf, conditionsOf, withConditionOn, type Leaf } from "./conditions.js";
+import { namesOf, withParameters, type PageState } from "./state.js";
+
+export type ShownColumn = ListingDetails["shown"][number];
+
+/** The parameters that speak of a column, one that looks into several not among them. */
+export function parametersOn(
+  { parameters }: ListingDetails,
+  column: string,
+): readonly ParameterDeclaration[] {
+  return parameters.filter((parameter) => parameter.column === column);
+}
+
+/** Whether callers may speak of a column in a compound condition. */
+export function isCompoundOn(listing: ListingDetails, column: string): boolean {
+  const { filter, columns, derived = {} } = listing;
+  if (filter === undefined || column in derived || column.includes(".")) return false;
+  const known = filter.columns.length > 0 ? filter.columns : columns;
+  return known.length === 0 || known.includes(column);
+}
+
+/** Whether there is any way to narrow a column. */
+export function canNarrow(listing: ListingDetails, column: string): boolean {
+  return parametersOn(listing, column).length > 0 || isCompoundOn(listing, column);
+}
+
+/** The columns that can be narrowed, in the order in which they are shown. */
+export function narrowable(listing: ListingDetails): readonly ShownColumn[] {
+  return listing.shown.filter(({ name }) => canNarrow(listing, name));
+}
+
+/** The page without any condition on a column. */
+export function withoutColumn(
+  state: PageState,
+  listing: ListingDetails,
+  column: string,
+): PageState {
+  const names = parametersOn(listing, column).flatMap(namesOf);
+  const rest = withParameters(state, Object.fromEntries(names.map((name) => [name, []])));
+  const isThere = (conditionsOf(rest) ?? []).some((each) => columnOf(each) === column);
+  return isThere ? withConditionOn(rest, column, []) : rest;
+}
+
+/** The page that says of a column just what a leaf says. */
+export function withLeaf(
+  state: PageState,
+  listing: ListingDetails,
+  leaf: Exclude<Leaf, { readonly how: "written" }>,
+  negated = false,
+): PageState {
+  return withConditionOn(withoutColumn(state, listing, leaf.column), leaf.column, [
+    { leaf, negated },
+  ]);
+}
+
+/**
+ * The page narrowed to a window of a column, by the parameter that takes it as it is written, else by
+ * a pair of its ends, else by a condition; null where the listing has no way to say it.
+ */
+export function withWindow(
+  state: PageState,
+  listing: ListingDetails,
+  column: string,
+  window: string,
+): PageState | null {
+  const dates = parametersOn(listing, column).filter(takesDates);
+  const clear = withoutColumn(state, listing, column);
+  const whole = dates.find(({ type, comparison }) => type === "window" && comparison === "on");
+  const { from, to } = endParameters(dates);
+  const ends = endsOf(window);
+  if (ends !== null && (ends.from === undefined || from) && (ends.to === undefined || to)) {
+    return withParameters(clear, {
+      ...(from === undefined || ends.from === undefined ? {} : { [from.name]: ends.from }),
+      ...(to === undefined || ends.to === undefined ? {} : { [to.name]: ends.to }),
+    });
+  }
+  if (whole !== undefined) return withParameters(clear, { [whole.name]: window });
+  if (isCompoundOn(listing, column)) {
+    return withConditionOn(clear, column, [
+      { leaf: { how: "window", column, window }, negated: false },
+    ]);
+  }
+  const one = dates.find(({ comparison }) => comparison === "on");
+  if (one !== undefined && ends !== null && ends.from === ends.to && ends.from !== undefined) {
+    return withParameters(clear, { [one.name]: ends.from });
+  }
+  return null;
+}
+
+/** Whether a union of windows can be asked of a column. */
+export function takesUnions(listing: ListingDetails, column: string): boolean {
+  const isWhole = ({ type, comparison }: DateParameter) => type === "window" && comparison === "on";
+  return (
+    isCompoundOn(listing, column) || parametersOn(listing, column).filter(takesDates).some(isWhole)
+  );
+}
+
+/** The parameters that are the two ends of a stretch, both in. */
+export function endParameters(dates: readonly DateParameter[]): {
+  readonly from: DateParameter | undefined;
+  readonly to: DateParameter | undefined;
+} {
+  const plain = dates.filter(({ accepts }) => accepts === undefined);
+  return {
+    from: plain.find(({ comparison }) => comparison === "from"),
+    to: plain.find(({ comparison }) => comparison === "to"),
+  };
+}
+
+/**
+ * The two ends of a window as parameters take them, both in, so that what rolls goes on rolling; null
+ * for one that has more than two ends.
+ */
+export function endsOf(window: string): { readonly from?: string; readonly to?: string } | null {
+  if (/[|;]/.test(window)) return null;
+  const parts = window.split("/").map((part) => part.trim());
+  const [first = "", second] = parts;
+  if (parts.length > 2 || first === "" || first.startsWith("P")) return null;
+  if (second === undefined) return { from: first, to: first };
+  if (second.startsWith("P")) {
+    // A length from a day on ends with the last of its days.
+    const [, count = "", unit = ""] = /^P(\d+)([DW])$/.exec(second) ?? [];
+    const isDay = /^(?:today|tomorrow|yesterday|day[+-]\d+|\d{4}-\d\d-\d\d)$/.test(first);
+    const days = Number(count) * (unit === "W" ? 7 : 1) - 1;
+    return count === "" || !isDay || days < 0 ? null : { from: first, to: `${first}+P${days}D` };
+  }
+  return {
+    ...(first === ".." ? {} : { from: first }),
+    ...(second === ".." ? {} : { to: second }),
+  };
+}

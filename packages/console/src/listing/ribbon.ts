@@ -1,0 +1,90 @@
+import type { TimelineAnswer } from "@orisma/core";
+
+/** A unit of time on the ribbon. */
+export type Bucket = TimelineAnswer["buckets"][number];
+
+/** Edges between the units, counted from the earliest: a window is two of them. */
+export interface EdgePair {
+  readonly start: number;
+  readonly end: number;
+}
+
+/** The edges at which a window begins and ends, or the nearest to them; open ends are the outermost. */
+export function edgesOf(
+  buckets: readonly Bucket[],
+  start: string | null,
+  end: string | null,
+): EdgePair {
+  const from = start === null ? 0 : buckets.findIndex(({ endLocal }) => (endLocal ?? "") > start);
+  const to =
+    end === null
+      ? buckets.length
+      : buckets.findLastIndex(({ startLocal }) => (startLocal ?? "") < end) + 1;
+  return { start: from < 0 ? buckets.length : from, end: to };
+}
+
+/** Records between two edges, as far as the units on the ribbon tell. */
+export function recordsBetween(buckets: readonly Bucket[], { start, end }: EdgePair): number {
+  return buckets.slice(start, end).reduce((sum, { records }) => sum + records, 0);
+}
+
+/** What a stretch of units is in the notation of windows, open where it reaches beyond the ribbon. */
+export function windowBetween(
+  { buckets, unit }: Pick<TimelineAnswer, "buckets" | "unit">,
+  { start, end }: EdgePair,
+): string | null {
+  const [first, last] = [buckets[start], buckets[end - 1]];
+  if (first?.startLocal == null || last?.endLocal == null) return null;
+  const [from, to] = [partOf(first, unit), partOf(last, unit)];
+  if (unit === "week" || unit === "quarter") {
+    // Named by their days, since the last of them is not the last that is in.
+    return `${dayOf(first.startLocal)}/${dayBefore(last.endLocal)}`;
+  }
+  return from === to ? from : `${from}/${to}`;
+}
+
+function partOf({ startLocal }: Bucket, unit: TimelineAnswer["unit"]): string {
+  const text = startLocal ?? "";
+  switch (unit) {
+    case "hour":
+      return text.slice(0, 13);
+    case "month":
+      return text.slice(0, 7);
+    case "year":
+      return text.slice(0, 4);
+    default:
+      return dayOf(text);
+  }
+}
+
+function dayOf(text: string): string {
+  return text.slice(0, 10);
+}
+
+function dayBefore(text: string): string {
+  const day = Date.parse(`${dayOf(text)}T00:00:00Z`);
+  return new Date(day - 86_400_000).toISOString().slice(0, 10);
+}
+
+/** A window with as much before and after it, in days, so that its surroundings are seen. */
+export function surroundings(start: string, end: string): string {
+  const [from, to] = [start, end].map((text) => Date.parse(`${dayOf(text)}T00:00:00Z`)) as [
+    number,
+    number,
+  ];
+  const length = Math.max(to - from, 86_400_000);
+  const text = (ms: number) => new Date(ms).toISOString().slice(0, 10);
+  return `${text(from - length)}/${text(to + length - 86_400_000)}`;
+}
+
+/** How a unit is called at its place: short, and with its year where that begins. */
+export function nameOf({ startLocal }: Bucket, unit: TimelineAnswer["unit"]): string {
+  const text = startLocal ?? "";
+  if (unit === "year") return text.slice(0, 4);
+  if (unit === "hour") return text.slice(11, 16);
+  const day = new Date(`${dayOf(text)}T00:00:00Z`);
+  const format = (options: Intl.DateTimeFormatOptions) =>
+    new Intl.DateTimeFormat(undefined, { timeZone: "UTC", ...options }).format(day);
+  if (unit === "month" || unit === "quarter") return format({ month: "short", year: "numeric" });
+  return format({ day: "numeric", month: "short" });
+}

@@ -1,0 +1,41 @@
+import type { NewListing } from "@orisma/client";
+import type { Page } from "playwright-core";
+
+/** A listing over the small source in which everything can be asked for. */
+export const ASKED: NewListing = {
+  title: "Works",
+  source: "works",
+  zone: "Europe/London",
+  mainDate: "raised",
+  parameters: [
+    { name: "from", type: "date", column: "raised", comparison: "from", pair: "raised" },
+    { name: "to", type: "date", column: "raised", comparison: "to", pair: "raised" },
+  ],
+  order: { allowed: ["raised", "cost"], default: "raised" },
+  page: { size: 100 },
+  filter: { columns: [] },
+  choices: { note: { groups: { edges: ["the day before", "next midnight"] } } },
+};
+
+/** What is done on the page of that listing. */
+export function askedPage(page: Page, url: string) {
+  const settled = () => page.locator("section[aria-label=Answer][aria-busy=false]").waitFor();
+  return {
+    settled,
+    async open(query: string): Promise<void> {
+      await page.goto(`${url}/listings/works-asked${query}`);
+      await settled();
+    },
+    /** Opens what can be asked of a column. */
+    async ask(column: string): Promise<void> {
+      await page.getByRole("button", { name: "and …" }).click();
+      await page.getByRole("button", { name: column, exact: true }).first().click();
+    },
+    /** Waits for a number of records, and tells which they are. */
+    async found(count: number): Promise<readonly string[]> {
+      await page.getByText(`${count} of 10 records`, { exact: true }).waitFor();
+      await settled();
+      return page.locator("tbody tr td:first-child").allInnerTexts();
+    },
+  };
+}

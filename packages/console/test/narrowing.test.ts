@@ -1,0 +1,251 @@
+import { afterAll, afterEach, beforeAll, describe, expect, test } from "@jest/globals";
+import type { Page } from "playwright-core";
+import { ASKED, askedPage } from "./asked.js";
+import { openConsole, type OpenConsole } from "./browser.js";
+
+let opened: OpenConsole;
+let page: Page;
+let on: ReturnType<typeof askedPage>;
+
+beforeAll(async () => {
+  opened = await openConsole();
+  ({ page } = opened);
+  const { client, service } = opened.running;
+  await client.declareListing("works-asked", ASKED);
+  on = askedPage(page, service.url);
+});
+afterEach(() => {
+  expect(opened.errors.splice(0)).toEqual([]);
+});
+afterAll(() => opened.end());
+
+describe("values", () => {
+  test("are ticked and take effect together, or not at all", async () => {
+    await on.open("");
+    await on.ask("note");
+    await page.getByLabel("Tick blank", { exact: true }).check();
+    await page.keyboard.press("Escape");
+    expect(new URL(page.url()).search).toBe("");
+    await on.ask("note");
+    expect(await page.getByLabel("Tick blank", { exact: true }).isChecked()).toBe(false);
+    await page.getByLabel("Tick blank", { exact: true }).check();
+    await page.getByLabel("Tick blank too").check();
+    await page.getByRole("button", { name: "Show these 2" }).click();
+    expect(await on.found(2)).toEqual(["W-07", "W-08"]);
+    await page.getByRole("button", { name: "note blank or blank too", exact: true }).waitFor();
+    // Its own condition does not shrink its offer.
+    expect(await page.getByRole("checkbox", { name: /^Tick / }).count()).toBe(10);
+  });
+
+  test("follow the other conditions, are found by typing, and one is chosen at once", async () => {
+    await on.open("?from=2025-02&to=2025-02");
+    await on.ask("note");
+    await page.getByLabel("Tick last moment").waitFor();
+    expect(await page.getByRole("checkbox", { name: /^Tick / }).count()).toBe(4);
+    expect(await page.getByLabel("Tick next midnight").count()).toBe(0);
+    await page.getByLabel("Values", { exact: true }).fill("last day");
+    await page.getByLabel("Tick last moment").waitFor({ state: "detached" });
+    await page.getByRole("button", { name: "last day at midnight 1", exact: true }).click();
+    expect(await on.found(1)).toEqual(["W-04"]);
+  });
+
+  test("come in the groups that the listing declares", async () => {
+    await on.open("");
+    await on.ask("note");
+    await page.getByRole("button", { name: /^edges \(the day before, next midnight\)/ }).click();
+    expect(await on.found(2)).toEqual(["W-01", "W-06"]);
+  });
+});
+
+describe("numbers, blanks and unreadables", () => {
+  test("are asked for with both bounds in", async () => {
+    await on.open("");
+    await on.ask("cost");
+    await page.getByLabel("at least").fill("500");
+    await page.getByLabel("at most").fill("1999");
+    await page.keyboard.press("Enter");
+    expect(await on.found(2)).toEqual(["W-01", "W-04"]);
+  });
+
+  test("are kept beside dates, alone, or left out; what there is none of is not offered", async () => {
+    await on.open("?from=2025-03");
+    expect(await on.found(1)).toEqual(["W-06"]);
+    await page.getByRole("button", { name: /^raised from 1 March/ }).click();
+    await page.getByRole("button", { name: "keep the blank ones too" }).click();
+    expect(await on.found(4)).toEqual(["W-07", "W-08", "W-09", "W-06"]);
+    await page.getByRole("button", { name: "only blank, 3" }).click();
+    expect(await on.found(3)).toEqual(["W-07", "W-08", "W-09"]);
+    await page.getByRole("button", { name: "only unreadable, 1" }).click();
+    expect(await on.found(1)).toEqual(["W-10"]);
+    await on.ask("note");
+    await page.getByLabel("Tick unreadable").waitFor();
+    expect(await page.getByRole("button", { name: /^only / }).count()).toBe(0);
+  });
+});
+
+describe("dates", () => {
+  test("are picked from a calendar with their records by keyboard alone", async () => {
+    await on.open("?from=2025-02-28&to=2025-02-28");
+    await page.getByRole("button", { name: /^raised from 28 February/ }).click();
+    await page.getByRole("button", { name: "14 February 2025, 1 record" }).waitFor();
+    await page.getByRole("button", { name: "28 February 2025, 2 records" }).focus();
+    await page.keyboard.press("ArrowUp");
+    await page.keyboard.press("ArrowUp");
+    await page.keyboard.press("Enter");
+    await page.getByText("From 2025-02-14: pick the last day").waitFor();
+    await page.keyboard.press("PageDown");
+    await page.getByRole("button", { name: "14 March 2025, 0 records" }).waitFor();
+    await page.keyboard.press("Enter");
+    expect(await on.found(4)).toEqual(["W-03", "W-04", "W-05", "W-06"]);
+    const { searchParams } = new URL(page.url());
+    expect([searchParams.get("from"), searchParams.get("to")]).toEqual([
+      "2025-02-14",
+      "2025-03-14",
+    ]);
+  });
+
+  test("are taken by the names of windows, several together; what rolls goes on rolling", async () => {
+    const { client } = opened.running;
+    const half = { label: "first half of February", window: "2025-02-01/2025-02-14" };
+    await client.declareWindow("first-half", half);
+    await client.declareWindow("march", { label: "March 2025", window: "2025-03" });
+    await on.open("");
+    await page.getByRole("button", { name: "and …" }).click();
+    await page.getByRole("button", { name: "raised (the main date)" }).click();
+    await page.getByLabel("Add first half of February to what is picked").check();
+    await page.getByLabel("Add March 2025 to what is picked").check();
+    await page.getByRole("button", { name: "Show these 2 together" }).click();
+    expect(await on.found(3)).toEqual(["W-02", "W-03", "W-06"]);
+    await page.getByRole("button", { name: /^last month/ }).click();
+    await on.found(0);
+    expect(new URL(page.url()).search).toBe("?from=month-1&to=month-1");
+    await client.removeWindow("first-half");
+    await client.removeWindow("march");
+  });
+
+  test("move with the clock: another day is shown beside today", async () => {
+    await on.open("?from=yesterday&to=today");
+    await on.found(0);
+    await page.getByRole("button", { name: "As it is on another day" }).click();
+    await page.getByLabel("As it is on", { exact: true }).fill("2025-03-01");
+    expect(await on.found(3)).toEqual(["W-04", "W-05", "W-06"]);
+    const beside = page.getByRole("region", { name: "Another day" });
+    await beside.getByText("W-04, W-05, W-06").waitFor();
+    expect(await beside.innerText()).toContain("0 records");
+    await page.getByRole("button", { name: "a day after" }).click();
+    expect(await on.found(1)).toEqual(["W-06"]);
+    await page.getByRole("button", { name: "Today", exact: true }).click();
+    await on.found(0);
+  });
+});
+
+describe("cells", () => {
+  test("narrow their column by keyboard alone", async () => {
+    await on.open("?from=2025-01");
+    await page.locator("tbody tr").first().getByRole("button").first().focus();
+    await page.keyboard.press("ArrowRight");
+    await page.keyboard.press("ArrowDown");
+    await page.keyboard.press("Enter");
+    const menu = page.getByRole("dialog", { name: "From this raised" });
+    await menu.getByText("Stored as 01/02/2025, text, read as 1 February 2025").waitFor();
+    await page.keyboard.press("Escape");
+    await menu.waitFor({ state: "detached" });
+    await page.keyboard.press("Enter");
+    await menu.getByRole("button", { name: "that day", exact: true }).click();
+    expect(await on.found(1)).toEqual(["W-02"]);
+  });
+
+  test("are left out, or what is as they are", async () => {
+    await on.open("");
+    await page.getByRole("button", { name: "31/02/2025 (unreadable)" }).click();
+    await page.getByRole("button", { name: "none that is unreadable" }).click();
+    expect(await on.found(9)).not.toContain("W-10");
+    await page.getByRole("button", { name: "next midnight" }).click();
+    await page.getByRole("button", { name: "not “next midnight”" }).click();
+    const left = await on.found(8);
+    expect(left).not.toContain("W-06");
+    expect(left).toContain("W-05");
+  });
+});
+
+describe("groups of conditions", () => {
+  const WITHIN = "cost >= 500 AND (note = 'blank' OR raised IS NULL)";
+  const AROUND = "cost >= 500 AND note = 'blank' OR raised IS NULL";
+
+  test("are told apart as a tree and as CQL2, each of which follows the other", async () => {
+    await on.open("");
+    await page.getByRole("button", { name: "and …" }).click();
+    await page.getByRole("button", { name: "groups of conditions" }).click();
+    const text = page.getByLabel("The same in CQL2");
+    await text.fill(WITHIN);
+    await page.getByText("Keeps: cost at least 500 and (note").waitFor();
+    expect(await page.getByLabel("How this group holds").count()).toBe(2);
+    await page.getByRole("button", { name: "Show", exact: true }).click();
+    await on.found(0);
+    await text.fill(AROUND);
+    expect(await page.getByLabel("How this group holds").first().inputValue()).toBe("any");
+    await page.getByRole("button", { name: "Show", exact: true }).click();
+    expect(await on.found(3)).toEqual(["W-07", "W-08", "W-09"]);
+    await page.getByLabel("Value for cost").fill("7");
+    expect(await text.inputValue()).toContain("cost >= 7 AND");
+    await page.getByLabel("How this group holds").first().selectOption("not any");
+    expect(await text.inputValue()).toMatch(/^NOT \(/);
+    await page.getByRole("button", { name: "Show", exact: true }).click();
+    await on.found(7);
+  });
+
+  test("say what is wrong with a text, and ask for nothing", async () => {
+    await on.open("");
+    await page.getByRole("button", { name: "and …" }).click();
+    await page.getByRole("button", { name: "groups of conditions" }).click();
+    await page.getByLabel("The same in CQL2").fill("coast >= 500");
+    await page.getByText(/coast.*: cost\?/).waitFor();
+    expect(await page.getByRole("button", { name: "Show", exact: true }).isDisabled()).toBe(true);
+  });
+
+  test("stand in the sentence part by part, and go one by one", async () => {
+    await on.open(`?filter=${encodeURIComponent("cost >= 500 AND note LIKE '%day%'")}`);
+    expect(await on.found(2)).toEqual(["W-01", "W-04"]);
+    await page.getByRole("button", { name: "Take away: cost at least 500" }).click();
+    await page.waitForURL((url) => url.searchParams.get("filter") === "note LIKE '%day%'");
+    await page.getByRole("button", { name: /^Take away: note/ }).click();
+    await on.found(10);
+  });
+});
+
+describe("what is found", () => {
+  test("is counted together, with totals that add up", async () => {
+    await on.open("?from=2025-01#together");
+    const figures = page.getByRole("region", { name: "Figures" });
+    await figures.getByRole("rowheader", { name: "2025-02" }).waitFor();
+    expect(await figures.locator("tbody tr td:nth-child(2)").allInnerTexts()).toEqual([
+      "1",
+      "4",
+      "1",
+    ]);
+    expect(await figures.locator("tfoot td").first().innerText()).toBe("6");
+    await page.getByRole("combobox", { name: "Figure" }).selectOption("sum:cost");
+    await figures.getByText("4,511").waitFor();
+    const download = page.waitForEvent("download");
+    await page.getByRole("button", { name: "These figures as CSV" }).click();
+    expect((await download).suggestedFilename()).toBe("works-asked-summary.csv");
+  });
+
+  test("is taken away in every format", async () => {
+    await on.open("?from=2025-02&to=2025-02");
+    for (const [name, type] of [
+      ["CSV", "text/csv"],
+      ["Excel workbook", "spreadsheetml"],
+      ["NDJSON", "ndjson"],
+    ] as const) {
+      const href = await page.getByRole("link", { name, exact: true }).getAttribute("href");
+      const response = await page.request.get(`${opened.running.service.url}${href ?? ""}`);
+      expect(response.headers()["content-type"]).toContain(type);
+      if (name !== "CSV") continue;
+      const lines = (await response.text()).trim().split(/\r?\n/);
+      expect(lines).toHaveLength(5);
+      expect(lines[1]).toContain("W-02");
+      expect(lines.join()).not.toContain("W-06");
+    }
+  });
+});

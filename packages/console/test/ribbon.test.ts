@@ -1,0 +1,85 @@
+import { afterAll, afterEach, beforeAll, describe, expect, test } from "@jest/globals";
+import type { Page } from "playwright-core";
+import { ASKED, askedPage } from "./asked.js";
+import { openConsole, type OpenConsole } from "./browser.js";
+
+let opened: OpenConsole;
+let page: Page;
+let on: ReturnType<typeof askedPage>;
+
+beforeAll(async () => {
+  opened = await openConsole();
+  ({ page } = opened);
+  const { client, service } = opened.running;
+  await client.declareListing("works-asked", ASKED);
+  on = askedPage(page, service.url);
+});
+afterEach(() => {
+  expect(opened.errors.splice(0)).toEqual([]);
+});
+afterAll(() => opened.end());
+
+const ribbon = () => page.getByRole("region", { name: "Time ribbon of raised" });
+const edge = (name: string) => page.getByRole("slider", { name });
+
+describe("the time ribbon", () => {
+  test("has a mark for each day, and one each for what has no place in time", async () => {
+    await on.open("");
+    await ribbon().getByRole("img").waitFor();
+    expect(await ribbon().getByRole("img").getAttribute("aria-label")).toBe(
+      "30 units of a day, from 2025-01-31T00:00:00 to 2025-03-02T00:00:00; 25 without records",
+    );
+    const told = await ribbon().locator("dl").innerText();
+    expect(told.replaceAll(/\s+/g, " ")).toBe("blank 3 unreadable 1 empty 25 days");
+    await ribbon().getByRole("button", { name: "3" }).click();
+    expect(await on.found(3)).toEqual(["W-07", "W-08", "W-09"]);
+  });
+
+  test("has edges that are moved by keys, and ask for exact counts when they rest", async () => {
+    await on.open("?from=2025-02-01&to=2025-02-28");
+    expect(await on.found(4)).toEqual(["W-02", "W-03", "W-04", "W-05"]);
+    // The oldest are on top here, as in the listing.
+    await edge("End of the window").focus();
+    await page.keyboard.press("ArrowDown");
+    await ribbon().getByText("5 dated here").waitFor();
+    expect(await edge("End of the window").getAttribute("aria-valuetext")).toContain("1 Mar");
+    expect(await on.found(5)).toContain("W-06");
+    await edge("Beginning of the window").focus();
+    await page.keyboard.press("ArrowUp");
+    expect(await on.found(6)).toContain("W-01");
+    const { searchParams } = new URL(page.url());
+    expect([searchParams.get("from"), searchParams.get("to")]).toEqual([
+      "2025-01-31",
+      "2025-03-01",
+    ]);
+  });
+
+  test("has edges that are dragged from day to day", async () => {
+    await on.open("?from=2025-02-01&to=2025-02-28");
+    await on.found(4);
+    const box = await edge("Beginning of the window").boundingBox();
+    const end = await edge("End of the window").boundingBox();
+    if (box === null || end === null) throw new Error("the edges are not there");
+    const day = (end.y - box.y) / 28;
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2 + 13.2 * day, { steps: 5 });
+    await ribbon().getByText("3 dated here").waitFor();
+    expect(new URL(page.url()).searchParams.get("from")).toBe("2025-02-01");
+    await page.mouse.up();
+    expect(await on.found(3)).toEqual(["W-03", "W-04", "W-05"]);
+    expect(new URL(page.url()).searchParams.get("from")).toBe("2025-02-14");
+  });
+
+  test("runs in the listing's order", async () => {
+    await on.open("?from=2025-02-01&to=2025-02-28&order=-raised");
+    const [start, end] = [
+      await edge("Beginning of the window").boundingBox(),
+      await edge("End of the window").boundingBox(),
+    ];
+    expect(start?.y ?? 0).toBeGreaterThan(end?.y ?? Infinity);
+    await edge("End of the window").focus();
+    await page.keyboard.press("ArrowUp");
+    expect(await on.found(5)).toContain("W-06");
+  });
+});
