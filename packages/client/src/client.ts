@@ -476,6 +476,8 @@ export class OrismaClient<L extends object = AnyListings> {
     readonly name: string;
     readonly role: Role;
     readonly listings?: readonly string[];
+    /** An instant in the future, such as `2027-01-01T00:00:00Z`; never unless told. */
+    readonly expiresAt?: string;
   }): Promise<KeyDescription & { readonly key: string }> {
     return this.#json("/v1/keys", { method: "POST", json: key });
   }
@@ -494,12 +496,16 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.#json("/openapi.json", { signal });
   }
 
-  /** Who the caller is. */
-  session(signal?: AbortSignal): Promise<{ readonly role: Role; readonly csrf: string | null }> {
+  /** Who the caller is; without a key it is a person with the owner's code. */
+  session(signal?: AbortSignal): Promise<{
+    readonly role: Role;
+    readonly csrf: string | null;
+    readonly key: KeyDescription | null;
+  }> {
     return this.#json("/v1/session", { signal });
   }
 
-  /** Uses up a one-time code; the browser keeps the session's cookie. */
+  /** Uses up a one-time code, or shows a key; the browser keeps the session's cookie. */
   signIn(code: string): Promise<{ readonly role: Role; readonly csrf: string }> {
     return this.#json("/v1/session", { method: "POST", json: { code } });
   }

@@ -25,6 +25,10 @@ export interface KeyDescription {
   /** The listings that a reader may read; null for all. */
   readonly listings: readonly string[] | null;
   readonly createdAt: string;
+  /** From when on it is none any more; null for a key that does not lapse. */
+  readonly expiresAt: string | null;
+  /** When it was last shown; null until it is. */
+  readonly lastUsedAt: string | null;
 }
 
 /** A database of others, of which tables may be read. */

@@ -1,4 +1,3 @@
-import { useQuery } from "@tanstack/react-query";
 import { Suspense, lazy, type ReactNode } from "react";
 import { Route, Routes } from "react-router";
 import { SignIn } from "./access/SignIn.js";
@@ -6,22 +5,17 @@ import { Frame } from "./frame/Frame.js";
 import { Message } from "./frame/Message.js";
 import { ListingPage } from "./listing/ListingPage.js";
 import { ListingsPage } from "./listing/ListingsPage.js";
-import { isSignedOut, keepCsrf, service } from "./service.js";
+import { isSignedOut } from "./service.js";
+import { useSession } from "./session.js";
 
+const AccessPage = lazy(() => import("./access/index.js"));
 const SourcePages = lazy(() => import("./sources/index.js"));
 const DocsPage = lazy(() => import("./docs/index.js"));
 const WindowsPage = lazy(() => import("./windows/index.js"));
 
 /** The console: a sign-in, then the pages of the listings and the sources. */
 export function App() {
-  const session = useQuery({
-    queryKey: ["session"],
-    queryFn: async ({ signal }) => {
-      const found = await service.session(signal);
-      keepCsrf(found.csrf);
-      return found;
-    },
-  });
+  const session = useSession();
   if (session.isPending) return null;
   if (isSignedOut(session.error)) return <SignIn />;
   if (session.isError) {
@@ -37,6 +31,7 @@ export function App() {
     <Routes>
       <Route path="/listings/:name" element={<ListingPage />} />
       <Route path="/sources/*" element={late(<SourcePages />)} />
+      <Route path="/access" element={late(<AccessPage />)} />
       <Route path="/windows" element={late(<WindowsPage />)} />
       <Route path="/docs" element={late(<DocsPage />)} />
       <Route path="*" element={<ListingsPage />} />

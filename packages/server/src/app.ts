@@ -74,7 +74,7 @@ export function makeApp(parts: AppParts): Express {
   api.use(fileRoutes({ ...parts, mustNotUse }));
   api.use(calendarRoutes(parts.holidays, (list) => listings.mustNotUseHolidays(list)));
   api.use(express.json({ limit: LARGEST_BODY, strict: true }));
-  api.use(accessRoutes(access));
+  api.use(accessRoutes(access, now));
   api.use(attachedRoutes(parts.databases, (name) => parts.sources.mustNotUseDatabase(name)));
   api.use(dateRoutes());
   api.use(windowRoutes(parts.windows));

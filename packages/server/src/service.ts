@@ -85,6 +85,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     const parts = await makeParts(dataSource, state, settings, now);
     closers.push(() => parts.databases.close());
     closers.push(() => parts.late.flush());
+    closers.push(() => parts.access.flush());
     const watching = new Watching(parts.sources, parts.loads, settings.inbox, logger);
     const app = makeApp({
       ...parts,
@@ -185,7 +186,12 @@ async function makeParts(
 async function ownKey(state: StateFolder, access: Access): Promise<string> {
   const kept = state.ownKey();
   if (kept !== null && access.byKey(kept) !== null) return kept;
-  const { key } = await access.createKey("command line of this machine", "owner", null);
+  const { key } = await access.createKey({
+    name: "command line of this machine",
+    role: "owner",
+    listings: null,
+    expiresAt: null,
+  });
   state.keepOwnKey(key);
   return key;
 }

@@ -119,7 +119,7 @@ test("every call of the service is described, and nothing else", () => {
     recordRoutes(none, none, none, () => 0),
     fileRoutes(none),
     calendarRoutes(none, nothing),
-    accessRoutes(none),
+    accessRoutes(none, Date.now),
     attachedRoutes(none, nothing),
     dateRoutes(),
     windowRoutes(none),

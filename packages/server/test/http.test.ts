@@ -1,6 +1,7 @@
 import { request as httpRequest } from "node:http";
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
+import { setTimeout as sleep } from "node:timers/promises";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { OrismaClient, OrismaError } from "@orisma/client";
 import { startTestService, type TestService } from "../../../test/service.js";
@@ -148,6 +149,51 @@ describe("keys", () => {
     await running.client.revokeKey(made.id);
     expect(await statusOf(clientWith(made.key).listings())).toBe(401);
     expect(await statusOf(running.client.revokeKey(made.id))).toBe(404);
+  });
+
+  test("lapse when they were told to, and say when they were last used", async () => {
+    const soon = new Date(Date.now() + 1_500).toISOString();
+    const { key, id, expiresAt } = await running.client.createKey({
+      name: "visiting",
+      role: "reader",
+      expiresAt: soon,
+    });
+    const listed = async () => (await running.client.keys()).find((each) => each.id === id);
+    expect(expiresAt).toBe(soon);
+    expect((await listed())?.lastUsedAt).toBeNull();
+    const begun = Date.now();
+    expect(await statusOf(clientWith(key).listings())).toBe(200);
+    expect(Date.parse((await listed())?.lastUsedAt ?? "")).toBeGreaterThanOrEqual(begun);
+    await sleep(Date.parse(soon) - Date.now() + 20);
+    expect(await statusOf(clientWith(key).listings())).toBe(401);
+    const past = { name: "past", role: "reader", expiresAt: "2020-01-01T00:00:00Z" } as const;
+    expect(await statusOf(running.client.createKey(past))).toBe(422);
+    await running.client.revokeKey(id);
+  });
+
+  test("begin sessions of their own, which may what the key may and end with it", async () => {
+    const made = await running.client.createKey({
+      name: "desk",
+      role: "reader",
+      listings: ["works-raised"],
+    });
+    const signIn = await call("/v1/session", {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({ code: made.key }),
+    });
+    expect(signIn.status).toBe(201);
+    expect(await signIn.json()).toMatchObject({ role: "reader" });
+    const [cookie = ""] = (signIn.headers.get("set-cookie") ?? "").split(";");
+    const asDesk = (path: string) =>
+      fetch(`${running.service.url}${path}`, { headers: { cookie } });
+    const session = (await (await asDesk("/v1/session")).json()) as { key: { name: string } };
+    expect(session.key).toMatchObject({ name: "desk", listings: ["works-raised"] });
+    expect((await asDesk("/v1/listings/works-raised/records")).status).toBe(200);
+    expect((await asDesk("/v1/listings/works-passed/records")).status).toBe(404);
+    expect((await asDesk("/v1/keys")).status).toBe(403);
+    await running.client.revokeKey(made.id);
+    expect((await asDesk("/v1/listings/works-raised/records")).status).toBe(401);
   });
 
   test("a reader reads its listings and nothing else", async () => {

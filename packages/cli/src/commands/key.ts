@@ -12,6 +12,14 @@ import {
 
 const ROLES: readonly Role[] = ["owner", "maker", "reader"];
 
+interface NewKeyOptions {
+  readonly name: string;
+  readonly role: Role;
+  readonly listing: string[];
+  readonly lapses?: string;
+  readonly json?: boolean;
+}
+
 /** `orisma key` with its own commands. */
 export function addKey(command: Command, context: Context): void {
   const key = command.command("key").description("list, make and revoke keys");
@@ -25,8 +33,10 @@ export function addKey(command: Command, context: Context): void {
         each.role,
         each.listings?.join(", ") ?? "all",
         each.createdAt,
+        each.lastUsedAt ?? "never",
+        each.expiresAt ?? "never",
       ]);
-      const headings = ["id", "name", "role", "listings", "made"];
+      const headings = ["id", "name", "role", "listings", "made", "last used", "lapses"];
       await context.print(listText(options, keys, headings, rows));
     });
   key
@@ -40,17 +50,19 @@ export function addKey(command: Command, context: Context): void {
       collect,
       [],
     )
+    .option("--lapses <instant>", "from when on it is none any more, such as 2027-01-01T00:00:00Z")
     .option("--json", "print the service's answer")
     .addHelpText(
       "after",
       examples("orisma key create --name website --role reader --listing works-raised"),
     )
-    .action(async (options: { name: string; role: Role; listing: string[]; json?: boolean }) => {
-      const { name, role, listing: listings } = options;
+    .action(async (options: NewKeyOptions) => {
+      const { name, role, listing: listings, lapses } = options;
       const made = await context.client().createKey({
         name,
         role,
         ...(listings.length === 0 ? {} : { listings }),
+        ...(lapses === undefined ? {} : { expiresAt: lapses }),
       });
       await context.print(options.json === true ? toJson(made) : `${made.key}\n`);
     });

@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState, type SubmitEvent } from "react";
 import { keepCsrf, service } from "../service.js";
 
-/** Asks for the one-time code that the service printed when it started. */
+/** Asks for the one-time code that the service printed when it started, or for a key. */
 export function SignIn() {
   const queries = useQueryClient();
   const [code, setCode] = useState("");
@@ -32,14 +32,15 @@ export function SignIn() {
           Orisma
         </h1>
         <label htmlFor="code" className="mt-6 block font-medium">
-          Sign-in code
+          Sign-in code or key
         </label>
         <p id="code-help" className="mt-1 text-sm opacity-80">
-          The service printed it when it started. <code>npx orisma key code</code> makes another.
+          The service printed a code when it started; <code>npx orisma key code</code> makes
+          another. Whoever was given a key signs in with that.
         </p>
         <input
           id="code"
-          className="input mt-3 w-full font-mono text-lg tracking-widest uppercase"
+          className="input mt-3 w-full font-mono text-lg"
           value={code}
           onChange={(event) => setCode(event.target.value)}
           placeholder="XXXX-XXXX-XXXX"

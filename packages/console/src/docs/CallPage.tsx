@@ -188,7 +188,7 @@ function Pair({ name, children }: { readonly name: string; readonly children: Re
 function Block({ title, text }: { readonly title: string; readonly text: string }) {
   return (
     <section className="mt-4" aria-label={title}>
-      <h3 className="flex items-center gap-2 text-sm opacity-75">
+      <h2 className="flex items-center gap-2 text-sm">
         {title}
         <button
           type="button"
@@ -198,7 +198,7 @@ function Block({ title, text }: { readonly title: string; readonly text: string 
         >
           <Copy className="size-3.5" aria-hidden />
         </button>
-      </h3>
+      </h2>
       <pre
         tabIndex={0}
         className="max-h-[32rem] overflow-auto border-l-4 border-base-300 bg-base-200 p-3 text-sm"

@@ -1,8 +1,9 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { LogOut, Moon, Sun, SunMoon } from "lucide-react";
 import { useState, type ReactNode } from "react";
 import { NavLink } from "react-router";
 import { service } from "../service.js";
+import { useMay } from "../session.js";
 import { THEMES, applyTheme, storedTheme, type Theme } from "./theme.js";
 
 const THEME_FACES: Record<Theme, { readonly icon: typeof Sun; readonly name: string }> = {
@@ -35,6 +36,9 @@ export function Frame({ children }: { readonly children: ReactNode }) {
           <NavLink to="/docs" className={LINK}>
             Calls
           </NavLink>
+          <NavLink to="/access" className={LINK}>
+            Access
+          </NavLink>
         </nav>
         <span className="ms-auto flex gap-1">
           <ThemeButton />
@@ -53,12 +57,7 @@ const LINK =
 
 /** The way to what was brought in, for those who may see it. */
 function SourcesLink() {
-  const session = useQuery({
-    queryKey: ["session"],
-    queryFn: ({ signal }) => service.session(signal),
-    staleTime: Infinity,
-  });
-  if (session.data === undefined || session.data.role === "reader") return null;
+  if (!useMay("maker")) return null;
   return (
     <NavLink to="/sources" className={LINK}>
       Sources

@@ -2,6 +2,7 @@ import type { ListingDetails } from "@orisma/client";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { service } from "../service.js";
+import { useMay } from "../session.js";
 import { cellOffers, type CellAsked } from "./cell-offers.js";
 import type { PageState } from "./state.js";
 
@@ -26,22 +27,19 @@ export function CellMenu(props: CellMenuProps) {
     menu.showPopover();
     const { width, height } = menu.getBoundingClientRect();
     const below = bottom + height < innerHeight ? bottom : Math.max(8, top - height);
-    menu.style.left = `${Math.max(8, Math.min(left, innerWidth - width - 8))}px`;
-    menu.style.top = `${below}px`;
+    // In the coordinates of the page, with which it scrolls.
+    menu.style.left = `${scrollX + Math.max(8, Math.min(left, innerWidth - width - 8))}px`;
+    menu.style.top = `${scrollY + below}px`;
     menu.querySelector<HTMLElement>("button")?.focus();
   }, [anchor]);
-  // Whatever else is touched or scrolled puts it away.
+  // Whatever else is touched puts it away.
   useEffect(() => {
     const close = (event: Event) => {
       if (event.target instanceof Node && place.current?.contains(event.target) === true) return;
       onClose();
     };
     document.addEventListener("pointerdown", close);
-    document.addEventListener("scroll", close, true);
-    return () => {
-      document.removeEventListener("pointerdown", close);
-      document.removeEventListener("scroll", close, true);
-    };
+    return () => document.removeEventListener("pointerdown", close);
   }, [onClose]);
   return (
     <div
@@ -49,7 +47,7 @@ export function CellMenu(props: CellMenuProps) {
       popover="manual"
       role="dialog"
       aria-label={`From this ${listing.labels?.[column.name] ?? column.name}`}
-      className="fixed m-0 max-w-80 border-s-4 border-accent bg-base-200 p-3 text-base text-base-content shadow-lg"
+      className="absolute m-0 max-w-80 border-s-4 border-accent bg-base-200 p-3 text-base text-base-content shadow-lg"
       onKeyDown={(event) => {
         if (event.key !== "Escape") return;
         event.stopPropagation();
@@ -91,12 +89,7 @@ function Stored(props: {
   readonly id: string | number;
 }) {
   const { listing, column, id } = props;
-  const session = useQuery({
-    queryKey: ["session"],
-    queryFn: ({ signal }) => service.session(signal),
-    staleTime: Infinity,
-  });
-  const isMaker = session.data !== undefined && session.data.role !== "reader";
+  const isMaker = useMay("maker");
   const found = useQuery({
     queryKey: ["inspected", listing.source, id],
     queryFn: () => service.inspectRecord(listing.source, String(id)),

@@ -16,6 +16,7 @@ import { Link, useLocation, useNavigate, useParams, useSearchParams } from "reac
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
 import { service } from "../service.js";
+import { useMay } from "../session.js";
 import { countText } from "./counts.js";
 import { Downloads } from "./Downloads.js";
 import { Editors } from "./Editors.js";
@@ -79,6 +80,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
     queryFn: ({ signal }) => service.records(listing.name, { ...state, with: extras }, signal),
     placeholderData: keepPreviousData,
   });
+  const mayExplain = useMay("maker");
   const problem = records.error instanceof OrismaError ? records.error.problem : null;
   const answer = records.isError ? undefined : records.data;
   const isCurrent = answer !== undefined && !records.isPlaceholderData;
@@ -142,13 +144,15 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
           <Folded place="#together" open="Count them together" close="Put the figures away">
             <Summary listing={listing} state={state} />
           </Folded>
-          <Folded
-            place="#understood"
-            open="How this was understood, and how it is run"
-            close="Put the explanation away"
-          >
-            <Understanding listing={listing.name} state={state} />
-          </Folded>
+          {mayExplain ? (
+            <Folded
+              place="#understood"
+              open="How this was understood, and how it is run"
+              close="Put the explanation away"
+            >
+              <Understanding listing={listing.name} state={state} />
+            </Folded>
+          ) : null}
         </>
       ) : null}
     </>
@@ -360,15 +364,8 @@ function Clock(props: {
 }) {
   const { listing, state } = props;
   const [isOpen, setOpen] = useState(valueOf(state, "asOf") !== "");
-  const session = useQuery({
-    queryKey: ["session"],
-    queryFn: ({ signal }) => service.session(signal),
-    staleTime: Infinity,
-  });
   const least = listing.permits?.asOf ?? "maker";
-  const ranks = ["reader", "maker", "owner"];
-  const may =
-    session.data !== undefined && ranks.indexOf(session.data.role) >= ranks.indexOf(least);
+  const may = useMay(least === "nobody" ? "owner" : least);
   if (!may || least === "nobody") return null;
   return (
     <div className="mb-4">

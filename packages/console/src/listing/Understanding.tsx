@@ -39,7 +39,7 @@ function Explained({ explanation }: { readonly explanation: Explanation }) {
     explanation;
   const isPlain = conditions.length + values.length === 0 && compound === null;
   return (
-    <div className="grid gap-x-10 gap-y-8 xl:grid-cols-2">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-8 xl:grid-cols-2">
       {empty.length === 0 ? null : (
         <Part title="Why there is no record" wide>
           <ul className="list-disc pl-5">
@@ -94,28 +94,30 @@ function Explained({ explanation }: { readonly explanation: Explanation }) {
       </Part>
       {neighbours.length === 0 ? null : (
         <Part title="Nearest dates on either side">
-          <table className="table table-sm w-auto">
-            <thead>
-              <tr>
-                <th scope="col">column</th>
-                <th scope="col">edge</th>
-                <th scope="col">last before it</th>
-                <th scope="col">first from it on</th>
-              </tr>
-            </thead>
-            <tbody className="tabular-nums">
-              {neighbours.map(({ column, edge, at, before, after }) => (
-                <tr key={`${column} ${edge} ${at}`}>
-                  <td>{column}</td>
-                  <td>
-                    {edge} {shortTime(at)}
-                  </td>
-                  <td>{before === null ? "none" : shortTime(before)}</td>
-                  <td>{after === null ? "none" : shortTime(after)}</td>
+          <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Nearest dates">
+            <table className="table table-sm w-auto">
+              <thead>
+                <tr>
+                  <th scope="col">column</th>
+                  <th scope="col">edge</th>
+                  <th scope="col">last before it</th>
+                  <th scope="col">first from it on</th>
                 </tr>
-              ))}
-            </tbody>
-          </table>
+              </thead>
+              <tbody className="tabular-nums">
+                {neighbours.map(({ column, edge, at, before, after }) => (
+                  <tr key={`${column} ${edge} ${at}`}>
+                    <td>{column}</td>
+                    <td>
+                      {edge} {shortTime(at)}
+                    </td>
+                    <td>{before === null ? "none" : shortTime(before)}</td>
+                    <td>{after === null ? "none" : shortTime(after)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
         </Part>
       )}
       <Part title="What the database is asked" wide>

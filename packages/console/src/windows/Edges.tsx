@@ -16,10 +16,12 @@ export function Edges(props: {
       <table className="table w-auto table-sm tabular-nums">
         <thead>
           <tr>
-            <th />
-            <th>{zone}</th>
-            {hasReader ? <th>{reader}, yours</th> : null}
-            <th>UTC</th>
+            <th scope="col">
+              <span className="sr-only">edge</span>
+            </th>
+            <th scope="col">{zone}</th>
+            {hasReader ? <th scope="col">{reader}, yours</th> : null}
+            <th scope="col">UTC</th>
           </tr>
         </thead>
         <tbody>

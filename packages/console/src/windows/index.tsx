@@ -43,7 +43,7 @@ export default function WindowsPage() {
   const context = contextOf(asOf, zone);
   return (
     <Frame>
-      <div className="grid items-start gap-x-12 gap-y-8 xl:grid-cols-[1fr_22rem]">
+      <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-x-12 gap-y-8 xl:grid-cols-[minmax(0,1fr)_22rem]">
         <div>
           <h1 className="font-sentence text-2xl">A window, on any day</h1>
           <form

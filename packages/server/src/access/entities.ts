@@ -1,6 +1,12 @@
 import type { Role } from "../http/index.js";
 import { Column, Entity, PrimaryGeneratedColumn } from "typeorm";
 
+/** Milliseconds, or null. */
+const MAYBE = {
+  to: (ms: number | null) => ms,
+  from: (text: string | null) => (text === null ? null : Number(text)),
+};
+
 /** What a caller shows to be let in. Only a hash is kept: the key itself is told once. */
 @Entity("access_keys")
 export class AccessKey {
@@ -24,6 +30,14 @@ export class AccessKey {
   /** Milliseconds since 1970-01-01T00:00:00Z, here and below. */
   @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
   createdAt: number;
+
+  /** From when on it is none any more; null for a key that does not lapse. */
+  @Column({ type: "bigint", nullable: true, transformer: MAYBE })
+  expiresAt: number | null;
+
+  /** Null until it is used. */
+  @Column({ type: "bigint", nullable: true, transformer: MAYBE })
+  lastUsedAt: number | null;
 }
 
 /** A person signed in to the console, by cookie. */
@@ -44,4 +58,8 @@ export class Session {
 
   @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
   expiresAt: number;
+
+  /** The key that it was begun with; null for one begun with a code, which is the owner's. */
+  @Column({ type: "int", unsigned: true, nullable: true })
+  key: number | null;
 }

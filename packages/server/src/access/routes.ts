@@ -9,7 +9,7 @@ import { SESSION_MS, type Access } from "./service.js";
 const MOST_SIGN_INS_A_MINUTE = 10;
 
 /** Keys, sign-in codes and sessions. */
-export function accessRoutes(access: Access): Router {
+export function accessRoutes(access: Access, now: () => number): Router {
   const router = Router();
 
   router.get("/keys", requireRole("owner"), async (_request, response) => {
@@ -17,11 +17,16 @@ export function accessRoutes(access: Access): Router {
   });
 
   router.post("/keys", requireRole("owner"), async (request, response) => {
-    const { name, role, listings } = parse(NEW_KEY, request.body);
+    const { name, role, listings, expiresAt } = parse(NEW_KEY, request.body);
     if (listings !== undefined && role !== "reader") {
       throw new Problem("invalid-value", "Only a reader's key can be kept to named listings");
     }
-    response.status(201).json(await access.createKey(name, role, listings ?? null));
+    const lapses = expiresAt === undefined ? null : Date.parse(expiresAt);
+    if (lapses !== null && lapses <= now()) {
+      throw new Problem("invalid-value", "A key lapses in the future, or never");
+    }
+    const wanted = { name, role, listings: listings ?? null, expiresAt: lapses };
+    response.status(201).json(await access.createKey(wanted));
   });
 
   router.delete("/keys/:id", requireRole("owner"), async (request, response) => {
@@ -34,10 +39,11 @@ export function accessRoutes(access: Access): Router {
     response.status(201).json({ code, expiresAt: new Date(expiresAt).toISOString() });
   });
 
-  router.get("/session", (request, response) => {
-    const { role } = callerWith("reader", response);
+  router.get("/session", async (request, response) => {
+    const caller = callerWith("reader", response);
     const token = sessionToken(request);
-    response.json({ role, csrf: token === null ? null : access.csrfOf(token) });
+    const csrf = token === null ? null : access.csrfOf(token);
+    response.json({ role: caller.role, csrf, key: await access.keyOf(caller) });
   });
 
   const limit = rateLimit({
@@ -57,7 +63,7 @@ export function accessRoutes(access: Access): Router {
     response
       .cookie(cookieOf(request), signedIn.token, { ...cookieOptions(request), maxAge: SESSION_MS })
       .status(201)
-      .json({ role: "owner", csrf: signedIn.csrf });
+      .json({ role: signedIn.caller.role, csrf: signedIn.csrf });
   });
 
   router.delete("/session", async (request, response) => {

@@ -19,7 +19,37 @@ export interface KeyDescription {
   readonly role: Role;
   readonly listings: readonly string[] | null;
   readonly createdAt: string;
+  /** From when on it is none any more; null for a key that does not lapse. */
+  readonly expiresAt: string | null;
+  /** When it was last shown, to a few seconds; null until it is. */
+  readonly lastUsedAt: string | null;
 }
+
+/** A key to be made. */
+export interface NewKey {
+  readonly name: string;
+  readonly role: Role;
+  /** The listings that a reader may read; null for all. */
+  readonly listings: readonly string[] | null;
+  /** Milliseconds since 1970-01-01T00:00:00Z; null for never. */
+  readonly expiresAt: number | null;
+}
+
+/** A key as it is held: who shows it, until when it counts, and when it was last shown. */
+interface HeldKey {
+  readonly caller: Caller;
+  readonly expiresAt: number | null;
+  lastUsedAt: number | null;
+}
+
+/** A session as it is held. */
+interface HeldSession {
+  readonly expiresAt: number;
+  readonly key: number | null;
+}
+
+/** How long the use of a key may be remembered only here, in milliseconds. */
+const FLUSH_MS = 10_000;
 
 /** A person signed in, as the console needs to know it. */
 export interface SignedIn {
@@ -32,8 +62,12 @@ export interface SignedIn {
  * memory, since every request asks for one; this process is the only one that changes them.
  */
 export class Access {
-  readonly #keys = new Map<string, Caller>();
-  readonly #sessions = new Map<string, number>();
+  readonly #keys = new Map<string, HeldKey>();
+  readonly #sessions = new Map<string, HeldSession>();
+  readonly #byId = new Map<number, HeldKey>();
+  /** The keys whose use is not written yet. */
+  readonly #used = new Set<HeldKey>();
+  #timer: NodeJS.Timeout | null = null;
   /** Hashes of codes not used yet, with the time at which they lapse. */
   readonly #codes = new Map<string, number>();
 
@@ -52,20 +86,39 @@ export class Access {
       .where("expiresAt <= :now", { now: this.now() })
       .execute();
     for (const key of await this.dataSource.getRepository(AccessKey).find()) this.#hold(key);
-    for (const { hash, expiresAt } of await this.dataSource.getRepository(Session).find()) {
-      this.#sessions.set(hash, expiresAt);
+    for (const session of await this.dataSource.getRepository(Session).find()) {
+      this.#sessions.set(session.hash, session);
     }
   }
 
-  /** Who shows a key, or null. */
+  /** Who shows a key, or null for what is none, or not any more. */
   byKey(key: string): Caller | null {
-    return this.#keys.get(hashOf(key)) ?? null;
+    const held = this.#keys.get(hashOf(key));
+    return held === undefined ? null : this.#use(held);
   }
 
-  /** Who shows a session's cookie, or null. Whoever had the code is the owner. */
+  /**
+   * Who shows a session's cookie, or null. Whoever had the code is the owner; a session begun with a
+   * key may what the key may, and ends with it.
+   */
   bySession(token: string): Caller | null {
-    const expiresAt = this.#sessions.get(hashOf(token)) ?? 0;
-    return expiresAt > this.now() ? SIGNED_IN : null;
+    const session = this.#sessions.get(hashOf(token));
+    if (session === undefined || session.expiresAt <= this.now()) return null;
+    if (session.key === null) return SIGNED_IN;
+    const held = this.#byId.get(session.key);
+    return held === undefined ? null : this.#use(held);
+  }
+
+  /** Writes the times of use that are remembered only here. */
+  async flush(): Promise<void> {
+    if (this.#timer !== null) clearTimeout(this.#timer);
+    this.#timer = null;
+    const used = [...this.#used];
+    this.#used.clear();
+    const keys = this.dataSource.getRepository(AccessKey);
+    for (const { caller, lastUsedAt } of used) {
+      await keys.update({ id: Number(caller.id) }, { lastUsedAt });
+    }
   }
 
   /** The token that a session's writes must show. */
@@ -74,18 +127,15 @@ export class Access {
   }
 
   /** Makes a key, which is told this once. */
-  async createKey(
-    name: string,
-    role: Role,
-    listings: readonly string[] | null,
-  ): Promise<KeyDescription & { readonly key: string }> {
+  async createKey(wanted: NewKey): Promise<KeyDescription & { readonly key: string }> {
+    const { listings } = wanted;
     const key = makeKey();
     const made = await this.dataSource.getRepository(AccessKey).save({
-      name,
-      role,
+      ...wanted,
       listings: listings === null ? null : [...listings],
       hash: hashOf(key),
       createdAt: this.now(),
+      lastUsedAt: null,
     });
     this.#hold(made);
     return { ...describe(made), key };
@@ -93,6 +143,7 @@ export class Access {
 
   /** Every key, the oldest first. */
   async listKeys(): Promise<readonly KeyDescription[]> {
+    await this.flush();
     const keys = await this.dataSource.getRepository(AccessKey).find({ order: { id: "ASC" } });
     return keys.map(describe);
   }
@@ -106,7 +157,11 @@ export class Access {
       throw problemOf([fault("name.unknown", { what: "key", name: String(id), known })]);
     }
     this.#keys.delete(found.hash);
+    this.#byId.delete(id);
     await keys.delete({ id });
+    for (const [hash, session] of this.#sessions)
+      if (session.key === id) this.#sessions.delete(hash);
+    await this.dataSource.getRepository(Session).delete({ key: id });
   }
 
   /** Makes a one-time code with which a person can sign in to the console. */
@@ -117,18 +172,39 @@ export class Access {
     return { code, expiresAt };
   }
 
-  /** Uses up a code and begins a session; null where the code is not one, or not any more. */
-  async signIn(typed: string): Promise<SignedIn | null> {
+  /**
+   * Uses up a code and begins a session of the owner, or begins one of a key; null for what is
+   * neither, or not any more.
+   */
+  async signIn(typed: string): Promise<(SignedIn & { readonly caller: Caller }) | null> {
+    const held = this.#keys.get(hashOf(typed.trim()));
+    if (held !== undefined) {
+      const caller = this.#use(held);
+      return caller === null ? null : this.#begin(caller, Number(caller.id));
+    }
     const hash = hashOf(normalCode(typed));
     const lapses = this.#codes.get(hash) ?? 0;
     this.#codes.delete(hash);
-    if (lapses <= this.now()) return null;
+    return lapses <= this.now() ? null : this.#begin(SIGNED_IN, null);
+  }
+
+  /** The key that a caller shows, as it is listed; null for a person with the owner's code. */
+  async keyOf({ id }: Caller): Promise<KeyDescription | null> {
+    if (id === SIGNED_IN.id) return null;
+    const found = await this.dataSource.getRepository(AccessKey).findOneBy({ id: Number(id) });
+    return found === null ? null : describe(found);
+  }
+
+  async #begin(
+    caller: Caller,
+    key: number | null,
+  ): Promise<SignedIn & { readonly caller: Caller }> {
     const token = makeSessionToken();
     const createdAt = this.now();
-    const session = { hash: hashOf(token), createdAt, expiresAt: createdAt + SESSION_MS };
+    const session = { hash: hashOf(token), createdAt, expiresAt: createdAt + SESSION_MS, key };
     await this.dataSource.getRepository(Session).insert(session);
-    this.#sessions.set(session.hash, session.expiresAt);
-    return { token, csrf: this.csrfOf(token) };
+    this.#sessions.set(session.hash, session);
+    return { token, csrf: this.csrfOf(token), caller };
   }
 
   /** Ends a session. */
@@ -138,11 +214,34 @@ export class Access {
     await this.dataSource.getRepository(Session).delete({ hash });
   }
 
-  #hold({ id, name, role, listings, hash }: AccessKey): void {
-    this.#keys.set(hash, { id: String(id), name, role, listings });
+  #hold({ id, name, role, listings, hash, expiresAt, lastUsedAt }: AccessKey): void {
+    const caller = { id: String(id), name, role, listings };
+    const held = { caller, expiresAt, lastUsedAt };
+    this.#keys.set(hash, held);
+    this.#byId.set(id, held);
+  }
+
+  /** Who shows a key, whose use is remembered; null for one that has lapsed. */
+  #use(held: HeldKey): Caller | null {
+    const now = this.now();
+    if (held.expiresAt !== null && held.expiresAt <= now) return null;
+    held.lastUsedAt = now;
+    this.#used.add(held);
+    this.#timer ??= setTimeout(() => void this.flush().catch(() => undefined), FLUSH_MS).unref();
+    return held.caller;
   }
 }
 
-function describe({ id, name, role, listings, createdAt }: AccessKey): KeyDescription {
-  return { id, name, role, listings, createdAt: new Date(createdAt).toISOString() };
+function describe(key: AccessKey): KeyDescription {
+  const { id, name, role, listings, createdAt, expiresAt, lastUsedAt } = key;
+  const text = (ms: number | null) => (ms === null ? null : new Date(ms).toISOString());
+  return {
+    id,
+    name,
+    role,
+    listings,
+    createdAt: new Date(createdAt).toISOString(),
+    expiresAt: text(expiresAt),
+    lastUsedAt: text(lastUsedAt),
+  };
 }

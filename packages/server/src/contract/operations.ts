@@ -593,6 +593,7 @@ function accessOperations(): readonly Operation[] {
     role: { enum: ["owner", "maker", "reader"] },
     csrf: { type: ["string", "null"] },
   });
+  const self = { oneOf: [shape("KeyDescription"), { type: "null" }] };
   return [
     {
       method: "get",
@@ -635,13 +636,13 @@ function accessOperations(): readonly Operation[] {
       tag,
       summary: "What the key or the session may do",
       role: "reader",
-      answer: session,
+      answer: { allOf: [session, object({ key: self })] },
     },
     {
       method: "post",
       path: "/v1/session",
       tag,
-      summary: "Sign in with a one-time code",
+      summary: "Sign in with a one-time code, or with a key",
       role: null,
       body: SIGN_IN,
       answer: session,

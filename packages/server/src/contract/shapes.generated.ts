@@ -1045,8 +1045,16 @@ export const SHAPES: Readonly<Record<string, object>> = {
         description: "The listings that a reader may read; null for all.",
       },
       createdAt: { type: "string" },
+      expiresAt: {
+        type: ["string", "null"],
+        description: "From when on it is none any more; null for a key that does not lapse.",
+      },
+      lastUsedAt: {
+        type: ["string", "null"],
+        description: "When it was last shown; null until it is.",
+      },
     },
-    required: ["id", "name", "role", "listings", "createdAt"],
+    required: ["id", "name", "role", "listings", "createdAt", "expiresAt", "lastUsedAt"],
     description: "A key as it is listed: never the key itself.",
   },
   LadderDescription: {

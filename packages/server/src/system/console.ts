@@ -21,6 +21,7 @@ export function consoleRoutes(folder: string): Router {
       "/sources/*path",
       "/windows",
       "/docs",
+      "/access",
       "/sign-in",
     ],
     (_request, response, next) => {

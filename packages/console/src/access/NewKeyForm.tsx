@@ -1,0 +1,140 @@
+import type { Role } from "@orisma/client";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Copy } from "lucide-react";
+import { useState, type SubmitEvent } from "react";
+import { Message } from "../frame/Message.js";
+import { service } from "../service.js";
+
+const ROLES: readonly Role[] = ["reader", "maker", "owner"];
+
+/** Makes a key, which is told this once. */
+export function NewKeyForm() {
+  const queries = useQueryClient();
+  const listings = useQuery({
+    queryKey: ["listings"],
+    queryFn: ({ signal }) => service.listings(signal),
+  });
+  const [name, setName] = useState("");
+  const [role, setRole] = useState<Role>("reader");
+  const [picked, setPicked] = useState<readonly string[]>([]);
+  const [lapses, setLapses] = useState("");
+  const [made, setMade] = useState<{ readonly name: string; readonly key: string } | null>(null);
+  const [failure, setFailure] = useState<string | null>(null);
+  const [copied, setCopied] = useState(false);
+
+  const submit = async (event: SubmitEvent) => {
+    event.preventDefault();
+    setFailure(null);
+    try {
+      const { key } = await service.createKey({
+        name,
+        role,
+        ...(role === "reader" && picked.length > 0 ? { listings: picked } : {}),
+        // Until the end of that day, where the person is.
+        ...(lapses === "" ? {} : { expiresAt: new Date(`${lapses}T23:59:59`).toISOString() }),
+      });
+      setMade({ name, key });
+      setCopied(false);
+      setName("");
+      setPicked([]);
+      await queries.invalidateQueries({ queryKey: ["keys"] });
+    } catch (error) {
+      setFailure(error instanceof Error ? error.message : String(error));
+    }
+  };
+
+  return (
+    <section aria-labelledby="new-key" className="mt-8 max-w-3xl">
+      <h2 id="new-key" className="font-sentence text-xl">
+        A new key
+      </h2>
+      <form onSubmit={(event) => void submit(event)} className="mt-2 grid gap-4 sm:grid-cols-2">
+        <label className="flex flex-col font-medium">
+          What it is for
+          <input
+            className="input w-full font-normal"
+            value={name}
+            maxLength={64}
+            required
+            autoComplete="off"
+            onChange={(event) => setName(event.target.value)}
+          />
+        </label>
+        <label className="flex flex-col font-medium">
+          Last day, forever unless given
+          <input
+            type="date"
+            className="input w-full font-normal"
+            value={lapses}
+            onChange={(event) => setLapses(event.target.value)}
+          />
+        </label>
+        <fieldset className="sm:col-span-2">
+          <legend className="font-medium">Role</legend>
+          <span className="flex gap-6">
+            {ROLES.map((each) => (
+              <label key={each} className="flex items-center gap-2">
+                <input
+                  type="radio"
+                  name="role"
+                  className="radio radio-sm"
+                  checked={role === each}
+                  onChange={() => setRole(each)}
+                />
+                {each}
+              </label>
+            ))}
+          </span>
+        </fieldset>
+        {role === "reader" ? (
+          <fieldset className="sm:col-span-2">
+            <legend className="font-medium">Listings, all unless picked</legend>
+            <span className="flex flex-wrap gap-x-6 gap-y-1">
+              {(listings.data ?? []).map((each) => (
+                <label key={each.name} className="flex items-center gap-2">
+                  <input
+                    type="checkbox"
+                    className="checkbox checkbox-sm"
+                    checked={picked.includes(each.name)}
+                    onChange={() =>
+                      setPicked(
+                        picked.includes(each.name)
+                          ? picked.filter((other) => other !== each.name)
+                          : [...picked, each.name],
+                      )
+                    }
+                  />
+                  {each.name}
+                </label>
+              ))}
+            </span>
+          </fieldset>
+        ) : null}
+        <button type="submit" className="btn btn-primary justify-self-start">
+          Make the key
+        </button>
+      </form>
+      {failure === null ? null : (
+        <div className="mt-3">
+          <Message kind="error">{failure}</Message>
+        </div>
+      )}
+      {made === null ? null : (
+        <div className="mt-3">
+          <Message kind="info" title={`The key for “${made.name}”, shown this once`}>
+            <code className="break-all">{made.key}</code>{" "}
+            <button
+              type="button"
+              className="btn btn-sm"
+              onClick={() =>
+                void navigator.clipboard.writeText(made.key).then(() => setCopied(true))
+              }
+            >
+              <Copy className="size-4" aria-hidden /> {copied ? "Copied" : "Copy"}
+            </button>
+          </Message>
+        </div>
+      )}
+    </section>
+  );
+}

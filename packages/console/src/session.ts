@@ -1,0 +1,26 @@
+import { useQuery, type UseQueryResult } from "@tanstack/react-query";
+import type { Role } from "@orisma/client";
+import { keepCsrf, service } from "./service.js";
+
+type Session = Awaited<ReturnType<typeof service.session>>;
+
+/** Who is signed in; asked for once. */
+export function useSession(): UseQueryResult<Session> {
+  return useQuery({
+    queryKey: ["session"],
+    queryFn: async ({ signal }) => {
+      const found = await service.session(signal);
+      keepCsrf(found.csrf);
+      return found;
+    },
+    staleTime: Infinity,
+  });
+}
+
+const RANKS: readonly Role[] = ["reader", "maker", "owner"];
+
+/** Whether who is signed in has at least a role; not before that is known. */
+export function useMay(least: Role): boolean {
+  const { data } = useSession();
+  return data !== undefined && RANKS.indexOf(data.role) >= RANKS.indexOf(least);
+}
