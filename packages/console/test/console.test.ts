@@ -246,6 +246,30 @@ describe("the explanation", () => {
     await page.getByText("What each condition lets through").waitFor({ state: "detached" });
   });
 
+  test("says what is only there without the conditions, and which of them leaves a record out", async () => {
+    await open("?from=2025-02-28&to=2025-02-28#understood");
+    const beside = page.locator("section", { hasText: "With and without what is asked" }).last();
+    await beside.getByText("only without").waitFor();
+    const told = (await beside.innerText()).replaceAll(/\s+/g, " ");
+    expect(told).toContain("without 10 with 2 only without 8");
+    expect(told).not.toContain("W-04");
+    expect(told).toContain("W-01");
+    await page.getByLabel("Record, by its order").fill("W-06");
+    await page.keyboard.press("Enter");
+    await page.getByText("W-06 is out.").waitFor();
+    await page
+      .getByText(
+        "leaves it out: raised from 28 February 2025 to the end of 28 February 2025; it has 2025-03-01 there",
+      )
+      .waitFor();
+    await page.getByLabel("Record, by its order").fill("W-05");
+    await page.keyboard.press("Enter");
+    await page.getByText("W-05 is in.").waitFor();
+    await page.getByLabel("Record, by its order").fill("W-99");
+    await page.keyboard.press("Enter");
+    await page.getByText("The listing has no record W-99").waitFor();
+  });
+
   test("is opened by its address, and says why there is no record", async () => {
     await open("?from=2031#understood");
     const reasons = page.getByRole("heading", { name: "Why there is no record" });

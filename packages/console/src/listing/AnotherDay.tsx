@@ -1,8 +1,8 @@
 import type { ListingDetails } from "@orisma/client";
-import type { ComparedAnswer } from "@orisma/core";
 import { isoDay } from "@orisma/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { service } from "../service.js";
+import { Difference } from "./Difference.js";
 import { totalText } from "./counts.js";
 import { searchOf, valueOf, withParameters, type PageState } from "./state.js";
 
@@ -101,21 +101,5 @@ function Beside(props: {
       <Difference words="come by then" answer={came} />
       <Difference words="are gone by then" answer={left} />
     </dl>
-  );
-}
-
-function Difference(props: { readonly words: string; readonly answer: ComparedAnswer }) {
-  const { words, answer } = props;
-  const names = answer.records.map(({ id }) => id).join(", ");
-  const isMore = answer.total === null || answer.total > answer.records.length;
-  return (
-    <>
-      <dt>{words}</dt>
-      <dd className="tabular-nums">{totalText(answer)}</dd>
-      <dd className="opacity-90">
-        {names}
-        {isMore ? " …" : ""}
-      </dd>
-    </>
   );
 }

@@ -17,6 +17,7 @@ import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
 import { service } from "../service.js";
 import { useMay } from "../session.js";
+import { canRemove, clausesAsked, extentClauses, withoutClause } from "./clauses.js";
 import { countText } from "./counts.js";
 import { Downloads } from "./Downloads.js";
 import { Editors } from "./Editors.js";
@@ -24,16 +25,7 @@ import { canNarrow, narrowable, parametersOn, withoutColumn } from "./narrowing.
 import { RecordTable } from "./RecordTable.js";
 import { Ribbon } from "./Ribbon.js";
 import { Sentence, type Opened } from "./Sentence.js";
-import {
-  cleared,
-  namesOf,
-  searchOf,
-  stateOf,
-  valueOf,
-  withParameters,
-  type PageState,
-} from "./state.js";
-import { conditionsOf, withConditions } from "./conditions.js";
+import { cleared, searchOf, stateOf, valueOf, withParameters, type PageState } from "./state.js";
 
 const AnotherDay = lazy(() => import("./AnotherDay.js"));
 const Summary = lazy(() => import("./Summary.js"));
@@ -150,7 +142,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
               open="How this was understood, and how it is run"
               close="Put the explanation away"
             >
-              <Understanding listing={listing.name} state={state} />
+              <Understanding listing={listing} state={state} clauses={answer?.meta.clauses ?? []} />
             </Folded>
           ) : null}
         </>
@@ -174,77 +166,6 @@ function clockOf(
   const asOf = epochMs(Number.isNaN(then) ? now : then);
   const today = dayOf(wallAt(known, epochMs(now)));
   return { context: { asOf, zone: known }, today };
-}
-
-/** The extents that stand in what is not given: they are said, and are no conditions. */
-function extentClauses(
-  { parameters, labels = {} }: ListingDetails,
-  answer: RecordsAnswer | undefined,
-): readonly Clause[] {
-  const shown = answer?.meta.shown ?? {};
-  const columns = new Set(
-    parameters.flatMap(({ name, column }) => (name in shown ? (column ?? []) : [])),
-  );
-  return [...columns].map((column) => {
-    const own = parameters.filter((each) => each.column === column && each.name in shown);
-    const ends = own.map(({ name, label, comparison }) => `${label ?? comparison} ${shown[name]}`);
-    return {
-      parameters: own.map(({ name }) => name),
-      column,
-      words: `${labels[column] ?? column} ${ends.join(" ")}, as far as there is`,
-    };
-  });
-}
-
-/** What was asked for as it was written, where there is no answer to tell it in words. */
-function clausesAsked(
-  listing: ListingDetails,
-  state: PageState,
-  problem: ProblemDocument | null,
-): readonly Clause[] {
-  if (problem === null) return [];
-  const { labels = {} } = listing;
-  const clauses = listing.parameters.flatMap(({ name, column, label }): readonly Clause[] => {
-    const values = state[name] ?? [];
-    if (values.length === 0) return [];
-    const words = `${label ?? labels[column ?? ""] ?? column ?? name} ${values.join(", ")}`;
-    return [{ parameters: [name], column: column ?? null, words }];
-  });
-  const filter = valueOf(state, "filter");
-  return filter === ""
-    ? clauses
-    : [...clauses, { parameters: ["filter"], column: null, words: filter }];
-}
-
-/** What must be given, and what is not of the caller's own saying, stays. */
-function canRemove(clause: Clause, listing: ListingDetails, state: PageState): boolean {
-  const said = listing.parameters.filter(
-    ({ name, column }) => clause.parameters.includes(name) || column === clause.column,
-  );
-  if (clause.parameters.includes("filter")) return true;
-  return said.some((parameter) => namesOf(parameter).some((name) => name in state));
-}
-
-/** The page without what one clause says. */
-function withoutClause(state: PageState, listing: ListingDetails, clause: Clause): PageState {
-  if (clause.parameters.includes("filter")) {
-    const conditions = conditionsOf(state);
-    if (conditions === null || clause.part === undefined || conditions.length <= clause.part) {
-      return withParameters(state, { filter: [] });
-    }
-    return withConditions(
-      state,
-      conditions.filter((_, index) => index !== clause.part),
-    );
-  }
-  if (clause.parameters.length === 0 && clause.column !== null) {
-    const names = parametersOn(listing, clause.column).flatMap(namesOf);
-    return withParameters(state, Object.fromEntries(names.map((name) => [name, []])));
-  }
-  const names = listing.parameters
-    .filter(({ name }) => clause.parameters.includes(name))
-    .flatMap(namesOf);
-  return withParameters(state, Object.fromEntries(names.map((name) => [name, []])));
 }
 
 /** Opens and closes a part of the page; the address says so, so that a link shows it. */

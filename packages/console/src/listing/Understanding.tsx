@@ -1,5 +1,7 @@
+import type { ListingDetails } from "@orisma/client";
 import {
   BLANKS_EXPLAINED,
+  type Clause,
   type ConditionExplained,
   type Explanation,
   type PlanStep,
@@ -10,18 +12,23 @@ import { Copy } from "lucide-react";
 import { useState, type ReactNode } from "react";
 import { Message } from "../frame/Message.js";
 import { service } from "../service.js";
+import { OWN_ZONE, inZone } from "../zones.js";
+import { WhyRecord } from "./WhyRecord.js";
+import { WithAndWithout } from "./WithAndWithout.js";
 import type { PageState } from "./state.js";
 
 /** How a request was understood, what each of its conditions narrowed, and how it is run. */
 export default function Understanding(props: {
-  readonly listing: string;
+  readonly listing: ListingDetails;
   readonly state: PageState;
+  /** What is asked for, part by part. */
+  readonly clauses: readonly Clause[];
 }) {
-  const { listing, state } = props;
-  const { cursor: _page, ...asked } = state;
+  const { listing, state, clauses } = props;
+  const { cursor: _page, page: _number, ...asked } = state;
   const found = useQuery({
-    queryKey: ["explain", listing, asked],
-    queryFn: ({ signal }) => service.explain(listing, asked, signal),
+    queryKey: ["explain", listing.name, listing.version, asked],
+    queryFn: ({ signal }) => service.explain(listing.name, asked, signal),
   });
   if (found.isError) {
     return (
@@ -31,7 +38,22 @@ export default function Understanding(props: {
     );
   }
   if (found.data === undefined) return <div className="skeleton h-64 w-full" aria-busy />;
-  return <Explained explanation={found.data} />;
+  const said = clauses.filter(({ parameters }) => !parameters.includes("order"));
+  return (
+    <>
+      <Explained explanation={found.data} />
+      {said.length === 0 ? null : (
+        <div className="mt-8 grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-8 xl:grid-cols-2">
+          <Part title="With and without what is asked">
+            <WithAndWithout listing={listing} state={asked} />
+          </Part>
+          <Part title="Why a record is in or out">
+            <WhyRecord key={JSON.stringify(asked)} listing={listing} state={asked} clauses={said} />
+          </Part>
+        </div>
+      )}
+    </>
+  );
 }
 
 function Explained({ explanation }: { readonly explanation: Explanation }) {
@@ -222,7 +244,16 @@ function Trace(props: { readonly condition: ConditionExplained; readonly zone: s
       {intervals.slice(0, MOST_SHOWN).map(({ start, end, startLocal, endLocal }) => (
         <dd key={`${startLocal} ${endLocal}`} className="tabular-nums">
           from {time(startLocal)} until before {time(endLocal)} in {props.zone}
-          <span className="block opacity-70">
+          {OWN_ZONE === props.zone ||
+          OWN_ZONE === "UTC" ||
+          start === null ||
+          end === null ? null : (
+            <span className="block opacity-80">
+              {time(inZone(start, OWN_ZONE))} until before {time(inZone(end, OWN_ZONE))} in{" "}
+              {OWN_ZONE}, yours
+            </span>
+          )}
+          <span className="block opacity-80">
             {time(start)} until before {time(end)}
           </span>
         </dd>

@@ -1,4 +1,5 @@
-import { epochMs, findZone, isoWall, wallAt, type IntervalText } from "@orisma/core";
+import type { IntervalText } from "@orisma/core";
+import { inZone } from "../zones.js";
 
 const MOST_SHOWN = 4;
 
@@ -48,10 +49,4 @@ export function Edges(props: {
 
 function shown(text: string | null): string {
   return text === null ? "open" : text.replace("T", " ");
-}
-
-function inZone(instant: string | null, id: string): string | null {
-  const zone = findZone(id);
-  if (instant === null || !zone.ok) return null;
-  return isoWall(wallAt(zone.value, epochMs(Date.parse(instant))));
 }

@@ -18,11 +18,11 @@ import { useSearchParams } from "react-router";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
 import { service } from "../service.js";
+import { OWN_ZONE } from "../zones.js";
 import { Edges } from "./Edges.js";
 import { YearLines } from "./YearLines.js";
 
 const ZONES = Intl.supportedValuesOf("timeZone");
-const OWN_ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 /** The bench for windows: typed or picked, told in words, shown in three zones and on a year. */
 export default function WindowsPage() {

@@ -1,0 +1,35 @@
+import type { ListingDetails } from "@orisma/client";
+import { useQuery } from "@tanstack/react-query";
+import { service } from "../service.js";
+import { Difference } from "./Difference.js";
+import { totalText } from "./counts.js";
+import { cleared, searchOf, withParameters, type PageState } from "./state.js";
+
+/** What the conditions take away, by the records that are only there without them. */
+export function WithAndWithout(props: {
+  readonly listing: ListingDetails;
+  readonly state: PageState;
+}) {
+  const { listing, state } = props;
+  const after = withParameters(state, { order: [], size: [] });
+  const before = cleared(after, listing);
+  const found = useQuery({
+    queryKey: ["without", listing.name, listing.version, searchOf(after).toString()],
+    queryFn: () => service.compare(listing.name, { before, after, size: 10 }),
+  });
+  if (found.isError) return <p className="text-error">{found.error.message}</p>;
+  if (found.data === undefined) return <div className="skeleton h-24 w-full" />;
+  const { before: without, after: within, left, came } = found.data;
+  return (
+    <dl className="grid gap-x-6 gap-y-1 sm:grid-cols-[max-content_max-content_1fr]">
+      <dt>without</dt>
+      <dd className="font-semibold tabular-nums">{totalText(without)}</dd>
+      <dd />
+      <dt>with</dt>
+      <dd className="font-semibold tabular-nums">{totalText(within)}</dd>
+      <dd />
+      <Difference words="only without" answer={left} />
+      {came.total === 0 ? null : <Difference words="only with" answer={came} />}
+    </dl>
+  );
+}

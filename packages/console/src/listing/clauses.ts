@@ -1,0 +1,102 @@
+import type { ListingDetails, ProblemDocument } from "@orisma/client";
+import type { Clause, RecordsAnswer } from "@orisma/core";
+import { conditionsOf, withConditions } from "./conditions.js";
+import { parametersOn } from "./narrowing.js";
+import { namesOf, valueOf, withParameters, type PageState } from "./state.js";
+
+/** The extents that stand in what is not given: they are said, and are no conditions. */
+export function extentClauses(
+  { parameters, labels = {} }: ListingDetails,
+  answer: RecordsAnswer | undefined,
+): readonly Clause[] {
+  const shown = answer?.meta.shown ?? {};
+  const columns = new Set(
+    parameters.flatMap(({ name, column }) => (name in shown ? (column ?? []) : [])),
+  );
+  return [...columns].map((column) => {
+    const own = parameters.filter((each) => each.column === column && each.name in shown);
+    const ends = own.map(({ name, label, comparison }) => `${label ?? comparison} ${shown[name]}`);
+    return {
+      parameters: own.map(({ name }) => name),
+      column,
+      words: `${labels[column] ?? column} ${ends.join(" ")}, as far as there is`,
+    };
+  });
+}
+
+/** What was asked for as it was written, where there is no answer to tell it in words. */
+export function clausesAsked(
+  listing: ListingDetails,
+  state: PageState,
+  problem: ProblemDocument | null,
+): readonly Clause[] {
+  if (problem === null) return [];
+  const { labels = {} } = listing;
+  const clauses = listing.parameters.flatMap(({ name, column, label }): readonly Clause[] => {
+    const values = state[name] ?? [];
+    if (values.length === 0) return [];
+    const words = `${label ?? labels[column ?? ""] ?? column ?? name} ${values.join(", ")}`;
+    return [{ parameters: [name], column: column ?? null, words }];
+  });
+  const filter = valueOf(state, "filter");
+  return filter === ""
+    ? clauses
+    : [...clauses, { parameters: ["filter"], column: null, words: filter }];
+}
+
+/** What must be given, and what is not of the caller's own saying, stays. */
+export function canRemove(clause: Clause, listing: ListingDetails, state: PageState): boolean {
+  const said = listing.parameters.filter(
+    ({ name, column }) => clause.parameters.includes(name) || column === clause.column,
+  );
+  if (clause.parameters.includes("filter")) return true;
+  return said.some((parameter) => namesOf(parameter).some((name) => name in state));
+}
+
+/** The page without what one clause says. */
+export function withoutClause(
+  state: PageState,
+  listing: ListingDetails,
+  clause: Clause,
+): PageState {
+  if (clause.parameters.includes("filter")) {
+    const conditions = conditionsOf(state);
+    if (conditions === null || clause.part === undefined || conditions.length <= clause.part) {
+      return withParameters(state, { filter: [] });
+    }
+    return withConditions(
+      state,
+      conditions.filter((_, index) => index !== clause.part),
+    );
+  }
+  if (clause.parameters.length === 0 && clause.column !== null) {
+    const names = parametersOn(listing, clause.column).flatMap(namesOf);
+    return withParameters(state, Object.fromEntries(names.map((name) => [name, []])));
+  }
+  const names = listing.parameters
+    .filter(({ name }) => clause.parameters.includes(name))
+    .flatMap(namesOf);
+  return withParameters(state, Object.fromEntries(names.map((name) => [name, []])));
+}
+
+/** The page that says nothing but one clause. */
+export function withClauseOnly(
+  state: PageState,
+  listing: ListingDetails,
+  clause: Clause,
+): PageState {
+  const { asOf = [], filter = [] } = state;
+  if (clause.parameters.includes("filter")) {
+    const own = clause.part === undefined ? undefined : conditionsOf(state)?.[clause.part];
+    return own === undefined ? { asOf, filter } : withConditions({ asOf }, [own]);
+  }
+  const names = listing.parameters
+    .filter(
+      ({ name, column }) =>
+        clause.parameters.includes(name) ||
+        (clause.parameters.length === 0 && column === clause.column),
+    )
+    .flatMap(namesOf);
+  const said = names.map((name): [string, readonly string[]] => [name, state[name] ?? []]);
+  return withParameters({ asOf }, Object.fromEntries(said));
+}
