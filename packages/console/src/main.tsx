@@ -16,6 +16,8 @@ const queries = new QueryClient({
       retry: (count, error) =>
         count < 2 && !isSignedOut(error) && "status" in error && error.status === 0,
       refetchOnWindowFocus: false,
+      // The service may be on this machine, whatever the browser says of its connection.
+      networkMode: "always",
     },
   },
 });

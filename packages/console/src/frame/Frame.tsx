@@ -1,9 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { LogOut, Moon, Sun, SunMoon } from "lucide-react";
+import { LogOut, Moon, Search, Sun, SunMoon } from "lucide-react";
 import { useState, type ReactNode } from "react";
 import { NavLink } from "react-router";
 import { service } from "../service.js";
 import { useMay } from "../session.js";
+import { Keys } from "./Keys.js";
 import { THEMES, applyTheme, storedTheme, type Theme } from "./theme.js";
 
 const THEME_FACES: Record<Theme, { readonly icon: typeof Sun; readonly name: string }> = {
@@ -41,10 +42,12 @@ export function Frame({ children }: { readonly children: ReactNode }) {
           </NavLink>
         </nav>
         <span className="ms-auto flex gap-1">
+          <KeysButton />
           <ThemeButton />
           <SignOutButton />
         </span>
       </header>
+      <Keys />
       <main id="content" className="flex-1 px-4 py-6 sm:px-8">
         {children}
       </main>
@@ -62,6 +65,23 @@ function SourcesLink() {
     <NavLink to="/sources" className={LINK}>
       Sources
     </NavLink>
+  );
+}
+
+/** For those who do not know the key of it. */
+function KeysButton() {
+  return (
+    <button
+      type="button"
+      className="btn btn-ghost btn-sm btn-square"
+      onClick={() =>
+        document.dispatchEvent(new KeyboardEvent("keydown", { key: "k", ctrlKey: true }))
+      }
+      title="Find what to do (Ctrl K)"
+      aria-label="Find what to do"
+    >
+      <Search className="size-4" aria-hidden />
+    </button>
   );
 }
 

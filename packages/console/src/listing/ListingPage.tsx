@@ -13,6 +13,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { ArrowLeft, ArrowRight } from "lucide-react";
 import { Suspense, lazy, useEffect, useState, type ReactNode } from "react";
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from "react-router";
+import { useCommands, type Command } from "../frame/commands.js";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
 import { service } from "../service.js";
@@ -57,9 +58,9 @@ export function ListingPage() {
 }
 
 function Listing({ listing }: { readonly listing: ListingDetails }) {
-  const [search] = useSearchParams();
-  const state = stateOf(search);
-  const { hash } = useLocation();
+  const [parameters] = useSearchParams();
+  const state = stateOf(parameters);
+  const { hash, search } = useLocation();
   const navigate = useNavigate();
   const [opened, setOpened] = useState<Opened | null>(null);
   // What is open stays open when something else is asked for.
@@ -71,17 +72,48 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
     queryKey: ["records", listing.name, listing.version, searchOf(state).toString()],
     queryFn: ({ signal }) => service.records(listing.name, { ...state, with: extras }, signal),
     placeholderData: keepPreviousData,
+    // It is asked again until it answers.
+    refetchInterval: ({ state: { error } }) => (isUnreachable(error) ? AGAIN_MS : false),
   });
   const mayExplain = useMay("maker");
   const problem = records.error instanceof OrismaError ? records.error.problem : null;
-  const answer = records.isError ? undefined : records.data;
-  const isCurrent = answer !== undefined && !records.isPlaceholderData;
+  const [held, setHeld] = useState<RecordsAnswer>();
+  if (records.isSuccess && records.data !== held) setHeld(records.data);
+  // Where the service cannot be reached the last good answer stays, with its time.
+  const isAway = records.isError && isUnreachable(records.error);
+  const answer = records.isError ? (isAway ? held : undefined) : records.data;
+  const isCurrent = answer !== undefined && !records.isPlaceholderData && !isAway;
   const { context, today } = clockOf(listing, valueOf(state, "asOf"));
   const order = valueOf(state, "order") || listing.order.default;
   const clauses = [
     ...extentClauses(listing, answer),
     ...(answer?.meta.clauses ?? clausesAsked(listing, state, problem)),
   ];
+  const mainLabel = listing.labels?.[listing.mainDate] ?? listing.mainDate;
+  useCommands([
+    { name: "Add to the sentence", key: "/", run: () => setOpened({ kind: "add" }) },
+    {
+      name: `Change the dates: ${mainLabel}`,
+      key: "d",
+      run: () => setOpened({ kind: "column", column: listing.mainDate }),
+    },
+    { name: "Change the order", key: "o", run: () => setOpened({ kind: "order" }) },
+    { name: "Back to the start", key: "b", run: () => go(cleared(state, listing)) },
+    ...narrowable(listing).map(({ name: column }) => ({
+      name: `Narrow by ${listing.labels?.[column] ?? column}`,
+      run: () => setOpened({ kind: "column", column }),
+    })),
+    ...pageCommands(answer, (link) => go({ ...state, cursor: [cursorOf(link)] })),
+    { name: "Count them together", run: () => void navigate({ search, hash: "#together" }) },
+    ...(mayExplain
+      ? [
+          {
+            name: "How this was understood",
+            run: () => void navigate({ search, hash: "#understood" }),
+          },
+        ]
+      : []),
+  ]);
   const remove = (clause: Clause) => go(withoutClause(state, listing, clause));
   return (
     <>
@@ -117,7 +149,16 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
         aria-busy={records.isFetching}
         className={records.isPlaceholderData ? "opacity-70" : ""}
       >
-        {records.isError ? <Failure error={records.error} listing={listing} /> : null}
+        {isAway ? (
+          <Away
+            error={records.error}
+            answer={answer}
+            isAsking={records.isFetching}
+            onAgain={() => void records.refetch()}
+          />
+        ) : records.isError ? (
+          <Failure error={records.error} />
+        ) : null}
         {records.isPending ? <div className="skeleton mt-4 h-96 w-full" /> : null}
         {answer === undefined ? null : (
           <Answer
@@ -149,6 +190,21 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
       ) : null}
     </>
   );
+}
+
+function pageCommands(
+  answer: RecordsAnswer | undefined,
+  onPage: (link: string) => void,
+): readonly Command[] {
+  const { next, previous } = answer?.links ?? {};
+  return [
+    ...(next === undefined
+      ? []
+      : [{ name: "The next page of records", key: "n", run: () => onPage(next) }]),
+    ...(previous === undefined
+      ? []
+      : [{ name: "The page of records before", key: "p", run: () => onPage(previous) }]),
+  ];
 }
 
 /** What is asked for beside the records. */
@@ -375,9 +431,42 @@ function failureOf(problem: ProblemDocument | null, name: string): string | null
   return message.includes(nearest) ? told : `${told} Write ${nearest}.`;
 }
 
+/** Milliseconds until a service that is away is asked again. */
+const AGAIN_MS = 5_000;
+
+function isUnreachable(error: Error | null): boolean {
+  return error instanceof OrismaError && [0, 502, 503, 504].includes(error.status);
+}
+
+/** Says that the service is away, and of when what is shown is. */
+function Away(props: {
+  readonly error: Error | null;
+  readonly answer: RecordsAnswer | undefined;
+  readonly isAsking: boolean;
+  readonly onAgain: () => void;
+}) {
+  const { error, answer, isAsking, onAgain } = props;
+  return (
+    <div className="my-4">
+      <Message kind="error" title="The service does not answer">
+        <p>
+          {error instanceof OrismaError && error.status === 503
+            ? error.message
+            : "It may be starting, or the connection is gone."}{" "}
+          {answer === undefined
+            ? "It is asked again by itself."
+            : `What stands below was read at ${new Date(answer.meta.readAt).toLocaleTimeString()}; it is asked again by itself.`}
+        </p>
+        <button type="button" className="btn btn-sm mt-2" disabled={isAsking} onClick={onAgain}>
+          Ask again now
+        </button>
+      </Message>
+    </div>
+  );
+}
+
 /** A failure in plain words: each fault, and what to do. */
-function Failure(props: { readonly error: Error; readonly listing: ListingDetails }) {
-  const { error } = props;
+function Failure({ error }: { readonly error: Error }) {
   const faults = error instanceof OrismaError ? (error.problem?.faults ?? []) : [];
   const isAsked = error instanceof OrismaError && error.status === 422;
   return (
