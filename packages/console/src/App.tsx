@@ -10,6 +10,7 @@ import { useSession } from "./session.js";
 
 const AccessPage = lazy(() => import("./access/index.js"));
 const SourcePages = lazy(() => import("./sources/index.js"));
+const DeclarePage = lazy(() => import("./declare/index.js"));
 const DocsPage = lazy(() => import("./docs/index.js"));
 const WindowsPage = lazy(() => import("./windows/index.js"));
 
@@ -31,6 +32,7 @@ export function App() {
     <Routes>
       <Route path="/listings/:name" element={<ListingPage />} />
       <Route path="/sources/*" element={late(<SourcePages />)} />
+      <Route path="/declare/:name?" element={late(<DeclarePage />)} />
       <Route path="/access" element={late(<AccessPage />)} />
       <Route path="/windows" element={late(<WindowsPage />)} />
       <Route path="/docs" element={late(<DocsPage />)} />

@@ -83,6 +83,11 @@ const PAGES: readonly (readonly [name: string, path: string, open: () => Promise
     "/listings/works-asked?from=2025-02#understood",
     () => page.getByText("What each condition lets through").waitFor(),
   ],
+  [
+    "declaring",
+    "/declare/works-asked",
+    () => page.getByRole("heading", { name: "As its callers would see it" }).waitFor(),
+  ],
   ["the sources", "/sources", () => page.getByRole("link", { name: "works" }).waitFor()],
   ["a source", "/sources/works", () => page.getByRole("heading", { name: "raised" }).waitFor()],
   ["windows", "/windows", () => page.getByRole("heading", { name: "By name" }).waitFor()],

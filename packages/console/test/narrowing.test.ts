@@ -231,6 +231,24 @@ describe("what is found", () => {
     expect((await download).suggestedFilename()).toBe("works-asked-summary.csv");
   });
 
+  test("has the columns that are picked, in the order that is wanted; figures and files follow", async () => {
+    await on.open("?from=2025-03");
+    await page.getByRole("button", { name: "Columns shown" }).click();
+    await page.getByLabel("passed", { exact: true }).uncheck();
+    await page.getByRole("button", { name: "note earlier" }).click();
+    await page.waitForURL(/columns=note/);
+    await on.settled();
+    const headings = async () =>
+      (await page.locator("thead th").allInnerTexts()).map((text) => text.split(/\s/).at(-1));
+    await page.waitForFunction(() => document.querySelectorAll("thead th").length === 4);
+    expect(await headings()).toEqual(["order", "raised", "note", "cost"]);
+    const href = await page.getByRole("link", { name: "CSV", exact: true }).getAttribute("href");
+    const csv = await (await page.request.get(`${opened.running.service.url}${href ?? ""}`)).text();
+    expect(csv.split(/\r?\n/)[0]).toBe("order,raised,note,cost");
+    await page.getByRole("button", { name: "All, as the listing has them" }).click();
+    await page.waitForFunction(() => document.querySelectorAll("thead th").length === 5);
+  });
+
   test("is taken away in every format", async () => {
     await on.open("?from=2025-02&to=2025-02");
     for (const [name, type] of [

@@ -9,7 +9,7 @@ import {
   type Context,
   type ListFormat,
 } from "../context.js";
-import { stringify } from "yaml";
+import { declarationOf, declarationText } from "@orisma/client/declaration";
 import { addExpect } from "./expect.js";
 import { faultsIn, readDeclaration, type DeclarationFile } from "../declaration.js";
 import { UsageError } from "../failure.js";
@@ -82,16 +82,10 @@ export function addListings(command: Command, context: Context): void {
     .action(async (name: string, { version }: { version?: number }) => {
       const client = context.client();
       if (version !== undefined) {
-        await context.print(stringify(await client.listingVersion(name, version)));
+        await context.print(declarationText(name, await client.listingVersion(name, version)));
         return;
       }
-      const {
-        version: _version,
-        shown: _shown,
-        key: _key,
-        ...declaration
-      } = await client.listing(name);
-      await context.print(stringify(declaration));
+      await context.print(declarationText(name, declarationOf(await client.listing(name))));
     });
   withFormats(listing.command("versions"))
     .description("show every version that there was of a listing, and what each changed")

@@ -3,7 +3,9 @@ import type { WindowContext, WindowText } from "@orisma/core";
 import { Suspense, lazy } from "react";
 import { AddEditor } from "./editors/AddEditor.js";
 import { ColumnEditor, TypedForm } from "./editors/ColumnEditor.js";
+import { ColumnsEditor } from "./editors/ColumnsEditor.js";
 import { OrderEditor } from "./editors/OrderEditor.js";
+import { shownIn } from "./narrowing.js";
 import type { Opened } from "./Sentence.js";
 import { withParameters, type PageState } from "./state.js";
 
@@ -35,6 +37,14 @@ export function Editors(props: EditorsProps) {
           listing={listing}
           order={order}
           onOrder={(next) => onGo(withParameters(state, { order: next }))}
+        />
+      );
+    case "columns":
+      return (
+        <ColumnsEditor
+          listing={listing}
+          shown={shownIn(listing, state).map(({ name }) => name)}
+          onShow={(columns) => onGo({ ...state, columns })}
         />
       );
     case "tree":

@@ -22,7 +22,7 @@ import { canRemove, clausesAsked, extentClauses, withoutClause } from "./clauses
 import { countText } from "./counts.js";
 import { Downloads } from "./Downloads.js";
 import { Editors } from "./Editors.js";
-import { canNarrow, narrowable, parametersOn, withoutColumn } from "./narrowing.js";
+import { canNarrow, narrowable, parametersOn, shownIn, withoutColumn } from "./narrowing.js";
 import { RecordTable } from "./RecordTable.js";
 import { Ribbon } from "./Ribbon.js";
 import { Sentence, type Opened } from "./Sentence.js";
@@ -97,6 +97,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
       key: "d",
       run: () => setOpened({ kind: "column", column: listing.mainDate }),
     },
+    { name: "Columns shown", key: "c", run: () => setOpened({ kind: "columns" }) },
     { name: "Change the order", key: "o", run: () => setOpened({ kind: "order" }) },
     { name: "Back to the start", key: "b", run: () => go(cleared(state, listing)) },
     ...narrowable(listing).map(({ name: column }) => ({
@@ -169,6 +170,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
             today={today}
             onGo={go}
             onEdit={(column) => setOpened({ kind: "column", column })}
+            onColumns={() => setOpened({ kind: "columns" })}
           />
         )}
       </section>
@@ -177,6 +179,13 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
           <Folded place="#together" open="Count them together" close="Put the figures away">
             <Summary listing={listing} state={state} />
           </Folded>
+          {mayExplain ? (
+            <p className="mt-6 border-t border-base-300 pt-4">
+              <Link to={`/declare/${listing.name}`} className="link font-sentence text-xl">
+                Change what is declared
+              </Link>
+            </p>
+          ) : null}
           {mayExplain ? (
             <Folded
               place="#understood"
@@ -261,8 +270,9 @@ function Answer(props: {
   readonly today: number;
   readonly onGo: (state: PageState) => void;
   readonly onEdit: (column: string) => void;
+  readonly onColumns: () => void;
 }) {
-  const { listing, state, answer, order, today, onGo, onEdit } = props;
+  const { listing, state, answer, order, today, onGo, onEdit, onColumns } = props;
   const { meta, records, links } = answer;
   const { mainDate } = listing;
   const isByDate = order === mainDate || order === `-${mainDate}`;
@@ -310,7 +320,7 @@ function Answer(props: {
           ) : (
             <RecordTable
               listing={listing}
-              columns={listing.shown}
+              columns={shownIn(listing, state)}
               state={state}
               answer={answer}
               order={order}
@@ -321,6 +331,9 @@ function Answer(props: {
           )}
           <div className="mt-4 flex flex-wrap items-center justify-between gap-4">
             <Pager links={links} onPage={(link) => onGo({ ...state, cursor: [cursorOf(link)] })} />
+            <button type="button" className="link" onClick={onColumns}>
+              Columns shown
+            </button>
             <Downloads listing={listing} state={state} />
           </div>
           <p className="mt-2 text-sm opacity-90">

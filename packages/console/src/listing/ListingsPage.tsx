@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
 import { service } from "../service.js";
+import { useMay } from "../session.js";
 
 /** The listings that the reader may see, each with what it can be asked. */
 export function ListingsPage() {
@@ -28,7 +29,11 @@ export function ListingsPage() {
           <Link to="/sources" className="link">
             Bring a file in
           </Link>
-          , then declare a listing over it with <code>npx orisma listing apply</code>.
+          , then{" "}
+          <Link to="/declare" className="link">
+            declare a listing
+          </Link>{" "}
+          over it.
         </Message>
       ) : (
         <Listings listings={listings.data} />
@@ -38,10 +43,18 @@ export function ListingsPage() {
 }
 
 function Listings({ listings }: { readonly listings: readonly ListingDescription[] }) {
+  const mayDeclare = useMay("maker");
   const sources = [...new Set(listings.map(({ source }) => source))].sort();
   return (
     <>
-      <h1 className="font-sentence text-2xl">Listings</h1>
+      <div className="flex flex-wrap items-baseline justify-between gap-4">
+        <h1 className="font-sentence text-2xl">Listings</h1>
+        {mayDeclare ? (
+          <Link to="/declare" className="link">
+            Declare a listing
+          </Link>
+        ) : null}
+      </div>
       <div className="mt-6 grid gap-x-12 gap-y-8 lg:grid-cols-2">
         {sources.map((source) => (
           <section key={source} aria-labelledby={`of-${source}`}>

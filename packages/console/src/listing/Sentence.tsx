@@ -9,6 +9,7 @@ export type Opened =
   | { readonly kind: "search"; readonly parameter: string }
   | { readonly kind: "tree" }
   | { readonly kind: "order" }
+  | { readonly kind: "columns" }
   | { readonly kind: "add" };
 
 export interface SentenceProps {

@@ -31,6 +31,15 @@ export function narrowable(listing: ListingDetails): readonly ShownColumn[] {
   return listing.shown.filter(({ name }) => canNarrow(listing, name));
 }
 
+/** The columns that a page shows, in their order. */
+export function shownIn(
+  { shown }: ListingDetails,
+  { columns = [] }: PageState,
+): readonly ShownColumn[] {
+  if (columns.length === 0) return shown;
+  return columns.flatMap((name) => shown.find((column) => column.name === name) ?? []);
+}
+
 /** The page without any condition on a column. */
 export function withoutColumn(
   state: PageState,

@@ -22,6 +22,8 @@ export function consoleRoutes(folder: string): Router {
       "/windows",
       "/docs",
       "/access",
+      "/declare",
+      "/declare/*path",
       "/sign-in",
     ],
     (_request, response, next) => {

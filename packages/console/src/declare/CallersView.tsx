@@ -1,0 +1,86 @@
+import type { NewListing } from "@orisma/client";
+import type { ParameterDeclaration } from "@orisma/core";
+import { Copy } from "lucide-react";
+import { useState } from "react";
+import { ParameterField } from "../listing/editors/Fields.js";
+
+/** What callers of a listing would see: a field for each parameter, and calls that are ready to run. */
+export function CallersView(props: { readonly name: string; readonly declaration: NewListing }) {
+  const { name, declaration } = props;
+  const parameters = (declaration.parameters ?? fromAndTo(declaration)).map(
+    (each): ParameterDeclaration => ({ blanks: "leave", ...each }),
+  );
+  const [values, setValues] = useState<Readonly<Record<string, string>>>({});
+  const sent = parameters.flatMap(({ name: each }): readonly (readonly [string, string])[] => {
+    const value = values[each] ?? "";
+    return value === "" ? [] : [[each, value]];
+  });
+  const query = new URLSearchParams(sent.map(([key, value]) => [key, value])).toString();
+  const address = `${location.origin}/v1/listings/${encodeURIComponent(name)}/records${query === "" ? "" : `?${query}`}`;
+  const object = sent.map(([key, value]) => `${JSON.stringify(key)}: ${JSON.stringify(value)}`);
+  const calls = [
+    ["curl", `curl -H "Authorization: Bearer $ORISMA_KEY" '${address}'`],
+    [
+      "fetch",
+      `await fetch(${JSON.stringify(address)}, {\n  headers: { Authorization: \`Bearer \${key}\` },\n});`,
+    ],
+    [
+      "typed client",
+      `const orisma = new OrismaClient<Listings>({ url: ${JSON.stringify(location.origin)}, key });\nawait orisma.records(${JSON.stringify(name)}, { ${object.join(", ")} });`,
+    ],
+  ] as const;
+  return (
+    <section aria-labelledby="callers" className="mt-10 border-t border-base-300 pt-4">
+      <h2 id="callers" className="font-sentence text-xl">
+        As its callers would see it
+      </h2>
+      <div className="mt-3 flex flex-wrap gap-x-6">
+        {parameters.map((parameter) => (
+          <div key={parameter.name}>
+            <p className="font-mono text-sm">{parameter.name}</p>
+            <ParameterField
+              parameter={parameter}
+              zone={declaration.zone ?? "UTC"}
+              value={values[parameter.name] ?? ""}
+              shown={undefined}
+              failure={null}
+              onChange={(value) => setValues({ ...values, [parameter.name]: value })}
+            />
+          </div>
+        ))}
+      </div>
+      {calls.map(([title, code]) => (
+        <div key={title} className="mt-4">
+          <h3 className="flex items-center gap-2 font-medium">
+            {title}
+            <button
+              type="button"
+              className="btn btn-ghost btn-xs btn-square"
+              aria-label={`Copy: ${title}`}
+              onClick={() => void navigator.clipboard.writeText(code)}
+            >
+              <Copy className="size-3.5" aria-hidden />
+            </button>
+          </h3>
+          <pre
+            className="overflow-x-auto border-s-2 border-primary bg-base-200 p-3 text-sm"
+            tabIndex={0}
+            role="region"
+            aria-label={`${title} call`}
+          >
+            {code}
+          </pre>
+        </div>
+      ))}
+    </section>
+  );
+}
+
+/** What a listing that declares no parameters takes at least. */
+function fromAndTo({ mainDate }: NewListing): NonNullable<NewListing["parameters"]> {
+  const common = { type: "date", column: mainDate ?? "" } as const;
+  return [
+    { ...common, name: "from", comparison: "from" },
+    { ...common, name: "to", comparison: "to" },
+  ];
+}

@@ -1,0 +1,270 @@
+import { OrismaError, type NewListing, type SourceDescription } from "@orisma/client";
+import {
+  DeclarationUnread,
+  declarationOf,
+  declarationText,
+  readDeclarationText,
+  type DeclarationText,
+  type TextPlace,
+} from "@orisma/client/declaration";
+import type { RenderedFault } from "@orisma/core";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import { Frame } from "../frame/Frame.js";
+import { Message } from "../frame/Message.js";
+import { service } from "../service.js";
+import { CallersView } from "./CallersView.js";
+import { DeclarationForm } from "./DeclarationForm.js";
+
+/** Declares a listing: a form and its file, two views of one text, checked as it changes. */
+export default function DeclarePage() {
+  const { name } = useParams();
+  const [search] = useSearchParams();
+  const sources = useQuery({ queryKey: ["sources"], queryFn: () => service.sources() });
+  const listing = useQuery({
+    queryKey: ["listing", name],
+    queryFn: ({ signal }) => service.listing(name ?? "", signal),
+    enabled: name !== undefined,
+  });
+  useEffect(() => {
+    document.title = "Declare – Orisma";
+  }, []);
+  const failure = sources.error ?? listing.error;
+  const isReady = sources.data !== undefined && (name === undefined || listing.data !== undefined);
+  return (
+    <Frame>
+      {failure !== null ? (
+        <Message kind="error" title="Nothing can be declared">
+          {failure.message}
+        </Message>
+      ) : !isReady ? (
+        <div className="skeleton h-96 w-full" />
+      ) : (
+        <Declaring
+          key={name ?? ""}
+          sources={sources.data}
+          serves={name ?? null}
+          begun={
+            listing.data === undefined
+              ? firstText(sources.data, search.get("source"))
+              : declarationText(listing.data.name, declarationOf(listing.data))
+          }
+        />
+      )}
+    </Frame>
+  );
+}
+
+/** Three lines are enough: everything else has a default. */
+function firstText(sources: readonly SourceDescription[], wanted: string | null): string {
+  const dated = sources.filter(({ columns }) => columns.some(({ type }) => type === "date"));
+  const source = dated.find(({ name }) => name === wanted) ?? dated[0];
+  const mainDate = source?.columns.find(({ type }) => type === "date")?.name ?? "";
+  return declarationText(source === undefined ? "" : `${source.name}-listed`, {
+    source: source?.name ?? "",
+    mainDate,
+  });
+}
+
+/** A declaration without what a form could not show, since a file may say anything. */
+function shaped(declaration: NewListing): NewListing {
+  const isObject = (value: unknown): value is object =>
+    typeof value === "object" && value !== null && !Array.isArray(value);
+  const fits = ([name, value]: readonly [string, unknown]) => {
+    if (["order", "page", "filter"].includes(name)) return isObject(value);
+    if (["columns", "parameters"].includes(name)) return Array.isArray(value);
+    return !["title", "zone", "fixed", "mainDate"].includes(name) || typeof value === "string";
+  };
+  const known = Object.fromEntries(
+    Object.entries(declaration).filter(fits),
+  ) as unknown as NewListing;
+  const { parameters } = known;
+  if (parameters === undefined) return known;
+  const named = parameters.filter((each) => isObject(each) && typeof each.name === "string");
+  return { ...known, parameters: named };
+}
+
+interface Read {
+  readonly read: DeclarationText | null;
+  readonly unread: { readonly message: string; readonly place: TextPlace } | null;
+}
+
+/** Milliseconds without a key until a text is checked. */
+const SETTLED_MS = 400;
+
+/** A text once it was left alone for a moment. */
+function useSettled(text: string): string {
+  const [settled, setSettled] = useState(text);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(text), SETTLED_MS);
+    return () => clearTimeout(timer);
+  }, [text]);
+  return settled;
+}
+
+function readText(text: string): Read {
+  try {
+    return { read: readDeclarationText(text), unread: null };
+  } catch (error) {
+    if (error instanceof DeclarationUnread) return { read: null, unread: error };
+    throw error;
+  }
+}
+
+function Declaring(props: {
+  readonly sources: readonly SourceDescription[];
+  /** The listing that is changed; null for a new one. */
+  readonly serves: string | null;
+  readonly begun: string;
+}) {
+  const { sources, serves, begun } = props;
+  const [text, setText] = useState(begun);
+  const settled = useSettled(text);
+  const { read, unread } = readText(text);
+  const checked = readText(settled).read;
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const area = useRef<HTMLTextAreaElement>(null);
+  const check = useQuery({
+    queryKey: ["check", settled],
+    queryFn: () => {
+      if (checked === null) throw new Error("the file cannot be read");
+      return service.checkListing(checked.name, checked.declaration);
+    },
+    enabled: checked !== null && checked.name !== "",
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+  const [failure, setFailure] = useState<string | null>(null);
+  const faults = check.error instanceof OrismaError ? (check.error.problem?.faults ?? []) : [];
+  const source = sources.find(({ name }) => name === read?.declaration.source);
+  const declare = async () => {
+    if (read === null) return;
+    setFailure(null);
+    try {
+      await service.declareListing(read.name, read.declaration);
+      await queries.invalidateQueries();
+      void navigate(`/listings/${read.name}`);
+    } catch (error) {
+      setFailure(error instanceof Error ? error.message : String(error));
+    }
+  };
+  const goTo = ({ line, column }: TextPlace) => {
+    const before = text.split("\n").slice(0, line - 1);
+    const at = before.reduce((sum, each) => sum + each.length + 1, 0) + column - 1;
+    const [rest = ""] = text.slice(at).split("\n");
+    area.current?.focus();
+    area.current?.setSelectionRange(at, at + rest.length);
+  };
+  const isWrong = read === null || read.name === "" || check.isError;
+  return (
+    <>
+      <h1 className="font-sentence text-2xl">
+        {serves === null ? "Declare a listing" : `Change the listing ${serves}`}
+      </h1>
+      <div className="mt-4 grid grid-cols-[minmax(0,1fr)] items-start gap-x-10 gap-y-8 lg:grid-cols-2">
+        {read === null ? (
+          <Message kind="notice" title="The form waits until the file can be read">
+            It goes on with what the file says.
+          </Message>
+        ) : (
+          <DeclarationForm
+            text={text}
+            name={read.name}
+            declaration={shaped(read.declaration)}
+            sources={sources}
+            source={source}
+            faults={faults}
+            onText={setText}
+          />
+        )}
+        <section aria-label="The file" className="lg:sticky lg:top-4">
+          <label htmlFor="file" className="font-medium">
+            The file, in YAML or JSON
+          </label>
+          <textarea
+            ref={area}
+            id="file"
+            className="textarea h-96 w-full font-mono leading-snug whitespace-pre aria-[invalid=true]:border-error"
+            spellCheck={false}
+            value={text}
+            aria-invalid={isWrong}
+            aria-describedby="file-told"
+            onChange={(event) => setText(event.target.value)}
+          />
+          <div id="file-told" aria-live="polite" className="mt-2 min-h-24">
+            <Told
+              unread={unread}
+              faults={faults}
+              other={faults.length === 0 ? (check.error?.message ?? null) : null}
+              placeOf={read?.placeOf ?? null}
+              onGo={goTo}
+            />
+            {isWrong || check.data === undefined ? null : (
+              <ul>
+                {check.data.isNew ? <li>It is a new listing.</li> : null}
+                {check.data.changes.map((change) => (
+                  <li key={change}>{change}</li>
+                ))}
+                {check.data.records === null ? null : (
+                  <li>
+                    With nothing asked {check.data.records.came.total ?? "?"} records come and{" "}
+                    {check.data.records.left.total ?? "?"} leave.
+                  </li>
+                )}
+              </ul>
+            )}
+          </div>
+          <button
+            type="button"
+            className="btn btn-primary mt-2"
+            disabled={isWrong || check.isFetching || text !== settled}
+            onClick={() => void declare()}
+          >
+            Declare it
+          </button>
+          {failure === null ? null : (
+            <p role="alert" className="mt-2 text-error">
+              {failure}
+            </p>
+          )}
+        </section>
+      </div>
+      {read === null || isWrong ? null : (
+        <CallersView name={read.name} declaration={shaped(read.declaration)} />
+      )}
+    </>
+  );
+}
+
+/** Each fault with its place, which leads there. */
+function Told(props: {
+  readonly unread: Read["unread"];
+  readonly faults: readonly RenderedFault[];
+  readonly other: string | null;
+  readonly placeOf: DeclarationText["placeOf"] | null;
+  readonly onGo: (place: TextPlace) => void;
+}) {
+  const { unread, faults, other, placeOf, onGo } = props;
+  const told =
+    unread !== null
+      ? [{ message: unread.message, place: unread.place }]
+      : faults.map(({ message, path = "", nearest }) => ({
+          message: nearest === undefined ? message : `${message}: ${nearest}?`,
+          place: placeOf?.(path) ?? { line: 1, column: 1 },
+        }));
+  return (
+    <ul className="text-error">
+      {other === null ? null : <li>{other}</li>}
+      {told.map(({ message, place }) => (
+        <li key={`${place.line} ${message}`}>
+          <button type="button" className="link text-start" onClick={() => onGo(place)}>
+            line {place.line}, column {place.column}
+          </button>
+          : {message}
+        </li>
+      ))}
+    </ul>
+  );
+}
