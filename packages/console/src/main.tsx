@@ -27,7 +27,8 @@ if (root === null) throw new Error("the page has no root");
 createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
-      <BrowserRouter>
+      {/* At once: an act right after another goes on from what that one led to. */}
+      <BrowserRouter useTransitions={false}>
         <App />
       </BrowserRouter>
     </QueryClientProvider>

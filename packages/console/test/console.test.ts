@@ -144,7 +144,7 @@ describe("the listing", () => {
     await openDates();
     const to = page.getByLabel("up to and with", { exact: true });
     await to.fill("31/02/2025");
-    await page.getByRole("button", { name: "Show" }).click();
+    await page.getByRole("button", { name: "Show", exact: true }).click();
     await page.getByText("Nothing was searched").waitFor();
     expect(await page.locator("#told-to").innerText()).toContain(
       "“31/02/2025” is not a date: February 2025 has 28 days.",

@@ -49,6 +49,11 @@ describe("declaring a listing", () => {
     await declare().click();
     await page.getByRole("heading", { name: "Works, late" }).waitFor();
     await page.getByText("3 of 10 records").waitFor();
+    // A default is a condition that can be done without.
+    await page.getByRole("button", { name: /^Take away: passed from 28 February 2025/ }).click();
+    await page.getByText("10 of 10 records").waitFor();
+    await page.getByRole("button", { name: "Back to the start" }).click();
+    await page.getByText("3 of 10 records").waitFor();
     const answer = await opened.running.client.records("works-late", { to: "2025-03-01" });
     expect(answer.records.map(({ order }) => order)).toEqual(["W-06", "W-05", "W-04"]);
   });

@@ -2,8 +2,11 @@ import type { NewListing, SourceColumn, SourceDescription } from "@orisma/client
 import { editedText } from "@orisma/client/declaration";
 import {
   COMPARISONS_OF,
+  RESERVED_PARAMETERS,
   sensibleParameters,
+  nameFault,
   type Catalogue,
+  type Column,
   type ParameterDeclaration,
   type RenderedFault,
 } from "@orisma/core";
@@ -267,6 +270,22 @@ function Parameters(props: {
                 <option key={each}>{each}</option>
               ))}
             </select>
+            <select
+              className="select select-sm w-auto"
+              aria-label={`Blanks of ${parameter.name}`}
+              value={parameter.blanks ?? "leave"}
+              onChange={(event) =>
+                onSet(
+                  index,
+                  "blanks",
+                  event.target.value === "leave" ? undefined : event.target.value,
+                )
+              }
+            >
+              <option value="leave">blanks out</option>
+              <option value="keep">blanks kept</option>
+              <option value="only">only blanks</option>
+            </select>
             <input
               className="input input-sm w-40"
               aria-label={`Default of ${parameter.name}`}
@@ -294,18 +313,44 @@ function Parameters(props: {
           className="select select-sm w-auto"
           value=""
           onChange={(event) => {
-            const found = sensible.findLast(({ column }) => column === event.target.value);
-            if (found !== undefined) onChange([...parameters, withoutBlanks(found)]);
+            const column = catalogue.get(event.target.value);
+            if (column === undefined) return;
+            const added = parameterOn(column, parameters, mainDate);
+            if (added !== null) onChange([...parameters, added]);
           }}
         >
           <option value="">a column</option>
-          {[...new Set(sensible.flatMap(({ column }) => column ?? []))].map((each) => (
-            <option key={each}>{each}</option>
+          {columns.map((each) => (
+            <option key={each.name}>{each.name}</option>
           ))}
         </select>
       </label>
     </div>
   );
+}
+
+/** A sensible parameter on a column, by a name that is not taken yet. */
+function parameterOn(
+  column: Column,
+  taken: readonly NewParameter[],
+  mainDate: string,
+): NewParameter | null {
+  const plain = column.name
+    .toLowerCase()
+    .replaceAll(/[^a-z0-9]+/g, "-")
+    .replaceAll(/^[^a-z]+|-$/g, "");
+  const isTaken = (name: string) =>
+    [...RESERVED_PARAMETERS, "from", "to"].includes(name) ||
+    taken.some((each) => each.name.toLowerCase() === name);
+  const names = [
+    plain,
+    `${plain}-in`,
+    ...Array.from({ length: 99 }, (_, at) => `${plain}-${at + 2}`),
+  ];
+  const name = names.find((each) => nameFault(each, "") === null && !isTaken(each)) ?? "asked";
+  const sensible = sensibleParameters(mainDate, [name], new Map([[name, { ...column, name }]]));
+  const found = sensible.find((each) => each.name === name);
+  return found === undefined ? null : withoutBlanks({ ...found, column: column.name });
 }
 
 /** Blanks are left out unless told, which needs no word. */

@@ -31,7 +31,11 @@ export default function DeclarePage() {
     document.title = "Declare – Orisma";
   }, []);
   const failure = sources.error ?? listing.error;
-  const isReady = sources.data !== undefined && (name === undefined || listing.data !== undefined);
+  // What is held of before may not have the source that was brought a moment ago.
+  const isReady =
+    sources.isFetchedAfterMount &&
+    sources.data !== undefined &&
+    (name === undefined || (listing.isFetchedAfterMount && listing.data !== undefined));
   return (
     <Frame>
       {failure !== null ? (

@@ -1,7 +1,6 @@
 import type { ListingDetails, ProblemDocument } from "@orisma/client";
-import type { Clause, RecordsAnswer } from "@orisma/core";
+import { EXTENT, type Clause, type RecordsAnswer } from "@orisma/core";
 import { conditionsOf, withConditions } from "./conditions.js";
-import { parametersOn } from "./narrowing.js";
 import { namesOf, valueOf, withParameters, type PageState } from "./state.js";
 
 /** The extents that stand in what is not given: they are said, and are no conditions. */
@@ -44,13 +43,29 @@ export function clausesAsked(
     : [...clauses, { parameters: ["filter"], column: null, words: filter }];
 }
 
-/** What must be given, and what is not of the caller's own saying, stays. */
-export function canRemove(clause: Clause, listing: ListingDetails, state: PageState): boolean {
-  const said = listing.parameters.filter(
-    ({ name, column }) => clause.parameters.includes(name) || column === clause.column,
+/** The parameters that say a clause. */
+function sayingIt({ parameters }: ListingDetails, clause: Clause): ListingDetails["parameters"] {
+  return parameters.filter(
+    ({ name, column }) =>
+      clause.parameters.includes(name) ||
+      (clause.parameters.length === 0 && column === clause.column),
   );
+}
+
+/** A default that is a condition, and that a caller may do without. */
+function hasDefault({
+  default: fallback,
+  required,
+}: ListingDetails["parameters"][number]): boolean {
+  return fallback !== undefined && fallback !== EXTENT && required !== true;
+}
+
+/** Whether a clause can be taken away: what must be given, and what is only shown, stays. */
+export function canRemove(clause: Clause, listing: ListingDetails, state: PageState): boolean {
   if (clause.parameters.includes("filter")) return true;
-  return said.some((parameter) => namesOf(parameter).some((name) => name in state));
+  return sayingIt(listing, clause).some(
+    (parameter) => hasDefault(parameter) || namesOf(parameter).some((name) => name in state),
+  );
 }
 
 /** The page without what one clause says. */
@@ -69,14 +84,11 @@ export function withoutClause(
       conditions.filter((_, index) => index !== clause.part),
     );
   }
-  if (clause.parameters.length === 0 && clause.column !== null) {
-    const names = parametersOn(listing, clause.column).flatMap(namesOf);
-    return withParameters(state, Object.fromEntries(names.map((name) => [name, []])));
-  }
-  const names = listing.parameters
-    .filter(({ name }) => clause.parameters.includes(name))
-    .flatMap(namesOf);
-  return withParameters(state, Object.fromEntries(names.map((name) => [name, []])));
+  const said = sayingIt(listing, clause);
+  const none = said.flatMap(namesOf).map((name) => [name, []] as const);
+  // Not given would be the default once more.
+  const any = said.filter(hasDefault).map(({ name }) => [name, ".."] as const);
+  return withParameters(state, Object.fromEntries<string | readonly string[]>([...none, ...any]));
 }
 
 /** The page that says nothing but one clause. */
@@ -90,13 +102,7 @@ export function withClauseOnly(
     const own = clause.part === undefined ? undefined : conditionsOf(state)?.[clause.part];
     return own === undefined ? { asOf, filter } : withConditions({ asOf }, [own]);
   }
-  const names = listing.parameters
-    .filter(
-      ({ name, column }) =>
-        clause.parameters.includes(name) ||
-        (clause.parameters.length === 0 && column === clause.column),
-    )
-    .flatMap(namesOf);
+  const names = sayingIt(listing, clause).flatMap(namesOf);
   const said = names.map((name): [string, readonly string[]] => [name, state[name] ?? []]);
   return withParameters({ asOf }, Object.fromEntries(said));
 }

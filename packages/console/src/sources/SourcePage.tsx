@@ -36,6 +36,13 @@ export function SourcePage() {
           {failure.message}.
         </Message>
       )}
+      {source.data?.columns.some(({ type }) => type === "date") === true ? (
+        <p className="mt-1">
+          <Link to={`/declare?source=${encodeURIComponent(name)}`} className="link">
+            Declare a listing over it
+          </Link>
+        </p>
+      ) : null}
       {source.data === undefined ? null : <Loads source={source.data} />}
       {source.data === undefined ? null : <Parts source={source.data} />}
       {profile.isFetching && profile.data === undefined ? (
