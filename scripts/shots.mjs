@@ -59,14 +59,22 @@ async function pages(page) {
   await page.getByRole("heading", { name: "Listings" }).waitFor();
   await shot(page, "listings");
   const listing = `${service.url}/listings/works-raised`;
-  await visit(page, `${listing}?from=2025-02-01&to=2025-02-28`, "table");
+  const asked = "priority IN ('high', 'medium') AND NOT status IN ('finished', 'cancelled')";
+  await visit(
+    page,
+    `${listing}?from=month-5&to=month&filter=${encodeURIComponent(asked)}`,
+    "table",
+  );
+  await page.getByRole("img", { name: /units of a/ }).waitFor();
   await shot(page, "listing");
   await page.goto(`${listing}?from=2025-02-01&to=2025-02-28#understood`);
   const understood = page.getByText("What each condition lets through");
   await understood.evaluate((element) => element.scrollIntoView({ block: "start" }));
   await shot(page, "understood");
   await page.emulateMedia({ colorScheme: "dark" });
-  await visit(page, `${listing}?from=2025-02-28&to=2025-02-01`, "table");
+  await visit(page, `${service.url}/listings/passages-made?from=2026-11-09&to=2026-11-22`, "table");
+  await page.getByRole("button", { name: /^at from/ }).click();
+  await page.getByRole("button", { name: /^9 November 2026, \d+ records/ }).waitFor();
   await shot(page, "listing-dark");
   await page.emulateMedia({ colorScheme: "light" });
   await page.goto(`${service.url}/sources`);
@@ -91,6 +99,15 @@ async function pages(page) {
   await page.getByLabel("Windows by name").waitFor();
   await shot(page, "windows");
   await calls(page);
+  await page.goto(`${service.url}/declare/works-open`);
+  await page.getByRole("heading", { name: "As its callers would see it" }).waitFor();
+  await shot(page, "declare");
+  await page.goto(`${service.url}/access`);
+  await page
+    .getByRole("button", { name: /^Revoke/ })
+    .first()
+    .waitFor();
+  await shot(page, "access");
 }
 
 /** A call that is filled in and sent. */
@@ -124,17 +141,6 @@ async function terminals(page) {
       "20",
     ],
     "cli-explain": ["explain", "works-raised", "--from", "2025-02-28", "--to", "2025-02-01"],
-    "cli-timeline": [
-      "timeline",
-      "works-raised",
-      "--from",
-      "2025",
-      "--to",
-      "2025",
-      "--unit",
-      "month",
-    ],
-    "cli-tolls": ["records", "tolls-taken", "--taken", "day-1", "--direction", "up"],
     "cli-profile": ["profile", "inspections"],
     "cli-look": ["import", workbook, "--look"],
     "cli-read": [

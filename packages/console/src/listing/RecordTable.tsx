@@ -124,9 +124,10 @@ export function RecordTable(props: RecordTableProps) {
   );
 }
 
-/** A value that is one word, or a date, is not broken at its hyphens. */
+/** A value that is one word, a few short ones or a date is not broken. */
 function isShort(value: RecordValue | undefined): boolean {
-  return typeof value !== "string" || (value.length <= 24 && !value.includes(" "));
+  if (typeof value !== "string") return true;
+  return value.length <= 12 || (value.length <= 24 && !value.includes(" "));
 }
 
 /** Moves from cell to cell with the arrows: one stop of the tabulator is enough for all of them. */

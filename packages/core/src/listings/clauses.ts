@@ -38,12 +38,11 @@ export function clausesOf(listing: ListingDeclaration, planned: PlannedRequest):
     const names = parameters.map(({ declaration }) => declaration.name);
     return { parameters: names, column, words: shortWords(filter, named) };
   });
-  const compound = partsOf(planned).map((filter, part): Clause => ({
-    parameters: ["filter"],
-    column: "column" in filter ? filter.column : null,
-    part,
-    words: shortWords(filter, named),
-  }));
+  const compound = partsOf(planned).map((filter, part): Clause => {
+    const plain = filter.kind === "not" ? filter.of : filter;
+    const column = "column" in plain ? plain.column : null;
+    return { parameters: ["filter"], column, part, words: shortWords(filter, named) };
+  });
   const order: Clause = {
     parameters: ["order"],
     column: planned.order.column,
@@ -62,6 +61,10 @@ function partsOf({ compound }: PlannedRequest): readonly Filter[] {
 const MOST_NAMED = 6;
 
 function shortWords(filter: Filter, named: (column: string) => string): string {
+  if (filter.kind === "not" && filter.of.kind === "oneOf") {
+    const { side } = filter.of;
+    return shortWords({ ...filter.of, side: side === "inside" ? "outside" : "inside" }, named);
+  }
   if (filter.kind === "oneOf") {
     const { column, side, values, blanks } = filter;
     if (blanks === "only") return `${named(column)} blank`;

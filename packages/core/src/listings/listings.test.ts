@@ -454,7 +454,9 @@ describe("clausesOf", () => {
   const clauses = (query: string) => clausesOf(listing, planned(query, listing));
 
   test("says each condition by itself, with the parameters that it can be changed by", () => {
-    const text = encodeURIComponent("cost < 9 AND (task = 'mow' OR passed IS NULL)");
+    const text = encodeURIComponent(
+      "cost < 9 AND NOT task IN ('reed', 'rush') AND (task = 'mow' OR passed IS NULL)",
+    );
     expect(clauses(`from=2025-02&to=2025-02&task=mow&task=dredge&filter=${text}`)).toEqual([
       {
         parameters: ["from", "to"],
@@ -465,8 +467,14 @@ describe("clausesOf", () => {
       { parameters: ["filter"], column: "cost", part: 0, words: "cost below 9" },
       {
         parameters: ["filter"],
-        column: null,
+        column: "task",
         part: 1,
+        words: "work neither reed nor rush",
+      },
+      {
+        parameters: ["filter"],
+        column: null,
+        part: 2,
         words: "task is “mow” or passed blank",
       },
       { parameters: ["order"], column: "raised", words: "newest first" },
