@@ -18,24 +18,25 @@ export const ASKED: NewListing = {
 };
 
 /** What is done on the page of that listing. */
-export function askedPage(page: Page, url: string) {
-  const settled = () => page.locator("section[aria-label=Answer][aria-busy=false]").waitFor();
+export function askedPage(opened: { readonly page: Page; readonly url: string }) {
+  const settled = () =>
+    opened.page.locator("section[aria-label=Answer][aria-busy=false]").waitFor();
   return {
     settled,
     async open(query: string): Promise<void> {
-      await page.goto(`${url}/listings/works-asked${query}`);
+      await opened.page.goto(`${opened.url}/listings/works-asked${query}`);
       await settled();
     },
     /** Opens what can be asked of a column. */
     async ask(column: string): Promise<void> {
-      await page.getByRole("button", { name: "and …" }).click();
-      await page.getByRole("button", { name: column, exact: true }).first().click();
+      await opened.page.getByRole("button", { name: "and …" }).click();
+      await opened.page.getByRole("button", { name: column, exact: true }).first().click();
     },
     /** Waits for a number of records, and tells which they are. */
     async found(count: number): Promise<readonly string[]> {
-      await page.getByText(`${count} of 10 records`, { exact: true }).waitFor();
+      await opened.page.getByText(`${count} of 10 records`, { exact: true }).waitFor();
       await settled();
-      return page.locator("tbody tr td:first-child").allInnerTexts();
+      return opened.page.locator("tbody tr td:first-child").allInnerTexts();
     },
   };
 }

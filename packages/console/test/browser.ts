@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { afterAll, afterEach, beforeAll, expect } from "@jest/globals";
 import { chromium, type Page } from "playwright-core";
 import { BROWSER } from "../../../scripts/browser.mjs";
 import { startTestService, type TestService } from "../../../test/service.js";
@@ -43,6 +44,37 @@ export async function openConsole(): Promise<OpenConsole> {
       await browser.close();
       rmSync(profile, { recursive: true, force: true });
       await running.end();
+    },
+  };
+}
+
+/**
+ * The console of a file of tests: opened before the first, ended after the last. A page that complains
+ * in its console fails the test in which it does.
+ */
+export function consoleOfTests(prepare?: (opened: OpenConsole) => Promise<unknown>): {
+  readonly page: Page;
+  readonly url: string;
+  readonly running: TestService;
+} {
+  let opened: OpenConsole;
+  beforeAll(async () => {
+    opened = await openConsole();
+    await prepare?.(opened);
+  });
+  afterEach(() => {
+    expect(opened.errors.splice(0)).toEqual([]);
+  });
+  afterAll(() => opened.end());
+  return {
+    get page() {
+      return opened.page;
+    },
+    get url() {
+      return opened.running.service.url;
+    },
+    get running() {
+      return opened.running;
     },
   };
 }

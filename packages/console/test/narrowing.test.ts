@@ -1,58 +1,48 @@
-import { afterAll, afterEach, beforeAll, describe, expect, test } from "@jest/globals";
-import type { Page } from "playwright-core";
+import { describe, expect, test } from "@jest/globals";
 import { ASKED, askedPage } from "./asked.js";
-import { openConsole, type OpenConsole } from "./browser.js";
+import { consoleOfTests } from "./browser.js";
 
-let opened: OpenConsole;
-let page: Page;
-let on: ReturnType<typeof askedPage>;
-
-beforeAll(async () => {
-  opened = await openConsole();
-  ({ page } = opened);
-  const { client, service } = opened.running;
-  await client.declareListing("works-asked", ASKED);
-  on = askedPage(page, service.url);
-});
-afterEach(() => {
-  expect(opened.errors.splice(0)).toEqual([]);
-});
-afterAll(() => opened.end());
+const opened = consoleOfTests(({ running }) => running.client.declareListing("works-asked", ASKED));
+const on = askedPage(opened);
 
 describe("values", () => {
   test("are ticked and take effect together, or not at all", async () => {
     await on.open("");
     await on.ask("note");
-    await page.getByLabel("Tick blank", { exact: true }).check();
-    await page.keyboard.press("Escape");
-    expect(new URL(page.url()).search).toBe("");
+    await opened.page.getByLabel("Tick blank", { exact: true }).check();
+    await opened.page.keyboard.press("Escape");
+    expect(new URL(opened.page.url()).search).toBe("");
     await on.ask("note");
-    expect(await page.getByLabel("Tick blank", { exact: true }).isChecked()).toBe(false);
-    await page.getByLabel("Tick blank", { exact: true }).check();
-    await page.getByLabel("Tick blank too").check();
-    await page.getByRole("button", { name: "Show these 2" }).click();
+    expect(await opened.page.getByLabel("Tick blank", { exact: true }).isChecked()).toBe(false);
+    await opened.page.getByLabel("Tick blank", { exact: true }).check();
+    await opened.page.getByLabel("Tick blank too").check();
+    await opened.page.getByRole("button", { name: "Show these 2" }).click();
     expect(await on.found(2)).toEqual(["W-07", "W-08"]);
-    await page.getByRole("button", { name: "note blank or blank too", exact: true }).waitFor();
+    await opened.page
+      .getByRole("button", { name: "note blank or blank too", exact: true })
+      .waitFor();
     // Its own condition does not shrink its offer.
-    expect(await page.getByRole("checkbox", { name: /^Tick / }).count()).toBe(10);
+    expect(await opened.page.getByRole("checkbox", { name: /^Tick / }).count()).toBe(10);
   });
 
   test("follow the other conditions, are found by typing, and one is chosen at once", async () => {
     await on.open("?from=2025-02&to=2025-02");
     await on.ask("note");
-    await page.getByLabel("Tick last moment").waitFor();
-    expect(await page.getByRole("checkbox", { name: /^Tick / }).count()).toBe(4);
-    expect(await page.getByLabel("Tick next midnight").count()).toBe(0);
-    await page.getByLabel("Values", { exact: true }).fill("last day");
-    await page.getByLabel("Tick last moment").waitFor({ state: "detached" });
-    await page.getByRole("button", { name: "last day at midnight 1", exact: true }).click();
+    await opened.page.getByLabel("Tick last moment").waitFor();
+    expect(await opened.page.getByRole("checkbox", { name: /^Tick / }).count()).toBe(4);
+    expect(await opened.page.getByLabel("Tick next midnight").count()).toBe(0);
+    await opened.page.getByLabel("Values", { exact: true }).fill("last day");
+    await opened.page.getByLabel("Tick last moment").waitFor({ state: "detached" });
+    await opened.page.getByRole("button", { name: "last day at midnight 1", exact: true }).click();
     expect(await on.found(1)).toEqual(["W-04"]);
   });
 
   test("come in the groups that the listing declares", async () => {
     await on.open("");
     await on.ask("note");
-    await page.getByRole("button", { name: /^edges \(the day before, next midnight\)/ }).click();
+    await opened.page
+      .getByRole("button", { name: /^edges \(the day before, next midnight\)/ })
+      .click();
     expect(await on.found(2)).toEqual(["W-01", "W-06"]);
   });
 });
@@ -61,47 +51,58 @@ describe("numbers, blanks and unreadables", () => {
   test("are asked for with both bounds in", async () => {
     await on.open("");
     await on.ask("cost");
-    await page.getByLabel("at least").fill("500");
-    await page.getByLabel("at most").fill("1999");
-    await page.keyboard.press("Enter");
+    await opened.page.getByLabel("at least").fill("500");
+    await opened.page.getByLabel("at most").fill("1999");
+    await opened.page.keyboard.press("Enter");
     expect(await on.found(2)).toEqual(["W-01", "W-04"]);
   });
 
   test("are kept beside dates, alone, or left out; what there is none of is not offered", async () => {
     await on.open("?from=2025-03");
     expect(await on.found(1)).toEqual(["W-06"]);
-    await page.getByRole("button", { name: /^raised from 1 March/ }).click();
-    await page.getByRole("button", { name: "keep the blank ones too" }).click();
+    await opened.page.getByRole("button", { name: /^raised from 1 March/ }).click();
+    await opened.page.getByRole("button", { name: "keep the blank ones too" }).click();
     expect(await on.found(4)).toEqual(["W-07", "W-08", "W-09", "W-06"]);
-    await page.getByRole("button", { name: "only blank, 3" }).click();
+    await opened.page.getByRole("button", { name: "only blank, 3" }).click();
     expect(await on.found(3)).toEqual(["W-07", "W-08", "W-09"]);
-    await page.getByRole("button", { name: "only unreadable, 1" }).click();
+    await opened.page.getByRole("button", { name: "only unreadable, 1" }).click();
     expect(await on.found(1)).toEqual(["W-10"]);
     await on.ask("note");
-    await page.getByLabel("Tick unreadable").waitFor();
-    expect(await page.getByRole("button", { name: /^only / }).count()).toBe(0);
+    await opened.page.getByLabel("Tick unreadable").waitFor();
+    expect(await opened.page.getByRole("button", { name: /^only / }).count()).toBe(0);
   });
 });
 
 describe("dates", () => {
   test("are picked from a calendar with their records by keyboard alone", async () => {
     await on.open("?from=2025-02-28&to=2025-02-28");
-    await page.getByRole("button", { name: /^raised from 28 February/ }).click();
-    await page.getByRole("button", { name: "14 February 2025, 1 record" }).waitFor();
-    await page.getByRole("button", { name: "28 February 2025, 2 records" }).focus();
-    await page.keyboard.press("ArrowUp");
-    await page.keyboard.press("ArrowUp");
-    await page.keyboard.press("Enter");
-    await page.getByText("From 2025-02-14: pick the last day").waitFor();
-    await page.keyboard.press("PageDown");
-    await page.getByRole("button", { name: "14 March 2025, 0 records" }).waitFor();
-    await page.keyboard.press("Enter");
+    await opened.page.getByRole("button", { name: /^raised from 28 February/ }).click();
+    await opened.page.getByRole("button", { name: "14 February 2025, 1 record" }).waitFor();
+    await opened.page.getByRole("button", { name: "28 February 2025, 2 records" }).focus();
+    await opened.page.keyboard.press("ArrowUp");
+    await opened.page.keyboard.press("ArrowUp");
+    await opened.page.keyboard.press("Enter");
+    await opened.page.getByText("From 2025-02-14: pick the last day").waitFor();
+    await opened.page.keyboard.press("PageDown");
+    await opened.page.getByRole("button", { name: "14 March 2025, 0 records" }).waitFor();
+    await opened.page.keyboard.press("Enter");
     expect(await on.found(4)).toEqual(["W-03", "W-04", "W-05", "W-06"]);
-    const { searchParams } = new URL(page.url());
+    const { searchParams } = new URL(opened.page.url());
     expect([searchParams.get("from"), searchParams.get("to")]).toEqual([
       "2025-02-14",
       "2025-03-14",
     ]);
+  });
+
+  test("leave what is said of blanks as it is", async () => {
+    await on.open("?from=2025-03-01&to=2025-03-01&from.blank=keep");
+    expect(await on.found(4)).toContain("W-07");
+    await opened.page.getByRole("button", { name: /^raised from 1 March/ }).click();
+    await opened.page.getByRole("button", { name: "The month before" }).click();
+    await opened.page.getByRole("button", { name: "All of February" }).click();
+    const found = await on.found(7);
+    expect(found).toContain("W-07");
+    expect(found).not.toContain("W-06");
   });
 
   test("are taken by the names of windows, several together; what rolls goes on rolling", async () => {
@@ -110,15 +111,15 @@ describe("dates", () => {
     await client.declareWindow("first-half", half);
     await client.declareWindow("march", { label: "March 2025", window: "2025-03" });
     await on.open("");
-    await page.getByRole("button", { name: "and …" }).click();
-    await page.getByRole("button", { name: "raised (the main date)" }).click();
-    await page.getByLabel("Add first half of February to what is picked").check();
-    await page.getByLabel("Add March 2025 to what is picked").check();
-    await page.getByRole("button", { name: "Show these 2 together" }).click();
+    await opened.page.getByRole("button", { name: "and …" }).click();
+    await opened.page.getByRole("button", { name: "raised (the main date)" }).click();
+    await opened.page.getByLabel("Add first half of February to what is picked").check();
+    await opened.page.getByLabel("Add March 2025 to what is picked").check();
+    await opened.page.getByRole("button", { name: "Show these 2 together" }).click();
     expect(await on.found(3)).toEqual(["W-02", "W-03", "W-06"]);
-    await page.getByRole("button", { name: /^last month/ }).click();
+    await opened.page.getByRole("button", { name: /^last month/ }).click();
     await on.found(0);
-    expect(new URL(page.url()).search).toBe("?from=month-1&to=month-1");
+    expect(new URL(opened.page.url()).search).toBe("?from=month-1&to=month-1");
     await client.removeWindow("first-half");
     await client.removeWindow("march");
   });
@@ -126,15 +127,15 @@ describe("dates", () => {
   test("move with the clock: another day is shown beside today", async () => {
     await on.open("?from=yesterday&to=today");
     await on.found(0);
-    await page.getByRole("button", { name: "As it is on another day" }).click();
-    await page.getByLabel("As it is on", { exact: true }).fill("2025-03-01");
+    await opened.page.getByRole("button", { name: "As it is on another day" }).click();
+    await opened.page.getByLabel("As it is on", { exact: true }).fill("2025-03-01");
     expect(await on.found(3)).toEqual(["W-04", "W-05", "W-06"]);
-    const beside = page.getByRole("region", { name: "Another day" });
+    const beside = opened.page.getByRole("region", { name: "Another day" });
     await beside.getByText("W-04, W-05, W-06").waitFor();
     expect(await beside.innerText()).toContain("0 records");
-    await page.getByRole("button", { name: "a day after" }).click();
+    await opened.page.getByRole("button", { name: "a day after" }).click();
     expect(await on.found(1)).toEqual(["W-06"]);
-    await page.getByRole("button", { name: "Today", exact: true }).click();
+    await opened.page.getByRole("button", { name: "Today", exact: true }).click();
     await on.found(0);
   });
 });
@@ -142,26 +143,26 @@ describe("dates", () => {
 describe("cells", () => {
   test("narrow their column by keyboard alone", async () => {
     await on.open("?from=2025-01");
-    await page.locator("tbody tr").first().getByRole("button").first().focus();
-    await page.keyboard.press("ArrowRight");
-    await page.keyboard.press("ArrowDown");
-    await page.keyboard.press("Enter");
-    const menu = page.getByRole("dialog", { name: "From this raised" });
+    await opened.page.locator("tbody tr").first().getByRole("button").first().focus();
+    await opened.page.keyboard.press("ArrowRight");
+    await opened.page.keyboard.press("ArrowDown");
+    await opened.page.keyboard.press("Enter");
+    const menu = opened.page.getByRole("dialog", { name: "From this raised" });
     await menu.getByText("Stored as 01/02/2025, text, read as 1 February 2025").waitFor();
-    await page.keyboard.press("Escape");
+    await opened.page.keyboard.press("Escape");
     await menu.waitFor({ state: "detached" });
-    await page.keyboard.press("Enter");
+    await opened.page.keyboard.press("Enter");
     await menu.getByRole("button", { name: "that day", exact: true }).click();
     expect(await on.found(1)).toEqual(["W-02"]);
   });
 
   test("are left out, or what is as they are", async () => {
     await on.open("");
-    await page.getByRole("button", { name: "31/02/2025 (unreadable)" }).click();
-    await page.getByRole("button", { name: "none that is unreadable" }).click();
+    await opened.page.getByRole("button", { name: "31/02/2025 (unreadable)" }).click();
+    await opened.page.getByRole("button", { name: "none that is unreadable" }).click();
     expect(await on.found(9)).not.toContain("W-10");
-    await page.getByRole("button", { name: "next midnight" }).click();
-    await page.getByRole("button", { name: "not “next midnight”" }).click();
+    await opened.page.getByRole("button", { name: "next midnight" }).click();
+    await opened.page.getByRole("button", { name: "not “next midnight”" }).click();
     const left = await on.found(8);
     expect(left).not.toContain("W-06");
     expect(left).toContain("W-05");
@@ -174,41 +175,43 @@ describe("groups of conditions", () => {
 
   test("are told apart as a tree and as CQL2, each of which follows the other", async () => {
     await on.open("");
-    await page.getByRole("button", { name: "and …" }).click();
-    await page.getByRole("button", { name: "groups of conditions" }).click();
-    const text = page.getByLabel("The same in CQL2");
+    await opened.page.getByRole("button", { name: "and …" }).click();
+    await opened.page.getByRole("button", { name: "groups of conditions" }).click();
+    const text = opened.page.getByLabel("The same in CQL2");
     await text.fill(WITHIN);
-    await page.getByText("Keeps: cost at least 500 and (note").waitFor();
-    expect(await page.getByLabel("How this group holds").count()).toBe(2);
-    await page.getByRole("button", { name: "Show", exact: true }).click();
+    await opened.page.getByText("Keeps: cost at least 500 and (note").waitFor();
+    expect(await opened.page.getByLabel("How this group holds").count()).toBe(2);
+    await opened.page.getByRole("button", { name: "Show", exact: true }).click();
     await on.found(0);
     await text.fill(AROUND);
-    expect(await page.getByLabel("How this group holds").first().inputValue()).toBe("any");
-    await page.getByRole("button", { name: "Show", exact: true }).click();
+    expect(await opened.page.getByLabel("How this group holds").first().inputValue()).toBe("any");
+    await opened.page.getByRole("button", { name: "Show", exact: true }).click();
     expect(await on.found(3)).toEqual(["W-07", "W-08", "W-09"]);
-    await page.getByLabel("Value for cost").fill("7");
+    await opened.page.getByLabel("Value for cost").fill("7");
     expect(await text.inputValue()).toContain("cost >= 7 AND");
-    await page.getByLabel("How this group holds").first().selectOption("not any");
+    await opened.page.getByLabel("How this group holds").first().selectOption("not any");
     expect(await text.inputValue()).toMatch(/^NOT \(/);
-    await page.getByRole("button", { name: "Show", exact: true }).click();
+    await opened.page.getByRole("button", { name: "Show", exact: true }).click();
     await on.found(7);
   });
 
   test("say what is wrong with a text, and ask for nothing", async () => {
     await on.open("");
-    await page.getByRole("button", { name: "and …" }).click();
-    await page.getByRole("button", { name: "groups of conditions" }).click();
-    await page.getByLabel("The same in CQL2").fill("coast >= 500");
-    await page.getByText(/coast.*: cost\?/).waitFor();
-    expect(await page.getByRole("button", { name: "Show", exact: true }).isDisabled()).toBe(true);
+    await opened.page.getByRole("button", { name: "and …" }).click();
+    await opened.page.getByRole("button", { name: "groups of conditions" }).click();
+    await opened.page.getByLabel("The same in CQL2").fill("coast >= 500");
+    await opened.page.getByText(/coast.*: cost\?/).waitFor();
+    expect(await opened.page.getByRole("button", { name: "Show", exact: true }).isDisabled()).toBe(
+      true,
+    );
   });
 
   test("stand in the sentence part by part, and go one by one", async () => {
     await on.open(`?filter=${encodeURIComponent("cost >= 500 AND note LIKE '%day%'")}`);
     expect(await on.found(2)).toEqual(["W-01", "W-04"]);
-    await page.getByRole("button", { name: "Take away: cost at least 500" }).click();
-    await page.waitForURL((url) => url.searchParams.get("filter") === "note LIKE '%day%'");
-    await page.getByRole("button", { name: /^Take away: note/ }).click();
+    await opened.page.getByRole("button", { name: "Take away: cost at least 500" }).click();
+    await opened.page.waitForURL((url) => url.searchParams.get("filter") === "note LIKE '%day%'");
+    await opened.page.getByRole("button", { name: /^Take away: note/ }).click();
     await on.found(10);
   });
 });
@@ -216,7 +219,7 @@ describe("groups of conditions", () => {
 describe("what is found", () => {
   test("is counted together, with totals that add up", async () => {
     await on.open("?from=2025-01#together");
-    const figures = page.getByRole("region", { name: "Figures" });
+    const figures = opened.page.getByRole("region", { name: "Figures" });
     await figures.getByRole("rowheader", { name: "2025-02" }).waitFor();
     expect(await figures.locator("tbody tr td:nth-child(2)").allInnerTexts()).toEqual([
       "1",
@@ -224,29 +227,33 @@ describe("what is found", () => {
       "1",
     ]);
     expect(await figures.locator("tfoot td").first().innerText()).toBe("6");
-    await page.getByRole("combobox", { name: "Figure" }).selectOption("sum:cost");
+    await opened.page.getByRole("combobox", { name: "Figure" }).selectOption("sum:cost");
     await figures.getByText("4,511").waitFor();
-    const download = page.waitForEvent("download");
-    await page.getByRole("button", { name: "These figures as CSV" }).click();
+    const download = opened.page.waitForEvent("download");
+    await opened.page.getByRole("button", { name: "These figures as CSV" }).click();
     expect((await download).suggestedFilename()).toBe("works-asked-summary.csv");
   });
 
   test("has the columns that are picked, in the order that is wanted; figures and files follow", async () => {
     await on.open("?from=2025-03");
-    await page.getByRole("button", { name: "Columns shown" }).click();
-    await page.getByLabel("passed", { exact: true }).uncheck();
-    await page.getByRole("button", { name: "note earlier" }).click();
-    await page.waitForURL(/columns=note/);
+    await opened.page.getByRole("button", { name: "Columns shown" }).click();
+    await opened.page.getByLabel("passed", { exact: true }).uncheck();
+    await opened.page.getByRole("button", { name: "note earlier" }).click();
+    await opened.page.waitForURL(/columns=note/);
     await on.settled();
     const headings = async () =>
-      (await page.locator("thead th").allInnerTexts()).map((text) => text.split(/\s/).at(-1));
-    await page.waitForFunction(() => document.querySelectorAll("thead th").length === 4);
+      (await opened.page.locator("thead th").allInnerTexts()).map((text) =>
+        text.split(/\s/).at(-1),
+      );
+    await opened.page.waitForFunction(() => document.querySelectorAll("thead th").length === 4);
     expect(await headings()).toEqual(["order", "raised", "note", "cost"]);
-    const href = await page.getByRole("link", { name: "CSV", exact: true }).getAttribute("href");
-    const csv = await (await page.request.get(`${opened.running.service.url}${href ?? ""}`)).text();
+    const href = await opened.page
+      .getByRole("link", { name: "CSV", exact: true })
+      .getAttribute("href");
+    const csv = await (await opened.page.request.get(`${opened.url}${href ?? ""}`)).text();
     expect(csv.split(/\r?\n/)[0]).toBe("order,raised,note,cost");
-    await page.getByRole("button", { name: "All, as the listing has them" }).click();
-    await page.waitForFunction(() => document.querySelectorAll("thead th").length === 5);
+    await opened.page.getByRole("button", { name: "All, as the listing has them" }).click();
+    await opened.page.waitForFunction(() => document.querySelectorAll("thead th").length === 5);
   });
 
   test("is taken away in every format", async () => {
@@ -256,8 +263,8 @@ describe("what is found", () => {
       ["Excel workbook", "spreadsheetml"],
       ["NDJSON", "ndjson"],
     ] as const) {
-      const href = await page.getByRole("link", { name, exact: true }).getAttribute("href");
-      const response = await page.request.get(`${opened.running.service.url}${href ?? ""}`);
+      const href = await opened.page.getByRole("link", { name, exact: true }).getAttribute("href");
+      const response = await opened.page.request.get(`${opened.url}${href ?? ""}`);
       expect(response.headers()["content-type"]).toContain(type);
       if (name !== "CSV") continue;
       const lines = (await response.text()).trim().split(/\r?\n/);

@@ -1,26 +1,12 @@
-import { afterAll, afterEach, beforeAll, describe, expect, test } from "@jest/globals";
-import type { Page } from "playwright-core";
+import { describe, expect, test } from "@jest/globals";
 import { ASKED, askedPage } from "./asked.js";
-import { openConsole, type OpenConsole } from "./browser.js";
+import { consoleOfTests } from "./browser.js";
 
-let opened: OpenConsole;
-let page: Page;
-let on: ReturnType<typeof askedPage>;
+const opened = consoleOfTests(({ running }) => running.client.declareListing("works-asked", ASKED));
+const on = askedPage(opened);
 
-beforeAll(async () => {
-  opened = await openConsole();
-  ({ page } = opened);
-  const { client, service } = opened.running;
-  await client.declareListing("works-asked", ASKED);
-  on = askedPage(page, service.url);
-});
-afterEach(() => {
-  expect(opened.errors.splice(0)).toEqual([]);
-});
-afterAll(() => opened.end());
-
-const ribbon = () => page.getByRole("region", { name: "Time ribbon of raised" });
-const edge = (name: string) => page.getByRole("slider", { name });
+const ribbon = () => opened.page.getByRole("region", { name: "Time ribbon of raised" });
+const edge = (name: string) => opened.page.getByRole("slider", { name });
 
 describe("the time ribbon", () => {
   test("has a mark for each day, and one each for what has no place in time", async () => {
@@ -40,14 +26,14 @@ describe("the time ribbon", () => {
     expect(await on.found(4)).toEqual(["W-02", "W-03", "W-04", "W-05"]);
     // The oldest are on top here, as in the listing.
     await edge("End of the window").focus();
-    await page.keyboard.press("ArrowDown");
+    await opened.page.keyboard.press("ArrowDown");
     await ribbon().getByText("5 dated here").waitFor();
     expect(await edge("End of the window").getAttribute("aria-valuetext")).toContain("1 Mar");
     expect(await on.found(5)).toContain("W-06");
     await edge("Beginning of the window").focus();
-    await page.keyboard.press("ArrowUp");
+    await opened.page.keyboard.press("ArrowUp");
     expect(await on.found(6)).toContain("W-01");
-    const { searchParams } = new URL(page.url());
+    const { searchParams } = new URL(opened.page.url());
     expect([searchParams.get("from"), searchParams.get("to")]).toEqual([
       "2025-01-31",
       "2025-03-01",
@@ -61,14 +47,16 @@ describe("the time ribbon", () => {
     const end = await edge("End of the window").boundingBox();
     if (box === null || end === null) throw new Error("the edges are not there");
     const day = (end.y - box.y) / 28;
-    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
-    await page.mouse.down();
-    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2 + 13.2 * day, { steps: 5 });
+    await opened.page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+    await opened.page.mouse.down();
+    await opened.page.mouse.move(box.x + box.width / 2, box.y + box.height / 2 + 13.2 * day, {
+      steps: 5,
+    });
     await ribbon().getByText("3 dated here").waitFor();
-    expect(new URL(page.url()).searchParams.get("from")).toBe("2025-02-01");
-    await page.mouse.up();
+    expect(new URL(opened.page.url()).searchParams.get("from")).toBe("2025-02-01");
+    await opened.page.mouse.up();
     expect(await on.found(3)).toEqual(["W-03", "W-04", "W-05"]);
-    expect(new URL(page.url()).searchParams.get("from")).toBe("2025-02-14");
+    expect(new URL(opened.page.url()).searchParams.get("from")).toBe("2025-02-14");
   });
 
   test("runs in the listing's order", async () => {
@@ -79,7 +67,7 @@ describe("the time ribbon", () => {
     ];
     expect(start?.y ?? 0).toBeGreaterThan(end?.y ?? Infinity);
     await edge("End of the window").focus();
-    await page.keyboard.press("ArrowUp");
+    await opened.page.keyboard.press("ArrowUp");
     expect(await on.found(5)).toContain("W-06");
   });
 });

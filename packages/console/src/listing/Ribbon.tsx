@@ -1,8 +1,10 @@
 import { OrismaError, type ListingDetails } from "@orisma/client";
 import { takesDates, type TimelineAnswer, type WindowText } from "@orisma/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useEffect, useRef, useState } from "react";
 import { service } from "../service.js";
+import { RibbonEdge } from "./RibbonEdge.js";
+import { Undated } from "./Undated.js";
 import { numberText } from "./counts.js";
 import { parametersOn, withoutColumn, withWindow } from "./narrowing.js";
 import {
@@ -80,7 +82,7 @@ export function Ribbon(props: RibbonProps) {
           window={texts.length === 0 ? null : { start: start ?? null, end: end ?? null }}
         />
       )}
-      {answer === undefined ? null : <Without {...props} answer={answer} />}
+      {answer === undefined ? null : <Undated answer={answer} onBlank={props.onBlank} />}
     </section>
   );
 }
@@ -225,7 +227,8 @@ function Drawn(
             className="stroke-primary"
             strokeWidth={2}
           />
-          {buckets.map(({ startLocal, records }, index) => {
+          {buckets.map((bucket, index) => {
+            const { startLocal, records } = bucket;
             const y = topOf(newestFirst ? index + 1 : index);
             const isIn = index >= edges.start && index < edges.end;
             return (
@@ -244,7 +247,7 @@ function Drawn(
                 }
                 strokeWidth={records === 0 ? 0.5 : 0}
               >
-                <title>{`${nameOf({ startLocal } as never, unit)}: ${numberText(records)}`}</title>
+                <title>{`${nameOf(bucket, unit)}: ${numberText(records)}`}</title>
               </rect>
             );
           })}
@@ -288,7 +291,7 @@ function Drawn(
         </svg>
         {canMove
           ? (["start", "end"] as const).map((which) => (
-              <Handle
+              <RibbonEdge
                 key={which}
                 which={which}
                 top={topOf(edges[which])}
@@ -335,65 +338,6 @@ function PageMark(
   );
 }
 
-function Handle(props: {
-  readonly which: keyof EdgePair;
-  readonly top: number;
-  readonly value: number;
-  readonly least: number;
-  readonly most: number;
-  readonly upIsLater: boolean;
-  readonly text: string;
-  readonly onMove: (edge: number) => void;
-  readonly onDrag: (clientY: number) => void;
-  readonly onDrop: () => void;
-}) {
-  const { which, top, value, least, most, upIsLater, text, onMove, onDrag, onDrop } = props;
-  const byKey = (event: KeyboardEvent) => {
-    const up = upIsLater ? 1 : -1;
-    const steps: Readonly<Record<string, number>> = {
-      ArrowUp: up,
-      ArrowDown: -up,
-      PageUp: 7 * up,
-      PageDown: -7 * up,
-      Home: least - value,
-      End: most - value,
-    };
-    const step = steps[event.key];
-    if (step === undefined) return;
-    event.preventDefault();
-    onMove(Math.min(most, Math.max(least, value + step)));
-  };
-  const isHeld = (event: PointerEvent<HTMLElement>) =>
-    event.currentTarget.hasPointerCapture(event.pointerId);
-  return (
-    <div
-      role="slider"
-      tabIndex={0}
-      aria-orientation="vertical"
-      aria-label={which === "start" ? "Beginning of the window" : "End of the window"}
-      aria-valuemin={least}
-      aria-valuemax={most}
-      aria-valuenow={value}
-      aria-valuetext={text}
-      title={text}
-      className="absolute end-0 flex h-5 w-full -translate-y-1/2 cursor-ns-resize touch-none items-center"
-      style={{ top }}
-      onKeyDown={byKey}
-      onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
-      onPointerMove={(event) => {
-        if (isHeld(event)) onDrag(event.clientY);
-      }}
-      onPointerUp={(event) => {
-        event.currentTarget.releasePointerCapture(event.pointerId);
-        onDrop();
-      }}
-    >
-      <span aria-hidden className="ms-[68px] h-0.5 flex-1 bg-accent" />
-      <span aria-hidden className="size-3.5 rotate-45 bg-accent" />
-    </div>
-  );
-}
-
 function edgeText(
   buckets: TimelineAnswer["buckets"],
   edge: number,
@@ -412,47 +356,4 @@ function labelled(count: number, unit: TimelineAnswer["unit"]): readonly number[
   const steps = unit in sensible ? sensible[unit as keyof typeof sensible] : [1, 2, 5, 10];
   const step = steps.find((each) => count / each <= room) ?? Math.ceil(count / room);
   return Array.from({ length: Math.ceil(count / step) }, (_, index) => index * step);
-}
-
-/** What has no place in time: a mark of its own each. */
-function Without({ answer, onBlank }: RibbonProps & { readonly answer: TimelineAnswer }) {
-  const { blank, unreadable, before } = answer;
-  return (
-    <dl className="mt-2 grid grid-cols-[auto_1fr] gap-x-2 text-sm tabular-nums">
-      <dt>
-        <span
-          aria-hidden
-          className="me-1 inline-block size-3 border border-dashed border-base-content"
-        />
-        blank
-      </dt>
-      <dd>
-        {onBlank === null || blank === 0 ? (
-          numberText(blank)
-        ) : (
-          <button type="button" className="link" onClick={onBlank}>
-            {numberText(blank)}
-          </button>
-        )}
-      </dd>
-      <dt>
-        <span aria-hidden className="me-1 inline-block h-1 w-3 bg-error align-middle" />
-        unreadable
-      </dt>
-      <dd>{numberText(unreadable)}</dd>
-      <dt>
-        <span aria-hidden className="me-1 inline-block size-3 border-e-2 border-accent" />
-        empty
-      </dt>
-      <dd>
-        {numberText(answer.empty)} {answer.unit}s
-      </dd>
-      {before === null ? null : (
-        <>
-          <dt>before</dt>
-          <dd>{numberText(before.records)}</dd>
-        </>
-      )}
-    </dl>
-  );
 }

@@ -1,7 +1,7 @@
 import type { ListingDetails } from "@orisma/client";
 import { takesDates, type DateParameter, type ParameterDeclaration } from "@orisma/core";
 import { columnOf, conditionsOf, withConditionOn, type Leaf } from "./conditions.js";
-import { namesOf, withParameters, type PageState } from "./state.js";
+import { namesOf, valueOf, withParameters, type PageState } from "./state.js";
 
 export type ShownColumn = ListingDetails["shown"][number];
 
@@ -83,9 +83,12 @@ export function withWindow(
     return withParameters(clear, {
       ...(from === undefined || ends.from === undefined ? {} : { [from.name]: ends.from }),
       ...(to === undefined || ends.to === undefined ? {} : { [to.name]: ends.to }),
+      ...blanksOf(state, [from, to]),
     });
   }
-  if (whole !== undefined) return withParameters(clear, { [whole.name]: window });
+  if (whole !== undefined) {
+    return withParameters(clear, { [whole.name]: window, ...blanksOf(state, [whole]) });
+  }
   if (isCompoundOn(listing, column)) {
     return withConditionOn(clear, column, [
       { leaf: { how: "window", column, window }, negated: false },
@@ -96,6 +99,19 @@ export function withWindow(
     return withParameters(clear, { [one.name]: ends.from });
   }
   return null;
+}
+
+/** What a page says of the blanks beside dates, which another window does not change. */
+function blanksOf(
+  state: PageState,
+  parameters: readonly (DateParameter | undefined)[],
+): Readonly<Record<string, string>> {
+  const said = parameters.flatMap((parameter) => {
+    const name = `${parameter?.name ?? ""}.blank`;
+    const policy = valueOf(state, name);
+    return policy === "keep" || policy === "leave" ? [[name, policy] as const] : [];
+  });
+  return Object.fromEntries(said);
 }
 
 /** Whether a union of windows can be asked of a column. */

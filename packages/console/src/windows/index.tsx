@@ -21,6 +21,7 @@ import { service } from "../service.js";
 import { OWN_ZONE } from "../zones.js";
 import { Edges } from "./Edges.js";
 import { YearLines } from "./YearLines.js";
+import { capitalised } from "../words.js";
 
 const ZONES = Intl.supportedValuesOf("timeZone");
 
@@ -193,8 +194,4 @@ function Named(props: {
       </ul>
     </section>
   );
-}
-
-function capitalised(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1);
 }

@@ -11,6 +11,7 @@ import {
 import { Plus, X } from "lucide-react";
 import { useId, useState, type SubmitEvent } from "react";
 import { COMPARISONS, expressionOf, newId, treeOf, type Leaf, type Tree } from "../conditions.js";
+import { capitalised } from "../../words.js";
 import { isCompoundOn, type ShownColumn } from "../narrowing.js";
 import { valueOf, withParameters, type PageState } from "../state.js";
 
@@ -110,7 +111,7 @@ function tellOf(
     .map(renderFault)
     .map(({ message: said, nearest }) => (nearest === undefined ? said : `${said}: ${nearest}?`))
     .join("; ");
-  return { text: `${message.charAt(0).toUpperCase()}${message.slice(1)}.`, isFault: true };
+  return { text: `${capitalised(message)}.`, isFault: true };
 }
 
 function GroupEditor(props: {

@@ -1,0 +1,196 @@
+import type { ListingDetails } from "@orisma/client";
+import type { RecordsAnswer } from "@orisma/core";
+import { ArrowLeft, ArrowRight } from "lucide-react";
+import { Suspense, lazy, useState } from "react";
+import { Link, useLocation } from "react-router";
+import { Message } from "../frame/Message.js";
+import { useMay } from "../session.js";
+import { countText } from "./counts.js";
+import { Downloads } from "./Downloads.js";
+import { canNarrow, parametersOn, shownIn, withoutColumn } from "./narrowing.js";
+import { RecordTable } from "./RecordTable.js";
+import { Ribbon } from "./Ribbon.js";
+import { valueOf, withParameters, type PageState } from "./state.js";
+import { capitalised } from "../words.js";
+
+const AnotherDay = lazy(() => import("./AnotherDay.js"));
+
+/** What was found: how many, along time and one by one, and the ways on from there. */
+export function Answer(props: {
+  readonly listing: ListingDetails;
+  readonly state: PageState;
+  readonly answer: RecordsAnswer;
+  readonly order: string;
+  readonly today: number;
+  readonly onGo: (state: PageState) => void;
+  readonly onEdit: (column: string) => void;
+  readonly onColumns: () => void;
+}) {
+  const { listing, state, answer, order, today, onGo, onEdit, onColumns } = props;
+  const { meta, records, links } = answer;
+  const { search } = useLocation();
+  const mayExplain = useMay("maker");
+  const { mainDate } = listing;
+  const isByDate = order === mainDate || order === `-${mainDate}`;
+  const blanks = parametersOn(listing, mainDate)[0];
+  return (
+    <>
+      <div className="my-4 flex flex-wrap items-baseline gap-x-4 gap-y-1 border-y border-base-300 py-2">
+        <p aria-live="polite" className="text-lg font-semibold tabular-nums">
+          {countText(meta)}
+        </p>
+        <p className="min-w-0 flex-1 basis-96 text-sm opacity-90">{meta.sentence}</p>
+      </div>
+      <Clock listing={listing} state={state} today={today} onGo={onGo} />
+      <div className="mb-4 flex flex-col gap-2 empty:hidden">
+        {meta.notices.map(({ code, message }) => (
+          <Message key={`${code} ${message}`} kind="notice">
+            {capitalised(message)}.
+          </Message>
+        ))}
+      </div>
+      <div className="flex flex-col items-start gap-6 sm:flex-row">
+        <Ribbon
+          listing={listing}
+          state={state}
+          windows={meta.windows}
+          newestFirst={!isByDate || order.startsWith("-")}
+          page={isByDate ? pageDates(answer, mainDate) : null}
+          onGo={onGo}
+          onBlank={
+            blanks === undefined || !canNarrow(listing, mainDate)
+              ? null
+              : () =>
+                  onGo(
+                    withParameters(withoutColumn(state, listing, mainDate), {
+                      [`${blanks.name}.blank`]: "only",
+                    }),
+                  )
+          }
+        />
+        <div className="w-full min-w-0 flex-1">
+          {records.length === 0 ? (
+            <Message kind="info" title="No record lies in this window">
+              Searched: {meta.sentence}
+              {mayExplain ? (
+                <Link to={{ search, hash: "#understood" }} className="link mt-1 block">
+                  Why there is none, and what is nearest
+                </Link>
+              ) : null}
+            </Message>
+          ) : (
+            <RecordTable
+              listing={listing}
+              columns={shownIn(listing, state)}
+              state={state}
+              answer={answer}
+              order={order}
+              onOrder={(next) => onGo(withParameters(state, { order: next }))}
+              onGo={onGo}
+              onEdit={onEdit}
+            />
+          )}
+          <div className="mt-4 flex flex-wrap items-center justify-between gap-4">
+            <Pager links={links} onPage={(link) => onGo({ ...state, cursor: [cursorOf(link)] })} />
+            <button type="button" className="link" onClick={onColumns}>
+              Columns shown
+            </button>
+            <Downloads listing={listing} state={state} />
+          </div>
+          <p className="mt-2 text-sm opacity-90">
+            {extentText(answer)} Read at {new Date(meta.readAt).toLocaleTimeString()}.
+          </p>
+        </div>
+      </div>
+    </>
+  );
+}
+
+/** The control that moves the clock, for those who may. */
+function Clock(props: {
+  readonly listing: ListingDetails;
+  readonly state: PageState;
+  readonly today: number;
+  readonly onGo: (state: PageState) => void;
+}) {
+  const { listing, state } = props;
+  const [isOpen, setOpen] = useState(valueOf(state, "asOf") !== "");
+  const least = listing.permits?.asOf ?? "maker";
+  const may = useMay(least === "nobody" ? "owner" : least);
+  if (!may || least === "nobody") return null;
+  return (
+    <div className="mb-4">
+      <button
+        type="button"
+        className="link"
+        aria-expanded={isOpen}
+        onClick={() => setOpen(!isOpen)}
+      >
+        {isOpen ? "Put the other day away" : "As it is on another day"}
+      </button>
+      {isOpen ? (
+        <Suspense fallback={<div className="skeleton h-24 w-full" />}>
+          <AnotherDay {...props} />
+        </Suspense>
+      ) : null}
+    </div>
+  );
+}
+
+/** The dates of the first and the last record of a page that have one. */
+function pageDates({ records }: RecordsAnswer, mainDate: string): readonly [string, string] | null {
+  const dates = records.flatMap((record) => {
+    const value = record[mainDate];
+    return typeof value === "string" ? [value] : [];
+  });
+  const [first, last] = [dates[0], dates.at(-1)];
+  return first === undefined || last === undefined ? null : [first, last];
+}
+
+function extentText({ meta: { extent } }: RecordsAnswer): string {
+  if (extent?.first == null || extent.last === null) return "";
+  return `From ${dateText(extent.first)} to ${dateText(extent.last)}.`;
+}
+
+function dateText(text: string): string {
+  const isDay = !text.includes("T");
+  const date = new Date(isDay ? `${text}T00:00:00Z` : text);
+  return date.toLocaleDateString(undefined, {
+    dateStyle: "long",
+    ...(isDay ? { timeZone: "UTC" } : {}),
+  });
+}
+
+function Pager(props: {
+  readonly links: RecordsAnswer["links"];
+  readonly onPage: (link: string) => void;
+}) {
+  const { previous, next } = props.links;
+  if (previous === undefined && next === undefined) return <span />;
+  const { onPage } = props;
+  return (
+    <nav aria-label="Pages of records" className="flex gap-2">
+      <button
+        type="button"
+        className="btn btn-sm"
+        disabled={previous === undefined}
+        onClick={() => previous !== undefined && onPage(previous)}
+      >
+        <ArrowLeft className="size-4 rtl:rotate-180" aria-hidden /> Previous
+      </button>
+      <button
+        type="button"
+        className="btn btn-sm"
+        disabled={next === undefined}
+        onClick={() => next !== undefined && onPage(next)}
+      >
+        Next <ArrowRight className="size-4 rtl:rotate-180" aria-hidden />
+      </button>
+    </nav>
+  );
+}
+
+/** The place that a link leads to. */
+export function cursorOf(link: string): string {
+  return new URLSearchParams(link.split("?", 2)[1] ?? "").get("cursor") ?? "";
+}

@@ -1,0 +1,79 @@
+import { OrismaError, type ProblemDocument } from "@orisma/client";
+import type { RecordsAnswer } from "@orisma/core";
+import { Message } from "../frame/Message.js";
+import { capitalised } from "../words.js";
+
+/** How a date can be written, for whoever wrote one that cannot be read. */
+const EXAMPLES = "2025-02-28, 2025-02, 2025, today or month-1";
+
+/** What the service found wrong with a parameter. */
+export function failureOf(problem: ProblemDocument | null, name: string): string | null {
+  const found = problem?.faults.find(({ parameter }) => parameter === name);
+  if (found === undefined) return null;
+  const { message, nearest, code } = found;
+  const told = /[.?]$/.test(message) ? message : `${message}.`;
+  if (nearest === undefined) {
+    return code.startsWith("date.") ? `${told} Write it as ${EXAMPLES}.` : told;
+  }
+  return message.includes(nearest) ? told : `${told} Write ${nearest}.`;
+}
+
+/** Milliseconds until a service that is away is asked again. */
+export const AGAIN_MS = 5_000;
+
+export function isUnreachable(error: Error | null): boolean {
+  return error instanceof OrismaError && [0, 502, 503, 504].includes(error.status);
+}
+
+/** Says that the service is away, and of when what is shown is. */
+export function Away(props: {
+  readonly error: Error | null;
+  readonly answer: RecordsAnswer | undefined;
+  readonly isAsking: boolean;
+  readonly onAgain: () => void;
+}) {
+  const { error, answer, isAsking, onAgain } = props;
+  return (
+    <div className="my-4">
+      <Message kind="error" title="The service does not answer">
+        <p>
+          {error instanceof OrismaError && error.status === 503
+            ? error.message
+            : "It may be starting, or the connection is gone."}{" "}
+          {answer === undefined
+            ? "It is asked again by itself."
+            : `What stands below was read at ${new Date(answer.meta.readAt).toLocaleTimeString()}; it is asked again by itself.`}
+        </p>
+        <button type="button" className="btn btn-sm mt-2" disabled={isAsking} onClick={onAgain}>
+          Ask again now
+        </button>
+      </Message>
+    </div>
+  );
+}
+
+/** A failure in plain words: each fault, and what to do. */
+export function Failure({ error }: { readonly error: Error }) {
+  const faults = error instanceof OrismaError ? (error.problem?.faults ?? []) : [];
+  const isAsked = error instanceof OrismaError && error.status === 422;
+  return (
+    <div className="my-4">
+      <Message
+        kind="error"
+        title={
+          isAsked
+            ? "Nothing was searched, because of what was asked"
+            : "The records could not be read"
+        }
+      >
+        {faults.length === 0 ? error.message : null}
+        {faults.map(({ message, parameter, nearest }) => (
+          <p key={`${parameter ?? ""} ${message}`}>
+            {parameter === undefined ? "" : `${parameter}: `}
+            {capitalised(message)}.{nearest === undefined ? "" : ` Did you mean “${nearest}”?`}
+          </p>
+        ))}
+      </Message>
+    </div>
+  );
+}
