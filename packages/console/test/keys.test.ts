@@ -37,6 +37,7 @@ describe("single keys", () => {
     await open("/listings/works-raised?from=2025-02");
     await opened.page.keyboard.press("n");
     await opened.page.waitForURL(/cursor=/);
+    await opened.page.getByText("W-06").waitFor();
     await opened.page.keyboard.press("p");
     await opened.page.getByText("W-02").waitFor();
     await opened.page.keyboard.press("d");

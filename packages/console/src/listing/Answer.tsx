@@ -36,10 +36,12 @@ export function Answer(props: {
   return (
     <>
       <div className="my-4 flex flex-wrap items-baseline gap-x-4 gap-y-1 border-y border-base-300 py-2">
-        <p aria-live="polite" className="text-lg font-semibold tabular-nums">
+        <p dir="auto" aria-live="polite" className="text-lg font-semibold tabular-nums">
           {countText(meta)}
         </p>
-        <p className="min-w-0 flex-1 basis-96 text-sm opacity-90">{meta.sentence}</p>
+        <p dir="auto" className="min-w-0 flex-1 basis-96 text-sm opacity-90">
+          {meta.sentence}
+        </p>
       </div>
       <Clock listing={listing} state={state} today={today} onGo={onGo} />
       <div className="mb-4 flex flex-col gap-2 empty:hidden">

@@ -62,13 +62,16 @@ export function RecordTable(props: RecordTableProps) {
               {columns.map((column) => {
                 const { name, type } = column;
                 const face = (
-                  <CellFace
-                    column={column}
-                    isMainDate={name === mainDate}
-                    value={record[name] ?? null}
-                    display={answer.meta.display?.[String(record.id)]?.[name]}
-                    unreadable={unreadableOf(record.id, name)}
-                  />
+                  // Each value runs in the direction of its own script.
+                  <bdi>
+                    <CellFace
+                      column={column}
+                      isMainDate={name === mainDate}
+                      value={record[name] ?? null}
+                      display={answer.meta.display?.[String(record.id)]?.[name]}
+                      unreadable={unreadableOf(record.id, name)}
+                    />
+                  </bdi>
                 );
                 const isNumber = type === "integer" || type === "decimal";
                 const align = isNumber ? "text-end" : "text-start";

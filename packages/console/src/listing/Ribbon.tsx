@@ -195,7 +195,7 @@ function Drawn(
           </>
         )}
       </p>
-      <div ref={frame} className="relative" style={{ height: HEIGHT, width: WIDTH }}>
+      <div ref={frame} dir="ltr" className="relative" style={{ height: HEIGHT, width: WIDTH }}>
         <svg
           width={WIDTH}
           height={HEIGHT}

@@ -34,7 +34,12 @@ export function Sentence(props: SentenceProps) {
   const said = clauses.filter(({ parameters }) => !parameters.includes("order"));
   const order = clauses.find(({ parameters }) => parameters.includes("order"));
   return (
-    <div role="group" aria-label="What is shown" className="font-sentence text-2xl leading-relaxed">
+    <div
+      role="group"
+      dir="auto"
+      aria-label="What is shown"
+      className="font-sentence text-2xl leading-relaxed"
+    >
       <h1 className="inline font-semibold">{listing.title}</h1>
       {said.map((clause) => (
         <span key={keyOf(clause)}>
