@@ -1,5 +1,5 @@
 import type { NewListing } from "@orisma/client";
-import type { ParameterDeclaration } from "@orisma/core";
+import { UTC, epochMs, findZone, type ParameterDeclaration } from "@orisma/core";
 import { Copy } from "lucide-react";
 import { useState } from "react";
 import { ParameterField } from "../listing/editors/Fields.js";
@@ -10,6 +10,8 @@ export function CallersView(props: { readonly name: string; readonly declaration
   const parameters = (declaration.parameters ?? fromAndTo(declaration)).map(
     (each): ParameterDeclaration => ({ blanks: "leave", ...each }),
   );
+  const zone = findZone(declaration.zone ?? "UTC");
+  const context = { asOf: epochMs(Date.now()), zone: zone.ok ? zone.value : UTC };
   const [values, setValues] = useState<Readonly<Record<string, string>>>({});
   const sent = parameters.flatMap(({ name: each }): readonly (readonly [string, string])[] => {
     const value = values[each] ?? "";
@@ -40,7 +42,7 @@ export function CallersView(props: { readonly name: string; readonly declaration
             <p className="font-mono text-sm">{parameter.name}</p>
             <ParameterField
               parameter={parameter}
-              zone={declaration.zone ?? "UTC"}
+              context={context}
               value={values[parameter.name] ?? ""}
               shown={undefined}
               failure={null}

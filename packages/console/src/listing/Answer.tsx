@@ -7,7 +7,7 @@ import { Message } from "../frame/Message.js";
 import { useMay } from "../session.js";
 import { countText } from "./counts.js";
 import { Downloads } from "./Downloads.js";
-import { canNarrow, parametersOn, shownIn, withoutColumn } from "./narrowing.js";
+import { parametersOn, shownIn, withoutColumn } from "./narrowing.js";
 import { RecordTable } from "./RecordTable.js";
 import { Ribbon } from "./Ribbon.js";
 import { valueOf, withParameters, type PageState } from "./state.js";
@@ -60,7 +60,7 @@ export function Answer(props: {
           page={isByDate ? pageDates(answer, mainDate) : null}
           onGo={onGo}
           onBlank={
-            blanks === undefined || !canNarrow(listing, mainDate)
+            blanks === undefined
               ? null
               : () =>
                   onGo(

@@ -1,28 +1,18 @@
-import type { ListingDetails } from "@orisma/client";
-import type { WindowContext, WindowText } from "@orisma/core";
 import { Suspense, lazy } from "react";
 import { AddEditor } from "./editors/AddEditor.js";
-import { ColumnEditor, TypedForm } from "./editors/ColumnEditor.js";
+import { ColumnEditor, TypedForm, type ColumnEditorProps } from "./editors/ColumnEditor.js";
 import { ColumnsEditor } from "./editors/ColumnsEditor.js";
 import { OrderEditor } from "./editors/OrderEditor.js";
 import { shownIn } from "./narrowing.js";
 import type { Opened } from "./Sentence.js";
-import { withParameters, type PageState } from "./state.js";
+import { withParameters } from "./state.js";
 
 const TreeEditor = lazy(() => import("./editors/TreeEditor.js"));
 
-export interface EditorsProps {
-  readonly listing: ListingDetails;
+export interface EditorsProps extends Omit<ColumnEditorProps, "column"> {
   readonly opened: Opened;
-  readonly state: PageState;
   readonly order: string;
-  readonly windows: Readonly<Record<string, WindowText>> | undefined;
-  readonly extents: Readonly<Record<string, string>> | undefined;
-  readonly context: WindowContext;
-  readonly today: number;
-  readonly failureOf: (parameter: string) => string | null;
   readonly onOpen: (opened: Opened) => void;
-  readonly onGo: (state: PageState) => void;
 }
 
 /** The editor of the clause that is opened. */
@@ -57,7 +47,6 @@ export function Editors(props: EditorsProps) {
       return (
         <TypedForm
           {...rest}
-          zone={listing.zone}
           parameters={listing.parameters.filter(({ name }) => name === opened.parameter)}
           state={state}
           onGo={onGo}

@@ -3,6 +3,7 @@ import {
   dayOf,
   epochMs,
   findZone,
+  momentOf,
   UTC,
   wallAt,
   type Clause,
@@ -222,11 +223,9 @@ function clockOf(
 ): { readonly context: WindowContext; readonly today: number } {
   const zone = findZone(listing.zone);
   const known = zone.ok ? zone.value : UTC;
-  const now = Date.now();
-  const then = Date.parse(asked.length === 10 ? `${asked}T12:00:00Z` : asked);
-  const asOf = epochMs(Number.isNaN(then) ? now : then);
-  const today = dayOf(wallAt(known, epochMs(now)));
-  return { context: { asOf, zone: known }, today };
+  const now = { asOf: epochMs(Date.now()), zone: known };
+  const then = momentOf(new Map([["asOf", [asked]]]), ["asOf"], now);
+  return { context: then.ok ? then.value : now, today: dayOf(wallAt(known, now.asOf)) };
 }
 
 /** Opens and closes a part of the page; the address says so, so that a link shows it. */

@@ -1,5 +1,6 @@
 import type { ListingDetails } from "@orisma/client";
-import { dayOf, epochMs, findZone, isoDay, wallAt, type RecordValue } from "@orisma/core";
+import type { RecordValue } from "@orisma/core";
+import { inZone } from "../zones.js";
 import {
   isCompoundOn,
   parametersOn,
@@ -88,10 +89,8 @@ function ofDate({ listing, state, column }: CellAsked, value: string): readonly 
 
 /** The day of a value where the listing is: that of an instant depends on the zone. */
 function dayIn(zoneId: string, kind: ShownColumn["kind"], value: string): string {
-  if (kind !== "instant") return value.slice(0, 10);
-  const zone = findZone(zoneId);
-  if (!zone.ok) return value.slice(0, 10);
-  return isoDay(dayOf(wallAt(zone.value, epochMs(Date.parse(value)))));
+  const wall = kind === "instant" ? inZone(value, zoneId) : null;
+  return (wall ?? value).slice(0, 10);
 }
 
 function ofText(

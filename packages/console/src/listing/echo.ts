@@ -1,14 +1,11 @@
 import {
   compileDateForm,
   dateInWords,
-  epochMs,
-  findZone,
   intervalInWords,
   readGiven,
   renderFault,
   resolvePart,
   resolveWindow,
-  UTC,
   windowInWords,
   type Fault,
   type DateParameter,
@@ -26,7 +23,7 @@ export interface Echo {
 export function echoOf(
   value: string,
   { name, type, accepts }: DateParameter,
-  zoneId: string,
+  context: WindowContext,
 ): Echo {
   const form = accepts === undefined ? null : compileDateForm(accepts);
   const given = readGiven(value, {
@@ -35,8 +32,6 @@ export function echoOf(
     ...(form?.ok === true ? { form: form.value } : {}),
   });
   if (!given.ok) return faultEcho(given.faults);
-  const zone = findZone(zoneId);
-  const context = { asOf: epochMs(Date.now()), zone: zone.ok ? zone.value : UTC };
   switch (given.value.kind) {
     case "notGiven":
     case "open":

@@ -74,8 +74,6 @@ export {
   readCql2Text,
   type Cql2Context,
   type Expression,
-  type Operation,
-  type ReadExpression,
 } from "./cql2/index.js";
 export { filterInWords } from "./sentence.js";
 export { simplify, type SimplifiedFilter } from "./simplify.js";

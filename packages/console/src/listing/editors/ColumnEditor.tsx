@@ -56,7 +56,7 @@ export function ColumnEditor(props: ColumnEditorProps) {
           {typed.length === 0 ? null : (
             <TypedForm
               parameters={typed}
-              zone={listing.zone}
+              context={context}
               state={state}
               windows={props.windows}
               extents={extents}
@@ -113,14 +113,14 @@ function isChosen({ type }: ParameterDeclaration): boolean {
 /** What is typed takes effect together, with Enter or by the button. */
 export function TypedForm(props: {
   readonly parameters: readonly ParameterDeclaration[];
-  readonly zone: string;
+  readonly context: WindowContext;
   readonly state: PageState;
   readonly windows: Readonly<Record<string, WindowText>> | undefined;
   readonly extents: Readonly<Record<string, string>> | undefined;
   readonly failureOf: (parameter: string) => string | null;
   readonly onGo: (state: PageState) => void;
 }) {
-  const { parameters, zone, state, windows, extents, failureOf, onGo } = props;
+  const { parameters, context, state, windows, extents, failureOf, onGo } = props;
   const asked = Object.fromEntries(
     // After a swap what took effect is not what was sent under the name.
     parameters.map(({ name }) => [name, windows?.[name]?.value ?? valueOf(state, name)]),
@@ -138,7 +138,7 @@ export function TypedForm(props: {
         <ParameterField
           key={parameter.name}
           parameter={parameter}
-          zone={zone}
+          context={context}
           value={values[parameter.name] ?? ""}
           shown={extents?.[parameter.name]}
           failure={

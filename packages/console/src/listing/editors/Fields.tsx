@@ -1,4 +1,4 @@
-import { takesDates, type ParameterDeclaration } from "@orisma/core";
+import { takesDates, type ParameterDeclaration, type WindowContext } from "@orisma/core";
 import { echoOf } from "../echo.js";
 
 /** How each comparison is said before its value. */
@@ -27,8 +27,8 @@ const WORDS: Readonly<Record<ParameterDeclaration["comparison"], string>> = {
 
 export interface ParameterFieldProps {
   readonly parameter: ParameterDeclaration;
-  /** The zone of the listing. */
-  readonly zone: string;
+  /** The clock and the zone by which a date is told. */
+  readonly context: WindowContext;
   readonly value: string;
   /** What stands there while nothing is asked for: the extent of the data, where it is declared. */
   readonly shown: string | undefined;
@@ -39,10 +39,10 @@ export interface ParameterFieldProps {
 
 /** A value as it is typed: dates in any precision or the notation of windows, echoed in words. */
 export function ParameterField(props: ParameterFieldProps) {
-  const { parameter, zone, value, shown, failure, onChange } = props;
+  const { parameter, context, value, shown, failure, onChange } = props;
   const { name, label = wordsFor(parameter), description } = parameter;
   const echo = takesDates(parameter)
-    ? echoOf(value, parameter, zone)
+    ? echoOf(value, parameter, context)
     : { text: "", isFault: false };
   const isWrong = failure !== null || echo.isFault;
   const told = failure ?? (echo.text === "" ? (description ?? "") : echo.text);
