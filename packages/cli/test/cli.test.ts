@@ -147,6 +147,12 @@ describe("orisma window", () => {
     });
   });
 
+  test("tells every form of the notation, with examples as they are on a day", async () => {
+    const { out } = await orisma(["window", "--as-of", "2024-05-15T12:00:00Z"], alone());
+    expect(out).toContain("month-1, quarter+2: so many units back, or on");
+    expect(out).toMatch(/month-1 +from 1 April 2024 to the end of 30 April 2024, UTC/);
+  });
+
   test("shows its bounds for every day of a year, with gaps and overlaps", async () => {
     const words = ["window", "workday", "--year", "2024", "--zone", "Europe/London"];
     const { out } = await orisma([...words, "--holiday", "2024-01-01"], alone());

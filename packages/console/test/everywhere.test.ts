@@ -77,6 +77,16 @@ const PAGES: readonly (readonly [name: string, path: string, open: () => Promise
     () => opened.page.getByText("What each condition lets through").waitFor(),
   ],
   [
+    "a year of a window",
+    "/windows?window=month-1#year",
+    () => opened.page.getByText(/^36\d days asked at noon/).waitFor(),
+  ],
+  [
+    "the notation",
+    "/windows#notation",
+    () => opened.page.getByText("from the beginning of X on").waitFor(),
+  ],
+  [
     "declaring",
     "/declare/works-asked",
     () => opened.page.getByRole("heading", { name: "As its callers would see it" }).waitFor(),

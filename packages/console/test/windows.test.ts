@@ -1,22 +1,16 @@
-import { afterAll, afterEach, beforeAll, describe, expect, test } from "@jest/globals";
-import type { Page } from "playwright-core";
-import { openConsole, type OpenConsole } from "./browser.js";
+import { describe, expect, test } from "@jest/globals";
+import { consoleOfTests } from "./browser.js";
 
-let opened: OpenConsole;
-let page: Page;
+const opened = consoleOfTests();
 
-beforeAll(async () => {
-  opened = await openConsole();
-  ({ page } = opened);
-});
-afterEach(() => {
-  expect(opened.errors.splice(0)).toEqual([]);
-});
-afterAll(() => opened.end());
+async function open(query: Readonly<Record<string, string>>, place = ""): Promise<void> {
+  await opened.page.goto(`${opened.url}/windows?${new URLSearchParams(query).toString()}${place}`);
+  await opened.page.getByRole("heading", { name: "A window, on any day" }).waitFor();
+}
 
-async function open(query: Readonly<Record<string, string>>): Promise<void> {
-  await page.goto(`${opened.running.service.url}/windows?${new URLSearchParams(query).toString()}`);
-  await page.getByRole("heading", { name: "A window, on any day" }).waitFor();
+/** Waits for the sentence of the window, which begins so. */
+function told(sentence: string): Promise<void> {
+  return opened.page.locator("p", { hasText: new RegExp(`^${sentence}`) }).waitFor();
 }
 
 const ASKED = { zone: "Europe/London", asOf: "2024-05-15T13:30:05Z" };
@@ -24,33 +18,39 @@ const ASKED = { zone: "Europe/London", asOf: "2024-05-15T13:30:05Z" };
 describe("the bench for windows", () => {
   test("tells a window in words as it is typed, with its edges and when it next changes", async () => {
     await open({ ...ASKED, window: "month-1" });
-    await page.getByText("From 1 April 2024 to the end of 30 April 2024, Europe/London.").waitFor();
-    await page.getByText("next changes at 2024-05-31T23:00:00Z").waitFor();
-    const edges = page.getByRole("region", { name: "Edges" });
+    await opened.page
+      .getByText("From 1 April 2024 to the end of 30 April 2024, Europe/London.")
+      .waitFor();
+    await opened.page.getByText("next changes at 2024-05-31T23:00:00Z").waitFor();
+    const edges = opened.page.getByRole("region", { name: "Edges" });
     expect(await edges.innerText()).toContain("2024-03-31 23:00:00Z");
-    const field = page.getByLabel("Window", { exact: true });
+    const field = opened.page.getByLabel("Window", { exact: true });
     await field.fill("2024-03-31");
-    await page.getByText("On 31 March 2024, Europe/London.").waitFor();
-    await page.getByText("31 March 2024 has 23 hours").waitFor();
-    expect(new URL(page.url()).searchParams.get("window")).toBe("2024-03-31");
+    await opened.page.getByText("On 31 March 2024, Europe/London.").waitFor();
+    await opened.page.getByText("31 March 2024 has 23 hours").waitFor();
+    expect(new URL(opened.page.url()).searchParams.get("window")).toBe("2024-03-31");
   });
 
   test("says where a text goes wrong, and draws nothing", async () => {
     await open({ ...ASKED, window: "2024-01/monht" });
-    await page.getByText("at 9: “monht” is not a unit; did you mean month?").waitFor();
-    expect(await page.getByRole("region", { name: "Edges" }).count()).toBe(0);
+    await opened.page.getByText("at 9: “monht” is not a unit; did you mean month?").waitFor();
+    expect(await opened.page.getByRole("region", { name: "Edges" }).count()).toBe(0);
     await open({ ...ASKED, window: "today", zone: "Mars/Olympus" });
-    await page.getByText("Mars/Olympus").first().waitFor();
-    expect(await page.getByRole("alert").count()).toBe(1);
+    await opened.page.getByText("Mars/Olympus").first().waitFor();
+    expect(await opened.page.getByRole("alert").count()).toBe(1);
   });
 
   test("offers windows by name with their dates on any day", async () => {
     await open({ ...ASKED, window: "today" });
-    await page.getByText("from 8 May 2024 to the end of 14 May 2024").first().waitFor();
-    await page.getByRole("button", { name: "last quarter" }).click();
-    await page.getByText("From 1 January 2024 to the end of 31 March 2024, Europe").waitFor();
-    await page.getByLabel("Asked at").fill("2024-11-15T12:00:00Z");
-    await page.getByText("From 1 July 2024 to the end of 30 September 2024, Europe").waitFor();
+    await opened.page.getByText("from 8 May 2024 to the end of 14 May 2024").first().waitFor();
+    await opened.page.getByRole("button", { name: "last quarter" }).click();
+    await opened.page
+      .getByText("From 1 January 2024 to the end of 31 March 2024, Europe")
+      .waitFor();
+    await opened.page.getByLabel("Asked at").fill("2024-11-15T12:00:00Z");
+    await opened.page
+      .getByText("From 1 July 2024 to the end of 30 September 2024, Europe")
+      .waitFor();
   });
 
   test("offers what was named in the service beside them", async () => {
@@ -59,7 +59,147 @@ describe("the bench for windows", () => {
       window: "year;BYMONTH=9..11",
     });
     await open({ ...ASKED, window: "today" });
-    await page.getByRole("button", { name: "the dredging season" }).click();
-    await page.getByText("From 1 September 2024 to the end of 30 November 2024, Europe").waitFor();
+    await opened.page.getByRole("button", { name: "the dredging season", exact: true }).click();
+    await opened.page
+      .getByText("From 1 September 2024 to the end of 30 November 2024, Europe")
+      .waitFor();
+  });
+});
+
+describe("on another day, and by another calendar", () => {
+  test("moves the clock by buttons and by single keys, end of month and all", async () => {
+    await open({ ...ASKED, asOf: "2024-03-31T12:00:00Z", window: "month" });
+    await told("From 1 March 2024 to the end of 31 March 2024");
+    await opened.page.getByRole("button", { name: "a month before" }).click();
+    await told("From 1 February 2024 to the end of 29 February 2024");
+    // 12:00 in summer time is 13:00 on the wall clock, which stays.
+    expect(await opened.page.getByLabel("Asked at").inputValue()).toBe("2024-02-29T13:00:00Z");
+    await opened.page.getByRole("heading", { name: "A window, on any day" }).click();
+    await opened.page.keyboard.press("j");
+    await told("From 1 March 2024 to the end of 31 March 2024");
+    await opened.page.keyboard.press("Shift+L");
+    await told("From 1 March 2025 to the end of 31 March 2025");
+    await opened.page.getByRole("button", { name: "now", exact: true }).click();
+    expect(new URL(opened.page.url()).searchParams.has("asOf")).toBe(false);
+  });
+
+  test("takes a day in the zone for the instant of asking, and refuses one that moves", async () => {
+    await open({ ...ASKED, asOf: "2024-02-29", window: "now" });
+    await opened.page.getByText("29 February 2024", { exact: false }).first().waitFor();
+    await opened.page.getByLabel("Asked at").fill("today");
+    await opened.page.getByText("an instant such as 2026-11-25T09:00:00Z, or a day").waitFor();
+  });
+
+  test("keeps the calendar and the zone of a listing, its days off included", async () => {
+    const { client } = opened.running;
+    const day = (date: string, name: string) =>
+      `BEGIN:VEVENT\r\nUID:${name}\r\nDTSTART;VALUE=DATE:${date}\r\nSUMMARY:${name}\r\nEND:VEVENT\r\n`;
+    await client.takeHolidays(
+      "offices",
+      `BEGIN:VCALENDAR\r\nVERSION:2.0\r\n${day("20240514", "Stocktaking")}END:VCALENDAR\r\n`,
+    );
+    await client.declareListing("works-financial", {
+      title: "Works of a financial year",
+      source: "works",
+      zone: "Europe/Paris",
+      mainDate: "raised",
+      parameters: [{ name: "from", type: "date", column: "raised", comparison: "from" }],
+      calendar: { finYearStart: "04-06", holidayLists: ["offices"] },
+    });
+    await open({ asOf: ASKED.asOf, window: "workday-1" });
+    await told("On 14 May 2024");
+    await opened.page.getByLabel("Calendar").selectOption("works-financial");
+    await told("On 13 May 2024, Europe/Paris");
+    await opened.page.getByLabel("Window", { exact: true }).fill("finyear");
+    await told("From 6 April 2024 to the end of 5 April 2025");
+    // The listing's own page tells what is typed by the same calendar.
+    await opened.page.goto(`${opened.url}/listings/works-financial?from=finyear&asOf=2024-05-15`);
+    await opened.page.getByRole("button", { name: /^raised from 6 April 2024/ }).click();
+    await opened.page.getByText("6 April 2024").nth(1).waitFor();
+  });
+});
+
+describe("a year of a window", () => {
+  test("is asked on every day, its bounds listed, gaps and all", async () => {
+    await open({ ...ASKED, window: "month-1" }, "#year");
+    await opened.page
+      .getByText(
+        "366 days asked at noon; the bounds are those of the day before on 354, follow on 11, overlap on 0, leave a gap on 0; 0 empty.",
+      )
+      .waitFor();
+    await opened.page.getByText("The 12 different bounds").click();
+    const bounds = opened.page.getByRole("region", { name: "Bounds" });
+    expect(await bounds.getByRole("row").nth(3).innerText()).toMatch(
+      /2024-03-01 to 2024-03-31\s+2024-02-01\s+2024-03-01/,
+    );
+    // The 31st of months that have none leaves days of asking empty.
+    await opened.page.getByLabel("Window", { exact: true }).fill("month.31");
+    await opened.page.getByText("; 149 empty.").waitFor();
+    await opened.page.getByRole("button", { name: "2025" }).click();
+    await opened.page.getByText("365 days asked at noon").waitFor();
+  });
+
+  test("asks on the day that is pressed in the picture", async () => {
+    await open({ ...ASKED, window: "today" }, "#year");
+    const picture = opened.page.getByRole("img", { name: /^What is covered, for each day/ });
+    const box = await picture.boundingBox();
+    await picture.click({ position: { x: (box?.width ?? 0) - 2, y: 50 } });
+    await told("On 31 December 2024, Europe/London.");
+  });
+});
+
+describe("what there is beside it", () => {
+  test("tells every form of the notation with examples of today, which can be tried", async () => {
+    await open({ ...ASKED, window: "today" }, "#notation");
+    await opened.page.getByText("from 1 April 2024 to the end of 15 May 2024").count();
+    await opened.page.getByText("from the beginning of X on").waitFor();
+    await opened.page.getByText("from 16 May 2024 on").waitFor();
+    await opened.page.getByRole("button", { name: "quarter+2", exact: true }).click();
+    await told("From 1 October 2024 to the end of 31 December 2024");
+  });
+
+  test("tells the periods before a window", async () => {
+    await open({ ...ASKED, window: "2024-03" });
+    const before = opened.page.getByRole("region", { name: "The period before" });
+    expect(await before.innerText()).toContain(
+      "from 1 February 2024 to the end of 29 February 2024",
+    );
+    expect(await before.innerText()).toContain("from 1 March 2023 to the end of 31 March 2023");
+  });
+
+  test("gives a window a name for everybody, and ends it", async () => {
+    await open({ ...ASKED, window: "year;BYMONTH=4..6" });
+    await opened.page.getByLabel("What people read").fill("the spring inspection");
+    await opened.page.keyboard.press("Enter");
+    await opened.page.getByRole("button", { name: "the spring inspection", exact: true }).waitFor();
+    const named = await opened.running.client.namedWindows();
+    expect(named.find(({ name }) => name === "spring-inspection")?.window).toBe(
+      "year;BYMONTH=4..6",
+    );
+    await opened.page.getByLabel("Find a name").fill("spring");
+    expect(await opened.page.getByRole("button", { name: "last week", exact: true }).count()).toBe(
+      0,
+    );
+    await opened.page.getByRole("button", { name: "End the name the spring inspection" }).click();
+    await opened.page.getByText("No name has that in it.").waitFor();
+    expect((await opened.running.client.namedWindows()).map(({ name }) => name)).not.toContain(
+      "spring-inspection",
+    );
+  });
+
+  test("shows the ladders with their dates on the day of asking", async () => {
+    await opened.running.client.declareLadder("ages", {
+      label: "how old it is",
+      zone: "Europe/London",
+      rungs: [
+        { name: "old", label: "before this month", window: "../month-1" },
+        { name: "new", label: "this month and later", window: "month/.." },
+      ],
+    });
+    await open({ ...ASKED, window: "today" });
+    const ladders = opened.page.getByRole("region", { name: "Ladders" });
+    await ladders.getByText("up to the end of 30 April 2024").waitFor();
+    await ladders.getByRole("button", { name: "this month and later" }).click();
+    await told("From 1 May 2024 on, Europe/London.");
   });
 });

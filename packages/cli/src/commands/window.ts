@@ -1,5 +1,8 @@
 import {
+  WINDOW_FORMS,
   answerWindow,
+  askedStretches,
+  yearInWords,
   yearOfWindow,
   type Result,
   type WindowAnswer,
@@ -21,7 +24,7 @@ interface WindowOptions extends AskedOptions {
 export function addWindow(command: Command, context: Context): void {
   withAskedOptions(command.command("window"))
     .description("show what a window covers, with no service running")
-    .argument("<window>")
+    .argument("[window]", "left out, every form of the notation is told with examples")
     .option("--year <year>", "show its bounds for every day of a year")
     .option("--json", "print what the service would answer")
     .addHelpText(
@@ -32,8 +35,12 @@ export function addWindow(command: Command, context: Context): void {
         "orisma window week-1 --year 2026 --zone Europe/London",
       ),
     )
-    .action(async (window: string, options: WindowOptions) => {
+    .action(async (window: string | undefined, options: WindowOptions) => {
       const settings = askedContext(options);
+      if (window === undefined) {
+        await context.print(options.json === true ? toJson(WINDOW_FORMS) : formsText(settings));
+        return;
+      }
       if (options.year !== undefined) {
         const year = needed(yearOf(window, options.year, settings));
         await context.print(options.json === true ? toJson(year) : yearText(year));
@@ -48,8 +55,6 @@ function yearOf(window: string, text: string, context: WindowContext): Result<Ye
   if (/^\d{4}$/.test(text) && text !== "0000") return yearOfWindow(window, Number(text), context);
   throw new UsageError(`--year takes a year, not ${text}`);
 }
-
-const NO_DAY: YearOfWindow["days"][number] = { day: "", intervals: [], notices: [], since: null };
 
 function answerText(answer: WindowAnswer): string {
   const { canonical, sentence, asOf, intervals, recurring = [], nextChange, notices } = answer;
@@ -88,15 +93,12 @@ function answerText(answer: WindowAnswer): string {
 }
 
 /** The bounds of every day, those of days that have the same in one line. */
-function yearText({ days }: YearOfWindow): string {
-  const firsts = days.flatMap(({ since }, index) => (since === "same" ? [] : [index]));
-  const rows = firsts.map((first, place) => {
-    const { day, intervals, since, notices } = days[first] ?? NO_DAY;
-    const last = days[(firsts[place + 1] ?? days.length) - 1]?.day ?? day;
+function yearText(year: YearOfWindow): string {
+  const rows = askedStretches(year).map(({ first, last, intervals, since, notices }) => {
     const [interval, ...others] = intervals;
     const more = others.length === 0 ? "" : ` and ${others.length} more`;
     return [
-      last === day ? day : `${day} to ${last}`,
+      last === first ? first : `${first} to ${last}`,
       interval === undefined ? "empty" : (interval.startLocal ?? ".."),
       interval === undefined ? "" : (interval.endLocal ?? "..") + more,
       since === "gap" || since === "overlap" ? since : "",
@@ -109,10 +111,21 @@ function yearText({ days }: YearOfWindow): string {
     })),
     rows,
   );
-  const count = (what: string) => days.filter(({ since }) => since === what).length;
-  const empty = days.filter(({ intervals }) => intervals.length === 0).length;
-  return (
-    `${table}\n${days.length} days asked at noon; the bounds are those of the day before on ${count("same")}, ` +
-    `follow on ${count("next")}, overlap on ${count("overlap")}, leave a gap on ${count("gap")}; ${empty} empty\n`
+  return `${table}\n${yearInWords(year)}\n`;
+}
+
+/** Every form of the notation, with two examples and what they cover when asked. */
+function formsText(context: WindowContext): string {
+  const widest = Math.max(
+    ...WINDOW_FORMS.flatMap(({ examples }) => examples.map(({ length }) => length)),
   );
+  return WINDOW_FORMS.map(({ form, covers, examples }) =>
+    [
+      `${form}: ${covers}\n`,
+      ...examples.map(
+        (window) =>
+          `  ${window.padEnd(widest)}  ${needed(answerWindow(window, context)).sentence}\n`,
+      ),
+    ].join(""),
+  ).join("\n");
 }

@@ -6,17 +6,20 @@ import {
   momentOf,
   UTC,
   wallAt,
+  type CalendarSettings,
   type Clause,
   type RecordsAnswer,
   type WindowContext,
 } from "@orisma/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { Suspense, lazy, useEffect, useState, type ReactNode } from "react";
+import { lazy, useEffect, useState } from "react";
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 import { useCommands, type Command } from "../frame/commands.js";
+import { Folded } from "../frame/Folded.js";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
 import { service } from "../service.js";
+import { useCalendar } from "../calendars.js";
 import { useMay } from "../session.js";
 import { Answer, cursorOf } from "./Answer.js";
 import { canRemove, clausesAsked, extentClauses, withoutClause } from "./clauses.js";
@@ -80,7 +83,11 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
   const isAway = records.isError && isUnreachable(records.error);
   const answer = records.isError ? (isAway ? held : undefined) : records.data;
   const isCurrent = answer !== undefined && !records.isPlaceholderData && !isAway;
-  const { context, today } = clockOf(listing, valueOf(state, "asOf"));
+  const { context, today } = clockOf(
+    listing,
+    useCalendar(listing.calendar),
+    valueOf(state, "asOf"),
+  );
   const order = valueOf(state, "order") || listing.order.default;
   const clauses = [
     ...extentClauses(listing, answer),
@@ -219,40 +226,15 @@ const EXTRAS = "unfiltered,extent,clauses";
 /** The clock that a page goes by, and the day that it is there without another one asked for. */
 function clockOf(
   listing: ListingDetails,
+  calendar: CalendarSettings,
   asked: string,
 ): { readonly context: WindowContext; readonly today: number } {
   const zone = findZone(listing.zone);
   const known = zone.ok ? zone.value : UTC;
   const now = { asOf: epochMs(Date.now()), zone: known };
   const then = momentOf(new Map([["asOf", [asked]]]), ["asOf"], now);
-  return { context: then.ok ? then.value : now, today: dayOf(wallAt(known, now.asOf)) };
-}
-
-/** Opens and closes a part of the page; the address says so, so that a link shows it. */
-function Folded(props: {
-  readonly place: string;
-  readonly open: string;
-  readonly close: string;
-  readonly children: ReactNode;
-}) {
-  const { hash, search } = useLocation();
-  const isOpen = hash === props.place;
-  return (
-    <section className="mt-6 border-t border-base-300 pt-4">
-      <h2 className="mb-4 font-sentence text-xl">
-        <Link
-          to={{ search, hash: isOpen ? "" : props.place }}
-          className="link"
-          role="button"
-          aria-expanded={isOpen}
-          preventScrollReset
-        >
-          {isOpen ? props.close : props.open}
-        </Link>
-      </h2>
-      {isOpen ? (
-        <Suspense fallback={<div className="skeleton h-64 w-full" />}>{props.children}</Suspense>
-      ) : null}
-    </section>
-  );
+  return {
+    context: { ...(then.ok ? then.value : now), calendar },
+    today: dayOf(wallAt(known, now.asOf)),
+  };
 }

@@ -47,3 +47,13 @@ export function intervalOf(comparison: DateComparison, { start, end }: Span): In
       return { start: null, end };
   }
 }
+
+/** What each comparison with a written date X keeps. */
+export const COMPARISON_KEEPS: Record<DateComparison, string> = {
+  on: "all of X",
+  notOn: "every date outside of X",
+  from: "from the beginning of X on",
+  after: "what lies wholly after X",
+  before: "what lies wholly before X",
+  to: "up to the end of X, its last day included",
+};

@@ -12,6 +12,7 @@ export {
 } from "./columns.js";
 export {
   COMPARISON_WORDS,
+  COMPARISON_KEEPS,
   DATE_COMPARISONS,
   compareDates,
   intervalOf,

@@ -161,3 +161,37 @@ function compared(before: readonly Interval[], now: readonly Interval[]) {
   if (from === to) return "next";
   return from > to ? "gap" : "overlap";
 }
+
+/** Days of asking, one after the other, on which a window has the same edges. */
+export interface AskedStretch {
+  readonly first: string;
+  readonly last: string;
+  readonly intervals: readonly IntervalText[];
+  readonly notices: readonly RenderedNotice[];
+  /** How its edges lie to those of the day before the first. */
+  readonly since: YearOfWindow["days"][number]["since"];
+}
+
+/** A year of a window with the days of the same edges together. */
+export function askedStretches({ days }: YearOfWindow): readonly AskedStretch[] {
+  const found: AskedStretch[] = [];
+  for (const { day, intervals, notices, since } of days) {
+    const open = found.at(-1);
+    if (since === "same" && open !== undefined) found[found.length - 1] = { ...open, last: day };
+    else found.push({ first: day, last: day, intervals, notices, since });
+  }
+  return found;
+}
+
+/** How the edges of a year's days lie to one another, in words. */
+export function yearInWords({ days }: YearOfWindow): string {
+  const count = (what: string) => days.filter(({ since }) => since === what).length;
+  const empty = days.filter(({ intervals }) => intervals.length === 0).length;
+  const apart = count("apart");
+  return (
+    `${days.length} days asked at noon; the bounds are those of the day before on ${count("same")}, ` +
+    `follow on ${count("next")}, overlap on ${count("overlap")}, leave a gap on ${count("gap")}; ` +
+    (apart === 0 ? "" : `on ${apart} there are several stretches; `) +
+    `${empty} empty`
+  );
+}

@@ -1,8 +1,11 @@
 export {
   answerWindow,
+  askedStretches,
   intervalText,
   listedWindowAnswer,
+  yearInWords,
   yearOfWindow,
+  type AskedStretch,
   type IntervalText,
   type ListedWindowAnswer,
   type WindowAnswer,
@@ -65,6 +68,7 @@ export {
   type WeekRules,
 } from "./settings.js";
 export { partText, recurringText, windowText } from "./write.js";
+export { WINDOW_FORMS, type WindowForm } from "./forms.js";
 export { PERIODS_BEFORE, periodBefore, type PeriodBefore } from "./before.js";
 export {
   NAMED_WINDOWS,

@@ -10,7 +10,8 @@ import {
   type Interval,
   type Zone,
 } from "../calendar/index.js";
-import { yearOfWindow } from "./answer.js";
+import { answerWindow, askedStretches, yearInWords, yearOfWindow } from "./answer.js";
+import { WINDOW_FORMS } from "./forms.js";
 import { periodBefore, type PeriodBefore } from "./before.js";
 import { NAMED_WINDOWS, checkLadder, listWindows } from "./named.js";
 import { UNITS } from "./notation.js";
@@ -366,4 +367,32 @@ describe("a year of a window", () => {
     expect(since("month.1|month.3")).toEqual(["apart", "apart", "apart", "apart"]);
     expect(since("month.1")).toEqual(["same", "gap", "same", "same"]);
   });
+
+  test("has the days of the same edges together, and says how many lie how", () => {
+    const found = yearOfWindow("month.31", 2024, { zone: zone("UTC") });
+    if (!found.ok) throw new Error("it cannot be read");
+    const stretches = askedStretches(found.value);
+    expect(stretches.slice(1, 4).map(({ first, last, since }) => [first, last, since])).toEqual([
+      ["2024-02-01", "2024-02-29", "empty"],
+      ["2024-03-01", "2024-03-31", "empty"],
+      ["2024-04-01", "2024-04-30", "empty"],
+    ]);
+    expect(stretches[1]?.intervals).toEqual([]);
+    expect(yearInWords(found.value)).toBe(
+      "366 days asked at noon; the bounds are those of the day before on 354, follow on 0, overlap on 0, leave a gap on 1; 149 empty",
+    );
+  });
+});
+
+describe("the forms of the notation", () => {
+  test.each(WINDOW_FORMS.flatMap(({ examples }) => examples))(
+    "%s can be read, and is written as it is told",
+    (text) => {
+      const asOf = epochMs(Date.parse("2026-11-25T09:00:00Z"));
+      const answer = answerWindow(text, { asOf, zone: zone("UTC") });
+      if (!answer.ok) throw new Error(`${text} cannot be read`);
+      expect(answer.value.canonical).toBe(text);
+      expect(answer.value.intervals).not.toEqual([]);
+    },
+  );
 });

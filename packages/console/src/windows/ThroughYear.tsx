@@ -1,0 +1,117 @@
+import type { AskedStretch, CalendarSettings } from "@orisma/core";
+import { capitalised } from "../words.js";
+import { YearPicture } from "./YearPicture.js";
+import { useYear } from "./useYear.js";
+import type { YearFound } from "./year.worker.js";
+
+/** Stretches of days that are listed; the picture has all. */
+const MOST_LISTED = 60;
+
+export interface ThroughYearProps {
+  readonly window: string;
+  readonly year: number;
+  readonly zone: string;
+  readonly calendar: CalendarSettings;
+  readonly onYear: (year: number) => void;
+  /** Asks at noon of a day. */
+  readonly onDay: (day: string) => void;
+}
+
+/** What a window covers when it is asked on every day of a year. */
+export default function ThroughYear(props: ThroughYearProps) {
+  const { window, year, zone, calendar, onYear, onDay } = props;
+  const found = useYear({ window, year, zone, calendar });
+  return (
+    <div className="flex flex-col gap-3">
+      <p className="flex items-baseline gap-3">
+        <button
+          type="button"
+          className="btn btn-sm"
+          disabled={year <= 1}
+          onClick={() => onYear(year - 1)}
+        >
+          {year - 1}
+        </button>
+        <span className="font-semibold tabular-nums">{year}</span>
+        <button
+          type="button"
+          className="btn btn-sm"
+          disabled={year >= 9999}
+          onClick={() => onYear(year + 1)}
+        >
+          {year + 1}
+        </button>
+      </p>
+      {found === undefined ? (
+        <div role="status" className="skeleton h-64 w-full max-w-3xl">
+          <span className="sr-only">Asking on every day of {year}</span>
+        </div>
+      ) : (
+        <Found found={found} onDay={onDay} />
+      )}
+    </div>
+  );
+}
+
+function Found(props: { readonly found: YearFound; readonly onDay: ThroughYearProps["onDay"] }) {
+  const { found, onDay } = props;
+  const { stretches, words } = found;
+  const left = stretches.length - MOST_LISTED;
+  return (
+    <>
+      <YearPicture found={found} onDay={onDay} />
+      <p className="max-w-prose">{capitalised(words)}.</p>
+      <details>
+        <summary className="cursor-pointer">
+          {stretches.length === 1
+            ? "The bounds are the same on all days"
+            : `The ${stretches.length} different bounds`}
+        </summary>
+        <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Bounds">
+          <table className="table w-auto table-sm whitespace-nowrap tabular-nums">
+            <thead>
+              <tr>
+                <th scope="col">asked on</th>
+                <th scope="col">from</th>
+                <th scope="col">until before</th>
+                <th scope="col">to the day before</th>
+              </tr>
+            </thead>
+            <tbody>
+              {stretches.slice(0, MOST_LISTED).map((each) => (
+                <Row key={each.first} stretch={each} />
+              ))}
+            </tbody>
+          </table>
+          {left > 0 ? <p className="text-sm">and {left} more</p> : null}
+        </div>
+      </details>
+    </>
+  );
+}
+
+function Row({ stretch }: { readonly stretch: AskedStretch }) {
+  const { first, last, intervals, since, notices } = stretch;
+  const [interval, ...others] = intervals;
+  return (
+    <tr>
+      <th scope="row" className="font-normal">
+        {first === last ? first : `${first} to ${last}`}
+      </th>
+      <td>{interval === undefined ? "empty" : shown(interval.startLocal)}</td>
+      <td>
+        {interval === undefined ? "" : shown(interval.endLocal)}
+        {others.length === 0 ? "" : ` and ${others.length} more`}
+      </td>
+      <td>
+        {since === "gap" ? <strong className="text-warning">a gap</strong> : null}
+        {since === "overlap" ? "overlaps" : null}
+        {notices.map(({ message }) => message).join("; ")}
+      </td>
+    </tr>
+  );
+}
+
+function shown(text: string | null): string {
+  return text === null ? "open" : text.replace("T", " ").replace(/ 00:00:00$/, "");
+}

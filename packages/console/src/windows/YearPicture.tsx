@@ -1,0 +1,116 @@
+import { MS_PER_DAY, isoDay, monthName } from "@orisma/core";
+import type { MouseEvent } from "react";
+import type { Covered, YearFound } from "./year.worker.js";
+
+const HEIGHT = 220;
+/** Days beside what is covered, so that an open end is seen to go on. */
+const MARGIN_DAYS = 20;
+
+/**
+ * The days of asking from left to right, and upwards the time that the window covers on each;
+ * a line rises through it where the day of asking itself is.
+ */
+export function YearPicture(props: {
+  readonly found: YearFound;
+  readonly onDay: (day: string) => void;
+}) {
+  const { found, onDay } = props;
+  const { stretches, covered } = found;
+  const first = wallOf(stretches[0]?.first ?? "");
+  const width = wallOf(stretches.at(-1)?.last ?? "") + 1 - first;
+  const [low, high] = domainOf(covered, first, first + width);
+  const y = (at: number) => HEIGHT - ((at - low) / (high - low)) * HEIGHT;
+  const pick = (event: MouseEvent<SVGSVGElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const place = Math.floor(((event.clientX - box.left) / box.width) * width);
+    onDay(isoDay(first + Math.min(Math.max(place, 0), width - 1)));
+  };
+  const boxes = covered.map((each) => {
+    const top = y(each.end === null ? high : wallOf(each.end));
+    const bottom = y(each.start === null ? low : wallOf(each.start));
+    return box(each, first, top, Math.max(bottom - top, 0.8));
+  });
+  const faults = stretches.filter(
+    ({ since, intervals }) => since === "gap" || intervals.length === 0,
+  );
+  return (
+    <figure className="max-w-3xl" dir="ltr">
+      <div className="flex gap-2">
+        <p className="flex w-24 shrink-0 flex-col justify-between text-end text-sm tabular-nums">
+          <span>{isoDay(Math.floor(high))}</span>
+          <span className="opacity-80">covered</span>
+          <span>{isoDay(Math.floor(low))}</span>
+        </p>
+        <svg
+          role="img"
+          aria-label="What is covered, for each day of asking; the bounds are listed below"
+          viewBox={`0 0 ${width} ${HEIGHT}`}
+          preserveAspectRatio="none"
+          className="h-56 min-w-0 flex-1 cursor-pointer border-s border-b border-primary bg-base-200"
+          onClick={pick}
+        >
+          <path d={boxes.join("")} className="fill-secondary" />
+          <path
+            d={faults
+              .map((stretch) => box({ ...stretch, last: stretch.first }, first, 0, 8))
+              .join("")}
+            className="fill-error"
+          />
+          <line
+            x1={0}
+            x2={width}
+            y1={y(first)}
+            y2={y(first + width)}
+            className="stroke-accent"
+            strokeWidth={2}
+            vectorEffect="non-scaling-stroke"
+          />
+        </svg>
+      </div>
+      <p aria-hidden className="ms-26 flex text-xs opacity-80">
+        {Array.from({ length: 12 }, (_, month) => (
+          <span key={month} className="min-w-0 flex-1 overflow-hidden">
+            {monthName(month + 1).slice(0, 3)}
+          </span>
+        ))}
+      </p>
+      <figcaption className="ms-26 mt-1 text-sm opacity-80">
+        From left to right the days of asking, upwards what is covered on each; the slanting line is
+        the day of asking itself.
+        {faults.length === 0 ? "" : " Marks at the top are gaps, or days on which it is empty."} A
+        click asks on that day.
+      </figcaption>
+    </figure>
+  );
+}
+
+/** A box over the days of a stretch, as a part of a path. */
+function box(
+  { first, last }: Pick<Covered, "first" | "last">,
+  from: number,
+  top: number,
+  height: number,
+): string {
+  const [left, right] = [wallOf(first) - from, wallOf(last) + 1 - from];
+  return `M${left} ${top.toFixed(2)}H${right}v${height.toFixed(2)}H${left}Z`;
+}
+
+/** The first and last day that the picture has, counted from 1970-01-01. */
+function domainOf(
+  covered: readonly Covered[],
+  first: number,
+  last: number,
+): readonly [number, number] {
+  let [low, high] = [first, last];
+  for (const text of covered.flatMap(({ start, end }) => [start, end])) {
+    if (text === null) continue;
+    low = Math.min(low, wallOf(text));
+    high = Math.max(high, wallOf(text));
+  }
+  return [low - MARGIN_DAYS, high + MARGIN_DAYS];
+}
+
+/** A day, or a wall clock, as it is written, in days from 1970-01-01. */
+function wallOf(text: string): number {
+  return Date.parse(text.includes("T") ? `${text}Z` : `${text}T00:00:00Z`) / MS_PER_DAY;
+}
