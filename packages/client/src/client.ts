@@ -186,9 +186,13 @@ export class OrismaClient<L extends object = AnyListings> {
   }
 
   /** What a declaration would change; fails with all that is wrong with it. Nothing is kept. */
-  checkListing(name: string, listing: NewListing): Promise<DeclarationDifference> {
+  checkListing(
+    name: string,
+    listing: NewListing,
+    signal?: AbortSignal,
+  ): Promise<DeclarationDifference> {
     const address = `/v1/listings/${encodeURIComponent(name)}/check`;
-    return this.#json(address, { method: "POST", json: listing });
+    return this.#json(address, { method: "POST", json: listing, signal });
   }
 
   /** Declares a listing, or a new version of it. */
@@ -254,17 +258,17 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.#json(`${databaseAddress(database)}/tables/${encodeURIComponent(table)}`);
   }
 
-  async sources(): Promise<readonly SourceDescription[]> {
-    return (await this.#json<{ sources: SourceDescription[] }>("/v1/sources")).sources;
+  async sources(signal?: AbortSignal): Promise<readonly SourceDescription[]> {
+    return (await this.#json<{ sources: SourceDescription[] }>("/v1/sources", { signal })).sources;
   }
 
-  source(name: string): Promise<SourceDescription> {
-    return this.#json(sourceAddress(name));
+  source(name: string, signal?: AbortSignal): Promise<SourceDescription> {
+    return this.#json(sourceAddress(name), { signal });
   }
 
   /** How each column of a source is written, with the evidence. */
-  profile(name: string): Promise<SourceProfile> {
-    return this.#json(`${sourceAddress(name)}/profile`);
+  profile(name: string, signal?: AbortSignal): Promise<SourceProfile> {
+    return this.#json(`${sourceAddress(name)}/profile`, { signal });
   }
 
   /** Declares a source, which has no records until a file is taken. */
@@ -309,9 +313,13 @@ export class OrismaClient<L extends object = AnyListings> {
   }
 
   /** The rows of a load that could not be taken at all. */
-  async refusedRows(name: string, load: number): Promise<readonly RefusedRow[]> {
+  async refusedRows(
+    name: string,
+    load: number,
+    signal?: AbortSignal,
+  ): Promise<readonly RefusedRow[]> {
     const address = `${sourceAddress(name)}/loads/${load}/refused`;
-    return (await this.#json<{ refused: RefusedRow[] }>(address)).refused;
+    return (await this.#json<{ refused: RefusedRow[] }>(address, { signal })).refused;
   }
 
   /** The same as a CSV file, which can be taken once it is repaired. */
@@ -402,9 +410,10 @@ export class OrismaClient<L extends object = AnyListings> {
       /** Records that are shown of each difference at most. */
       readonly size?: number;
     },
+    signal?: AbortSignal,
   ): Promise<RecordsComparison> {
     const address = `${addressIn("listings", listing)}/compare`;
-    return this.#json(address, { method: "POST", json: requests });
+    return this.#json(address, { method: "POST", json: requests, signal });
   }
 
   /** The windows that have a name, with their dates. */

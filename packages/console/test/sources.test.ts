@@ -1,77 +1,70 @@
 import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { afterAll, afterEach, beforeAll, describe, expect, test } from "@jest/globals";
-import type { Page } from "playwright-core";
-import { openConsole, type OpenConsole } from "./browser.js";
+import { afterAll, describe, expect, test } from "@jest/globals";
+import { consoleOfTests } from "./browser.js";
 
 const files = mkdtempSync(join(tmpdir(), "orisma-files-"));
 const FILE =
   "order;raised;due;cost\n" +
   "W-1;31/01/2025;5/3/24;100\nW-2;28/02/2025;soon;2x0\nW-3;31/02/2025;;300\nW-4\n";
 
-let opened: OpenConsole;
-let page: Page;
+const opened = consoleOfTests();
 
-beforeAll(async () => {
-  opened = await openConsole();
-  ({ page } = opened);
-});
-afterEach(() => {
-  expect(opened.errors.splice(0)).toEqual([]);
-});
-afterAll(async () => {
-  await opened.end();
+afterAll(() => {
   rmSync(files, { recursive: true, force: true });
 });
 
-async function pick(name: string, content: string): Promise<void> {
+async function pick(name: string, content: string, place = ""): Promise<void> {
   const path = join(files, name);
   writeFileSync(path, content);
-  await page.goto(`${opened.running.service.url}/sources`);
-  await page.getByLabel("File", { exact: true }).setInputFiles(path);
+  await opened.page.goto(`${opened.url}/sources${place}`);
+  await opened.page.getByLabel("File", { exact: true }).setInputFiles(path);
 }
 
 function column(name: string) {
-  return page.getByRole("listitem", { name, exact: true });
+  return opened.page.getByRole("listitem", { name, exact: true });
 }
 
 describe("bringing a file", () => {
   test("shows what it is, takes it under a name, and tells what was refused", async () => {
     await pick("Work orders.csv", FILE);
-    await page
+    await opened.page
       .getByText(
         "text with semicolons, utf-8, headings on line 1, 4 records, 1 of them would be refused",
       )
       .waitFor();
-    expect(await page.getByLabel("First records").getByRole("row").nth(1).innerText()).toContain(
-      "W-1",
-    );
-    expect(await page.getByLabel("Name of the source").inputValue()).toBe("Work-orders");
-    await page.getByLabel("Column that names a record").selectOption("order");
-    await page.getByRole("button", { name: "Take 4 columns as Work-orders" }).click();
-    await page.getByRole("heading", { name: "Work-orders" }).waitFor();
-    await page.getByText("3 records", { exact: true }).waitFor();
-    await page.getByText("1 row was refused").waitFor();
-    const saving = page.waitForEvent("download");
-    await page.getByRole("button", { name: "save it to repair" }).click();
+    expect(
+      await opened.page.getByLabel("First records").getByRole("row").nth(1).innerText(),
+    ).toContain("W-1");
+    expect(await opened.page.getByLabel("Name of the source").inputValue()).toBe("Work-orders");
+    await opened.page.getByLabel("Column that names a record").selectOption("order");
+    await opened.page.getByRole("button", { name: "Take 4 columns as Work-orders" }).click();
+    await opened.page.getByRole("heading", { name: "Work-orders" }).waitFor();
+    await opened.page.getByText("3 records", { exact: true }).waitFor();
+    await opened.page.getByText("1 row was refused").click();
+    const refused = opened.page.getByLabel("Refused rows");
+    await refused.getByText("line 5").waitFor();
+    expect(await refused.innerText()).toContain("W-4");
+    const saving = opened.page.waitForEvent("download");
+    await opened.page.getByRole("button", { name: "Save it to repair" }).click();
     expect((await saving).suggestedFilename()).toBe("Work-orders-refused-1.csv");
   });
 
   test("says in words what is no table, and stores nothing", async () => {
     await pick("picture.csv", "%PDF-1.7");
-    await page.getByText("the file is a PDF document, not a table of records").waitFor();
-    expect(await page.getByRole("button", { name: /^Take/ }).count()).toBe(0);
+    await opened.page.getByText("the file is a PDF document, not a table of records").waitFor();
+    expect(await opened.page.getByRole("button", { name: /^Take/ }).count()).toBe(0);
   });
 
   test("reads a file otherwise where it is told to", async () => {
     await pick("banner.csv", "Locks of the trust\nname,built\nTansy,1790\n");
-    await page.getByText("Read it otherwise").click();
-    const skip = page.getByLabel("Lines above the headings");
+    await opened.page.getByText("Read it otherwise").click();
+    const skip = opened.page.getByLabel("Lines above the headings");
     await skip.fill("1");
     await skip.press("Enter");
-    await page.getByRole("columnheader", { name: "built" }).waitFor();
-    await page.getByText("headings on line 2, 1 record").waitFor();
+    await opened.page.getByRole("columnheader", { name: "built" }).waitFor();
+    await opened.page.getByText("headings on line 2, 1 record").waitFor();
   });
 });
 
@@ -79,10 +72,10 @@ describe("a load that takes long", () => {
   test("shows how far it has come, and is cancelled by hand: nothing is stored", async () => {
     const rows = Array.from({ length: 150_000 }, (_, index) => `B-${index},01/02/2025,${index}\n`);
     await pick("boats.csv", `boat,seen,length\n${rows.join("")}`);
-    await page.getByRole("button", { name: "Take 3 columns as boats" }).click();
-    await page.getByText(/^[\d,]+ records$/).waitFor();
-    await page.getByRole("button", { name: "Cancel" }).click();
-    await page.getByText("Nothing was stored.").waitFor();
+    await opened.page.getByRole("button", { name: "Take 3 columns as boats" }).click();
+    await opened.page.getByText(/^[\d,]+ records$/).waitFor();
+    await opened.page.getByRole("button", { name: "Cancel" }).click();
+    await opened.page.getByText("Nothing was stored.").waitFor();
     for (let tries = 0; tries < 100; tries++) {
       const names = (await opened.running.client.sources()).map(({ name }) => name);
       if (!names.includes("boats")) return;
@@ -92,19 +85,107 @@ describe("a load that takes long", () => {
   });
 });
 
+describe("bringing another file", () => {
+  const MORE = "order;raised;due;cost\nW-3;01/03/2025;;300\nW-7;02/03/2025;;700\n";
+
+  test("puts it after the records, over those of the same name, or in their place", async () => {
+    await pick(
+      "more.csv",
+      "order;raised;due;cost\nW-6;01/03/2025;;6\nW-7;02/03/2025;;7\n",
+      "/Work-orders#bring",
+    );
+    await opened.page.getByLabel("after the records").check();
+    await opened.page.getByRole("button", { name: "Take 2 records into Work-orders" }).click();
+    await opened.page.getByText("2 records are new; there are 5 records now.").waitFor();
+    await pick("changed.csv", MORE, "/Work-orders#bring");
+    await opened.page.getByLabel("over records of the same name").check();
+    await opened.page.getByRole("button", { name: /^Take 2 records/ }).click();
+    await opened.page.getByText("0 records are new, 2 are changed; there are 5").waitFor();
+    await pick("changed.csv", MORE, "/Work-orders#bring");
+    await opened.page.getByRole("button", { name: /^Take 2 records/ }).click();
+    await opened.page.getByText("there are 2 records now").waitFor();
+    const answer = await opened.running.client.loads("Work-orders");
+    expect(answer.loads.map(({ mode }) => mode)).toEqual([
+      "replace",
+      "update",
+      "append",
+      "replace",
+    ]);
+  });
+
+  test("tells the loads so far, which of them the records are from, and goes back one", async () => {
+    await opened.page.goto(`${opened.url}/sources/Work-orders`);
+    await opened.page.getByText("4 loads so far").click();
+    const rows = opened.page.getByRole("region", { name: "Loads" }).getByRole("row");
+    expect(await rows.nth(1).innerText()).toContain("the records of now");
+    expect(await rows.nth(3).innerText()).toMatch(/more\.csv.*after all\s+5/);
+    await opened.page.getByRole("button", { name: "Go back to the 5 records before" }).click();
+    await opened.page.getByText("5 records", { exact: true }).waitFor();
+    await opened.running.client.takeFile("Work-orders", FILE);
+  });
+
+  test("notices a file that was taken already, and columns that are others", async () => {
+    await pick("same.csv", FILE, "/Work-orders#bring");
+    await opened.page.getByRole("button", { name: /^Take/ }).click();
+    await opened.page.getByText("This file was taken already").waitFor();
+    await opened.page.getByRole("button", { name: "Take it again all the same" }).click();
+    await opened.page.getByText("there are 3 records now").waitFor();
+    await pick("others.csv", "order;raised;colour\nW-1;01/01/2025;red\n", "/Work-orders#bring");
+    await opened.page.getByText("Not in the file: due, cost.").waitFor();
+    await opened.page.getByText("Only in the file: colour.").waitFor();
+    await opened.page.getByLabel("after the records").check();
+    await opened.page.getByRole("button", { name: /^Take/ }).click();
+    await opened.page.getByText("It was not taken").waitFor();
+    expect((await opened.running.client.source("Work-orders")).records).toBe(3);
+  });
+
+  test("tells what stands on a source, and ends none as long as something does", async () => {
+    await opened.page.goto(`${opened.url}/sources/works`);
+    await opened.page.getByRole("link", { name: "Works raised" }).waitFor();
+    await opened.page.getByRole("button", { name: "End this source" }).click();
+    await opened.page.getByRole("button", { name: "End works for good" }).click();
+    await opened.page.getByText("It was not ended").waitFor();
+    await opened.running.client.createSource({ name: "short-lived" });
+    await opened.page.goto(`${opened.url}/sources/short-lived`);
+    await opened.page.getByRole("button", { name: "End this source" }).press("Enter");
+    await opened.page.getByRole("button", { name: "End short-lived for good" }).press("Enter");
+    await opened.page.getByRole("heading", { name: "What has been brought in" }).waitFor();
+    expect((await opened.running.client.sources()).map(({ name }) => name)).not.toContain(
+      "short-lived",
+    );
+  });
+
+  test("shows yes and no as what they are, and the parts of a source under it", async () => {
+    const { client } = opened.running;
+    for (const name of ["gates", "paddles"]) {
+      await client.createSource({ name, columns: { open: { type: "boolean" } } });
+      await client.takeFile(name, "gate,open\nA,yes\nB,no\nC,perhaps\nD,\n");
+    }
+    const of = ["gates", "paddles"];
+    await client.createSource({ name: "all-gates", stacked: { of, column: "from" } });
+    await opened.page.goto(`${opened.url}/sources/gates`);
+    await column("open").getByText("2 filled").waitFor();
+    expect(await column("open").innerText()).toContain("1 unreadable");
+    await opened.page.getByRole("link", { name: "all-gates" }).waitFor();
+    await opened.page.goto(`${opened.url}/sources`);
+    await opened.page.getByText("its 2 parts").click();
+    await opened.page.getByRole("link", { name: "gates", exact: true }).waitFor();
+  });
+});
+
 describe("settling", () => {
   test("makes dates of what is certain in one act", async () => {
-    await page.goto(`${opened.running.service.url}/sources/Work-orders`);
-    await page.getByText("can only be dates in one way").waitFor();
+    await opened.page.goto(`${opened.url}/sources/Work-orders`);
+    await opened.page.getByText("can only be dates in one way").waitFor();
     expect(await column("raised").innerText()).toContain("2 cells fit dd/MM/yyyy");
-    await page.getByRole("button", { name: "Make dates of it" }).click();
+    await opened.page.getByRole("button", { name: "Make dates of it" }).click();
     await column("raised").getByText("days, written dd/MM/yyyy").waitFor();
     expect(await column("raised").innerText()).toContain("1 unreadable");
   });
 
   test("shows what a change would come to before it is stored, then stores it", async () => {
     await column("due").getByRole("button", { name: "Settle" }).click();
-    const form = page.getByRole("form", { name: "Settle due" });
+    const form = opened.page.getByRole("form", { name: "Settle due" });
     await form.getByLabel("It holds").selectOption("date");
     await form.getByLabel("Patterns").fill("d/M/yy");
     await form.getByLabel("First year of two digits").fill("1970");
@@ -122,7 +203,7 @@ describe("settling", () => {
 
   test("tells a pattern that cannot be read, and keeps what was there", async () => {
     await column("due").getByRole("button", { name: "Settle" }).click();
-    const form = page.getByRole("form", { name: "Settle due" });
+    const form = opened.page.getByRole("form", { name: "Settle due" });
     await form.getByLabel("Patterns").fill("bb/cc");
     await form.getByText("It cannot be read so").waitFor();
     await column("due").getByRole("button", { name: "Put away" }).click();
@@ -131,10 +212,10 @@ describe("settling", () => {
 
   test("repairs a cell by keyboard", async () => {
     await column("raised").getByRole("button", { name: "Settle" }).click();
-    const cell = page.getByLabel("raised of W-3");
+    const cell = opened.page.getByLabel("raised of W-3");
     await cell.fill("31/04/2025");
     await cell.press("Enter");
-    await page.getByText("“31/04/2025” is not a date").first().waitFor();
+    await opened.page.getByText("“31/04/2025” is not a date").first().waitFor();
     await cell.fill("28/02/2025");
     await cell.press("Enter");
     await column("raised").getByText("0 unreadable").first().waitFor();
@@ -144,9 +225,9 @@ describe("settling", () => {
 
   test("goes back to the records before the last load", async () => {
     await opened.running.client.takeFile("Work-orders", "order,raised,due\nW-9,01/01/2025,\n");
-    await page.reload();
-    await page.getByText("1 record", { exact: true }).waitFor();
-    await page.getByRole("button", { name: "Go back to the 3 records before" }).click();
-    await page.getByText("3 records", { exact: true }).waitFor();
+    await opened.page.reload();
+    await opened.page.getByText("1 record", { exact: true }).waitFor();
+    await opened.page.getByRole("button", { name: "Go back to the 3 records before" }).click();
+    await opened.page.getByText("3 records", { exact: true }).waitFor();
   });
 });

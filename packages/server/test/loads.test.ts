@@ -147,6 +147,16 @@ describe("the same file, the one before, the history", () => {
     expect(forced.load).toBe(2);
   });
 
+  test("the file that was added last is taken in place of all records all the same", async () => {
+    await fresh();
+    const more = "order,raised,cost\nW-7,07/03/2025,700\n";
+    await running.client.takeFile("orders", more, { mode: "append" });
+    expect((await running.client.source("orders")).records).toBe(4);
+    const report = await running.client.takeFile("orders", more);
+    expect(report.unchanged).toBeUndefined();
+    expect(report.records).toBe(1);
+  });
+
   test("what was there before a load can be restored, and that undone", async () => {
     await fresh();
     expect((await running.client.source("orders")).before).toBeNull();

@@ -21,7 +21,10 @@ import { DeclarationForm } from "./DeclarationForm.js";
 export default function DeclarePage() {
   const { name } = useParams();
   const [search] = useSearchParams();
-  const sources = useQuery({ queryKey: ["sources"], queryFn: () => service.sources() });
+  const sources = useQuery({
+    queryKey: ["sources"],
+    queryFn: ({ signal }) => service.sources(signal),
+  });
   const listing = useQuery({
     queryKey: ["listing", name],
     queryFn: ({ signal }) => service.listing(name ?? "", signal),
@@ -131,10 +134,11 @@ function Declaring(props: {
   const queries = useQueryClient();
   const area = useRef<HTMLTextAreaElement>(null);
   const check = useQuery({
+    meta: { doing: "Checking the declaration" },
     queryKey: ["check", settled],
-    queryFn: () => {
+    queryFn: ({ signal }) => {
       if (checked === null) throw new Error("the file cannot be read");
-      return service.checkListing(checked.name, checked.declaration);
+      return service.checkListing(checked.name, checked.declaration, signal);
     },
     enabled: checked !== null && checked.name !== "",
     placeholderData: keepPreviousData,

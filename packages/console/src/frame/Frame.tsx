@@ -5,6 +5,7 @@ import { NavLink } from "react-router";
 import { service } from "../service.js";
 import { useMay } from "../session.js";
 import { Keys } from "./Keys.js";
+import { Running } from "./Running.js";
 import { THEMES, applyTheme, storedTheme, type Theme } from "./theme.js";
 
 const THEME_FACES: Record<Theme, { readonly icon: typeof Sun; readonly name: string }> = {
@@ -48,6 +49,7 @@ export function Frame({ children }: { readonly children: ReactNode }) {
         </span>
       </header>
       <Keys />
+      <Running />
       <main id="content" className="flex-1 px-4 py-6 sm:px-8">
         {children}
       </main>

@@ -1,6 +1,7 @@
 import type { ListingDetails } from "@orisma/client";
 import { isoDay } from "@orisma/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { Pending } from "../frame/Pending.js";
 import { service } from "../service.js";
 import { Difference } from "./Difference.js";
 import { totalText } from "./counts.js";
@@ -77,8 +78,10 @@ function Beside(props: {
   const then = withParameters(state, { order: [], size: [] });
   const now = withParameters(then, { asOf: [] });
   const found = useQuery({
+    meta: { doing: "Comparing the two days" },
     queryKey: ["compared", listing.name, listing.version, searchOf(then).toString()],
-    queryFn: () => service.compare(listing.name, { before: now, after: then, size: 5 }),
+    queryFn: ({ signal }) =>
+      service.compare(listing.name, { before: now, after: then, size: 5 }, signal),
     placeholderData: keepPreviousData,
   });
   if (found.isError) {
@@ -88,7 +91,7 @@ function Beside(props: {
       </p>
     );
   }
-  if (found.data === undefined) return <div className="skeleton mt-3 h-24 w-full" />;
+  if (found.data === undefined) return <Pending query={found} height="h-24" />;
   const { before, after, left, came } = found.data;
   return (
     <dl className="mt-3 grid gap-x-6 gap-y-1 md:grid-cols-[max-content_max-content_1fr]">

@@ -18,6 +18,7 @@ import { useCommands, type Command } from "../frame/commands.js";
 import { Folded } from "../frame/Folded.js";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
+import { Pending, Stopped } from "../frame/Pending.js";
 import { service } from "../service.js";
 import { useCalendar } from "../calendars.js";
 import { useMay } from "../session.js";
@@ -69,6 +70,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
   };
   const extras = listing.formats === undefined ? EXTRAS : `${EXTRAS},display`;
   const records = useQuery({
+    meta: { doing: `Asking for the records of ${listing.title}` },
     queryKey: ["records", listing.name, listing.version, searchOf(state).toString()],
     queryFn: ({ signal }) => service.records(listing.name, { ...state, with: extras }, signal),
     placeholderData: keepPreviousData,
@@ -164,7 +166,11 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
         ) : records.isError ? (
           <Failure error={records.error} />
         ) : null}
-        {records.isPending ? <div className="skeleton mt-4 h-96 w-full" /> : null}
+        {records.isPending ? (
+          <Pending query={records} height="h-96" />
+        ) : (
+          <Stopped query={records} />
+        )}
         {answer === undefined ? null : (
           <Answer
             listing={listing}

@@ -54,6 +54,7 @@ export function Ribbon(props: RibbonProps) {
   const around = asksAround(props, start ?? null, end ?? null);
   const own = withParameters(state, { order: [], size: [] });
   const found = useQuery({
+    meta: { doing: "Counting along time" },
     queryKey: ["timeline", listing.name, listing.version, searchOf(around ?? own).toString()],
     queryFn: ({ signal }) => timelineOf(listing, around ?? own, own, signal),
     placeholderData: keepPreviousData,

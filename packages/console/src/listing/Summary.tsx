@@ -4,6 +4,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Download } from "lucide-react";
 import { useState } from "react";
 import { Message } from "../frame/Message.js";
+import { Pending, Stopped } from "../frame/Pending.js";
 import { service } from "../service.js";
 import { numberText } from "./counts.js";
 import { searchOf, withParameters, type PageState } from "./state.js";
@@ -48,6 +49,7 @@ export default function Summary(props: {
   const asked = withParameters(state, { order: [], size: [] });
   const by = [rows, columns].filter((each) => each !== "");
   const found = useQuery({
+    meta: { doing: "Counting them together" },
     queryKey: ["summary", listing.name, listing.version, by, measure, searchOf(asked).toString()],
     queryFn: ({ signal }) =>
       service.summary(
@@ -82,9 +84,12 @@ export default function Summary(props: {
           {found.error.message}
         </Message>
       ) : found.data === undefined ? (
-        <div className="skeleton mt-4 h-64 w-full" />
+        <Pending query={found} height="h-64" />
       ) : (
-        <Figures answer={found.data} measure={measure} listing={listing} />
+        <>
+          <Stopped query={found} />
+          <Figures answer={found.data} measure={measure} listing={listing} />
+        </>
       )}
     </div>
   );

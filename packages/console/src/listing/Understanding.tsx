@@ -11,6 +11,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Copy } from "lucide-react";
 import { useState, type ReactNode } from "react";
 import { Message } from "../frame/Message.js";
+import { Pending } from "../frame/Pending.js";
 import { service } from "../service.js";
 import { OWN_ZONE, inZone } from "../zones.js";
 import { WhyRecord } from "./WhyRecord.js";
@@ -27,6 +28,7 @@ export default function Understanding(props: {
   const { listing, state, clauses } = props;
   const { cursor: _page, page: _number, ...asked } = state;
   const found = useQuery({
+    meta: { doing: "Explaining how it is run" },
     queryKey: ["explain", listing.name, listing.version, asked],
     queryFn: ({ signal }) => service.explain(listing.name, asked, signal),
   });
@@ -37,7 +39,7 @@ export default function Understanding(props: {
       </Message>
     );
   }
-  if (found.data === undefined) return <div className="skeleton h-64 w-full" aria-busy />;
+  if (found.data === undefined) return <Pending query={found} height="h-64" />;
   const said = clauses.filter(({ parameters }) => !parameters.includes("order"));
   return (
     <>

@@ -3,6 +3,7 @@ import type { Clause, RecordAnswer } from "@orisma/core";
 import { useQuery } from "@tanstack/react-query";
 import { Check, X } from "lucide-react";
 import { useState, type SubmitEvent } from "react";
+import { Pending } from "../frame/Pending.js";
 import { service } from "../service.js";
 import { withClauseOnly } from "./clauses.js";
 import { searchOf, type PageState } from "./state.js";
@@ -51,6 +52,7 @@ function Answered(props: {
   const { listing, state, clauses, id } = props;
   const asked = searchOf(state).toString();
   const found = useQuery({
+    meta: { doing: "Looking why a record is there" },
     queryKey: ["why", listing.name, listing.version, id, asked],
     queryFn: async ({ signal }) => {
       const among = async (of: PageState): Promise<RecordAnswer | null> => {
@@ -72,7 +74,7 @@ function Answered(props: {
     },
   });
   if (found.isError) return <p className="mt-3 text-error">{found.error.message}</p>;
-  if (found.data === undefined) return <div className="skeleton mt-3 h-24 w-full" />;
+  if (found.data === undefined) return <Pending query={found} height="h-24" />;
   if (found.data === null) {
     return (
       <p className="mt-3" role="status">

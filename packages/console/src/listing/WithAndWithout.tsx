@@ -1,5 +1,6 @@
 import type { ListingDetails } from "@orisma/client";
 import { useQuery } from "@tanstack/react-query";
+import { Pending } from "../frame/Pending.js";
 import { service } from "../service.js";
 import { Difference } from "./Difference.js";
 import { totalText } from "./counts.js";
@@ -14,11 +15,12 @@ export function WithAndWithout(props: {
   const after = withParameters(state, { order: [], size: [] });
   const before = cleared(after, listing);
   const found = useQuery({
+    meta: { doing: "Comparing with and without it" },
     queryKey: ["without", listing.name, listing.version, searchOf(after).toString()],
-    queryFn: () => service.compare(listing.name, { before, after, size: 10 }),
+    queryFn: ({ signal }) => service.compare(listing.name, { before, after, size: 10 }, signal),
   });
   if (found.isError) return <p className="text-error">{found.error.message}</p>;
-  if (found.data === undefined) return <div className="skeleton h-24 w-full" />;
+  if (found.data === undefined) return <Pending query={found} height="h-24" />;
   const { before: without, after: within, left, came } = found.data;
   return (
     <dl className="grid gap-x-6 gap-y-1 sm:grid-cols-[max-content_max-content_1fr]">

@@ -11,6 +11,7 @@ export function useCount(
 ): UseQueryResult<TotalAnswer> {
   const asked = state === null ? null : withParameters(state, { order: [], size: "1" });
   return useQuery({
+    meta: { doing: "Counting records" },
     queryKey: ["count", listing.name, listing.version, asked && searchOf(asked).toString()],
     queryFn: async ({ signal }) => {
       const { meta } = await service.records(listing.name, asked ?? {}, signal);

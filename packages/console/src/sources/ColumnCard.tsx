@@ -1,5 +1,4 @@
 import type { ColumnProfile } from "@orisma/core";
-import { useState } from "react";
 import { Shares } from "./Shares.js";
 import { SettleEditor } from "./SettleEditor.js";
 import { TimeStrip } from "./TimeStrip.js";
@@ -16,12 +15,18 @@ const VERDICTS = {
 export function ColumnCard({
   source,
   column,
+  isOpen,
+  onOpen,
 }: {
   readonly source: string;
   readonly column: ColumnProfile;
+  readonly isOpen: boolean;
+  /** Opens and closes what settles it; null for whoever may not. */
+  readonly onOpen: ((isOpen: boolean) => void) | null;
 }) {
-  const [isOpen, setOpen] = useState(false);
   const { name, type, recognition, quality, numbers, distinct, complete } = column;
+  // Of dates that are settled their shares tell more than what spoke for them.
+  const isSettled = type === "date" && recognition.verdict === "settled";
   const doubt = VERDICTS[recognition.verdict];
   const counts =
     quality !== null && type === "date"
@@ -33,7 +38,7 @@ export function ColumnCard({
         };
   return (
     <li className="border-t border-base-300 py-4" aria-label={name}>
-      <div className="grid items-start gap-x-8 gap-y-3 md:grid-cols-[14rem_1fr_auto]">
+      <div className="grid items-start gap-x-8 gap-y-3 md:grid-cols-[14rem_minmax(0,36rem)_auto]">
         <div>
           <h2 className="font-semibold break-words">{name}</h2>
           <p className="text-sm">{heldInWords(column)}</p>
@@ -46,32 +51,37 @@ export function ColumnCard({
           <Shares {...counts} word={type === "date" ? "dated" : "filled"} />
           {quality === null ? null : <TimeStrip quality={quality} />}
           {doubt === null ? null : <p className="font-semibold text-warning">{doubt}</p>}
-          {recognition.verdict === "none" ? null : (
+          {recognition.verdict === "none" || isSettled ? null : (
             <p className="max-w-prose text-sm">{recognition.evidence}.</p>
           )}
           <Oddities column={column} />
         </div>
-        <button
-          type="button"
-          className="btn btn-sm"
-          aria-expanded={isOpen}
-          onClick={() => setOpen(!isOpen)}
-        >
-          {isOpen ? "Put away" : "Settle"}
-        </button>
+        {onOpen === null ? null : (
+          <button
+            type="button"
+            className="btn btn-sm"
+            aria-expanded={isOpen}
+            onClick={() => onOpen(!isOpen)}
+          >
+            {isOpen ? "Put away" : "Settle"}
+          </button>
+        )}
       </div>
-      {isOpen ? (
-        <SettleEditor source={source} column={column} onDone={() => setOpen(false)} />
+      {isOpen && onOpen !== null ? (
+        <SettleEditor source={source} column={column} onDone={() => onOpen(false)} />
       ) : null}
     </li>
   );
 }
 
-/** Unreadable cells of a column of numbers; texts can all be read. */
-function unreadableOf({ type, numbers }: ColumnProfile): number | null {
+/** Unreadable cells of a column of numbers, or of yes and no; texts can all be read. */
+function unreadableOf({ type, numbers, recognition }: ColumnProfile): number | null {
   if (type === "text") return null;
+  if (type === "boolean") return recognition.cells - numbers.blank - numbers.yesOrNo;
   return numbers.other + (type === "integer" ? numbers.fractional : 0);
 }
+
+const WEEKDAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
 
 /** What is odd about the dates of a column. */
 function Oddities({ column }: { readonly column: ColumnProfile }) {
@@ -85,7 +95,10 @@ function Oddities({ column }: { readonly column: ColumnProfile }) {
   if (quality !== null) {
     const { farPast, farFuture, offsets, gaps } = quality;
     const [gap] = gaps;
-    if (quality.dated > 0) told.push(`from Monday to Sunday: ${quality.weekdays.join(", ")}`);
+    if (quality.dated > 0)
+      told.push(
+        `by weekday: ${quality.weekdays.map((count, index) => `${WEEKDAYS[index]} ${count}`).join(", ")}`,
+      );
     if (farPast.count > 0)
       told.push(`${farPast.count} in the far past, such as ${farPast.examples.join(", ")}`);
     if (farFuture.count > 0)

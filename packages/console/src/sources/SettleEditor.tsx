@@ -10,6 +10,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useEffect, useState } from "react";
 import { Message } from "../frame/Message.js";
 import { service } from "../service.js";
+import { LoadProgress, NotTaken } from "./LoadProgress.js";
 import { Repairs } from "./Repairs.js";
 import { Shares } from "./Shares.js";
 import { TimeStrip } from "./TimeStrip.js";
@@ -37,6 +38,7 @@ export function SettleEditor(props: {
   const rested = useRested(draft);
   const sent = sentOf(rested);
   const preview = useQuery({
+    meta: { doing: "Trying the reading on every text" },
     queryKey: ["preview", source, column.name, JSON.stringify(sent)],
     queryFn: async ({ signal }) =>
       (await service.previewColumns(source, { [column.name]: sent }, signal))[column.name] ?? null,
@@ -61,18 +63,14 @@ export function SettleEditor(props: {
       <div className="flex flex-col gap-3 text-sm">
         <Fields draft={draft} onChange={setDraft} />
         <Readings column={column} onPick={(fields) => setDraft({ type: "date", ...fields })} />
-        <button
-          type="submit"
-          className="btn mt-1 self-start btn-primary btn-sm"
-          disabled={settle.isPending}
-        >
-          {settle.isPending ? "Reading every cell …" : "Settle it so"}
-        </button>
-        {settle.isError ? (
-          <Message kind="error" title="It was not settled">
-            {settle.error.message}.
-          </Message>
-        ) : null}
+        {settle.isPending ? (
+          <LoadProgress source={source} onCancel={() => void service.cancelLoad(source)} />
+        ) : (
+          <button type="submit" className="btn mt-1 self-start btn-primary btn-sm">
+            Settle it so
+          </button>
+        )}
+        {settle.isError ? <NotTaken error={settle.error} title="It was not settled" /> : null}
       </div>
       <section aria-label="What it comes to" aria-busy={preview.isFetching || rested !== draft}>
         {preview.isError ? (

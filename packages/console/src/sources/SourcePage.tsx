@@ -1,23 +1,34 @@
-import type { LoadDescription, SourceDescription } from "@orisma/client";
+import type { LoadReport, SourceDescription } from "@orisma/client";
 import type { SourceProfile } from "@orisma/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
-import { Link, useParams } from "react-router";
+import { useEffect, useState } from "react";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { useCommands } from "../frame/commands.js";
+import { Folded } from "../frame/Folded.js";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
+import { Pending } from "../frame/Pending.js";
 import { service } from "../service.js";
+import { useMay } from "../session.js";
+import { capitalised } from "../words.js";
+import { BringFile } from "./BringFile.js";
+import { Loads } from "./Loads.js";
+import { TakeInto, reportInWords } from "./TakeInto.js";
 import { ColumnCard } from "./ColumnCard.js";
 import { draftOf, isCertain, readingInWords, sentOf } from "./draft.js";
-import { recordsText } from "./records-text.js";
 
-/** A source: what it has taken, and how each of its columns is understood. */
+/** A source: what it has taken, what stands on it, and how each of its columns is understood. */
 export function SourcePage() {
   const { name = "" } = useParams();
-  const source = useQuery({ queryKey: ["source", name], queryFn: () => service.source(name) });
+  const source = useQuery({
+    queryKey: ["source", name],
+    queryFn: ({ signal }) => service.source(name, signal),
+  });
   const profile = useQuery({
     queryKey: ["profile", name],
-    queryFn: () => service.profile(name),
+    queryFn: ({ signal }) => service.profile(name, signal),
     enabled: source.data !== undefined && hasColumnsToLookAt(source.data),
+    meta: { doing: `Looking at every column of ${name}` },
   });
   useEffect(() => {
     document.title = `${name} – Orisma`;
@@ -36,22 +47,150 @@ export function SourcePage() {
           {failure.message}.
         </Message>
       )}
-      {source.data?.columns.some(({ type }) => type === "date") === true ? (
-        <p className="mt-1">
-          <Link to={`/declare?source=${encodeURIComponent(name)}`} className="link">
-            Declare a listing over it
-          </Link>
-        </p>
+      {source.data === undefined ? (
+        failure === null ? (
+          <div className="skeleton mt-2 h-40 w-full" />
+        ) : null
+      ) : (
+        <>
+          <Loads source={source.data} />
+          <Parts source={source.data} />
+          <StandsOnIt source={source.data} />
+          <Bringing source={source.data} />
+        </>
+      )}
+      {profile.data !== undefined ? (
+        <Columns name={name} profile={profile.data} />
+      ) : source.data !== undefined && hasColumnsToLookAt(source.data) && !profile.isError ? (
+        <Pending query={profile} height="h-96" />
       ) : null}
-      {source.data === undefined ? null : <Loads source={source.data} />}
-      {source.data === undefined ? null : <Parts source={source.data} />}
-      {profile.isFetching && profile.data === undefined ? (
-        <p role="status" className="mt-6">
-          Looking at every column …
-        </p>
-      ) : null}
-      {profile.data === undefined ? null : <Columns name={name} profile={profile.data} />}
+      {source.data === undefined ? null : <End name={name} />}
     </Frame>
+  );
+}
+
+/** Another file into it, where files are what it has its records from. */
+function Bringing({ source }: { readonly source: SourceDescription }) {
+  const navigate = useNavigate();
+  const [report, setReport] = useState<LoadReport | null>(null);
+  const mayBring = useMay("owner");
+  const takesFiles = source.attached === null && source.stacked === null && source.inside === null;
+  const canBring = mayBring && takesFiles;
+  useCommands(
+    canBring
+      ? [{ name: `Bring a file into ${source.name}`, key: "f", run: () => go("#bring") }]
+      : [],
+  );
+  const go = (place: string) => void navigate({ hash: place });
+  if (!canBring) return null;
+  return (
+    <>
+      {report === null ? null : (
+        <div className="mt-3">
+          <Message kind="info" title="It was taken">
+            {capitalised(reportInWords(report))}.
+          </Message>
+        </div>
+      )}
+      <Folded place="#bring" open="Bring a file into it" close="Leave it as it is">
+        <div className="max-w-3xl">
+          <BringFile>
+            {(brought) => (
+              <TakeInto
+                {...brought}
+                source={source}
+                onTaken={(taken) => {
+                  setReport(taken);
+                  go("");
+                }}
+              />
+            )}
+          </BringFile>
+        </div>
+      </Folded>
+    </>
+  );
+}
+
+/** Listings over it, sources that have it as a part, and the way to one more listing. */
+function StandsOnIt({ source }: { readonly source: SourceDescription }) {
+  const { name, columns } = source;
+  const listings = useQuery({
+    queryKey: ["listings"],
+    queryFn: ({ signal }) => service.listings(signal),
+  });
+  const sources = useQuery({
+    queryKey: ["sources"],
+    queryFn: ({ signal }) => service.sources(signal),
+  });
+  const over = (listings.data ?? []).filter((listing) => listing.source === name);
+  const parts = (sources.data ?? []).filter(
+    ({ stacked, inside }) => stacked?.of.includes(name) === true || inside?.source === name,
+  );
+  return (
+    <p className="mt-2 flex flex-wrap items-baseline gap-x-4 gap-y-1">
+      {over.length === 0 ? null : <span className="opacity-80">listed as</span>}
+      {over.map((listing) => (
+        <Link key={listing.name} to={`/listings/${listing.name}`} className="link">
+          {listing.title}
+        </Link>
+      ))}
+      {parts.length === 0 ? null : <span className="opacity-80">part of</span>}
+      {parts.map((part) => (
+        <Link key={part.name} to={`/sources/${part.name}`} className="link">
+          {part.name}
+        </Link>
+      ))}
+      {columns.some(({ type }) => type === "date") ? (
+        <Link to={`/declare?source=${encodeURIComponent(name)}`} className="link font-semibold">
+          Declare a listing over it
+        </Link>
+      ) : null}
+    </p>
+  );
+}
+
+/** Ends the source, in two acts; refused as long as something stands on it. */
+function End({ name }: { readonly name: string }) {
+  const [isAsked, setAsked] = useState(false);
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const end = useMutation({
+    mutationFn: () => service.removeSource(name),
+    onSuccess: async () => {
+      await navigate("/sources");
+      await queries.invalidateQueries({ queryKey: ["sources"] });
+    },
+  });
+  if (!useMay("owner")) return null;
+  return (
+    <div className="mt-8 border-t border-base-300 pt-4">
+      {isAsked ? (
+        <p className="flex flex-wrap items-baseline gap-3">
+          Its records, its readings and what was repaired are gone then.
+          <button
+            type="button"
+            className="btn btn-sm"
+            disabled={end.isPending}
+            onClick={() => end.mutate()}
+          >
+            End {name} for good
+          </button>
+          <button type="button" className="btn btn-sm btn-primary" onClick={() => setAsked(false)}>
+            Keep it
+          </button>
+        </p>
+      ) : (
+        <button type="button" className="link" onClick={() => setAsked(true)}>
+          End this source
+        </button>
+      )}
+      {end.isError ? (
+        <Message kind="error" title="It was not ended">
+          {end.error.message}.
+        </Message>
+      ) : null}
+    </div>
   );
 }
 
@@ -121,79 +260,33 @@ function PartsList({ words, leftOut, links }: PartsListProps) {
   );
 }
 
-/** The last load, and the way back to what was there before. */
-function Loads({ source }: { readonly source: SourceDescription }) {
-  const { name, before } = source;
-  const queries = useQueryClient();
-  const loads = useQuery({
-    queryKey: ["loads", name],
-    queryFn: ({ signal }) => service.loads(name, signal),
-    enabled: source.loadedAt !== null,
-  });
-  const restore = useMutation({
-    mutationFn: () => service.restoreRecords(name),
-    onSuccess: () => queries.invalidateQueries(),
-  });
-  const current = loads.data?.loads.find(({ inUse }) => inUse);
-  return (
-    <div className="mt-1 flex flex-wrap items-baseline gap-x-4 gap-y-1 tabular-nums">
-      <p className="text-lg font-semibold">{recordsText(source)}</p>
-      {current === undefined ? null : <LoadWords load={current} source={name} />}
-      {before === null ? null : (
-        <button
-          type="button"
-          className="btn btn-xs"
-          disabled={restore.isPending}
-          onClick={() => restore.mutate()}
-        >
-          Go back to the {before.records.toLocaleString("en-GB")} records before
-        </button>
-      )}
-      {restore.isError ? <span role="alert">{restore.error.message}</span> : null}
-    </div>
-  );
-}
-
-function LoadWords({ load, source }: { readonly load: LoadDescription; readonly source: string }) {
-  const { file, startedAt, refused, load: number } = load;
-  const when = new Date(startedAt).toLocaleString(undefined, {
-    dateStyle: "long",
-    timeStyle: "short",
-  });
-  return (
-    <>
-      <p className="opacity-80">
-        from {file ?? "a file"}, {when}
-      </p>
-      {refused === 0 ? null : (
-        <p>
-          {refused} {refused === 1 ? "row was" : "rows were"} refused:{" "}
-          <button type="button" className="link" onClick={() => void saveRefused(source, number)}>
-            save {refused === 1 ? "it" : "them"} to repair
-          </button>
-        </p>
-      )}
-    </>
-  );
-}
-
-/** Saves the refused rows as a file; the session's cookie is not for a bare link to send. */
-async function saveRefused(source: string, load: number): Promise<void> {
-  const csv = await service.refusedCsv(source, load);
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([csv], { type: "text/csv" }));
-  link.download = `${source}-refused-${load}.csv`;
-  link.click();
-  URL.revokeObjectURL(link.href);
-}
-
+/** The columns; the address says which of them is being settled. */
 function Columns({ name, profile }: { readonly name: string; readonly profile: SourceProfile }) {
+  const [search, setSearch] = useSearchParams();
+  const open = search.get("column");
+  const maySettle = useMay("owner");
+  const settle = (column: string | null) =>
+    setSearch(column === null ? {} : { column }, { preventScrollReset: true });
+  useCommands(
+    maySettle
+      ? profile.columns.map(({ name: column }) => ({
+          name: `Settle ${column}`,
+          run: () => settle(column),
+        }))
+      : [],
+  );
   return (
     <>
-      <Certain name={name} profile={profile} />
+      {maySettle ? <Certain name={name} profile={profile} /> : null}
       <ul className="mt-6">
         {profile.columns.map((column) => (
-          <ColumnCard key={column.name} source={name} column={column} />
+          <ColumnCard
+            key={column.name}
+            source={name}
+            column={column}
+            isOpen={open === column.name}
+            onOpen={maySettle ? (isOpen) => settle(isOpen ? column.name : null) : null}
+          />
         ))}
       </ul>
     </>

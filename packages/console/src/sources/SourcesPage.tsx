@@ -5,19 +5,41 @@ import { Link } from "react-router";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
 import { service } from "../service.js";
+import { useMay } from "../session.js";
 import { BringFile } from "./BringFile.js";
+import { TakeAnew } from "./TakeAnew.js";
+import { counted } from "./counted.js";
 import { recordsText } from "./records-text.js";
 
 /** The sources that there are, and the place where files are brought in. */
 export function SourcesPage() {
-  const sources = useQuery({ queryKey: ["sources"], queryFn: () => service.sources() });
+  const sources = useQuery({
+    queryKey: ["sources"],
+    queryFn: ({ signal }) => service.sources(signal),
+  });
   useEffect(() => {
     document.title = "Sources – Orisma";
   }, []);
+  const mayBring = useMay("owner");
+  const all = sources.data ?? [];
+  const partsOf = ({ stacked }: SourceDescription) =>
+    all.filter(({ name }) => stacked?.of.includes(name) === true);
+  // What is a part of another stands under it.
+  const parts = new Set(all.flatMap((source) => partsOf(source).map(({ name }) => name)));
+  const shown = all.filter(({ name }) => !parts.has(name));
   return (
     <Frame>
       <div className="grid items-start gap-x-12 gap-y-8 xl:grid-cols-[minmax(22rem,30rem)_1fr]">
-        <BringFile taken={(sources.data ?? []).map(({ name }) => name)} />
+        {mayBring ? (
+          <section aria-label="Bring a file">
+            <h1 className="font-sentence text-2xl">Bring a file</h1>
+            <BringFile>
+              {(brought) => (
+                <TakeAnew {...brought} taken={(sources.data ?? []).map(({ name }) => name)} />
+              )}
+            </BringFile>
+          </section>
+        ) : null}
         <section aria-label="Sources">
           <h2 className="font-sentence text-2xl">What has been brought in</h2>
           {sources.isError ? (
@@ -25,12 +47,15 @@ export function SourcesPage() {
               {sources.error.message}
             </Message>
           ) : null}
+          {sources.isPending ? <div className="skeleton mt-3 h-64 w-full" /> : null}
           {sources.data?.length === 0 ? (
-            <p className="mt-3 opacity-75">Nothing yet. Drop a file beside here to begin.</p>
+            <p className="mt-3 opacity-75">
+              Nothing yet.{mayBring ? " Drop a file beside here to begin." : ""}
+            </p>
           ) : null}
           <ul className="mt-3 columns-[20rem] gap-8">
-            {(sources.data ?? []).map((source) => (
-              <SourceEntry key={source.name} source={source} />
+            {shown.map((source) => (
+              <SourceEntry key={source.name} source={source} parts={partsOf(source)} />
             ))}
           </ul>
         </section>
@@ -39,7 +64,12 @@ export function SourcesPage() {
   );
 }
 
-function SourceEntry({ source }: { readonly source: SourceDescription }) {
+function SourceEntry(props: {
+  readonly source: SourceDescription;
+  /** The sources that it is made of. */
+  readonly parts: readonly SourceDescription[];
+}) {
+  const { source, parts } = props;
   const { name, attached, stacked, columns, loadedAt } = source;
   const dates = columns.filter(({ type }) => type === "date").length;
   return (
@@ -58,6 +88,21 @@ function SourceEntry({ source }: { readonly source: SourceDescription }) {
             : "read there at every request"
           : `taken ${new Date(loadedAt).toLocaleString(undefined, { dateStyle: "long", timeStyle: "short" })}`}
       </p>
+      {parts.length === 0 ? null : (
+        <details className="text-sm">
+          <summary className="cursor-pointer">its {counted(parts.length, "part", "parts")}</summary>
+          <ul className="ms-4">
+            {parts.map((part) => (
+              <li key={part.name} className="tabular-nums">
+                <Link to={`/sources/${part.name}`} className="link link-hover">
+                  {part.name}
+                </Link>{" "}
+                <span className="opacity-80">{recordsText(part)}</span>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
     </li>
   );
 }

@@ -18,8 +18,9 @@ export interface Draft {
 }
 
 /** The form of a column as it is understood, or as it most likely should be. */
-export function draftOf({ type, reading, numbers }: ColumnProfile): Draft {
+export function draftOf({ type, reading, numbers, recognition }: ColumnProfile): Draft {
   const isNumeric = reading === null && numbers.other === 0;
+  const filled = recognition.cells - numbers.blank;
   const holds =
     type !== "text"
       ? type
@@ -29,7 +30,9 @@ export function draftOf({ type, reading, numbers }: ColumnProfile): Draft {
           ? "decimal"
           : isNumeric && numbers.whole > 0
             ? "integer"
-            : "text";
+            : filled > 0 && numbers.yesOrNo === filled
+              ? "boolean"
+              : "text";
   return { type: holds, ...fieldsOf(reading ?? { kind: "date", encoding: "text" }) };
 }
 

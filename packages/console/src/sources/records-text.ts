@@ -1,11 +1,17 @@
 import type { SourceDescription } from "@orisma/client";
+import { countedRecords } from "./counted.js";
 
 /** How many records a source has, or where they are. */
 export function recordsText({ records, attached, stacked }: SourceDescription): string {
-  if (stacked !== null) return stacked.of.join(" and ");
+  if (stacked !== null) return stackedText(stacked.of);
   if (attached !== null) {
     const tables = attached.dateColumn === undefined ? "table" : "tables";
     return `the ${tables} ${attached.table} of ${attached.database}`;
   }
-  return records === 1 ? "1 record" : `${(records ?? 0).toLocaleString("en-GB")} records`;
+  return countedRecords(records ?? 0);
+}
+
+/** Sources by their names where they are few. */
+function stackedText(of: readonly string[]): string {
+  return of.length <= 3 ? of.join(" and ") : `${of.length} sources, ${of[0]} to ${of.at(-1)}`;
 }

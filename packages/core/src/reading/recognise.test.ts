@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { recogniseColumn, nameOf, type Recognition } from "./recognise.js";
+import { countNumbers, recogniseColumn, nameOf, type Recognition } from "./recognise.js";
 
 function recognised(...values: readonly (string | number | null)[]): Recognition {
   return recogniseColumn(values.map((value) => ({ value, count: 1 })));
@@ -201,5 +201,20 @@ describe("recogniseColumn", () => {
       ...Array.from({ length: 500 }, (_, index) => `${"x".repeat(index % 60)} ${index}`),
     );
     expect(found.verdict).toBe("none");
+  });
+});
+
+describe("countNumbers", () => {
+  test("counts numbers, blanks and the rest, and yes and no beside them", () => {
+    const counts = countNumbers([
+      { value: "12", count: 3 },
+      { value: 1, count: 2 },
+      { value: "2.5", count: 1 },
+      { value: " Yes", count: 4 },
+      { value: "maybe", count: 1 },
+      { value: null, count: 5 },
+      { value: " ", count: 1 },
+    ]);
+    expect(counts).toEqual({ blank: 6, whole: 5, fractional: 1, other: 5, yesOrNo: 6 });
   });
 });

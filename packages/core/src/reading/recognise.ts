@@ -1,5 +1,6 @@
 import { MS_PER_DAY, dayNumber } from "../calendar/index.js";
 import { dateText } from "./answers.js";
+import { readBoolean } from "./booleans.js";
 import { numberOf } from "./numbers.js";
 import { isPlainNumber } from "./plain-numbers.js";
 import { compileReading, type DateEncoding, type Reading } from "./reading.js";
@@ -283,23 +284,27 @@ function samplesOf(filled: readonly Filled[]): readonly Filled[] {
   });
 }
 
-/** What the values of a column are as numbers; counts are of cells. */
+/** What the values of a column are as numbers, and as yes and no; counts are of cells. */
 export interface NumberCounts {
   readonly blank: number;
   readonly whole: number;
   readonly fractional: number;
+  /** Neither blank nor a number. */
   readonly other: number;
+  /** Yes or no in some spelling; `1` and `0` are numbers too. */
+  readonly yesOrNo: number;
 }
 
-/** Counts the cells of a column that hold numbers. */
+/** Counts the cells of a column that hold numbers, and those that are yes or no. */
 export function countNumbers(values: readonly ValueCount[]): NumberCounts {
-  const counts = { blank: 0, whole: 0, fractional: 0, other: 0 };
+  const counts = { blank: 0, whole: 0, fractional: 0, other: 0, yesOrNo: 0 };
   for (const { value, count } of values) {
     const text = String(value ?? "").trim();
     if (text === "") counts.blank += count;
     else if (isPlainNumber(text, "integer")) counts.whole += count;
     else if (isPlainNumber(text, "decimal")) counts.fractional += count;
     else counts.other += count;
+    if (readBoolean(text) !== null) counts.yesOrNo += count;
   }
   return counts;
 }

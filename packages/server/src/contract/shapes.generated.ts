@@ -1874,10 +1874,15 @@ export const SHAPES: Readonly<Record<string, object>> = {
       blank: { type: "number" },
       whole: { type: "number" },
       fractional: { type: "number" },
-      other: { type: "number" },
+      other: { type: "number", description: "Neither blank nor a number." },
+      yesOrNo: {
+        type: "number",
+        description: "Yes or no in some spelling; `1` and `0` are numbers too.",
+      },
     },
-    required: ["blank", "whole", "fractional", "other"],
-    description: "What the values of a column are as numbers; counts are of cells.",
+    required: ["blank", "whole", "fractional", "other", "yesOrNo"],
+    description:
+      "What the values of a column are as numbers, and as yes and no; counts are of cells.",
   },
   ParameterDeclaration: {
     anyOf: [

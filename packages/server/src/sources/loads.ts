@@ -276,7 +276,9 @@ export class Loads {
       .getRepository(Load)
       .findOneBy({ source: { id: source.id }, number: source.load });
     if (last?.sha256 !== sha256 || last.state !== "done" || last.report === null) return null;
-    // Taking it again would change nothing, but for appending, which would double its records.
+    // Taking it again would change nothing, unless what it was added to is to go; appending would
+    // double its records.
+    if (mode === "replace" && last.mode !== "replace") return null;
     if (mode !== "append") return last.report;
     const takenAt = new Date(last.startedAt).toISOString();
     throw problemOf([fault("file.same", { load: last.number, takenAt })]);

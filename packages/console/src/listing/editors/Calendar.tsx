@@ -179,6 +179,7 @@ function useDayCounts(
   const narrowed = withWindow(state, listing, column, window);
   const asked = narrowed === null ? null : withParameters(narrowed, { order: [], size: [] });
   const found = useQuery({
+    meta: { doing: "Counting the days" },
     queryKey: ["days", listing.name, listing.version, column, asked && searchOf(asked).toString()],
     queryFn: async ({ signal }) => {
       const by = `${column}:day`;

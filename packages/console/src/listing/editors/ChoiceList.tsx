@@ -31,6 +31,7 @@ export function ChoiceList(props: ChoiceListProps) {
   const id = useId();
   const asked = withParameters(state, { order: [], size: [] });
   const found = useQuery({
+    meta: { doing: "Counting the values" },
     queryKey: [
       "choices",
       listing.name,

@@ -1,0 +1,126 @@
+import type { FileLook, FileOptions } from "@orisma/client";
+import { Message } from "../frame/Message.js";
+import { countedRecords } from "./counted.js";
+
+const DELIMITERS: Readonly<Record<string, string>> = {
+  ",": "commas",
+  ";": "semicolons",
+  "\t": "tabs",
+  "|": "bars",
+  " ": "spaces",
+};
+
+/** What a file is, with its first records. */
+export function Look({ look }: { readonly look: FileLook }) {
+  const { format, delimiter, encoding, sheet, headingLine, remarks, headings, sample } = look;
+  const { records, refused } = look;
+  const facts = [
+    format === "delimited"
+      ? `text with ${DELIMITERS[delimiter ?? ""] ?? delimiter}`
+      : format.toUpperCase(),
+    encoding,
+    sheet === undefined ? null : `sheet “${sheet}”`,
+    headingLine === 0 ? null : `headings on line ${headingLine}`,
+    records === null ? "more than 200,000 records" : countedRecords(records),
+    (refused ?? 0) > 0 ? `${refused} of them would be refused` : null,
+  ].filter((fact) => fact != null);
+  return (
+    <div className="flex flex-col gap-2">
+      <p className="text-sm">{facts.join(", ")}</p>
+      {remarks.map((remark) => (
+        <Message key={remark} kind="notice">
+          {remark}.
+        </Message>
+      ))}
+      <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="First records">
+        <table className="table table-xs whitespace-nowrap">
+          <thead>
+            <tr>
+              {headings.map((heading) => (
+                <th key={heading}>{heading}</th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {sample.slice(0, 6).map(({ line, cells }) => (
+              <tr key={line}>
+                {headings.map((heading, index) => (
+                  <td key={heading} className="max-w-48 truncate">
+                    {cells[index] ?? <span className="opacity-50">nothing</span>}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </div>
+  );
+}
+
+/** How a file is to be read where it was not read as it should be. */
+export function Otherwise(props: {
+  readonly look: FileLook | undefined;
+  readonly options: FileOptions;
+  readonly onChange: (options: FileOptions) => void;
+}) {
+  const { look, options, onChange } = props;
+  const set = (name: keyof FileOptions, text: string) => {
+    const { [name]: _, ...others } = options;
+    const value = name === "skip" || name === "headings" ? Number(text) : text;
+    onChange(text === "" ? others : { ...others, [name]: value });
+  };
+  const sheets = look?.sheets ?? [];
+  return (
+    <details className="text-sm" open={look === undefined || look.headings.length === 0}>
+      <summary className="cursor-pointer">Read it otherwise</summary>
+      <div className="mt-2 grid grid-cols-2 gap-3">
+        {sheets.length > 1 ? (
+          <label className="col-span-2 flex flex-col gap-1">
+            Sheet
+            <select
+              className="select select-sm"
+              value={options.sheet ?? look?.sheet ?? ""}
+              onChange={(event) => set("sheet", event.target.value)}
+            >
+              {sheets.map(({ name, reason }) => (
+                <option key={name} value={name}>
+                  {name}
+                  {reason === null ? "" : ` (${reason})`}
+                </option>
+              ))}
+            </select>
+          </label>
+        ) : null}
+        <Option label="Lines above the headings" name="skip" type="number" onSet={set} />
+        <Option label="Rows of headings" name="headings" type="number" onSet={set} />
+        <Option label="Delimiter" name="delimiter" type="text" onSet={set} />
+        <Option label="Encoding" name="encoding" type="text" onSet={set} />
+      </div>
+    </details>
+  );
+}
+
+function Option(props: {
+  readonly label: string;
+  readonly name: keyof FileOptions;
+  readonly type: "number" | "text";
+  readonly onSet: (name: keyof FileOptions, text: string) => void;
+}) {
+  const { label, name, type, onSet } = props;
+  return (
+    <label className="flex flex-col gap-1">
+      {label}
+      <input
+        type={type}
+        min={0}
+        className="input input-sm w-full"
+        placeholder="found out"
+        onBlur={(event) => onSet(name, event.target.value.trim())}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") onSet(name, event.currentTarget.value.trim());
+        }}
+      />
+    </label>
+  );
+}

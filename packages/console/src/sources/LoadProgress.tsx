@@ -1,0 +1,58 @@
+import { OrismaError, type LoadProgress as Progress } from "@orisma/client";
+import { useQuery } from "@tanstack/react-query";
+import { Message } from "../frame/Message.js";
+import { service } from "../service.js";
+import { countedRecords, sizeText } from "./counted.js";
+
+/** How far a load has come, asked for while it runs. */
+export function LoadProgress({
+  source,
+  onCancel,
+}: {
+  readonly source: string;
+  readonly onCancel: () => void;
+}) {
+  const loads = useQuery({
+    queryKey: ["loads", source, "running"],
+    queryFn: ({ signal }) => service.loads(source, signal),
+    refetchInterval: 300,
+    gcTime: 0,
+  });
+  const running = loads.data?.running ?? null;
+  return (
+    <div className="flex items-center gap-3">
+      <progress
+        className="progress flex-1 progress-primary"
+        aria-label="Taken so far"
+        {...(running === null || running.stage === "receiving"
+          ? {}
+          : { value: running.share, max: 1 })}
+      />
+      <span role="status" className="text-sm tabular-nums">
+        {running === null ? "sending" : progressText(running)}
+      </span>
+      <button type="button" className="btn btn-sm" onClick={onCancel}>
+        Cancel
+      </button>
+    </div>
+  );
+}
+
+function progressText({ stage, bytes, records }: Progress): string {
+  return stage === "receiving" ? `${sizeText(bytes)} sent` : countedRecords(records);
+}
+
+/** Why a file was not taken, or that it was called off. */
+export function NotTaken(props: { readonly error: Error; readonly title?: string }) {
+  const { error, title = "It was not taken" } = props;
+  const wasCancelled = isCancelled(error);
+  return (
+    <Message kind={wasCancelled ? "info" : "error"} title={wasCancelled ? "Cancelled" : title}>
+      {wasCancelled ? "Nothing was stored." : `${error.message}.`}
+    </Message>
+  );
+}
+
+function isCancelled(error: Error): boolean {
+  return !(error instanceof OrismaError) || error.problem?.type === "/problems#cancelled";
+}

@@ -1,0 +1,61 @@
+import { describe, expect, test } from "@jest/globals";
+import { ASKED } from "./asked.js";
+import { consoleOfTests } from "./browser.js";
+
+const opened = consoleOfTests(({ running }) => running.client.declareListing("works-asked", ASKED));
+
+/** Holds answers back until they are let go; what was asked is counted. */
+async function heldBack(pattern: string) {
+  const { page } = opened;
+  let asked = 0;
+  let letGo: () => void = () => undefined;
+  const gone = new Promise<void>((resolve) => {
+    letGo = resolve;
+  });
+  await page.route(pattern, async (route) => {
+    asked++;
+    await gone;
+    // One that was stopped meanwhile has nobody who waits for it.
+    await route.continue().catch(() => undefined);
+  });
+  return {
+    asked: () => asked,
+    async end() {
+      letGo();
+      await page.unroute(pattern);
+    },
+  };
+}
+
+describe("what takes long", () => {
+  test("is told with its seconds, and stopped and asked again by keyboard", async () => {
+    const { page, url } = opened;
+    const held = await heldBack("**/v1/listings/works-asked/records?*");
+    await page.goto(`${url}/listings/works-asked?from=2025-02`);
+    const long = page.getByRole("list", { name: "What takes long" });
+    await long.getByText("Asking for the records of").waitFor();
+    await long.getByText(/^[1-9] s$/).waitFor();
+    await long.getByRole("button", { name: /^Stop: Asking for the records/ }).press("Enter");
+    await page.getByText("This was stopped before it was answered").waitFor();
+    expect(await long.count()).toBe(0);
+    await held.end();
+    await page.getByRole("button", { name: "Ask again" }).press("Enter");
+    await page.getByRole("table").waitFor();
+    expect(await page.getByText("This was stopped").count()).toBe(0);
+  });
+
+  test("keeps what was there before, and goes on when something else is asked", async () => {
+    const { page, url } = opened;
+    await page.goto(`${url}/listings/works-asked#together`);
+    await page.getByRole("region", { name: "Figures" }).waitFor();
+    const held = await heldBack("**/v1/listings/works-asked/summary?*");
+    await page.getByLabel("Rows").selectOption({ index: 1 });
+    await page.getByRole("button", { name: "Stop: Counting them together" }).click();
+    await page.getByText("This was stopped before it was answered").waitFor();
+    expect(held.asked()).toBe(1);
+    await held.end();
+    await page.getByLabel("Rows").selectOption({ index: 2 });
+    await page.getByText("This was stopped").waitFor({ state: "detached" });
+    await page.getByRole("region", { name: "Figures" }).waitFor();
+  });
+});
