@@ -14,11 +14,13 @@ const SCENARIOS = {
   exports: "bench/dist/exports/main.js",
   around: "bench/dist/around/main.js",
   import: "bench/dist/import/main.js",
+  console: "bench/dist/console/main.js",
 };
 
-bootstrap(["database"]);
-timed("building the bench", () => node("typescript/bin/tsc", ["-b", "bench/tsconfig.build.json"]));
 const wanted = process.argv.slice(2);
+const needsBrowser = wanted.length === 0 || wanted.includes("console");
+bootstrap(needsBrowser ? ["database", "browser"] : ["database"]);
+timed("building the bench", () => node("typescript/bin/tsc", ["-b", "bench/tsconfig.build.json"]));
 for (const [name, script] of Object.entries(SCENARIOS)) {
   if (wanted.length === 0 || wanted.includes(name)) run([], process.execPath, [join(ROOT, script)]);
 }
