@@ -13,6 +13,7 @@ import type {
   Translation,
   WindowAnswer,
   ChoicesAnswer,
+  CountsAnswer,
   DeclarationDifference,
   ExtentAnswer,
   SummaryAnswer,
@@ -414,6 +415,21 @@ export class OrismaClient<L extends object = AnyListings> {
   ): Promise<RecordsComparison> {
     const address = `${addressIn("listings", listing)}/compare`;
     return this.#json(address, { method: "POST", json: requests, signal });
+  }
+
+  /** How many records each of several requests to a listing keeps, in their order; 100 at most. */
+  async counts(
+    listing: string,
+    requests: readonly QueryParameters[],
+    signal?: AbortSignal,
+  ): Promise<CountsAnswer["counts"]> {
+    const address = `${addressIn("listings", listing)}/counts`;
+    const answer = await this.#json<CountsAnswer>(address, {
+      method: "POST",
+      json: { requests },
+      signal,
+    });
+    return answer.counts;
   }
 
   /** The windows that have a name, with their dates. */

@@ -1,6 +1,7 @@
 /** The types of what the service answers, of which its own description has the schemas. */
 export type {
   ChoicesAnswer,
+  CountsAnswer,
   DeclarationDifference,
   Explanation,
   ExtentAnswer,

@@ -234,6 +234,11 @@ test("what is answered has the shape that is described", async () => {
       "/v1/listings/{name}/compare",
       await client.compare("works-raised", { before: {}, after: { from: "2025-02" } }),
     ],
+    [
+      "post",
+      "/v1/listings/{name}/counts",
+      { counts: await client.counts("works-raised", [{}, { from: "2025-02-30" }]) },
+    ],
     ["get", "/v1/sources", { sources: await client.sources() }],
     ["get", "/v1/sources/{name}/profile", await client.profile("works")],
     ["get", "/v1/sources/{name}/records/{id}", await client.inspectRecord("works", "W-10")],

@@ -342,6 +342,29 @@ describe("two requests side by side", () => {
   });
 });
 
+describe("several requests counted", () => {
+  test("each is what its own records come to, in order; one that cannot be so is told alone", async () => {
+    const requests = [{}, { from: "2025-02" }, { from: "31/02/2025" }, { from: "2031" }];
+    const found = await running.client.counts("works-raised", requests);
+    expect(found.map(({ total }) => total)).toEqual([
+      (await running.client.records("works-raised", {})).meta.total,
+      (await running.client.records("works-raised", { from: "2025-02" })).meta.total,
+      null,
+      0,
+    ]);
+    expect(found[1]?.total).toBeLessThan(found[0]?.total ?? 0);
+    expect(found[2]?.faults).toMatchObject([{ parameter: "from" }]);
+  });
+
+  test("no more than a hundred, and one at least", async () => {
+    for (const requests of [[], Array.from({ length: 101 }, () => ({}))]) {
+      await expect(running.client.counts("works-raised", requests)).rejects.toMatchObject({
+        status: 422,
+      });
+    }
+  });
+});
+
 describe("explain", () => {
   test("shows what was asked, what it means in both clocks, and the statements", async () => {
     const explanation = await running.client.explain("works-raised", {

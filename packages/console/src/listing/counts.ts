@@ -1,25 +1,31 @@
 import type { ListingDetails } from "@orisma/client";
-import type { RecordsMeta, TotalAnswer } from "@orisma/core";
-import { useQuery, type UseQueryResult } from "@tanstack/react-query";
+import type { CountedAnswer, RecordsMeta, TotalAnswer } from "@orisma/core";
+import { useQuery } from "@tanstack/react-query";
 import { service } from "../service.js";
 import { searchOf, withParameters, type PageState } from "./state.js";
 
-/** How many records a page would hold; nothing is asked for where there is no such page. */
-export function useCount(
+/** How many records each of several pages would hold, by the page; all are asked for at once. */
+export function useCounts(
   listing: ListingDetails,
-  state: PageState | null,
-): UseQueryResult<TotalAnswer> {
-  const asked = state === null ? null : withParameters(state, { order: [], size: "1" });
-  return useQuery({
+  states: readonly PageState[],
+): (state: PageState) => CountedAnswer | undefined {
+  const pages = new Map(
+    states.map((state) => {
+      const page = withParameters(state, { order: [], size: [] });
+      return [searchOf(page).toString(), page];
+    }),
+  );
+  const { data } = useQuery({
     meta: { doing: "Counting records" },
-    queryKey: ["count", listing.name, listing.version, asked && searchOf(asked).toString()],
+    queryKey: ["counts", listing.name, listing.version, ...pages.keys()],
     queryFn: async ({ signal }) => {
-      const { meta } = await service.records(listing.name, asked ?? {}, signal);
-      return { total: meta.total, totalIs: meta.totalIs };
+      const found = await service.counts(listing.name, [...pages.values()], signal);
+      return new Map([...pages.keys()].map((key, index) => [key, found[index]]));
     },
-    enabled: asked !== null,
+    enabled: pages.size > 0,
     staleTime: 30_000,
   });
+  return (state) => data?.get(searchOf(withParameters(state, { order: [], size: [] })).toString());
 }
 
 const NUMBER = new Intl.NumberFormat();

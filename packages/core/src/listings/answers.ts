@@ -1,5 +1,5 @@
 import type { Clause } from "./clauses.js";
-import type { RenderedNotice } from "../faults/index.js";
+import type { RenderedFault, RenderedNotice } from "../faults/index.js";
 import type { BlankPolicy, DateComparison } from "../filters/index.js";
 import type { Statement } from "../sql/index.js";
 import type { IntervalText } from "../windows/index.js";
@@ -169,6 +169,16 @@ export interface RecordsComparison {
   readonly left: ComparedAnswer;
   /** What only the second keeps. */
   readonly came: ComparedAnswer;
+}
+
+/** How many records a request keeps; where it cannot be so, what is wrong with it. */
+export interface CountedAnswer extends TotalAnswer {
+  readonly faults?: readonly RenderedFault[];
+}
+
+/** Several requests to one listing, counted, in the order in which they were sent. */
+export interface CountsAnswer {
+  readonly counts: readonly CountedAnswer[];
 }
 
 /** A page of records with the addresses of the pages beside it, as it is sent. */

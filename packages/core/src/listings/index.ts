@@ -19,6 +19,8 @@ export type {
   RecordAnswer,
   RecordValue,
   RecordsAnswer,
+  CountedAnswer,
+  CountsAnswer,
   RecordsComparison,
   RecordsMeta,
   TotalAnswer,

@@ -14,7 +14,7 @@ import { READ_REQUEST } from "../dates/index.js";
 import { TRANSLATE } from "../filters/index.js";
 import { FILE_OPTIONS } from "../files/index.js";
 import { LISTING } from "../listings/index.js";
-import { COMPARE, QUERY } from "../records/index.js";
+import { COMPARE, COUNT_REQUESTS, QUERY } from "../records/index.js";
 import { FILE_TYPES, NEW_SOURCE, REPAIR, SETTLED, TAKE, WATCH } from "../sources/index.js";
 import { ASKED, LADDER, NAMED_WINDOW, RESOLVE } from "../windows/index.js";
 import {
@@ -575,6 +575,15 @@ function listingOperations(): readonly Operation[] {
       role: "reader",
       body: COMPARE,
       answer: shape("RecordsComparison"),
+    },
+    {
+      method: "post",
+      path: `${path}/counts`,
+      tag,
+      summary: "How many records each of several requests keeps",
+      role: "reader",
+      body: COUNT_REQUESTS,
+      answer: shape("CountsAnswer"),
     },
   ];
 }

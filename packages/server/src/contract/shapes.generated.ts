@@ -431,6 +431,24 @@ export const SHAPES: Readonly<Record<string, object>> = {
     required: ["count", "examples"],
     description: "Cells that stand out, with some of their values.",
   },
+  CountedAnswer: {
+    type: "object",
+    properties: {
+      total: { type: ["number", "null"] },
+      totalIs: { $ref: "#/components/schemas/TotalIs" },
+      faults: { type: "array", items: { $ref: "#/components/schemas/RenderedFault" } },
+    },
+    required: ["total", "totalIs"],
+    description: "How many records a request keeps; where it cannot be so, what is wrong with it.",
+  },
+  CountsAnswer: {
+    type: "object",
+    properties: {
+      counts: { type: "array", items: { $ref: "#/components/schemas/CountedAnswer" } },
+    },
+    required: ["counts"],
+    description: "Several requests to one listing, counted, in the order in which they were sent.",
+  },
   Database: { type: "string", enum: ["mariadb", "postgresql", "sqlite"] },
   DateCells: {
     type: "object",

@@ -6,13 +6,14 @@ import { Problem, parse, pathParameter, sentParameters } from "../http/index.js"
 import { LISTING, type Listings } from "../listings/index.js";
 import { choices } from "./choices.js";
 import { compare, sentOf } from "./compare.js";
+import { counts } from "./counts.js";
 import { difference } from "./difference.js";
 import { FORMATS, type Format } from "./envelope.js";
 import { MEDIA_TYPES, sendExport } from "./export.js";
 import { together } from "./parts.js";
 import type { LateChoices } from "./late.js";
 import type { PreparedRequest } from "./prepared.js";
-import { COMPARE, QUERY } from "./schema.js";
+import { COMPARE, COUNT_REQUESTS, QUERY } from "./schema.js";
 import type { Records, RecordsPage } from "./service.js";
 import { summary } from "./summary.js";
 import { extent, timeline } from "./timeline.js";
@@ -143,6 +144,17 @@ export function recordRoutes(
     },
   );
 
+  router.post(
+    "/listings/:name/counts",
+    express.json({ limit: LARGEST_COMPARISON }),
+    async (request, response) => {
+      const caller = callerWith("reader", response);
+      const listing = listings.need(pathParameter(request, "name"), caller);
+      const sent = parse(COUNT_REQUESTS, request.body);
+      response.json(await counts(records, listing, sent, caller));
+    },
+  );
+
   return router;
 }
 
@@ -157,7 +169,7 @@ function acceptedFormat(request: Request): Format {
   return FORMATS.find((format) => MEDIA_TYPES[format].split(";")[0] === accepted) ?? "json";
 }
 
-/** Bytes of two requests at most. */
+/** Bytes of several requests at most. */
 const LARGEST_COMPARISON = "256kb";
 
 /**

@@ -16,4 +16,10 @@ export const COMPARE = z.strictObject({
 /** A request to a listing in a body: the parameters of an address. */
 export const QUERY = PARAMETERS;
 
+/** Several requests to one listing, each the parameters of an address, to be counted. */
+export const COUNT_REQUESTS = z.strictObject({
+  requests: z.array(PARAMETERS).min(1).max(100),
+});
+
+export type CountsSent = z.output<typeof COUNT_REQUESTS>;
 export type CompareSent = z.output<typeof COMPARE>;

@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import { totalText, useCount } from "../counts.js";
+import { totalText, useCounts } from "../counts.js";
 import { conditionsOf } from "../conditions.js";
 import { isCompoundOn, parametersOn, withLeaf, withoutColumn } from "../narrowing.js";
 import { valueOf, withParameters, type PageState } from "../state.js";
@@ -22,37 +22,38 @@ interface Offer {
 
 /** Records without a value, beside those with one, only, or not; what there is none of is not offered. */
 export function Blanks(props: BlanksProps) {
+  const { listing, onGo } = props;
   const offers = offersOf(props);
+  const countOf = useCounts(
+    listing,
+    offers.flatMap(({ state, ifAny }) => (ifAny === null ? [] : [state, ifAny])),
+  );
   if (offers.length === 0) return null;
+  const possible = offers.filter(
+    ({ ifAny, isChosen }) => isChosen || ifAny === null || countOf(ifAny)?.total !== 0,
+  );
   return (
     <section aria-label="Without a value">
       <h3 className="text-sm font-medium">Without a value</h3>
       <ul className="mt-1 flex flex-col items-start gap-1">
-        {offers.map((offer) => (
-          <OfferButton key={offer.words} offer={offer} {...props} />
-        ))}
+        {possible.map(({ words, state, isChosen, ifAny }) => {
+          const count = ifAny === null ? undefined : countOf(state);
+          return (
+            <li key={words}>
+              <button
+                type="button"
+                className="min-h-8 cursor-pointer text-start hover:underline aria-pressed:font-semibold"
+                aria-pressed={isChosen}
+                onClick={() => onGo(state)}
+              >
+                {words}
+                {count === undefined ? "" : `, ${totalText(count)}`}
+              </button>
+            </li>
+          );
+        })}
       </ul>
     </section>
-  );
-}
-
-function OfferButton(props: BlanksProps & { readonly offer: Offer }) {
-  const { listing, offer, onGo } = props;
-  const count = useCount(listing, offer.ifAny === null ? null : offer.state);
-  const needed = useCount(listing, offer.ifAny);
-  if (needed.data?.total === 0 && !offer.isChosen) return null;
-  return (
-    <li>
-      <button
-        type="button"
-        className="min-h-8 cursor-pointer text-start hover:underline aria-pressed:font-semibold"
-        aria-pressed={offer.isChosen}
-        onClick={() => onGo(offer.state)}
-      >
-        {offer.words}
-        {count.data === undefined ? "" : `, ${totalText(count.data)}`}
-      </button>
-    </li>
   );
 }
 

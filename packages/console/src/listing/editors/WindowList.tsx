@@ -3,7 +3,7 @@ import { listWindows, NAMED_WINDOWS, type WindowContext } from "@orisma/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { service } from "../../service.js";
-import { totalText, useCount } from "../counts.js";
+import { totalText, useCounts } from "../counts.js";
 import { takesUnions, withWindow } from "../narrowing.js";
 import type { PageState } from "../state.js";
 
@@ -29,6 +29,14 @@ export function WindowList({ listing, column, state, context, onGo }: WindowList
     const narrowed = withWindow(state, listing, column, each.window);
     return narrowed === null ? [] : [{ ...each, narrowed }];
   });
+  const countOf = useCounts(
+    listing,
+    possible.map(({ narrowed }) => narrowed),
+  );
+  const countText = (page: PageState) => {
+    const count = countOf(page);
+    return count === undefined ? "…" : count.faults === undefined ? totalText(count) : "";
+  };
   const union = withWindow(state, listing, column, picked.join("|"));
   return (
     <section aria-label="Windows by name" className="min-w-0">
@@ -61,7 +69,7 @@ export function WindowList({ listing, column, state, context, onGo }: WindowList
               onClick={() => onGo(narrowed)}
             >
               <span>{label}</span>
-              <Count listing={listing} state={narrowed} />
+              <span className="text-end tabular-nums">{countText(narrowed)}</span>
               <span className="col-span-2 text-sm opacity-80">
                 {sentence.replace(/, [^,]*$/, "")}
               </span>
@@ -75,14 +83,5 @@ export function WindowList({ listing, column, state, context, onGo }: WindowList
         </button>
       ) : null}
     </section>
-  );
-}
-
-function Count(props: { readonly listing: ListingDetails; readonly state: PageState }) {
-  const count = useCount(props.listing, props.state);
-  return (
-    <span className="text-end tabular-nums">
-      {count.data === undefined ? (count.isError ? "" : "…") : totalText(count.data)}
-    </span>
   );
 }

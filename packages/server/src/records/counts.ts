@@ -1,0 +1,31 @@
+import { renderFault, type CountedAnswer, type CountsAnswer } from "@orisma/core";
+import { Problem, type Caller } from "../http/index.js";
+import type { ServedListing } from "../listings/index.js";
+import { sentOf } from "./compare.js";
+import type { CountsSent } from "./schema.js";
+import type { Records } from "./service.js";
+
+/**
+ * How many records each of several requests to a listing keeps, in their order. They are counted
+ * one after the other, so that a caller who asks for many takes no more of the database than one.
+ */
+export async function counts(
+  records: Records,
+  listing: ServedListing,
+  { requests }: CountsSent,
+  caller: Caller,
+): Promise<CountsAnswer> {
+  const found: CountedAnswer[] = [];
+  for (const sent of requests) {
+    try {
+      const prepared = await records.prepare(listing, sentOf(sent, 1), caller);
+      const { total, totalIs } = (await records.run(prepared)).meta;
+      found.push({ total, totalIs });
+    } catch (error) {
+      // One that cannot be so is told; the others are counted all the same.
+      if (!(error instanceof Problem) || error.faults.length === 0) throw error;
+      found.push({ total: null, totalIs: "notCounted", faults: error.faults.map(renderFault) });
+    }
+  }
+  return { counts: found };
+}
