@@ -12,7 +12,7 @@ import {
   type WindowContext,
 } from "@orisma/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { lazy, useEffect, useState } from "react";
+import { lazy, startTransition, useEffect, useState } from "react";
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 import { useCommands, type Command } from "../frame/commands.js";
 import { Folded } from "../frame/Folded.js";
@@ -63,7 +63,9 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
   const state = stateOf(parameters);
   const { hash, search } = useLocation();
   const navigate = useNavigate();
-  const [opened, setOpened] = useState<Opened | null>(null);
+  const [opened, setOpenedNow] = useState<Opened | null>(null);
+  // Editors are large: they are drawn piece by piece, so that the page goes on answering.
+  const setOpened = (next: Opened | null) => startTransition(() => setOpenedNow(next));
   // What is open stays open when something else is asked for.
   const go = (next: PageState) => {
     void navigate({ search: searchOf(next).toString(), hash });
