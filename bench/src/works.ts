@@ -12,7 +12,12 @@ export const MOST_COST = 99_991;
 /** Lines of a file that are made at once. */
 const BLOCK = 50_000;
 
-export async function bringWorks(client: OrismaClient, rows: number): Promise<void> {
+/** Brings so many of them; their costs as numbers, or as texts of which 99,991 are others. */
+export async function bringWorks(
+  client: OrismaClient,
+  rows: number,
+  costs: "integer" | "text" = "integer",
+): Promise<void> {
   await client.createSource({
     name: "works",
     key: "order",
@@ -21,7 +26,7 @@ export async function bringWorks(client: OrismaClient, rows: number): Promise<vo
         type: "date",
         reading: { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] },
       },
-      cost: { type: "integer" },
+      cost: { type: costs },
     },
   });
   await client.takeFile(
@@ -36,8 +41,12 @@ export async function bringWorks(client: OrismaClient, rows: number): Promise<vo
       { name: "from", type: "date", column: "raised", comparison: "from", pair: "raised" },
       { name: "to", type: "date", column: "raised", comparison: "to", pair: "raised" },
       { name: "status", type: "several", column: "status", comparison: "among" },
-      { name: "least", type: "integer", column: "cost", comparison: "atLeast", pair: "cost" },
-      { name: "most", type: "integer", column: "cost", comparison: "atMost", pair: "cost" },
+      ...(costs === "text"
+        ? []
+        : ([
+            { name: "least", type: "integer", column: "cost", comparison: "atLeast", pair: "cost" },
+            { name: "most", type: "integer", column: "cost", comparison: "atMost", pair: "cost" },
+          ] as const)),
     ],
     order: { allowed: ["raised", "cost"] },
     filter: { columns: [] },

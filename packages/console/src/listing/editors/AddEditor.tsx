@@ -28,7 +28,7 @@ export function AddEditor(props: {
             className="btn btn-sm"
             onClick={() => onOpen({ kind: "column", column: name })}
           >
-            {labels[name] ?? name}
+            {labels[name] ?? name}{" "}
             {name === mainDate ? <span className="opacity-80">(the main date)</span> : null}
           </button>
         </li>

@@ -1,13 +1,11 @@
 import type { ListingDetails } from "@orisma/client";
 import { civilDay, dayNumber, daysInMonth, isoDay, monthName } from "@orisma/core";
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { ChevronLeft, ChevronRight } from "lucide-react";
 import { useRef, useState, type KeyboardEvent } from "react";
 import { flushSync } from "react-dom";
-import { service } from "../../service.js";
-import { numberText } from "../counts.js";
-import { withWindow } from "../narrowing.js";
-import { searchOf, withParameters, type PageState } from "../state.js";
+import type { PageState } from "../state.js";
+import { CalendarHead, UnitCount, recordsWords } from "./CalendarParts.js";
+import { Months } from "./Months.js";
+import { useUnitCounts } from "./unit-counts.js";
 
 export interface CalendarProps {
   readonly listing: ListingDetails;
@@ -26,12 +24,13 @@ export function Calendar({ listing, column, state, today, chosen, onPick }: Cale
   const [begun, setBegun] = useState<number | null>(null);
   const grid = useRef<HTMLDivElement>(null);
   const { year, month } = civilDay(focus);
-  const counts = useDayCounts(listing, column, state, year, month);
+  const [isYear, setYear] = useState(false);
   const first = dayNumber(year, month, 1);
+  const countOf = useUnitCounts(listing, column, state, isoDay(first).slice(0, 7), "day");
   const length = daysInMonth(year, month);
   const before = weekdayOf(first);
   const days = Array.from({ length }, (_, index) => first + index);
-  const most = Math.max(1, ...(counts?.values() ?? []));
+  const most = Math.max(1, ...days.map((day) => countOf?.(isoDay(day)) ?? 0));
 
   const move = (day: number) => {
     // At once, so that the next key finds the day that the last one led to.
@@ -68,30 +67,36 @@ export function Calendar({ listing, column, state, today, chosen, onPick }: Cale
     const there = civilDay(sign === 1 ? first + length : first - 1);
     setFocus(dayNumber(there.year, there.month, 1));
   };
+  if (isYear) {
+    return (
+      <Months
+        listing={listing}
+        column={column}
+        state={state}
+        year={year}
+        month={month}
+        onYear={(next) => setFocus(dayNumber(next, month, 1))}
+        onMonth={(next) => {
+          setFocus(dayNumber(year, next, 1));
+          setYear(false);
+        }}
+        onPick={onPick}
+      />
+    );
+  }
   const isIn = (day: number) => chosen !== null && chosen.first <= day && day <= chosen.last;
   return (
     <section aria-label="Calendar" className="w-80 max-w-full">
-      <div className="flex items-center gap-1">
+      <CalendarHead unit="month" onTurn={stepMonth}>
         <button
           type="button"
-          className="btn btn-ghost btn-sm btn-square"
-          aria-label="The month before"
-          onClick={() => stepMonth(-1)}
+          className="link link-hover"
+          title="The months of the year"
+          onClick={() => setYear(true)}
         >
-          <ChevronLeft className="size-4 rtl:rotate-180" aria-hidden />
-        </button>
-        <h3 aria-live="polite" className="flex-1 text-center font-medium">
           {monthName(month)} {year}
-        </h3>
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm btn-square"
-          aria-label="The month after"
-          onClick={() => stepMonth(1)}
-        >
-          <ChevronRight className="size-4 rtl:rotate-180" aria-hidden />
         </button>
-      </div>
+      </CalendarHead>
       <div
         ref={grid}
         role="group"
@@ -105,7 +110,7 @@ export function Calendar({ listing, column, state, today, chosen, onPick }: Cale
           </span>
         ))}
         {days.map((day, index) => {
-          const count = counts?.get(day);
+          const count = countOf?.(isoDay(day));
           const { day: ofMonth } = civilDay(day);
           const isBegun = begun === day;
           return (
@@ -116,21 +121,12 @@ export function Calendar({ listing, column, state, today, chosen, onPick }: Cale
               style={index === 0 ? { gridColumnStart: before + 1 } : undefined}
               aria-pressed={isIn(day) || isBegun}
               aria-current={day === today ? "date" : undefined}
-              aria-label={`${ofMonth} ${monthName(month)} ${year}${count === undefined ? "" : `, ${numberText(count)} ${count === 1 ? "record" : "records"}`}${isBegun ? ", the beginning" : ""}`}
+              aria-label={`${ofMonth} ${monthName(month)} ${year}${recordsWords(count)}${isBegun ? ", the beginning" : ""}`}
               onClick={() => pick(day)}
               className="relative flex h-11 cursor-pointer flex-col items-center justify-center rounded-field bg-base-100 leading-tight outline-offset-[-2px] hover:bg-base-300 aria-[current=date]:font-bold aria-[current=date]:underline aria-pressed:bg-primary aria-pressed:text-primary-content"
             >
               <span>{ofMonth}</span>
-              <span className="text-[0.7rem] tabular-nums opacity-90">
-                {count === undefined ? " " : count === 0 ? "·" : numberText(count)}
-              </span>
-              {count === undefined || count === 0 ? null : (
-                <span
-                  aria-hidden
-                  className="absolute inset-x-1 bottom-0 h-0.5 origin-left bg-accent"
-                  style={{ width: `${(count / most) * 80}%` }}
-                />
-              )}
+              <UnitCount count={count} most={most} />
             </button>
           );
         })}
@@ -165,37 +161,4 @@ function weekdayOf(day: number): number {
 
 function isRightToLeft(element: Element): boolean {
   return getComputedStyle(element).direction === "rtl";
-}
-
-/** The records of each day of a month under the other conditions; those without any are 0. */
-function useDayCounts(
-  listing: ListingDetails,
-  column: string,
-  state: PageState,
-  year: number,
-  month: number,
-): ReadonlyMap<number, number> | undefined {
-  const window = isoDay(dayNumber(year, month, 1)).slice(0, 7);
-  const narrowed = withWindow(state, listing, column, window);
-  const asked = narrowed === null ? null : withParameters(narrowed, { order: [], size: [] });
-  const found = useQuery({
-    meta: { doing: "Counting the days" },
-    queryKey: ["days", listing.name, listing.version, column, asked && searchOf(asked).toString()],
-    queryFn: async ({ signal }) => {
-      const by = `${column}:day`;
-      const { groups } = await service.summary(listing.name, { ...asked, by }, signal);
-      return new Map(groups.map(({ of: [day], records }) => [String(day).slice(0, 10), records]));
-    },
-    enabled: asked !== null,
-    placeholderData: keepPreviousData,
-    staleTime: 30_000,
-  });
-  if (found.data === undefined) return undefined;
-  const first = dayNumber(year, month, 1);
-  return new Map(
-    Array.from({ length: daysInMonth(year, month) }, (_, index) => [
-      first + index,
-      found.data.get(isoDay(first + index)) ?? 0,
-    ]),
-  );
 }

@@ -1,4 +1,4 @@
-import type { ListingDetails } from "@orisma/client";
+import { OrismaError, type ListingDetails } from "@orisma/client";
 import type { Choice, RecordValue } from "@orisma/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useId, useState } from "react";
@@ -100,7 +100,9 @@ export function ChoiceList(props: ChoiceListProps) {
       />
       {found.isError ? (
         <p role="alert" className="mt-2 text-error">
-          {found.error.message}
+          {isOverloaded(found.error)
+            ? "There are too many values to count them in time: type a part of one to find it."
+            : found.error.message}
         </p>
       ) : null}
       <div
@@ -169,6 +171,10 @@ export function ChoiceList(props: ChoiceListProps) {
       ) : null}
     </section>
   );
+}
+
+function isOverloaded(error: Error): boolean {
+  return error instanceof OrismaError && error.status === 503;
 }
 
 /** Values that are fetched at once; others are found by typing. */

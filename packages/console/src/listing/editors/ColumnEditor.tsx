@@ -1,5 +1,6 @@
 import type { ListingDetails } from "@orisma/client";
 import {
+  readBoolean,
   takesDates,
   type ParameterDeclaration,
   type WindowContext,
@@ -179,14 +180,24 @@ function Choices(
               [parameter.name]: yes ? "yes" : "no",
             }),
       );
+    const asked = parameter === undefined ? "" : valueOf(state, parameter.name).toLowerCase();
     return (
       <div className="flex gap-2">
-        <button type="button" className="btn" onClick={() => go(true)}>
-          yes
-        </button>
-        <button type="button" className="btn" onClick={() => go(false)}>
-          no
-        </button>
+        {([true, false] as const).map((yes) => (
+          <button
+            key={String(yes)}
+            type="button"
+            className="btn aria-pressed:font-bold aria-pressed:underline"
+            aria-pressed={
+              parameter === undefined
+                ? isYes(conditionsOf(state), column, yes)
+                : readBoolean(asked) === yes
+            }
+            onClick={() => go(yes)}
+          >
+            {yes ? "yes" : "no"}
+          </button>
+        ))}
       </div>
     );
   }
@@ -239,6 +250,17 @@ function Choices(
         )
       }
     />
+  );
+}
+
+/** Whether a condition asks for yes, or for no, in a column. */
+function isYes(conditions: readonly Tree[] | null, column: string, yes: boolean): boolean {
+  return (conditions ?? []).some(
+    (each) =>
+      each.kind === "leaf" &&
+      each.leaf.how === "yes" &&
+      each.leaf.column === column &&
+      each.negated !== yes,
   );
 }
 

@@ -1,0 +1,164 @@
+import type { NewListing } from "@orisma/client";
+import { describe, expect, test } from "@jest/globals";
+import { consoleOfTests } from "./browser.js";
+
+const CSV = `ref,opened,depth,boats,lit,task
+B-1,01/02/2025,1.20,0,yes,Dredge the approach
+B-2,28/02/2025,1.50,4,no,Mend the gate seal
+B-3,01/03/2025,2.05,12,yes,Renew the boards
+B-4,,2.50,30,,Dredge the winding hole
+`;
+
+/** A listing in which there is a parameter of every other kind. */
+const BERTHS: NewListing = {
+  title: "Berths",
+  source: "berths",
+  zone: "Europe/London",
+  mainDate: "opened",
+  parameters: [
+    { name: "since", type: "date", column: "opened", comparison: "from", pair: "opened" },
+    { name: "until", type: "date", column: "opened", comparison: "to", pair: "opened" },
+    { name: "never", type: "date", column: "opened", comparison: "notOn" },
+    { name: "least", type: "integer", column: "boats", comparison: "atLeast", pair: "boats" },
+    { name: "most", type: "integer", column: "boats", comparison: "below", pair: "boats" },
+    { name: "depth", type: "range", column: "depth", comparison: "within" },
+    { name: "lit", type: "boolean", column: "lit", comparison: "is" },
+    { name: "find", type: "search", columns: ["ref", "task"], comparison: "contains" },
+    { name: "begins", type: "text", column: "task", comparison: "begins" },
+  ],
+  order: { allowed: ["opened", "boats"], default: "boats" },
+};
+
+const opened = consoleOfTests(async ({ running: { client } }) => {
+  await client.createSource({
+    name: "berths",
+    key: "ref",
+    columns: {
+      opened: {
+        type: "date",
+        reading: { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] },
+      },
+      depth: { type: "decimal" },
+      boats: { type: "integer" },
+      lit: { type: "boolean" },
+    },
+  });
+  await client.takeFile("berths", CSV);
+  await client.declareListing("berths", BERTHS);
+});
+
+async function open(query = ""): Promise<void> {
+  await opened.page.goto(`${opened.url}/listings/berths${query}`);
+  await opened.page.getByText("of 4 records").waitFor();
+}
+
+/** Opens something of the sentence by keyboard alone. */
+async function ask(what: string): Promise<void> {
+  await opened.page.keyboard.press("/");
+  await editor().getByRole("button", { name: what, exact: true }).press("Enter");
+}
+
+/** What is opened in the sentence. */
+function editor() {
+  return opened.page.getByRole("group", { name: "Change" });
+}
+
+/** Waits for a number of records, and tells which they are. */
+async function found(count: number): Promise<readonly string[]> {
+  await opened.page.getByText(`${count} of 4 records`, { exact: true }).waitFor();
+  return opened.page.locator("tbody tr td:first-child").allInnerTexts();
+}
+
+describe("parameters of every kind, by keyboard alone", () => {
+  test("a pair of numbers, of which one bound is in and the other is not", async () => {
+    await open();
+    await ask("boats");
+    await opened.page.getByLabel("at least").fill("4");
+    await opened.page.getByLabel("below", { exact: true }).fill("30");
+    await opened.page.keyboard.press("Enter");
+    expect(await found(2)).toEqual(["B-2", "B-3"]);
+    expect(new URL(opened.page.url()).searchParams.get("most")).toBe("30");
+    await opened.page.getByRole("button", { name: /^boats .*30$/ }).press("Enter");
+    expect(await opened.page.getByLabel("below", { exact: true }).inputValue()).toBe("30");
+    await opened.page.getByLabel("below", { exact: true }).fill("31");
+    await opened.page.keyboard.press("Enter");
+    expect(await found(3)).toEqual(["B-2", "B-3", "B-4"]);
+  });
+
+  test("a range of numbers, of which both ends are in", async () => {
+    await open();
+    await ask("depth");
+    await opened.page.getByLabel("within").fill("1.5/2.05");
+    await opened.page.keyboard.press("Enter");
+    expect(await found(2)).toEqual(["B-2", "B-3"]);
+    await opened.page.getByLabel("within").fill("deep");
+    await opened.page.keyboard.press("Enter");
+    await opened.page.getByText("Nothing was searched").waitFor();
+    expect(await opened.page.getByLabel("within").getAttribute("aria-invalid")).toBe("true");
+  });
+
+  test("yes and no, which of them is asked for is seen, and neither", async () => {
+    await open();
+    await ask("lit");
+    await editor().getByRole("button", { name: "no", exact: true }).press("Enter");
+    expect(await found(1)).toEqual(["B-2"]);
+    await opened.page.locator("button[aria-pressed=true]", { hasText: /^no$/ }).waitFor();
+    await editor().getByRole("button", { name: "yes", exact: true }).press("Enter");
+    expect(await found(2)).toEqual(["B-1", "B-3"]);
+    await opened.page.getByRole("button", { name: /^Take away: lit/ }).press("Enter");
+    expect(await found(4)).toHaveLength(4);
+  });
+
+  test("a search in several columns, and a text that begins so", async () => {
+    await open();
+    await ask("find …");
+    await opened.page.getByRole("textbox", { name: "find" }).fill("DREDGE");
+    await opened.page.keyboard.press("Enter");
+    expect(await found(2)).toEqual(["B-1", "B-4"]);
+    await open();
+    await ask("task");
+    await opened.page.getByLabel("begins with").fill("Mend");
+    await opened.page.keyboard.press("Enter");
+    expect(await found(1)).toEqual(["B-2"]);
+  });
+
+  test("a date that is to be left out, told in words as it is typed", async () => {
+    await open();
+    await ask("opened (the main date)");
+    await opened.page.getByLabel("not in", { exact: true }).fill("2025-02");
+    await opened.page.getByText("February 2025").first().waitFor();
+    await opened.page.keyboard.press("Enter");
+    expect(await found(1)).toEqual(["B-3"]);
+  });
+});
+
+describe("on another day", () => {
+  test("what is typed and what has a name go by that day, in the listing's zone", async () => {
+    await open("?asOf=2025-03-01T00:30:00%2B14:00");
+    // It is 28 February in London then.
+    await opened.page.keyboard.press("d");
+    await opened.page.getByLabel("from", { exact: true }).fill("today");
+    await opened.page.getByText("28 February 2025").first().waitFor();
+    const windows = opened.page.getByRole("region", { name: "Windows by name" });
+    await windows.getByText("from 1 February 2025 on").count();
+    await opened.page.getByLabel("from", { exact: true }).press("Enter");
+    expect(await found(2)).toEqual(["B-2", "B-3"]);
+  });
+});
+
+describe("the calendar", () => {
+  test("leads to a month that is far by the months of its year, with their records", async () => {
+    await open("?since=2025-02-01");
+    await opened.page.getByRole("button", { name: /^opened from/ }).press("Enter");
+    const calendar = opened.page.getByRole("region", { name: "Calendar" });
+    await calendar.getByTitle("The months of the year").press("Enter");
+    for (;;) {
+      const year = Number(await calendar.getByRole("heading").innerText());
+      if (year === 2025) break;
+      const way = year > 2025 ? "The year before" : "The year after";
+      await calendar.getByRole("button", { name: way }).press("Enter");
+    }
+    await calendar.getByRole("button", { name: "February 2025, 2 records" }).press("Enter");
+    await calendar.getByRole("button", { name: "28 February 2025, 1 record" }).waitFor();
+  });
+});
