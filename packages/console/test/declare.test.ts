@@ -81,4 +81,28 @@ describe("declaring a listing", () => {
     await opened.page.getByText("With nothing asked 0 records come and 0 leave.").waitFor();
     expect(await file().inputValue()).not.toContain("fixed");
   });
+
+  test("keeps what was begun through a reload and another page, until it is put away", async () => {
+    const { page, url } = opened;
+    await page.goto(`${url}/declare?source=works`);
+    await page.getByLabel("Title, as people read it").fill("Half done");
+    await page.getByRole("link", { name: "Windows", exact: true }).click();
+    await page.goBack();
+    await page.getByText("This is what you left here").waitFor();
+    expect(await page.getByLabel("Title, as people read it").inputValue()).toBe("Half done");
+    await page.reload();
+    await page.getByRole("button", { name: "Begin anew" }).click();
+    expect(await page.getByLabel("Title, as people read it").inputValue()).toBe("");
+    await page.reload();
+    await page.getByText("It is a new listing.").waitFor();
+    expect(await page.getByText("This is what you left here").count()).toBe(0);
+  });
+
+  test("says what each comparison keeps", async () => {
+    const { page, url } = opened;
+    await page.goto(`${url}/declare/works-raised`);
+    await page.getByText("keeps up to the end of X, its last day included").waitFor();
+    await page.getByLabel("How to is compared").selectOption("before");
+    await page.getByText("keeps what lies wholly before X").waitFor();
+  });
 });

@@ -78,6 +78,7 @@ describe("parameters of every kind, by keyboard alone", () => {
     await opened.page.keyboard.press("Enter");
     expect(await found(2)).toEqual(["B-2", "B-3"]);
     expect(new URL(opened.page.url()).searchParams.get("most")).toBe("30");
+    await opened.page.reload();
     await opened.page.getByRole("button", { name: /^boats .*30$/ }).press("Enter");
     expect(await opened.page.getByLabel("below", { exact: true }).inputValue()).toBe("30");
     await opened.page.getByLabel("below", { exact: true }).fill("31");

@@ -2,11 +2,15 @@ import type { NewListing, SourceColumn, SourceDescription } from "@orisma/client
 import { editedText } from "@orisma/client/declaration";
 import {
   COMPARISONS_OF,
+  COMPARISON_KEEPS,
+  DATE_COMPARISONS,
+  DATE_PARAMETER_TYPES,
   RESERVED_PARAMETERS,
   sensibleParameters,
   nameFault,
   type Catalogue,
   type Column,
+  type DateComparison,
   type ParameterDeclaration,
   type RenderedFault,
 } from "@orisma/core";
@@ -301,6 +305,11 @@ function Parameters(props: {
             >
               <X className="size-4" aria-hidden />
             </button>
+            {isDateComparison(parameter.comparison) && isDateParameter(parameter) ? (
+              <p className="w-full text-sm opacity-80">
+                keeps {COMPARISON_KEEPS[parameter.comparison]}, X being what is sent
+              </p>
+            ) : null}
             {faultAt(`parameters.${index}`) === undefined ? null : (
               <p className="w-full text-sm text-error">{faultAt(`parameters.${index}`)}</p>
             )}
@@ -356,6 +365,14 @@ function parameterOn(
 /** Blanks are left out unless told, which needs no word. */
 function withoutBlanks({ blanks: _blanks, ...parameter }: ParameterDeclaration): NewParameter {
   return parameter;
+}
+
+function isDateComparison(comparison: string): comparison is DateComparison {
+  return (DATE_COMPARISONS as readonly string[]).includes(comparison);
+}
+
+function isDateParameter({ type }: NewParameter): boolean {
+  return (DATE_PARAMETER_TYPES as readonly string[]).includes(type);
 }
 
 function comparisonsOf(parameter: NewParameter): readonly string[] {

@@ -14,8 +14,10 @@ import { useNavigate, useParams, useSearchParams } from "react-router";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
 import { service } from "../service.js";
+import { OWN_ZONE } from "../zones.js";
 import { CallersView } from "./CallersView.js";
 import { DeclarationForm } from "./DeclarationForm.js";
+import { useKeptDraft } from "./draft.js";
 
 /** Declares a listing: a form and its file, two views of one text, checked as it changes. */
 export default function DeclarePage() {
@@ -71,6 +73,8 @@ function firstText(sources: readonly SourceDescription[], wanted: string | null)
   return declarationText(source === undefined ? "" : `${source.name}-listed`, {
     source: source?.name ?? "",
     mainDate,
+    // The days of whoever declares, which the file says so that nobody has to know it.
+    ...(OWN_ZONE === "UTC" ? {} : { zone: OWN_ZONE }),
   });
 }
 
@@ -126,7 +130,8 @@ function Declaring(props: {
   readonly begun: string;
 }) {
   const { sources, serves, begun } = props;
-  const [text, setText] = useState(begun);
+  const draft = useKeptDraft(serves ?? begun, begun);
+  const { text, change: setText } = draft;
   const settled = useSettled(text);
   const { read, unread } = readText(text);
   const checked = readText(settled).read;
@@ -152,6 +157,7 @@ function Declaring(props: {
     setFailure(null);
     try {
       await service.declareListing(read.name, read.declaration);
+      draft.discard();
       await queries.invalidateQueries();
       void navigate(`/listings/${read.name}`);
     } catch (error) {
@@ -171,6 +177,16 @@ function Declaring(props: {
       <h1 className="font-sentence text-2xl">
         {serves === null ? "Declare a listing" : `Change the listing ${serves}`}
       </h1>
+      {draft.isFromBefore ? (
+        <div className="mt-3">
+          <Message kind="info" title="This is what you left here">
+            It was not declared.{" "}
+            <button type="button" className="link" onClick={draft.discard}>
+              Begin anew
+            </button>
+          </Message>
+        </div>
+      ) : null}
       <div className="mt-4 grid grid-cols-[minmax(0,1fr)] items-start gap-x-10 gap-y-8 lg:grid-cols-2">
         {read === null ? (
           <Message kind="notice" title="The form waits until the file can be read">

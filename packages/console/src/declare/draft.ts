@@ -1,0 +1,29 @@
+import { useState } from "react";
+
+/** A text that is worked on: kept through a reload and a page in between, until it is done with. */
+export interface KeptDraft {
+  readonly text: string;
+  /** Whether it is from before this page was opened. */
+  readonly isFromBefore: boolean;
+  readonly change: (text: string) => void;
+  /** Puts it away, for what it began with. */
+  readonly discard: () => void;
+}
+
+/** The draft of something by its name, kept in this tab of the browser. */
+export function useKeptDraft(name: string, begun: string): KeptDraft {
+  const key = `orisma-draft ${name}`;
+  const [kept, setKept] = useState(() => sessionStorage.getItem(key));
+  const [before] = useState(kept);
+  const keep = (text: string | null) => {
+    setKept(text);
+    if (text === null || text === begun) sessionStorage.removeItem(key);
+    else sessionStorage.setItem(key, text);
+  };
+  return {
+    text: kept ?? begun,
+    isFromBefore: before !== null && kept === before,
+    change: keep,
+    discard: () => keep(null),
+  };
+}
