@@ -154,6 +154,8 @@ async function acts(page: Page): Promise<readonly string[]> {
       async () => {
         await open("&filter=cost%20IN%20('37')");
         await seen(RIBBON);
+        // Each part of the filter is a clause of its own once there is an answer.
+        await seen('[aria-label="Answer"][aria-busy="false"] table');
         await page.waitForFunction(() => {
           const buttons = [...document.querySelectorAll<HTMLElement>("[aria-expanded]")];
           const found = buttons.find(({ textContent }) => textContent.startsWith("cost "));

@@ -158,6 +158,41 @@ describe.each(PAGES)("%s", (_name, path, open) => {
   });
 });
 
+/** Everything that shows that it can be pressed and that no key leads to. */
+function outOfReach(): Promise<readonly string[]> {
+  return opened.page.evaluate(() => {
+    const reached = "a[href], button, input, select, textarea, summary, label, [tabindex]";
+    const seen = [...document.querySelectorAll<HTMLElement | SVGElement>("body *")].filter(
+      (each) => each.getClientRects().length > 0 && getComputedStyle(each).cursor === "pointer",
+    );
+    return seen.flatMap((each) => {
+      const way = each.closest<HTMLElement>(reached);
+      // One of a group that arrow keys go through has -1, and a cell of a table is such a one.
+      const isMoved = way?.closest("[role=group], table, [role=listbox]") != null;
+      if (way !== null && (way.tabIndex >= 0 || isMoved || way.tagName === "LABEL")) return [];
+      return [each.outerHTML.slice(0, 160)];
+    });
+  });
+}
+
+describe.each(PAGES)("%s, without a mouse", (_name, path, open) => {
+  test("can be used by keys alone, and one always sees where they are", async () => {
+    await opened.page.goto(`${opened.url}${path}`);
+    await open();
+    expect(await outOfReach()).toEqual([]);
+    for (let count = 0; count < 12; count++) {
+      await opened.page.keyboard.press("Tab");
+      const outline = await opened.page.evaluate(() => {
+        const { activeElement: at } = document;
+        if (at === null || at === document.body) return "none yet";
+        const { outlineStyle, outlineWidth, boxShadow } = getComputedStyle(at);
+        return outlineStyle !== "none" && outlineWidth !== "0px" ? "seen" : boxShadow;
+      });
+      expect(outline).not.toBe("none");
+    }
+  });
+});
+
 describe("the sign-in", () => {
   test.each(["light", "dark"] as const)("has nothing in the way of anybody, %s", async (scheme) => {
     await opened.page.emulateMedia({ colorScheme: scheme });

@@ -139,12 +139,15 @@ describe("a year of a window", () => {
     await opened.page.getByText("365 days asked at noon").waitFor();
   });
 
-  test("asks on the day that is pressed in the picture", async () => {
+  test("asks on the day that is pressed in the picture, or moved to by keys", async () => {
     await open({ ...ASKED, window: "today" }, "#year");
-    const picture = opened.page.getByRole("img", { name: /^What is covered, for each day/ });
+    const picture = opened.page.getByRole("slider", { name: "Day of asking" });
     const box = await picture.boundingBox();
     await picture.click({ position: { x: (box?.width ?? 0) - 2, y: 50 } });
     await told("On 31 December 2024, Europe/London.");
+    await picture.press("ArrowLeft");
+    await told("On 30 December 2024, Europe/London.");
+    expect(await picture.getAttribute("aria-valuetext")).toBe("2024-12-30");
   });
 });
 

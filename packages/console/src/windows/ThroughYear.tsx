@@ -12,6 +12,8 @@ export interface ThroughYearProps {
   readonly year: number;
   readonly zone: string;
   readonly calendar: CalendarSettings;
+  /** The day on which it is asked. */
+  readonly asked: string;
   readonly onYear: (year: number) => void;
   /** Asks at noon of a day. */
   readonly onDay: (day: string) => void;
@@ -19,7 +21,7 @@ export interface ThroughYearProps {
 
 /** What a window covers when it is asked on every day of a year. */
 export default function ThroughYear(props: ThroughYearProps) {
-  const { window, year, zone, calendar, onYear, onDay } = props;
+  const { window, year, zone, calendar, asked, onYear, onDay } = props;
   const found = useYear({ window, year, zone, calendar });
   return (
     <div className="flex flex-col gap-3">
@@ -47,19 +49,19 @@ export default function ThroughYear(props: ThroughYearProps) {
           <span className="sr-only">Asking on every day of {year}</span>
         </div>
       ) : (
-        <Found found={found} onDay={onDay} />
+        <Found found={found} asked={asked} onDay={onDay} />
       )}
     </div>
   );
 }
 
-function Found(props: { readonly found: YearFound; readonly onDay: ThroughYearProps["onDay"] }) {
-  const { found, onDay } = props;
+function Found(props: Pick<ThroughYearProps, "asked" | "onDay"> & { readonly found: YearFound }) {
+  const { found, asked, onDay } = props;
   const { stretches, words } = found;
   const left = stretches.length - MOST_LISTED;
   return (
     <>
-      <YearPicture found={found} onDay={onDay} />
+      <YearPicture found={found} asked={asked} onDay={onDay} />
       <p className="max-w-prose">{capitalised(words)}.</p>
       <details>
         <summary className="cursor-pointer">

@@ -1,10 +1,21 @@
 import { MS_PER_DAY, isoDay, monthName } from "@orisma/core";
-import type { MouseEvent } from "react";
+import type { KeyboardEvent, MouseEvent } from "react";
 import type { Covered, YearFound } from "./year.worker.js";
 
 const HEIGHT = 220;
 /** Days beside what is covered, so that an open end is seen to go on. */
 const MARGIN_DAYS = 20;
+/** Days by which keys move the day of asking. */
+const STEPS: Readonly<Record<string, number>> = {
+  ArrowLeft: -1,
+  ArrowDown: -1,
+  ArrowRight: 1,
+  ArrowUp: 1,
+  PageDown: -30,
+  PageUp: 30,
+  Home: -366,
+  End: 366,
+};
 
 /**
  * The days of asking from left to right, and upwards the time that the window covers on each;
@@ -12,15 +23,17 @@ const MARGIN_DAYS = 20;
  */
 export function YearPicture(props: {
   readonly found: YearFound;
+  /** The day on which it is asked, which may be of another year. */
+  readonly asked: string;
   readonly onDay: (day: string) => void;
 }) {
-  const { found, onDay } = props;
+  const { found, asked, onDay } = props;
   const { stretches, covered } = found;
   const first = wallOf(stretches[0]?.first ?? "");
   const width = wallOf(stretches.at(-1)?.last ?? "") + 1 - first;
   const [low, high] = domainOf(covered, first, first + width);
   const y = (at: number) => HEIGHT - ((at - low) / (high - low)) * HEIGHT;
-  const pick = (event: MouseEvent<SVGSVGElement>) => {
+  const pick = (event: MouseEvent) => {
     const box = event.currentTarget.getBoundingClientRect();
     const place = Math.floor(((event.clientX - box.left) / box.width) * width);
     onDay(isoDay(first + Math.min(Math.max(place, 0), width - 1)));
@@ -30,6 +43,13 @@ export function YearPicture(props: {
     const bottom = y(each.start === null ? low : wallOf(each.start));
     return box(each, first, top, Math.max(bottom - top, 0.8));
   });
+  const at = Math.min(Math.max(wallOf(asked) - first, 0), width - 1);
+  const byKey = (event: KeyboardEvent) => {
+    const step = STEPS[event.key];
+    if (step === undefined) return;
+    event.preventDefault();
+    onDay(isoDay(first + Math.min(Math.max(at + step, 0), width - 1)));
+  };
   const faults = stretches.filter(
     ({ since, intervals }) => since === "gap" || intervals.length === 0,
   );
@@ -41,31 +61,53 @@ export function YearPicture(props: {
           <span className="opacity-80">covered</span>
           <span>{isoDay(Math.floor(low))}</span>
         </p>
-        <svg
-          role="img"
-          aria-label="What is covered, for each day of asking; the bounds are listed below"
-          viewBox={`0 0 ${width} ${HEIGHT}`}
-          preserveAspectRatio="none"
-          className="h-56 min-w-0 flex-1 cursor-pointer border-s border-b border-primary bg-base-200"
+        <div
+          role="slider"
+          tabIndex={0}
+          aria-label="Day of asking"
+          aria-valuemin={1}
+          aria-valuemax={width}
+          aria-valuenow={at + 1}
+          aria-valuetext={isoDay(first + at)}
+          className="min-w-0 flex-1 cursor-pointer"
           onClick={pick}
+          onKeyDown={byKey}
         >
-          <path d={boxes.join("")} className="fill-secondary" />
-          <path
-            d={faults
-              .map((stretch) => box({ ...stretch, last: stretch.first }, first, 0, 8))
-              .join("")}
-            className="fill-error"
-          />
-          <line
-            x1={0}
-            x2={width}
-            y1={y(first)}
-            y2={y(first + width)}
-            className="stroke-accent"
-            strokeWidth={2}
-            vectorEffect="non-scaling-stroke"
-          />
-        </svg>
+          <svg
+            aria-hidden
+            viewBox={`0 0 ${width} ${HEIGHT}`}
+            preserveAspectRatio="none"
+            className="block h-56 w-full border-s border-b border-primary bg-base-200"
+          >
+            <path d={boxes.join("")} className="fill-secondary" />
+            <path
+              d={faults
+                .map((stretch) => box({ ...stretch, last: stretch.first }, first, 0, 8))
+                .join("")}
+              className="fill-error"
+            />
+            <line
+              x1={0}
+              x2={width}
+              y1={y(first)}
+              y2={y(first + width)}
+              className="stroke-accent"
+              strokeWidth={2}
+              vectorEffect="non-scaling-stroke"
+            />
+            {wallOf(asked) - first === at ? (
+              <line
+                x1={at + 0.5}
+                x2={at + 0.5}
+                y1={0}
+                y2={HEIGHT}
+                className="stroke-base-content"
+                strokeDasharray="4 3"
+                vectorEffect="non-scaling-stroke"
+              />
+            ) : null}
+          </svg>
+        </div>
       </div>
       <p aria-hidden className="ms-26 flex text-xs opacity-80">
         {Array.from({ length: 12 }, (_, month) => (
@@ -78,7 +120,7 @@ export function YearPicture(props: {
         From left to right the days of asking, upwards what is covered on each; the slanting line is
         the day of asking itself.
         {faults.length === 0 ? "" : " Marks at the top are gaps, or days on which it is empty."} A
-        click asks on that day.
+        click asks on that day; arrow keys move it.
       </figcaption>
     </figure>
   );

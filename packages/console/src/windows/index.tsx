@@ -4,6 +4,7 @@ import {
   civilDay,
   dayOf,
   epochMs,
+  isoDay,
   isoInstant,
   momentOf,
   readGiven,
@@ -173,6 +174,7 @@ export default function WindowsPage() {
                 year={Number(search.get("year") ?? year)}
                 zone={context.value.zone.id}
                 calendar={calendar}
+                asked={isoDay(dayOf(wallAt(context.value.zone, context.value.asOf)))}
                 onYear={(next) => set({ year: next === year ? "" : String(next) })}
                 onDay={(day) => set({ asOf: `${day}T12:00`, year: "" })}
               />

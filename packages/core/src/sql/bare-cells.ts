@@ -6,8 +6,10 @@ import { sql, together, type Fragment } from "./fragment.js";
 /** A column of dates as an encoding has it, before what a reading says of blanks. */
 export interface EncodedDates extends Omit<
   StoredDates,
-  keyof StoredCells | "guard" | "blanksAside"
+  keyof StoredCells | "guard" | "blanksAside" | "isDayTyped"
 > {
+  /** As {@link StoredDates.isDayTyped}; not, unless told. */
+  readonly isDayTyped?: boolean;
   /** The bare column. */
   readonly column: Fragment;
   /** That a value that is not NULL is a date under the encoding. */
@@ -87,6 +89,7 @@ export function bareDates(
     millis: sql`CASE WHEN ${isFilled} THEN ${encoded.millis} END`,
     msOf: (ordered) => encoded.msOf(ordered),
     keepsOrder: encoded.keepsOrder,
+    isDayTyped: encoded.isDayTyped ?? false,
     isFiner: encoded.isFiner,
     blanksAside: false,
   };

@@ -54,6 +54,7 @@ export function nativeEncoding(
     millis: hasTime ? wholeDay(millis) : millis,
     msOf: (ordered) => compiled.dateOf(String(ordered)),
     keepsOrder: true,
+    isDayTyped: isDay && kind === "date",
     isFiner: hasTime || (holding.type === "timestamp" && holding.digits > 3),
     isWhite: null,
     spelled: () => {

@@ -58,6 +58,8 @@ export interface StoredDates extends StoredCells {
   readonly msOf: (ordered: string | number) => number;
   /** Whether stored values are in the order of their dates, so that an index finds ranges. */
   readonly keepsOrder: boolean;
+  /** Whether {@link order} is of the database's own type of days. */
+  readonly isDayTyped: boolean;
   /** Whether values that are alike as dates may differ as they are stored. */
   readonly isFiner: boolean;
   /** Whether cells without a date are NULL in {@link order}, which puts them on one side. */

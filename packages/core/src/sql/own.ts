@@ -66,6 +66,7 @@ export function ownDates(kind: DateKind, value: string, state: string): StoredDa
     millis: call("millis", column),
     msOf: (ordered) => decodeMs(String(ordered)),
     keepsOrder: true,
+    isDayTyped: kind === "date",
     isFiner: false,
     blanksAside: true,
   };

@@ -14,9 +14,13 @@ import {
   type StoredTable,
 } from "./storage.js";
 
-/** By what records are grouped: a column's values, or the units of time that begin at some edges. */
+/**
+ * By what records are grouped: a column's values, the days of a column of days, or the units of
+ * time that begin at some edges. Days are told about a third faster than units.
+ */
 export type GroupKey =
   | { readonly kind: "values"; readonly column: string }
+  | { readonly kind: "days"; readonly column: string }
   | { readonly kind: "buckets"; readonly column: string; readonly edges: readonly Edge[] };
 
 /** What is worked out of a column of numbers. */
@@ -59,7 +63,8 @@ export const SHORT_TEXT = 255;
 /**
  * The query of groups of records, for MariaDB: for each key `g0`, `g1`, …, then `n`, the number of
  * records, then `m0`, `m1`, …. A key of values is NULL where the cell holds none; one of buckets is
- * the number of its bucket counted from 1, 0 for what lies before the first, and NULL for no date.
+ * the number of its bucket counted from 1, 0 for what lies before the first, and NULL for no date;
+ * one of days is the number of its day counted from 1970-01-01, and NULL for no date.
  * With short texts there are `l0`, … besides: the signs of the longest text of each group.
  */
 export function groupStatement(query: GroupQuery, table: StoredTable, dialect: Dialect): Statement {
@@ -113,6 +118,13 @@ function keyOf(key: GroupKey, table: StoredTable, isShort: boolean): Fragment {
     const { isFilled, millis, kind } = datesOf(column, table);
     const edges = key.edges.map((edge) => valueOf(face(edge, kind)));
     return sql`CASE WHEN ${isFilled} THEN INTERVAL(${millis}, ${joined(edges, sql`, `)}) END`;
+  }
+  if (key.kind === "days") {
+    const { isFilled, isDayTyped, order, millis } = datesOf(column, table);
+    // By the column itself an index would be walked in its order, each record looked up for the
+    // other conditions: five times as long.
+    const day = isDayTyped ? sql`TO_DAYS(${order}) - 719528` : sql`${millis} DIV 86400000`;
+    return sql`CASE WHEN ${isFilled} THEN ${day} END`;
   }
   const stored = storedColumn(column, table);
   switch (stored.column.type) {

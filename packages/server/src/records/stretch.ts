@@ -73,6 +73,13 @@ export function edgesOf(
 
 /** The unit in which a moment lies, counted from 0; -1 for none. */
 export function placeOf(ms: number, edges: readonly Edge[], { kind }: DateColumn): number {
-  const at = edges.findLastIndex((edge) => (kind === "instant" ? edge.instant : edge.wall) <= ms);
-  return at === edges.length - 1 ? -1 : at;
+  let [low, high] = [0, edges.length];
+  // The first edge after it, by halves: there may be as many moments as days.
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    const edge = edges[middle];
+    if (edge === undefined || (kind === "instant" ? edge.instant : edge.wall) > ms) high = middle;
+    else low = middle + 1;
+  }
+  return low === edges.length ? -1 : low - 1;
 }

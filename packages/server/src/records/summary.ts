@@ -70,7 +70,7 @@ export async function summary(
       throw problemOf([fault("parameter.unused", facts, { parameter: "by" })]);
     }
     if (part === undefined) throw new Error("the request has no table");
-    const keys: (GroupKey & { readonly edges?: readonly Edge[] })[] = [];
+    const keys: SummaryKey[] = [];
     for (const { column, unit } of dimensions) {
       if (unit === null) {
         keys.push({ kind: "values", column: column.name });
@@ -238,9 +238,12 @@ function measureOf(
   return null;
 }
 
+/** Figures are by values, or by units of time. */
+type SummaryKey = Exclude<GroupKey, { readonly kind: "days" }>;
+
 function cellOf(
   row: ResultRow,
-  keys: readonly GroupKey[],
+  keys: readonly SummaryKey[],
   partials: readonly PartialColumn[],
   listing: ServedListing,
 ): Cell {

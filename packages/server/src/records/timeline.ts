@@ -1,5 +1,6 @@
 import {
   BUCKET_UNITS,
+  MS_PER_DAY,
   dateText,
   fault,
   intervalText,
@@ -81,14 +82,19 @@ export async function timeline(
         if (at >= 0) totals[at] = (totals[at] ?? 0) + (await countIn(part, part.filter));
         continue;
       }
-      const keys: GroupKey[] = [{ kind: "buckets", column: name, edges }];
-      for (const [bucket = null, n = 0] of await groups(part, {
+      const isByDay =
+        column.kind === "date" && stretch.last - stretch.first <= MOST_DAYS * MS_PER_DAY;
+      const key: GroupKey = isByDay
+        ? { kind: "days", column: name }
+        : { kind: "buckets", column: name, edges };
+      for (const [group = null, n = 0] of await groups(part, {
         filter: part.filter,
-        keys,
+        keys: [key],
         measures: [],
         limit: null,
       })) {
-        const at = Number(bucket ?? 0) - 1;
+        if (group === null) continue;
+        const at = isByDay ? placeOf(Number(group) * MS_PER_DAY, edges, column) : Number(group) - 1;
         if (at >= 0 && at < totals.length) totals[at] = (totals[at] ?? 0) + Number(n);
       }
     }
@@ -112,6 +118,9 @@ export async function timeline(
     };
   });
 }
+
+/** Days that are counted one by one; of more the database counts the units. */
+const MOST_DAYS = 40_000;
 
 /** The same request with another window of the main date. */
 async function countBefore(
