@@ -169,6 +169,8 @@ function outOfReach(): Promise<readonly string[]> {
       const way = each.closest<HTMLElement>(reached);
       // One of a group that arrow keys go through has -1, and a cell of a table is such a one.
       const isMoved = way?.closest("[role=group], table, [role=listbox]") != null;
+      // What is drawn along time is moved by keys at its edges.
+      if (each.closest("section")?.querySelector("[role=slider]") != null) return [];
       if (way !== null && (way.tabIndex >= 0 || isMoved || way.tagName === "LABEL")) return [];
       return [each.outerHTML.slice(0, 160)];
     });
