@@ -73,6 +73,8 @@ describe("declaring a listing", () => {
   test("tells what a change would take away before it is made", async () => {
     await opened.page.goto(`${opened.url}/listings/works-raised`);
     await opened.page.getByRole("link", { name: "Change what is declared" }).click();
+    // What the test before left.
+    await opened.page.getByRole("button", { name: "Begin anew" }).click();
     await opened.page
       .getByLabel("A condition that no caller can change")
       .fill("raised >= DATE('2025-03-01')");
@@ -87,6 +89,7 @@ describe("declaring a listing", () => {
     await page.goto(`${url}/declare?source=works`);
     await page.getByLabel("Title, as people read it").fill("Half done");
     await page.getByRole("link", { name: "Windows", exact: true }).click();
+    await page.getByRole("heading", { name: "A window, on any day" }).waitFor();
     await page.goBack();
     await page.getByText("This is what you left here").waitFor();
     expect(await page.getByLabel("Title, as people read it").inputValue()).toBe("Half done");

@@ -255,48 +255,58 @@ function Parameters(props: {
         {parameters.map((parameter, index) => (
           <li
             key={index}
-            className="flex flex-wrap items-center gap-2 border-b border-base-300 py-2"
+            className="grid grid-cols-[1fr_auto] items-start gap-2 border-b border-base-300 py-2"
           >
-            <input
-              className="input input-sm w-32 font-mono"
-              aria-label={`Name of parameter ${index + 1}`}
-              value={parameter.name}
-              onChange={(event) => onSet(index, "name", event.target.value)}
-            />
-            <span>{parameter.column ?? parameter.type}</span>
-            <select
-              className="select select-sm w-auto"
-              aria-label={`How ${parameter.name} is compared`}
-              value={parameter.comparison}
-              onChange={(event) => onSet(index, "comparison", event.target.value)}
-            >
-              {comparisonsOf(parameter).map((each) => (
-                <option key={each}>{each}</option>
-              ))}
-            </select>
-            <select
-              className="select select-sm w-auto"
-              aria-label={`Blanks of ${parameter.name}`}
-              value={parameter.blanks ?? "leave"}
-              onChange={(event) =>
-                onSet(
-                  index,
-                  "blanks",
-                  event.target.value === "leave" ? undefined : event.target.value,
-                )
-              }
-            >
-              <option value="leave">blanks out</option>
-              <option value="keep">blanks kept</option>
-              <option value="only">only blanks</option>
-            </select>
-            <input
-              className="input input-sm w-40"
-              aria-label={`Default of ${parameter.name}`}
-              placeholder="no default"
-              value={String(parameter.default ?? "")}
-              onChange={(event) => onSet(index, "default", event.target.value || undefined)}
-            />
+            <div className="flex flex-wrap items-center gap-2">
+              <input
+                className="input input-sm w-28 font-mono"
+                aria-label={`Name of parameter ${index + 1}`}
+                value={parameter.name}
+                onChange={(event) => onSet(index, "name", event.target.value)}
+              />
+              <span>{parameter.column ?? parameter.type}</span>
+              <select
+                className="select select-sm w-auto"
+                aria-label={`How ${parameter.name} is compared`}
+                value={parameter.comparison}
+                onChange={(event) => onSet(index, "comparison", event.target.value)}
+              >
+                {comparisonsOf(parameter).map((each) => (
+                  <option key={each}>{each}</option>
+                ))}
+              </select>
+              <select
+                className="select select-sm w-auto"
+                aria-label={`Blanks of ${parameter.name}`}
+                value={parameter.blanks ?? "leave"}
+                onChange={(event) =>
+                  onSet(
+                    index,
+                    "blanks",
+                    event.target.value === "leave" ? undefined : event.target.value,
+                  )
+                }
+              >
+                <option value="leave">blanks out</option>
+                <option value="keep">blanks kept</option>
+                <option value="only">only blanks</option>
+              </select>
+              <input
+                className="input input-sm w-32"
+                aria-label={`Default of ${parameter.name}`}
+                placeholder="no default"
+                value={String(parameter.default ?? "")}
+                onChange={(event) => onSet(index, "default", event.target.value || undefined)}
+              />
+              {isDateComparison(parameter.comparison) && isDateParameter(parameter) ? (
+                <p className="w-full text-sm opacity-80">
+                  keeps {COMPARISON_KEEPS[parameter.comparison]}, X being what is sent
+                </p>
+              ) : null}
+              {faultAt(`parameters.${index}`) === undefined ? null : (
+                <p className="w-full text-sm text-error">{faultAt(`parameters.${index}`)}</p>
+              )}
+            </div>
             <button
               type="button"
               className="btn btn-ghost btn-sm btn-square"
@@ -305,14 +315,6 @@ function Parameters(props: {
             >
               <X className="size-4" aria-hidden />
             </button>
-            {isDateComparison(parameter.comparison) && isDateParameter(parameter) ? (
-              <p className="w-full text-sm opacity-80">
-                keeps {COMPARISON_KEEPS[parameter.comparison]}, X being what is sent
-              </p>
-            ) : null}
-            {faultAt(`parameters.${index}`) === undefined ? null : (
-              <p className="w-full text-sm text-error">{faultAt(`parameters.${index}`)}</p>
-            )}
           </li>
         ))}
       </ul>

@@ -10,15 +10,18 @@ export interface KeptDraft {
   readonly discard: () => void;
 }
 
-/** The draft of something by its name, kept in this tab of the browser. */
+/**
+ * The draft of something by its name, kept in this tab of the browser. One that began with another
+ * text is left: what it was to change has been changed meanwhile.
+ */
 export function useKeptDraft(name: string, begun: string): KeptDraft {
   const key = `orisma-draft ${name}`;
-  const [kept, setKept] = useState(() => sessionStorage.getItem(key));
+  const [kept, setKept] = useState(() => storedText(key, begun));
   const [before] = useState(kept);
   const keep = (text: string | null) => {
     setKept(text);
     if (text === null || text === begun) sessionStorage.removeItem(key);
-    else sessionStorage.setItem(key, text);
+    else sessionStorage.setItem(key, JSON.stringify([begun, text]));
   };
   return {
     text: kept ?? begun,
@@ -26,4 +29,10 @@ export function useKeptDraft(name: string, begun: string): KeptDraft {
     change: keep,
     discard: () => keep(null),
   };
+}
+
+function storedText(key: string, begun: string): string | null {
+  const stored = JSON.parse(sessionStorage.getItem(key) ?? "[]") as readonly unknown[];
+  const [from, text] = stored;
+  return from === begun && typeof text === "string" ? text : null;
 }

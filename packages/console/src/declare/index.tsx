@@ -130,7 +130,7 @@ function Declaring(props: {
   readonly begun: string;
 }) {
   const { sources, serves, begun } = props;
-  const draft = useKeptDraft(serves ?? begun, begun);
+  const draft = useKeptDraft(serves ?? "", begun);
   const { text, change: setText } = draft;
   const settled = useSettled(text);
   const { read, unread } = readText(text);

@@ -70,8 +70,11 @@ const FORMATS = {
   }),
 };
 
-/** Without a sign between the digits of a year. */
-const NUMBER = new Intl.NumberFormat(undefined, { useGrouping: "min2" });
+/** Without a sign between the digits of a year, and with every decimal that there is. */
+const NUMBER = new Intl.NumberFormat(undefined, {
+  useGrouping: "min2",
+  maximumFractionDigits: 20,
+});
 
 /** Days and wall-clock times are shown as they are, whatever the zone of the reader. */
 function dateForReader(text: string, kind: keyof typeof FORMATS): string {

@@ -64,8 +64,12 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
   const { hash, search } = useLocation();
   const navigate = useNavigate();
   const [opened, setOpenedNow] = useState<Opened | null>(null);
-  // Editors are large: they are drawn piece by piece, so that the page goes on answering.
-  const setOpened = (next: Opened | null) => startTransition(() => setOpenedNow(next));
+  const setOpened = (next: Opened | null) => {
+    // What can be asked of a column is much: it is drawn piece by piece, and the page goes on
+    // answering. All else is there at once, for the key that is pressed right after.
+    if (next?.kind === "column") startTransition(() => setOpenedNow(next));
+    else setOpenedNow(next);
+  };
   // What is open stays open when something else is asked for.
   const go = (next: PageState) => {
     void navigate({ search: searchOf(next).toString(), hash });
@@ -95,7 +99,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
   const order = valueOf(state, "order") || listing.order.default;
   const clauses = [
     ...extentClauses(listing, answer),
-    ...(answer?.meta.clauses ?? clausesAsked(listing, state, problem)),
+    ...(answer?.meta.clauses ?? clausesAsked(listing, state)),
   ];
   const mainLabel = listing.labels?.[listing.mainDate] ?? listing.mainDate;
   useCommands([
@@ -239,7 +243,8 @@ function clockOf(
 ): { readonly context: WindowContext; readonly today: number } {
   const zone = findZone(listing.zone);
   const known = zone.ok ? zone.value : UTC;
-  const now = { asOf: epochMs(Date.now()), zone: known };
+  // To the second, which is as fine as people tell the time.
+  const now = { asOf: epochMs(Math.floor(Date.now() / 1_000) * 1_000), zone: known };
   const then = momentOf(new Map([["asOf", [asked]]]), ["asOf"], now);
   return {
     context: { ...(then.ok ? then.value : now), calendar },

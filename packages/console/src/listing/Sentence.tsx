@@ -66,7 +66,12 @@ export function Sentence(props: SentenceProps) {
       {props.canAdd ? (
         <>
           {" "}
-          <ClauseButton opened={{ kind: "add" }} current={opened} onOpen={onOpen} words="and …" />
+          <ClauseButton
+            opened={{ kind: "add" }}
+            current={opened}
+            onOpen={onOpen}
+            words={"and\u00a0…"}
+          />
         </>
       ) : null}
       {order === undefined ? null : (

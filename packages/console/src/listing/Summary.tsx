@@ -259,7 +259,7 @@ function groupName({ of: [value = null] }: SummaryGroup, by: string | undefined)
   }
 }
 
-const FIGURE = new Intl.NumberFormat(undefined, { maximumFractionDigits: 2 });
+const FIGURE = new Intl.NumberFormat(undefined, { maximumFractionDigits: 6 });
 
 function valueText(value: RecordValue): string {
   if (value === null) return "–";

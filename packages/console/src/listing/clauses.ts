@@ -1,4 +1,4 @@
-import type { ListingDetails, ProblemDocument } from "@orisma/client";
+import type { ListingDetails } from "@orisma/client";
 import { EXTENT, type Clause, type RecordsAnswer } from "@orisma/core";
 import { conditionsOf, withConditions } from "./conditions.js";
 import { namesOf, valueOf, withParameters, type PageState } from "./state.js";
@@ -23,13 +23,8 @@ export function extentClauses(
   });
 }
 
-/** What was asked for as it was written, where there is no answer to tell it in words. */
-export function clausesAsked(
-  listing: ListingDetails,
-  state: PageState,
-  problem: ProblemDocument | null,
-): readonly Clause[] {
-  if (problem === null) return [];
+/** What was asked for as it was written, for as long as no answer tells it in words. */
+export function clausesAsked(listing: ListingDetails, state: PageState): readonly Clause[] {
   const { labels = {} } = listing;
   const clauses = listing.parameters.flatMap(({ name, column, label }): readonly Clause[] => {
     const values = state[name] ?? [];
