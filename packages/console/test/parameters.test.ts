@@ -45,6 +45,30 @@ const opened = consoleOfTests(async ({ running: { client } }) => {
   });
   await client.takeFile("berths", CSV);
   await client.declareListing("berths", BERTHS);
+  await client.declareListing("berths-soon", {
+    title: "Berths soon",
+    source: "berths",
+    mainDate: "opened",
+    parameters: [
+      { name: "from", type: "date", column: "opened", comparison: "from", pair: "opened" },
+      { name: "to", type: "date", column: "opened", comparison: "to", pair: "opened" },
+      {
+        name: "in",
+        type: "window",
+        column: "opened",
+        comparison: "on",
+        blanks: "keep",
+        default: "2025-03",
+      },
+      {
+        name: "task",
+        type: "several",
+        column: "task",
+        comparison: "among",
+        default: ["Renew the boards"],
+      },
+    ],
+  });
 });
 
 async function open(query = ""): Promise<void> {
@@ -161,5 +185,36 @@ describe("the calendar", () => {
     }
     await calendar.getByRole("button", { name: "February 2025, 2 records" }).press("Enter");
     await calendar.getByRole("button", { name: "28 February 2025, 1 record" }).waitFor();
+  });
+});
+
+describe("what is there unless told", () => {
+  test("gives way to what is picked, and does not narrow what is offered", async () => {
+    const { page, url } = opened;
+    await page.goto(`${url}/listings/berths-soon?task=..`);
+    expect(await found(2)).toEqual(["B-3", "B-4"]);
+    await page.getByRole("button", { name: /^opened from 1 March/ }).press("Enter");
+    const calendar = page.getByRole("region", { name: "Calendar" });
+    await calendar.getByRole("button", { name: "The month before" }).press("Enter");
+    const day = calendar.getByRole("button", { name: "28 February 2025, 1 record" });
+    await day.press("Enter");
+    await day.press("Enter");
+    expect(await found(1)).toEqual(["B-2"]);
+    expect(new URL(page.url()).searchParams.get("in")).toBe("..");
+    await page.getByRole("button", { name: "Back to the start" }).press("Enter");
+    // Both defaults are there once more.
+    expect(await found(1)).toEqual(["B-3"]);
+  });
+
+  test("is ticked among the values, and can be taken away for none of them", async () => {
+    const { page, url } = opened;
+    await page.goto(`${url}/listings/berths-soon?in=..`);
+    expect(await found(1)).toEqual(["B-3"]);
+    await page.getByRole("button", { name: "task Renew the boards", exact: true }).press("Enter");
+    const tick = page.getByLabel("Tick Renew the boards");
+    expect(await tick.isChecked()).toBe(true);
+    await tick.press(" ");
+    await page.getByRole("button", { name: "Ask for none of them" }).press("Enter");
+    expect(await found(4)).toHaveLength(4);
   });
 });

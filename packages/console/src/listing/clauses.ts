@@ -1,6 +1,7 @@
 import type { ListingDetails } from "@orisma/client";
-import { EXTENT, type Clause, type RecordsAnswer } from "@orisma/core";
+import type { Clause, RecordsAnswer } from "@orisma/core";
 import { conditionsOf, withConditions } from "./conditions.js";
+import { hasDefault } from "./narrowing.js";
 import { namesOf, valueOf, withParameters, type PageState } from "./state.js";
 
 /** The extents that stand in what is not given: they are said, and are no conditions. */
@@ -45,14 +46,6 @@ function sayingIt({ parameters }: ListingDetails, clause: Clause): ListingDetail
       clause.parameters.includes(name) ||
       (clause.parameters.length === 0 && column === clause.column),
   );
-}
-
-/** A default that is a condition, and that a caller may do without. */
-function hasDefault({
-  default: fallback,
-  required,
-}: ListingDetails["parameters"][number]): boolean {
-  return fallback !== undefined && fallback !== EXTENT && required !== true;
 }
 
 /** Whether a clause can be taken away: what must be given, and what is only shown, stays. */

@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import { takesDates, type DateParameter, type ParameterDeclaration } from "@orisma/core";
+import { EXTENT, takesDates, type DateParameter, type ParameterDeclaration } from "@orisma/core";
 import { columnOf, conditionsOf, withConditionOn, type Leaf } from "./conditions.js";
 import { namesOf, valueOf, withParameters, type PageState } from "./state.js";
 
@@ -40,14 +40,23 @@ export function shownIn(
   return columns.flatMap((name) => shown.find((column) => column.name === name) ?? []);
 }
 
-/** The page without any condition on a column. */
+/** A default that is a condition, and that a caller may do without. */
+export function hasDefault({ default: fallback, required }: ParameterDeclaration): boolean {
+  return fallback !== undefined && fallback !== EXTENT && required !== true;
+}
+
+/** The page without any condition on a column, that of a default included. */
 export function withoutColumn(
   state: PageState,
   listing: ListingDetails,
   column: string,
 ): PageState {
-  const names = parametersOn(listing, column).flatMap(namesOf);
-  const rest = withParameters(state, Object.fromEntries(names.map((name) => [name, []])));
+  const own = parametersOn(listing, column);
+  const none = own.flatMap(namesOf).map((name) => [name, []] as const);
+  // Not given would be the default once more.
+  const any = own.filter(hasDefault).map(({ name }) => [name, ".."] as const);
+  const said = Object.fromEntries<string | readonly string[]>([...none, ...any]);
+  const rest = withParameters(state, said);
   const isThere = (conditionsOf(rest) ?? []).some((each) => columnOf(each) === column);
   return isThere ? withConditionOn(rest, column, []) : rest;
 }

@@ -5,16 +5,17 @@ import { service } from "../service.js";
 import { countedRecords, sizeText } from "./counted.js";
 
 /** How far a load has come, asked for while it runs. */
-export function LoadProgress({
-  source,
-  onCancel,
-}: {
+export function LoadProgress(props: {
   readonly source: string;
+  /** Whether the source is there by now, so that it can be asked. */
+  readonly isThere?: boolean;
   readonly onCancel: () => void;
 }) {
+  const { source, isThere = true, onCancel } = props;
   const loads = useQuery({
     queryKey: ["loads", source, "running"],
     queryFn: ({ signal }) => service.loads(source, signal),
+    enabled: isThere,
     refetchInterval: 300,
     gcTime: 0,
   });

@@ -10,13 +10,16 @@ export function TakeAnew(props: BroughtFile & { readonly taken: readonly string[
   const { file, look, options, taken, onDone } = props;
   const [name, setName] = useState(() => nameFrom(file.name, taken));
   const [key, setKey] = useState("");
+  const [isMade, setMade] = useState(false);
   const abort = useRef(new AbortController());
   const queries = useQueryClient();
   const navigate = useNavigate();
   const take = useMutation({
     mutationFn: async () => {
       abort.current = new AbortController();
+      setMade(false);
       await service.createSource({ name, ...(key === "" ? {} : { key }) });
+      setMade(true);
       try {
         const sent = {
           ...options,
@@ -75,7 +78,7 @@ export function TakeAnew(props: BroughtFile & { readonly taken: readonly string[
         </label>
       </div>
       {take.isPending ? (
-        <LoadProgress source={name} onCancel={cancel} />
+        <LoadProgress source={name} isThere={isMade} onCancel={cancel} />
       ) : (
         <button type="submit" className="btn self-start btn-primary">
           Take {look.headings.length} columns as {name || "…"}

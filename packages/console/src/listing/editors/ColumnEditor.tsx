@@ -9,6 +9,7 @@ import {
 import { useState, type SubmitEvent } from "react";
 import { columnOf, conditionsOf, type Leaf, type Tree } from "../conditions.js";
 import {
+  hasDefault,
   isCompoundOn,
   parametersOn,
   withLeaf,
@@ -231,7 +232,7 @@ function Choices(
       />
     );
   }
-  const chosen = state[parameter.name] ?? [];
+  const chosen = valuesAsked(parameter, state);
   return (
     <ChoiceList
       key={chosen.join("\n")}
@@ -244,7 +245,8 @@ function Choices(
       onChoose={(values) =>
         onGo(
           withParameters(state, {
-            [parameter.name]: values,
+            // None of a default is to be said, or it would be there once more.
+            [parameter.name]: values.length === 0 && hasDefault(parameter) ? ".." : values,
             [`${parameter.name}.blank`]: [],
           }),
         )
@@ -264,6 +266,13 @@ function isYes(conditions: readonly Tree[] | null, column: string, yes: boolean)
   );
 }
 
+/** The values that a parameter asks for: those given, else those of its default. */
+function valuesAsked(parameter: ParameterDeclaration, state: PageState): readonly string[] {
+  const given = state[parameter.name];
+  if (given !== undefined) return given.filter((value) => value !== "..");
+  return hasDefault(parameter) ? [parameter.default ?? []].flat().map(String) : [];
+}
+
 function amongOf(conditions: readonly Tree[] | null, column: string) {
   const found = conditions?.find(
     (each): each is Extract<Tree, { kind: "leaf" }> & { leaf: Extract<Leaf, { how: "among" }> } =>
@@ -279,7 +288,7 @@ function chosenDays(
 ): { readonly first: number; readonly last: number } | null {
   const texts = parameters
     .filter(takesDates)
-    .filter(({ name }) => valueOf(state, name) !== "")
+    .filter((each) => valueOf(state, each.name) !== "" || hasDefault(each))
     .flatMap(({ name }) => windows?.[name] ?? []);
   const starts = texts.flatMap(({ startLocal }) => startLocal ?? []);
   const ends = texts.flatMap(({ endLocal }) => endLocal ?? []);
