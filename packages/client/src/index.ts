@@ -2,3 +2,9 @@ export { OrismaClient, type AskedAround, type ClientOptions, type FileBody } fro
 export { OrismaError } from "./error.js";
 export type * from "./shapes.js";
 export type * from "./typed.js";
+export {
+  TooManyRecords,
+  compareWithExpected,
+  type Expectation,
+  type Expected,
+} from "./expected.js";

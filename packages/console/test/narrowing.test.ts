@@ -274,3 +274,26 @@ describe("what is found", () => {
     }
   });
 });
+
+describe("what is expected", () => {
+  test("is compared by ids and by number: what is missing and what is too much is named", async () => {
+    await on.open("?from=2025-02-28#understood");
+    const part = opened.page.getByLabel("order of each record, one a line; or how many");
+    await part.fill("W-04\nW-05\nW-09\n");
+    await opened.page.getByRole("button", { name: "Compare" }).press("Enter");
+    await opened.page.getByText("Missing (1):").waitFor();
+    await opened.page.getByText("Not expected (1):").waitFor();
+    expect(await opened.page.locator("p", { hasText: "Missing (1):" }).innerText()).toContain(
+      "W-09",
+    );
+    expect(await opened.page.locator("p", { hasText: "Not expected" }).innerText()).toContain(
+      "W-06",
+    );
+    await part.fill("W-06\nW-05\nW-04");
+    await opened.page.getByRole("button", { name: "Compare" }).press("Enter");
+    await opened.page.getByText("Exactly these: 3 records.").waitFor();
+    await part.fill("4");
+    await opened.page.getByRole("button", { name: "Compare" }).press("Enter");
+    await opened.page.getByText("3 records, not 4.").waitFor();
+  });
+});

@@ -1,5 +1,5 @@
 import { readFileSync } from "node:fs";
-import type { OrismaClient } from "@orisma/client";
+import { compareWithExpected, type Expectation } from "@orisma/client";
 import { InvalidArgumentError, type Command } from "commander";
 import { collect, examples, toJson, type Context } from "../context.js";
 import { UsageError } from "../failure.js";
@@ -10,15 +10,6 @@ interface ExpectOptions {
   readonly ids?: string;
   readonly count?: number;
   readonly json?: boolean;
-}
-
-/** What was expected of a request, and what came. */
-interface Expectation {
-  readonly matches: boolean;
-  readonly records: number;
-  /** Null where only a number was expected. */
-  readonly missing: readonly string[] | null;
-  readonly unexpected: readonly string[] | null;
 }
 
 /** The records differ from what was expected: exit code 1. */
@@ -51,8 +42,9 @@ export function addExpect(listing: Command, context: Context): void {
       if (wanted === null && options.count === undefined) {
         throw new UsageError("say what is expected: --id, --ids or --count");
       }
-      const found = await idsOf(context.client(), name, readParameters(rest));
-      const result = compared(found, wanted, options.count);
+      const expected = { ids: wanted, count: options.count ?? null };
+      const parameters = readParameters(rest);
+      const result = await compareWithExpected(context.client(), name, parameters, expected);
       await context.print(options.json === true ? toJson(result) : told(result, options.count));
       if (!result.matches) throw new NotAsExpected("the records are not those that were expected");
     });
@@ -74,36 +66,6 @@ function wantedIds({ id, ids }: ExpectOptions): readonly string[] | null {
   }
   const lines = text.split(/\r?\n/).filter((line) => line.trim() !== "");
   return [...id, ...lines];
-}
-
-/** The ids of every record of a request, page after page. */
-async function idsOf(
-  client: OrismaClient,
-  listing: string,
-  parameters: Record<string, readonly string[]>,
-): Promise<readonly string[]> {
-  let page = await client.records(listing, { count: "none", ...parameters });
-  const ids = page.records.map(({ id }) => String(id));
-  while (page.links.next !== undefined) {
-    page = await client.follow(page.links.next);
-    ids.push(...page.records.map(({ id }) => String(id)));
-  }
-  return ids;
-}
-
-function compared(
-  found: readonly string[],
-  wanted: readonly string[] | null,
-  count: number | undefined,
-): Expectation {
-  const records = found.length;
-  const isCounted = count === undefined || count === records;
-  if (wanted === null) return { matches: isCounted, records, missing: null, unexpected: null };
-  const [here, expected] = [new Set(found), new Set(wanted)];
-  const missing = [...expected].filter((id) => !here.has(id));
-  const unexpected = found.filter((id) => !expected.has(id));
-  const matches = isCounted && missing.length + unexpected.length === 0;
-  return { matches, records, missing, unexpected };
 }
 
 function told(result: Expectation, count: number | undefined): string {

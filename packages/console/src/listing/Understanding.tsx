@@ -14,6 +14,7 @@ import { Message } from "../frame/Message.js";
 import { Pending } from "../frame/Pending.js";
 import { service } from "../service.js";
 import { OWN_ZONE, inZone } from "../zones.js";
+import { AsExpected } from "./AsExpected.js";
 import { WhyRecord } from "./WhyRecord.js";
 import { WithAndWithout } from "./WithAndWithout.js";
 import type { PageState } from "./state.js";
@@ -44,6 +45,11 @@ export default function Understanding(props: {
   return (
     <>
       <Explained explanation={found.data} />
+      <div className="mt-8">
+        <Part title="Whether these are the records that you expect">
+          <AsExpected key={JSON.stringify(asked)} listing={listing} state={asked} />
+        </Part>
+      </div>
       {said.length === 0 ? null : (
         <div className="mt-8 grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-8 xl:grid-cols-2">
           <Part title="With and without what is asked">
