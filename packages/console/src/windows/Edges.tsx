@@ -12,6 +12,8 @@ export function Edges(props: {
   const { intervals, zone, reader } = props;
   const left = intervals.length - MOST_SHOWN;
   const hasReader = reader !== zone && reader !== "UTC";
+  // Where days begin in universal time its column tells all.
+  const hasZone = zone !== "UTC";
   return (
     <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Edges">
       <table className="table w-auto table-sm tabular-nums">
@@ -20,7 +22,7 @@ export function Edges(props: {
             <th scope="col">
               <span className="sr-only">edge</span>
             </th>
-            <th scope="col">{zone}</th>
+            {hasZone ? <th scope="col">{zone}</th> : null}
             {hasReader ? <th scope="col">{reader}, yours</th> : null}
             <th scope="col">UTC</th>
           </tr>
@@ -29,13 +31,13 @@ export function Edges(props: {
           {intervals.slice(0, MOST_SHOWN).flatMap((each, index) => [
             <tr key={`${index} start`}>
               <th scope="row">from</th>
-              <td>{shown(each.startLocal)}</td>
+              {hasZone ? <td>{shown(each.startLocal)}</td> : null}
               {hasReader ? <td>{shown(inZone(each.start, reader))}</td> : null}
               <td>{shown(each.start)}</td>
             </tr>,
             <tr key={`${index} end`} className="border-b-2 border-base-300">
               <th scope="row">until before</th>
-              <td>{shown(each.endLocal)}</td>
+              {hasZone ? <td>{shown(each.endLocal)}</td> : null}
               {hasReader ? <td>{shown(inZone(each.end, reader))}</td> : null}
               <td>{shown(each.end)}</td>
             </tr>,
