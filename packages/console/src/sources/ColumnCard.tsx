@@ -59,7 +59,7 @@ export function ColumnCard({
         {onOpen === null ? null : (
           <button
             type="button"
-            className="btn btn-sm"
+            className="btn btn-sm justify-self-start"
             aria-expanded={isOpen}
             onClick={() => onOpen(!isOpen)}
           >
