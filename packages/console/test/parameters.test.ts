@@ -90,6 +90,7 @@ function editor() {
 /** Waits for a number of records, and tells which they are. */
 async function found(count: number): Promise<readonly string[]> {
   await opened.page.getByText(`${count} of 4 records`, { exact: true }).waitFor();
+  await opened.page.locator("section[aria-label=Answer][aria-busy=false]").waitFor();
   return opened.page.locator("tbody tr td:first-child").allInnerTexts();
 }
 
@@ -203,6 +204,7 @@ describe("what is there unless told", () => {
     expect(new URL(page.url()).searchParams.get("in")).toBe("..");
     await page.getByRole("button", { name: "Back to the start" }).press("Enter");
     // Both defaults are there once more.
+    await page.locator("tbody td", { hasText: "B-3" }).first().waitFor();
     expect(await found(1)).toEqual(["B-3"]);
   });
 
@@ -216,5 +218,53 @@ describe("what is there unless told", () => {
     await tick.press(" ");
     await page.getByRole("button", { name: "Ask for none of them" }).press("Enter");
     expect(await found(4)).toHaveLength(4);
+  });
+});
+
+describe("what a declaration withholds", () => {
+  test("is not offered from the next load on: a calendar, windows, values, blanks", async () => {
+    const { page, url, running } = opened;
+    const bare = { ...BERTHS, title: "Bare berths", filter: { columns: [] } };
+    await running.client.declareListing("berths-bare", bare);
+    await page.goto(`${url}/listings/berths-bare`);
+    await page.getByText("4 of 4 records").waitFor();
+    await ask("opened (the main date)");
+    await page.getByRole("region", { name: "Calendar" }).waitFor();
+    await page.getByRole("region", { name: "Windows by name" }).waitFor();
+    await page.getByRole("region", { name: "Without a value" }).waitFor();
+    await running.client.declareListing("berths-bare", {
+      ...bare,
+      choices: {
+        opened: { blanks: false, calendar: false, windows: false },
+        ref: { values: false },
+      },
+    });
+    await page.reload();
+    await page.getByText("4 of 4 records").waitFor();
+    await ask("opened (the main date)");
+    await page.getByLabel("not in", { exact: true }).waitFor();
+    for (const name of ["Calendar", "Windows by name", "Without a value"]) {
+      expect(await page.getByRole("region", { name }).count()).toBe(0);
+    }
+    await page.keyboard.press("Escape");
+    await ask("ref");
+    await editor().getByRole("heading", { name: "ref" }).waitFor();
+    expect(await page.getByRole("region", { name: "Values of ref" }).count()).toBe(0);
+    // Which records are shown is as before, and what is offered of the others is.
+    await page.keyboard.press("Escape");
+    await ask("depth");
+    await page.getByRole("region", { name: "Without a value" }).waitFor();
+  });
+
+  test("is withheld by the service too, and of dates there is no list to declare", async () => {
+    const { client } = opened.running;
+    const { choices } = await client.choices("berths-bare", "ref");
+    expect(choices).toEqual([]);
+    expect((await client.choices("berths", "ref")).choices).toHaveLength(4);
+    const listed = { ...BERTHS, choices: { opened: { hidden: ["2025-02-01"] } } };
+    await expect(client.declareListing("berths-listed", listed)).rejects.toMatchObject({
+      status: 422,
+      problem: { faults: [{ code: "column.notChosen", path: "choices.opened.hidden" }] },
+    });
   });
 });

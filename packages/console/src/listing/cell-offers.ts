@@ -48,6 +48,7 @@ function ofState(
   { listing, state, column: { name } }: CellAsked,
   how: "blank" | "unreadable",
 ): readonly CellOffer[] {
+  if (listing.choices?.[name]?.blanks === false) return [];
   const offers: CellOffer[] = [];
   const [parameter] = parametersOn(listing, name);
   if (how === "blank" && parameter !== undefined && parameter.type !== "search") {

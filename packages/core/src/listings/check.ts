@@ -399,12 +399,18 @@ function choiceFaults(
   { choices = {} }: ListingDeclaration,
   columns: Catalogue,
 ): readonly (Fault | null)[] {
-  return Object.entries(choices).flatMap(([name, { groups = {} }]) => {
+  return Object.entries(choices).flatMap(([name, offer]) => {
     const path = `choices.${name}`;
     const column = columns.get(name);
+    // Dates are offered as dates, never as a list of values.
     if (column?.type === "date") {
-      return [fault("column.notChosen", { name, type: "dates" }, { path, value: name })];
+      const { blanks: _blanks, calendar: _calendar, windows: _windows, ...ofValues } = offer;
+      const [first] = Object.keys(ofValues);
+      if (first === undefined) return [];
+      const place = { path: `${path}.${first}`, value: name };
+      return [fault("column.notChosen", { name, type: "dates" }, place)];
     }
+    const { groups = {} } = offer;
     const known = Object.entries(groups).flatMap(([group, values]) =>
       values.map((text) => {
         const place = { path: `${path}.groups.${group}`, value: text };

@@ -137,6 +137,13 @@ export interface ChoicesDeclaration {
   readonly barred?: readonly string[];
   /** Whether what a caller chose lately is told to them: yes unless told. */
   readonly late?: boolean;
+  /** Whether its values are listed at all: yes unless told. */
+  readonly values?: boolean;
+  /** Whether those without a value, or that cannot be read, are on offer: yes unless told. */
+  readonly blanks?: boolean;
+  /** Of a column of dates: whether a calendar, and windows by name, are on offer: yes unless told. */
+  readonly calendar?: boolean;
+  readonly windows?: boolean;
 }
 
 /** A named, served, filtered view of a source, already parsed and completed with defaults. */

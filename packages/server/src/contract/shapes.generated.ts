@@ -152,6 +152,21 @@ export const SHAPES: Readonly<Record<string, object>> = {
         type: "boolean",
         description: "Whether what a caller chose lately is told to them: yes unless told.",
       },
+      values: {
+        type: "boolean",
+        description: "Whether its values are listed at all: yes unless told.",
+      },
+      blanks: {
+        type: "boolean",
+        description:
+          "Whether those without a value, or that cannot be read, are on offer: yes unless told.",
+      },
+      calendar: {
+        type: "boolean",
+        description:
+          "Of a column of dates: whether a calendar, and windows by name, are on offer: yes unless told.",
+      },
+      windows: { type: "boolean" },
     },
     description: "What is offered of a column's values; which records are shown is not affected.",
   },

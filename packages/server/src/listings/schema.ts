@@ -143,6 +143,10 @@ export const LISTING = z.strictObject({
         hidden: z.array(z.string()).max(1_000).optional(),
         barred: z.array(z.string()).max(1_000).optional(),
         late: z.boolean().optional(),
+        values: z.boolean().optional(),
+        blanks: z.boolean().optional(),
+        calendar: z.boolean().optional(),
+        windows: z.boolean().optional(),
       }),
     )
     .optional(),

@@ -60,6 +60,10 @@ export async function choices(
   return together(whole, async (prepared) => {
     const { choices: offers = {}, units = {} } = listing.declaration;
     const offer = offers[name] ?? {};
+    if (offer.values === false) {
+      const none = await withoutValue(prepared, column, null);
+      return { column: name, choices: [], groups: [], ...none, more: false };
+    }
     const searched: Filter[] = search === "" ? [] : [searchOf(column, search, units)];
     const hidden = new Set(offer.hidden ?? []);
     // As many more as may have to be left out, one that tells whether there are others, and one of

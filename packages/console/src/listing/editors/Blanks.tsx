@@ -28,7 +28,7 @@ export function Blanks(props: BlanksProps) {
     listing,
     offers.flatMap(({ state, ifAny }) => (ifAny === null ? [] : [state, ifAny])),
   );
-  if (offers.length === 0) return null;
+  if (offers.length === 0 || listing.choices?.[props.column]?.blanks === false) return null;
   const possible = offers.filter(
     ({ ifAny, isChosen }) => isChosen || ifAny === null || countOf(ifAny)?.total !== 0,
   );

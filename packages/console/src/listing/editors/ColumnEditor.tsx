@@ -47,6 +47,7 @@ export function ColumnEditor(props: ColumnEditorProps) {
   const typed = parameters.filter((each) => !isChosen(each));
   const label = listing.labels?.[column] ?? column;
   const isDate = shown?.type === "date";
+  const offer = listing.choices?.[column] ?? {};
   const chosen = isDate ? chosenDays(props, parameters) : null;
   return (
     <>
@@ -81,26 +82,30 @@ export function ColumnEditor(props: ColumnEditorProps) {
         </div>
         {isDate ? (
           <>
-            <Calendar
-              listing={listing}
-              column={column}
-              state={withoutColumn(state, listing, column)}
-              today={today}
-              chosen={chosen}
-              onPick={(window) => {
-                const next = withWindow(state, listing, column, window);
-                if (next !== null) onGo(next);
-              }}
-            />
-            <WindowList
-              listing={listing}
-              column={column}
-              state={withoutColumn(state, listing, column)}
-              context={context}
-              onGo={onGo}
-            />
+            {offer.calendar === false ? null : (
+              <Calendar
+                listing={listing}
+                column={column}
+                state={withoutColumn(state, listing, column)}
+                today={today}
+                chosen={chosen}
+                onPick={(window) => {
+                  const next = withWindow(state, listing, column, window);
+                  if (next !== null) onGo(next);
+                }}
+              />
+            )}
+            {offer.windows === false ? null : (
+              <WindowList
+                listing={listing}
+                column={column}
+                state={withoutColumn(state, listing, column)}
+                context={context}
+                onGo={onGo}
+              />
+            )}
           </>
-        ) : (
+        ) : offer.values === false ? null : (
           <Choices {...props} shown={shown} parameters={parameters} />
         )}
       </div>
