@@ -70,4 +70,17 @@ describe("the time ribbon", () => {
     await opened.page.keyboard.press("ArrowUp");
     expect(await on.found(5)).toContain("W-06");
   });
+
+  test("leaves an end that is not moved as it was written, in the middle of a unit too", async () => {
+    await on.open("?from=2024-12-11&to=2025-02-26");
+    await edge("Beginning of the window").focus();
+    await ribbon().getByText("a week each").waitFor();
+    await opened.page.keyboard.press("ArrowUp");
+    await opened.page.waitForURL(/from=2024-12-02&to=2025-02-26/);
+    // What rolls goes on rolling.
+    await on.open("?from=month-1&to=month%2B1&asOf=2025-02-14");
+    await edge("End of the window").focus();
+    await opened.page.keyboard.press("ArrowDown");
+    await opened.page.waitForURL(/from=month-1&to=2025-04-13/);
+  });
 });

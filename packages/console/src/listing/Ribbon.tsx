@@ -1,14 +1,15 @@
 import { OrismaError, type ListingDetails } from "@orisma/client";
-import { takesDates, type TimelineAnswer, type WindowText } from "@orisma/core";
+import { takesDates, type DateParameter, type TimelineAnswer, type WindowText } from "@orisma/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { service } from "../service.js";
 import { RibbonEdge } from "./RibbonEdge.js";
 import { Undated } from "./Undated.js";
 import { numberText } from "./counts.js";
-import { parametersOn, withoutColumn, withWindow } from "./narrowing.js";
+import { endParameters, parametersOn, withoutColumn, withWindow } from "./narrowing.js";
 import {
   edgesOf,
+  keptDays,
   nameOf,
   recordsBetween,
   surroundings,
@@ -145,8 +146,24 @@ function Drawn(
   const most = Math.max(1, ...buckets.map(({ records }) => records));
   const widthOf = (records: number) =>
     records === 0 ? 0 : Math.max(2, (records / most) * (WIDTH - LABELS - 8));
-  const next = moved === null ? null : windowBetween(answer, moved);
-  const target = next === null ? null : withWindow(state, listing, listing.mainDate, next);
+  const textOf = (pair: EdgePair) => windowBetween(answer, pair, keptDays(window, set, pair));
+  /** The page with edges that were moved; an end that was not stays as it was written. */
+  const pageOf = (pair: EdgePair): PageState | null => {
+    const text = textOf(pair);
+    const there = text === null ? null : withWindow(state, listing, listing.mainDate, text);
+    if (there === null) return null;
+    const { from, to } = endParameters(parametersOn(listing, listing.mainDate).filter(takesDates));
+    const written = (end: DateParameter | undefined, isMoved: boolean) =>
+      end === undefined || isMoved || there[end.name] === undefined
+        ? {}
+        : { [end.name]: state[end.name] ?? there[end.name] ?? [] };
+    return withParameters(there, {
+      ...written(from, pair.start !== set.start),
+      ...written(to, pair.end !== set.end),
+    });
+  };
+  const next = moved === null ? null : textOf(moved);
+  const target = moved === null ? null : pageOf(moved);
   const canMove =
     windowBetween(answer, { start: 0, end: 1 }) !== null &&
     withWindow(
@@ -162,8 +179,7 @@ function Drawn(
     clearTimeout(rest.current);
     setMoved(pair);
     rest.current = setTimeout(() => {
-      const text = windowBetween(answer, pair);
-      const there = text === null ? null : withWindow(state, listing, listing.mainDate, text);
+      const there = pageOf(pair);
       if (there !== null) onGo(there);
     }, REST_MS);
   };

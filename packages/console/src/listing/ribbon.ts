@@ -28,14 +28,38 @@ export function recordsBetween(buckets: readonly Bucket[], { start, end }: EdgeP
   return buckets.slice(start, end).reduce((sum, { records }) => sum + records, 0);
 }
 
+/** The days of ends that were not moved, which may lie inside of a unit. */
+export interface KeptDays {
+  readonly first?: string | undefined;
+  readonly last?: string | undefined;
+}
+
+/** The days of a window's ends that stay where they are; none for one that is at a time of day. */
+export function keptDays(
+  window: { readonly start: string | null; readonly end: string | null } | null,
+  set: EdgePair,
+  moved: EdgePair,
+): KeptDays {
+  const { start = null, end = null } = window ?? {};
+  const isDay = (text: string | null): text is string => text !== null && text.endsWith("T00:00:00");
+  return {
+    first: moved.start === set.start && isDay(start) ? dayOf(start) : undefined,
+    last: moved.end === set.end && isDay(end) ? dayBefore(end) : undefined,
+  };
+}
+
 /** What a stretch of units is in the notation of windows, open where it reaches beyond the ribbon. */
 export function windowBetween(
   { buckets, unit }: Pick<TimelineAnswer, "buckets" | "unit">,
   { start, end }: EdgePair,
+  { first: firstDay, last: lastDay }: KeptDays = {},
 ): string | null {
   const [first, last] = [buckets[start], buckets[end - 1]];
   if (first?.startLocal == null || last?.endLocal == null) return null;
   const [from, to] = [partOf(first, unit), partOf(last, unit)];
+  if ((firstDay !== undefined || lastDay !== undefined) && unit !== "hour") {
+    return `${firstDay ?? dayOf(first.startLocal)}/${lastDay ?? dayBefore(last.endLocal)}`;
+  }
   if (unit === "week" || unit === "quarter") {
     // Named by their days, since the last of them is not the last that is in.
     return `${dayOf(first.startLocal)}/${dayBefore(last.endLocal)}`;
