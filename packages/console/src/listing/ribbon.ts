@@ -41,7 +41,7 @@ export function keptDays(
   moved: EdgePair,
 ): KeptDays {
   const { start = null, end = null } = window ?? {};
-  const isDay = (text: string | null): text is string => text !== null && text.endsWith("T00:00:00");
+  const isDay = (text: string | null): text is string => text?.endsWith("T00:00:00") === true;
   return {
     first: moved.start === set.start && isDay(start) ? dayOf(start) : undefined,
     last: moved.end === set.end && isDay(end) ? dayBefore(end) : undefined,
