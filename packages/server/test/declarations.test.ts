@@ -201,7 +201,7 @@ describe("a declaration with a fault", () => {
     [{ fixed: "cost = 'x'" }, "fixed", "column.notText", "cost"],
     [{ units: { note: { scale: 2 } } }, "units.note", "unit.form", "note"],
     [{ units: { cost: { scale: 0 } } }, "units.cost", "unit.form", "cost"],
-    [{ choices: { raised: {} } }, "choices.raised", "column.notChosen", "raised"],
+    [{ choices: { raised: { late: false } } }, "choices.raised.late", "column.notChosen", "raised"],
     [
       { choices: { cost: { groups: { few: ["x"] } } } },
       "choices.cost.groups.few",

@@ -290,7 +290,7 @@ describe("fixed conditions, defaults and required parameters", () => {
       "choices.done.groups.so",
       "boolean.form",
     ],
-    [{ choices: { raised: {} } }, "choices.raised", "column.notChosen"],
+    [{ choices: { raised: { late: false } } }, "choices.raised.late", "column.notChosen"],
     [{ units: { task: { scale: 2 } } }, "units.task", "unit.form"],
     [
       { parameters: [{ ...TEXT, default: "x", values: ["x"] }] },
