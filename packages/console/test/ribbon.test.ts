@@ -83,4 +83,13 @@ describe("the time ribbon", () => {
     await opened.page.keyboard.press("ArrowDown");
     await opened.page.waitForURL(/from=month-1&to=2025-04-13/);
   });
+
+  test("goes by what took effect after a swap, whatever stands in the address", async () => {
+    await on.open("?from=2025-02-28&to=2025-02-01");
+    expect(await on.found(4)).toEqual(["W-02", "W-03", "W-04", "W-05"]);
+    await edge("End of the window").focus();
+    await opened.page.keyboard.press("ArrowDown");
+    expect(await on.found(5)).toEqual(["W-02", "W-03", "W-04", "W-05", "W-06"]);
+    await opened.page.waitForURL(/from=2025-02-01&to=2025-03-01/);
+  });
 });

@@ -131,7 +131,7 @@ function Drawn(
     readonly window: { readonly start: string | null; readonly end: string | null } | null;
   },
 ) {
-  const { listing, state, answer, window, newestFirst, page, onGo } = props;
+  const { listing, state, windows, answer, window, newestFirst, page, onGo } = props;
   const { buckets, unit } = answer;
   const set =
     window === null
@@ -153,14 +153,19 @@ function Drawn(
     const there = text === null ? null : withWindow(state, listing, listing.mainDate, text);
     if (there === null) return null;
     const { from, to } = endParameters(parametersOn(listing, listing.mainDate).filter(takesDates));
-    const written = (end: DateParameter | undefined, isMoved: boolean) =>
-      end === undefined || isMoved || there[end.name] === undefined
+    // Only by the parameter that this end is of: after a swap, or beside a narrower one, it is not.
+    const written = (end: DateParameter | undefined, which: "start" | "end") => {
+      const text = end === undefined ? undefined : windows?.[end.name];
+      const isOf = which === "start" ? text?.startLocal : text?.endLocal;
+      return end === undefined ||
+        text === undefined ||
+        there[end.name] === undefined ||
+        pair[which] !== set[which] ||
+        isOf !== window?.[which]
         ? {}
-        : { [end.name]: state[end.name] ?? there[end.name] ?? [] };
-    return withParameters(there, {
-      ...written(from, pair.start !== set.start),
-      ...written(to, pair.end !== set.end),
-    });
+        : { [end.name]: text.value };
+    };
+    return withParameters(there, { ...written(from, "start"), ...written(to, "end") });
   };
   const next = moved === null ? null : textOf(moved);
   const target = moved === null ? null : pageOf(moved);
