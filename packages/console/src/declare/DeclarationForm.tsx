@@ -4,7 +4,6 @@ import {
   COMPARISONS_OF,
   COMPARISON_KEEPS,
   DATE_COMPARISONS,
-  DATE_PARAMETER_TYPES,
   RESERVED_PARAMETERS,
   sensibleParameters,
   nameFault,
@@ -298,7 +297,7 @@ function Parameters(props: {
                 value={String(parameter.default ?? "")}
                 onChange={(event) => onSet(index, "default", event.target.value || undefined)}
               />
-              {isDateComparison(parameter.comparison) && isDateParameter(parameter) ? (
+              {isDateComparison(parameter.comparison) ? (
                 <p className="w-full text-sm opacity-80">
                   keeps {COMPARISON_KEEPS[parameter.comparison]}, X being what is sent
                 </p>
@@ -369,12 +368,9 @@ function withoutBlanks({ blanks: _blanks, ...parameter }: ParameterDeclaration):
   return parameter;
 }
 
+/** Values are compared by words of their own. */
 function isDateComparison(comparison: string): comparison is DateComparison {
   return (DATE_COMPARISONS as readonly string[]).includes(comparison);
-}
-
-function isDateParameter({ type }: NewParameter): boolean {
-  return (DATE_PARAMETER_TYPES as readonly string[]).includes(type);
 }
 
 function comparisonsOf(parameter: NewParameter): readonly string[] {

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { service } from "../service.js";
 import { useMay } from "../session.js";
+import { whenText } from "../words.js";
 import { counted, sizeText } from "./counted.js";
 import { recordsText } from "./records-text.js";
 
@@ -102,10 +103,6 @@ function History({ loads }: { readonly loads: readonly LoadDescription[] }) {
       </table>
     </div>
   );
-}
-
-function whenText(instant: string): string {
-  return new Date(instant).toLocaleString(undefined, { dateStyle: "long", timeStyle: "short" });
 }
 
 /** The rows that could not be taken, with why, and as a file to repair. */

@@ -6,6 +6,7 @@ import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
 import { service } from "../service.js";
 import { useMay } from "../session.js";
+import { whenText } from "../words.js";
 import { BringFile } from "./BringFile.js";
 import { TakeAnew } from "./TakeAnew.js";
 import { counted } from "./counted.js";
@@ -86,7 +87,7 @@ function SourceEntry(props: {
           ? attached === null && stacked === null
             ? "no file yet"
             : "read there at every request"
-          : `taken ${new Date(loadedAt).toLocaleString(undefined, { dateStyle: "long", timeStyle: "short" })}`}
+          : `taken ${whenText(loadedAt)}`}
       </p>
       {parts.length === 0 ? null : (
         <details className="text-sm">

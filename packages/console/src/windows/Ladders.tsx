@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { service } from "../service.js";
+import { withoutZone } from "../words.js";
 
 /** The ladders: windows that lie side by side on any day, with their dates at an instant. */
 export function Ladders(props: {
@@ -32,7 +33,7 @@ export function Ladders(props: {
                 >
                   {rung.label}
                 </button>
-                <p className="text-sm opacity-80">{rung.sentence.replace(/, [^,]*$/, "")}</p>
+                <p className="text-sm opacity-80">{withoutZone(rung.sentence)}</p>
               </li>
             ))}
           </ol>

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { service } from "../service.js";
 import { useMay } from "../session.js";
+import { withoutZone } from "../words.js";
 
 export interface NamedProps {
   readonly context: WindowContext;
@@ -59,7 +60,7 @@ export function Named({ context, window, onPick }: NamedProps) {
                 {label}
               </button>{" "}
               {each === label ? null : <code className="text-sm opacity-80">{each}</code>}
-              <p className="text-sm opacity-80">{sentence.replace(/, [^,]*$/, "")}</p>
+              <p className="text-sm opacity-80">{withoutZone(sentence)}</p>
             </div>
             {mayName && isAdded(name) ? (
               <button

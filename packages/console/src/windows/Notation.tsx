@@ -10,6 +10,7 @@ import {
   type DateComparison,
   type WindowContext,
 } from "@orisma/core";
+import { withoutZone } from "../words.js";
 
 /** Dates with which a comparison is shown. */
 const COMPARED = ["month-1", "today"];
@@ -67,7 +68,7 @@ export default function Notation(props: {
 
 function coveredBy(window: string, context: WindowContext): string {
   const answer = answerWindow(window, context);
-  return answer.ok ? answer.value.sentence.replace(/, [^,]*$/, "") : "";
+  return answer.ok ? withoutZone(answer.value.sentence) : "";
 }
 
 /** What a comparison with a window of one stretch keeps, in words. */

@@ -3,6 +3,7 @@ import { listWindows, NAMED_WINDOWS, type WindowContext } from "@orisma/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { service } from "../../service.js";
+import { withoutZone } from "../../words.js";
 import { totalText, useCounts } from "../counts.js";
 import { takesUnions, withWindow } from "../narrowing.js";
 import type { PageState } from "../state.js";
@@ -70,9 +71,7 @@ export function WindowList({ listing, column, state, context, onGo }: WindowList
             >
               <span>{label}</span>
               <span className="text-end tabular-nums">{countText(narrowed)}</span>
-              <span className="col-span-2 text-sm opacity-80">
-                {sentence.replace(/, [^,]*$/, "")}
-              </span>
+              <span className="col-span-2 text-sm opacity-80">{withoutZone(sentence)}</span>
             </button>
           </li>
         ))}
