@@ -44,6 +44,18 @@ describe("what takes long", () => {
     expect(await page.getByText("This was stopped").count()).toBe(0);
   });
 
+  test("leaves whoever is at a clause where they are when the answer comes", async () => {
+    const { page, url } = opened;
+    const held = await heldBack("**/v1/listings/works-asked/records?*");
+    await page.goto(`${url}/listings/works-asked?from=2025-02-01&to=2025-02-28`);
+    await page.getByRole("button", { name: "raised 2025-02-01, 2025-02-28", exact: true }).focus();
+    await held.end();
+    await page.getByRole("table").waitFor();
+    expect(await page.evaluate(() => document.activeElement?.textContent)).toBe(
+      "raised from 1 February 2025 to the end of 28 February 2025",
+    );
+  });
+
   test("keeps what was there before, and goes on when something else is asked", async () => {
     const { page, url } = opened;
     await page.goto(`${url}/listings/works-asked#together`);

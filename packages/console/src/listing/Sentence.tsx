@@ -162,6 +162,7 @@ export function openedBy({ column, parameters }: Clause): Opened {
   return parameter === "filter" ? { kind: "tree" } : { kind: "search", parameter };
 }
 
+/** The same before and after there is an answer, so that whoever is at a clause stays there. */
 function keyOf({ parameters, part = 0, column }: Clause): string {
-  return `${parameters.join(" ")} ${part} ${column ?? ""}`;
+  return parameters.length === 0 ? `of ${column ?? ""}` : `${parameters.join(" ")} ${part}`;
 }

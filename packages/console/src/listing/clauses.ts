@@ -27,11 +27,17 @@ export function extentClauses(
 /** What was asked for as it was written, for as long as no answer tells it in words. */
 export function clausesAsked(listing: ListingDetails, state: PageState): readonly Clause[] {
   const { labels = {} } = listing;
-  const clauses = listing.parameters.flatMap(({ name, column, label }): readonly Clause[] => {
-    const values = state[name] ?? [];
-    if (values.length === 0) return [];
+  const given = listing.parameters.filter(({ name }) => (state[name] ?? []).length > 0);
+  // The ends of a pair are one clause, as in the answer, which so takes the place of this one.
+  const ends = ({ pair, column }: (typeof given)[number]) =>
+    given.filter((each) => each.pair === pair && each.column === column);
+  const clauses = given.flatMap((parameter): readonly Clause[] => {
+    const of = parameter.pair === undefined ? [parameter] : ends(parameter);
+    if (of[0] !== parameter) return [];
+    const { name, column, label } = parameter;
+    const values = of.flatMap((each) => state[each.name] ?? []);
     const words = `${label ?? labels[column ?? ""] ?? column ?? name} ${values.join(", ")}`;
-    return [{ parameters: [name], column: column ?? null, words }];
+    return [{ parameters: of.map((each) => each.name), column: column ?? null, words }];
   });
   const filter = valueOf(state, "filter");
   return filter === ""
