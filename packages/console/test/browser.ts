@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, afterEach, beforeAll, expect } from "@jest/globals";
-import { chromium, type Page } from "playwright-core";
+import { chromium, type Locator, type Page } from "playwright-core";
 import { BROWSER } from "../../../scripts/browser.mjs";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { bringWorks } from "../../../test/works.js";
@@ -32,6 +32,7 @@ export async function openConsole(): Promise<OpenConsole> {
       errors.push(message.text());
     }
   });
+  byKeysAlone(page);
   await page.goto(running.service.url);
   await page.getByLabel("Sign-in code").fill(running.service.createCode());
   await page.keyboard.press("Enter");
@@ -77,4 +78,48 @@ export function consoleOfTests(prepare?: (opened: OpenConsole) => Promise<unknow
       return opened.running;
     },
   };
+}
+
+/**
+ * Makes every press of a test one of the keyboard: what it would click has the focus put on it, and
+ * Enter or the space bar is pressed. What takes no focus fails the test; that keys lead to whatever
+ * does is held for every page apart. A press at a place, with `position`, stays one of the mouse.
+ */
+function byKeysAlone(page: Page): void {
+  const locators = Object.getPrototypeOf(page.locator("body")) as Locator;
+  locators.click = async function (this: Locator, options) {
+    if (options?.position !== undefined) return pressAt(this, options.position);
+    // What cannot be pressed yet may be in a moment, as for a press of the mouse.
+    for (let tries = 0; tries < 100; tries++) {
+      const key = await this.evaluate(keyThatPresses);
+      if (key !== null) return this.page().keyboard.press(key);
+      await this.page().waitForTimeout(50);
+    }
+    throw new Error(`no key presses ${String(this)}`);
+  };
+  const tick = (wanted: boolean) =>
+    async function (this: Locator) {
+      if ((await this.isChecked()) !== wanted) await this.press(" ");
+      expect(await this.isChecked()).toBe(wanted);
+    };
+  locators.check = tick(true);
+  locators.uncheck = tick(false);
+}
+
+/** Puts the focus on an element, or on what it stands in; null where that takes none. */
+function keyThatPresses(element: Element): string | null {
+  const taking = element.closest<HTMLElement>(
+    "a[href], button, input, select, textarea, summary, [tabindex]",
+  );
+  taking?.focus();
+  if (taking === null || document.activeElement !== taking) return null;
+  const isTicked = taking instanceof HTMLInputElement && /^(?:checkbox|radio)$/.test(taking.type);
+  return isTicked ? " " : "Enter";
+}
+
+async function pressAt(of: Locator, { x, y }: { readonly x: number; readonly y: number }) {
+  await of.scrollIntoViewIfNeeded();
+  const box = await of.boundingBox();
+  if (box === null) throw new Error(`${String(of)} is nowhere`);
+  await of.page().mouse.click(box.x + x, box.y + y);
 }

@@ -55,7 +55,10 @@ describe("single keys", () => {
     await opened.page.keyboard.press("o");
     await opened.page.keyboard.press("Control+k");
     await opened.page.keyboard.type("keys of");
-    await opened.page.getByRole("option", { name: "The keys of this page" }).click();
+    await opened.page
+      .getByRole("option", { name: "The keys of this page", selected: true })
+      .waitFor();
+    await opened.page.keyboard.press("Enter");
     expect(await opened.page.getByRole("button", { name: "cost, most first" }).count()).toBe(0);
     await keys.getByLabel("Single keys do something").check();
     await opened.page.keyboard.press("Escape");
