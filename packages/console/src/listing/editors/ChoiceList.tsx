@@ -52,7 +52,8 @@ export function ChoiceList(props: ChoiceListProps) {
   const { choices = [], groups = [], late = [], more = false } = found.data ?? {};
   const offered = new Set(choices.map(({ value }) => textOf(value)));
   // What is chosen and would give nothing now is told apart, not hidden.
-  const gone = wanted === "" ? chosen.filter((value) => !offered.has(value)) : [];
+  const isTold = found.data !== undefined && !found.isPlaceholderData && wanted === "";
+  const gone = isTold ? chosen.filter((value) => !offered.has(value)) : [];
   const row = ({ value, records, barred }: Choice) => {
     const text = textOf(value);
     return (
