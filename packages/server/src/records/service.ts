@@ -1,32 +1,15 @@
 import {
   clausesOf,
   datesOf,
-  derivedMovement,
-  epochMs,
-  fault,
-  flattened,
-  freshFor,
-  inStoredUnits,
-  isEverything,
-  isNested,
-  momentOf,
-  neededFor,
   pageFields,
-  planRequest,
   positionOf,
-  recordsOf,
   renderNotice,
   sentenceOf,
-  simplify,
   valueKey,
   windowTexts,
-  type CountQuery,
   type Explanation,
-  type Filter,
   type PageFields,
   type PageQuery,
-  type PlannedRequest,
-  type RecordOrder,
   type RecordAnswer,
   type RecordsMeta,
   type SentParameters,
@@ -35,13 +18,13 @@ import {
   type TotalAnswer,
 } from "@orisma/core";
 import type { ResultRow } from "../database/index.js";
-import { Problem, problemOf, type Caller } from "../http/index.js";
+import type { Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { Sources } from "../sources/index.js";
 import { PageReader } from "./answer.js";
-import { Cursors, queryHash, type Cursor } from "./cursor.js";
+import { Cursors, type Cursor } from "./cursor.js";
 import { displayOf } from "./display.js";
-import { readEnvelope, type Envelope } from "./envelope.js";
+import type { Envelope } from "./envelope.js";
 import { explain } from "./explain.js";
 import {
   MembersReader,
@@ -52,14 +35,13 @@ import {
   withoutOf,
   type AskedMember,
 } from "./members.js";
-import { inZone, permittedTo } from "./moment.js";
-import { storedColumns, withMade, type Unreadables } from "./made.js";
+import { withMade, type Unreadables } from "./made.js";
 import { mainDateOf, shownExtents } from "./main-date.js";
+import { prepareRequest } from "./prepare.js";
 import type { PreparedRequest } from "./prepared.js";
 import { countOf, laidOutOver, readBy, readPage, type ReadPage } from "./read.js";
+import { insideTotals, totalsOf } from "./totals.js";
 
-/** A capped total stops here and says "more than". */
-export const COUNT_CAP = 10_000;
 /** A page of records, with the cursors of the pages beside it. */
 export interface RecordsPage {
   readonly records: readonly RecordAnswer[];
@@ -88,121 +70,9 @@ export class Records {
   }
 
   /** Understands a request; throws a problem with all of its faults, before anything is run. */
-  async prepare(
-    declared: ServedListing,
-    sent: SentParameters,
-    caller: Caller,
-  ): Promise<PreparedRequest> {
-    const permitted = permittedTo(caller, declared.declaration);
-    const { calendar, forms, columns, source } = declared;
-    const { envelope, faults } = readEnvelope(sent, declared.declaration, declared.shown);
-    const found = envelope.cursor === null ? null : this.#cursors.read(envelope.cursor);
-    const asked = momentOf(sent, permitted, {
-      asOf: epochMs(found?.asOf ?? this.now()),
-      zone: declared.zone,
-      calendar,
-    });
-    const moment = asked.ok ? asked.value : { asOf: epochMs(0), zone: declared.zone };
-    const listing = inZone(declared, moment.zone);
-    const { declaration } = listing;
-    const context = { ...moment, calendar, columns, forms, permitted, caller: caller.name };
-    const planned = planRequest(declaration, sent, context);
-    const all = [
-      ...(asked.ok ? [] : asked.faults),
-      ...(planned.ok ? [] : planned.faults),
-      ...faults,
-    ];
-    if (all.length > 0 || !planned.ok) throw problemOf(all);
-    if (source.table === null) {
-      throw new Problem("not-found", `The source ${source.name} has no records yet: import a file`);
-    }
-    const { order, moves } = planned.value;
-    if (source.whence !== null && envelope.offset !== null) {
-      const facts = { accepted: "cursors: pages of several tables have no numbers" };
-      throw problemOf([fault("parameter.value", facts, { parameter: "page", value: "" })]);
-    }
-    if (source.whence !== null && order.then !== undefined) {
-      const facts = { column: order.column ?? "" };
-      throw problemOf([fault("order.severalTables", facts, { parameter: "order" })]);
-    }
-    const { units = {} } = declaration;
-    const [fixed, own] = [planned.value.fixed, planned.value.filter].map((each) =>
-      inStoredUnits(each, units),
-    ) as [Filter, Filter];
-    // What the caller asked for, inside what the listing says for all of them.
-    const wanted = insideOf(fixed, own);
-    const everyMember =
-      source.whence === null ? null : await this.sources.membersOf(source, moment);
-    const members = everyMember === null ? null : askedMembers(everyMember, wanted, listing);
-    const first = members?.[0]?.table ?? source.table;
-    const table = envelope.rows === "values" ? flattened(first) : first;
-    const perValue = [order, ...(order.then ?? [])].find(
-      ({ column }) =>
-        envelope.rows === "records" && column !== null && isNested(column, source.table ?? table),
-    );
-    if (perValue?.column != null) {
-      throw problemOf([
-        fault("order.perValue", { column: perValue.column }, { parameter: "order" }),
-      ]);
-    }
-    const gateway = members?.[0]?.gateway ?? (await this.sources.gatewayOf(source));
-    const laid = async (each: Filter) =>
-      members === null ? laidOutOver(each, table, gateway) : each;
-    const [filter, within] = [await laid(own), await laid(fixed)];
-    const whole = insideOf(within, filter);
-    const binding = `${declaration.name} ${listing.version} ${source.table.table} ${caller.id}`;
-    const hash = queryHash(whole, order, envelope.rows);
-    // Parameters come as simple as they can be said; a compound condition may not.
-    const isCompound = planned.value.compound !== null;
-    const simple = isCompound ? simplify(whole, columns).filter : whole;
-    const cursor = checkedCursor(envelope.cursor, found, binding, hash);
-    const backward = cursor?.backward ?? false;
-    // A record can have many of what is inside, and of what is made of it: shown is the text that
-    // has them all.
-    const shown = (envelope.columns ?? listing.shown).filter(
-      (name) =>
-        envelope.rows !== "records" ||
-        [name, ...neededFor([name], listing.made)].every((each) => !isNested(each, first)),
-    );
-    const query: PageQuery = {
-      filter: simple,
-      columns: storedColumns(shown, listing),
-      ...(envelope.offset === null ? {} : { offset: envelope.offset }),
-      order: backward ? turnedRound(order) : order,
-      after: cursor?.position ?? null,
-      // One more than shown tells whether there is a page beyond.
-      limit: envelope.size + 1,
-      counts: countsOf(envelope, simple, within),
-    };
-    return {
-      listing,
-      caller: caller.id,
-      gateway,
-      table,
-      members,
-      everyMember,
-      planned: planned.value,
-      filter,
-      fixed: within,
-      envelope,
-      shown,
-      madeAt: moment.asOf,
-      cursor,
-      query,
-      binding,
-      freshMs: freshFor(
-        declaration,
-        planned.value,
-        columns,
-        { ...moment, calendar },
-        epochMs(this.now()),
-      ),
-      queryHash: hash,
-      asOf:
-        moves === "never" && derivedMovement(declaration.derived ?? {}, columns) === "never"
-          ? null
-          : moment.asOf,
-    };
+  prepare(declared: ServedListing, sent: SentParameters, caller: Caller): Promise<PreparedRequest> {
+    const { sources, now } = this;
+    return prepareRequest(declared, sent, caller, { sources, cursors: this.#cursors, now });
   }
 
   /** Runs a request. */
@@ -421,50 +291,6 @@ function dateMs(value: SqlValue, column: string, table: StoredTable): number | n
   return value === null ? null : datesOf(column, table).msOf(String(value));
 }
 
-function totalsOf(
-  { query, envelope }: Pick<PreparedRequest, "query" | "envelope">,
-  counts: readonly (number | null)[],
-): MadePage["totals"] {
-  const answers = query.counts.map((count, index) =>
-    totalAnswer(counts[index] ?? undefined, count.cap),
-  );
-  const total = envelope.count === "none" ? NOT_COUNTED : (answers.shift() ?? NOT_COUNTED);
-  const [unfiltered] = answers;
-  return { ...total, ...(unfiltered === undefined ? {} : { unfiltered }) };
-}
-
-/** Of a source with values inside both counts: one is the total, the other is made. */
-async function insideTotals(
-  { table, query, envelope, gateway }: PreparedRequest,
-  total: TotalAnswer,
-): Promise<Pick<RecordsMeta, "inside">> {
-  if (envelope.rows === null || envelope.count === "none") return {};
-  const cap = envelope.count === "exact" ? null : COUNT_CAP;
-  const isPerValue = envelope.rows === "values";
-  const another = isPerValue ? recordsOf(table) : flattened(table);
-  const count = await countOf({ filter: query.filter, cap }, another, gateway);
-  const [known, made] = [{ total: total.total, totalIs: total.totalIs }, totalAnswer(count, cap)];
-  return {
-    inside: isPerValue ? { records: made, values: known } : { records: known, values: made },
-  };
-}
-
-/** A filter inside another. */
-function insideOf(fixed: Filter, filter: Filter): Filter {
-  return isEverything(fixed) ? filter : { kind: "all", of: [fixed, filter] };
-}
-
-/** An order from its other end. */
-function turnedRound({ then, ...first }: RecordOrder): RecordOrder {
-  return then === undefined ? turned(first) : { ...turned(first), then: then.map(turned) };
-}
-
-function turned<K extends Omit<RecordOrder, "then">>({ descending, blanks, ...key }: K) {
-  const other = { ...key, descending: !descending };
-  if (blanks === undefined) return other;
-  return { ...other, blanks: blanks === "first" ? ("last" as const) : ("first" as const) };
-}
-
 function numbersBeside({ offset, size }: Envelope, hasBeyond: boolean): RecordsPage["numbered"] {
   if (offset === null) return null;
   const number = offset / size + 1;
@@ -474,41 +300,6 @@ function numbersBeside({ offset, size }: Envelope, hasBeyond: boolean): RecordsP
 /** An id as the key of its table has it: of values inside with the zeros that order them. */
 function keyOf(id: string, { nested }: StoredTable): SqlValue {
   return nested?.rows === "values" ? valueKey(id) : id;
-}
-
-/** The cursor of a request; throws a problem for one that is not of this query. */
-function checkedCursor(
-  text: string | null,
-  cursor: Cursor | null,
-  binding: string,
-  query: string,
-): Cursor | null {
-  if (text === null) return null;
-  const place = { parameter: "cursor", value: text };
-  if (cursor?.binding !== binding) throw problemOf([fault("cursor.unreadable", {}, place)]);
-  if (cursor.query !== query) throw problemOf([fault("cursor.otherQuery", {}, place)]);
-  return cursor;
-}
-
-const NOT_COUNTED: TotalAnswer = { total: null, totalIs: "notCounted" };
-
-function countsOf(
-  { count, extras }: Envelope,
-  filter: PlannedRequest["filter"],
-  fixed: PlannedRequest["fixed"],
-): readonly CountQuery[] {
-  const cap = count === "exact" ? null : COUNT_CAP;
-  return [
-    ...(count === "none" ? [] : [{ filter, cap }]),
-    ...(extras.includes("unfiltered") ? [{ filter: fixed, cap }] : []),
-  ];
-}
-
-function totalAnswer(counted: number | undefined, cap: number | null): TotalAnswer {
-  if (counted === undefined) return NOT_COUNTED;
-  return cap !== null && counted > cap
-    ? { total: cap, totalIs: "atLeast" }
-    : { total: counted, totalIs: "exact" };
 }
 
 function metaOf({ listing, planned, envelope }: PreparedRequest) {

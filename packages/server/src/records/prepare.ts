@@ -1,0 +1,183 @@
+import {
+  derivedMovement,
+  epochMs,
+  fault,
+  flattened,
+  freshFor,
+  inStoredUnits,
+  isEverything,
+  isNested,
+  momentOf,
+  neededFor,
+  planRequest,
+  simplify,
+  type Filter,
+  type PageQuery,
+  type RecordOrder,
+  type SentParameters,
+  type StoredTable,
+} from "@orisma/core";
+import { Problem, problemOf, type Caller } from "../http/index.js";
+import type { ServedListing } from "../listings/index.js";
+import type { Sources } from "../sources/index.js";
+import { queryHash, type Cursor, type Cursors } from "./cursor.js";
+import { readEnvelope, type Envelope } from "./envelope.js";
+import { storedColumns } from "./made.js";
+import { askedMembers } from "./members.js";
+import { inZone, permittedTo } from "./moment.js";
+import type { PreparedRequest } from "./prepared.js";
+import { laidOutOver } from "./read.js";
+import { countsOf } from "./totals.js";
+
+/** What requests are understood with. */
+export interface Making {
+  readonly sources: Sources;
+  readonly cursors: Cursors;
+  /** The instant that it is, in milliseconds since 1970-01-01T00:00:00Z. */
+  readonly now: () => number;
+}
+
+/** Understands a request; throws a problem with all of its faults, before anything is run. */
+export async function prepareRequest(
+  declared: ServedListing,
+  sent: SentParameters,
+  caller: Caller,
+  { sources, cursors, now }: Making,
+): Promise<PreparedRequest> {
+  const permitted = permittedTo(caller, declared.declaration);
+  const { calendar, forms, columns, source } = declared;
+  const { envelope, faults } = readEnvelope(sent, declared.declaration, declared.shown);
+  const found = envelope.cursor === null ? null : cursors.read(envelope.cursor);
+  const asked = momentOf(sent, permitted, {
+    asOf: epochMs(found?.asOf ?? now()),
+    zone: declared.zone,
+    calendar,
+  });
+  const moment = asked.ok ? asked.value : { asOf: epochMs(0), zone: declared.zone };
+  const listing = inZone(declared, moment.zone);
+  const { declaration } = listing;
+  const context = { ...moment, calendar, columns, forms, permitted, caller: caller.name };
+  const planned = planRequest(declaration, sent, context);
+  const all = [...(asked.ok ? [] : asked.faults), ...(planned.ok ? [] : planned.faults), ...faults];
+  if (all.length > 0 || !planned.ok) throw problemOf(all);
+  if (source.table === null) {
+    throw new Problem("not-found", `The source ${source.name} has no records yet: import a file`);
+  }
+  const { order, moves } = planned.value;
+  refusePlaces(order, envelope, source, source.table);
+  const { units = {} } = declaration;
+  const [fixed, own] = [planned.value.fixed, planned.value.filter].map((each) =>
+    inStoredUnits(each, units),
+  ) as [Filter, Filter];
+  // What the caller asked for, inside what the listing says for all of them.
+  const wanted = insideOf(fixed, own);
+  const everyMember = source.whence === null ? null : await sources.membersOf(source, moment);
+  const members = everyMember === null ? null : askedMembers(everyMember, wanted, listing);
+  const first = members?.[0]?.table ?? source.table;
+  const table = envelope.rows === "values" ? flattened(first) : first;
+  const gateway = members?.[0]?.gateway ?? (await sources.gatewayOf(source));
+  const laid = async (each: Filter) =>
+    members === null ? laidOutOver(each, table, gateway) : each;
+  const [filter, within] = [await laid(own), await laid(fixed)];
+  const whole = insideOf(within, filter);
+  const binding = `${declaration.name} ${listing.version} ${source.table.table} ${caller.id}`;
+  const hash = queryHash(whole, order, envelope.rows);
+  // Parameters come as simple as they can be said; a compound condition may not.
+  const isCompound = planned.value.compound !== null;
+  const simple = isCompound ? simplify(whole, columns).filter : whole;
+  const cursor = checkedCursor(envelope.cursor, found, binding, hash);
+  const backward = cursor?.backward ?? false;
+  // A record can have many of what is inside, and of what is made of it: shown is the text that
+  // has them all.
+  const shown = (envelope.columns ?? listing.shown).filter(
+    (name) =>
+      envelope.rows !== "records" ||
+      [name, ...neededFor([name], listing.made)].every((each) => !isNested(each, first)),
+  );
+  const query: PageQuery = {
+    filter: simple,
+    columns: storedColumns(shown, listing),
+    ...(envelope.offset === null ? {} : { offset: envelope.offset }),
+    order: backward ? turnedRound(order) : order,
+    after: cursor?.position ?? null,
+    // One more than shown tells whether there is a page beyond.
+    limit: envelope.size + 1,
+    counts: countsOf(envelope, simple, within),
+  };
+  return {
+    listing,
+    caller: caller.id,
+    gateway,
+    table,
+    members,
+    everyMember,
+    planned: planned.value,
+    filter,
+    fixed: within,
+    envelope,
+    shown,
+    madeAt: moment.asOf,
+    cursor,
+    query,
+    binding,
+    freshMs: freshFor(declaration, planned.value, columns, { ...moment, calendar }, epochMs(now())),
+    queryHash: hash,
+    asOf:
+      moves === "never" && derivedMovement(declaration.derived ?? {}, columns) === "never"
+        ? null
+        : moment.asOf,
+  };
+}
+
+/** Throws a problem where the records asked for cannot be put into such an order and pages. */
+function refusePlaces(
+  { column, then }: RecordOrder,
+  { rows, offset }: Envelope,
+  source: ServedListing["source"],
+  table: StoredTable,
+): void {
+  const place = { parameter: "order" };
+  if (source.whence !== null && offset !== null) {
+    const facts = { accepted: "cursors: pages of several tables have no numbers" };
+    throw problemOf([fault("parameter.value", facts, { parameter: "page", value: "" })]);
+  }
+  if (source.whence !== null && then !== undefined) {
+    throw problemOf([fault("order.severalTables", { column: column ?? "" }, place)]);
+  }
+  if (rows !== "records") return;
+  for (const { column: by } of [{ column }, ...(then ?? [])]) {
+    if (by !== null && isNested(by, table)) {
+      throw problemOf([fault("order.perValue", { column: by }, place)]);
+    }
+  }
+}
+
+/** A filter inside another. */
+function insideOf(fixed: Filter, filter: Filter): Filter {
+  return isEverything(fixed) ? filter : { kind: "all", of: [fixed, filter] };
+}
+
+/** An order from its other end. */
+function turnedRound({ then, ...first }: RecordOrder): RecordOrder {
+  return then === undefined ? turned(first) : { ...turned(first), then: then.map(turned) };
+}
+
+function turned<K extends Omit<RecordOrder, "then">>({ descending, blanks, ...key }: K) {
+  const other = { ...key, descending: !descending };
+  if (blanks === undefined) return other;
+  return { ...other, blanks: blanks === "first" ? ("last" as const) : ("first" as const) };
+}
+
+/** The cursor of a request; throws a problem for one that is not of this query. */
+function checkedCursor(
+  text: string | null,
+  cursor: Cursor | null,
+  binding: string,
+  query: string,
+): Cursor | null {
+  if (text === null) return null;
+  const place = { parameter: "cursor", value: text };
+  if (cursor?.binding !== binding) throw problemOf([fault("cursor.unreadable", {}, place)]);
+  if (cursor.query !== query) throw problemOf([fault("cursor.otherQuery", {}, place)]);
+  return cursor;
+}
