@@ -203,6 +203,12 @@ describe("a declaration with a fault", () => {
     [{ units: { cost: { scale: 0 } } }, "units.cost", "unit.form", "cost"],
     [{ choices: { raised: { late: false } } }, "choices.raised.late", "column.notChosen", "raised"],
     [
+      { choices: { cost: { windows: false } } },
+      "choices.cost.windows",
+      "parameter.setting",
+      "cost",
+    ],
+    [
       { choices: { cost: { groups: { few: ["x"] } } } },
       "choices.cost.groups.few",
       "number.form",

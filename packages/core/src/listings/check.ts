@@ -410,6 +410,12 @@ function choiceFaults(
       const place = { path: `${path}.${first}`, value: name };
       return [fault("column.notChosen", { name, type: "dates" }, place)];
     }
+    const ofDates = (["calendar", "windows"] as const)
+      .filter((setting) => column !== undefined && offer[setting] !== undefined)
+      .map((setting) => {
+        const facts = { name: setting, reason: `only a column of dates has it, not ${name}` };
+        return fault("parameter.setting", facts, { path: `${path}.${setting}`, value: name });
+      });
     const { groups = {} } = offer;
     const known = Object.entries(groups).flatMap(([group, values]) =>
       values.map((text) => {
@@ -422,7 +428,7 @@ function choiceFaults(
           : null;
       }),
     );
-    return [unknownColumn(name, path, columns), ...known];
+    return [unknownColumn(name, path, columns), ...ofDates, ...known];
   });
 }
 
