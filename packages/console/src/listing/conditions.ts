@@ -1,4 +1,12 @@
-import { cql2Text, readCql2Text, type Expression } from "@orisma/core";
+import {
+  cql2Text,
+  patternOf,
+  patternText,
+  plainMatch,
+  readCql2Text,
+  readPattern,
+  type Expression,
+} from "@orisma/core";
 import { valueOf, withParameters, type PageState } from "./state.js";
 
 /** What can be asked of one column of a compound condition, as its editors know it. */
@@ -136,11 +144,9 @@ function plainOf(expression: Expression): string | null {
 }
 
 function matchOf(column: string, pattern: string, folded: boolean): Leaf | null {
-  const [, before = "", text = "", after = ""] = /^(%?)([^%_\\]*)(%?)$/.exec(pattern) ?? [];
-  if (text === "") return null;
-  if (before !== "" && after !== "") return { how: "contains", column, text, folded };
-  if (after !== "") return { how: "begins", column, text, folded };
-  return before === "" ? null : { how: "ends", column, text, folded };
+  const plain = plainMatch(readPattern(pattern));
+  if (plain === null || plain.match === "is" || plain.text === "") return null;
+  return { how: plain.match, column, text: plain.text, folded };
 }
 
 function leafExpression(leaf: Leaf): Expression | null {
@@ -168,8 +174,7 @@ function leafExpression(leaf: Leaf): Expression | null {
     case "begins":
     case "ends": {
       if (leaf.text === "") return null;
-      const escaped = leaf.text.replaceAll(/[\\%_]/g, "\\$&");
-      const text = `${leaf.how === "begins" ? "" : "%"}${escaped}${leaf.how === "ends" ? "" : "%"}`;
+      const text = patternText(patternOf(leaf.how, leaf.text));
       return { op: "like", args: [cased(subject), cased({ text })] };
     }
     case "blank":

@@ -123,6 +123,7 @@ function keyOf(key: GroupKey, table: StoredTable, isShort: boolean): Fragment {
     const { isFilled, isDayTyped, order, millis } = datesOf(column, table);
     // By the column itself an index would be walked in its order, each record looked up for the
     // other conditions: five times as long.
+    // TO_DAYS counts from the year 0; 719528 is 1970-01-01.
     const day = isDayTyped ? sql`TO_DAYS(${order}) - 719528` : sql`${millis} DIV 86400000`;
     return sql`CASE WHEN ${isFilled} THEN ${day} END`;
   }
