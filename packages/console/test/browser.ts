@@ -80,6 +80,28 @@ export function consoleOfTests(prepare?: (opened: OpenConsole) => Promise<unknow
   };
 }
 
+/** Holds answers back until they are let go; what was asked is counted. */
+export async function heldBack(page: Page, pattern: string) {
+  let asked = 0;
+  let letGo: () => void = () => undefined;
+  const gone = new Promise<void>((resolve) => {
+    letGo = resolve;
+  });
+  await page.route(pattern, async (route) => {
+    asked++;
+    await gone;
+    // One that was stopped meanwhile has nobody who waits for it.
+    await route.continue().catch(() => undefined);
+  });
+  return {
+    asked: () => asked,
+    async end() {
+      letGo();
+      await page.unroute(pattern);
+    },
+  };
+}
+
 /**
  * Makes every press of a test one of the keyboard: what it would click has the focus put on it, and
  * Enter or the space bar is pressed. What takes no focus fails the test; that keys lead to whatever

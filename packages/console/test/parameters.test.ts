@@ -1,6 +1,6 @@
 import type { NewListing } from "@orisma/client";
 import { describe, expect, test } from "@jest/globals";
-import { consoleOfTests } from "./browser.js";
+import { consoleOfTests, heldBack } from "./browser.js";
 
 const CSV = `ref,opened,depth,boats,lit,task
 B-1,01/02/2025,1.20,0,yes,Dredge the approach
@@ -212,20 +212,18 @@ describe("what is there unless told", () => {
     const { page, url } = opened;
     await page.goto(`${url}/listings/berths-soon?in=..`);
     expect(await found(1)).toEqual(["B-3"]);
-    let answer = () => {};
-    const held = new Promise<void>((resolve) => (answer = resolve));
-    await page.route(/choices/, (route) => held.then(() => route.continue()));
+    const held = await heldBack(page, "**/choices/*");
     await page.getByRole("button", { name: "task Renew the boards", exact: true }).press("Enter");
     await page.getByRole("region", { name: "Offer" }).waitFor();
     // What is not known yet is not said to be in no record.
     expect(await page.getByText("in no record now").count()).toBe(0);
-    answer();
+    await held.end();
     const tick = page.getByLabel("Tick Renew the boards");
     expect(await tick.isChecked()).toBe(true);
+    expect(held.asked()).toBe(1);
     await tick.press(" ");
     await page.getByRole("button", { name: "Ask for none of them" }).press("Enter");
     expect(await found(4)).toHaveLength(4);
-    await page.unroute(/choices/);
   });
 });
 

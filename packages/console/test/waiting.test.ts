@@ -1,36 +1,13 @@
 import { describe, expect, test } from "@jest/globals";
 import { ASKED } from "./asked.js";
-import { consoleOfTests } from "./browser.js";
+import { consoleOfTests, heldBack } from "./browser.js";
 
 const opened = consoleOfTests(({ running }) => running.client.declareListing("works-asked", ASKED));
-
-/** Holds answers back until they are let go; what was asked is counted. */
-async function heldBack(pattern: string) {
-  const { page } = opened;
-  let asked = 0;
-  let letGo: () => void = () => undefined;
-  const gone = new Promise<void>((resolve) => {
-    letGo = resolve;
-  });
-  await page.route(pattern, async (route) => {
-    asked++;
-    await gone;
-    // One that was stopped meanwhile has nobody who waits for it.
-    await route.continue().catch(() => undefined);
-  });
-  return {
-    asked: () => asked,
-    async end() {
-      letGo();
-      await page.unroute(pattern);
-    },
-  };
-}
 
 describe("what takes long", () => {
   test("is told with its seconds, and stopped and asked again by keyboard", async () => {
     const { page, url } = opened;
-    const held = await heldBack("**/v1/listings/works-asked/records?*");
+    const held = await heldBack(opened.page, "**/v1/listings/works-asked/records?*");
     await page.goto(`${url}/listings/works-asked?from=2025-02`);
     const long = page.getByRole("list", { name: "What takes long" });
     await long.getByText("Asking for the records of").waitFor();
@@ -46,7 +23,7 @@ describe("what takes long", () => {
 
   test("leaves whoever is at a clause where they are when the answer comes", async () => {
     const { page, url } = opened;
-    const held = await heldBack("**/v1/listings/works-asked/records?*");
+    const held = await heldBack(opened.page, "**/v1/listings/works-asked/records?*");
     await page.goto(`${url}/listings/works-asked?from=2025-02-01&to=2025-02-28`);
     await page.getByRole("button", { name: "raised 2025-02-01, 2025-02-28", exact: true }).focus();
     await held.end();
@@ -60,7 +37,7 @@ describe("what takes long", () => {
     const { page, url } = opened;
     await page.goto(`${url}/listings/works-asked#together`);
     await page.getByRole("region", { name: "Figures" }).waitFor();
-    const held = await heldBack("**/v1/listings/works-asked/summary?*");
+    const held = await heldBack(opened.page, "**/v1/listings/works-asked/summary?*");
     await page.getByLabel("Rows").selectOption({ index: 1 });
     await page.getByRole("button", { name: "Stop: Counting them together" }).click();
     await page.getByText("This was stopped before it was answered").waitFor();
