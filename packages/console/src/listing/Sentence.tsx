@@ -1,7 +1,7 @@
 import type { ListingDetails } from "@orisma/client";
 import type { Clause } from "@orisma/core";
 import { X } from "lucide-react";
-import { useEffect, useRef, type ReactNode } from "react";
+import { useEffect, useEffectEvent, useRef, type ReactNode } from "react";
 
 /** What is being changed: a clause, or what is to be added. */
 export type Opened =
@@ -135,6 +135,20 @@ function Editor(props: { readonly onClose: () => void; readonly children: ReactN
     const first = place.current?.querySelector<HTMLElement>("[data-first], input, select, button");
     first?.focus();
   }, []);
+  const close = () => {
+    const clause = place.current?.parentElement?.querySelector<HTMLElement>("[aria-expanded=true]");
+    props.onClose();
+    clause?.focus();
+  };
+  // What had the focus may be gone with an answer: the page has it then.
+  const closeFromPage = useEffectEvent((event: KeyboardEvent) => {
+    if (event.key === "Escape" && document.activeElement === document.body) close();
+  });
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => closeFromPage(event);
+    document.addEventListener("keydown", listen);
+    return () => document.removeEventListener("keydown", listen);
+  }, []);
   return (
     <div
       ref={place}
@@ -144,10 +158,7 @@ function Editor(props: { readonly onClose: () => void; readonly children: ReactN
       onKeyDown={(event) => {
         if (event.key !== "Escape") return;
         event.stopPropagation();
-        const clause =
-          place.current?.parentElement?.querySelector<HTMLElement>("[aria-expanded=true]");
-        props.onClose();
-        clause?.focus();
+        close();
       }}
     >
       {props.children}

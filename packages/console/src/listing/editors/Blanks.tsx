@@ -13,6 +13,8 @@ export interface BlanksProps {
 }
 
 interface Offer {
+  /** The same while its words change, so that whoever pressed it stays at it. */
+  readonly key: string;
   readonly words: string;
   readonly state: PageState;
   readonly isChosen: boolean;
@@ -36,26 +38,37 @@ export function Blanks(props: BlanksProps) {
     <section aria-label="Without a value">
       <h3 className="text-sm font-medium">Without a value</h3>
       <ul className="mt-1 flex flex-col items-start gap-1">
-        {possible.map(({ words, state, isChosen, ifAny }) => {
+        {possible.map(({ key, words, state, isChosen, ifAny }) => {
           const count = ifAny === null ? undefined : countOf(state);
+          // What may yet not be there cannot be pressed, nor have the focus.
+          const isKnown = isChosen || ifAny === null || countOf(ifAny) !== undefined;
           return (
-            <li key={words}>
-              <button
-                type="button"
-                className="min-h-8 cursor-pointer text-start hover:underline aria-pressed:font-semibold"
-                aria-pressed={isChosen}
-                onClick={() => onGo(state)}
-              >
-                {words}
-                {count === undefined ? "" : `, ${totalText(count)}`}
-              </button>
+            <li key={key} className="flex min-h-8 items-center">
+              {isKnown ? (
+                <button
+                  type="button"
+                  className="min-h-8 cursor-pointer text-start hover:underline aria-pressed:font-semibold"
+                  aria-pressed={isChosen}
+                  onClick={() => onGo(state)}
+                >
+                  {words}
+                  {count === undefined ? "" : `, ${totalText(count)}`}
+                </button>
+              ) : (
+                <span className="skeleton h-5 w-28" aria-hidden />
+              )}
             </li>
           );
         })}
+        {possible.length === 0 ? (
+          <li className="flex min-h-8 items-center">No record is without one.</li>
+        ) : null}
       </ul>
     </section>
   );
 }
+
+const ONLY_BLANK = { key: "blank", words: "only blank" } as const;
 
 function offersOf({ listing, column, isDate, state }: BlanksProps): readonly Offer[] {
   const [parameter] = parametersOn(listing, column);
@@ -76,11 +89,18 @@ function offersOf({ listing, column, isDate, state }: BlanksProps): readonly Off
     const isNarrowed = parametersOn(listing, column).some((each) => valueOf(state, each.name));
     if (isNarrowed && policy !== "keep") {
       const kept = withParameters(state, { [name]: "keep" });
-      offers.push({ words: "keep the blank ones too", state: kept, isChosen: false, ifAny: null });
+      offers.push({
+        key: "beside",
+        words: "keep the blank ones too",
+        state: kept,
+        isChosen: false,
+        ifAny: null,
+      });
     }
     if (isNarrowed && policy === "keep") {
       const left = withParameters(state, { [name]: parameter.blanks === "leave" ? [] : "leave" });
       offers.push({
+        key: "beside",
         words: "leave the blank ones out",
         state: left,
         isChosen: false,
@@ -88,21 +108,33 @@ function offersOf({ listing, column, isDate, state }: BlanksProps): readonly Off
       });
     }
     const only = withParameters(clear, { [name]: "only" });
-    offers.push({ words: "only blank", state: only, isChosen: policy === "only", ifAny: only });
+    offers.push({ ...ONLY_BLANK, state: only, isChosen: policy === "only", ifAny: only });
   } else {
     const only = withLeaf(state, listing, { how: "blank", column });
-    offers.push({ words: "only blank", state: only, isChosen: has("blank", false), ifAny: only });
+    offers.push({ ...ONLY_BLANK, state: only, isChosen: has("blank", false), ifAny: only });
   }
   if (isCompoundOn(listing, column)) {
     const given = withLeaf(state, listing, { how: "blank", column }, true);
     const isGiven = has("blank", true);
     // Where there is no blank one, all of them have a value.
     const blank = withLeaf(state, listing, { how: "blank", column });
-    offers.push({ words: "only with a value", state: given, isChosen: isGiven, ifAny: blank });
+    offers.push({
+      key: "given",
+      words: "only with a value",
+      state: given,
+      isChosen: isGiven,
+      ifAny: blank,
+    });
     if (isDate) {
       const unreadable = withLeaf(state, listing, { how: "unreadable", column });
       const isChosen = has("unreadable", false);
-      offers.push({ words: "only unreadable", state: unreadable, isChosen, ifAny: unreadable });
+      offers.push({
+        key: "unreadable",
+        words: "only unreadable",
+        state: unreadable,
+        isChosen,
+        ifAny: unreadable,
+      });
     }
   }
   return offers;
