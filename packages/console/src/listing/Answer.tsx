@@ -154,13 +154,11 @@ function extentText({ meta: { extent } }: RecordsAnswer): string {
   return `From ${dateText(extent.first)} to ${dateText(extent.last)}.`;
 }
 
+/** A day as its record shows it, whatever the zone of the reader. */
 function dateText(text: string): string {
-  const isDay = !text.includes("T");
-  const date = new Date(isDay ? `${text}T00:00:00Z` : text);
-  return date.toLocaleDateString(undefined, {
-    dateStyle: "long",
-    ...(isDay ? { timeZone: "UTC" } : {}),
-  });
+  const [day = ""] = text.split("T");
+  const date = new Date(`${day}T00:00:00Z`);
+  return date.toLocaleDateString(undefined, { dateStyle: "long", timeZone: "UTC" });
 }
 
 function Pager(props: {

@@ -20,7 +20,7 @@ export function CellFace(props: CellProps): ReactNode {
       <>
         <span
           className="text-error underline decoration-wavy underline-offset-4"
-          title={`“${unreadable}” is not a date`}
+          title={`“${unreadable}” is not ${KINDS[column.type]}`}
         >
           {unreadable}
         </span>
@@ -56,6 +56,14 @@ export function CellFace(props: CellProps): ReactNode {
       return display ?? value;
   }
 }
+
+const KINDS: Readonly<Record<ShownColumn["type"], string>> = {
+  date: "a date",
+  integer: "a whole number",
+  decimal: "a number",
+  boolean: "yes or no",
+  text: "text",
+};
 
 const DAY = { day: "numeric", month: "short", year: "numeric" } as const;
 const TIME = { hour: "2-digit", minute: "2-digit" } as const;

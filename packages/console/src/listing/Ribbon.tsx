@@ -3,11 +3,13 @@ import { takesDates, type DateParameter, type TimelineAnswer, type WindowText } 
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { service } from "../service.js";
+import { inZone } from "../zones.js";
 import { RibbonEdge } from "./RibbonEdge.js";
 import { Undated } from "./Undated.js";
 import { numberText } from "./counts.js";
 import { endParameters, parametersOn, withoutColumn, withWindow } from "./narrowing.js";
 import {
+  edgesAround,
   edgesOf,
   keptDays,
   nameOf,
@@ -344,8 +346,10 @@ function PageMark(
     readonly topOf: (edge: number) => number;
   },
 ) {
-  const [first, last] = [...props.page].sort();
-  const { start, end } = edgesOf(props.answer.buckets, first ?? null, `${last ?? ""}~`);
+  const { zone } = props.listing;
+  const local = (text: string) => (text.endsWith("Z") ? (inZone(text, zone) ?? text) : text);
+  const [first = "", last = ""] = props.page.map(local).sort();
+  const { start, end } = edgesAround(props.answer.buckets, first, last);
   const [a, b] = [props.topOf(start), props.topOf(end)];
   return (
     <rect

@@ -23,6 +23,17 @@ export function edgesOf(
   return { start: from < 0 ? buckets.length : from, end: to };
 }
 
+/** The edges around the units in which dates lie, from the first of them to the last; local texts. */
+export function edgesAround(buckets: readonly Bucket[], first: string, last: string): EdgePair {
+  const unitOf = (text: string) => {
+    const moment = text.length === DAY_LENGTH ? `${text}T00:00:00` : text;
+    return buckets.findLastIndex(({ startLocal }) => (startLocal ?? "") <= moment);
+  };
+  return { start: Math.max(0, unitOf(first)), end: Math.max(0, unitOf(last) + 1) };
+}
+
+const DAY_LENGTH = "2025-02-28".length;
+
 /** Records between two edges, as far as the units on the ribbon tell. */
 export function recordsBetween(buckets: readonly Bucket[], { start, end }: EdgePair): number {
   return buckets.slice(start, end).reduce((sum, { records }) => sum + records, 0);
@@ -60,12 +71,15 @@ export function windowBetween(
   if ((firstDay !== undefined || lastDay !== undefined) && unit !== "hour") {
     return `${firstDay ?? dayOf(first.startLocal)}/${lastDay ?? dayBefore(last.endLocal)}`;
   }
-  if (unit === "week" || unit === "quarter") {
-    // Named by their days, since the last of them is not the last that is in.
+  if (!NAMED.has(unit)) {
+    // Told by their days, since the last of them is not the last that is in.
     return `${dayOf(first.startLocal)}/${dayBefore(last.endLocal)}`;
   }
   return from === to ? from : `${from}/${to}`;
 }
+
+/** Units whose first day, cut short, is a window that is all of them. */
+const NAMED: ReadonlySet<TimelineAnswer["unit"]> = new Set(["hour", "day", "month", "year"]);
 
 function partOf({ startLocal }: Bucket, unit: TimelineAnswer["unit"]): string {
   const text = startLocal ?? "";
