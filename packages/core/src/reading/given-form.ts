@@ -77,6 +77,20 @@ export function compileDateForm(form: DateForm): Result<CompiledDateForm> {
   });
 }
 
+/** Dates in which year, month and day cannot be taken for one another. */
+const TELLING = ["2001", "2001-02", "2001-02-03"];
+
+/**
+ * Whether ISO 8601 still means what it says beside a form: `yyyy-dd-MM` would read its days as
+ * months, `dd/MM/yyyy` leaves it alone.
+ */
+export function leavesIso(form: CompiledDateForm): boolean {
+  return TELLING.every((text) => {
+    const [read, iso] = [form.read(text), readIsoDate(text)];
+    return read === null || (read.ok && iso.ok && read.value.start === iso.value.start);
+  });
+}
+
 function readPatterns(text: string, patterns: readonly DatePattern[]): Result<WrittenDate> | null {
   let found: Fault | null = null;
   for (const pattern of patterns) {
