@@ -45,6 +45,21 @@ const opened = consoleOfTests(async ({ running: { client } }) => {
   });
   await client.takeFile("berths", CSV);
   await client.declareListing("berths", BERTHS);
+  await client.declareListing("berths-asked", {
+    source: "berths",
+    mainDate: "opened",
+    filter: { columns: [] },
+    choices: { task: { groups: { boards: ["Renew the boards"] } } },
+    parameters: [
+      {
+        name: "task",
+        type: "oneOf",
+        column: "task",
+        comparison: "is",
+        values: ["Renew the boards", "Mend the gate seal"],
+      },
+    ],
+  });
   await client.declareListing("berths-soon", {
     title: "Berths soon",
     source: "berths",
@@ -155,6 +170,46 @@ describe("parameters of every kind, by keyboard alone", () => {
     await opened.page.getByText("February 2025").first().waitFor();
     await opened.page.keyboard.press("Enter");
     expect(await found(1)).toEqual(["B-3"]);
+  });
+});
+
+describe("without a parameter of its own", () => {
+  test("yes and no are asked for by a condition, from the sentence and from a cell", async () => {
+    const { page, url } = opened;
+    await page.goto(`${url}/listings/berths-asked`);
+    expect(await found(4)).toHaveLength(4);
+    await ask("lit");
+    await editor().getByRole("button", { name: "yes", exact: true }).press("Enter");
+    expect(await found(2)).toEqual(["B-3", "B-1"]);
+    expect(new URL(page.url()).searchParams.get("filter")).toBe("lit = TRUE");
+    await page.locator("button[aria-pressed=true]", { hasText: /^yes$/ }).waitFor();
+    await editor().getByRole("button", { name: "no", exact: true }).press("Enter");
+    // What is blank is neither.
+    expect(await found(1)).toEqual(["B-2"]);
+    await page.keyboard.press("Escape");
+    const cell = page.locator("tbody tr", { hasText: "B-2" }).getByRole("button", { name: "no" });
+    await cell.press("Enter");
+    const menu = page.getByRole("dialog", { name: "From this lit" });
+    await menu.getByRole("button", { name: "only no", exact: true }).press("Enter");
+    expect(await found(1)).toEqual(["B-2"]);
+    await page.getByRole("button", { name: /^Take away: lit/ }).press("Enter");
+    expect(await found(4)).toHaveLength(4);
+  });
+
+  test("a value that its parameter does not take is seen, and asked for by a condition", async () => {
+    const { page, url } = opened;
+    await page.goto(`${url}/listings/berths-asked`);
+    expect(await found(4)).toHaveLength(4);
+    await ask("task");
+    const row = editor().getByRole("button", { name: /^Dredge the approach/ });
+    expect(await row.isDisabled()).toBe(true);
+    await page.keyboard.press("Escape");
+    await editor().waitFor({ state: "detached" });
+    await page.getByRole("button", { name: "Dredge the approach" }).press("Enter");
+    const menu = page.getByRole("dialog", { name: "From this task" });
+    await menu.getByRole("button", { name: "only “Dredge the approach”" }).press("Enter");
+    expect(await found(1)).toEqual(["B-1"]);
+    expect(new URL(page.url()).searchParams.get("task")).toBeNull();
   });
 });
 

@@ -1,12 +1,14 @@
 import type { ListingDetails } from "@orisma/client";
-import type { RecordValue } from "@orisma/core";
+import { readIsoDate, type RecordValue } from "@orisma/core";
 import { inZone } from "../zones.js";
 import {
   isCompoundOn,
   parametersOn,
+  takesValue,
   withLeaf,
   withoutColumn,
   withWindow,
+  withYes,
   type ShownColumn,
 } from "./narrowing.js";
 import { withParameters, type PageState } from "./state.js";
@@ -71,6 +73,8 @@ function ofState(
 
 function ofDate({ listing, state, column }: CellAsked, value: string): readonly CellOffer[] {
   const day = dayIn(listing.zone, column.kind, value);
+  // Where the listing is, an instant may lie before the first day that can be written.
+  if (!readIsoDate(day).ok) return [];
   const month = new Date(`${day}T00:00:00Z`).toLocaleString(undefined, {
     month: "long",
     year: "numeric",
@@ -99,7 +103,7 @@ function ofText(
   value: string,
 ): readonly CellOffer[] {
   const clear = withoutColumn(state, listing, name);
-  const parameters = parametersOn(listing, name);
+  const parameters = parametersOn(listing, name).filter((each) => takesValue(each, value));
   const only = parameters.find(({ comparison }) => comparison === "among" || comparison === "is");
   const not = parameters.find(
     ({ comparison }) => comparison === "noneOf" || comparison === "isNot",
@@ -125,14 +129,8 @@ function ofBoolean(
   { listing, state, column: { name } }: CellAsked,
   value: boolean,
 ): readonly CellOffer[] {
-  const words = `only ${value ? "yes" : "no"}`;
-  const parameter = parametersOn(listing, name).find(({ type }) => type === "boolean");
-  if (parameter !== undefined) {
-    const clear = withoutColumn(state, listing, name);
-    return [{ words, state: withParameters(clear, { [parameter.name]: value ? "yes" : "no" }) }];
-  }
-  if (!isCompoundOn(listing, name)) return [];
-  return [{ words, state: withLeaf(state, listing, { how: "yes", column: name }, !value) }];
+  const narrowed = withYes(state, listing, name, value);
+  return narrowed === null ? [] : [{ words: `only ${value ? "yes" : "no"}`, state: narrowed }];
 }
 
 function ofNumber(
@@ -140,7 +138,7 @@ function ofNumber(
   value: string,
 ): readonly CellOffer[] {
   const clear = withoutColumn(state, listing, name);
-  const parameters = parametersOn(listing, name);
+  const parameters = parametersOn(listing, name).filter((each) => takesValue(each, value));
   const range = parameters.find(
     ({ type, comparison }) => type === "range" && comparison === "within",
   );

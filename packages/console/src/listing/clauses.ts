@@ -45,12 +45,16 @@ export function clausesAsked(listing: ListingDetails, state: PageState): readonl
     : [...clauses, { parameters: ["filter"], column: null, words: filter }];
 }
 
-/** The parameters that say a clause. */
+/** The parameters that say a clause: of a pair both, since the blanks of one are those of the other. */
 function sayingIt({ parameters }: ListingDetails, clause: Clause): ListingDetails["parameters"] {
-  return parameters.filter(
+  const own = parameters.filter(
     ({ name, column }) =>
       clause.parameters.includes(name) ||
       (clause.parameters.length === 0 && column === clause.column),
+  );
+  return parameters.filter(
+    (each) =>
+      own.includes(each) || (each.pair !== undefined && own.some(({ pair }) => pair === each.pair)),
   );
 }
 

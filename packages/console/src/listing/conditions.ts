@@ -1,5 +1,6 @@
 import {
   cql2Text,
+  decimalOf,
   patternOf,
   patternText,
   plainMatch,
@@ -69,6 +70,11 @@ export function treeOf(expression: Expression, negated = false): Tree {
       return { id: newId(), kind, negated, of: args.map((each) => treeOf(each)) };
     }
   }
+  const yes = yesOf(expression);
+  if (yes !== null) {
+    const leaf = { how: "yes", column: yes.column } as const;
+    return { id: newId(), kind: "leaf", negated: negated === yes.value, leaf };
+  }
   return { id: newId(), kind: "leaf", negated, leaf: leafOf(expression) };
 }
 
@@ -77,7 +83,9 @@ export function expressionOf(tree: Tree): Expression | null {
   const negated = (expression: Expression): Expression =>
     tree.negated ? { op: "not", args: [expression] } : expression;
   if (tree.kind === "leaf") {
-    const found = leafExpression(tree.leaf);
+    const { leaf } = tree;
+    if (leaf.how === "yes") return isYes(leaf.column, !tree.negated);
+    const found = leafExpression(leaf);
     return found === null ? null : negated(found);
   }
   const of = tree.of.flatMap((each) => expressionOf(each) ?? []);
@@ -96,7 +104,6 @@ function leafOf(expression: Expression): Leaf {
 }
 
 function knownLeaf(expression: Expression): Leaf | null {
-  if ("property" in expression) return { how: "yes", column: expression.property };
   if (!("op" in expression)) return null;
   const { op, args } = expression;
   const [first, second] = args;
@@ -125,6 +132,22 @@ function knownLeaf(expression: Expression): Leaf | null {
   return comparison === undefined || !("decimal" in object)
     ? null
     : { how: "compare", column, comparison, value: object.decimal };
+}
+
+/** `done = TRUE`, or FALSE. */
+function isYes(column: string, value: boolean): Expression {
+  return { op: "=", args: [{ property: column }, { boolean: value }] };
+}
+
+/** What {@link isYes} writes, read. */
+function yesOf(
+  expression: Expression,
+): { readonly column: string; readonly value: boolean } | null {
+  if (!("op" in expression) || expression.op !== "=") return null;
+  const [subject, object] = expression.args;
+  if (subject === undefined || object === undefined) return null;
+  if (!("property" in subject) || !("boolean" in object)) return null;
+  return { column: subject.property, value: object.boolean };
 }
 
 function isCased(expression: Expression | undefined): boolean {
@@ -166,10 +189,13 @@ function leafExpression(leaf: Leaf): Expression | null {
       const list = leaf.values.map((text) => cased({ text }));
       return list.length === 0 ? null : { op: "in", args: [cased(subject), { list }] };
     }
-    case "compare":
-      return leaf.value.trim() === ""
-        ? null
-        : { op: leaf.comparison, args: [subject, { decimal: leaf.value.trim() }] };
+    case "compare": {
+      const value = leaf.value.trim();
+      if (value === "") return null;
+      // What is no number stays a value, which is told, and never becomes a part of the condition.
+      const object = decimalOf(value) === null ? { text: value } : { decimal: value };
+      return { op: leaf.comparison, args: [subject, object] };
+    }
     case "contains":
     case "begins":
     case "ends": {
@@ -182,8 +208,27 @@ function leafExpression(leaf: Leaf): Expression | null {
     case "unreadable":
       return { op: "unreadable", args: [subject] };
     case "yes":
-      return subject;
+      return isYes(leaf.column, true);
   }
+}
+
+/** Values in one line, with commas between; one with a comma, a quote or space around it is quoted. */
+export function listText(values: readonly string[]): string {
+  const quoted = (value: string) =>
+    value === "" || value !== value.trim() || /[",]/.test(value)
+      ? `"${value.replaceAll('"', '""')}"`
+      : value;
+  return values.map(quoted).join(", ");
+}
+
+/** The values of such a line; nothing between two commas is no value. */
+export function valuesOf(text: string): readonly string[] {
+  const values: string[] = [];
+  for (const [whole, quoted] of text.matchAll(/\s*"((?:[^"]|"")*)"\s*(?=,|$)|[^,]+/g)) {
+    const value = quoted === undefined ? whole.trim() : quoted.replaceAll('""', '"');
+    if (quoted !== undefined || value !== "") values.push(value);
+  }
+  return values;
 }
 
 /** Those conditions of a page that all must hold; null where its text cannot be read. */

@@ -1,5 +1,14 @@
 import type { ListingDetails } from "@orisma/client";
-import { EXTENT, takesDates, type DateParameter, type ParameterDeclaration } from "@orisma/core";
+import {
+  EXTENT,
+  compileDateForm,
+  isNotGiven,
+  leavesIso,
+  readBoolean,
+  takesDates,
+  type DateParameter,
+  type ParameterDeclaration,
+} from "@orisma/core";
 import { columnOf, conditionsOf, withConditionOn, type Leaf } from "./conditions.js";
 import { namesOf, valueOf, withParameters, type PageState } from "./state.js";
 
@@ -73,6 +82,48 @@ export function withLeaf(
   ]);
 }
 
+/** Whether a parameter takes a value as it is: one of its own, where it has some, and no word for "any". */
+export function takesValue(parameter: ParameterDeclaration, value: string): boolean {
+  if (value.trim() === "..") return false;
+  return takesDates(parameter) || (parameter.values?.includes(value) ?? true);
+}
+
+/** The page of the records that have yes, or no, in a column; null where there is no way to say it. */
+export function withYes(
+  state: PageState,
+  listing: ListingDetails,
+  column: string,
+  yes: boolean,
+): PageState | null {
+  const parameter = yesParameter(listing, column);
+  if (parameter !== undefined) {
+    const said = (parameter.comparison === "isNot") === yes ? "no" : "yes";
+    return withParameters(withoutColumn(state, listing, column), { [parameter.name]: said });
+  }
+  if (!isCompoundOn(listing, column)) return null;
+  return withLeaf(state, listing, { how: "yes", column }, !yes);
+}
+
+/** Whether a page asks for yes, or for no, in a column; null where it asks for neither. */
+export function yesAsked(
+  state: PageState,
+  listing: ListingDetails,
+  column: string,
+): boolean | null {
+  const parameter = yesParameter(listing, column);
+  if (parameter !== undefined) {
+    const said = readBoolean(valueOf(state, parameter.name));
+    return said === null ? null : (parameter.comparison === "isNot") !== said;
+  }
+  const own = (conditionsOf(state) ?? []).filter((each) => columnOf(each) === column);
+  const found = own.find((each) => each.kind === "leaf" && each.leaf.how === "yes");
+  return found === undefined ? null : !found.negated;
+}
+
+function yesParameter(listing: ListingDetails, column: string): ParameterDeclaration | undefined {
+  return parametersOn(listing, column).find(({ type }) => type === "boolean");
+}
+
 /**
  * The page narrowed to a window of a column, by the parameter that takes it as it is written, else by
  * a pair of its ends, else by a condition; null where the listing has no way to say it.
@@ -83,19 +134,22 @@ export function withWindow(
   column: string,
   window: string,
 ): PageState | null {
-  const dates = parametersOn(listing, column).filter(takesDates);
+  const dates = parametersOn(listing, column).filter(takesDates).filter(takesIso);
   const clear = withoutColumn(state, listing, column);
   const whole = dates.find(({ type, comparison }) => type === "window" && comparison === "on");
   const { from, to } = endParameters(dates);
   const ends = endsOf(window);
-  if (ends !== null && (ends.from === undefined || from) && (ends.to === undefined || to)) {
+  // The lowest date there is stands for none in a parameter.
+  const takes = (parameter: DateParameter | undefined, text: string | undefined) =>
+    text === undefined || (parameter !== undefined && !isNotGiven(text));
+  if (ends !== null && takes(from, ends.from) && takes(to, ends.to)) {
     return withParameters(clear, {
       ...(from === undefined || ends.from === undefined ? {} : { [from.name]: ends.from }),
       ...(to === undefined || ends.to === undefined ? {} : { [to.name]: ends.to }),
       ...blanksOf(state, [from, to]),
     });
   }
-  if (whole !== undefined) {
+  if (whole !== undefined && takes(whole, window)) {
     return withParameters(clear, { [whole.name]: window, ...blanksOf(state, [whole]) });
   }
   if (isCompoundOn(listing, column)) {
@@ -104,10 +158,10 @@ export function withWindow(
     ]);
   }
   const one = dates.find(({ comparison }) => comparison === "on");
-  if (one !== undefined && ends !== null && ends.from === ends.to && ends.from !== undefined) {
-    return withParameters(clear, { [one.name]: ends.from });
-  }
-  return null;
+  const isOne = ends?.from !== undefined && ends.from === ends.to;
+  return one !== undefined && isOne && takes(one, ends.from)
+    ? withParameters(clear, { [one.name]: ends.from })
+    : null;
 }
 
 /** What a page says of the blanks beside dates, which another window does not change. */
@@ -136,11 +190,18 @@ export function endParameters(dates: readonly DateParameter[]): {
   readonly from: DateParameter | undefined;
   readonly to: DateParameter | undefined;
 } {
-  const plain = dates.filter(({ accepts }) => accepts === undefined);
+  const plain = dates.filter(takesIso);
   return {
     from: plain.find(({ comparison }) => comparison === "from"),
     to: plain.find(({ comparison }) => comparison === "to"),
   };
+}
+
+/** Whether a date in ISO 8601 is one to a parameter, whatever else it accepts. */
+function takesIso({ accepts }: DateParameter): boolean {
+  if (accepts === undefined) return true;
+  const form = compileDateForm(accepts);
+  return form.ok && leavesIso(form.value);
 }
 
 /**

@@ -16,6 +16,8 @@ export interface ChoiceListProps {
   readonly several: boolean;
   /** Whether those chosen are the ones left out. */
   readonly leavesOut: boolean;
+  /** Whether a value can be asked for at all. */
+  readonly takes: (value: string) => boolean;
   readonly onChoose: (values: readonly string[]) => void;
 }
 
@@ -24,7 +26,7 @@ export interface ChoiceListProps {
  * chooses one at once; those that are ticked take effect together, or not at all.
  */
 export function ChoiceList(props: ChoiceListProps) {
-  const { listing, column, state, chosen, several, leavesOut, onChoose } = props;
+  const { listing, column, state, chosen, several, leavesOut, takes, onChoose } = props;
   const [search, setSearch] = useState("");
   const [ticked, setTicked] = useState<readonly string[]>(chosen);
   const wanted = useDeferredValue(search);
@@ -56,6 +58,7 @@ export function ChoiceList(props: ChoiceListProps) {
   const gone = isTold ? chosen.filter((value) => !offered.has(value)) : [];
   const row = ({ value, records, barred }: Choice) => {
     const text = textOf(value);
+    const isShut = barred === true || !takes(text);
     return (
       <li
         key={text}
@@ -67,7 +70,7 @@ export function ChoiceList(props: ChoiceListProps) {
             className="checkbox checkbox-sm"
             aria-label={`Tick ${text}`}
             checked={ticked.includes(text)}
-            disabled={barred === true}
+            disabled={isShut}
             onChange={() => tick(text)}
           />
         ) : null}
@@ -75,8 +78,8 @@ export function ChoiceList(props: ChoiceListProps) {
           type="button"
           className="flex min-h-8 flex-1 cursor-pointer items-center justify-between gap-3 text-start hover:underline disabled:cursor-not-allowed disabled:no-underline disabled:opacity-70 aria-pressed:font-semibold"
           aria-pressed={chosen.includes(text)}
-          disabled={barred === true}
-          title={barred === true ? "Shown, and not to be chosen" : undefined}
+          disabled={isShut}
+          title={isShut ? "Shown, and not to be chosen" : undefined}
           onClick={() => onChoose([text])}
         >
           <span className="break-words">{text}</span>
@@ -120,7 +123,7 @@ export function ChoiceList(props: ChoiceListProps) {
                 <button
                   type="button"
                   className="flex min-h-9 w-full cursor-pointer items-center justify-between gap-3 text-start hover:underline disabled:no-underline disabled:opacity-70"
-                  disabled={!several}
+                  disabled={!several || !values.every(takes)}
                   onClick={() => onChoose(values)}
                 >
                   <span>

@@ -1,6 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
 import {
-  readBoolean,
   takesDates,
   type ParameterDeclaration,
   type WindowContext,
@@ -12,9 +11,12 @@ import {
   hasDefault,
   isCompoundOn,
   parametersOn,
+  takesValue,
   withLeaf,
   withoutColumn,
   withWindow,
+  withYes,
+  yesAsked,
   type ShownColumn,
 } from "../narrowing.js";
 import { valueOf, withParameters, type PageState } from "../state.js";
@@ -176,30 +178,21 @@ function Choices(
   if (shown === undefined) return null;
   const isCompound = isCompoundOn(listing, column);
   if (shown.type === "boolean") {
-    const [parameter] = parameters.filter(({ type }) => type === "boolean");
-    if (parameter === undefined && !isCompound) return null;
-    const go = (yes: boolean) =>
-      onGo(
-        parameter === undefined
-          ? withLeaf(state, listing, { how: "yes", column }, !yes)
-          : withParameters(withoutColumn(state, listing, column), {
-              [parameter.name]: yes ? "yes" : "no",
-            }),
-      );
-    const asked = parameter === undefined ? "" : valueOf(state, parameter.name).toLowerCase();
+    const asked = yesAsked(state, listing, column);
+    const ways = [true, false].flatMap((yes) => {
+      const narrowed = withYes(state, listing, column, yes);
+      return narrowed === null ? [] : [{ yes, narrowed }];
+    });
+    if (ways.length === 0) return null;
     return (
       <div className="flex gap-2">
-        {([true, false] as const).map((yes) => (
+        {ways.map(({ yes, narrowed }) => (
           <button
             key={String(yes)}
             type="button"
             className="btn aria-pressed:font-bold aria-pressed:underline"
-            aria-pressed={
-              parameter === undefined
-                ? isYes(conditionsOf(state), column, yes)
-                : readBoolean(asked) === yes
-            }
-            onClick={() => go(yes)}
+            aria-pressed={asked === yes}
+            onClick={() => onGo(narrowed)}
           >
             {yes ? "yes" : "no"}
           </button>
@@ -222,6 +215,7 @@ function Choices(
         chosen={values}
         several
         leavesOut={negated}
+        takes={() => true}
         onChoose={(chosen) =>
           onGo(
             chosen.length === 0
@@ -247,6 +241,7 @@ function Choices(
       chosen={chosen}
       several={parameter.type === "several"}
       leavesOut={parameter.comparison === "noneOf" || parameter.comparison === "isNot"}
+      takes={(value) => takesValue(parameter, value)}
       onChoose={(values) =>
         onGo(
           withParameters(state, {
@@ -257,17 +252,6 @@ function Choices(
         )
       }
     />
-  );
-}
-
-/** Whether a condition asks for yes, or for no, in a column. */
-function isYes(conditions: readonly Tree[] | null, column: string, yes: boolean): boolean {
-  return (conditions ?? []).some(
-    (each) =>
-      each.kind === "leaf" &&
-      each.leaf.how === "yes" &&
-      each.leaf.column === column &&
-      each.negated !== yes,
   );
 }
 

@@ -10,7 +10,16 @@ import {
 } from "@orisma/core";
 import { Plus, X } from "lucide-react";
 import { useId, useState, type SubmitEvent } from "react";
-import { COMPARISONS, expressionOf, newId, treeOf, type Leaf, type Tree } from "../conditions.js";
+import {
+  COMPARISONS,
+  expressionOf,
+  listText,
+  newId,
+  treeOf,
+  valuesOf,
+  type Leaf,
+  type Tree,
+} from "../conditions.js";
 import { capitalised } from "../../words.js";
 import { isCompoundOn, type ShownColumn } from "../narrowing.js";
 import { valueOf, withParameters, type PageState } from "../state.js";
@@ -275,7 +284,7 @@ function leafWith(way: string, column: string, text = "", folded = !way.endsWith
     case "window":
       return { how, column, window: text };
     case "among":
-      return { how, column, values: listOf(text), folded };
+      return { how, column, values: valuesOf(text), folded };
     case "contains":
     case "begins":
     case "ends":
@@ -292,19 +301,12 @@ function leafWith(way: string, column: string, text = "", folded = !way.endsWith
   }
 }
 
-function listOf(text: string): readonly string[] {
-  return text
-    .split(",")
-    .map((each) => each.trim())
-    .filter((each) => each !== "");
-}
-
 function textOf(leaf: Leaf): string | null {
   switch (leaf.how) {
     case "window":
       return leaf.window;
     case "among":
-      return leaf.values.join(", ");
+      return listText(leaf.values);
     case "compare":
       return leaf.value;
     case "contains":

@@ -1,0 +1,127 @@
+import type { ListingDetails } from "@orisma/client";
+import { describe, expect, test } from "@jest/globals";
+import fc from "fast-check";
+import { row } from "../../../test/trees.js";
+import { canRemove, clausesAsked, withClauseOnly, withoutClause } from "../src/listing/clauses.js";
+import { cleared, type PageState } from "../src/listing/state.js";
+import { clausesIn, keeps, listingWith } from "./asking.js";
+
+const SEED = 61_244;
+const date = { type: "date", column: "of date", pair: "of", blanks: "leave" } as const;
+const LISTING = listingWith(
+  [
+    { ...date, name: "from", comparison: "from" },
+    { ...date, name: "to", comparison: "to" },
+    { name: "in", type: "window", column: "to local", comparison: "on", blanks: "keep" },
+    {
+      name: "task",
+      type: "several",
+      column: "task",
+      comparison: "among",
+      blanks: "leave",
+      default: ["a", "A"],
+    },
+    { name: "cost", type: "range", column: "cost", comparison: "within", blanks: "leave" },
+    { name: "done", type: "boolean", column: "done", comparison: "is", blanks: "leave" },
+    {
+      name: "find",
+      type: "search",
+      columns: ["task", "note"],
+      comparison: "contains",
+      blanks: "leave",
+    },
+  ],
+  true,
+);
+
+const said = (name: string, ...values: readonly (readonly string[])[]) =>
+  fc.constantFrom<PageState>({}, ...values.map((each) => ({ [name]: each })));
+const page: fc.Arbitrary<PageState> = fc
+  .tuple(
+    said("from", ["2024-03"], ["2025-03-30"]),
+    said("to", ["2024-10-27"], ["2025-03"]),
+    said("from.blank", ["keep"]),
+    said("in", ["2024"], ["2023-12-31|2024-03"]),
+    said("in.blank", ["only"]),
+    said("task", [".."], ["a"], ["100%", "a"]),
+    said("cost", ["0/1.5"], ["../-1"]),
+    said("done", ["yes"], ["no"]),
+    said("find", ["a"]),
+    said(
+      "filter",
+      ["note IS NULL"],
+      ["count > 0 AND paid = TRUE"],
+      ["count > 0 OR done = FALSE"],
+      ["NOT note LIKE 'a%' AND (count < 0 OR count > 1) AND unreadable(\"to instant\")"],
+    ),
+  )
+  .map((parts): PageState => Object.assign({ size: ["20"] }, ...parts) as PageState);
+
+describe("clauses of a sentence", () => {
+  test("are together what the page keeps; without one the others are left", () => {
+    let [kept, left] = [0, 0];
+    fc.assert(
+      fc.property(page, fc.array(row, { minLength: 3, maxLength: 3 }), (state, records) => {
+        const clauses = clausesIn(LISTING, state);
+        for (const record of records) {
+          const each = clauses.map((clause) =>
+            keeps(
+              onlyWithout(LISTING),
+              withClauseOnly(withDefaults(state), LISTING, clause),
+              record,
+            ),
+          );
+          expect(keeps(LISTING, state, record)).toBe(each.every(Boolean));
+          for (const [at, clause] of clauses.entries()) {
+            const rest = withoutClause(state, LISTING, clause);
+            const others = each.filter((_, index) => index !== at).every(Boolean);
+            expect([state, clause, keeps(LISTING, rest, record)]).toEqual([state, clause, others]);
+            if (others) kept++;
+            else left++;
+          }
+        }
+      }),
+      { seed: SEED, numRuns: 600 },
+    );
+    expect(Math.min(kept, left)).toBeGreaterThan(80);
+  });
+
+  test("go one by one until the listing has every record that it can have", () => {
+    fc.assert(
+      fc.property(page, row, (state, record) => {
+        let rest = state;
+        for (let count = 0; count < 20; count++) {
+          const clause = clausesIn(LISTING, rest).find((each) => canRemove(each, LISTING, rest));
+          if (clause === undefined) break;
+          rest = withoutClause(rest, LISTING, clause);
+        }
+        expect(clausesIn(LISTING, rest)).toEqual([]);
+        expect(keeps(LISTING, rest, record)).toBe(true);
+        // All at once it is as it was at first, with what is there unless told.
+        expect(cleared(state, LISTING)).toEqual({ size: ["20"] });
+      }),
+      { seed: SEED, numRuns: 300 },
+    );
+  });
+
+  test("are told as they were written before there is an answer, the ends of a pair as one", () => {
+    const state = { to: ["2025-03"], from: ["2025-02"], done: ["yes"], filter: ["cost > 5"] };
+    expect(clausesAsked(LISTING, state)).toEqual([
+      { parameters: ["from", "to"], column: "of date", words: "of date 2025-02, 2025-03" },
+      { parameters: ["done"], column: "done", words: "done yes" },
+      { parameters: ["filter"], column: null, words: "cost > 5" },
+    ]);
+    expect(clausesAsked(LISTING, {})).toEqual([]);
+  });
+});
+
+/** The page with what is there unless told said aloud. */
+function withDefaults(state: PageState): PageState {
+  return { task: ["a", "A"], ...state };
+}
+
+/** The listing without anything that is there unless told. */
+function onlyWithout(listing: ListingDetails): ListingDetails {
+  const parameters = listing.parameters.map(({ default: _fallback, ...rest }) => rest);
+  return { ...listing, parameters: parameters };
+}
