@@ -3,6 +3,7 @@ import { UTC, epochMs, findZone, type ParameterDeclaration } from "@orisma/core"
 import { Copy } from "lucide-react";
 import { useState } from "react";
 import { ParameterField } from "../listing/editors/Fields.js";
+import { callsOf } from "./calls.js";
 
 /** What callers of a listing would see: a field for each parameter, and calls that are ready to run. */
 export function CallersView(props: { readonly name: string; readonly declaration: NewListing }) {
@@ -13,24 +14,7 @@ export function CallersView(props: { readonly name: string; readonly declaration
   const zone = findZone(declaration.zone ?? "UTC");
   const context = { asOf: epochMs(Date.now()), zone: zone.ok ? zone.value : UTC };
   const [values, setValues] = useState<Readonly<Record<string, string>>>({});
-  const sent = parameters.flatMap(({ name: each }): readonly (readonly [string, string])[] => {
-    const value = values[each] ?? "";
-    return value === "" ? [] : [[each, value]];
-  });
-  const query = new URLSearchParams(sent.map(([key, value]) => [key, value])).toString();
-  const address = `${location.origin}/v1/listings/${encodeURIComponent(name)}/records${query === "" ? "" : `?${query}`}`;
-  const object = sent.map(([key, value]) => `${JSON.stringify(key)}: ${JSON.stringify(value)}`);
-  const calls = [
-    ["curl", `curl -H "Authorization: Bearer $ORISMA_KEY" '${address}'`],
-    [
-      "fetch",
-      `await fetch(${JSON.stringify(address)}, {\n  headers: { Authorization: \`Bearer \${key}\` },\n});`,
-    ],
-    [
-      "typed client",
-      `const orisma = new OrismaClient<Listings>({ url: ${JSON.stringify(location.origin)}, key });\nawait orisma.records(${JSON.stringify(name)}, { ${object.join(", ")} });`,
-    ],
-  ] as const;
+  const calls = callsOf(location.origin, name, parameters, values);
   return (
     <section aria-labelledby="callers" className="mt-10 border-t border-base-300 pt-4">
       <h2 id="callers" className="font-sentence text-xl">
@@ -51,7 +35,7 @@ export function CallersView(props: { readonly name: string; readonly declaration
           </div>
         ))}
       </div>
-      {calls.map(([title, code]) => (
+      {calls.map(({ title, code }) => (
         <div key={title} className="mt-4">
           <h3 className="flex items-center gap-2 font-medium">
             {title}

@@ -1,7 +1,13 @@
 import { describe, expect, test } from "@jest/globals";
 import { epochMs, findZone, isoInstant, isoWall, type Zone } from "../calendar/index.js";
 import { renderFault } from "../faults/index.js";
-import { compileDateForm, readIsoDate, type DateForm, type WrittenDate } from "../reading/index.js";
+import {
+  compileDateForm,
+  leavesIso,
+  readIsoDate,
+  type DateForm,
+  type WrittenDate,
+} from "../reading/index.js";
 import { DATE_FIELDS, dateOfFields } from "./fields.js";
 import { readGiven, type GivenInput } from "./input.js";
 import { isReversed } from "./pair.js";
@@ -198,6 +204,21 @@ describe("what callers send", () => {
         faults: [{ code: "reading.pattern" }],
       });
       expect(compileDateForm({ encoding: "text" }).ok).toBe(false);
+    });
+
+    test.each<[DateForm, boolean]>([
+      [{ encoding: "text", patterns: ["dd/MM/yyyy"] }, true],
+      [{ encoding: "text", patterns: ["yyyy-MM-dd", "yyyyMMdd"] }, true],
+      [{ encoding: "epoch-s" }, true],
+      [{ encoding: "serial-1900" }, true],
+      [{ encoding: "text", patterns: ["yyyy-dd-MM"] }, false],
+      [{ encoding: "text", patterns: ["yyMM"], twoDigitYearFrom: 1950 }, false],
+    ])("ISO 8601 means itself beside %j: %s", (form, expected) => {
+      const compiled = compileDateForm(form);
+      expect(compiled.ok && leavesIso(compiled.value)).toBe(expected);
+      // What it says is what a caller gets.
+      const day = text("2001-02-03", "date", form);
+      expect(day === "2001-02-03" && text("2001", "date", form) === "2001").toBe(expected);
     });
 
     test("each covers just what it names", () => {

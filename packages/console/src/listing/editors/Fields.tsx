@@ -83,5 +83,6 @@ function placeholderOf(parameter: ParameterDeclaration): string {
   if (parameter.example !== undefined) return parameter.example;
   if (parameter.type === "window") return "month-1, 2025-02/now";
   if (takesDates(parameter)) return "2025-02-28, 2025-02";
+  if (parameter.type === "several") return "low, high";
   return parameter.type === "range" ? "100/250" : "any";
 }
