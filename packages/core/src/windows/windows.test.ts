@@ -212,7 +212,6 @@ describe("what callers send", () => {
       [{ encoding: "epoch-s" }, true],
       [{ encoding: "serial-1900" }, true],
       [{ encoding: "text", patterns: ["yyyy-dd-MM"] }, false],
-      [{ encoding: "text", patterns: ["yyMM"], twoDigitYearFrom: 1950 }, false],
     ])("ISO 8601 means itself beside %j: %s", (form, expected) => {
       const compiled = compileDateForm(form);
       expect(compiled.ok && leavesIso(compiled.value)).toBe(expected);
