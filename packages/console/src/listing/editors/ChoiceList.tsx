@@ -90,7 +90,7 @@ export function ChoiceList(props: ChoiceListProps) {
   };
   return (
     <section aria-label={`Values of ${column}`} className="w-80 max-w-full">
-      <label htmlFor={id} className="text-sm font-medium">
+      <label htmlFor={id} className="block pb-1 text-sm font-medium">
         {leavesOut ? "Values to leave out" : "Values"}
       </label>
       <input
@@ -160,7 +160,9 @@ export function ChoiceList(props: ChoiceListProps) {
             onClick={() => onChoose(ticked)}
           >
             {ticked.length === 0
-              ? "Ask for none of them"
+              ? chosen.length === 0
+                ? "Show what is ticked"
+                : "Ask for none of them"
               : `${leavesOut ? "Leave out" : "Show"} ${ticked.length === 1 ? "this one" : `these ${ticked.length}`}`}
           </button>
           <button

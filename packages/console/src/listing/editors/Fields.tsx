@@ -48,7 +48,7 @@ export function ParameterField(props: ParameterFieldProps) {
   const told = failure ?? (echo.text === "" ? (description ?? "") : echo.text);
   return (
     <div className="flex w-56 flex-col">
-      <label htmlFor={`field-${name}`} className="text-sm font-medium">
+      <label htmlFor={`field-${name}`} className="pb-1 text-sm font-medium">
         {label}
       </label>
       <input
