@@ -62,7 +62,8 @@ describe("single keys", () => {
     expect(await opened.page.getByRole("button", { name: "cost, most first" }).count()).toBe(0);
     await keys.getByLabel("Single keys do something").check();
     await opened.page.keyboard.press("Escape");
-    await keys.waitFor({ state: "detached" });
+    // Closed, it is hidden at once, and gone a moment later.
+    await opened.page.locator("dialog").waitFor({ state: "detached" });
     await opened.page.keyboard.press("o");
     await opened.page.getByRole("button", { name: "cost, most first" }).click();
     await opened.page.waitForURL(/order=-cost/);

@@ -52,9 +52,7 @@ export function Keys() {
 }
 
 function isTyping(target: EventTarget | null): boolean {
-  return (
-    target instanceof HTMLInputElement ||
-    target instanceof HTMLTextAreaElement ||
-    target instanceof HTMLSelectElement
-  );
+  // What is ticked takes no letters.
+  if (target instanceof HTMLInputElement) return !/^(?:checkbox|radio)$/.test(target.type);
+  return target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement;
 }
