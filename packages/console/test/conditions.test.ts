@@ -25,6 +25,7 @@ import {
   type Leaf,
   type Tree,
 } from "../src/listing/conditions.js";
+import { ownFields, withOwnFields } from "../src/listing/own-conditions.js";
 import { searchOf, stateOf, valueOf, type PageState } from "../src/listing/state.js";
 
 const SEED = 52_006;
@@ -183,6 +184,44 @@ describe("conditions as they are edited", () => {
     });
     expect(withConditionOn(page, "due", []).filter).toEqual([
       "task IN ('a') AND cost > 5 AND (task IN ('b') OR cost < 2)",
+    ]);
+  });
+});
+
+describe("what is typed of a column without a parameter", () => {
+  const task = { name: "task", type: "text" } as const;
+  const cost = { name: "cost", type: "decimal" } as const;
+  const page = (filter: string): PageState => ({ filter: [filter] });
+
+  test.each([
+    "cost > 5 AND cost <= 9.50",
+    "cost = 5",
+    "cost >= 1 AND cost >= 2 AND NOT cost IS NULL",
+    "task LIKE '%lock%' AND NOT CASEI(task) LIKE CASEI('%gate%') AND CASEI(task) LIKE CASEI('%a%')",
+    "task IN ('a', 'A') AND (task LIKE 'a%' OR cost < 2)",
+  ])("%s stays what it is where nothing is typed anew", (filter) => {
+    const rows = fc.sample(row, { numRuns: 200, seed: SEED });
+    for (const column of [task, cost]) {
+      const { fields } = ownFields(page(filter), column.name);
+      const shown = valueOf(withOwnFields(page(filter), column, fields), "filter");
+      for (const record of rows) expect(keeps(shown, record)).toBe(keeps(filter, record));
+    }
+  });
+
+  test("takes the place of what its field showed, and of nothing else", () => {
+    const numbers = page("cost > 5 AND cost <= 9 AND count = 1");
+    expect(ownFields(numbers, "cost").fields).toMatchObject({ least: "", most: "9" });
+    const typed = { window: "", text: "", least: "7", most: "" };
+    expect(withOwnFields(numbers, cost, typed).filter).toEqual([
+      "count = 1 AND cost > 5 AND cost >= 7",
+    ]);
+    const texts = page("task LIKE '%Lock%' AND CASEI(task) LIKE CASEI('%gate%')");
+    expect(ownFields(texts, "task").fields.text).toBe("gate");
+    expect(withOwnFields(texts, task, { ...typed, text: "" }).filter).toEqual([
+      "task LIKE '%Lock%'",
+    ]);
+    expect(withOwnFields(page("cost = 5"), cost, { ...typed, most: "9" }).filter).toEqual([
+      "cost >= 7 AND cost <= 9",
     ]);
   });
 });

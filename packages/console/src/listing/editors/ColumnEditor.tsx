@@ -205,7 +205,7 @@ function Choices(
   if (!known || (parameter === undefined && !isCompound)) return null;
   if (parameter === undefined) {
     if (shown.type !== "text") return null;
-    const { values, negated } = amongOf(conditionsOf(state), column);
+    const { values, negated, folded } = amongOf(conditionsOf(state), column);
     return (
       <ChoiceList
         key={`${values.join("\n")} ${negated}`}
@@ -223,7 +223,7 @@ function Choices(
               : withLeaf(
                   state,
                   listing,
-                  { how: "among", column, values: chosen, folded: false },
+                  { how: "among", column, values: chosen, folded },
                   negated,
                 ),
           )
@@ -267,7 +267,8 @@ function amongOf(conditions: readonly Tree[] | null, column: string) {
     (each): each is Extract<Tree, { kind: "leaf" }> & { leaf: Extract<Leaf, { how: "among" }> } =>
       columnOf(each) === column && each.kind === "leaf" && each.leaf.how === "among",
   );
-  return { values: found?.leaf.values ?? [], negated: found?.negated ?? false };
+  const { values = [], folded = false } = found?.leaf ?? {};
+  return { values, folded, negated: found?.negated ?? false };
 }
 
 /** The days that the parameters of a column keep, where they are one stretch with two ends. */

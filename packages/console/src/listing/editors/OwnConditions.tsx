@@ -1,8 +1,8 @@
 import type { ListingDetails } from "@orisma/client";
 import { answerWindow, renderFault, type WindowContext } from "@orisma/core";
 import { useState, type SubmitEvent } from "react";
-import { columnOf, conditionsOf, withConditionOn, type Leaf } from "../conditions.js";
 import type { ShownColumn } from "../narrowing.js";
+import { ownFields, withOwnFields, type OwnFields } from "../own-conditions.js";
 import type { PageState } from "../state.js";
 
 export interface OwnConditionsProps {
@@ -18,17 +18,13 @@ export interface OwnConditionsProps {
 /** What is typed of a column that has no parameter: a window, bounds, a part of its text. */
 export function OwnConditions(props: OwnConditionsProps) {
   const { column, state, isAlone, context, onGo } = props;
-  const { name, type } = column;
-  const leaves = (conditionsOf(state) ?? []).flatMap((each) =>
-    each.kind === "leaf" && columnOf(each) === name && !each.negated ? [each.leaf] : [],
-  );
-  const [draft, setDraft] = useState(() => fieldsOf(leaves));
+  const { type } = column;
+  const [draft, setDraft] = useState(() => ownFields(state, column.name).fields);
   if (!isAlone || type === "boolean") return null;
-  const set = (field: keyof Fields) => (value: string) => setDraft({ ...draft, [field]: value });
+  const set = (field: keyof OwnFields) => (value: string) => setDraft({ ...draft, [field]: value });
   const submit = (event: SubmitEvent) => {
     event.preventDefault();
-    const found = leavesOf(draft, name, type).map((leaf) => ({ leaf, negated: false }));
-    onGo(withConditionOn(state, name, found));
+    onGo(withOwnFields(state, column, draft));
   };
   const answer = draft.window.trim() === "" ? null : answerWindow(draft.window, context);
   const echo =
@@ -86,36 +82,4 @@ function Field(props: {
       </span>
     </label>
   );
-}
-
-interface Fields {
-  readonly window: string;
-  readonly text: string;
-  readonly least: string;
-  readonly most: string;
-}
-
-function fieldsOf(leaves: readonly Leaf[]): Fields {
-  let fields: Fields = { window: "", text: "", least: "", most: "" };
-  for (const leaf of leaves) {
-    if (leaf.how === "window") fields = { ...fields, window: leaf.window };
-    if (leaf.how === "contains") fields = { ...fields, text: leaf.text };
-    if (leaf.how !== "compare") continue;
-    const { comparison, value } = leaf;
-    if (comparison.startsWith(">") || comparison === "=") fields = { ...fields, least: value };
-    if (comparison.startsWith("<") || comparison === "=") fields = { ...fields, most: value };
-  }
-  return fields;
-}
-
-function leavesOf(
-  { window, text, least, most }: Fields,
-  column: string,
-  type: ShownColumn["type"],
-): readonly Leaf[] {
-  const bound = (comparison: ">=" | "<=", value: string): readonly Leaf[] =>
-    value.trim() === "" ? [] : [{ how: "compare", column, comparison, value: value.trim() }];
-  if (type === "date") return window.trim() === "" ? [] : [{ how: "window", column, window }];
-  if (type === "text") return text === "" ? [] : [{ how: "contains", column, text, folded: true }];
-  return [...bound(">=", least), ...bound("<=", most)];
 }
