@@ -5,6 +5,7 @@ import { flushSync } from "react-dom";
 import type { PageState } from "../state.js";
 import { CalendarHead, UnitCount, recordsWords } from "./CalendarParts.js";
 import { Months } from "./Months.js";
+import { dayByKey, monthsOn, placeInWeek, weekFrom } from "./days.js";
 import { useUnitCounts } from "./unit-counts.js";
 
 export interface CalendarProps {
@@ -13,13 +14,16 @@ export interface CalendarProps {
   readonly state: PageState;
   /** The day today, counted from 1970-01-01. */
   readonly today: number;
+  /** The day with which weeks begin, 1 for Monday to 7 for Sunday. */
+  readonly weekStart: number;
   /** The days shown now, both in; null where none are. */
   readonly chosen: { readonly first: number; readonly last: number } | null;
   readonly onPick: (window: string) => void;
 }
 
 /** A month of days with the records of each; two days make a stretch. */
-export function Calendar({ listing, column, state, today, chosen, onPick }: CalendarProps) {
+export function Calendar(props: CalendarProps) {
+  const { listing, column, state, today, weekStart, chosen, onPick } = props;
   const [focus, setFocus] = useState(chosen?.last ?? today);
   const [begun, setBegun] = useState<number | null>(null);
   const grid = useRef<HTMLDivElement>(null);
@@ -28,7 +32,7 @@ export function Calendar({ listing, column, state, today, chosen, onPick }: Cale
   const first = dayNumber(year, month, 1);
   const countOf = useUnitCounts(listing, column, state, isoDay(first).slice(0, 7), "day");
   const length = daysInMonth(year, month);
-  const before = weekdayOf(first);
+  const before = placeInWeek(first, weekStart);
   const days = Array.from({ length }, (_, index) => first + index);
   const most = Math.max(1, ...days.map((day) => countOf?.(isoDay(day)) ?? 0));
 
@@ -48,23 +52,13 @@ export function Calendar({ listing, column, state, today, chosen, onPick }: Cale
     onPick(from === to ? isoDay(from) : `${isoDay(from)}/${isoDay(to)}`);
   };
   const byKey = (event: KeyboardEvent) => {
-    const steps: Readonly<Record<string, number>> = {
-      ArrowLeft: -1,
-      ArrowRight: 1,
-      ArrowUp: -7,
-      ArrowDown: 7,
-      PageUp: -daysInMonth(month === 1 ? year - 1 : year, month === 1 ? 12 : month - 1),
-      PageDown: length,
-      Home: first - focus,
-      End: first + length - 1 - focus,
-    };
-    const step = steps[event.key];
-    if (step === undefined) return;
+    const next = dayByKey(event.key, focus, isRightToLeft(event.currentTarget));
+    if (next === null) return;
     event.preventDefault();
-    move(focus + (isRightToLeft(event.currentTarget) && step ** 2 === 1 ? -step : step));
+    move(next);
   };
   const stepMonth = (sign: 1 | -1) => {
-    const there = civilDay(sign === 1 ? first + length : first - 1);
+    const there = civilDay(monthsOn(first, sign));
     setFocus(dayNumber(there.year, there.month, 1));
   };
   if (isYear) {
@@ -104,7 +98,7 @@ export function Calendar({ listing, column, state, today, chosen, onPick }: Cale
         className="mt-1 grid grid-cols-7 gap-px"
         onKeyDown={byKey}
       >
-        {WEEKDAYS.map((day) => (
+        {weekFrom(weekStart).map((day) => (
           <span key={day} aria-hidden className="text-center text-xs opacity-80">
             {day}
           </span>
@@ -144,19 +138,16 @@ export function Calendar({ listing, column, state, today, chosen, onPick }: Cale
         >
           All of {monthName(month)}
         </button>
-        <button type="button" className="btn btn-sm" onClick={() => onPick(String(year))}>
+        <button
+          type="button"
+          className="btn btn-sm"
+          onClick={() => onPick(String(year).padStart(4, "0"))}
+        >
           All of {year}
         </button>
       </div>
     </section>
   );
-}
-
-const WEEKDAYS = ["Mo", "Tu", "We", "Th", "Fr", "Sa", "Su"];
-
-/** Monday is 0; day 0 was a Thursday. */
-function weekdayOf(day: number): number {
-  return (((day + 3) % 7) + 7) % 7;
 }
 
 function isRightToLeft(element: Element): boolean {

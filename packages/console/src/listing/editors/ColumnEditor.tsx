@@ -1,5 +1,6 @@
 import type { ListingDetails } from "@orisma/client";
 import {
+  ISO_CALENDAR,
   takesDates,
   type ParameterDeclaration,
   type WindowContext,
@@ -90,6 +91,7 @@ export function ColumnEditor(props: ColumnEditorProps) {
                 column={column}
                 state={withoutColumn(state, listing, column)}
                 today={today}
+                weekStart={context.calendar?.weekStart ?? ISO_CALENDAR.weekStart}
                 chosen={chosen}
                 onPick={(window) => {
                   const next = withWindow(state, listing, column, window);
@@ -220,12 +222,7 @@ function Choices(
           onGo(
             chosen.length === 0
               ? withoutColumn(state, listing, column)
-              : withLeaf(
-                  state,
-                  listing,
-                  { how: "among", column, values: chosen, folded },
-                  negated,
-                ),
+              : withLeaf(state, listing, { how: "among", column, values: chosen, folded }, negated),
           )
         }
       />
