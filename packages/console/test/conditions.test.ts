@@ -1,5 +1,6 @@
 import {
   UTC,
+  cql2Json,
   cql2Of,
   cql2Text,
   epochMs,
@@ -149,6 +150,26 @@ describe("conditions as they are edited", () => {
     const found = treeOf(read.value.expression);
     if (found.kind !== "leaf") throw new Error(`${written} is a group`);
     expect(found.leaf).toEqual(expected ?? { how: "written", text: written });
+  });
+
+  test("that came as JSON are the same as those that came as text", () => {
+    fc.assert(
+      fc.property(fc.array(condition, { minLength: 2, maxLength: 3 }), (conditions) => {
+        const expression = expressionOf({ id: 0, kind: "all", negated: false, of: conditions });
+        if (expression === null) throw new Error("nothing is asked");
+        const page = { filter: [JSON.stringify(cql2Json(expression))] };
+        // A number of JSON is written in its own way: 1e-12.
+        const found = JSON.stringify(conditionsOf(page)?.map(bare)).replaceAll(
+          '"1e-12"',
+          '"0.000000000001"',
+        );
+        expect(JSON.parse(found)).toEqual(conditions.map(bare));
+      }),
+      { seed: SEED, numRuns: 300 },
+    );
+    for (const filter of ["{", '{"op": 1}', "[]", "cost >"]) {
+      expect(conditionsOf({ filter: [filter] })).toBeNull();
+    }
   });
 
   test("no and yes are one condition, turned round", () => {

@@ -4,6 +4,7 @@ import {
   patternOf,
   patternText,
   plainMatch,
+  readCql2Json,
   readCql2Text,
   readPattern,
   type Expression,
@@ -231,13 +232,27 @@ export function valuesOf(text: string): readonly string[] {
   return values;
 }
 
+/** A condition as callers may send it, as text or as JSON; null where it cannot be read. */
+export function expressionIn(source: string): Expression | null {
+  const read = source.trimStart().startsWith("{") ? readJson(source) : readCql2Text(source);
+  return read?.ok === true ? read.value.expression : null;
+}
+
+function readJson(source: string): ReturnType<typeof readCql2Json> | null {
+  try {
+    return readCql2Json(JSON.parse(source));
+  } catch {
+    return null;
+  }
+}
+
 /** Those conditions of a page that all must hold; null where its text cannot be read. */
 export function conditionsOf(state: PageState): readonly Tree[] | null {
-  const text = valueOf(state, "filter");
-  if (text.trim() === "") return [];
-  const read = readCql2Text(text);
-  if (!read.ok) return null;
-  const tree = treeOf(read.value.expression);
+  const source = valueOf(state, "filter");
+  if (source.trim() === "") return [];
+  const expression = expressionIn(source);
+  if (expression === null) return null;
+  const tree = treeOf(expression);
   return tree.kind === "all" && !tree.negated ? tree.of : [tree];
 }
 

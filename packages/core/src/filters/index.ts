@@ -72,6 +72,7 @@ export {
   cql2Of,
   cql2Text,
   readCql2,
+  readCql2Json,
   readCql2Text,
   type Cql2Context,
   type Expression,

@@ -3,7 +3,6 @@ import {
   cql2Text,
   filterInWords,
   readCql2,
-  readCql2Text,
   renderFault,
   type Catalogue,
   type WindowContext,
@@ -12,6 +11,7 @@ import { Plus, X } from "lucide-react";
 import { useId, useState, type SubmitEvent } from "react";
 import {
   COMPARISONS,
+  expressionIn,
   expressionOf,
   listText,
   newId,
@@ -36,7 +36,7 @@ type Group = Extract<Tree, { kind: "all" | "any" }>;
 /** A compound condition as a tree and as CQL2, two views of one thing: each follows the other. */
 export default function TreeEditor({ listing, state, context, onGo }: TreeEditorProps) {
   const columns = listing.shown.filter(({ name }) => isCompoundOn(listing, name));
-  const [text, setText] = useState(valueOf(state, "filter"));
+  const [text, setText] = useState(() => textForm(valueOf(state, "filter")));
   const [tree, setTree] = useState<Group>(() => groupOf(text) ?? emptyGroup());
   const id = useId();
   const told = tellOf(text, columns, context);
@@ -93,11 +93,17 @@ function emptyGroup(): Group {
   return { id: newId(), kind: "all", negated: false, of: [] };
 }
 
+/** A condition that came as JSON, as text; any other as it is. */
+function textForm(source: string): string {
+  const expression = source.trimStart().startsWith("{") ? expressionIn(source) : null;
+  return expression === null ? source : cql2Text(expression);
+}
+
 function groupOf(text: string): Group | null {
   if (text.trim() === "") return emptyGroup();
-  const read = readCql2Text(text);
-  if (!read.ok) return null;
-  const tree = treeOf(read.value.expression);
+  const expression = expressionIn(text);
+  if (expression === null) return null;
+  const tree = treeOf(expression);
   return tree.kind === "leaf" ? { ...emptyGroup(), of: [tree] } : tree;
 }
 
@@ -114,7 +120,7 @@ function tellOf(
       type === "date" ? { name, type, kind: kind ?? "date" } : { name, type },
     ]),
   );
-  const read = readCql2(text, { window: context, columns: known });
+  const read = readCql2(textForm(text), { window: context, columns: known });
   if (read.ok) return { text: `Keeps: ${filterInWords(read.value)}.`, isFault: false };
   const message = read.faults
     .map(renderFault)
