@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { ASKED } from "./asked.js";
+import { ASKED, askedPage } from "./asked.js";
 import { consoleOfTests, heldBack } from "./browser.js";
 
 const opened = consoleOfTests(({ running }) => running.client.declareListing("works-asked", ASKED));
@@ -46,5 +46,29 @@ describe("what takes long", () => {
     await page.getByLabel("Rows").selectOption({ index: 2 });
     await page.getByText("This was stopped").waitFor({ state: "detached" });
     await page.getByRole("region", { name: "Figures" }).waitFor();
+  });
+});
+
+describe("what can only be counted", () => {
+  test("is no offer while it is, and one where it cannot be", async () => {
+    const { page, url } = opened;
+    const held = await heldBack(page, "**/v1/listings/works-asked/counts");
+    const asked = askedPage({ page, url });
+    await asked.open("");
+    await asked.ask("cost");
+    const blank = page.getByRole("button", { name: /^only blank/ });
+    const section = page.getByRole("region", { name: "Without a value" });
+    await section.waitFor();
+    expect(await blank.count()).toBe(0);
+    await held.end();
+    await page.getByRole("button", { name: "only blank, 1" }).waitFor();
+    await page.route("**/v1/listings/works-asked/counts", (route) =>
+      route.fulfill({ status: 503 }),
+    );
+    await asked.open("");
+    await asked.ask("cost");
+    await section.getByRole("button", { name: "only blank", exact: true }).press("Enter");
+    expect(await asked.found(1)).toHaveLength(1);
+    await page.unroute("**/v1/listings/works-asked/counts");
   });
 });

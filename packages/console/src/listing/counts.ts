@@ -4,18 +4,23 @@ import { useQuery } from "@tanstack/react-query";
 import { service } from "../service.js";
 import { searchOf, withParameters, type PageState } from "./state.js";
 
-/** How many records each of several pages would hold, by the page; all are asked for at once. */
-export function useCounts(
-  listing: ListingDetails,
-  states: readonly PageState[],
-): (state: PageState) => CountedAnswer | undefined {
+/** How many records pages would hold. */
+export interface Counts {
+  /** That of a page; undefined where it is not known. */
+  readonly of: (state: PageState) => CountedAnswer | undefined;
+  /** Whether those that are not known are on their way: counting may have failed. */
+  readonly isComing: boolean;
+}
+
+/** How many records each of several pages would hold; all are asked for at once. */
+export function useCounts(listing: ListingDetails, states: readonly PageState[]): Counts {
   const pages = new Map(
     states.map((state) => {
       const page = withParameters(state, { order: [], size: [] });
       return [searchOf(page).toString(), page];
     }),
   );
-  const { data } = useQuery({
+  const { data, isFetching } = useQuery({
     meta: { doing: "Counting records" },
     queryKey: ["counts", listing.name, listing.version, ...pages.keys()],
     queryFn: async ({ signal }) => {
@@ -25,7 +30,10 @@ export function useCounts(
     enabled: pages.size > 0,
     staleTime: 30_000,
   });
-  return (state) => data?.get(searchOf(withParameters(state, { order: [], size: [] })).toString());
+  return {
+    of: (state) => data?.get(searchOf(withParameters(state, { order: [], size: [] })).toString()),
+    isComing: isFetching,
+  };
 }
 
 const NUMBER = new Intl.NumberFormat();

@@ -26,22 +26,23 @@ interface Offer {
 export function Blanks(props: BlanksProps) {
   const { listing, onGo } = props;
   const offers = offersOf(props);
-  const countOf = useCounts(
+  const counts = useCounts(
     listing,
     offers.flatMap(({ state, ifAny }) => (ifAny === null ? [] : [state, ifAny])),
   );
   if (offers.length === 0 || listing.choices?.[props.column]?.blanks === false) return null;
   const possible = offers.filter(
-    ({ ifAny, isChosen }) => isChosen || ifAny === null || countOf(ifAny)?.total !== 0,
+    ({ ifAny, isChosen }) => isChosen || ifAny === null || counts.of(ifAny)?.total !== 0,
   );
   return (
     <section aria-label="Without a value">
       <h3 className="text-sm font-medium">Without a value</h3>
       <ul className="mt-1 flex flex-col items-start gap-1">
         {possible.map(({ key, words, state, isChosen, ifAny }) => {
-          const count = ifAny === null ? undefined : countOf(state);
+          const count = ifAny === null ? undefined : counts.of(state);
           // What may yet not be there cannot be pressed, nor have the focus.
-          const isKnown = isChosen || ifAny === null || countOf(ifAny) !== undefined;
+          const isKnown =
+            isChosen || ifAny === null || !counts.isComing || counts.of(ifAny) !== undefined;
           return (
             <li key={key} className="flex min-h-8 items-center">
               {isKnown ? (

@@ -30,13 +30,14 @@ export function WindowList({ listing, column, state, context, onGo }: WindowList
     const narrowed = withWindow(state, listing, column, each.window);
     return narrowed === null ? [] : [{ ...each, narrowed }];
   });
-  const countOf = useCounts(
+  const counts = useCounts(
     listing,
     possible.map(({ narrowed }) => narrowed),
   );
   const countText = (page: PageState) => {
-    const count = countOf(page);
-    return count === undefined ? "…" : count.faults === undefined ? totalText(count) : "";
+    const count = counts.of(page);
+    if (count === undefined) return counts.isComing ? "…" : "";
+    return count.faults === undefined ? totalText(count) : "";
   };
   const union = withWindow(state, listing, column, picked.join("|"));
   return (
