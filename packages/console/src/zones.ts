@@ -9,3 +9,8 @@ export function inZone(instant: string | null, id: string): string | null {
   if (instant === null || !zone.ok) return null;
   return isoWall(wallAt(zone.value, epochMs(Date.parse(instant))));
 }
+
+/** A date of a record where a listing is: an instant on the clocks of its zone, any other as it is. */
+export function localText(text: string, zone: string): string {
+  return text.endsWith("Z") ? (inZone(text, zone) ?? text) : text;
+}

@@ -4,7 +4,7 @@ import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { callsOf } from "../src/declare/calls.js";
 import { addressOf, commandOf, type Call } from "../src/docs/description.js";
-import { listText } from "../src/listing/conditions.js";
+import { listText } from "../src/listing/value-line.js";
 
 const SEED = 18_230;
 const ORIGIN = "http://127.0.0.1:4400";

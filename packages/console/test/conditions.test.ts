@@ -18,9 +18,7 @@ import {
   TEXT_MATCHES,
   conditionsOf,
   expressionOf,
-  listText,
   treeOf,
-  valuesOf,
   withConditionOn,
   withConditions,
   type Leaf,
@@ -28,6 +26,7 @@ import {
 } from "../src/listing/conditions.js";
 import { ownFields, withOwnFields } from "../src/listing/own-conditions.js";
 import { searchOf, stateOf, valueOf, type PageState } from "../src/listing/state.js";
+import { listText, valuesOf } from "../src/listing/value-line.js";
 
 const SEED = 52_006;
 const CONTEXT = {

@@ -169,6 +169,30 @@ describe("cells", () => {
   });
 });
 
+describe("instants", () => {
+  test("are shown on the clocks of the listing, by which their day is judged", async () => {
+    const { page, url, running } = opened;
+    await running.client.declareListing("works-far", {
+      source: "works",
+      zone: "Asia/Kolkata",
+      mainDate: "passed",
+    });
+    await page.goto(`${url}/listings/works-far`);
+    const row = page.locator("tbody tr", { hasText: "W-05" });
+    // 2025-02-28T23:59:59.999Z is the first of March there.
+    const cell = row.getByRole("button", { name: /1.* 2025.*5:29.*5:30/ });
+    await cell.press("Enter");
+    const menu = page.getByRole("dialog", { name: "From this passed" });
+    await menu.getByRole("button", { name: "that day", exact: true }).press("Enter");
+    await page.getByText("2 of 10 records", { exact: true }).waitFor();
+    expect(await page.locator("tbody tr td:first-child").allInnerTexts()).toEqual(
+      expect.arrayContaining(["W-05", "W-06"]),
+    );
+    expect(new URL(page.url()).searchParams.get("from")).toBe("2025-03-01");
+    await running.client.removeListing("works-far");
+  });
+});
+
 describe("groups of conditions", () => {
   const WITHIN = "cost >= 500 AND (note = 'blank' OR raised IS NULL)";
   const AROUND = "cost >= 500 AND note = 'blank' OR raised IS NULL";

@@ -1,6 +1,6 @@
 import type { ParameterDeclaration } from "@orisma/core";
 import { commandOf } from "../docs/description.js";
-import { valuesOf } from "../listing/conditions.js";
+import { valuesOf } from "../listing/value-line.js";
 
 /** A call that is ready to run, as code. */
 export interface ReadyCall {

@@ -11,6 +11,7 @@ import { parametersOn, shownIn, withoutColumn } from "./narrowing.js";
 import { RecordTable } from "./RecordTable.js";
 import { Ribbon } from "./Ribbon.js";
 import { valueOf, withParameters, type PageState } from "./state.js";
+import { localText } from "../zones.js";
 import { capitalised } from "../words.js";
 
 const AnotherDay = lazy(() => import("./AnotherDay.js"));
@@ -100,7 +101,7 @@ export function Answer(props: {
             <Downloads listing={listing} state={state} />
           </div>
           <p className="mt-2 text-sm opacity-90">
-            {extentText(answer)} Read at {new Date(meta.readAt).toLocaleTimeString()}.
+            {extentText(answer, listing.zone)} Read at {new Date(meta.readAt).toLocaleTimeString()}.
           </p>
         </div>
       </div>
@@ -149,14 +150,14 @@ function pageDates({ records }: RecordsAnswer, mainDate: string): readonly [stri
   return first === undefined || last === undefined ? null : [first, last];
 }
 
-function extentText({ meta: { extent } }: RecordsAnswer): string {
+function extentText({ meta: { extent } }: RecordsAnswer, zone: string): string {
   if (extent?.first == null || extent.last === null) return "";
-  return `From ${dateText(extent.first)} to ${dateText(extent.last)}.`;
+  return `From ${dateText(extent.first, zone)} to ${dateText(extent.last, zone)}.`;
 }
 
-/** A day as its record shows it, whatever the zone of the reader. */
-function dateText(text: string): string {
-  const [day = ""] = text.split("T");
+/** A day as its record shows it: that of an instant is the listing's, whatever the reader's zone. */
+function dateText(text: string, zone: string): string {
+  const [day = ""] = localText(text, zone).split("T");
   const date = new Date(`${day}T00:00:00Z`);
   return date.toLocaleDateString(undefined, { dateStyle: "long", timeZone: "UTC" });
 }

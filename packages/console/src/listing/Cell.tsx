@@ -4,6 +4,8 @@ import type { ShownColumn } from "./narrowing.js";
 
 export interface CellProps {
   readonly column: ShownColumn;
+  /** The listing's zone, by which the day of an instant is judged. */
+  readonly zone: string;
   readonly isMainDate: boolean;
   readonly value: RecordValue;
   /** How the listing shows it, where it says so. */
@@ -14,7 +16,7 @@ export interface CellProps {
 
 /** One value of a record: dates in the reader's own form, what could not be read as it came. */
 export function CellFace(props: CellProps): ReactNode {
-  const { column, isMainDate, value, display, unreadable } = props;
+  const { column, zone, isMainDate, value, display, unreadable } = props;
   if (unreadable !== undefined) {
     return (
       <>
@@ -44,7 +46,7 @@ export function CellFace(props: CellProps): ReactNode {
           title={String(value)}
           className={isMainDate ? "font-semibold text-primary" : ""}
         >
-          {display ?? dateForReader(String(value), column.kind ?? "date")}
+          {display ?? dateForReader(String(value), column.kind ?? "date", zone)}
         </time>
       );
     case "integer":
@@ -70,13 +72,16 @@ const TIME = { hour: "2-digit", minute: "2-digit" } as const;
 const FORMATS = {
   date: new Intl.DateTimeFormat(undefined, { ...DAY, timeZone: "UTC" }),
   local: new Intl.DateTimeFormat(undefined, { ...DAY, ...TIME, timeZone: "UTC" }),
-  instant: new Intl.DateTimeFormat(undefined, {
-    ...DAY,
-    ...TIME,
-    timeZone: "UTC",
-    timeZoneName: "short",
-  }),
 };
+const INSTANTS = new Map<string, Intl.DateTimeFormat>();
+
+function instantFormat(timeZone: string): Intl.DateTimeFormat {
+  const found =
+    INSTANTS.get(timeZone) ??
+    new Intl.DateTimeFormat(undefined, { ...DAY, ...TIME, timeZone, timeZoneName: "short" });
+  INSTANTS.set(timeZone, found);
+  return found;
+}
 
 /** Without a sign between the digits of a year, and with every decimal that there is. */
 const NUMBER = new Intl.NumberFormat(undefined, {
@@ -84,10 +89,10 @@ const NUMBER = new Intl.NumberFormat(undefined, {
   maximumFractionDigits: 20,
 });
 
-/** Days and wall-clock times are shown as they are, whatever the zone of the reader. */
-function dateForReader(text: string, kind: keyof typeof FORMATS): string {
-  const iso = kind === "local" ? `${text}Z` : text;
-  return FORMATS[kind].format(new Date(iso));
+/** Days and wall-clock times as they are; an instant on the clocks of the listing, which it names. */
+function dateForReader(text: string, kind: NonNullable<ShownColumn["kind"]>, zone: string): string {
+  if (kind === "instant") return instantFormat(zone).format(new Date(text));
+  return FORMATS[kind].format(new Date(kind === "local" ? `${text}Z` : text));
 }
 
 function numberForReader(value: RecordValue): string {

@@ -65,6 +65,7 @@ export function RecordTable(props: RecordTableProps) {
                   // Each value runs in the direction of its own script.
                   <bdi>
                     <CellFace
+                      zone={listing.zone}
                       column={column}
                       isMainDate={name === mainDate}
                       value={record[name] ?? null}

@@ -3,7 +3,7 @@ import { takesDates, type DateParameter, type TimelineAnswer, type WindowText } 
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { service } from "../service.js";
-import { inZone } from "../zones.js";
+import { localText } from "../zones.js";
 import { RibbonEdge } from "./RibbonEdge.js";
 import { Undated } from "./Undated.js";
 import { numberText } from "./counts.js";
@@ -347,8 +347,7 @@ function PageMark(
   },
 ) {
   const { zone } = props.listing;
-  const local = (text: string) => (text.endsWith("Z") ? (inZone(text, zone) ?? text) : text);
-  const [first = "", last = ""] = props.page.map(local).sort();
+  const [first = "", last = ""] = props.page.map((text) => localText(text, zone)).sort();
   const { start, end } = edgesAround(props.answer.buckets, first, last);
   const [a, b] = [props.topOf(start), props.topOf(end)];
   return (

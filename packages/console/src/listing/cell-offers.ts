@@ -1,6 +1,6 @@
 import type { ListingDetails } from "@orisma/client";
 import { readIsoDate, type RecordValue } from "@orisma/core";
-import { inZone } from "../zones.js";
+import { localText } from "../zones.js";
 import {
   isCompoundOn,
   parametersOn,
@@ -72,7 +72,7 @@ function ofState(
 }
 
 function ofDate({ listing, state, column }: CellAsked, value: string): readonly CellOffer[] {
-  const day = dayIn(listing.zone, column.kind, value);
+  const day = localText(value, listing.zone).slice(0, 10);
   // Where the listing is, an instant may lie before the first day that can be written.
   if (!readIsoDate(day).ok) return [];
   const month = new Date(`${day}T00:00:00Z`).toLocaleString(undefined, {
@@ -90,12 +90,6 @@ function ofDate({ listing, state, column }: CellAsked, value: string): readonly 
     const narrowed = withWindow(state, listing, column.name, window);
     return narrowed === null ? [] : [{ words, state: narrowed }];
   });
-}
-
-/** The day of a value where the listing is: that of an instant depends on the zone. */
-function dayIn(zoneId: string, kind: ShownColumn["kind"], value: string): string {
-  const wall = kind === "instant" ? inZone(value, zoneId) : null;
-  return (wall ?? value).slice(0, 10);
 }
 
 function ofText(

@@ -213,25 +213,6 @@ function leafExpression(leaf: Leaf): Expression | null {
   }
 }
 
-/** Values in one line, with commas between; one with a comma, a quote or space around it is quoted. */
-export function listText(values: readonly string[]): string {
-  const quoted = (value: string) =>
-    value === "" || value !== value.trim() || /[",]/.test(value)
-      ? `"${value.replaceAll('"', '""')}"`
-      : value;
-  return values.map(quoted).join(", ");
-}
-
-/** The values of such a line; nothing between two commas is no value. */
-export function valuesOf(text: string): readonly string[] {
-  const values: string[] = [];
-  for (const [whole, quoted] of text.matchAll(/\s*"((?:[^"]|"")*)"\s*(?=,|$)|[^,]+/g)) {
-    const value = quoted === undefined ? whole.trim() : quoted.replaceAll('""', '"');
-    if (quoted !== undefined || value !== "") values.push(value);
-  }
-  return values;
-}
-
 /** A condition as callers may send it, as text or as JSON; null where it cannot be read. */
 export function expressionIn(source: string): Expression | null {
   const read = source.trimStart().startsWith("{") ? readJson(source) : readCql2Text(source);

@@ -13,16 +13,15 @@ import {
   COMPARISONS,
   expressionIn,
   expressionOf,
-  listText,
   newId,
   treeOf,
-  valuesOf,
   type Leaf,
   type Tree,
 } from "../conditions.js";
 import { capitalised } from "../../words.js";
 import { isCompoundOn, type ShownColumn } from "../narrowing.js";
 import { valueOf, withParameters, type PageState } from "../state.js";
+import { listText, valuesOf } from "../value-line.js";
 
 export interface TreeEditorProps {
   readonly listing: ListingDetails;
