@@ -1,11 +1,4 @@
-import {
-  columnOf,
-  conditionsOf,
-  withConditionOn,
-  type Comparison,
-  type Leaf,
-  type Tree,
-} from "./conditions.js";
+import { columnOf, conditionsOf, withConditionOn, type Leaf, type Tree } from "./conditions.js";
 import type { ShownColumn } from "./narrowing.js";
 import type { PageState } from "./state.js";
 
@@ -27,30 +20,38 @@ export function ownFields(
   state: PageState,
   column: string,
 ): { readonly fields: OwnFields; readonly others: readonly OwnLeaf[] } {
-  const own = (conditionsOf(state) ?? []).filter(
-    (each): each is OwnLeaf => each.kind === "leaf" && columnOf(each) === column,
-  );
-  const plain = own.filter(({ negated }) => !negated);
-  const first = <H extends Leaf["how"]>(how: H, fits: (leaf: Leaf & { how: H }) => boolean) =>
-    plain.find((each): each is OwnLeaf & { leaf: Leaf & { how: H } } => {
-      return each.leaf.how === how && fits(each.leaf as Leaf & { how: H });
-    });
-  const bound = (...comparisons: readonly Comparison[]) =>
-    first("compare", ({ comparison }) => comparisons.includes(comparison));
-  const window = first("window", () => true);
-  const text = first("contains", ({ folded }) => folded);
-  const equal = bound("=");
-  const [least, most] = equal === undefined ? [bound(">="), bound("<=")] : [equal, equal];
-  const shown: readonly (OwnLeaf | undefined)[] = [window, text, least, most];
-  return {
-    fields: {
-      window: window?.leaf.window ?? "",
-      text: text?.leaf.text ?? "",
-      least: least?.leaf.value ?? "",
-      most: most?.leaf.value ?? "",
-    },
-    others: own.filter((each) => !shown.includes(each)),
-  };
+  const others: OwnLeaf[] = [];
+  let fields: OwnFields = { window: "", text: "", least: "", most: "" };
+  for (const each of conditionsOf(state) ?? []) {
+    if (each.kind !== "leaf" || columnOf(each) !== column) continue;
+    const shown = each.negated ? [] : shownBy(each.leaf);
+    // A field shows one of them: another bound, or another part, stays beside it.
+    if (shown.length > 0 && shown.every(([field]) => fields[field] === "")) {
+      fields = { ...fields, ...Object.fromEntries(shown) };
+    } else others.push(each);
+  }
+  return { fields, others };
+}
+
+/** The fields that show a condition. */
+function shownBy(leaf: Leaf): readonly (readonly [keyof OwnFields, string])[] {
+  if (leaf.how === "window") return [["window", leaf.window]];
+  if (leaf.how === "contains" && leaf.folded) return [["text", leaf.text]];
+  if (leaf.how !== "compare") return [];
+  const { comparison, value } = leaf;
+  switch (comparison) {
+    case ">=":
+      return [["least", value]];
+    case "<=":
+      return [["most", value]];
+    case "=":
+      return [
+        ["least", value],
+        ["most", value],
+      ];
+    default:
+      return [];
+  }
 }
 
 /** The page with what the fields say of a column; conditions that they do not show stay. */
