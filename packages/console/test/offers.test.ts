@@ -20,6 +20,7 @@ import fc from "fast-check";
 import { COLUMNS, row } from "../../../test/trees.js";
 import { ZONE, keeps, listingWith } from "./asking.js";
 import { cellOffers } from "../src/listing/cell-offers.js";
+import { yesAsked } from "../src/listing/narrowing.js";
 import { searchOf, type PageState } from "../src/listing/state.js";
 
 /** How a listing lets a column be narrowed; none of its own leaves compound conditions. */
@@ -207,5 +208,25 @@ describe("what a cell offers", () => {
       ),
       { seed: SEED, numRuns: 3_000 },
     );
+  });
+});
+
+describe("yes and no", () => {
+  const column = { name: "done", type: "boolean" } as const;
+  const plain = [{ name: "a", type: "boolean", comparison: "is" }] as const;
+  const turned = [{ name: "a", type: "boolean", comparison: "isNot" }] as const;
+  const fallback = [{ ...plain[0], default: "no" }] as const;
+
+  test.each<[string, Ways, PageState, boolean | null]>([
+    ["not said", plain, {}, null],
+    ["said", plain, { a: ["yes"] }, true],
+    ["said of a negative", turned, { a: ["yes"] }, false],
+    ["there unless told", fallback, {}, false],
+    ["there unless told, and told otherwise", fallback, { a: ["yes"] }, true],
+    ["there unless told, and done without", fallback, { a: [".."] }, null],
+    ["a condition", [], { filter: ["done = FALSE AND cost > 5"] }, false],
+    ["a condition of a group", [], { filter: ["done = TRUE OR cost > 5"] }, null],
+  ])("are asked for where it is %s", (_, ways, state, expected) => {
+    expect(yesAsked(state, listingOf(column, ways, true), column.name)).toBe(expected);
   });
 });

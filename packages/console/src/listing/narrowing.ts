@@ -112,7 +112,8 @@ export function yesAsked(
 ): boolean | null {
   const parameter = yesParameter(listing, column);
   if (parameter !== undefined) {
-    const said = readBoolean(valueOf(state, parameter.name));
+    const fallback = hasDefault(parameter) ? String(parameter.default) : "";
+    const said = readBoolean(valueOf(state, parameter.name) || fallback);
     return said === null ? null : (parameter.comparison === "isNot") !== said;
   }
   const own = (conditionsOf(state) ?? []).filter((each) => columnOf(each) === column);
@@ -134,7 +135,7 @@ export function withWindow(
   column: string,
   window: string,
 ): PageState | null {
-  const dates = parametersOn(listing, column).filter(takesDates).filter(takesIso);
+  const dates = parametersOn(listing, column).filter(takesDates);
   const clear = withoutColumn(state, listing, column);
   const whole = dates.find(({ type, comparison }) => type === "window" && comparison === "on");
   const { from, to } = endParameters(dates);
@@ -157,7 +158,7 @@ export function withWindow(
       { leaf: { how: "window", column, window }, negated: false },
     ]);
   }
-  const one = dates.find(({ comparison }) => comparison === "on");
+  const one = dates.filter(takesIso).find(({ comparison }) => comparison === "on");
   const isOne = ends?.from !== undefined && ends.from === ends.to;
   return one !== undefined && isOne && takes(one, ends.from)
     ? withParameters(clear, { [one.name]: ends.from })
