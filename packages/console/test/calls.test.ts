@@ -4,7 +4,7 @@ import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { callsOf } from "../src/declare/calls.js";
 import { addressOf, commandOf, type Call } from "../src/docs/description.js";
-import { listText } from "../src/listing/value-line.js";
+import { valueLine } from "../src/listing/value-line.js";
 
 const SEED = 18_230;
 const ORIGIN = "http://127.0.0.1:4400";
@@ -50,7 +50,7 @@ describe("calls that are ready to run", () => {
     const typed = fc.record({ from: text, note: text, of: fc.array(text, { maxLength: 3 }) });
     const runs = fc.sample(typed, { seed: SEED, numRuns: 150 }).map(({ from, note, of }) => ({
       wanted: { from: [from], note: [note], of },
-      calls: callsOf(ORIGIN, "works", PARAMETERS, { from, note, of: listText(of) }),
+      calls: callsOf(ORIGIN, "works", PARAMETERS, { from, note, of: valueLine(of) }),
     }));
     const code = (at: number) => runs.map(({ calls }) => calls[at]?.code ?? "");
     const commands = given(code(0));

@@ -26,7 +26,7 @@ import {
 } from "../src/listing/conditions.js";
 import { ownFields, withOwnFields } from "../src/listing/own-conditions.js";
 import { searchOf, stateOf, valueOf, type PageState } from "../src/listing/state.js";
-import { listText, valuesOf } from "../src/listing/value-line.js";
+import { valueLine, valuesIn } from "../src/listing/value-line.js";
 
 const SEED = 52_006;
 const CONTEXT = {
@@ -250,7 +250,7 @@ describe("a line of values", () => {
   test("reads back as the values it was made of, commas and quotes in them too", () => {
     fc.assert(
       fc.property(fc.array(text, { maxLength: 4 }), (values) => {
-        expect(valuesOf(listText(values))).toEqual(values);
+        expect(valuesIn(valueLine(values))).toEqual(values);
       }),
       { seed: SEED, numRuns: 2_000 },
     );
@@ -265,6 +265,6 @@ describe("a line of values", () => {
     ['""', [""]],
     ["", []],
   ])("%s", (line, values) => {
-    expect(valuesOf(line)).toEqual(values);
+    expect(valuesIn(line)).toEqual(values);
   });
 });

@@ -1,6 +1,6 @@
 import type { ParameterDeclaration } from "@orisma/core";
 import { commandOf } from "../docs/description.js";
-import { valuesOf } from "../listing/value-line.js";
+import { valuesIn } from "../listing/value-line.js";
 
 /** A call that is ready to run, as code. */
 export interface ReadyCall {
@@ -19,7 +19,7 @@ export function callsOf(
     (parameter): readonly (readonly [string, readonly string[]])[] => {
       const text = typed[parameter.name] ?? "";
       // One that takes several is repeated, each time with one of them.
-      const values = parameter.type === "several" ? valuesOf(text) : [text];
+      const values = parameter.type === "several" ? valuesIn(text) : [text];
       const given = values.filter((value) => value !== "");
       return given.length === 0 ? [] : [[parameter.name, given]];
     },

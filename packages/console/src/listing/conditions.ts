@@ -81,12 +81,13 @@ export function treeOf(expression: Expression, negated = false): Tree {
 
 /** The expression that an edited tree stands for; null for one without any condition. */
 export function expressionOf(tree: Tree): Expression | null {
-  const negated = (expression: Expression): Expression =>
-    tree.negated ? { op: "not", args: [expression] } : expression;
+  const negated = (expression: Expression): Expression => {
+    if (!tree.negated) return expression;
+    const yes = yesOf(expression);
+    return yes === null ? { op: "not", args: [expression] } : yesExpression(yes.column, !yes.value);
+  };
   if (tree.kind === "leaf") {
-    const { leaf } = tree;
-    if (leaf.how === "yes") return isYes(leaf.column, !tree.negated);
-    const found = leafExpression(leaf);
+    const found = leafExpression(tree.leaf);
     return found === null ? null : negated(found);
   }
   const of = tree.of.flatMap((each) => expressionOf(each) ?? []);
@@ -136,11 +137,11 @@ function knownLeaf(expression: Expression): Leaf | null {
 }
 
 /** `done = TRUE`, or FALSE. */
-function isYes(column: string, value: boolean): Expression {
+function yesExpression(column: string, value: boolean): Expression {
   return { op: "=", args: [{ property: column }, { boolean: value }] };
 }
 
-/** What {@link isYes} writes, read. */
+/** What {@link yesExpression} writes, read. */
 function yesOf(
   expression: Expression,
 ): { readonly column: string; readonly value: boolean } | null {
@@ -209,7 +210,7 @@ function leafExpression(leaf: Leaf): Expression | null {
     case "unreadable":
       return { op: "unreadable", args: [subject] };
     case "yes":
-      return isYes(leaf.column, true);
+      return yesExpression(leaf.column, true);
   }
 }
 

@@ -1,5 +1,5 @@
 /** Values in one line, with commas between; one with a comma, a quote or space around it is quoted. */
-export function listText(values: readonly string[]): string {
+export function valueLine(values: readonly string[]): string {
   const quoted = (value: string) =>
     value === "" || value !== value.trim() || /[",]/.test(value)
       ? `"${value.replaceAll('"', '""')}"`
@@ -8,7 +8,7 @@ export function listText(values: readonly string[]): string {
 }
 
 /** The values of such a line; nothing between two commas is no value. */
-export function valuesOf(text: string): readonly string[] {
+export function valuesIn(text: string): readonly string[] {
   const values: string[] = [];
   for (const [whole, quoted] of text.matchAll(/\s*"((?:[^"]|"")*)"\s*(?=,|$)|[^,]+/g)) {
     const value = quoted === undefined ? whole.trim() : quoted.replaceAll('""', '"');

@@ -21,7 +21,7 @@ import {
 import { capitalised } from "../../words.js";
 import { isCompoundOn, type ShownColumn } from "../narrowing.js";
 import { valueOf, withParameters, type PageState } from "../state.js";
-import { listText, valuesOf } from "../value-line.js";
+import { valueLine, valuesIn } from "../value-line.js";
 
 export interface TreeEditorProps {
   readonly listing: ListingDetails;
@@ -289,7 +289,7 @@ function leafWith(way: string, column: string, text = "", folded = !way.endsWith
     case "window":
       return { how, column, window: text };
     case "among":
-      return { how, column, values: valuesOf(text), folded };
+      return { how, column, values: valuesIn(text), folded };
     case "contains":
     case "begins":
     case "ends":
@@ -311,7 +311,7 @@ function textOf(leaf: Leaf): string | null {
     case "window":
       return leaf.window;
     case "among":
-      return listText(leaf.values);
+      return valueLine(leaf.values);
     case "compare":
       return leaf.value;
     case "contains":
