@@ -11,6 +11,7 @@ import {
   patternText,
   readIsoDate,
   readPattern,
+  readWindow,
   resolveSpan,
   wallMs,
   type Catalogue,
@@ -21,6 +22,8 @@ import {
   type FilledCell,
   type Filter,
   type Interval,
+  type Recurring,
+  type RecurringStretch,
   type Row,
 } from "@orisma/core";
 import fc from "fast-check";
@@ -203,6 +206,62 @@ const blanks = fc.constantFrom("leave" as const, "keep" as const, "only" as cons
 /** No stretch begins beyond the last year that can be written. */
 const start = edge.map((each) => (each !== null && each.wall > MOST ? null : each));
 const intervals = fc.array(fc.record({ start, end: edge }), { maxLength: 3 });
+
+/** Rules as they are written, of every name: from either end, in ranges that wrap, counted in a month. */
+const RULES = [
+  "BYMONTH=1",
+  "BYMONTH=10..2",
+  "BYMONTH=3,10,12",
+  "BYMONTHDAY=28..31",
+  "BYMONTHDAY=-1",
+  "BYMONTHDAY=-2..-1",
+  "BYMONTHDAY=1,15,29",
+  "BYYEARDAY=-1,60",
+  "BYYEARDAY=-3..-2",
+  "BYYEARDAY=1..90",
+  "BYWEEKNO=1,-1",
+  "BYWEEKNO=9..13",
+  "BYWEEKNO=-2..-1",
+  "BYWEEKNO=52..1",
+  "BYDAY=MO",
+  "BYDAY=SA..MO",
+  "BYDAY=1MO,-1SU",
+  "BYDAY=-2FR,5SU",
+  "BYHOUR=0",
+  "BYHOUR=23..0",
+  "BYHOUR=1,2,3",
+].map((written): Recurring => {
+  const read = readWindow(`../..;${written}`);
+  const rule = read.ok ? read.value.window.alternatives[0].recurring[0] : undefined;
+  if (rule === undefined) throw new Error(`${written} was refused`);
+  return rule;
+});
+const RULE_ZONES = [
+  "UTC",
+  "Europe/London",
+  "America/St_Johns",
+  "Pacific/Apia",
+  "America/Sao_Paulo",
+  "Asia/Kolkata",
+];
+/** Recurring rules in intervals that are open, short, or as long as time. */
+const stretch: fc.Arbitrary<RecurringStretch> = fc.record({
+  interval: fc.record({ start, end: edge }),
+  rules: fc.uniqueArray(fc.constantFrom(...RULES), {
+    minLength: 1,
+    maxLength: 3,
+    selector: ({ name }) => name,
+  }),
+  weeks: fc.record({
+    weekStart: fc.integer({ min: 1, max: 7 }),
+    firstWeekDays: fc.integer({ min: 1, max: 7 }),
+  }),
+  zone: fc.constantFrom(...RULE_ZONES),
+});
+const stretches = fc.oneof(
+  { weight: 2, arbitrary: fc.constant([]) },
+  fc.array(stretch, { maxLength: 2 }),
+);
 const number = fc.constantFrom(...NUMBERS, "9223372036854775807", "99999999999999999999", "0.5");
 const bound = fc.option(fc.record({ value: number, isIn: fc.boolean() }));
 const relation = fc.oneof(
@@ -246,14 +305,26 @@ function leafOver({ columns, texts, folds }: TreeColumns): fc.Arbitrary<Filter> 
   return fc.oneof(
     {
       weight: 4,
-      arbitrary: fc.record({
-        kind: fc.constant("date" as const),
-        column: dateName,
-        side,
-        intervals,
-        recurring: fc.constant([]),
-        blanks,
-      }),
+      arbitrary: fc
+        .record({
+          kind: fc.constant("date" as const),
+          column: dateName,
+          side,
+          intervals,
+          recurring: stretches,
+          blanks,
+        })
+        .map((condition) => {
+          const column = columns.find(({ name }) => name === condition.column);
+          if (column?.type !== "date" || column.kind !== "date") return condition;
+          // Hours on a column of days are refused when a filter is made.
+          const recurring: readonly RecurringStretch[] = condition.recurring;
+          const days = recurring.map((each) => ({
+            ...each,
+            rules: each.rules.filter(({ name }) => name !== "BYHOUR"),
+          }));
+          return { ...condition, recurring: days };
+        }),
     },
     fc.record({
       kind: fc.constant("number" as const),
@@ -385,9 +456,35 @@ export function onWholeDays(filter: Filter, columns: Catalogue = CATALOGUE): Fil
     case "not":
       return { ...filter, of: onWholeDays(filter.of, columns) };
     case "date":
-      return isDay(filter.column) ? { ...filter, intervals: whole(filter.intervals) } : filter;
+      if (!isDay(filter.column)) return filter;
+      return {
+        ...filter,
+        intervals: whole(filter.intervals),
+        recurring: filter.recurring.map((each) => ({
+          ...each,
+          interval: whole([each.interval])[0] ?? each.interval,
+        })),
+      };
     case "overlap":
       return isDay(filter.start) ? { ...filter, intervals: whole(filter.intervals) } : filter;
+    default:
+      return filter;
+  }
+}
+
+/** With the weeks of ISO 8601 and the clock of UTC: CQL2 writes rules without either. */
+export function onStandardClock(filter: Filter): Filter {
+  switch (filter.kind) {
+    case "all":
+    case "any":
+      return { ...filter, of: filter.of.map(onStandardClock) };
+    case "not":
+      return { ...filter, of: onStandardClock(filter.of) };
+    case "date": {
+      const weeks = { weekStart: 1, firstWeekDays: 4 };
+      const recurring = filter.recurring.map((each) => ({ ...each, weeks, zone: "UTC" }));
+      return { ...filter, recurring };
+    }
     default:
       return filter;
   }

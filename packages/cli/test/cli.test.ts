@@ -204,9 +204,6 @@ describe("orisma translate", () => {
     const unknown = await orisma(["translate", "dew > DATE('2025-01-01')", ...WORKS]);
     expect(unknown.code).toBe(2);
     expect(unknown.err).toContain("due");
-    const endless = await orisma(["translate", "inWindow(due, '../..;BYDAY=MO')", ...WORKS]);
-    expect([endless.code, endless.out]).toEqual([2, ""]);
-    expect(endless.err).toContain("2015/2025;BYMONTH=4..6");
     expect((await orisma(["translate", "TRUE", ...WORKS, "--for", "paper"])).code).toBe(2);
   });
 });

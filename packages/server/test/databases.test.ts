@@ -30,7 +30,7 @@ import {
   type Running,
 } from "../../../test/encoded.js";
 import { inOrderOf, ordersOver } from "../../../test/ordered.js";
-import { edgeOf, onWholeDays, treesOver } from "../../../test/trees.js";
+import { edgeOf, onStandardClock, onWholeDays, treesOver } from "../../../test/trees.js";
 
 const SEED = 20_261_126;
 const TREES = 400;
@@ -80,7 +80,7 @@ describe.each(DATABASES)("dates in every encoding, in %s", (database) => {
     const context = { asOf: epochMs(Date.UTC(2026, 10, 25)), zone: UTC };
     let [some, seen] = [0, 0];
     for (const filter of fc.sample(tree, { numRuns: 80, seed: SEED })) {
-      const whole = onWholeDays(filter, CATALOGUE);
+      const whole = onStandardClock(onWholeDays(filter, CATALOGUE));
       const written = cql2Text(cql2Of(whole, CATALOGUE));
       const columns = declaredIn(database);
       const request = {

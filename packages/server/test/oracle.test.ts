@@ -8,10 +8,11 @@ import {
   evaluate,
   foldText,
   isBlankText,
-  laidOut,
+  isoDay,
+  narrowToExtents,
   pageStatement,
   readWindow,
-  resolveWindow,
+  resolveExactly,
   type Column,
   type Filter,
   type Row,
@@ -141,7 +142,7 @@ const RECURRING = [
 function recurringFilters(text: string, { name: column, ...of }: Column, zone: Zone): Filter[] {
   const read = readWindow(text);
   const context = { asOf: epochMs(0), zone };
-  const found = read.ok ? resolveWindow(read.value.window, context) : read;
+  const found = read.ok ? resolveExactly(read.value.window, context) : read;
   if (!found.ok) throw new Error(`${text} was refused`);
   if (of.type === "date" && of.kind === "date" && /HOUR|T/.test(text)) return [];
   const weeks = { weekStart: 1, firstWeekDays: 4 };
@@ -155,7 +156,7 @@ function recurringFilters(text: string, { name: column, ...of }: Column, zone: Z
     kind: "date",
     column,
     side,
-    intervals: [],
+    intervals: found.value.intervals,
     recurring,
     blanks: "leave",
   }));
@@ -227,36 +228,55 @@ describe("the evaluator and the database", () => {
     expect(compared).toBeGreaterThan(1_000);
   });
 
-  test("agree on parts that recur without end, laid out over the dates that there are", async () => {
+  test("agree on recurring rules, whatever is known of the dates that there are", async () => {
     let [kept, left] = [0, 0];
-    // Years of which every part can be laid out.
-    const near: Filter = {
-      kind: "all",
-      of: DATES.map(({ name: column }) => ({
-        kind: "date",
-        column,
-        side: "inside",
-        intervals: [{ start: edgeOf("2020", 0, false), end: edgeOf("2030", 0, true) }],
-        recurring: [],
-        blanks: "keep",
-      })),
-    };
     const extent = { first: Date.UTC(2020, 0, 1), last: Date.UTC(2030, 11, 31) };
+    // Dates far beyond it are in the table: an extent may be out of date.
     const extents = new Map(DATES.map(({ name }) => [name, extent]));
     for (const column of DATES) {
       for (const text of RECURRING) {
         for (const filter of recurringFilters(text, column, ZONES[1] ?? UTC)) {
-          const expected = evaluated({ kind: "all", of: [near, filter] });
-          const laid = laidOut(filter, extents);
-          if (!laid.ok) throw new Error(`${text} has too many stretches`);
-          const found = await queried({ kind: "all", of: [near, laid.value] });
-          expect([text, column.name, found.ids]).toEqual([text, column.name, expected]);
+          const expected = evaluated(filter);
+          const all = { ids: expected, count: expected.length };
+          expect([text, column.name, await queried(filter)]).toEqual([text, column.name, all]);
+          const narrowed = narrowToExtents(filter, extents);
+          expect([text, column.name, await queried(narrowed)]).toEqual([text, column.name, all]);
           kept += expected.length;
           left += rows.length - expected.length;
         }
       }
     }
     expect([kept > 1_000, left > 1_000]).toEqual([true, true]);
+  });
+
+  test("agree on recurring windows of every width, from a day to 9,999 years", async () => {
+    let [some, rules, lists] = [0, 0, 0];
+    const widths = [1, 40, 400, 4_000, 40_000, 400_000, 3_652_058];
+    await fc.assert(
+      fc.asyncProperty(
+        fc.constantFrom(...DATES),
+        fc.constantFrom(...RECURRING.map((text) => text.slice(text.indexOf(";")))),
+        fc.constantFrom(...widths),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        fc.nat(ZONES.length - 1),
+        async (column, written, width, place, zone) => {
+          const [least, most] = [dayNumber(1, 1, 1), dayNumber(9_999, 12, 31)];
+          const near = dayNumber(2024, 6, 1) - Math.round(width * place);
+          const first = Math.max(least, Math.min(near, most - width));
+          const text = `${isoDay(first)}/${isoDay(Math.min(most, first + width))}${written}`;
+          for (const filter of recurringFilters(text, column, ZONES[zone] ?? UTC)) {
+            const expected = evaluated(filter);
+            const all = { ids: expected, count: expected.length };
+            expect([text, column.name, await queried(filter)]).toEqual([text, column.name, all]);
+            if (expected.length > 0) some++;
+            if (filter.kind === "date" && filter.recurring.length > 0) rules++;
+            else lists++;
+          }
+        },
+      ),
+      { numRuns: 300, seed: SEED },
+    );
+    expect([some > 100, rules > 100, lists > 100]).toEqual([true, true, true]);
   });
 
   test("agree on many stretches: counts by stretch, lists of days, pages in parts", async () => {

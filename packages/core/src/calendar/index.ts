@@ -37,4 +37,14 @@ export {
   type Span,
   type WallMs,
 } from "./time.js";
-export { UTC, findZone, readWall, wallAt, type WallReading, type Zone } from "./zone.js";
+export { clockPieces, clockYears, type ClockPiece, type ClockYear } from "./clock-pieces.js";
+export {
+  FIRST_YEAR_OF_RULES,
+  UTC,
+  findZone,
+  readWall,
+  utcYearStart,
+  wallAt,
+  type WallReading,
+  type Zone,
+} from "./zone.js";

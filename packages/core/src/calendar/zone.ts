@@ -13,6 +13,22 @@ export interface Zone {
   readonly id: string;
   /** Milliseconds by which the zone's clocks are ahead of UTC at a point in time. */
   offsetAt(instant: EpochMs): number;
+  /** The changes of the offset within a calendar year of UTC. */
+  changesIn(year: number): YearOfChanges;
+}
+
+/** A change of a zone's offset. */
+export interface OffsetChange {
+  /** The first instant with the new offset. */
+  readonly at: EpochMs;
+  /** Milliseconds ahead of UTC from then on. */
+  readonly offset: number;
+}
+
+/** The offset at the beginning of a calendar year of UTC, and its changes in order. */
+export interface YearOfChanges {
+  readonly offset: number;
+  readonly changes: readonly OffsetChange[];
 }
 
 /** What a wall-clock time names in a zone. */
@@ -34,12 +50,12 @@ const FURTHEST_JUMP_MS = 2 * MS_PER_DAY;
  * Before this year no clock's offset was ever changed: the first change of the database is that
  * of Manila at the end of 1844.
  */
-const FIRST_YEAR_OF_CHANGES = 1_840;
+export const FIRST_YEAR_OF_CHANGES = 1_840;
 /**
  * From this year on the database has rules only, such as "the last Sunday in March", and no
  * single dates: years of one length that begin on the same weekday are alike.
  */
-const FIRST_YEAR_OF_RULES = 2_100;
+export const FIRST_YEAR_OF_RULES = 2_100;
 /** The two changes that lie closest together are a week apart (Recife, October 2000). */
 const PROBE_MS = 5 * MS_PER_DAY;
 
@@ -64,7 +80,11 @@ export function findZone(id: string): Result<Zone> {
 }
 
 /** Universal time, which is always known. */
-export const UTC: Zone = { id: "UTC", offsetAt: () => 0 };
+export const UTC: Zone = {
+  id: "UTC",
+  offsetAt: () => 0,
+  changesIn: () => ({ offset: 0, changes: [] }),
+};
 
 /** The wall-clock time that a zone's clocks show at a point in time. */
 export function wallAt(zone: Zone, instant: EpochMs): WallMs {
@@ -102,16 +122,6 @@ function changeNear(zone: Zone, wall: WallMs): EpochMs {
   return epochMs(high);
 }
 
-interface Change {
-  readonly at: EpochMs;
-  readonly offset: number;
-}
-
-interface YearOfChanges {
-  readonly offset: number;
-  readonly changes: readonly Change[];
-}
-
 class TabledZone implements Zone {
   readonly #years = new Map<number, YearOfChanges>();
   /** The stretch without a change, within a year, that was asked for last. */
@@ -127,7 +137,7 @@ class TabledZone implements Zone {
   offsetAt(instant: EpochMs): number {
     if (instant >= this.#from && instant < this.#to) return this.#offset;
     const year = new Date(instant).getUTCFullYear();
-    const { offset, changes } = this.#year(year);
+    const { offset, changes } = this.changesIn(year);
     let current = offset;
     let from = utcYearStart(year);
     let to = utcYearStart(year + 1);
@@ -143,7 +153,7 @@ class TabledZone implements Zone {
     return current;
   }
 
-  #year(year: number): YearOfChanges {
+  changesIn(year: number): YearOfChanges {
     const held = this.#years.get(year);
     if (held !== undefined) return held;
     const made = this.#made(year);
@@ -156,12 +166,12 @@ class TabledZone implements Zone {
     if (year < FIRST_YEAR_OF_CHANGES) {
       return year === FIRST_YEAR_OF_CHANGES - 1
         ? { offset: this.#probe(utcYearStart(year)), changes: [] }
-        : this.#year(FIRST_YEAR_OF_CHANGES - 1);
+        : this.changesIn(FIRST_YEAR_OF_CHANGES - 1);
     }
     if (year < FIRST_YEAR_OF_RULES) return this.#changesOf(year);
     const like = yearLike(year);
     if (like === year) return this.#changesOf(year);
-    const { offset, changes } = this.#year(like);
+    const { offset, changes } = this.changesIn(like);
     const moved = utcYearStart(year) - utcYearStart(like);
     return {
       offset,
@@ -172,7 +182,7 @@ class TabledZone implements Zone {
   #changesOf(year: number): YearOfChanges {
     const first = utcYearStart(year);
     const last = utcYearStart(year + 1);
-    const changes: Change[] = [];
+    const changes: OffsetChange[] = [];
     const offset = this.#probe(first);
     let current = offset;
     for (let from = first; from < last; from += PROBE_MS) {
@@ -218,7 +228,8 @@ function yearLike(year: number): number {
   }
 }
 
-function utcYearStart(year: number): number {
+/** The instant at which a calendar year of UTC begins. */
+export function utcYearStart(year: number): number {
   return Date.UTC(year + 400, 0, 1) - YEARS_400_MS;
 }
 

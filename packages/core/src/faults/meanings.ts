@@ -42,8 +42,6 @@ export const FAULT_MEANINGS: Readonly<Record<FaultCode, string>> = {
   "window.longerThan": "The window is longer than the listing allows.",
   "window.openEnd": "The window has an open end, and the listing allows none.",
   "window.outOfLimits": "The window leaves the dates that the listing allows.",
-  "window.endless": "Parts that recur have no dates over which they could be laid out.",
-  "window.tooMany": "The parts that recur come to too many stretches.",
   "window.reversed": "The window ends before it begins, and the listing refuses that.",
   "ladder.untiled": "The rungs of a ladder leave a gap or overlap.",
   "rung.unknown": "A rung names a window that is not known.",

@@ -54,8 +54,6 @@ export interface FaultFacts {
     readonly earliest: string | null;
     readonly latest: string | null;
   };
-  "window.endless": { readonly column: string };
-  "window.tooMany": { readonly most: number };
   "ladder.untiled": {
     readonly day: string;
     readonly kind: "gap" | "overlap" | "empty";

@@ -184,14 +184,6 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `“${cut(text)}” lies outside what is answered here`,
     accepted: limitsInWords(earliest, latest),
   }),
-  "window.endless": ({ column }) => ({
-    message: `the window on ${column} recurs without end, and which dates there are is not known here`,
-    accepted: "an earliest and a latest date, as in 2015/2025;BYMONTH=4..6",
-  }),
-  "window.tooMany": ({ most }) => ({
-    message: `this window falls into more than ${most} stretches in the records that there are`,
-    accepted: "a shorter window, or parts that recur less often",
-  }),
   "ladder.untiled": ({ day, kind, between }) => ({
     message:
       kind === "empty"

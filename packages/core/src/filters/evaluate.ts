@@ -96,8 +96,8 @@ function dateHolds(condition: DateCondition, row: Row, catalogue: Catalogue): bo
 }
 
 function liesIn(ms: number, { start, end }: Interval, kind: DateKind): boolean {
-  const afterStart = start === null || ms >= face(start, kind);
-  const beforeEnd = end === null || ms < face(end, kind);
+  const afterStart = start === null || ms >= edgeValue(start, kind);
+  const beforeEnd = end === null || ms < edgeValue(end, kind);
   return afterStart && beforeEnd;
 }
 
@@ -157,8 +157,8 @@ function overlapHolds(condition: OverlapCondition, row: Row, catalogue: Catalogu
   const to = last === null || kind !== "date" ? last : last + MS_PER_DAY;
   if (from === null || to === null || to <= from) return false;
   const isRelatedToAny = intervals.some((interval) => {
-    const start = interval.start === null ? -Infinity : face(interval.start, kind);
-    const end = interval.end === null ? Infinity : face(interval.end, kind);
+    const start = interval.start === null ? -Infinity : edgeValue(interval.start, kind);
+    const end = interval.end === null ? Infinity : edgeValue(interval.end, kind);
     // A window without length has no relation to anything.
     if (start >= end) return false;
     const ends = {
@@ -233,8 +233,8 @@ function isOrdered(order: number, comparison: OrderComparison): boolean {
   }
 }
 
-/** The face of an edge that a column of a kind is compared with. */
-export function face(edge: Edge, kind: DateKind): number {
+/** What a column of a kind is compared with at an edge, in milliseconds as in a cell of the kind. */
+export function edgeValue(edge: Edge, kind: DateKind): number {
   return kind === "instant" ? edge.instant : edge.wall;
 }
 

@@ -8,7 +8,7 @@ import type { Relation } from "./relations.js";
 export const BLANK_POLICIES = ["leave", "keep", "only"] as const;
 export type BlankPolicy = (typeof BLANK_POLICIES)[number];
 
-/** A stretch, open on a side, in which only the parts that recur count. */
+/** An interval, open or closed, of which only what the recurring rules let in counts. */
 export interface RecurringStretch {
   readonly interval: Interval;
   readonly rules: readonly Recurring[];

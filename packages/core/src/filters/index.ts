@@ -1,4 +1,4 @@
-export { endlessColumns, laidOut, type ColumnExtent } from "./bound.js";
+export { narrowToExtents, recurringColumns, type ColumnExtent } from "./narrow.js";
 export { FILTER_LIMITS, checkFilter } from "./check.js";
 export {
   COLUMN_TYPES,
@@ -21,7 +21,7 @@ export {
 export { columnsOf } from "./columns-of.js";
 export { withConstants } from "./constant.js";
 export { addDecimals, compareDecimals, decimalOf, divideDecimal, type Decimal } from "./decimal.js";
-export { evaluate, face, type FilledCell, type Row } from "./evaluate.js";
+export { evaluate, edgeValue, type FilledCell, type Row } from "./evaluate.js";
 export {
   BLANK_POLICIES,
   EVERYTHING,

@@ -2,7 +2,7 @@ import type { Edge, Interval } from "../calendar/index.js";
 import type { DateKind } from "../reading/index.js";
 import { holdsNumbers, type Catalogue } from "./columns.js";
 import { compareDecimals } from "./decimal.js";
-import { face } from "./evaluate.js";
+import { edgeValue } from "./evaluate.js";
 import {
   EVERYTHING,
   NOTHING,
@@ -88,10 +88,20 @@ function together(first: Filter, second: Filter, columns: Catalogue): Filter | n
   if (isBoundedDate(first) && isBoundedDate(second) && first.column === second.column) {
     const column = columns.get(first.column);
     if (column?.type !== "date") return null;
+    // Rules of both sides would have to hold together, which no one condition says.
+    if (first.recurring.length > 0 && second.recurring.length > 0) return null;
+    const crossing = (a: Interval, b: Interval) => crossed(a, b, column.kind) ?? [];
     const intervals = first.intervals.flatMap((a) =>
-      second.intervals.flatMap((b) => crossed(a, b, column.kind) ?? []),
+      second.intervals.flatMap((b) => crossing(a, b)),
     );
-    return intervals.length === 0 ? NOTHING : { ...first, intervals };
+    const plain = first.recurring.length === 0 ? first.intervals : second.intervals;
+    const recurring = [...first.recurring, ...second.recurring].flatMap((stretch) =>
+      plain.flatMap((each) =>
+        [crossing(stretch.interval, each)].flat().map((interval) => ({ ...stretch, interval })),
+      ),
+    );
+    const isNone = intervals.length + recurring.length === 0;
+    return isNone ? NOTHING : { ...first, intervals, recurring };
   }
   if (isBoundedNumber(first) && isBoundedNumber(second) && first.column === second.column) {
     if (!holdsNumbers(columns.get(first.column))) return null;
@@ -111,8 +121,7 @@ function together(first: Filter, second: Filter, columns: Catalogue): Filter | n
 }
 
 function isBoundedDate(filter: Filter): filter is DateCondition {
-  if (filter.kind !== "date" || filter.recurring.length > 0) return false;
-  return filter.side === "inside" && filter.blanks === "leave";
+  return filter.kind === "date" && filter.side === "inside" && filter.blanks === "leave";
 }
 
 function isBoundedNumber(filter: Filter): filter is NumberCondition {
@@ -121,11 +130,11 @@ function isBoundedNumber(filter: Filter): filter is NumberCondition {
 
 function crossed(a: Interval, b: Interval, kind: DateKind): Interval | null {
   const later = (x: Edge | null, y: Edge | null) =>
-    x === null || (y !== null && face(y, kind) > face(x, kind)) ? y : x;
+    x === null || (y !== null && edgeValue(y, kind) > edgeValue(x, kind)) ? y : x;
   const earlier = (x: Edge | null, y: Edge | null) =>
-    x === null || (y !== null && face(y, kind) < face(x, kind)) ? y : x;
+    x === null || (y !== null && edgeValue(y, kind) < edgeValue(x, kind)) ? y : x;
   const [start, end] = [later(a.start, b.start), earlier(a.end, b.end)];
-  const hasLength = start === null || end === null || face(start, kind) < face(end, kind);
+  const hasLength = start === null || end === null || edgeValue(start, kind) < edgeValue(end, kind);
   return hasLength ? { start, end } : null;
 }
 

@@ -1,7 +1,7 @@
 import { ISO_CALENDAR, type RecurringInterval, type WindowContext } from "../windows/index.js";
 import type { RecurringStretch } from "./filter.js";
 
-/** Parts of a window that recur without end as a condition has them: with whose weeks and clock. */
+/** The rules of a recurring window as a condition has them: with their weeks and their clock. */
 export function recurringStretches(
   recurring: readonly RecurringInterval[],
   { calendar = ISO_CALENDAR, zone }: WindowContext,

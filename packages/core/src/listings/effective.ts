@@ -13,8 +13,8 @@ import {
   partText,
   partsOf,
   readGiven,
+  resolveExactly,
   resolvePart,
-  resolveWindow,
   timeOfDayIn,
   windowText,
   type Given,
@@ -128,7 +128,7 @@ function valueOf(given: Given, { window, column }: ValueContext): Result<Effecti
         const name = column?.name ?? "";
         return failure(fault("column.finerThanDay", { name, text: finer }));
       }
-      const resolved = resolveWindow(given.window, window);
+      const resolved = resolveExactly(given.window, window);
       if (!resolved.ok) return resolved;
       return success({
         kind: "window",

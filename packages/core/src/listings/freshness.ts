@@ -32,9 +32,10 @@ export function freshFor(
     made === "never" &&
     conditions.some(({ condition }) => {
       const { column, side, intervals, recurring, blanks } = condition;
-      const hasPassed = intervals.every(({ end }) => end !== null && end.instant <= now);
-      const isClosed = side === "inside" && recurring.length === 0 && blanks === "leave";
-      return column === mainDate && isClosed && intervals.length > 0 && hasPassed;
+      const ranges = [...intervals, ...recurring.map(({ interval }) => interval)];
+      const hasPassed = ranges.every(({ end }) => end !== null && end.instant <= now);
+      const isPlain = side === "inside" && blanks === "leave";
+      return column === mainDate && isPlain && ranges.length > 0 && hasPassed;
     });
   const declared = (isPast ? past : undefined) ?? current;
   const edges = conditions.flatMap(({ parameters }) =>

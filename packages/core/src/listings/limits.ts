@@ -7,6 +7,7 @@ import {
   readLength,
   readOneDate,
   resolvePart,
+  type ClosedInterval,
   type WindowContext,
 } from "../windows/index.js";
 import type { ParameterLimits } from "./declaration.js";
@@ -51,11 +52,17 @@ export function beyondLimits(
 }
 
 function longerThan(longest: string, intervals: readonly Interval[], zone: Zone): Fault | null {
-  const [first, last] = [intervals[0], intervals.at(-1)];
   const length = readLength(longest);
-  if (first === undefined || last === undefined || !length.ok) return null;
-  if (first.start === null || last.end === null) return fault("window.openEnd", { longest });
-  const whole = { start: first.start, end: last.end };
+  if (!length.ok) return null;
+  let whole: ClosedInterval | null = null;
+  for (const { start, end } of intervals) {
+    if (start === null || end === null) return fault("window.openEnd", { longest });
+    whole = {
+      start: whole === null || start.instant < whole.start.instant ? start : whole.start,
+      end: whole === null || end.instant > whole.end.instant ? end : whole.end,
+    };
+  }
+  if (whole === null) return null;
   return isLonger(whole, length.value, zone)
     ? fault("window.longerThan", { text: intervalInWords(whole), longest })
     : null;

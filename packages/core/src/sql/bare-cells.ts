@@ -1,13 +1,15 @@
 import { MS_PER_DAY } from "../calendar/index.js";
 import type { CompiledReading, Reading } from "../reading/index.js";
 import type { StoredCells, StoredDates } from "./cells.js";
-import { sql, together, type Fragment } from "./fragment.js";
+import { call, sql, together, type Fragment } from "./fragment.js";
 
 /** A column of dates as an encoding has it, before what a reading says of blanks. */
 export interface EncodedDates extends Omit<
   StoredDates,
-  keyof StoredCells | "guard" | "blanksAside" | "isDayTyped"
+  keyof StoredCells | "guard" | "blanksAside" | "isDayTyped" | "calendarDate"
 > {
+  /** As {@link StoredDates.calendarDate}; worked out of the milliseconds where it is left out. */
+  readonly calendarDate?: Fragment;
   /** As {@link StoredDates.isDayTyped}; not, unless told. */
   readonly isDayTyped?: boolean;
   /** The bare column. */
@@ -60,6 +62,7 @@ export function bareDates(
     sql`1 = 0`,
   );
   const isNotFilled = notTrue(isFilled);
+  const millis = sql`CASE WHEN ${isFilled} THEN ${encoded.millis} END`;
   return {
     kind: encoded.kind,
     isFilled,
@@ -86,7 +89,8 @@ export function bareDates(
     closed: encoded.closed,
     order: encoded.order,
     scale: encoded.scale,
-    millis: sql`CASE WHEN ${isFilled} THEN ${encoded.millis} END`,
+    millis,
+    calendarDate: encoded.calendarDate ?? call("dateOfMillis", millis),
     msOf: (ordered) => encoded.msOf(ordered),
     keepsOrder: encoded.keepsOrder,
     isDayTyped: encoded.isDayTyped ?? false,

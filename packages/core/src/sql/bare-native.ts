@@ -52,6 +52,8 @@ export function nativeEncoding(
     order: column,
     scale: hasTime ? null : `native ${holding.type} ${zoned}`,
     millis: hasTime ? wholeDay(millis) : millis,
+    // A point in time is shown in the zone of the connection where the database has such a type.
+    calendarDate: zoned ? call("utcDate", column) : column,
     msOf: (ordered) => compiled.dateOf(String(ordered)),
     keepsOrder: true,
     isDayTyped: isDay && kind === "date",

@@ -54,6 +54,11 @@ export interface StoredDates extends StoredCells {
   readonly scale: string | null;
   /** Milliseconds, as a cell's `ms`; NULL unless the cell is dated. */
   readonly millis: Fragment;
+  /**
+   * The date as one of the database's own type, of which it works out fields: of instants that in
+   * UTC. Of no account unless the cell is dated.
+   */
+  readonly calendarDate: Fragment;
   /** The date of what {@link order} has, as a cell's `ms`; NaN where the cell is not dated. */
   readonly msOf: (ordered: string | number) => number;
   /** Whether stored values are in the order of their dates, so that an index finds ranges. */

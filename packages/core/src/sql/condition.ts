@@ -1,6 +1,6 @@
 import type { Edge, Interval } from "../calendar/index.js";
 import {
-  face,
+  edgeValue,
   foldText,
   isBlankText,
   pushNegation,
@@ -13,6 +13,7 @@ import {
   type NumberCondition,
   type OneOfCondition,
   type PlainFilter,
+  type RecurringStretch,
   type TextCondition,
 } from "../filters/index.js";
 import { daysSinceYear1 } from "./bare-days.js";
@@ -22,6 +23,7 @@ import { call, joined, sql, together, valueOf, type Fragment } from "./fragment.
 import { insideApart, someElement } from "./nested.js";
 import { overlapCondition } from "./overlap.js";
 import { listedDays, type Purpose } from "./ranges.js";
+import { recurs } from "./recurring.js";
 import {
   booleansOf,
   cellsOf,
@@ -137,34 +139,47 @@ function withBlanks(
 }
 
 function dateCondition(condition: DateCondition, dates: StoredDates, purpose: Purpose): Fragment {
-  if (condition.recurring.length > 0) {
-    throw new Error(`parts recur without end on ${condition.column}: lay the filter out first`);
-  }
   return withBlanks(condition, datedCondition(condition, dates, purpose), dates.isBlank);
 }
 
 function datedCondition(condition: DateCondition, dates: StoredDates, purpose: Purpose): Fragment {
+  const { side, intervals, recurring } = condition;
+  if (intervals.length + recurring.length === 0) {
+    return side === "inside" ? NOTHING : dates.isFilled;
+  }
+  if (side === "outside") {
+    const tests = [
+      ...intervals.map((interval) => outside(interval, dates)),
+      ...recurring.map((stretch) => beyondRules(stretch, dates)),
+    ];
+    return guarded(together(tests, sql` AND `, NOTHING), dates);
+  }
+  const rules = recurring.map((stretch) => withinRules(stretch, dates));
   const days = listedDays(condition, dates, purpose);
-  if (days !== null && days.length > 0) return dates.onDays(days) ?? NOTHING;
-  const { side, intervals } = condition;
-  if (intervals.length === 0) return side === "inside" ? NOTHING : dates.isFilled;
-  return side === "inside"
-    ? guarded(
-        together(
-          intervals.map((interval) => inside(interval, dates)),
-          sql` OR `,
-          NOTHING,
-        ),
-        dates,
-      )
-    : guarded(
-        together(
-          intervals.map((interval) => outside(interval, dates)),
-          sql` AND `,
-          NOTHING,
-        ),
-        dates,
-      );
+  if (days !== null && days.length > 0) {
+    const listed = dates.onDays(days) ?? NOTHING;
+    if (rules.length === 0) return listed;
+    return together(
+      [listed, guarded(together(rules, sql` OR `, NOTHING), dates)],
+      sql` OR `,
+      NOTHING,
+    );
+  }
+  const tests = [...intervals.map((interval) => inside(interval, dates)), ...rules];
+  return guarded(together(tests, sql` OR `, NOTHING), dates);
+}
+
+/** Dates within an interval that recurring rules let in. */
+function withinRules(stretch: RecurringStretch, dates: StoredDates): Fragment {
+  return sql`(${inside(stretch.interval, dates)} AND ${recurs(stretch, dates)})`;
+}
+
+/** The other dates; what is not dated is left out by the test of the rules, which is unknown then. */
+function beyondRules(stretch: RecurringStretch, dates: StoredDates): Fragment {
+  const { start, end } = stretch.interval;
+  const others = sql`NOT (${recurs(stretch, dates)})`;
+  if (start === null && end === null) return others;
+  return sql`(${outside(stretch.interval, dates)} OR ${others})`;
 }
 
 function inside({ start, end }: Interval, dates: StoredDates): Fragment {
@@ -187,7 +202,7 @@ function outside({ start, end }: Interval, dates: StoredDates): Fragment {
 }
 
 function pointOf(edge: Edge, { kind }: StoredDates): number {
-  return face(edge, kind);
+  return edgeValue(edge, kind);
 }
 
 function numberCondition(condition: NumberCondition, numbers: StoredNumbers): Fragment {

@@ -12,7 +12,7 @@ import {
 } from "./fragment.js";
 import { fromOf } from "./nested.js";
 import type { CountQuery } from "./page-query.js";
-import { manyRanges, type Purpose } from "./ranges.js";
+import { manyRanges, withPieces, type Purpose } from "./ranges.js";
 import { render } from "./render.js";
 import type { StoredTable } from "./storage.js";
 
@@ -47,14 +47,14 @@ export function kept(
 export function counted(count: CountQuery, table: StoredTable): Fragment {
   const many = manyRanges(count.filter, table);
   if (many === null) return countedWhole(count, table);
-  const { condition, rest } = many;
+  const { condition, pieces, rest } = many;
   // What else must hold is said again with every stretch.
   const again = whereOf({ kind: "all", of: rest }, table);
   const values = again === null ? 0 : countValues(again);
-  if (condition.intervals.length * (values + 3) > MOST_VALUES) return countedWhole(count, table);
+  if (pieces.length * (values + 3) > MOST_VALUES) return countedWhole(count, table);
   const n = nameOf("n");
-  const each = condition.intervals.map((interval) => {
-    const of: readonly Filter[] = [{ ...condition, intervals: [interval] }, ...rest];
+  const each = pieces.map((piece) => {
+    const of: readonly Filter[] = [withPieces(condition, [piece]), ...rest];
     return countedWhole({ ...count, filter: { kind: "all", of } }, table);
   });
   return sql`SELECT SUM(${n}) AS ${n} FROM (${joined(each, sql` UNION ALL `)}) AS ${nameOf("ranges")}`;

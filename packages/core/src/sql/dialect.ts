@@ -1,6 +1,6 @@
 import type { PatternPiece } from "../filters/index.js";
 import type { FixedForm } from "../reading/index.js";
-import type { Fragment } from "./fragment.js";
+import type { CalendarField, Fragment } from "./fragment.js";
 
 /** The databases for which filters are written. */
 export const DATABASES = ["mariadb", "postgresql", "sqlite"] as const;
@@ -44,6 +44,14 @@ export interface Dialect {
    * or a text as `2024-03-05 14:30:00.000`.
    */
   millis(date: Fragment): Fragment;
+  /** The date and time that is so many milliseconds after 1970-01-01 00:00. */
+  dateOfMillis(millis: Fragment): Fragment;
+  /** A column that is a point in time, as the date and time that it is in UTC. */
+  utcDate(column: Fragment): Fragment;
+  /** A field of a date and time of the database's own type, as a whole number. */
+  dateField(field: CalendarField, date: Fragment): Fragment;
+  /** A date and time moved on by whole seconds. */
+  shifted(date: Fragment, seconds: Fragment): Fragment;
   /** Milliseconds of a column that is a point in time. */
   momentMillis(column: Fragment): Fragment;
   /** Whole days of a number of milliseconds, what is left over cut off. */

@@ -7,7 +7,7 @@ import {
   wallMs,
   type Edge,
 } from "../calendar/index.js";
-import { face } from "../filters/index.js";
+import { edgeValue } from "../filters/index.js";
 import type { DateKind } from "../reading/index.js";
 
 /** A bound in stored form, or why there is none to compare with. */
@@ -26,7 +26,7 @@ export type Bound =
  * bounds are rounded up to its resolution.
  */
 export function encodeEdge(edge: Edge, kind: DateKind): Bound {
-  return encodeMs(face(edge, kind), kind);
+  return encodeMs(edgeValue(edge, kind), kind);
 }
 
 /** The milliseconds of a stored date, as a cell of its kind has them. */

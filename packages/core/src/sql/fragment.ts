@@ -15,8 +15,14 @@ export type PlainCall =
   | "momentMillis"
   | "wholeDays"
   | "floor"
+  | "dateOfMillis"
+  | "utcDate"
   | "isTrue"
   | "isFalse";
+
+/** The fields of a calendar date that a database works out; `weekday` is 1 for Monday to 7. */
+export type CalendarField =
+  "year" | "month" | "day" | "dayOfYear" | "weekday" | "daysInMonth" | "hour" | "minute";
 
 /** A value that may be bound to a prepared statement. */
 export type SqlValue = string | number | bigint | null;
@@ -34,6 +40,9 @@ export type Fragment =
   | { readonly kind: "dateText"; readonly of: Fragment; readonly form: FixedForm }
   | { readonly kind: "pattern"; readonly of: Fragment; readonly pattern: readonly PatternPiece[] }
   | { readonly kind: "concat"; readonly of: readonly Fragment[] }
+  | { readonly kind: "dateField"; readonly field: CalendarField; readonly of: Fragment }
+  /** A date and time moved on by a number of seconds. */
+  | { readonly kind: "shifted"; readonly of: Fragment; readonly seconds: Fragment }
   /** That a date is a day that there is; nothing where the database holds no other. */
   | { readonly kind: "realDay"; readonly of: Fragment }
   | { readonly kind: "sequence"; readonly parts: readonly Fragment[] };
@@ -86,6 +95,11 @@ export function call(name: PlainCall, of: Fragment): Fragment {
   return { kind: "call", call: name, of };
 }
 
+/** A field of a calendar date, as a whole number. */
+export function dateField(field: CalendarField, of: Fragment): Fragment {
+  return { kind: "dateField", field, of };
+}
+
 /** Pieces with a separator between them. */
 export function joined(pieces: readonly Fragment[], separator: Fragment): Fragment {
   const parts: Fragment[] = [];
@@ -116,9 +130,12 @@ export function countValues(fragment: Fragment): number {
     case "call":
     case "pattern":
     case "dateText":
+    case "dateField":
     case "realDay":
       // Beside those of the piece at most one of its own.
       return countValues(fragment.of) + 1;
+    case "shifted":
+      return countValues(fragment.of) + countValues(fragment.seconds);
     case "concat":
     case "sequence":
       return partsOf(fragment).reduce((sum, part) => sum + countValues(part), 0);

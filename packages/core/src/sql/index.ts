@@ -23,6 +23,7 @@ export {
 export { NESTED_ROWS, type NestedRows } from "./storage.js";
 export { orderKeyOf } from "./order.js";
 export { pageParts } from "./page-parts.js";
+export { piecesOf, type RangePiece } from "./ranges.js";
 export {
   BLANK_PLACES,
   type BlankPlace,

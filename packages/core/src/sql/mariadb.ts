@@ -1,5 +1,5 @@
 import type { Dialect } from "./dialect.js";
-import { joined, sql, valueOf } from "./fragment.js";
+import { joined, sql, valueOf, type CalendarField, type Fragment } from "./fragment.js";
 import { likeText, quoted, dateExpression } from "./spelling.js";
 
 /**
@@ -26,6 +26,11 @@ export const MARIADB: Dialect = {
   moment: (value) => value,
   millis: (date) => sql`FLOOR(TIMESTAMPDIFF(MICROSECOND, '1970-01-01', ${date}) / 1000)`,
   momentMillis: (column) => MARIADB.millis(column),
+  dateOfMillis: (millis) =>
+    sql`(TIMESTAMP'1970-01-01 00:00:00' + INTERVAL (${millis}) * 1000 MICROSECOND)`,
+  utcDate: (column) => column,
+  dateField: (field, date) => FIELDS[field](date),
+  shifted: (date, seconds) => sql`(${date} + INTERVAL ${seconds} SECOND)`,
   wholeDays: (millis) => sql`((${millis}) DIV 86400000)`,
   floor: (number) => sql`FLOOR(${number})`,
   isTrue: (column) => sql`${column} <> 0`,
@@ -37,3 +42,14 @@ export const MARIADB: Dialect = {
 /** The white space of ECMAScript, as a class of an expression. */
 const WHITE =
   "\\x{9}-\\x{d}\\x{20}\\x{a0}\\x{1680}\\x{2000}-\\x{200a}\\x{2028}\\x{2029}\\x{202f}\\x{205f}\\x{3000}\\x{feff}";
+
+const FIELDS: Readonly<Record<CalendarField, (date: Fragment) => Fragment>> = {
+  year: (date) => sql`YEAR(${date})`,
+  month: (date) => sql`MONTH(${date})`,
+  day: (date) => sql`DAYOFMONTH(${date})`,
+  dayOfYear: (date) => sql`DAYOFYEAR(${date})`,
+  weekday: (date) => sql`(WEEKDAY(${date}) + 1)`,
+  daysInMonth: (date) => sql`DAYOFMONTH(LAST_DAY(${date}))`,
+  hour: (date) => sql`HOUR(${date})`,
+  minute: (date) => sql`MINUTE(${date})`,
+};

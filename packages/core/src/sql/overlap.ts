@@ -3,7 +3,7 @@ import {
   ENDS_OF,
   INTERSECTING,
   RELATIONS,
-  face,
+  edgeValue,
   type EndsCompared,
   type OverlapCondition,
   type Relation,
@@ -69,7 +69,7 @@ function stretch(from: RecordEnd, to: RecordEnd): Fragment {
 
 /** On a column of days an edge is rounded up, as it is stored. */
 function pointOf(edge: Edge, kind: StoredDates["kind"]): number {
-  const ms = face(edge, kind);
+  const ms = edgeValue(edge, kind);
   return kind === "date" ? Math.ceil(ms / MS_PER_DAY) * MS_PER_DAY : ms;
 }
 

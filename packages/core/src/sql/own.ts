@@ -64,6 +64,7 @@ export function ownDates(kind: DateKind, value: string, state: string): StoredDa
     order: column,
     scale: kind,
     millis: call("millis", column),
+    calendarDate: column,
     msOf: (ordered) => decodeMs(String(ordered)),
     keepsOrder: true,
     isDayTyped: kind === "date",

@@ -1,9 +1,17 @@
-import type { Interval } from "../calendar/index.js";
 import type { DateCondition, Filter } from "../filters/index.js";
 import type { Fragment } from "./fragment.js";
 import { firstOrder, usualBlanks } from "./order.js";
 import type { PageQuery } from "./page-query.js";
-import { conjuncts, dayParts, manyRanges, partsOf, type ManyRanges } from "./ranges.js";
+import {
+  conjuncts,
+  dayParts,
+  manyRanges,
+  partsOf,
+  piecesOf,
+  withPieces,
+  type ManyRanges,
+  type RangePiece,
+} from "./ranges.js";
 import { cellsOf, datesOf, storedColumn, type StoredTable } from "./storage.js";
 
 /**
@@ -81,9 +89,9 @@ function rangeParts(query: PageQuery, table: StoredTable): readonly PageQuery[] 
     ? partsOf(many, descending, at)
     : dayParts(condition, dates, descending, at);
   if (parts === null) return [query];
-  return parts.map((intervals, index) => ({
+  return parts.map((pieces, index) => ({
     ...query,
-    filter: { kind: "all", of: [{ ...condition, intervals: inOrder(intervals) }, ...rest] },
+    filter: { kind: "all", of: [withPieces(condition, inOrder(pieces)), ...rest] },
     counts: index === 0 ? query.counts : [],
   }));
 }
@@ -99,11 +107,11 @@ function unordered({ filter, order }: PageQuery, table: StoredTable): ManyRanges
     (each): each is DateCondition => each.kind === "date" && each.column === column,
   );
   if (condition === undefined) return null;
-  return { condition, dates, rest: all.filter((each) => each !== condition) };
+  const rest = all.filter((each) => each !== condition);
+  return { condition, dates, pieces: piecesOf(condition, dates.kind), rest };
 }
 
-function inOrder(intervals: readonly Interval[]): readonly Interval[] {
-  return [...intervals].sort(
-    (a, b) => (a.start?.instant ?? -Infinity) - (b.start?.instant ?? -Infinity),
-  );
+function inOrder(pieces: readonly RangePiece[]): readonly RangePiece[] {
+  const start = ({ interval }: RangePiece) => interval.start?.instant ?? -Infinity;
+  return [...pieces].sort((a, b) => start(a) - start(b));
 }

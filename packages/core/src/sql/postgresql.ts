@@ -1,5 +1,5 @@
 import type { Dialect } from "./dialect.js";
-import { joined, sql, valueOf } from "./fragment.js";
+import { joined, sql, valueOf, type CalendarField, type Fragment } from "./fragment.js";
 import { WHITE_SPACE, likeText, quoted, dateExpression } from "./spelling.js";
 
 /** PostgreSQL: names in double quotes, `$1`, `$2`, … for values. */
@@ -21,10 +21,28 @@ export const POSTGRESQL: Dialect = {
   moment: (value) => sql`(CAST(${value} AS TIMESTAMP) AT TIME ZONE 'UTC')`,
   millis: (date) => sql`FLOOR(EXTRACT(EPOCH FROM CAST(${date} AS TIMESTAMP)) * 1000)`,
   momentMillis: (column) => sql`FLOOR(EXTRACT(EPOCH FROM ${column}) * 1000)`,
+  // Days apart from the rest: an interval of all the milliseconds would not be exact.
+  dateOfMillis: (millis) =>
+    sql`(TIMESTAMP '1970-01-01' + FLOOR((${millis}) / 86400000) * INTERVAL '1 day' + ((${millis}) - FLOOR((${millis}) / 86400000) * 86400000) * INTERVAL '1 millisecond')`,
+  utcDate: (column) => sql`(${column} AT TIME ZONE 'UTC')`,
+  dateField: (field, date) => FIELDS[field](date),
+  shifted: (date, seconds) => sql`(${date} + ${seconds} * INTERVAL '1 second')`,
   wholeDays: (millis) => sql`TRUNC((${millis}) / 86400000)`,
   floor: (number) => sql`FLOOR(${number})`,
   isTrue: (column) => sql`${column} IS TRUE`,
   isFalse: (column) => sql`${column} IS FALSE`,
   // Infinity is a date there.
   isRealDay: (column) => sql`(${column} >= '0001-01-01' AND ${column} < '10000-01-01')`,
+};
+
+const FIELDS: Readonly<Record<CalendarField, (date: Fragment) => Fragment>> = {
+  year: (date) => sql`EXTRACT(YEAR FROM ${date})`,
+  month: (date) => sql`EXTRACT(MONTH FROM ${date})`,
+  day: (date) => sql`EXTRACT(DAY FROM ${date})`,
+  dayOfYear: (date) => sql`EXTRACT(DOY FROM ${date})`,
+  weekday: (date) => sql`EXTRACT(ISODOW FROM ${date})`,
+  daysInMonth: (date) =>
+    sql`EXTRACT(DAY FROM DATE_TRUNC('month', ${date}) + INTERVAL '1 month' - INTERVAL '1 day')`,
+  hour: (date) => sql`EXTRACT(HOUR FROM ${date})`,
+  minute: (date) => sql`EXTRACT(MINUTE FROM ${date})`,
 };

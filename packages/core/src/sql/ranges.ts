@@ -1,5 +1,10 @@
 import { MS_PER_DAY, epochMs, wallMs, type Edge, type Interval } from "../calendar/index.js";
-import { face, type DateCondition, type Filter } from "../filters/index.js";
+import {
+  edgeValue,
+  type DateCondition,
+  type Filter,
+  type RecurringStretch,
+} from "../filters/index.js";
 import type { DateKind } from "../reading/index.js";
 import type { StoredDates } from "./cells.js";
 import { datesOf, type StoredTable } from "./storage.js";
@@ -17,36 +22,77 @@ const FIRST_PART = 10;
 /** What a query is for: the best form differs. */
 export type Purpose = "page" | "count";
 
-/** A filter that is many stretches of one column, and what else must hold. */
+/** One of the ranges of a condition: an interval, or one within which rules recur. */
+export interface RangePiece {
+  readonly interval: Interval;
+  /** Null for a plain interval. */
+  readonly stretch: RecurringStretch | null;
+}
+
+/** A filter that is many ranges of one column, and what else must hold. */
 export interface ManyRanges {
   readonly condition: DateCondition;
   readonly dates: StoredDates;
+  /** The ranges of the condition, in order and apart. */
+  readonly pieces: readonly RangePiece[];
   readonly rest: readonly Filter[];
 }
 
-/** The many stretches of a filter that must all hold, in order and apart; null for none. */
+/** The many ranges of a filter that must all hold; null for none. */
 export function manyRanges(filter: Filter, table: StoredTable): ManyRanges | null {
   const found = widest(filter, null);
   // Of values inside a record is counted once, however many stretches have one of them.
   if (found === null || isPerRecord(found.column, table)) return null;
   const dates = datesOf(found.column, table);
-  if (listedDays(found, dates) !== null || !areApart(found.intervals, dates.kind)) return null;
-  return { condition: found, dates, rest: conjuncts(filter).filter((each) => each !== found) };
+  const pieces = piecesOf(found, dates.kind);
+  if (listedDays(found, dates) !== null || !areApart(pieces, dates.kind)) return null;
+  const rest = conjuncts(filter).filter((each) => each !== found);
+  return { condition: found, dates, pieces, rest };
+}
+
+/** The ranges of a condition in order. */
+export function piecesOf(
+  { intervals, recurring }: DateCondition,
+  kind: DateKind,
+): readonly RangePiece[] {
+  const plain = intervals.map((interval): RangePiece => ({ interval, stretch: null }));
+  if (recurring.length === 0) return plain;
+  const start = ({ interval }: RangePiece) =>
+    interval.start === null ? -Infinity : edgeValue(interval.start, kind);
+  return [...plain, ...recurring.map((stretch) => ({ interval: stretch.interval, stretch }))].sort(
+    (a, b) => start(a) - start(b),
+  );
+}
+
+/** A condition with only some of its ranges. */
+export function withPieces(condition: DateCondition, pieces: readonly RangePiece[]): DateCondition {
+  return {
+    ...condition,
+    intervals: pieces.flatMap(({ interval, stretch }) => (stretch === null ? [interval] : [])),
+    recurring: pieces.flatMap(({ stretch }) => stretch ?? []),
+  };
 }
 
 function isPerRecord(column: string, { nested }: StoredTable): boolean {
   return nested?.rows === "records" && nested.values.some(({ name }) => name === column);
 }
 
-/** The condition with most stretches among those that must all hold; null where none has many. */
+/** The condition with most ranges among those that must all hold; null where none has many. */
 function widest(filter: Filter, found: DateCondition | null): DateCondition | null {
   if (filter.kind === "all") {
     return filter.of.reduce<DateCondition | null>((best, each) => widest(each, best), found);
   }
-  if (filter.kind !== "date" || filter.intervals.length <= (found?.intervals.length ?? FEW)) {
+  if (
+    filter.kind !== "date" ||
+    countRanges(filter) <= (found === null ? FEW : countRanges(found))
+  ) {
     return found;
   }
   return isPlain(filter) ? filter : found;
+}
+
+function countRanges({ intervals, recurring }: DateCondition): number {
+  return intervals.length + recurring.length;
 }
 
 /** The conditions that must all hold. */
@@ -54,22 +100,22 @@ export function conjuncts(filter: Filter): readonly Filter[] {
   return filter.kind === "all" ? filter.of.flatMap(conjuncts) : [filter];
 }
 
-function isPlain({ side, blanks, recurring }: DateCondition): boolean {
-  return side === "inside" && blanks === "leave" && recurring.length === 0;
+function isPlain({ side, blanks }: DateCondition): boolean {
+  return side === "inside" && blanks === "leave";
 }
 
-function areApart(intervals: readonly Interval[], kind: DateKind): boolean {
-  return intervals.every(({ start }, index) => {
-    const before = intervals[index - 1];
+function areApart(pieces: readonly RangePiece[], kind: DateKind): boolean {
+  return pieces.every(({ interval: { start } }, index) => {
+    const before = pieces[index - 1]?.interval;
     if (before === undefined) return true;
     if (before.end === null || start === null) return false;
-    return face(before.end, kind) <= face(start, kind);
+    return edgeValue(before.end, kind) <= edgeValue(start, kind);
   });
 }
 
 /**
- * The days of many short stretches, which the database finds one by one in the index; null where
- * a list is no use. Of some columns a single stretch is better listed too.
+ * The days of the intervals of a condition, which the database finds one by one in the index; null
+ * where a list is no use. Of some columns a single interval is better listed too.
  */
 export function listedDays(
   { intervals, side }: DateCondition,
@@ -84,7 +130,7 @@ export function listedDays(
   const days = new Set<number>();
   for (const { start, end } of intervals) {
     if (start === null || end === null) return null;
-    const [first, last] = [start, end].map((edge) => face(edge, dates.kind) / MS_PER_DAY);
+    const [first, last] = [start, end].map((edge) => edgeValue(edge, dates.kind) / MS_PER_DAY);
     if (first === undefined || last === undefined || last - first > most) return null;
     for (let day = Math.ceil(first); day < last; day++) days.add(day);
     if (days.size > most) return null;
@@ -93,15 +139,15 @@ export function listedDays(
 }
 
 /**
- * The stretches in the order of a page, in parts of which the first few most often fill it:
- * those that lie before its place are left out.
+ * The ranges in the order of a page, in parts of which the first few most often fill it: those that
+ * lie before its place are left out.
  */
 export function partsOf(
-  { condition, dates }: ManyRanges,
+  { pieces, dates }: ManyRanges,
   descending: boolean,
   after: string | number | null,
-): readonly (readonly Interval[])[] {
-  return partsInOrder(condition.intervals, dates, { descending, after, first: FIRST_PART });
+): readonly (readonly RangePiece[])[] {
+  return partsInOrder(pieces, dates, { descending, after, first: FIRST_PART });
 }
 
 /**
@@ -114,10 +160,13 @@ export function dayParts(
   dates: StoredDates,
   descending: boolean,
   after: string | number | null,
-): readonly (readonly Interval[])[] | null {
-  const days = isPlain(condition) ? listedDays(condition, dates) : null;
+): readonly (readonly RangePiece[])[] | null {
+  const isListable = isPlain(condition) && condition.recurring.length === 0;
+  const days = isListable ? listedDays(condition, dates) : null;
   if (days === null) return null;
-  const each = [...days].sort((a, b) => a - b).map(dayInterval);
+  const each = [...days]
+    .sort((a, b) => a - b)
+    .map((day): RangePiece => ({ interval: dayInterval(day), stretch: null }));
   return partsInOrder(each, dates, { descending, after, first: 1 });
 }
 
@@ -128,15 +177,15 @@ function dayInterval(day: number): Interval {
 }
 
 function partsInOrder(
-  intervals: readonly Interval[],
+  pieces: readonly RangePiece[],
   dates: StoredDates,
   page: { readonly descending: boolean; readonly after: string | number | null; first: number },
-): readonly (readonly Interval[])[] {
+): readonly (readonly RangePiece[])[] {
   const { descending, after } = page;
-  const ordered = descending ? [...intervals].reverse() : intervals;
+  const ordered = descending ? [...pieces].reverse() : pieces;
   const at = after === null ? NaN : dates.msOf(after);
-  const left = ordered.filter((interval) => !isBefore(interval, dates.kind, descending, at));
-  const parts: (readonly Interval[])[] = [];
+  const left = ordered.filter(({ interval }) => !isBefore(interval, dates.kind, descending, at));
+  const parts: (readonly RangePiece[])[] = [];
   for (let from = 0, size = page.first; from < left.length; size *= 4) {
     parts.push(left.slice(from, from + size));
     from += size;
@@ -153,5 +202,5 @@ function isBefore(
 ): boolean {
   const edge = descending ? start : end;
   if (edge === null || Number.isNaN(at)) return false;
-  return descending ? face(edge, kind) > at : face(edge, kind) <= at;
+  return descending ? edgeValue(edge, kind) > at : edgeValue(edge, kind) <= at;
 }

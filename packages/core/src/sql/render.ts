@@ -22,6 +22,12 @@ export function render(fragment: Fragment, dialect: Dialect): Statement {
       case "pattern":
         write(dialect.hasPattern(piece.of, piece.pattern));
         return;
+      case "dateField":
+        write(dialect.dateField(piece.field, piece.of));
+        return;
+      case "shifted":
+        write(dialect.shifted(piece.of, piece.seconds));
+        return;
       case "concat":
         write(dialect.concat(piece.of));
         return;

@@ -1,6 +1,6 @@
 import type { FixedField, FixedForm } from "../reading/index.js";
 import type { Dialect } from "./dialect.js";
-import { joined, sql, together, valueOf, type Fragment } from "./fragment.js";
+import { joined, sql, together, valueOf, type CalendarField, type Fragment } from "./fragment.js";
 import { partOf } from "./parts.js";
 import { WHITE_SPACE, quoted } from "./spelling.js";
 
@@ -34,6 +34,11 @@ export const SQLITE: Dialect = {
   millis: (date) =>
     sql`(CAST(strftime('%s', ${date}) AS INTEGER) * 1000 + CAST(substr(strftime('%f', ${date}), 4) AS INTEGER))`,
   momentMillis: (column) => SQLITE.millis(column),
+  dateOfMillis: (millis) =>
+    sql`datetime(${SQLITE.floor(sql`((${millis}) / 1000.0)`)}, 'unixepoch')`,
+  utcDate: (column) => column,
+  dateField: (field, date) => FIELDS[field](date),
+  shifted: (date, seconds) => sql`datetime(${date}, ${seconds} || ' seconds')`,
   wholeDays: (millis) => sql`CAST((${millis}) / 86400000 AS INTEGER)`,
   floor: (number) => sql`(CAST(${number} AS INTEGER) - (CAST(${number} AS INTEGER) > ${number}))`,
   isTrue: (column) => sql`${column} <> 0`,
@@ -86,3 +91,19 @@ const LEAPS = joined(
   })),
   sql`, `,
 );
+
+const formatted = (letter: Fragment) => (date: Fragment) =>
+  sql`CAST(strftime('%${letter}', ${date}) AS INTEGER)`;
+
+const FIELDS: Readonly<Record<CalendarField, (date: Fragment) => Fragment>> = {
+  year: formatted(sql`Y`),
+  month: formatted(sql`m`),
+  day: formatted(sql`d`),
+  dayOfYear: formatted(sql`j`),
+  weekday: (date) => sql`((${formatted(sql`w`)(date)} + 6) % 7 + 1)`,
+  // Of a year that has the same length: beyond the year 9999 it knows no days.
+  daysInMonth: (date) =>
+    sql`CAST(strftime('%d', ${date}, 'start of month', '-400 years', '+1 month', '-1 day') AS INTEGER)`,
+  hour: formatted(sql`H`),
+  minute: formatted(sql`M`),
+};

@@ -1,5 +1,5 @@
 import type { Edge } from "../calendar/index.js";
-import { EVERYTHING, face, type Filter } from "../filters/index.js";
+import { EVERYTHING, edgeValue, type Filter } from "../filters/index.js";
 import { guarded } from "./compared.js";
 import { whereOf } from "./condition.js";
 import type { Dialect } from "./dialect.js";
@@ -115,7 +115,7 @@ export function neighbourStatement(
   const dates = datesOf(name, table);
   const read = tableOfColumn(name, table);
   const [column, from, inside] = [dates.order, fromOf(read), whereOf(within, read)];
-  const ms = face(edge, dates.kind);
+  const ms = edgeValue(edge, dates.kind);
   const [before, after] = [dates.before(ms), dates.from(ms)].map((bound) => {
     if (bound === "none") return sql` WHERE 1 = 0`;
     const where = bound === "all" ? dates.guard : guarded(bound, dates);

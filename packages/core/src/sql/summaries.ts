@@ -1,5 +1,5 @@
 import type { Edge } from "../calendar/index.js";
-import { face, type Filter } from "../filters/index.js";
+import { edgeValue, type Filter } from "../filters/index.js";
 import { whereOf } from "./condition.js";
 import type { Dialect } from "./dialect.js";
 import { call, joined, nameOf, sql, valueOf, type Fragment, type Statement } from "./fragment.js";
@@ -116,7 +116,7 @@ function keyOf(key: GroupKey, table: StoredTable, isShort: boolean): Fragment {
   const { column } = key;
   if (key.kind === "buckets") {
     const { isFilled, millis, kind } = datesOf(column, table);
-    const edges = key.edges.map((edge) => valueOf(face(edge, kind)));
+    const edges = key.edges.map((edge) => valueOf(edgeValue(edge, kind)));
     return sql`CASE WHEN ${isFilled} THEN INTERVAL(${millis}, ${joined(edges, sql`, `)}) END`;
   }
   if (key.kind === "days") {

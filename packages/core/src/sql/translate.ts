@@ -2,7 +2,6 @@ import { failure, fault, placed, success, type Fault, type Result } from "../fau
 import {
   cql2Of,
   cql2Text,
-  endlessColumns,
   filterInWords,
   readCql2,
   simplify,
@@ -79,8 +78,7 @@ export interface Translation {
  * Writes a filter for a database, by which it is never run here.
  *
  * Fails with every fault at once: those of the filter ({@link readCql2}), of each column's reading
- * ({@link bareColumn}), `column.unknown` for the key and the order, and `window.endless` for parts
- * that recur without end: which dates there are, nobody has asked.
+ * ({@link bareColumn}) and `column.unknown` for the key and the order.
  */
 export function translateFilter(
   request: TranslateRequest,
@@ -108,12 +106,6 @@ export function translateFilter(
   if (!filter.ok) {
     const found = filter.faults.map((each) => placed(each, { path: "filter" }));
     return failure(...faults, ...found);
-  }
-  const endless = endlessColumns(filter.value);
-  if (endless.length > 0) {
-    return failure(
-      ...endless.map((column) => fault("window.endless", { column }, { path: "filter" })),
-    );
   }
   const { filter: simple, contradictions } = simplify(filter.value, columns);
   const dialect = DIALECTS[database];

@@ -37,8 +37,10 @@ export {
   type Alternative,
   type Duration,
   type Part,
+  type NumberSpan,
   type Recurring,
   type Unit,
+  type WeekdaySpan,
   type Window,
 } from "./notation.js";
 export { fromQueryString, readLength, readOneDate, readWindow, type ReadWindow } from "./read.js";
@@ -51,10 +53,13 @@ export {
 } from "./recurring.js";
 export {
   MOST_INTERVALS,
+  MOST_LISTED_INTERVALS,
   isLonger,
+  resolveExactly,
   resolvePart,
   resolveWindow,
   unitLength,
+  type ExactWindow,
   type RecurringInterval,
   type ResolvedPart,
   type ResolvedWindow,

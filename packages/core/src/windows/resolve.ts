@@ -50,7 +50,7 @@ export interface WindowContext {
   readonly wholeDays?: boolean;
 }
 
-/** A stretch that is open on a side and recurs within: kept as its parts. */
+/** An interval within which only the parts that recur count: kept as its rules. */
 export interface RecurringInterval {
   readonly interval: Interval;
   readonly recurring: readonly Recurring[];
@@ -66,11 +66,30 @@ export interface ResolvedWindow {
   readonly notices: readonly Notice[];
 }
 
-/** Intervals that a window lists at most. */
+/** A window resolved for a condition: nothing is cut, whatever its length. */
+export interface ExactWindow {
+  readonly intervals: readonly Interval[];
+  /** What is open on a side, or would be too many intervals. */
+  readonly recurring: readonly RecurringInterval[];
+  readonly notices: readonly Notice[];
+}
+
+/** Intervals that a window lists at most where it is shown. */
 export const MOST_INTERVALS = 10_000;
 
 /**
- * Resolves a window to the intervals that it covers, merged and in order.
+ * Intervals up to which a recurring window is a list of them in a condition; one with more stays a
+ * rule, which the database tests for each record. Measured: see docs/bench.md.
+ */
+export const MOST_LISTED_INTERVALS = 1_000;
+
+/** Days over which a rule is laid out for a condition at most: 100 years. */
+const MOST_DAYS_LAID_OUT = 36_525;
+
+/**
+ * Resolves a window to the intervals that it covers, merged and in order, to show them: beyond
+ * {@link MOST_INTERVALS} they are cut, and `truncated` says so. A condition is made of
+ * {@link resolveExactly}.
  *
  * Days and longer begin at the first moment of their first day in the zone. An edge with a time
  * of day that the clocks show twice widens, one that they never show is the moment of the
@@ -80,7 +99,7 @@ export const MOST_INTERVALS = 10_000;
  * `window.reversed` where two absolute ends come in reverse order and the policy refuses that.
  */
 export function resolveWindow(window: Window, context: WindowContext): Result<ResolvedWindow> {
-  const resolver = new Resolver(context);
+  const resolver = new Resolver(context, "cut");
   const found = window.alternatives.map((alternative) => resolver.alternative(alternative));
   const { faults, notices } = resolver;
   const [first, ...others] = faults;
@@ -90,6 +109,20 @@ export function resolveWindow(window: Window, context: WindowContext): Result<Re
     intervals: intervals.slice(0, MOST_INTERVALS),
     recurring: found.flatMap((each) => each.recurring),
     truncated: intervals.length > MOST_INTERVALS || found.some(({ isCut }) => isCut),
+    notices,
+  });
+}
+
+/** Resolves a window as {@link resolveWindow} does, for a condition: see {@link ExactWindow}. */
+export function resolveExactly(window: Window, context: WindowContext): Result<ExactWindow> {
+  const resolver = new Resolver(context, "keepRules");
+  const found = window.alternatives.map((alternative) => resolver.alternative(alternative));
+  const { faults, notices } = resolver;
+  const [first, ...others] = faults;
+  if (first !== undefined) return failure(first, ...others);
+  return success({
+    intervals: merged(found.flatMap(({ intervals }) => intervals)),
+    recurring: found.flatMap(({ recurring }) => recurring),
     notices,
   });
 }
@@ -105,7 +138,7 @@ export interface ResolvedPart {
 
 /** Resolves one part; fails with `window.tooFar`. See {@link resolveWindow}. */
 export function resolvePart(part: Part, context: WindowContext): Result<ResolvedPart> {
-  const resolver = new Resolver(context);
+  const resolver = new Resolver(context, "cut");
   const found = resolver.span(part);
   const [first, ...others] = resolver.faults;
   if (first !== undefined) return failure(first, ...others);
@@ -153,7 +186,11 @@ class Resolver {
   readonly #calendar: CalendarSettings;
   readonly #now: WallMs;
 
-  constructor(private readonly context: WindowContext) {
+  constructor(
+    private readonly context: WindowContext,
+    /** What becomes of a recurring window of too many intervals. */
+    private readonly whenTooMany: "cut" | "keepRules",
+  ) {
     this.#zone = context.zone;
     this.#calendar = context.calendar ?? ISO_CALENDAR;
     this.#now = wallAt(context.zone, context.asOf);
@@ -168,7 +205,8 @@ class Resolver {
 
   #within(interval: Interval, recurring: readonly Recurring[]): ResolvedAlternative {
     const { start, end } = interval;
-    if (start === null || end === null) {
+    const keepsRules = this.whenTooMany === "keepRules";
+    if (start === null || end === null || (keepsRules && isTooLong({ start, end }))) {
       if (everMatches(recurring, this.#calendar)) {
         return { ...NOTHING, recurring: [{ interval, recurring }] };
       }
@@ -180,8 +218,9 @@ class Resolver {
       { start, end },
       this.#zone,
       this.#calendar,
-      MOST_INTERVALS,
+      keepsRules ? MOST_LISTED_INTERVALS : MOST_INTERVALS,
     );
+    if (isCut && keepsRules) return { ...NOTHING, recurring: [{ interval, recurring }] };
     if (intervals.length === 0) {
       this.notices.push(notice("window.noMatch", { parts: recurringInWords(recurring) }));
     }
@@ -382,6 +421,11 @@ class Resolver {
     const text = JSON.stringify(told);
     if (!this.notices.some((each) => JSON.stringify(each) === text)) this.notices.push(told);
   }
+}
+
+/** Whether an interval has too many days to look at one by one. */
+function isTooLong({ start, end }: ClosedInterval): boolean {
+  return end.wall - start.wall > MOST_DAYS_LAID_OUT * MS_PER_DAY;
 }
 
 /** A wall-clock time moved by years, months, weeks and days; the last day of a month is kept to. */

@@ -79,8 +79,6 @@ const PROBLEM_OF_FAULT: Readonly<Record<FaultCode, ProblemName>> = {
   "window.longerThan": "invalid-value",
   "window.openEnd": "invalid-value",
   "window.outOfLimits": "invalid-value",
-  "window.endless": "invalid-value",
-  "window.tooMany": "invalid-value",
   "field.value": "invalid-value",
   "field.missing": "invalid-value",
   "ladder.untiled": "invalid-value",

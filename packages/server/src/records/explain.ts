@@ -6,7 +6,7 @@ import {
   cql2Text,
   dateText,
   datesOf,
-  face,
+  edgeValue,
   filterInWords,
   intervalText,
   isNothing,
@@ -14,6 +14,7 @@ import {
   neighbourStatement,
   pageParts,
   pageStatement,
+  piecesOf,
   recurringStretchText,
   renderNotice,
   sentenceOf,
@@ -36,7 +37,7 @@ import { NO_MEMBER, memberQuery, type AskedMember } from "./members.js";
 import { Counter, narrowingOf, type CountTarget } from "./narrowing.js";
 import { planOf } from "./plan.js";
 import type { PreparedRequest } from "./prepared.js";
-import { laidOutOver } from "./read.js";
+import { narrowedTo } from "./read.js";
 
 /** Explains a request: what it means, what it narrows, and how the database goes about it. */
 export async function explain(
@@ -53,7 +54,7 @@ export async function explain(
   const query =
     first === null
       ? prepared.query
-      : memberQuery(prepared.query, { ...first, filter: await laidOutOf(opened) }, table);
+      : memberQuery(prepared.query, { ...first, filter: await narrowedOf(opened) }, table);
   const targets =
     everyMember?.map((member) => ({ ...member, read: readBy(member.gateway) })) ??
     ([{ table, read, cells: {} }] satisfies CountTarget[]);
@@ -121,9 +122,9 @@ export async function explain(
   };
 }
 
-/** What is asked of a table, with parts that recur laid out; nothing of none. */
-async function laidOutOf(member: AskedMember | null): Promise<Filter> {
-  return member === null ? NOTHING : laidOutOver(member.filter, member.table, member.gateway);
+/** What is asked of a table, narrowed to its dates; nothing of none. */
+async function narrowedOf(member: AskedMember | null): Promise<Filter> {
+  return member === null ? NOTHING : narrowedTo(member.filter, member.table, member.gateway);
 }
 
 /** The conditions that must all hold, one by one. */
@@ -168,12 +169,14 @@ async function neighboursOf(
 ): Promise<readonly Neighbours[]> {
   const found: Neighbours[] = [];
   const dates = conditions.filter((each): each is DateCondition => each.kind === "date");
-  for (const { column, intervals } of dates) {
+  for (const condition of dates) {
+    const { column } = condition;
     const known = columns.get(column);
     if (known?.type !== "date") continue;
+    const ranges = piecesOf(condition, known.kind).map(({ interval }) => interval);
     const edges = [
-      ["start", intervals[0]?.start ?? null],
-      ["end", intervals.at(-1)?.end ?? null],
+      ["start", ranges[0]?.start ?? null],
+      ["end", ranges.at(-1)?.end ?? null],
     ] as const;
     for (const [edge, at] of edges) {
       if (at === null) continue;
@@ -205,7 +208,7 @@ async function neighboursIn(
   const shared = cells[column];
   if (shared !== undefined) {
     const ms = shared.state === "dated" ? shared.ms : NaN;
-    const edge = face(at, kind);
+    const edge = edgeValue(at, kind);
     return { before: ms < edge ? ms : -Infinity, after: ms >= edge ? ms : Infinity };
   }
   const within = withConstants(fixed, cells, columns);

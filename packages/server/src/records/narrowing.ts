@@ -13,7 +13,7 @@ import {
   type StoredTable,
 } from "@orisma/core";
 import { TooSlow, type Read } from "../database/index.js";
-import { laidOutOver } from "./read.js";
+import { narrowedTo } from "./read.js";
 
 /** Seconds that all counts of one explanation may take together. */
 const BUDGET_S = 8;
@@ -61,7 +61,7 @@ export class Counter {
     if (seconds < 1) return null;
     const begun = performance.now();
     try {
-      const laid = await laidOutOver(filter, table, { read });
+      const laid = await narrowedTo(filter, table, { read });
       const statement = countStatement({ filter: laid, cap: null }, table, MARIADB);
       const [row] = await read(statement, seconds);
       return Number(row?.[0] ?? 0);

@@ -22,7 +22,7 @@ import type { ResultRow } from "../database/index.js";
 import { problemOf } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { AskedRequest, PreparedRequest, Reader } from "./prepared.js";
-import { countOf, laidOutOver } from "./read.js";
+import { countOf, narrowedTo } from "./read.js";
 
 /** A table of a request, and what is asked of it. */
 export interface Part {
@@ -85,10 +85,7 @@ export function inside(filter: Filter, others: readonly Filter[]): Filter {
   return { kind: "all", of: [filter, ...others] };
 }
 
-/**
- * The tables of a request, each with what is asked of it: parts that recur without end are laid out
- * over the dates that it has.
- */
+/** The tables of a request, each with what is asked of it, narrowed to the dates that it has. */
 export async function partsOf(prepared: AskedRequest, other?: Filter): Promise<readonly Part[]> {
   const { members, table, gateway, query, listing } = prepared;
   const filter = other ?? query.filter;
@@ -97,7 +94,7 @@ export async function partsOf(prepared: AskedRequest, other?: Filter): Promise<r
   for (const member of members) {
     const decided = withConstants(filter, member.cells, listing.columns);
     if (!decided.ok || isNothing(decided.value)) continue;
-    const laid = await laidOutOver(decided.value, member.table, member.gateway);
+    const laid = await narrowedTo(decided.value, member.table, member.gateway);
     parts.push({ ...member, filter: laid });
   }
   return parts;

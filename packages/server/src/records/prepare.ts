@@ -26,7 +26,7 @@ import { storedColumns } from "./made.js";
 import { askedMembers } from "./members.js";
 import { inZone, permittedTo } from "./moment.js";
 import type { PreparedRequest } from "./prepared.js";
-import { laidOutOver } from "./read.js";
+import { narrowedTo } from "./read.js";
 import { countsOf } from "./totals.js";
 
 /** What requests are understood with. */
@@ -77,7 +77,7 @@ export async function prepareRequest(
   const table = envelope.rows === "values" ? flattened(first) : first;
   const gateway = members?.[0]?.gateway ?? (await sources.gatewayOf(source));
   const laid = async (each: Filter) =>
-    members === null ? laidOutOver(each, table, gateway) : each;
+    members === null ? narrowedTo(each, table, gateway) : each;
   const [filter, within] = [await laid(own), await laid(fixed)];
   const whole = insideOf(within, filter);
   const binding = `${declaration.name} ${listing.version} ${source.table.table} ${caller.id}`;

@@ -39,7 +39,7 @@ import { withMade, type Unreadables } from "./made.js";
 import { mainDateOf, shownExtents } from "./main-date.js";
 import { prepareRequest } from "./prepare.js";
 import type { PreparedRequest } from "./prepared.js";
-import { countOf, laidOutOver, readBy, readPage, type ReadPage } from "./read.js";
+import { countOf, narrowedTo, readBy, readPage, type ReadPage } from "./read.js";
 import { insideTotals, totalsOf } from "./totals.js";
 
 /** A page of records, with the cursors of the pages beside it. */
@@ -115,7 +115,7 @@ export class Records {
             ms: cursor.member?.ms ?? null,
           };
     const rows = await readOver(members, query, after, async (asked, member) => {
-      const filter = await laidOutOver(asked.filter, member.table, member.gateway);
+      const filter = await narrowedTo(asked.filter, member.table, member.gateway);
       const own = withoutOf(asked, member, listing.columns);
       return (await readPage({ ...own, filter }, member.table, member.gateway)).rows;
     });
@@ -135,7 +135,7 @@ export class Records {
         const laid = await Promise.all(
           concerned.map(async (member) => ({
             ...member,
-            filter: await laidOutOver(member.filter, member.table, member.gateway),
+            filter: await narrowedTo(member.filter, member.table, member.gateway),
           })),
         );
         return countOver(laid, count, listing.columns);
@@ -204,7 +204,7 @@ export class Records {
     const { offset: _passed, ...asked } = query;
     const bare: PageQuery = {
       ...asked,
-      filter: await laidOutOver(asked.filter, table, gateway),
+      filter: await narrowedTo(asked.filter, table, gateway),
       counts: [],
       after: null,
       only: [keyOf(key, table)],

@@ -1,6 +1,6 @@
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
-import { CATALOGUE, onWholeDays, row, tree } from "../../../../../test/trees.js";
+import { CATALOGUE, onStandardClock, onWholeDays, row, tree } from "../../../../../test/trees.js";
 import { UTC, epochMs } from "../../calendar/index.js";
 import { renderFault } from "../../faults/index.js";
 import type { Catalogue } from "../columns.js";
@@ -276,7 +276,7 @@ describe("writing CQL2", () => {
     let kept = 0;
     fc.assert(
       fc.property(tree, (random) => {
-        const filter = onWholeDays(random);
+        const filter = onStandardClock(onWholeDays(random));
         const expression = cql2Of(filter, CATALOGUE);
         const text = cql2Text(expression);
         const [fromText, fromJson] = [text, cql2Json(expression)].map((source) =>

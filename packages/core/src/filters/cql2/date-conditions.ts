@@ -3,7 +3,7 @@ import { readIsoDate } from "../../reading/index.js";
 import {
   ISO_CALENDAR,
   readWindow,
-  resolveWindow,
+  resolveExactly,
   timeOfDayIn,
   type Recurring,
 } from "../../windows/index.js";
@@ -48,7 +48,7 @@ export class DateConditions {
       return this.operands.fault(written, fault("column.finerThanDay", facts));
     }
     const wholeDays = column.kind === "date";
-    const resolved = resolveWindow(read.value.window, { ...window, wholeDays });
+    const resolved = resolveExactly(read.value.window, { ...window, wholeDays });
     if (!resolved.ok) return this.operands.failed(written, resolved.faults);
     return {
       kind: "date",

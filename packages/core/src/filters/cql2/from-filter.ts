@@ -10,7 +10,7 @@ import {
 import type { DateKind } from "../../reading/index.js";
 import { recurringText } from "../../windows/index.js";
 import type { Catalogue } from "../columns.js";
-import { face } from "../evaluate.js";
+import { edgeValue } from "../evaluate.js";
 import type {
   DateCondition,
   DaysCondition,
@@ -144,7 +144,7 @@ const END_MS = dayNumber(10_000, 1, 1) * MS_PER_DAY;
 
 /** An interval in the notation of windows, each end with all that it names; null for an empty one. */
 function windowText({ start, end }: Interval, kind: DateKind): string | null {
-  const [from, to] = [start, end].map((edge) => (edge === null ? null : face(edge, kind)));
+  const [from, to] = [start, end].map((edge) => (edge === null ? null : edgeValue(edge, kind)));
   if (from == null && to == null) return "../..";
   if (from != null && to != null && from >= to) return null;
   // Beyond the last year that can be written there is no date.

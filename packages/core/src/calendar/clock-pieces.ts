@@ -1,0 +1,105 @@
+import { daysInYear, weekday, dayNumber } from "./days.js";
+import { MS_PER_HOUR } from "./time.js";
+import {
+  FIRST_YEAR_OF_CHANGES,
+  FIRST_YEAR_OF_RULES,
+  utcYearStart,
+  type OffsetChange,
+  type YearOfChanges,
+  type Zone,
+} from "./zone.js";
+
+/**
+ * A piece of time within which a zone's clocks go on evenly, so that one shift turns every instant
+ * of it into the day and the hour that count there.
+ */
+export interface ClockPiece {
+  /** The first instant of the piece, in milliseconds since 1970-01-01T00:00:00Z. */
+  readonly from: number;
+  /** Milliseconds to add to an instant. */
+  readonly shift: number;
+}
+
+/**
+ * The pieces of a zone's clock from one instant up to another, in order; the first begins at `from`
+ * or before. They reach at most to the year 2100: from then on see {@link clockYears}.
+ *
+ * Days and hours lie side by side. Where the clocks go back over the beginning of an hour, what they
+ * show again still belongs to the hour that had begun: its shift leads there.
+ */
+export function clockPieces(zone: Zone, from: number, to: number): readonly ClockPiece[] {
+  const first = clamped(yearOf(from));
+  const last = Math.max(first, clamped(yearOf(to - 1)));
+  const years: YearOfChanges[] = [];
+  for (let year = first; year <= last; year++) years.push(zone.changesIn(year));
+  const pieces = piecesOf(years, Number.NEGATIVE_INFINITY);
+  const start = pieces.findLastIndex((piece) => piece.from <= from);
+  return pieces.slice(start).filter((piece, index) => index === 0 || piece.from < to);
+}
+
+/** A kind of calendar year from 2100 on, and the pieces of the clock within it. */
+export interface ClockYear {
+  /** The weekday of 1 January, 1 for Monday to 7. */
+  readonly firstWeekday: number;
+  readonly isLeap: boolean;
+  /** With `from` counted from the beginning of the year in UTC; the first begins at 0. */
+  readonly pieces: readonly ClockPiece[];
+}
+
+/**
+ * The pieces of a zone's clock in each of the 14 kinds of year from 2100 on, in which only rules
+ * change clocks: years of one length that begin on the same weekday are alike.
+ */
+export function clockYears(zone: Zone): readonly ClockYear[] {
+  const years = new Map<string, ClockYear>();
+  for (let year = FIRST_YEAR_OF_RULES; years.size < KINDS_OF_YEAR; year++) {
+    const firstWeekday = weekday(dayNumber(year, 1, 1));
+    const isLeap = daysInYear(year) === 366;
+    const kind = `${firstWeekday} ${isLeap}`;
+    if (years.has(kind)) continue;
+    const start = utcYearStart(year);
+    const pieces = piecesOf([zone.changesIn(year)], start);
+    years.set(kind, {
+      firstWeekday,
+      isLeap,
+      pieces: pieces.map((piece) => ({ ...piece, from: piece.from - start })),
+    });
+  }
+  return [...years.values()];
+}
+
+const KINDS_OF_YEAR = 14;
+
+function piecesOf(years: readonly YearOfChanges[], from: number): readonly ClockPiece[] {
+  let shift = years[0]?.offset ?? 0;
+  const pieces: ClockPiece[] = [{ from, shift }];
+  for (const change of years.flatMap(({ changes }) => changes)) {
+    pieces.push(...piecesAfter(change, shift));
+    shift = change.offset;
+  }
+  return pieces;
+}
+
+/** The pieces that a change begins: an hour that had begun goes on until the clocks are there again. */
+function piecesAfter({ at, offset }: OffsetChange, before: number): readonly ClockPiece[] {
+  const begun = Math.ceil((at + before) / MS_PER_HOUR) * MS_PER_HOUR - MS_PER_HOUR;
+  const shownAgain = begun - offset;
+  const pieces: ClockPiece[] = [];
+  for (let from: number = at; from < shownAgain; from += MS_PER_HOUR) {
+    pieces.push({ from, shift: begun - from });
+  }
+  return [...pieces, { from: Math.max(at, shownAgain), shift: offset }];
+}
+
+/** Before the first of these years there are no changes, and after the last one only rules. */
+function clamped(year: number): number {
+  return Math.min(FIRST_YEAR_OF_RULES - 1, Math.max(FIRST_YEAR_OF_CHANGES - 1, year));
+}
+
+function yearOf(instant: number): number {
+  return Number.isFinite(instant)
+    ? new Date(instant).getUTCFullYear()
+    : instant < 0
+      ? FIRST_YEAR_OF_CHANGES
+      : FIRST_YEAR_OF_RULES;
+}

@@ -1,0 +1,275 @@
+import {
+  FIRST_YEAR_OF_RULES,
+  MS_PER_DAY,
+  MS_PER_MINUTE,
+  MS_PER_SECOND,
+  UTC,
+  clockPieces,
+  clockYears,
+  findZone,
+  utcYearStart,
+  type ClockPiece,
+  type Zone,
+} from "../calendar/index.js";
+import type { RecurringStretch } from "../filters/index.js";
+import type { NumberSpan, Recurring, WeekRules, WeekdaySpan } from "../windows/index.js";
+import { END_MS, FIRST_MS } from "./bare-days.js";
+import type { StoredDates } from "./cells.js";
+import {
+  dateField,
+  joined,
+  sql,
+  together,
+  valueOf,
+  type CalendarField,
+  type Fragment,
+} from "./fragment.js";
+
+const NOTHING = sql`1 = 0`;
+const ANYTHING = sql`1 = 1`;
+
+/** 400 years, after which the calendar is the same again, weekdays included. */
+const CYCLE_SECONDS = (146_097 * MS_PER_DAY) / MS_PER_SECOND;
+/** No zone is further from UTC. */
+const FURTHEST_OFFSET_MS = 2 * MS_PER_DAY;
+
+/**
+ * That a date satisfies recurring rules, as a test of the date's own fields, whose size does not
+ * grow with the years. Bounds stand beside it, on the bare column. Of a cell that is dated it is
+ * true or false, never unknown.
+ *
+ * On instants the fields are those of the wall clock: the date moved by the offset of the zone, of
+ * whose changes it holds those within the interval.
+ */
+export function recurs(stretch: RecurringStretch, dates: StoredDates): Fragment {
+  const test = (date: Fragment) =>
+    together(
+      stretch.rules.map((rule) => ruleTest(rule, date, stretch.weeks)),
+      sql` AND `,
+      ANYTHING,
+    );
+  if (dates.kind !== "instant") return test(dates.calendarDate);
+  const shift = shiftOf(stretch, dates);
+  if (shift.seconds.size === 1) return test(shifted(dates, [...shift.seconds][0] ?? 0));
+  // The shift is found once, and few are different: the test stands there for each of them.
+  const cases = [...shift.seconds].map(
+    (seconds) => sql` WHEN ${numeral(seconds)} THEN ${test(shifted(dates, seconds))}`,
+  );
+  return sql`(CASE ${shift.found}${joined(cases, sql``)} END)`;
+}
+
+function shifted({ calendarDate }: StoredDates, seconds: number): Fragment {
+  if (seconds === 0) return calendarDate;
+  return { kind: "shifted", of: calendarDate, seconds: numeral(seconds) };
+}
+
+/** The seconds between an instant and the wall clock. */
+interface Shift {
+  /** Those that there are. */
+  readonly seconds: ReadonlySet<number>;
+  /** Which of them it is. */
+  readonly found: Fragment;
+}
+
+function constantShift(seconds: number): Shift {
+  return { seconds: new Set([seconds]), found: numeral(seconds) };
+}
+
+/** From an instant on, in milliseconds. */
+interface Step {
+  readonly from: number;
+  readonly shift: Shift;
+}
+
+function shiftOf({ interval, zone: id }: RecurringStretch, dates: StoredDates): Shift {
+  const named = findZone(id);
+  const zone = named.ok ? named.value : UTC;
+  const from = interval.start?.instant ?? FIRST_MS;
+  const to = interval.end?.instant ?? END_MS;
+  const rules = utcYearStart(FIRST_YEAR_OF_RULES);
+  const pieces = from < rules ? clockPieces(zone, from, Math.min(to, rules)) : [];
+  const steps = pieces.map((piece): Step => ({
+    from: piece.from,
+    shift: constantShift(piece.shift / MS_PER_SECOND),
+  }));
+  if (to > rules) steps.push({ from: Math.max(from, rules), shift: shiftByYear(zone, dates) });
+  return shiftInHalves(withinCalendar(steps, from, to), dates);
+}
+
+/**
+ * The same with the first and the last days of the calendar moved by 400 years, so that no wall
+ * clock leaves the years that a database knows.
+ */
+function withinCalendar(steps: readonly Step[], from: number, to: number): readonly Step[] {
+  const [first, ...others] = steps;
+  const last = steps.at(-1);
+  if (first === undefined || last === undefined) return steps;
+  const early = FIRST_MS + FURTHEST_OFFSET_MS;
+  const late = END_MS - FURTHEST_OFFSET_MS;
+  const isBehind = from < early && Math.min(...first.shift.seconds) < 0;
+  const isAhead = to > late && Math.max(...last.shift.seconds) > 0;
+  return [
+    ...(isBehind
+      ? [
+          { from: -Infinity, shift: moved(first.shift, CYCLE_SECONDS) },
+          { ...first, from: early },
+        ]
+      : [first]),
+    ...others,
+    ...(isAhead
+      ? [{ from: Math.max(last.from, late), shift: moved(last.shift, -CYCLE_SECONDS) }]
+      : []),
+  ];
+}
+
+function moved({ seconds, found }: Shift, by: number): Shift {
+  return {
+    seconds: new Set([...seconds].map((each) => each + by)),
+    found: sql`(${found} + ${numeral(by)})`,
+  };
+}
+
+/** Steps as a CASE of halves, so that a record is compared with few of many. */
+function shiftInHalves(steps: readonly Step[], dates: StoredDates): Shift {
+  const [only] = steps;
+  if (only === undefined) return constantShift(0);
+  if (steps.length === 1) return only.shift;
+  const middle = Math.ceil(steps.length / 2);
+  const bound = dates.before(steps[middle]?.from ?? Infinity);
+  const before = shiftInHalves(steps.slice(0, middle), dates);
+  const after = shiftInHalves(steps.slice(middle), dates);
+  if (bound === "none") return after;
+  if (bound === "all") return before;
+  return {
+    seconds: new Set([...before.seconds, ...after.seconds]),
+    found: sql`CASE WHEN ${bound} THEN ${before.found} ELSE ${after.found} END`,
+  };
+}
+
+/** The shift in the years from 2100 on, by the kind of the year and the minute within it. */
+function shiftByYear(zone: Zone, { calendarDate }: StoredDates): Shift {
+  const years = clockYears(zone);
+  const seconds = new Set(
+    years.flatMap(({ pieces }) => pieces.map(({ shift }) => shift / MS_PER_SECOND)),
+  );
+  const [single = 0] = seconds;
+  if (seconds.size === 1) return constantShift(single);
+  const field = (name: CalendarField) => dateField(name, calendarDate);
+  const dayOfYear = field("dayOfYear");
+  const minutes = sql`((${dayOfYear} * 24 + ${field("hour")}) * 60 + ${field("minute")})`;
+  // Counted from Monday as 0; 371 is a multiple of seven beyond the longest year.
+  const firstWeekday = sql`((${field("weekday")} - ${dayOfYear} + 371) % 7)`;
+  const isLeap = leapYear(field("year"));
+  const kind = sql`(${firstWeekday} * 2 + CASE WHEN ${isLeap} THEN 1 ELSE 0 END)`;
+  const cases = years.map(({ firstWeekday: day, isLeap: leap, pieces }) => {
+    const number = (day - 1) * 2 + (leap ? 1 : 0);
+    return sql` WHEN ${numeral(number)} THEN ${minutesInTurn(pieces, minutes)}`;
+  });
+  return { seconds, found: sql`CASE ${kind}${joined(cases, sql``)} END` };
+}
+
+/** The seconds of a year's pieces by the minute of the year; its first day has number 1. */
+function minutesInTurn(pieces: readonly ClockPiece[], minutes: Fragment): Fragment {
+  const [first, ...others] = pieces;
+  const seconds = numeral((first?.shift ?? 0) / MS_PER_SECOND);
+  const [next] = others;
+  if (next === undefined) return seconds;
+  const bound = numeral((MS_PER_DAY + next.from) / MS_PER_MINUTE);
+  return sql`CASE WHEN ${minutes} < ${bound} THEN ${seconds} ELSE ${minutesInTurn(others, minutes)} END`;
+}
+
+/** A number of the calendar or of a zone's table, and so never of what anybody typed. */
+function numeral(number: number): Fragment {
+  return { kind: "text", text: String(number) };
+}
+
+function leapYear(year: Fragment): Fragment {
+  return sql`(${year} % 4 = 0 AND (${year} % 100 <> 0 OR ${year} % 400 = 0))`;
+}
+
+function daysInYear(year: Fragment): Fragment {
+  return sql`(CASE WHEN ${leapYear(year)} THEN 366 ELSE 365 END)`;
+}
+
+function ruleTest(rule: Recurring, date: Fragment, weeks: WeekRules): Fragment {
+  switch (rule.name) {
+    case "BYMONTH":
+      return isIn(rule.spans, dateField("month", date), () => numeral(12));
+    case "BYMONTHDAY":
+      return isIn(rule.spans, dateField("day", date), () => dateField("daysInMonth", date));
+    case "BYYEARDAY":
+      return isIn(rule.spans, dateField("dayOfYear", date), () =>
+        daysInYear(dateField("year", date)),
+      );
+    case "BYWEEKNO": {
+      const { number, weeks: ofYear } = weekOf(date, weeks);
+      return isIn(rule.spans, number, () => ofYear);
+    }
+    case "BYDAY":
+      return together(
+        rule.spans.map((span) => weekdayTest(span, date)),
+        sql` OR `,
+        NOTHING,
+      );
+    case "BYHOUR":
+      return isIn(rule.spans, dateField("hour", date), () => numeral(24));
+  }
+}
+
+/** Whether a number lies in one of some spans; `size` is what negative ones count from. */
+function isIn(spans: readonly NumberSpan[], value: Fragment, size: () => Fragment): Fragment {
+  const singles = spans.filter(({ from, to }) => from === to && from >= 0);
+  const listed =
+    singles.length < 2
+      ? []
+      : [
+          sql`${value} IN (${joined(
+            singles.map(({ from }) => valueOf(from)),
+            sql`, `,
+          )})`,
+        ];
+  const others = listed.length === 0 ? spans : spans.filter((span) => !singles.includes(span));
+  const tests = others.map(({ from, to }) => {
+    // A number from the end is one less than those that there are.
+    const compared = from < 0 ? sql`(${value} - ${size()} - 1)` : value;
+    if (from === to) return sql`${compared} = ${valueOf(from)}`;
+    // A range wraps only where it was written to.
+    return from < to
+      ? sql`${compared} BETWEEN ${valueOf(from)} AND ${valueOf(to)}`
+      : sql`(${compared} >= ${valueOf(from)} OR ${compared} <= ${valueOf(to)})`;
+  });
+  return together([...listed, ...tests], sql` OR `, NOTHING);
+}
+
+function weekdayTest(span: WeekdaySpan, date: Fragment): Fragment {
+  const weekday = dateField("weekday", date);
+  if (span.nth === null) return isIn([span], weekday, () => numeral(7));
+  const day = dateField("day", date);
+  const place = Math.abs(span.nth);
+  const [first, last] = [valueOf(place * 7 - 6), valueOf(place * 7)];
+  const counted = span.nth > 0 ? day : sql`(${dateField("daysInMonth", date)} - ${day} + 1)`;
+  return sql`(${weekday} = ${valueOf(span.from)} AND ${counted} BETWEEN ${first} AND ${last})`;
+}
+
+/**
+ * The number of the week in which a date lies, and how many its year has. A week is of the year in
+ * which that day of it lies which the first week of a year must at least reach, and its number
+ * counts those days; so no date is moved, and none leaves the calendar.
+ */
+function weekOf(date: Fragment, { weekStart, firstWeekDays }: WeekRules) {
+  const [year, dayOfYear, weekday] = (["year", "dayOfYear", "weekday"] as const).map((field) =>
+    dateField(field, date),
+  ) as [Fragment, Fragment, Fragment];
+  const intoWeek = sql`((${weekday} + ${numeral(7 - weekStart)}) % 7)`;
+  const deciding = sql`(${dayOfYear} - ${intoWeek} + ${numeral(7 - firstWeekDays)})`;
+  const [before, after] = [sql`(${year} - 1)`, sql`(${year} + 1)`];
+  const ofYear = sql`(CASE WHEN ${deciding} < 1 THEN ${deciding} + ${daysInYear(before)} WHEN ${deciding} > ${daysInYear(year)} THEN ${deciding} - ${daysInYear(year)} ELSE ${deciding} END)`;
+  const length = sql`(CASE WHEN ${deciding} < 1 THEN ${daysInYear(before)} WHEN ${deciding} > ${daysInYear(year)} THEN ${daysInYear(after)} ELSE ${daysInYear(year)} END)`;
+  const number = wholeWeeks(sql`${ofYear} + 6`);
+  return { number, weeks: sql`(${number} + ${wholeWeeks(sql`${length} - ${ofYear}`)})` };
+}
+
+/** Whole weeks of a number of days that is not below 0. */
+function wholeWeeks(days: Fragment): Fragment {
+  return sql`((${days} - (${days}) % 7) / 7)`;
+}
