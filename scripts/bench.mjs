@@ -10,6 +10,7 @@ const SCENARIOS = {
   reading: "bench/dist/reading/main.js",
   windows: "bench/dist/windows/main.js",
   filters: "bench/dist/filters/main.js",
+  recurring: "bench/dist/recurring/main.js",
   encodings: "bench/dist/encodings/main.js",
   exports: "bench/dist/exports/main.js",
   around: "bench/dist/around/main.js",

@@ -1,5 +1,6 @@
 import type { PatternPiece } from "../filters/index.js";
 import type { FixedForm } from "../reading/index.js";
+import type { WeekRules } from "../windows/index.js";
 import type { CalendarField, Fragment } from "./fragment.js";
 
 /** The databases for which filters are written. */
@@ -50,6 +51,8 @@ export interface Dialect {
   utcDate(column: Fragment): Fragment;
   /** A field of a date and time of the database's own type, as a whole number. */
   dateField(field: CalendarField, date: Fragment): Fragment;
+  /** The number of the week of a date; null for rules of which the database has no function. */
+  weekNumber(date: Fragment, weeks: WeekRules): Fragment | null;
   /** A date and time moved on by whole seconds. */
   shifted(date: Fragment, seconds: Fragment): Fragment;
   /** Milliseconds of a column that is a point in time. */

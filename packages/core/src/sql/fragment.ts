@@ -1,5 +1,6 @@
 import type { PatternPiece } from "../filters/index.js";
 import type { FixedForm } from "../reading/index.js";
+import type { WeekRules } from "../windows/index.js";
 
 /** What a dialect's members are called that write one piece from another. */
 export type PlainCall =
@@ -41,6 +42,13 @@ export type Fragment =
   | { readonly kind: "pattern"; readonly of: Fragment; readonly pattern: readonly PatternPiece[] }
   | { readonly kind: "concat"; readonly of: readonly Fragment[] }
   | { readonly kind: "dateField"; readonly field: CalendarField; readonly of: Fragment }
+  /** The number of the week of a date, or what tells it where a database has no such function. */
+  | {
+      readonly kind: "week";
+      readonly of: Fragment;
+      readonly weeks: WeekRules;
+      readonly otherwise: Fragment;
+    }
   /** A date and time moved on by a number of seconds. */
   | { readonly kind: "shifted"; readonly of: Fragment; readonly seconds: Fragment }
   /** That a date is a day that there is; nothing where the database holds no other. */
@@ -134,6 +142,8 @@ export function countValues(fragment: Fragment): number {
     case "realDay":
       // Beside those of the piece at most one of its own.
       return countValues(fragment.of) + 1;
+    case "week":
+      return Math.max(countValues(fragment.of), countValues(fragment.otherwise));
     case "shifted":
       return countValues(fragment.of) + countValues(fragment.seconds);
     case "concat":

@@ -29,6 +29,10 @@ export const MARIADB: Dialect = {
   dateOfMillis: (millis) =>
     sql`(TIMESTAMP'1970-01-01 00:00:00' + INTERVAL (${millis}) * 1000 MICROSECOND)`,
   utcDate: (column) => column,
+  weekNumber: (date, { weekStart, firstWeekDays }) => {
+    const mode = WEEK_MODES[`${weekStart} ${firstWeekDays}`];
+    return mode === undefined ? null : sql`WEEK(${date}, ${mode})`;
+  },
   dateField: (field, date) => FIELDS[field](date),
   shifted: (date, seconds) => sql`(${date} + INTERVAL ${seconds} SECOND)`,
   wholeDays: (millis) => sql`((${millis}) DIV 86400000)`,
@@ -42,6 +46,14 @@ export const MARIADB: Dialect = {
 /** The white space of ECMAScript, as a class of an expression. */
 const WHITE =
   "\\x{9}-\\x{d}\\x{20}\\x{a0}\\x{1680}\\x{2000}-\\x{200a}\\x{2028}\\x{2029}\\x{202f}\\x{205f}\\x{3000}\\x{feff}";
+
+/** The modes of WEEK() that number weeks from 1, by the first weekday and the days of week 1. */
+const WEEK_MODES: Readonly<Record<string, Fragment>> = {
+  "1 4": sql`3`,
+  "1 7": sql`7`,
+  "7 4": sql`6`,
+  "7 7": sql`2`,
+};
 
 const FIELDS: Readonly<Record<CalendarField, (date: Fragment) => Fragment>> = {
   year: (date) => sql`YEAR(${date})`,

@@ -25,6 +25,8 @@ export const POSTGRESQL: Dialect = {
   dateOfMillis: (millis) =>
     sql`(TIMESTAMP '1970-01-01' + FLOOR((${millis}) / 86400000) * INTERVAL '1 day' + ((${millis}) - FLOOR((${millis}) / 86400000) * 86400000) * INTERVAL '1 millisecond')`,
   utcDate: (column) => sql`(${column} AT TIME ZONE 'UTC')`,
+  weekNumber: (date, { weekStart, firstWeekDays }) =>
+    weekStart === 1 && firstWeekDays === 4 ? sql`EXTRACT(WEEK FROM ${date})` : null,
   dateField: (field, date) => FIELDS[field](date),
   shifted: (date, seconds) => sql`(${date} + ${seconds} * INTERVAL '1 second')`,
   wholeDays: (millis) => sql`TRUNC((${millis}) / 86400000)`,

@@ -202,7 +202,7 @@ function ruleTest(rule: Recurring, date: Fragment, weeks: WeekRules): Fragment {
         daysInYear(dateField("year", date)),
       );
     case "BYWEEKNO": {
-      const { number, weeks: ofYear } = weekOf(date, weeks);
+      const { number, ofYear } = weekOf(date, weeks);
       return isIn(rule.spans, number, () => ofYear);
     }
     case "BYDAY":
@@ -256,7 +256,8 @@ function weekdayTest(span: WeekdaySpan, date: Fragment): Fragment {
  * which that day of it lies which the first week of a year must at least reach, and its number
  * counts those days; so no date is moved, and none leaves the calendar.
  */
-function weekOf(date: Fragment, { weekStart, firstWeekDays }: WeekRules) {
+function weekOf(date: Fragment, weeks: WeekRules) {
+  const { weekStart, firstWeekDays } = weeks;
   const [year, dayOfYear, weekday] = (["year", "dayOfYear", "weekday"] as const).map((field) =>
     dateField(field, date),
   ) as [Fragment, Fragment, Fragment];
@@ -265,8 +266,9 @@ function weekOf(date: Fragment, { weekStart, firstWeekDays }: WeekRules) {
   const [before, after] = [sql`(${year} - 1)`, sql`(${year} + 1)`];
   const ofYear = sql`(CASE WHEN ${deciding} < 1 THEN ${deciding} + ${daysInYear(before)} WHEN ${deciding} > ${daysInYear(year)} THEN ${deciding} - ${daysInYear(year)} ELSE ${deciding} END)`;
   const length = sql`(CASE WHEN ${deciding} < 1 THEN ${daysInYear(before)} WHEN ${deciding} > ${daysInYear(year)} THEN ${daysInYear(after)} ELSE ${daysInYear(year)} END)`;
-  const number = wholeWeeks(sql`${ofYear} + 6`);
-  return { number, weeks: sql`(${number} + ${wholeWeeks(sql`${length} - ${ofYear}`)})` };
+  const counted = wholeWeeks(sql`${ofYear} + 6`);
+  const number: Fragment = { kind: "week", of: date, weeks, otherwise: counted };
+  return { number, ofYear: sql`(${counted} + ${wholeWeeks(sql`${length} - ${ofYear}`)})` };
 }
 
 /** Whole weeks of a number of days that is not below 0. */

@@ -25,6 +25,9 @@ export function render(fragment: Fragment, dialect: Dialect): Statement {
       case "dateField":
         write(dialect.dateField(piece.field, piece.of));
         return;
+      case "week":
+        write(dialect.weekNumber(piece.of, piece.weeks) ?? piece.otherwise);
+        return;
       case "shifted":
         write(dialect.shifted(piece.of, piece.seconds));
         return;

@@ -37,6 +37,7 @@ export const SQLITE: Dialect = {
   dateOfMillis: (millis) =>
     sql`datetime(${SQLITE.floor(sql`((${millis}) / 1000.0)`)}, 'unixepoch')`,
   utcDate: (column) => column,
+  weekNumber: () => null,
   dateField: (field, date) => FIELDS[field](date),
   shifted: (date, seconds) => sql`datetime(${date}, ${seconds} || ' seconds')`,
   wholeDays: (millis) => sql`CAST((${millis}) / 86400000 AS INTEGER)`,
