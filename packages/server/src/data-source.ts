@@ -7,6 +7,7 @@ import { DeclaredWindow, Ladder } from "./windows/entities.js";
 import { Attached1764300000000 } from "./database/migrations/attached.js";
 import { Nested1764400000000 } from "./database/migrations/nested.js";
 import { Windows1764200000000 } from "./database/migrations/windows.js";
+import { Ids1764700000000 } from "./database/migrations/ids.js";
 import { Keys1764600000000 } from "./database/migrations/keys.js";
 import { Versions1764500000000 } from "./database/migrations/versions.js";
 import { LateChoice } from "./records/entities.js";
@@ -54,6 +55,7 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
       Nested1764400000000,
       Versions1764500000000,
       Keys1764600000000,
+      Ids1764700000000,
     ],
     migrationsTransactionMode: "each",
     timezone: "Z",

@@ -14,7 +14,7 @@ import { Gateway, startEngine, type Engine } from "./database/index.js";
 import { Listings } from "./listings/index.js";
 import { LateChoices, Records } from "./records/index.js";
 import type { Settings } from "./settings.js";
-import { Loads, Sources, Staging, Watching } from "./sources/index.js";
+import { Loads, SourceLocks, Sources, Staging, Watching } from "./sources/index.js";
 import { StateFolder } from "./state.js";
 import { NamedWindows } from "./windows/index.js";
 
@@ -157,12 +157,14 @@ async function makeParts(
     attachable,
     now,
   );
-  const sources = new Sources(dataSource, gateway, databases, now);
+  const locks = new SourceLocks();
+  const sources = new Sources(dataSource, gateway, databases, locks, now);
   const loads = new Loads(
     dataSource,
     gateway,
     sources,
     new Staging(dataSource, sources, now),
+    locks,
     state.arriving,
     now,
   );

@@ -447,6 +447,7 @@ describe("a source that is a table of an attached database", () => {
       id: 1,
       name: "readings",
       key: "id",
+      ids: "key id",
       columns: [made.value.column],
       table: { table: "readings", key: "id", columns: new Map([["gauge", made.value]]) },
       own: null,

@@ -217,6 +217,26 @@ describe("cancelling", () => {
     expect(readdirSync(join(running.state, "arriving"))).toEqual([]);
   });
 
+  test("a repair is refused while the records are replaced, which would lose it", async () => {
+    await fresh();
+    const repair = { id: "W-3", column: "raised", value: "03/03/2025" };
+    const load = running.client.takeFile("orders", MANY, { mode: "append" });
+    await untilReading();
+    const refused = await fetch(`${running.service.url}/v1/sources/orders/cells`, {
+      method: "PATCH",
+      headers: {
+        Authorization: `Bearer ${running.service.key}`,
+        "Content-Type": "application/json",
+      },
+      body: JSON.stringify(repair),
+    });
+    expect([refused.status, refused.headers.get("Retry-After")]).toEqual([409, "10"]);
+    expect(await refused.json()).toMatchObject({ type: "/problems#busy" });
+    await load;
+    await running.client.repairCell("orders", repair);
+    expect((await running.client.records("orders", { raised: "2025-03-03" })).meta.total).toBe(1);
+  });
+
   test("a caller who hangs up cancels as well", async () => {
     await fresh();
     const hangUp = new AbortController();

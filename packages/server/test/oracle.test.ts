@@ -232,7 +232,11 @@ describe("the evaluator and the database", () => {
     let [kept, left] = [0, 0];
     const extent = { first: Date.UTC(2020, 0, 1), last: Date.UTC(2030, 11, 31) };
     // Dates far beyond it are in the table: an extent may be out of date.
-    const extents = new Map(DATES.map(({ name }) => [name, extent]));
+    const extents = new Map(
+      KINDS.flatMap((kind) =>
+        ["of", "to"].map((word) => [`${word} ${kind}`, { ...extent, kind }] as const),
+      ),
+    );
     for (const column of DATES) {
       for (const text of RECURRING) {
         for (const filter of recurringFilters(text, column, ZONES[1] ?? UTC)) {

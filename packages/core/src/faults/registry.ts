@@ -99,6 +99,7 @@ export interface FaultFacts {
   "order.unknown": { readonly name: string; readonly allowed: readonly string[] };
   "page.size": { readonly least: number; readonly most: number };
   "cursor.unreadable": Readonly<Record<string, never>>;
+  "cursor.ended": { readonly by: "version" | "source" | "ids" | "order" };
   "cursor.otherQuery": Readonly<Record<string, never>>;
   "zone.unknown": { readonly zone: string };
   "column.unknown": { readonly name: string; readonly known: readonly string[] };

@@ -34,6 +34,14 @@ function limitsInWords(earliest: string | null, latest: string | null): string {
   return latest === null ? `dates from ${earliest} on` : `dates from ${earliest} to ${latest}`;
 }
 
+/** Why a cursor has no place any more. */
+const CURSOR_ENDED: Readonly<Record<FaultFacts["cursor.ended"]["by"], string>> = {
+  version: "the listing has been declared anew since",
+  source: "its source was deleted, and another has its name",
+  ids: "the records have other ids since, because they were replaced without a key column, or by another one",
+  order: "the column that it is ordered by holds another type since",
+};
+
 const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "date.form": ({ text }) => ({
     message: `“${cut(text)}” is not a date in a form that is read here`,
@@ -293,9 +301,12 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     accepted: `a whole number from ${least} to ${most}`,
   }),
   "cursor.unreadable": () => ({
-    message:
-      "the cursor is not one that this service gave out to this key for this version of the listing",
+    message: "the cursor is not one that this service gave out to this key for this listing",
     accepted: "a link of an earlier answer, or no cursor for the first page",
+  }),
+  "cursor.ended": ({ by }) => ({
+    message: `the cursor has no place to go on from: ${CURSOR_ENDED[by]}`,
+    accepted: "no cursor, for the first page",
   }),
   "cursor.otherQuery": () => ({
     message: "the cursor belongs to a page of other parameters or another order",

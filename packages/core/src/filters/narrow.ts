@@ -14,10 +14,12 @@ import {
   recurringIntervals,
   type ClosedInterval,
 } from "../windows/index.js";
+import type { DateKind } from "../reading/index.js";
 import type { DateCondition, Filter, RecurringStretch } from "./filter.js";
 
 /** The least and the greatest date of a column, in milliseconds as in a cell of its kind. */
 export interface ColumnExtent {
+  readonly kind: DateKind;
   readonly first: number;
   readonly last: number;
 }
@@ -38,7 +40,7 @@ export function recurringColumns(filter: Filter): readonly string[] {
     case "not":
       return recurringColumns(filter.of);
     case "date":
-      return filter.recurring.some(({ rules }) => mayBeFew(rules)) ? [filter.column] : [];
+      return filter.recurring.length > 0 ? [filter.column] : [];
     default:
       return [];
   }
@@ -46,7 +48,9 @@ export function recurringColumns(filter: Filter): readonly string[] {
 
 /**
  * The same filter with recurring rules laid out as intervals over the dates that a column has,
- * where they are few enough for an index to find them faster than the rules are tested.
+ * where they are few enough for an index to find them faster than the rules are tested. On instants
+ * rules that stay are parted there, so that those dates are compared with their own changes of the
+ * clocks alone.
  *
  * Only speed depends on the extents: beyond them the rules still stand, so that a record which an
  * extent knows nothing of is judged as every other.
@@ -70,9 +74,16 @@ export function narrowToExtents(
   }
 }
 
-/** Hours are never few. */
-function mayBeFew(rules: RecurringStretch["rules"]): boolean {
-  return rules.every(({ name }) => name !== "BYHOUR");
+/** The intervals of a rule; null where they are too many, as hours always are. */
+function layOut(
+  { rules, weeks }: RecurringStretch,
+  within: ClosedInterval,
+  zone: Zone,
+  most: number,
+): readonly Interval[] | null {
+  if (rules.some(({ name }) => name === "BYHOUR")) return null;
+  const { intervals, isCut } = recurringIntervals(rules, within, zone, weeks, most);
+  return isCut ? null : intervals;
 }
 
 function narrowDate(condition: DateCondition, extent: ColumnExtent): DateCondition {
@@ -81,19 +92,15 @@ function narrowDate(condition: DateCondition, extent: ColumnExtent): DateConditi
   for (const stretch of condition.recurring) {
     const zone = zoneOf(stretch);
     const within = commonPart(stretch.interval, extent, zone);
-    if (within === null || !mayBeFew(stretch.rules)) {
-      recurring.push(stretch);
-      continue;
-    }
     const most = MOST_LISTED_INTERVALS - intervals.length;
-    const { rules, weeks } = stretch;
-    const found = recurringIntervals(rules, within, zone, weeks, most);
-    if (found.isCut) {
+    const found = within === null ? null : layOut(stretch, within, zone, most);
+    if (within === null || (found === null && extent.kind !== "instant")) {
       recurring.push(stretch);
       continue;
     }
+    if (found === null) recurring.push({ ...stretch, interval: within });
+    else intervals.push(...found);
     const { start, end } = stretch.interval;
-    intervals.push(...found.intervals);
     if (start !== within.start) {
       recurring.push({ ...stretch, interval: { start, end: within.start } });
     }

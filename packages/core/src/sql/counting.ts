@@ -45,7 +45,7 @@ export function kept(
 }
 
 export function counted(count: CountQuery, table: StoredTable): Fragment {
-  const many = manyRanges(count.filter, table);
+  const many = manyRanges(count.filter, table, "count");
   if (many === null) return countedWhole(count, table);
   const { condition, pieces, rest } = many;
   // What else must hold is said again with every stretch.

@@ -80,7 +80,7 @@ function rangeParts(query: PageQuery, table: StoredTable): readonly PageQuery[] 
   const { column, descending } = query.order;
   const after = query.after?.value ?? null;
   const at = typeof after === "bigint" ? Number(after) : after;
-  const many = manyRanges(query.filter, table) ?? unordered(query, table);
+  const many = manyRanges(query.filter, table, "page") ?? unordered(query, table);
   if (many?.condition.column !== column) return [query];
   // Of such an order the place tells the date, and not what is stored.
   if (many.dates.isFiner && (query.order.then ?? []).length > 0) return [query];

@@ -76,6 +76,12 @@ interface DriverError extends Error {
 /** A table is not as it was when it was attached: a column or all of it has gone, or a right. */
 export class TableChanged extends Error {}
 
+/** A table of our own has been replaced by another since it was looked up. */
+export class TableReplaced extends Error {}
+
+/** No such table, or one that was made after the snapshot was taken. */
+const REPLACED = new Set([1146, 1412]);
+
 /** Unknown column, no such table, no right to a table or a column, a view that no longer works. */
 const CHANGED = new Set([1054, 1146, 1142, 1143, 1356]);
 
@@ -138,6 +144,8 @@ export class Gateway {
       }
       await run("COMMIT");
       isWhole = true;
+    } catch (error) {
+      throw changeOf(error, this.use) ?? error;
     } finally {
       // What is left of a result could only be read to its end, or thrown away with the connection.
       if (!isWhole) connection.destroy();
@@ -181,10 +189,7 @@ export class Gateway {
       return await work(connection);
     } catch (error) {
       if (signal?.aborted === true) throw new CallerGone("the caller has gone", { cause: error });
-      // Of our own tables that would be a mistake of the code.
-      const errno = error instanceof Error ? (error as DriverError).errno : undefined;
-      if (this.use !== "reading" || !CHANGED.has(errno ?? 0)) throw error;
-      throw new TableChanged((error as Error).message, { cause: error });
+      throw changeOf(error, this.use) ?? error;
     } finally {
       signal?.removeEventListener("abort", end);
       // Until then the connection is nobody else's: another's query would be ended in its place.
@@ -205,6 +210,38 @@ export class Gateway {
     // What fails here has ended by itself, or ends at its limit.
     await ended?.query(`KILL QUERY ${thread}`).catch(() => undefined);
     ended?.destroy();
+  }
+}
+
+/** What a failure says of a table that is not as it was; null for any other failure. */
+function changeOf(error: unknown, use: GatewayUse): Error | null {
+  const errno = error instanceof Error ? ((error as DriverError).errno ?? 0) : 0;
+  const options = { cause: error };
+  if (use === "own") {
+    return REPLACED.has(errno) ? new TableReplaced((error as Error).message, options) : null;
+  }
+  return CHANGED.has(errno) ? new TableChanged((error as Error).message, options) : null;
+}
+
+/** Times that a request is planned anew at most, each time that its table was replaced. */
+const MOST_PLANS = 5;
+
+/**
+ * Does something again from its beginning where a table of our own was replaced in the meantime, as
+ * an import does when it ends: planned anew, it reads the table that there is now.
+ */
+export async function planAgain<T>(
+  work: () => Promise<T>,
+  /** Whether nothing has been answered yet. */
+  mayBeginAnew: () => boolean = () => true,
+): Promise<T> {
+  for (let plan = 1; ; plan++) {
+    try {
+      return await work();
+    } catch (error) {
+      const isFinal = plan === MOST_PLANS || !mayBeginAnew();
+      if (isFinal || !(error instanceof TableReplaced)) throw error;
+    }
   }
 }
 

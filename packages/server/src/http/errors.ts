@@ -4,6 +4,7 @@ import {
   CallerGone,
   DatabaseUnavailable,
   TableChanged,
+  TableReplaced,
   TooManyValues,
   TooSlow,
 } from "../database/index.js";
@@ -56,6 +57,10 @@ function toProblem(error: unknown): Problem {
       error instanceof TooSlow
         ? "The database took longer over this than it may; ask for less, or try again"
         : "The database cannot be reached";
+    return new Problem("unavailable", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
+  }
+  if (error instanceof TableReplaced) {
+    const detail = "The records were replaced again and again while they were read. Try again.";
     return new Problem("unavailable", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
   }
   if (error instanceof TableChanged) {

@@ -4,6 +4,7 @@ export { answerFailures, nothingHere, sendProblem } from "./errors.js";
 export { checkHost } from "./host.js";
 export { logRequests } from "./log.js";
 export { parse } from "./parse.js";
+export { planned } from "./planned.js";
 export {
   PROBLEMS,
   PROBLEM_MEDIA_TYPE,

@@ -8,8 +8,7 @@ export interface Cursor {
   readonly position: Position;
   /** Whether the page lies before the position, in the order of the listing. */
   readonly backward: boolean;
-  /** What the cursor is bound to: listing, version and key. */
-  readonly binding: string;
+  readonly binding: CursorBinding;
   /** The instant of asking, for a query that moves with the clock; every page has the first's. */
   readonly asOf: number | null;
   /** A hash of filter and order, so that a cursor is not taken for another query's. */
@@ -18,12 +17,28 @@ export interface Cursor {
   readonly member: { readonly label: string; readonly ms: number | null } | null;
 }
 
+/** What a cursor is bound to: a place among records means something only as long as these stay. */
+export interface CursorBinding {
+  readonly listing: string;
+  /** The id of the key with which it was asked for. */
+  readonly caller: string;
+  readonly version: number;
+  readonly source: number;
+  /** What the ids of the source's records are. */
+  readonly ids: string;
+  /** What the columns of the order hold. */
+  readonly order: string;
+}
+
+/** What may have become of a listing and its source so that a place in it means nothing any more. */
+export const CURSOR_ENDS = ["version", "source", "ids", "order"] as const;
+
 const VALUE = z.union([z.string(), z.number(), z.null()]);
 const PAYLOAD = z.tuple([
   VALUE,
   VALUE,
   z.boolean(),
-  z.string(),
+  z.tuple([z.string(), z.string(), z.number(), z.number(), z.string(), z.string()]),
   z.number().nullable(),
   z.string(),
   z.tuple([z.string(), z.number().nullable()]).nullable(),
@@ -48,7 +63,9 @@ export class Cursors {
   write({ position, backward, binding, asOf, query, member }: Cursor): string {
     const of = member === null ? null : [member.label, member.ms];
     const { value, key, then = [] } = position;
-    const plain = [value, key, backward, binding, asOf, query, of, then];
+    const { listing, caller, version, source, ids, order } = binding;
+    const bound = [listing, caller, version, source, ids, order];
+    const plain = [value, key, backward, bound, asOf, query, of, then];
     return this.#sealer.seal(JSON.stringify(plain));
   }
 
@@ -58,7 +75,9 @@ export class Cursors {
     if (plain === null) return null;
     const read = PAYLOAD.safeParse(JSON.parse(plain));
     if (!read.success) return null;
-    const [value, key, backward, binding, asOf, query, of, then] = read.data;
+    const [value, key, backward, bound, asOf, query, of, then] = read.data;
+    const [listing, caller, version, source, ids, order] = bound;
+    const binding = { listing, caller, version, source, ids, order };
     const member = of === null ? null : { label: of[0], ms: of[1] };
     return { position: { value, key, then }, backward, binding, asOf, query, member };
   }

@@ -11,6 +11,7 @@ import {
   neededFor,
   planRequest,
   simplify,
+  type Catalogue,
   type Filter,
   type PageQuery,
   type RecordOrder,
@@ -20,7 +21,7 @@ import {
 import { Problem, problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { Sources } from "../sources/index.js";
-import { queryHash, type Cursor, type Cursors } from "./cursor.js";
+import { CURSOR_ENDS, queryHash, type Cursor, type CursorBinding, type Cursors } from "./cursor.js";
 import { readEnvelope, type Envelope } from "./envelope.js";
 import { storedColumns } from "./made.js";
 import { askedMembers } from "./members.js";
@@ -76,12 +77,19 @@ export async function prepareRequest(
   const first = members?.[0]?.table ?? source.table;
   const table = envelope.rows === "values" ? flattened(first) : first;
   const gateway = members?.[0]?.gateway ?? (await sources.gatewayOf(source));
-  const laid = async (each: Filter) =>
-    members === null ? narrowedTo(each, table, gateway) : each;
+  const laid = async (each: Filter) => (members === null ? narrowedTo(each, table, gateway) : each);
   const [filter, within] = [await laid(own), await laid(fixed)];
   const whole = insideOf(within, filter);
-  const binding = `${declaration.name} ${listing.version} ${source.table.table} ${caller.id}`;
-  const hash = queryHash(whole, order, envelope.rows);
+  const binding: CursorBinding = {
+    listing: declaration.name,
+    caller: caller.id,
+    version: listing.version,
+    source: source.id,
+    ids: source.ids,
+    order: [order, ...(order.then ?? [])].map((each) => holdingOf(each.column, columns)).join(" "),
+  };
+  // Not as it was narrowed, which the records that come and go may change.
+  const hash = queryHash(wanted, order, envelope.rows);
   // Parameters come as simple as they can be said; a compound condition may not.
   const isCompound = planned.value.compound !== null;
   const simple = isCompound ? simplify(whole, columns).filter : whole;
@@ -168,16 +176,28 @@ function turned<K extends Omit<RecordOrder, "then">>({ descending, blanks, ...ke
   return { ...other, blanks: blanks === "first" ? ("last" as const) : ("first" as const) };
 }
 
-/** The cursor of a request; throws a problem for one that is not of this query. */
+/** What a column holds, for whoever compares with its values. */
+function holdingOf(name: string | null, columns: Catalogue): string {
+  const column = name === null ? undefined : columns.get(name);
+  if (column === undefined) return "";
+  return column.type === "date" ? column.kind : column.type;
+}
+
+/** The cursor of a request; throws a problem for one that means nothing here, or no more. */
 function checkedCursor(
   text: string | null,
   cursor: Cursor | null,
-  binding: string,
+  binding: CursorBinding,
   query: string,
 ): Cursor | null {
   if (text === null) return null;
   const place = { parameter: "cursor", value: text };
-  if (cursor?.binding !== binding) throw problemOf([fault("cursor.unreadable", {}, place)]);
+  const { listing, caller } = binding;
+  if (cursor?.binding.listing !== listing || cursor.binding.caller !== caller) {
+    throw problemOf([fault("cursor.unreadable", {}, place)]);
+  }
+  const ended = CURSOR_ENDS.find((each) => cursor.binding[each] !== binding[each]);
+  if (ended !== undefined) throw problemOf([fault("cursor.ended", { by: ended }, place)]);
   if (cursor.query !== query) throw problemOf([fault("cursor.otherQuery", {}, place)]);
   return cursor;
 }

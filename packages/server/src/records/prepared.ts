@@ -1,7 +1,7 @@
 import type { EpochMs, Filter, PageQuery, PlannedRequest, StoredTable } from "@orisma/core";
 import type { Gateway } from "../database/index.js";
 import type { ServedListing } from "../listings/index.js";
-import type { Cursor } from "./cursor.js";
+import type { Cursor, CursorBinding } from "./cursor.js";
 import type { Member } from "../sources/index.js";
 import type { AskedMember } from "./members.js";
 import type { Envelope } from "./envelope.js";
@@ -39,7 +39,7 @@ export interface PreparedRequest {
   readonly query: PageQuery;
   /** How long the answer may be held, in milliseconds; 0 for not at all. */
   readonly freshMs: number;
-  readonly binding: string;
+  readonly binding: CursorBinding;
   readonly queryHash: string;
   /** The instant of asking, where what is shown depends on it. */
   readonly asOf: number | null;

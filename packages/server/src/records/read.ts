@@ -91,8 +91,8 @@ export async function narrowedTo(
     const [row] = await gateway.read(extentStatement(column, table, MARIADB));
     const [first, last] = [row?.[0] ?? null, row?.[1] ?? null];
     if (first === null || last === null) continue;
-    const { msOf } = datesOf(column, table);
-    extents.set(column, { first: msOf(first), last: msOf(last) });
+    const { kind, msOf } = datesOf(column, table);
+    extents.set(column, { kind, first: msOf(first), last: msOf(last) });
   }
   return narrowToExtents(filter, extents);
 }

@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import express, { Router, type Request, type Response } from "express";
 import { callerWith } from "../access/index.js";
 import { whileAsked } from "../database/index.js";
-import { Problem, parse, pathParameter, sentParameters } from "../http/index.js";
+import { Problem, parse, pathParameter, planned, sentParameters } from "../http/index.js";
 import { LISTING, type Listings } from "../listings/index.js";
 import { choices } from "./choices.js";
 import { compare, sentOf } from "./compare.js";
@@ -61,21 +61,27 @@ export function recordRoutes(
     sendPage(request, response, await records.run(prepared), prepared.freshMs, readAt);
   };
 
-  router.get("/listings/:name/records", async (request, response) => {
-    await answer(request, response, await prepare("reader", request, response));
-  });
+  router.get(
+    "/listings/:name/records",
+    planned(async (request, response) => {
+      await answer(request, response, await prepare("reader", request, response));
+    }),
+  );
 
   for (const format of FORMATS) {
-    router.get(`/listings/:name/records.${format}`, async (request, response) => {
-      await answer(request, response, await prepare("reader", request, response), format);
-    });
+    router.get(
+      `/listings/:name/records.${format}`,
+      planned(async (request, response) => {
+        await answer(request, response, await prepare("reader", request, response), format);
+      }),
+    );
   }
 
   // The same in a body, for what outgrows an address.
   router.post(
     "/listings/:name/records/query",
     express.json({ limit: LARGEST_QUERY }),
-    async (request, response) => {
+    planned(async (request, response) => {
       const caller = callerWith("reader", response);
       const listing = listings.need(pathParameter(request, "name"), caller);
       // A link of the answer is followed with the same body: it says which page.
@@ -84,24 +90,27 @@ export function recordRoutes(
       );
       const sent = new Map([...sentOf(parse(QUERY, request.body)), ...places]);
       await answer(request, response, await records.prepare(listing, sent, caller));
-    },
+    }),
   );
 
-  router.get("/listings/:name/records/:id", async (request, response) => {
-    const id = pathParameter(request, "id");
-    const found = await records.one(await prepare("reader", request, response), id);
-    if (found === null) throw new Problem("not-found", `The listing has no record ${id}`);
-    sendTagged(request, response, found);
-  });
+  router.get(
+    "/listings/:name/records/:id",
+    planned(async (request, response) => {
+      const id = pathParameter(request, "id");
+      const found = await records.one(await prepare("reader", request, response), id);
+      if (found === null) throw new Problem("not-found", `The listing has no record ${id}`);
+      sendTagged(request, response, found);
+    }),
+  );
 
   router.post(
     "/listings/:name/check",
     express.json({ limit: LARGEST_QUERY }),
-    async (request, response) => {
+    planned(async (request, response) => {
       const caller = callerWith("maker", response);
       const tried = listings.trial(pathParameter(request, "name"), parse(LISTING, request.body));
       response.json(await difference(records, tried, caller));
-    },
+    }),
   );
 
   const asked = (request: Request, response: Response) => {
@@ -110,49 +119,64 @@ export function recordRoutes(
     return [listing, sentParameters(request.originalUrl), caller] as const;
   };
 
-  router.get("/listings/:name/choices/:column", async (request, response) => {
-    const [listing, sent, caller] = asked(request, response);
-    const column = pathParameter(request, "column");
-    sendTagged(request, response, await choices(records, listing, column, sent, caller, late));
-  });
+  router.get(
+    "/listings/:name/choices/:column",
+    planned(async (request, response) => {
+      const [listing, sent, caller] = asked(request, response);
+      const column = pathParameter(request, "column");
+      sendTagged(request, response, await choices(records, listing, column, sent, caller, late));
+    }),
+  );
 
-  router.get("/listings/:name/extent", async (request, response) => {
-    const found = await together(await prepare("reader", request, response), extent);
-    sendTagged(request, response, found);
-  });
+  router.get(
+    "/listings/:name/extent",
+    planned(async (request, response) => {
+      const found = await together(await prepare("reader", request, response), extent);
+      sendTagged(request, response, found);
+    }),
+  );
 
-  router.get("/listings/:name/timeline", async (request, response) => {
-    sendTagged(request, response, await timeline(records, ...asked(request, response)));
-  });
+  router.get(
+    "/listings/:name/timeline",
+    planned(async (request, response) => {
+      sendTagged(request, response, await timeline(records, ...asked(request, response)));
+    }),
+  );
 
-  router.get("/listings/:name/summary", async (request, response) => {
-    sendTagged(request, response, await summary(records, ...asked(request, response)));
-  });
+  router.get(
+    "/listings/:name/summary",
+    planned(async (request, response) => {
+      sendTagged(request, response, await summary(records, ...asked(request, response)));
+    }),
+  );
 
-  router.get("/listings/:name/explain", async (request, response) => {
-    response.json(await records.explain(await prepare("maker", request, response)));
-  });
+  router.get(
+    "/listings/:name/explain",
+    planned(async (request, response) => {
+      response.json(await records.explain(await prepare("maker", request, response)));
+    }),
+  );
 
   router.post(
     "/listings/:name/compare",
     express.json({ limit: LARGEST_COMPARISON }),
-    async (request, response) => {
+    planned(async (request, response) => {
       const caller = callerWith("reader", response);
       const listing = listings.need(pathParameter(request, "name"), caller);
       const sent = parse(COMPARE, request.body);
       response.json(await compare(records, listing, sent, caller));
-    },
+    }),
   );
 
   router.post(
     "/listings/:name/counts",
     express.json({ limit: LARGEST_COMPARISON }),
-    async (request, response) => {
+    planned(async (request, response) => {
       const caller = callerWith("reader", response);
       const listing = listings.need(pathParameter(request, "name"), caller);
       const sent = parse(COUNT_REQUESTS, request.body);
       response.json(await counts(records, listing, sent, caller));
-    },
+    }),
   );
 
   return router;

@@ -26,6 +26,8 @@ export interface KnownSource {
   readonly id: number;
   readonly name: string;
   readonly key: string | null;
+  /** What the ids of its records are, in words of our own: another text is other ids. */
+  readonly ids: string;
   readonly columns: readonly Column[];
   /** Where its records are; null until a file was taken. */
   readonly table: StoredTable | null;
@@ -143,6 +145,7 @@ export function knownSource(source: Source): KnownSource {
       id,
       name,
       key,
+      ids: `key ${key ?? ""}`,
       columns: whence === null ? asked : [tableDateColumn(whence), ...asked],
       table: stored,
       own: null,
@@ -157,7 +160,8 @@ export function knownSource(source: Source): KnownSource {
   const dates = [...(own?.columns ?? [])].filter(([, { column }]) => column.type === "date");
   const indexes = new Map(dates.map(([column, { value }]) => [value, [column]]));
   const single = { attached: null, stacked: null, inside: null, whence: null };
-  return { id, name, key, columns, table: own, own, ...single, indexes };
+  const ids = key === null ? `numbers since ${source.idsSince}` : `key ${key}`;
+  return { id, name, key, ids, columns, table: own, own, ...single, indexes };
 }
 
 function bareColumns({ columns }: Source): readonly (readonly [string, BareColumn])[] {

@@ -52,6 +52,13 @@ export class Source {
   @Column({ type: "int", unsigned: true, nullable: true })
   load: number | null;
 
+  /**
+   * The load that gave the records their ids, where they have no key of their own: an id names one
+   * record as long as this stays the same. 0 before the first.
+   */
+  @Column({ type: "int", unsigned: true, default: 0 })
+  idsSince: number;
+
   /** What the source was before that load, to be restored; null where there was nothing. */
   @Column({ type: "json", nullable: true })
   before: SourceState | null;
@@ -114,6 +121,8 @@ export interface SourceState {
   readonly records: number;
   readonly loadedAt: number;
   readonly load: number | null;
+  /** As {@link Source.idsSince}; left out of what was kept before it was known. */
+  readonly idsSince?: number;
   /** In the order of the table. */
   readonly columns: readonly (readonly [name: string, column: NewColumn])[];
 }

@@ -3,6 +3,7 @@ export { NEW_SOURCE, REPAIR, SETTLED, TAKE, WATCH } from "./schema.js";
 export { FILE_TYPES, fileRoutes, sourceRoutes, type SourceParts } from "./routes.js";
 export type { KnownSource, SourceDescription } from "./columns.js";
 export type { Member } from "./members.js";
+export { SourceLocks } from "./locks.js";
 export { Loads, type LoadProgress } from "./loads.js";
 export type { LoadDescription } from "./history.js";
 export type { LoadReport } from "./report.js";

@@ -25,6 +25,7 @@ export function knownInside(
     id,
     name,
     key: null,
+    ids: of?.ids ?? "",
     columns: [...(of?.columns ?? []), ...valueColumns(inside)],
     table: made?.table ?? null,
     own: null,

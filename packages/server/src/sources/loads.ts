@@ -16,6 +16,7 @@ import { Load, type Source } from "./entities.js";
 import { fillTable } from "./fill.js";
 import { checkDateSystems, chosenColumns, columnFaults, only } from "./matching.js";
 import { Refusals, refusedCsv, refusedRows, type RefusedDescription } from "./refusals.js";
+import type { SourceLocks } from "./locks.js";
 import { describeLoad, type LoadDescription } from "./history.js";
 import type { LoadMode } from "./modes.js";
 import { columnReports, type LoadReport } from "./report.js";
@@ -70,6 +71,7 @@ export class Loads {
     private readonly gateway: Gateway,
     private readonly sources: Sources,
     private readonly staging: Staging,
+    private readonly locks: SourceLocks,
     /** The folder in which files lie while they are taken. */
     private readonly folder: string,
     private readonly now: () => number,
@@ -142,7 +144,9 @@ export class Loads {
         };
         const { records, tallies } = await fillTable(filling, fresh, this.gateway);
         // What came before this load stays what can be restored: settling can be undone by settling.
-        await this.staging.swap(source, fresh.table, declared, records, source.load, source.before);
+        const { load, idsSince } = source;
+        const filled = { recordsTable: fresh.table, records, load, idsSince };
+        await this.staging.swap(source, { ...filled, columns: [...declared] }, source.before);
         const report = { source: name, load: null, records, added: 0, changed: 0, refused: 0 };
         return { ...report, columns: columnReports(tallies) };
       } catch (error) {
@@ -222,9 +226,6 @@ export class Loads {
     work: (source: Source, running: Running) => Promise<T>,
   ): Promise<T> {
     const { id } = this.sources.needOwn(name);
-    if (this.#running.has(name)) {
-      throw new Problem("already-there", `Records are being taken into ${name} at this moment`);
-    }
     if (this.#running.size >= MOST_AT_ONCE) {
       throw new Problem(
         "too-many-requests",
@@ -238,16 +239,18 @@ export class Loads {
     const progress = { mode, file, stage: "receiving", ...counts, startedAt } as const;
     const running: Running = { progress, cancel: new AbortController() };
     const hangUp = () => running.cancel.abort();
-    signal.addEventListener("abort", hangUp, { once: true });
-    this.#running.set(name, running);
-    try {
-      const source = await this.sources.find(id);
-      if (source === null) throw new Problem("not-found", `There is no source ${name}`);
-      return await work(source, running);
-    } finally {
-      signal.removeEventListener("abort", hangUp);
-      this.#running.delete(name);
-    }
+    return this.locks.whileReplacing(name, async () => {
+      signal.addEventListener("abort", hangUp, { once: true });
+      this.#running.set(name, running);
+      try {
+        const source = await this.sources.find(id);
+        if (source === null) throw new Problem("not-found", `There is no source ${name}`);
+        return await work(source, running);
+      } finally {
+        signal.removeEventListener("abort", hangUp);
+        this.#running.delete(name);
+      }
+    });
   }
 
   async #receive(body: Readable, running: Running): Promise<SpooledFile> {
@@ -407,7 +410,14 @@ export class Loads {
       const records = (isFresh ? 0 : source.records) + counts.added;
       checkCancelled(running);
       update(running, { stage: "ending", records: taken, share: 1, refused: refusals.count });
-      await this.staging.swap(source, target.table, columns, records, number, stateOf(source));
+      const filled = {
+        recordsTable: target.table,
+        records,
+        load: number,
+        idsSince: isFresh ? number : source.idsSince,
+        columns: [...columns],
+      };
+      await this.staging.swap(source, filled, stateOf(source));
       const dateCells = Object.fromEntries(file.dateCells());
       return {
         source: source.name,

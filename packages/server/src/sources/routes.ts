@@ -1,7 +1,14 @@
 import { fault } from "@orisma/core";
 import { Router, type Request, type Response } from "express";
 import { FILE_OPTIONS, lookAtFile, spool } from "../files/index.js";
-import { Problem, parse, pathParameter, problemOf, sentParameters } from "../http/index.js";
+import {
+  Problem,
+  parse,
+  pathParameter,
+  planned,
+  problemOf,
+  sentParameters,
+} from "../http/index.js";
 import { requireRole } from "../access/index.js";
 import type { LoadMode } from "./modes.js";
 import type { Loads } from "./loads.js";
@@ -43,16 +50,17 @@ export function sourceRoutes(parts: SourceParts): Router {
     sources.need(name);
     parts.mustNotUse(name);
     sources.mustNotUse(name);
-    if (loads.progress(name) !== null) {
-      throw new Problem("already-there", `Records are being taken into ${name} at this moment`);
-    }
     await sources.remove(name);
     response.status(204).end();
   });
 
-  router.get("/sources/:name/profile", requireRole("maker"), async (request, response) => {
-    response.json(await sources.profile(pathParameter(request, "name")));
-  });
+  router.get(
+    "/sources/:name/profile",
+    requireRole("maker"),
+    planned(async (request, response) => {
+      response.json(await sources.profile(pathParameter(request, "name")));
+    }),
+  );
 
   router.put("/sources/:name/readings", requireRole("owner"), async (request, response) => {
     const { columns } = parse(SETTLED, request.body);
@@ -64,16 +72,20 @@ export function sourceRoutes(parts: SourceParts): Router {
   router.post(
     "/sources/:name/readings/preview",
     requireRole("maker"),
-    async (request, response) => {
+    planned(async (request, response) => {
       const { columns } = parse(SETTLED, request.body);
       response.json({ columns: await sources.preview(pathParameter(request, "name"), columns) });
-    },
+    }),
   );
 
-  router.get("/sources/:name/records/:id", requireRole("maker"), async (request, response) => {
-    const name = pathParameter(request, "name");
-    response.json(await sources.inspect(name, pathParameter(request, "id")));
-  });
+  router.get(
+    "/sources/:name/records/:id",
+    requireRole("maker"),
+    planned(async (request, response) => {
+      const name = pathParameter(request, "name");
+      response.json(await sources.inspect(name, pathParameter(request, "id")));
+    }),
+  );
 
   router.patch("/sources/:name/cells", requireRole("owner"), async (request, response) => {
     const repair = parse(REPAIR, request.body);

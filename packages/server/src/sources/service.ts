@@ -35,6 +35,7 @@ import {
   type Watch,
 } from "./entities.js";
 import { addFoldedTexts } from "./folding.js";
+import type { SourceLocks } from "./locks.js";
 import { datedMember, patternTables, type Member } from "./members.js";
 import { previewColumns, profileSource, type ColumnPreview } from "./profile.js";
 import { inspectRecord, type RecordInspection } from "./inspect.js";
@@ -55,6 +56,7 @@ export class Sources {
     private readonly dataSource: DataSource,
     private readonly gateway: Gateway,
     private readonly databases: AttachedDatabases,
+    private readonly locks: SourceLocks,
     private readonly now: () => number,
   ) {}
 
@@ -278,6 +280,7 @@ export class Sources {
         records: 0,
         loadedAt: null,
         load: null,
+        idsSince: 0,
         before: null,
         watch: null,
       }),
@@ -369,11 +372,16 @@ export class Sources {
     return { ...found, id };
   }
 
-  /** Gives one cell another text, which is read as its column is. */
-  async repair(name: string, repair: Repair): Promise<Repaired> {
+  /**
+   * Gives one cell another text, which is read as its column is. Throws a problem while the records
+   * are replaced, which would lose it.
+   */
+  repair(name: string, repair: Repair): Promise<Repaired> {
     this.needOwn(name);
-    const source = await this.#whole(name);
-    return repairCell(this.need(name), declaredColumns(source), repair, this.gateway);
+    return this.locks.whileWriting(name, async () => {
+      const source = await this.#whole(name);
+      return repairCell(this.need(name), declaredColumns(source), repair, this.gateway);
+    });
   }
 
   /** Sets or ends the watching of a file. */
@@ -400,16 +408,18 @@ export class Sources {
     return found;
   }
 
-  /** Ends a source and its records. */
-  async remove(name: string): Promise<void> {
+  /** Deletes a source and its records; throws a problem while something replaces them. */
+  remove(name: string): Promise<void> {
     const { id } = this.need(name);
-    const source = await this.find(id);
-    await this.dataSource.getRepository(Source).delete({ id });
-    this.#known.delete(name);
-    this.#made.delete(name);
-    for (const table of [source?.recordsTable, source?.before?.recordsTable]) {
-      if (table != null) await this.#drop(table);
-    }
+    return this.locks.whileReplacing(name, async () => {
+      const source = await this.find(id);
+      await this.dataSource.getRepository(Source).delete({ id });
+      this.#known.delete(name);
+      this.#made.delete(name);
+      for (const table of [source?.recordsTable, source?.before?.recordsTable]) {
+        if (table != null) await this.#drop(table);
+      }
+    });
   }
 
   /** A source as it is kept; null where it has gone. */

@@ -49,6 +49,7 @@ export function knownStacked(
     id,
     name,
     key: null,
+    ids: sources.map((each) => `${each.name} ${each.ids}`).join(", "),
     columns: [{ name: column, type: "text" }, ...columns],
     table: first?.table ?? null,
     own: null,

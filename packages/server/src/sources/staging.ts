@@ -45,20 +45,10 @@ export class Staging {
   /** Makes a filled table the source's own; what it was before can be restored. */
   async swap(
     source: Source,
-    table: string,
-    columns: ReadonlyMap<string, NewColumn>,
-    records: number,
-    load: number | null,
+    filled: Omit<SourceState, "loadedAt">,
     before: SourceState | null,
   ): Promise<void> {
-    const state = {
-      recordsTable: table,
-      records,
-      loadedAt: this.now(),
-      load,
-      columns: [...columns],
-    };
-    await this.adopt(source, state, before);
+    await this.adopt(source, { ...filled, loadedAt: this.now() }, before);
   }
 
   /** Gives a source another state, in one transaction, and drops the tables it has no more. */
@@ -69,8 +59,8 @@ export class Staging {
         Object.assign(columnEntity(name, index + 1, column), { source: { id: source.id } }),
       );
       await manager.save(SourceColumn, columns);
-      const { recordsTable, records, loadedAt, load } = state;
-      const fields = { recordsTable, records, loadedAt, load, before: before as never };
+      const { columns: _, idsSince = 0, ...rest } = state;
+      const fields = { ...rest, idsSince, before: before as never };
       await manager.update(Source, { id: source.id }, fields);
     });
     await this.sources.refresh(source.id);
@@ -98,7 +88,8 @@ export function makeTable(source: Source, number: number, columns: ReadonlyMap<s
 
 /** A source as it is now; null before its first file. */
 export function stateOf(source: Source): SourceState | null {
-  const { recordsTable, records, loadedAt, load } = source;
+  const { recordsTable, records, loadedAt, load, idsSince } = source;
   if (recordsTable === null || loadedAt === null) return null;
-  return { recordsTable, records, loadedAt, load, columns: [...declaredColumns(source)] };
+  const columns = [...declaredColumns(source)];
+  return { recordsTable, records, loadedAt, load, idsSince, columns };
 }
