@@ -11,7 +11,15 @@ import {
 } from "@orisma/core";
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
-import { CATALOGUE, NUMBERS, TEXTS, onStandardClock, onWholeDays, row, tree } from "../../../test/trees.js";
+import {
+  CATALOGUE,
+  NUMBERS,
+  TEXTS,
+  onStandardClock,
+  onWholeDays,
+  row,
+  tree,
+} from "../../../test/trees.js";
 import {
   COMPARISONS,
   STATES,

@@ -3,7 +3,7 @@ import { type FileBody, type FileOptions, type LoadReport, type TakeOptions } fr
 import mysql from "mysql2/promise";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
-import { ods, xlsx, zip, type SheetSpec } from "./workbooks.js";
+import { changed, ods, xlsx, zip, type SheetSpec } from "./workbooks.js";
 
 let running: TestService;
 
@@ -278,6 +278,75 @@ describe("workbooks", () => {
     await running.client.settleColumns("from1904", { inspected: { type: "date", reading } });
     const found = await refusal(running.client.takeFile("from1904", body(file), { again: true }));
     expect(found?.detail).toContain("as serial-1904, and its reading says serial-1900");
+  });
+
+  test("an extension with the names of the workbook's own elements changes nothing", async () => {
+    const day = { serial: 43_830, format: "dd/mm/yyyy" };
+    const amount = { serial: 43_830, format: "0.00" };
+    const rows = [
+      ["lock", "inspected", "fee"],
+      ["Tansy", day, amount],
+    ];
+    const plain = await xlsx([{ name: "Log", rows }], { is1904: true });
+    const workbook = await changed(plain, "xl/workbook.xml", (text) =>
+      text.replace(
+        "</workbook>",
+        '<extLst><ext xmlns:b="urn:brindle:extension" uri="{0}"><b:workbookPr chart="1"/>' +
+          '<b:sheets><b:sheet name="Ghost"/></b:sheets></ext></extLst></workbook>',
+      ),
+    );
+    // A format for what is conditional has a number of its own, which may be that of a style.
+    const file = await changed(workbook, "xl/styles.xml", (text) =>
+      text.replace(
+        /<\/cellXfs>/,
+        '</cellXfs><dxfs><dxf><numFmt numFmtId="2" formatCode="dd/mm/yyyy"/></dxf></dxfs>',
+      ),
+    );
+    expect((await look(file)).sheets.map(({ name }) => name)).toEqual(["Log"]);
+    const { report } = await taken(file);
+    expect(report.dateCells).toEqual({ inspected: { count: 1, encoding: "serial-1904" } });
+  });
+
+  test("a date of OpenDocument is what the sheet shows, whatever zone is stored beside it", async () => {
+    const cell = (serial: number, zone?: string) => ({
+      serial,
+      format: "",
+      ...(zone === undefined ? {} : { zone }),
+    });
+    const rows = [
+      ["lock", "inspected"],
+      ["Tansy", cell(45_292, "Z")],
+      ["Hollin", cell(45_293, "+00:00")],
+      ["Marsh", cell(45_294.75, "Z")],
+      ["Reed", cell(45_295)],
+    ];
+    const found = await taken(await ods([{ name: "Log", rows }]));
+    expect(found.rows.map(([, inspected]) => inspected)).toEqual([
+      "2024-01-01",
+      "2024-01-02",
+      "2024-01-03T18:00:00",
+      "2024-01-04",
+    ]);
+    const { source } = found.report;
+    const [, inspected] = (await running.client.profile(source)).columns;
+    expect(inspected?.dateCells).toEqual({ count: 4, encoding: "text", zoned: 3 });
+    expect(inspected?.recognition.verdict).not.toBe("settled");
+    expect(inspected?.recognition.evidence).toContain("3 cells are stored with a time zone");
+    expect(inspected?.reading?.kind).not.toBe("instant");
+  });
+
+  test("a table of a link to another document is no sheet", async () => {
+    const rows = [["lock"], ["Tansy"]];
+    const file = await changed(await ods([{ name: "Log", rows }]), "content.xml", (text) =>
+      text.replace(
+        "</office:spreadsheet>",
+        '<table:dde-links><table:dde-link><table:table table:name="Linked"><table:table-row>' +
+          '<table:table-cell office:value-type="string"><text:p>x</text:p></table:table-cell>' +
+          "</table:table-row></table:table></table:dde-link></table:dde-links></office:spreadsheet>",
+      ),
+    );
+    expect((await look(file)).sheets.map(({ name }) => name)).toEqual(["Log"]);
+    expect((await taken(file)).rows).toEqual([["Tansy"]]);
   });
 
   test("takes the one sheet that has records, and of several asks for one", async () => {

@@ -1,9 +1,20 @@
+import { text as textOf } from "node:stream/consumers";
 import ExcelJS from "exceljs";
+import { fromBufferPromise as openBuffer } from "yauzl";
 import { ZipFile } from "yazl";
 
 /** A cell of a test's sheet: a serial with its number format is a date. */
 export type CellSpec =
-  string | number | boolean | null | { readonly serial: number; readonly format: string };
+  | string
+  | number
+  | boolean
+  | null
+  | {
+      readonly serial: number;
+      readonly format: string;
+      /** For OpenDocument: what stands behind the date and time, such as a zone. */
+      readonly zone?: string;
+    };
 
 export interface SheetSpec {
   readonly name: string;
@@ -32,6 +43,23 @@ export async function xlsx(
     });
   }
   return Buffer.from(await workbook.xlsx.writeBuffer());
+}
+
+/** A workbook with a part changed, as another program may have written it. */
+export async function changed(
+  file: Buffer,
+  part: string,
+  change: (text: string) => string,
+): Promise<Buffer> {
+  const archive = await openBuffer(file, { lazyEntries: true });
+  const parts: Record<string, string> = {};
+  for await (const entry of archive.eachEntry()) {
+    if (entry.fileName.endsWith("/")) continue;
+    const text = await textOf(await archive.openReadStreamPromise(entry));
+    parts[entry.fileName] = entry.fileName === part ? change(text) : text;
+  }
+  if (parts[part] === undefined) throw new Error(`the workbook has no ${part}`);
+  return zip(parts);
 }
 
 /** A spreadsheet of OpenDocument, as its programs write one: empty cells and rows repeated. */
@@ -70,7 +98,9 @@ function odsCell(spec: CellSpec): string {
     return cell("boolean", `office:boolean-value="${spec}"`, String(spec).toUpperCase());
   }
   const iso = new Date(Date.UTC(1899, 11, 30) + spec.serial * 86_400_000).toISOString();
-  const value = Number.isInteger(spec.serial) ? iso.slice(0, 10) : iso.slice(0, 19);
+  const { zone = "" } = spec;
+  const isDay = Number.isInteger(spec.serial) && zone === "";
+  const value = isDay ? iso.slice(0, 10) : `${iso.slice(0, 19)}${zone}`;
   return cell("date", `office:date-value="${value}"`, "as it is shown");
 }
 

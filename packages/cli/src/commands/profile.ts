@@ -30,16 +30,17 @@ export function addProfile(command: Command, context: Context): void {
 function rowOf(column: ColumnProfile): readonly string[] {
   const { name, type, distinct, complete, recognition } = column;
   const { verdict, candidates, blank } = recognition;
-  const [best] = candidates;
+  // Of bare numbers the evidence says what they would be as dates.
+  const likely = verdict === "numbers" && type !== "date" ? undefined : candidates[0];
   return [
     name,
     type,
     `${distinct}${complete ? "" : "+"}`,
     String(blank),
     verdict,
-    writtenAs(column) ?? (best === undefined ? "" : nameOf(best.reading)),
-    best?.earliest ?? "",
-    best?.latest ?? "",
+    writtenAs(column) ?? (likely === undefined ? "" : nameOf(likely.reading)),
+    likely?.earliest ?? "",
+    likely?.latest ?? "",
   ];
 }
 

@@ -1,5 +1,5 @@
 import type { ColumnPreview, NewSource, OrismaClient } from "@orisma/client";
-import { nameOf, type Reading, type SourceProfile } from "@orisma/core";
+import { isCertain, nameOf, type Reading, type SourceProfile } from "@orisma/core";
 import type { Command } from "commander";
 import { columnsFrom, withColumnOptions, type ColumnOptions } from "../columns.js";
 import { examples, toJson, type Context } from "../context.js";
@@ -71,10 +71,9 @@ interface CertainColumn {
 
 /** The columns of text that can only be dates in one way. */
 export function certainColumns({ columns }: SourceProfile): readonly CertainColumn[] {
-  return columns.flatMap(({ name, type, recognition: { verdict, candidates } }) => {
+  return columns.filter(isCertain).flatMap(({ name, recognition: { candidates } }) => {
     const [best] = candidates;
-    if (type !== "text" || verdict !== "settled" || best === undefined) return [];
-    return [{ name, reading: best.reading, misses: best.misses }];
+    return best === undefined ? [] : [{ name, reading: best.reading, misses: best.misses }];
   });
 }
 

@@ -8,6 +8,7 @@ const VERDICTS = {
   settled: null,
   ambiguous: "can be read in two ways",
   mixed: "written in two ways",
+  numbers: null,
   none: null,
 } as const;
 

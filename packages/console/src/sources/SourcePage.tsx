@@ -1,5 +1,5 @@
 import type { LoadReport, SourceDescription } from "@orisma/client";
-import type { SourceProfile } from "@orisma/core";
+import { isCertain, type SourceProfile } from "@orisma/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
@@ -15,7 +15,7 @@ import { BringFile } from "./BringFile.js";
 import { Loads } from "./Loads.js";
 import { TakeInto, reportInWords } from "./TakeInto.js";
 import { ColumnCard } from "./ColumnCard.js";
-import { draftOf, isCertain, readingInWords, sentOf } from "./draft.js";
+import { draftOf, readingInWords, sentOf } from "./draft.js";
 
 /** A source: what it has taken, what stands on it, and how each of its columns is understood. */
 export function SourcePage() {

@@ -114,8 +114,3 @@ export function heldInWords({ type, reading }: Pick<ColumnProfile, "type" | "rea
       return reading === null ? "dates" : readingInWords(reading);
   }
 }
-
-/** Whether a column of text can only be dates in one way. */
-export function isCertain({ type, recognition }: ColumnProfile): boolean {
-  return type === "text" && recognition.verdict === "settled";
-}

@@ -1,11 +1,11 @@
 import type { ColumnType } from "../filters/index.js";
 import type {
-  DateEncoding,
   DateQuality,
   NumberCounts,
   ReadAnswer,
   Reading,
   Recognition,
+  ShownDates,
 } from "../reading/index.js";
 
 /** A column of a source, looked at. */
@@ -20,7 +20,7 @@ export interface ColumnProfile {
   /** What its values are as numbers. */
   readonly numbers: NumberCounts;
   /** Cells that the sheet which they came from shows as dates. */
-  readonly dateCells?: { readonly count: number; readonly encoding: DateEncoding };
+  readonly dateCells?: ShownDates;
   /** The reading that the column has, else the likeliest; null where neither is. */
   readonly reading: Reading | null;
   /** What its cells come to under that reading. */

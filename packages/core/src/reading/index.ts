@@ -26,11 +26,13 @@ export type { EpochEncoding, SerialEncoding } from "./numbers.js";
 export { isPlainNumber } from "./plain-numbers.js";
 export {
   countNumbers,
+  isCertain,
   nameOf,
   recogniseColumn,
   type NumberCounts,
   type ReadingCandidate,
   type ReadingRival,
   type Recognition,
+  type ShownDates,
   type ValueCount,
 } from "./recognise.js";

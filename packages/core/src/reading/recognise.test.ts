@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { countNumbers, recogniseColumn, nameOf, type Recognition } from "./recognise.js";
+import { countNumbers, isCertain, nameOf, recogniseColumn, type Recognition } from "./recognise.js";
 
 function recognised(...values: readonly (string | number | null)[]): Recognition {
   return recogniseColumn(values.map((value) => ({ value, count: 1 })));
@@ -48,22 +48,22 @@ describe("recogniseColumn", () => {
     [["terça-feira, 5 de março de 2024"], ["settled", "EEEE, d 'de' MMMM 'de' yyyy", "date"]],
     [
       ["20240305", "20241231"],
-      ["settled", "yyyyMMdd", "date"],
+      ["numbers", "yyyyMMdd", "date"],
     ],
     [
       [45_292, 45_351],
-      ["settled", "serial-1900", "date"],
+      ["numbers", "serial-1900", "date"],
     ],
     [
       ["45292", "45351.75"],
-      ["settled", "serial-1900", "local"],
+      ["numbers", "serial-1900", "local"],
     ],
     [
       [1_709_649_005, "1709649006"],
-      ["settled", "epoch-s", "instant"],
+      ["numbers", "epoch-s", "instant"],
     ],
-    [[1_709_649_005_250], ["settled", "epoch-ms", "instant"]],
-    [[1_709_649_005_250_999], ["settled", "epoch-us", "instant"]],
+    [[1_709_649_005_250], ["numbers", "epoch-ms", "instant"]],
+    [[1_709_649_005_250_999], ["numbers", "epoch-us", "instant"]],
     [["Tue, 05 Mar 2024 14:30:05 +0100"], ["settled", "rfc5322", "instant"]],
     [
       ["high", "low"],
@@ -83,7 +83,23 @@ describe("recogniseColumn", () => {
 
   test("amounts that mean some plausible days by chance are no dates", () => {
     expect(summary(1_500, 47_125, 36_000, 139_500, 20_000, 61_250)[0]).toBe("none");
-    expect(summary(47_125, 36_000, 45_292)[0]).toBe("settled");
+  });
+
+  test.each<[string, readonly (string | number)[]]>([
+    ["salaries", [47_125, 36_000, 45_292]],
+    ["postcodes", ["20095", "22769", "36110"]],
+    ["order numbers", ["20240117", "20240118", "20240121"]],
+    ["account numbers", ["1709649005", "1612345678"]],
+    ["telephone numbers", ["1709649005250", "1612345678901"]],
+  ])("%s are numbers first: a bare number is no date by itself", (_, values) => {
+    const found = recognised(...values);
+    expect(found.verdict).toBe("numbers");
+    expect(found.evidence).toContain("only where you say so");
+    expect(isCertain({ type: "text", recognition: found })).toBe(false);
+    // A sheet that shows some of them as dates says nothing of the others.
+    const counted = values.map((value) => ({ value, count: 1 }));
+    const some = { count: values.length - 1, encoding: "serial-1900" } as const;
+    expect(recogniseColumn(counted, some).verdict).not.toBe("settled");
   });
 
   test("settles nothing in silence: days and months that could be either are ambiguous", () => {

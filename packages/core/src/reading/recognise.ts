@@ -35,6 +35,15 @@ export interface ReadingRival {
   readonly wouldChange: number;
 }
 
+/** What a file says itself of cells that it shows as dates. */
+export interface ShownDates {
+  /** The cells that it shows as dates. */
+  readonly count: number;
+  readonly encoding: DateEncoding;
+  /** Those of them that are stored with a zone, which the program that shows them leaves out. */
+  readonly zoned?: number;
+}
+
 /** What a column of values most likely is. */
 export interface Recognition {
   readonly cells: number;
@@ -42,10 +51,11 @@ export interface Recognition {
   readonly blank: number;
   /**
    * `settled`: one reading, and nothing speaks for another; `ambiguous`: another fits as well
-   * and gives other dates; `mixed`: two layouts, each with values that only it fits; `none`:
-   * the column holds no dates.
+   * and gives other dates; `mixed`: two layouts, each with values that only it fits; `numbers`: bare
+   * numbers, which are dates only where a person or the file says so; `none`: the column holds no
+   * dates.
    */
-  readonly verdict: "settled" | "ambiguous" | "mixed" | "none";
+  readonly verdict: "settled" | "ambiguous" | "mixed" | "numbers" | "none";
   /** The likeliest first. */
   readonly candidates: readonly ReadingCandidate[];
   readonly rivals: readonly ReadingRival[];
@@ -98,15 +108,16 @@ const MOST_EXAMPLES = 5;
  * dates, the verdict is `ambiguous` and says how many cells would change. Seconds, milliseconds
  * and day numbers are told apart by the years that they would mean.
  *
- * `dateCells` is what a sheet says itself: the number of cells that it shows as dates, and the
- * system in which it counts their days, which then needs no evidence.
+ * Bare numbers are never settled by themselves: order numbers and amounts lie among day numbers.
+ * `dateCells` is what a sheet says itself: where it shows all of them as dates they are, counted as
+ * it counts days.
  *
  * @example
  * recogniseColumn([{ value: "03/04/2024", count: 2 }]).verdict // "ambiguous"
  */
 export function recogniseColumn(
   values: readonly ValueCount[],
-  dateCells?: { readonly count: number; readonly encoding: DateEncoding },
+  dateCells?: ShownDates,
 ): Recognition {
   const { cells, blank, blanks, filled } = sorted(values);
   const told = dateCells?.encoding.startsWith("serial") === true ? dateCells.encoding : null;
@@ -127,12 +138,54 @@ export function recogniseColumn(
     .filter(({ wouldChange, onlyRival }) => wouldChange > 0 || onlyRival > 0);
   return {
     ...base,
-    verdict: verdictOf(rivals),
+    ...judged(best, rivals, filled, dateCells),
     candidates: fitting.map(candidateOf),
     rivals,
     suspects: suspectsOf(best, filled),
-    evidence: evidenceOf(best, rivals),
   };
+}
+
+/** The verdict, and the evidence for it in a sentence. */
+function judged(
+  best: Tried,
+  rivals: readonly ReadingRival[],
+  filled: readonly Filled[],
+  shown: ShownDates | undefined,
+): Pick<Recognition, "verdict" | "evidence"> {
+  const evidence = evidenceOf(best, rivals);
+  const numbers = filled.reduce(
+    (sum, { value, count }) => sum + (Number.isNaN(numberOf(value)) ? 0 : count),
+    0,
+  );
+  const isShown = shown?.encoding.startsWith("serial") === true && shown.count >= numbers;
+  // Where all that fits is a bare number, chance may have made it fit.
+  if (numbers >= best.fits && !isShown) {
+    const name = nameOf(best.reading);
+    const { earliest, latest } = candidateOf(best);
+    return {
+      verdict: "numbers",
+      evidence:
+        `${numbers} cells are bare numbers, which are dates only where you say so: ` +
+        `as ${name} ${best.fits} would lie from ${earliest} to ${latest}`,
+    };
+  }
+  const { zoned = 0 } = shown ?? {};
+  if (zoned === 0) return { verdict: verdictOf(rivals), evidence };
+  const verdict = verdictOf(rivals);
+  return {
+    verdict: verdict === "settled" ? "ambiguous" : verdict,
+    evidence:
+      `${evidence}; ${zoned} cells are stored with a time zone, which the sheet does not show: ` +
+      "they are read as it shows them, as days or wall-clock times",
+  };
+}
+
+/** Whether a column that is held as text can only be dates in one way. */
+export function isCertain(column: {
+  readonly type: string;
+  readonly recognition: Pick<Recognition, "verdict">;
+}): boolean {
+  return column.type === "text" && column.recognition.verdict === "settled";
 }
 
 /** The values that are not blank, and the spellings and the number of those that are. */

@@ -1,5 +1,5 @@
 import { fault } from "@orisma/core";
-import { SaxesParser, type SaxesTagPlain } from "saxes";
+import { SaxesParser, type SaxesTagNS } from "saxes";
 import { openPromise, type Entry, type ZipFile } from "yauzl";
 import { problemOf } from "../http/index.js";
 import { broken } from "./table.js";
@@ -80,31 +80,60 @@ function damaged(error: unknown): never {
   );
 }
 
-/** What is told of the elements of a document; names are without their prefix. */
+/** The namespaces of one vocabulary (Namespaces in XML 1.0): those of others are passed over. */
+export type Namespaces = ReadonlySet<string>;
+
+/** What is told of the elements of a vocabulary; names are without their prefix. */
 export interface XmlHandlers {
-  open?(name: string, attributes: Readonly<Record<string, string>>): void;
+  /** `parent` is the name of the element around it; empty for the outermost. */
+  open?(name: string, attributes: Readonly<Record<string, string>>, parent: string): void;
   text?(text: string): void;
-  close?(name: string): void;
+  close?(name: string, parent: string): void;
 }
 
 /**
  * Reads one document of an archive, piece by piece: after each piece the caller may take what
- * the handlers gathered. Entities of its own making are not expanded.
+ * the handlers gathered. Elements and attributes of other namespaces are none of the vocabulary,
+ * whatever their names, and what is inside such an element is passed over with it. Entities of the
+ * document's own making are not expanded.
  */
 export async function* readXml(
   archive: Archive,
   name: string,
+  namespaces: Namespaces,
   handlers: XmlHandlers,
   onBytes: (share: number) => void = () => undefined,
 ): AsyncGenerator<void> {
-  const parser = new SaxesParser({ position: false });
+  const parser = new SaxesParser({ position: false, xmlns: true });
   const failure: { error?: Error } = {};
   parser.on("error", (error) => (failure.error ??= error));
-  parser.on("opentag", ({ name: tag, attributes }) =>
-    handlers.open?.(bare(tag), bareNames(attributes as SaxesTagPlain["attributes"])),
-  );
-  parser.on("text", (text) => handlers.text?.(text));
-  parser.on("closetag", (tag) => handlers.close?.(bare(tag.name)));
+  const around: string[] = [];
+  let passedOver = 0;
+  // Elements without any namespace are taken for the vocabulary's: some programs leave it out.
+  const isKnown = (uri: string) => uri === "" || namespaces.has(uri);
+  parser.on("opentag", ({ local, uri, attributes }: SaxesTagNS) => {
+    if (passedOver > 0 || !isKnown(uri)) {
+      passedOver++;
+      return;
+    }
+    const found: Record<string, string> = {};
+    for (const each of Object.values(attributes)) {
+      if (isKnown(each.uri)) found[each.local] = each.value;
+    }
+    handlers.open?.(local, found, around.at(-1) ?? "");
+    around.push(local);
+  });
+  parser.on("text", (text) => {
+    if (passedOver === 0) handlers.text?.(text);
+  });
+  parser.on("closetag", ({ local }: SaxesTagNS) => {
+    if (passedOver > 0) {
+      passedOver--;
+      return;
+    }
+    around.pop();
+    handlers.close?.(local, around.at(-1) ?? "");
+  });
   const decoder = new TextDecoder("utf-8", { fatal: true });
   const write = (chunk: Buffer | null) => {
     try {
@@ -130,18 +159,9 @@ export async function* readXml(
 export async function readWholeXml(
   archive: Archive,
   name: string,
+  namespaces: Namespaces,
   handlers: XmlHandlers,
 ): Promise<void> {
-  const pieces = readXml(archive, name, handlers);
+  const pieces = readXml(archive, name, namespaces, handlers);
   while ((await pieces.next()).done !== true);
-}
-
-function bare(name: string): string {
-  return name.slice(name.indexOf(":") + 1);
-}
-
-function bareNames(attributes: Readonly<Record<string, string>>): Record<string, string> {
-  const found: Record<string, string> = {};
-  for (const name in attributes) found[bare(name)] = attributes[name] ?? "";
-  return found;
 }

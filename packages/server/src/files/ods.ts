@@ -1,4 +1,4 @@
-import { readXml, type Archive } from "./archive.js";
+import { readXml, type Archive, type Namespaces } from "./archive.js";
 import {
   LONGEST_CELL,
   MOST_SHEET_COLUMNS,
@@ -10,12 +10,17 @@ import {
 
 const CONTENT = "content.xml";
 
+/** The namespaces of what is read of a spreadsheet (ISO/IEC 26300-1, 1.4). */
+const OPEN_DOCUMENT: Namespaces = new Set(
+  ["office", "table", "text"].map((name) => `urn:oasis:names:tc:opendocument:xmlns:${name}:1.0`),
+);
+
 /** Opens a spreadsheet of OpenDocument 1.2 and later (ISO/IEC 26300). Its dates are ISO 8601. */
 export async function openOds(archive: Archive): Promise<Workbook> {
   const sheets: Sheet[] = [];
-  const names = readXml(archive, CONTENT, {
-    open(name, { name: sheet = "", display }) {
-      if (name === "table") sheets.push({ name: sheet, isHidden: display === "false" });
+  const names = readXml(archive, CONTENT, OPEN_DOCUMENT, {
+    open(name, { name: sheet = "", display }, parent) {
+      if (isSheet(name, parent)) sheets.push({ name: sheet, isHidden: display === "false" });
     },
   });
   while ((await names.next()).done !== true);
@@ -28,6 +33,11 @@ export async function openOds(archive: Archive): Promise<Workbook> {
   };
 }
 
+/** A table inside another, or of a link to another document, is no sheet. */
+function isSheet(name: string, parent: string): boolean {
+  return name === "table" && parent === "spreadsheet";
+}
+
 /** Empty rows and cells are repeated up to the edge of a sheet; full ones hardly ever are. */
 const MOST_REPEATS = 10_000;
 
@@ -38,6 +48,7 @@ async function* tableRows(
 ): AsyncGenerator<readonly SheetRow[]> {
   let rows: SheetRow[] = [];
   let table = -1;
+  let isInside = false;
   let number = 0;
   let repeats = 1;
   let cells: (SheetCell | undefined)[] = [];
@@ -63,10 +74,11 @@ async function* tableRows(
   const pieces = readXml(
     archive,
     CONTENT,
+    OPEN_DOCUMENT,
     {
-      open(name, attributes) {
-        if (name === "table") table++;
-        if (table !== wanted) return;
+      open(name, attributes, parent) {
+        if (isSheet(name, parent)) isInside = ++table === wanted;
+        if (!isInside) return;
         switch (name) {
           case "table-row":
             repeats = Number(attributes["number-rows-repeated"] ?? 1);
@@ -95,10 +107,11 @@ async function* tableRows(
         }
       },
       text(piece) {
-        if (table === wanted && cell !== null && notes === 0) addText(paragraphs, piece);
+        if (isInside && cell !== null && notes === 0) addText(paragraphs, piece);
       },
-      close(name) {
-        if (table !== wanted) return;
+      close(name, parent) {
+        if (isSheet(name, parent)) isInside = false;
+        if (!isInside) return;
         if (name === "annotation") notes--;
         else if (name === "table-cell" || name === "covered-table-cell") endCell();
         else if (name === "table-row") endRow();
@@ -134,16 +147,27 @@ function valueIn(attributes: Readonly<Record<string, string>>): string {
 function readCell(type: string, value: string, text: string): SheetCell | undefined {
   switch (type) {
     case "date":
-      return { text: value, type: "date" };
+      return dateCell(value);
     case "float":
     case "percentage":
     case "currency":
       return { text: value, type: "number" };
     case "boolean":
-      return { text: value, type: "other" };
+      return { text: value, type: "boolean" };
     default: {
       const shown = value === "" ? text : value;
       return shown === "" ? undefined : { text: shown, type: "text" };
     }
   }
+}
+
+/**
+ * A date as the sheet shows it: a day, or a time on some clock. A zone that a program wrote beside it
+ * is none of what anybody saw, and midnight alone is the day.
+ */
+function dateCell(value: string): SheetCell {
+  const text = value.replace(/(T[\d:.,]+)(?:Z|[+-]\d{2}(?::?\d{2})?)$/i, "$1");
+  const isZoned = text !== value;
+  if (!isZoned) return { text, type: "date" };
+  return { text: text.replace(/T00:00(?::00(?:[.,]0+)?)?$/, ""), type: "date", isZoned };
 }

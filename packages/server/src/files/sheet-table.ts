@@ -46,7 +46,7 @@ export async function lookAtSheets(
  */
 export async function openSheet(workbook: Workbook, options: FileOptions): Promise<FileTable> {
   const sheet = await chosenSheet(workbook, options);
-  const counts = new Map<string, number>();
+  const counts = new Map<string, DateCounts>();
   let share = 0;
   const batches = workbook.rows(sheet, (read) => (share = read));
   const first = await firstRows(batches);
@@ -75,7 +75,10 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
     dateCells: () => {
       const encoding = workbook.dates;
       return new Map(
-        [...counts].map(([heading, count]): [string, DateCells] => [heading, { count, encoding }]),
+        [...counts].map(([heading, { count, zoned }]): [string, DateCells] => [
+          heading,
+          { count, encoding, ...(zoned === 0 ? {} : { zoned }) },
+        ]),
       );
     },
   };
@@ -143,11 +146,16 @@ async function* chained(
   }
 }
 
+interface DateCounts {
+  readonly count: number;
+  readonly zoned: number;
+}
+
 /** The records of a sheet below its headings; `counts` gathers the date cells of each column. */
 async function* records(
   batches: AsyncIterable<readonly SheetRow[]>,
   { columns, headingRow }: SheetLayout,
-  counts: Map<string, number>,
+  counts: Map<string, DateCounts>,
 ): AsyncGenerator<readonly FileRow[]> {
   const own = new Set(columns.map(({ index }) => index));
   let before = headingRow;
@@ -193,9 +201,12 @@ function recordOf(
 function countDates(
   { cells }: SheetRow,
   columns: SheetLayout["columns"],
-  counts: Map<string, number>,
+  counts: Map<string, DateCounts>,
 ): void {
   for (const { index, heading } of columns) {
-    if (cells[index]?.type === "date") counts.set(heading, (counts.get(heading) ?? 0) + 1);
+    const cell = cells[index];
+    if (cell?.type !== "date") continue;
+    const { count, zoned } = counts.get(heading) ?? { count: 0, zoned: 0 };
+    counts.set(heading, { count: count + 1, zoned: zoned + (cell.isZoned === true ? 1 : 0) });
   }
 }

@@ -38,6 +38,8 @@ export interface FileDescription {
 export interface DateCells {
   readonly count: number;
   readonly encoding: "serial-1900" | "serial-1904" | "text";
+  /** Those that are stored with a zone, which no program shows; left out where there are none. */
+  readonly zoned?: number;
 }
 
 /** A file with its headings read, whose records are yet to be read. */

@@ -1,7 +1,9 @@
 /** A cell of a sheet: its text as it is stored, and whether the sheet says that it is a date. */
 export interface SheetCell {
   readonly text: string;
-  readonly type: "text" | "number" | "date" | "other";
+  readonly type: "text" | "number" | "boolean" | "date" | "other";
+  /** Of a date: whether it is stored with a zone, which the programs that show it leave out. */
+  readonly isZoned?: boolean;
 }
 
 /** A row of a sheet that is not empty. */

@@ -1,7 +1,7 @@
 import { posix } from "node:path";
 import { fault } from "@orisma/core";
 import { problemOf } from "../http/index.js";
-import { readWholeXml, readXml, type Archive } from "./archive.js";
+import { readWholeXml, readXml, type Archive, type Namespaces } from "./archive.js";
 import { isDateFormat } from "./number-format.js";
 import { broken } from "./table.js";
 import {
@@ -15,6 +15,18 @@ import {
 
 /** Signs of the texts that cells share, at most: they are held while a sheet is read. */
 const MOST_SHARED_SIGNS = 50_000_000;
+
+/** The namespaces of a workbook's parts, transitional and strict (ISO/IEC 29500-1, annex A and M). */
+const SPREADSHEET: Namespaces = new Set([
+  "http://schemas.openxmlformats.org/spreadsheetml/2006/main",
+  "http://purl.oclc.org/ooxml/spreadsheetml/main",
+  "http://schemas.openxmlformats.org/officeDocument/2006/relationships",
+  "http://purl.oclc.org/ooxml/officeDocument/relationships",
+]);
+/** That of the list of a part's relations (ISO/IEC 29500-2, annex B). */
+const RELATIONS: Namespaces = new Set([
+  "http://schemas.openxmlformats.org/package/2006/relationships",
+]);
 
 /** Opens a workbook of Office Open XML (ISO/IEC 29500-1), transitional or strict. */
 export async function openXlsx(archive: Archive): Promise<Workbook> {
@@ -63,7 +75,7 @@ interface Relation {
 async function relations(archive: Archive, path: string): Promise<readonly Relation[]> {
   const found: Relation[] = [];
   if (!archive.has(path)) return found;
-  await readWholeXml(archive, path, {
+  await readWholeXml(archive, path, RELATIONS, {
     open(name, { Id: id = "", Type: type = "", Target: target = "" }) {
       if (name === "Relationship") found.push({ id, type, target });
     },
@@ -82,10 +94,11 @@ function resolved(folder: string, target: string): string {
 async function readWorkbook(archive: Archive, path: string) {
   const sheets: (Sheet & { readonly relation: string })[] = [];
   let is1904 = false;
-  await readWholeXml(archive, path, {
-    open(name, attributes) {
-      if (name === "workbookPr") is1904 = /^(?:1|true|on)$/.test(attributes.date1904 ?? "");
-      if (name !== "sheet") return;
+  await readWholeXml(archive, path, SPREADSHEET, {
+    open(name, attributes, parent) {
+      if (name === "workbookPr" && parent === "workbook")
+        is1904 = /^(?:1|true|on)$/.test(attributes.date1904 ?? "");
+      if (name !== "sheet" || parent !== "sheets") return;
       const { name: sheet = "", state = "visible", id = "" } = attributes;
       sheets.push({ name: sheet, isHidden: state !== "visible", relation: id });
     },
@@ -98,18 +111,14 @@ async function readWorkbook(archive: Archive, path: string) {
 async function readStyles(archive: Archive, path: string): Promise<readonly boolean[]> {
   const formats = new Map<number, string>();
   const styles: boolean[] = [];
-  let isCells = false;
-  await readWholeXml(archive, path, {
-    open(name, { numFmtId, formatCode = "" }) {
-      if (name === "numFmt") formats.set(Number(numFmtId), formatCode);
-      else if (name === "cellXfs") isCells = true;
-      else if (name === "xf" && isCells) {
+  await readWholeXml(archive, path, SPREADSHEET, {
+    open(name, { numFmtId, formatCode = "" }, parent) {
+      // Differences for conditional formats have number formats too, with numbers of their own.
+      if (name === "numFmt" && parent === "numFmts") formats.set(Number(numFmtId), formatCode);
+      else if (name === "xf" && parent === "cellXfs") {
         const id = Number(numFmtId ?? 0);
         styles.push(isDateFormat(id, formats.get(id)));
       }
-    },
-    close(name) {
-      if (name === "cellXfs") isCells = false;
     },
   });
   return styles;
@@ -119,7 +128,7 @@ async function readStrings(archive: Archive, path: string): Promise<readonly str
   const strings: string[] = [];
   const text = new CellText();
   let signs = 0;
-  await readWholeXml(archive, path, {
+  await readWholeXml(archive, path, SPREADSHEET, {
     open(name) {
       if (name === "si") text.begin();
       else text.open(name);
@@ -194,6 +203,7 @@ async function* sheetRows(
   const pieces = readXml(
     archive,
     path,
+    SPREADSHEET,
     {
       open(name, attributes) {
         switch (name) {
@@ -251,7 +261,7 @@ function readCell(
       return found === "" ? undefined : { text: found, type: "text" };
     }
     case "b":
-      return { text: text === "1" || text === "true" ? "true" : "false", type: "other" };
+      return { text: text === "1" || text === "true" ? "true" : "false", type: "boolean" };
     case "n":
       if (text === "") return undefined;
       return { text: plainNumber(text), type: isDate ? "date" : "number" };

@@ -52,7 +52,7 @@ export async function profileSource(
     const known = declared.get(column.name);
     const reading = readingFor(
       known === undefined ? undefined : asRead(known, source),
-      recognition.candidates[0]?.reading,
+      recognition.verdict === "numbers" ? undefined : recognition.candidates[0]?.reading,
     );
     columns.push({
       name: column.name,
