@@ -123,7 +123,12 @@ export interface FaultFacts {
     readonly known: readonly string[];
   };
   "filter.value": { readonly text: string; readonly accepted: string };
-  "reading.pattern": { readonly pattern: string; readonly reason: string };
+  "reading.pattern": {
+    readonly pattern: string;
+    readonly reason: string;
+    /** The pattern that was probably meant. */
+    readonly meant?: string | null;
+  };
   "name.form": { readonly name: string };
   "name.taken": { readonly name: string };
   "name.reserved": { readonly name: string; readonly reserved: readonly string[] };

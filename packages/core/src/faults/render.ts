@@ -56,7 +56,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "date.order": ({ text, meant }) => ({
     message: `“${cut(text)}” is not written as ISO 8601; if ${meant} is meant, send that`,
     accepted: WRITTEN_DATE,
-    nearest: meant,
+    nearest: meant ?? null,
   }),
   "date.impossible": ({ text, reason }) => ({
     message: `“${cut(text)}” is not a date: ${reason}`,
@@ -161,7 +161,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
       message: `at ${at}: “${cut(word)}” is not ${what}${hint}`,
       accepted:
         (what === "a unit" ? "an ISO 8601 date such as 2025-02-28, " : "") + known.join(", "),
-      nearest: meant,
+      nearest: meant ?? null,
     };
   },
   "window.number": ({ at, text, accepted }) => ({
@@ -244,7 +244,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "parameter.choice": ({ text, values, meant }) => ({
     message: `“${cut(text)}” is none of the values that can be chosen`,
     accepted: values.join(", "),
-    nearest: meant,
+    nearest: meant ?? null,
   }),
   "parameter.unused": ({ name, reason }) => ({
     message: `“${cut(name)}” would have no effect: ${reason}`,
@@ -363,16 +363,17 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     return {
       message: `${place}“${cut(word)}” is not ${what}${hint}`,
       accepted: known.join(", "),
-      nearest: meant,
+      nearest: meant ?? null,
     };
   },
   "filter.value": ({ text, accepted }) => ({
     message: `“${cut(text)}” is not a value that can be compared here`,
     accepted,
   }),
-  "reading.pattern": ({ pattern, reason }) => ({
+  "reading.pattern": ({ pattern, reason, meant }) => ({
     message: `“${cut(pattern)}” is not a date pattern: ${reason}`,
     accepted: "the date field letters of Unicode UTS #35, such as dd/MM/yyyy",
+    nearest: meant ?? null,
   }),
   "name.form": ({ name }) => ({
     message: `“${cut(name)}” cannot be a name`,

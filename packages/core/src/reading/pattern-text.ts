@@ -72,9 +72,113 @@ export function parsePattern(
   }
   if (isWrittenOnly) {
     const hasField = pieces.some(({ field }) => field !== undefined);
-    return hasField ? pieces : "it has no part of a date";
+    return hasField ? (misplaced(pieces) ?? pieces) : "it has no part of a date";
   }
-  return missing(pieces, hasPivot) ?? pieces;
+  return misplaced(pieces) ?? missing(pieces, hasPivot) ?? pieces;
+}
+
+/**
+ * A month or minutes where only the other can be meant, as `mm` between a day and a year: both are
+ * written with that letter, and such a pattern would read dates that nobody wrote.
+ */
+function misplaced(pieces: readonly PatternPiece[]): string | null {
+  let before: Field | null = null;
+  let between = "";
+  for (const { field, literal } of pieces) {
+    if (field === undefined) {
+      between += literal;
+      continue;
+    }
+    const followsHour = before === "hour" || before === "hour12";
+    if (field === "minute" && before !== null && !followsHour) {
+      return `m is minutes, which follow the hour; here they follow the ${SPOKEN[before]}: M is the month`;
+    }
+    if (field === "month" && followsHour && between === ":") {
+      return "M is the month, and here it follows the hour: m is minutes";
+    }
+    before = field;
+    between = "";
+  }
+  return null;
+}
+
+/** The date directives of the C library's `strftime`, as date field letters. */
+const DIRECTIVES: Readonly<Record<string, string>> = {
+  d: "dd",
+  e: "d",
+  m: "MM",
+  b: "MMM",
+  B: "MMMM",
+  y: "yy",
+  Y: "yyyy",
+  j: "DDD",
+  a: "E",
+  A: "EEEE",
+  H: "HH",
+  I: "hh",
+  M: "mm",
+  S: "ss",
+  f: "SSSSSS",
+  p: "a",
+  z: "XX",
+  F: "yyyy-MM-dd",
+  T: "HH:mm:ss",
+};
+
+/**
+ * The pattern that was probably meant by one in the letters of another convention, or with months
+ * and minutes confused; null where none comes to mind, or that is no pattern either.
+ *
+ * @example meantPattern("DD/MM/YYYY") // "dd/MM/yyyy"
+ */
+export function meantPattern(pattern: string): string | null {
+  const meant = /%[A-Za-z-]/.test(pattern) ? fromDirectives(pattern) : withUsualLetters(pattern);
+  if (meant === null || meant === pattern) return null;
+  const pieces = parsePattern(meant, { hasPivot: true, isWrittenOnly: false });
+  return typeof pieces === "string" ? null : meant;
+}
+
+function fromDirectives(pattern: string): string | null {
+  let isKnown = true;
+  const text = pattern.replace(/%(-?)([A-Za-z])/g, (_, short: string, letter: string) => {
+    const letters = DIRECTIVES[letter];
+    isKnown &&= letters !== undefined;
+    return short === "" ? (letters ?? "") : (letters ?? "").slice(0, 1);
+  });
+  return isKnown ? text.replace(/(?<=[dy])T(?=[Hh])/, "'T'") : null;
+}
+
+function withUsualLetters(pattern: string): string {
+  let hasHour = false;
+  const isHalved = /[aA]/.test(pattern);
+  return (pattern.match(/([A-Za-z])\1*|'(?:[^']|'')*'|[^A-Za-z]/g) ?? [])
+    .map((token) => {
+      const width = token.length;
+      switch (token[0]) {
+        case "D":
+          return /[Mm]/.test(pattern) ? "d".repeat(width) : token;
+        case "Y":
+          return pattern.includes("w") ? token : "y".repeat(width);
+        case "H":
+        case "h":
+          hasHour = true;
+          return (isHalved ? "h" : "H").repeat(width);
+        case "m":
+        case "M":
+          return width > 2 ? "M".repeat(width) : (hasHour ? "m" : "M").repeat(width);
+        case "S":
+          return pattern.includes("s") ? token : "s".repeat(width);
+        case "A":
+          return "a";
+        case "T":
+          return "'T'";
+        case "Z":
+          return "XXX";
+        default:
+          return token;
+      }
+    })
+    .join("");
 }
 
 function pieceOf(token: string): PatternPiece | string {

@@ -1,9 +1,12 @@
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { dayNumber, isoWall, wallMs } from "../calendar/index.js";
+import { renderFault } from "../faults/index.js";
+import { datePattern } from "./date-pattern.js";
 import { LOCALES, namesOf } from "./names.js";
 import { CLDR_VERSION } from "./names.generated.js";
 import { compilePattern, type DatePattern } from "./pattern.js";
+import { compileReading } from "./reading.js";
 
 function compiled(
   pattern: string,
@@ -130,6 +133,36 @@ describe("compilePattern", () => {
     `dd/MM/yyyy'${"x".repeat(100)}'`,
   ])("refuses the pattern “%s”", (pattern) => {
     expect(reads(pattern, "05/03/2024")).toBe("reading.pattern");
+  });
+
+  test.each<[string, string | null]>([
+    ["dd/mm/yyyy HH:MM", "dd/MM/yyyy HH:mm"],
+    ["dd/mm/yyyy", "dd/MM/yyyy"],
+    ["dd/mm/yyyy HH:mm", "dd/MM/yyyy HH:mm"],
+    ["dd/MM/yyyy HH:MM", "dd/MM/yyyy HH:mm"],
+    ["HH:MM dd/mm/yyyy", null],
+    ["DD/MM/YYYY", "dd/MM/yyyy"],
+    ["YYYY-MM-DD", "yyyy-MM-dd"],
+    ["YYYY-MM-DDTHH:mm:ss", "yyyy-MM-dd'T'HH:mm:ss"],
+    ["YYYY-MM-DD HH:MM:SS", "yyyy-MM-dd HH:mm:ss"],
+    ["%d/%m/%Y", "dd/MM/yyyy"],
+    ["%Y-%m-%dT%H:%M:%S", "yyyy-MM-dd'T'HH:mm:ss"],
+    ["%d %b %Y, %I:%M %p", "dd MMM yyyy, hh:mm a"],
+    ["%Q", null],
+    ["nonsense", null],
+  ])("refuses “%s”, for which “%s” was meant", (pattern, meant) => {
+    const found = compileReading({ kind: "local", encoding: "text", patterns: [pattern] });
+    expect(found.ok ? [] : found.faults).toMatchObject([{ code: "reading.pattern" }]);
+    expect(found.ok ? null : found.faults.map(renderFault)[0]?.nearest).toBe(meant ?? undefined);
+    // A pattern in which dates are shown to people would print the minutes for the month.
+    if (!pattern.includes("m")) return;
+    expect(datePattern(pattern)).toMatchObject({ ok: false });
+  });
+
+  test("takes months and minutes where each belongs", () => {
+    expect(reads("HH:mm dd/MM/yyyy", "14:30 05/03/2024")).toBe("2024-03-05T14:30:00");
+    expect(reads("yyyyMMddHHmm", "202403051430")).toBe("2024-03-05T14:30:00");
+    expect(reads("yyyy-MM-dd'T'HH'h'mm", "2024-03-05T14h30")).toBe("2024-03-05T14:30:00");
   });
 
   test("what is written reads back as the same, in every locale", () => {

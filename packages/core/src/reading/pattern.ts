@@ -3,7 +3,7 @@ import { failure, fault, success, type Fault, type Result } from "../faults/inde
 import type { Precision } from "./iso.js";
 import { normalText, bareName, type DateNames, type NameTable } from "./names.js";
 import { fixedReader, type FixedReader } from "./pattern-fixed.js";
-import { parsePattern, type Field, type PatternPiece } from "./pattern-text.js";
+import { meantPattern, parsePattern, type Field, type PatternPiece } from "./pattern-text.js";
 import { civilOf, dateOf, type DateValues } from "./pattern-day.js";
 
 /** What a text is under a pattern: a time, or why it is none. */
@@ -50,8 +50,8 @@ export interface PatternSettings {
  * `X`. A doubled letter wants exactly so many digits, a single one one or two. Names are read
  * in the wide or abbreviated spelling, with or without dots, in any letter case.
  *
- * Fails with `reading.pattern` where a letter is not known, repeated or missing: the pattern
- * must name a day.
+ * Fails with `reading.pattern` where a letter is not known, repeated, missing or where another must
+ * be: the pattern must name a day. The pattern that was probably meant comes with it.
  *
  * @see Unicode UTS #35 part 4, Date Format Patterns
  * @example compilePattern("dd/MM/yyyy", settings)
@@ -61,7 +61,8 @@ export function compilePattern(pattern: string, settings: PatternSettings): Resu
   const hasPivot = settings.twoDigitYearFrom !== null;
   const pieces = parsePattern(pattern, { hasPivot, isWrittenOnly });
   if (typeof pieces === "string") {
-    return failure(fault("reading.pattern", { pattern, reason: pieces }, { value: pattern }));
+    const facts = { pattern, reason: pieces, meant: meantPattern(pattern) };
+    return failure(fault("reading.pattern", facts, { value: pattern }));
   }
   const fields = pieces.flatMap(({ field }) => (field === undefined ? [] : [field]));
   const hasOffset = fields.includes("offset");
