@@ -28,9 +28,18 @@ async function taken(
   const [all, fields] = await connection.query(`SELECT * FROM records_${id}_${load} ORDER BY id`);
   await connection.end();
   const rows = all as unknown[][];
-  // Neither the surrogate nor the folded texts.
-  const isCell = fields.map(({ name: field }) => /^c\d/.test(field));
-  return { report, rows: rows.map((row) => row.filter((_, index) => isCell[index])) };
+  // Each cell as it came: neither the surrogate nor the folded texts.
+  const names = fields.map(({ name: field }) => field);
+  const cells = names
+    .filter((field) => /^c\d/.test(field))
+    .map((field) => Math.max(names.indexOf(field), names.indexOf(field.replace("c", "t"))));
+  return { report, rows: rows.map((row) => cells.map((index) => row[index])) };
+}
+
+/** The columns of a source with their types. */
+async function typesOf(source: string): Promise<Readonly<Record<string, string>>> {
+  const { columns } = await running.client.source(source);
+  return Object.fromEntries(columns.map(({ name, type }) => [name, type]));
 }
 
 type TestFile = string | Buffer;
@@ -190,6 +199,52 @@ describe("JSON", () => {
     expect(rows).toEqual(ROWS);
   });
 
+  test("keeps the types that the file states, and says where it states several", async () => {
+    const { report } = await taken(
+      '{"id_":7,"cost":1,"open":true,"note":"a","any":1,"odd":1e400,"due":""}\n' +
+        '{"id_":8,"cost":2.5,"open":null,"note":null,"any":"two","odd":1,"due":null}\n',
+    );
+    expect(await typesOf(report.source)).toEqual({
+      id_: "integer",
+      cost: "decimal",
+      open: "boolean",
+      note: "text",
+      any: "text",
+      odd: "text",
+      due: "text",
+    });
+    expect(report.file?.remarks).toEqual([
+      "The column “any” holds 1 number and 1 other value: it is held as text.",
+      expect.stringContaining("1 of the numbers with more digits than a column of numbers holds"),
+    ]);
+    // The next file may state something else; what a person declared stays.
+    const { source } = report;
+    await running.client.settleColumns(source, { id_: { type: "text" } });
+    await running.client.takeFile(source, '{"id_":9,"cost":"free","open":1}\n');
+    expect(await typesOf(source)).toEqual({ id_: "text", cost: "text", open: "integer" });
+    await running.client.takeFile(source, '{"id_":9,"cost":"x","open":"no number"}\n', {
+      mode: "append",
+    });
+    const [added] = (await running.client.loads(source)).loads;
+    expect(added?.state).toBe("done");
+  });
+
+  test("a listing of three lines compares numbers as numbers", async () => {
+    const months = Array.from({ length: 24 }, (_, index) => ({
+      on: `2025-01-${String(index + 1).padStart(2, "0")}`,
+      month: (index % 12) + 1,
+    }));
+    const { report } = await taken(JSON.stringify(months));
+    const { source } = report;
+    await running.client.settleColumns(source, {
+      on: { type: "date", reading: { kind: "date", encoding: "text" } },
+    });
+    await running.client.declareListing("months", { source, mainDate: "on" });
+    const { meta } = await running.client.records("months", { month: "1" });
+    expect(meta.total).toBe(2);
+    await running.client.removeListing("months");
+  });
+
   test("an element that is no object costs that element alone, with its line", async () => {
     const { report } = await taken('[{"a":1},\n7,\n{"a":}, {"a":"]},{"},\n["x"],{"a":4}\n]');
     expect(report).toMatchObject({ records: 3, refused: 3 });
@@ -334,6 +389,38 @@ describe("workbooks", () => {
     expect(inspected?.recognition.evidence).toContain("3 cells are stored with a time zone");
     expect(inspected?.reading?.kind).not.toBe("instant");
   });
+
+  test.each([
+    ["XLSX", xlsx],
+    ["ODS", ods],
+  ] as const)(
+    "keeps the types of the cells of %s, also where a late cell differs",
+    async (_, write) => {
+      const rows = [
+        ["lock", "fee", "open", "code", "depth"],
+        ...Array.from({ length: 300 }, (__, index) => [
+          `L-${index}`,
+          index,
+          index % 2 === 0,
+          index === 290 ? "B-7" : index,
+          index < 250 ? null : index / 4,
+        ]),
+      ];
+      const { report, rows: cells } = await taken(await write([{ name: "Log", rows }]));
+      expect(report).toMatchObject({ records: 300, refused: 0, columns: { fee: { read: 300 } } });
+      expect(await typesOf(report.source)).toEqual({
+        lock: "text",
+        fee: "integer",
+        open: "boolean",
+        code: "text",
+        depth: "decimal",
+      });
+      expect(cells[290]?.slice(0, 4)).toEqual(["L-290", "290", "true", "B-7"]);
+      expect(report.file?.remarks).toEqual([
+        "The column “code” holds 299 numbers and 1 other value: it is held as text.",
+      ]);
+    },
+  );
 
   test("a table of a link to another document is no sheet", async () => {
     const rows = [["lock"], ["Tansy"]];

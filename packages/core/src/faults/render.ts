@@ -56,7 +56,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "date.order": ({ text, meant }) => ({
     message: `“${cut(text)}” is not written as ISO 8601; if ${meant} is meant, send that`,
     accepted: WRITTEN_DATE,
-    nearest: meant ?? null,
+    nearest: meant,
   }),
   "date.impossible": ({ text, reason }) => ({
     message: `“${cut(text)}” is not a date: ${reason}`,

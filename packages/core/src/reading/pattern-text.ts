@@ -139,13 +139,14 @@ export function meantPattern(pattern: string): string | null {
 }
 
 function fromDirectives(pattern: string): string | null {
-  let isKnown = true;
-  const text = pattern.replace(/%(-?)([A-Za-z])/g, (_, short: string, letter: string) => {
-    const letters = DIRECTIVES[letter];
-    isKnown &&= letters !== undefined;
-    return short === "" ? (letters ?? "") : (letters ?? "").slice(0, 1);
-  });
-  return isKnown ? text.replace(/(?<=[dy])T(?=[Hh])/, "'T'") : null;
+  const directives = [...pattern.matchAll(/%-?([A-Za-z])/g)].map(([, letter = ""]) => letter);
+  if (directives.some((letter) => DIRECTIVES[letter] === undefined)) return null;
+  return pattern
+    .replace(/%(-?)([A-Za-z])/g, (_, short: string, letter: string) => {
+      const letters = DIRECTIVES[letter] ?? "";
+      return short === "" ? letters : letters.slice(0, 1);
+    })
+    .replace(/(?<=[dy])T(?=[Hh])/, "'T'");
 }
 
 function withUsualLetters(pattern: string): string {

@@ -57,6 +57,7 @@ export async function openDelimited(
     headings,
     rows: fitted(opened.rest, headings.length, isRefusedList ? 2 : 0, options),
     progress: () => (file.bytes === 0 ? 1 : taken / file.bytes),
+    stated: () => new Map(),
     dateCells: () => new Map(),
   };
 }

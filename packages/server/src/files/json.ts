@@ -3,6 +3,7 @@ import { isLosslessNumber, parse, stringify } from "lossless-json";
 import { problemOf } from "../http/index.js";
 import { textOf, type TextEncoding } from "./encoding.js";
 import type { SpooledFile } from "./spool.js";
+import { StatedTypes } from "./stated-types.js";
 import {
   LONGEST_RECORD,
   MOST_COLUMNS,
@@ -33,36 +34,43 @@ export async function openJson(
   remarks: readonly string[],
 ): Promise<FileTable> {
   const pieces = format === "json" ? elementsOf : linesOf;
-  const headings = await namesIn(file, encoding, pieces);
+  const { headings, stated } = await namesIn(file, encoding, pieces);
   let taken = 0;
   return {
     description: { format, encoding, headingRows: 0, headingLine: 0, above: [], remarks },
     headings,
     rows: rowsOf(pieces(textOf(file, encoding, (bytes) => (taken = bytes))), headings),
     progress: () => taken / file.bytes,
+    stated: () => stated.cells,
     dateCells: () => new Map(),
   };
 }
 
-/** The names of all objects: a record late in the file may be the first to have one. */
-async function namesIn(
-  file: SpooledFile,
-  encoding: TextEncoding,
-  pieces: Pieces,
-): Promise<readonly string[]> {
+/** The names of all objects, and what they hold: a record late in the file may be the first to have one. */
+async function namesIn(file: SpooledFile, encoding: TextEncoding, pieces: Pieces) {
   const names = new Set<string>();
+  const stated = new StatedTypes();
   for await (const batch of pieces(textOf(file, encoding, () => undefined))) {
     for (const { text } of batch) {
       const record = objectIn(text);
       if (record === null) continue;
-      for (const name of Object.keys(record)) names.add(name);
+      for (const [name, value] of Object.entries(record)) {
+        names.add(name);
+        if (value === null) continue;
+        const type = isLosslessNumber(value)
+          ? "number"
+          : typeof value === "boolean"
+            ? "boolean"
+            : "other";
+        stated.add(name, type, cellOf(value) ?? "");
+      }
       if (names.size > MOST_COLUMNS) throw problemOf(headingFaults([...names]));
     }
   }
   if (names.size === 0) throw broken("no object with a name and a value was found");
   const faults = headingFaults([...names]);
   if (faults.length > 0) throw problemOf(faults);
-  return [...names];
+  return { headings: [...names], stated };
 }
 
 async function* rowsOf(

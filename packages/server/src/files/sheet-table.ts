@@ -9,6 +9,7 @@ import {
   type SheetLayout,
 } from "./layout.js";
 import type { FileOptions } from "./options.js";
+import { StatedTypes } from "./stated-types.js";
 import { headingFaults, type DateCells, type FileRow, type FileTable } from "./table.js";
 import type { SheetRow, Workbook } from "./workbook.js";
 
@@ -47,6 +48,8 @@ export async function lookAtSheets(
 export async function openSheet(workbook: Workbook, options: FileOptions): Promise<FileTable> {
   const sheet = await chosenSheet(workbook, options);
   const counts = new Map<string, DateCounts>();
+  // Of the first rows until all of them are read.
+  let stated = new StatedTypes();
   let share = 0;
   const batches = workbook.rows(sheet, (read) => (share = read));
   const first = await firstRows(batches);
@@ -56,6 +59,9 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
   const headings = layout.columns.map(({ heading }) => heading);
   const faults = headingFaults(headings);
   if (faults.length > 0) throw problemOf(faults);
+  for (const row of first) {
+    if (row.number > layout.headingRow) countStated(row, layout.columns, stated);
+  }
   return {
     description: {
       format: workbook.format,
@@ -69,8 +75,15 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
     rows: records(
       chained(first, batches, () => workbook.close()),
       layout,
-      counts,
+      {
+        begin: () => (stated = new StatedTypes()),
+        add: (row) => {
+          countDates(row, layout.columns, counts);
+          countStated(row, layout.columns, stated);
+        },
+      },
     ),
+    stated: () => stated.cells,
     progress: () => share,
     dateCells: () => {
       const encoding = workbook.dates;
@@ -151,13 +164,20 @@ interface DateCounts {
   readonly zoned: number;
 }
 
-/** The records of a sheet below its headings; `counts` gathers the date cells of each column. */
+/** Told of the rows of a sheet that are records. */
+interface RowCounter {
+  begin(): void;
+  add(row: SheetRow): void;
+}
+
+/** The records of a sheet below its headings. */
 async function* records(
   batches: AsyncIterable<readonly SheetRow[]>,
   { columns, headingRow }: SheetLayout,
-  counts: Map<string, DateCounts>,
+  counter: RowCounter,
 ): AsyncGenerator<readonly FileRow[]> {
   const own = new Set(columns.map(({ index }) => index));
+  counter.begin();
   let before = headingRow;
   let isBelow = false;
   for await (const batch of batches) {
@@ -173,7 +193,7 @@ async function* records(
       isBelow = isLone && (isBelow || hasGap);
       before = row.number;
       rows.push(recordOf(row, columns, own, isBelow));
-      if (!isBelow) countDates(row, columns, counts);
+      if (!isBelow) counter.add(row);
     }
     yield rows;
   }
@@ -196,6 +216,19 @@ function recordOf(
   const reason = `a value stands in column ${letters(outside)}, which has no heading`;
   const all = [...cells, row.cells[outside]?.text ?? null];
   return { cells: all, line, refused: fault("row.place", { reason }) };
+}
+
+function countStated(
+  { cells }: SheetRow,
+  columns: SheetLayout["columns"],
+  stated: StatedTypes,
+): void {
+  for (const { index, heading } of columns) {
+    const cell = cells[index];
+    if (cell === undefined) continue;
+    const { type, text } = cell;
+    stated.add(heading, type === "number" || type === "boolean" ? type : "other", text);
+  }
 }
 
 function countDates(

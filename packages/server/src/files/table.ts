@@ -1,5 +1,6 @@
 import { fault, type Fault } from "@orisma/core";
 import { problemOf, type Problem } from "../http/index.js";
+import type { StatedCells } from "./stated-types.js";
 
 /** A cell of a file as it came; null where the file says that there is nothing. */
 export type FileCell = string | null;
@@ -50,6 +51,11 @@ export interface FileTable {
   readonly rows: AsyncIterable<readonly FileRow[]>;
   /** The share of the file that has been read, 0 to 1. */
   progress(): number;
+  /**
+   * What the file says of the cells of its columns: of the first of them at once, and of all of them
+   * after the records were read.
+   */
+  stated(): ReadonlyMap<string, StatedCells>;
   /** After the records were read: the columns that hold cells formatted as dates. */
   dateCells(): ReadonlyMap<string, DateCells>;
 }

@@ -18,7 +18,7 @@ import {
   type StackedSource,
   type Watch,
 } from "./entities.js";
-import type { NewColumn } from "./schema.js";
+import type { KeptColumn, NewColumn } from "./schema.js";
 import { storedTable } from "./tables.js";
 
 /** A source as listings and queries need to know it. */
@@ -102,8 +102,9 @@ export type ToldColumn =
   | { readonly type: "date"; readonly reading: Reading };
 
 /** A column as it is kept. */
-export function columnEntity(name: string, position: number, column: NewColumn): SourceColumn {
-  const entity = Object.assign(new SourceColumn(), { name, position, type: column.type });
+export function columnEntity(name: string, position: number, column: KeptColumn): SourceColumn {
+  const { type, isStated = false } = column;
+  const entity = Object.assign(new SourceColumn(), { name, position, type, isStated });
   if (column.type !== "date") return entity;
   const { kind, encoding, ...details } = readingOf(column.reading);
   entity.reading = Object.assign(new ColumnReading(), { kind, encoding, details });
@@ -111,8 +112,10 @@ export function columnEntity(name: string, position: number, column: NewColumn):
 }
 
 /** A kept column as it was declared. */
-export function newColumn({ type, reading }: SourceColumn): NewColumn {
-  if (type !== "date" || reading == null) return { type: type === "date" ? "text" : type };
+export function newColumn({ type, reading, isStated }: SourceColumn): KeptColumn {
+  const stated = isStated ? ({ isStated } as const) : {};
+  if (type !== "date" || reading == null)
+    return { type: type === "date" ? "text" : type, ...stated };
   const { kind, encoding, details } = reading;
   return { type, reading: { kind, encoding, ...details } };
 }
@@ -235,7 +238,7 @@ function attachedDescription(attached: AttachedSource | null): SourceDescription
 }
 
 /** The columns of a source as they were declared, by name. */
-export function declaredColumns({ columns }: Source): Map<string, NewColumn> {
+export function declaredColumns({ columns }: Source): Map<string, KeptColumn> {
   return new Map(columns.map((column) => [column.name, newColumn(column)]));
 }
 

@@ -11,7 +11,7 @@ import {
 import type { ColumnType, DateEncoding, DateKind, Holding } from "@orisma/core";
 import type { LoadMode } from "./modes.js";
 import type { LoadReport } from "./report.js";
-import type { NewColumn } from "./schema.js";
+import type { KeptColumn, NewColumn } from "./schema.js";
 
 /** The driver gives large numbers as texts; those here are well within what is exact. */
 const NUMBER = { to: (value: number) => value, from: Number };
@@ -124,7 +124,7 @@ export interface SourceState {
   /** As {@link Source.idsSince}; left out of what was kept before it was known. */
   readonly idsSince?: number;
   /** In the order of the table. */
-  readonly columns: readonly (readonly [name: string, column: NewColumn])[];
+  readonly columns: readonly (readonly [name: string, column: KeptColumn])[];
 }
 
 /** A file that the service takes by itself. */
@@ -225,6 +225,10 @@ export class SourceColumn {
 
   @Column({ type: "varchar", length: 16 })
   type: ColumnType;
+
+  /** Whether it has its type from the file alone: with the next file it may have another. */
+  @Column({ type: "boolean", default: false })
+  isStated: boolean;
 
   /** What the database says that it holds; null for a column of our own. */
   @Column({ type: "json", nullable: true })

@@ -1,5 +1,5 @@
 import type { Readable } from "node:stream";
-import { fault } from "@orisma/core";
+import { fault, type OwnTable } from "@orisma/core";
 import type { DataSource } from "typeorm";
 import type { Gateway } from "../database/index.js";
 import {
@@ -13,15 +13,23 @@ import {
 import { Problem, problemOf } from "../http/index.js";
 import { declaredColumns, ownTableOf } from "./columns.js";
 import { Load, type Source } from "./entities.js";
-import { fillTable } from "./fill.js";
-import { checkDateSystems, chosenColumns, columnFaults, only } from "./matching.js";
+import { fillTable, type Filled } from "./fill.js";
+import {
+  checkDateSystems,
+  chosenColumns,
+  columnFaults,
+  mixedRemarks,
+  only,
+  statedColumns,
+  withoutStated,
+} from "./matching.js";
 import { Refusals, refusedCsv, refusedRows, type RefusedDescription } from "./refusals.js";
 import type { SourceLocks } from "./locks.js";
 import { describeLoad, type LoadDescription } from "./history.js";
 import type { LoadMode } from "./modes.js";
 import { columnReports, type LoadReport } from "./report.js";
 import { rawRows } from "./reread.js";
-import type { NewColumn } from "./schema.js";
+import type { KeptColumn, NewColumn } from "./schema.js";
 import { settlingFaults, type Sources } from "./service.js";
 import { makeTable, stateOf, type Staging } from "./staging.js";
 import { copyAll, countMerge, mergeByKey } from "./tables.js";
@@ -138,9 +146,7 @@ export class Loads {
               share: records / Math.max(1, source.records),
             });
           },
-          // A record that was taken once can only have become too wide.
-          onRefused: ({ refused }: FileRow) =>
-            Promise.reject(problemOf(refused === undefined ? [] : [refused])),
+          onRefused: refuseNone,
         };
         const { records, tallies } = await fillTable(filling, fresh, this.gateway);
         // What came before this load stays what can be restored: settling can be undone by settling.
@@ -343,96 +349,141 @@ export class Loads {
     refusals: Refusals,
     running: Running,
   ): Promise<LoadReport> {
-    const declared = declaredColumns(source);
     const current = this.sources.need(source.name).own;
-    const faults = columnFaults(
-      file.headings,
-      declared,
-      source.keyColumn,
-      current === null ? "replace" : mode,
-    );
-    if (faults.length > 0) throw problemOf(faults);
+    const isFresh = mode === "replace" || current === null;
     if (mode === "update" && source.keyColumn === null) {
       throw new Problem(
         "invalid-value",
         `The source ${source.name} has no key to update records by`,
       );
     }
-    const isFresh = mode === "replace" || current === null;
-    const columns: ReadonlyMap<string, NewColumn> = isFresh
-      ? only(declared, file.headings)
-      : declared;
-    const target = makeTable(source, number, columns);
-    const made = [target.table];
+    const tables: string[] = [];
+    const work: FillWork = { source, number, file, refusals, running, tables };
     try {
-      await this.staging.create(target, source.keyColumn !== null);
-      if (!isFresh) await this.dataSource.query(copyAll(current, target));
-      let into = target;
-      if (mode === "update" && !isFresh) {
-        const own = only(columns, file.headings);
-        into = makeTable(source, await this.staging.nextNumber(source), own);
-        made.push(into.table);
-        await this.staging.create(into, true);
-      }
-      const filling = {
-        headings: file.headings,
-        rows: file.rows,
-        firstId: await this.staging.firstId(source, isFresh ? null : target),
-        columns,
-        key: source.keyColumn,
-        onRecords: (records: number) => {
-          checkCancelled(running);
-          update(running, {
-            stage: "reading",
-            records,
-            share: file.progress(),
-            refused: refusals.count,
-          });
-        },
-        onRefused: (row: FileRow) => {
-          checkCancelled(running);
-          return refusals.add(row);
-        },
-      };
-      const { records: taken, tallies } = await fillTable(filling, into, this.gateway);
-      if (taken === 0 && refusals.count > 0) throw nothingTaken(refusals);
-      checkDateSystems(file, columns);
-      const counts = { added: taken, changed: 0 };
-      if (into !== target) {
-        const [merge] = await this.dataSource.query<{ known: string; changed: string }[]>(
-          countMerge(into, target),
-        );
-        counts.added = taken - Number(merge?.known ?? 0);
-        counts.changed = Number(merge?.changed ?? 0);
-        await this.dataSource.query(mergeByKey(into, target));
-        await this.staging.drop(into.table);
-      }
-      const records = (isFresh ? 0 : source.records) + counts.added;
+      const filled = isFresh
+        ? await this.#fillFresh(work)
+        : await this.#fillBeside(work, current, mode === "update");
+      const { table, columns, added, changed, tallies } = filled;
+      const records = (isFresh ? 0 : source.records) + added;
       checkCancelled(running);
-      update(running, { stage: "ending", records: taken, share: 1, refused: refusals.count });
-      const filled = {
-        recordsTable: target.table,
+      update(running, { stage: "ending", records: added, share: 1, refused: refusals.count });
+      const state = {
+        recordsTable: table.table,
         records,
         load: number,
         idsSince: isFresh ? number : source.idsSince,
         columns: [...columns],
       };
-      await this.staging.swap(source, filled, stateOf(source));
+      await this.staging.swap(source, state, stateOf(source));
       const dateCells = Object.fromEntries(file.dateCells());
       return {
         source: source.name,
         load: number,
         records,
-        ...counts,
+        added,
+        changed,
         refused: refusals.count,
         columns: columnReports(tallies),
-        file: { ...file.description, headings: file.headings },
+        file: {
+          ...file.description,
+          headings: file.headings,
+          remarks: [...file.description.remarks, ...mixedRemarks(columns, file)],
+        },
         ...(Object.keys(dateCells).length === 0 ? {} : { dateCells }),
       };
     } catch (error) {
-      for (const table of made) await this.staging.drop(table);
+      for (const table of tables) await this.staging.drop(table);
       throw error;
     }
+  }
+
+  /** Fills a table of its own with the records of a file. */
+  async #fillFresh(work: FillWork): Promise<FilledTable> {
+    const { source, number, file } = work;
+    const { keyColumn: key } = source;
+    const declared = withoutStated(declaredColumns(source));
+    const faults = columnFaults(file.headings, declared, key, "replace");
+    if (faults.length > 0) throw problemOf(faults);
+    const first = statedColumns(declared, file, key);
+    const table = await this.#newTable(work, number, first);
+    const { records, tallies } = await this.#write(work, table, first, null);
+    const columns = statedColumns(declared, file, key);
+    checkDateSystems(file, columns);
+    const filled = { table, columns, added: records, changed: 0, tallies };
+    if (!differs(columns, first)) return filled;
+    // What the first cells of a sheet stated is not what all of them do.
+    const anew = await this.#newTable(work, await this.staging.nextNumber(source), columns);
+    const rows = rawRows(file.headings, table, this.gateway);
+    const filling = { headings: file.headings, rows, firstId: 1, columns, key };
+    const again = await fillTable({ ...filling, ...REREADING }, anew, this.gateway);
+    await this.staging.drop(table.table);
+    return { ...filled, table: anew, tallies: again.tallies };
+  }
+
+  /** Fills a copy of the records that there are with those of a file. */
+  async #fillBeside(work: FillWork, current: OwnTable, byKey: boolean): Promise<FilledTable> {
+    const { source, number, file } = work;
+    const columns = declaredColumns(source);
+    const mode = byKey ? "update" : "append";
+    const faults = columnFaults(file.headings, columns, source.keyColumn, mode);
+    if (faults.length > 0) throw problemOf(faults);
+    const table = await this.#newTable(work, number, columns);
+    await this.dataSource.query(copyAll(current, table));
+    if (!byKey) {
+      const { records, tallies } = await this.#write(work, table, columns, table);
+      checkDateSystems(file, columns);
+      return { table, columns, added: records, changed: 0, tallies };
+    }
+    const own = only(columns, file.headings);
+    const into = await this.#newTable(work, await this.staging.nextNumber(source), own);
+    const { records, tallies } = await this.#write(work, into, columns, table);
+    checkDateSystems(file, columns);
+    const [merge] = await this.dataSource.query<{ known: string; changed: string }[]>(
+      countMerge(into, table),
+    );
+    await this.dataSource.query(mergeByKey(into, table));
+    await this.staging.drop(into.table);
+    const added = records - Number(merge?.known ?? 0);
+    return { table, columns, added, changed: Number(merge?.changed ?? 0), tallies };
+  }
+
+  async #newTable(
+    { source, tables }: FillWork,
+    number: number,
+    columns: ReadonlyMap<string, NewColumn>,
+  ): Promise<OwnTable> {
+    const table = makeTable(source, number, columns);
+    tables.push(table.table);
+    await this.staging.create(table, source.keyColumn !== null);
+    return table;
+  }
+
+  /** Writes the records of a file; numbers go on from those of a table where there is one. */
+  async #write(
+    { source, file, refusals, running }: FillWork,
+    into: OwnTable,
+    columns: ReadonlyMap<string, NewColumn>,
+    goesOnFrom: OwnTable | null,
+  ): Promise<Filled> {
+    const filling = {
+      headings: file.headings,
+      rows: file.rows,
+      firstId: await this.staging.firstId(source, goesOnFrom),
+      columns,
+      key: source.keyColumn,
+      onRecords: (records: number) => {
+        checkCancelled(running);
+        const share = file.progress();
+        update(running, { stage: "reading", records, share, refused: refusals.count });
+      },
+      onRefused: (row: FileRow) => {
+        checkCancelled(running);
+        return refusals.add(row);
+      },
+    };
+    const filled = await fillTable(filling, into, this.gateway);
+    if (filled.records === 0 && refusals.count > 0) throw nothingTaken(refusals);
+    return filled;
   }
 
   /** Forgets the loads of long ago. */
@@ -444,6 +495,41 @@ export class Loads {
       .where("sourceId = :id AND number < :oldest", { id: source.id, oldest: number - MOST_LOADS })
       .execute();
   }
+}
+
+/** What a file is filled into tables with. */
+interface FillWork {
+  readonly source: Source;
+  readonly number: number;
+  readonly file: FileTable;
+  readonly refusals: Refusals;
+  readonly running: Running;
+  /** The names of the tables that were made so far, to be dropped where it fails. */
+  readonly tables: string[];
+}
+
+/** A table with the records that a source is to have. */
+interface FilledTable {
+  readonly table: OwnTable;
+  readonly columns: ReadonlyMap<string, KeptColumn>;
+  readonly added: number;
+  readonly changed: number;
+  readonly tallies: Filled["tallies"];
+}
+
+/** For records that are read anew: one that was taken once can only have become too wide. */
+function refuseNone({ refused }: FileRow): Promise<never> {
+  return Promise.reject(problemOf(refused === undefined ? [] : [refused]));
+}
+
+const REREADING = { onRecords: () => undefined, onRefused: refuseNone };
+
+/** Whether some columns are of other types than others of their names. */
+function differs(
+  some: ReadonlyMap<string, NewColumn>,
+  others: ReadonlyMap<string, NewColumn>,
+): boolean {
+  return [...some].some(([name, { type }]) => type !== others.get(name)?.type);
 }
 
 function update(running: Running, fields: Partial<LoadProgress>): void {

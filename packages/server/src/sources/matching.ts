@@ -1,8 +1,8 @@
 import { fault, placed, type Fault } from "@orisma/core";
-import type { FileRow, FileTable } from "../files/index.js";
+import { mixedRemark, statedType, type FileRow, type FileTable } from "../files/index.js";
 import { problemOf } from "../http/index.js";
 import type { LoadMode } from "./modes.js";
-import type { NewColumn } from "./schema.js";
+import type { KeptColumn, NewColumn } from "./schema.js";
 
 /** Some columns; those that are not known are text. */
 export function only(
@@ -12,6 +12,45 @@ export function only(
   return new Map(
     names.map((name): [string, NewColumn] => [name, columns.get(name) ?? { type: "text" }]),
   );
+}
+
+/**
+ * The columns of a fresh table: as they are declared, else with the type that the file states of
+ * their cells, else text. A key is text: ids are compared as such.
+ */
+export function statedColumns(
+  declared: ReadonlyMap<string, KeptColumn>,
+  { headings, stated }: Pick<FileTable, "headings" | "stated">,
+  key: string | null,
+): ReadonlyMap<string, KeptColumn> {
+  const cells = stated();
+  return new Map(
+    headings.map((name): [string, KeptColumn] => {
+      const found = name === key ? undefined : cells.get(name);
+      const type = found === undefined ? null : statedType(found);
+      const otherwise =
+        type === null ? ({ type: "text" } as const) : { type, isStated: true as const };
+      return [name, declared.get(name) ?? otherwise];
+    }),
+  );
+}
+
+/** The columns that a person declared; the others have the type that their file stated. */
+export function withoutStated(
+  columns: ReadonlyMap<string, KeptColumn>,
+): ReadonlyMap<string, KeptColumn> {
+  return new Map([...columns].filter(([, { isStated }]) => isStated !== true));
+}
+
+/** What is to be said of columns that are held as text although the file has typed values in them. */
+export function mixedRemarks(
+  columns: ReadonlyMap<string, KeptColumn>,
+  { stated }: Pick<FileTable, "stated">,
+): readonly string[] {
+  return [...stated()].flatMap(([name, cells]) => {
+    const remark = columns.get(name)?.type === "text" ? mixedRemark(name, cells) : null;
+    return remark === null ? [] : [remark];
+  });
 }
 
 /** Only some columns of a file. */

@@ -88,6 +88,9 @@ export const SETTLED = z.strictObject({
 export type NewSource = z.output<typeof NEW_SOURCE>;
 export type NewColumn = z.output<typeof COLUMN>;
 
+/** A column of a source, and whether it has its type from the file alone. */
+export type KeptColumn = NewColumn & { readonly isStated?: true };
+
 /** How a file is taken, as parameters of the request. */
 export const TAKE = FILE_OPTIONS.extend({
   columns: z.array(z.string()).default([]),
