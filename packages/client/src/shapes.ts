@@ -9,6 +9,7 @@ import type {
   ListingCalendar,
   ListingDeclaration,
   Reading,
+  RecordSample,
   RenderedFault,
   TranslatedColumn,
   ValueParameter,
@@ -338,8 +339,8 @@ export interface RefusedRow {
 /** What a column would come to under another reading. */
 export interface ColumnPreview {
   readonly type: ColumnType;
-  /** Whether all of its distinct texts were looked at. */
-  readonly complete: boolean;
+  /** Of which records all of this is; null for all. */
+  readonly sample: RecordSample | null;
   readonly dated: number;
   readonly blank: number;
   readonly unreadable: number;

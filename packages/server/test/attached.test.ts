@@ -459,8 +459,11 @@ describe("a source that is a table of an attached database", () => {
     };
     const profile = await profileSource(source, new Map(), {}, slow, 0);
     await connection.close();
-    expect(profile.columns[0]).toMatchObject({ distinct: 2, complete: false });
-    expect(asked).toHaveLength(2);
+    expect(profile.columns[0]).toMatchObject({
+      distinct: 2,
+      sample: { drawn: "first", of: profile.records, records: profile.records },
+    });
+    expect(asked).toHaveLength(3);
   });
 
   test("a database of which there are sources stays attached", async () => {

@@ -119,13 +119,47 @@ describe("taking a file", () => {
   });
 });
 
+describe("looking at a column of very many texts", () => {
+  const RECORDS = 120_000;
+  const dayAt = (index: number) =>
+    new Date(Date.UTC(1900, 0, 1) + index * 86_400_000).toISOString().slice(0, 10);
+
+  test("speaks of records drawn evenly from all, and says of how many", async () => {
+    // The last texts in their order, one in ten, are days behind a letter.
+    const lines = Array.from({ length: RECORDS }, (_, index) => {
+      const text = index % 10 === 0 ? `z${dayAt(index / 10)}` : `a${index}`;
+      return `R${index},${text},${dayAt(index % 40_000)}`;
+    });
+    await running.client.createSource({ name: "wide" });
+    await running.client.takeFile("wide", `name,text,day\n${lines.join("\n")}\n`);
+    const { records, columns } = await running.client.profile("wide");
+    expect(records).toBe(RECORDS);
+    const [, text, day] = columns;
+    const { sample = null } = text ?? {};
+    expect(sample).toMatchObject({ of: RECORDS, drawn: "evenly" });
+    const drawn = sample?.records ?? 0;
+    expect(drawn).toBeGreaterThan(RECORDS / 4);
+    expect(text?.recognition.cells).toBe(drawn);
+    const reading = { kind: "date", encoding: "text", patterns: ["'z'yyyy-MM-dd"] } as const;
+    const preview = await running.client.previewColumns("wide", {
+      text: { type: "date", reading },
+    });
+    const dated = preview.text?.dated ?? 0;
+    expect([dated > drawn * 0.08, dated < drawn * 0.12]).toEqual([true, true]);
+    expect(preview.text).toMatchObject({ sample, quality: { gaps: [] } });
+    // A column of fewer texts is looked at whole.
+    expect(day).toMatchObject({ distinct: 40_000, sample: null, recognition: { cells: RECORDS } });
+    await running.client.removeSource("wide");
+  });
+});
+
 describe("looking", () => {
   test("shows how each column is written, from its texts as they came", async () => {
     const { records, columns } = await running.client.profile("works");
     expect(records).toBe(10);
     const byName = new Map(columns.map((column) => [column.name, column]));
     const raised = byName.get("raised");
-    expect(raised).toMatchObject({ type: "date", distinct: 9, complete: true });
+    expect(raised).toMatchObject({ type: "date", distinct: 9, sample: null });
     expect(raised?.recognition).toMatchObject({
       verdict: "settled",
       blank: 3,

@@ -1,4 +1,4 @@
-import { nameOf, type ColumnProfile, type SourceProfile } from "@orisma/core";
+import { nameOf, sampleInWords, type ColumnProfile, type SourceProfile } from "@orisma/core";
 import type { Command } from "commander";
 import { examples, listText, withFormats, type Context, type ListFormat } from "../context.js";
 
@@ -28,14 +28,14 @@ export function addProfile(command: Command, context: Context): void {
 }
 
 function rowOf(column: ColumnProfile): readonly string[] {
-  const { name, type, distinct, complete, recognition } = column;
+  const { name, type, distinct, sample, recognition } = column;
   const { verdict, candidates, blank } = recognition;
   // Of bare numbers the evidence says what they would be as dates.
   const likely = verdict === "numbers" && type !== "date" ? undefined : candidates[0];
   return [
     name,
     type,
-    `${distinct}${complete ? "" : "+"}`,
+    `${distinct}${sample === null ? "" : "+"}`,
     String(blank),
     verdict,
     writtenAs(column) ?? (likely === undefined ? "" : nameOf(likely.reading)),
@@ -51,7 +51,12 @@ function evidenceText({ columns }: SourceProfile): string {
       ({ recognition, unreadable }) => recognition.verdict !== "none" || unreadable.length > 0,
     )
     .map((column) => {
-      const lines = [...oddities(column), ...unreadableLines(column)];
+      const { sample } = column;
+      const lines = [
+        ...(sample === null ? [] : [`all of this ${sampleInWords(sample)}`]),
+        ...oddities(column),
+        ...unreadableLines(column),
+      ];
       const strip = stripOf(column);
       return (
         `\n${column.name}: ${column.recognition.evidence}\n` +

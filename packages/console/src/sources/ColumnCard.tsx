@@ -1,4 +1,4 @@
-import type { ColumnProfile } from "@orisma/core";
+import { sampleInWords, type ColumnProfile } from "@orisma/core";
 import { Shares } from "./Shares.js";
 import { SettleEditor } from "./SettleEditor.js";
 import { TimeStrip } from "./TimeStrip.js";
@@ -25,7 +25,7 @@ export function ColumnCard({
   /** Opens and closes what settles it; null for whoever may not. */
   readonly onOpen: ((isOpen: boolean) => void) | null;
 }) {
-  const { name, type, recognition, quality, numbers, distinct, complete } = column;
+  const { name, type, recognition, quality, numbers, distinct, sample } = column;
   // Of dates that are settled their shares tell more than what spoke for them.
   const isSettled = type === "date" && recognition.verdict === "settled";
   const doubt = VERDICTS[recognition.verdict];
@@ -44,9 +44,11 @@ export function ColumnCard({
           <h2 className="font-semibold break-words">{name}</h2>
           <p className="text-sm">{heldInWords(column)}</p>
           <p className="text-sm tabular-nums opacity-70">
-            {distinct.toLocaleString("en-GB")}
-            {complete ? "" : " or more"} different texts
+            {distinct.toLocaleString("en-GB")} different texts
           </p>
+          {sample === null ? null : (
+            <p className="text-sm tabular-nums opacity-70">{sampleInWords(sample)}</p>
+          )}
         </div>
         <div className="flex min-w-0 flex-col gap-2">
           <Shares {...counts} word={type === "date" ? "dated" : "filled"} />

@@ -3,6 +3,7 @@ import {
   DATE_ENCODINGS,
   DATE_KINDS,
   nameOf,
+  sampleInWords,
   type ColumnProfile,
   type ColumnSample,
 } from "@orisma/core";
@@ -285,11 +286,11 @@ function Preview(props: {
   readonly onBlank: (text: string) => void;
 }) {
   const { preview, onBlank } = props;
-  const { quality, samples, type, complete } = preview;
+  const { quality, samples, type, sample } = preview;
   return (
     <div className="flex flex-col gap-3">
       <Shares {...preview} word={type === "date" ? "dated" : "filled"} />
-      {complete ? null : <p className="text-sm">Of the 100,000 most frequent texts.</p>}
+      {sample === null ? null : <p className="text-sm">All of this {sampleInWords(sample)}.</p>}
       {quality === null ? null : <TimeStrip quality={quality} />}
       {quality === null || quality.unreadables.length === 0 ? null : (
         <div>

@@ -51,7 +51,13 @@ export {
   type ParameterDeclaration,
   type ParameterLimits,
 } from "./declaration.js";
-export type { ColumnProfile, ColumnSample, SourceProfile } from "./profile.js";
+export {
+  sampleInWords,
+  type ColumnProfile,
+  type ColumnSample,
+  type RecordSample,
+  type SourceProfile,
+} from "./profile.js";
 export { nameFault } from "./names.js";
 export {
   DERIVED_PARTS,

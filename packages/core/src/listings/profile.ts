@@ -8,13 +8,32 @@ import type {
   ShownDates,
 } from "../reading/index.js";
 
+/** Some of the records of a source, of which all that is said of a column is. */
+export interface RecordSample {
+  readonly records: number;
+  /** All that there are; null where they could not be counted in time. */
+  readonly of: number | null;
+  /** Evenly from all of them, or the first that the database gave. */
+  readonly drawn: "evenly" | "first";
+}
+
+/** A sample in words: `of 90,412 of 1,200,000 records, drawn evenly`. */
+export function sampleInWords({ records, of, drawn }: RecordSample): string {
+  const number = (count: number) => count.toLocaleString("en-GB");
+  const all = of === null ? "" : ` of ${number(of)}`;
+  return drawn === "evenly"
+    ? `of ${number(records)}${all} records, drawn evenly`
+    : `of the first ${number(records)}${all} records`;
+}
+
 /** A column of a source, looked at. */
 export interface ColumnProfile {
   readonly name: string;
   readonly type: ColumnType;
-  /** Distinct texts that were looked at; `complete` is false where there are more. */
+  /** Distinct texts that were looked at. */
   readonly distinct: number;
-  readonly complete: boolean;
+  /** Of which records all of this is; null for all. */
+  readonly sample: RecordSample | null;
   /** What its values most likely are, whatever they are read as now. */
   readonly recognition: Recognition;
   /** What its values are as numbers. */

@@ -45,6 +45,8 @@ export interface Dialect {
    * or a text as `2024-03-05 14:30:00.000`.
    */
   millis(date: Fragment): Fragment;
+  /** A whole number that is no less than 0 and spreads the keys of records evenly. */
+  spread(key: Fragment): Fragment;
   /** The date and time that is so many milliseconds after 1970-01-01 00:00. */
   dateOfMillis(millis: Fragment): Fragment;
   /** A column that is a point in time, as the date and time that it is in UTC. */

@@ -16,6 +16,7 @@ export type PlainCall =
   | "momentMillis"
   | "wholeDays"
   | "floor"
+  | "spread"
   | "dateOfMillis"
   | "utcDate"
   | "isTrue"

@@ -37,6 +37,7 @@ export { pageFields, pageStatement, positionOf, type PageFields } from "./page.j
 export { render } from "./render.js";
 export {
   distinctStatement,
+  type DistinctOptions,
   extentStatement,
   neighbourStatement,
   orderKeyDdl,

@@ -26,6 +26,7 @@ export const MARIADB: Dialect = {
   moment: (value) => value,
   millis: (date) => sql`FLOOR(TIMESTAMPDIFF(MICROSECOND, '1970-01-01', ${date}) / 1000)`,
   momentMillis: (column) => MARIADB.millis(column),
+  spread: (key) => sql`CRC32(CONVERT(${key} USING utf8mb4))`,
   dateOfMillis: (millis) =>
     sql`(TIMESTAMP'1970-01-01 00:00:00' + INTERVAL (${millis}) * 1000 MICROSECOND)`,
   utcDate: (column) => column,

@@ -22,6 +22,7 @@ export const POSTGRESQL: Dialect = {
   millis: (date) => sql`FLOOR(EXTRACT(EPOCH FROM CAST(${date} AS TIMESTAMP)) * 1000)`,
   momentMillis: (column) => sql`FLOOR(EXTRACT(EPOCH FROM ${column}) * 1000)`,
   // Days apart from the rest: an interval of all the milliseconds would not be exact.
+  spread: (key) => sql`ABS(HASHTEXT(CAST(${key} AS TEXT))::BIGINT)`,
   dateOfMillis: (millis) =>
     sql`(TIMESTAMP '1970-01-01' + FLOOR((${millis}) / 86400000) * INTERVAL '1 day' + ((${millis}) - FLOOR((${millis}) / 86400000) * 86400000) * INTERVAL '1 millisecond')`,
   utcDate: (column) => sql`(${column} AT TIME ZONE 'UTC')`,

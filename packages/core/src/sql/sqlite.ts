@@ -34,6 +34,8 @@ export const SQLITE: Dialect = {
   millis: (date) =>
     sql`(CAST(strftime('%s', ${date}) AS INTEGER) * 1000 + CAST(substr(strftime('%f', ${date}), 4) AS INTEGER))`,
   momentMillis: (column) => SQLITE.millis(column),
+  // It has no hash, and numbers all records.
+  spread: () => sql`rowid`,
   dateOfMillis: (millis) =>
     sql`datetime(${SQLITE.floor(sql`((${millis}) / 1000.0)`)}, 'unixepoch')`,
   utcDate: (column) => column,

@@ -30,6 +30,8 @@ function clauseOf(...conditions: readonly (Fragment | null)[]): Fragment {
 export interface DistinctOptions {
   /** How many at most, whichever they are; null for all. */
   readonly among?: number | null;
+  /** One of so many, drawn evenly by the keys. */
+  readonly every?: number;
   /** Those that a filter keeps. */
   readonly within?: Filter;
 }
@@ -43,14 +45,15 @@ export function distinctStatement(
   limit: number,
   table: StoredTable,
   dialect: Dialect,
-  { among = null, within = EVERYTHING }: DistinctOptions = {},
+  { among = null, every = 1, within = EVERYTHING }: DistinctOptions = {},
 ): Statement {
   const stored = storedColumn(name, table);
   const text = stored.storage === "own" ? call("exact", rawOf(stored)) : rawOf(stored);
   const [v, n] = [nameOf("v"), nameOf("n")];
   const read = tableOfColumn(name, table);
   const whole = fromOf(read);
-  const where = clauseOf(whereOf(within, read));
+  const drawn = sql`${call("spread", nameOf(table.key))} % ${valueOf(every)} = 0`;
+  const where = clauseOf(whereOf(within, read), every > 1 ? drawn : null);
   const from =
     among === null
       ? whole

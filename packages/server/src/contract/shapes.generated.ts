@@ -219,9 +219,9 @@ export const SHAPES: Readonly<Record<string, object>> = {
     type: "object",
     properties: {
       type: { $ref: "#/components/schemas/ColumnType" },
-      complete: {
-        type: "boolean",
-        description: "Whether all of its distinct texts were looked at.",
+      sample: {
+        anyOf: [{ $ref: "#/components/schemas/RecordSample" }, { type: "null" }],
+        description: "Of which records all of this is; null for all.",
       },
       dated: { type: "number" },
       blank: { type: "number" },
@@ -229,7 +229,7 @@ export const SHAPES: Readonly<Record<string, object>> = {
       quality: { anyOf: [{ $ref: "#/components/schemas/DateQuality" }, { type: "null" }] },
       samples: { type: "array", items: { $ref: "#/components/schemas/ColumnSample" } },
     },
-    required: ["type", "complete", "dated", "blank", "unreadable", "quality", "samples"],
+    required: ["type", "sample", "dated", "blank", "unreadable", "quality", "samples"],
     description: "What a column would come to under another reading.",
   },
   ColumnProfile: {
@@ -237,12 +237,11 @@ export const SHAPES: Readonly<Record<string, object>> = {
     properties: {
       name: { type: "string" },
       type: { $ref: "#/components/schemas/ColumnType" },
-      distinct: {
-        type: "number",
-        description:
-          "Distinct texts that were looked at; `complete` is false where there are more.",
+      distinct: { type: "number", description: "Distinct texts that were looked at." },
+      sample: {
+        anyOf: [{ $ref: "#/components/schemas/RecordSample" }, { type: "null" }],
+        description: "Of which records all of this is; null for all.",
       },
-      complete: { type: "boolean" },
       recognition: {
         $ref: "#/components/schemas/Recognition",
         description: "What its values most likely are, whatever they are read as now.",
@@ -252,12 +251,7 @@ export const SHAPES: Readonly<Record<string, object>> = {
         description: "What its values are as numbers.",
       },
       dateCells: {
-        type: "object",
-        properties: {
-          count: { type: "number" },
-          encoding: { $ref: "#/components/schemas/DateEncoding" },
-        },
-        required: ["count", "encoding"],
+        $ref: "#/components/schemas/ShownDates",
         description: "Cells that the sheet which they came from shows as dates.",
       },
       reading: {
@@ -288,7 +282,7 @@ export const SHAPES: Readonly<Record<string, object>> = {
       "name",
       "type",
       "distinct",
-      "complete",
+      "sample",
       "recognition",
       "numbers",
       "reading",
@@ -2094,9 +2088,9 @@ export const SHAPES: Readonly<Record<string, object>> = {
       blank: { type: "number" },
       verdict: {
         type: "string",
-        enum: ["settled", "ambiguous", "mixed", "none"],
+        enum: ["settled", "ambiguous", "mixed", "numbers", "none"],
         description:
-          "`settled`: one reading, and nothing speaks for another; `ambiguous`: another fits as well and gives other dates; `mixed`: two layouts, each with values that only it fits; `none`: the column holds no dates.",
+          "`settled`: one reading, and nothing speaks for another; `ambiguous`: another fits as well and gives other dates; `mixed`: two layouts, each with values that only it fits; `numbers`: bare numbers, which are dates only where a person or the file says so; `none`: the column holds no dates.",
       },
       candidates: {
         type: "array",
@@ -2141,6 +2135,23 @@ export const SHAPES: Readonly<Record<string, object>> = {
     },
     required: ["id", "cells"],
     description: "One record of a source, cell by cell: as it came, and as it is read.",
+  },
+  RecordSample: {
+    type: "object",
+    properties: {
+      records: { type: "number" },
+      of: {
+        type: ["number", "null"],
+        description: "All that there are; null where they could not be counted in time.",
+      },
+      drawn: {
+        type: "string",
+        enum: ["evenly", "first"],
+        description: "Evenly from all of them, or the first that the database gave.",
+      },
+    },
+    required: ["records", "of", "drawn"],
+    description: "Some of the records of a source, of which all that is said of a column is.",
   },
   RecordValue: {
     type: ["string", "number", "boolean", "null"],
@@ -2350,6 +2361,20 @@ export const SHAPES: Readonly<Record<string, object>> = {
     type: "string",
     enum: ["owner", "maker", "reader"],
     description: "What a key allows, from most to least.",
+  },
+  ShownDates: {
+    type: "object",
+    properties: {
+      count: { type: "number", description: "The cells that it shows as dates." },
+      encoding: { $ref: "#/components/schemas/DateEncoding" },
+      zoned: {
+        type: "number",
+        description:
+          "Those of them that are stored with a zone, which the program that shows them leaves out.",
+      },
+    },
+    required: ["count", "encoding"],
+    description: "What a file says itself of cells that it shows as dates.",
   },
   SourceColumn: {
     anyOf: [

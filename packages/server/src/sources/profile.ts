@@ -1,6 +1,8 @@
 import {
+  EVERYTHING,
   MARIADB,
   countNumbers,
+  countStatement,
   dateQuality,
   distinctStatement,
   readValues,
@@ -10,7 +12,9 @@ import {
   type ColumnProfile,
   type ColumnSample,
   type DateQuality,
+  type DistinctOptions,
   type Reading,
+  type RecordSample,
   type SourceProfile,
   type StoredTable,
   type ValueCount,
@@ -22,10 +26,12 @@ import { cellReader } from "./cells.js";
 import { asRead, tableOf, type KnownSource } from "./columns.js";
 import type { NewColumn } from "./schema.js";
 
-/** Distinct texts of a column that are looked at; a column with more says so. */
+/** Distinct texts of a column that are looked at; of one with more some records are drawn. */
 const MOST_DISTINCT = 100_000;
+/** Records that are drawn evenly, at about; some fewer than texts are looked at. */
+const DRAWN_RECORDS = 90_000;
 /** Records that are looked at where a whole column takes too long. */
-const SOME_RECORDS = 100_000;
+const FIRST_RECORDS = 100_000;
 const MOST_SAMPLES = 12;
 const MOST_UNREADABLE = 50;
 /** Seconds that the database may take over one column. */
@@ -44,9 +50,10 @@ export async function profileSource(
 ): Promise<SourceProfile> {
   const table = tableOf(source);
   const columns: ColumnProfile[] = [];
+  const texts = new DistinctTexts(table, gateway);
   // One after the other: a look must not take all of the database's connections.
   for (const column of source.columns) {
-    const { values, complete } = await distinctValues(column.name, table, gateway);
+    const { values, sample } = await texts.of(column.name);
     const cells = dateCells[column.name];
     const recognition = recogniseColumn(values, cells);
     const known = declared.get(column.name);
@@ -58,24 +65,25 @@ export async function profileSource(
       name: column.name,
       type: column.type,
       distinct: values.length,
-      complete,
+      sample,
       recognition,
       numbers: countNumbers(values),
       ...(cells === undefined ? {} : { dateCells: cells }),
       reading,
-      quality: reading === null ? null : qualityOf(values, reading, today),
+      quality: reading === null ? null : qualityOf(values, reading, today, sample),
       samples: samplesOf(values, reading),
       unreadable: await unreadableCells(column, table, gateway),
     });
   }
-  const records = columns[0]?.recognition.cells ?? 0;
-  return { source: source.name, records, columns };
+  const whole = columns.find(({ sample }) => sample === null)?.recognition.cells;
+  return { source: source.name, records: whole ?? (await texts.records()) ?? 0, columns };
 }
 
 /** What a column comes to as it is settled now, and as it would be. */
 export interface ColumnPreview {
   readonly type: NewColumn["type"];
-  readonly complete: boolean;
+  /** Of which records all of this is; null for all. */
+  readonly sample: RecordSample | null;
   readonly dated: number;
   readonly blank: number;
   readonly unreadable: number;
@@ -91,11 +99,11 @@ export async function previewColumns(
   gateway: Reader,
   today: number,
 ): Promise<Readonly<Record<string, ColumnPreview>>> {
-  const table = tableOf(source);
+  const texts = new DistinctTexts(tableOf(source), gateway);
   const previews: Record<string, ColumnPreview> = {};
   for (const [name, sent] of Object.entries(columns)) {
     const column = asRead(sent, source);
-    const { values, complete } = await distinctValues(name, table, gateway);
+    const { values, sample } = await texts.of(name);
     const reading = readingFor(column, undefined);
     const counts = { dated: 0, blank: 0, unreadable: 0 };
     if (column.type === "text") counts.dated = values.reduce((sum, { count }) => sum + count, 0);
@@ -107,28 +115,59 @@ export async function previewColumns(
     }
     previews[name] = {
       type: column.type,
-      complete,
+      sample,
       ...counts,
-      quality: reading === null ? null : qualityOf(values, reading, today),
+      quality: reading === null ? null : qualityOf(values, reading, today, sample),
       samples: samplesOf(values, reading),
     };
   }
   return previews;
 }
 
-/** The distinct texts of a column; where all of it takes too long, those of some of its records. */
-async function distinctValues(name: string, table: StoredTable, gateway: Reader) {
-  const read = (among: number | null) =>
-    gateway.read(
-      distinctStatement(name, MOST_DISTINCT + 1, table, MARIADB, { among }),
-      COLUMN_LIMIT_S,
-    );
-  const whole = await inTime(() => read(null));
-  const rows = whole ?? (await read(SOME_RECORDS));
-  const values = rows
-    .slice(0, MOST_DISTINCT)
-    .map(([value = null, count]): ValueCount => ({ value, count: Number(count) }));
-  return { values, complete: whole !== null && rows.length <= MOST_DISTINCT };
+/** The distinct texts of columns: of all records, or of some where they are too many or too slow. */
+class DistinctTexts {
+  #records: Promise<number | null> | null = null;
+
+  constructor(
+    private readonly table: StoredTable,
+    private readonly gateway: Reader,
+  ) {}
+
+  /** All records of the table; null where the database cannot count them in time. */
+  records(): Promise<number | null> {
+    this.#records ??= inTime(async () => {
+      const statement = countStatement({ filter: EVERYTHING, cap: null }, this.table, MARIADB);
+      const [row] = await this.gateway.read(statement, COLUMN_LIMIT_S);
+      return Number(row?.[0] ?? 0);
+    });
+    return this.#records;
+  }
+
+  async of(name: string): Promise<{
+    readonly values: readonly ValueCount[];
+    readonly sample: RecordSample | null;
+  }> {
+    const whole = await inTime(() => this.#read(name, {}));
+    if (whole !== null && whole.length <= MOST_DISTINCT) return { values: whole, sample: null };
+    const all = await this.records();
+    const sampled = (values: readonly ValueCount[], drawn: RecordSample["drawn"]) => {
+      const records = values.reduce((sum, { count }) => sum + count, 0);
+      return { values, sample: { records, of: all, drawn } };
+    };
+    if (whole !== null && all !== null) {
+      const every = Math.ceil(all / DRAWN_RECORDS);
+      const drawn = await inTime(() => this.#read(name, { every }));
+      if (drawn !== null) return sampled(drawn, "evenly");
+    }
+    return sampled(await this.#read(name, { among: FIRST_RECORDS }), "first");
+  }
+
+  async #read(name: string, options: DistinctOptions): Promise<readonly ValueCount[]> {
+    const limit = MOST_DISTINCT + 1;
+    const statement = distinctStatement(name, limit, this.table, MARIADB, options);
+    const rows = await this.gateway.read(statement, COLUMN_LIMIT_S);
+    return rows.map(([value = null, count]) => ({ value, count: Number(count) }));
+  }
 }
 
 async function unreadableCells(column: Column, table: StoredTable, gateway: Reader) {
@@ -154,9 +193,16 @@ function readingFor(column: NewColumn | undefined, likely: Reading | undefined):
   return column === undefined || column.type === "text" ? (likely ?? null) : null;
 }
 
-function qualityOf(values: readonly ValueCount[], reading: Reading, today: number) {
+function qualityOf(
+  values: readonly ValueCount[],
+  reading: Reading,
+  today: number,
+  sample: RecordSample | null,
+): DateQuality | null {
   const found = dateQuality(values, reading, today);
-  return found.ok ? found.value : null;
+  if (!found.ok) return null;
+  // Between the records that were drawn there may be others.
+  return sample === null ? found.value : { ...found.value, gaps: [] };
 }
 
 /** The most frequent texts, each with what it is under the reading. */
