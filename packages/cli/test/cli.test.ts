@@ -41,6 +41,25 @@ function orisma(words: readonly string[], environment: Record<string, string> = 
 
 const FEBRUARY = ["--from", "2025-02-01", "--to", "2025-02-28"];
 
+describe("orisma records with columns chosen", () => {
+  test("prints those, in their order, and none that was not asked for", async () => {
+    const words = [
+      "records",
+      "works-raised",
+      ...FEBRUARY,
+      "--columns",
+      "cost",
+      "--columns",
+      "raised",
+    ];
+    const [, , heading] = (await orisma(words)).out.split("\n");
+    expect(heading?.trim().split(/\s+/)).toEqual(["id", "cost", "raised"]);
+    const csv = await orisma([...words, "--csv"]);
+    expect(csv.out.split("\n")[0]).toBe("id,cost,raised");
+    expect(csv.out.split("\n")[1]).toMatch(/^W-\d+,\d+,2025-02-\d\d$/);
+  });
+});
+
 describe("orisma records", () => {
   test("draws a table with its sentence and total", async () => {
     const { code, out } = await orisma(["records", "works-raised", ...FEBRUARY]);

@@ -66,6 +66,10 @@ beforeAll(async () => {
     "CREATE VIEW slow AS SELECT id, logged, IF(SLEEP(3) = 0, gauge, 'none') AS gauge FROM readings",
   );
   await owner.query("CREATE TABLE loose (a INT, b DATE)");
+  await owner.query("CREATE TABLE told (id INT PRIMARY KEY, logged DATETIME, details JSON)");
+  await owner.query(
+    `INSERT INTO told VALUES (1, '2025-02-01 10:00:00', '{"by": "Tansy", "n": [1, 2]}')`,
+  );
   await owner.query(
     "CREATE TABLE half (a VARCHAR(20) NOT NULL, b INT NOT NULL, UNIQUE KEY begun (a(3), b))",
   );
@@ -220,6 +224,7 @@ describe("attaching a database", () => {
       ["loose", "table"],
       ["readings", "table"],
       ["slow", "view"],
+      ["told", "table"],
       ["twice", "view"],
     ]);
     const readings = await running.client.table("levels", "readings");
@@ -464,6 +469,23 @@ describe("a source that is a table of an attached database", () => {
       sample: { drawn: "first", of: profile.records, records: profile.records },
     });
     expect(asked).toHaveLength(3);
+  });
+
+  test("a column of JSON is the text that it holds, in every format", async () => {
+    await running.client.createSource({
+      name: "told",
+      attached: { database: "levels", table: "told" },
+    });
+    await running.client.declareListing("told", { source: "told", mainDate: "logged" });
+    const text = '{"by": "Tansy", "n": [1, 2]}';
+    const { records } = await running.client.records("told");
+    expect(records).toMatchObject([{ id: 1, details: text }]);
+    const csv = await fetch(`${running.service.url}/v1/listings/told/records.csv`, {
+      headers: { Authorization: `Bearer ${running.service.key}` },
+    });
+    expect(await csv.text()).toContain(`"${text.replaceAll('"', '""')}"`);
+    await running.client.removeListing("told");
+    await running.client.removeSource("told");
   });
 
   test("a database of which there are sources stays attached", async () => {

@@ -232,8 +232,8 @@ describe("exports", () => {
     expect(lines.map((line): unknown => JSON.parse(line))).toEqual(records);
   });
 
-  test("to a table of text have values as they are shown, and unreadable ones as they came", async () => {
-    const text = await (await call("works/records.csv")).text();
+  test("to a table of text have values as they are shown where that is asked for, and unreadable ones as they came", async () => {
+    const text = await (await call("works/records.csv?with=display")).text();
     const rows = Papa.parse<Record<string, string>>(text, { header: true }).data;
     expect(rows[0]).toMatchObject({
       raised: "1 February 2025",
@@ -245,13 +245,23 @@ describe("exports", () => {
     expect(rows[4]).toMatchObject({ passed: "soon", done: "to do" });
   });
 
+  test("to a table of text have values as they are, whose format would leave out a part", async () => {
+    const text = await (await call("works/records.csv")).text();
+    const rows = Papa.parse<Record<string, string>>(text, { header: true }).data;
+    expect(rows[0]).toMatchObject({ raised: "2025-02-01", cost: "1999.5", done: "true" });
+    const { records } = await running.client.records("works");
+    expect(rows[0]?.passed).toBe(records[0]?.passed);
+    expect(rows[0]?.passed).toMatch(/T\d{2}:\d{2}:\d{2}Z$/);
+    expect(rows[4]).toMatchObject({ passed: "soon" });
+  });
+
   test("escape texts that sheets take for formulas, and no numbers", async () => {
-    const text = await (await call("works/records.csv?with=escaped&columns=cost")).text();
+    const text = await (await call("works/records.csv?with=display,escaped&columns=cost")).text();
     expect(parse(text).map(([cost]) => cost)).toContain("£-2.50");
     const { formats: _formats, ...bare } = LISTING;
     const formats = { cost: { decimals: 2 } };
     await running.client.declareListing("plain", { ...bare, formats });
-    const plain = await (await call("plain/records.csv?with=escaped&columns=cost")).text();
+    const plain = await (await call("plain/records.csv?with=display,escaped&columns=cost")).text();
     expect(parse(plain).map(([cost]) => cost)).toContain("-2.50");
   });
 
@@ -266,7 +276,16 @@ describe("exports", () => {
       new Date("2025-02-01T00:00:00Z"),
       "d mmmm yyyy",
     ]);
-    expect(cell("passed").numFmt).toBe("dd/mm/yy hh:mm");
+    // Half past eleven in the evening on the clocks of the listing, which the heading names.
+    expect(headings).not.toContain("passed");
+    expect([cell("passed (Europe/London)").value, cell("passed (Europe/London)").numFmt]).toEqual([
+      new Date("2025-02-01T23:30:00Z"),
+      "dd/mm/yy hh:mm",
+    ]);
+    const [, , , summer] = (await running.client.records("works")).records;
+    expect(summer?.passed).toBe("2025-06-30T12:00:00Z");
+    const passed = headings.indexOf("passed (Europe/London)") + 1;
+    expect(sheet.getRow(5).getCell(passed).value).toEqual(new Date("2025-06-30T13:00:00Z"));
     expect([cell("cost").value, cell("cost").numFmt]).toEqual([1999.5, '"£"#,##0.00']);
     expect([cell("lock.rise").value, cell("lock.rise").numFmt]).toEqual([2.5, '#,##0.0" m"']);
   });

@@ -73,7 +73,7 @@ async function printRecords(
   // A file that is cut after a page would be a loss that nobody sees.
   const everything = options.all === true || (options.csv === true && size === undefined);
   if (options.csv === true && details !== null) {
-    await writeCsv(client, details, first, everything, write);
+    await writeCsv(client, columnsOf(details, parameters.columns), first, everything, write);
     note(`${first.meta.sentence}\n${noticesText(first.meta)}`);
     return;
   }
@@ -83,7 +83,7 @@ async function printRecords(
     return;
   }
   await write(`${first.meta.sentence}\n${noticesText(first.meta)}\n`);
-  await write(recordsTable(details, answer));
+  await write(recordsTable(details, columnsOf(details, parameters.columns), answer));
   await write(`\n${totalText(answer.records.length, first.meta)}\n`);
 }
 
@@ -118,12 +118,12 @@ async function* pages(
 
 async function writeCsv(
   client: OrismaClient,
-  listing: ListingDetails,
+  columns: ListingDetails["shown"],
   first: RecordsAnswer,
   everything: boolean,
   write: Write,
 ): Promise<void> {
-  const names = columnsOf(listing).map(({ name }) => name);
+  const names = columns.map(({ name }) => name);
   const writer = stringify({ header: true, columns: names });
   const done = (async () => {
     for await (const text of writer) await write(String(text));
@@ -141,8 +141,11 @@ async function writeCsv(
   await done;
 }
 
-function recordsTable(listing: ListingDetails, { records, meta }: RecordsAnswer): string {
-  const columns = columnsOf(listing);
+function recordsTable(
+  listing: ListingDetails,
+  columns: ListingDetails["shown"],
+  { records, meta }: RecordsAnswer,
+): string {
   return drawTable(
     columns.map(({ name, type }) => ({
       heading: listing.labels?.[name] ?? name,
@@ -158,10 +161,18 @@ function recordsTable(listing: ListingDetails, { records, meta }: RecordsAnswer)
   );
 }
 
-/** The columns shown, and the id before them where it is not one of them. */
-function columnsOf({ shown, key }: ListingDetails): ListingDetails["shown"] {
-  const hasId = shown.some(({ name }) => name === key);
-  return hasId ? shown : [{ name: "id", type: "text" }, ...shown];
+/**
+ * The columns that the answer has, in its order: all that are shown unless some are asked for; and the
+ * id before them where it is not one of them.
+ */
+function columnsOf(
+  { shown, key }: ListingDetails,
+  wanted: readonly string[] = [],
+): ListingDetails["shown"] {
+  const chosen = wanted.flatMap((name) => shown.find((column) => column.name === name) ?? []);
+  const columns = wanted.length === 0 ? shown : [...new Set(chosen)];
+  const hasId = columns.some(({ name }) => name === key);
+  return hasId ? columns : [{ name: "id", type: "text" }, ...columns];
 }
 
 function noticesText({ notices }: RecordsMeta): string {

@@ -30,7 +30,8 @@ export async function connect(login: DatabaseLogin): Promise<Connection> {
     charset: "utf8mb4_unicode_ci",
     poolSize: POOL_SIZE,
     connectTimeout: CONNECT_LIMIT_MS,
-    extra: { maxPreparedStatements: STATEMENTS_PER_CONNECTION },
+    // A column of JSON is read as the text that it holds.
+    extra: { maxPreparedStatements: STATEMENTS_PER_CONNECTION, jsonStrings: true },
   });
   await dataSource.initialize();
   const gateway = new Gateway(dataSource, "reading");

@@ -4,12 +4,16 @@ import type { Response } from "express";
 import {
   MARIADB,
   dateTextMs,
+  epochMs,
   pageFields,
   pageParts,
   pageStatement,
+  wallAt,
+  type DateKind,
   type PageQuery,
   type RecordAnswer,
   type RecordValue,
+  type Zone,
 } from "@orisma/core";
 import { stringify } from "csv-stringify/sync";
 import ExcelJS from "exceljs";
@@ -159,7 +163,12 @@ async function send(
   switch (format) {
     case "csv": {
       const isEscaped = envelope.extras.includes("escaped");
-      const shows = columns.map((column) => formattersOf(listing).get(column));
+      // Values as they are, unless they are asked for as people see them: a format may leave out the
+      // time of day.
+      const isDisplayed = envelope.extras.includes("display");
+      const shows = columns.map((column) =>
+        isDisplayed ? formattersOf(listing).get(column) : undefined,
+      );
       const text = (found: ExportedRecord, column: string, index: number) => {
         const value = cell(found, column);
         const isRead = value !== null && found.unreadable[column] === undefined;
@@ -186,15 +195,24 @@ async function send(
       );
       return;
     case "xlsx": {
-      const dates = columns.map((column) => shownColumn(column, listing).type === "date");
+      const kinds = columns.map((column) => {
+        const found = shownColumn(column, listing);
+        return found.type === "date" ? found.kind : null;
+      });
+      // A sheet has no zones: instants are shown on the listing's clocks, and their heading says so.
+      const zoned = headings.map((heading, index) =>
+        kinds[index] === "instant" ? `${heading} (${listing.zone.id})` : heading,
+      );
       const formats = columns.map((column) => sheetFormat(column, listing));
       await writeSheets(
         response,
         listing.declaration.title,
-        { headings, formats },
+        { headings: zoned, formats },
         source,
         (found) =>
-          columns.map((column, index) => sheetValue(cell(found, column), dates[index] === true)),
+          columns.map((column, index) =>
+            sheetValue(cell(found, column), kinds[index] ?? null, listing.zone),
+          ),
       );
     }
   }
@@ -266,10 +284,15 @@ function sheetFormat(name: string, listing: ServedListing): string | null {
 const FIRST_SHEET_DAY = "1900-03-01";
 
 /** A value as a cell: dates as dates, where sheets have them. */
-function sheetValue(value: RecordValue, isDate: boolean): string | number | boolean | Date | null {
-  if (!isDate || typeof value !== "string" || value < FIRST_SHEET_DAY) return value;
+function sheetValue(
+  value: RecordValue,
+  kind: DateKind | null,
+  zone: Zone,
+): string | number | boolean | Date | null {
+  if (kind === null || typeof value !== "string" || value < FIRST_SHEET_DAY) return value;
   const time = dateTextMs(value);
-  return Number.isNaN(time) ? value : new Date(time);
+  if (Number.isNaN(time)) return value;
+  return new Date(kind === "instant" ? wallAt(zone, epochMs(time)) : time);
 }
 
 async function writeSheets(
