@@ -97,7 +97,9 @@ export function addAround(command: Command, context: Context): void {
     );
 
   withAsked(command.command("summary"))
-    .description("group records by one or two columns or units of time, with totals")
+    .description(
+      "group records by up to two columns or units of time, with totals; without --by the total alone",
+    )
     .argument("<listing>")
     .argument("[parameters...]", PARAMETERS)
     .option(
@@ -114,7 +116,10 @@ export function addAround(command: Command, context: Context): void {
     )
     .addHelpText(
       "after",
-      examples("orisma summary works-raised --by priority --by raised:year --measure sum:cost"),
+      examples(
+        "orisma summary works-raised --by priority --by raised:year --measure sum:cost",
+        "orisma summary works-raised --from 2025 --measure sum:cost",
+      ),
     )
     .action(async (listing: string, rest: string[], options: SummaryOptions) => {
       const { by, measure } = options;

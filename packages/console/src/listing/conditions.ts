@@ -39,7 +39,8 @@ export type Leaf =
 
 export const TEXT_MATCHES = ["contains", "begins", "ends"] as const;
 export type TextMatch = (typeof TEXT_MATCHES)[number];
-export const STATES = ["blank", "unreadable", "yes"] as const;
+/** `dated` is said of any cell that holds a value: neither blank nor unreadable. */
+export const STATES = ["dated", "blank", "unreadable", "yes"] as const;
 export type State = (typeof STATES)[number];
 export const COMPARISONS = ["=", "<", "<=", ">", ">="] as const;
 export type Comparison = (typeof COMPARISONS)[number];
@@ -114,6 +115,7 @@ function knownLeaf(expression: Expression): Leaf | null {
   if (subject === null || !("property" in subject)) return null;
   const column = subject.property;
   if (op === "isNull") return { how: "blank", column };
+  if (op === "dated") return { how: "dated", column };
   if (op === "unreadable") return { how: "unreadable", column };
   if (second === undefined) return null;
   if (op === "in" && "list" in second) {
@@ -207,6 +209,8 @@ function leafExpression(leaf: Leaf): Expression | null {
     }
     case "blank":
       return { op: "isNull", args: [subject] };
+    case "dated":
+      return { op: "dated", args: [subject] };
     case "unreadable":
       return { op: "unreadable", args: [subject] };
     case "yes":

@@ -53,6 +53,7 @@ export const FAULT_MEANINGS: Readonly<Record<FaultCode, string>> = {
   "parameter.notAllowed": "The parameter does not count here, or not for this key.",
   "parameter.column": "The type of the parameter does not go with that of its column.",
   "parameter.required": "The parameter must be sent.",
+  "parameter.list": "Several values came in one, with commas between: repeat the parameter.",
   "parameter.choice": "The value is not among those that may be chosen.",
   "parameter.unused": "The parameter has no effect here.",
   "parameter.value": "The value is not one of those that are taken.",

@@ -17,6 +17,14 @@ export interface NoticeFacts {
     readonly taken: "earlier" | "later";
   };
   "edge.skipped": { readonly wall: string; readonly zone: string; readonly instant: string };
+  "number.unit": {
+    readonly text: string;
+    readonly read: string;
+    readonly unit: string;
+    readonly meant: string;
+  };
+  "value.list": { readonly parameter: string; readonly text: string; readonly separate: string };
+  "days.notCounted": { readonly most: number };
   "serial.shifted": { readonly serial: number; readonly shown: string };
   "edge.midnight": { readonly parameter: string; readonly day: string };
   "value.trimmed": { readonly parameter: string };
@@ -62,6 +70,12 @@ const PROSE: { [Code in NoticeCode]: (facts: NoticeFacts[Code]) => string } = {
     `${wall} happens twice in ${zone}; the ${taken} one was taken, so that nothing is left out`,
   "edge.skipped": ({ wall, zone, instant }) =>
     `${wall} does not exist in ${zone}, where the clocks jump over it; ${instant} was taken`,
+  "number.unit": ({ text, read, unit, meant }) =>
+    `${text} was read as ${read}; as a number of ${unit} it would be ${meant}`,
+  "value.list": ({ parameter, text, separate }) =>
+    `“${text}” is one value of “${parameter}”. To send several, repeat the parameter: ${separate}`,
+  "days.notCounted": ({ most }) =>
+    `The days with records were not counted: they lie in more than ${most} days. Ask for a shorter window.`,
   "serial.shifted": ({ serial, shown }) => `for ${serial} a spreadsheet shows ${shown}`,
   "edge.midnight": ({ parameter, day }) =>
     `“${parameter}” ends at the very first moment of ${day}; if the day is meant, send ${day}`,

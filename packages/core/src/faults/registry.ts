@@ -79,6 +79,7 @@ export interface FaultFacts {
     readonly accepted: readonly string[];
   };
   "parameter.required": { readonly name: string };
+  "parameter.list": { readonly text: string; readonly separate: string };
   "parameter.choice": {
     readonly text: string;
     readonly values: readonly string[];

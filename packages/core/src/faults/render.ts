@@ -241,6 +241,10 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "parameter.required": ({ name }) => ({
     message: `“${cut(name)}” must be given`,
   }),
+  "parameter.list": ({ text, separate }) => ({
+    message: `“${cut(text)}” is several values in one: repeat the parameter`,
+    accepted: cut(separate),
+  }),
   "parameter.choice": ({ text, values, meant }) => ({
     message: `“${cut(text)}” is none of the values that can be chosen`,
     accepted: values.join(", "),

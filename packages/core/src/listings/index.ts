@@ -95,3 +95,4 @@ export { EXTENT } from "./given.js";
 export type { PlanContext } from "./context.js";
 export type { EffectiveCondition } from "./dates.js";
 export { changesBetween } from "./difference.js";
+export { listFault } from "./value-list.js";

@@ -3,6 +3,7 @@ import type { Catalogue } from "../filters/index.js";
 import { orderKeyOf, type RecordOrder } from "../sql/index.js";
 import type { ListingDeclaration } from "./declaration.js";
 import type { SentParameters } from "./effective.js";
+import { listFault } from "./value-list.js";
 
 /** Columns that one order may name. */
 export const MOST_ORDERED = 8;
@@ -43,6 +44,9 @@ function orderFaultsOf(
   return texts.flatMap((text, index) => {
     const column = columns[index] ?? "";
     if (!allowed.includes(column)) {
+      const isAllowed = (each: string) => allowed.includes(orderKeyOf(each).column);
+      const list = "parameter" in place ? listFault(place.parameter, text, isAllowed) : null;
+      if (list !== null) return [list];
       return [fault("order.unknown", { name: text, allowed }, { ...place, value: text })];
     }
     return columns.indexOf(column) < index

@@ -22,6 +22,7 @@ import {
 import { readBoolean } from "../reading/index.js";
 import type { ListingDeclaration, ValueParameter } from "./declaration.js";
 import type { SentParameters } from "./effective.js";
+import { listFault, repeatedParameter, valuesWithCommas } from "./value-list.js";
 
 /** One parameter of values as it took effect. */
 export interface EffectiveValues {
@@ -111,6 +112,12 @@ function readOne(
   const values = raw.flatMap((text) => {
     const found = readText(text, declaration, context);
     if (found.ok) return [found.value];
+    const isValue = (each: string) => readText(each, declaration, context).ok;
+    const list = type === "several" ? listFault(name, text, isValue) : null;
+    if (list !== null) {
+      faults.push(list);
+      return [];
+    }
     faults.push(...found.faults.map((each) => ({ ...each, parameter: name, value: text })));
     return [];
   });
@@ -150,7 +157,7 @@ function readText(
   declaration: ValueParameter,
   context: ValueContext,
 ): Result<ReadText> {
-  const { type, comparison, values } = declaration;
+  const { name, type, comparison, values } = declaration;
   switch (type) {
     case "integer":
     case "decimal": {
@@ -175,7 +182,12 @@ function readText(
         const value = readNumber(text, declaration, context);
         if (!value.ok) return value;
       }
-      if (values === undefined || values.includes(text)) return success({ text });
+      if (values?.includes(text) === true) return success({ text });
+      if (values === undefined) {
+        const parts = type === "several" ? valuesWithCommas(text) : [];
+        const facts = { parameter: name, text, separate: repeatedParameter(name, parts) };
+        return success({ text, notices: parts.length === 0 ? [] : [notice("value.list", facts)] });
+      }
       return failure({
         ...fault("parameter.choice", { text, values, meant: nearest(text, values) }),
       });

@@ -1,8 +1,24 @@
-import { MS_PER_DAY, dayOf, isoDay, isoInstant, isoWall, type WallMs } from "../calendar/index.js";
-import { failure, fault, success, type Fault, type Result } from "../faults/index.js";
+import {
+  MS_PER_DAY,
+  dayOf,
+  epochMs,
+  isoDay,
+  isoInstant,
+  isoWall,
+  type WallMs,
+} from "../calendar/index.js";
+import {
+  failure,
+  fault,
+  notice,
+  success,
+  type Fault,
+  type Notice,
+  type Result,
+} from "../faults/index.js";
 import { offsetText, readIsoDate, type WrittenDate } from "./iso.js";
 import { ENGLISH, namesOf } from "./names.js";
-import { numberOf, readEpoch, readSerial } from "./numbers.js";
+import { numberOf, readEpoch, readSerial, type EpochEncoding } from "./numbers.js";
 import { compilePattern, type DatePattern, type FinePrecision } from "./pattern.js";
 import type { DateEncoding } from "./reading.js";
 
@@ -24,6 +40,8 @@ export interface CompiledDateForm {
    * that has another form. Four digits are always a year, and never a number.
    */
   read(text: string): Result<WrittenDate> | null;
+  /** What is odd about a text that is read: a number that another unit would make a likelier date of. */
+  doubt(text: string): Notice | null;
 }
 
 const NUMBER_NAMES: Readonly<Record<Exclude<DateForm["encoding"], "text">, string>> = {
@@ -51,7 +69,11 @@ const LENGTHS: Readonly<Record<FinePrecision, number>> = {
 export function compileDateForm(form: DateForm): Result<CompiledDateForm> {
   const { encoding } = form;
   if (encoding !== "text") {
-    return success({ name: NUMBER_NAMES[encoding], read: (text) => readNumber(text, encoding) });
+    return success({
+      name: NUMBER_NAMES[encoding],
+      read: (text) => readNumber(text, encoding),
+      doubt: (text) => unitDoubt(text, encoding),
+    });
   }
   const faults: Fault[] = [];
   const names = namesOf(form.locales ?? []);
@@ -74,6 +96,7 @@ export function compileDateForm(form: DateForm): Result<CompiledDateForm> {
   return success({
     name: patterns.map(({ pattern }) => pattern).join(" or "),
     read: (text) => readPatterns(text, patterns),
+    doubt: () => null,
   });
 }
 
@@ -117,6 +140,35 @@ function readNumber(
   // A whole number of seconds names a second; of a finer unit, or with a fraction, a millisecond.
   const isSecond = encoding === "epoch-s" && !instant.includes(".");
   return readIsoDate(isSecond || instant.includes(".") ? instant : instant.replace("Z", ".000Z"));
+}
+
+const EPOCHS = [
+  ["epoch-s", "seconds"],
+  ["epoch-ms", "milliseconds"],
+  ["epoch-us", "microseconds"],
+] as const;
+
+/** Between them lie the dates that people filter by: before 1980 and after 2100 is another unit. */
+const LIKELY = { from: Date.UTC(1980, 0, 1), to: Date.UTC(2100, 0, 1) };
+
+/** Whether a count since 1970 is an unlikely date that would be a likely one in another unit. */
+function unitDoubt(text: string, encoding: Exclude<DateForm["encoding"], "text">): Notice | null {
+  const msIn = (unit: EpochEncoding) => {
+    const read = Number.isNaN(numberOf(text)) ? null : readEpoch(text, unit);
+    return read?.kind === "fits" ? Number(read.value) : NaN;
+  };
+  const isLikely = (ms: number) => ms >= LIKELY.from && ms < LIKELY.to;
+  const own = EPOCHS.find(([unit]) => unit === encoding);
+  if (own === undefined || /^\d{4}$/.test(text)) return null;
+  const ms = msIn(own[0]);
+  if (Number.isNaN(ms) || isLikely(ms)) return null;
+  const other = EPOCHS.find(([unit]) => isLikely(msIn(unit)));
+  if (other === undefined) return null;
+  const [read, meant] = [ms, msIn(other[0])].map((each) => isoInstant(epochMs(each))) as [
+    string,
+    string,
+  ];
+  return notice("number.unit", { text, read, unit: other[1], meant });
 }
 
 /** A time cut to a precision, as if it had been written so in ISO 8601. */

@@ -61,7 +61,10 @@ export function readGiven(raw: string, input: GivenInput): Result<Given> {
   if (plain?.ok === true) return partOf(writtenPart(plain.value), [], type, text);
   const formed = type === "window" ? null : (form?.read(text) ?? null);
   if (formed?.ok === false) return formed;
-  if (formed !== null) return partOf(writtenPart(formed.value), [], type, text);
+  if (formed !== null) {
+    const doubt = form?.doubt(text) ?? null;
+    return partOf(writtenPart(formed.value), doubt === null ? [] : [doubt], type, text);
+  }
   const sent = fromQueryString(raw);
   if (type === "window") {
     const read = readWindow(sent, parameter);

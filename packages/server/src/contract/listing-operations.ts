@@ -72,15 +72,11 @@ export function operationsOf(
     get("summary", "records in groups", {
       query: [
         ...asked,
-        {
-          ...parameter("by", "One or two columns, of dates with a unit such as raised:month", {
-            type: "array",
-            items: TEXT,
-            minItems: 1,
-            maxItems: 2,
-          }),
-          required: true,
-        },
+        parameter(
+          "by",
+          "Up to two columns, of dates with a unit such as raised:month; without any the total alone",
+          { type: "array", items: TEXT, maxItems: 2 },
+        ),
         parameter("measure", "Such as sum:cost, average:cost, least:cost, greatest:cost", {
           type: "array",
           items: TEXT,

@@ -91,6 +91,7 @@ const PROBLEM_OF_FAULT: Readonly<Record<FaultCode, ProblemName>> = {
   "parameter.notAllowed": "invalid-value",
   "parameter.column": "invalid-value",
   "parameter.required": "invalid-value",
+  "parameter.list": "invalid-value",
   "parameter.choice": "invalid-value",
   "parameter.unused": "invalid-value",
   "number.scale": "invalid-value",

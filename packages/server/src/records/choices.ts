@@ -17,7 +17,6 @@ import type { ServedListing } from "../listings/index.js";
 import type { LateChoices } from "./late.js";
 import type { AskedRequest } from "./prepared.js";
 import {
-  countIn,
   counted,
   groups,
   inside,
@@ -100,7 +99,8 @@ export async function choices(
       const value = column.type === "text" ? text : numberOf(text);
       const chosen = amongOf(column, [text], units);
       const records = counts.get(value) ?? (await count(chosen));
-      if (records > 0 || (await exists(prepared, chosen))) lately.push({ value, records });
+      // What the other conditions leave nothing of is no offer.
+      if (records > 0) lately.push({ value, records });
     }
     return {
       column: name,
@@ -135,14 +135,6 @@ async function withoutValue(
   if (type === "text") return { blank: both ?? (await state("blank")), unreadable: 0 };
   const unreadable = await state("unreadable");
   return { blank: both === null ? await state("blank") : both - unreadable, unreadable };
-}
-
-/** Whether there is a record of a filter at all, whatever else is asked. */
-async function exists(prepared: AskedRequest, of: Filter): Promise<boolean> {
-  for (const part of await partsOf(prepared, inside(prepared.fixed, [of]))) {
-    if ((await countIn(part, part.filter, 1)) > 0) return true;
-  }
-  return false;
 }
 
 /** A request without what it says of a column: an offer is not made smaller by what was chosen. */

@@ -1,6 +1,7 @@
 import {
   NESTED_ROWS,
   fault,
+  listFault,
   type Fault,
   type NestedRows,
   type ListingDeclaration,
@@ -76,7 +77,8 @@ export function readEnvelope(
   for (const name of columns) {
     if (shown.includes(name)) continue;
     const place = { parameter: "columns", value: name };
-    faults.push(fault("column.unknown", { name, known: shown }, place));
+    const list = listFault("columns", name, (each) => shown.includes(each));
+    faults.push(list ?? fault("column.unknown", { name, known: shown }, place));
   }
   const number = SIZE.safeParse(text("page"));
   // A size that is wrong is told by itself.

@@ -1,5 +1,6 @@
 import {
   EXTENT,
+  MOST_BUCKETS,
   MS_PER_DAY,
   bucketEdges,
   dateText,
@@ -8,11 +9,13 @@ import {
   isEnd,
   isoDay,
   isStart,
+  notice,
   takesDates,
   wallAt,
   wallMs,
   type DateParameter,
   type Filter,
+  type Notice,
   type RecordsMeta,
 } from "@orisma/core";
 import { dateColumn, extentOf, groups, inside, partsOf } from "./parts.js";
@@ -22,18 +25,22 @@ import { placeOf, stretchOf, windowOf } from "./stretch.js";
 /** On request the first and the last of the main date in what was found, and how many days it has. */
 export async function mainDateOf(
   prepared: PreparedRequest,
-): Promise<Pick<RecordsMeta, "extent" | "days">> {
+): Promise<Pick<RecordsMeta, "extent" | "days"> & { readonly notices?: readonly Notice[] }> {
   const { mainDate } = prepared.listing.declaration;
   const { extras } = prepared.envelope;
   const column = dateColumn(mainDate, prepared.listing);
   if (column === null) return {};
   const text = (ms: number | undefined) => (ms === undefined ? null : dateText(ms, column.kind));
   const found = extras.includes("extent") ? await extentOf(mainDate, prepared) : null;
+  const days = extras.includes("days") ? await daysOf(prepared, mainDate) : null;
   return {
     ...(extras.includes("extent")
       ? { extent: { first: text(found?.first), last: text(found?.last) } }
       : {}),
-    ...(extras.includes("days") ? { days: await daysOf(prepared, mainDate) } : {}),
+    ...(days === null ? {} : { days }),
+    ...(days?.present === null
+      ? { notices: [notice("days.notCounted", { most: MOST_BUCKETS })] }
+      : {}),
   };
 }
 

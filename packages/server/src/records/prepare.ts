@@ -54,7 +54,8 @@ export async function prepareRequest(
     zone: declared.zone,
     calendar,
   });
-  const moment = asked.ok ? asked.value : { asOf: epochMs(0), zone: declared.zone };
+  // Where the instant cannot be read, its fault stands beside those of the request as it is now.
+  const moment = asked.ok ? asked.value : { asOf: epochMs(now()), zone: declared.zone };
   const listing = inZone(declared, moment.zone);
   const { declaration } = listing;
   const context = { ...moment, calendar, columns, forms, permitted, caller: caller.name };

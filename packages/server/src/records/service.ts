@@ -8,6 +8,7 @@ import {
   valueKey,
   windowTexts,
   type Explanation,
+  type Notice,
   type PageFields,
   type PageQuery,
   type RecordAnswer,
@@ -160,7 +161,8 @@ export class Records {
   }
 
   #page(prepared: PreparedRequest, made: MadePage): RecordsPage {
-    const { records, totals, unreadable, places, hasBeyond } = made;
+    const { records, unreadable, places, hasBeyond } = made;
+    const { notices: found = [], ...totals } = made.totals;
     const { cursor } = prepared;
     const backward = cursor?.backward ?? false;
     const [last = null, first = null] = places;
@@ -168,7 +170,9 @@ export class Records {
       place === null ? null : this.#cursorAt(place, before, prepared);
     const isDisplayed = prepared.envelope.extras.includes("display");
     const display = isDisplayed ? { display: displayOf(prepared.listing, records) } : {};
-    const meta = { ...totals, ...metaOf(prepared), ...display, unreadable };
+    const planned = metaOf(prepared);
+    const notices = [...planned.notices, ...found.map(renderNotice)];
+    const meta = { ...totals, ...planned, notices, ...display, unreadable };
     const isNumbered = prepared.envelope.offset !== null;
     const next = !isNumbered && (backward || hasBeyond) ? cursorAt(last, false) : null;
     const isBehind = backward ? hasBeyond : cursor !== null;
@@ -280,7 +284,10 @@ interface RowPlace {
 interface MadePage {
   readonly records: readonly RecordAnswer[];
   readonly totals: TotalAnswer &
-    Pick<RecordsMeta, "unfiltered" | "inside" | "extent" | "days" | "shown">;
+    Pick<RecordsMeta, "unfiltered" | "inside" | "extent" | "days" | "shown"> & {
+      /** Of what could not be found out. */
+      readonly notices?: readonly Notice[];
+    };
   readonly unreadable: RecordsMeta["unreadable"];
   /** Its last and its first record. */
   readonly places: readonly (RowPlace | null)[];

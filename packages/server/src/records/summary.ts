@@ -8,6 +8,7 @@ import {
   epochMs,
   fault,
   isoWall,
+  listFault,
   wallMs,
   type BucketUnit,
   type Column,
@@ -36,7 +37,10 @@ const EPOCH: Edge = { instant: epochMs(0), wall: wallMs(0) };
 /** Groups of a summary at most. */
 const MOST_GROUPS = 10_000;
 
-/** Records grouped by up to two columns or units of time, with measures, and totals that add up. */
+/**
+ * Records grouped by up to two columns or units of time, with measures, and totals that add up; by
+ * none it is the total alone.
+ */
 export async function summary(
   records: Records,
   listing: ServedListing,
@@ -46,11 +50,11 @@ export async function summary(
   const by = (sent.get("by") ?? []).filter((each) => each !== "");
   const measured = (sent.get("measure") ?? []).filter((each) => each !== "");
   const faults = [
-    ...(by.length === 0 || by.length > 2
+    ...(by.length > 2
       ? [
           fault(
             "parameter.value",
-            { accepted: "one or two of them" },
+            { accepted: "two of them at most" },
             { parameter: "by", value: by.join(", ") },
           ),
         ]
@@ -99,7 +103,7 @@ export async function summary(
       inOrder(found.map((cell) => groupOf(cell, measures, listing)));
     const totals = keys.length === 2 ? keys.map((_, at) => told(gathered(cells, [at]))) : [];
     const [grand = groupOf(NO_RECORDS, measures, listing)] = told(gathered(cells, []));
-    return { by, groups: told(cells), totals, grand };
+    return { by, groups: keys.length === 0 ? [] : told(cells), totals, grand };
   });
 }
 
@@ -200,7 +204,8 @@ function dimensionOf(
   const place = { parameter: "by", value: text };
   const column = listing.shown.includes(name) ? listing.columns.get(name) : undefined;
   if (column === undefined) {
-    faults.push(fault("column.unknown", { name, known: ofSource(listing) }, place));
+    const list = listFault("by", text, (each) => dimensionOf(each, listing, []) !== null);
+    faults.push(list ?? fault("column.unknown", { name, known: ofSource(listing) }, place));
     return null;
   }
   const unit = BUCKET_UNITS.find((each) => each === unitText) ?? null;
@@ -226,6 +231,11 @@ function measureOf(
   if (measure === undefined) {
     const accepted = `${MEASURES.join(", ")}, then : and a column of numbers`;
     faults.push(fault("parameter.value", { accepted }, place));
+    return null;
+  }
+  const list = listFault("measure", text, (each) => measureOf(each, listing, []) !== null);
+  if (list !== null) {
+    faults.push(list);
     return null;
   }
   const column = listing.shown.includes(name) ? listing.columns.get(name) : undefined;

@@ -115,9 +115,9 @@ function offersOf({ listing, column, isDate, state }: BlanksProps): readonly Off
     offers.push({ ...ONLY_BLANK, state: only, isChosen: has("blank", false), ifAny: only });
   }
   if (isCompoundOn(listing, column)) {
-    const given = withLeaf(state, listing, { how: "blank", column }, true);
-    const isGiven = has("blank", true);
-    // Where there is no blank one, all of them have a value.
+    const given = withLeaf(state, listing, { how: "dated", column });
+    const isGiven = has("dated", false);
+    // Where there is no blank one, all of them have a value, or one that cannot be read.
     const blank = withLeaf(state, listing, { how: "blank", column });
     offers.push({
       key: "given",

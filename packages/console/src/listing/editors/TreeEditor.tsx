@@ -246,28 +246,21 @@ const WAYS: Readonly<Record<string, string>> = {
   ends: "ends with",
   yes: "yes",
   "not yes": "no",
+  dated: "with a value",
+  "not dated": "without a value",
   blank: "blank",
-  "not blank": "given",
+  "not blank": "not blank",
   unreadable: "unreadable",
 };
 
 function hows(type: ShownColumn["type"]): readonly string[] {
   switch (type) {
     case "date":
-      return ["window", "not window", "blank", "not blank", "unreadable"];
+      return ["window", "not window", "dated", "blank", "unreadable"];
     case "text":
-      return [
-        "among",
-        "not among",
-        "contains",
-        "not contains",
-        "begins",
-        "ends",
-        "blank",
-        "not blank",
-      ];
+      return ["among", "not among", "contains", "not contains", "begins", "ends", "dated", "blank"];
     case "boolean":
-      return ["yes", "not yes", "blank", "not blank"];
+      return ["yes", "not yes", "dated", "blank", "unreadable"];
     case "integer":
     case "decimal":
       return [
@@ -277,8 +270,9 @@ function hows(type: ShownColumn["type"]): readonly string[] {
         "compare <",
         "compare =",
         "not compare =",
+        "dated",
         "blank",
-        "not blank",
+        "unreadable",
       ];
   }
 }
@@ -299,6 +293,7 @@ function leafWith(way: string, column: string, text = "", folded = !way.endsWith
       return { how, column, comparison: known, value: text };
     }
     case "yes":
+    case "dated":
     case "unreadable":
       return { how, column };
     default:
