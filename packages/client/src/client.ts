@@ -18,6 +18,7 @@ import type {
   ExtentAnswer,
   SummaryAnswer,
   TimelineAnswer,
+  WhyAnswer,
 } from "@orisma/core";
 import { OrismaError, problemFrom } from "./error.js";
 import type {
@@ -137,6 +138,17 @@ export class OrismaClient<L extends object = AnyListings> {
     signal?: AbortSignal,
   ): Promise<Explanation> {
     return this.#json(addressOf("explain", listing, parameters), { signal });
+  }
+
+  /** Why a request finds no records; with an id also why that record is in or out of it. */
+  why<N extends ListingName<L>>(
+    listing: N,
+    parameters?: ParametersOf<L, N>,
+    id?: string,
+    signal?: AbortSignal,
+  ): Promise<WhyAnswer> {
+    const what = id === undefined ? "why" : (`why/${encodeURIComponent(id)}` as const);
+    return this.#json(addressOf(what, listing, parameters), { signal });
   }
 
   /** The values of a column in the records that pass all other conditions, with counts. */
@@ -599,6 +611,8 @@ function queryOf(options: Readonly<Record<string, Option>>): string {
 type Around =
   | "records"
   | "explain"
+  | "why"
+  | `why/${string}`
   | "extent"
   | "timeline"
   | "summary"

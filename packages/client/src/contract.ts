@@ -16,6 +16,7 @@ export type {
   SummaryAnswer,
   TimelineAnswer,
   Translation,
+  WhyAnswer,
   WindowAnswer,
 } from "@orisma/core";
 export type {

@@ -271,7 +271,7 @@ describe("summary", () => {
       "column.unknown",
       "parameter.value",
     ]);
-    expect(await codes("measure=sum:cost")).toEqual(["parameter.value"]);
+    expect(await codes("by=priority&by=ref&by=priority")).toEqual(["parameter.value"]);
   });
 });
 

@@ -38,6 +38,8 @@ export interface RecordsMeta extends TotalAnswer {
    * have a record and that have none; null where they are too many to tell.
    */
   readonly days?: { readonly present: number | null; readonly absent: number | null };
+  /** On request, where there is no record at all: why. */
+  readonly why?: WhyAnswer;
   /** What parameters show whose default is the extent of the data; it is no condition. */
   readonly shown?: Readonly<Record<string, string>>;
   /** Of a source with values inside: how many records it is, and how many lines of values. */
@@ -134,6 +136,34 @@ export interface Narrowing {
   readonly without: Readonly<
     Record<string, { readonly blank: number | null; readonly unreadable: number | null }>
   >;
+}
+
+/**
+ * Why a request finds no records, and why one record is in or out: of what its caller may see alone.
+ */
+export interface WhyAnswer {
+  /** What was searched. */
+  readonly sentence: string;
+  /** Why there is no record; nothing where there is one. */
+  readonly reasons: readonly string[];
+  readonly narrowing: Narrowing;
+  /** For each date condition the dates nearest to its edges. */
+  readonly neighbours: readonly Neighbours[];
+  /** The record that was asked for, against each condition. */
+  readonly record?: RecordVerdict;
+}
+
+/** One record against the conditions of a request. */
+export interface RecordVerdict {
+  readonly id: string | number;
+  /** Whether it satisfies all of them. */
+  readonly isIn: boolean;
+  readonly conditions: readonly {
+    readonly condition: string;
+    readonly isMet: boolean;
+    /** What the record has in the columns that are compared; texts that cannot be read as they came. */
+    readonly values: Readonly<Record<string, RecordValue>>;
+  }[];
 }
 
 /** One step of the database's plan. */

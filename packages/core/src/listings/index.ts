@@ -18,6 +18,7 @@ export type {
   PlanStep,
   RecordAnswer,
   RecordValue,
+  RecordVerdict,
   RecordsAnswer,
   CountedAnswer,
   CountsAnswer,
@@ -25,6 +26,7 @@ export type {
   RecordsMeta,
   TotalAnswer,
   TotalIs,
+  WhyAnswer,
 } from "./answers.js";
 export { clausesOf, type Clause } from "./clauses.js";
 export { COMPARISONS_OF, checkListing, listingForms } from "./check.js";

@@ -51,6 +51,8 @@ export function operationsOf(
       ...(example === undefined ? {} : { example }),
     },
     get("records/{id}", "one record", { query: asked, answer: record }),
+    get("why", "why there are no records", { query: asked, answer: shape("WhyAnswer") }),
+    get("why/{id}", "why a record is in or out", { query: asked, answer: shape("WhyAnswer") }),
     get("choices/{column}", "the values of a column", {
       query: [
         ...asked,

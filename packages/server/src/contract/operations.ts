@@ -562,6 +562,8 @@ function listingOperations(): readonly Operation[] {
       query: [asked],
       answer: { type: "object", additionalProperties: true },
     },
+    around("why", "Why there are no records, condition by condition", "WhyAnswer"),
+    around("why/{id}", "Why one record is in or out, condition by condition", "WhyAnswer"),
     around("choices/{column}", "The values of a column to choose from", "ChoicesAnswer"),
     around("extent", "The first and last dates of what is found", "ExtentAnswer"),
     around("timeline", "Records counted along time", "TimelineAnswer"),

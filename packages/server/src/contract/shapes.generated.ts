@@ -818,6 +818,7 @@ export const SHAPES: Readonly<Record<string, object>> = {
       "parameter.notAllowed",
       "parameter.column",
       "parameter.required",
+      "parameter.list",
       "parameter.choice",
       "parameter.unused",
       "number.scale",
@@ -1888,6 +1889,9 @@ export const SHAPES: Readonly<Record<string, object>> = {
       "value.dashes",
       "edge.repeated",
       "edge.skipped",
+      "number.unit",
+      "value.list",
+      "days.notCounted",
       "serial.shifted",
       "edge.midnight",
       "value.trimmed",
@@ -2157,6 +2161,32 @@ export const SHAPES: Readonly<Record<string, object>> = {
     type: ["string", "number", "boolean", "null"],
     description: "A value of a record, as it is sent.",
   },
+  RecordVerdict: {
+    type: "object",
+    properties: {
+      id: { type: ["string", "number"] },
+      isIn: { type: "boolean", description: "Whether it satisfies all of them." },
+      conditions: {
+        type: "array",
+        items: {
+          type: "object",
+          properties: {
+            condition: { type: "string" },
+            isMet: { type: "boolean" },
+            values: {
+              type: "object",
+              additionalProperties: { $ref: "#/components/schemas/RecordValue" },
+              description:
+                "What the record has in the columns that are compared; texts that cannot be read as they came.",
+            },
+          },
+          required: ["condition", "isMet", "values"],
+        },
+      },
+    },
+    required: ["id", "isIn", "conditions"],
+    description: "One record against the conditions of a request.",
+  },
   RecordsAnswer: {
     type: "object",
     properties: {
@@ -2202,6 +2232,10 @@ export const SHAPES: Readonly<Record<string, object>> = {
             required: ["present", "absent"],
             description:
               "On request: the days of the window, else of the stretch from the first date to the last, that have a record and that have none; null where they are too many to tell.",
+          },
+          why: {
+            $ref: "#/components/schemas/WhyAnswer",
+            description: "On request, where there is no record at all: why.",
           },
           shown: {
             type: "object",
@@ -2791,6 +2825,30 @@ export const SHAPES: Readonly<Record<string, object>> = {
     },
     required: ["file", "mode", "every", "options"],
     description: "A file of the service's inbox that it takes by itself.",
+  },
+  WhyAnswer: {
+    type: "object",
+    properties: {
+      sentence: { type: "string", description: "What was searched." },
+      reasons: {
+        type: "array",
+        items: { type: "string" },
+        description: "Why there is no record; nothing where there is one.",
+      },
+      narrowing: { $ref: "#/components/schemas/Narrowing" },
+      neighbours: {
+        type: "array",
+        items: { $ref: "#/components/schemas/Neighbours" },
+        description: "For each date condition the dates nearest to its edges.",
+      },
+      record: {
+        $ref: "#/components/schemas/RecordVerdict",
+        description: "The record that was asked for, against each condition.",
+      },
+    },
+    required: ["sentence", "reasons", "narrowing", "neighbours"],
+    description:
+      "Why a request finds no records, and why one record is in or out: of what its caller may see alone.",
   },
   WindowAnswer: {
     type: "object",

@@ -2,6 +2,7 @@ import {
   MARIADB,
   distinctStatement,
   filterInWords,
+  isEverything,
   nearest,
   plainMatch,
   simplify,
@@ -14,6 +15,7 @@ import {
 } from "@orisma/core";
 import type { Read } from "../database/index.js";
 import type { Counter } from "./narrowing.js";
+import type { Sight } from "./why.js";
 
 /** Values of a column among which a misspelt one is looked for. */
 const MOST_VALUES = 1_000;
@@ -29,12 +31,18 @@ export interface EmptyRequest {
   readonly table: StoredTable;
   readonly counter: Counter;
   readonly read: Read;
+  /** Of which columns something may be told that no record shows. */
+  readonly sight: Sight;
 }
 
 /** Why no record satisfies a request: each likely cause tested, in words. */
 export async function reasonsOf(request: EmptyRequest): Promise<readonly string[]> {
   const { conditions, narrowing, columns } = request;
-  if (narrowing.records === 0) return ["the source has no records"];
+  if (narrowing.records === 0) {
+    return [
+      isEverything(request.fixed) ? "the source has no records" : "the listing has no records",
+    ];
+  }
   const { contradictions } = simplify({ kind: "all", of: conditions }, columns);
   if (contradictions.length > 0) return contradictions;
   const found: string[] = [];
@@ -109,7 +117,7 @@ function dateCause(column: string, words: string, { narrowing, neighbours }: Emp
 async function textCauses(
   condition: TextCondition,
   words: string,
-  { counter, read, table, columns, fixed }: EmptyRequest,
+  { counter, read, table, columns, fixed, sight }: EmptyRequest,
 ): Promise<readonly string[]> {
   const folded = await counter.count({ ...condition, letterCase: "folded" });
   if (condition.letterCase === "exact" && folded !== null && folded > 0) {
@@ -124,7 +132,9 @@ async function textCauses(
   const values = await read(
     distinctStatement(condition.column, MOST_VALUES, table, MARIADB, { within: fixed }),
   );
-  const known = values.map(([value]) => String(value ?? ""));
+  const known = values
+    .map(([value]) => String(value ?? ""))
+    .filter((each) => sight.isOffered(condition.column, each));
   const padded = known.find((each) => each !== plain.text && each.trim() === plain.text.trim());
   const meant = padded ?? nearest(plain.text, known);
   return [`no record has ${words}${meant === null ? "" : `; there is “${meant}”`}`];

@@ -12,7 +12,15 @@ import { z } from "zod";
 /** How a total is wanted: stopped at a limit, to the last record, or not at all. */
 export const COUNTS = ["capped", "exact", "none"] as const;
 /** Dearer figures that can be asked for beside the records. */
-export const EXTRAS = ["unfiltered", "extent", "days", "clauses", "display", "escaped"] as const;
+export const EXTRAS = [
+  "unfiltered",
+  "extent",
+  "days",
+  "clauses",
+  "display",
+  "escaped",
+  "why",
+] as const;
 /** The forms in which records are told. */
 export const FORMATS = ["json", "csv", "ndjson", "xlsx"] as const;
 export type Format = (typeof FORMATS)[number];

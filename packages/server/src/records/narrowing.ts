@@ -14,6 +14,7 @@ import {
 } from "@orisma/core";
 import { TooSlow, type Read } from "../database/index.js";
 import { narrowedTo } from "./read.js";
+import type { Sight } from "./why.js";
 
 /** Seconds that all counts of one explanation may take together. */
 const BUDGET_S = 8;
@@ -80,6 +81,7 @@ export async function narrowingOf(
   words: readonly string[],
   columns: Catalogue,
   counter: Counter,
+  { sees }: Pick<Sight, "sees">,
 ): Promise<Narrowing> {
   const records = await counter.count(EVERYTHING);
   const steps: Narrowing["steps"][number][] = [];
@@ -90,7 +92,7 @@ export async function narrowingOf(
     steps.push({ condition: words[index] ?? "", alone, inTurn });
   }
   const without: Record<string, { blank: number | null; unreadable: number | null }> = {};
-  for (const column of new Set(conditions.flatMap(columnsOf))) {
+  for (const column of new Set(conditions.flatMap(columnsOf).filter(sees))) {
     const state = (name: "blank" | "unreadable") =>
       counter.count({ kind: "state", column, state: name });
     const isText = columns.get(column)?.type === "text";

@@ -150,6 +150,17 @@ export function recordRoutes(
     }),
   );
 
+  for (const path of ["/listings/:name/why", "/listings/:name/why/:id"]) {
+    router.get(
+      path,
+      planned(async (request, response) => {
+        const id = request.params.id === undefined ? null : pathParameter(request, "id");
+        const found = await records.why(await prepare("reader", request, response), id);
+        sendTagged(request, response, found);
+      }),
+    );
+  }
+
   router.get(
     "/listings/:name/explain",
     planned(async (request, response) => {

@@ -1,6 +1,8 @@
 import {
   clausesOf,
+  columnsOf,
   datesOf,
+  filterInWords,
   pageFields,
   positionOf,
   renderNotice,
@@ -8,18 +10,21 @@ import {
   valueKey,
   windowTexts,
   type Explanation,
+  type Filter,
   type Notice,
   type PageFields,
   type PageQuery,
   type RecordAnswer,
+  type RecordVerdict,
   type RecordsMeta,
   type SentParameters,
   type SqlValue,
   type StoredTable,
   type TotalAnswer,
+  type WhyAnswer,
 } from "@orisma/core";
-import type { ResultRow } from "../database/index.js";
-import type { Caller } from "../http/index.js";
+import type { Read, ResultRow } from "../database/index.js";
+import { Problem, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { Sources } from "../sources/index.js";
 import { PageReader } from "./answer.js";
@@ -42,6 +47,7 @@ import { prepareRequest } from "./prepare.js";
 import type { PreparedRequest } from "./prepared.js";
 import { countOf, narrowedTo, readBy, readPage, type ReadPage } from "./read.js";
 import { insideTotals, totalsOf } from "./totals.js";
+import { conditionsOf, sightOf, targetsOf, whyOf } from "./why.js";
 
 /** A page of records, with the cursors of the pages beside it. */
 export interface RecordsPage {
@@ -101,7 +107,17 @@ export class Records {
     const places = [found.at(-1), found[0]].map((row) =>
       row === undefined ? null : { row, fields, table, label: null },
     );
-    return this.#page(prepared, { records, totals, unreadable, places, hasBeyond });
+    const why = await this.#whyNone(prepared, records.length);
+    return this.#page(prepared, { records, totals, unreadable, places, hasBeyond, why });
+  }
+
+  /** On request why there is no record, where there is none. */
+  async #whyNone(prepared: PreparedRequest, found: number): Promise<WhyAnswer | null> {
+    const { envelope, cursor } = prepared;
+    // An empty page behind others has records before it.
+    const isFirst = cursor === null && (envelope.offset ?? 0) === 0;
+    if (found > 0 || !isFirst || !envelope.extras.includes("why")) return null;
+    return this.why(prepared, null);
   }
 
   /** Runs a request for records of several tables. */
@@ -157,7 +173,8 @@ export class Records {
             label: each.member.label,
           },
     );
-    return this.#page(prepared, { records, totals, unreadable, places, hasBeyond });
+    const why = await this.#whyNone(prepared, records.length);
+    return this.#page(prepared, { records, totals, unreadable, places, hasBeyond, why });
   }
 
   #page(prepared: PreparedRequest, made: MadePage): RecordsPage {
@@ -172,7 +189,8 @@ export class Records {
     const display = isDisplayed ? { display: displayOf(prepared.listing, records) } : {};
     const planned = metaOf(prepared);
     const notices = [...planned.notices, ...found.map(renderNotice)];
-    const meta = { ...totals, ...planned, notices, ...display, unreadable };
+    const why = made.why === null ? {} : { why: made.why };
+    const meta = { ...totals, ...planned, notices, ...display, ...why, unreadable };
     const isNumbered = prepared.envelope.offset !== null;
     const next = !isNumbered && (backward || hasBeyond) ? cursorAt(last, false) : null;
     const isBehind = backward ? hasBeyond : cursor !== null;
@@ -197,6 +215,67 @@ export class Records {
 
   /** One record of a listing, by its id; null where the listing has none of it. */
   async one(prepared: PreparedRequest, id: string): Promise<RecordAnswer | null> {
+    return (await this.#find(prepared, id))?.record ?? null;
+  }
+
+  /**
+   * Why a request finds no records; with an id also why that record is in or out. Throws a problem
+   * where the listing has no record of that id, whatever is asked for.
+   */
+  async why(prepared: PreparedRequest, id: string | null): Promise<WhyAnswer> {
+    const { gateway, table, members, planned, listing } = prepared;
+    const of = (read: Read) => {
+      const targets = targetsOf(prepared, read, readBy);
+      const sample = members?.[0]?.table ?? prepared.everyMember?.[0]?.table ?? table;
+      return whyOf(prepared, targets, read, sample, sightOf(prepared));
+    };
+    const { conditions, reasons, narrowing, neighbours } =
+      prepared.everyMember === null ? await gateway.snapshot(of) : await of(readBy(gateway));
+    const sentence = sentenceOf(listing.declaration, planned);
+    const found = { sentence, reasons, narrowing, neighbours };
+    return id === null
+      ? found
+      : { ...found, record: await this.#verdict(prepared, conditions, id) };
+  }
+
+  /** A record against each condition, by itself. */
+  async #verdict(
+    prepared: PreparedRequest,
+    conditions: readonly Filter[],
+    id: string,
+  ): Promise<RecordVerdict> {
+    const { fixed, planned, listing } = prepared;
+    const under = (filter: Filter) => this.#find(withFilter(prepared, filter), id);
+    const found = await under(fixed);
+    if (found === null) throw new Problem("not-found", `The listing has no record ${id}`);
+    const asked = conditionsOf(planned.filter);
+    const met = await Promise.all(
+      conditions.map(async (each) => (await under({ kind: "all", of: [fixed, each] })) !== null),
+    );
+    const { record, unreadable } = found;
+    return {
+      id: record.id,
+      isIn: met.every(Boolean),
+      conditions: asked.map((condition, index) => ({
+        condition: filterInWords(condition),
+        isMet: met[index] === true,
+        values: Object.fromEntries(
+          columnsOf(condition).flatMap((name) =>
+            listing.shown.includes(name) ? [[name, unreadable[name] ?? record[name] ?? null]] : [],
+          ),
+        ),
+      })),
+    };
+  }
+
+  /** A record that a request keeps, by its id, with its texts that cannot be read; null for none. */
+  async #find(
+    prepared: PreparedRequest,
+    id: string,
+  ): Promise<{
+    readonly record: RecordAnswer;
+    readonly unreadable: Readonly<Record<string, string>>;
+  } | null> {
     const { members } = prepared;
     const member = members?.find(({ label }) => id.startsWith(`${label}:`));
     if (members !== null && member === undefined) return null;
@@ -219,17 +298,18 @@ export class Records {
     if (row === undefined) return null;
     const fields = pageFields(bare, table);
     const { units } = prepared.listing.declaration;
+    const unreadable: Unreadables = {};
     const record =
       member === undefined
-        ? new PageReader(bare.columns, table, fields, units).read(row, {})
+        ? new PageReader(bare.columns, table, fields, units).read(row, unreadable)
         : new MembersReader(prepared.query.columns, prepared.listing.columns, units).read(
             { member, row, fields },
-            {},
+            unreadable,
           );
     // To a database 12abc may be 12, and a letter its capital.
     if (String(record.id) !== id) return null;
-    const [made = null] = await withMade(prepared, [record], {}, this.sources);
-    return made;
+    const [made] = await withMade(prepared, [record], unreadable, this.sources);
+    return made === undefined ? null : { record: made, unreadable: unreadable[id] ?? {} };
   }
 
   /** Records of an export with the columns that are made. */
@@ -292,10 +372,18 @@ interface MadePage {
   /** Its last and its first record. */
   readonly places: readonly (RowPlace | null)[];
   readonly hasBeyond: boolean;
+  readonly why: WhyAnswer | null;
 }
 
 function dateMs(value: SqlValue, column: string, table: StoredTable): number | null {
   return value === null ? null : datesOf(column, table).msOf(String(value));
+}
+
+/** A request that asks for what another filter keeps. */
+function withFilter(prepared: PreparedRequest, filter: Filter): PreparedRequest {
+  const { everyMember, listing, query } = prepared;
+  const members = everyMember === null ? null : askedMembers(everyMember, filter, listing);
+  return { ...prepared, members, query: { ...query, filter } };
 }
 
 function numbersBeside({ offset, size }: Envelope, hasBeyond: boolean): RecordsPage["numbered"] {

@@ -1,0 +1,162 @@
+import {
+  MARIADB,
+  dateText,
+  datesOf,
+  edgeValue,
+  filterInWords,
+  isNothing,
+  isoWall,
+  neighbourStatement,
+  piecesOf,
+  withConstants,
+  type Catalogue,
+  type DateCondition,
+  type DateKind,
+  type Edge,
+  type Filter,
+  type Narrowing,
+  type Neighbours,
+  type StoredTable,
+} from "@orisma/core";
+import type { Gateway, Read } from "../database/index.js";
+import { reasonsOf } from "./emptiness.js";
+import { Counter, narrowingOf, type CountTarget } from "./narrowing.js";
+import type { PreparedRequest } from "./prepared.js";
+
+/** What each condition of a request lets through, and why nothing comes of them. */
+export interface Why {
+  /** The conditions that must all hold, in stored units. */
+  readonly conditions: readonly Filter[];
+  readonly narrowing: Narrowing;
+  readonly neighbours: readonly Neighbours[];
+  /** Why there is no record; nothing where there is one. */
+  readonly reasons: readonly string[];
+}
+
+/** Of which columns something may be told that no record of an answer shows. */
+export interface Sight {
+  /** The nearest dates, the cells without a value. */
+  readonly sees: (column: string) => boolean;
+  /** Values that are nearly spelled so. */
+  readonly isOffered: (column: string, value: string) => boolean;
+}
+
+/** The sight of whoever may see all of a source. */
+export const WHOLE: Sight = { sees: () => true, isOffered: () => true };
+
+/** The sight of the readers of a listing: the columns that it shows, and the values that it offers. */
+export function sightOf({ listing }: PreparedRequest): Sight {
+  const { shown, declaration } = listing;
+  const sees = (column: string) => shown.includes(column);
+  return {
+    sees,
+    isOffered: (column, value) => {
+      const offer = declaration.choices?.[column] ?? {};
+      return sees(column) && offer.values !== false && offer.hidden?.includes(value) !== true;
+    },
+  };
+}
+
+/** What a request is counted in: its table, or all tables of its source. */
+export function targetsOf(
+  { table, everyMember }: PreparedRequest,
+  read: Read,
+  readBy: (gateway: Gateway) => Read,
+): readonly CountTarget[] {
+  return (
+    everyMember?.map((member) => ({ ...member, read: readBy(member.gateway) })) ?? [
+      { table, read, cells: {} },
+    ]
+  );
+}
+
+/**
+ * Counts what each condition lets through, and finds out why there is no record where there is none:
+ * all of it inside what the listing fixes, and of columns that may be seen.
+ */
+export async function whyOf(
+  prepared: PreparedRequest,
+  targets: readonly CountTarget[],
+  read: Read,
+  table: StoredTable,
+  sight: Sight,
+): Promise<Why> {
+  const { listing, planned, fixed } = prepared;
+  const { columns } = listing;
+  const conditions = conditionsOf(prepared.filter);
+  const asked = conditionsOf(planned.filter);
+  const counter = new Counter(targets, columns, fixed);
+  const words = asked.map(filterInWords);
+  const narrowing = await narrowingOf(conditions, words, columns, counter, sight);
+  const seen = asked.filter((each) => each.kind !== "date" || sight.sees(each.column));
+  const neighbours = await neighboursOf(seen, targets, prepared);
+  const isEmpty = narrowing.steps.at(-1)?.inTurn === 0 || narrowing.records === 0;
+  const known = { conditions, narrowing, neighbours, columns, fixed, table, counter, read, sight };
+  return { conditions, narrowing, neighbours, reasons: isEmpty ? await reasonsOf(known) : [] };
+}
+
+/** The conditions that must all hold, one by one. */
+export function conditionsOf(filter: Filter): readonly Filter[] {
+  return filter.kind === "all" ? filter.of.flatMap(conditionsOf) : [filter];
+}
+
+/** The dates nearest to the first start and the last end of every date condition. */
+async function neighboursOf(
+  conditions: readonly Filter[],
+  targets: readonly CountTarget[],
+  { listing: { columns }, fixed }: PreparedRequest,
+): Promise<readonly Neighbours[]> {
+  const found: Neighbours[] = [];
+  const dates = conditions.filter((each): each is DateCondition => each.kind === "date");
+  for (const condition of dates) {
+    const { column } = condition;
+    const known = columns.get(column);
+    if (known?.type !== "date") continue;
+    const ranges = piecesOf(condition, known.kind).map(({ interval }) => interval);
+    const edges = [
+      ["start", ranges[0]?.start ?? null],
+      ["end", ranges.at(-1)?.end ?? null],
+    ] as const;
+    for (const [edge, at] of edges) {
+      if (at === null) continue;
+      const each = await Promise.all(
+        targets.map((target) => neighboursIn(column, at, known.kind, target, fixed, columns)),
+      );
+      const text = (ms: number) => (Number.isFinite(ms) ? dateText(ms, known.kind) : null);
+      found.push({
+        column,
+        edge,
+        at: isoWall(at.wall),
+        before: text(Math.max(...each.map(({ before }) => before))),
+        after: text(Math.min(...each.map(({ after }) => after))),
+      });
+    }
+  }
+  return found;
+}
+
+/** In milliseconds; infinite where there is none. */
+async function neighboursIn(
+  column: string,
+  at: Edge,
+  kind: DateKind,
+  { table, cells, read }: CountTarget,
+  fixed: Filter,
+  columns: Catalogue,
+): Promise<{ readonly before: number; readonly after: number }> {
+  const shared = cells[column];
+  if (shared !== undefined) {
+    const ms = shared.state === "dated" ? shared.ms : NaN;
+    const edge = edgeValue(at, kind);
+    return { before: ms < edge ? ms : -Infinity, after: ms >= edge ? ms : Infinity };
+  }
+  const within = withConstants(fixed, cells, columns);
+  if (!within.ok || isNothing(within.value)) return { before: -Infinity, after: Infinity };
+  const [row] = await read(neighbourStatement(column, at, within.value, table, MARIADB));
+  const { msOf } = datesOf(column, table);
+  const [before = null, after = null] = row ?? [];
+  return {
+    before: before === null ? -Infinity : msOf(before),
+    after: after === null ? Infinity : msOf(after),
+  };
+}
