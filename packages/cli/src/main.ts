@@ -3,6 +3,7 @@ import { addCompare } from "./commands/compare.js";
 import { addDatabases } from "./commands/databases.js";
 import { addAround } from "./commands/around.js";
 import { addExplain } from "./commands/explain.js";
+import { addWhy } from "./commands/why.js";
 import { addHolidays } from "./commands/holidays.js";
 import { addImport } from "./commands/import.js";
 import { addInspect } from "./commands/inspect.js";
@@ -53,6 +54,7 @@ function program(surroundings: Surroundings): Command {
   addRecords(command, context);
   addCompare(command, context);
   addExplain(command, context);
+  addWhy(command, context);
   addAround(command, context);
   addImport(command, context);
   addInspect(command, context);

@@ -147,6 +147,25 @@ describe("orisma explain", () => {
   });
 });
 
+describe("orisma why", () => {
+  test("tells why there are no records, as the table of records itself does", async () => {
+    const { code, out } = await orisma(["why", "works-raised", "--from", "2031"]);
+    expect(code).toBe(0);
+    const reason = "the last date of raised is";
+    expect(out).toContain(reason);
+    expect((await orisma(["records", "works-raised", "--from", "2031"])).out).toContain(reason);
+    expect((await orisma(["records", "works-raised", "--from", "2025"])).out).not.toContain(reason);
+  });
+
+  test("tells of one record which condition leaves it out, and what it has there", async () => {
+    const asked = ["why", "works-raised", "--from", "2025-02-28", "--to", "2025-02-28"];
+    const out = (await orisma([...asked, "--record", "W-06"])).out;
+    expect(out).toMatch(/W-06 is out\n {2}leaves it out: .*\(raised is 2025-03-01\)/);
+    expect((await orisma([...asked, "--record", "W-05"])).out).toContain("W-05 is in");
+    expect((await orisma([...asked, "--record", "W-99"])).code).toBe(1);
+  });
+});
+
 describe("orisma window", () => {
   const alone = () => ({ ORISMA_STATE: join(scratch, "nowhere") });
   const ASKED = ["--as-of", "2024-05-15T13:30:05Z", "--zone", "Europe/London"];

@@ -26,6 +26,11 @@ describe("access", () => {
     await opened.page.getByText("10 of 10 records").waitFor();
     expect(await opened.page.getByText("How this was understood").count()).toBe(0);
     expect(await opened.page.getByText("As it is on another day").count()).toBe(0);
+    await opened.page.goto(`${opened.url}/listings/works-raised?from=2031#record`);
+    await opened.page.getByRole("list", { name: "Why there is no record" }).waitFor();
+    await opened.page.getByLabel("Record, by its order").fill("W-06");
+    await opened.page.keyboard.press("Enter");
+    await opened.page.getByText("W-06 is out.").waitFor();
     await opened.page.goto(`${opened.url}/listings/works-passed`);
     await opened.page.getByText("This listing cannot be shown").waitFor();
     await opened.page.goto(`${opened.url}/access`);

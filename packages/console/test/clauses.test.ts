@@ -1,9 +1,11 @@
 import type { ListingDetails } from "@orisma/client";
+import type { Clause } from "@orisma/core";
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { row } from "../../../test/trees.js";
-import { canRemove, clausesAsked, withClauseOnly, withoutClause } from "../src/listing/clauses.js";
-import { cleared, type PageState } from "../src/listing/state.js";
+import { canRemove, clausesAsked, sayingIt, withoutClause } from "../src/listing/clauses.js";
+import { conditionsOf, withConditions } from "../src/listing/conditions.js";
+import { cleared, namesOf, withParameters, type PageState } from "../src/listing/state.js";
 import { clausesIn, keeps, listingWith } from "./asking.js";
 
 const SEED = 61_244;
@@ -56,6 +58,18 @@ const page: fc.Arbitrary<PageState> = fc
     ),
   )
   .map((parts): PageState => Object.assign({ size: ["20"] }, ...parts) as PageState);
+
+/** The page that says nothing but one clause. */
+function withClauseOnly(state: PageState, listing: ListingDetails, clause: Clause): PageState {
+  const { asOf = [], filter = [] } = state;
+  if (clause.parameters.includes("filter")) {
+    const own = clause.part === undefined ? undefined : conditionsOf(state)?.[clause.part];
+    return own === undefined ? { asOf, filter } : withConditions({ asOf }, [own]);
+  }
+  const names = sayingIt(listing, clause).flatMap(namesOf);
+  const said = names.map((name): [string, readonly string[]] => [name, state[name] ?? []]);
+  return withParameters({ asOf }, Object.fromEntries(said));
+}
 
 describe("clauses of a sentence", () => {
   test("are together what the page keeps; without one the others are left", () => {

@@ -10,6 +10,7 @@ import {
   type PlanStep,
   type Statement,
   type ValueExplained,
+  type WhyAnswer,
 } from "@orisma/core";
 
 /** `orisma explain`. */
@@ -39,7 +40,7 @@ function explanationText(explanation: Explanation): string {
     ...(compound === null ? [] : ["", ...compoundLines(compound)]),
     ...values.flatMap((each) => ["", ...valueLines(each)]),
     ...(isPlain ? ["", "No condition was asked for."] : []),
-    ...narrowingLines(explanation),
+    ...whyLines({ ...explanation, reasons: explanation.empty }),
     ...(explanation.tables === undefined
       ? []
       : [
@@ -61,8 +62,12 @@ function explanationText(explanation: Explanation): string {
   ].join("\n");
 }
 
-/** How each condition narrowed the records, and why there are none. */
-function narrowingLines({ narrowing, neighbours, empty }: Explanation): readonly string[] {
+/** What each condition lets through, the nearest dates, and why there is no record. */
+export function whyLines({
+  narrowing,
+  neighbours,
+  reasons,
+}: Pick<WhyAnswer, "narrowing" | "neighbours" | "reasons">): readonly string[] {
   const { records, steps, without } = narrowing;
   const told = (count: number | null) => (count === null ? "not counted" : String(count));
   const right = true;
@@ -89,7 +94,9 @@ function narrowingLines({ narrowing, neighbours, empty }: Explanation): readonly
     "",
     ...(steps.length === 0 ? [`${told(records)} records`] : [table.trimEnd(), "", ...left]),
     ...(edges.length === 0 ? [] : ["", "Nearest dates", ...edges]),
-    ...(empty.length === 0 ? [] : ["", "Why there is none", ...empty.map((each) => `  ${each}`)]),
+    ...(reasons.length === 0
+      ? []
+      : ["", "Why there is none", ...reasons.map((each) => `  ${each}`)]),
   ];
 }
 

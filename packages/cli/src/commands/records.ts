@@ -68,8 +68,11 @@ async function printRecords(
   };
   const isTable = options.json !== true && options.csv !== true;
   const details = options.json === true ? null : await client.listing(listing);
-  const hasDisplay = isTable && details?.formats !== undefined && parameters.with === undefined;
-  const first = await client.records(listing, hasDisplay ? { ...query, with: "display" } : query);
+  const extras = details?.formats === undefined ? "why" : "why,display";
+  const first = await client.records(
+    listing,
+    isTable && parameters.with === undefined ? { ...query, with: extras } : query,
+  );
   // A file that is cut after a page would be a loss that nobody sees.
   const everything = options.all === true || (options.csv === true && size === undefined);
   if (options.csv === true && details !== null) {
@@ -85,6 +88,7 @@ async function printRecords(
   await write(`${first.meta.sentence}\n${noticesText(first.meta)}\n`);
   await write(recordsTable(details, columnsOf(details, parameters.columns), answer));
   await write(`\n${totalText(answer.records.length, first.meta)}\n`);
+  for (const reason of first.meta.why?.reasons ?? []) await write(`  ${reason}\n`);
 }
 
 /** The pages joined into one answer: its records, and what could not be read on any of them. */

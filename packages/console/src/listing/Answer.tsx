@@ -1,8 +1,7 @@
 import type { ListingDetails } from "@orisma/client";
-import type { RecordsAnswer } from "@orisma/core";
+import type { RecordsAnswer, WhyAnswer } from "@orisma/core";
 import { ArrowLeft, ArrowRight } from "lucide-react";
 import { Suspense, lazy, useState } from "react";
-import { Link, useLocation } from "react-router";
 import { Message } from "../frame/Message.js";
 import { useMay } from "../session.js";
 import { countText } from "./counts.js";
@@ -29,8 +28,6 @@ export function Answer(props: {
 }) {
   const { listing, state, answer, order, today, onGo, onEdit, onColumns } = props;
   const { meta, records, links } = answer;
-  const { search } = useLocation();
-  const mayExplain = useMay("maker");
   const { mainDate } = listing;
   const isByDate = order === mainDate || order === `-${mainDate}`;
   const blanks = parametersOn(listing, mainDate)[0];
@@ -75,11 +72,7 @@ export function Answer(props: {
           {records.length === 0 ? (
             <Message kind="info" title="No record lies in this window">
               Searched: {meta.sentence}
-              {mayExplain ? (
-                <Link to={{ search, hash: "#understood" }} className="link mt-1 block">
-                  Why there is none, and what is nearest
-                </Link>
-              ) : null}
+              {meta.why === undefined ? null : <WhyNone why={meta.why} />}
             </Message>
           ) : (
             <RecordTable
@@ -105,6 +98,31 @@ export function Answer(props: {
           </p>
         </div>
       </div>
+    </>
+  );
+}
+
+/** Why there is no record: what kept each out, and what is nearest. */
+function WhyNone({ why: { reasons, narrowing } }: { readonly why: WhyAnswer }) {
+  const { records, steps } = narrowing;
+  return (
+    <>
+      <ul aria-label="Why there is no record" className="mt-1 list-disc pl-5">
+        {reasons.map((reason) => (
+          <li key={reason}>{capitalised(reason)}</li>
+        ))}
+      </ul>
+      {steps.length < 2 ? null : (
+        <ol aria-label="What each condition lets through" className="mt-2 tabular-nums">
+          {[{ condition: "every record", inTurn: records }, ...steps].map(
+            ({ condition, inTurn }, index) => (
+              <li key={`${index} ${condition}`}>
+                {condition}: {inTurn === null ? "not counted" : inTurn.toLocaleString()} left
+              </li>
+            ),
+          )}
+        </ol>
+      )}
     </>
   );
 }

@@ -32,6 +32,7 @@ import { cleared, searchOf, stateOf, valueOf, type PageState } from "./state.js"
 
 const Summary = lazy(() => import("./Summary.js"));
 const Understanding = lazy(() => import("./Understanding.js"));
+const WhyRecord = lazy(() => import("./WhyRecord.js"));
 
 /** A listing's page: its sentence, its records, and what there is to tell about them. */
 export function ListingPage() {
@@ -118,6 +119,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
     })),
     ...pageCommands(answer, (link) => go({ ...state, cursor: [cursorOf(link)] })),
     { name: "Count them together", run: () => void navigate({ search, hash: "#together" }) },
+    { name: "Why a record is in or out", run: () => void navigate({ search, hash: "#record" }) },
     ...(mayExplain
       ? [
           {
@@ -195,6 +197,13 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
           <Folded place="#together" open="Count them together" close="Put the figures away">
             <Summary listing={listing} state={state} />
           </Folded>
+          <Folded
+            place="#record"
+            open="Why a record is in or out"
+            close="Put the question of a record away"
+          >
+            <WhyRecord key={searchOf(state).toString()} listing={listing} state={state} />
+          </Folded>
           {mayExplain ? (
             <p className="mt-6 border-t border-base-300 pt-4">
               <Link to={`/declare/${listing.name}`} className="link font-sentence text-xl">
@@ -233,7 +242,7 @@ function pageCommands(
 }
 
 /** What is asked for beside the records. */
-const EXTRAS = "unfiltered,extent,clauses";
+const EXTRAS = "unfiltered,extent,clauses,why";
 
 /** The clock that a page goes by, and the day that it is there without another one asked for. */
 function clockOf(

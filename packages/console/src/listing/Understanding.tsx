@@ -15,7 +15,6 @@ import { Pending } from "../frame/Pending.js";
 import { service } from "../service.js";
 import { OWN_ZONE, inZone } from "../zones.js";
 import { AsExpected } from "./AsExpected.js";
-import { WhyRecord } from "./WhyRecord.js";
 import { WithAndWithout } from "./WithAndWithout.js";
 import type { PageState } from "./state.js";
 
@@ -51,12 +50,9 @@ export default function Understanding(props: {
         </Part>
       </div>
       {said.length === 0 ? null : (
-        <div className="mt-8 grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-8 xl:grid-cols-2">
+        <div className="mt-8">
           <Part title="With and without what is asked">
             <WithAndWithout listing={listing} state={asked} />
-          </Part>
-          <Part title="Why a record is in or out">
-            <WhyRecord key={JSON.stringify(asked)} listing={listing} state={asked} clauses={said} />
           </Part>
         </div>
       )}
@@ -65,20 +61,10 @@ export default function Understanding(props: {
 }
 
 function Explained({ explanation }: { readonly explanation: Explanation }) {
-  const { conditions, values, compound, statements, plan, tables, zone, empty, neighbours } =
-    explanation;
+  const { conditions, values, compound, statements, plan, tables, zone, neighbours } = explanation;
   const isPlain = conditions.length + values.length === 0 && compound === null;
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-8 xl:grid-cols-2">
-      {empty.length === 0 ? null : (
-        <Part title="Why there is no record" wide>
-          <ul className="list-disc pl-5">
-            {empty.map((reason) => (
-              <li key={reason}>{reason}</li>
-            ))}
-          </ul>
-        </Part>
-      )}
       <Part title="What each condition lets through">
         <Narrowed explanation={explanation} />
       </Part>

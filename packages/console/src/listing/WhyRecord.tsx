@@ -1,20 +1,18 @@
 import { OrismaError, type ListingDetails } from "@orisma/client";
-import type { Clause, RecordAnswer } from "@orisma/core";
+import type { RecordVerdict, WhyAnswer } from "@orisma/core";
 import { useQuery } from "@tanstack/react-query";
 import { Check, X } from "lucide-react";
 import { useState, type SubmitEvent } from "react";
 import { Pending } from "../frame/Pending.js";
 import { service } from "../service.js";
-import { withClauseOnly } from "./clauses.js";
 import { searchOf, type PageState } from "./state.js";
 
-/** One record against each clause by itself: which let it through, and what it has there. */
-export function WhyRecord(props: {
+/** One record against each condition: which let it through, and what it has there. */
+export default function WhyRecord(props: {
   readonly listing: ListingDetails;
   readonly state: PageState;
-  readonly clauses: readonly Clause[];
 }) {
-  const { listing, state, clauses } = props;
+  const { listing, state } = props;
   const [typed, setTyped] = useState("");
   const [id, setId] = useState("");
   const submit = (event: SubmitEvent) => {
@@ -38,7 +36,7 @@ export function WhyRecord(props: {
           Ask
         </button>
       </form>
-      {id === "" ? null : <Answered listing={listing} state={state} clauses={clauses} id={id} />}
+      {id === "" ? null : <Answered listing={listing} state={state} id={id} />}
     </>
   );
 }
@@ -46,31 +44,20 @@ export function WhyRecord(props: {
 function Answered(props: {
   readonly listing: ListingDetails;
   readonly state: PageState;
-  readonly clauses: readonly Clause[];
   readonly id: string;
 }) {
-  const { listing, state, clauses, id } = props;
-  const asked = searchOf(state).toString();
+  const { listing, state, id } = props;
+  const { cursor: _page, page: _number, ...asked } = state;
   const found = useQuery({
     meta: { doing: "Looking why a record is there" },
-    queryKey: ["why", listing.name, listing.version, id, asked],
-    queryFn: async ({ signal }) => {
-      const among = async (of: PageState): Promise<RecordAnswer | null> => {
-        try {
-          return await service.record(listing.name, id, { ...of }, signal);
-        } catch (error) {
-          if (error instanceof OrismaError && error.status === 404) return null;
-          throw error;
-        }
-      };
-      const record = await among({});
-      if (record === null) return null;
-      const passed = await Promise.all(
-        clauses.map(
-          async (clause) => (await among(withClauseOnly(state, listing, clause))) !== null,
-        ),
-      );
-      return { record, passed };
+    queryKey: ["why", listing.name, listing.version, id, searchOf(asked).toString()],
+    queryFn: async ({ signal }): Promise<WhyAnswer | null> => {
+      try {
+        return await service.why(listing.name, asked, id, signal);
+      } catch (error) {
+        if (error instanceof OrismaError && error.status === 404) return null;
+        throw error;
+      }
     },
   });
   if (found.isError) return <p className="mt-3 text-error">{found.error.message}</p>;
@@ -83,28 +70,34 @@ function Answered(props: {
       </p>
     );
   }
-  const { record, passed } = found.data;
-  const isIn = passed.every(Boolean);
+  const { record } = found.data;
+  return record === undefined ? null : <Verdict record={record} />;
+}
+
+function Verdict({ record: { id, isIn, conditions } }: { readonly record: RecordVerdict }) {
   return (
     <div role="status" className="mt-3">
       <p className="font-semibold">
         {id} is {isIn ? "in" : "out"}.
       </p>
+      {conditions.length === 0 ? <p>No condition was asked for.</p> : null}
       <ul>
-        {clauses.map(({ words, column }, index) => {
-          const Mark = passed[index] === true ? Check : X;
-          const value = column === null ? undefined : record[column];
+        {conditions.map(({ condition, isMet, values }, index) => {
+          const Mark = isMet ? Check : X;
           return (
-            <li key={`${index} ${words}`} className="flex items-start gap-2">
+            <li key={`${index} ${condition}`} className="flex items-start gap-2">
               <Mark
-                className={`mt-1 size-4 shrink-0 ${passed[index] === true ? "text-success" : "text-error"}`}
+                className={`mt-1 size-4 shrink-0 ${isMet ? "text-success" : "text-error"}`}
                 aria-hidden
               />
               <span>
-                {passed[index] === true ? "lets it through" : "leaves it out"}: {words}
-                {value === undefined
-                  ? ""
-                  : `; it has ${value === null || value === "" ? "nothing" : String(value)} there`}
+                {isMet ? "lets it through" : "leaves it out"}: {condition}
+                {Object.entries(values).map(([column, value]) => (
+                  <span key={column}>
+                    ; it has {value === null || value === "" ? "nothing" : String(value)} in{" "}
+                    {column}
+                  </span>
+                ))}
               </span>
             </li>
           );

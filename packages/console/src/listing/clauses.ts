@@ -46,7 +46,10 @@ export function clausesAsked(listing: ListingDetails, state: PageState): readonl
 }
 
 /** The parameters that say a clause: of a pair both, since the blanks of one are those of the other. */
-function sayingIt({ parameters }: ListingDetails, clause: Clause): ListingDetails["parameters"] {
+export function sayingIt(
+  { parameters }: ListingDetails,
+  clause: Clause,
+): ListingDetails["parameters"] {
   const own = parameters.filter(
     ({ name, column }) =>
       clause.parameters.includes(name) ||
@@ -87,20 +90,4 @@ export function withoutClause(
   // Not given would be the default once more.
   const any = said.filter(hasDefault).map(({ name }) => [name, ".."] as const);
   return withParameters(state, Object.fromEntries<string | readonly string[]>([...none, ...any]));
-}
-
-/** The page that says nothing but one clause. */
-export function withClauseOnly(
-  state: PageState,
-  listing: ListingDetails,
-  clause: Clause,
-): PageState {
-  const { asOf = [], filter = [] } = state;
-  if (clause.parameters.includes("filter")) {
-    const own = clause.part === undefined ? undefined : conditionsOf(state)?.[clause.part];
-    return own === undefined ? { asOf, filter } : withConditions({ asOf }, [own]);
-  }
-  const names = sayingIt(listing, clause).flatMap(namesOf);
-  const said = names.map((name): [string, readonly string[]] => [name, state[name] ?? []]);
-  return withParameters({ asOf }, Object.fromEntries(said));
 }
