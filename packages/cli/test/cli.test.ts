@@ -147,6 +147,41 @@ describe("orisma explain", () => {
   });
 });
 
+describe("acts that would break listings", () => {
+  test("name the listings before and do nothing, unless they are forced", async () => {
+    const file = join(scratch, "laid.csv");
+    writeFileSync(file, "boat,laid\nHeron,2025-03-01\n");
+    await orisma(["import", file, "--date", "laid"]);
+    const declared = join(scratch, "laid.yaml");
+    writeFileSync(
+      declared,
+      "name: laid-up\nsource: laid\nmainDate: laid\ncolumns: [boat, laid]\nparameters: []\n",
+    );
+    await orisma(["listing", "apply", declared]);
+    const settle = ["settle", "laid", "--text", "laid"];
+    expect((await orisma([...settle, "--preview"])).out).toMatch(
+      /no longer be served:\n {2}laid-up: /,
+    );
+    const refused = await orisma(settle);
+    expect([refused.code, refused.err]).toEqual([
+      1,
+      expect.stringMatching(/laid-up would no longer be served: .*\n.*--force/),
+    ]);
+    expect((await orisma(["records", "laid-up"])).code).toBe(0);
+    expect((await orisma([...settle, "--force"])).code).toBe(0);
+    expect((await orisma(["records", "laid-up"])).err).toContain("no longer fits its source");
+    expect((await orisma(["listings"])).out).toContain("laid-up (broken: column “laid” holds text");
+    writeFileSync(file, "hull,laid\nHeron,2025-03-01\n");
+    await orisma(["settle", "laid", "--date", "laid"]);
+    expect((await orisma(["import", file, "--replace"])).err).toContain("laid-up");
+    expect((await orisma(["import", file, "--replace", "--force"])).code).toBe(0);
+    expect((await orisma(["loads", "laid", "--restore"])).code).toBe(0);
+    expect((await orisma(["loads", "laid", "--restore"])).err).toContain("laid-up");
+    expect((await orisma(["listing", "remove", "laid-up"])).code).toBe(0);
+    expect((await orisma(["sources", "remove", "laid"])).code).toBe(0);
+  });
+});
+
 describe("orisma why", () => {
   test("tells why there are no records, as the table of records itself does", async () => {
     const { code, out } = await orisma(["why", "works-raised", "--from", "2031"]);

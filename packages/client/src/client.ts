@@ -33,7 +33,7 @@ import type {
   AttachedDatabase,
   AttachedTable,
   AttachedTableDetails,
-  ColumnPreview,
+  SettlingPreview,
   FileLook,
   FileOptions,
   Holiday,
@@ -342,8 +342,8 @@ export class OrismaClient<L extends object = AnyListings> {
   }
 
   /** Makes the records what they were before the last load; a second time undoes it. */
-  restoreRecords(name: string): Promise<LoadReport> {
-    return this.#json(`${sourceAddress(name)}/restore`, { method: "POST", json: {} });
+  restoreRecords(name: string, { force = false }: Forced = {}): Promise<LoadReport> {
+    return this.#json(`${sourceAddress(name)}/restore`, { method: "POST", json: { force } });
   }
 
   /** Takes a file of the service's inbox again whenever it changes; null ends that. */
@@ -357,15 +357,17 @@ export class OrismaClient<L extends object = AnyListings> {
       : this.#json(address, { method: "PUT", json: watch });
   }
 
-  /** What columns would come to if they were settled so; nothing is stored. */
-  async previewColumns(
+  /**
+   * What columns would come to if they were settled so, and which listings would no longer be
+   * served; nothing is stored.
+   */
+  previewColumns(
     name: string,
     columns: NonNullable<NewSource["columns"]>,
     signal?: AbortSignal,
-  ): Promise<Readonly<Record<string, ColumnPreview>>> {
+  ): Promise<SettlingPreview> {
     const address = `${sourceAddress(name)}/readings/preview`;
-    const call = { method: "POST", json: { columns }, signal } as const;
-    return (await this.#json<{ columns: Record<string, ColumnPreview> }>(address, call)).columns;
+    return this.#json(address, { method: "POST", json: { columns }, signal });
   }
 
   /** Every cell of one record as it came, beside what it is read as. */
@@ -382,9 +384,13 @@ export class OrismaClient<L extends object = AnyListings> {
   }
 
   /** Understands columns of a source otherwise, from their texts as they came. */
-  settleColumns(name: string, columns: NonNullable<NewSource["columns"]>): Promise<LoadReport> {
+  settleColumns(
+    name: string,
+    columns: NonNullable<NewSource["columns"]>,
+    { force = false }: Forced = {},
+  ): Promise<LoadReport> {
     const address = `${sourceAddress(name)}/readings`;
-    return this.#json(address, { method: "PUT", json: { columns } });
+    return this.#json(address, { method: "PUT", json: { columns, force } });
   }
 
   async removeSource(name: string): Promise<void> {
@@ -590,6 +596,11 @@ function sourceAddress(name: string): string {
 
 function addressIn(what: string, name: string): string {
   return `/v1/${what}/${encodeURIComponent(name)}`;
+}
+
+/** An act that is refused where listings would no longer be served, unless it is forced. */
+interface Forced {
+  readonly force?: boolean;
 }
 
 type Option = string | number | boolean | readonly (string | number | boolean)[] | undefined;

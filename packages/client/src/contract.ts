@@ -24,6 +24,7 @@ export type {
   AttachedTable,
   AttachedTableDetails,
   ColumnPreview,
+  SettlingPreview,
   FileLook,
   Holiday,
   HolidayListDescription,

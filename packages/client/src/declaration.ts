@@ -67,7 +67,8 @@ export function declarationText(name: string, declaration: NewListing): string {
 
 /** What a listing that serves was declared as. */
 export function declarationOf(listing: ListingDetails): NewListing {
-  const { name: _name, version: _version, shown: _shown, key: _key, ...declaration } = listing;
+  const { name: _name, version: _version, shown: _shown, key: _key, ...rest } = listing;
+  const { broken: _broken, ...declaration } = rest;
   return declaration;
 }
 

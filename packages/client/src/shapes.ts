@@ -295,6 +295,8 @@ export interface TakeOptions extends FileOptions {
   readonly columns?: readonly string[];
   /** Take a file although it is the one that was taken last. */
   readonly again?: boolean;
+  /** Take it although listings would no longer be served. */
+  readonly force?: boolean;
   /** The file's name, for people. */
   readonly file?: string;
 }
@@ -334,6 +336,13 @@ export interface RefusedRow {
   readonly line: number;
   readonly reason: string;
   readonly cells: readonly (string | null)[];
+}
+
+/** What columns would come to under other readings. */
+export interface SettlingPreview {
+  readonly columns: Readonly<Record<string, ColumnPreview>>;
+  /** The listings that would no longer be served, and why. */
+  readonly breaks: readonly { readonly listing: string; readonly reason: string }[];
 }
 
 /** What a column would come to under another reading. */
@@ -445,7 +454,11 @@ export interface ListingVersion {
 }
 
 /** A listing as it is listed. */
-export type ListingDescription = ListingDeclaration & { readonly version: number };
+export type ListingDescription = ListingDeclaration & {
+  readonly version: number;
+  /** Why it cannot be served, where it no longer fits its source. */
+  readonly broken?: string;
+};
 
 /** A listing with what a page needs to draw it. */
 export type ListingDetails = ListingDescription & {

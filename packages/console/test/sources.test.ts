@@ -223,6 +223,54 @@ describe("settling", () => {
     expect(columns.find(({ name }) => name === "raised")?.quality?.dated).toBe(3);
   });
 
+  test("names the listings that would break before it is done, and does it when told to", async () => {
+    const { client } = opened.running;
+    await client.declareListing("orders-raised", { source: "Work-orders", mainDate: "raised" });
+    await opened.page.goto(`${opened.url}/sources/Work-orders`);
+    await column("raised").getByRole("button", { name: "Settle" }).click();
+    const form = opened.page.getByRole("form", { name: "Settle raised" });
+    await form.getByLabel("It holds").selectOption("text");
+    await form.getByText(/orders-raised: .*“raised”.*holds text/).waitFor();
+    await form.getByText(/orders-raised: .*“raised”.*holds text/).waitFor();
+    expect((await client.records("orders-raised")).meta.total).toBe(3);
+    await form.getByRole("button", { name: "Settle it so all the same" }).click();
+    await form.waitFor({ state: "detached" });
+    await opened.page.goto(`${opened.url}/`);
+    await opened.page.getByText("Cannot be served, since it no longer fits its source").waitFor();
+    await opened.page.goto(`${opened.url}/listings/orders-raised`);
+    await opened.page.getByText("This listing cannot be served").waitFor();
+    await opened.page.getByRole("link", { name: "Change what is declared" }).click();
+    await opened.page
+      .getByText(/“raised”.* holds text/)
+      .first()
+      .waitFor();
+    await client.removeListing("orders-raised");
+    await opened.page.goto(`${opened.url}/sources/Work-orders`);
+    await opened.page.getByText("can only be dates in one way").waitFor();
+    await opened.page.getByRole("button", { name: "Make dates of it" }).click();
+    await column("raised").getByText("days, written dd/MM/yyyy").waitFor();
+  });
+
+  test("goes back to records that a listing does not fit only when told to", async () => {
+    const { client } = opened.running;
+    const before = "order,raised,due\nW-1,28/02/2025,\nW-2,01/03/2025,\nW-3,02/03/2025,5/3/24\n";
+    await client.takeFile("Work-orders", "order,raised,due,seen\nW-9,01/01/2025,,yes\n");
+    await client.takeFile("Work-orders", before);
+    await client.restoreRecords("Work-orders");
+    await client.declareListing("orders-seen", {
+      source: "Work-orders",
+      mainDate: "raised",
+      columns: ["order", "seen"],
+      parameters: [],
+    });
+    await opened.page.reload();
+    await opened.page.getByRole("button", { name: "Go back to the 3 records before" }).click();
+    await opened.page.getByText("orders-seen would no longer be served").waitFor();
+    await opened.page.getByRole("button", { name: "Do it all the same" }).click();
+    await opened.page.getByText("3 records", { exact: true }).waitFor();
+    await client.removeListing("orders-seen");
+  });
+
   test("goes back to the records before the last load", async () => {
     await opened.running.client.takeFile("Work-orders", "order,raised,due\nW-9,01/01/2025,\n");
     await opened.page.reload();

@@ -84,7 +84,7 @@ export function makeApp(parts: AppParts): Express {
   api.use(nothingHere);
   app.use("/v1", api);
 
-  app.use(healthRoutes(parts.dataSource));
+  app.use(healthRoutes(parts.dataSource, () => listings.broken()));
   app.use(helmet({ contentSecurityPolicy: { directives: { "upgrade-insecure-requests": null } } }));
   app.use("/openapi.json", identify(access));
   app.use(contractRoutes(records, listings, now));

@@ -171,6 +171,7 @@ async function makeParts(
   const holidays = new HolidayLists(dataSource, now);
   const windows = new NamedWindows(dataSource, holidays, now);
   const listings = new Listings(dataSource, sources, holidays, now);
+  sources.supports((changed) => listings.brokenBy(changed));
   const records = new Records(sources, secret, now);
   const late = new LateChoices(dataSource);
   await access.load();

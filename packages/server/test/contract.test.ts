@@ -127,7 +127,7 @@ test("every call of the service is described, and nothing else", () => {
     sourceRoutes(none),
     listingRoutes(none),
   ];
-  const outside = [healthRoutes(none), schemaRoutes(), contractRoutes(none, none, () => 0)];
+  const outside = [healthRoutes(none, none), schemaRoutes(), contractRoutes(none, none, () => 0)];
   const served = [
     ...routers.flatMap((router) => callsOf(router, "/v1")),
     ...outside.flatMap((router) => callsOf(router, "")),

@@ -262,9 +262,10 @@ describe("settling by looking first", () => {
       patterns: ["MM/dd/yyyy"],
       blanks: ["tbc", "31/02/2025"],
     } as const;
-    const { raised } = await running.client.previewColumns("orders", {
+    const preview = await running.client.previewColumns("orders", {
       raised: { type: "date", reading },
     });
+    const { raised } = preview.columns;
     expect(raised).toMatchObject({
       dated: 1,
       blank: 2,

@@ -141,7 +141,7 @@ describe("looking at a column of very many texts", () => {
     expect(drawn).toBeGreaterThan(RECORDS / 4);
     expect(text?.recognition.cells).toBe(drawn);
     const reading = { kind: "date", encoding: "text", patterns: ["'z'yyyy-MM-dd"] } as const;
-    const preview = await running.client.previewColumns("wide", {
+    const { columns: preview } = await running.client.previewColumns("wide", {
       text: { type: "date", reading },
     });
     const dated = preview.text?.dated ?? 0;
@@ -321,14 +321,15 @@ describe("declaring", () => {
       parameters: [],
       columns: ["order", "note"],
     });
-    await running.client.takeFile("works", SMALL_CSV.replace("note", "remark"));
+    const force = true;
+    await running.client.takeFile("works", SMALL_CSV.replace("note", "remark"), { force });
     expect(await refusal(running.client.records("noted"))).toMatchObject({
-      status: 422,
+      status: 503,
       faults: [{ code: "column.unknown", path: "columns.1", value: "note" }],
     });
     await running.client.takeFile("works", SMALL_CSV);
     expect((await running.client.records("noted")).meta.total).toBe(10);
-    await running.client.takeFile("works", SMALL_CSV.replace("note", "remark"));
+    await running.client.takeFile("works", SMALL_CSV.replace("note", "remark"), { force });
     await running.client.removeListing("noted");
     await running.client.takeFile("works", SMALL_CSV);
     expect((await running.client.listings()).map(({ name }) => name)).not.toContain("noted");

@@ -33,6 +33,7 @@ interface ImportOptions extends ColumnOptions {
   readonly shortRows?: string;
   readonly only: readonly string[];
   readonly again?: boolean;
+  readonly force?: boolean;
   readonly look?: boolean;
   readonly json?: boolean;
 }
@@ -62,6 +63,7 @@ export function addImport(command: Command, context: Context): void {
       ]),
     )
     .option("--again", "take a file although it is the one that was taken last")
+    .option("--force", "take it although listings would no longer be served")
     .option("--json", "print the service's answer")
     .addHelpText(
       "after",
@@ -93,6 +95,7 @@ async function importFile(context: Context, file: string, options: ImportOptions
     file: basename(file),
     ...(only.length === 0 ? {} : { columns: only }),
     ...(options.again === true ? { again: true } : {}),
+    ...(options.force === true ? { force: true } : {}),
   };
   const load = client.takeFile(source.name, body(), sent);
   const report = await withProgress(client, source.name, context.note, load);

@@ -163,7 +163,7 @@ async function showListings(
   const listings = await client().listings();
   const rows = listings.map((each) => [
     each.name,
-    each.title,
+    each.broken === undefined ? each.title : `${each.title} (broken: ${each.broken})`,
     each.source,
     each.mainDate,
     each.parameters.map((parameter) => parameter.name).join(", "),

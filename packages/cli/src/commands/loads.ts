@@ -7,6 +7,7 @@ import { reportText } from "../report.js";
 interface LoadsOptions extends ListFormat {
   readonly refused?: string;
   readonly restore?: boolean;
+  readonly force?: boolean;
   readonly cancel?: boolean;
 }
 
@@ -17,6 +18,7 @@ export function addLoads(command: Command, context: Context): void {
     .argument("<source>")
     .option("--refused <load>", "show the rows of a load that could not be taken; --csv to repair")
     .option("--restore", "make the records what they were before the last load")
+    .option("--force", "restore them although listings would no longer be served")
     .option("--cancel", "end the load that runs; the records stay as they were")
     .addHelpText(
       "after",
@@ -31,7 +33,9 @@ async function showLoads(context: Context, source: string, options: LoadsOptions
     await client.cancelLoad(source);
     await context.print(`the load of ${source} was cancelled\n`);
   } else if (options.restore === true) {
-    await context.print(reportText(await client.restoreRecords(source)));
+    await context.print(
+      reportText(await client.restoreRecords(source, { force: options.force === true })),
+    );
   } else if (options.refused !== undefined) {
     await showRefused(context, source, options.refused, options);
   } else {

@@ -1,4 +1,4 @@
-import type { ColumnPreview, NewSource, OrismaClient } from "@orisma/client";
+import type { NewSource, OrismaClient, SettlingPreview } from "@orisma/client";
 import { isCertain, nameOf, type Reading, type SourceProfile } from "@orisma/core";
 import type { Command } from "commander";
 import { columnsFrom, withColumnOptions, type ColumnOptions } from "../columns.js";
@@ -11,6 +11,7 @@ import { drawTable } from "../table.js";
 interface SettleOptions extends ColumnOptions {
   readonly certain?: boolean;
   readonly preview?: boolean;
+  readonly force?: boolean;
   readonly json?: boolean;
 }
 
@@ -21,6 +22,7 @@ export function addSettle(command: Command, context: Context): void {
     .argument("<source>")
     .option("--certain", "settle every column of text that can only be dates in one way")
     .option("--preview", "show what would come of it, and store nothing")
+    .option("--force", "settle them although listings would no longer be served")
     .option("--json", "print the service's answer")
     .addHelpText(
       "after",
@@ -40,7 +42,7 @@ async function settle(context: Context, name: string, options: SettleOptions): P
     await context.print(options.json === true ? toJson(previews) : previewText(previews));
     return;
   }
-  const load = client.settleColumns(name, columns);
+  const load = client.settleColumns(name, columns, { force: options.force === true });
   const report = await withProgress(client, name, context.note, load);
   await context.print(options.json === true ? toJson(report) : reportText(report));
 }
@@ -86,7 +88,7 @@ export function certainText(source: string, columns: readonly CertainColumn[]): 
   return `Held as text so far; orisma settle ${source} --certain makes dates of:\n${lines.join("")}`;
 }
 
-function previewText(previews: Readonly<Record<string, ColumnPreview>>): string {
+function previewText({ columns: previews, breaks }: SettlingPreview): string {
   const right = true;
   const columns = Object.entries(previews);
   const table = drawTable(
@@ -112,5 +114,11 @@ function previewText(previews: Readonly<Record<string, ColumnPreview>>): string 
       ({ value, count }) => `  ${name}: “${value}” in ${count} ${count === 1 ? "cell" : "cells"}\n`,
     ),
   );
-  return `${table}${texts.length === 0 ? "" : `\nWould be unreadable:\n${texts.join("")}`}\nNothing was stored.\n`;
+  const broken = breaks.map(({ listing, reason }) => `  ${listing}: ${reason}\n`);
+  return [
+    table,
+    texts.length === 0 ? "" : `\nWould be unreadable:\n${texts.join("")}`,
+    broken.length === 0 ? "" : `\nListings that would no longer be served:\n${broken.join("")}`,
+    "\nNothing was stored.\n",
+  ].join("");
 }

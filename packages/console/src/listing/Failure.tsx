@@ -21,8 +21,14 @@ export function failureOf(problem: ProblemDocument | null, name: string): string
 /** Milliseconds until a service that is away is asked again. */
 export const AGAIN_MS = 5_000;
 
+/** Whether the listing does not fit its source any more: asking again changes nothing. */
+function isBroken({ problem }: OrismaError): boolean {
+  return problem?.type === "/problems#listing-broken";
+}
+
 export function isUnreachable(error: Error | null): boolean {
-  return error instanceof OrismaError && [0, 502, 503, 504].includes(error.status);
+  if (!(error instanceof OrismaError) || isBroken(error)) return false;
+  return [0, 502, 503, 504].includes(error.status);
 }
 
 /** Says that the service is away, and of when what is shown is. */
@@ -54,18 +60,16 @@ export function Away(props: {
 
 /** A failure in plain words: each fault, and what to do. */
 export function Failure({ error }: { readonly error: Error }) {
-  const faults = error instanceof OrismaError ? (error.problem?.faults ?? []) : [];
+  const isUnfit = error instanceof OrismaError && isBroken(error);
+  const found = error instanceof OrismaError ? (error.problem?.faults ?? []) : [];
+  const faults = isUnfit ? [] : found;
   const isAsked = error instanceof OrismaError && error.status === 422;
+  const title = isAsked
+    ? "Nothing was searched, because of what was asked"
+    : "The records could not be read";
   return (
     <div className="my-4">
-      <Message
-        kind="error"
-        title={
-          isAsked
-            ? "Nothing was searched, because of what was asked"
-            : "The records could not be read"
-        }
-      >
+      <Message kind="error" title={isUnfit ? "This listing cannot be served" : title}>
         {faults.length === 0 ? error.message : null}
         {faults.map(({ message, parameter, nearest }) => (
           <p key={`${parameter ?? ""} ${message}`}>

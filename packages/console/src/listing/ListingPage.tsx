@@ -204,13 +204,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
           >
             <WhyRecord key={searchOf(state).toString()} listing={listing} state={state} />
           </Folded>
-          {mayExplain ? (
-            <p className="mt-6 border-t border-base-300 pt-4">
-              <Link to={`/declare/${listing.name}`} className="link font-sentence text-xl">
-                Change what is declared
-              </Link>
-            </p>
-          ) : null}
+          {mayExplain ? <Declared name={listing.name} /> : null}
           {mayExplain ? (
             <Folded
               place="#understood"
@@ -221,8 +215,20 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
             </Folded>
           ) : null}
         </>
+      ) : mayExplain && listing.broken !== undefined ? (
+        <Declared name={listing.name} />
       ) : null}
     </>
+  );
+}
+
+function Declared({ name }: { readonly name: string }) {
+  return (
+    <p className="mt-6 border-t border-base-300 pt-4">
+      <Link to={`/declare/${name}`} className="link font-sentence text-xl">
+        Change what is declared
+      </Link>
+    </p>
   );
 }
 

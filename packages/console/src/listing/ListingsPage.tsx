@@ -64,7 +64,7 @@ function Listings({ listings }: { readonly listings: readonly ListingDescription
             <ul className="mt-1 border-t-2 border-base-300">
               {listings
                 .filter((each) => each.source === source)
-                .map(({ name, title, mainDate, parameters }) => (
+                .map(({ name, title, mainDate, parameters, broken }) => (
                   <li key={name} className="border-b border-base-300 py-2">
                     <Link to={`/listings/${name}`} className="font-sentence text-lg underline">
                       {title}
@@ -73,6 +73,11 @@ function Listings({ listings }: { readonly listings: readonly ListingDescription
                       by {mainDate};{" "}
                       {askedInWords(parameters.map((each) => each.label ?? each.name))}
                     </p>
+                    {broken === undefined ? null : (
+                      <p className="text-sm text-error">
+                        Cannot be served, since it no longer fits its source: {broken}
+                      </p>
+                    )}
                   </li>
                 ))}
             </ul>

@@ -44,14 +44,40 @@ function progressText({ stage, bytes, records }: Progress): string {
 }
 
 /** Why a file was not taken, or that it was called off. */
-export function NotTaken(props: { readonly error: Error; readonly title?: string }) {
-  const { error, title = "It was not taken" } = props;
+export function NotTaken(props: {
+  readonly error: Error;
+  readonly title?: string;
+  /** Does it although listings would no longer be served, where that is why it was refused. */
+  readonly onForce?: () => void;
+}) {
+  const { error, title = "It was not taken", onForce } = props;
   const wasCancelled = isCancelled(error);
+  const broken = onForce === undefined ? [] : brokenBy(error);
+  if (broken.length > 0) {
+    return (
+      <Message kind="error" title="Listings would no longer be served">
+        <ul className="list-disc pl-5">
+          {broken.map((message) => (
+            <li key={message}>{message}.</li>
+          ))}
+        </ul>
+        <button type="button" className="btn btn-sm mt-2" onClick={onForce}>
+          Do it all the same
+        </button>
+      </Message>
+    );
+  }
   return (
     <Message kind={wasCancelled ? "info" : "error"} title={wasCancelled ? "Cancelled" : title}>
       {wasCancelled ? "Nothing was stored." : `${error.message}.`}
     </Message>
   );
+}
+
+/** The listings that an act would end, with why, where it was refused for that. */
+function brokenBy(error: Error): readonly string[] {
+  const faults = error instanceof OrismaError ? (error.problem?.faults ?? []) : [];
+  return faults.filter(({ code }) => code === "listing.breaks").map(({ message }) => message);
 }
 
 function isCancelled(error: Error): boolean {

@@ -5,6 +5,7 @@ import { service } from "../service.js";
 import { useMay } from "../session.js";
 import { whenText } from "../words.js";
 import { counted, sizeText } from "./counted.js";
+import { NotTaken } from "./LoadProgress.js";
 import { recordsText } from "./records-text.js";
 
 /** Refused rows that are shown; the file has all. */
@@ -21,7 +22,7 @@ export function Loads({ source }: { readonly source: SourceDescription }) {
     enabled: source.loadedAt !== null,
   });
   const restore = useMutation({
-    mutationFn: () => service.restoreRecords(name),
+    mutationFn: (force: boolean) => service.restoreRecords(name, { force }),
     onSuccess: () => queries.invalidateQueries(),
   });
   const found = loads.data?.loads ?? [];
@@ -40,13 +41,19 @@ export function Loads({ source }: { readonly source: SourceDescription }) {
             type="button"
             className="btn btn-xs"
             disabled={restore.isPending}
-            onClick={() => restore.mutate()}
+            onClick={() => restore.mutate(false)}
           >
             Go back to the {before.records.toLocaleString("en-GB")} records before
           </button>
         )}
-        {restore.isError ? <span role="alert">{restore.error.message}</span> : null}
       </div>
+      {restore.isError ? (
+        <NotTaken
+          error={restore.error}
+          title="They were not restored"
+          onForce={() => restore.mutate(true)}
+        />
+      ) : null}
       {current === undefined || current.refused === 0 ? null : (
         <Refused source={name} load={current} />
       )}

@@ -1,4 +1,4 @@
-import type { ColumnPreview } from "@orisma/client";
+import type { ColumnPreview, SettlingPreview } from "@orisma/client";
 import {
   DATE_ENCODINGS,
   DATE_KINDS,
@@ -41,12 +41,15 @@ export function SettleEditor(props: {
   const preview = useQuery({
     meta: { doing: "Trying the reading on every text" },
     queryKey: ["preview", source, column.name, JSON.stringify(sent)],
-    queryFn: async ({ signal }) =>
-      (await service.previewColumns(source, { [column.name]: sent }, signal))[column.name] ?? null,
+    queryFn: ({ signal }) => service.previewColumns(source, { [column.name]: sent }, signal),
     placeholderData: keepPreviousData,
   });
+  const shown = preview.data?.columns[column.name];
+  // What would break stands beside the button by now; what is typed after that is not tried yet.
+  const willBreak = (preview.data?.breaks.length ?? 0) > 0 && rested === draft;
   const settle = useMutation({
-    mutationFn: () => service.settleColumns(source, { [column.name]: sentOf(draft) }),
+    mutationFn: (force: boolean) =>
+      service.settleColumns(source, { [column.name]: sentOf(draft) }, { force }),
     onSuccess: async () => {
       await queries.invalidateQueries();
       onDone();
@@ -58,7 +61,7 @@ export function SettleEditor(props: {
       className="mt-4 grid gap-8 border-l-4 border-primary bg-base-200 p-4 lg:grid-cols-[20rem_1fr]"
       onSubmit={(event) => {
         event.preventDefault();
-        settle.mutate();
+        settle.mutate(willBreak);
       }}
     >
       <div className="flex flex-col gap-3 text-sm">
@@ -68,25 +71,52 @@ export function SettleEditor(props: {
           <LoadProgress source={source} onCancel={() => void service.cancelLoad(source)} />
         ) : (
           <button type="submit" className="btn mt-1 self-start btn-primary btn-sm">
-            Settle it so
+            {willBreak ? "Settle it so all the same" : "Settle it so"}
           </button>
         )}
-        {settle.isError ? <NotTaken error={settle.error} title="It was not settled" /> : null}
+        {settle.isError ? (
+          <NotTaken
+            error={settle.error}
+            title="It was not settled"
+            onForce={() => settle.mutate(true)}
+          />
+        ) : null}
       </div>
       <section aria-label="What it comes to" aria-busy={preview.isFetching || rested !== draft}>
         {preview.isError ? (
           <Message kind="error" title="It cannot be read so">
             {preview.error.message}.
           </Message>
-        ) : preview.data == null ? null : (
-          <Preview
-            preview={preview.data}
-            onBlank={(text) => setDraft(withLine(draft, "blanks", text))}
-          />
+        ) : (
+          <>
+            <Breaking breaks={preview.data?.breaks ?? []} />
+            {shown === undefined ? null : (
+              <Preview
+                preview={shown}
+                onBlank={(text) => setDraft(withLine(draft, "blanks", text))}
+              />
+            )}
+          </>
         )}
         <Repairs source={source} column={column} />
       </section>
     </form>
+  );
+}
+
+/** The listings that would no longer be served if it were settled so. */
+function Breaking({ breaks }: Pick<SettlingPreview, "breaks">) {
+  if (breaks.length === 0) return null;
+  return (
+    <Message kind="notice" title="Listings would no longer be served">
+      <ul className="list-disc pl-5">
+        {breaks.map(({ listing, reason }) => (
+          <li key={listing}>
+            {listing}: {reason}
+          </li>
+        ))}
+      </ul>
+    </Message>
   );
 }
 

@@ -12,6 +12,7 @@ import { service } from "../service.js";
 import { useMay } from "../session.js";
 import { capitalised } from "../words.js";
 import { BringFile } from "./BringFile.js";
+import { NotTaken } from "./LoadProgress.js";
 import { Loads } from "./Loads.js";
 import { TakeInto, reportInWords } from "./TakeInto.js";
 import { ColumnCard } from "./ColumnCard.js";
@@ -298,10 +299,11 @@ function Certain({ name, profile }: { readonly name: string; readonly profile: S
   const queries = useQueryClient();
   const certain = profile.columns.filter(isCertain);
   const settle = useMutation({
-    mutationFn: () =>
+    mutationFn: (force: boolean) =>
       service.settleColumns(
         name,
         Object.fromEntries(certain.map((column) => [column.name, sentOf(draftOf(column))])),
+        { force },
       ),
     onSuccess: () => queries.invalidateQueries(),
   });
@@ -321,11 +323,17 @@ function Certain({ name, profile }: { readonly name: string; readonly profile: S
         type="button"
         className="btn btn-sm btn-primary"
         disabled={settle.isPending}
-        onClick={() => settle.mutate()}
+        onClick={() => settle.mutate(false)}
       >
         Make dates of {["", "it", "both"][certain.length] ?? `all ${certain.length}`}
       </button>
-      {settle.isError ? <p role="alert">{settle.error.message}</p> : null}
+      {settle.isError ? (
+        <NotTaken
+          error={settle.error}
+          title="They were not settled"
+          onForce={() => settle.mutate(true)}
+        />
+      ) : null}
     </div>
   );
 }

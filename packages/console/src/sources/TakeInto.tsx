@@ -3,6 +3,7 @@ import {
   type LoadMode,
   type LoadReport,
   type SourceDescription,
+  type TakeOptions,
 } from "@orisma/client";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useRef, useState } from "react";
@@ -30,14 +31,14 @@ export function TakeInto({ source, file, look, options, onDone, onTaken }: TakeI
   const abort = useRef(new AbortController());
   const queries = useQueryClient();
   const take = useMutation({
-    mutationFn: (again: boolean) => {
+    mutationFn: (although: Pick<TakeOptions, "again" | "force">) => {
       abort.current = new AbortController();
       const sent = {
         ...options,
         mode,
         file: file.name,
         ...(look.sheet === undefined ? {} : { sheet: look.sheet }),
-        ...(again ? { again } : {}),
+        ...although,
       };
       return service.takeFile(source.name, file, sent, abort.current.signal);
     },
@@ -58,7 +59,7 @@ export function TakeInto({ source, file, look, options, onDone, onTaken }: TakeI
       className="flex flex-col gap-3"
       onSubmit={(event) => {
         event.preventDefault();
-        take.mutate(false);
+        take.mutate({});
       }}
     >
       <Headings source={source} headings={look.headings} />
@@ -89,11 +90,16 @@ export function TakeInto({ source, file, look, options, onDone, onTaken }: TakeI
           {source.name}
         </button>
       )}
-      {take.isError && !isSame ? <NotTaken error={take.error} /> : null}
+      {take.isError && !isSame ? (
+        <NotTaken
+          error={take.error}
+          onForce={() => take.mutate({ ...take.variables, force: true })}
+        />
+      ) : null}
       {isSame ? (
         <Message kind="info" title="This file was taken already">
           Nothing was done.{" "}
-          <button type="button" className="link" onClick={() => take.mutate(true)}>
+          <button type="button" className="link" onClick={() => take.mutate({ again: true })}>
             Take it again all the same
           </button>
         </Message>

@@ -100,6 +100,7 @@ export const FAULT_MEANINGS: Readonly<Record<FaultCode, string>> = {
   "file.headings": "The headings cannot be found, or are not told apart.",
   "file.sheet": "The workbook has no such sheet.",
   "file.limit": "The file is beyond a limit.",
+  "listing.breaks": "A listing would no longer fit its source.",
   "file.same": "The same file was taken last.",
   "row.cells": "A row has more or fewer cells than the headings.",
   "row.place": "A row stands where none can be taken.",

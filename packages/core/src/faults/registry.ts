@@ -157,6 +157,7 @@ export interface FaultFacts {
   "file.headings": { readonly reason: string };
   "file.sheet": { readonly reason: string; readonly sheets: readonly string[] };
   "file.limit": { readonly reason: string; readonly most: string };
+  "listing.breaks": { readonly listing: string; readonly reason: string };
   "file.same": { readonly load: number; readonly takenAt: string };
   "row.cells": { readonly found: number; readonly expected: number };
   "row.place": { readonly reason: string };

@@ -446,6 +446,10 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "file.headings": ({ reason }) => ({ message: reason }),
   "file.sheet": ({ reason, sheets }) => ({ message: reason, accepted: sheets.join(", ") }),
   "file.limit": ({ reason, most }) => ({ message: reason, accepted: most }),
+  "listing.breaks": ({ listing, reason }) => ({
+    message: `${listing} would no longer be served: ${reason}`,
+    accepted: "a change that the listing fits; or force (--force) to make it all the same",
+  }),
   "file.same": ({ load, takenAt }) => ({
     message: `this very file was taken already, as load ${load} at ${takenAt}`,
     accepted: "another file, or again=yes to take it once more",

@@ -15,7 +15,15 @@ import { TRANSLATE } from "../filters/index.js";
 import { FILE_OPTIONS } from "../files/index.js";
 import { LISTING } from "../listings/index.js";
 import { COMPARE, COUNT_REQUESTS, QUERY } from "../records/index.js";
-import { FILE_TYPES, NEW_SOURCE, REPAIR, SETTLED, TAKE, WATCH } from "../sources/index.js";
+import {
+  FILE_TYPES,
+  NEW_SOURCE,
+  REPAIR,
+  RESTORED,
+  SETTLED,
+  TAKE,
+  WATCH,
+} from "../sources/index.js";
 import { ASKED, LADDER, NAMED_WINDOW, RESOLVE } from "../windows/index.js";
 import {
   listOf,
@@ -238,7 +246,7 @@ function sourceOperations(): readonly Operation[] {
     query: queryOf(TAKE),
     body: FILE,
     answer: shape("LoadReport"),
-    problems: ["already-there", "cancelled", "too-many-requests"],
+    problems: ["already-there", "breaks-listings", "busy", "cancelled", "too-many-requests"],
   });
   return [
     {
@@ -293,6 +301,7 @@ function sourceOperations(): readonly Operation[] {
       role: "owner",
       body: SETTLED,
       answer: shape("LoadReport"),
+      problems: ["breaks-listings", "busy"],
     },
     {
       method: "post",
@@ -301,7 +310,7 @@ function sourceOperations(): readonly Operation[] {
       summary: "What another reading would come to",
       role: "maker",
       body: SETTLED,
-      answer: listOf("columns", "ColumnPreview"),
+      answer: shape("SettlingPreview"),
     },
     take("put", "Take a file in place of all records"),
     take("post", "Take a file to the records that there are"),
@@ -374,7 +383,9 @@ function sourceOperations(): readonly Operation[] {
       tag,
       summary: "Go back to the records before the last load",
       role: "owner",
+      body: RESTORED,
       answer: shape("LoadReport"),
+      problems: ["breaks-listings", "busy"],
     },
     {
       method: "post",
@@ -680,9 +691,9 @@ function serviceOperations(): readonly Operation[] {
       method: "get",
       path: "/health/ready",
       tag,
-      summary: "Whether it can answer",
+      summary: "Whether it can answer, and which listings no longer fit their sources",
       role: null,
-      answer: status,
+      answer: object({ status: TEXT, listings: { type: "array", items: TEXT } }),
       problems: ["unavailable"],
     },
     {

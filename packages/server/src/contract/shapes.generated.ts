@@ -871,6 +871,7 @@ export const SHAPES: Readonly<Record<string, object>> = {
       "file.headings",
       "file.sheet",
       "file.limit",
+      "listing.breaks",
       "file.same",
       "row.cells",
       "row.place",
@@ -1296,6 +1297,10 @@ export const SHAPES: Readonly<Record<string, object>> = {
     type: "object",
     properties: {
       version: { type: "number" },
+      broken: {
+        type: "string",
+        description: "Why it cannot be served, where it no longer fits its source.",
+      },
       name: { type: "string" },
       title: { type: "string" },
       source: { type: "string" },
@@ -1467,6 +1472,10 @@ export const SHAPES: Readonly<Record<string, object>> = {
       },
       key: { type: ["string", "null"] },
       version: { type: "number" },
+      broken: {
+        type: "string",
+        description: "Why it cannot be served, where it no longer fits its source.",
+      },
       name: { type: "string" },
       title: { type: "string" },
       source: { type: "string" },
@@ -2395,6 +2404,26 @@ export const SHAPES: Readonly<Record<string, object>> = {
     type: "string",
     enum: ["owner", "maker", "reader"],
     description: "What a key allows, from most to least.",
+  },
+  SettlingPreview: {
+    type: "object",
+    properties: {
+      columns: {
+        type: "object",
+        additionalProperties: { $ref: "#/components/schemas/ColumnPreview" },
+      },
+      breaks: {
+        type: "array",
+        items: {
+          type: "object",
+          properties: { listing: { type: "string" }, reason: { type: "string" } },
+          required: ["listing", "reason"],
+        },
+        description: "The listings that would no longer be served, and why.",
+      },
+    },
+    required: ["columns", "breaks"],
+    description: "What columns would come to under other readings.",
   },
   ShownDates: {
     type: "object",

@@ -9,12 +9,14 @@ export const PROBLEMS = {
   "not-found": { status: 404, title: "There is no such thing" },
   "method-not-allowed": { status: 405, title: "The method is not one of this address" },
   "already-there": { status: 409, title: "The name is taken or in use" },
+  "breaks-listings": { status: 409, title: "Listings would no longer be served" },
   busy: { status: 409, title: "In use at the moment" },
   cancelled: { status: 409, title: "It was cancelled" },
   "too-large": { status: 413, title: "The request is too large" },
   "wrong-host": { status: 421, title: "The Host header names another service" },
   "too-many-requests": { status: 429, title: "Too many requests" },
   "internal-error": { status: 500, title: "A fault of the service itself" },
+  "listing-broken": { status: 503, title: "The listing no longer fits its source" },
   unavailable: { status: 503, title: "The database cannot answer now" },
 } as const;
 
@@ -144,6 +146,7 @@ const PROBLEM_OF_FAULT: Readonly<Record<FaultCode, ProblemName>> = {
   "file.headings": "invalid-value",
   "file.sheet": "invalid-value",
   "file.limit": "too-large",
+  "listing.breaks": "breaks-listings",
   "file.same": "already-there",
   "row.cells": "invalid-value",
   "row.place": "invalid-value",

@@ -3,7 +3,7 @@ import { Router, type Request } from "express";
 import { callerWith, requireRole } from "../access/index.js";
 import { parse, pathParameter } from "../http/index.js";
 import { LISTING, declarationSchema } from "./schema.js";
-import { shownColumn, type Listings, type ServedListing } from "./service.js";
+import { shownColumn, type Listings, type ToldListing } from "./service.js";
 
 /** Declaring listings. */
 export function listingRoutes(listings: Listings): Router {
@@ -15,7 +15,7 @@ export function listingRoutes(listings: Listings): Router {
 
   router.get("/listings/:name", (request, response) => {
     const caller = callerWith("reader", response);
-    response.json(listingAnswer(listings.need(pathParameter(request, "name"), caller)));
+    response.json(listingAnswer(listings.told(pathParameter(request, "name"), caller)));
   });
 
   router.get("/listings/:name/windows", (request, response) => {
@@ -84,13 +84,18 @@ function versionIn(request: Request): readonly [name: string, version: number] {
   return [pathParameter(request, "name"), /^\d{1,9}$/.test(version) ? Number(version) : 0];
 }
 
-/** A listing with the types of its columns, which a page needs to draw them. */
-function listingAnswer({ declaration, version, shown, columns, made, source }: ServedListing) {
+/**
+ * A listing with the types of its columns, which a page needs to draw them; of one that no longer
+ * fits its source those that are there, so that it can be declared otherwise.
+ */
+function listingAnswer({ listing, broken }: ToldListing) {
+  const { declaration, version, shown, columns, made, source } = listing;
   const types = shown.map((name) => {
     const column = shownColumn(name, { columns, made });
     return column.type === "date"
       ? { name, type: column.type, kind: column.kind }
       : { name, type: column.type };
   });
-  return { ...declaration, version, shown: types, key: source.key };
+  const told = { ...declaration, version, shown: types, key: source.key };
+  return broken === null ? told : { ...told, broken };
 }

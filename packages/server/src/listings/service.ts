@@ -9,11 +9,13 @@ import {
   listingForms,
   madeColumns,
   onlyDate,
+  renderFault,
   sensibleParameters,
   UTC,
   type CalendarSettings,
   type Catalogue,
   type Column,
+  type Fault,
   type CompiledDateForm,
   type ListingDeclaration,
   type MadeColumn,
@@ -26,7 +28,7 @@ import {
 import type { DataSource } from "typeorm";
 import { calendarOf, type HolidayLists } from "../calendars/index.js";
 import { problemOf, type Caller, Problem } from "../http/index.js";
-import type { KnownSource, Sources } from "../sources/index.js";
+import type { BrokenListing, KnownSource, Sources } from "../sources/index.js";
 import { Listing, ListingVersion } from "./entities.js";
 import type { ListingSent } from "./schema.js";
 
@@ -67,6 +69,14 @@ export interface ListingVersionDescription {
 /** A listing as it is told. */
 export interface ListingDescription extends ListingDeclaration {
   readonly version: number;
+  /** Why it cannot be served, where it no longer fits its source. */
+  readonly broken?: string;
+}
+
+/** A listing that may not fit its source any more: then it has only what is still there, and why. */
+export interface ToldListing {
+  readonly listing: ServedListing;
+  readonly broken: string | null;
 }
 
 /** A declaration that is tried, beside the one that serves. */
@@ -110,9 +120,44 @@ export class Listings {
   /** The listings that a caller may read, by name. */
   list(caller: Caller): readonly ListingDescription[] {
     return [...this.#held.values()]
-      .map(({ declaration, version }): ListingDescription => ({ ...declaration, version }))
-      .filter(({ name }) => caller.listings?.includes(name) ?? true)
+      .filter(({ declaration }) => caller.listings?.includes(declaration.name) ?? true)
+      .map(({ declaration, version }): ListingDescription => {
+        const broken = brokenText(this.#misfits(declaration));
+        return { ...declaration, version, ...(broken === null ? {} : { broken }) };
+      })
       .sort((a, b) => (a.name < b.name ? -1 : 1));
+  }
+
+  /** The listings that cannot be served, since they no longer fit their sources. */
+  broken(): readonly string[] {
+    return [...this.#held.values()]
+      .filter(({ declaration }) => this.#misfits(declaration).length > 0)
+      .map(({ declaration }) => declaration.name)
+      .sort();
+  }
+
+  /** The listings that fit their sources now, and would not if sources were changed. */
+  brokenBy(changed: ReadonlyMap<string, KnownSource>): readonly BrokenListing[] {
+    const declarations = [...this.#held.values()].map(({ declaration }) => declaration);
+    return declarations
+      .sort((a, b) => (a.name < b.name ? -1 : 1))
+      .flatMap((declaration) => {
+        if (this.#misfits(declaration).length > 0) return [];
+        const reason = brokenText(this.#misfits(declaration, changed));
+        return reason === null ? [] : [{ listing: declaration.name, reason }];
+      });
+  }
+
+  /** In what a declaration does not fit its sources, or those that are to take their place. */
+  #misfits(
+    declaration: ListingDeclaration,
+    changed: ReadonlyMap<string, KnownSource> = new Map(),
+  ): readonly Fault[] {
+    const get = (name: string) => changed.get(name) ?? this.sources.get(name);
+    const source = get(declaration.source);
+    if (source === null) return [];
+    const related = relatedColumns(relatedOf(declaration, { get }));
+    return checkListing(declaration, catalogueOf(source), { related });
   }
 
   /** A listing that a caller may read; throws a problem for one that is not there for them. */
@@ -129,6 +174,20 @@ export class Listings {
     const listing = serve(held, source, this.sources, this.holidays);
     held.served = { listing, holidays: version };
     return listing;
+  }
+
+  /** A listing that a caller may read, whether or not it can be served. */
+  told(name: string, caller: Caller): ToldListing {
+    const held = this.#heldFor(name, caller);
+    const source = this.sources.need(held.declaration.source);
+    const broken = brokenText(this.#misfits(held.declaration));
+    if (broken === null) return { listing: this.need(name, caller), broken };
+    const { declaration } = held;
+    const listing = prepare(held, source, relatedOf(declaration, this.sources), this.holidays);
+    const shown = listing.shown.filter(
+      (column) => listing.columns.has(column) || listing.made.has(column),
+    );
+    return { listing: { ...listing, shown }, broken };
   }
 
   #heldFor(name: string, caller: Caller): HeldListing {
@@ -156,10 +215,7 @@ export class Listings {
     );
     if (held === undefined) return { before: null, after };
     const old = this.sources.need(held.declaration.source);
-    const related = relatedOf(held.declaration, this.sources);
-    const isBroken =
-      checkListing(held.declaration, catalogueOf(old), { related: relatedColumns(related) })
-        .length > 0;
+    const isBroken = this.#misfits(held.declaration).length > 0;
     const served = isBroken ? null : serve(held, old, this.sources, this.holidays);
     return { before: { declaration: held.declaration, served }, after };
   }
@@ -343,18 +399,32 @@ function unknownListing(name: string, known: readonly string[]): Problem {
 
 /** Throws a problem where the source has changed so that the listing does not fit it any more. */
 function serve(
-  { declaration, version }: HeldListing,
+  held: HeldListing,
   source: KnownSource,
   sources: Sources,
   holidays: HolidayLists,
 ): ServedListing {
-  const columns = catalogueOf(source);
+  const { declaration } = held;
   const related = relatedOf(declaration, sources);
-  const others = relatedColumns(related);
-  const faults = checkListing(declaration, columns, { related: others });
-  if (faults.length > 0) throw problemOf(faults);
+  const columns = catalogueOf(source);
+  const faults = checkListing(declaration, columns, { related: relatedColumns(related) });
+  if (faults.length > 0) {
+    const detail = `This listing's declaration no longer fits its source: ${brokenText(faults)}`;
+    throw new Problem("listing-broken", detail, faults);
+  }
+  return prepare(held, source, related, holidays);
+}
+
+/** What a listing is served with, found out once for all requests. */
+function prepare(
+  { declaration, version }: HeldListing,
+  source: KnownSource,
+  related: ReadonlyMap<string, KnownSource>,
+  holidays: HolidayLists,
+): ServedListing {
+  const columns = catalogueOf(source);
   const zone = findZone(declaration.zone);
-  const made = madeColumns(declaration, others);
+  const made = madeColumns(declaration, relatedColumns(related));
   const all = [...columns.keys(), ...made.keys()];
   const shown = declaration.columns.length > 0 ? declaration.columns : all;
   const settings = calendarSettings(holidays.withLists(declaration.calendar ?? {}));
@@ -373,10 +443,34 @@ function serve(
   };
 }
 
+/** Places that are named with what is wrong there. */
+const MOST_PLACES = 3;
+
+/** What does not fit, in words, each with where it stands; null where nothing is wrong. */
+function brokenText(faults: readonly Fault[]): string | null {
+  if (faults.length === 0) return null;
+  const places = new Map<string, string[]>();
+  for (const each of faults) {
+    const { message } = renderFault(each);
+    places.set(message, [...(places.get(message) ?? []), each.path ?? ""]);
+  }
+  return [...places]
+    .map(([message, all]) => {
+      const paths = all.filter((path) => path !== "");
+      const rest = paths.length - MOST_PLACES;
+      const named = [
+        ...paths.slice(0, MOST_PLACES),
+        ...(rest > 0 ? [`${rest} more ${rest === 1 ? "place" : "places"}`] : []),
+      ];
+      return named.length === 0 ? message : `${message} (at ${named.join(", ")})`;
+    })
+    .join("; ");
+}
+
 /** The sources of a listing's relations, by name; one that is not there is missing. */
 function relatedOf(
   { relations = {} }: ListingDeclaration,
-  sources: Sources,
+  sources: Pick<Sources, "get">,
 ): ReadonlyMap<string, KnownSource> {
   const found = Object.values(relations).flatMap(({ source: name }) => {
     const source = sources.get(name);

@@ -1,5 +1,6 @@
+export { type BrokenListing } from "./dependants.js";
 export { ColumnReading, Load, RefusedRow, Source, SourceColumn } from "./entities.js";
-export { NEW_SOURCE, REPAIR, SETTLED, TAKE, WATCH } from "./schema.js";
+export { NEW_SOURCE, REPAIR, RESTORED, SETTLED, TAKE, WATCH } from "./schema.js";
 export { FILE_TYPES, fileRoutes, sourceRoutes, type SourceParts } from "./routes.js";
 export type { KnownSource, SourceDescription } from "./columns.js";
 export type { Member } from "./members.js";

@@ -41,6 +41,8 @@ export interface TakeOptions {
   readonly columns: readonly string[];
   /** Take a file although it is the one that was taken last. */
   readonly again: boolean;
+  /** Take a file although listings would no longer be served. */
+  readonly force: boolean;
   /** The file's name, for people. */
   readonly name: string | null;
 }
@@ -120,7 +122,11 @@ export class Loads {
    * Understands columns otherwise from now on: every cell is read anew from its text as it came,
    * so that nothing has to be brought in again. As safe as taking a file.
    */
-  async settle(name: string, columns: Readonly<Record<string, NewColumn>>): Promise<LoadReport> {
+  async settle(
+    name: string,
+    columns: Readonly<Record<string, NewColumn>>,
+    force: boolean,
+  ): Promise<LoadReport> {
     const signal = new AbortController().signal;
     return this.#alone(name, "settle", null, signal, async (source, running) => {
       const declared = declaredColumns(source);
@@ -129,6 +135,7 @@ export class Loads {
       if (faults.length > 0) throw problemOf(faults);
       const table = ownTableOf(this.sources.need(name));
       for (const [column, sent] of Object.entries(columns)) declared.set(column, sent);
+      if (!force) this.sources.mustNotBreak(name, declared);
       const number = await this.staging.nextNumber(source);
       const fresh = makeTable(source, number, declared);
       await this.staging.create(fresh, source.keyColumn !== null);
@@ -163,7 +170,7 @@ export class Loads {
   }
 
   /** Makes the records what they were before the last load; a second time undoes it. */
-  async restore(name: string): Promise<LoadReport> {
+  async restore(name: string, force: boolean): Promise<LoadReport> {
     const signal = new AbortController().signal;
     return this.#alone(name, "settle", null, signal, async (source) => {
       const { before } = source;
@@ -173,6 +180,7 @@ export class Loads {
           `The source ${name} has no records from before its last load`,
         );
       }
+      if (!force) this.sources.mustNotBreak(name, new Map(before.columns));
       const now = stateOf(source);
       await this.staging.adopt(source, before, now);
       const report = { source: name, load: before.load, records: before.records };
@@ -327,7 +335,15 @@ export class Loads {
     };
     try {
       const table = chosenColumns(await openFile(file, options.file), options.columns);
-      const report = await this.#fill(source, mode, number, table, refusals, running);
+      const report = await this.#fill(
+        source,
+        mode,
+        number,
+        table,
+        refusals,
+        running,
+        options.force,
+      );
       await end({ state: "done", report });
       await this.#forget(source, number);
       return report;
@@ -348,6 +364,7 @@ export class Loads {
     file: FileTable,
     refusals: Refusals,
     running: Running,
+    force: boolean,
   ): Promise<LoadReport> {
     const current = this.sources.need(source.name).own;
     const isFresh = mode === "replace" || current === null;
@@ -364,6 +381,7 @@ export class Loads {
         ? await this.#fillFresh(work)
         : await this.#fillBeside(work, current, mode === "update");
       const { table, columns, added, changed, tallies } = filled;
+      if (!force) this.sources.mustNotBreak(source.name, columns);
       const records = (isFresh ? 0 : source.records) + added;
       checkCancelled(running);
       update(running, { stage: "ending", records: added, share: 1, refused: refusals.count });

@@ -12,7 +12,7 @@ import {
 import { requireRole } from "../access/index.js";
 import type { LoadMode } from "./modes.js";
 import type { Loads } from "./loads.js";
-import { NEW_SOURCE, REPAIR, SETTLED, TAKE, WATCH } from "./schema.js";
+import { NEW_SOURCE, REPAIR, RESTORED, SETTLED, TAKE, WATCH } from "./schema.js";
 import type { Sources } from "./service.js";
 import type { Watching } from "./watching.js";
 
@@ -63,10 +63,10 @@ export function sourceRoutes(parts: SourceParts): Router {
   );
 
   router.put("/sources/:name/readings", requireRole("owner"), async (request, response) => {
-    const { columns } = parse(SETTLED, request.body);
+    const { columns, force } = parse(SETTLED, request.body);
     const name = pathParameter(request, "name");
-    const settled = await sources.settleAttached(name, columns);
-    response.json(settled ?? (await loads.settle(name, columns)));
+    const settled = await sources.settleAttached(name, columns, force);
+    response.json(settled ?? (await loads.settle(name, columns, force)));
   });
 
   router.post(
@@ -74,7 +74,11 @@ export function sourceRoutes(parts: SourceParts): Router {
     requireRole("maker"),
     planned(async (request, response) => {
       const { columns } = parse(SETTLED, request.body);
-      response.json({ columns: await sources.preview(pathParameter(request, "name"), columns) });
+      const name = pathParameter(request, "name");
+      response.json({
+        columns: await sources.preview(name, columns),
+        breaks: sources.brokenBySettling(name, columns),
+      });
     }),
   );
 
@@ -90,6 +94,11 @@ export function sourceRoutes(parts: SourceParts): Router {
   router.patch("/sources/:name/cells", requireRole("owner"), async (request, response) => {
     const repair = parse(REPAIR, request.body);
     response.json(await sources.repair(pathParameter(request, "name"), repair));
+  });
+
+  router.post("/sources/:name/restore", requireRole("owner"), async (request, response) => {
+    const { force } = parse(RESTORED, request.body ?? {});
+    response.json(await loads.restore(pathParameter(request, "name"), force));
   });
 
   router.put("/sources/:name/watch", requireRole("owner"), async (request, response) => {
@@ -127,8 +136,11 @@ export function fileRoutes({ loads, sources, spoolFolder }: SourceParts): Router
 
   const take = (mode: LoadMode) => async (request: Request, response: Response) => {
     checkType(request);
-    const { again, columns, file, ...options } = parse(TAKE, fileParameters(request, ["columns"]));
-    const sent = { file: options, columns, again, name: file ?? null };
+    const { again, force, columns, file, ...options } = parse(
+      TAKE,
+      fileParameters(request, ["columns"]),
+    );
+    const sent = { file: options, columns, again, force, name: file ?? null };
     const name = pathParameter(request, "name");
     const report = await whileHeard(request, response, (signal) =>
       loads.take(name, mode, request, sent, signal),
@@ -177,10 +189,6 @@ export function fileRoutes({ loads, sources, spoolFolder }: SourceParts): Router
       } else response.json({ refused: rows });
     },
   );
-
-  router.post("/sources/:name/restore", owner, async (request, response) => {
-    response.json(await loads.restore(pathParameter(request, "name")));
-  });
 
   return router;
 }

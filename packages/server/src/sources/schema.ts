@@ -83,7 +83,12 @@ export const SETTLED = z.strictObject({
   columns: z
     .record(z.string().min(1).max(128), COLUMN)
     .refine((columns) => Object.keys(columns).length > 0, "one column at least"),
+  /** Settle them although listings would no longer be served. */
+  force: z.boolean().default(false),
 });
+
+/** How records are restored. */
+export const RESTORED = z.strictObject({ force: z.boolean().default(false) });
 
 export type NewSource = z.output<typeof NEW_SOURCE>;
 export type NewColumn = z.output<typeof COLUMN>;
@@ -91,13 +96,17 @@ export type NewColumn = z.output<typeof COLUMN>;
 /** A column of a source, and whether it has its type from the file alone. */
 export type KeptColumn = NewColumn & { readonly isStated?: true };
 
+const YES_OR_NO = z
+  .enum(["yes", "no"], { error: "yes or no" })
+  .default("no")
+  .transform((text) => text === "yes");
+
 /** How a file is taken, as parameters of the request. */
 export const TAKE = FILE_OPTIONS.extend({
   columns: z.array(z.string()).default([]),
-  again: z
-    .enum(["yes", "no"], { error: "yes or no" })
-    .default("no")
-    .transform((text) => text === "yes"),
+  again: YES_OR_NO,
+  /** Take a file although listings would no longer be served. */
+  force: YES_OR_NO,
   /** The name of the file, for people. */
   file: z.string().min(1, "a file's name").optional(),
 });

@@ -16,6 +16,7 @@ import { Problem, problemOf } from "../http/index.js";
 import { readingOf, type ReadingSent } from "../dates/index.js";
 import {
   columnEntity,
+  coreColumn,
   declaredColumns,
   describe,
   knownSource,
@@ -35,6 +36,7 @@ import {
   type Watch,
 } from "./entities.js";
 import { addFoldedTexts } from "./folding.js";
+import { refuseBreaking, withColumns, type BrokenListing, type Dependants } from "./dependants.js";
 import type { SourceLocks } from "./locks.js";
 import { datedMember, patternTables, type Member } from "./members.js";
 import { previewColumns, profileSource, type ColumnPreview } from "./profile.js";
@@ -51,6 +53,8 @@ export class Sources {
   readonly #known = new Map<string, KnownSource>();
   /** Sources that are made of others. */
   readonly #made = new Map<string, Source>();
+  /** What stands on the sources; nothing until it is told. */
+  #dependants: Dependants = () => [];
 
   constructor(
     private readonly dataSource: DataSource,
@@ -63,6 +67,46 @@ export class Sources {
   /** The way to the records of a source. */
   async gatewayOf({ attached }: KnownSource): Promise<Gateway> {
     return attached === null ? this.gateway : this.databases.gateway(attached.database);
+  }
+
+  /** Tells what stands on the sources from now on, and is asked before they change. */
+  supports(dependants: Dependants): void {
+    this.#dependants = dependants;
+  }
+
+  /** The listings that would no longer be served if a source had other columns. */
+  #brokenBy(changed: KnownSource): readonly BrokenListing[] {
+    const all = new Map([[changed.name, changed]]);
+    const now = (name: string) => all.get(name) ?? this.#known.get(name) ?? null;
+    for (const [name, each] of this.#made) {
+      const { stacked, inside } = each;
+      if (stacked?.of.includes(changed.name) === true) {
+        const parts = stacked.of.flatMap((of) => now(of) ?? []);
+        all.set(name, knownStacked(each, stacked, parts));
+      } else if (inside?.source === changed.name) {
+        all.set(name, knownInside(each, inside, changed));
+      }
+    }
+    return this.#dependants(all);
+  }
+
+  /** The listings that would no longer be served if columns were settled so. */
+  brokenBySettling(
+    name: string,
+    columns: Readonly<Record<string, NewColumn>>,
+  ): readonly BrokenListing[] {
+    const source = this.need(name);
+    const settled = source.columns.map((column) => {
+      const sent = columns[column.name];
+      return sent === undefined ? column : coreColumn(column.name, sent);
+    });
+    return this.#brokenBy(withColumns(source, settled));
+  }
+
+  /** Throws a problem that names the listings which would break if a source had other columns. */
+  mustNotBreak(name: string, columns: ReadonlyMap<string, NewColumn>): void {
+    const changed = [...columns].map(([column, sent]) => coreColumn(column, sent));
+    refuseBreaking(name, this.#brokenBy(withColumns(this.need(name), changed)));
   }
 
   /** Throws a problem if sources consist of another, which then cannot end. */
@@ -321,6 +365,7 @@ export class Sources {
   async settleAttached(
     name: string,
     columns: Readonly<Record<string, NewColumn>>,
+    force: boolean,
   ): Promise<LoadReport | null> {
     if (this.need(name).attached === null) {
       this.needOwn(name);
@@ -338,6 +383,7 @@ export class Sources {
       return Object.assign(column, { type, reading: reading ?? null });
     });
     if (faults.length > 0) throw problemOf(faults);
+    if (!force) refuseBreaking(name, this.brokenBySettling(name, columns));
     const named = settled.filter((column) => columns[column.name] !== undefined);
     await this.dataSource.transaction(async (manager) => {
       await manager

@@ -95,8 +95,8 @@ export class Watching {
   }
 
   async #take(name: string, watch: Watch, path: string): Promise<void> {
-    const { again, columns, file, ...options } = parse(TAKE, watch.options);
-    const sent = { file: options, columns, again, name: file ?? basename(path) };
+    const { again, force, columns, file, ...options } = parse(TAKE, watch.options);
+    const sent = { file: options, columns, again, force, name: file ?? basename(path) };
     const body = createReadStream(path);
     try {
       const report = await this.loads.take(name, watch.mode, body, sent, this.#ending.signal);
