@@ -49,7 +49,7 @@ export async function bringWorks(
           ] as const)),
     ],
     order: { allowed: ["raised", "cost"] },
-    filter: { columns: [] },
+    filter: { columns: "all" },
   });
 }
 

@@ -10,7 +10,7 @@ export const WORKS_RAISED: NewListing = {
     { name: "to", type: "date", column: "raised", comparison: "to", pair: "raised" },
   ],
   order: { allowed: ["raised", "due", "cost"], default: "-raised" },
-  filter: { columns: [] },
+  filter: { columns: "all" },
 };
 
 /** The list of the trust's days off. */

@@ -13,7 +13,7 @@ export const ASKED: NewListing = {
   ],
   order: { allowed: ["raised", "cost"], default: "raised" },
   page: { size: 100 },
-  filter: { columns: [] },
+  filter: { columns: "all" },
   choices: { note: { groups: { edges: ["the day before", "next midnight"] } } },
 };
 

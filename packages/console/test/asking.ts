@@ -35,7 +35,7 @@ export function listingWith(
     order: { allowed: ["of date"], default: "of date" },
     page: { size: 50, most: 500 },
     reversed: "swap",
-    ...(isCompound ? { filter: { columns: [] } } : {}),
+    ...(isCompound ? { filter: { columns: "all" } } : {}),
     version: 1,
     key: null,
     shown: COLUMNS,

@@ -17,7 +17,7 @@ describe("declaring a listing", () => {
     await opened.page.getByRole("combobox", { name: "Main date" }).selectOption("passed");
     await opened.page.getByLabel("Any column can be asked for").check();
     expect(await file().inputValue()).toBe(
-      "name: works-late\nsource: works\nmainDate: passed\ntitle: Works, late\nfilter:\n  columns: []\n",
+      "name: works-late\nsource: works\nmainDate: passed\ntitle: Works, late\nfilter:\n  columns: all\n",
     );
     await file().fill(`# kept\n${await file().inputValue()}page:\n  size: 4 # a few\n`);
     expect(await opened.page.getByLabel("Records on a page").inputValue()).toBe("4");

@@ -48,7 +48,7 @@ const opened = consoleOfTests(async ({ running: { client } }) => {
   await client.declareListing("berths-asked", {
     source: "berths",
     mainDate: "opened",
-    filter: { columns: [] },
+    filter: { columns: "all" },
     choices: { task: { groups: { boards: ["Renew the boards"] } } },
     parameters: [
       {
@@ -285,7 +285,7 @@ describe("what is there unless told", () => {
 describe("what a declaration withholds", () => {
   test("is not offered from the next load on: a calendar, windows, values, blanks", async () => {
     const { page, url, running } = opened;
-    const bare = { ...BERTHS, title: "Bare berths", filter: { columns: [] } };
+    const bare = { ...BERTHS, title: "Bare berths", filter: { columns: "all" } } as const;
     await running.client.declareListing("berths-bare", bare);
     await page.goto(`${url}/listings/berths-bare`);
     await page.getByText("4 of 4 records").waitFor();

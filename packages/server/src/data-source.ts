@@ -14,6 +14,7 @@ import { LateChoice } from "./records/entities.js";
 import { Listing, ListingVersion } from "./listings/entities.js";
 import type { DatabaseLogin } from "./settings.js";
 import { ColumnReading, Load, RefusedRow, Source, SourceColumn } from "./sources/entities.js";
+import { FilterColumns1764800000000 } from "./database/migrations/filter-columns.js";
 import { FirstCut1764000000000 } from "./database/migrations/first-cut.js";
 import { Loads1764100000000 } from "./database/migrations/loads.js";
 
@@ -56,6 +57,7 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
       Versions1764500000000,
       Keys1764600000000,
       Ids1764700000000,
+      FilterColumns1764800000000,
     ],
     migrationsTransactionMode: "each",
     timezone: "Z",

@@ -47,7 +47,7 @@ beforeAll(async () => {
     mainDate: "raised",
     derived: { age: { kind: "days", from: "raised", to: "now" } },
     labels: { age: "Days old" },
-    filter: { columns: [] },
+    filter: { columns: "all" },
     page: { numbered: true },
     parameters: [
       {

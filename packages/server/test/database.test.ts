@@ -3,6 +3,7 @@ import { readFileSync } from "node:fs";
 import mysql from "mysql2/promise";
 import { freshDatabase } from "../../../test/service.js";
 import { makeDataSource } from "../src/data-source.js";
+import { FilterColumns1764800000000 } from "../src/database/migrations/filter-columns.js";
 import { Gateway, TooSlow } from "../src/database/index.js";
 
 describe("the migrations", () => {
@@ -12,6 +13,36 @@ describe("the migrations", () => {
     expect(await dataSource.runMigrations()).toEqual([]);
     const { upQueries } = await dataSource.driver.createSchemaBuilder().log();
     expect(upQueries.map(({ query }) => query)).toEqual([]);
+    await dataSource.destroy();
+  });
+});
+
+describe("declarations of before", () => {
+  test("an empty list of columns to filter by, which meant all, says so from then on", async () => {
+    const dataSource = await makeDataSource(await freshDatabase()).initialize();
+    await dataSource.runMigrations();
+    const declarations = [
+      { filter: { columns: [] }, columns: [] },
+      { filter: { columns: ["raised"] }, columns: [] },
+      { columns: [] },
+    ];
+    for (const [index, declaration] of declarations.entries()) {
+      await dataSource.query("INSERT INTO listing_versions VALUES (?, 1, ?, 0, '')", [
+        `listing-${index}`,
+        JSON.stringify(declaration),
+      ]);
+    }
+    await new FilterColumns1764800000000().up(dataSource.createQueryRunner());
+    const rows = await dataSource.query<{ declaration: unknown }[]>(
+      "SELECT declaration FROM listing_versions ORDER BY name",
+    );
+    const told = rows.map(({ declaration: each }) =>
+      typeof each === "string" ? (JSON.parse(each) as unknown) : each,
+    );
+    expect(told).toEqual([
+      { ...declarations[0], filter: { columns: "all" } },
+      ...declarations.slice(1),
+    ]);
     await dataSource.destroy();
   });
 });

@@ -214,6 +214,7 @@ describe("a declaration with a fault", () => {
       "number.form",
       "x",
     ],
+    [{ filter: {} }, "filter.columns", "document.shape", "a list of columns"],
     [{ filter: { columns: ["nte"] } }, "filter.columns.0", "column.unknown", "nte"],
     [{ calendar: { weekStart: "XX" } }, "calendar.weekStart", "calendar.setting", "MO"],
     [

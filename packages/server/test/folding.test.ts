@@ -11,7 +11,7 @@ describe("records that were taken before texts had a folded copy", () => {
     await first.client.declareListing("works", {
       source: "works",
       mainDate: "raised",
-      filter: { columns: [] },
+      filter: { columns: "all" },
     });
     const connection = await mysql.createConnection({ ...first.login, rowsAsArray: true });
     const [tables] = await connection.query("SHOW TABLES LIKE 'records\\_%'");

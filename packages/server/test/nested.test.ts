@@ -95,7 +95,7 @@ beforeAll(async () => {
     parameters: [{ name: "on", type: "date", column: "stop on", comparison: "on" }],
     order: { allowed: ["sent", "stop on"], default: "sent" },
     page: { size: 40 },
-    filter: { columns: [] },
+    filter: { columns: "all" },
   });
 });
 afterAll(() => running.end());

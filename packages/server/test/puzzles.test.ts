@@ -51,7 +51,7 @@ beforeAll(async () => {
         values: ["R", "PG"],
       },
     ],
-    filter: { columns: [] },
+    filter: { columns: "all" },
   });
 });
 afterAll(() => running.end());

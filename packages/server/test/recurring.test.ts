@@ -34,7 +34,7 @@ beforeAll(async () => {
       { name: "day", type: "window", column: "day", comparison: "on" },
       { name: "at", type: "window", column: "at", comparison: "on" },
     ],
-    filter: { columns: [] },
+    filter: { columns: "all" },
   });
 });
 afterAll(() => running.end());

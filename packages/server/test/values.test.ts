@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { OrismaError } from "@orisma/client";
 import type { RecordAnswer } from "@orisma/core";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
@@ -213,7 +214,7 @@ describe("fixed conditions, defaults and required parameters", () => {
       source: "works",
       mainDate: "raised",
       fixed: "done = FALSE OR done IS NULL",
-      filter: { columns: [] },
+      filter: { columns: "all" },
       unknown: "ignore",
       parameters: [
         { name: "since", type: "date", column: "raised", comparison: "from", default: "month" },
@@ -227,6 +228,32 @@ describe("fixed conditions, defaults and required parameters", () => {
         { name: "place", type: "text", column: "place", comparison: "is", required: true },
       ],
     });
+  });
+
+  test("compound conditions speak of the columns that are named: of none, of some, of all shown", async () => {
+    const found = async (columns: readonly string[] | "all", filter: string) => {
+      await running.client.declareListing("asked-works", {
+        source: "works",
+        mainDate: "raised",
+        columns: ["order", "raised", "priority"],
+        filter: { columns },
+      });
+      try {
+        return await ids({ filter }, "asked-works");
+      } catch (error) {
+        if (!(error instanceof OrismaError)) throw error;
+        return error.problem?.faults.map(({ code }) => code);
+      }
+    };
+    const filter = "priority = 'low' OR priority = 'high'";
+    expect(await found([], filter)).toEqual(["column.unknown", "column.unknown"]);
+    expect(await found(["raised"], filter)).toEqual(["column.unknown", "column.unknown"]);
+    const both = await found(["priority"], filter);
+    expect(both).toContain("W-02");
+    expect(await found("all", filter)).toEqual(both);
+    // Of what is not shown only a listing that names it lets callers speak.
+    expect(await found("all", "place = 'Kestrel'")).toEqual(["column.unknown"]);
+    expect(await found(["place"], "place = 'Kestrel'")).toContain("W-02");
   });
 
   test("a condition of the listing holds whatever is asked, in counts and explanations too", async () => {
@@ -267,8 +294,8 @@ describe("fixed conditions, defaults and required parameters", () => {
     await client.createSource({ name: "logs", columns: { seen: day, left: day } });
     await client.takeFile("logs", new TextEncoder().encode("seen,left\n2025-01-01,2025-01-02\n"));
     await client.declareListing("logs", { source: "logs", mainDate: "seen" });
-    await client.settleColumns("logs", { seen: { type: "text" } });
-    expect((await refusal(client.records("logs")))?.status).toBe(422);
+    await client.settleColumns("logs", { seen: { type: "text" } }, { force: true });
+    expect((await refusal(client.records("logs")))?.status).toBe(503);
     const found = await client.checkListing("logs", { source: "logs", mainDate: "left" });
     expect(found).toMatchObject({ isNew: false, records: null });
     expect(found.changes).toContain("mainDate: “seen” becomes “left”");

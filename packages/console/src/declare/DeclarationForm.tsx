@@ -145,7 +145,9 @@ export function DeclarationForm(props: DeclarationFormProps) {
           type="checkbox"
           className="checkbox checkbox-sm"
           checked={filter !== undefined}
-          onChange={(event) => set(["filter"], event.target.checked ? { columns: [] } : undefined)}
+          onChange={(event) =>
+            set(["filter"], event.target.checked ? { columns: "all" } : undefined)
+          }
         />
         Any column can be asked for, in groups of conditions too
       </label>

@@ -26,8 +26,8 @@ export function parametersOn(
 export function isCompoundOn(listing: ListingDetails, column: string): boolean {
   const { filter, columns, derived = {} } = listing;
   if (filter === undefined || column in derived || column.includes(".")) return false;
-  const known = filter.columns.length > 0 ? filter.columns : columns;
-  return known.length === 0 || known.includes(column);
+  if (filter.columns !== "all") return filter.columns.includes(column);
+  return columns.length === 0 || columns.includes(column);
 }
 
 /** Whether there is any way to narrow a column. */

@@ -75,9 +75,10 @@ export function checkListing(
     ...relationFaults(listing, columns, related),
     ...listing.columns.map((name, index) => unknownColumn(name, `columns.${index}`, showable)),
     ...formatFaults(listing, showable),
-    ...(listing.filter?.columns ?? []).map((name, index) =>
-      unknownColumn(name, `filter.columns.${index}`, columns),
-    ),
+    ...(listing.filter === undefined || listing.filter.columns === "all"
+      ? []
+      : listing.filter.columns
+    ).map((name, index) => unknownColumn(name, `filter.columns.${index}`, columns)),
     ...orderFaults(listing, columns),
     ...pageFaults(listing),
     ...unitFaults(listing, columns),

@@ -207,8 +207,8 @@ export interface ListingDeclaration {
   readonly unknown?: "refuse" | "ignore";
   /** Lets callers send compound conditions in CQL2, as the parameter `filter`. */
   readonly filter?: {
-    /** The columns that they may speak of; empty for those shown. */
-    readonly columns: readonly string[];
+    /** The columns that they may speak of: `all` that are shown, or these; none where it is empty. */
+    readonly columns: readonly string[] | "all";
   };
 }
 

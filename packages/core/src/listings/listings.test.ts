@@ -449,7 +449,7 @@ describe("clausesOf", () => {
       { name: "least", type: "integer", column: "cost", comparison: "atLeast", blanks: "leave" },
     ],
     labels: { task: "work" },
-    filter: { columns: [] },
+    filter: { columns: "all" },
   };
   const clauses = (query: string) => clausesOf(listing, planned(query, listing));
 

@@ -141,6 +141,15 @@ export function parameterNames(
 /** The parameter that carries a compound condition. */
 const COMPOUND = "filter";
 
+/** The columns of the source that callers may speak of; `all` of them where the listing shows all. */
+function spokenOf(
+  { columns: shown }: ListingDeclaration,
+  declared: readonly string[] | "all",
+): readonly string[] | "all" {
+  if (declared !== "all") return declared;
+  return shown.length === 0 ? "all" : shown;
+}
+
 /** Reads a compound condition, of the columns that the listing lets callers speak of. */
 function planCompound(
   listing: ListingDeclaration,
@@ -150,11 +159,10 @@ function planCompound(
   const values = sent.get(COMPOUND) ?? [];
   const raw = values.length === 1 ? (values[0] ?? "") : "";
   if (listing.filter === undefined || raw.trim() === "") return success(null);
-  const declared = listing.filter.columns.length > 0 ? listing.filter.columns : listing.columns;
-  const known =
-    declared.length === 0
-      ? columns
-      : new Map([...columns].filter(([name]) => declared.includes(name)));
+  const declared = spokenOf(listing, listing.filter.columns);
+  const known = new Map(
+    [...columns].filter(([name]) => declared === "all" || declared.includes(name)),
+  );
   const source = sourceOf(raw);
   const read = source.ok
     ? readCql2(source.value, { window: { asOf, zone, calendar }, columns: known, caller })

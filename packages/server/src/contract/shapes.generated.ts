@@ -1269,9 +1269,12 @@ export const SHAPES: Readonly<Record<string, object>> = {
         type: "object",
         properties: {
           columns: {
-            type: "array",
-            items: { type: "string" },
-            description: "The columns that they may speak of; empty for those shown.",
+            anyOf: [
+              { type: "array", items: { type: "string" } },
+              { type: "string", const: "all" },
+            ],
+            description:
+              "The columns that they may speak of: `all` that are shown, or these; none where it is empty.",
           },
         },
         required: ["columns"],
@@ -1431,9 +1434,12 @@ export const SHAPES: Readonly<Record<string, object>> = {
         type: "object",
         properties: {
           columns: {
-            type: "array",
-            items: { type: "string" },
-            description: "The columns that they may speak of; empty for those shown.",
+            anyOf: [
+              { type: "array", items: { type: "string" } },
+              { type: "string", const: "all" },
+            ],
+            description:
+              "The columns that they may speak of: `all` that are shown, or these; none where it is empty.",
           },
         },
         required: ["columns"],
@@ -1606,9 +1612,12 @@ export const SHAPES: Readonly<Record<string, object>> = {
         type: "object",
         properties: {
           columns: {
-            type: "array",
-            items: { type: "string" },
-            description: "The columns that they may speak of; empty for those shown.",
+            anyOf: [
+              { type: "array", items: { type: "string" } },
+              { type: "string", const: "all" },
+            ],
+            description:
+              "The columns that they may speak of: `all` that are shown, or these; none where it is empty.",
           },
         },
         required: ["columns"],

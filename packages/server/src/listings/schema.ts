@@ -176,7 +176,13 @@ export const LISTING = z.strictObject({
     .describe("The places on the web whose pages may read it."),
   permits: z.strictObject({ asOf: PERMIT.optional(), zone: PERMIT.optional() }).optional(),
   unknown: z.enum(["refuse", "ignore"], "refuse or ignore").optional(),
-  filter: z.strictObject({ columns: z.array(TEXT).max(1_000).default([]) }).optional(),
+  filter: z
+    .strictObject({
+      columns: z
+        .union([z.literal("all"), z.array(TEXT).max(1_000)], '"all", or a list of columns')
+        .describe("The columns that callers may speak of: all that are shown, or these."),
+    })
+    .optional(),
   reversed: z.enum(REVERSED_POLICIES, `one of ${REVERSED_POLICIES.join(", ")}`).default("swap"),
 });
 
