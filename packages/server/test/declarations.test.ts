@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { OrismaClient, type NewListing } from "@orisma/client";
+import { OrismaClient, type NewListing, type QueryParameters } from "@orisma/client";
 import { Ajv2020 } from "ajv/dist/2020.js";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
@@ -94,13 +94,14 @@ describe("versions of a listing", () => {
 });
 
 describe("a listing of three lines", () => {
-  test("has a parameter for every column that can have one, and its dates as a pair", async () => {
+  test("has a parameter for every column, and its dates as a pair", async () => {
     const { client } = running;
     await client.declareListing("brief", { source: "works", mainDate: "raised" });
     const { parameters } = await client.listing("brief");
     expect(parameters.map(({ name, type, comparison }) => [name, type, comparison])).toEqual([
       ["from", "date", "from"],
       ["to", "date", "to"],
+      ["order-in", "text", "contains"],
       ["raised", "window", "on"],
       ["passed", "window", "on"],
       ["cost", "range", "within"],
@@ -126,6 +127,66 @@ describe("a listing of three lines", () => {
     await client.declareListing("days", { source: "days" });
     const { records } = await client.records("days", { to: "2025-02" });
     expect(records.map(({ text }) => text)).toEqual(["a"]);
+  });
+
+  test("has one for columns that cannot name it, under a name that it states, as fine as they are", async () => {
+    const { client } = running;
+    await client.createSource({
+      name: "stays",
+      columns: { "tied up": { type: "date", reading: { kind: "local", encoding: "text" } } },
+    });
+    const csv =
+      "tied up,boat name,boat-name,$,page,Größe,from\n" +
+      "2025-02-01T09:30,Heron,H,a,1,x,Vale\n2025-02-01T17:45,Otter,O,b,2,y,Tansy\n";
+    await client.takeFile("stays", csv);
+    const { parameters } = await client.declareListing("stays", { source: "stays" });
+    expect(parameters.map(({ name, label, column }) => [name, label, column])).toEqual([
+      ["from", undefined, "tied up"],
+      ["to", undefined, "tied up"],
+      ["tied-up", "tied up", "tied up"],
+      ["boat-name-in", "boat name", "boat name"],
+      ["boat-name", undefined, "boat-name"],
+      ["column", "$", "$"],
+      ["page-in", "page", "page"],
+      ["grosse", "Größe", "Größe"],
+      ["from-in", "from", "from"],
+    ]);
+    const boats = async (asked: QueryParameters) =>
+      (await client.records("stays", asked)).records.map((record) => record["boat-name"]);
+    expect(await boats({ from: "2025-02-01T12:00" })).toEqual(["O"]);
+    expect(await boats({ to: "2025-02-01T12" })).toEqual(["H"]);
+    expect(await boats({ to: "2025-02-01" })).toEqual(["O", "H"]);
+    expect(await boats({ "tied-up": "2025-02-01T09" })).toEqual(["H"]);
+    expect(await boats({ "boat-name-in": "Hero" })).toEqual(["H"]);
+    expect(await boats({ column: "b" })).toEqual(["O"]);
+    expect(await boats({ "page-in": "2" })).toEqual(["O"]);
+    expect(await boats({ "from-in": "Vale" })).toEqual(["H"]);
+  });
+
+  test("over values inside JSON answers what nobody narrows, a row for each value", async () => {
+    const { client } = running;
+    await client.createSource({ name: "calls", key: "boat" });
+    const stops = (...days: string[]) => days.map((on) => ({ on }));
+    const lines = [
+      { boat: "Heron", stops: stops("2025-03-04", "2025-03-06") },
+      { boat: "Otter", stops: stops("2025-03-05") },
+    ];
+    await client.takeFile("calls", lines.map((each) => JSON.stringify(each)).join("\n"));
+    const day = { kind: "date", encoding: "text", patterns: ["yyyy-MM-dd"] } as const;
+    await client.createSource({
+      name: "calls-stops",
+      inside: {
+        source: "calls",
+        column: "stops",
+        values: { "stop on": { path: "$.on", column: { type: "date", reading: day } } },
+      },
+    });
+    await client.declareListing("calls-stops", { source: "calls-stops", mainDate: "stop on" });
+    const boats = async (asked: QueryParameters) =>
+      (await client.records("calls-stops", asked)).records.map(({ boat }) => boat);
+    expect(await boats({})).toEqual(["Heron", "Otter", "Heron"]);
+    expect(await boats({ to: "2025-03-05" })).toEqual(["Otter", "Heron"]);
+    expect(await boats({ "stop-on": "2025-03-06" })).toEqual(["Heron"]);
   });
 
   test("has no parameters where it says so", async () => {

@@ -1,3 +1,4 @@
+import type { ListingDetails } from "@orisma/client";
 import type { DeclarationDifference, TotalAnswer } from "@orisma/core";
 import { InvalidArgumentError, type Command } from "commander";
 import {
@@ -38,6 +39,9 @@ export function addListings(command: Command, context: Context): void {
         context.client().declareListing(name, declaration),
       );
       await context.print(`${name}: version ${version} is serving\n`);
+      if (declaration.parameters === undefined) {
+        await context.print(parametersText(await context.client().listing(name)));
+      }
     });
   listing
     .command("check")
@@ -172,6 +176,17 @@ async function showListings(
   ]);
   const headings = ["listing", "title", "source", "main date", "parameters", "zone", "version"];
   await print(listText(options, listings, headings, rows));
+}
+
+/** The parameters that a listing has of itself, and the columns that have none. */
+function parametersText({ parameters, shown }: ListingDetails): string {
+  const asked = new Set(parameters.map(({ column }) => column));
+  const names = parameters.map(({ name, label }) =>
+    label === undefined ? name : `${name} (of “${label}”)`,
+  );
+  const without = shown.map(({ name }) => name).filter((name) => !asked.has(name));
+  const rest = without.length === 0 ? "" : `  without a parameter: ${without.join(", ")}\n`;
+  return `  parameters: ${names.join(", ")}\n${rest}`;
 }
 
 function versionIn(text: string): number {

@@ -4,9 +4,9 @@ import {
   COMPARISONS_OF,
   COMPARISON_KEEPS,
   DATE_COMPARISONS,
-  RESERVED_PARAMETERS,
+  parameterFor,
   sensibleParameters,
-  nameFault,
+  parameterName,
   type Catalogue,
   type Column,
   type DateComparison,
@@ -238,7 +238,7 @@ function Parameters(props: {
     return (
       <div className="sm:col-span-2">
         <h2 className="font-medium">Parameters</h2>
-        <p>As is sensible: {sensible.map(({ name }) => name).join(", ")}.</p>
+        <p>As is sensible: {sensible.map(sensibleInWords).join(", ")}.</p>
         <button
           type="button"
           className="btn btn-sm mt-2"
@@ -327,8 +327,7 @@ function Parameters(props: {
           onChange={(event) => {
             const column = catalogue.get(event.target.value);
             if (column === undefined) return;
-            const added = parameterOn(column, parameters, mainDate);
-            if (added !== null) onChange([...parameters, added]);
+            onChange([...parameters, parameterOn(column, parameters)]);
           }}
         >
           <option value="">a column</option>
@@ -341,28 +340,18 @@ function Parameters(props: {
   );
 }
 
+/** Its name, and the column where that is called otherwise. */
+function sensibleInWords({ name, label }: ParameterDeclaration): string {
+  return label === undefined ? name : `${name} (${label})`;
+}
+
 /** A sensible parameter on a column, by a name that is not taken yet. */
-function parameterOn(
-  column: Column,
-  taken: readonly NewParameter[],
-  mainDate: string,
-): NewParameter | null {
-  const plain = column.name
-    .toLowerCase()
-    .replaceAll(/[^a-z0-9]+/g, "-")
-    .replaceAll(/^[^a-z]+|-$/g, "");
-  const isTaken = (name: string) =>
-    [...RESERVED_PARAMETERS, "from", "to"].includes(name) ||
-    taken.some((each) => each.name.toLowerCase() === name);
-  const names = [
-    plain,
-    `${plain}-in`,
-    ...Array.from({ length: 99 }, (_, at) => `${plain}-${at + 2}`),
-  ];
-  const name = names.find((each) => nameFault(each, "") === null && !isTaken(each)) ?? "asked";
-  const sensible = sensibleParameters(mainDate, [name], new Map([[name, { ...column, name }]]));
-  const found = sensible.find((each) => each.name === name);
-  return found === undefined ? null : withoutBlanks({ ...found, column: column.name });
+function parameterOn(column: Column, taken: readonly NewParameter[]): NewParameter {
+  const name = parameterName(
+    column.name,
+    taken.map((each) => each.name),
+  );
+  return withoutBlanks(parameterFor(column, name));
 }
 
 /** Blanks are left out unless told, which needs no word. */

@@ -70,7 +70,7 @@ export {
 } from "./columns.js";
 export { derivedMovement, derivedValue } from "./derived.js";
 export { formatter } from "./format.js";
-export { onlyDate, sensibleParameters } from "./sensible.js";
+export { onlyDate, parameterFor, parameterName, sensibleParameters } from "./sensible.js";
 export { madeColumns, neededFor, type MadeColumn, type RelatedSource } from "./shown.js";
 export { freshFor } from "./freshness.js";
 export { momentOf, type Moment } from "./moment.js";

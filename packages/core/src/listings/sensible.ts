@@ -8,35 +8,77 @@ export function onlyDate(columns: Catalogue): string | null {
   return first === undefined || another !== undefined ? null : first.name;
 }
 
+/** What is added to names that are no use by themselves, such as `order-in`. */
+const ADDED = "-in";
+
 /**
- * The parameters of a listing that declares none: `from` and `to` of its main date, and one for
- * every column shown, by its name, where that can name a parameter.
+ * A name for a parameter over a column, none of those that are taken in whatever case: the column's
+ * own where it can be one, or else what is left of it in small letters, digits and `-`.
+ */
+export function parameterName(column: string, taken: Iterable<string>): string {
+  const used = new Set([...RESERVED_PARAMETERS, "from", "to", ...taken].map(lowerOf));
+  const plain = column
+    .normalize("NFKD")
+    .replaceAll(/\p{M}/gu, "")
+    // There and back, since letters such as ß have their plain form in capitals.
+    .toUpperCase()
+    .toLowerCase()
+    .replaceAll(/[^a-z0-9]+/g, "-")
+    .replaceAll(/^[^a-z]+|-$/g, "")
+    .slice(0, LONGEST_STEM);
+  const stem = plain === "" ? "column" : plain;
+  const isFree = (name: string) => nameFault(name, "") === null && !used.has(lowerOf(name));
+  const named = [column, stem, `${stem}${ADDED}`].find(isFree);
+  if (named !== undefined) return named;
+  let count = 2;
+  while (!isFree(`${stem}-${count}`)) count++;
+  return `${stem}-${count}`;
+}
+
+/** Signs of a column's name that go into a derived one: room is left for what is added. */
+const LONGEST_STEM = 50;
+
+function lowerOf(name: string): string {
+  return name.toLowerCase();
+}
+
+/**
+ * The parameters of a listing that declares none: `from` and `to` of its main date, as fine as that
+ * is, and one for every column shown: by its name, or one that is made of it ({@link parameterName})
+ * with the column's name as its label.
  */
 export function sensibleParameters(
   mainDate: string,
   shown: readonly string[],
   columns: Catalogue,
 ): readonly ParameterDeclaration[] {
-  const date = { type: "date", column: mainDate, pair: mainDate, blanks: "leave" } as const;
+  const main = columns.get(mainDate);
+  const hasTimes = main?.type === "date" && main.kind !== "date";
+  const type = hasTimes ? "moment" : "date";
+  const date = { type, column: mainDate, pair: mainDate, blanks: "leave" } as const;
   const pair: readonly ParameterDeclaration[] = [
     { ...date, name: "from", comparison: "from" },
     { ...date, name: "to", comparison: "to" },
   ];
-  const taken = new Set([...RESERVED_PARAMETERS, "from", "to"].map((name) => name.toLowerCase()));
+  const over = shown.flatMap((name) => columns.get(name) ?? []);
+  // Whoever can have the name of the column has it, whatever is made of the others.
+  const own = over.map(({ name }) => name).filter((name) => parameterName(name, []) === name);
+  const taken: string[] = [];
   return [
     ...pair,
-    ...shown.flatMap((name) => {
-      const column = columns.get(name);
-      const lower = name.toLowerCase();
-      if (column === undefined || nameFault(name, "") !== null || taken.has(lower)) return [];
-      taken.add(lower);
-      return [parameterFor(column)];
+    ...over.map((column) => {
+      const others = own.filter((each) => each !== column.name);
+      const name = parameterName(column.name, [...taken, ...others]);
+      taken.push(name);
+      return parameterFor(column, name);
     }),
   ];
 }
 
-function parameterFor({ name, type }: Column): ParameterDeclaration {
-  const common = { name, column: name, blanks: "leave" } as const;
+/** What a column is asked by: a window, a range, yes or no, a part of a text. */
+export function parameterFor({ name: column, type }: Column, name: string): ParameterDeclaration {
+  const label = name === column ? {} : { label: column };
+  const common = { name, column, ...label, blanks: "leave" } as const;
   switch (type) {
     case "date":
       return { ...common, type: "window", comparison: "on" };

@@ -533,7 +533,7 @@ function complete(name: string, sent: ListingSent, source: KnownSource): Listing
       numbered: sent.page.numbered,
     }),
     reversed: sent.reversed,
-    ...(inside === null ? {} : { rows: sent.rows ?? "records" }),
+    ...(inside === null ? {} : { rows: sent.rows ?? rowsFor(sent, inside, mainDate) }),
     ...without({
       derived: sent.derived,
       relations: sent.relations,
@@ -558,6 +558,16 @@ function complete(name: string, sent: ListingSent, source: KnownSource): Listing
     }),
     ...(sent.calendar === undefined ? {} : { calendar: calendarOf(sent.calendar) }),
   };
+}
+
+/** A record has no one place by a date that it has many of: by such one each value is a row. */
+function rowsFor(
+  { order }: ListingSent,
+  { values }: NonNullable<KnownSource["inside"]>,
+  mainDate: string,
+): NonNullable<ListingDeclaration["rows"]> {
+  const isOrdered = order.default !== undefined || order.allowed !== undefined;
+  return !isOrdered && mainDate in values ? "values" : "records";
 }
 
 function parameterOf(sent: SentParameter): ParameterDeclaration {
