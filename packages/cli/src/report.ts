@@ -1,6 +1,41 @@
 import type { LoadReport } from "@orisma/client";
 import { drawTable } from "./table.js";
 
+/**
+ * That no date of a column could be read, although it has cells that are not blank: the records are
+ * in, but nobody finds them by it. Null where there is no such column.
+ */
+export function noDatesText(
+  { source, columns }: LoadReport,
+  dates: ReadonlySet<string>,
+): string | null {
+  const names = Object.entries(columns)
+    .filter(([name, { read, unreadable }]) => dates.has(name) && read === 0 && unreadable > 0)
+    .map(([name]) => name);
+  const [first] = names;
+  if (first === undefined) return null;
+  return (
+    `the records are in, but no cell of ${names.join(", ")} could be read as a date; ` +
+    `orisma profile ${source} shows how they are written, and ` +
+    `orisma settle ${source} --date ${first}=PATTERN reads them anew`
+  );
+}
+
+/** Signs of the headings that are shown. */
+const MOST_SIGNS = 100;
+
+/** What was taken as the headings. */
+function headingsText({ headingLine, headingRows, headings }: NonNullable<LoadReport["file"]>) {
+  if (headingLine === 0) return "";
+  const all = headings.join(", ");
+  const told = all.length > MOST_SIGNS ? `${all.slice(0, MOST_SIGNS)}…` : all;
+  const lines =
+    headingRows > 1
+      ? `lines ${headingLine - headingRows + 1} to ${headingLine}`
+      : `line ${headingLine}`;
+  return `  headings, ${lines}: ${told}\n`;
+}
+
 /** What was made of a file, for people. */
 export function reportText(report: LoadReport): string {
   const { source, records, added, changed, refused, columns, file, unchanged } = report;
@@ -34,6 +69,7 @@ export function reportText(report: LoadReport): string {
   const load = report.load === null ? "" : ` ${report.load}`;
   return (
     `${source}: ${records} records${news}\n` +
+    (file == null ? "" : headingsText(file)) +
     (file?.remarks ?? []).map((remark) => `  ${remark}\n`).join("") +
     (refused === 0
       ? ""

@@ -178,7 +178,7 @@ describe("acts that would break listings", () => {
     expect((await orisma(["loads", "laid", "--restore"])).code).toBe(0);
     expect((await orisma(["loads", "laid", "--restore"])).err).toContain("laid-up");
     expect((await orisma(["listing", "remove", "laid-up"])).code).toBe(0);
-    expect((await orisma(["sources", "remove", "laid"])).code).toBe(0);
+    expect((await orisma(["sources", "laid", "--remove"])).code).toBe(0);
   });
 });
 
@@ -509,7 +509,9 @@ describe("orisma import", () => {
     const words = ["import", file, "--key", "boat", "--only", "boat", "--only", "seen"];
     const { code, out, err } = await orisma(words);
     expect(code).toBe(0);
-    expect(out).toContain("boats: 2 records\n  1 row was refused; orisma loads boats --refused 1");
+    expect(out).toContain(
+      "  headings, line 1: boat, seen\n  1 row was refused; orisma loads boats --refused 1",
+    );
     expect(err).toContain("seen is written as dd/MM/yyyy, but for 1 cell");
     expect((await orisma(["loads", "boats"])).out).toMatch(
       /^ +1 +replace +done +boats\.txt +2 +1 .* in use$/m,
@@ -550,6 +552,70 @@ describe("orisma import", () => {
     expect((await orisma(["watch", "boats", "boats.csv"])).err).toContain("ORISMA_INBOX");
     expect((await orisma(["loads", "boats", "--cancel"])).code).toBe(1);
     await orisma(["sources", "boats", "--remove"]);
+  });
+
+  test("a file that is refused leaves no source behind, and keeps one that was there", async () => {
+    const names = async () => {
+      const told = JSON.parse((await orisma(["sources", "--json"])).out) as { name: string }[];
+      return told.map(({ name }) => name);
+    };
+    const before = await names();
+    const file = join(scratch, "refused.csv");
+    for (const [text, ...options] of [
+      ["boat,boat\nHeron,1\n"],
+      [""],
+      ["%PDF-1.7 no table"],
+      ["boat,seen\nHeron,1\n", "--key", "hull"],
+      ["boat,seen\nHeron,1\n", "--date", "sean"],
+    ] as const) {
+      writeFileSync(file, text);
+      const { code, err } = await orisma(["import", file, ...options]);
+      expect([code === 0, err === ""]).toEqual([false, false]);
+    }
+    expect(await names()).toEqual(before);
+    writeFileSync(file, "boat,seen\nHeron,1\n");
+    expect((await orisma(["import", file])).code).toBe(0);
+    writeFileSync(file, "boat,boat\nHeron,1\n");
+    expect((await orisma(["import", file, "--replace"])).code).not.toBe(0);
+    expect(await names()).toEqual([...before, "refused"].sort());
+    await orisma(["sources", "refused", "--remove"]);
+  });
+
+  test("an import of which no date could be read does not pass for one that went well", async () => {
+    const file = join(scratch, "dated.csv");
+    writeFileSync(file, "boat,seen\nHeron,28/02/2025\nOtter,01/03/2025\n");
+    const wrong = await orisma(["import", file, "--date", "seen=MM/dd/yyyy"]);
+    expect([wrong.code, wrong.out]).toEqual([0, expect.stringMatching(/^seen +1 +0 +1$/m)]);
+    const none = await orisma([
+      "import",
+      file,
+      "--replace",
+      "--again",
+      "--name",
+      "dated-2",
+      "--date",
+      "seen=yyyy-MM-dd",
+    ]);
+    expect(none.code).toBe(1);
+    expect(none.out).toContain("dated-2: 2 records");
+    expect(none.err).toContain("no cell of seen could be read as a date");
+    const again = await orisma(["settle", "dated-2", "--date", "seen=dd/MM/yyyy"]);
+    expect(again.code).toBe(0);
+    expect((await orisma(["settle", "dated-2", "--date", "seen=MM-dd-yyyy"])).code).toBe(1);
+    for (const name of ["dated", "dated-2"]) await orisma(["sources", name, "--remove"]);
+  });
+
+  test("says what was taken as headings, and doubts those that look like a record", async () => {
+    const file = join(scratch, "bare.csv");
+    writeFileSync(file, "2025-01-31,Heron\n2025-02-28,Otter\n");
+    const { code, out } = await orisma(["import", file]);
+    expect(code).toBe(0);
+    expect(out).toContain("  headings, line 1: 2025-01-31, Heron\n");
+    expect(out).toContain("may be a record: “2025-01-31” stands over “2025-02-28”");
+    const told = await orisma(["import", file, "--replace", "--again", "--headings", "0"]);
+    expect(told.out).toContain("bare: 2 records");
+    expect(told.out).not.toContain("may be a record");
+    await orisma(["sources", "bare", "--remove"]);
   });
 
   test("columns can be settled afterwards, without taking the file again", async () => {

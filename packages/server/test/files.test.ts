@@ -269,6 +269,99 @@ describe("JSON", () => {
   });
 });
 
+describe("headings that may be a record", () => {
+  test.each([
+    ["2025-01-31,Heron\n2025-02-28,Otter\n", "“2025-01-31” stands over “2025-02-28”"],
+    ["W-1,high\nW-2,low\n", "“W-1” stands over “W-2”"],
+    ["Heron,high\nOtter,low\nHeron,low\n", "“Heron” stands below it too"],
+    ["day,2024,2025\nMO,5,6\n", "“2024” stands over “5”"],
+  ])("%j is doubted", async (file, why) => {
+    const { remarks, headings } = await look(file);
+    expect(remarks.join()).toContain(why);
+    expect(remarks.join()).toContain("headings=0");
+    // They are taken as the headings all the same: nothing is guessed.
+    expect(headings).toEqual(file.split("\n")[0]?.split(","));
+  });
+
+  test.each([
+    "day,boat\n2025-01-31,Heron\n",
+    "Q1,Q2\nhigh,low\n",
+    "day,lock 1\n2025-01-31,Heron\n",
+  ])("%j is not", async (file) => {
+    expect((await look(file)).remarks).toEqual([]);
+  });
+
+  test("nor are those that were told, of a file or of a sheet", async () => {
+    const file = "2025-01-31,Heron\n2025-02-28,Otter\n";
+    expect((await look(file, { headings: 1 })).remarks).toEqual([]);
+    const rows = [
+      ["Heron", "high"],
+      ["Otter", "low"],
+      ["Heron", "low"],
+    ];
+    const sheet = await xlsx([{ name: "Log", rows }]);
+    expect((await look(sheet)).remarks.join()).toContain("“Heron” stands below it too");
+    expect((await look(sheet, { headings: 1 })).remarks).toEqual([]);
+  });
+});
+
+describe("notes in several cells right below a table", () => {
+  const ROWS = [
+    ["day", "boat", "lock", "wait"],
+    ["2025-02-26", "Heron", "Tansy", "4"],
+    ["2025-02-27", "Otter", "Tansy", "12"],
+    ["2025-02-28", "Swan", "Hollin", "0"],
+  ];
+  const csvOf = (rows: readonly (readonly string[])[]) =>
+    rows.map((row) => row.join(",")).join("\n");
+
+  test("are left out, and listed with why", async () => {
+    const notes = [
+      ["", "Taken by", "the lock keeper", ""],
+      ["", "Seen by", "the board", ""],
+    ];
+    for (const file of [
+      csvOf([...ROWS, ...notes]),
+      await xlsx([{ name: "Log", rows: [...ROWS, ...notes] }]),
+    ]) {
+      const { report } = await taken(file);
+      expect(report).toMatchObject({ records: 3, refused: 2 });
+      const refused = await running.client.refusedRows(report.source, 1);
+      expect(refused.map(({ line, reason }) => [line, reason])).toEqual([
+        [5, expect.stringContaining("a note, not a record")],
+        [6, expect.stringContaining("a note, not a record")],
+      ]);
+    }
+  });
+
+  test("a record with few cells is none: with a figure, in the middle, or half as full", async () => {
+    for (const row of [
+      ["2025-03-01", "Tern", "", ""],
+      ["tbc", "Tern", "Hollin", ""],
+      ["", "Tern", "", ""],
+    ]) {
+      expect((await taken(csvOf([...ROWS, row]))).report).toMatchObject({ records: 4, refused: 0 });
+    }
+    const middle = [...ROWS, ["", "Tern", "Tansy", ""], ["2025-03-02", "Teal", "Hollin", "1"]];
+    expect((await taken(csvOf(middle))).report).toMatchObject({ records: 5, refused: 0 });
+  });
+
+  test("where nothing has figures they are taken, and doubted", async () => {
+    const rows = [
+      ["boat", "lock", "keeper", "task"],
+      ["Heron", "Tansy", "first", "dredge"],
+      ["Otter", "Hollin", "second", "paint"],
+      ["Swan", "Marsh", "third", "mend"],
+      ["Seen by", "the board", "", ""],
+    ];
+    const { report } = await taken(csvOf(rows));
+    expect(report).toMatchObject({ records: 4, refused: 0 });
+    expect(report.file?.remarks.join()).toContain(
+      "row 5, the last, has fewer cells than all others",
+    );
+  });
+});
+
 describe("workbooks", () => {
   const LOG: SheetSpec = {
     name: "Log",

@@ -14,7 +14,7 @@ import { columnsFrom, withColumnOptions, type ColumnOptions } from "../columns.j
 import { collect, examples, toJson, type Context } from "../context.js";
 import { UsageError } from "../failure.js";
 import { withProgress } from "../progress.js";
-import { reportText } from "../report.js";
+import { noDatesText, reportText } from "../report.js";
 import { drawTable } from "../table.js";
 import { certainColumns, certainText } from "./settle.js";
 
@@ -88,7 +88,7 @@ async function importFile(context: Context, file: string, options: ImportOptions
   }
   const mode = modeOf(options);
   const source = newSource(file, options);
-  await declare(client, source, mode);
+  const isMade = await declare(client, source, mode);
   const sent: TakeOptions = {
     ...reading,
     mode: mode ?? "replace",
@@ -98,12 +98,19 @@ async function importFile(context: Context, file: string, options: ImportOptions
     ...(options.force === true ? { force: true } : {}),
   };
   const load = client.takeFile(source.name, body(), sent);
-  const report = await withProgress(client, source.name, context.note, load);
-  if (options.json === true) {
-    await context.print(toJson(report));
-    return;
-  }
-  await context.print(reportText(report));
+  const report = await withProgress(client, source.name, context.note, load).catch(
+    async (error: unknown) => {
+      // A file that was refused leaves nothing behind that was not there before.
+      if (isMade) await client.removeSource(source.name).catch(() => undefined);
+      throw error;
+    },
+  );
+  await context.print(options.json === true ? toJson(report) : reportText(report));
+  const { columns } = await client.source(source.name);
+  const dates = columns.filter(({ type }) => type === "date").map(({ name }) => name);
+  const unread = noDatesText(report, new Set(dates));
+  if (unread !== null) throw new Error(unread);
+  if (options.json === true) return;
   const certain = certainColumns(await client.profile(source.name));
   if (certain.length > 0) context.note(`\n${certainText(source.name, certain)}`);
 }
@@ -151,13 +158,15 @@ function newSource(file: string, options: ImportOptions): NewSource {
   };
 }
 
+/** Declares the source where it has no records yet; tells whether it did. */
 async function declare(
   client: OrismaClient,
   source: NewSource,
   mode: LoadMode | null,
-): Promise<void> {
+): Promise<boolean> {
   try {
     await client.createSource(source);
+    return true;
   } catch (error) {
     if (!(error instanceof OrismaError) || error.status !== 409) throw error;
     const there = await client.source(source.name);
@@ -165,12 +174,15 @@ async function declare(
     if (there.loadedAt === null) {
       await client.removeSource(source.name);
       await client.createSource(source);
-    } else if (mode === null) {
+      return true;
+    }
+    if (mode === null) {
       throw new UsageError(
         `there is a source ${source.name} with ${there.records} records; --replace takes this ` +
           `file instead of them, --append beside them, --update over those of the same keys`,
       );
     }
+    return false;
   }
 }
 

@@ -5,7 +5,7 @@ import { columnsFrom, withColumnOptions, type ColumnOptions } from "../columns.j
 import { examples, toJson, type Context } from "../context.js";
 import { UsageError } from "../failure.js";
 import { withProgress } from "../progress.js";
-import { reportText } from "../report.js";
+import { noDatesText, reportText } from "../report.js";
 import { drawTable } from "../table.js";
 
 interface SettleOptions extends ColumnOptions {
@@ -45,6 +45,9 @@ async function settle(context: Context, name: string, options: SettleOptions): P
   const load = client.settleColumns(name, columns, { force: options.force === true });
   const report = await withProgress(client, name, context.note, load);
   await context.print(options.json === true ? toJson(report) : reportText(report));
+  const dates = Object.entries(columns).filter(([, { type }]) => type === "date");
+  const unread = noDatesText(report, new Set(dates.map(([column]) => column)));
+  if (unread !== null) throw new Error(unread);
 }
 
 async function wantedColumns(client: OrismaClient, name: string, options: SettleOptions) {

@@ -2,6 +2,8 @@ import { fault } from "@orisma/core";
 import Papa from "papaparse";
 import { problemOf } from "../http/index.js";
 import { headText, textOf, type TextEncoding } from "./encoding.js";
+import { headingDoubt } from "./headings.js";
+import { withoutNotes } from "./notes.js";
 import type { FileOptions } from "./options.js";
 import { HEAD_BYTES, type SpooledFile } from "./spool.js";
 import {
@@ -29,21 +31,30 @@ export const REFUSED_HEADINGS = ["refused_line", "refused_because"] as const;
 export async function openDelimited(
   file: SpooledFile,
   encoding: TextEncoding,
-  remarks: readonly string[],
+  found: readonly string[],
   options: FileOptions,
 ): Promise<FileTable> {
+  const remarks = [...found];
   const sample = sampleOf(file, encoding);
   const told = /^sep=(.)\n/.exec(sample)?.[1];
   const skip = (options.skip ?? 0) + (told === undefined ? 0 : 1);
   const delimiter = options.delimiter ?? told ?? findDelimiter(sample, skip);
   let taken = 0;
   const text = textOf(file, encoding, (bytes) => (taken = bytes));
-  const rows = parsed(text, delimiter);
   const headingRows = options.headings ?? 1;
-  const opened = await readHeadings(rows, skip, headingRows);
+  const opened = await readHeadings(parsed(text, delimiter), skip, headingRows);
   const { isRefusedList, headings } = withoutRefusals(opened.headings);
   const faults = headingFaults(headings);
   if (faults.length > 0) throw problemOf(faults);
+  if (options.headings === undefined && !isRefusedList) {
+    const below = read(sample, delimiter, false)
+      .rows.filter(isRow)
+      .slice(skip + 1);
+    const cells = below.map((row) => row.cells);
+    const doubt = headingDoubt(opened.headings, cells, opened.headingLine, "the first");
+    if (doubt !== null) remarks.push(doubt);
+  }
+  const rows = fitted(opened.rest, headings.length, isRefusedList ? 2 : 0, options);
   return {
     description: {
       format: "delimited",
@@ -55,7 +66,7 @@ export async function openDelimited(
       remarks,
     },
     headings,
-    rows: fitted(opened.rest, headings.length, isRefusedList ? 2 : 0, options),
+    rows: recordsOf(rows, (remark) => remarks.push(remark)),
     progress: () => (file.bytes === 0 ? 1 : taken / file.bytes),
     stated: () => new Map(),
     dateCells: () => new Map(),
@@ -195,6 +206,17 @@ function isRow({ cells }: ParsedRow): boolean {
 function withoutRefusals(headings: readonly string[]) {
   const isRefusedList = REFUSED_HEADINGS.every((each, index) => headings[index] === each);
   return { isRefusedList, headings: isRefusedList ? headings.slice(2) : headings };
+}
+
+/** The records, without notes below them. */
+async function* recordsOf(
+  batches: AsyncIterable<readonly FileRow[]>,
+  doubt: (remark: string) => void,
+): AsyncGenerator<readonly FileRow[]> {
+  const held = async function* () {
+    for await (const batch of batches) yield batch.map((row) => ({ row, of: null }));
+  };
+  for await (const batch of withoutNotes(held(), doubt)) yield batch.map(({ row }) => row);
 }
 
 async function* fitted(

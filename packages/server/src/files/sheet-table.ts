@@ -8,6 +8,8 @@ import {
   toldLayout,
   type SheetLayout,
 } from "./layout.js";
+import { headingDoubt } from "./headings.js";
+import { withoutNotes, type HeldRow } from "./notes.js";
 import type { FileOptions } from "./options.js";
 import { StatedTypes } from "./stated-types.js";
 import { headingFaults, type DateCells, type FileRow, type FileTable } from "./table.js";
@@ -59,6 +61,14 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
   const headings = layout.columns.map(({ heading }) => heading);
   const faults = headingFaults(headings);
   if (faults.length > 0) throw problemOf(faults);
+  const remarks: string[] = [];
+  const isTold = options.skip !== undefined || options.headings !== undefined;
+  if (!isTold && layout.headingRow > 0) {
+    const below = first.filter(({ number }) => number > layout.headingRow);
+    const cells = below.map((row) => cellsOf(row, layout.columns));
+    const doubt = headingDoubt(headings, cells, layout.headingRow, FIRST_TEXTS);
+    if (doubt !== null) remarks.push(doubt);
+  }
   for (const row of first) {
     if (row.number > layout.headingRow) countStated(row, layout.columns, stated);
   }
@@ -69,7 +79,7 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
       headingRows: layout.headingRow === 0 ? 0 : (options.headings ?? 1),
       headingLine: layout.headingRow,
       above: layout.above,
-      remarks: [],
+      remarks,
     },
     headings,
     rows: records(
@@ -82,6 +92,7 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
           countStated(row, layout.columns, stated);
         },
       },
+      (remark) => remarks.push(remark),
     ),
     stated: () => stated.cells,
     progress: () => share,
@@ -96,6 +107,9 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
     },
   };
 }
+
+/** What the headings of a sheet are where nobody says which. */
+const FIRST_TEXTS = "the first row of nothing but texts over every column";
 
 async function chosenSheet(workbook: Workbook, options: FileOptions): Promise<number> {
   const { sheets } = workbook;
@@ -170,18 +184,31 @@ interface RowCounter {
   add(row: SheetRow): void;
 }
 
-/** The records of a sheet below its headings. */
+/** The records of a sheet below its headings, without the notes below them. */
 async function* records(
   batches: AsyncIterable<readonly SheetRow[]>,
-  { columns, headingRow }: SheetLayout,
+  layout: SheetLayout,
   counter: RowCounter,
+  doubt: (remark: string) => void,
 ): AsyncGenerator<readonly FileRow[]> {
-  const own = new Set(columns.map(({ index }) => index));
   counter.begin();
+  for await (const held of withoutNotes(rowsBelow(batches, layout), doubt)) {
+    for (const { row, of } of held) {
+      if (row.refused === undefined) counter.add(of);
+    }
+    yield held.map(({ row }) => row);
+  }
+}
+
+async function* rowsBelow(
+  batches: AsyncIterable<readonly SheetRow[]>,
+  { columns, headingRow }: SheetLayout,
+): AsyncGenerator<readonly HeldRow<SheetRow>[]> {
+  const own = new Set(columns.map(({ index }) => index));
   let before = headingRow;
   let isBelow = false;
   for await (const batch of batches) {
-    const rows: FileRow[] = [];
+    const rows: HeldRow<SheetRow>[] = [];
     for (const row of batch) {
       if (row.number <= headingRow) continue;
       const used = filled(row);
@@ -192,11 +219,14 @@ async function* records(
         used.length === 1 && columns.length > 1 && row.cells[used[0] ?? 0]?.type === "text";
       isBelow = isLone && (isBelow || hasGap);
       before = row.number;
-      rows.push(recordOf(row, columns, own, isBelow));
-      if (!isBelow) counter.add(row);
+      rows.push({ row: recordOf(row, columns, own, isBelow), of: row });
     }
     yield rows;
   }
+}
+
+function cellsOf({ cells }: SheetRow, columns: SheetLayout["columns"]): FileRow["cells"] {
+  return columns.map(({ index }) => cells[index]?.text ?? null);
 }
 
 function recordOf(
@@ -205,7 +235,7 @@ function recordOf(
   own: ReadonlySet<number>,
   isBelow: boolean,
 ): FileRow {
-  const cells = columns.map(({ index }) => row.cells[index]?.text ?? null);
+  const cells = cellsOf(row, columns);
   const line = row.number;
   if (isBelow) {
     const reason = "a text by itself below an empty row: a note, not a record";
