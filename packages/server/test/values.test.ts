@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { OrismaError } from "@orisma/client";
+import { OrismaClient, OrismaError } from "@orisma/client";
 import type { RecordAnswer } from "@orisma/core";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
@@ -228,6 +228,28 @@ describe("fixed conditions, defaults and required parameters", () => {
         { name: "place", type: "text", column: "place", comparison: "is", required: true },
       ],
     });
+  });
+
+  test("where names that are not known are ignored, all are, and a notice lists them", async () => {
+    const { client } = running;
+    const asked = { place: "Kestrel", since: "..", priority: ["low", "high"] };
+    const told = await client.records("open-works", asked);
+    expect(told.meta.notices).toEqual([]);
+    const more = { page: "7", limit: "1", search: "x", rows: "values", by: "place", colour: "red" };
+    const { records, meta } = await client.records("open-works", { ...asked, ...more });
+    expect(records).toEqual(told.records);
+    expect(meta.notices).toEqual([
+      {
+        code: "parameter.ignored",
+        message:
+          "the listing has no parameter “page”, “limit”, “search”, “rows”, “by”, “colour”: what was sent so was ignored",
+      },
+    ]);
+    // A moment that one may not ask for is refused: other records would come than were asked for.
+    const { key } = await client.createKey({ name: "reads open works", role: "reader" });
+    const reader = new OrismaClient({ url: running.service.url, key });
+    const refused = await refusal(reader.records("open-works", { ...asked, asOf: "2020-01-01" }));
+    expect(refused?.faults).toMatchObject([{ code: "parameter.notAllowed", parameter: "asOf" }]);
   });
 
   test("compound conditions speak of the columns that are named: of none, of some, of all shown", async () => {

@@ -1,4 +1,4 @@
-import type { ListingDetails } from "@orisma/client";
+import { OrismaError, type ListingDetails } from "@orisma/client";
 import type { DeclarationDifference, TotalAnswer } from "@orisma/core";
 import { InvalidArgumentError, type Command } from "commander";
 import {
@@ -52,17 +52,7 @@ export function addListings(command: Command, context: Context): void {
     .addHelpText("after", examples("orisma listing check listings/*.yaml"))
     .action(async (files: string[]) => {
       const told: string[] = [];
-      for (const file of files) {
-        const read = readDeclaration(file);
-        const { name, declaration } = read;
-        try {
-          await context.client().checkListing(name, declaration);
-        } catch (error) {
-          const found = faultsIn(read, error);
-          if (found === null) throw error;
-          told.push(...found);
-        }
-      }
+      for (const file of files) told.push(...(await faultsOf(file, context)));
       if (told.length > 0) throw new UsageError(told.join("\n"));
       await context.print(`${files.length} checked, nothing wrong\n`);
     });
@@ -176,6 +166,31 @@ async function showListings(
   ]);
   const headings = ["listing", "title", "source", "main date", "parameters", "zone", "version"];
   await print(listText(options, listings, headings, rows));
+}
+
+/** All that is wrong with the declaration in a file, each on a line with its place. */
+async function faultsOf(file: string, context: Context): Promise<readonly string[]> {
+  try {
+    const read = readDeclaration(file);
+    const { name, declaration } = read;
+    try {
+      await context.client().checkListing(name, declaration);
+      return [];
+    } catch (error) {
+      const found = faultsIn(read, error);
+      if (found !== null) return found;
+      // A service that cannot answer says nothing of the file.
+      if (!(error instanceof OrismaError) || !isAnswer(error)) throw error;
+      return [`${file}: ${error.message}`];
+    }
+  } catch (error) {
+    if (error instanceof UsageError) return [error.message];
+    throw error;
+  }
+}
+
+function isAnswer({ status }: OrismaError): boolean {
+  return status >= 400 && status < 500 && status !== 401 && status !== 403;
 }
 
 /** The parameters that a listing has of itself, and the columns that have none. */

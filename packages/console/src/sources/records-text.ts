@@ -2,7 +2,8 @@ import type { SourceDescription } from "@orisma/client";
 import { countedRecords } from "./counted.js";
 
 /** How many records a source has, or where they are. */
-export function recordsText({ records, attached, stacked }: SourceDescription): string {
+export function recordsText({ records, attached, stacked, inside }: SourceDescription): string {
+  if (inside !== null) return `the values in ${inside.column} of ${inside.source}`;
   if (stacked !== null) return stackedText(stacked.of);
   if (attached !== null) {
     const tables = attached.dateColumn === undefined ? "table" : "tables";

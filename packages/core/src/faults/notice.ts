@@ -24,6 +24,7 @@ export interface NoticeFacts {
     readonly meant: string;
   };
   "value.list": { readonly parameter: string; readonly text: string; readonly separate: string };
+  "parameter.ignored": { readonly names: readonly string[] };
   "days.notCounted": { readonly most: number };
   "serial.shifted": { readonly serial: number; readonly shown: string };
   "edge.midnight": { readonly parameter: string; readonly day: string };
@@ -74,6 +75,8 @@ const PROSE: { [Code in NoticeCode]: (facts: NoticeFacts[Code]) => string } = {
     `${text} was read as ${read}; as a number of ${unit} it would be ${meant}`,
   "value.list": ({ parameter, text, separate }) =>
     `“${text}” is one value of “${parameter}”. To send several, repeat the parameter: ${separate}`,
+  "parameter.ignored": ({ names }) =>
+    `the listing has no parameter ${names.map((name) => `“${name}”`).join(", ")}: what was sent so was ignored`,
   "days.notCounted": ({ most }) =>
     `The days with records were not counted: they lie in more than ${most} days. Ask for a shorter window.`,
   "serial.shifted": ({ serial, shown }) => `for ${serial} a spreadsheet shows ${shown}`,

@@ -102,7 +102,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `“${cut(text)}” never happens in ${zone}: the clocks jump over it`,
   }),
   "storage.reading": ({ column, reason, instead }) => ({
-    message: `${column} cannot be asked by this reading: ${reason}`,
+    message: `column “${column}” cannot be asked in a database by this reading: ${reason}; say ${instead} for it`,
     accepted: instead,
   }),
   "attach.host": ({ allowed }) => ({

@@ -1,6 +1,7 @@
 import {
   failure,
   fault,
+  notice,
   placed,
   success,
   type Fault,
@@ -14,6 +15,7 @@ import type { PlanContext } from "./context.js";
 import { planDates, type EffectiveCondition } from "./dates.js";
 import {
   ENVELOPE_PARAMETERS,
+  MOMENT_PARAMETERS,
   RESERVED_PARAMETERS,
   takesDates,
   type ListingDeclaration,
@@ -66,7 +68,7 @@ export function planRequest(
   const given = withDefaults(listing, asked);
   const { sent } = given;
   const faults: Fault[] = [...nameFaults(listing, asked, context), ...given.faults];
-  const notices: Notice[] = [];
+  const notices: Notice[] = [...ignoredNotices(listing, asked, context)];
   const conditions: EffectiveCondition[] = [];
   const values: ValueCondition[] = [];
   const found: Filter[] = [];
@@ -212,6 +214,26 @@ function sourceOf(raw: string): Result<unknown> {
   }
 }
 
+/** Ignored, these would give the records of another time than was asked for. */
+const NEVER_IGNORED: ReadonlySet<string> = new Set(MOMENT_PARAMETERS);
+
+function mayIgnore(name: string, listing: ListingDeclaration): boolean {
+  return listing.unknown === "ignore" && !NEVER_IGNORED.has(name);
+}
+
+/** What was sent under names that the listing does not have, and ignores. */
+function ignoredNotices(
+  listing: ListingDeclaration,
+  sent: SentParameters,
+  { permitted }: PlanContext,
+): readonly Notice[] {
+  const known = parameterNames(listing, permitted);
+  const names = [...sent.keys()].filter(
+    (name) => !known.includes(name) && mayIgnore(name, listing),
+  );
+  return names.length === 0 ? [] : [notice("parameter.ignored", { names })];
+}
+
 function nameFaults(
   listing: ListingDeclaration,
   sent: SentParameters,
@@ -222,8 +244,8 @@ function nameFaults(
   return [...sent].flatMap(([name, values]) => {
     const place = { parameter: name, value: values.join(", ") };
     if (!known.includes(name)) {
+      if (mayIgnore(name, listing)) return [];
       const reserved = (RESERVED_PARAMETERS as readonly string[]).includes(name);
-      if (!reserved && listing.unknown === "ignore") return [];
       return reserved
         ? [fault("parameter.notAllowed", { name }, place)]
         : [fault("parameter.unknown", { name, known }, place)];

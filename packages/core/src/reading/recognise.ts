@@ -110,7 +110,7 @@ const MOST_EXAMPLES = 5;
  *
  * Bare numbers are never settled by themselves: order numbers and amounts lie among day numbers.
  * `dateCells` is what a sheet says itself: where it shows all of them as dates they are, counted as
- * it counts days.
+ * it counts days. `confirmed` are spellings of “no date” that a person has settled already.
  *
  * @example
  * recogniseColumn([{ value: "03/04/2024", count: 2 }]).verdict // "ambiguous"
@@ -118,8 +118,9 @@ const MOST_EXAMPLES = 5;
 export function recogniseColumn(
   values: readonly ValueCount[],
   dateCells?: ShownDates,
+  confirmed: readonly string[] = [],
 ): Recognition {
-  const { cells, blank, blanks, filled } = sorted(values);
+  const { cells, blank, blanks, filled } = sorted(values, confirmed);
   const told = dateCells?.encoding.startsWith("serial") === true ? dateCells.encoding : null;
   const tried = tryAll(filled, blanks, told);
   const fitting = tried
@@ -189,14 +190,15 @@ export function isCertain(column: {
 }
 
 /** The values that are not blank, and the spellings and the number of those that are. */
-function sorted(values: readonly ValueCount[]) {
+function sorted(values: readonly ValueCount[], confirmed: readonly string[]) {
+  const settled = new Set(confirmed.map(spelling));
   const filled: Filled[] = [];
   const spellings = new Set<string>();
   let cells = 0;
   let blank = 0;
   for (const each of values) {
     cells += each.count;
-    if (isFilled(each)) {
+    if (isFilled(each) && !(settled.size > 0 && settled.has(spelling(String(each.value))))) {
       filled.push(each);
       continue;
     }
@@ -205,6 +207,11 @@ function sorted(values: readonly ValueCount[]) {
     if (text !== "") spellings.add(text);
   }
   return { cells, blank, blanks: [...spellings], filled };
+}
+
+/** Spellings are the same in whatever letter case, and with white space around them. */
+function spelling(text: string): string {
+  return text.trim().toLowerCase();
 }
 
 const LONGEST_BLANK = 19;

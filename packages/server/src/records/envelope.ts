@@ -63,7 +63,13 @@ export function readEnvelope(
   shown: readonly string[],
 ): { readonly envelope: Envelope; readonly faults: readonly Fault[] } {
   const faults: Fault[] = [];
+  // What a listing does not take is refused or ignored as a whole.
+  const absent = new Set([
+    ...(page.numbered === true ? [] : ["page"]),
+    ...(declared === undefined ? ["rows"] : []),
+  ]);
   const text = (name: string) => {
+    if (absent.has(name)) return undefined;
     const value = sent.get(name)?.[0]?.trim() ?? "";
     return value === "" ? undefined : value;
   };

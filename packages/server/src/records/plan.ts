@@ -1,4 +1,4 @@
-import { columnsOf, orderKeyDdl, type Filter, type PlanStep, type Statement } from "@orisma/core";
+import { orderKeyDdl, type Filter, type PlanStep, type Statement } from "@orisma/core";
 import type { Read, ResultRow } from "../database/index.js";
 import type { KnownSource } from "../sources/index.js";
 
@@ -12,21 +12,51 @@ export async function planOf(
   source: KnownSource,
   read: Read,
 ): Promise<readonly PlanStep[]> {
-  const rows = await read({ text: `EXPLAIN ${text}`, values });
+  const explained = (limit?: number) =>
+    read({
+      text: `EXPLAIN ${text}`,
+      values: limit === undefined ? values : [...values.slice(0, -1), limit],
+    });
+  const found = await explained();
+  // A walk along an index until a page is full is told as short as that: it goes on as long as
+  // nothing is found, at worst to the end.
+  const walks = found.some((row) => row[TYPE] === "index" && isFiltered(row));
+  const isPage = text.endsWith(" LIMIT ?");
+  const most = walks && isPage ? mostRead(await explained(NO_LIMIT)) : null;
+  const rows = found.map((row) =>
+    most !== null && row[TYPE] === "index" && isFiltered(row) ? { row, most } : { row, most: null },
+  );
   const steps = new Map<string, { times: number; step: PlanStep }>();
-  for (const row of rows) {
-    const step = stepOf(row, filter, source);
-    if (step === null) continue;
-    const found = steps.get(step.words);
-    if (found === undefined) steps.set(step.words, { times: 1, step });
+  for (const { row, most: atWorst } of rows) {
+    const told = stepOf(row, filter, source);
+    if (told === null) continue;
+    const step =
+      atWorst === null
+        ? told
+        : { ...told, words: `${told.words} until the page is full`, records: atWorst };
+    const same = steps.get(step.words);
+    if (same === undefined) steps.set(step.words, { times: 1, step });
     else {
-      found.times++;
-      found.step = { ...found.step, records: found.step.records + step.records };
+      same.times++;
+      same.step = { ...same.step, records: same.step.records + step.records };
     }
   }
   return [...steps.values()].map(({ times, step }) =>
     times === 1 ? step : { ...step, words: `${step.words}, ${times} times over` },
   );
+}
+
+/** Where EXPLAIN tells them. */
+const [TYPE, ROWS, EXTRA] = [3, 8, 9];
+/** A page of as many records as there are. */
+const NO_LIMIT = 2 ** 31;
+
+function isFiltered(row: ResultRow): boolean {
+  return String(row[EXTRA] ?? "").includes("Using where");
+}
+
+function mostRead(rows: readonly ResultRow[]): number {
+  return Math.max(0, ...rows.map((row) => Number(row[ROWS] ?? 0)));
 }
 
 function stepOf(row: ResultRow, filter: Filter, source: KnownSource): PlanStep | null {
@@ -68,10 +98,31 @@ function indexOf(key: string | number | null, { indexes }: KnownSource): string 
   return columns === undefined ? "an index" : `the index on ${columns.join(" and ")}`;
 }
 
+/**
+ * The columns by which an index would find what a filter keeps: of conditions that all must hold, and
+ * whose values lie together in the order of the column. Parts of texts do not, nor do all but a few
+ * values, and one condition of several is not enough.
+ */
+function servedBy(filter: Filter): readonly string[] {
+  switch (filter.kind) {
+    case "all":
+      return filter.of.flatMap(servedBy);
+    case "date":
+    case "number":
+      return filter.side === "inside" && filter.blanks !== "keep" ? [filter.column] : [];
+    case "oneOf":
+      return filter.side === "inside" && filter.letterCase === "exact" ? [filter.column] : [];
+    case "overlap":
+      return filter.side === "inside" ? [filter.start, filter.end] : [];
+    default:
+      return [];
+  }
+}
+
 /** What would spare a walk through the table: indexes, or a key in the order of the dates. */
 function adviceOf(filter: Filter, { indexes, table }: KnownSource): string | null {
   if (table === null) return null;
-  const columns = [...new Set(columnsOf(filter))];
+  const columns = [...new Set(servedBy(filter))];
   const keys = columns.flatMap((name) => orderKeyDdl(name, table) ?? []);
   if (keys.length > 0) {
     return `texts in this order are not found by date; this makes a key that is: ${keys.join("; ")}`;

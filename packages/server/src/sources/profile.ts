@@ -55,8 +55,9 @@ export async function profileSource(
   for (const column of source.columns) {
     const { values, sample } = await texts.of(column.name);
     const cells = dateCells[column.name];
-    const recognition = recogniseColumn(values, cells);
     const known = declared.get(column.name);
+    const blanks = known?.type === "date" ? known.reading.blanks : [];
+    const recognition = recogniseColumn(values, cells, blanks);
     const reading = readingFor(
       known === undefined ? undefined : asRead(known, source),
       recognition.verdict === "numbers" ? undefined : recognition.candidates[0]?.reading,
