@@ -147,6 +147,36 @@ describe("orisma explain", () => {
   });
 });
 
+describe("orisma listing check", () => {
+  test("says what is wrong with every file, whatever is wrong with those before", async () => {
+    const file = (name: string, text: string) => {
+      const path = join(scratch, `${name}.yaml`);
+      writeFileSync(path, text);
+      return path;
+    };
+    const files = [
+      file("unread", "name: [\n"),
+      file("nameless", "source: works\n"),
+      file("lost", "name: lost\nsource: no-such\nmainDate: raised\n"),
+      join(scratch, "no-such.yaml"),
+      file("taken", "name: WORKS-RAISED\nsource: works\nmainDate: raised\n"),
+      file("wrong", "name: wrong\nsource: works\nmainDate: rased\n"),
+    ];
+    const { code, err } = await orisma(["listing", "check", ...files]);
+    expect(code).toBe(2);
+    for (const each of files) expect(err).toContain(each);
+    expect(
+      (
+        await orisma([
+          "listing",
+          "check",
+          file("fine", "name: fine\nsource: works\nmainDate: raised\n"),
+        ])
+      ).code,
+    ).toBe(0);
+  });
+});
+
 describe("acts that would break listings", () => {
   test("name the listings before and do nothing, unless they are forced", async () => {
     const file = join(scratch, "laid.csv");

@@ -87,6 +87,8 @@ export interface AskedAround {
 
 interface Call {
   readonly method?: "GET" | "POST" | "PUT" | "PATCH" | "DELETE";
+  /** Whether it changes nothing although it is sent as POST, for what it asks outgrows an address. */
+  readonly isRead?: boolean;
   readonly json?: unknown;
   readonly file?: FileBody;
   readonly accept?: string;
@@ -205,7 +207,7 @@ export class OrismaClient<L extends object = AnyListings> {
     signal?: AbortSignal,
   ): Promise<DeclarationDifference> {
     const address = `/v1/listings/${encodeURIComponent(name)}/check`;
-    return this.#json(address, { method: "POST", json: listing, signal });
+    return this.#json(address, { method: "POST", isRead: true, json: listing, signal });
   }
 
   /** Declares a listing, or a new version of it. */
@@ -242,7 +244,7 @@ export class OrismaClient<L extends object = AnyListings> {
 
   /** A filter in CQL2 as SQL for a table of one's own; it is never run. */
   translateFilter(request: TranslateFilter): Promise<Translation> {
-    return this.#json("/v1/filters/translate", { method: "POST", json: request });
+    return this.#json("/v1/filters/translate", { method: "POST", isRead: true, json: request });
   }
 
   /** The attached databases. */
@@ -367,7 +369,7 @@ export class OrismaClient<L extends object = AnyListings> {
     signal?: AbortSignal,
   ): Promise<SettlingPreview> {
     const address = `${sourceAddress(name)}/readings/preview`;
-    return this.#json(address, { method: "POST", json: { columns }, signal });
+    return this.#json(address, { method: "POST", isRead: true, json: { columns }, signal });
   }
 
   /** Every cell of one record as it came, beside what it is read as. */
@@ -403,8 +405,13 @@ export class OrismaClient<L extends object = AnyListings> {
     reading: Reading,
   ): Promise<readonly ReadAnswer[]> {
     const json = { values, reading };
-    return (await this.#json<{ results: ReadAnswer[] }>("/v1/dates/read", { method: "POST", json }))
-      .results;
+    return (
+      await this.#json<{ results: ReadAnswer[] }>("/v1/dates/read", {
+        method: "POST",
+        isRead: true,
+        json,
+      })
+    ).results;
   }
 
   /** What a window comes to at an instant and in a zone, without any source. */
@@ -414,7 +421,7 @@ export class OrismaClient<L extends object = AnyListings> {
     readonly asOf?: string;
     readonly calendar?: ListingCalendar;
   }): Promise<WindowAnswer> {
-    return this.#json("/v1/windows/resolve", { method: "POST", json: sent });
+    return this.#json("/v1/windows/resolve", { method: "POST", isRead: true, json: sent });
   }
 
   /**
@@ -432,7 +439,7 @@ export class OrismaClient<L extends object = AnyListings> {
     signal?: AbortSignal,
   ): Promise<RecordsComparison> {
     const address = `${addressIn("listings", listing)}/compare`;
-    return this.#json(address, { method: "POST", json: requests, signal });
+    return this.#json(address, { method: "POST", isRead: true, json: requests, signal });
   }
 
   /** How many records each of several requests to a listing keeps, in their order; 100 at most. */
@@ -444,6 +451,7 @@ export class OrismaClient<L extends object = AnyListings> {
     const address = `${addressIn("listings", listing)}/counts`;
     const answer = await this.#json<CountsAnswer>(address, {
       method: "POST",
+      isRead: true,
       json: { requests },
       signal,
     });
@@ -559,10 +567,43 @@ export class OrismaClient<L extends object = AnyListings> {
 
   async #json<T>(address: string, call: Call = {}): Promise<T> {
     const response = await this.#call(address, call);
-    return (await response.json()) as T;
+    try {
+      return (await response.json()) as T;
+    } catch (error) {
+      if (isAbort(error)) throw error;
+      const message = `the answer from ${this.options.url} ended before it was whole`;
+      throw new OrismaError(message, 0, null, { cause: error });
+    }
   }
 
+  /**
+   * Sends a call, and once more where its connection was lost before an answer came: a service may
+   * close one that was idle just when it is used. A call that would do something twice is not sent
+   * again.
+   */
   async #call(address: string, call: Call): Promise<Response> {
+    const { response, isAgain } = await this.#sent(address, call).catch((error: unknown) => {
+      if (isAbort(error)) throw error;
+      throw new OrismaError(`no answer from ${this.options.url}`, 0, null, { cause: error });
+    });
+    if (response.ok) return response;
+    // What was to go has gone: the first call did it, and only its answer was lost.
+    if (isAgain && call.method === "DELETE" && response.status === 404) return response;
+    const problem = await problemFrom(response);
+    throw new OrismaError(problem?.detail ?? response.statusText, response.status, problem);
+  }
+
+  /** The answer, and whether it is that to a second call. */
+  async #sent(address: string, call: Call): Promise<{ response: Response; isAgain: boolean }> {
+    try {
+      return { response: await this.#send(address, call), isAgain: false };
+    } catch (error) {
+      if (!mayRepeat(call) || !isLost(error)) throw error;
+      return { response: await this.#send(address, call), isAgain: true };
+    }
+  }
+
+  #send(address: string, call: Call): Promise<Response> {
     const { method = "GET", json, file, accept = "application/json", signal } = call;
     const headers: Record<string, string> = { Accept: accept };
     if (this.options.key !== undefined) headers.Authorization = `Bearer ${this.options.key}`;
@@ -571,19 +612,35 @@ export class OrismaClient<L extends object = AnyListings> {
     if (json !== undefined) headers["Content-Type"] = "application/json";
     if (file !== undefined) headers["Content-Type"] = "application/octet-stream";
     const body = json === undefined ? file : JSON.stringify(json);
-    const response = await fetch(`${this.options.url}${address}`, {
+    return fetch(`${this.options.url}${address}`, {
       method,
       headers,
       ...(body === undefined ? {} : { body, duplex: "half" }),
       ...(signal === undefined ? {} : { signal }),
-    }).catch((error: unknown) => {
-      if (error instanceof Error && error.name === "AbortError") throw error;
-      throw new OrismaError(`no answer from ${this.options.url}`, 0, null, { cause: error });
     });
-    if (response.ok) return response;
-    const problem = await problemFrom(response);
-    throw new OrismaError(problem?.detail ?? response.statusText, response.status, problem);
   }
+}
+
+/** Whether a call does no more when it is sent twice (RFC 9110, section 9.2.2); a file is read once. */
+function mayRepeat({ method = "GET", isRead = false, file }: Call): boolean {
+  return file === undefined && (isRead || ["GET", "PUT", "DELETE"].includes(method));
+}
+
+/** The codes of a connection that was there and is no more. */
+const LOST: ReadonlySet<unknown> = new Set(["ECONNRESET", "EPIPE", "UND_ERR_SOCKET"]);
+
+// Errors of the runtime's own fetch may be of another realm, where they are no instances of Error.
+function isLost(error: unknown): boolean {
+  return LOST.has(detailOf(detailOf(error, "cause"), "code"));
+}
+
+function isAbort(error: unknown): boolean {
+  return detailOf(error, "name") === "AbortError";
+}
+
+function detailOf(error: unknown, name: "cause" | "code" | "name"): unknown {
+  if (typeof error !== "object" || error === null) return undefined;
+  return (error as Partial<Record<typeof name, unknown>>)[name];
 }
 
 function databaseAddress(name: string): string {

@@ -47,6 +47,13 @@ const CLOSE_LIMIT_MS = 10_000;
 /** The log is written in blocks, which costs a busy service far less than lines. */
 const LOG_BLOCK_BYTES = 8_192;
 const LOG_FLUSH_MS = 500;
+/**
+ * Milliseconds that a connection may be idle: more than the minute after which those that ask, and
+ * what stands between, give one up, so that none is closed just when it is used again.
+ */
+const IDLE_LIMIT_MS = 75_000;
+/** Milliseconds that the head of a request may take to arrive. */
+const HEADERS_LIMIT_MS = 60_000;
 /** A file may take this long to arrive, in milliseconds. */
 const UPLOAD_LIMIT_MS = 3_600_000;
 
@@ -99,6 +106,9 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     });
     const server = createServer(app);
     server.requestTimeout = UPLOAD_LIMIT_MS;
+    server.keepAliveTimeout = IDLE_LIMIT_MS;
+    // Counted from the end of the answer before: it must not end a connection that may still idle.
+    server.headersTimeout = IDLE_LIMIT_MS + HEADERS_LIMIT_MS;
     await listen(server, settings);
     closers.push(() => closeServer(server));
     closers.push(() => parts.loads.cancelAll());

@@ -234,3 +234,21 @@ describe("countNumbers", () => {
     expect(counts).toEqual({ blank: 6, whole: 5, fractional: 1, other: 5, yesOrNo: 6 });
   });
 });
+
+describe("spellings of “no date” that a person confirmed", () => {
+  test("are blank and no misfits, in whatever letter case; others stay what they were", () => {
+    const values = [
+      { value: "28/02/2025", count: 10 },
+      { value: "not yet known", count: 3 },
+      { value: "Not Yet Known ", count: 2 },
+      { value: "soon", count: 1 },
+    ];
+    const before = recogniseColumn(values);
+    expect([before.blank, before.candidates[0]?.misses]).toEqual([0, 6]);
+    const after = recogniseColumn(values, undefined, ["not yet known"]);
+    expect([after.blank, after.candidates[0]?.misses]).toEqual([5, 1]);
+    expect(after.candidates[0]?.reading.blanks?.map((each) => each.toLowerCase())).toContain(
+      "not yet known",
+    );
+  });
+});
