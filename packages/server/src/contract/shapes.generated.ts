@@ -1909,6 +1909,7 @@ export const SHAPES: Readonly<Record<string, object>> = {
       "edge.skipped",
       "number.unit",
       "value.list",
+      "parameter.ignored",
       "days.notCounted",
       "serial.shifted",
       "edge.midnight",
