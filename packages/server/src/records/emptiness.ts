@@ -15,7 +15,7 @@ import {
 } from "@orisma/core";
 import type { Read } from "../database/index.js";
 import type { Counter } from "./narrowing.js";
-import type { Sight } from "./why.js";
+import type { Sight } from "./sight.js";
 
 /** Values of a column among which a misspelt one is looked for. */
 const MOST_VALUES = 1_000;

@@ -24,7 +24,8 @@ import { NO_MEMBER, memberQuery, type AskedMember } from "./members.js";
 import { planOf } from "./plan.js";
 import type { PreparedRequest } from "./prepared.js";
 import { narrowedTo } from "./read.js";
-import { WHOLE, targetsOf, whyOf } from "./why.js";
+import { WHOLE } from "./sight.js";
+import { targetsOf, whyOf } from "./why.js";
 
 /** Explains a request: what it means, what it narrows, and how the database goes about it. */
 export async function explain(

@@ -14,7 +14,7 @@ import {
 } from "@orisma/core";
 import { TooSlow, type Read } from "../database/index.js";
 import { narrowedTo } from "./read.js";
-import type { Sight } from "./why.js";
+import type { Sight } from "./sight.js";
 
 /** Seconds that all counts of one explanation may take together. */
 const BUDGET_S = 8;

@@ -47,7 +47,8 @@ import { prepareRequest } from "./prepare.js";
 import type { PreparedRequest } from "./prepared.js";
 import { countOf, narrowedTo, readBy, readPage, type ReadPage } from "./read.js";
 import { insideTotals, totalsOf } from "./totals.js";
-import { conditionsOf, sightOf, targetsOf, whyOf } from "./why.js";
+import { sightOf } from "./sight.js";
+import { conditionsOf, targetsOf, whyOf } from "./why.js";
 
 /** A page of records, with the cursors of the pages beside it. */
 export interface RecordsPage {

@@ -22,6 +22,7 @@ import type { Gateway, Read } from "../database/index.js";
 import { reasonsOf } from "./emptiness.js";
 import { Counter, narrowingOf, type CountTarget } from "./narrowing.js";
 import type { PreparedRequest } from "./prepared.js";
+import type { Sight } from "./sight.js";
 
 /** What each condition of a request lets through, and why nothing comes of them. */
 export interface Why {
@@ -31,30 +32,6 @@ export interface Why {
   readonly neighbours: readonly Neighbours[];
   /** Why there is no record; nothing where there is one. */
   readonly reasons: readonly string[];
-}
-
-/** Of which columns something may be told that no record of an answer shows. */
-export interface Sight {
-  /** The nearest dates, the cells without a value. */
-  readonly sees: (column: string) => boolean;
-  /** Values that are nearly spelled so. */
-  readonly isOffered: (column: string, value: string) => boolean;
-}
-
-/** The sight of whoever may see all of a source. */
-export const WHOLE: Sight = { sees: () => true, isOffered: () => true };
-
-/** The sight of the readers of a listing: the columns that it shows, and the values that it offers. */
-export function sightOf({ listing }: PreparedRequest): Sight {
-  const { shown, declaration } = listing;
-  const sees = (column: string) => shown.includes(column);
-  return {
-    sees,
-    isOffered: (column, value) => {
-      const offer = declaration.choices?.[column] ?? {};
-      return sees(column) && offer.values !== false && offer.hidden?.includes(value) !== true;
-    },
-  };
 }
 
 /** What a request is counted in: its table, or all tables of its source. */

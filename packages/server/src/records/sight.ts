@@ -1,0 +1,25 @@
+import type { PreparedRequest } from "./prepared.js";
+
+/** Of which columns something may be told that no record of an answer shows. */
+export interface Sight {
+  /** The nearest dates, the cells without a value. */
+  readonly sees: (column: string) => boolean;
+  /** Values that are nearly spelled so. */
+  readonly isOffered: (column: string, value: string) => boolean;
+}
+
+/** The sight of whoever may see all of a source. */
+export const WHOLE: Sight = { sees: () => true, isOffered: () => true };
+
+/** The sight of the readers of a listing: the columns that it shows, and the values that it offers. */
+export function sightOf({ listing }: PreparedRequest): Sight {
+  const { shown, declaration } = listing;
+  const sees = (column: string) => shown.includes(column);
+  return {
+    sees,
+    isOffered: (column, value) => {
+      const offer = declaration.choices?.[column] ?? {};
+      return sees(column) && offer.values !== false && offer.hidden?.includes(value) !== true;
+    },
+  };
+}
