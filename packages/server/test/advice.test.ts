@@ -33,17 +33,13 @@ describe("a plan", () => {
   });
 
   test("of a page that may walk through everything counts everything", async () => {
-    // Found nowhere: the whole index is walked along before that is known.
-    const { page } = await explained({ task: "no such task" });
-    const walk = page.find(({ words }) => words.startsWith("walks along"));
-    expect(walk?.words).toMatch(/until the page is full$/);
+    // Found nowhere: everything is read before that is known, along an index or, as the database
+    // sees fit, in a whole.
+    const [walk] = (await explained({ task: "no such task" })).page;
+    expect(walk?.words).toMatch(/^walks along .* until the page is full$|^reads the whole table/);
     expect(walk?.records).toBeGreaterThan(RECORDS * 0.9);
-    // Without a condition a page is all that is read.
-    const [bare] = (await explained({})).page;
-    expect([bare?.words, bare?.records]).toEqual([
-      expect.not.stringContaining("until"),
-      expect.any(Number),
-    ]);
-    expect(bare?.records).toBeLessThan(100);
+    // Without a condition nothing goes on until a page is full.
+    const bare = (await explained({})).page.map(({ words }) => words);
+    expect([bare.length > 0, bare.join()]).toEqual([true, expect.not.stringContaining("until")]);
   });
 });
