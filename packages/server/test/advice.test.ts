@@ -1,8 +1,13 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { EVERYTHING, type Statement } from "@orisma/core";
+import type { Read } from "../src/database/index.js";
+import { planOf } from "../src/records/plan.js";
+import type { KnownSource } from "../src/sources/index.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 
 /** What is advised is what would serve, and what is counted is what may be read. */
 const RECORDS = 4_000;
+const NO_END = 2 ** 31;
 let running: TestService;
 
 beforeAll(async () => {
@@ -41,5 +46,37 @@ describe("a plan", () => {
     // Without a condition nothing goes on until a page is full.
     const bare = (await explained({})).page.map(({ words }) => words);
     expect([bare.length > 0, bare.join()]).toEqual([true, expect.not.stringContaining("until")]);
+  });
+
+  // Which way the database goes is its own; what is told of each way is not.
+  test.each([
+    ["SELECT 1 LIMIT ?", [51], [NO_END]],
+    ["SELECT 1 WHERE x = ? LIMIT ? OFFSET ?", [7, 51, 50], [7, NO_END, 50]],
+  ])("%s that walks along an index is told at its worst", async (text, values, unlimited) => {
+    const asked: unknown[] = [];
+    const rowOf = (type: string, count: number, extra: string) => [
+      1,
+      "SIMPLE",
+      "works",
+      type,
+      null,
+      "PRIMARY",
+      null,
+      null,
+      count,
+      extra,
+    ];
+    const read = (extra: string) => (statement: Statement) => {
+      asked.push(statement.values);
+      const isWorst = JSON.stringify(statement.values) === JSON.stringify(unlimited);
+      return Promise.resolve([isWorst ? rowOf("ALL", RECORDS, extra) : rowOf("index", 51, extra)]);
+    };
+    const source = { indexes: new Map(), table: null } as unknown as KnownSource;
+    const planned = (extra: string) => planOf({ text, values }, EVERYTHING, source, read(extra));
+    expect(await planned("Using where")).toEqual([
+      { words: "walks along the keys until the page is full", records: RECORDS },
+    ]);
+    expect(asked).toEqual([values, unlimited]);
+    expect(await planned("")).toEqual([{ words: "walks along the keys", records: 51 }]);
   });
 });

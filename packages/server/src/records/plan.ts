@@ -12,17 +12,16 @@ export async function planOf(
   source: KnownSource,
   read: Read,
 ): Promise<readonly PlanStep[]> {
-  const explained = (limit?: number) =>
-    read({
-      text: `EXPLAIN ${text}`,
-      values: limit === undefined ? values : [...values.slice(0, -1), limit],
-    });
+  const explained = (bound = values) => read({ text: `EXPLAIN ${text}`, values: bound });
   const found = await explained();
   // A walk along an index until a page is full is told as short as that: it goes on as long as
   // nothing is found, at worst to the end.
   const walks = found.some((row) => row[TYPE] === "index" && isFiltered(row));
-  const isPage = text.endsWith(" LIMIT ?");
-  const most = walks && isPage ? mostRead(await explained(NO_LIMIT)) : null;
+  const isNumbered = text.endsWith(" LIMIT ? OFFSET ?");
+  const isPage = isNumbered || text.endsWith(" LIMIT ?");
+  const limitAt = values.length - (isNumbered ? 2 : 1);
+  const unlimited = values.map((value, at) => (at === limitAt ? NO_LIMIT : value));
+  const most = walks && isPage ? mostRead(await explained(unlimited)) : null;
   const rows = found.map((row) =>
     most !== null && row[TYPE] === "index" && isFiltered(row) ? { row, most } : { row, most: null },
   );
