@@ -1,4 +1,4 @@
-import { fault, type Column } from "@orisma/core";
+import { fault } from "@orisma/core";
 import { Problem } from "../http/index.js";
 import type { KnownSource } from "./columns.js";
 
@@ -10,11 +10,6 @@ export interface BrokenListing {
 
 /** What stands on sources: tells which listings sources would break as they are to be, by name. */
 export type Dependants = (changed: ReadonlyMap<string, KnownSource>) => readonly BrokenListing[];
-
-/** A source with other columns. */
-export function withColumns(source: KnownSource, columns: readonly Column[]): KnownSource {
-  return { ...source, columns };
-}
 
 /** Throws a problem that names the listings which would break. */
 export function refuseBreaking(source: string, broken: readonly BrokenListing[]): void {

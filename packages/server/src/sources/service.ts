@@ -36,7 +36,7 @@ import {
   type Watch,
 } from "./entities.js";
 import { addFoldedTexts } from "./folding.js";
-import { refuseBreaking, withColumns, type BrokenListing, type Dependants } from "./dependants.js";
+import { refuseBreaking, type BrokenListing, type Dependants } from "./dependants.js";
 import type { SourceLocks } from "./locks.js";
 import { datedMember, patternTables, type Member } from "./members.js";
 import { previewColumns, profileSource, type ColumnPreview } from "./profile.js";
@@ -100,13 +100,13 @@ export class Sources {
       const sent = columns[column.name];
       return sent === undefined ? column : coreColumn(column.name, sent);
     });
-    return this.#brokenBy(withColumns(source, settled));
+    return this.#brokenBy({ ...source, columns: settled });
   }
 
   /** Throws a problem that names the listings which would break if a source had other columns. */
   mustNotBreak(name: string, columns: ReadonlyMap<string, NewColumn>): void {
     const changed = [...columns].map(([column, sent]) => coreColumn(column, sent));
-    refuseBreaking(name, this.#brokenBy(withColumns(this.need(name), changed)));
+    refuseBreaking(name, this.#brokenBy({ ...this.need(name), columns: changed }));
   }
 
   /** Throws a problem if sources consist of another, which then cannot end. */

@@ -6,7 +6,7 @@ const meaningAll = (table: string) =>
     WHERE JSON_TYPE(JSON_EXTRACT(declaration, '$.filter.columns')) = 'ARRAY'
       AND JSON_LENGTH(declaration, '$.filter.columns') = 0`;
 
-/** Declares in words what listings of which callers may ask for every column meant by an empty list. */
+/** Writes `all` where a declaration has an empty list of columns that callers may filter by. */
 export class FilterColumns1764800000000 implements MigrationInterface {
   readonly name = "FilterColumns1764800000000";
 
