@@ -1,6 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { EVERYTHING, type Statement } from "@orisma/core";
-import type { Read } from "../src/database/index.js";
 import { planOf } from "../src/records/plan.js";
 import type { KnownSource } from "../src/sources/index.js";
 import { startTestService, type TestService } from "../../../test/service.js";
