@@ -30,9 +30,9 @@ export class Rivals {
         const ratio = median(own.map((time, index) => time / (other[index] ?? NaN)));
         return `${name} ${ratio < 0.1 ? `1/${(1 / ratio).toFixed(0)}` : ratio.toFixed(2)}`;
       });
-    this.lines.push(
-      `${title.padEnd(46)} ${median(own).toFixed(1).padStart(8)} ms   of ${ratios.join(", ")}`,
-    );
+    const line = `${title.padEnd(46)} ${median(own).toFixed(1).padStart(8)} ms   of ${ratios.join(", ")}`;
+    this.lines.push(line);
+    say(line);
   }
 
   async #inTurn(

@@ -26,10 +26,11 @@ export function failureText(error: unknown): string {
 }
 
 /** A fault in words, with what is accepted on lines of their own. */
-export function faultText({ parameter, path, message, accepted, nearest }: RenderedFault): string {
-  const place = parameter ?? path;
+export function faultText(found: RenderedFault): string {
+  const { parameter, path, column, message, accepted, nearest } = found;
+  const place = [parameter ?? path, column].filter((each) => each !== undefined).join(", ");
   return [
-    place === undefined ? message : `${place}: ${message}`,
+    place === "" ? message : `${place}: ${message}`,
     nearest === undefined || message.includes(nearest) ? null : `  did you mean ${nearest}?`,
     accepted === undefined ? null : `  accepted: ${accepted}`,
   ]

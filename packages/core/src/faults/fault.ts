@@ -9,6 +9,8 @@ export interface FaultPlace {
   readonly parameter?: string;
   /** A path such as `parameters.0.column`, for documents. */
   readonly path?: string;
+  /** The column of whose dates or values it speaks, where the input does not name it itself. */
+  readonly column?: string;
   /** The value as it came; cut short when rendered. */
   readonly value?: string;
 }

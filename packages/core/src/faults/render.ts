@@ -6,6 +6,7 @@ import type { FaultFacts } from "./registry.js";
 export interface RenderedFault {
   readonly parameter?: string;
   readonly path?: string;
+  readonly column?: string;
   readonly value?: string;
   readonly code: FaultCode;
   readonly message: string;
@@ -468,6 +469,7 @@ export function renderFault(found: Fault): RenderedFault {
   return {
     ...(found.parameter === undefined ? {} : { parameter: cut(found.parameter) }),
     ...(found.path === undefined ? {} : { path: found.path }),
+    ...(found.column === undefined ? {} : { column: cut(found.column) }),
     ...(found.value === undefined ? {} : { value: cut(found.value) }),
     code: found.code,
     message: prose.message,

@@ -1,6 +1,7 @@
 import {
   MS_PER_DAY,
   UTC,
+  clockPieces,
   dayNumber,
   findZone,
   wallMs,
@@ -94,7 +95,8 @@ function narrowDate(condition: DateCondition, extent: ColumnExtent): DateConditi
     const within = commonPart(stretch.interval, extent, zone);
     const most = MOST_LISTED_INTERVALS - intervals.length;
     const found = within === null ? null : layOut(stretch, within, zone, most);
-    if (within === null || (found === null && extent.kind !== "instant")) {
+    const isParted = extent.kind === "instant" && hasChanges(stretch, zone);
+    if (within === null || (found === null && !isParted)) {
       recurring.push(stretch);
       continue;
     }
@@ -107,6 +109,11 @@ function narrowDate(condition: DateCondition, extent: ColumnExtent): DateConditi
     if (end !== within.end) recurring.push({ ...stretch, interval: { start: within.end, end } });
   }
   return { ...condition, intervals, recurring };
+}
+
+/** Whether the clocks of a zone are ever changed in a stretch. */
+function hasChanges({ interval: { start, end } }: RecurringStretch, zone: Zone): boolean {
+  return clockPieces(zone, start?.instant ?? -Infinity, end?.instant ?? Infinity).length > 1;
 }
 
 function zoneOf({ zone }: RecurringStretch): Zone {

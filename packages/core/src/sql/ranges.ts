@@ -7,6 +7,7 @@ import {
 } from "../filters/index.js";
 import type { DateKind } from "../reading/index.js";
 import type { StoredDates } from "./cells.js";
+import { evenlyMoved } from "./recurring.js";
 import { datesOf, type StoredTable } from "./storage.js";
 
 /**
@@ -18,6 +19,8 @@ const FEW = 3;
 export const MOST_LISTED = 900;
 /** Stretches of the first part of a page; each part after it has four times as many. */
 const FIRST_PART = 10;
+/** The same where rules recur within them: such a stretch is months or years, and not a day. */
+const FIRST_RECURRING = 3;
 
 /** What a query is for: the best form differs. */
 export type Purpose = "page" | "count";
@@ -47,15 +50,16 @@ export function manyRanges(
   table: StoredTable,
   purpose: Purpose,
 ): ManyRanges | null {
-  const found = widest(filter, null);
+  const found = widest(filter, table);
+  if (found === null) return null;
+  const { condition, dates, pieces } = found;
   // Of values inside a record is counted once, however many stretches have one of them.
-  if (found === null || isPerRecord(found.column, table)) return null;
-  const dates = datesOf(found.column, table);
-  const pieces = piecesOf(found, dates.kind);
-  const isListed = (purpose === "count" || !dates.keepsOrder) && listedDays(found, dates) !== null;
+  if (isPerRecord(condition.column, table)) return null;
+  const isListed =
+    (purpose === "count" || !dates.keepsOrder) && listedDays(condition, dates) !== null;
   if (isListed || !areApart(pieces, dates.kind)) return null;
-  const rest = conjuncts(filter).filter((each) => each !== found);
-  return { condition: found, dates, pieces, rest };
+  const rest = conjuncts(filter).filter((each) => each !== condition);
+  return { condition, dates, pieces, rest };
 }
 
 /** The ranges of a condition in order. */
@@ -86,21 +90,24 @@ function isPerRecord(column: string, { nested }: StoredTable): boolean {
 }
 
 /** The condition with most ranges among those that must all hold; null where none has many. */
-function widest(filter: Filter, found: DateCondition | null): DateCondition | null {
-  if (filter.kind === "all") {
-    return filter.of.reduce<DateCondition | null>((best, each) => widest(each, best), found);
+function widest(filter: Filter, table: StoredTable): Omit<ManyRanges, "rest"> | null {
+  let found: Omit<ManyRanges, "rest"> | null = null;
+  for (const condition of conjuncts(filter)) {
+    if (condition.kind !== "date" || !isPlain(condition)) continue;
+    const dates = datesOf(condition.column, table);
+    const pieces = piecesOf(evenlyParted(condition, dates.kind), dates.kind);
+    if (pieces.length > (found?.pieces.length ?? FEW)) found = { condition, dates, pieces };
   }
-  if (
-    filter.kind !== "date" ||
-    countRanges(filter) <= (found === null ? FEW : countRanges(found))
-  ) {
-    return found;
-  }
-  return isPlain(filter) ? filter : found;
+  return found;
 }
 
-function countRanges({ intervals, recurring }: DateCondition): number {
-  return intervals.length + recurring.length;
+/**
+ * A condition on instants whose rules are parted where the clocks change: within a part they are a
+ * test of the column moved by one offset.
+ */
+function evenlyParted(condition: DateCondition, kind: DateKind): DateCondition {
+  if (kind !== "instant" || condition.recurring.length === 0) return condition;
+  return { ...condition, recurring: condition.recurring.flatMap(evenlyMoved) };
 }
 
 /** The conditions that must all hold. */
@@ -155,7 +162,8 @@ export function partsOf(
   descending: boolean,
   after: string | number | null,
 ): readonly (readonly RangePiece[])[] {
-  return partsInOrder(pieces, dates, { descending, after, first: FIRST_PART });
+  const first = pieces.some(({ stretch }) => stretch !== null) ? FIRST_RECURRING : FIRST_PART;
+  return partsInOrder(pieces, dates, { descending, after, first });
 }
 
 /**

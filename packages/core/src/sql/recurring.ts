@@ -1,14 +1,18 @@
 import {
   FIRST_YEAR_OF_RULES,
   MS_PER_DAY,
+  MS_PER_HOUR,
   MS_PER_MINUTE,
   MS_PER_SECOND,
   UTC,
   clockPieces,
   clockYears,
+  epochMs,
   findZone,
   utcYearStart,
+  wallMs,
   type ClockPiece,
+  type Edge,
   type Zone,
 } from "../calendar/index.js";
 import type { RecurringStretch } from "../filters/index.js";
@@ -30,6 +34,7 @@ const ANYTHING = sql`1 = 1`;
 
 /** 400 years, after which the calendar is the same again, weekdays included. */
 const CYCLE_SECONDS = (146_097 * MS_PER_DAY) / MS_PER_SECOND;
+const SECONDS_PER_HOUR = MS_PER_HOUR / MS_PER_SECOND;
 /** No zone is further from UTC. */
 const FURTHEST_OFFSET_MS = 2 * MS_PER_DAY;
 
@@ -42,25 +47,71 @@ const FURTHEST_OFFSET_MS = 2 * MS_PER_DAY;
  * whose changes it holds those within the interval.
  */
 export function recurs(stretch: RecurringStretch, dates: StoredDates): Fragment {
-  const test = (date: Fragment) =>
+  const test = (seconds: number) =>
     together(
-      stretch.rules.map((rule) => ruleTest(rule, date, stretch.weeks)),
+      stretch.rules.map((rule) => movedTest(rule, seconds, stretch, dates)),
       sql` AND `,
       ANYTHING,
     );
-  if (dates.kind !== "instant") return test(dates.calendarDate);
+  if (dates.kind !== "instant") return test(0);
   const shift = shiftOf(stretch, dates);
-  if (shift.seconds.size === 1) return test(shifted(dates, [...shift.seconds][0] ?? 0));
+  if (shift.seconds.size === 1) return test([...shift.seconds][0] ?? 0);
   // The shift is found once, and few are different: the test stands there for each of them.
   const cases = [...shift.seconds].map(
-    (seconds) => sql` WHEN ${numeral(seconds)} THEN ${test(shifted(dates, seconds))}`,
+    (seconds) => sql` WHEN ${numeral(seconds)} THEN ${test(seconds)}`,
   );
   return sql`(CASE ${shift.found}${joined(cases, sql``)} END)`;
 }
 
-function shifted({ calendarDate }: StoredDates, seconds: number): Fragment {
-  if (seconds === 0) return calendarDate;
-  return { kind: "shifted", of: calendarDate, seconds: numeral(seconds) };
+/**
+ * A stretch of instants parted where the clocks of its zone change, so that all of a part is moved
+ * by one offset. Itself where it is open, or would have too many parts.
+ */
+export function evenlyMoved(stretch: RecurringStretch): readonly RecurringStretch[] {
+  const { start, end } = stretch.interval;
+  if (start === null || end === null || end.instant > utcYearStart(FIRST_YEAR_OF_RULES)) {
+    return [stretch];
+  }
+  const pieces = clockPieces(zoneOf(stretch), start.instant, end.instant);
+  if (pieces.length > MOST_PARTS) return [stretch];
+  const edges = [start, ...pieces.slice(1).map(edgeOf), end];
+  return edges.slice(1).map((edge, index) => ({
+    ...stretch,
+    interval: { start: edges[index] ?? start, end: edge },
+  }));
+}
+
+/** Parts of a stretch at most: those of a hundred years in which the clocks change twice. */
+const MOST_PARTS = 200;
+
+function edgeOf({ from, shift }: ClockPiece): Edge {
+  return { instant: epochMs(from), wall: wallMs(from + shift) };
+}
+
+/** A rule as a test of the date moved by some seconds; where hours will do, those are moved. */
+function movedTest(
+  rule: Recurring,
+  seconds: number,
+  { weeks }: RecurringStretch,
+  { calendarDate }: StoredDates,
+): Fragment {
+  const hours = seconds / SECONDS_PER_HOUR;
+  if (rule.name === "BYHOUR" && Number.isInteger(hours)) {
+    return isIn(movedHours(rule.spans, hours), dateField("hour", calendarDate), () => numeral(24));
+  }
+  return ruleTest(rule, shifted(calendarDate, seconds), weeks);
+}
+
+/** The hours of a date which, moved on by some, lie in one of some spans. */
+function movedHours(spans: readonly NumberSpan[], by: number): readonly NumberSpan[] {
+  if (by === 0) return spans;
+  const moved = (hour: number) => (((hour - by) % 24) + 24) % 24;
+  return spans.map((span) => ({ ...span, from: moved(span.from), to: moved(span.to) }));
+}
+
+function shifted(date: Fragment, seconds: number): Fragment {
+  if (seconds === 0) return date;
+  return { kind: "shifted", of: date, seconds: numeral(seconds) };
 }
 
 /** The seconds between an instant and the wall clock. */
@@ -81,9 +132,14 @@ interface Step {
   readonly shift: Shift;
 }
 
-function shiftOf({ interval, zone: id }: RecurringStretch, dates: StoredDates): Shift {
-  const named = findZone(id);
-  const zone = named.ok ? named.value : UTC;
+function zoneOf({ zone }: RecurringStretch): Zone {
+  const found = findZone(zone);
+  return found.ok ? found.value : UTC;
+}
+
+function shiftOf(stretch: RecurringStretch, dates: StoredDates): Shift {
+  const { interval } = stretch;
+  const zone = zoneOf(stretch);
   const from = interval.start?.instant ?? FIRST_MS;
   const to = interval.end?.instant ?? END_MS;
   const rules = utcYearStart(FIRST_YEAR_OF_RULES);

@@ -1788,6 +1788,7 @@ export const SHAPES: Readonly<Record<string, object>> = {
                   record: { type: "string" },
                   parameter: { type: "string" },
                   path: { type: "string" },
+                  column: { type: "string" },
                   value: { type: "string" },
                   code: { $ref: "#/components/schemas/FaultCode" },
                   message: { type: "string" },
@@ -2380,6 +2381,7 @@ export const SHAPES: Readonly<Record<string, object>> = {
     properties: {
       parameter: { type: "string" },
       path: { type: "string" },
+      column: { type: "string" },
       value: { type: "string" },
       code: { $ref: "#/components/schemas/FaultCode" },
       message: { type: "string" },

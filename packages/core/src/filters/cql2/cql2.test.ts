@@ -173,6 +173,20 @@ describe("CQL2 text", () => {
     expect(faults("cost = 1 ANT task = 'x'")[0]?.message).toContain("at 10: “ANT”");
   });
 
+  test("a fault of a date or a window names the column of its condition, and only of its own", () => {
+    const found = faults(
+      "inWindow(raised, 'mnth-1') AND raised > DATE('2024-13') AND cost = 1 AND year(raised) = 1.5",
+    );
+    expect(found.map(({ code, column }) => `${code} ${column}`)).toEqual([
+      "window.word raised",
+      "date.impossible raised",
+      "filter.value raised",
+    ]);
+    // What names its column itself, or speaks of two, is told as it is.
+    expect(faults("rased = DATE('2024')")[0]).not.toHaveProperty("column");
+    expect(faults("daysBetween(raised, due) > 1.5")[0]).not.toHaveProperty("column");
+  });
+
   test("hostile texts are faults or filters, in bounded time, and never an exception", () => {
     fc.assert(
       fc.property(

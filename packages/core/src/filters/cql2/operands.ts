@@ -155,6 +155,17 @@ export class Operands {
     return this.fault(expression, fault("filter.syntax", facts, { value: facts.text }));
   }
 
+  /** What a condition comes to; faults of the values in it name its column. */
+  about(condition: Operation, filterOf: () => Filter): Filter {
+    const first = this.faults.length;
+    const filter = filterOf();
+    const [column, other] = columnsIn(condition);
+    if (column === undefined || other !== undefined) return filter;
+    const found = this.faults.splice(first);
+    this.faults.push(...found.map((each) => (namesColumn(each) ? each : placed(each, { column }))));
+    return filter;
+  }
+
   failed(expression: Expression, faults: readonly Fault[]): Filter {
     for (const each of faults) this.fault(expression, each);
     return NOTHING;
@@ -166,6 +177,24 @@ export class Operands {
     this.faults.push(path === undefined || path === "" ? found : placed(found, { path }));
     return NOTHING;
   }
+}
+
+/** The names of the columns of which an expression speaks. */
+function columnsIn(expression: Expression): readonly string[] {
+  if ("property" in expression) return [expression.property];
+  const within =
+    "op" in expression
+      ? expression.args
+      : "interval" in expression
+        ? expression.interval
+        : "list" in expression
+          ? expression.list
+          : [];
+  return [...new Set(within.flatMap(columnsIn))];
+}
+
+function namesColumn({ code }: Fault): boolean {
+  return code.startsWith("column.") || code === "filter.syntax";
 }
 
 function valueWords(expression: Exclude<Expression, Operation>): string {

@@ -83,6 +83,13 @@ class Builder {
           ? this.operands.syntax(expression, "takes one condition")
           : { kind: "not", of: this.filter(only) };
       }
+    }
+    return this.operands.about(expression, () => this.#condition(expression));
+  }
+
+  #condition(expression: Operation): Filter {
+    const { op } = expression;
+    switch (op) {
       case "between":
         return this.#between(expression);
       case "like":
