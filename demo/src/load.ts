@@ -87,10 +87,16 @@ const HOURS_SO_FAR = 9;
 /** Brings the demo data of today into a running service; a second time changes nothing. */
 export async function loadDemo(
   service: { readonly url: string; readonly key: string },
-  { passages = PASSAGES }: { readonly passages?: number } = {},
+  {
+    passages = PASSAGES,
+    today = Math.floor(Date.now() / 86_400_000),
+  }: {
+    readonly passages?: number;
+    /** The day up to which the records go, counted from 1970-01-01. */
+    readonly today?: number;
+  } = {},
 ): Promise<void> {
   const client = new OrismaClient(service);
-  const today = Math.floor(Date.now() / 86_400_000);
   const bring = async (source: NewSource, file: FileBody, name: string, options?: TakeOptions) => {
     await client.createSource(source).catch(ifThere);
     await client.takeFile(source.name, file, { file: name, ...options });
