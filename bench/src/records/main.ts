@@ -140,7 +140,7 @@ function sharesOf(
   const filters = sent.map((each) => {
     const planned = planRequest(listing, each, context);
     if (!planned.ok) throw new Error("a request was refused");
-    return planned.value.filter;
+    return planned.value.requested.filter;
   });
   const line = (what: string, of: string, cpu: number, us: number) =>
     `${what.padEnd(52)} ${us.toFixed(0).padStart(4)} µs, ${(us / cpu / 10).toFixed(1)} % of ${of}`;

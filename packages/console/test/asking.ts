@@ -60,7 +60,7 @@ function planned(listing: ListingDetails, state: PageState): PlannedRequest {
 
 /** Whether a page of a listing has a record. */
 export function keeps(listing: ListingDetails, state: PageState, record: Row): boolean {
-  return evaluate(planned(listing, state).filter, record, CATALOGUE);
+  return evaluate(planned(listing, state).requested.filter, record, CATALOGUE);
 }
 
 /** The clauses of a page's sentence that are conditions. */

@@ -8,4 +8,5 @@ export * from "./reading/index.js";
 export * from "./windows/index.js";
 export * from "./filters/index.js";
 export * from "./sql/index.js";
+export * from "./query/index.js";
 export * from "./listings/index.js";

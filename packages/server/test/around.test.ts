@@ -312,7 +312,7 @@ describe("extent", () => {
     expect(meta.shown).toMatchObject({ from: days[0], to: days.at(-1) });
     expect(meta.shown?.passed).toMatch(/^\d{4}-\d\d-\d\d\/\d{4}-\d\d-\d\d$/);
     // Blanks are in: nothing is asked.
-    expect([meta.total, meta.windows]).toEqual([OPEN.length, {}]);
+    expect([meta.total, meta.windows]).toEqual([OPEN.length, []]);
     const asked = await running.client.records("extents", { from: days[0] ?? "" });
     expect(asked.meta.shown).not.toHaveProperty("from");
     expect(asked.meta.total).toBe(days.length);

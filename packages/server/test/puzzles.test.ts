@@ -105,7 +105,7 @@ describe("several values in one text", () => {
 
 describe("what could be meant otherwise", () => {
   test("a count of seconds where milliseconds are wanted says what it was read as", async () => {
-    const { since } = (await records({ since: "1738400000000" })).meta.windows;
+    const [since] = (await records({ since: "1738400000000" })).meta.windows;
     expect(since?.start).toBe("2025-02-01T08:53:20Z");
     expect(await notices({ since: "1738400000000" })).toEqual([]);
     const low = await refusal(records({ since: "1738400000" }));

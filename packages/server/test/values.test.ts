@@ -297,7 +297,7 @@ describe("fixed conditions, defaults and required parameters", () => {
     const { records, meta } = await running.client.records("open-works", { place: "Kestrel" });
     expect(records.map(({ id }) => id)).toEqual(["W-02"]);
     expect(meta.defaults).toEqual({ since: ["month"], priority: ["low", "medium"] });
-    expect(meta.windows.since?.start).toBe("2025-03-01T00:00:00Z");
+    expect(meta.windows[0]?.start).toBe("2025-03-01T00:00:00Z");
     const bramble = { place: "Bramble", priority: "High" };
     expect(await ids(bramble, "open-works")).toEqual(["W-03"]);
     expect(await ids({ ...bramble, since: "2025-03-02" }, "open-works")).toEqual([]);

@@ -54,6 +54,7 @@ export function Answer(props: {
           listing={listing}
           state={state}
           windows={meta.windows}
+          applied={meta.values}
           newestFirst={!isByDate || order.startsWith("-")}
           page={isByDate ? pageDates(answer, mainDate) : null}
           onGo={onGo}

@@ -150,6 +150,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
             state={state}
             order={order}
             windows={isCurrent ? answer.meta.windows : undefined}
+            applied={isCurrent ? answer.meta.values : undefined}
             extents={answer?.meta.shown}
             context={context}
             today={today}

@@ -1,5 +1,11 @@
 import { OrismaError, type ListingDetails } from "@orisma/client";
-import { takesDates, type DateParameter, type TimelineAnswer, type WindowText } from "@orisma/core";
+import {
+  takesDates,
+  type DateParameter,
+  type RecordsMeta,
+  type TimelineAnswer,
+  type WindowView,
+} from "@orisma/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { service } from "../service.js";
@@ -23,7 +29,9 @@ import { searchOf, withParameters, type PageState } from "./state.js";
 export interface RibbonProps {
   readonly listing: ListingDetails;
   readonly state: PageState;
-  readonly windows: Readonly<Record<string, WindowText>> | undefined;
+  readonly windows: readonly WindowView[] | undefined;
+  /** What was applied of each parameter, by name. */
+  readonly applied: RecordsMeta["values"];
   /** Whether the latest is on top. */
   readonly newestFirst: boolean;
   /** The dates of the first and last records of the page, where they are in the ribbon's order. */
@@ -46,9 +54,7 @@ const REST_MS = 600;
 export function Ribbon(props: RibbonProps) {
   const { listing, state, windows } = props;
   const column = listing.mainDate;
-  const texts = parametersOn(listing, column)
-    .filter(takesDates)
-    .flatMap(({ name }) => windows?.[name] ?? []);
+  const texts = windows?.filter((each) => each.column === column) ?? [];
   const start = texts
     .flatMap(({ startLocal }) => startLocal ?? [])
     .toSorted()
@@ -133,7 +139,7 @@ function Drawn(
     readonly window: { readonly start: string | null; readonly end: string | null } | null;
   },
 ) {
-  const { listing, state, windows, answer, window, newestFirst, page, onGo } = props;
+  const { listing, state, windows, applied, answer, window, newestFirst, page, onGo } = props;
   const { buckets, unit } = answer;
   const set =
     window === null
@@ -155,17 +161,20 @@ function Drawn(
     const there = text === null ? null : withWindow(state, listing, listing.mainDate, text);
     if (there === null) return null;
     const { from, to } = endParameters(parametersOn(listing, listing.mainDate).filter(takesDates));
-    // Only by the parameter that this end is of: after a swap, or beside a narrower one, it is not.
+    const [only, another] =
+      windows?.filter(({ column }) => column === listing.mainDate) ?? ([] as const);
+    // Of several windows the end may be that of another than this parameter's.
     const written = (end: DateParameter | undefined, which: "start" | "end") => {
-      const text = end === undefined ? undefined : windows?.[end.name];
-      const isOf = which === "start" ? text?.startLocal : text?.endLocal;
+      const value = end === undefined ? undefined : applied?.[end.name]?.[0];
+      const isOf = which === "start" ? only?.startLocal : only?.endLocal;
       return end === undefined ||
-        text === undefined ||
+        value === undefined ||
+        another !== undefined ||
         there[end.name] === undefined ||
         pair[which] !== set[which] ||
         isOf !== window?.[which]
         ? {}
-        : { [end.name]: text.value };
+        : { [end.name]: value };
     };
     return withParameters(there, { ...written(from, "start"), ...written(to, "end") });
   };

@@ -128,7 +128,8 @@ function typeInWords(name: string, catalogue: Catalogue): string {
   return column?.type === "date" ? `dates of kind ${column.kind}` : (column?.type ?? "nothing");
 }
 
-function edgeFaults(
+/** The fault of a column of days that is compared with an edge inside a day. */
+export function edgeFaults(
   name: string,
   intervals: readonly Interval[],
   catalogue: Catalogue,

@@ -1,5 +1,5 @@
 export { narrowToExtents, recurringColumns, type ColumnExtent } from "./narrow.js";
-export { FILTER_LIMITS, checkFilter } from "./check.js";
+export { FILTER_LIMITS, checkFilter, edgeFaults } from "./check.js";
 export {
   COLUMN_TYPES,
   columnFault,
@@ -67,15 +67,5 @@ export {
   type Relation,
 } from "./relations.js";
 export { pushNegation, type NegatableState, type PlainFilter } from "./normalise.js";
-export {
-  cql2Json,
-  cql2Of,
-  cql2Text,
-  readCql2,
-  readCql2Json,
-  readCql2Text,
-  type Cql2Context,
-  type Expression,
-} from "./cql2/index.js";
 export { filterInWords } from "./sentence.js";
 export { simplify, type SimplifiedFilter } from "./simplify.js";

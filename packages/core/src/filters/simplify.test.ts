@@ -3,7 +3,7 @@ import fc from "fast-check";
 import { CATALOGUE, onWholeDays, row, tree } from "../../../../test/trees.js";
 import { UTC, epochMs } from "../calendar/index.js";
 import type { Catalogue } from "./columns.js";
-import { readCql2 } from "./cql2/index.js";
+import { readCql2 } from "../query/index.js";
 import { evaluate } from "./evaluate.js";
 import { NOTHING, type Filter } from "./filter.js";
 import { filterInWords } from "./sentence.js";

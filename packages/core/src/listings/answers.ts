@@ -1,9 +1,9 @@
 import type { Clause } from "./clauses.js";
 import type { RenderedFault, RenderedNotice } from "../faults/index.js";
-import type { BlankPolicy, DateComparison } from "../filters/index.js";
+import type { BlankPolicy } from "../filters/index.js";
 import type { Statement } from "../sql/index.js";
 import type { IntervalText } from "../windows/index.js";
-import type { RecurringText, WindowText } from "./words.js";
+import type { AppliedDates, RecurringText, WindowView } from "./words.js";
 
 /** A value of a record, as it is sent. */
 export type RecordValue = string | number | boolean | null;
@@ -23,11 +23,12 @@ export interface TotalAnswer {
 /** What an answer tells of its records. */
 export interface RecordsMeta extends TotalAnswer {
   readonly sentence: string;
-  readonly windows: Readonly<Record<string, WindowText>>;
+  /** The windows of the conditions on dates, in order: the same however they were sent. */
+  readonly windows: readonly WindowView[];
   readonly notices: readonly RenderedNotice[];
   /** The defaults that took effect because nothing was given, by parameter. */
   readonly defaults?: Readonly<Record<string, readonly string[]>>;
-  /** What each parameter of values came to, by name. */
+  /** What was applied of each parameter, by name, in its canonical spelling. */
   readonly values?: Readonly<Record<string, readonly string[]>>;
   /** On request: how many there are without the caller's own conditions. */
   readonly unfiltered?: TotalAnswer;
@@ -58,12 +59,8 @@ export interface ConditionExplained {
   /** Which side of the interval is kept, and what happens to blanks. */
   readonly side: "inside" | "outside";
   readonly blanks: BlankPolicy;
-  readonly parameters: readonly ({
-    readonly parameter: string;
-    /** The text as it came under this name. */
-    readonly asked: string;
-    readonly comparison: DateComparison;
-  } & WindowText)[];
+  /** The parameters that it came from; none for a condition of the filter. */
+  readonly parameters: readonly AppliedDates[];
   /** What is compared: wall clock in the listing's zone, and universal time. */
   readonly intervals: readonly IntervalText[];
   /** Parts that recur, before they are laid out over the dates that there are. */
@@ -85,7 +82,7 @@ export interface ValueExplained {
 /** A compound condition, as it came and as it was understood. */
 export interface CompoundExplained {
   readonly asked: string;
-  /** In CQL2, with the dates that its windows came to. */
+  /** In CQL2, with its windows as they are written. */
   readonly canonical: string;
   readonly sentence: string;
   /** Why parts of it, or all of it, can keep nothing. */

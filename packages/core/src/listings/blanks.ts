@@ -1,7 +1,7 @@
 import { failure, fault, success, type Fault, type Result } from "../faults/index.js";
 import { BLANK_POLICIES, type BlankPolicy } from "../filters/index.js";
 import type { ParameterDeclaration } from "./declaration.js";
-import type { SentParameters } from "./effective.js";
+import type { SentParameters } from "./sent.js";
 
 /** The parameter that says what becomes of blanks. */
 export function blankName(parameter: string): string {

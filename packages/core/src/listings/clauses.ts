@@ -1,8 +1,16 @@
 import { filterInWords, type Filter } from "../filters/index.js";
+import {
+  columnsOfCondition,
+  conditionsIn,
+  queryInWords,
+  shortDateWords,
+  type Query,
+  type ResolvedQuery,
+} from "../query/index.js";
 import type { ListingDeclaration } from "./declaration.js";
 import { orderInWords } from "./order.js";
 import type { PlannedRequest } from "./request.js";
-import { blanksInWords, endsInWords } from "./words.js";
+import { isOfFilter, requestedParts } from "./words.js";
 
 /** One part of what a listing is asked for, short enough to stand in a sentence. */
 export interface Clause {
@@ -24,37 +32,59 @@ export interface Clause {
 export function clausesOf(listing: ListingDeclaration, planned: PlannedRequest): readonly Clause[] {
   const { labels = {} } = listing;
   const named = (column: string) => labels[column] ?? column;
-  const dates = planned.conditions.map((each): Clause => {
-    const { column } = each.condition;
-    const words = `${named(column)} ${endsInWords(each)}${blanksInWords(each)}`;
-    return {
-      parameters: each.parameters.map(({ declaration }) => declaration.name),
-      column,
-      words,
-    };
-  });
-  const values = planned.values.map(({ parameters, filter }): Clause => {
-    const column = "column" in filter ? filter.column : null;
-    const names = parameters.map(({ declaration }) => declaration.name);
-    return { parameters: names, column, words: shortWords(filter, named) };
-  });
-  const compound = partsOf(planned).map((filter, part): Clause => {
-    const plain = filter.kind === "not" ? filter.of : filter;
-    const column = "column" in plain ? plain.column : null;
-    return { parameters: ["filter"], column, part, words: shortWords(filter, named) };
+  const parts = requestedParts(planned);
+  const ofFilter = parts.filter(isOfFilter);
+  const clauses = parts.map((part): Clause => {
+    const words = clauseWords(part, planned.requested, named);
+    if (isOfFilter(part)) {
+      return {
+        parameters: ["filter"],
+        column: columnOf(part),
+        part: ofFilter.indexOf(part),
+        words,
+      };
+    }
+    const [condition] = conditionsIn(part);
+    const parameters = condition?.origin.kind === "parameter" ? condition.origin.names : [];
+    return { parameters, column: columnOf(part), words };
   });
   const order: Clause = {
     parameters: ["order"],
     column: planned.order.column,
     words: orderInWords(listing, planned.order),
   };
-  return [...dates, ...values, ...compound, order];
+  return [...clauses, order];
 }
 
-function partsOf({ compound }: PlannedRequest): readonly Filter[] {
-  if (compound === null) return [];
-  const { filter } = compound;
-  return filter.kind === "all" ? filter.of : [filter];
+/** The one column of which a part speaks, itself or negated; null for one of several. */
+function columnOf(part: Query): string | null {
+  const plain = part.kind === "not" ? part.of : part;
+  if (plain.kind === "all" || plain.kind === "any" || plain.kind === "not") return null;
+  const [column, other] = columnsOfCondition(plain);
+  return column === undefined || other !== undefined ? null : column;
+}
+
+function clauseWords(
+  part: Query,
+  resolved: ResolvedQuery,
+  named: (column: string) => string,
+): string {
+  if (part.kind === "date") {
+    const dates = resolved.dates.find(({ query }) => query === part);
+    if (dates !== undefined) return shortDateWords(dates, named(part.column));
+  }
+  const values = plainFilter(part, resolved);
+  return values === null ? queryInWords(part, resolved) : shortWords(values, named);
+}
+
+/** What a condition on values, or its negation, comes to; null for any other part. */
+function plainFilter(part: Query, resolved: ResolvedQuery): Filter | null {
+  if (part.kind === "not") {
+    const of = plainFilter(part.of, resolved);
+    return of === null ? null : { kind: "not", of };
+  }
+  if (part.kind === "all" || part.kind === "any" || part.kind === "date") return null;
+  return resolved.filters.get(part) ?? null;
 }
 
 /** Values that a clause names one by one at most. */

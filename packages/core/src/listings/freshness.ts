@@ -1,12 +1,12 @@
 import { MS_PER_DAY, type EpochMs } from "../calendar/index.js";
 import { fault, type Fault } from "../faults/index.js";
 import type { Catalogue } from "../filters/index.js";
-import { nextChange, readLength, type Duration, type Window } from "../windows/index.js";
-import type { WindowContext } from "../windows/index.js";
+import { nextChangeOf, nextDay } from "../query/index.js";
+import { readLength, type Duration, type WindowContext } from "../windows/index.js";
 import type { ListingDeclaration } from "./declaration.js";
 import { derivedMovement } from "./derived.js";
-import type { EffectiveParameter } from "./effective.js";
 import type { PlannedRequest } from "./request.js";
+import { requiredDates } from "./words.js";
 
 /** Longest freshness, in days. */
 const MOST_DAYS = 366;
@@ -18,52 +18,34 @@ const MOST_DAYS = 366;
  */
 export function freshFor(
   { freshness, mainDate, derived = {} }: ListingDeclaration,
-  { conditions, moves }: PlannedRequest,
+  planned: PlannedRequest,
   columns: Catalogue,
   context: WindowContext,
   /** The instant of asking, which the request may have named another for. */
   now: EpochMs,
 ): number {
+  const { query, fixedQuery, timeDependence } = planned;
   const made = derivedMovement(derived, columns);
-  if (freshness === undefined || moves === "always" || made === "always") return 0;
+  if (freshness === undefined || timeDependence === "always" || made === "always") return 0;
   const { current, past } = freshness;
   const isPast =
-    moves === "never" &&
+    timeDependence === "never" &&
     made === "never" &&
-    conditions.some(({ condition }) => {
-      const { column, side, intervals, recurring, blanks } = condition;
+    requiredDates(planned).some(({ filter }) => {
+      const { column, side, intervals, recurring, blanks } = filter;
       const ranges = [...intervals, ...recurring.map(({ interval }) => interval)];
       const hasPassed = ranges.every(({ end }) => end !== null && end.instant <= now);
       const isPlain = side === "inside" && blanks === "leave";
       return column === mainDate && isPlain && ranges.length > 0 && hasPassed;
     });
   const declared = (isPast ? past : undefined) ?? current;
-  const edges = conditions.flatMap(({ parameters }) =>
-    parameters.flatMap((each) => changeOf(each, context) ?? []),
-  );
-  const ofDays = made === "steps" ? (nextChange(windowOf(TODAY), context) ?? []) : [];
+  const changes = [
+    nextChangeOf(query, columns, context),
+    nextChangeOf(fixedQuery, columns, context),
+    made === "steps" ? nextDay(context) : null,
+  ].filter((change) => change !== null);
   const most = declared === undefined ? 0 : lengthMs(declared);
-  return Math.max(0, Math.min(most, ...edges.concat(ofDays).map((edge) => edge - context.asOf)));
-}
-
-/** When a parameter next stands for something else; null for never. */
-function changeOf({ value }: EffectiveParameter, context: WindowContext): EpochMs | null {
-  const window = value.kind === "window" ? value.window : windowOf(value.part);
-  const found = nextChange(window, context);
-  // Of whole days even `now` changes only with the day.
-  return found === context.asOf ? nextChange(windowOf(TODAY), context) : found;
-}
-
-const TODAY = {
-  base: { kind: "unit", unit: "day", offset: 0, nth: null },
-  shifts: [],
-  text: "today",
-} as const;
-
-function windowOf(part: Extract<EffectiveParameter["value"], { readonly kind: "part" }>["part"]) {
-  return {
-    alternatives: [{ range: { kind: "part", part }, recurring: [] }],
-  } as const satisfies Window;
+  return Math.max(0, Math.min(most, ...changes.map((change) => change - context.asOf)));
 }
 
 /** A length in milliseconds, a day of 24 hours; what is longer than days is no freshness. */

@@ -1,7 +1,7 @@
 import { fault, type Fault } from "../faults/index.js";
 import { isNotGiven } from "../windows/index.js";
 import { takesDates, type ListingDeclaration, type ParameterDeclaration } from "./declaration.js";
-import type { SentParameters } from "./effective.js";
+import type { SentParameters } from "./sent.js";
 
 /** What was sent, with the defaults of what was not given. */
 export interface GivenParameters {

@@ -30,7 +30,7 @@ export type {
 } from "./answers.js";
 export { clausesOf, type Clause } from "./clauses.js";
 export { COMPARISONS_OF, checkListing, listingForms } from "./check.js";
-export { valueText, type EffectiveParameter, type SentParameters } from "./effective.js";
+export type { SentParameters } from "./sent.js";
 export {
   ENVELOPE_PARAMETERS,
   LARGEST_PAGE,
@@ -80,21 +80,24 @@ export {
   fixedFilter,
   parameterNames,
   planRequest,
-  type CompoundCondition,
+  type FixedFilter,
   type PlannedRequest,
 } from "./request.js";
 export {
   BLANKS_EXPLAINED,
+  appliedBy,
+  appliedDates,
   recurringStretchText,
+  requiredDates,
   sentenceOf,
-  windowTexts,
+  windowViews,
+  type AppliedDates,
   type RecurringText,
-  type WindowText,
+  type WindowView,
 } from "./words.js";
 export { inStoredUnits, unscaled, type ColumnUnit, type ColumnUnits } from "./units.js";
 export type { ValueCondition } from "./values.js";
 export { EXTENT } from "./given.js";
 export type { PlanContext } from "./context.js";
-export type { EffectiveCondition } from "./dates.js";
 export { changesBetween } from "./difference.js";
 export { listFault } from "./value-list.js";

@@ -5,10 +5,9 @@ import type { Catalogue } from "../filters/index.js";
 import { ISO_CALENDAR, intervalText } from "../windows/index.js";
 import { checkListing, listingForms } from "./check.js";
 import { clausesOf } from "./clauses.js";
-import { valueText } from "./effective.js";
 import type { DateParameter, ListingDeclaration } from "./declaration.js";
 import { planRequest } from "./request.js";
-import { sentenceOf, windowTexts } from "./words.js";
+import { appliedDates, sentenceOf, windowViews } from "./words.js";
 
 const COLUMNS: Catalogue = new Map([
   ["raised", { name: "raised", type: "date", kind: "date" }],
@@ -72,7 +71,7 @@ function faults(query: string, listing = LISTING) {
 }
 
 function bounds(query: string, listing = LISTING) {
-  return planned(query, listing).conditions.flatMap(({ condition: { intervals } }) =>
+  return planned(query, listing).requested.dates.flatMap(({ filter: { intervals } }) =>
     intervals.map((interval) => {
       const { startLocal, endLocal } = intervalText(interval);
       return [startLocal?.slice(0, 10) ?? null, endLocal?.slice(0, 10) ?? null];
@@ -105,7 +104,7 @@ describe("planRequest", () => {
     "from=0001-01-01",
     "from=..&to=..",
   ])("“%s” is no condition", (query) => {
-    expect(planned(query).conditions).toEqual([]);
+    expect(planned(query).requested.dates).toEqual([]);
   });
 
   test("a moment at exactly midnight as an end is told of: pickers send it for the day", () => {
@@ -127,10 +126,7 @@ describe("planRequest", () => {
   });
 
   test("a T or a plus that became a space is read as it was meant, and dashes as hyphens", () => {
-    const windows = (query: string) =>
-      planned(query)
-        .conditions.map(({ parameters }) => parameters.map(({ value }) => valueText(value)))
-        .flat();
+    const windows = (query: string) => appliedDates(planned(query)).map(({ value }) => value);
     expect(windows("passedFrom=2025-02-28 14:30")).toEqual(["2025-02-28T14:30"]);
     expect(windows("passedFrom=2025-02-28T14:30+01:00")).toEqual(["2025-02-28T14:30+01:00"]);
     expect(windows("from=2025\u201302\u201328")).toEqual(["2025-02-28"]);
@@ -148,7 +144,7 @@ describe("planRequest", () => {
         message: "the dates came in reverse order and were swapped: from 2025-02-01 to 2025-02-28",
       },
     ]);
-    const { from, to } = windowTexts(result);
+    const [from, to] = appliedDates(result);
     expect([from?.value, to?.value]).toEqual(["2025-02-01", "2025-02-28"]);
   });
 
@@ -193,7 +189,7 @@ describe("planRequest", () => {
 
   test("blanks are left out unless the request keeps them, or keeps only them", () => {
     const policies = (query: string) =>
-      planned(query).conditions.map(({ condition }) => condition.blanks);
+      planned(query).requested.dates.map(({ filter }) => filter.blanks);
     expect(policies("from=2025")).toEqual(["leave"]);
     expect(policies("from=2025&to.blank=keep")).toEqual(["keep"]);
     expect(policies("from.blank=only")).toEqual(["only"]);
@@ -282,12 +278,14 @@ describe("dates that move", () => {
       ["2023-01-01", "2023-02-01"],
       ["2024-01-01", "2024-02-01"],
     ]);
-    const [found] = planned("raised=../..;BYMONTH=1", listing).conditions;
-    expect(found?.condition).toMatchObject({
+    const recurring = planned("raised=../..;BYMONTH=1", listing);
+    const [found] = recurring.requested.dates;
+    expect(found?.filter).toMatchObject({
       intervals: [],
       recurring: [{ rules: [{ name: "BYMONTH" }], zone: "Europe/London" }],
     });
-    expect(windowTexts(planned("raised=../..;BYMONTH=1", listing)).raised).toMatchObject({
+    expect(windowViews(recurring, "Europe/London")[0]).toMatchObject({
+      column: "raised",
       canonical: "../..;BYMONTH=1",
       recurring: [{ parts: ["BYMONTH=1"] }],
     });
@@ -301,7 +299,7 @@ describe("dates that move", () => {
         message: "this window has not begun: it begins at 2025-02-20T00:00:00",
       },
     ]);
-    expect(result.conditions.map(({ condition }) => condition.intervals)).toEqual([[]]);
+    expect(result.requested.dates.map(({ filter }) => filter.intervals)).toEqual([[]]);
     expect(codes("from=2025-03-01&to=2025-02-01")).toEqual(["window.swapped"]);
   });
 
@@ -311,7 +309,7 @@ describe("dates that move", () => {
     expect(codes("from=month.31")).toEqual(["window.lacksDay"]);
     for (const query of ["raised=month.31", "from=month.31", "from=2025&to=month.31"]) {
       expect(bounds(query, listing)).toEqual([]);
-      expect(planned(query, listing).conditions).toHaveLength(1);
+      expect(planned(query, listing).requested.dates).toHaveLength(1);
     }
   });
 
@@ -325,7 +323,7 @@ describe("dates that move", () => {
   });
 
   test("what is shown moves with the clock: never, in steps, or all the time", () => {
-    const moves = (query: string) => planned(query, listing).moves;
+    const moves = (query: string) => planned(query, listing).timeDependence;
     expect(moves("raised=2024&from=2024")).toBe("never");
     expect(moves("raised=month-1/2024")).toBe("steps");
     expect(moves("raised=month/now")).toBe("steps");
@@ -338,7 +336,7 @@ describe("dates that move", () => {
       "raised from 1 January 2025 (month-1) up to and including now, Europe/London",
     );
     expect(sentence("raised=month-1/now")).toContain(
-      "raised from 1 January 2025 to the end of 15 February 2025 (month-1/now)",
+      "raised from 1 January 2025 (month-1) up to and including now, Europe/London",
     );
     expect(sentence("raised=../..;BYMONTH=1")).toContain("raised in January, all dates");
     expect(sentence("notRaised=today")).toContain("raised not on 15 February 2025 (today)");
@@ -347,7 +345,7 @@ describe("dates that move", () => {
 
   test("each comparison with one has its canonical window, which moves too", () => {
     const canonical = (query: string) =>
-      Object.values(windowTexts(planned(query, listing))).map((each) => each.canonical);
+      windowViews(planned(query, listing), "Europe/London").map((each) => each.canonical);
     expect(canonical("from=month-1")).toEqual(["month-1/.."]);
     expect(canonical("raisedAfter=month-1")).toEqual(["month/.."]);
     expect(canonical("raisedBefore=today")).toEqual(["../yesterday"]);
@@ -377,7 +375,7 @@ describe("forms, fields and limits", () => {
   };
 
   test("a declared form is read, and shown as what it came to", () => {
-    const { from } = windowTexts(planned("from=03/04/2024&to=2024-05", listing));
+    const [from] = appliedDates(planned("from=03/04/2024&to=2024-05", listing));
     expect(from).toMatchObject({ value: "2024-04-03", canonical: "2024-04-03/.." });
     expect(faults("from=2024.04.03&to=2024-05", listing)).toMatchObject([
       { code: "date.pattern", accepted: "dd/MM/yyyy, ISO 8601" },
@@ -436,7 +434,7 @@ describe("sentenceOf", () => {
     expect(sentence("from.blank=only&order=cost")).toBe(
       "Works raised: raised blank; by cost, ascending.",
     );
-    expect(sentence("raisedOn=2025-02")).toContain("raised on February 2025");
+    expect(sentence("raisedOn=2025-02")).toContain("raised in February 2025");
   });
 });
 
@@ -497,7 +495,7 @@ describe("clausesOf", () => {
   });
 });
 
-describe("windowTexts", () => {
+describe("windowViews", () => {
   test("gives each comparison its canonical window", () => {
     const listing = {
       ...LISTING,
@@ -506,9 +504,10 @@ describe("windowTexts", () => {
       ),
     };
     const query = "on=2025-02&notOn=2025-02&from=2025-02&after=2025-02&before=2025-02&to=2025-02";
-    const windows = windowTexts(planned(query, listing));
+    const result = planned(query, listing);
+    const applied = appliedDates(result);
     expect(
-      Object.fromEntries(Object.entries(windows).map(([name, { canonical }]) => [name, canonical])),
+      Object.fromEntries(applied.map(({ parameter: name, canonical }) => [name, canonical])),
     ).toEqual({
       on: "2025-02",
       notOn: "../2025-01-31|2025-03-01/..",

@@ -2,7 +2,7 @@ import { findZone, type EpochMs, type Zone } from "../calendar/index.js";
 import { failure, fault, placed, success, type Fault, type Result } from "../faults/index.js";
 import { readGiven, resolvePart, type WindowContext } from "../windows/index.js";
 import type { MomentParameter } from "./declaration.js";
-import type { SentParameters } from "./effective.js";
+import type { SentParameters } from "./sent.js";
 
 /** When and where a request is understood. */
 export interface Moment {

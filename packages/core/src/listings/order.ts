@@ -2,7 +2,7 @@ import { failure, fault, success, type Fault, type Result } from "../faults/inde
 import type { Catalogue } from "../filters/index.js";
 import { orderKeyOf, type RecordOrder } from "../sql/index.js";
 import type { ListingDeclaration } from "./declaration.js";
-import type { SentParameters } from "./effective.js";
+import type { SentParameters } from "./sent.js";
 import { listFault } from "./value-list.js";
 
 /** Columns that one order may name. */

@@ -8,11 +8,24 @@ import {
   type Notice,
   type Result,
 } from "../faults/index.js";
-import { EVERYTHING, readCql2, type Catalogue, type Filter } from "../filters/index.js";
+import type { Catalogue } from "../filters/index.js";
+import {
+  ANY_RECORD,
+  isConstant,
+  mostDependent,
+  queryOfValues,
+  readCql2Query,
+  resolveQuery,
+  timeDependence,
+  type Query,
+  type ResolveContext,
+  type ResolvedQuery,
+  type TimeDependence,
+} from "../query/index.js";
 import type { RecordOrder } from "../sql/index.js";
 import { blankName, readBlanks } from "./blanks.js";
 import type { PlanContext } from "./context.js";
-import { planDates, type EffectiveCondition } from "./dates.js";
+import { limitFault, readDateQuery } from "./dates.js";
 import {
   ENVELOPE_PARAMETERS,
   MOMENT_PARAMETERS,
@@ -22,40 +35,34 @@ import {
   type ParameterDeclaration,
   type ValueParameter,
 } from "./declaration.js";
-import { movement, type SentParameters } from "./effective.js";
 import { withDefaults, type GivenParameters } from "./given.js";
 import { planOrder } from "./order.js";
+import type { SentParameters } from "./sent.js";
 import { planValues, type ValueCondition } from "./values.js";
-
-/** A condition that a caller wrote in CQL2. */
-export interface CompoundCondition {
-  /** The text as it came. */
-  readonly raw: string;
-  readonly filter: Filter;
-  /** Whether it may have a window that moves with the clock. */
-  readonly moves: boolean;
-}
 
 /** What a request to a listing comes to. */
 export interface PlannedRequest {
-  /** What the caller asked for. */
-  readonly filter: Filter;
-  /** Inside which all of it is told: what the listing says for every caller. */
-  readonly fixed: Filter;
-  readonly conditions: readonly EffectiveCondition[];
+  /** What the caller requested: parameters, defaults and the filter, as written. */
+  readonly query: Query;
+  /** The same at the moment of asking. */
+  readonly requested: ResolvedQuery;
+  /** What the listing sets for every caller, which all of it is inside of. */
+  readonly fixedQuery: Query;
+  readonly fixedFilter: ResolvedQuery;
+  /** The conditions on values, by the parameters that they come from. */
   readonly values: readonly ValueCondition[];
+  /** The caller's own filter in CQL2: as it came, and as a part of the query; null where there is none. */
+  readonly filter: { readonly raw: string; readonly query: Query } | null;
   /** The defaults that took effect, by parameter. */
   readonly defaults: GivenParameters["defaults"];
-  /** The caller's own compound condition, or null. */
-  readonly compound: CompoundCondition | null;
   readonly order: RecordOrder;
   readonly notices: readonly Notice[];
-  /** How what is shown depends on when it is asked for: not at all, in steps, or all the time. */
-  readonly moves: Movement;
+  /** How the records depend on the instant of asking. */
+  readonly timeDependence: TimeDependence;
 }
 
 /**
- * Works out a request to a listing: its filter, order and notices.
+ * Works out a request to a listing: its query, order and notices.
  *
  * Parameters that are absent, empty or a spelling of "nothing" make no condition. Fails with
  * every fault of the request at once, in the order in which the parameters came.
@@ -66,21 +73,18 @@ export function planRequest(
   context: PlanContext,
 ): Result<PlannedRequest> {
   const given = withDefaults(listing, asked);
-  const { sent } = given;
+  const { sent, defaults } = given;
   const faults: Fault[] = [...nameFaults(listing, asked, context), ...given.faults];
   const notices: Notice[] = [...ignoredNotices(listing, asked, context)];
-  const conditions: EffectiveCondition[] = [];
   const values: ValueCondition[] = [];
-  const found: Filter[] = [];
-  for (const group of groupsOf(listing.parameters)) {
+  const conditions: Query[] = [];
+  const groups = groupsOf(listing.parameters);
+  for (const group of groups) {
     const dates = group.filter(takesDates);
     if (dates.length > 0) {
-      const planned = planDates(dates, listing, sent, context);
-      faults.push(...planned.faults);
-      notices.push(...planned.notices);
-      if (planned.condition === null) continue;
-      conditions.push(planned.condition);
-      found.push(planned.condition.condition);
+      const read = readDateQuery(dates, sent, defaults, context);
+      faults.push(...read.faults);
+      if (read.query !== null) conditions.push(read.query);
       continue;
     }
     const others = group.filter((each): each is ValueParameter => !takesDates(each));
@@ -95,32 +99,88 @@ export function planRequest(
       continue;
     }
     notices.push(...planned.value.notices);
-    if (planned.value.condition === null) continue;
-    values.push(planned.value.condition);
-    found.push(planned.value.condition.filter);
+    const { condition } = planned.value;
+    if (condition === null) continue;
+    values.push(condition);
+    conditions.push(valueQuery(condition, others, defaults));
   }
-  const compound = planCompound(listing, sent, context);
-  if (!compound.ok) faults.push(...compound.faults);
+  const filter = readFilter(listing, sent, context);
+  faults.push(...filter.faults);
   const order = planOrder(listing, sent);
   if (!order.ok) faults.push(...order.faults);
   const fixed = fixedFilter(listing, context);
   if (!fixed.ok) faults.push(...fixed.faults);
-  if (faults.length > 0 || !order.ok || !compound.ok || !fixed.ok) {
+  const query: Query = {
+    kind: "all",
+    of: filter.query === null ? conditions : [...conditions, filter.query],
+  };
+  const requested = resolveQuery(query, resolveContext(listing, context));
+  faults.push(
+    ...(requested.ok ? limitFaults(groups, requested.value, context) : inFilter(requested.faults)),
+  );
+  if (faults.length > 0 || !order.ok || !fixed.ok || !requested.ok) {
     return failure(...inOrderOfSending(faults, asked));
   }
-  const written = compound.value;
-  const moves = written?.moves === true || mayMove(listing.fixed);
   return success({
-    filter: { kind: "all", of: written === null ? found : [...found, written.filter] },
-    fixed: fixed.value,
-    conditions,
+    query,
+    requested: requested.value,
+    fixedQuery: fixed.value.query,
+    fixedFilter: fixed.value.resolved,
     values,
-    defaults: given.defaults,
-    compound: written,
+    filter: filter.query === null ? null : { raw: filter.raw, query: filter.query },
+    defaults,
     order: order.value,
-    notices,
-    moves: moves ? "always" : movesOf(conditions, context.columns),
+    notices: [...notices, ...requested.value.notices],
+    timeDependence: mostDependent(
+      [query, fixed.value.query].map((each) => timeDependence(each, context.columns)),
+    ),
   });
+}
+
+function resolveContext(
+  { reversed }: ListingDeclaration,
+  { asOf, zone, calendar, columns, caller }: Omit<PlanContext, "forms" | "permitted">,
+): ResolveContext {
+  return { window: { asOf, zone, calendar, reversed }, columns, caller };
+}
+
+/** A condition on values as a part of the query. */
+function valueQuery(
+  { parameters, filter }: ValueCondition,
+  group: readonly ValueParameter[],
+  defaults: GivenParameters["defaults"],
+): Query {
+  const names = parameters.map(({ declaration: { name } }) => name);
+  const sent = parameters.map(({ declaration: { name: parameter }, raw }) => ({
+    parameter,
+    raw: raw.join(", "),
+    form: "value" as const,
+    isDefault: parameter in defaults,
+  }));
+  const id = names.length === 0 ? (group[0]?.name ?? "") : names.join("/");
+  return queryOfValues(filter, { kind: "parameter", names, sent }, id);
+}
+
+/** The faults of dates beyond what their parameters allow. */
+function limitFaults(
+  groups: readonly (readonly ParameterDeclaration[])[],
+  { dates }: ResolvedQuery,
+  { asOf, zone, calendar }: PlanContext,
+): readonly Fault[] {
+  return dates.flatMap((resolved) => {
+    const { origin } = resolved.query;
+    if (origin.kind !== "parameter") return [];
+    const group = groups.find((each) => each.some(({ name }) => origin.names.includes(name)));
+    const found = limitFault((group ?? []).filter(takesDates), resolved, { asOf, zone, calendar });
+    return found === null ? [] : [found];
+  });
+}
+
+/** Faults of what was resolved: those that name no parameter are of the caller's own filter. */
+function inFilter(faults: readonly Fault[]): readonly Fault[] {
+  return faults.map((each) =>
+    each.parameter === undefined ? placed(each, { parameter: COMPOUND }) : each,
+  );
 }
 
 /** The names that a listing takes, in the order of its declaration. */
@@ -152,55 +212,80 @@ function spokenOf(
   return shown.length === 0 ? "all" : shown;
 }
 
-/** Reads a compound condition, of the columns that the listing lets callers speak of. */
-function planCompound(
+interface ReadFilter {
+  readonly raw: string;
+  readonly query: Query | null;
+  readonly faults: readonly Fault[];
+}
+
+/** Reads the caller's own filter, of the columns that the listing lets callers speak of. */
+function readFilter(
   listing: ListingDeclaration,
   sent: SentParameters,
-  { asOf, zone, calendar, columns, caller }: PlanContext,
-): Result<CompoundCondition | null> {
+  { columns }: PlanContext,
+): ReadFilter {
   const values = sent.get(COMPOUND) ?? [];
   const raw = values.length === 1 ? (values[0] ?? "") : "";
-  if (listing.filter === undefined || raw.trim() === "") return success(null);
+  if (listing.filter === undefined || raw.trim() === "") return { raw, query: null, faults: [] };
   const declared = spokenOf(listing, listing.filter.columns);
   const known = new Map(
     [...columns].filter(([name]) => declared === "all" || declared.includes(name)),
   );
   const source = sourceOf(raw);
   const read = source.ok
-    ? readCql2(source.value, { window: { asOf, zone, calendar }, columns: known, caller })
+    ? readCql2Query(source.value, { columns: known, knowsCaller: true, from: "filter" })
     : source;
-  if (read.ok) return success({ raw, filter: read.value, moves: mayMove(raw) });
-  return failure(...read.faults.map((each) => placed(each, { parameter: COMPOUND })));
+  if (read.ok) return { raw, query: read.value, faults: [] };
+  const faults = read.faults.map((each) => placed(each, { parameter: COMPOUND }));
+  return { raw, query: null, faults };
+}
+
+/** The filter that a listing sets for every caller: as declared, and at a moment. */
+export interface FixedFilter {
+  readonly query: Query;
+  readonly resolved: ResolvedQuery;
 }
 
 /**
- * The condition that a listing sets for every caller, at a moment; everything where it sets none.
- * Fails as {@link readCql2}, with the path of its place.
+ * The filter that a listing sets for every caller; it matches every record where there is none.
+ * Fails as {@link readCql2Query} and {@link resolveQuery}, with the path of its place.
  */
 export function fixedFilter(
   listing: ListingDeclaration,
-  { asOf, zone, calendar, columns, caller }: Omit<PlanContext, "forms">,
-): Result<Filter> {
-  const { fixed } = listing;
-  if (fixed === undefined) return success(EVERYTHING);
+  context: Omit<PlanContext, "forms" | "permitted">,
+): Result<FixedFilter> {
   const held = fixedFilters.get(listing);
-  if (held?.columns === columns) return success(held.filter);
-  const read = readCql2(fixed, { window: { asOf, zone, calendar }, columns, caller });
-  if (!read.ok) return failure(...read.faults.map((each) => placed(each, { path: "fixed" })));
-  if (!mayMove(fixed) && !/\bcaller\b/i.test(fixed))
-    fixedFilters.set(listing, { columns, filter: read.value });
-  return read;
+  const known = held?.columns === context.columns ? held : readFixed(listing, context.columns);
+  if (known.resolved !== null) return success({ query: known.query, resolved: known.resolved });
+  if (known.faults.length > 0) return failure(...known.faults);
+  const resolved = resolveQuery(known.query, resolveContext(listing, context));
+  if (!resolved.ok) return failure(...resolved.faults.map((each) => placed(each, FIXED)));
+  // What means the same at any moment is resolved once.
+  const isKept = isConstant(known.query);
+  fixedFilters.set(listing, { ...known, resolved: isKept ? resolved.value : null });
+  return success({ query: known.query, resolved: resolved.value });
 }
 
-/** Those that are the same at any moment, read once. */
-const fixedFilters = new WeakMap<
-  ListingDeclaration,
-  { readonly columns: Catalogue; readonly filter: Filter }
->();
+const FIXED = { path: "fixed" };
 
-/** Whether a condition in CQL2 may have a window that moves with the clock. */
-function mayMove(cql2: string | undefined): boolean {
-  return cql2 !== undefined && /inWindow/i.test(cql2);
+interface ReadFixed {
+  readonly columns: Catalogue;
+  readonly query: Query;
+  readonly faults: readonly Fault[];
+  /** Null where it depends on the moment or the caller. */
+  readonly resolved: ResolvedQuery | null;
+}
+
+/** Read once for each declaration. */
+const fixedFilters = new WeakMap<ListingDeclaration, ReadFixed>();
+
+function readFixed(listing: ListingDeclaration, columns: Catalogue): ReadFixed {
+  const { fixed } = listing;
+  const nothing = { columns, query: ANY_RECORD, faults: [], resolved: null };
+  if (fixed === undefined) return nothing;
+  const read = readCql2Query(fixed, { columns, knowsCaller: true, from: "fixedFilter" });
+  if (read.ok) return { ...nothing, query: read.value };
+  return { ...nothing, faults: read.faults.map((each) => placed(each, FIXED)) };
 }
 
 /** A document where the text is one of JSON, else the text itself. */
@@ -267,19 +352,6 @@ function groupsOf(parameters: readonly ParameterDeclaration[]) {
     groups.set(key, [...(groups.get(key) ?? []), parameter]);
   }
   return [...groups.values()];
-}
-
-/** How what is shown depends on when it is asked for. */
-export type Movement = (typeof MOVEMENTS)[number];
-const MOVEMENTS = ["never", "steps", "always"] as const;
-
-function movesOf(conditions: readonly EffectiveCondition[], columns: Catalogue): Movement {
-  const found = conditions.flatMap(({ parameters, condition }) => {
-    const column = columns.get(condition.column);
-    const isDays = column?.type === "date" && column.kind === "date";
-    return parameters.map(({ value }) => MOVEMENTS.indexOf(movement(value, isDays)));
-  });
-  return MOVEMENTS[Math.max(0, ...found)] ?? "never";
 }
 
 function inOrderOfSending(faults: readonly Fault[], sent: SentParameters): readonly Fault[] {

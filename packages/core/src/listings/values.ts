@@ -21,7 +21,7 @@ import {
 } from "../filters/index.js";
 import { readBoolean } from "../reading/index.js";
 import type { ListingDeclaration, ValueParameter } from "./declaration.js";
-import type { SentParameters } from "./effective.js";
+import type { SentParameters } from "./sent.js";
 import { listFault, repeatedParameter, valuesWithCommas } from "./value-list.js";
 
 /** One parameter of values as it took effect. */

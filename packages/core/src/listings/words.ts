@@ -1,54 +1,65 @@
-import { MS_PER_DAY, isoDay, isoWall, dayOf, wallMs, type Span } from "../calendar/index.js";
+import type { Interval } from "../calendar/index.js";
 import {
-  COMPARISON_WORDS,
-  filterInWords,
+  intervalOf,
   type BlankPolicy,
   type DateComparison,
   type RecurringStretch,
 } from "../filters/index.js";
-import type { WrittenDate } from "../reading/index.js";
 import {
-  dateInWords,
-  edgeInWords,
-  endInWords,
-  intervalInWords,
+  canonicalPart,
+  canonicalTest,
+  conditionsIn,
+  conjunctsOf,
+  dateWords,
+  queryInWords,
+  type DateTest,
+  type Query,
+  type ResolvedDateQuery,
+  type ResolvedQuery,
+} from "../query/index.js";
+import {
   intervalText,
   partText,
   recurringText,
-  startInWords,
-  stretchesInWords,
-  unitLength,
   type IntervalText,
   type Part,
 } from "../windows/index.js";
 import { orderInWords } from "./order.js";
 import type { ListingDeclaration } from "./declaration.js";
-import { movement, stretchesOf, valueText, type EffectiveParameter } from "./effective.js";
-import type { EffectiveCondition } from "./dates.js";
 import type { PlannedRequest } from "./request.js";
 
-/** What one parameter came to, as it is sent. */
-export interface WindowText extends IntervalText {
-  /** The date that took effect, in its canonical spelling. */
-  readonly value: string;
-  /** The window that it stands for. */
+/** The window of a condition on dates, as it is sent. */
+export interface WindowView extends IntervalText {
+  readonly column: string;
+  /** The window in its notation, which goes on moving where it was written to. */
   readonly canonical: string;
-  /** The stretches, where there are more than one; `start` and `end` are then those of all. */
+  /** Which side of it is requested. */
+  readonly side: "inside" | "outside";
+  /** The IANA name of the zone in which its days begin and end. */
+  readonly zone: string;
+  readonly blanks: BlankPolicy;
+  /** The intervals, where there are more than one or none; `start` and `end` are then those of all. */
   readonly intervals?: readonly IntervalText[];
-  /** Parts that recur in a stretch that is open on a side. */
+  /** Parts that recur in an interval. */
   readonly recurring?: readonly RecurringText[];
 }
 
-/** Parts that recur within a stretch, as they are sent. */
+/** A parameter of dates as it was applied, as it is sent. */
+export interface AppliedDates extends IntervalText {
+  readonly parameter: string;
+  /** The text as it came under this name. */
+  readonly asked: string;
+  readonly comparison: DateComparison;
+  /** The date that was applied, in its canonical spelling. */
+  readonly value: string;
+  /** The window that it stands for. */
+  readonly canonical: string;
+}
+
+/** Parts that recur within an interval, as they are sent. */
 export interface RecurringText extends IntervalText {
   readonly parts: readonly string[];
 }
-
-const BLANK_WORDS: Record<BlankPolicy, string> = {
-  leave: "blank and unreadable dates left out",
-  keep: "blanks kept, unreadable dates left out",
-  only: "blanks only",
-};
 
 /** What a blank policy does, for an explanation. */
 export const BLANKS_EXPLAINED: Readonly<Record<BlankPolicy, string>> = {
@@ -57,177 +68,119 @@ export const BLANKS_EXPLAINED: Readonly<Record<BlankPolicy, string>> = {
   only: "only blank dates are kept",
 };
 
+/** The parts of a request that must all hold: those of dates, then of values, then of its filter. */
+export function requestedParts({ query }: Pick<PlannedRequest, "query">): readonly Query[] {
+  return [...conjunctsOf(query)].sort((a, b) => rankOf(a) - rankOf(b));
+}
+
+/** Whether a part of a request is of the caller's own filter. */
+export function isOfFilter(part: Query): boolean {
+  return conditionsIn(part)[0]?.origin.kind !== "parameter";
+}
+
+function rankOf(part: Query): number {
+  if (isOfFilter(part)) return 2;
+  return part.kind === "date" ? 0 : 1;
+}
+
 /**
  * What a listing shows for a request, in a sentence: the column, both ends and whether they
  * are in, the zone, the blanks, the order.
  */
 export function sentenceOf(listing: ListingDeclaration, planned: PlannedRequest): string {
-  const conditions = planned.conditions.map((each) => conditionInWords(each, listing.zone));
-  conditions.push(...planned.values.map(({ filter }) => filterInWords(filter)));
-  if (planned.compound !== null) conditions.push(filterInWords(planned.compound.filter));
-  const what = conditions.length === 0 ? "every record, dated or not" : conditions.join("; and ");
+  const { requested } = planned;
+  const parts = requestedParts(planned).map((part) => partInWords(part, requested, listing.zone));
+  const what = parts.length === 0 ? "every record, dated or not" : parts.join("; and ");
   return `${listing.title}: ${what}; ${orderInWords(listing, planned.order)}.`;
 }
 
-function conditionInWords(each: EffectiveCondition, zone: string): string {
-  const { column, blanks } = each.condition;
-  if (blanks === "only") return `${column} blank`;
-  return `${column} ${endsInWords(each)}, ${zone}, ${BLANK_WORDS[blanks]}`;
+/** One part of what must hold, in full. */
+export function partInWords(part: Query, resolved: ResolvedQuery, zone: string): string {
+  const dates = part.kind === "date" ? datesOf(part, resolved) : undefined;
+  if (dates !== undefined) return dateWords(dates, zone);
+  return queryInWords(part, resolved);
 }
 
-/** What is asked of a column of dates, without its name and zone. */
-export function endsInWords({ parameters, condition }: EffectiveCondition): string {
-  return condition.blanks === "only" ? "blank" : parameters.map(parameterInWords).join(" ");
+function datesOf(part: Query, { dates }: ResolvedQuery): ResolvedDateQuery | undefined {
+  return dates.find(({ query }) => query === part);
 }
 
-/** What is to be said of blanks where they are not left out, as is usual. */
-export function blanksInWords({ condition }: EffectiveCondition): string {
-  return condition.blanks === "keep" ? ", or blank" : "";
+/** The conditions on dates that must hold, in order; those within NOT and OR are not among them. */
+export function requiredDates({
+  query,
+  requested,
+}: Pick<PlannedRequest, "query" | "requested">): readonly ResolvedDateQuery[] {
+  const parts = new Set(conjunctsOf(query));
+  return requested.dates.filter((each) => parts.has(each.query));
 }
 
-/** What a parameter asks for; of one that moves, the dates of today and how it was written. */
-function parameterInWords(parameter: EffectiveParameter): string {
-  const { declaration, value } = parameter;
-  const { comparison } = declaration;
-  if (value.kind === "window") {
-    const recurring = value.recurring.map(({ interval, rules }) => ({
-      interval,
-      recurring: rules,
-    }));
-    const stretches = stretchesInWords({ intervals: value.intervals, recurring });
-    const words = comparison === "notOn" ? `not ${stretches}` : stretches;
-    return movement(value, false) === "never" ? words : `${words} (${valueText(value)})`;
-  }
-  const { part, span } = value;
-  if (part.base.kind === "written" && part.shifts.length === 0) {
-    return comparisonInWords(comparison, part.base.written);
-  }
-  const text = valueText(value);
-  if (span === null) return `${COMPARISON_WORDS[comparison]} ${text}, which is nothing`;
-  if (part.base.kind === "now" && part.shifts.length === 0) {
-    return `${COMPARISON_WORDS[comparison]} now`;
-  }
-  return `${spanInWords(comparison, span)} (${text})`;
+/** The windows in which the dates of a request must lie: the same however they were sent. */
+export function windowViews(
+  planned: Pick<PlannedRequest, "query" | "requested">,
+  zone: string,
+): readonly WindowView[] {
+  return requiredDates(planned).map(({ query, tests, filter }): WindowView => {
+    const { column, blanks } = query;
+    return {
+      column,
+      canonical: tests.map(({ applied }) => canonicalTest(applied)).join("|"),
+      side: filter.side,
+      zone,
+      blanks,
+      ...extentText(filter.intervals, filter.recurring),
+    };
+  });
 }
 
-function spanInWords(comparison: DateComparison, span: Span): string {
-  const { start, end } = span;
-  switch (comparison) {
-    case "on":
-      return intervalInWords(span);
-    case "notOn":
-      return `not ${intervalInWords(span)}`;
-    case "from":
-    case "before":
-      return `${comparison} ${edgeInWords(start.wall, "start")}`;
-    case "to":
-    case "after":
-      return `${comparison} ${edgeInWords(end.wall, "end")}`;
-  }
-}
-
-function comparisonInWords(comparison: DateComparison, written: WrittenDate): string {
-  switch (comparison) {
-    case "from":
-      return `from ${startInWords(written)}`;
-    case "to":
-      return `to ${endInWords(written)}`;
-    case "on":
-    case "notOn":
-    case "after":
-    case "before":
-      return `${COMPARISON_WORDS[comparison]} ${dateInWords(written)}`;
-  }
-}
-
-/** What each parameter came to, by name. */
-export function windowTexts(planned: PlannedRequest): Readonly<Record<string, WindowText>> {
-  return Object.fromEntries(
-    planned.conditions.flatMap(({ parameters }) =>
-      parameters.map((parameter) => [parameter.declaration.name, windowOf(parameter)]),
-    ),
-  );
-}
-
-function windowOf(parameter: EffectiveParameter): WindowText {
-  const { declaration, value } = parameter;
-  const intervals = stretchesOf(parameter);
-  const recurring = value.kind === "window" ? value.recurring : [];
+/** Both ends of some intervals, and each of them where they are not one. */
+function extentText(intervals: readonly Interval[], recurring: readonly RecurringStretch[]) {
   const [first, last] = [intervals[0], intervals.at(-1)];
+  const isOne = intervals.length === 1 || (intervals.length === 0 && recurring.length > 0);
   return {
-    value: valueText(value),
-    canonical:
-      value.kind === "window"
-        ? valueText(value)
-        : canonicalWindow(declaration.comparison, value.part),
     ...intervalText({ start: first?.start ?? null, end: last?.end ?? null }),
-    ...(intervals.length === 1 || (intervals.length === 0 && recurring.length > 0)
-      ? {}
-      : { intervals: intervals.map(intervalText) }),
+    ...(isOne ? {} : { intervals: intervals.map(intervalText) }),
     ...(recurring.length === 0 ? {} : { recurring: recurring.map(recurringStretchText) }),
   };
+}
+
+/** What was applied of each parameter of dates, by name, in its canonical spelling. */
+export function appliedDates(planned: Pick<PlannedRequest, "requested">): readonly AppliedDates[] {
+  return planned.requested.dates.flatMap(appliedBy);
+}
+
+/** What was applied of the parameters of one condition on dates. */
+export function appliedBy({ query, tests }: ResolvedDateQuery): readonly AppliedDates[] {
+  const { origin } = query;
+  const [test] = tests;
+  if (origin.kind !== "parameter" || test === undefined) return [];
+  const { applied, spans, intervals, recurring } = test;
+  return origin.sent.flatMap(({ parameter, raw, form }, index): AppliedDates[] => {
+    const named = { parameter, asked: raw };
+    if (applied.kind === "window" || form === "window") {
+      const text = canonicalTest(applied);
+      const isNegative = applied.kind !== "between" && applied.comparison === "notOn";
+      const comparison = isNegative ? ("notOn" as const) : ("on" as const);
+      const extent = extentText(intervals, recurring);
+      return [{ ...named, comparison, value: text, canonical: text, ...extent }];
+    }
+    const end = endsOf(applied)[index];
+    if (end === undefined) return [];
+    const { comparison, part } = end;
+    const span = spans[index] ?? null;
+    const covered = span === null ? [] : [intervalOf(comparison, span)];
+    const value = partText(part.base, part.shifts);
+    const canonical = canonicalPart(comparison, part);
+    return [{ ...named, comparison, value, canonical, ...extentText(covered, []) }];
+  });
+}
+
+function endsOf(
+  test: Exclude<DateTest, { readonly kind: "window" }>,
+): readonly { readonly comparison: DateComparison; readonly part: Part }[] {
+  return test.kind === "part" ? [test] : [test.start, test.end];
 }
 
 /** A stretch in which parts recur, as it is sent. */
 export function recurringStretchText({ interval, rules }: RecurringStretch): RecurringText {
   return { ...intervalText(interval), parts: rules.map(recurringText) };
-}
-
-/** The window notation (DESIGN section 4) of a comparison with one part. */
-function canonicalWindow(comparison: DateComparison, part: Part): string {
-  const text = partText(part.base, part.shifts);
-  switch (comparison) {
-    case "on":
-      return text;
-    case "from":
-      return `${text}/..`;
-    case "to":
-      return `../${text}`;
-    case "after":
-      return `${next(part)}/..`;
-    case "before":
-      return `../${previous(part)}`;
-    case "notOn":
-      return `../${previous(part)}|${next(part)}/..`;
-  }
-}
-
-/** The part that begins where another ends. */
-function next(part: Part): string {
-  const { base, shifts } = part;
-  if (base.kind === "written" && shifts.length === 0) return firstAfter(base.written);
-  return neighbour(part, 1);
-}
-
-/** The part that ends where another begins. */
-function previous(part: Part): string {
-  const { base, shifts } = part;
-  if (base.kind === "written" && shifts.length === 0) return lastBefore(base.written);
-  return neighbour(part, -1);
-}
-
-/** A part of a unit is followed by the same of the next unit; what has no length by itself. */
-function neighbour(part: Part, sign: 1 | -1): string {
-  const { base, shifts } = part;
-  const duration = unitLength(part);
-  if (duration === null) return partText(base, shifts);
-  if (base.kind === "unit" && base.nth === null && base.unit !== "workday" && shifts.length === 0) {
-    return partText({ ...base, offset: base.offset + sign }, []);
-  }
-  return partText(base, [...shifts, { sign, duration }]);
-}
-
-function firstAfter({ end, offset, canonical }: WrittenDate): string {
-  const isDay = end % MS_PER_DAY === 0 && offset === null;
-  return isDay ? isoDay(dayOf(end)) : isoWall(end) + offsetOf(canonical, offset);
-}
-
-function lastBefore({ start, offset, canonical }: WrittenDate): string {
-  const isDay = start % MS_PER_DAY === 0 && offset === null;
-  if (isDay) return isoDay(dayOf(start) - 1);
-  return isoWall(wallMs(start - 1)) + offsetOf(canonical, offset);
-}
-
-function offsetOf(canonical: string, offset: number | null): string {
-  return offset === null ? "" : (/(?:Z|[+-]\d\d:\d\d)$/.exec(canonical)?.[0] ?? "");
 }

@@ -1,6 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
 import { UTC, epochMs, wallMs } from "../calendar/index.js";
-import { readCql2, type Catalogue } from "../filters/index.js";
+import type { Catalogue } from "../filters/index.js";
+import { readCql2 } from "../query/index.js";
 import { fixedFormOf, type Reading } from "../reading/index.js";
 import { bareColumn } from "./bare.js";
 import { leastNumber } from "./bare-numbers.js";

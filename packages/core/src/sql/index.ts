@@ -2,13 +2,14 @@ export { bareColumn, type BareDeclared } from "./bare.js";
 export type { Holding } from "./holding.js";
 export { whereOf } from "./condition.js";
 export { DATABASES, type Database, type Dialect } from "./dialect.js";
+export { DIALECTS } from "./dialects.js";
 export { decodeMs, encodeEdge, encodeMs, type Bound } from "./encode.js";
 export type { Fragment, SqlValue, Statement } from "./fragment.js";
 export { MARIADB } from "./mariadb.js";
 export { STATE_CODES } from "./own.js";
 export { POSTGRESQL } from "./postgresql.js";
 export { SQLITE } from "./sqlite.js";
-export { countStatement } from "./counting.js";
+export { countStatement, whereStatement } from "./counting.js";
 export { readJsonPath, namesSeveral, type JsonPath } from "./json-path.js";
 export {
   flattened,
@@ -47,6 +48,7 @@ export {
 } from "./statements.js";
 export {
   datesOf,
+  storedColumn,
   type BareColumn,
   type OwnColumn,
   type OwnTable,
@@ -54,14 +56,6 @@ export {
   type StoredTable,
 } from "./storage.js";
 export type { StoredDates } from "./cells.js";
-export {
-  DIALECTS,
-  translateFilter,
-  type TranslateRequest,
-  type TranslatedColumn,
-  type TranslatedStatement,
-  type Translation,
-} from "./translate.js";
 export {
   MEASURES,
   PARTIALS,

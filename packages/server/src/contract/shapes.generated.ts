@@ -2,6 +2,35 @@
 
 /** The JSON Schemas of what the service answers, by the names of their types. */
 export const SHAPES: Readonly<Record<string, object>> = {
+  AppliedDates: {
+    type: "object",
+    properties: {
+      start: { type: ["string", "null"] },
+      end: { type: ["string", "null"] },
+      startLocal: { type: ["string", "null"] },
+      endLocal: { type: ["string", "null"] },
+      parameter: { type: "string" },
+      asked: { type: "string", description: "The text as it came under this name." },
+      comparison: { $ref: "#/components/schemas/DateComparison" },
+      value: {
+        type: "string",
+        description: "The date that was applied, in its canonical spelling.",
+      },
+      canonical: { type: "string", description: "The window that it stands for." },
+    },
+    required: [
+      "asked",
+      "canonical",
+      "comparison",
+      "end",
+      "endLocal",
+      "parameter",
+      "start",
+      "startLocal",
+      "value",
+    ],
+    description: "A parameter of dates as it was applied, as it is sent.",
+  },
   AttachedDatabase: {
     type: "object",
     properties: {
@@ -351,10 +380,7 @@ export const SHAPES: Readonly<Record<string, object>> = {
     type: "object",
     properties: {
       asked: { type: "string" },
-      canonical: {
-        type: "string",
-        description: "In CQL2, with the dates that its windows came to.",
-      },
+      canonical: { type: "string", description: "In CQL2, with its windows as they are written." },
       sentence: { type: "string" },
       contradictions: {
         type: "array",
@@ -377,45 +403,8 @@ export const SHAPES: Readonly<Record<string, object>> = {
       blanks: { $ref: "#/components/schemas/BlankPolicy" },
       parameters: {
         type: "array",
-        items: {
-          type: "object",
-          properties: {
-            start: { type: ["string", "null"] },
-            end: { type: ["string", "null"] },
-            startLocal: { type: ["string", "null"] },
-            endLocal: { type: ["string", "null"] },
-            value: {
-              type: "string",
-              description: "The date that took effect, in its canonical spelling.",
-            },
-            canonical: { type: "string", description: "The window that it stands for." },
-            intervals: {
-              type: "array",
-              items: { $ref: "#/components/schemas/IntervalText" },
-              description:
-                "The stretches, where there are more than one; `start` and `end` are then those of all.",
-            },
-            recurring: {
-              type: "array",
-              items: { $ref: "#/components/schemas/RecurringText" },
-              description: "Parts that recur in a stretch that is open on a side.",
-            },
-            parameter: { type: "string" },
-            asked: { type: "string", description: "The text as it came under this name." },
-            comparison: { $ref: "#/components/schemas/DateComparison" },
-          },
-          required: [
-            "asked",
-            "canonical",
-            "comparison",
-            "end",
-            "endLocal",
-            "parameter",
-            "start",
-            "startLocal",
-            "value",
-          ],
-        },
+        items: { $ref: "#/components/schemas/AppliedDates" },
+        description: "The parameters that it came from; none for a condition of the filter.",
       },
       intervals: {
         type: "array",
@@ -2219,8 +2208,10 @@ export const SHAPES: Readonly<Record<string, object>> = {
           totalIs: { $ref: "#/components/schemas/TotalIs" },
           sentence: { type: "string" },
           windows: {
-            type: "object",
-            additionalProperties: { $ref: "#/components/schemas/WindowText" },
+            type: "array",
+            items: { $ref: "#/components/schemas/WindowView" },
+            description:
+              "The windows of the conditions on dates, in order: the same however they were sent.",
           },
           notices: { type: "array", items: { $ref: "#/components/schemas/RenderedNotice" } },
           defaults: {
@@ -2231,7 +2222,7 @@ export const SHAPES: Readonly<Record<string, object>> = {
           values: {
             type: "object",
             additionalProperties: { type: "array", items: { type: "string" } },
-            description: "What each parameter of values came to, by name.",
+            description: "What was applied of each parameter, by name, in its canonical spelling.",
           },
           unfiltered: {
             $ref: "#/components/schemas/TotalAnswer",
@@ -2349,7 +2340,7 @@ export const SHAPES: Readonly<Record<string, object>> = {
       parts: { type: "array", items: { type: "string" } },
     },
     required: ["end", "endLocal", "parts", "start", "startLocal"],
-    description: "Parts that recur within a stretch, as they are sent.",
+    description: "Parts that recur within an interval, as they are sent.",
   },
   RefusedRow: {
     type: "object",
@@ -2934,31 +2925,51 @@ export const SHAPES: Readonly<Record<string, object>> = {
     ],
     description: "What a window comes to, as it is sent.",
   },
-  WindowText: {
+  WindowView: {
     type: "object",
     properties: {
       start: { type: ["string", "null"] },
       end: { type: ["string", "null"] },
       startLocal: { type: ["string", "null"] },
       endLocal: { type: ["string", "null"] },
-      value: {
+      column: { type: "string" },
+      canonical: {
         type: "string",
-        description: "The date that took effect, in its canonical spelling.",
+        description: "The window in its notation, which goes on moving where it was written to.",
       },
-      canonical: { type: "string", description: "The window that it stands for." },
+      side: {
+        type: "string",
+        enum: ["inside", "outside"],
+        description: "Which side of it is requested.",
+      },
+      zone: {
+        type: "string",
+        description: "The IANA name of the zone in which its days begin and end.",
+      },
+      blanks: { $ref: "#/components/schemas/BlankPolicy" },
       intervals: {
         type: "array",
         items: { $ref: "#/components/schemas/IntervalText" },
         description:
-          "The stretches, where there are more than one; `start` and `end` are then those of all.",
+          "The intervals, where there are more than one or none; `start` and `end` are then those of all.",
       },
       recurring: {
         type: "array",
         items: { $ref: "#/components/schemas/RecurringText" },
-        description: "Parts that recur in a stretch that is open on a side.",
+        description: "Parts that recur in an interval.",
       },
     },
-    required: ["canonical", "end", "endLocal", "start", "startLocal", "value"],
-    description: "What one parameter came to, as it is sent.",
+    required: [
+      "blanks",
+      "canonical",
+      "column",
+      "end",
+      "endLocal",
+      "side",
+      "start",
+      "startLocal",
+      "zone",
+    ],
+    description: "The window of a condition on dates, as it is sent.",
   },
 };

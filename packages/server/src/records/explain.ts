@@ -2,22 +2,25 @@ import {
   MARIADB,
   NOTHING,
   countStatement,
-  cql2Of,
+  appliedBy,
+  cql2OfQuery,
+  filterOfPart,
   cql2Text,
   filterInWords,
   intervalText,
   pageParts,
   pageStatement,
   recurringStretchText,
+  requiredDates,
+  queryInWords,
   renderNotice,
   sentenceOf,
   simplify,
-  windowTexts,
   type Catalogue,
-  type CompoundCondition,
   type CompoundExplained,
   type Explanation,
   type Filter,
+  type PlannedRequest,
 } from "@orisma/core";
 import type { Gateway, Read } from "../database/index.js";
 import { NO_MEMBER, memberQuery, type AskedMember } from "./members.js";
@@ -64,7 +67,7 @@ export async function explain(
       })),
       sentence: filterInWords(filter),
     })),
-    compound: compoundOf(planned.compound, listing.columns),
+    compound: compoundOf(planned, listing.columns),
     names: Object.fromEntries(
       [...table.columns].map(([name, { value }]): [string, string] => [value, name]),
     ),
@@ -96,30 +99,29 @@ async function narrowedOf(member: AskedMember | null): Promise<Filter> {
 }
 
 function askedConditions({ planned }: PreparedRequest): Explanation["conditions"] {
-  const windows = windowTexts(planned);
-  return planned.conditions.map(({ condition, parameters }) => ({
-    column: condition.column,
-    side: condition.side,
-    blanks: condition.blanks,
-    parameters: parameters.flatMap(({ declaration: { name, comparison }, raw }) => {
-      const window = windows[name];
-      return window === undefined ? [] : [{ parameter: name, asked: raw, comparison, ...window }];
-    }),
-    intervals: condition.intervals.map(intervalText),
-    recurring: condition.recurring.map(recurringStretchText),
-  }));
+  return requiredDates(planned).map((resolved) => {
+    const { column, side, blanks, intervals, recurring } = resolved.filter;
+    return {
+      column,
+      side,
+      blanks,
+      parameters: appliedBy(resolved),
+      intervals: intervals.map(intervalText),
+      recurring: recurring.map(recurringStretchText),
+    };
+  });
 }
 
 function compoundOf(
-  compound: CompoundCondition | null,
+  { filter, requested }: PlannedRequest,
   columns: Catalogue,
 ): CompoundExplained | null {
-  if (compound === null) return null;
-  const { raw, filter } = compound;
+  if (filter === null) return null;
+  const { raw, query } = filter;
   return {
     asked: raw,
-    canonical: cql2Text(cql2Of(filter, columns)),
-    sentence: filterInWords(filter),
-    contradictions: simplify(filter, columns).contradictions,
+    canonical: cql2Text(cql2OfQuery(query, columns)),
+    sentence: queryInWords(query, requested),
+    contradictions: simplify(filterOfPart(query, requested), columns).contradictions,
   };
 }

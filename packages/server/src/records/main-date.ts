@@ -2,6 +2,7 @@ import {
   EXTENT,
   MOST_BUCKETS,
   MS_PER_DAY,
+  appliedDates,
   bucketEdges,
   dateText,
   dayOf,
@@ -92,9 +93,7 @@ async function daysOf(
  */
 export async function shownExtents(prepared: PreparedRequest): Promise<Pick<RecordsMeta, "shown">> {
   const { listing, planned } = prepared;
-  const given = new Set(
-    planned.conditions.flatMap(({ parameters }) => parameters.map((each) => each.declaration.name)),
-  );
+  const given = new Set(appliedDates(planned).map(({ parameter }) => parameter));
   const waiting = listing.declaration.parameters.filter(
     (each): each is DateParameter =>
       takesDates(each) && each.default === EXTENT && !given.has(each.name),

@@ -65,10 +65,10 @@ export async function prepareRequest(
   if (source.table === null) {
     throw new Problem("not-found", `The source ${source.name} has no records yet: import a file`);
   }
-  const { order, moves } = planned.value;
+  const { order, timeDependence, requested, fixedFilter } = planned.value;
   refusePlaces(order, envelope, source, source.table);
   const { units = {} } = declaration;
-  const [fixed, own] = [planned.value.fixed, planned.value.filter].map((each) =>
+  const [fixed, own] = [fixedFilter, requested].map(({ filter: each }) =>
     inStoredUnits(each, units),
   ) as [Filter, Filter];
   // What the caller asked for, inside what the listing says for all of them.
@@ -92,7 +92,7 @@ export async function prepareRequest(
   // Not as it was narrowed, which the records that come and go may change.
   const hash = queryHash(wanted, order, envelope.rows);
   // Parameters come as simple as they can be said; a compound condition may not.
-  const isCompound = planned.value.compound !== null;
+  const isCompound = planned.value.filter !== null;
   const simple = isCompound ? simplify(whole, columns).filter : whole;
   const cursor = checkedCursor(envelope.cursor, found, binding, hash);
   const backward = cursor?.backward ?? false;
@@ -132,7 +132,7 @@ export async function prepareRequest(
     freshMs: freshFor(declaration, planned.value, columns, { ...moment, calendar }, epochMs(now())),
     queryHash: hash,
     asOf:
-      moves === "never" && derivedMovement(declaration.derived ?? {}, columns) === "never"
+      timeDependence === "never" && derivedMovement(declaration.derived ?? {}, columns) === "never"
         ? null
         : moment.asOf,
   };

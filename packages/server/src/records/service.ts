@@ -1,4 +1,5 @@
 import {
+  appliedDates,
   clausesOf,
   columnsOf,
   datesOf,
@@ -8,7 +9,7 @@ import {
   renderNotice,
   sentenceOf,
   valueKey,
-  windowTexts,
+  windowViews,
   type Explanation,
   type Filter,
   type Notice,
@@ -196,7 +197,7 @@ export class Records {
     const next = !isNumbered && (backward || hasBeyond) ? cursorAt(last, false) : null;
     const isBehind = backward ? hasBeyond : cursor !== null;
     const previous = !isNumbered && isBehind ? cursorAt(first, true) : null;
-    const steady = prepared.planned.moves === "always" ? { ...totals, unreadable } : meta;
+    const steady = prepared.planned.timeDependence === "always" ? { ...totals, unreadable } : meta;
     const identity = [steady, prepared.binding, next !== null, previous !== null];
     const numbered = numbersBeside(prepared.envelope, hasBeyond);
     return { records, meta, next, previous, numbered, identity };
@@ -249,7 +250,7 @@ export class Records {
     const under = (filter: Filter) => this.#find(withFilter(prepared, filter), id);
     const found = await under(fixed);
     if (found === null) throw new Problem("not-found", `The listing has no record ${id}`);
-    const asked = conditionsOf(planned.filter);
+    const asked = conditionsOf(planned.requested.filter);
     const met = await Promise.all(
       conditions.map(async (each) => (await under({ kind: "all", of: [fixed, each] })) !== null),
     );
@@ -400,14 +401,17 @@ function keyOf(id: string, { nested }: StoredTable): SqlValue {
 
 function metaOf({ listing, planned, envelope }: PreparedRequest) {
   const { defaults } = planned;
-  const values = planned.values.flatMap(({ parameters }) =>
-    parameters.map(({ declaration, values: found }) => [declaration.name, found] as const),
-  );
+  const values = [
+    ...appliedDates(planned).map(({ parameter, value }) => [parameter, [value]] as const),
+    ...planned.values.flatMap(({ parameters }) =>
+      parameters.map(({ declaration, values: found }) => [declaration.name, found] as const),
+    ),
+  ];
   return {
     ...(Object.keys(defaults).length === 0 ? {} : { defaults }),
     ...(values.length === 0 ? {} : { values: Object.fromEntries(values) }),
     sentence: sentenceOf(listing.declaration, planned),
-    windows: windowTexts(planned),
+    windows: windowViews(planned, listing.zone.id),
     ...(envelope.extras.includes("clauses")
       ? { clauses: clausesOf(listing.declaration, planned) }
       : {}),

@@ -3,6 +3,7 @@ import {
   bucketEdges,
   epochMs,
   fault,
+  requiredDates,
   wallAt,
   wallMs,
   type BucketUnit,
@@ -15,16 +16,20 @@ import type { ServedListing } from "../listings/index.js";
 import { extentOf } from "./parts.js";
 import type { AskedRequest } from "./prepared.js";
 
-/** The stretch that is asked for of a date column, where it is one with two ends. */
+/** The interval in which the dates of a column must lie, where it has two ends. */
 export function windowOf({ planned }: AskedRequest, name: string): Interval | null {
-  const [condition, another] = planned.conditions.filter(
-    ({ condition: { column } }) => column === name,
-  );
-  if (condition === undefined || another !== undefined) return null;
-  const { side, intervals, recurring } = condition.condition;
-  const [interval] = intervals;
-  const isOne = side === "inside" && intervals.length === 1 && recurring.length === 0;
-  return isOne && interval?.start != null && interval.end !== null ? interval : null;
+  const intervals = requiredDates(planned).flatMap(({ filter }) => {
+    const [interval, another] = filter.intervals;
+    const isOne =
+      filter.side === "inside" && another === undefined && filter.recurring.length === 0;
+    return filter.column === name && isOne && interval !== undefined ? [interval] : [];
+  });
+  const starts = intervals.flatMap(({ start }) => start ?? []);
+  const ends = intervals.flatMap(({ end }) => end ?? []);
+  const start = starts.sort((a, b) => b.instant - a.instant)[0];
+  const end = ends.sort((a, b) => a.instant - b.instant)[0];
+  if (start === undefined || end === undefined || start.wall >= end.wall) return null;
+  return { start, end };
 }
 
 /** From and to which wall-clock time a timeline goes: the window, else the dates that there are. */

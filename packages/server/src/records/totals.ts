@@ -2,7 +2,7 @@ import {
   flattened,
   recordsOf,
   type CountQuery,
-  type PlannedRequest,
+  type Filter,
   type RecordsMeta,
   type TotalAnswer,
 } from "@orisma/core";
@@ -18,8 +18,8 @@ const NOT_COUNTED: TotalAnswer = { total: null, totalIs: "notCounted" };
 /** The counts that a page comes with: its total, and that of all that its listing has. */
 export function countsOf(
   { count, extras }: Envelope,
-  filter: PlannedRequest["filter"],
-  fixed: PlannedRequest["fixed"],
+  filter: Filter,
+  fixed: Filter,
 ): readonly CountQuery[] {
   const cap = count === "exact" ? null : COUNT_CAP;
   return [

@@ -61,7 +61,7 @@ export async function whyOf(
   const { listing, planned, fixed } = prepared;
   const { columns } = listing;
   const conditions = conditionsOf(prepared.filter);
-  const asked = conditionsOf(planned.filter);
+  const asked = conditionsOf(planned.requested.filter);
   const counter = new Counter(targets, columns, fixed);
   const words = asked.map(filterInWords);
   const narrowing = await narrowingOf(conditions, words, columns, counter, sight);

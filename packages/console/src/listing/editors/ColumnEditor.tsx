@@ -3,8 +3,9 @@ import {
   ISO_CALENDAR,
   takesDates,
   type ParameterDeclaration,
+  type RecordsMeta,
   type WindowContext,
-  type WindowText,
+  type WindowView,
 } from "@orisma/core";
 import { useState, type SubmitEvent } from "react";
 import { columnOf, conditionsOf, type Leaf, type Tree } from "../conditions.js";
@@ -32,7 +33,9 @@ export interface ColumnEditorProps {
   readonly listing: ListingDetails;
   readonly column: string;
   readonly state: PageState;
-  readonly windows: Readonly<Record<string, WindowText>> | undefined;
+  readonly windows: readonly WindowView[] | undefined;
+  /** What was applied of each parameter, by name. */
+  readonly applied: RecordsMeta["values"];
   /** The extents that stand in what is not given. */
   readonly extents: Readonly<Record<string, string>> | undefined;
   readonly context: WindowContext;
@@ -51,7 +54,7 @@ export function ColumnEditor(props: ColumnEditorProps) {
   const label = listing.labels?.[column] ?? column;
   const isDate = shown?.type === "date";
   const offer = listing.choices?.[column] ?? {};
-  const chosen = isDate ? chosenDays(props, parameters) : null;
+  const chosen = isDate ? chosenDays(props) : null;
   return (
     <>
       <h2 className="mb-2 font-sentence text-xl">{label}</h2>
@@ -64,7 +67,7 @@ export function ColumnEditor(props: ColumnEditorProps) {
               parameters={typed}
               context={context}
               state={state}
-              windows={props.windows}
+              applied={props.applied}
               extents={extents}
               failureOf={failureOf}
               onGo={onGo}
@@ -126,15 +129,19 @@ export function TypedForm(props: {
   readonly parameters: readonly ParameterDeclaration[];
   readonly context: WindowContext;
   readonly state: PageState;
-  readonly windows: Readonly<Record<string, WindowText>> | undefined;
+  /** What was applied of each parameter, by name. */
+  readonly applied: RecordsMeta["values"];
   readonly extents: Readonly<Record<string, string>> | undefined;
   readonly failureOf: (parameter: string) => string | null;
   readonly onGo: (state: PageState) => void;
 }) {
-  const { parameters, context, state, windows, extents, failureOf, onGo } = props;
+  const { parameters, context, state, applied, extents, failureOf, onGo } = props;
   const asked = Object.fromEntries(
     // After a swap what took effect is not what was sent under the name.
-    parameters.map(({ name }) => [name, windows?.[name]?.value ?? valueOf(state, name)]),
+    parameters.map((each) => {
+      const value = takesDates(each) ? applied?.[each.name]?.[0] : undefined;
+      return [each.name, value ?? valueOf(state, each.name)];
+    }),
   );
   const basis = JSON.stringify(asked);
   const [draft, setDraft] = useState<{ readonly of: string; readonly values: typeof asked }>();
@@ -269,14 +276,11 @@ function amongOf(conditions: readonly Tree[] | null, column: string) {
 }
 
 /** The days that the parameters of a column keep, where they are one stretch with two ends. */
-function chosenDays(
-  { windows, state }: ColumnEditorProps,
-  parameters: readonly ParameterDeclaration[],
-): { readonly first: number; readonly last: number } | null {
-  const texts = parameters
-    .filter(takesDates)
-    .filter((each) => valueOf(state, each.name) !== "" || hasDefault(each))
-    .flatMap(({ name }) => windows?.[name] ?? []);
+function chosenDays({
+  windows,
+  column,
+}: ColumnEditorProps): { readonly first: number; readonly last: number } | null {
+  const texts = windows?.filter((each) => each.column === column) ?? [];
   const starts = texts.flatMap(({ startLocal }) => startLocal ?? []);
   const ends = texts.flatMap(({ endLocal }) => endLocal ?? []);
   const [start] = starts.toSorted().slice(-1);

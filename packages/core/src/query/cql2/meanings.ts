@@ -1,7 +1,11 @@
 import type { Recurring } from "../../windows/index.js";
-import type { DateComparison } from "../compare.js";
-import type { OrderComparison } from "../filter.js";
-import { INTERSECTING, RELATIONS, type Relation } from "../relations.js";
+import {
+  INTERSECTING,
+  RELATIONS,
+  type DateComparison,
+  type OrderComparison,
+  type Relation,
+} from "../../filters/index.js";
 import type { Temporal } from "./expression.js";
 
 /** A comparison with its sides exchanged. */

@@ -9,20 +9,23 @@ import {
 } from "../../calendar/index.js";
 import type { DateKind } from "../../reading/index.js";
 import { recurringText } from "../../windows/index.js";
-import type { Catalogue } from "../columns.js";
-import { edgeValue } from "../evaluate.js";
-import type {
-  DateCondition,
-  DaysCondition,
-  Filter,
-  NumberCondition,
-  OneOfCondition,
-  OverlapCondition,
-  TextCondition,
-} from "../filter.js";
-import { pushNegation, type NegatableState, type PlainFilter } from "../normalise.js";
-import { patternText, plainMatch } from "../pattern.js";
-import type { Relation } from "../relations.js";
+import {
+  edgeValue,
+  patternText,
+  plainMatch,
+  pushNegation,
+  type Catalogue,
+  type DateCondition,
+  type DaysCondition,
+  type Filter,
+  type NegatableState,
+  type NumberCondition,
+  type OneOfCondition,
+  type OverlapCondition,
+  type PlainFilter,
+  type Relation,
+  type TextCondition,
+} from "../../filters/index.js";
 import type { Expression } from "./expression.js";
 
 /**
@@ -226,26 +229,32 @@ const FUNCTION_OF: Readonly<Record<Relation, string>> = {
   after: "t_after",
 };
 
-/** What a stretch and its other side are: negated, each relation to each interval is none of them. */
 function overlapExpression(condition: OverlapCondition, columns: Catalogue): Expression {
-  const { start, end, side, relations, intervals, openStart, openEnd } = condition;
-  const kind = kindOf(start, columns);
+  const kind = kindOf(condition.start, columns);
+  const windows = condition.intervals.flatMap((interval): readonly Expression[] => {
+    const text = windowText(interval, kind);
+    if (text === null) return [];
+    const [first = "", last = ""] = text.split("/");
+    return [{ interval: [{ text: first }, { text: last }] }];
+  });
+  return overlapRelations(condition, windows);
+}
+
+/** A period and its other side: negated, each relation to each window is none of them. */
+export function overlapRelations(
+  condition: Omit<OverlapCondition, "kind" | "intervals">,
+  windows: readonly Expression[],
+): Expression {
+  const { start, end, side, relations, openStart, openEnd } = condition;
   const stretch: Expression = {
     interval: [
       openStart ? { op: "openStart", args: [property(start)] } : property(start),
       openEnd ? property(end) : { op: "closedEnd", args: [property(end)] },
     ],
   };
-  const known = intervals.flatMap((interval) => {
-    const text = windowText(interval, kind);
-    if (text === null) return [];
-    const [first = "", last = ""] = text.split("/");
-    const window: Expression = { interval: [{ text: first }, { text: last }] };
-    return relations.map((each): Expression => ({
-      op: FUNCTION_OF[each],
-      args: [stretch, window],
-    }));
-  });
+  const known = windows.flatMap((window) =>
+    relations.map((each): Expression => ({ op: FUNCTION_OF[each], args: [stretch, window] })),
+  );
   if (side === "inside") return together("or", known, FALSE);
   // Every stretch that is one lies somehow to all of time.
   const all: Expression = { interval: [{ text: ".." }, { text: ".." }] };

@@ -1,51 +1,55 @@
 import { fault, placed, type Fault } from "../../faults/index.js";
 import { readIsoDate, type WrittenDate } from "../../reading/index.js";
-import { resolvePart, type WindowContext } from "../../windows/index.js";
-import type { Interval, Span } from "../../calendar/index.js";
-import { columnFault, holdsNumbers, type Catalogue, type Column } from "../columns.js";
-import { decimalOf } from "../decimal.js";
-import { NOTHING, type Filter } from "../filter.js";
+import type { Part } from "../../windows/index.js";
+import {
+  columnFault,
+  decimalOf,
+  holdsNumbers,
+  type Catalogue,
+  type Column,
+} from "../../filters/index.js";
+import { NO_RECORD, type Origin, type Query, type WrittenInterval } from "../query.js";
 import { type Expression, type Operation } from "./expression.js";
 import { shown, type ReadExpression } from "./read-text.js";
 
 /** What an expression is understood against. */
-export interface Cql2Context {
-  readonly window: WindowContext;
+export interface Cql2Reading {
   readonly columns: Catalogue;
-  /** Whom `caller()` stands for; it is unknown where this is not told. */
-  readonly caller?: string;
+  /** Whether `caller()` is known here. */
+  readonly knowsCaller: boolean;
+  /** Where the expression stands: in a request's filter, or in a listing's own. */
+  readonly from: "filter" | "fixedFilter";
 }
 
 /**
  * Reads the operands of conditions, and gathers every fault of them, each with its place. What a
- * fault spoils has the filter that keeps nothing, which is then of no account.
+ * fault spoils is the query that matches nothing, which is then of no account.
  */
 export class Operands {
   readonly faults: Fault[] = [];
 
   constructor(
     private readonly read: ReadExpression,
-    readonly context: Cql2Context,
+    readonly context: Cql2Reading,
   ) {}
 
-  interval(expression: Extract<Expression, { readonly interval: unknown }>): Interval | null {
+  interval(
+    expression: Extract<Expression, { readonly interval: unknown }>,
+  ): WrittenInterval | null {
     const [first, second] = expression.interval;
     const [start, end] = [this.#end(first), this.#end(second)];
     if (start === null || end === null) return null;
-    return {
-      start: start.kind === "open" ? null : start.span.start,
-      end: end.kind === "open" ? null : end.span.end,
-    };
+    return { start: start.part, end: end.part };
   }
 
-  #end(expression: Expression) {
-    if ("text" in expression && expression.text.trim() === "..") return { kind: "open" } as const;
-    const span = this.span(expression);
-    return span === null ? null : ({ kind: "span", span } as const);
+  #end(expression: Expression): { readonly part: Part | null } | null {
+    if ("text" in expression && expression.text.trim() === "..") return { part: null };
+    const part = this.written(expression);
+    return part === null ? null : { part };
   }
 
-  /** The span of a DATE, a TIMESTAMP, or a text within INTERVAL. */
-  span(expression: Expression): Span | null {
+  /** A DATE, a TIMESTAMP, or a text within INTERVAL. */
+  written(expression: Expression): Part | null {
     const text =
       "date" in expression
         ? expression.date
@@ -68,24 +72,12 @@ export class Operands {
       this.failed(expression, read.faults);
       return null;
     }
-    return this.spanOf(read.value, expression);
+    return partOf(read.value);
   }
 
   /** Within INTERVAL a date is a plain text; elsewhere a text is no date. */
   #isDateText(text: string): boolean {
     return /^\d{4}/.test(text.trim());
-  }
-
-  spanOf(written: WrittenDate, expression: Expression): Span | null {
-    const part = {
-      base: { kind: "written", written } as const,
-      shifts: [],
-      text: written.canonical,
-    };
-    const resolved = resolvePart(part, this.context.window);
-    if (resolved.ok) return resolved.value.span;
-    this.failed(expression, resolved.faults);
-    return null;
   }
 
   whole(expression: Expression): number | null {
@@ -104,7 +96,7 @@ export class Operands {
   }
 
   /** A value that a column of its type can never be equal to, told by which side is what. */
-  wrongValue(column: Column, expression: Expression): Filter {
+  wrongValue(column: Column, expression: Expression): Query {
     const { name, type } = column;
     const value =
       "decimal" in expression ? expression.decimal : "text" in expression ? expression.text : "";
@@ -142,11 +134,18 @@ export class Operands {
     return null;
   }
 
+  /** Where a condition stands, for whoever finds a fault of it later. */
+  origin(expression: Expression): Origin {
+    const { path } = this.read.places.at(expression);
+    const { from: kind } = this.context;
+    return path === undefined || path === "" ? { kind } : { kind, path };
+  }
+
   at(expression: Expression): { readonly at: number } {
     return { at: this.read.places.at(expression).at };
   }
 
-  syntax(expression: Expression, reason: string): Filter {
+  syntax(expression: Expression, reason: string): Query {
     const facts = {
       ...this.at(expression),
       text: "op" in expression ? shown(expression.op) : valueWords(expression),
@@ -156,27 +155,32 @@ export class Operands {
   }
 
   /** What a condition comes to; faults of the values in it name its column. */
-  about(condition: Operation, filterOf: () => Filter): Filter {
+  about(condition: Operation, queryOf: () => Query): Query {
     const first = this.faults.length;
-    const filter = filterOf();
+    const query = queryOf();
     const [column, other] = columnsIn(condition);
-    if (column === undefined || other !== undefined) return filter;
+    if (column === undefined || other !== undefined) return query;
     const found = this.faults.splice(first);
     this.faults.push(...found.map((each) => (namesColumn(each) ? each : placed(each, { column }))));
-    return filter;
+    return query;
   }
 
-  failed(expression: Expression, faults: readonly Fault[]): Filter {
+  failed(expression: Expression, faults: readonly Fault[]): Query {
     for (const each of faults) this.fault(expression, each);
-    return NOTHING;
+    return NO_RECORD;
   }
 
-  /** Notes a fault; the filter is then of no account. */
-  fault(expression: Expression, found: Fault): Filter {
+  /** Notes a fault; the query is then of no account. */
+  fault(expression: Expression, found: Fault): Query {
     const { path } = this.read.places.at(expression);
     this.faults.push(path === undefined || path === "" ? found : placed(found, { path }));
-    return NOTHING;
+    return NO_RECORD;
   }
+}
+
+/** A written date as a part of a window. */
+export function partOf(written: WrittenDate): Part {
+  return { base: { kind: "written", written }, shifts: [], text: written.canonical };
 }
 
 /** The names of the columns of which an expression speaks. */

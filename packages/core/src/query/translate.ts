@@ -1,33 +1,28 @@
 import { failure, fault, placed, success, type Fault, type Result } from "../faults/index.js";
+import { filterInWords, simplify, type Catalogue } from "../filters/index.js";
 import {
-  cql2Of,
-  cql2Text,
-  filterInWords,
-  readCql2,
-  simplify,
-  type Catalogue,
-} from "../filters/index.js";
+  DIALECTS,
+  bareColumn,
+  countStatement,
+  orderKeyDdl,
+  orderKeyOf,
+  pageParts,
+  pageStatement,
+  storedColumn,
+  whereStatement,
+  type BareColumn,
+  type BareDeclared,
+  type Database,
+  type Holding,
+  type OrderKey,
+  type PageQuery,
+  type RecordOrder,
+  type SqlValue,
+  type Statement,
+  type StoredTable,
+} from "../sql/index.js";
 import type { WindowContext } from "../windows/index.js";
-import { bareColumn, type BareDeclared } from "./bare.js";
-import type { Database, Dialect } from "./dialect.js";
-import type { SqlValue, Statement } from "./fragment.js";
-import type { Holding } from "./holding.js";
-import { MARIADB } from "./mariadb.js";
-import { POSTGRESQL } from "./postgresql.js";
-import { SQLITE } from "./sqlite.js";
-import { countStatement, whereStatement } from "./counting.js";
-import { pageParts } from "./page-parts.js";
-import { orderKeyOf } from "./order.js";
-import type { OrderKey, PageQuery, RecordOrder } from "./page-query.js";
-import { pageStatement } from "./page.js";
-import { orderKeyDdl } from "./statements.js";
-import { storedColumn, type BareColumn, type StoredTable } from "./storage.js";
-
-export const DIALECTS: Readonly<Record<Database, Dialect>> = {
-  mariadb: MARIADB,
-  postgresql: POSTGRESQL,
-  sqlite: SQLITE,
-};
+import { cql2Of, cql2Text, readCql2 } from "./cql2/index.js";
 
 /** A column of somebody's own table, and how it is understood. */
 export interface TranslatedColumn {

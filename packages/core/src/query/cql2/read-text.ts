@@ -20,19 +20,19 @@ export interface ReadExpression {
  * Reads the text form of CQL2: Basic CQL2, the advanced comparison operators, case-insensitive
  * comparison and the temporal functions, and functions of our own. Names with other signs than
  * letters, digits, `_` and `.` stand in double quotes. `caller()` stands for the name of the caller,
- * where it is told.
+ * where there is one.
  *
  * Fails with one fault that says where it lies: `filter.syntax`, `filter.word`, `filter.tooLarge`.
  *
  * @see OGC 21-065r2, annex B
  * @example readCql2Text("raised >= DATE('2025-02-01') AND NOT cost < 500")
  */
-export function readCql2Text(text: string, caller?: string): Result<ReadExpression> {
+export function readCql2Text(text: string, knowsCaller = false): Result<ReadExpression> {
   if (text.length > LONGEST_CQL2) {
     return failure(fault("filter.tooLarge", { what: "signs", most: LONGEST_CQL2 }));
   }
   return orRefused(() => {
-    const reader = new Reader(tokensOf(text), caller);
+    const reader = new Reader(tokensOf(text), knowsCaller);
     return { expression: reader.whole(), places: reader.places };
   });
 }
@@ -92,7 +92,7 @@ class Reader {
 
   constructor(
     private readonly tokens: readonly Token[],
-    private readonly caller: string | undefined,
+    private readonly knowsCaller: boolean,
   ) {}
 
   get places(): Places {
@@ -244,8 +244,8 @@ class Reader {
     if (lower === "decimal" && first !== undefined && "text" in first) {
       return this.#placed({ decimal: first.text }, at);
     }
-    if (lower === CALLER && args.length === 0 && this.caller !== undefined) {
-      return this.#placed({ text: this.caller }, at);
+    if (lower === CALLER && args.length === 0 && this.knowsCaller) {
+      return this.#placed({ op: CALLER, args }, at);
     }
     const known = FUNCTIONS.get(lower);
     if (known !== undefined) return this.#placed({ op: known, args }, at);

@@ -1,4 +1,4 @@
-import { decimalOf } from "../decimal.js";
+import { decimalOf } from "../../filters/index.js";
 import { OWN_FUNCTIONS, type Expression } from "./expression.js";
 import { shown } from "./read-text.js";
 

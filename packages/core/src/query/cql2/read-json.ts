@@ -1,5 +1,5 @@
 import { Refused, fault, orRefused, type Result } from "../../faults/index.js";
-import { CALLER, DEEPEST_CQL2, type Expression } from "./expression.js";
+import { DEEPEST_CQL2, type Expression } from "./expression.js";
 import type { ReadExpression } from "./read-text.js";
 
 /**
@@ -10,10 +10,10 @@ import type { ReadExpression } from "./read-text.js";
  * @see OGC 21-065r2, annex A
  * @example readCql2Json({ op: "<", args: [{ property: "cost" }, 500] })
  */
-export function readCql2Json(document: unknown, caller?: string): Result<ReadExpression> {
+export function readCql2Json(document: unknown): Result<ReadExpression> {
   const places = new WeakMap<object, string>();
   return orRefused(() => ({
-    expression: read(document, [], { places, caller }),
+    expression: read(document, [], places),
     places: { at: (each) => ({ at: 0, path: places.get(each) ?? "" }) },
   }));
 }
@@ -28,20 +28,17 @@ function refuse(value: unknown, path: readonly (string | number)[], reason: stri
 function read(
   value: unknown,
   path: readonly (string | number)[],
-  known: {
-    readonly places: WeakMap<object, string>;
-    readonly caller: string | undefined;
-  },
+  places: WeakMap<object, string>,
 ): Expression {
   if (path.length > DEEPEST_CQL2 * 2) {
     throw new Refused(fault("filter.tooLarge", { what: "levels", most: DEEPEST_CQL2 }));
   }
   const placed = <T extends Expression>(expression: T): T => {
-    known.places.set(expression, path.join("."));
+    places.set(expression, path.join("."));
     return expression;
   };
   const each = (values: readonly unknown[], ...under: readonly (string | number)[]) =>
-    values.map((item, index) => read(item, [...path, ...under, index], known));
+    values.map((item, index) => read(item, [...path, ...under, index], places));
   if (typeof value === "string") return placed({ text: value });
   if (typeof value === "number") return placed({ decimal: String(value) });
   if (typeof value === "boolean") return placed({ boolean: value });
@@ -66,9 +63,6 @@ function read(
       path,
       "has neither op and args nor a property, date, timestamp or interval",
     );
-  }
-  if (op === CALLER && args.length === 0 && known.caller !== undefined) {
-    return placed({ text: known.caller });
   }
   const [first] = args as readonly unknown[];
   // Digits that a number of JSON would round.

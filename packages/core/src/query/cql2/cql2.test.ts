@@ -3,9 +3,7 @@ import fc from "fast-check";
 import { CATALOGUE, onStandardClock, onWholeDays, row, tree } from "../../../../../test/trees.js";
 import { UTC, epochMs } from "../../calendar/index.js";
 import { renderFault } from "../../faults/index.js";
-import type { Catalogue } from "../columns.js";
-import { evaluate, type Row } from "../evaluate.js";
-import type { Filter } from "../filter.js";
+import { evaluate, type Catalogue, type Filter, type Row } from "../../filters/index.js";
 import { cql2Json, cql2Of, cql2Text, readCql2 } from "./index.js";
 
 const SEED = 1_793;

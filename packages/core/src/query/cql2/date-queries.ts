@@ -1,0 +1,275 @@
+import { fault } from "../../faults/index.js";
+import type { Column, OrderComparison, Relation } from "../../filters/index.js";
+import { readIsoDate } from "../../reading/index.js";
+import { readWindow, timeOfDayIn, type Window } from "../../windows/index.js";
+import {
+  NO_RECORD,
+  dateTest,
+  type DateQuery,
+  type DateTest,
+  type Query,
+  type WrittenInterval,
+} from "../query.js";
+import { type Expression, type Operation, type Temporal } from "./expression.js";
+import {
+  DATE_COMPARISON,
+  DATE_PARTS,
+  MIRROR,
+  TEMPORAL_COMPARISON,
+  TEMPORAL_ORDER,
+  TEMPORAL_RELATIONS,
+} from "./meanings.js";
+import { partOf, type Operands } from "./operands.js";
+import { shown } from "./read-text.js";
+
+type DateColumn = Extract<Column, { readonly type: "date" }>;
+
+const ALL_DATES: Window = {
+  alternatives: [{ range: { kind: "ends", start: null, end: null }, recurring: [] }],
+};
+
+/** Makes the conditions on dates: comparisons, windows, periods, parts of a date, days between. */
+export class DateQueries {
+  constructor(private readonly operands: Operands) {}
+
+  inWindow(expression: Operation): Query {
+    const [subject, written] = expression.args;
+    if (subject === undefined || written === undefined || !("text" in written)) {
+      return this.operands.syntax(
+        expression,
+        "takes a column and a window, such as inWindow(raised, 'month-1/now')",
+      );
+    }
+    const column = this.operands.dates(subject);
+    if (column === null) return NO_RECORD;
+    const read = readWindow(written.text);
+    if (!read.ok) return this.operands.failed(written, read.faults);
+    const { window, notices } = read.value;
+    const finer = column.kind === "date" ? timeOfDayIn(window) : null;
+    if (finer !== null) {
+      const facts = { name: column.name, text: finer };
+      return this.operands.fault(written, fault("column.finerThanDay", facts));
+    }
+    return { ...this.#onDates(written, column, [dateTest("on", window)]), notices };
+  }
+
+  dateComparison(column: DateColumn, comparison: OrderComparison, right: Expression): Query {
+    const test = this.#test(DATE_COMPARISON[comparison], right);
+    return test === null ? NO_RECORD : this.#onDates(right, column, [test]);
+  }
+
+  /** A column that is one of several written dates. */
+  among(column: DateColumn, list: readonly Expression[], whole: Expression): Query {
+    const tests = list.flatMap((each) => this.#test("on", each) ?? []);
+    return this.#onDates(whole, column, tests);
+  }
+
+  between(column: DateColumn, least: Expression, most: Expression): Query {
+    const [from, to] = [this.#test("from", least), this.#test("to", most)];
+    if (from?.kind !== "part" || to?.kind !== "part") return NO_RECORD;
+    return this.#onDates(least, column, [periodTest(from.part, to.part)]);
+  }
+
+  temporal(expression: Operation, op: Temporal): Query {
+    const [left, right] = expression.args;
+    if (left === undefined || right === undefined || expression.args.length > 2) {
+      return this.operands.syntax(expression, "takes two sides");
+    }
+    const relations = TEMPORAL_RELATIONS[op];
+    if (isStretch(left)) return this.#overlap(left, relations, right);
+    if (isStretch(right)) {
+      return this.#overlap(
+        right,
+        relations.map((each) => MIRROR[each]),
+        left,
+      );
+    }
+    if (!("property" in left)) {
+      if (!("property" in right)) return this.operands.syntax(expression, "speaks of no column");
+      // "Before X" said of X is "after" said of the column.
+      const mirrored = { t_after: "t_before", t_before: "t_after" } as const;
+      const turned = op in mirrored ? mirrored[op as keyof typeof mirrored] : op;
+      return this.temporal({ op: turned, args: [right, left] }, turned);
+    }
+    const column = this.operands.dates(left);
+    if (column === null) return NO_RECORD;
+    if ("property" in right) {
+      const other = this.operands.dates(right);
+      const comparison = TEMPORAL_ORDER[op];
+      if (other === null || comparison === undefined) return this.#onlyStretches(expression, op);
+      return {
+        kind: "value",
+        id: "",
+        origin: this.operands.origin(expression),
+        condition: { kind: "columns", left: column.name, comparison, right: other.name },
+      };
+    }
+    const comparison = TEMPORAL_COMPARISON[op];
+    if (comparison === undefined) return this.#onlyStretches(expression, op);
+    if (!("interval" in right)) {
+      const test = this.#test(comparison, right);
+      return test === null ? NO_RECORD : this.#onDates(expression, column, [test]);
+    }
+    const interval = this.operands.interval(right);
+    if (interval === null) return NO_RECORD;
+    const { start, end } = interval;
+    switch (comparison) {
+      case "after":
+      case "before": {
+        // Beyond an end that is open there is nothing.
+        const part = comparison === "after" ? end : start;
+        const tests: readonly DateTest[] =
+          part === null ? [] : [{ kind: "part", comparison, part }];
+        return this.#onDates(expression, column, tests);
+      }
+      default: {
+        const within = this.#onDates(expression, column, [withinTest(interval)]);
+        return comparison === "notOn" ? { kind: "not", of: within } : within;
+      }
+    }
+  }
+
+  #onlyStretches(expression: Expression, op: Temporal): Query {
+    const reason = `compares stretches: say ${shown(op)}(INTERVAL(start, end), …) with the columns of its two ends`;
+    return this.operands.syntax(expression, reason);
+  }
+
+  #overlap(stretch: Expression, relations: readonly Relation[], other: Expression): Query {
+    if (!("interval" in stretch)) return NO_RECORD;
+    const [first, second] = stretch.interval;
+    const openStart = "op" in first && first.op === "openStart";
+    const openEnd = !("op" in second && second.op === "closedEnd");
+    const [from, to] = [this.operands.dates(inner(first)), this.operands.dates(inner(second))];
+    const interval = "interval" in other ? this.operands.interval(other) : this.#oneDate(other);
+    if (from === null || to === null || interval === null) return NO_RECORD;
+    return {
+      kind: "overlap",
+      id: "",
+      origin: this.operands.origin(other),
+      start: from.name,
+      end: to.name,
+      side: "inside",
+      relations,
+      interval,
+      openStart,
+      openEnd,
+    };
+  }
+
+  #oneDate(expression: Expression): WrittenInterval | null {
+    const part = this.operands.written(expression);
+    return part === null ? null : { start: part, end: part };
+  }
+
+  year(call: Operation, comparison: OrderComparison, right: Expression): Query {
+    const column = this.operands.dates(call.args[0] ?? call);
+    const year = this.operands.whole(right);
+    if (column === null || year === null) return NO_RECORD;
+    const written = readIsoDate(String(year).padStart(4, "0"));
+    if (!written.ok) return this.operands.failed(right, written.faults);
+    const part = partOf(written.value);
+    return this.#onDates(right, column, [
+      { kind: "part", comparison: DATE_COMPARISON[comparison], part },
+    ]);
+  }
+
+  datePart(call: Operation, comparison: OrderComparison, right: Expression): Query {
+    const column = this.operands.dates(call.args[0] ?? call);
+    const value = this.operands.whole(right);
+    const known = DATE_PARTS[call.op];
+    if (column === null || value === null || known === undefined) return NO_RECORD;
+    const [part, least, most] = known;
+    if (part === "BYHOUR" && column.kind === "date") {
+      const facts = { name: column.name, text: call.op };
+      return this.operands.fault(call, fault("column.finerThanDay", facts));
+    }
+    if (value < least || value > most) {
+      const facts = { text: String(value), accepted: `${call.op} is ${least} to ${most}` };
+      return this.operands.fault(right, fault("filter.value", facts, { value: String(value) }));
+    }
+    const [from, to] = {
+      "=": [value, value],
+      "<>": [value, value],
+      "<": [least, value - 1],
+      "<=": [least, value],
+      ">": [value + 1, most],
+      ">=": [value, most],
+    }[comparison] as [number, number];
+    return {
+      kind: "datePart",
+      id: "",
+      origin: this.operands.origin(right),
+      column: column.name,
+      part,
+      side: comparison === "<>" ? "outside" : "inside",
+      within: from > to ? null : { from, to },
+    };
+  }
+
+  days(call: Operation, comparison: OrderComparison, least: number, most: number): Query {
+    const [first, second] = call.args;
+    if (first === undefined || second === undefined)
+      return this.operands.syntax(call, "takes two columns");
+    const [from, to] = [this.operands.dates(first), this.operands.dates(second)];
+    if (from === null || to === null) return NO_RECORD;
+    const bounds = {
+      "=": { least, most },
+      "<>": { least, most },
+      "<": { least: null, most: least - 1 },
+      "<=": { least: null, most },
+      ">": { least: most + 1, most: null },
+      ">=": { least, most: null },
+    }[comparison];
+    const side = comparison === "<>" ? ("outside" as const) : ("inside" as const);
+    return {
+      kind: "value",
+      id: "",
+      origin: this.operands.origin(call),
+      condition: { kind: "days", from: from.name, to: to.name, side, ...bounds },
+    };
+  }
+
+  #test(
+    comparison: Extract<DateTest, { readonly kind: "part" }>["comparison"],
+    written: Expression,
+  ): DateTest | null {
+    const part = this.operands.written(written);
+    return part === null ? null : { kind: "part", comparison, part };
+  }
+
+  #onDates(expression: Expression, { name }: DateColumn, tests: readonly DateTest[]): DateQuery {
+    const origin = this.operands.origin(expression);
+    return { kind: "date", id: "", origin, column: name, tests, blanks: "leave", notices: [] };
+  }
+}
+
+/** What lies within a period whose ends are never swapped. */
+function withinTest({ start, end }: WrittenInterval): DateTest {
+  if (start !== null && end !== null) return periodTest(start, end);
+  if (start !== null) return { kind: "part", comparison: "from", part: start };
+  if (end !== null) return { kind: "part", comparison: "to", part: end };
+  return { kind: "window", comparison: "on", window: ALL_DATES };
+}
+
+function periodTest(
+  start: NonNullable<WrittenInterval["start"]>,
+  end: NonNullable<WrittenInterval["end"]>,
+): DateTest {
+  return {
+    kind: "between",
+    start: { comparison: "from", part: start },
+    end: { comparison: "to", part: end },
+    maySwap: false,
+  };
+}
+
+/** A period between two columns. */
+function isStretch(expression: Expression): boolean {
+  return "interval" in expression && expression.interval.every((each) => "property" in inner(each));
+}
+
+function inner(expression: Expression): Expression {
+  if (!("op" in expression)) return expression;
+  const marks = ["openStart", "closedEnd"];
+  return marks.includes(expression.op) ? (expression.args[0] ?? expression) : expression;
+}

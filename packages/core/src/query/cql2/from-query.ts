@@ -1,0 +1,128 @@
+import type { Catalogue, OrderComparison } from "../../filters/index.js";
+import { DATE_PARTS, DATE_COMPARISON } from "./meanings.js";
+import type { DatePartQuery, DateQuery, DateTest, OverlapQuery, Query } from "../query.js";
+import { canonicalTest } from "../words.js";
+import { CALLER, type Expression } from "./expression.js";
+import { cql2Of, overlapRelations } from "./from-filter.js";
+import type { Part } from "../../windows/index.js";
+
+const TRUE: Expression = { boolean: true };
+const FALSE: Expression = { boolean: false };
+
+/**
+ * A query as an expression of CQL2 that reads back as the same query: windows that move with the clock
+ * are written as they came, and go on moving.
+ */
+export function cql2OfQuery(query: Query, columns: Catalogue): Expression {
+  switch (query.kind) {
+    case "all":
+    case "any": {
+      const of = query.of.map((each) => cql2OfQuery(each, columns));
+      return joined(query.kind === "all" ? "and" : "or", of, query.kind === "all" ? TRUE : FALSE);
+    }
+    case "not":
+      return not(cql2OfQuery(query.of, columns));
+    case "value":
+      return cql2Of(query.condition, columns);
+    case "caller": {
+      const cased = (each: Expression): Expression =>
+        query.letterCase === "folded" ? { op: "casei", args: [each] } : each;
+      const sides = [property(query.column), { op: CALLER, args: [] }].map(cased);
+      return { op: query.side === "inside" ? "=" : "<>", args: sides };
+    }
+    case "date":
+      return dateExpression(query);
+    case "datePart":
+      return datePartExpression(query);
+    case "overlap":
+      return overlapExpression(query);
+  }
+}
+
+function joined(op: "and" | "or", of: readonly Expression[], ofNone: Expression): Expression {
+  const [only] = of;
+  if (only === undefined) return ofNone;
+  return of.length === 1 ? only : { op, args: of };
+}
+
+function property(name: string): Expression {
+  return { property: name };
+}
+
+function not(expression: Expression): Expression {
+  return { op: "not", args: [expression] };
+}
+
+function dateExpression({ column, tests, blanks }: DateQuery): Expression {
+  const isNull: Expression = { op: "isNull", args: [property(column)] };
+  if (blanks === "only") return isNull;
+  const of = tests.map((test) => testExpression(column, test));
+  const dates = joined("or", of, FALSE);
+  return blanks === "keep" ? { op: "or", args: [dates, isNull] } : dates;
+}
+
+function testExpression(column: string, test: DateTest): Expression {
+  switch (test.kind) {
+    case "part": {
+      const written = writtenDate(test.part);
+      const op = OPERATOR_OF[test.comparison];
+      if (written !== null) return { op, args: [property(column), written] };
+      if (test.comparison !== "notOn") return inWindow(column, canonicalTest(test));
+      return not(inWindow(column, canonicalTest({ ...test, comparison: "on" })));
+    }
+    case "between": {
+      const [start, end] = [writtenDate(test.start.part), writtenDate(test.end.part)];
+      const isPlain = test.start.comparison === "from" && test.end.comparison === "to";
+      if (test.maySwap || !isPlain || start === null || end === null) {
+        return inWindow(column, canonicalTest(test));
+      }
+      return { op: "between", args: [property(column), start, end] };
+    }
+    case "window": {
+      const within = inWindow(column, canonicalTest(test));
+      return test.comparison === "notOn" ? not(within) : within;
+    }
+  }
+}
+
+const OPERATOR_OF = Object.fromEntries(
+  Object.entries(DATE_COMPARISON).map(([operator, comparison]) => [comparison, operator]),
+) as Readonly<Record<(typeof DATE_COMPARISON)[OrderComparison], OrderComparison>>;
+
+function inWindow(column: string, text: string): Expression {
+  return { op: "inWindow", args: [property(column), { text }] };
+}
+
+/** A fixed date as CQL2 writes it; null for one that moves, or is moved. */
+function writtenDate({ base, shifts, text }: Part): Expression | null {
+  if (base.kind !== "written" || shifts.length > 0) return null;
+  return text.includes("T") ? { timestamp: text } : { date: text };
+}
+
+function datePartExpression({ column, part, side, within }: DatePartQuery): Expression {
+  if (within === null) {
+    return side === "inside" ? FALSE : { op: "dated", args: [property(column)] };
+  }
+  const [name = "month", [, least, most] = ["", 1, 12] as const] =
+    Object.entries(DATE_PARTS).find(([, [rule]]) => rule === part) ?? [];
+  const value: Expression = { op: name, args: [property(column)] };
+  const compared = (op: OrderComparison, number: number): Expression => ({
+    op,
+    args: [value, { decimal: String(number) }],
+  });
+  const { from, to } = within;
+  if (from === to) return compared(side === "inside" ? "=" : "<>", from);
+  const bounds = [
+    ...(from > least ? [compared(">=", from)] : []),
+    ...(to < most ? [compared("<=", to)] : []),
+  ];
+  const found = joined("and", bounds, { op: "dated", args: [property(column)] });
+  return side === "inside" ? found : not(found);
+}
+
+function overlapExpression(query: OverlapQuery): Expression {
+  const [start, end] = [query.interval.start, query.interval.end].map((part): Expression => ({
+    text: part === null ? ".." : part.text,
+  })) as [Expression, Expression];
+  return overlapRelations(query, [{ interval: [start, end] }]);
+}
