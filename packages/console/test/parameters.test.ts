@@ -249,7 +249,7 @@ describe("what is there unless told", () => {
     const { page, url } = opened;
     await page.goto(`${url}/listings/berths-soon?task=..`);
     expect(await found(2)).toEqual(["B-3", "B-4"]);
-    await page.getByRole("button", { name: /^opened from 1 March/ }).press("Enter");
+    await page.getByRole("button", { name: /^opened in March 2025/ }).press("Enter");
     const calendar = page.getByRole("region", { name: "Calendar" });
     await calendar.getByRole("button", { name: "The month before" }).press("Enter");
     const day = calendar.getByRole("button", { name: "28 February 2025, 1 record" });

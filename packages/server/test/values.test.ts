@@ -287,8 +287,10 @@ describe("fixed conditions, defaults and required parameters", () => {
       ...asked,
       filter: "done = TRUE",
     });
-    expect(explained.narrowing.records).toBe(3);
-    expect(explained.narrowing.steps.at(-1)).toMatchObject({ alone: 0 });
+    // For authors it is a condition like the others.
+    expect(explained.narrowing.records).toBe(6);
+    expect(explained.narrowing.steps[0]).toMatchObject({ isFixed: true, alone: 3 });
+    expect(explained.narrowing.steps.at(-1)).toMatchObject({ inTurn: 0 });
     const outside = await ids({ ...asked, filter: "done = TRUE OR cost >= 0" }, "open-works");
     expect(outside).toEqual(["W-02"]);
   });

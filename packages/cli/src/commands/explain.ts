@@ -32,12 +32,19 @@ export function addExplain(command: Command, context: Context): void {
 /** An explanation for people to read. */
 function explanationText(explanation: Explanation): string {
   const { sentence, notices, conditions, values, compound, names, statements, zone } = explanation;
-  const isPlain = conditions.length + values.length === 0 && compound === null;
+  const { fixedFilter } = explanation;
+  const isPlain =
+    conditions.length + values.length === 0 && compound === null && fixedFilter === null;
   return [
     sentence,
     ...notices.map(({ message }) => `Note: ${message}`),
+    ...(fixedFilter === null
+      ? []
+      : ["", `The listing's own filter “${fixedFilter.asked}”`, ...filterLines(fixedFilter)]),
     ...conditions.flatMap((each) => ["", ...conditionLines(each, zone)]),
-    ...(compound === null ? [] : ["", ...compoundLines(compound)]),
+    ...(compound === null
+      ? []
+      : ["", `Compound condition, asked “${compound.asked}”`, ...filterLines(compound)]),
     ...values.flatMap((each) => ["", ...valueLines(each)]),
     ...(isPlain ? ["", "No condition was asked for."] : []),
     ...whyLines({ ...explanation, reasons: explanation.empty }),
@@ -79,7 +86,11 @@ export function whyLines({
     ],
     [
       ["every record", "", told(records)],
-      ...steps.map(({ condition, alone, inTurn }) => [condition, told(alone), told(inTurn)]),
+      ...steps.map(({ condition, isFixed, alone, inTurn }) => [
+        isFixed === true ? `${condition} (the listing's own)` : condition,
+        told(alone),
+        told(inTurn),
+      ]),
     ],
   );
   const left = Object.entries(without).map(
@@ -107,14 +118,12 @@ function planLines(steps: readonly PlanStep[]): readonly string[] {
   ]);
 }
 
-function compoundLines({
-  asked,
+function filterLines({
   canonical,
   sentence,
   contradictions,
 }: CompoundExplained): readonly string[] {
   return [
-    `Compound condition, asked “${asked}”`,
     `  keeps what has ${sentence}`,
     `  in CQL2: ${canonical}`,
     ...contradictions.map((each) => `  ${each}`),

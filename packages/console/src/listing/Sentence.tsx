@@ -44,12 +44,16 @@ export function Sentence(props: SentenceProps) {
       {said.map((clause) => (
         <span key={keyOf(clause)}>
           {", "}
-          <ClauseButton
-            opened={openedBy(clause)}
-            current={opened}
-            onOpen={onOpen}
-            words={clause.words}
-          />
+          {clause.isFixed === true ? (
+            <span title="This condition is the listing's own">{clause.words}</span>
+          ) : (
+            <ClauseButton
+              opened={openedBy(clause)}
+              current={opened}
+              onOpen={onOpen}
+              words={clause.words}
+            />
+          )}
           {props.canRemove(clause) ? (
             <button
               type="button"
@@ -174,6 +178,7 @@ export function openedBy({ column, parameters }: Clause): Opened {
 }
 
 /** The same before and after there is an answer, so that whoever is at a clause stays there. */
-function keyOf({ parameters, part = 0, column }: Clause): string {
+function keyOf({ parameters, part = 0, column, isFixed, words }: Clause): string {
+  if (isFixed === true) return `fixed ${words}`;
   return parameters.length === 0 ? `of ${column ?? ""}` : `${parameters.join(" ")} ${part}`;
 }

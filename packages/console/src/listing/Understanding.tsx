@@ -3,6 +3,7 @@ import {
   BLANKS_EXPLAINED,
   type Clause,
   type ConditionExplained,
+  type CompoundExplained,
   type Explanation,
   type PlanStep,
   type Statement,
@@ -62,7 +63,9 @@ export default function Understanding(props: {
 
 function Explained({ explanation }: { readonly explanation: Explanation }) {
   const { conditions, values, compound, statements, plan, tables, zone, neighbours } = explanation;
-  const isPlain = conditions.length + values.length === 0 && compound === null;
+  const { fixedFilter } = explanation;
+  const isPlain =
+    conditions.length + values.length === 0 && compound === null && fixedFilter === null;
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-8 xl:grid-cols-2">
       <Part title="What each condition lets through">
@@ -70,8 +73,11 @@ function Explained({ explanation }: { readonly explanation: Explanation }) {
       </Part>
       <Part title="From what was asked to what is compared">
         {isPlain ? <p>No condition was asked for.</p> : null}
-        {conditions.map((condition) => (
-          <Trace key={condition.column} condition={condition} zone={zone} />
+        {fixedFilter === null ? null : (
+          <FilterTrace name="the listing's own filter" filter={fixedFilter} />
+        )}
+        {conditions.map((condition, index) => (
+          <Trace key={`${index} ${condition.column}`} condition={condition} zone={zone} />
         ))}
         {values.map(({ parameters, sentence }) => (
           <dl key={sentence} className="trace">
@@ -88,25 +94,7 @@ function Explained({ explanation }: { readonly explanation: Explanation }) {
             <dd>{sentence}</dd>
           </dl>
         ))}
-        {compound === null ? null : (
-          <dl className="trace">
-            <dt>asked</dt>
-            <dd>
-              <code>{compound.asked}</code>
-            </dd>
-            <dt>keeps</dt>
-            <dd>{compound.sentence}</dd>
-            <dt>in CQL2</dt>
-            <dd>
-              <code className="break-words">{compound.canonical}</code>
-            </dd>
-            {compound.contradictions.map((each) => (
-              <dd key={each} className="text-error">
-                {each}
-              </dd>
-            ))}
-          </dl>
-        )}
+        {compound === null ? null : <FilterTrace name="asked" filter={compound} />}
       </Part>
       {neighbours.length === 0 ? null : (
         <Part title="Nearest dates on either side">
@@ -173,12 +161,43 @@ function Part(props: {
   );
 }
 
+/** A filter in CQL2, from what was written to what it means. */
+function FilterTrace(props: { readonly name: string; readonly filter: CompoundExplained }) {
+  const { asked, sentence, canonical, contradictions } = props.filter;
+  return (
+    <dl className="trace">
+      <dt>{props.name}</dt>
+      <dd>
+        <code>{asked}</code>
+      </dd>
+      <dt>keeps</dt>
+      <dd>{sentence}</dd>
+      <dt>in CQL2</dt>
+      <dd>
+        <code className="break-words">{canonical}</code>
+      </dd>
+      {contradictions.map((each) => (
+        <dd key={each} className="text-error">
+          {each}
+        </dd>
+      ))}
+    </dl>
+  );
+}
+
 /** Each condition as a gate: what it lets through alone, and what is left behind it. */
 function Narrowed({ explanation }: { readonly explanation: Explanation }) {
   const { records, steps, without } = explanation.narrowing;
   const share = (count: number | null) =>
     count === null || records === null || records === 0 ? 0 : (100 * count) / records;
-  const rows = [{ condition: "every record", alone: records, inTurn: records }, ...steps];
+  const rows = [
+    { condition: "every record", alone: records, inTurn: records },
+    ...steps.map((step) =>
+      step.isFixed === true
+        ? { ...step, condition: `${step.condition} (the listing's own)` }
+        : step,
+    ),
+  ];
   return (
     <>
       <ol className="flex flex-col gap-3">

@@ -96,6 +96,8 @@ export interface Explanation {
   readonly conditions: readonly ConditionExplained[];
   /** The conditions on numbers, texts and choices. */
   readonly values: readonly ValueExplained[];
+  /** The filter that the listing sets for every caller; null for none. */
+  readonly fixedFilter: CompoundExplained | null;
   /** The caller's compound condition, from what was sent to what it comes to; null for none. */
   readonly compound: CompoundExplained | null;
   /** The columns of the statements, by their names in the database. */
@@ -124,6 +126,8 @@ export interface Narrowing {
   readonly records: number | null;
   readonly steps: readonly {
     readonly condition: string;
+    /** Whether it is of the listing's own filter. */
+    readonly isFixed?: true;
     /** Of all records, by this condition alone. */
     readonly alone: number | null;
     /** After this condition and all those before it. */

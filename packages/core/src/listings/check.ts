@@ -459,6 +459,16 @@ function originFaults({ origins = [] }: ListingDeclaration): readonly Fault[] {
 
 /** The condition that no caller can change, read as at some moment. */
 function fixedFaults(listing: ListingDeclaration, columns: Catalogue): readonly Fault[] {
+  const { fixed, describeFixedFilter: described } = listing;
+  const name = "describeFixedFilter";
+  if (described !== undefined && fixed === undefined) {
+    const reason = "it requires the filter that it describes, fixed";
+    return [fault("parameter.setting", { name, reason }, { path: name })];
+  }
+  if (typeof described === "string" && described.trim() === "") {
+    const reason = "it is true, false, or words that are shown in place of the filter's own";
+    return [fault("parameter.setting", { name, reason }, { path: name, value: described })];
+  }
   const read = fixedFilter(listing, contextOf(listing, columns));
   return read.ok ? [] : read.faults;
 }

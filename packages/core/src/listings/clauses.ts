@@ -20,12 +20,14 @@ export interface Clause {
   readonly column: string | null;
   /** Of a compound condition: its place among those that all must hold, from 0. */
   readonly part?: number;
+  /** Whether it is of the listing's own filter, which no caller can change. */
+  readonly isFixed?: true;
   readonly words: string;
 }
 
 /**
  * The parts of a request in words, each of which can be changed by itself: those of dates, those
- * of values, those of the compound condition, and the order at the end.
+ * of values, those of the filter, and the order at the end. Those of the fixed filter come first.
  *
  * @example clausesOf(listing, planned) // "raised from 1 February 2025", "status not finished", "newest first"
  */
@@ -53,7 +55,13 @@ export function clausesOf(listing: ListingDeclaration, planned: PlannedRequest):
     column: planned.order.column,
     words: orderInWords(listing, planned.order),
   };
-  return [...clauses, order];
+  const fixed = planned.fixedWords.map((words): Clause => ({
+    parameters: [],
+    column: null,
+    isFixed: true,
+    words,
+  }));
+  return [...fixed, ...clauses, order];
 }
 
 /** The one column of which a part speaks, itself or negated; null for one of several. */

@@ -4,6 +4,14 @@ import type { CompiledDateForm } from "../reading/index.js";
 import type { CalendarSettings } from "../windows/index.js";
 import type { MomentParameter } from "./declaration.js";
 
+/** Who reads an answer. */
+export interface Viewer {
+  /** Whether they may see all of the listing's declaration. */
+  readonly isAuthor: boolean;
+  /** The columns that they may see. */
+  readonly columns: readonly string[];
+}
+
 /** What the meaning of a request depends on beside its parameters. */
 export interface PlanContext {
   /** The instant of asking, which every page of an answer shares. */
@@ -15,6 +23,8 @@ export interface PlanContext {
   readonly caller: string;
   /** The reserved parameters that count only for some callers, and do for this one. */
   readonly permitted: readonly MomentParameter[];
+  /** Who reads the answer; somebody who may see all of the source by default. */
+  readonly viewer?: Viewer;
   /** The forms that parameters declare, ready for reading. */
   readonly forms: ReadonlyMap<string, CompiledDateForm>;
 }

@@ -192,6 +192,11 @@ export interface ListingDeclaration {
   readonly calendar?: ListingCalendar;
   /** A condition in CQL2 that no caller can change, and inside which everything is told. */
   readonly fixed?: string;
+  /**
+   * Whether readers are shown that condition in words, or other words in its place. By default they
+   * are where they may see all of its columns; authors always are.
+   */
+  readonly describeFixedFilter?: boolean | string;
   /** The units in which columns of numbers are told and asked for, by column. */
   readonly units?: ColumnUnits;
   /**

@@ -98,6 +98,6 @@ export {
 export { inStoredUnits, unscaled, type ColumnUnit, type ColumnUnits } from "./units.js";
 export type { ValueCondition } from "./values.js";
 export { EXTENT } from "./given.js";
-export type { PlanContext } from "./context.js";
+export type { PlanContext, Viewer } from "./context.js";
 export { changesBetween } from "./difference.js";
 export { listFault } from "./value-list.js";

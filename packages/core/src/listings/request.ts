@@ -11,6 +11,8 @@ import {
 import type { Catalogue } from "../filters/index.js";
 import {
   ANY_RECORD,
+  columnsOfQuery,
+  conjunctsOf,
   isConstant,
   mostDependent,
   queryOfValues,
@@ -39,6 +41,7 @@ import { withDefaults, type GivenParameters } from "./given.js";
 import { planOrder } from "./order.js";
 import type { SentParameters } from "./sent.js";
 import { planValues, type ValueCondition } from "./values.js";
+import { partInWords } from "./words.js";
 
 /** What a request to a listing comes to. */
 export interface PlannedRequest {
@@ -49,6 +52,8 @@ export interface PlannedRequest {
   /** What the listing sets for every caller, which all of it is inside of. */
   readonly fixedQuery: Query;
   readonly fixedFilter: ResolvedQuery;
+  /** The parts of the fixed filter in words, as far as whoever asks may know of it. */
+  readonly fixedWords: readonly string[];
   /** The conditions on values, by the parameters that they come from. */
   readonly values: readonly ValueCondition[];
   /** The caller's own filter in CQL2: as it came, and as a part of the query; null where there is none. */
@@ -126,6 +131,7 @@ export function planRequest(
     requested: requested.value,
     fixedQuery: fixed.value.query,
     fixedFilter: fixed.value.resolved,
+    fixedWords: fixedWords(listing, fixed.value, context.viewer),
     values,
     filter: filter.query === null ? null : { raw: filter.raw, query: filter.query },
     defaults,
@@ -265,6 +271,22 @@ export function fixedFilter(
   fixedFilters.set(listing, { ...known, resolved: isKept ? resolved.value : null });
   return success({ query: known.query, resolved: resolved.value });
 }
+
+/** The parts of a fixed filter in words; of one that is not described only that there is one. */
+function fixedWords(
+  { zone, describeFixedFilter: described, fixed }: ListingDeclaration,
+  { query, resolved }: FixedFilter,
+  viewer: PlanContext["viewer"],
+): readonly string[] {
+  if (fixed === undefined) return [];
+  const isAuthor = viewer?.isAuthor !== false;
+  if (!isAuthor && typeof described === "string") return [described];
+  const seesAll = isAuthor || columnsOfQuery(query).every((name) => viewer.columns.includes(name));
+  if (!isAuthor && (described === false || (described !== true && !seesAll))) return [UNDESCRIBED];
+  return conjunctsOf(query).map((part) => partInWords(part, resolved, zone));
+}
+
+const UNDESCRIBED = "within this listing's own conditions";
 
 const FIXED = { path: "fixed" };
 

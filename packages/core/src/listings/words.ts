@@ -90,7 +90,8 @@ function rankOf(part: Query): number {
 export function sentenceOf(listing: ListingDeclaration, planned: PlannedRequest): string {
   const { requested } = planned;
   const parts = requestedParts(planned).map((part) => partInWords(part, requested, listing.zone));
-  const what = parts.length === 0 ? "every record, dated or not" : parts.join("; and ");
+  const all = [...planned.fixedWords, ...parts];
+  const what = all.length === 0 ? "every record, dated or not" : all.join("; and ");
   return `${listing.title}: ${what}; ${orderInWords(listing, planned.order)}.`;
 }
 

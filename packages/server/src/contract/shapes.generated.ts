@@ -216,6 +216,11 @@ export const SHAPES: Readonly<Record<string, object>> = {
         type: "number",
         description: "Of a compound condition: its place among those that all must hold, from 0.",
       },
+      isFixed: {
+        type: "boolean",
+        const: true,
+        description: "Whether it is of the listing's own filter, which no caller can change.",
+      },
       words: { type: "string" },
     },
     required: ["parameters", "column", "words"],
@@ -677,6 +682,10 @@ export const SHAPES: Readonly<Record<string, object>> = {
         items: { $ref: "#/components/schemas/ValueExplained" },
         description: "The conditions on numbers, texts and choices.",
       },
+      fixedFilter: {
+        anyOf: [{ $ref: "#/components/schemas/CompoundExplained" }, { type: "null" }],
+        description: "The filter that the listing sets for every caller; null for none.",
+      },
       compound: {
         anyOf: [{ $ref: "#/components/schemas/CompoundExplained" }, { type: "null" }],
         description:
@@ -733,6 +742,7 @@ export const SHAPES: Readonly<Record<string, object>> = {
       "zone",
       "conditions",
       "values",
+      "fixedFilter",
       "compound",
       "names",
       "statements",
@@ -1223,6 +1233,11 @@ export const SHAPES: Readonly<Record<string, object>> = {
         description:
           "A condition in CQL2 that no caller can change, and inside which everything is told.",
       },
+      describeFixedFilter: {
+        type: ["boolean", "string"],
+        description:
+          "Whether readers are shown that condition in words, or other words in its place. By default they are where they may see all of its columns; authors always are.",
+      },
       units: {
         $ref: "#/components/schemas/ColumnUnits",
         description: "The units in which columns of numbers are told and asked for, by column.",
@@ -1387,6 +1402,11 @@ export const SHAPES: Readonly<Record<string, object>> = {
         type: "string",
         description:
           "A condition in CQL2 that no caller can change, and inside which everything is told.",
+      },
+      describeFixedFilter: {
+        type: ["boolean", "string"],
+        description:
+          "Whether readers are shown that condition in words, or other words in its place. By default they are where they may see all of its columns; authors always are.",
       },
       units: {
         $ref: "#/components/schemas/ColumnUnits",
@@ -1565,6 +1585,11 @@ export const SHAPES: Readonly<Record<string, object>> = {
         type: "string",
         description:
           "A condition in CQL2 that no caller can change, and inside which everything is told.",
+      },
+      describeFixedFilter: {
+        type: ["boolean", "string"],
+        description:
+          "Whether readers are shown that condition in words, or other words in its place. By default they are where they may see all of its columns; authors always are.",
       },
       units: {
         $ref: "#/components/schemas/ColumnUnits",
@@ -1817,6 +1842,11 @@ export const SHAPES: Readonly<Record<string, object>> = {
           type: "object",
           properties: {
             condition: { type: "string" },
+            isFixed: {
+              type: "boolean",
+              const: true,
+              description: "Whether it is of the listing's own filter.",
+            },
             alone: {
               type: ["number", "null"],
               description: "Of all records, by this condition alone.",

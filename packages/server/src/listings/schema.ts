@@ -167,6 +167,13 @@ export const LISTING = z.strictObject({
     .max(10_000)
     .optional()
     .describe("A condition in CQL2 that no caller can change."),
+  describeFixedFilter: z
+    .union([z.boolean(), z.string().max(1_000)], "true, false, or words of its own")
+    .optional()
+    .describe(
+      "Whether readers are shown that condition in words, or other words in its place; by default " +
+        "where they may see all of its columns.",
+    ),
   units: z.record(TEXT, z.strictObject({ scale: z.int() })).optional(),
   freshness: z.strictObject({ current: TEXT.optional(), past: TEXT.optional() }).optional(),
   origins: z

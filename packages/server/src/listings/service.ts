@@ -549,6 +549,7 @@ function complete(name: string, sent: ListingSent, source: KnownSource): Listing
           Object.entries(sent.choices).map(([name, each]) => [name, without(each)] as const),
         ),
       fixed: sent.fixed,
+      describeFixedFilter: sent.describeFixedFilter,
       units: sent.units,
       freshness: sent.freshness && without(sent.freshness),
       origins: sent.origins,

@@ -28,6 +28,8 @@ export interface EmptyRequest {
   readonly columns: Catalogue;
   /** Inside which everything is told. */
   readonly fixed: Filter;
+  /** The listing's own filter in words, as far as whoever asks may know of it. */
+  readonly fixedWords: readonly string[];
   readonly table: StoredTable;
   readonly counter: Counter;
   readonly read: Read;
@@ -39,9 +41,9 @@ export interface EmptyRequest {
 export async function reasonsOf(request: EmptyRequest): Promise<readonly string[]> {
   const { conditions, narrowing, columns } = request;
   if (narrowing.records === 0) {
-    return [
-      isEverything(request.fixed) ? "the source has no records" : "the listing has no records",
-    ];
+    if (isEverything(request.fixed)) return ["the source has no records"];
+    const own = request.fixedWords.join("; and ");
+    return [`the listing has no records: its own conditions match none: ${own}`];
   }
   const { contradictions } = simplify({ kind: "all", of: conditions }, columns);
   if (contradictions.length > 0) return contradictions;

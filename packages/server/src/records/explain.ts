@@ -21,8 +21,11 @@ import {
   type Explanation,
   type Filter,
   type PlannedRequest,
+  type Query,
+  type ResolvedQuery,
 } from "@orisma/core";
 import type { Gateway, Read } from "../database/index.js";
+import type { ServedListing } from "../listings/index.js";
 import { NO_MEMBER, memberQuery, type AskedMember } from "./members.js";
 import { planOf } from "./plan.js";
 import type { PreparedRequest } from "./prepared.js";
@@ -67,6 +70,7 @@ export async function explain(
       })),
       sentence: filterInWords(filter),
     })),
+    fixedFilter: fixedOf(planned, listing),
     compound: compoundOf(planned, listing.columns),
     names: Object.fromEntries(
       [...table.columns].map(([name, { value }]): [string, string] => [value, name]),
@@ -116,12 +120,26 @@ function compoundOf(
   { filter, requested }: PlannedRequest,
   columns: Catalogue,
 ): CompoundExplained | null {
-  if (filter === null) return null;
-  const { raw, query } = filter;
+  return filter === null ? null : filterExplained(filter.raw, filter.query, requested, columns);
+}
+
+function fixedOf(
+  { fixedQuery, fixedFilter }: PlannedRequest,
+  { declaration: { fixed }, columns }: ServedListing,
+): CompoundExplained | null {
+  return fixed === undefined ? null : filterExplained(fixed, fixedQuery, fixedFilter, columns);
+}
+
+function filterExplained(
+  raw: string,
+  query: Query,
+  resolved: ResolvedQuery,
+  columns: Catalogue,
+): CompoundExplained {
   return {
     asked: raw,
     canonical: cql2Text(cql2OfQuery(query, columns)),
-    sentence: queryInWords(query, requested),
-    contradictions: simplify(filterOfPart(query, requested), columns).contradictions,
+    sentence: queryInWords(query, resolved),
+    contradictions: simplify(filterOfPart(query, resolved), columns).contradictions,
   };
 }

@@ -82,6 +82,8 @@ export async function narrowingOf(
   columns: Catalogue,
   counter: Counter,
   { sees }: Pick<Sight, "sees">,
+  /** How many of the conditions, at the beginning, are the listing's own. */
+  fixed: number,
 ): Promise<Narrowing> {
   const records = await counter.count(EVERYTHING);
   const steps: Narrowing["steps"][number][] = [];
@@ -89,7 +91,8 @@ export async function narrowingOf(
     const alone = await counter.count(condition);
     const before: Filter = { kind: "all", of: conditions.slice(0, index + 1) };
     const inTurn = index === 0 ? alone : await counter.count(before);
-    steps.push({ condition: words[index] ?? "", alone, inTurn });
+    const isFixed = index < fixed ? { isFixed: true as const } : {};
+    steps.push({ condition: words[index] ?? "", ...isFixed, alone, inTurn });
   }
   const without: Record<string, { blank: number | null; unreadable: number | null }> = {};
   for (const column of new Set(conditions.flatMap(columnsOf).filter(sees))) {

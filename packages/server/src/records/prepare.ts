@@ -18,6 +18,7 @@ import {
   type SentParameters,
   type StoredTable,
 } from "@orisma/core";
+import { mayAs } from "../access/index.js";
 import { Problem, problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { Sources } from "../sources/index.js";
@@ -58,7 +59,8 @@ export async function prepareRequest(
   const moment = asked.ok ? asked.value : { asOf: epochMs(now()), zone: declared.zone };
   const listing = inZone(declared, moment.zone);
   const { declaration } = listing;
-  const context = { ...moment, calendar, columns, forms, permitted, caller: caller.name };
+  const viewer = { isAuthor: mayAs("maker", caller), columns: listing.shown };
+  const context = { ...moment, calendar, columns, forms, permitted, caller: caller.name, viewer };
   const planned = planRequest(declaration, sent, context);
   const all = [...(asked.ok ? [] : asked.faults), ...(planned.ok ? [] : planned.faults), ...faults];
   if (all.length > 0 || !planned.ok) throw problemOf(all);

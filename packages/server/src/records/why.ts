@@ -1,4 +1,5 @@
 import {
+  EVERYTHING,
   MARIADB,
   dateText,
   datesOf,
@@ -48,8 +49,9 @@ export function targetsOf(
 }
 
 /**
- * Counts what each condition lets through, and finds out why there is no record where there is none:
- * all of it inside what the listing fixes, and of columns that may be seen.
+ * Counts what each condition lets through, and finds out why there is no record where there is none.
+ * For readers all of it is inside of the listing's own filter, and of columns that they may see; for
+ * authors that filter is traced as every other condition.
  */
 export async function whyOf(
   prepared: PreparedRequest,
@@ -58,17 +60,25 @@ export async function whyOf(
   table: StoredTable,
   sight: Sight,
 ): Promise<Why> {
-  const { listing, planned, fixed } = prepared;
+  const { listing, planned } = prepared;
   const { columns } = listing;
-  const conditions = conditionsOf(prepared.filter);
-  const asked = conditionsOf(planned.requested.filter);
+  const own = sight.tracesFixed ? conditionsOf(prepared.fixed) : [];
+  const fixed = sight.tracesFixed ? EVERYTHING : prepared.fixed;
+  const conditions = [...own, ...conditionsOf(prepared.filter)];
+  const asked = [
+    ...(sight.tracesFixed ? conditionsOf(planned.fixedFilter.filter) : []),
+    ...conditionsOf(planned.requested.filter),
+  ];
   const counter = new Counter(targets, columns, fixed);
   const words = asked.map(filterInWords);
-  const narrowing = await narrowingOf(conditions, words, columns, counter, sight);
+  const narrowing = await narrowingOf(conditions, words, columns, counter, sight, own.length);
   const seen = asked.filter((each) => each.kind !== "date" || sight.sees(each.column));
-  const neighbours = await neighboursOf(seen, targets, prepared);
+  const neighbours = await neighboursOf(seen, targets, prepared, fixed);
   const isEmpty = narrowing.steps.at(-1)?.inTurn === 0 || narrowing.records === 0;
-  const known = { conditions, narrowing, neighbours, columns, fixed, table, counter, read, sight };
+  const known = {
+    ...{ conditions, narrowing, neighbours, columns, fixed, table, counter, read, sight },
+    fixedWords: planned.fixedWords,
+  };
   return { conditions, narrowing, neighbours, reasons: isEmpty ? await reasonsOf(known) : [] };
 }
 
@@ -81,7 +91,8 @@ export function conditionsOf(filter: Filter): readonly Filter[] {
 async function neighboursOf(
   conditions: readonly Filter[],
   targets: readonly CountTarget[],
-  { listing: { columns }, fixed }: PreparedRequest,
+  { listing: { columns } }: PreparedRequest,
+  fixed: Filter,
 ): Promise<readonly Neighbours[]> {
   const found: Neighbours[] = [];
   const dates = conditions.filter((each): each is DateCondition => each.kind === "date");

@@ -42,7 +42,7 @@ export class DateQueries {
     }
     const column = this.operands.dates(subject);
     if (column === null) return NO_RECORD;
-    const read = readWindow(written.text);
+    const read = readWindow(written.text, column.name);
     if (!read.ok) return this.operands.failed(written, read.faults);
     const { window, notices } = read.value;
     const finer = column.kind === "date" ? timeOfDayIn(window) : null;

@@ -143,6 +143,7 @@ function dateExpression(condition: DateCondition, columns: Catalogue): Expressio
   });
 }
 
+const FIRST_MS = dayNumber(1, 1, 1) * MS_PER_DAY;
 const END_MS = dayNumber(10_000, 1, 1) * MS_PER_DAY;
 
 /** An interval in the notation of windows, each end with all that it names; null for an empty one. */
@@ -150,8 +151,8 @@ function windowText({ start, end }: Interval, kind: DateKind): string | null {
   const [from, to] = [start, end].map((edge) => (edge === null ? null : edgeValue(edge, kind)));
   if (from == null && to == null) return "../..";
   if (from != null && to != null && from >= to) return null;
-  // Beyond the last year that can be written there is no date.
-  if (from != null && from >= END_MS) return null;
+  // Outside the years that can be written there is no date.
+  if ((from != null && from >= END_MS) || (to != null && to <= FIRST_MS)) return null;
   return `${from == null ? ".." : startText(from, kind)}/${to == null ? ".." : endText(to, kind)}`;
 }
 
