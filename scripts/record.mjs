@@ -7,6 +7,7 @@
 import { chmodSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { URLSearchParams } from "node:url";
 import { ROOT, bootstrap } from "./bootstrap.mjs";
 
 const [file] = process.argv.slice(2);
@@ -263,7 +264,7 @@ try {
   const authorization = `Bearer ${service.key}`;
   for (let index = 0; index < REQUESTS; index++) {
     const path = request(index);
-    const answer = await fetch(`${service.url}${path}`, { headers: { authorization } });
+    const answer = await globalThis.fetch(`${service.url}${path}`, { headers: { authorization } });
     const body = comparable(await answer.json());
     const kept = answer.headers.get("cache-control");
     lines.push(
