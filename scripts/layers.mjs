@@ -11,7 +11,16 @@ export const PACKAGES = {
 };
 
 /** Packages from outside that the core may not have: it has none at all. */
-export const FLOORS = ["faults", "calendar", "reading", "windows", "filters", "sql", "query", "listings"];
+export const FLOORS = [
+  "faults",
+  "calendar",
+  "reading",
+  "windows",
+  "filters",
+  "sql",
+  "query",
+  "listings",
+];
 
 /** The server's capabilities stand on these, which stand on nothing of the server. */
 export const SERVER_GROUND = ["database", "http"];

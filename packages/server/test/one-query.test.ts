@@ -136,7 +136,7 @@ describe("the filter that a listing sets for every caller", () => {
     expect(await sentence(reader, "noted")).toBe(
       "Works: within this listing's own conditions; oldest first.",
     );
-    expect(await sentence(running.client, "noted")).toContain("not note contains “midnight”");
+    expect(await sentence(running.client, "noted")).toContain("note does not contain “midnight”");
   });
 
   test("is described as it is declared to be", async () => {

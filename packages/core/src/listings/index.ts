@@ -101,3 +101,6 @@ export { EXTENT } from "./given.js";
 export type { PlanContext, Viewer } from "./context.js";
 export { changesBetween } from "./difference.js";
 export { listFault } from "./value-list.js";
+export { COUNTS, EXTRAS, FORMATS, readEnvelope, type Envelope, type Format } from "./envelope.js";
+export { CURSOR_ENDS, type Cursor, type CursorBinding } from "./cursor.js";
+export { planListing, type AskingContext, type KnownListing, type Plan } from "./plan.js";

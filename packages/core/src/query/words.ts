@@ -46,7 +46,7 @@ function inWords(query: Query, resolved: ResolvedQuery, isInner: boolean): strin
       return isInner ? `(${words})` : words;
     }
     case "not":
-      return `not ${inWords(query.of, resolved, true)}`;
+      return otherSideInWords(query.of) ?? `not ${inWords(query.of, resolved, true)}`;
     case "date": {
       const found = resolved.dates.find((each) => each.query === query);
       return found === undefined ? query.column : shortDateWords(found, query.column);
@@ -56,6 +56,13 @@ function inWords(query: Query, resolved: ResolvedQuery, isInner: boolean): strin
       return filter === undefined ? "" : filterInWords(filter);
     }
   }
+}
+
+/** The negation of a condition on values: "status none of …" rather than "not status one of …". */
+function otherSideInWords(query: Query): string | null {
+  if (query.kind !== "value" || !("side" in query.condition)) return null;
+  const side = query.condition.side === "inside" ? "outside" : "inside";
+  return filterInWords({ ...query.condition, side });
 }
 
 const BLANK_WORDS: Record<BlankPolicy, string> = {

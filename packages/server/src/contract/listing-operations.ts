@@ -1,4 +1,7 @@
 import {
+  COUNTS,
+  EXTRAS,
+  FORMATS,
   MOST_ORDERED,
   NESTED_ROWS,
   takesDates,
@@ -9,7 +12,7 @@ import {
 } from "@orisma/core";
 import type { Caller } from "../http/index.js";
 import { shownColumn, type ServedListing } from "../listings/index.js";
-import { COUNTS, EXTRAS, FORMATS, permittedTo } from "../records/index.js";
+import { permittedTo } from "../records/index.js";
 import { object, shape, type Operation, type QueryParameter, type Schema } from "./operation.js";
 import { EXPORTS } from "./operations.js";
 

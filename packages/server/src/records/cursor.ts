@@ -1,37 +1,7 @@
 import { createHash } from "node:crypto";
-import type { Position } from "@orisma/core";
+import type { Cursor } from "@orisma/core";
 import { z } from "zod";
 import { Sealer } from "../access/index.js";
-
-/** Where a page begins, and what it is a page of. */
-export interface Cursor {
-  readonly position: Position;
-  /** Whether the page lies before the position, in the order of the listing. */
-  readonly backward: boolean;
-  readonly binding: CursorBinding;
-  /** The instant of asking, for a query that moves with the clock; every page has the first's. */
-  readonly asOf: number | null;
-  /** A hash of filter and order, so that a cursor is not taken for another query's. */
-  readonly query: string;
-  /** For a source of several tables: that of the record, and its date in milliseconds. */
-  readonly member: { readonly label: string; readonly ms: number | null } | null;
-}
-
-/** What a cursor is bound to: a place among records means something only as long as these stay. */
-export interface CursorBinding {
-  readonly listing: string;
-  /** The id of the key with which it was asked for. */
-  readonly caller: string;
-  readonly version: number;
-  readonly source: number;
-  /** What the ids of the source's records are. */
-  readonly ids: string;
-  /** What the columns of the order hold. */
-  readonly order: string;
-}
-
-/** What may have become of a listing and its source so that a place in it means nothing any more. */
-export const CURSOR_ENDS = ["version", "source", "ids", "order"] as const;
 
 const VALUE = z.union([z.string(), z.number(), z.null()]);
 const PAYLOAD = z.tuple([
@@ -84,6 +54,6 @@ export class Cursors {
 }
 
 /** A short hash of what a query is. */
-export function queryHash(...parts: readonly unknown[]): string {
-  return createHash("sha256").update(JSON.stringify(parts)).digest("base64url").slice(0, 22);
+export function queryHash(text: string): string {
+  return createHash("sha256").update(text).digest("base64url").slice(0, 22);
 }

@@ -19,18 +19,17 @@ import {
   type Catalogue,
   type CompoundExplained,
   type Explanation,
-  type Filter,
   type PlannedRequest,
   type Query,
   type ResolvedQuery,
 } from "@orisma/core";
 import type { Gateway, Read } from "../database/index.js";
 import type { ServedListing } from "../listings/index.js";
-import { NO_MEMBER, memberQuery, type AskedMember } from "./members.js";
 import { planOf } from "./plan.js";
 import type { PreparedRequest } from "./prepared.js";
 import { narrowedTo } from "./read.js";
 import { WHOLE } from "./sight.js";
+import { NO_TABLE, tableQuery } from "./tables.js";
 import { targetsOf, whyOf } from "./why.js";
 
 /** Explains a request: what it means, what it narrows, and how the database goes about it. */
@@ -39,16 +38,13 @@ export async function explain(
   read: Read,
   readBy: (gateway: Gateway) => Read,
 ): Promise<Explanation> {
-  const { listing, planned, members, everyMember } = prepared;
+  const { listing, planned, tables, everyTable } = prepared;
   // Of several tables the statements are those of the first that is opened.
   const { descending } = prepared.query.order;
-  const opened = (descending ? members?.at(-1) : members?.[0]) ?? null;
-  const first = members === null ? null : (opened ?? NO_MEMBER);
+  const opened = (descending ? tables.at(-1) : tables[0]) ?? null;
   const table = opened?.table ?? prepared.table;
-  const query =
-    first === null
-      ? prepared.query
-      : memberQuery(prepared.query, { ...first, filter: await narrowedOf(opened) }, table);
+  const filter = opened === null ? NOTHING : await narrowedTo(opened.filter, table, opened.gateway);
+  const query = tableQuery(prepared.query, { ...(opened ?? NO_TABLE), filter }, table);
   const targets = targetsOf({ ...prepared, table }, read, readBy);
   const { narrowing, neighbours, reasons } = await whyOf(prepared, targets, read, table, WHOLE);
   const parts = pageParts(query, table);
@@ -82,11 +78,9 @@ export async function explain(
     },
     notices: planned.notices.map(renderNotice),
     narrowing,
-    ...(members === null || everyMember === null
-      ? {}
-      : { tables: { opened: members.length, of: everyMember.length } }),
+    ...(prepared.isSeveral ? { tables: { opened: tables.length, of: everyTable.length } } : {}),
     plan:
-      first === NO_MEMBER
+      opened === null
         ? { page: [], count: [] }
         : {
             page: await planOf(page, query.filter, listing.source, read),
@@ -95,11 +89,6 @@ export async function explain(
     neighbours,
     empty: reasons,
   };
-}
-
-/** What is asked of a table, narrowed to its dates; nothing of none. */
-async function narrowedOf(member: AskedMember | null): Promise<Filter> {
-  return member === null ? NOTHING : narrowedTo(member.filter, member.table, member.gateway);
 }
 
 function askedConditions({ planned }: PreparedRequest): Explanation["conditions"] {

@@ -10,6 +10,7 @@ import {
   pageStatement,
   wallAt,
   type DateKind,
+  type Format,
   type PageQuery,
   type RecordAnswer,
   type RecordValue,
@@ -22,8 +23,8 @@ import { shownColumn, type ServedListing } from "../listings/index.js";
 import { PageReader } from "./answer.js";
 import type { Unreadables } from "./made.js";
 import { formattersOf, sheetDateFormat, sheetNumberFormat } from "./display.js";
-import type { Format } from "./envelope.js";
 import type { PreparedRequest } from "./prepared.js";
+import { narrowedTo } from "./read.js";
 import type { Records } from "./service.js";
 
 /** Seconds that one export may take. */
@@ -61,12 +62,13 @@ async function* exported(
   records: Records,
 ): AsyncGenerator<ExportedRecord, void, undefined> {
   const limit = limitOf(prepared);
-  if (prepared.members !== null) {
+  if (prepared.isSeveral) {
     yield* exportedOver(prepared, records, limit);
     return;
   }
   const { table, gateway, listing } = prepared;
-  const query: PageQuery = { ...prepared.query, counts: [], limit };
+  const filter = await narrowedTo(prepared.query.filter, table, gateway);
+  const query: PageQuery = { ...prepared.query, filter, counts: [], limit };
   const reader = new PageReader(
     query.columns,
     table,

@@ -1,4 +1,3 @@
-export { COUNTS, EXTRAS, FORMATS } from "./envelope.js";
 export { LateChoices } from "./late.js";
 export { permittedTo } from "./moment.js";
 export { recordRoutes } from "./routes.js";

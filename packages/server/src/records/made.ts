@@ -1,6 +1,5 @@
 import {
   derivedValue,
-  neededFor,
   pageFields,
   pageStatement,
   MARIADB,
@@ -8,7 +7,6 @@ import {
   type RecordAnswer,
   type RecordValue,
 } from "@orisma/core";
-import type { ServedListing } from "../listings/index.js";
 import type { KnownSource, Sources } from "../sources/index.js";
 import { PageReader } from "./answer.js";
 import type { PreparedRequest } from "./prepared.js";
@@ -18,16 +16,6 @@ export type Unreadables = Record<string, Record<string, string>>;
 
 /** Keys of records that are looked up in one statement. */
 const MOST_KEYS = 512;
-
-/** The columns of its source that a listing reads for some that are shown. */
-export function storedColumns(
-  shown: readonly string[],
-  { made }: ServedListing,
-): readonly string[] {
-  const stored = shown.filter((name) => !made.has(name));
-  const needed = neededFor(shown, made).filter((name) => !stored.includes(name));
-  return [...stored, ...needed];
-}
 
 /**
  * Records with the columns that are made, and without those that were only read for them. The

@@ -103,7 +103,7 @@ export async function shownExtents(prepared: PreparedRequest): Promise<Pick<Reco
   const extents = new Map<string, Awaited<ReturnType<typeof extentOf>>>();
   const everything = {
     ...prepared,
-    members: prepared.everyMember?.map((each) => ({ ...each, filter: prepared.fixed })) ?? null,
+    tables: prepared.everyTable.map((each) => ({ ...each, filter: prepared.fixed })),
     query: { ...prepared.query, filter: prepared.fixed },
   };
   for (const { name, column, comparison, type } of waiting) {

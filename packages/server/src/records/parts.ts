@@ -40,8 +40,15 @@ export function together<T>(
   prepared: PreparedRequest,
   work: (asked: AskedRequest) => Promise<T>,
 ): Promise<T> {
-  if (prepared.members !== null) return work(prepared);
-  return prepared.gateway.snapshot((read) => work({ ...prepared, gateway: { read } }));
+  if (prepared.isSeveral) return work(prepared);
+  return prepared.gateway.snapshot((read) => {
+    const gateway = { read };
+    const [tables, everyTable] = [
+      prepared.tables.map((each) => ({ ...each, gateway })),
+      prepared.everyTable.map((each) => ({ ...each, gateway })),
+    ];
+    return work({ ...prepared, gateway, tables, everyTable });
+  });
 }
 
 /** The columns that callers may see, and that are of the source: what is made is only shown. */
@@ -87,15 +94,14 @@ export function inside(filter: Filter, others: readonly Filter[]): Filter {
 
 /** The tables of a request, each with what is asked of it, narrowed to the dates that it has. */
 export async function partsOf(prepared: AskedRequest, other?: Filter): Promise<readonly Part[]> {
-  const { members, table, gateway, query, listing } = prepared;
-  const filter = other ?? query.filter;
-  if (members === null) return [{ table, gateway, filter, cells: {} }];
+  const { tables, query, listing } = prepared;
   const parts: Part[] = [];
-  for (const member of members) {
-    const decided = withConstants(filter, member.cells, listing.columns);
-    if (!decided.ok || isNothing(decided.value)) continue;
-    const laid = await narrowedTo(decided.value, member.table, member.gateway);
-    parts.push({ ...member, filter: laid });
+  for (const each of tables) {
+    const decided = withConstants(other ?? query.filter, each.cells, listing.columns);
+    // The only table stays, so that there is something to ask, whatever is left.
+    if (!decided.ok || (each.label !== null && isNothing(decided.value))) continue;
+    const filter = await narrowedTo(decided.value, each.table, each.gateway);
+    parts.push({ ...each, filter });
   }
   return parts;
 }

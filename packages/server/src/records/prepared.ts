@@ -1,41 +1,53 @@
-import type { EpochMs, Filter, PageQuery, PlannedRequest, StoredTable } from "@orisma/core";
+import type {
+  Cursor,
+  CursorBinding,
+  Envelope,
+  EpochMs,
+  Filter,
+  PageQuery,
+  PlannedRequest,
+  StoredTable,
+} from "@orisma/core";
 import type { Gateway } from "../database/index.js";
 import type { ServedListing } from "../listings/index.js";
-import type { Cursor, CursorBinding } from "./cursor.js";
-import type { Member } from "../sources/index.js";
-import type { AskedMember } from "./members.js";
-import type { Envelope } from "./envelope.js";
+import type { RequestTable, SourceTable } from "./tables.js";
 
 /** The part of a gateway that reads: on a snapshot, or each time on a fresh one. */
 export type Reader = Pick<Gateway, "read">;
 
 /** A request of which figures are asked. */
-export type AskedRequest = Omit<PreparedRequest, "gateway"> & { readonly gateway: Reader };
+export type AskedRequest = Omit<PreparedRequest, "gateway" | "tables" | "everyTable"> & {
+  readonly gateway: Reader;
+  readonly tables: readonly RequestTable<Reader>[];
+  readonly everyTable: readonly SourceTable<Reader>[];
+};
 
 /** A request to a listing, understood and ready to run. */
 export interface PreparedRequest {
   readonly listing: ServedListing;
   /** The id of the caller's key. */
   readonly caller: string;
-  /** The way to the records. */
-  readonly gateway: Gateway;
-  readonly table: StoredTable;
   readonly planned: PlannedRequest;
   readonly envelope: Envelope;
   /** The columns that are shown, in order: those that are made too. */
   readonly shown: readonly string[];
   /** The instant at which what is made is worked out. */
   readonly madeAt: EpochMs;
-  /** For a source of several tables: those that the request concerns. */
-  readonly members: readonly AskedMember[] | null;
+  /** The tables that the request concerns: the only one of its source, or some of several. */
+  readonly tables: readonly RequestTable[];
   /** And all that there are. */
-  readonly everyMember: readonly Member[] | null;
+  readonly everyTable: readonly SourceTable[];
+  /** Whether the source consists of several tables, of which each is read on a snapshot of its own. */
+  readonly isSeveral: boolean;
+  /** The first of the tables, or what stands for all of them, and the way to it. */
+  readonly table: StoredTable;
+  readonly gateway: Gateway;
   readonly cursor: Cursor | null;
-  /** What was asked for, with parts that recur laid out, condition by condition. */
+  /** What was asked for, condition by condition, in stored units. */
   readonly filter: Filter;
-  /** What the listing says for every caller, laid out likewise. */
+  /** What the listing sets for every caller, likewise. */
   readonly fixed: Filter;
-  /** Its filter keeps the same, put as simply as it can be. */
+  /** Both together, put as simply as it can be, with the page's order, columns and counts. */
   readonly query: PageQuery;
   /** How long the answer may be held, in milliseconds; 0 for not at all. */
   readonly freshMs: number;

@@ -8,7 +8,7 @@ import { choices } from "./choices.js";
 import { compare, sentOf } from "./compare.js";
 import { counts } from "./counts.js";
 import { difference } from "./difference.js";
-import { FORMATS, type Format } from "./envelope.js";
+import { FORMATS, type Format } from "@orisma/core";
 import { MEDIA_TYPES, sendExport } from "./export.js";
 import { together } from "./parts.js";
 import type { LateChoices } from "./late.js";

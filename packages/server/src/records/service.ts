@@ -10,10 +10,11 @@ import {
   sentenceOf,
   valueKey,
   windowViews,
+  type Cursor,
+  type Envelope,
   type Explanation,
   type Filter,
   type Notice,
-  type PageFields,
   type PageQuery,
   type RecordAnswer,
   type RecordVerdict,
@@ -24,31 +25,21 @@ import {
   type TotalAnswer,
   type WhyAnswer,
 } from "@orisma/core";
-import type { Read, ResultRow } from "../database/index.js";
+import type { Read } from "../database/index.js";
 import { Problem, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { Sources } from "../sources/index.js";
-import { PageReader } from "./answer.js";
-import { Cursors, type Cursor } from "./cursor.js";
+import { Cursors } from "./cursor.js";
 import { displayOf } from "./display.js";
-import type { Envelope } from "./envelope.js";
 import { explain } from "./explain.js";
-import {
-  MembersReader,
-  askedMembers,
-  countOver,
-  memberQuery,
-  readOver,
-  withoutOf,
-  type AskedMember,
-} from "./members.js";
 import { withMade, type Unreadables } from "./made.js";
 import { mainDateOf, shownExtents } from "./main-date.js";
 import { prepareRequest } from "./prepare.js";
 import type { PreparedRequest } from "./prepared.js";
-import { countOf, narrowedTo, readBy, readPage, type ReadPage } from "./read.js";
+import { narrowedTo, readBy, readPage } from "./read.js";
 import { insideTotals, totalsOf } from "./totals.js";
 import { sightOf } from "./sight.js";
+import { RowReader, concernedTables, readRows, tableQuery, type TableRow } from "./tables.js";
 import { conditionsOf, targetsOf, whyOf } from "./why.js";
 
 /** A page of records, with the cursors of the pages beside it. */
@@ -86,29 +77,23 @@ export class Records {
 
   /** Runs a request. */
   async run(prepared: PreparedRequest): Promise<RecordsPage> {
-    if (prepared.members !== null) return this.#runOver(prepared, prepared.members);
-    const { table, envelope, cursor, gateway } = prepared;
-    const { query } = prepared;
-    const { rows, counts } = await readPage(query, table, gateway);
-    const fields = pageFields(counts === null ? { ...query, counts: [] } : query, table);
+    const { envelope, cursor, query, listing } = prepared;
+    const { rows, counts } = await readRows(prepared);
     const found = rows.slice(0, envelope.size);
     const hasBeyond = rows.length > found.length;
-    const backward = cursor?.backward ?? false;
-    if (backward) found.reverse();
-    const unreadable: Record<string, Record<string, string>> = {};
-    const reader = new PageReader(query.columns, table, fields, prepared.listing.declaration.units);
+    if (cursor?.backward === true) found.reverse();
+    const unreadable: Unreadables = {};
+    const reader = new RowReader(query.columns, listing.columns, listing.declaration.units);
     const read = found.map((row) => reader.read(row, unreadable));
     const records = await withMade(prepared, read, unreadable, this.sources);
-    const counted = await this.#totals(prepared, counts);
+    const counted = totalsOf(prepared, counts);
     const totals = {
       ...counted,
       ...(await insideTotals(prepared, counted)),
       ...(await mainDateOf(prepared)),
       ...(await shownExtents(prepared)),
     };
-    const places = [found.at(-1), found[0]].map((row) =>
-      row === undefined ? null : { row, fields, table, label: null },
-    );
+    const places = [found.at(-1) ?? null, found[0] ?? null];
     const why = await this.#whyNone(prepared, records.length);
     return this.#page(prepared, { records, totals, unreadable, places, hasBeyond, why });
   }
@@ -122,70 +107,13 @@ export class Records {
     return this.why(prepared, null);
   }
 
-  /** Runs a request for records of several tables. */
-  async #runOver(prepared: PreparedRequest, members: readonly AskedMember[]): Promise<RecordsPage> {
-    const { envelope, cursor, query, listing } = prepared;
-    const after =
-      cursor === null
-        ? null
-        : {
-            ...cursor.position,
-            member: cursor.member?.label ?? null,
-            ms: cursor.member?.ms ?? null,
-          };
-    const rows = await readOver(members, query, after, async (asked, member) => {
-      const filter = await narrowedTo(asked.filter, member.table, member.gateway);
-      const own = withoutOf(asked, member, listing.columns);
-      return (await readPage({ ...own, filter }, member.table, member.gateway)).rows;
-    });
-    const found = rows.slice(0, envelope.size);
-    const hasBeyond = rows.length > found.length;
-    if (cursor?.backward === true) found.reverse();
-    const unreadable: Record<string, Record<string, string>> = {};
-    const reader = new MembersReader(query.columns, listing.columns, listing.declaration.units);
-    const read = found.map((row) => reader.read(row, unreadable));
-    const records = await withMade(prepared, read, unreadable, this.sources);
-    const counts = await Promise.all(
-      query.counts.map(async (count) => {
-        const concerned =
-          count.filter === prepared.fixed
-            ? askedMembers(prepared.everyMember ?? [], count.filter, listing)
-            : members;
-        const laid = await Promise.all(
-          concerned.map(async (member) => ({
-            ...member,
-            filter: await narrowedTo(member.filter, member.table, member.gateway),
-          })),
-        );
-        return countOver(laid, count, listing.columns);
-      }),
-    );
-    const totals = {
-      ...totalsOf(prepared, counts),
-      ...(await mainDateOf(prepared)),
-      ...(await shownExtents(prepared)),
-    };
-    const places = [found.at(-1), found[0]].map((each) =>
-      each === undefined
-        ? null
-        : {
-            row: each.row,
-            fields: each.fields,
-            table: each.member.table,
-            label: each.member.label,
-          },
-    );
-    const why = await this.#whyNone(prepared, records.length);
-    return this.#page(prepared, { records, totals, unreadable, places, hasBeyond, why });
-  }
-
   #page(prepared: PreparedRequest, made: MadePage): RecordsPage {
     const { records, unreadable, places, hasBeyond } = made;
     const { notices: found = [], ...totals } = made.totals;
     const { cursor } = prepared;
     const backward = cursor?.backward ?? false;
     const [last = null, first = null] = places;
-    const cursorAt = (place: RowPlace | null, before: boolean) =>
+    const cursorAt = (place: TableRow | null, before: boolean) =>
       place === null ? null : this.#cursorAt(place, before, prepared);
     const isDisplayed = prepared.envelope.extras.includes("display");
     const display = isDisplayed ? { display: displayOf(prepared.listing, records) } : {};
@@ -203,18 +131,6 @@ export class Records {
     return { records, meta, next, previous, numbered, identity };
   }
 
-  async #totals(
-    { query, table, envelope, gateway }: PreparedRequest,
-    counts: ReadPage["counts"],
-  ): Promise<TotalAnswer & Pick<RecordsMeta, "unfiltered">> {
-    // A page without records has no row to carry the counts.
-    const numbers =
-      counts?.length === 0
-        ? await Promise.all(query.counts.map((count) => countOf(count, table, gateway)))
-        : counts;
-    return totalsOf({ query, envelope }, numbers ?? []);
-  }
-
   /** One record of a listing, by its id; null where the listing has none of it. */
   async one(prepared: PreparedRequest, id: string): Promise<RecordAnswer | null> {
     return (await this.#find(prepared, id))?.record ?? null;
@@ -225,14 +141,15 @@ export class Records {
    * where the listing has no record of that id, whatever is asked for.
    */
   async why(prepared: PreparedRequest, id: string | null): Promise<WhyAnswer> {
-    const { gateway, table, members, planned, listing } = prepared;
+    const { gateway, table, tables, everyTable, planned, listing } = prepared;
     const of = (read: Read) => {
       const targets = targetsOf(prepared, read, readBy);
-      const sample = members?.[0]?.table ?? prepared.everyMember?.[0]?.table ?? table;
+      const sample = tables[0]?.table ?? everyTable[0]?.table ?? table;
       return whyOf(prepared, targets, read, sample, sightOf(prepared));
     };
-    const { conditions, reasons, narrowing, neighbours } =
-      prepared.everyMember === null ? await gateway.snapshot(of) : await of(readBy(gateway));
+    const { conditions, reasons, narrowing, neighbours } = prepared.isSeveral
+      ? await of(readBy(gateway))
+      : await gateway.snapshot(of);
     const sentence = sentenceOf(listing.declaration, planned);
     const found = { sentence, reasons, narrowing, neighbours };
     return id === null
@@ -278,15 +195,11 @@ export class Records {
     readonly record: RecordAnswer;
     readonly unreadable: Readonly<Record<string, string>>;
   } | null> {
-    const { members } = prepared;
-    const member = members?.find(({ label }) => id.startsWith(`${label}:`));
-    if (members !== null && member === undefined) return null;
-    const key = member === undefined ? id : id.slice(member.label.length + 1);
-    const table = member?.table ?? prepared.table;
-    const query: PageQuery =
-      member === undefined ? prepared.query : memberQuery(prepared.query, member, table);
-    const gateway = member?.gateway ?? prepared.gateway;
-    const { offset: _passed, ...asked } = query;
+    const from = prepared.tables.find(({ label }) => label === null || id.startsWith(`${label}:`));
+    if (from === undefined) return null;
+    const { label, table, gateway } = from;
+    const key = label === null ? id : id.slice(label.length + 1);
+    const { offset: _passed, ...asked } = tableQuery(prepared.query, from, table);
     const bare: PageQuery = {
       ...asked,
       filter: await narrowedTo(asked.filter, table, gateway),
@@ -299,15 +212,10 @@ export class Records {
     const [row] = rows;
     if (row === undefined) return null;
     const fields = pageFields(bare, table);
-    const { units } = prepared.listing.declaration;
+    const { columns, declaration } = prepared.listing;
     const unreadable: Unreadables = {};
-    const record =
-      member === undefined
-        ? new PageReader(bare.columns, table, fields, units).read(row, unreadable)
-        : new MembersReader(prepared.query.columns, prepared.listing.columns, units).read(
-            { member, row, fields },
-            unreadable,
-          );
+    const reader = new RowReader(prepared.query.columns, columns, declaration.units);
+    const record = reader.read({ table: from, row, fields }, unreadable);
     // To a database 12abc may be 12, and a letter its capital.
     if (String(record.id) !== id) return null;
     const [made] = await withMade(prepared, [record], unreadable, this.sources);
@@ -330,14 +238,14 @@ export class Records {
 
   /** Explains a request: what is read for it of one table comes from one snapshot. */
   explain(prepared: PreparedRequest): Promise<Explanation> {
-    const { gateway, members } = prepared;
+    const { gateway } = prepared;
     // Who holds a connection and waits for another, as several tables want, may wait for ever.
-    if (members !== null) return explain(prepared, readBy(gateway), readBy);
+    if (prepared.isSeveral) return explain(prepared, readBy(gateway), readBy);
     return gateway.snapshot((read) => explain(prepared, read, readBy));
   }
 
   #cursorAt(
-    { row, fields, table, label }: RowPlace,
+    { table: { table, label }, row, fields }: TableRow,
     backward: boolean,
     { binding, queryHash: query, asOf, query: asked }: PreparedRequest,
   ) {
@@ -353,15 +261,6 @@ export class Records {
   }
 }
 
-/** A record at an end of a page, from which another begins. */
-interface RowPlace {
-  readonly row: ResultRow;
-  readonly fields: PageFields;
-  readonly table: StoredTable;
-  /** Of a source of several tables the label of its own. */
-  readonly label: string | null;
-}
-
 /** What a page is made of. */
 interface MadePage {
   readonly records: readonly RecordAnswer[];
@@ -372,7 +271,7 @@ interface MadePage {
     };
   readonly unreadable: RecordsMeta["unreadable"];
   /** Its last and its first record. */
-  readonly places: readonly (RowPlace | null)[];
+  readonly places: readonly (TableRow | null)[];
   readonly hasBeyond: boolean;
   readonly why: WhyAnswer | null;
 }
@@ -383,9 +282,9 @@ function dateMs(value: SqlValue, column: string, table: StoredTable): number | n
 
 /** A request that asks for what another filter keeps. */
 function withFilter(prepared: PreparedRequest, filter: Filter): PreparedRequest {
-  const { everyMember, listing, query } = prepared;
-  const members = everyMember === null ? null : askedMembers(everyMember, filter, listing);
-  return { ...prepared, members, query: { ...query, filter } };
+  const { everyTable, listing, query } = prepared;
+  const tables = concernedTables(everyTable, filter, listing);
+  return { ...prepared, tables, query: { ...query, filter } };
 }
 
 function numbersBeside({ offset, size }: Envelope, hasBeyond: boolean): RecordsPage["numbered"] {

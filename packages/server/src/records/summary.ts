@@ -66,7 +66,7 @@ export async function summary(
   const whole = await records.prepare(listing, without(sent, ["by", "measure"]), caller);
   return together(whole, async (prepared) => {
     const [part, another] = await partsOf(prepared);
-    if (another !== undefined || (prepared.members !== null && part === undefined)) {
+    if (another !== undefined || (prepared.isSeveral && part === undefined)) {
       const facts = {
         name: listing.declaration.source,
         reason: "records of several tables are not summarised",

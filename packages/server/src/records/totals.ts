@@ -2,11 +2,11 @@ import {
   flattened,
   recordsOf,
   type CountQuery,
+  type Envelope,
   type Filter,
   type RecordsMeta,
   type TotalAnswer,
 } from "@orisma/core";
-import type { Envelope } from "./envelope.js";
 import type { PreparedRequest } from "./prepared.js";
 import { countOf } from "./read.js";
 

@@ -37,15 +37,14 @@ export interface Why {
 
 /** What a request is counted in: its table, or all tables of its source. */
 export function targetsOf(
-  { table, everyMember }: PreparedRequest,
+  { everyTable }: PreparedRequest,
   read: Read,
   readBy: (gateway: Gateway) => Read,
 ): readonly CountTarget[] {
-  return (
-    everyMember?.map((member) => ({ ...member, read: readBy(member.gateway) })) ?? [
-      { table, read, cells: {} },
-    ]
-  );
+  return everyTable.map(({ label, table, cells, gateway }) => ({
+    ...{ table, cells },
+    read: label === null ? read : readBy(gateway),
+  }));
 }
 
 /**

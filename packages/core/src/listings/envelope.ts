@@ -1,13 +1,8 @@
-import {
-  NESTED_ROWS,
-  fault,
-  listFault,
-  type Fault,
-  type NestedRows,
-  type ListingDeclaration,
-  type SentParameters,
-} from "@orisma/core";
-import { z } from "zod";
+import { fault, type Fault } from "../faults/index.js";
+import { NESTED_ROWS, type NestedRows } from "../sql/index.js";
+import type { ListingDeclaration } from "./declaration.js";
+import type { SentParameters } from "./sent.js";
+import { listFault } from "./value-list.js";
 
 /** How a total is wanted: stopped at a limit, to the last record, or not at all. */
 export const COUNTS = ["capped", "exact", "none"] as const;
@@ -21,7 +16,7 @@ export const EXTRAS = [
   "escaped",
   "why",
 ] as const;
-/** The forms in which records are told. */
+/** The forms in which records are returned. */
 export const FORMATS = ["json", "csv", "ndjson", "xlsx"] as const;
 export type Format = (typeof FORMATS)[number];
 /** Records that a numbered page may have before it: all of them are read. */
@@ -45,17 +40,6 @@ export interface Envelope {
   readonly extras: readonly (typeof EXTRAS)[number][];
 }
 
-/** Made once: making a schema costs far more than reading a value under it. */
-const SIZE = z
-  .string()
-  .regex(/^\d{1,9}$/)
-  .transform(Number)
-  .optional();
-const COUNT = z.enum(COUNTS).default("capped");
-const FORMAT = z.enum(FORMATS).optional();
-const ROWS = z.enum(NESTED_ROWS).optional();
-const EXTRA = z.array(z.enum(EXTRAS)).default([]);
-
 /** Reads the fixed parameters of a request; gives every fault beside what could be read. */
 export function readEnvelope(
   sent: SentParameters,
@@ -73,18 +57,21 @@ export function readEnvelope(
     const value = sent.get(name)?.[0]?.trim() ?? "";
     return value === "" ? undefined : value;
   };
-  const read = SIZE.safeParse(text("size"));
-  const size = read.success ? (read.data ?? page.size) : NaN;
+  const number = (name: string) => wholeNumber(text(name));
+  const choice = <T extends string>(name: string, accepted: readonly T[]): T | undefined => {
+    const value = text(name);
+    const found = accepted.find((each) => each === value);
+    if (value !== undefined && found === undefined) faults.push(choiceFault(name, value, accepted));
+    return found;
+  };
+  const size = number("size") ?? page.size;
   if (!(size >= 1 && size <= page.most)) {
     const place = { parameter: "size", value: text("size") ?? "" };
     faults.push(fault("page.size", { least: 1, most: page.most }, place));
   }
-  const count = COUNT.safeParse(text("count"));
-  if (!count.success) faults.push(choiceFault("count", text("count"), COUNTS));
-  const rows = ROWS.safeParse(text("rows"));
-  if (!rows.success) faults.push(choiceFault("rows", text("rows"), NESTED_ROWS));
-  const format = FORMAT.safeParse(text("format"));
-  if (!format.success) faults.push(choiceFault("format", text("format"), FORMATS));
+  const count = choice("count", COUNTS) ?? "capped";
+  const rows = choice("rows", NESTED_ROWS) ?? declared ?? null;
+  const format = choice("format", FORMATS) ?? null;
   const columns = (sent.get("columns") ?? [])
     .map((name) => name.trim())
     .filter((name) => name !== "");
@@ -94,11 +81,8 @@ export function readEnvelope(
     const list = listFault("columns", name, (each) => shown.includes(each));
     faults.push(list ?? fault("column.unknown", { name, known: shown }, place));
   }
-  const number = SIZE.safeParse(text("page"));
   // A size that is wrong is told by itself.
-  const passed = number.success
-    ? ((number.data ?? 1) - 1) * (Number.isNaN(size) ? page.size : size)
-    : NaN;
+  const passed = ((number("page") ?? 1) - 1) * (Number.isNaN(size) ? page.size : size);
   if (!(passed >= 0 && passed <= MOST_PASSED)) {
     const facts = { accepted: `a number from 1 on, with ${MOST_PASSED} records before it at most` };
     faults.push(fault("parameter.value", facts, { parameter: "page", value: text("page") ?? "" }));
@@ -109,36 +93,35 @@ export function readEnvelope(
       fault("parameter.conflict", facts, { parameter: "cursor", value: text("cursor") ?? "" }),
     );
   }
-  const extras = EXTRA.safeParse(
-    text("with")
-      ?.split(",")
-      .map((each) => each.trim()),
-  );
-  if (!extras.success) faults.push(choiceFault("with", text("with"), EXTRAS));
+  const words = text("with")
+    ?.split(",")
+    .map((each) => each.trim());
+  const extras = EXTRAS.filter((each) => words?.includes(each) === true);
+  if (words?.every((each) => (EXTRAS as readonly string[]).includes(each)) === false) {
+    faults.push(choiceFault("with", text("with") ?? "", EXTRAS));
+  }
   return {
     envelope: {
       size,
       cursor: text("cursor") ?? null,
-      count: count.success ? count.data : "capped",
-      rows: (rows.success ? rows.data : undefined) ?? declared ?? null,
-      format: (format.success ? format.data : undefined) ?? null,
+      count,
+      rows,
+      format,
       columns: columns.length === 0 ? null : [...new Set(columns)],
       offset: text("page") === undefined ? null : passed,
       isSized: text("size") !== undefined,
-      extras: extras.success ? extras.data : [],
+      extras,
     },
     faults,
   };
 }
 
-function choiceFault(
-  parameter: string,
-  value: string | undefined,
-  accepted: readonly string[],
-): Fault {
-  return fault(
-    "parameter.value",
-    { accepted: accepted.join(", ") },
-    { parameter, value: value ?? "" },
-  );
+/** A number of up to nine digits; undefined for none, and NaN for any other text. */
+function wholeNumber(text: string | undefined): number | undefined {
+  if (text === undefined) return undefined;
+  return /^\d{1,9}$/.test(text) ? Number(text) : NaN;
+}
+
+function choiceFault(parameter: string, value: string, accepted: readonly string[]): Fault {
+  return fault("parameter.value", { accepted: accepted.join(", ") }, { parameter, value });
 }

@@ -1,0 +1,233 @@
+import { epochMs, type EpochMs, type Zone } from "../calendar/index.js";
+import { failure, fault, success, type Fault, type Result } from "../faults/index.js";
+import { isEverything, type Catalogue, type Filter } from "../filters/index.js";
+import type { CompiledDateForm } from "../reading/index.js";
+import type { RecordOrder } from "../sql/index.js";
+import type { CalendarSettings } from "../windows/index.js";
+import type { Viewer } from "./context.js";
+import { cursorFault, type Cursor, type CursorBinding } from "./cursor.js";
+import type { ListingDeclaration, MomentParameter } from "./declaration.js";
+import { derivedMovement } from "./derived.js";
+import { readEnvelope, type Envelope } from "./envelope.js";
+import { freshFor } from "./freshness.js";
+import { momentOf } from "./moment.js";
+import { planRequest, type PlannedRequest } from "./request.js";
+import type { SentParameters } from "./sent.js";
+import { neededFor, type MadeColumn } from "./shown.js";
+import { inStoredUnits } from "./units.js";
+
+/** A listing that can be planned for: its declaration, and what is known of its source. */
+export interface KnownListing {
+  readonly declaration: ListingDeclaration;
+  readonly version: number;
+  readonly zone: Zone;
+  readonly calendar: CalendarSettings;
+  /** The forms that its parameters declare. */
+  readonly forms: ReadonlyMap<string, CompiledDateForm>;
+  readonly columns: Catalogue;
+  /** The columns shown, in order. */
+  readonly shown: readonly string[];
+  /** Those of them that are not of its source. */
+  readonly made: ReadonlyMap<string, MadeColumn>;
+  readonly source: {
+    readonly id: number;
+    /** What the ids of its records are: another text is other ids. */
+    readonly ids: string;
+    /** The column that names the table of a record; null for a source of one table. */
+    readonly whence: string | null;
+    /** The columns that have several values in one record. */
+    readonly inside: { readonly values: Readonly<Record<string, unknown>> } | null;
+  };
+}
+
+/** Who asks, and when. */
+export interface AskingContext {
+  /** The instant that it is. */
+  readonly now: EpochMs;
+  readonly caller: { readonly id: string; readonly name: string };
+  readonly viewer: Viewer;
+  /** The reserved parameters that count only for some callers, and do for this one. */
+  readonly permitted: readonly MomentParameter[];
+  /** Reads a cursor's text; null for one that was not made here. */
+  readonly readCursor: (text: string) => Cursor | null;
+  /** A short hash of a text, so that a cursor is not taken for another query's. */
+  readonly hash: (text: string) => string;
+}
+
+/** What a request to a listing comes to: all that is needed to run it, and nothing of a database. */
+export interface Plan<L extends KnownListing = KnownListing> {
+  /** The listing in the zone of the request. */
+  readonly listing: L;
+  readonly request: PlannedRequest;
+  readonly envelope: Envelope;
+  /** What was requested, in stored units. */
+  readonly filter: Filter;
+  /** What the listing sets for every caller, in stored units. */
+  readonly fixed: Filter;
+  /** Both together. */
+  readonly whole: Filter;
+  /** The order of the records that are read: from the other end where the page lies before its place. */
+  readonly order: RecordOrder;
+  readonly cursor: Cursor | null;
+  readonly binding: CursorBinding;
+  readonly queryHash: string;
+  /** The columns that are shown, in order: those that are derived too. */
+  readonly shown: readonly string[];
+  /** The columns of the source that are read for them. */
+  readonly read: readonly string[];
+  /** The instant for which everything is worked out. */
+  readonly asOf: EpochMs;
+  /** The same where what is shown depends on it; else null. */
+  readonly dependsOn: EpochMs | null;
+  /** How long the answer may be kept, in milliseconds; 0 for not at all. */
+  readonly maxAgeMs: number;
+}
+
+/**
+ * Plans a request to a listing, without a database: what is asked for inside of what the listing sets
+ * for every caller, in which order, which page, which columns, and how long the answer may be kept.
+ *
+ * Fails with every fault of the request at once: those of {@link readEnvelope}, {@link momentOf}
+ * and {@link planRequest}; where those find none, `order.perValue`, `order.severalTables` and those of
+ * a cursor.
+ */
+export function planListing<L extends KnownListing>(
+  declared: L,
+  sent: SentParameters,
+  context: AskingContext,
+): Result<Plan<L>> {
+  const { calendar, forms, columns, made } = declared;
+  const { now, permitted, viewer, caller } = context;
+  const { envelope, faults } = readEnvelope(sent, declared.declaration, declared.shown);
+  const held = envelope.cursor === null ? null : context.readCursor(envelope.cursor);
+  const named = momentOf(sent, permitted, {
+    asOf: epochMs(held?.asOf ?? now),
+    zone: declared.zone,
+    calendar,
+  });
+  // Where the instant cannot be read, its fault stands beside those of the request as it is now.
+  const moment = named.ok ? named.value : { asOf: now, zone: declared.zone };
+  const listing = inZone(declared, moment.zone);
+  const { declaration } = listing;
+  const planned = planRequest(declaration, sent, {
+    ...moment,
+    ...{ calendar, columns, forms, permitted, viewer, caller: caller.name },
+  });
+  const all = [...(named.ok ? [] : named.faults), ...(planned.ok ? [] : planned.faults), ...faults];
+  if (all.length > 0 || !planned.ok) return failure(...all);
+  const request = planned.value;
+  const { order, timeDependence } = request;
+  const [filter, fixed] = [request.requested, request.fixedFilter].map(({ filter: each }) =>
+    inStoredUnits(each, declaration.units ?? {}),
+  ) as [Filter, Filter];
+  const whole = insideOf(fixed, filter);
+  const binding: CursorBinding = {
+    listing: declaration.name,
+    caller: caller.id,
+    version: listing.version,
+    source: listing.source.id,
+    ids: listing.source.ids,
+    order: [order, ...(order.then ?? [])].map((each) => holdingOf(each.column, columns)).join(" "),
+  };
+  const queryHash = context.hash(JSON.stringify([whole, order, envelope.rows]));
+  const misplaced = [
+    ...placeFaults(order, envelope, listing),
+    cursorFault(envelope.cursor, held, binding, queryHash),
+  ].filter((each) => each !== null);
+  if (misplaced.length > 0) return failure(...misplaced);
+  const shown = (envelope.columns ?? listing.shown).filter((name) =>
+    isShownIn(name, envelope, listing),
+  );
+  const stored = shown.filter((name) => !made.has(name));
+  const needed = neededFor(shown, made).filter((name) => !stored.includes(name));
+  const derived = derivedMovement(declaration.derived ?? {}, columns);
+  return success({
+    listing,
+    request,
+    envelope,
+    filter,
+    fixed,
+    whole,
+    order: held?.backward === true ? reversedOrder(order) : order,
+    cursor: held,
+    binding,
+    queryHash,
+    shown,
+    read: [...stored, ...needed],
+    asOf: moment.asOf,
+    dependsOn: timeDependence === "never" && derived === "never" ? null : moment.asOf,
+    maxAgeMs: freshFor(declaration, request, columns, { ...moment, calendar }, now),
+  });
+}
+
+/** A filter inside another. */
+function insideOf(fixed: Filter, filter: Filter): Filter {
+  return isEverything(fixed) ? filter : { kind: "all", of: [fixed, filter] };
+}
+
+/** The faults of records that cannot be put into such an order and pages. */
+function placeFaults(
+  { column, then }: RecordOrder,
+  { rows, offset }: Envelope,
+  { source }: KnownListing,
+): readonly Fault[] {
+  const place = { parameter: "order" };
+  if (source.whence !== null && offset !== null) {
+    const facts = { accepted: "cursors: pages of several tables have no numbers" };
+    return [fault("parameter.value", facts, { parameter: "page", value: "" })];
+  }
+  if (source.whence !== null && then !== undefined) {
+    return [fault("order.severalTables", { column: column ?? "" }, place)];
+  }
+  if (rows !== "records") return [];
+  return [column, ...(then ?? []).map((each) => each.column)].flatMap((by) =>
+    by !== null && isInside(by, source) ? [fault("order.perValue", { column: by }, place)] : [],
+  );
+}
+
+/** Whether a column has several values in one record. */
+function isInside(name: string, { inside }: KnownListing["source"]): boolean {
+  return inside !== null && Object.hasOwn(inside.values, name);
+}
+
+/**
+ * Whether a column is shown in the rows that are asked for: a record can have many of what is inside,
+ * and of what is made of it; shown is the text that has them all.
+ */
+function isShownIn(name: string, { rows }: Envelope, { source, made }: KnownListing): boolean {
+  if (rows !== "records") return true;
+  return [name, ...neededFor([name], made)].every((each) => !isInside(each, source));
+}
+
+/** An order from its other end. */
+function reversedOrder({ then, ...first }: RecordOrder): RecordOrder {
+  return then === undefined ? reversed(first) : { ...reversed(first), then: then.map(reversed) };
+}
+
+function reversed<K extends Omit<RecordOrder, "then">>({ descending, blanks, ...key }: K) {
+  const other = { ...key, descending: !descending };
+  if (blanks === undefined) return other;
+  return { ...other, blanks: blanks === "first" ? ("last" as const) : ("first" as const) };
+}
+
+/** What a column holds, for whoever compares with its values. */
+function holdingOf(name: string | null, columns: Catalogue): string {
+  const column = name === null ? undefined : columns.get(name);
+  if (column === undefined) return "";
+  return column.type === "date" ? column.kind : column.type;
+}
+
+/** A listing whose days begin and end in another zone: its windows, its timeline, its words. */
+function inZone<L extends KnownListing>(listing: L, zone: Zone): L {
+  if (zone.id === listing.zone.id) return listing;
+  const zones = inZones.get(listing) ?? new Map<string, KnownListing>();
+  inZones.set(listing, zones);
+  const held = zones.get(zone.id);
+  if (held !== undefined) return held as L;
+  const other = { ...listing, zone, declaration: { ...listing.declaration, zone: zone.id } };
+  zones.set(zone.id, other);
+  return other;
+}
+
+/** Made once for each zone: what is read of a declaration is held by it. */
+const inZones = new WeakMap<KnownListing, Map<string, KnownListing>>();
