@@ -1,3 +1,8 @@
+import { join } from "node:path";
+import { noCycles } from "./cycles.mjs";
+
+const PACKAGES_FOLDER = join(import.meta.dirname, "..", "packages");
+
 /**
  * Which part may import which: the one matrix, from the ground up. A part may import those
  * that stand before it in its list, and nothing else of the project.
@@ -22,8 +27,23 @@ export const FLOORS = [
   "listings",
 ];
 
-/** The server's capabilities stand on these, which stand on nothing of the server. */
-export const SERVER_GROUND = ["database", "http"];
+/** The folders of the server, from the ground up: each may import those before it, by their index. */
+export const SERVER_FOLDERS = [
+  "database",
+  "http",
+  "access",
+  "files",
+  "dates",
+  "calendars",
+  "windows",
+  "filters",
+  "attached",
+  "sources",
+  "listings",
+  "records",
+  "system",
+  "contract",
+];
 
 const PACKAGE_NAMES = {
   core: "@orisma/core",
@@ -38,22 +58,25 @@ const PACKAGE_NAMES = {
  * @returns {import("eslint").Linter.Config[]}
  */
 export function layerRules() {
-  return [...packageRules(), ...floorRules(), ...serverRules()];
+  return [...packageRules(), ...floorRules(), ...serverRules(), ...cycleRules()];
 }
 
 function packageRules() {
-  return Object.entries(PACKAGES).map(([name, below]) => {
-    const refused = Object.entries(PACKAGE_NAMES).filter(
-      ([other]) => other !== name && !below.includes(other),
-    );
-    const patterns = refused.map(([other, specifier]) =>
-      refuse(`^${specifier.replace("/", "\\/")}(?:\\/|$)`, `${name} may not import ${other}`),
-    );
+  return Object.keys(PACKAGES).map((name) => {
     const isCore = name === "core";
-    return rule([`packages/${name}/src/**/*.{ts,tsx}`], isCore ? CORE_ALONE : patterns, {
+    return rule([`packages/${name}/src/**/*.{ts,tsx}`], isCore ? CORE_ALONE : otherPackages(name), {
       tests: !isCore,
     });
   });
+}
+
+/** What a package may not import of the others. */
+function otherPackages(name) {
+  return Object.entries(PACKAGE_NAMES)
+    .filter(([other]) => other !== name && !PACKAGES[name].includes(other))
+    .map(([other, specifier]) =>
+      refuse(`^${specifier.replace("/", "\\/")}(?:\\/|$)`, `${name} may not import ${other}`),
+    );
 }
 
 /** The core has no I/O and no package: an import of it is a file of its own. */
@@ -61,44 +84,56 @@ const CORE_ALONE = [refuse("^[^.]", "the core imports nothing but its own files"
 
 /** Rules are not merged by the linter: the last one for a file counts, so each is complete. */
 function floorRules() {
-  return FLOORS.map((floor, index) => {
-    const above = FLOORS.slice(index + 1);
-    const others = FLOORS.slice(0, index);
+  return orderRules("core", FLOORS, "floor", [
+    ...CORE_ALONE,
+    refuse("^\\.\\.\\/(?:index\\.js)?$", "a floor does not import the whole core"),
+  ]).map((each) => ({ ...each, ignores: ["**/*.test.ts"] }));
+}
+
+function serverRules() {
+  return orderRules("server", SERVER_FOLDERS, "folder", [
+    ...otherPackages("server"),
+    refuse("^\\.\\.\\/(?:app|service|run|index)\\.js$", "a folder does not import what starts it"),
+  ]);
+}
+
+/** The folders of a package in their order: each imports only those below it, by their doors. */
+function orderRules(name, folders, word, more) {
+  return folders.map((folder, index) => {
+    const above = folders.slice(index + 1);
+    const below = folders.slice(0, index);
     return rule(
-      [`packages/core/src/${floor}/**/*.ts`],
+      [`packages/${name}/src/${folder}/**/*.ts`],
       [
-        ...CORE_ALONE,
+        ...more,
         ...(above.length === 0
           ? []
           : [
               refuse(
                 `^\\.\\.\\/(?:${above.join("|")})\\/`,
-                `${floor} stands below ${above.join(", ")}`,
+                `${folder} stands below ${above.join(", ")}`,
               ),
             ]),
-        ...(others.length === 0
+        ...(below.length === 0
           ? []
           : [
               refuse(
-                `^\\.\\.\\/(?:${others.join("|")})\\/(?!index\\.js$)`,
-                "a floor is entered by its index.js",
+                `^\\.\\.\\/(?:${below.join("|")})\\/(?!index\\.js$)`,
+                `a ${word} is entered by its index.js`,
               ),
             ]),
-        refuse("^\\.\\.\\/(?:index\\.js)?$", "a floor does not import the whole core"),
       ],
-      { tests: false },
     );
   });
 }
 
-function serverRules() {
-  const patterns = [
-    refuse(
-      "^\\.\\.\\/(?:access|sources|listings|records|system)\\/",
-      "the ground of the server imports no capability",
-    ),
-  ];
-  return SERVER_GROUND.map((part) => rule([`packages/server/src/${part}/**/*.ts`], patterns));
+/** No file imports another that leads back to it, types included. */
+function cycleRules() {
+  return Object.keys(PACKAGES).map((name) => ({
+    files: [`packages/${name}/src/**/*.{ts,tsx}`],
+    plugins: { orisma: { rules: { "no-cycles": noCycles } } },
+    rules: { "orisma/no-cycles": ["error", join(PACKAGES_FOLDER, name, "src")] },
+  }));
 }
 
 function refuse(regex, message) {

@@ -9,7 +9,7 @@ import {
 } from "../query/index.js";
 import type { ListingDeclaration } from "./declaration.js";
 import { orderInWords } from "./order.js";
-import type { PlannedRequest } from "./request.js";
+import type { PlannedRequest } from "./planned.js";
 import { isOfFilter, requestedParts } from "./words.js";
 
 /** One part of what a listing is asked for, short enough to stand in a sentence. */

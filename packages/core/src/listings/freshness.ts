@@ -5,7 +5,7 @@ import { nextChangeOf, nextDay } from "../query/index.js";
 import { readLength, type Duration, type WindowContext } from "../windows/index.js";
 import type { ListingDeclaration } from "./declaration.js";
 import { derivedMovement } from "./derived.js";
-import type { PlannedRequest } from "./request.js";
+import type { PlannedRequest } from "./planned.js";
 import { requiredDates } from "./words.js";
 
 /** Longest freshness, in days. */

@@ -22,9 +22,7 @@ import {
   type Query,
   type ResolveContext,
   type ResolvedQuery,
-  type TimeDependence,
 } from "../query/index.js";
-import type { RecordOrder } from "../sql/index.js";
 import { blankName, readBlanks } from "./blanks.js";
 import type { PlanContext } from "./context.js";
 import { limitFault, readDateQuery } from "./dates.js";
@@ -39,32 +37,10 @@ import {
 } from "./declaration.js";
 import { withDefaults, type GivenParameters } from "./given.js";
 import { planOrder } from "./order.js";
+import type { PlannedRequest } from "./planned.js";
 import type { SentParameters } from "./sent.js";
 import { planValues, type ValueCondition } from "./values.js";
 import { partInWords } from "./words.js";
-
-/** What a request to a listing comes to. */
-export interface PlannedRequest {
-  /** What the caller requested: parameters, defaults and the filter, as written. */
-  readonly query: Query;
-  /** The same at the moment of asking. */
-  readonly requested: ResolvedQuery;
-  /** What the listing sets for every caller, which all of it is inside of. */
-  readonly fixedQuery: Query;
-  readonly fixedFilter: ResolvedQuery;
-  /** The parts of the fixed filter in words, as far as whoever asks may know of it. */
-  readonly fixedWords: readonly string[];
-  /** The conditions on values, by the parameters that they come from. */
-  readonly values: readonly ValueCondition[];
-  /** The caller's own filter in CQL2: as it came, and as a part of the query; null where there is none. */
-  readonly filter: { readonly raw: string; readonly query: Query } | null;
-  /** The defaults that took effect, by parameter. */
-  readonly defaults: GivenParameters["defaults"];
-  readonly order: RecordOrder;
-  readonly notices: readonly Notice[];
-  /** How the records depend on the instant of asking. */
-  readonly timeDependence: TimeDependence;
-}
 
 /**
  * Works out a request to a listing: its query, order and notices.

@@ -26,7 +26,7 @@ import {
 } from "../windows/index.js";
 import { orderInWords } from "./order.js";
 import type { ListingDeclaration } from "./declaration.js";
-import type { PlannedRequest } from "./request.js";
+import type { PlannedRequest } from "./planned.js";
 
 /** The window of a condition on dates, as it is sent. */
 export interface WindowView extends IntervalText {

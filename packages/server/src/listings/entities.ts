@@ -7,7 +7,7 @@ import {
   type Relation,
 } from "typeorm";
 import type { ListingDeclaration } from "@orisma/core";
-import { Source } from "../sources/entities.js";
+import { Source } from "../sources/index.js";
 
 /** A declared listing; each change of it counts its version up. */
 @Entity("listings")

@@ -29,7 +29,7 @@ import { planOf } from "./plan.js";
 import type { PreparedRequest } from "./prepared.js";
 import { narrowedTo } from "./read.js";
 import { WHOLE } from "./sight.js";
-import { NO_TABLE, tableQuery } from "./tables.js";
+import { NO_TABLE, tableQuery } from "./source-tables.js";
 import { targetsOf, whyOf } from "./why.js";
 
 /** Explains a request: what it means, what it narrows, and how the database goes about it. */

@@ -21,8 +21,9 @@ import {
 import type { ResultRow } from "../database/index.js";
 import { problemOf } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
-import type { AskedRequest, PreparedRequest, Reader } from "./prepared.js";
+import type { AskedRequest, PreparedRequest } from "./prepared.js";
 import { countOf, narrowedTo } from "./read.js";
+import type { Reader } from "./source-tables.js";
 
 /** A table of a request, and what is asked of it. */
 export interface Part {

@@ -6,7 +6,7 @@ import type { Sources } from "../sources/index.js";
 import { queryHash, type Cursors } from "./cursor.js";
 import { permittedTo } from "./moment.js";
 import type { PreparedRequest } from "./prepared.js";
-import { concernedTables, tablesOf } from "./tables.js";
+import { concernedTables, tablesOf } from "./source-tables.js";
 import { countsOf } from "./totals.js";
 
 /** What requests are understood with. */

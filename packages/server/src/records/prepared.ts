@@ -10,10 +10,7 @@ import type {
 } from "@orisma/core";
 import type { Gateway } from "../database/index.js";
 import type { ServedListing } from "../listings/index.js";
-import type { RequestTable, SourceTable } from "./tables.js";
-
-/** The part of a gateway that reads: on a snapshot, or each time on a fresh one. */
-export type Reader = Pick<Gateway, "read">;
+import type { Reader, RequestTable, SourceTable } from "./source-tables.js";
 
 /** A request of which figures are asked. */
 export type AskedRequest = Omit<PreparedRequest, "gateway" | "tables" | "everyTable"> & {

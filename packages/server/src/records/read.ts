@@ -15,7 +15,7 @@ import {
   type StoredTable,
 } from "@orisma/core";
 import { TooSlow, type Gateway, type Read, type ResultRow } from "../database/index.js";
-import type { Reader } from "./prepared.js";
+import type { Reader } from "./source-tables.js";
 
 /** Seconds that a page with its totals may take before the totals are left out. */
 const COUNT_LIMIT_S = 3;

@@ -39,7 +39,8 @@ import type { PreparedRequest } from "./prepared.js";
 import { narrowedTo, readBy, readPage } from "./read.js";
 import { insideTotals, totalsOf } from "./totals.js";
 import { sightOf } from "./sight.js";
-import { RowReader, concernedTables, readRows, tableQuery, type TableRow } from "./tables.js";
+import { concernedTables, tableQuery } from "./source-tables.js";
+import { RowReader, readRows, type TableRow } from "./tables.js";
 import { conditionsOf, targetsOf, whyOf } from "./why.js";
 
 /** A page of records, with the cursors of the pages beside it. */

@@ -1,12 +1,9 @@
 import {
   MARIADB,
-  NOTHING,
   compareDecimals,
   countStatement,
   dateText,
   datesOf,
-  flattened,
-  isNothing,
   pageFields,
   withConstants,
   type Catalogue,
@@ -14,102 +11,38 @@ import {
   type ColumnUnits,
   type CountQuery,
   type Filter,
-  type Moment,
-  type NestedRows,
   type PageFields,
   type PageQuery,
   type Position,
   type RecordAnswer,
   type RecordOrder,
   type RecordValue,
-  type Result,
   type Row,
   type StoredTable,
 } from "@orisma/core";
-import { TooSlow, type Gateway, type ResultRow } from "../database/index.js";
-import { Problem, problemOf } from "../http/index.js";
-import type { ServedListing } from "../listings/index.js";
-import type { Sources } from "../sources/index.js";
+import { TooSlow, type ResultRow } from "../database/index.js";
 import { PageReader } from "./answer.js";
 import type { Unreadables } from "./made.js";
-import type { PreparedRequest, Reader } from "./prepared.js";
+import type { PreparedRequest } from "./prepared.js";
 import { countOf, narrowedTo, readPage } from "./read.js";
+import {
+  concernedTables,
+  needed,
+  orderColumn,
+  tableQuery,
+  type RequestTable,
+} from "./source-tables.js";
 
-/** Tables that one request may open. */
-const MOST_TABLES = 1_000;
 /** Tables that are asked at the same time. */
 const AT_ONCE = 4;
 /** Milliseconds that the counts of all tables may take together. */
 const COUNTS_LIMIT_MS = 3_000;
-
-/** The table of a source, or one of several, in which a request may find records. */
-export interface SourceTable<G extends Reader = Gateway> {
-  /** Tells it from the others, and is a part of its records' ids; null for the only one. */
-  readonly label: string | null;
-  /** The cells that all of its records share: from where they come. */
-  readonly cells: Row;
-  readonly table: StoredTable;
-  readonly gateway: G;
-}
-
-/** A table that a request concerns, and what is asked of it. */
-export interface RequestTable<G extends Reader = Gateway> extends SourceTable<G> {
-  /** What is left of the filter once the cells that its records share are known. */
-  readonly filter: Filter;
-}
 
 /** A record of one of the tables of a request. */
 export interface TableRow {
   readonly table: RequestTable;
   readonly row: ResultRow;
   readonly fields: PageFields;
-}
-
-/** What stands for a table where none can hold what is asked for. */
-export const NO_TABLE: Pick<RequestTable, "label" | "cells" | "filter"> = {
-  label: "",
-  cells: {},
-  filter: NOTHING,
-};
-
-/** All tables of a source, as they are at a moment. */
-export async function tablesOf(
-  { source }: ServedListing,
-  moment: Moment,
-  rows: NestedRows | null,
-  sources: Sources,
-): Promise<readonly SourceTable[]> {
-  if (source.whence !== null) return sources.membersOf(source, moment);
-  const { table } = source;
-  if (table === null) return [];
-  const gateway = await sources.gatewayOf(source);
-  return [{ label: null, cells: {}, table: rows === "values" ? flattened(table) : table, gateway }];
-}
-
-/**
- * The tables that can hold what a filter keeps; of several the others are not even opened. Throws a
- * problem where they are too many, or where the filter compares what says where a record lies.
- */
-export function concernedTables<G extends Reader>(
-  tables: readonly SourceTable<G>[],
-  filter: Filter,
-  { columns }: ServedListing,
-): readonly RequestTable<G>[] {
-  const concerned = tables.flatMap((each) => {
-    if (each.label === null) return [{ ...each, filter }];
-    const left = needed(withConstants(filter, each.cells, columns));
-    return isNothing(left) ? [] : [{ ...each, filter: left }];
-  });
-  if (concerned.length <= MOST_TABLES) return concerned;
-  const detail =
-    `The request concerns ${concerned.length} tables, and ${MOST_TABLES} at most are opened; ` +
-    "ask for a shorter window";
-  throw new Problem("too-large", detail);
-}
-
-function needed<T>(result: Result<T>): T {
-  if (result.ok) return result.value;
-  throw problemOf(result.faults);
 }
 
 /** A query that excludes what another filter keeps, for one table. */
@@ -227,29 +160,6 @@ function placeAmong(ordered: readonly RequestTable[], label: string, descending:
     other === null ? false : descending ? other > label : other < label,
   );
   return before.length - 0.5;
-}
-
-/** The column of an order that is not the same in all records of a table; null for none. */
-function orderColumn({ order: { column } }: PageQuery, cells: Row): string | null {
-  return column === null || cells[column] !== undefined ? null : column;
-}
-
-/** What is asked of one table: what its records share is known. */
-export function tableQuery(
-  query: PageQuery,
-  { label, cells, filter }: Pick<RequestTable, "label" | "cells" | "filter">,
-  { columns }: StoredTable,
-): PageQuery {
-  if (label === null) return { ...query, filter };
-  const { column } = query.order;
-  const isShared = column === null || cells[column] !== undefined || !columns.has(column);
-  return {
-    ...query,
-    filter,
-    columns: query.columns.filter((name) => cells[name] === undefined && columns.has(name)),
-    order: { ...query.order, column: isShared ? null : column },
-    counts: [],
-  };
 }
 
 /** A place as it is for the table at an index of the order. */
