@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { OrismaClient, type NewListing, type QueryParameters } from "@orisma/client";
+import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { bringWorks } from "../../../test/works.js";
 
@@ -196,5 +197,71 @@ describe("the filter that a listing sets for every caller", () => {
       .declareListing("refused", { ...LISTING, ...more })
       .catch((error: unknown) => error as { problem?: { faults?: readonly unknown[] } });
     expect(found).toMatchObject({ problem: { faults: [{ path, code: "parameter.setting" }] } });
+  });
+});
+
+describe("windows by name", () => {
+  const LATE = "late-winter";
+
+  const declare = (name: string, window: string) =>
+    running.client.declareWindow(name, { label: name, window });
+
+  const ids = async (name: string, sent: QueryParameters = {}) =>
+    (await running.client.records(name, sent)).records.map(({ id }) => id);
+
+  test("are sent, declared as a default and used in a filter, and follow their definition", async () => {
+    const { client } = running;
+    await declare(LATE, "2025-02-10/2025-02-28");
+    const filter = "inWindow(raised, 'Late-Winter')";
+    await client.declareListing("by-name", {
+      ...LISTING,
+      parameters: [
+        {
+          ...{ name: "raised", type: "window", column: "raised", comparison: "on" },
+          default: LATE,
+        },
+      ],
+      fixed: "NOT inWindow(raised, 'yesterday')",
+    });
+    const late = ["W-03", "W-04", "W-05"];
+    expect(await ids("works", { raised: "late-winter" })).toEqual(late);
+    expect(await ids("works", { filter })).toEqual(late);
+    expect(await ids("by-name")).toEqual(late.slice(1));
+    const { meta } = await records({ raised: " LATE-winter " });
+    expect(meta.values).toEqual({ raised: ["2025-02-10/2025-02-28"] });
+    // Those that are always there have names too.
+    expect(await ids("works", { raised: "last-month" })).toEqual(["W-01"]);
+    await declare(LATE, "2025-02-28");
+    expect(await ids("by-name")).toEqual(["W-04", "W-05"]);
+    expect(await ids("works", { filter })).toEqual(["W-04", "W-05"]);
+  });
+
+  test("what uses one by its name is named when it is to be removed", async () => {
+    const { client } = running;
+    await declare("early", "../2025-02-10");
+    await client.declareListing("early-works", {
+      ...LISTING,
+      fixed: "inWindow(raised, 'early')",
+    });
+    for (const [name, listing] of [
+      ["early", "early-works"],
+      [LATE, "by-name"],
+    ] as const) {
+      const refused = await refusal(client.removeWindow(name));
+      expect(refused).toMatchObject({ status: 409, faults: [{ code: "listing.breaks" }] });
+      expect(refused?.faults[0]?.message).toContain(listing);
+    }
+    expect(await ids("early-works")).toEqual(["W-01", "W-02"]);
+    await client.removeListing("early-works");
+    await client.removeWindow("early");
+    expect(await refusal(client.records("works", { raised: "early" }))).toMatchObject({
+      faults: [{ parameter: "raised" }],
+    });
+  });
+
+  test("a listing that is declared with a name that no window has is refused", async () => {
+    const wrong = { ...LISTING, fixed: "inWindow(raised, 'mid-winter')" };
+    const refused = await refusal(running.client.declareListing("refused", wrong));
+    expect(refused).toMatchObject({ faults: [{ path: "fixed", column: "raised" }] });
   });
 });

@@ -22,7 +22,7 @@ import {
   type ValueParameterType,
 } from "./declaration.js";
 import { compileDateForm, readBoolean, type CompiledDateForm } from "../reading/index.js";
-import { ISO_CALENDAR, calendarSettings } from "../windows/index.js";
+import { ISO_CALENDAR, calendarSettings, type WindowsByName } from "../windows/index.js";
 import { freshnessFaults } from "./freshness.js";
 import { NOW } from "./columns.js";
 import { formatFaults } from "./format.js";
@@ -42,6 +42,8 @@ export interface CheckContext {
    * not matter, since a listing that serves goes on serving while the days pass.
    */
   readonly asOf?: EpochMs | null;
+  /** The windows that can be declared by name; none by default. */
+  readonly named?: WindowsByName;
 }
 
 /**
@@ -51,7 +53,7 @@ export interface CheckContext {
 export function checkListing(
   listing: ListingDeclaration,
   columns: Catalogue,
-  { related = new Map(), asOf = null }: CheckContext = {},
+  { related = new Map(), asOf = null, named = new Map() }: CheckContext = {},
 ): readonly Fault[] {
   const made = madeColumns(listing, related);
   const showable = new Map<string, Column>([
@@ -88,8 +90,8 @@ export function checkListing(
     ),
     ...freshnessFaults(listing),
     ...originFaults(listing),
-    ...fixedFaults(listing, columns),
-    ...defaultFaults(listing, columns, asOf),
+    ...fixedFaults(listing, columns, named),
+    ...defaultFaults(listing, { columns, asOf, named }),
   ].filter((found) => found !== null);
 }
 
@@ -458,7 +460,11 @@ function originFaults({ origins = [] }: ListingDeclaration): readonly Fault[] {
 }
 
 /** The condition that no caller can change, read as at some moment. */
-function fixedFaults(listing: ListingDeclaration, columns: Catalogue): readonly Fault[] {
+function fixedFaults(
+  listing: ListingDeclaration,
+  columns: Catalogue,
+  named: WindowsByName,
+): readonly Fault[] {
   const { fixed, describeFixedFilter: described } = listing;
   const name = "describeFixedFilter";
   if (described !== undefined && fixed === undefined) {
@@ -469,15 +475,22 @@ function fixedFaults(listing: ListingDeclaration, columns: Catalogue): readonly 
     const reason = "it is true, false, or words that are shown in place of the filter's own";
     return [fault("parameter.setting", { name, reason }, { path: name, value: described })];
   }
-  const read = fixedFilter(listing, contextOf(listing, columns));
+  const read = fixedFilter(listing, { ...contextOf(listing, columns), named });
   return read.ok ? [] : read.faults;
 }
 
 /** Defaults are read as if they had been sent. */
 function defaultFaults(
   listing: ListingDeclaration,
-  columns: Catalogue,
-  asOf: EpochMs | null,
+  {
+    columns,
+    asOf,
+    named,
+  }: {
+    readonly columns: Catalogue;
+    readonly asOf: EpochMs | null;
+    readonly named: WindowsByName;
+  },
 ): readonly Fault[] {
   if (listing.parameters.every((parameter) => parameter.default === undefined)) return [];
   const forms = listingForms(listing);
@@ -486,6 +499,7 @@ function defaultFaults(
     new Map(),
     {
       ...contextOf(listing, columns),
+      named,
       asOf: asOf ?? epochMs(0),
       forms: forms.ok ? forms.value : new Map(),
     },

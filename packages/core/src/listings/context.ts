@@ -1,7 +1,7 @@
 import type { EpochMs, Zone } from "../calendar/index.js";
 import type { Catalogue } from "../filters/index.js";
 import type { CompiledDateForm } from "../reading/index.js";
-import type { CalendarSettings } from "../windows/index.js";
+import type { CalendarSettings, WindowsByName } from "../windows/index.js";
 import type { MomentParameter } from "./declaration.js";
 
 /** Who reads an answer. */
@@ -23,6 +23,8 @@ export interface PlanContext {
   readonly caller: string;
   /** The reserved parameters that count only for some callers, and do for this one. */
   readonly permitted: readonly MomentParameter[];
+  /** The windows that can be sent and declared by name; none by default. */
+  readonly named?: WindowsByName;
   /** Who reads the answer; somebody who may see all of the source by default. */
   readonly viewer?: Viewer;
   /** The forms that parameters declare, ready for reading. */

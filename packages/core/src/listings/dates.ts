@@ -18,14 +18,14 @@ export function readDateQuery(
   group: readonly DateParameter[],
   sent: SentParameters,
   defaults: Readonly<Record<string, unknown>>,
-  { columns, forms }: Pick<PlanContext, "columns" | "forms">,
+  { columns, forms, named }: Pick<PlanContext, "columns" | "forms" | "named">,
 ): RequestedDates {
   const faults: Fault[] = [];
   const [first] = group;
   if (first === undefined) return { query: null, faults };
   const column = columns.get(first.column);
   const given = group.flatMap((declaration) => {
-    const read = readDates(declaration, sent, { column, form: forms.get(declaration.name) });
+    const read = readDates(declaration, sent, { column, form: forms.get(declaration.name), named });
     if (read.ok) return read.value === null ? [] : [read.value];
     faults.push(...read.faults);
     return [];
@@ -53,6 +53,7 @@ export function readDateQuery(
     tests: testsOf(ordered),
     blanks: blanks.value,
     notices: ordered.flatMap(({ notices }) => notices),
+    ...(ordered[0]?.windowName === undefined ? {} : { windowName: ordered[0].windowName }),
   };
   return { query, faults };
 }

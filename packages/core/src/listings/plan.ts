@@ -3,7 +3,7 @@ import { failure, fault, success, type Fault, type Result } from "../faults/inde
 import { isEverything, type Catalogue, type Filter } from "../filters/index.js";
 import type { CompiledDateForm } from "../reading/index.js";
 import type { RecordOrder } from "../sql/index.js";
-import type { CalendarSettings } from "../windows/index.js";
+import type { CalendarSettings, WindowsByName } from "../windows/index.js";
 import type { Viewer } from "./context.js";
 import { cursorFault, type Cursor, type CursorBinding } from "./cursor.js";
 import type { ListingDeclaration, MomentParameter } from "./declaration.js";
@@ -26,6 +26,8 @@ export interface KnownListing {
   /** The forms that its parameters declare. */
   readonly forms: ReadonlyMap<string, CompiledDateForm>;
   readonly columns: Catalogue;
+  /** The windows that can be sent and declared by name; none by default. */
+  readonly named?: WindowsByName;
   /** The columns shown, in order. */
   readonly shown: readonly string[];
   /** Those of them that are not of its source. */
@@ -97,7 +99,7 @@ export function planListing<L extends KnownListing>(
   sent: SentParameters,
   context: AskingContext,
 ): Result<Plan<L>> {
-  const { calendar, forms, columns, made } = declared;
+  const { calendar, forms, columns, made, named: windows } = declared;
   const { now, permitted, viewer, caller } = context;
   const { envelope, faults } = readEnvelope(sent, declared.declaration, declared.shown);
   const held = envelope.cursor === null ? null : context.readCursor(envelope.cursor);
@@ -113,6 +115,7 @@ export function planListing<L extends KnownListing>(
   const planned = planRequest(declaration, sent, {
     ...moment,
     ...{ calendar, columns, forms, permitted, viewer, caller: caller.name },
+    ...(windows && { named: windows }),
   });
   const all = [...(named.ok ? [] : named.faults), ...(planned.ok ? [] : planned.faults), ...faults];
   if (all.length > 0 || !planned.ok) return failure(...all);

@@ -12,6 +12,7 @@ import type { Catalogue } from "../filters/index.js";
 import {
   ANY_RECORD,
   columnsOfQuery,
+  conditionsIn,
   conjunctsOf,
   isConstant,
   mostDependent,
@@ -204,7 +205,7 @@ interface ReadFilter {
 function readFilter(
   listing: ListingDeclaration,
   sent: SentParameters,
-  { columns }: PlanContext,
+  { columns, named }: PlanContext,
 ): ReadFilter {
   const values = sent.get(COMPOUND) ?? [];
   const raw = values.length === 1 ? (values[0] ?? "") : "";
@@ -215,7 +216,12 @@ function readFilter(
   );
   const source = sourceOf(raw);
   const read = source.ok
-    ? readCql2Query(source.value, { columns: known, knowsCaller: true, from: "filter" })
+    ? readCql2Query(source.value, {
+        columns: known,
+        knowsCaller: true,
+        from: "filter",
+        ...(named && { named }),
+      })
     : source;
   if (read.ok) return { raw, query: read.value, faults: [] };
   const faults = read.faults.map((each) => placed(each, { parameter: COMPOUND }));
@@ -237,7 +243,8 @@ export function fixedFilter(
   context: Omit<PlanContext, "forms" | "permitted">,
 ): Result<FixedFilter> {
   const held = fixedFilters.get(listing);
-  const known = held?.columns === context.columns ? held : readFixed(listing, context.columns);
+  const isHeld = held?.columns === context.columns && held.named === context.named;
+  const known = isHeld ? held : readFixed(listing, context);
   if (known.resolved !== null) return success({ query: known.query, resolved: known.resolved });
   if (known.faults.length > 0) return failure(...known.faults);
   const resolved = resolveQuery(known.query, resolveContext(listing, context));
@@ -264,10 +271,27 @@ function fixedWords(
 
 const UNDESCRIBED = "within this listing's own conditions";
 
+/** The names of windows that a declaration uses, in lower case: as defaults, and in its fixed filter. */
+export function windowNamesIn(
+  listing: ListingDeclaration,
+  columns: Catalogue,
+  named: NonNullable<PlanContext["named"]>,
+): readonly string[] {
+  const defaults = listing.parameters.flatMap(({ type, default: value }) =>
+    type === "window" && typeof value === "string" ? [value.trim().toLowerCase()] : [],
+  );
+  const { query } = readFixed(listing, { columns, named });
+  const inFilter = conditionsIn(query).flatMap((each) =>
+    each.kind === "date" ? (each.windowName ?? []) : [],
+  );
+  return [...defaults.filter((name) => named.has(name)), ...inFilter];
+}
+
 const FIXED = { path: "fixed" };
 
 interface ReadFixed {
   readonly columns: Catalogue;
+  readonly named: PlanContext["named"];
   readonly query: Query;
   readonly faults: readonly Fault[];
   /** Null where it depends on the moment or the caller. */
@@ -277,11 +301,16 @@ interface ReadFixed {
 /** Read once for each declaration. */
 const fixedFilters = new WeakMap<ListingDeclaration, ReadFixed>();
 
-function readFixed(listing: ListingDeclaration, columns: Catalogue): ReadFixed {
-  const { fixed } = listing;
-  const nothing = { columns, query: ANY_RECORD, faults: [], resolved: null };
+function readFixed(
+  { fixed }: ListingDeclaration,
+  { columns, named }: Pick<PlanContext, "columns" | "named">,
+): ReadFixed {
+  const nothing = { columns, named, query: ANY_RECORD, faults: [], resolved: null };
   if (fixed === undefined) return nothing;
-  const read = readCql2Query(fixed, { columns, knowsCaller: true, from: "fixedFilter" });
+  const read = readCql2Query(fixed, {
+    ...{ columns, knowsCaller: true, from: "fixedFilter" },
+    ...(named && { named }),
+  });
   if (read.ok) return { ...nothing, query: read.value };
   return { ...nothing, faults: read.faults.map((each) => placed(each, FIXED)) };
 }

@@ -9,6 +9,7 @@ import {
   type Part,
   type SentField,
   type Window,
+  type WindowsByName,
 } from "../windows/index.js";
 import type { DateParameter } from "./declaration.js";
 
@@ -24,12 +25,15 @@ export interface SentDates {
     | { readonly kind: "part"; readonly part: Part }
     | { readonly kind: "window"; readonly window: Window };
   readonly notices: readonly Notice[];
+  /** The name by which a window was sent; absent where it was sent itself. */
+  readonly windowName?: string;
 }
 
 /** What the value of a parameter is read with. */
 export interface ValueContext {
   readonly column: Column | undefined;
   readonly form: CompiledDateForm | undefined;
+  readonly named: WindowsByName | undefined;
 }
 
 /**
@@ -39,18 +43,24 @@ export interface ValueContext {
 export function readDates(
   declaration: DateParameter,
   sent: SentParameters,
-  { column, form }: ValueContext,
+  { column, form, named }: ValueContext,
 ): Result<SentDates | null> {
   const raw = rawValue(declaration, sent);
   if (!raw.ok) return raw;
   if (raw.value === null) return success(null);
   const { name: parameter, type } = declaration;
   const place = { parameter, value: raw.value };
-  const given = readGiven(raw.value, { parameter, type, ...(form === undefined ? {} : { form }) });
+  const windowName = raw.value.trim().toLowerCase();
+  const window = type === "window" ? named?.get(windowName) : undefined;
+  const given =
+    window === undefined
+      ? readGiven(raw.value, { parameter, type, ...(form === undefined ? {} : { form }) })
+      : success({ kind: "window" as const, window, notices: [] });
   if (!given.ok) return failure(...given.faults.map((each) => placed(each, place)));
   const value = given.value;
   if (value.kind === "notGiven" || value.kind === "open") return success(null);
-  const found = { declaration, raw: raw.value, notices: value.notices };
+  const byName = window === undefined ? {} : { windowName };
+  const found = { declaration, raw: raw.value, notices: value.notices, ...byName };
   if (value.kind === "part") return success({ ...found, value });
   const isOfDays = column?.type === "date" && column.kind === "date";
   const finer = isOfDays ? timeOfDayIn(value.window) : null;

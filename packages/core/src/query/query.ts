@@ -70,6 +70,8 @@ export interface DateQuery extends Requested {
   readonly blanks: BlankPolicy;
   /** What reading the value gave notice of. */
   readonly notices: readonly Notice[];
+  /** The name by which the window was written; absent where it was written itself. */
+  readonly windowName?: string;
 }
 
 /** A part of a date in any year, such as its month or its weekday, within a range of numbers. */

@@ -79,6 +79,8 @@ export {
   NAMED_WINDOWS,
   checkLadder,
   listWindows,
+  windowsByName,
+  type WindowsByName,
   type LadderFault,
   type ListedWindow,
   type NamedWindow,

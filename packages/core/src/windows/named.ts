@@ -3,6 +3,7 @@ import { failure, success, type Result } from "../faults/index.js";
 import { windowInWords } from "./describe.js";
 import { financialLabel } from "./financial.js";
 import { firstMoment } from "./edge.js";
+import type { Window } from "./notation.js";
 import { readWindow } from "./read.js";
 import { resolveWindow, type WindowContext } from "./resolve.js";
 import { ISO_CALENDAR } from "./settings.js";
@@ -52,6 +53,19 @@ export const NAMED_WINDOWS: readonly NamedWindow[] = [
   { name: "ahead", label: "today and later", window: "today/.." },
   { name: "overdue", label: "overdue", window: "../yesterday" },
 ];
+
+/** Windows by their names in lower case, for whatever takes a name in place of a window. */
+export type WindowsByName = ReadonlyMap<string, Window>;
+
+/** The windows of some names, as they are written; those that cannot be read are left out. */
+export function windowsByName(windows: readonly NamedWindow[]): WindowsByName {
+  return new Map(
+    windows.flatMap(({ name, window }) => {
+      const read = readWindow(window, name);
+      return read.ok ? [[name.toLowerCase(), read.value.window] as const] : [];
+    }),
+  );
+}
 
 /** A named window with its dates on the day of asking. */
 export interface ListedWindow extends NamedWindow {

@@ -24,11 +24,14 @@ import {
   type ParameterDeclaration,
   type ValueParameterType,
   type Zone,
+  windowNamesIn,
+  type WindowsByName,
 } from "@orisma/core";
 import type { DataSource } from "typeorm";
 import { calendarOf, type HolidayLists } from "../calendars/index.js";
 import { problemOf, type Caller, Problem } from "../http/index.js";
 import type { BrokenListing, KnownSource, Sources } from "../sources/index.js";
+import type { NamedWindows } from "../windows/index.js";
 import { Listing, ListingVersion } from "./entities.js";
 import type { ListingSent } from "./schema.js";
 
@@ -46,6 +49,8 @@ export interface ServedListing {
   readonly forms: ReadonlyMap<string, CompiledDateForm>;
   readonly source: KnownSource;
   readonly columns: Catalogue;
+  /** The windows that can be sent and declared by name. */
+  readonly named: WindowsByName;
   /** The columns shown, in order. */
   readonly shown: readonly string[];
   /** Those of them that are not of its source. */
@@ -88,6 +93,12 @@ export interface ListingTrial {
   readonly after: ServedListing;
 }
 
+/** What listings are served with beside their sources. */
+interface Surroundings {
+  readonly holidays: HolidayLists;
+  readonly named: WindowsByName;
+}
+
 interface HeldListing {
   readonly declaration: ListingDeclaration;
   readonly version: number;
@@ -105,6 +116,7 @@ export class Listings {
     private readonly dataSource: DataSource,
     private readonly sources: Sources,
     private readonly holidays: HolidayLists,
+    private readonly windows: NamedWindows,
     private readonly now: () => number,
   ) {}
 
@@ -157,7 +169,10 @@ export class Listings {
     const source = get(declaration.source);
     if (source === null) return [];
     const related = relatedColumns(relatedOf(declaration, { get }));
-    return checkListing(declaration, catalogueOf(source), { related });
+    return checkListing(declaration, catalogueOf(source), {
+      related,
+      named: this.windows.byName(),
+    });
   }
 
   /** A listing that a caller may read; throws a problem for one that is not there for them. */
@@ -169,9 +184,10 @@ export class Listings {
     const isSame =
       served?.listing.source === source &&
       served.holidays === version &&
+      served.listing.named === this.windows.byName() &&
       [...served.listing.related].every(([each, known]) => this.sources.get(each) === known);
     if (served !== null && isSame) return served.listing;
-    const listing = serve(held, source, this.sources, this.holidays);
+    const listing = serve(held, source, this.sources, this.#surroundings());
     held.served = { listing, holidays: version };
     return listing;
   }
@@ -183,11 +199,34 @@ export class Listings {
     const broken = brokenText(this.#misfits(held.declaration));
     if (broken === null) return { listing: this.need(name, caller), broken };
     const { declaration } = held;
-    const listing = prepare(held, source, relatedOf(declaration, this.sources), this.holidays);
+    const related = relatedOf(declaration, this.sources);
+    const listing = prepare(held, source, related, this.#surroundings());
     const shown = listing.shown.filter(
       (column) => listing.columns.has(column) || listing.made.has(column),
     );
     return { listing: { ...listing, shown }, broken };
+  }
+
+  #surroundings(): Surroundings {
+    return { holidays: this.holidays, named: this.windows.byName() };
+  }
+
+  /** The listings that use a named window by its name: as a default, or in their fixed filter. */
+  usingWindow(name: string): readonly string[] {
+    const wanted = name.toLowerCase();
+    return [...this.#held.values()]
+      .filter(({ declaration }) =>
+        windowNamesIn(declaration, this.#columnsOf(declaration), this.windows.byName()).includes(
+          wanted,
+        ),
+      )
+      .map(({ declaration }) => declaration.name)
+      .sort();
+  }
+
+  #columnsOf({ source }: ListingDeclaration): Catalogue {
+    const known = this.sources.get(source);
+    return known === null ? new Map() : catalogueOf(known);
   }
 
   #heldFor(name: string, caller: Caller): HeldListing {
@@ -211,12 +250,12 @@ export class Listings {
       { declaration, version, served: null },
       source,
       this.sources,
-      this.holidays,
+      this.#surroundings(),
     );
     if (held === undefined) return { before: null, after };
     const old = this.sources.need(held.declaration.source);
     const isBroken = this.#misfits(held.declaration).length > 0;
-    const served = isBroken ? null : serve(held, old, this.sources, this.holidays);
+    const served = isBroken ? null : serve(held, old, this.sources, this.#surroundings());
     return { before: { declaration: held.declaration, served }, after };
   }
 
@@ -226,7 +265,11 @@ export class Listings {
     const declaration = complete(name, sent, source);
     const related = relatedColumns(relatedOf(declaration, this.sources));
     const asOf = epochMs(this.now());
-    const checked = checkListing(declaration, catalogueOf(source), { related, asOf });
+    const checked = checkListing(declaration, catalogueOf(source), {
+      related,
+      asOf,
+      named: this.windows.byName(),
+    });
     // What is not declared is made of the main date, whose fault is told by itself.
     const made = [
       ...(sent.order.allowed === undefined && sent.order.default === undefined ? ["order."] : []),
@@ -402,17 +445,18 @@ function serve(
   held: HeldListing,
   source: KnownSource,
   sources: Sources,
-  holidays: HolidayLists,
+  around: Surroundings,
 ): ServedListing {
   const { declaration } = held;
   const related = relatedOf(declaration, sources);
   const columns = catalogueOf(source);
-  const faults = checkListing(declaration, columns, { related: relatedColumns(related) });
+  const { named } = around;
+  const faults = checkListing(declaration, columns, { related: relatedColumns(related), named });
   if (faults.length > 0) {
     const detail = `This listing's declaration no longer fits its source: ${brokenText(faults)}`;
     throw new Problem("listing-broken", detail, faults);
   }
-  return prepare(held, source, related, holidays);
+  return prepare(held, source, related, around);
 }
 
 /** What a listing is served with, found out once for all requests. */
@@ -420,7 +464,7 @@ function prepare(
   { declaration, version }: HeldListing,
   source: KnownSource,
   related: ReadonlyMap<string, KnownSource>,
-  holidays: HolidayLists,
+  { holidays, named }: Surroundings,
 ): ServedListing {
   const columns = catalogueOf(source);
   const zone = findZone(declaration.zone);
@@ -437,6 +481,7 @@ function prepare(
     forms: forms.ok ? forms.value : new Map(),
     source,
     columns,
+    named,
     shown,
     made,
     related,

@@ -10,14 +10,16 @@ import {
   listedWindowAnswer,
   nameFault,
   placed,
+  windowsByName,
   type Fault,
   type ListedWindowAnswer,
   type NamedWindow,
   type WindowContext,
+  type WindowsByName,
 } from "@orisma/core";
 import type { DataSource } from "typeorm";
 import type { CalendarWithLists, HolidayLists } from "../calendars/index.js";
-import { problemOf } from "../http/index.js";
+import { Problem, problemOf } from "../http/index.js";
 import { DeclaredWindow, Ladder } from "./entities.js";
 import type { LadderSent } from "./schema.js";
 
@@ -46,6 +48,8 @@ export interface LadderAnswer {
 export class NamedWindows {
   readonly #windows = new Map<string, NamedWindow>();
   readonly #ladders = new Map<string, HeldLadder>();
+  #byName: WindowsByName | null = null;
+  #usersOf: (name: string) => readonly string[] = () => [];
 
   constructor(
     private readonly dataSource: DataSource,
@@ -60,6 +64,17 @@ export class NamedWindows {
     for (const each of await this.dataSource.getRepository(Ladder).find()) {
       this.#ladders.set(each.name, each);
     }
+  }
+
+  /** All windows by their names: the same map until one is declared or removed. */
+  byName(): WindowsByName {
+    this.#byName ??= windowsByName(this.#all());
+    return this.#byName;
+  }
+
+  /** Tells what stands on named windows: the listings that use one by its name. */
+  supports(usersOf: (name: string) => readonly string[]): void {
+    this.#usersOf = usersOf;
   }
 
   /** What windows are resolved against; throws a problem with every fault of it. */
@@ -91,17 +106,28 @@ export class NamedWindows {
     listed([declared], this.context({ zone: "UTC" }));
     await this.dataSource.getRepository(DeclaredWindow).save(declared);
     this.#windows.set(name, declared);
+    this.#byName = null;
     return declared;
   }
 
-  /** Ends a named window that was declared and that no ladder is made of. */
+  /** Removes a named window that was declared; throws a problem where listings use it. */
   async remove(name: string): Promise<void> {
     if (!this.#windows.has(name)) {
       const known = [...this.#windows.keys()];
       throw problemOf([fault("name.unknown", { what: "declared window", name, known })]);
     }
+    const users = this.#usersOf(name);
+    if (users.length > 0) {
+      const detail =
+        `Nothing was changed, since ${users.join(", ")} would no longer be served: ` +
+        `the window ${name} is used by its name. Declare otherwise what needs it first`;
+      const reason = `it uses the window ${name}`;
+      const faults = users.map((listing) => fault("listing.breaks", { listing, reason }));
+      throw new Problem("breaks-listings", detail, faults);
+    }
     await this.dataSource.getRepository(DeclaredWindow).delete({ name });
     this.#windows.delete(name);
+    this.#byName = null;
   }
 
   ladders(asked: Pick<Asked, "asOf">): readonly LadderAnswer[] {

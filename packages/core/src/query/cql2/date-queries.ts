@@ -1,4 +1,4 @@
-import { fault } from "../../faults/index.js";
+import { fault, success } from "../../faults/index.js";
 import type { Column, OrderComparison, Relation } from "../../filters/index.js";
 import { readIsoDate } from "../../reading/index.js";
 import { readWindow, timeOfDayIn, type Window } from "../../windows/index.js";
@@ -42,7 +42,12 @@ export class DateQueries {
     }
     const column = this.operands.dates(subject);
     if (column === null) return NO_RECORD;
-    const read = readWindow(written.text, column.name);
+    const windowName = written.text.trim().toLowerCase();
+    const named = this.operands.context.named?.get(windowName);
+    const read =
+      named === undefined
+        ? readWindow(written.text, column.name)
+        : success({ window: named, notices: [] });
     if (!read.ok) return this.operands.failed(written, read.faults);
     const { window, notices } = read.value;
     const finer = column.kind === "date" ? timeOfDayIn(window) : null;
@@ -50,7 +55,8 @@ export class DateQueries {
       const facts = { name: column.name, text: finer };
       return this.operands.fault(written, fault("column.finerThanDay", facts));
     }
-    return { ...this.#onDates(written, column, [dateTest("on", window)]), notices };
+    const query = { ...this.#onDates(written, column, [dateTest("on", window)]), notices };
+    return named === undefined ? query : { ...query, windowName };
   }
 
   dateComparison(column: DateColumn, comparison: OrderComparison, right: Expression): Query {

@@ -1,6 +1,6 @@
 import { fault, placed, type Fault } from "../../faults/index.js";
 import { readIsoDate, type WrittenDate } from "../../reading/index.js";
-import type { Part } from "../../windows/index.js";
+import type { Part, WindowsByName } from "../../windows/index.js";
 import {
   columnFault,
   decimalOf,
@@ -17,6 +17,8 @@ export interface Cql2Reading {
   readonly columns: Catalogue;
   /** Whether `caller()` is known here. */
   readonly knowsCaller: boolean;
+  /** The windows that have names here; none by default. */
+  readonly named?: WindowsByName;
   /** Where the expression stands: in a request's filter, or in a listing's own. */
   readonly from: "filter" | "fixedFilter";
 }
