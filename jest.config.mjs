@@ -49,5 +49,7 @@ export default {
     project("demo", ["demo"], WITH_DATABASE),
     project("lint", ["lint"]),
   ],
+  // One more than the runner takes by default of two processors: databases and browsers work beside it.
+  maxWorkers: 2,
   testTimeout: 60_000,
 };

@@ -1,22 +1,59 @@
 /** `npm run check`: types, lint, format, and what the lock file may not hold. */
+import { spawn } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import { ROOT, bootstrap, node, run, timed } from "./bootstrap.mjs";
+import { ROOT, bootstrap } from "./bootstrap.mjs";
 
-/** Runs every check; the first that fails ends the process with its output. */
-export function check() {
-  timed("checking types", () => {
-    node("typescript/bin/tsc", ["-p", "tsconfig.json"], { quiet: true });
-    node("typescript/bin/tsc", ["-p", "packages/console/tsconfig.json"], { quiet: true });
-  });
-  timed("checking lint and layers", () => node("eslint/bin/eslint.js", ["."], { quiet: true }));
-  timed("checking format", () => {
-    node("prettier/bin/prettier.cjs", ["--check", "--log-level", "warn", "."], { quiet: true });
-  });
-  timed("checking what is made", () =>
-    run([], process.execPath, [join(ROOT, "scripts/contract.mjs"), "--check"], { quiet: true }),
+const TSC = "node_modules/typescript/bin/tsc";
+
+/**
+ * What is checked, in rows that go on side by side: lint takes as long as all the others, and uses one
+ * processor.
+ */
+const ROWS = [
+  [["lint and layers", "node_modules/eslint/bin/eslint.js", "."]],
+  [
+    ["types", TSC, "-p", "tsconfig.json"],
+    ["types of the console", TSC, "-p", "packages/console/tsconfig.json"],
+    ["format", "node_modules/prettier/bin/prettier.cjs", "--check", "--log-level", "warn", "."],
+    ["what is made", "scripts/contract.mjs", "--check"],
+  ],
+];
+
+/** Runs every check, each to its end; where one fails the process ends with what it says. */
+export async function check() {
+  checkLockFile();
+  const found = await Promise.all(
+    ROWS.map(async (row) => {
+      const failures = [];
+      for (const [what, ...command] of row) failures.push(await failureOf(what, command));
+      return failures;
+    }),
   );
-  timed("checking the lock file", checkLockFile);
+  const failures = found.flat().filter((each) => each !== null);
+  for (const text of failures) process.stderr.write(text);
+  if (failures.length > 0) process.exit(1);
+}
+
+/** Runs one check, and says how long it took; gives what it printed where it failed, else null. */
+function failureOf(what, command) {
+  const started = performance.now();
+  const child = spawn(process.execPath, command, { cwd: ROOT, stdio: ["ignore", "pipe", "pipe"] });
+  let output = "";
+  for (const stream of [child.stdout, child.stderr]) {
+    stream.setEncoding("utf8").on("data", (text) => {
+      output += text;
+    });
+  }
+  return new Promise((resolve, reject) => {
+    child.once("error", reject);
+    child.once("close", (status) => {
+      const seconds = ((performance.now() - started) / 1000).toFixed(1);
+      const end = status === 0 ? `${seconds} s` : "failed";
+      process.stderr.write(`orisma: checking ${what} … ${end}\n`);
+      resolve(status === 0 ? null : `\norisma: ${what}:\n${output}\n`);
+    });
+  });
 }
 
 function checkLockFile() {
@@ -28,5 +65,5 @@ function checkLockFile() {
 
 if (process.argv[1] === import.meta.filename) {
   bootstrap([]);
-  check();
+  await check();
 }

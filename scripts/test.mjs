@@ -20,7 +20,7 @@ const words = process.argv.slice(2);
 const started = performance.now();
 
 bootstrap(["database", "browser"]);
-if (words.length === 0) check();
+if (words.length === 0) await check();
 const runs = [jest(words, "UTC")];
 if (words.length === 0) {
   for (const zone of OTHER_ZONES) runs.push(jest(["--selectProjects", "core"], zone));

@@ -59,6 +59,7 @@ describe("bringing a file", () => {
 
   test("reads a file otherwise where it is told to", async () => {
     await pick("banner.csv", "Locks of the trust\nname,built\nTansy,1790\n");
+    await opened.page.getByRole("region", { name: "First records" }).waitFor();
     await opened.page.getByText("Read it otherwise").click();
     const skip = opened.page.getByLabel("Lines above the headings");
     await skip.fill("1");

@@ -1,4 +1,5 @@
 import type { FileLook, FileOptions } from "@orisma/client";
+import { useState } from "react";
 import { Message } from "../frame/Message.js";
 import { countedRecords } from "./counted.js";
 
@@ -71,9 +72,20 @@ export function Otherwise(props: {
     onChange(text === "" ? others : { ...others, [name]: value });
   };
   const sheets = look?.sheets ?? [];
+  // Whoever opens or closes it has it so, whatever is found out about the file in the meantime.
+  const [chosen, setChosen] = useState<boolean | null>(null);
+  const isOpen = chosen ?? (look === undefined || look.headings.length === 0);
   return (
-    <details className="text-sm" open={look === undefined || look.headings.length === 0}>
-      <summary className="cursor-pointer">Read it otherwise</summary>
+    <details className="text-sm" open={isOpen}>
+      <summary
+        className="cursor-pointer"
+        onClick={(event) => {
+          event.preventDefault();
+          setChosen(!isOpen);
+        }}
+      >
+        Read it otherwise
+      </summary>
       <div className="mt-2 grid grid-cols-2 gap-3">
         {sheets.length > 1 ? (
           <label className="col-span-2 flex flex-col gap-1">
