@@ -112,6 +112,8 @@ export const LISTINGS: Readonly<Record<string, NewListing>> = {
       },
       { name: "cost", type: "range", column: "cost", comparison: "within", example: "100/2500" },
       { name: "costing", type: "decimal", column: "cost", comparison: "is" },
+      { name: "taken", type: "range", column: "taken", comparison: "within", example: "0/30" },
+      { name: "quarter", type: "several", column: "quarter", comparison: "among" },
       { name: "status", type: "several", column: "status", comparison: "noneOf" },
       { name: "task", type: "text", column: "task", comparison: "begins" },
     ],

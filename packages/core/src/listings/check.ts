@@ -21,6 +21,7 @@ import {
   type ValueParameter,
   type ValueParameterType,
 } from "./declaration.js";
+import { withDerivedColumns } from "./derived-conditions.js";
 import { compileDateForm, readBoolean, type CompiledDateForm } from "../reading/index.js";
 import { ISO_CALENDAR, calendarSettings, type WindowsByName } from "../windows/index.js";
 import { freshnessFaults } from "./freshness.js";
@@ -63,13 +64,19 @@ export function checkListing(
       each.kind === "related" ? { ...each.column, name } : { name, type: "integer" },
     ]),
   ]);
+  const conditional = withDerivedColumns(columns, listing.derived ?? {});
   return [
     nameFault(listing.name, "name"),
     ...zoneFaults(listing.zone),
     ...calendarFaults(listing),
     at("mainDate", dateColumnFault(listing.mainDate, columns)),
     ...listing.parameters.flatMap((parameter, index) =>
-      parameterFaults(parameter, index, listing.parameters, columns),
+      parameterFaults(
+        parameter,
+        index,
+        listing.parameters,
+        takesDates(parameter) ? columns : conditional,
+      ),
     ),
     ...pairFaults(listing.parameters),
     ...formFaults(listing),
@@ -80,7 +87,7 @@ export function checkListing(
     ...(listing.filter === undefined || listing.filter.columns === "all"
       ? []
       : listing.filter.columns
-    ).map((name, index) => unknownColumn(name, `filter.columns.${index}`, columns)),
+    ).map((name, index) => unknownColumn(name, `filter.columns.${index}`, conditional)),
     ...orderFaults(listing, columns),
     ...pageFaults(listing),
     ...unitFaults(listing, columns),

@@ -1,7 +1,7 @@
 import { filterInWords, type Filter } from "../filters/index.js";
 import {
   columnsOfCondition,
-  conditionsIn,
+  originOf,
   queryInWords,
   shortDateWords,
   type Query,
@@ -46,8 +46,8 @@ export function clausesOf(listing: ListingDeclaration, planned: PlannedRequest):
         words,
       };
     }
-    const [condition] = conditionsIn(part);
-    const parameters = condition?.origin.kind === "parameter" ? condition.origin.names : [];
+    const origin = originOf(part);
+    const parameters = origin?.kind === "parameter" ? origin.names : [];
     return { parameters, column: columnOf(part), words };
   });
   const order: Clause = {
@@ -67,6 +67,7 @@ export function clausesOf(listing: ListingDeclaration, planned: PlannedRequest):
 /** The one column of which a part speaks, itself or negated; null for one of several. */
 function columnOf(part: Query): string | null {
   const plain = part.kind === "not" ? part.of : part;
+  if (plain.kind === "derived") return "column" in plain.condition ? plain.condition.column : null;
   if (plain.kind === "all" || plain.kind === "any" || plain.kind === "not") return null;
   const [column, other] = columnsOfCondition(plain);
   return column === undefined || other !== undefined ? null : column;
@@ -91,6 +92,7 @@ function plainFilter(part: Query, resolved: ResolvedQuery): Filter | null {
     const of = plainFilter(part.of, resolved);
     return of === null ? null : { kind: "not", of };
   }
+  if (part.kind === "derived") return part.condition;
   if (part.kind === "all" || part.kind === "any" || part.kind === "date") return null;
   return resolved.filters.get(part) ?? null;
 }

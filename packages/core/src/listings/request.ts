@@ -27,6 +27,7 @@ import {
 import { blankName, readBlanks } from "./blanks.js";
 import type { PlanContext } from "./context.js";
 import { limitFault, readDateQuery } from "./dates.js";
+import { expandDerived, withDerivedColumns } from "./derived-conditions.js";
 import {
   ENVELOPE_PARAMETERS,
   MOMENT_PARAMETERS,
@@ -61,6 +62,8 @@ export function planRequest(
   const values: ValueCondition[] = [];
   const conditions: Query[] = [];
   const groups = groupsOf(listing.parameters);
+  const { derived = {} } = listing;
+  const columns = withDerivedColumns(context.columns, derived);
   for (const group of groups) {
     const dates = group.filter(takesDates);
     if (dates.length > 0) {
@@ -73,7 +76,7 @@ export function planRequest(
     const blanks = readBlanks(others, sent);
     const planned = planValues(others, sent, blanks.ok ? blanks.value : "leave", {
       listing,
-      columns: context.columns,
+      columns,
     });
     if (!blanks.ok) faults.push(...blanks.faults);
     if (!planned.ok) {
@@ -86,15 +89,19 @@ export function planRequest(
     values.push(condition);
     conditions.push(valueQuery(condition, others, defaults));
   }
-  const filter = readFilter(listing, sent, context);
+  const filter = readFilter(listing, sent, { ...context, columns });
   faults.push(...filter.faults);
   const order = planOrder(listing, sent);
   if (!order.ok) faults.push(...order.faults);
   const fixed = fixedFilter(listing, context);
   if (!fixed.ok) faults.push(...fixed.faults);
+  const own = filter.query && expandDerived(filter.query, derived, context.columns);
   const query: Query = {
     kind: "all",
-    of: filter.query === null ? conditions : [...conditions, filter.query],
+    of: [
+      ...conditions.map((each) => expandDerived(each, derived, context.columns)),
+      ...(own === null ? [] : [own]),
+    ],
   };
   const requested = resolveQuery(query, resolveContext(listing, context));
   faults.push(
@@ -110,7 +117,7 @@ export function planRequest(
     fixedFilter: fixed.value.resolved,
     fixedWords: fixedWords(listing, fixed.value, context.viewer),
     values,
-    filter: filter.query === null ? null : { raw: filter.raw, query: filter.query },
+    filter: own === null ? null : { raw: filter.raw, query: own },
     defaults,
     order: order.value,
     notices: [...notices, ...requested.value.notices],
@@ -302,16 +309,17 @@ interface ReadFixed {
 const fixedFilters = new WeakMap<ListingDeclaration, ReadFixed>();
 
 function readFixed(
-  { fixed }: ListingDeclaration,
+  { fixed, derived = {} }: ListingDeclaration,
   { columns, named }: Pick<PlanContext, "columns" | "named">,
 ): ReadFixed {
   const nothing = { columns, named, query: ANY_RECORD, faults: [], resolved: null };
   if (fixed === undefined) return nothing;
   const read = readCql2Query(fixed, {
-    ...{ columns, knowsCaller: true, from: "fixedFilter" },
+    ...{ knowsCaller: true, from: "fixedFilter" },
+    columns: withDerivedColumns(columns, derived),
     ...(named && { named }),
   });
-  if (read.ok) return { ...nothing, query: read.value };
+  if (read.ok) return { ...nothing, query: expandDerived(read.value, derived, columns) };
   return { ...nothing, faults: read.faults.map((each) => placed(each, FIXED)) };
 }
 

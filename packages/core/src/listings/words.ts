@@ -8,9 +8,9 @@ import {
 import {
   canonicalPart,
   canonicalTest,
-  conditionsIn,
   conjunctsOf,
   dateWords,
+  originOf,
   queryInWords,
   type DateTest,
   type Query,
@@ -75,7 +75,7 @@ export function requestedParts({ query }: Pick<PlannedRequest, "query">): readon
 
 /** Whether a part of a request is of the caller's own filter. */
 export function isOfFilter(part: Query): boolean {
-  return conditionsIn(part)[0]?.origin.kind !== "parameter";
+  return originOf(part)?.kind !== "parameter";
 }
 
 function rankOf(part: Query): number {

@@ -118,6 +118,14 @@ export interface ValueQuery extends Requested {
   readonly condition: FixedCondition;
 }
 
+/** A condition on a column that is worked out of others, and what it means for these. */
+export interface DerivedQuery extends Requested {
+  readonly kind: "derived";
+  /** As it was requested, of the derived column. */
+  readonly condition: FixedCondition;
+  readonly of: Query;
+}
+
 export type QueryCondition = DateQuery | DatePartQuery | OverlapQuery | CallerQuery | ValueQuery;
 
 /**
@@ -128,6 +136,7 @@ export type Query =
   | { readonly kind: "all"; readonly of: readonly Query[] }
   | { readonly kind: "any"; readonly of: readonly Query[] }
   | { readonly kind: "not"; readonly of: Query }
+  | DerivedQuery
   | QueryCondition;
 
 /** The query that matches every record. */
@@ -148,9 +157,23 @@ export function conditionsIn(query: Query): readonly QueryCondition[] {
     case "any":
       return query.of.flatMap(conditionsIn);
     case "not":
+    case "derived":
       return conditionsIn(query.of);
     default:
       return [query];
+  }
+}
+
+/** Where a part of a query came from: of several conditions the first; null for none. */
+export function originOf(query: Query): Origin | null {
+  switch (query.kind) {
+    case "all":
+    case "any":
+      return query.of.map(originOf).find((each) => each !== null) ?? null;
+    case "not":
+      return originOf(query.of);
+    default:
+      return query.origin;
   }
 }
 
@@ -162,6 +185,8 @@ export function mapConditions(query: Query, make: (condition: QueryCondition) =>
       return { kind: query.kind, of: query.of.map((each) => mapConditions(each, make)) };
     case "not":
       return { kind: "not", of: mapConditions(query.of, make) };
+    case "derived":
+      return query;
     default:
       return make(query);
   }

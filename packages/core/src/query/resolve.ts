@@ -67,6 +67,8 @@ export function filterOfPart(part: Query, resolved: ResolvedQuery): Filter {
       return { kind: part.kind, of: part.of.map((each) => filterOfPart(each, resolved)) };
     case "not":
       return { kind: "not", of: filterOfPart(part.of, resolved) };
+    case "derived":
+      return filterOfPart(part.of, resolved);
     default:
       return resolved.filters.get(part) ?? { kind: "any", of: [] };
   }
@@ -87,6 +89,8 @@ class Resolver {
         return { kind: query.kind, of: query.of.map((each) => this.filter(each)) };
       case "not":
         return { kind: "not", of: this.filter(query.of) };
+      case "derived":
+        return this.filter(query.of);
       default: {
         const filter = this.#condition(query);
         this.filters.set(query, filter);

@@ -47,6 +47,8 @@ function inWords(query: Query, resolved: ResolvedQuery, isInner: boolean): strin
     }
     case "not":
       return otherSideInWords(query.of) ?? `not ${inWords(query.of, resolved, true)}`;
+    case "derived":
+      return filterInWords(query.condition);
     case "date": {
       const found = resolved.dates.find((each) => each.query === query);
       return found === undefined ? query.column : shortDateWords(found, query.column);
@@ -60,7 +62,8 @@ function inWords(query: Query, resolved: ResolvedQuery, isInner: boolean): strin
 
 /** The negation of a condition on values: "status none of …" rather than "not status one of …". */
 function otherSideInWords(query: Query): string | null {
-  if (query.kind !== "value" || !("side" in query.condition)) return null;
+  if (query.kind !== "value" && query.kind !== "derived") return null;
+  if (!("side" in query.condition)) return null;
   const side = query.condition.side === "inside" ? "outside" : "inside";
   return filterInWords({ ...query.condition, side });
 }

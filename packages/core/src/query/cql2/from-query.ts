@@ -23,6 +23,7 @@ export function cql2OfQuery(query: Query, columns: Catalogue): Expression {
     case "not":
       return not(cql2OfQuery(query.of, columns));
     case "value":
+    case "derived":
       return cql2Of(query.condition, columns);
     case "caller": {
       const cased = (each: Expression): Expression =>

@@ -94,6 +94,8 @@ function named(query: Query, id: string): Query {
       return { kind: query.kind, of: query.of.map((each, index) => named(each, `${id}.${index}`)) };
     case "not":
       return { kind: "not", of: named(query.of, `${id}.0`) };
+    case "derived":
+      return query;
     default:
       return { ...query, id };
   }
@@ -107,6 +109,8 @@ function shapeOf(query: Query): Filter {
       return { kind: query.kind, of: query.of.map(shapeOf) };
     case "not":
       return { kind: "not", of: shapeOf(query.of) };
+    case "derived":
+      return shapeOf(query.of);
     default:
       return shapeOfCondition(query);
   }

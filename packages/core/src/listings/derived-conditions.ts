@@ -1,0 +1,218 @@
+import type { Catalogue, Column, NumberBound } from "../filters/index.js";
+import {
+  NO_RECORD,
+  mapConditions,
+  type DateTest,
+  type EndTest,
+  type Query,
+  type ValueQuery,
+} from "../query/index.js";
+import { readIsoDate } from "../reading/index.js";
+import type { Part, Recurring } from "../windows/index.js";
+import { NOW, type DerivedColumn } from "./columns.js";
+
+type Derived = Readonly<Record<string, DerivedColumn>>;
+
+/** Whole numbers from one to another, both included; null for no bound. */
+interface NumberRange {
+  readonly from: number | null;
+  readonly to: number | null;
+}
+
+/**
+ * The columns of a source, and those derived columns that conditions can be put on, as whole numbers.
+ * Days to or from now are among them where the other end is a day or a wall-clock time: of a point in
+ * time they change every moment.
+ */
+export function withDerivedColumns(columns: Catalogue, derived: Derived): Catalogue {
+  const found = Object.entries(derived).flatMap(([name, each]): readonly [string, Column][] =>
+    columns.has(name) || !isConditional(each, columns) ? [] : [[name, { name, type: "integer" }]],
+  );
+  return found.length === 0 ? columns : new Map([...columns, ...found]);
+}
+
+function isConditional(derived: DerivedColumn, columns: Catalogue): boolean {
+  if (derived.kind === "part") return columns.get(derived.column)?.type === "date";
+  const { from, to } = derived;
+  const ends = [from, to].filter((name) => name !== NOW).map((name) => columns.get(name));
+  if (ends.length === 0 || ends.some((column) => column?.type !== "date")) return false;
+  const isOfNow = from === NOW || to === NOW;
+  return !isOfNow || ends.every((column) => column?.type === "date" && column.kind !== "instant");
+}
+
+/**
+ * A query whose conditions on derived columns are put on the dates that these are worked out of: "quarter
+ * is 2" on the months of its date, "at least 30 days taken" on the two dates between which they lie.
+ */
+export function expandDerived(query: Query, derived: Derived, columns: Catalogue): Query {
+  if (Object.keys(derived).length === 0) return query;
+  return mapConditions(query, (condition) => {
+    if (condition.kind !== "value" || !("column" in condition.condition)) return condition;
+    const { column } = condition.condition;
+    const operand = columns.has(column) ? undefined : derived[column];
+    if (operand === undefined) return condition;
+    const { id, origin, condition: requested } = condition;
+    return { kind: "derived", id, origin, condition: requested, of: onOperand(condition, operand) };
+  });
+}
+
+function onOperand(query: ValueQuery, operand: DerivedColumn): Query {
+  const { condition } = query;
+  switch (condition.kind) {
+    case "state":
+      return stateOf(query, operand, condition.state);
+    case "number": {
+      const range = { from: leastOf(condition.least), to: mostOf(condition.most) };
+      return withBlanks(query, operand, sided(condition.side, within(query, operand, range)));
+    }
+    case "oneOf": {
+      const of = condition.values.map((text) => {
+        const value = Number(text);
+        if (!Number.isInteger(value)) return NO_RECORD;
+        return within(query, operand, { from: value, to: value });
+      });
+      return withBlanks(query, operand, sided(condition.side, { kind: "any", of }));
+    }
+    default:
+      return NO_RECORD;
+  }
+}
+
+function leastOf(bound: NumberBound | null): number | null {
+  if (bound === null) return null;
+  const value = Number(bound.value);
+  return bound.isIn ? Math.ceil(value) : Math.floor(value) + 1;
+}
+
+function mostOf(bound: NumberBound | null): number | null {
+  if (bound === null) return null;
+  const value = Number(bound.value);
+  return bound.isIn ? Math.floor(value) : Math.ceil(value) - 1;
+}
+
+function sided(side: "inside" | "outside", query: Query): Query {
+  return side === "inside" ? query : { kind: "not", of: query };
+}
+
+function withBlanks(query: ValueQuery, operand: DerivedColumn, dates: Query): Query {
+  const { condition } = query;
+  const blanks = "blanks" in condition ? condition.blanks : "leave";
+  if (blanks === "leave") return dates;
+  const blank = stateOf(query, operand, "blank");
+  return blanks === "only" ? blank : { kind: "any", of: [dates, blank] };
+}
+
+/** It is blank or unreadable where one of its dates is, and has a value where all of them have. */
+function stateOf(
+  query: ValueQuery,
+  operand: DerivedColumn,
+  state: "dated" | "blank" | "unreadable",
+): Query {
+  const columns = operand.kind === "part" ? [operand.column] : [operand.from, operand.to];
+  const of = columns
+    .filter((name) => name !== NOW)
+    .map((column): Query => ({ ...query, condition: { kind: "state", column, state } }));
+  return { kind: state === "dated" ? "all" : "any", of };
+}
+
+/** The records of which a derived column has a number within a range. */
+function within(query: ValueQuery, operand: DerivedColumn, range: NumberRange): Query {
+  const { from, to } = range;
+  if (from !== null && to !== null && from > to) return NO_RECORD;
+  if (operand.kind === "part") return partWithin(query, operand, range);
+  if (operand.to === NOW) {
+    return daysAround(query, operand.from, { from: negative(to), to: negative(from) });
+  }
+  if (operand.from === NOW) return daysAround(query, operand.to, range);
+  const { from: start, to: end } = operand;
+  return {
+    ...query,
+    condition: { kind: "days", from: start, to: end, side: "inside", least: from, most: to },
+  };
+}
+
+function negative(value: number | null): number | null {
+  return value === null ? null : -value;
+}
+
+/** The parts of a date as recurring parts, with the numbers that they have. */
+const PARTS: Readonly<
+  Record<"month" | "day" | "weekday" | "hour", readonly [Recurring["name"], number, number]>
+> = {
+  month: ["BYMONTH", 1, 12],
+  day: ["BYMONTHDAY", 1, 31],
+  weekday: ["BYDAY", 1, 7],
+  hour: ["BYHOUR", 0, 23],
+};
+
+const QUARTERS = 4;
+const MONTHS_OF_QUARTER = 3;
+
+function partWithin(
+  { id, origin }: ValueQuery,
+  { part, column }: Extract<DerivedColumn, { readonly kind: "part" }>,
+  range: NumberRange,
+): Query {
+  if (part === "year") {
+    const [from, to] = [clamped(range.from, YEARS), clamped(range.to, YEARS)];
+    if ((range.from ?? 0) > YEARS.most || (range.to ?? YEARS.most) < YEARS.least) return NO_RECORD;
+    return onDates({ id, origin }, column, yearPart(from), yearPart(to));
+  }
+  const [name, least, most] =
+    part === "quarter" ? (["BYMONTH", 1, QUARTERS] as const) : PARTS[part];
+  const [from, to] = [Math.max(least, range.from ?? least), Math.min(most, range.to ?? most)];
+  const months = part === "quarter" ? MONTHS_OF_QUARTER : 1;
+  const span = { from: (from - 1) * months + 1, to: to * months };
+  return {
+    kind: "datePart",
+    id,
+    origin,
+    column,
+    part: name,
+    side: "inside",
+    within: from > to ? null : part === "quarter" ? span : { from, to },
+  };
+}
+
+const YEARS = { least: 1, most: 9_999 } as const;
+
+function clamped(value: number | null, { least, most }: typeof YEARS): number | null {
+  return value === null ? null : Math.min(most, Math.max(least, value));
+}
+
+function yearPart(year: number | null): Part | null {
+  if (year === null) return null;
+  const read = readIsoDate(String(year).padStart(4, "0"));
+  if (!read.ok) return null;
+  const { canonical: text } = read.value;
+  return { base: { kind: "written", written: read.value }, shifts: [], text };
+}
+
+/** Dates that lie so many days from today. */
+function daysAround({ id, origin }: ValueQuery, column: string, { from, to }: NumberRange): Query {
+  return onDates({ id, origin }, column, dayPart(from), dayPart(to));
+}
+
+function dayPart(offset: number | null): Part | null {
+  if (offset === null) return null;
+  const text = offset === 0 ? "today" : `day${offset < 0 ? "" : "+"}${offset}`;
+  return { base: { kind: "unit", unit: "day", offset, nth: null }, shifts: [], text };
+}
+
+/** Dates from the beginning of one to the end of another, of which either may be open. */
+function onDates(
+  named: Pick<ValueQuery, "id" | "origin">,
+  column: string,
+  start: Part | null,
+  end: Part | null,
+): Query {
+  const from: EndTest<"from"> | null = start && { comparison: "from", part: start };
+  const to: EndTest<"to"> | null = end && { comparison: "to", part: end };
+  const tests: readonly DateTest[] =
+    from !== null && to !== null
+      ? [{ kind: "between", start: from, end: to, maySwap: false }]
+      : [from, to].flatMap((each) => (each === null ? [] : [{ kind: "part" as const, ...each }]));
+  const dated = { ...named, kind: "date" as const, column, blanks: "leave" as const };
+  if (tests.length > 0) return { ...dated, tests, notices: [] };
+  return { ...named, kind: "value", condition: { kind: "state", column, state: "dated" } };
+}

@@ -1,0 +1,194 @@
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import type { NewListing, QueryParameters } from "@orisma/client";
+import { refusal } from "../../../test/refusal.js";
+import { startTestService, type TestService } from "../../../test/service.js";
+
+/** What a listing shows as worked out of dates can be filtered by, and means what is shown. */
+
+let running: TestService;
+
+/** Saturday 15 February 2025, 12:00 in London. */
+const NOW = Date.UTC(2025, 1, 15, 12);
+
+const PARTS = ["year", "quarter", "month", "day", "weekday", "hour"] as const;
+
+const LISTING = {
+  source: "repairs",
+  zone: "Europe/London",
+  mainDate: "began",
+  columns: [
+    "id",
+    "began",
+    "ended",
+    "year",
+    "quarter",
+    "month",
+    "day",
+    "weekday",
+    "hour",
+    "took",
+    "age",
+    "left",
+  ],
+  derived: {
+    ...Object.fromEntries(
+      PARTS.map((part) => [
+        part,
+        { kind: "part", part, column: part === "hour" ? "at" : "began" } as const,
+      ]),
+    ),
+    took: { kind: "days", from: "began", to: "ended" },
+    age: { kind: "days", from: "began", to: "now" },
+    left: { kind: "days", from: "now", to: "ended" },
+    hours: { kind: "days", from: "at", to: "now" },
+  },
+  parameters: [
+    { name: "quarter", type: "integer", column: "quarter", comparison: "is" },
+    { name: "weekday", type: "several", column: "weekday", comparison: "among" },
+    { name: "tookAtLeast", type: "integer", column: "took", comparison: "atLeast", pair: "took" },
+    { name: "tookAtMost", type: "integer", column: "took", comparison: "atMost", pair: "took" },
+    { name: "age", type: "range", column: "age", comparison: "within" },
+    { name: "notAged", type: "range", column: "age", comparison: "outside" },
+    { name: "hour", type: "range", column: "hour", comparison: "within" },
+  ],
+  filter: { columns: "all" },
+  order: { allowed: ["id"], default: "id" },
+  page: { size: 500, most: 500 },
+} satisfies NewListing;
+
+type Shown = Readonly<Record<string, unknown>>;
+
+beforeAll(async () => {
+  running = await startTestService({ now: () => NOW });
+  const day = { type: "date", reading: { kind: "date", encoding: "text" } } as const;
+  const at = { type: "date", reading: { kind: "instant", encoding: "text" } } as const;
+  await running.client.createSource({
+    name: "repairs",
+    key: "id",
+    columns: { began: day, ended: day, at },
+  });
+  const lines = Array.from({ length: 400 }, (_, index) => {
+    const date = (days: number) =>
+      new Date(Date.UTC(2023, 0, 1) + days * 86_400_000).toISOString().slice(0, 10);
+    const began = index % 17 === 0 ? "" : index % 19 === 0 ? "soon" : date(index * 3);
+    const ended = index % 13 === 0 ? "" : date(index * 3 + ((index * 7) % 45) - 5);
+    const moment =
+      index % 11 === 0 ? "" : `${date(index * 3)}T${String(index % 24).padStart(2, "0")}:30:00Z`;
+    return [`R-${String(index).padStart(3, "0")}`, began, ended, moment].join(",");
+  });
+  await running.client.takeFile("repairs", ["id,began,ended,at", ...lines].join("\n"));
+  await running.client.declareListing("repairs", LISTING);
+});
+afterAll(() => running.end());
+
+async function found(sent: QueryParameters): Promise<readonly Shown[]> {
+  const { records, meta } = await running.client.records("repairs", { ...sent, count: "exact" });
+  expect(meta.total).toBe(records.length);
+  return records;
+}
+
+const number = (shown: Shown, column: string) =>
+  typeof shown[column] === "number" ? shown[column] : null;
+const is = (column: string, holds: (value: number) => boolean) => (shown: Shown) => {
+  const value = number(shown, column);
+  return value !== null && holds(value);
+};
+
+describe("a derived column", () => {
+  test.each<[QueryParameters, (shown: Shown) => boolean]>([
+    [{ quarter: "2" }, is("quarter", (value) => value === 2)],
+    [{ quarter: "9" }, () => false],
+    [{ weekday: ["6", "7"] }, is("weekday", (value) => value > 5)],
+    [{ tookAtLeast: "10" }, is("took", (value) => value >= 10)],
+    [{ tookAtLeast: "-3", tookAtMost: "4" }, is("took", (value) => value >= -3 && value <= 4)],
+    [{ age: "100/200" }, is("age", (value) => value >= 100 && value <= 200)],
+    [{ age: "-40/0" }, is("age", (value) => value >= -40 && value <= 0)],
+    [{ age: "300/.." }, is("age", (value) => value >= 300)],
+    [{ notAged: "100/500" }, is("age", (value) => value < 100 || value > 500)],
+    [{ hour: "9/11" }, is("hour", (value) => value >= 9 && value <= 11)],
+    [{ "quarter.blank": "only" }, (shown) => shown.began === null && shown.id !== "R-019"],
+    [{ filter: "year = 2024" }, is("year", (value) => value === 2024)],
+    [
+      { filter: "year <> 2024 AND month > 10" },
+      (shown) =>
+        is("year", (value) => value !== 2024)(shown) && is("month", (value) => value > 10)(shown),
+    ],
+    [
+      { filter: "month IN (2, 4) AND day < 8" },
+      (shown) =>
+        is("month", (value) => value === 2 || value === 4)(shown) &&
+        is("day", (value) => value < 8)(shown),
+    ],
+    [{ filter: "NOT took > 5" }, is("took", (value) => value <= 5)],
+    [
+      { filter: "took BETWEEN 5 AND 7.5 OR age < 10" },
+      (shown) =>
+        is("took", (value) => value >= 5 && value <= 7)(shown) ||
+        is("age", (value) => value < 10)(shown),
+    ],
+    [
+      { filter: '"left" > 5' },
+      (shown) => typeof shown.ended === "string" && shown.ended > "2025-02-20",
+    ],
+    [
+      { filter: "took IS NULL AND quarter = 1" },
+      (shown) => shown.ended === null && is("quarter", (value) => value === 1)(shown),
+    ],
+  ])("%j keeps the records of which it is shown so, and no others", async (sent, holds) => {
+    const all = await found({});
+    const expected = all.filter(holds).map(({ id }) => id);
+    const kept = (await found(sent)).map(({ id }) => id);
+    // Of unreadable dates "blank only" asks nothing.
+    const blank = "quarter.blank" in sent;
+    const unreadable = blank ? await unreadableIds() : [];
+    expect(kept).toEqual(expected.filter((id) => !unreadable.includes(String(id))));
+    if (!("quarter" in sent && sent.quarter === "9")) expect(kept.length).toBeGreaterThan(0);
+    expect(kept.length).toBeLessThan(all.length);
+  });
+
+  test("is explained, and served by the index of the date that it is worked out of", async () => {
+    const explained = await running.client.explain("repairs", { age: "10/20" });
+    expect(explained.values).toMatchObject([{ sentence: "age at least 10 and at most 20" }]);
+    expect(explained.statements.page.text).toContain("WHERE (`c2` >= ? AND `c2` < ?)");
+    const { meta } = await running.client.records("repairs", { age: "10/20" });
+    expect(meta.values).toEqual({ age: ["10/20"] });
+    expect(meta.sentence).toContain("age at least 10 and at most 20");
+    expect(explained.narrowing.steps[0]?.condition).toContain(
+      "began from 26 January 2025 to the end of 5 February 2025",
+    );
+  });
+
+  test("moves with the day where it counts to now", async () => {
+    const headers = { authorization: `Bearer ${running.service.key}` };
+    const { hours: _everyMoment, ...derived } = LISTING.derived;
+    const freshness = { current: "P3D" };
+    await running.client.declareListing("fresh", { ...LISTING, derived, freshness });
+    const kept = async (query: string) =>
+      (
+        await fetch(`${running.service.url}/v1/listings/fresh/records?columns=id&${query}`, {
+          headers,
+        })
+      ).headers.get("cache-control");
+    expect(await kept("age=10/20")).toBe("private, max-age=43200");
+  });
+
+  test("that changes every moment is none to ask for, and is named as unknown", async () => {
+    const refused = await refusal(running.client.records("repairs", { filter: "hours > 5" }));
+    expect(refused?.faults).toMatchObject([{ code: "column.unknown", value: "hours" }]);
+    const parameter = {
+      name: "hours",
+      type: "integer",
+      column: "hours",
+      comparison: "is",
+    } as const;
+    const declared = await refusal(
+      running.client.declareListing("refused", { ...LISTING, parameters: [parameter] }),
+    );
+    expect(declared?.faults).toMatchObject([{ path: "parameters.0.column" }]);
+  });
+});
+
+async function unreadableIds(): Promise<readonly string[]> {
+  const { records } = await running.client.records("repairs", { filter: "unreadable(began)" });
+  return records.map(({ id }) => String(id));
+}
