@@ -158,6 +158,26 @@ describe("a derived column", () => {
     );
   });
 
+  test("that is a part of a date has its numbers as choices, in their order", async () => {
+    const all = await found({});
+    const offer = await running.client.choices("repairs", "quarter", { quarter: "2" });
+    const inQuarter = (value: number) => all.filter((shown) => shown.quarter === value).length;
+    expect(offer.choices).toEqual(
+      [1, 2, 3, 4].map((value) => ({ value, records: inQuarter(value) })),
+    );
+    expect(offer.blank + offer.unreadable).toBe(
+      all.filter(({ quarter }) => quarter === null).length,
+    );
+    const narrowed = await running.client.choices("repairs", "weekday", {
+      quarter: "2",
+      search: "7",
+    });
+    const sundays = all.filter(({ quarter, weekday }) => quarter === 2 && weekday === 7);
+    expect(narrowed.choices).toEqual([{ value: 7, records: sundays.length }]);
+    const refused = await refusal(running.client.choices("repairs", "took"));
+    expect(refused?.faults).toMatchObject([{ code: "column.notChosen" }]);
+  });
+
   test("moves with the day where it counts to now", async () => {
     const headers = { authorization: `Bearer ${running.service.key}` };
     const { hours: _everyMoment, ...derived } = LISTING.derived;

@@ -1,10 +1,19 @@
-import type { Catalogue, Column, NumberBound } from "../filters/index.js";
+import {
+  NOTHING,
+  type Catalogue,
+  type Column,
+  type Filter,
+  type NumberBound,
+} from "../filters/index.js";
 import {
   NO_RECORD,
   mapConditions,
+  resolveQuery,
   type DateTest,
   type EndTest,
+  type FixedCondition,
   type Query,
+  type ResolveContext,
   type ValueQuery,
 } from "../query/index.js";
 import { readIsoDate } from "../reading/index.js";
@@ -38,6 +47,30 @@ function isConditional(derived: DerivedColumn, columns: Catalogue): boolean {
   if (ends.length === 0 || ends.some((column) => column?.type !== "date")) return false;
   const isOfNow = from === NOW || to === NOW;
   return !isOfNow || ends.every((column) => column?.type === "date" && column.kind !== "instant");
+}
+
+/** A condition on a derived column as a filter of the dates that it is worked out of, at a moment. */
+export function filterOnDerived(
+  condition: FixedCondition,
+  derived: Derived,
+  context: ResolveContext,
+): Filter {
+  const requested: ValueQuery = {
+    kind: "value",
+    id: "derived",
+    origin: { kind: "filter" },
+    condition,
+  };
+  const resolved = resolveQuery(expandDerived(requested, derived, context.columns), context);
+  return resolved.ok ? resolved.value.filter : NOTHING;
+}
+
+/** The numbers that a part of a date can be; null for a derived column that can be any. */
+export function numbersOfPart(derived: DerivedColumn): readonly number[] | null {
+  if (derived.kind !== "part" || derived.part === "year") return null;
+  const [, least, most] =
+    derived.part === "quarter" ? (["", 1, QUARTERS] as const) : PARTS[derived.part];
+  return Array.from({ length: most - least + 1 }, (_, index) => least + index);
 }
 
 /**

@@ -105,3 +105,4 @@ export { listFault } from "./value-list.js";
 export { COUNTS, EXTRAS, FORMATS, readEnvelope, type Envelope, type Format } from "./envelope.js";
 export { CURSOR_ENDS, type Cursor, type CursorBinding } from "./cursor.js";
 export { planListing, type AskingContext, type KnownListing, type Plan } from "./plan.js";
+export { filterOnDerived, numbersOfPart } from "./derived-conditions.js";

@@ -14,6 +14,7 @@ import {
 } from "@orisma/core";
 import { problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
+import { derivedChoices } from "./derived-choices.js";
 import type { LateChoices } from "./late.js";
 import type { AskedRequest } from "./prepared.js";
 import {
@@ -43,6 +44,13 @@ export async function choices(
   caller: Caller,
   late: LateChoices,
 ): Promise<ChoicesAnswer> {
+  const made = listing.shown.includes(name) ? listing.made.get(name) : undefined;
+  if (made?.kind === "derived") {
+    const others = withoutColumn(name, listing, sent, ["search", "limit"]);
+    const { search = "" } = taken(sent, ["search"]);
+    const whole = await records.prepare(listing, others, caller);
+    return together(whole, (prepared) => derivedChoices(prepared, name, made.derived, search));
+  }
   const column = shownColumn(name, listing);
   if (column.type === "date") {
     const facts = { name, type: "dates" };

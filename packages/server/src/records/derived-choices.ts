@@ -1,0 +1,62 @@
+import {
+  fault,
+  filterOnDerived,
+  numbersOfPart,
+  type ChoicesAnswer,
+  type DerivedColumn,
+  type FixedCondition,
+  type OneOfCondition,
+} from "@orisma/core";
+import { problemOf } from "../http/index.js";
+import { counted } from "./parts.js";
+import type { AskedRequest } from "./prepared.js";
+
+/**
+ * The numbers of a derived column that is a part of a date, in their order, each with its records. They
+ * are counted one by one, so that the index of the date serves; any other derived column can have more
+ * numbers than could be offered.
+ */
+export async function derivedChoices(
+  prepared: AskedRequest,
+  name: string,
+  derived: DerivedColumn,
+  search: string,
+): Promise<ChoicesAnswer> {
+  const { listing, madeAt: asOf } = prepared;
+  const numbers = numbersOfPart(derived);
+  if (numbers === null) {
+    const facts = { name, type: "numbers that are worked out" };
+    throw problemOf([fault("column.notChosen", facts, { path: "column", value: name })]);
+  }
+  const { zone, calendar, columns, declaration } = listing;
+  const { hidden = [], barred = [], groups = {}, values } = declaration.choices?.[name] ?? {};
+  const context = { window: { asOf, zone, calendar }, columns, caller: null };
+  const count = (condition: FixedCondition) =>
+    counted(prepared, filterOnDerived(condition, declaration.derived ?? {}, context));
+  const oneOf = (texts: readonly string[]): OneOfCondition => ({
+    ...{ kind: "oneOf", column: name, side: "inside", letterCase: "exact", blanks: "leave" },
+    values: texts,
+  });
+  const offered = numbers.map(String).filter((text) => {
+    const isSearched = search === "" || text === search.trim();
+    return values !== false && isSearched && !hidden.includes(text);
+  });
+  const choices: ChoicesAnswer["choices"][number][] = [];
+  for (const text of offered) {
+    const records = await count(oneOf([text]));
+    const isBarred = barred.includes(text) ? { barred: true as const } : {};
+    if (records > 0) choices.push({ value: Number(text), records, ...isBarred });
+  }
+  const named: ChoicesAnswer["groups"][number][] = [];
+  for (const [group, texts] of Object.entries(groups)) {
+    named.push({ name: group, values: texts, records: await count(oneOf(texts)) });
+  }
+  return {
+    column: name,
+    choices,
+    groups: named,
+    blank: await count({ kind: "state", column: name, state: "blank" }),
+    unreadable: await count({ kind: "state", column: name, state: "unreadable" }),
+    more: false,
+  };
+}
