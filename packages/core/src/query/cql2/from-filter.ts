@@ -27,6 +27,7 @@ import {
   type TextCondition,
 } from "../../filters/index.js";
 import type { Expression } from "./expression.js";
+import { FALSE, TRUE, joined, not, property } from "./building.js";
 
 /**
  * A filter as an expression of CQL2 that reads back as a filter which keeps the same records.
@@ -37,19 +38,16 @@ export function cql2Of(filter: Filter, columns: Catalogue): Expression {
   return expressionOf(pushNegation(filter), columns);
 }
 
-const TRUE: Expression = { boolean: true };
-const FALSE: Expression = { boolean: false };
-
 function expressionOf(filter: PlainFilter, columns: Catalogue): Expression {
   switch (filter.kind) {
     case "all":
-      return together(
+      return joined(
         "and",
         filter.of.map((each) => expressionOf(each, columns)),
         TRUE,
       );
     case "any":
-      return together(
+      return joined(
         "or",
         filter.of.map((each) => expressionOf(each, columns)),
         FALSE,
@@ -75,20 +73,6 @@ function expressionOf(filter: PlainFilter, columns: Catalogue): Expression {
     case "columns":
       return { op: filter.comparison, args: [property(filter.left), property(filter.right)] };
   }
-}
-
-function together(op: "and" | "or", of: readonly Expression[], ofNone: Expression): Expression {
-  const [only] = of;
-  if (only === undefined) return ofNone;
-  return of.length === 1 ? only : { op, args: of };
-}
-
-function property(name: string): Expression {
-  return { property: name };
-}
-
-function not(expression: Expression): Expression {
-  return { op: "not", args: [expression] };
 }
 
 function isNull(column: string): Expression {
@@ -187,7 +171,7 @@ function numberExpression({ column, side, least, most }: NumberCondition): Expre
   if (bounds.length === 0) {
     return side === "inside" ? { op: "dated", args: [property(column)] } : FALSE;
   }
-  return ofSide(side, column, together("and", bounds, TRUE));
+  return ofSide(side, column, joined("and", bounds, TRUE));
 }
 
 function casedText(expression: Expression, letterCase: TextCondition["letterCase"]): Expression {
@@ -256,15 +240,15 @@ export function overlapRelations(
   const known = windows.flatMap((window) =>
     relations.map((each): Expression => ({ op: FUNCTION_OF[each], args: [stretch, window] })),
   );
-  if (side === "inside") return together("or", known, FALSE);
+  if (side === "inside") return joined("or", known, FALSE);
   // Every stretch that is one lies somehow to all of time.
   const all: Expression = { interval: [{ text: ".." }, { text: ".." }] };
-  const isStretch = together(
+  const isStretch = joined(
     "or",
     ["t_during", "t_starts", "t_finishes", "t_equals"].map((op) => ({ op, args: [stretch, all] })),
     FALSE,
   );
-  return together("and", [isStretch, ...known.map(not)], TRUE);
+  return joined("and", [isStretch, ...known.map(not)], TRUE);
 }
 
 function daysExpression({ from, to, side, least, most }: DaysCondition): Expression {
@@ -281,7 +265,7 @@ function daysExpression({ from, to, side, least, most }: DaysCondition): Express
     const both = [from, to].map((each) => ({ op: "dated", args: [property(each)] }));
     return side === "inside" ? { op: "and", args: both } : FALSE;
   }
-  const within = together("and", bounds, TRUE);
+  const within = joined("and", bounds, TRUE);
   return side === "inside" ? within : not(within);
 }
 

@@ -2,12 +2,10 @@ import type { Catalogue, OrderComparison } from "../../filters/index.js";
 import { DATE_PARTS, DATE_COMPARISON } from "./meanings.js";
 import type { DatePartQuery, DateQuery, DateTest, OverlapQuery, Query } from "../query.js";
 import { canonicalTest } from "../words.js";
+import { FALSE, TRUE, joined, not, property } from "./building.js";
 import { CALLER, type Expression } from "./expression.js";
 import { cql2Of, overlapRelations } from "./from-filter.js";
 import type { Part } from "../../windows/index.js";
-
-const TRUE: Expression = { boolean: true };
-const FALSE: Expression = { boolean: false };
 
 /**
  * A query as an expression of CQL2 that reads back as the same query: windows that move with the clock
@@ -38,20 +36,6 @@ export function cql2OfQuery(query: Query, columns: Catalogue): Expression {
     case "overlap":
       return overlapExpression(query);
   }
-}
-
-function joined(op: "and" | "or", of: readonly Expression[], ofNone: Expression): Expression {
-  const [only] = of;
-  if (only === undefined) return ofNone;
-  return of.length === 1 ? only : { op, args: of };
-}
-
-function property(name: string): Expression {
-  return { property: name };
-}
-
-function not(expression: Expression): Expression {
-  return { op: "not", args: [expression] };
 }
 
 function dateExpression({ column, tests, blanks }: DateQuery): Expression {
