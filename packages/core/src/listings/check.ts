@@ -30,7 +30,8 @@ import { formatFaults } from "./format.js";
 import { limitFaults } from "./limits.js";
 import { nameFault } from "./names.js";
 import { orderFaults } from "./order.js";
-import { fixedFilter, planRequest } from "./request.js";
+import { fixedFilter } from "./fixed-filter.js";
+import { planRequest } from "./request.js";
 import { madeColumns, type RelatedSource } from "./shown.js";
 import { MOST_DECIMALS } from "./units.js";
 

@@ -76,13 +76,8 @@ export { freshFor } from "./freshness.js";
 export { momentOf, type Moment } from "./moment.js";
 export { MOST_ORDERED } from "./order.js";
 export { permittedWindows, type PermittedKind } from "./permitted.js";
-export {
-  fixedFilter,
-  parameterNames,
-  planRequest,
-  windowNamesIn,
-  type FixedFilter,
-} from "./request.js";
+export { fixedFilter, windowNamesIn, type FixedFilter } from "./fixed-filter.js";
+export { parameterNames, planRequest } from "./request.js";
 export type { PlannedRequest } from "./planned.js";
 export {
   BLANKS_EXPLAINED,

@@ -8,20 +8,13 @@ import {
   type Notice,
   type Result,
 } from "../faults/index.js";
-import type { Catalogue } from "../filters/index.js";
 import {
-  ANY_RECORD,
-  columnsOfQuery,
-  conditionsIn,
-  conjunctsOf,
-  isConstant,
   mostDependent,
   queryOfValues,
   readCql2Query,
   resolveQuery,
   timeDependence,
   type Query,
-  type ResolveContext,
   type ResolvedQuery,
 } from "../query/index.js";
 import { blankName, readBlanks } from "./blanks.js";
@@ -37,12 +30,12 @@ import {
   type ParameterDeclaration,
   type ValueParameter,
 } from "./declaration.js";
+import { fixedFilter, fixedWords, resolveContext } from "./fixed-filter.js";
 import { withDefaults, type GivenParameters } from "./given.js";
 import { planOrder } from "./order.js";
 import type { PlannedRequest } from "./planned.js";
 import type { SentParameters } from "./sent.js";
 import { planValues, type ValueCondition } from "./values.js";
-import { partInWords } from "./words.js";
 
 /**
  * Works out a request to a listing: its query, order and notices.
@@ -125,13 +118,6 @@ export function planRequest(
       [query, fixed.value.query].map((each) => timeDependence(each, context.columns)),
     ),
   });
-}
-
-function resolveContext(
-  { reversed }: ListingDeclaration,
-  { asOf, zone, calendar, columns, caller }: Omit<PlanContext, "forms" | "permitted">,
-): ResolveContext {
-  return { window: { asOf, zone, calendar, reversed }, columns, caller };
 }
 
 /** A condition on values as a part of the query. */
@@ -233,94 +219,6 @@ function readFilter(
   if (read.ok) return { raw, query: read.value, faults: [] };
   const faults = read.faults.map((each) => placed(each, { parameter: COMPOUND }));
   return { raw, query: null, faults };
-}
-
-/** The filter that a listing sets for every caller: as declared, and at a moment. */
-export interface FixedFilter {
-  readonly query: Query;
-  readonly resolved: ResolvedQuery;
-}
-
-/**
- * The filter that a listing sets for every caller; it matches every record where there is none.
- * Fails as {@link readCql2Query} and {@link resolveQuery}, with the path of its place.
- */
-export function fixedFilter(
-  listing: ListingDeclaration,
-  context: Omit<PlanContext, "forms" | "permitted">,
-): Result<FixedFilter> {
-  const held = fixedFilters.get(listing);
-  const isHeld = held?.columns === context.columns && held.named === context.named;
-  const known = isHeld ? held : readFixed(listing, context);
-  if (known.resolved !== null) return success({ query: known.query, resolved: known.resolved });
-  if (known.faults.length > 0) return failure(...known.faults);
-  const resolved = resolveQuery(known.query, resolveContext(listing, context));
-  if (!resolved.ok) return failure(...resolved.faults.map((each) => placed(each, FIXED)));
-  // What means the same at any moment is resolved once.
-  const isKept = isConstant(known.query);
-  fixedFilters.set(listing, { ...known, resolved: isKept ? resolved.value : null });
-  return success({ query: known.query, resolved: resolved.value });
-}
-
-/** The parts of a fixed filter in words; of one that is not described only that there is one. */
-function fixedWords(
-  { zone, describeFixedFilter: described, fixed }: ListingDeclaration,
-  { query, resolved }: FixedFilter,
-  viewer: PlanContext["viewer"],
-): readonly string[] {
-  if (fixed === undefined) return [];
-  const isAuthor = viewer?.isAuthor !== false;
-  if (!isAuthor && typeof described === "string") return [described];
-  const seesAll = isAuthor || columnsOfQuery(query).every((name) => viewer.columns.includes(name));
-  if (!isAuthor && (described === false || (described !== true && !seesAll))) return [UNDESCRIBED];
-  return conjunctsOf(query).map((part) => partInWords(part, resolved, zone));
-}
-
-const UNDESCRIBED = "within this listing's own conditions";
-
-/** The names of windows that a declaration uses, in lower case: as defaults, and in its fixed filter. */
-export function windowNamesIn(
-  listing: ListingDeclaration,
-  columns: Catalogue,
-  named: NonNullable<PlanContext["named"]>,
-): readonly string[] {
-  const defaults = listing.parameters.flatMap(({ type, default: value }) =>
-    type === "window" && typeof value === "string" ? [value.trim().toLowerCase()] : [],
-  );
-  const { query } = readFixed(listing, { columns, named });
-  const inFilter = conditionsIn(query).flatMap((each) =>
-    each.kind === "date" ? (each.windowName ?? []) : [],
-  );
-  return [...defaults.filter((name) => named.has(name)), ...inFilter];
-}
-
-const FIXED = { path: "fixed" };
-
-interface ReadFixed {
-  readonly columns: Catalogue;
-  readonly named: PlanContext["named"];
-  readonly query: Query;
-  readonly faults: readonly Fault[];
-  /** Null where it depends on the moment or the caller. */
-  readonly resolved: ResolvedQuery | null;
-}
-
-/** Read once for each declaration. */
-const fixedFilters = new WeakMap<ListingDeclaration, ReadFixed>();
-
-function readFixed(
-  { fixed, derived = {} }: ListingDeclaration,
-  { columns, named }: Pick<PlanContext, "columns" | "named">,
-): ReadFixed {
-  const nothing = { columns, named, query: ANY_RECORD, faults: [], resolved: null };
-  if (fixed === undefined) return nothing;
-  const read = readCql2Query(fixed, {
-    ...{ knowsCaller: true, from: "fixedFilter" },
-    columns: withDerivedColumns(columns, derived),
-    ...(named && { named }),
-  });
-  if (read.ok) return { ...nothing, query: expandDerived(read.value, derived, columns) };
-  return { ...nothing, faults: read.faults.map((each) => placed(each, FIXED)) };
 }
 
 /** A document where the text is one of JSON, else the text itself. */

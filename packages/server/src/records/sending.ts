@@ -1,0 +1,106 @@
+import { createHash } from "node:crypto";
+import { FORMATS, type Format } from "@orisma/core";
+import type { Request, Response } from "express";
+import { MEDIA_TYPES } from "./export.js";
+import type { RecordsPage } from "./service.js";
+
+/** The format that a caller prefers (RFC 9110, section 12.5.1); JSON unless told. */
+export function acceptedFormat(request: Request): Format {
+  const accepted = request.accepts(
+    FORMATS.map((format) => MEDIA_TYPES[format].split(";")[0] ?? ""),
+  );
+  return FORMATS.find((format) => MEDIA_TYPES[format].split(";")[0] === accepted) ?? "json";
+}
+
+/**
+ * Sends a page with its links (RFC 8288) and an ETag (RFC 9110, section 8.8.3) of everything
+ * but the passing of time, so that it changes only when the answer does.
+ */
+export function sendPage(
+  request: Request,
+  response: Response,
+  page: RecordsPage,
+  freshMs: number,
+  readAt: number,
+): void {
+  const links = linksOf(request, page);
+  const records = JSON.stringify(page.records);
+  const meta = JSON.stringify(page.meta);
+  const linked = JSON.stringify(links);
+  const hash = createHash("sha1")
+    .update(records)
+    .update(JSON.stringify(page.identity))
+    .update(request.originalUrl)
+    .digest("base64url");
+  response.set(
+    "Link",
+    Object.entries(links)
+      .map(
+        ([relation, target]) => `<${target}>; rel="${relation === "previous" ? "prev" : relation}"`,
+      )
+      .join(", "),
+  );
+  const seconds = request.method === "POST" ? 0 : Math.floor(freshMs / 1_000);
+  if (isAnswered(request, response, hash, seconds)) return;
+  const metaWithTime = `${meta.slice(0, -1)},"readAt":"${new Date(readAt).toISOString()}"}`;
+  response.type("json").send(`{"records":${records},"meta":${metaWithTime},"links":${linked}}`);
+}
+
+/** Sets what a cache has to know; answers with 304 to a caller that holds the answer. */
+function isAnswered(
+  request: Request,
+  response: Response,
+  hash: string,
+  freshSeconds: number,
+): boolean {
+  // Weak, since the same answer may be sent compressed.
+  const etag = `W/"${hash}"`;
+  const held = freshSeconds === 0 ? "no-cache" : `max-age=${freshSeconds}`;
+  response.set("Cache-Control", `private, ${held}`).set("ETag", etag);
+  if (!isHeld(etag, request.headers["if-none-match"])) return false;
+  response.status(304).end();
+  return true;
+}
+
+/** Sends an answer with an ETag of all of it. */
+export function sendTagged(request: Request, response: Response, answer: object): void {
+  const body = JSON.stringify(answer);
+  const hash = createHash("sha1").update(body).update(request.originalUrl).digest("base64url");
+  response.vary(VARIES);
+  if (!isAnswered(request, response, hash, 0)) response.type("json").send(body);
+}
+
+/** What an answer depends on beside its address (RFC 9110, section 12.5.5). */
+export const VARIES = "Accept, Authorization, Cookie";
+
+/**
+ * Whether a caller says that it holds an answer (RFC 9110, section 13.1.2). The framework's own
+ * test takes a `no-cache` beside it for a wish to be sent all, and `fetch` always adds one.
+ */
+function isHeld(etag: string, ifNoneMatch: string | undefined): boolean {
+  const held = (ifNoneMatch ?? "").split(",").map((each) => each.trim().replace(/^W\//, ""));
+  return held.includes(etag.replace(/^W\//, "")) || held.includes("*");
+}
+
+function linksOf(
+  request: Request,
+  { next, previous, numbered }: RecordsPage,
+): Record<string, string> {
+  const [path = "", query = ""] = request.originalUrl.split("?", 2);
+  const parameters = new URLSearchParams(query);
+  const name = numbered === null ? "cursor" : "page";
+  parameters.delete(name);
+  const linkTo = (place: string | number | null) => {
+    const target = new URLSearchParams(parameters);
+    if (place !== null) target.set(name, String(place));
+    const text = target.toString();
+    return text === "" ? path : `${path}?${text}`;
+  };
+  const beside = numbered ?? { next, previous };
+  return {
+    // Without its number the first page would go on by cursors.
+    first: linkTo(numbered === null ? null : 1),
+    ...(beside.next === null ? {} : { next: linkTo(beside.next) }),
+    ...(beside.previous === null ? {} : { previous: linkTo(beside.previous) }),
+  };
+}
