@@ -419,6 +419,25 @@ describe("a declaration with a fault", () => {
       "page.size",
     ]);
     expect(found?.faults[1]).toMatchObject({ nearest: "raised" });
-    expect(await running.client.checkListing("planted", sound)).toMatchObject({ isNew: true });
+    expect(await running.client.checkListing("planted", sound)).toMatchObject({
+      isNew: true,
+      remarks: [],
+    });
+    const ends = [
+      { name: "from", type: "date", column: "raised", comparison: "from", pair: "ends" },
+      { name: "to", type: "date", column: "raised", comparison: "to", pair: "ends" },
+    ] as const;
+    const remarks = async (...more: readonly object[]) => {
+      const parameters = ends.map((each, index) => ({ ...each, ...more[index] }));
+      return (await running.client.checkListing("planted", { ...sound, parameters })).remarks;
+    };
+    expect(await remarks({ default: "today" }, { default: "today" })).toEqual([
+      "from and to have the same default, today: without a value nothing beyond it is matched",
+    ]);
+    expect(await remarks({ limits: { earliest: "2020", latest: "2020" } })).toEqual([
+      "from takes no date but 2020: its earliest and its latest are the same",
+    ]);
+    expect(await remarks({ default: "month" }, { default: "today" })).toEqual([]);
+    expect(await remarks({ default: "extent" }, { default: "extent" })).toEqual([]);
   });
 });

@@ -52,9 +52,14 @@ export function addListings(command: Command, context: Context): void {
     .addHelpText("after", examples("orisma listing check listings/*.yaml"))
     .action(async (files: string[]) => {
       const told: string[] = [];
-      for (const file of files) told.push(...(await faultsOf(file, context)));
+      const remarks: string[] = [];
+      for (const file of files) {
+        const checked = await checkFile(file, context);
+        told.push(...checked.faults);
+        remarks.push(...checked.remarks.map((each) => `Note: ${file}: ${each}\n`));
+      }
       if (told.length > 0) throw new UsageError(told.join("\n"));
-      await context.print(`${files.length} checked, nothing wrong\n`);
+      await context.print(`${remarks.join("")}${files.length} checked, nothing wrong\n`);
     });
   listing
     .command("diff")
@@ -168,23 +173,27 @@ async function showListings(
   await print(listText(options, listings, headings, rows));
 }
 
-/** All that is wrong with the declaration in a file, each on a line with its place. */
-async function faultsOf(file: string, context: Context): Promise<readonly string[]> {
+/** All that is wrong with the declaration in a file, each on a line with its place, and what is odd. */
+async function checkFile(
+  file: string,
+  context: Context,
+): Promise<{ readonly faults: readonly string[]; readonly remarks: readonly string[] }> {
+  const wrong = (faults: readonly string[]) => ({ faults, remarks: [] });
   try {
     const read = readDeclaration(file);
     const { name, declaration } = read;
     try {
-      await context.client().checkListing(name, declaration);
-      return [];
+      const { remarks } = await context.client().checkListing(name, declaration);
+      return { faults: [], remarks };
     } catch (error) {
       const found = faultsIn(read, error);
-      if (found !== null) return found;
+      if (found !== null) return wrong(found);
       // A service that cannot answer says nothing of the file.
       if (!(error instanceof OrismaError) || !isAnswer(error)) throw error;
-      return [`${file}: ${error.message}`];
+      return wrong([`${file}: ${error.message}`]);
     }
   } catch (error) {
-    if (error instanceof UsageError) return [error.message];
+    if (error instanceof UsageError) return wrong([error.message]);
     throw error;
   }
 }
@@ -219,9 +228,11 @@ async function placed<T>(read: DeclarationFile, work: () => Promise<T>): Promise
   }
 }
 
-function differenceText(name: string, { isNew, changes, records }: DeclarationDifference): string {
-  if (isNew) return `${name} is new\n`;
-  if (changes.length === 0) return `${name} says the same already\n`;
+function differenceText(name: string, difference: DeclarationDifference): string {
+  const { isNew, changes, remarks, records } = difference;
+  const notes = remarks.map((each) => `Note: ${each}\n`).join("");
+  if (isNew) return `${name} is new\n${notes}`;
+  if (changes.length === 0) return `${name} says the same already\n${notes}`;
   const told = ({ total, totalIs }: TotalAnswer) =>
     totalIs === "atLeast" ? `more than ${total}` : (total ?? "an uncounted number");
   const moved =
@@ -231,5 +242,5 @@ function differenceText(name: string, { isNew, changes, records }: DeclarationDi
           "",
           `With nothing asked, ${told(records.came)} records come and ${told(records.left)} leave on today's data.`,
         ];
-  return `${[...changes, ...moved].join("\n")}\n`;
+  return `${[...changes, ...moved].join("\n")}\n${notes}`;
 }

@@ -231,6 +231,11 @@ function Declaring(props: {
                 {check.data.changes.map((change) => (
                   <li key={change}>{change}</li>
                 ))}
+                {check.data.remarks.map((remark) => (
+                  <li key={remark} className="font-semibold">
+                    {remark}.
+                  </li>
+                ))}
                 {check.data.records === null ? null : (
                   <li>
                     With nothing asked {check.data.records.came.total ?? "?"} records come and{" "}

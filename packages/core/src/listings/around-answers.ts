@@ -15,6 +15,8 @@ export interface DeclarationDifference {
   readonly isNew: boolean;
   /** What it says otherwise than the one that serves, a line each. */
   readonly changes: readonly string[];
+  /** What is allowed in it, and seldom meant, a line each. */
+  readonly remarks: readonly string[];
   /**
    * On today's data, with nothing asked: the records that would come and those that would leave.
    * Null for a new listing, and where the two cannot be laid side by side.

@@ -97,6 +97,7 @@ export { EXTENT } from "./given.js";
 export type { PlanContext, Viewer } from "./context.js";
 export { changesBetween } from "./difference.js";
 export { listFault } from "./value-list.js";
+export { remarksOn } from "./remarks.js";
 export { COUNTS, EXTRAS, FORMATS, readEnvelope, type Envelope, type Format } from "./envelope.js";
 export { CURSOR_ENDS, type Cursor, type CursorBinding } from "./cursor.js";
 export { planListing, type AskingContext, type KnownListing, type Plan } from "./plan.js";

@@ -627,6 +627,11 @@ export const SHAPES: Readonly<Record<string, object>> = {
         items: { type: "string" },
         description: "What it says otherwise than the one that serves, a line each.",
       },
+      remarks: {
+        type: "array",
+        items: { type: "string" },
+        description: "What is allowed in it, and seldom meant, a line each.",
+      },
       records: {
         anyOf: [
           {
@@ -643,7 +648,7 @@ export const SHAPES: Readonly<Record<string, object>> = {
           "On today's data, with nothing asked: the records that would come and those that would leave. Null for a new listing, and where the two cannot be laid side by side.",
       },
     },
-    required: ["isNew", "changes", "records"],
+    required: ["isNew", "changes", "remarks", "records"],
     description: "What a declaration would change, were it applied.",
   },
   DerivedColumn: {

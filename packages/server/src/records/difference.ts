@@ -1,4 +1,9 @@
-import { changesBetween, type DeclarationDifference, type TotalAnswer } from "@orisma/core";
+import {
+  changesBetween,
+  remarksOn,
+  type DeclarationDifference,
+  type TotalAnswer,
+} from "@orisma/core";
 import { Problem, type Caller } from "../http/index.js";
 import type { ListingTrial, ServedListing } from "../listings/index.js";
 import { compareRequests } from "./compare.js";
@@ -10,7 +15,8 @@ export async function difference(
   { before, after }: ListingTrial,
   caller: Caller,
 ): Promise<DeclarationDifference> {
-  if (before === null) return { isNew: true, changes: [], records: null };
+  const remarks = remarksOn(after.declaration);
+  if (before === null) return { isNew: true, changes: [], remarks, records: null };
   const changes = changesBetween(before.declaration, after.declaration);
   const { served } = before;
   const isAlike =
@@ -18,6 +24,7 @@ export async function difference(
   return {
     isNew: false,
     changes,
+    remarks,
     records: isAlike ? await moved(records, served, after, caller) : null,
   };
 }
