@@ -77,7 +77,8 @@ export { momentOf, type Moment } from "./moment.js";
 export { MOST_ORDERED } from "./order.js";
 export { permittedWindows, type PermittedKind } from "./permitted.js";
 export { fixedFilter, windowNamesIn, type FixedFilter } from "./fixed-filter.js";
-export { parameterNames, planRequest } from "./request.js";
+export { parameterNames } from "./parameter-names.js";
+export { planRequest } from "./request.js";
 export type { PlannedRequest } from "./planned.js";
 export {
   BLANKS_EXPLAINED,

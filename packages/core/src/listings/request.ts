@@ -1,7 +1,6 @@
 import {
   failure,
   fault,
-  notice,
   placed,
   success,
   type Fault,
@@ -17,14 +16,11 @@ import {
   type Query,
   type ResolvedQuery,
 } from "../query/index.js";
-import { blankName, readBlanks } from "./blanks.js";
+import { readBlanks } from "./blanks.js";
 import type { PlanContext } from "./context.js";
 import { limitFault, readDateQuery } from "./dates.js";
 import { expandDerived, withDerivedColumns } from "./derived-conditions.js";
 import {
-  ENVELOPE_PARAMETERS,
-  MOMENT_PARAMETERS,
-  RESERVED_PARAMETERS,
   takesDates,
   type ListingDeclaration,
   type ParameterDeclaration,
@@ -33,6 +29,7 @@ import {
 import { fixedFilter, fixedWords, resolveContext } from "./fixed-filter.js";
 import { withDefaults, type GivenParameters } from "./given.js";
 import { planOrder } from "./order.js";
+import { COMPOUND, ignoredNotices, nameFaults, shapeOf } from "./parameter-names.js";
 import type { PlannedRequest } from "./planned.js";
 import type { SentParameters } from "./sent.js";
 import { planValues, type ValueCondition } from "./values.js";
@@ -50,11 +47,12 @@ export function planRequest(
 ): Result<PlannedRequest> {
   const given = withDefaults(listing, asked);
   const { sent, defaults } = given;
+  const shape = shapeOf(listing);
   const faults: Fault[] = [...nameFaults(listing, asked, context), ...given.faults];
   const notices: Notice[] = [...ignoredNotices(listing, asked, context)];
   const values: ValueCondition[] = [];
   const conditions: Query[] = [];
-  const groups = groupsOf(listing.parameters);
+  const { groups } = shape;
   const { derived = {} } = listing;
   const columns = withDerivedColumns(context.columns, derived);
   for (const group of groups) {
@@ -159,26 +157,6 @@ function inFilter(faults: readonly Fault[]): readonly Fault[] {
   );
 }
 
-/** The names that a listing takes, in the order of its declaration. */
-export function parameterNames(
-  listing: ListingDeclaration,
-  permitted: PlanContext["permitted"] = [],
-): readonly string[] {
-  const declared = listing.parameters.flatMap((parameter) => [
-    parameter.name,
-    ...(takesDates(parameter) ? Object.values(parameter.fields ?? {}) : []),
-    // What is found somewhere in several columns is blank in none of them, or in some.
-    ...(parameter.type === "search" ? [] : [blankName(parameter.name)]),
-  ]);
-  const compound = listing.filter === undefined ? [] : [COMPOUND];
-  const rows = listing.rows === undefined ? [] : ["rows"];
-  const page = listing.page.numbered === true ? ["page"] : [];
-  return [...declared, ...compound, ...rows, ...page, ...ENVELOPE_PARAMETERS, ...permitted];
-}
-
-/** The parameter that carries a compound condition. */
-const COMPOUND = "filter";
-
 /** The columns of the source that callers may speak of; `all` of them where the listing shows all. */
 function spokenOf(
   { columns: shown }: ListingDeclaration,
@@ -230,61 +208,6 @@ function sourceOf(raw: string): Result<unknown> {
     const facts = { at: 0, text: raw, reason: "is not JSON" };
     return failure(fault("filter.syntax", facts, { value: raw }));
   }
-}
-
-/** Ignored, these would give the records of another time than was asked for. */
-const NEVER_IGNORED: ReadonlySet<string> = new Set(MOMENT_PARAMETERS);
-
-function mayIgnore(name: string, listing: ListingDeclaration): boolean {
-  return listing.unknown === "ignore" && !NEVER_IGNORED.has(name);
-}
-
-/** What was sent under names that the listing does not have, and ignores. */
-function ignoredNotices(
-  listing: ListingDeclaration,
-  sent: SentParameters,
-  { permitted }: PlanContext,
-): readonly Notice[] {
-  const known = parameterNames(listing, permitted);
-  const names = [...sent.keys()].filter(
-    (name) => !known.includes(name) && mayIgnore(name, listing),
-  );
-  return names.length === 0 ? [] : [notice("parameter.ignored", { names })];
-}
-
-function nameFaults(
-  listing: ListingDeclaration,
-  sent: SentParameters,
-  { permitted }: PlanContext,
-): readonly Fault[] {
-  const known = parameterNames(listing, permitted);
-  const repeatable = new Set(["order", "columns", ...severalNames(listing)]);
-  return [...sent].flatMap(([name, values]) => {
-    const place = { parameter: name, value: values.join(", ") };
-    if (!known.includes(name)) {
-      if (mayIgnore(name, listing)) return [];
-      const reserved = (RESERVED_PARAMETERS as readonly string[]).includes(name);
-      return reserved
-        ? [fault("parameter.notAllowed", { name }, place)]
-        : [fault("parameter.unknown", { name, known }, place)];
-    }
-    if (repeatable.has(name)) return [];
-    const { length: times } = values;
-    return times > 1 ? [fault("parameter.repeated", { name, times }, place)] : [];
-  });
-}
-
-function severalNames({ parameters }: ListingDeclaration): readonly string[] {
-  return parameters.filter(({ type }) => type === "several").map(({ name }) => name);
-}
-
-function groupsOf(parameters: readonly ParameterDeclaration[]) {
-  const groups = new Map<string, ParameterDeclaration[]>();
-  for (const parameter of parameters) {
-    const key = parameter.pair === undefined ? `name ${parameter.name}` : `pair ${parameter.pair}`;
-    groups.set(key, [...(groups.get(key) ?? []), parameter]);
-  }
-  return [...groups.values()];
 }
 
 function inOrderOfSending(faults: readonly Fault[], sent: SentParameters): readonly Fault[] {
