@@ -14,7 +14,7 @@ import {
   type Statement,
   type StoredTable,
   type TranslatedColumn,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { PGlite } from "@electric-sql/pglite";
 import fc from "fast-check";
 import mysql from "mysql2/promise";

@@ -8,7 +8,7 @@ import {
   type Column,
   type RecordOrder,
   type Row,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import fc from "fast-check";
 
 /** Random orders by some of the columns of these names. */

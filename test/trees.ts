@@ -25,7 +25,7 @@ import {
   type Recurring,
   type RecurringStretch,
   type Row,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import fc from "fast-check";
 
 export const KINDS: readonly DateKind[] = ["date", "local", "instant"];

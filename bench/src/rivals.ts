@@ -1,4 +1,4 @@
-import type { SqlValue, Statement } from "@orisma/core";
+import type { SqlValue, Statement } from "@orisma/core/internal";
 import { startEngine } from "@orisma/server";
 import mysql from "mysql2/promise";
 import { chmodSync, mkdtempSync, rmSync } from "node:fs";

@@ -1,4 +1,4 @@
-import { monthName } from "@orisma/core";
+import { monthName } from "@orisma/core/internal";
 
 const MS_PER_DAY = 86_400_000;
 

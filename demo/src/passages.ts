@@ -1,4 +1,4 @@
-import { findZone, isoInstant, epochMs, isoWall, wallAt } from "@orisma/core";
+import { findZone, isoInstant, epochMs, isoWall, wallAt } from "@orisma/core/internal";
 import { LOCKS } from "./places.js";
 import { diceFor } from "./random.js";
 

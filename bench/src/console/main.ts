@@ -7,7 +7,7 @@ import { once } from "node:events";
 import { chmodSync, mkdtempSync, rmSync } from "node:fs";
 import { cpus, release, tmpdir } from "node:os";
 import { join } from "node:path";
-import type { TimelineAnswer } from "@orisma/core";
+import type { TimelineAnswer } from "@orisma/core/internal";
 import { startEngine } from "@orisma/server";
 import mysql from "mysql2/promise";
 import { chromium, type LaunchOptions, type Page } from "playwright-core";

@@ -21,7 +21,7 @@ import {
   type PageQuery,
   type Reading,
   type StoredTable,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type mysql from "mysql2/promise";
 import { Rivals, onEngine, say, statement } from "../rivals.js";
 

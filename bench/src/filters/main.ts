@@ -18,7 +18,7 @@ import {
   type PageQuery,
   type Statement,
   type OwnTable,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type mysql from "mysql2/promise";
 import { median } from "../measure.js";
 import { Rivals, onEngine, say, statement } from "../rivals.js";

@@ -9,7 +9,7 @@ import {
   recogniseColumn,
   type CompiledReading,
   type Reading,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { parse } from "date-fns";
 import { median } from "../measure.js";
 

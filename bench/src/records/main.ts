@@ -19,7 +19,7 @@ import {
   UTC,
   type Catalogue,
   type OwnTable,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { OrismaClient } from "@orisma/client";
 import { freePort, startEngine } from "@orisma/server";
 import { median, pass, type Pass, type Target } from "../measure.js";

@@ -24,7 +24,7 @@ import {
   type PageQuery,
   type Statement,
   type Zone,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type mysql from "mysql2/promise";
 import { Rivals, onEngine, say, statement } from "../rivals.js";
 

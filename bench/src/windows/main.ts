@@ -3,7 +3,7 @@
  * of the Temporal polyfill, with the zone warm in both.
  */
 import { cpus, release } from "node:os";
-import { epochMs, findZone, readWindow, resolveWindow, type EpochMs } from "@orisma/core";
+import { epochMs, findZone, readWindow, resolveWindow, type EpochMs } from "@orisma/core/internal";
 import { Temporal } from "temporal-polyfill";
 import { median } from "../measure.js";
 

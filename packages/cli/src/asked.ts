@@ -6,7 +6,7 @@ import {
   type CalendarDeclaration,
   type Result,
   type WindowContext,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { Command } from "commander";
 import { collect } from "./context.js";
 import { UsageError } from "./failure.js";

@@ -1,5 +1,5 @@
 import type { NewSource } from "@orisma/client";
-import { DATE_ENCODINGS, type DateEncoding, type DateKind } from "@orisma/core";
+import { DATE_ENCODINGS, type DateEncoding, type DateKind } from "@orisma/core/internal";
 import { InvalidArgumentError, type Command } from "commander";
 import { collect } from "./context.js";
 

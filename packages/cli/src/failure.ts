@@ -1,5 +1,5 @@
 import { OrismaError } from "@orisma/client";
-import type { RenderedFault } from "@orisma/core";
+import type { RenderedFault } from "@orisma/core/internal";
 
 /** The command was used wrongly: exit code 2. */
 export class UsageError extends Error {}

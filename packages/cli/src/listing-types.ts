@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import { MOMENT_PARAMETERS, takesDates, type ParameterDeclaration } from "@orisma/core";
+import { MOMENT_PARAMETERS, takesDates, type ParameterDeclaration } from "@orisma/core/internal";
 
 /**
  * A declaration file for TypeScript with the parameters and the records of listings, for a client of

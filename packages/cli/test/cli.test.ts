@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import type { RecordsAnswer } from "@orisma/core";
+import type { RecordsAnswer } from "@orisma/core/internal";
 import { ROOT, startTestService, type TestService } from "../../../test/service.js";
 import { LISTINGS, SMALL_CSV, bringWorks } from "../../../test/works.js";
 

@@ -19,7 +19,7 @@ import type {
   SummaryAnswer,
   TimelineAnswer,
   WhyAnswer,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { OrismaError, problemFrom } from "./error.js";
 import type {
   AnyListings,

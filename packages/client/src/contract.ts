@@ -18,7 +18,7 @@ export type {
   Translation,
   WhyAnswer,
   WindowAnswer,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 export type {
   AttachedDatabase,
   AttachedTable,

@@ -13,7 +13,7 @@ import type {
   RenderedFault,
   TranslatedColumn,
   ValueParameter,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 
 /** What a key allows, from most to least. */
 export type Role = "owner" | "maker" | "reader";

@@ -1,4 +1,4 @@
-import type { RecordAnswer, RecordsAnswer } from "@orisma/core";
+import type { RecordAnswer, RecordsAnswer } from "@orisma/core/internal";
 
 /** A value of a parameter; a list is sent repeated. */
 export type ParameterValue = string | number | boolean;

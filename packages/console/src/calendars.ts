@@ -3,7 +3,7 @@ import {
   calendarSettings,
   type CalendarSettings,
   type ListingCalendar,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { useQueries } from "@tanstack/react-query";
 import { service } from "./service.js";
 

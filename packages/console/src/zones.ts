@@ -1,4 +1,4 @@
-import { epochMs, findZone, isoWall, wallAt } from "@orisma/core";
+import { epochMs, findZone, isoWall, wallAt } from "@orisma/core/internal";
 
 /** The zone of whoever reads the page. */
 export const OWN_ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;

@@ -11,7 +11,7 @@ import {
   type Clause,
   type PlannedRequest,
   type Row,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { CATALOGUE, COLUMNS } from "../../../test/trees.js";
 import { searchOf, stateOf, type PageState } from "../src/listing/state.js";
 

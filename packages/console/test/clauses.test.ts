@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import type { Clause } from "@orisma/core";
+import type { Clause } from "@orisma/core/internal";
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { row } from "../../../test/trees.js";

@@ -8,7 +8,7 @@ import {
   readCql2,
   readCql2Text,
   type Filter,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import {

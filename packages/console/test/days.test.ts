@@ -1,4 +1,4 @@
-import { civilDay, dayNumber, daysInMonth, isoDay, weekday } from "@orisma/core";
+import { civilDay, dayNumber, daysInMonth, isoDay, weekday } from "@orisma/core/internal";
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { dayByKey, monthsOn, placeInWeek, weekFrom } from "../src/listing/editors/days.js";

@@ -1,4 +1,4 @@
-import { DATE_ENCODINGS, DATE_KINDS, type Reading } from "@orisma/core";
+import { DATE_ENCODINGS, DATE_KINDS, type Reading } from "@orisma/core/internal";
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { fieldsOf, sentOf, withLine } from "../src/sources/draft.js";

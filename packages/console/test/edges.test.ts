@@ -11,7 +11,7 @@ import {
   wallMs,
   type BucketUnit,
   type IntervalText,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import {

@@ -14,7 +14,7 @@ import {
   type ParameterDeclaration,
   type RecordValue,
   type Row,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { COLUMNS, row } from "../../../test/trees.js";

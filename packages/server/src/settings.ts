@@ -1,5 +1,5 @@
 import { resolve } from "node:path";
-import { nearest } from "@orisma/core";
+import { nearest } from "@orisma/core/internal";
 import { z } from "zod";
 
 /** Where a database is, and how to get in. */

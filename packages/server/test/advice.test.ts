@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { EVERYTHING, type Statement } from "@orisma/core";
+import { EVERYTHING, type Statement } from "@orisma/core/internal";
 import { planOf } from "../src/records/plan.js";
 import type { KnownSource } from "../src/sources/index.js";
 import { startTestService, type TestService } from "../../../test/service.js";

@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync, chmodSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { startEngine, type Engine } from "@orisma/server";
-import { bareColumn, orderKeyDdl, type Statement } from "@orisma/core";
+import { bareColumn, orderKeyDdl, type Statement } from "@orisma/core/internal";
 import mysql from "mysql2/promise";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";

@@ -17,7 +17,7 @@ import {
   type Position,
   type RecordOrder,
   type Row,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import fc from "fast-check";
 import {
   CATALOGUE,

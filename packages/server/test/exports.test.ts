@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import type { RecordAnswer, RecordsAnswer } from "@orisma/core";
+import type { RecordAnswer, RecordsAnswer } from "@orisma/core/internal";
 import ExcelJS from "exceljs";
 import Papa from "papaparse";
 import { startTestService, type TestService } from "../../../test/service.js";

@@ -9,7 +9,7 @@ import {
   pageStatement,
   translateFilter,
   type Filter,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { HOSTILE } from "../../../test/hostile.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { bringWorks } from "../../../test/works.js";

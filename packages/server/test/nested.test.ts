@@ -1,6 +1,12 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { evaluate, type Catalogue, type Column, type Filter, type Row } from "@orisma/core";
-import { cql2Of, cql2Text } from "@orisma/core";
+import {
+  evaluate,
+  type Catalogue,
+  type Column,
+  type Filter,
+  type Row,
+} from "@orisma/core/internal";
+import { cql2Of, cql2Text } from "@orisma/core/internal";
 import fc from "fast-check";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";

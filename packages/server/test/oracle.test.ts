@@ -30,7 +30,7 @@ import {
   type Position,
   type RecordOrder,
   type Edge,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import fc from "fast-check";
 import type { DataSource } from "typeorm";
 import { inOrderOf, ordersOver } from "../../../test/ordered.js";

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { OrismaError, type QueryParameters } from "@orisma/client";
-import type { RecordsAnswer } from "@orisma/core";
+import type { RecordsAnswer } from "@orisma/core/internal";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { bringWorks } from "../../../test/works.js";

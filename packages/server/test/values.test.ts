@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { OrismaClient, OrismaError } from "@orisma/client";
-import type { RecordAnswer } from "@orisma/core";
+import type { RecordAnswer } from "@orisma/core/internal";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 

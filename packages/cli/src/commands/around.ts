@@ -1,4 +1,4 @@
-import type { SummaryAnswer, SummaryGroup, TimelineAnswer } from "@orisma/core";
+import type { SummaryAnswer, SummaryGroup, TimelineAnswer } from "@orisma/core/internal";
 import type { Command } from "commander";
 import {
   collect,

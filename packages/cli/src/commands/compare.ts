@@ -1,4 +1,4 @@
-import type { ComparedAnswer, RecordsComparison, TotalAnswer } from "@orisma/core";
+import type { ComparedAnswer, RecordsComparison, TotalAnswer } from "@orisma/core/internal";
 import { InvalidArgumentError, type Command } from "commander";
 import { examples, toJson, type Context } from "../context.js";
 import { drawTable } from "../table.js";

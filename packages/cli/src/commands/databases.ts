@@ -1,5 +1,5 @@
 import { readFileSync } from "node:fs";
-import { nameOf } from "@orisma/core";
+import { nameOf } from "@orisma/core/internal";
 import type { Command } from "commander";
 import { columnsFrom, withColumnOptions, type ColumnOptions } from "../columns.js";
 import {

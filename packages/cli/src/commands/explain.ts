@@ -11,7 +11,7 @@ import {
   type Statement,
   type ValueExplained,
   type WhyAnswer,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 
 /** `orisma explain`. */
 export function addExplain(command: Command, context: Context): void {

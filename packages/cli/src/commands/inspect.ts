@@ -1,4 +1,4 @@
-import { nameOf } from "@orisma/core";
+import { nameOf } from "@orisma/core/internal";
 import type { Command } from "commander";
 import { examples, listText, withFormats, type Context, type ListFormat } from "../context.js";
 

@@ -1,5 +1,5 @@
 import { OrismaError, type ListingDetails } from "@orisma/client";
-import type { DeclarationDifference, TotalAnswer } from "@orisma/core";
+import type { DeclarationDifference, TotalAnswer } from "@orisma/core/internal";
 import { InvalidArgumentError, type Command } from "commander";
 import {
   addRemoval,

@@ -1,4 +1,9 @@
-import { nameOf, sampleInWords, type ColumnProfile, type SourceProfile } from "@orisma/core";
+import {
+  nameOf,
+  sampleInWords,
+  type ColumnProfile,
+  type SourceProfile,
+} from "@orisma/core/internal";
 import type { Command } from "commander";
 import { examples, listText, withFormats, type Context, type ListFormat } from "../context.js";
 

@@ -7,7 +7,7 @@ import {
   type DateKind,
   type ReadAnswer,
   type Reading,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { InvalidArgumentError, type Command } from "commander";
 import {
   collect,

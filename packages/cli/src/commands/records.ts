@@ -1,5 +1,5 @@
 import type { OrismaClient, ListingDetails } from "@orisma/client";
-import type { RecordAnswer, RecordsAnswer, RecordsMeta } from "@orisma/core";
+import type { RecordAnswer, RecordsAnswer, RecordsMeta } from "@orisma/core/internal";
 import { stringify } from "csv-stringify";
 import type { Command } from "commander";
 import { collect, examples, type Context } from "../context.js";

@@ -1,5 +1,5 @@
 import type { NewSource, OrismaClient, SettlingPreview } from "@orisma/client";
-import { isCertain, nameOf, type Reading, type SourceProfile } from "@orisma/core";
+import { isCertain, nameOf, type Reading, type SourceProfile } from "@orisma/core/internal";
 import type { Command } from "commander";
 import { columnsFrom, withColumnOptions, type ColumnOptions } from "../columns.js";
 import { examples, toJson, type Context } from "../context.js";

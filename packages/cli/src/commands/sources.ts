@@ -1,5 +1,5 @@
 import type { SourceDescription } from "@orisma/client";
-import { nameOf } from "@orisma/core";
+import { nameOf } from "@orisma/core/internal";
 import type { Command } from "commander";
 import { examples, listText, withFormats, type Context, type ListFormat } from "../context.js";
 import { UsageError } from "../failure.js";

@@ -5,7 +5,7 @@ import {
   type TranslatedColumn,
   type TranslatedStatement,
   type Translation,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { Option, type Command } from "commander";
 import { askedContext, needed, withAskedOptions, type AskedOptions } from "../asked.js";
 import { columnsFrom, readCount, withColumns, type ColumnOptions } from "../columns.js";

@@ -1,4 +1,4 @@
-import type { RecordValue, RecordVerdict, WhyAnswer } from "@orisma/core";
+import type { RecordValue, RecordVerdict, WhyAnswer } from "@orisma/core/internal";
 import type { Command } from "commander";
 import { examples, toJson, type Context } from "../context.js";
 import { readParameters } from "../parameters.js";

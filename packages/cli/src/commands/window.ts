@@ -8,7 +8,7 @@ import {
   type WindowAnswer,
   type WindowContext,
   type YearOfWindow,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { Command } from "commander";
 import { askedContext, needed, withAskedOptions, type AskedOptions } from "../asked.js";
 import { examples, toJson, type Context } from "../context.js";

@@ -1,4 +1,4 @@
-import type { ListedWindowAnswer } from "@orisma/core";
+import type { ListedWindowAnswer } from "@orisma/core/internal";
 import type { Command } from "commander";
 import {
   addRemoval,

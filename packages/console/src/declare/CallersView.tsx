@@ -1,5 +1,5 @@
 import type { NewListing } from "@orisma/client";
-import { UTC, epochMs, findZone, type ParameterDeclaration } from "@orisma/core";
+import { UTC, epochMs, findZone, type ParameterDeclaration } from "@orisma/core/internal";
 import { Copy } from "lucide-react";
 import { useState } from "react";
 import { ParameterField } from "../listing/editors/Fields.js";

@@ -12,7 +12,7 @@ import {
   type DateComparison,
   type ParameterDeclaration,
   type RenderedFault,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { X } from "lucide-react";
 import { useId, type ReactNode } from "react";
 

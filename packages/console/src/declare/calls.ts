@@ -1,4 +1,4 @@
-import type { ParameterDeclaration } from "@orisma/core";
+import type { ParameterDeclaration } from "@orisma/core/internal";
 import { commandOf } from "../docs/description.js";
 import { valuesIn } from "../listing/value-line.js";
 

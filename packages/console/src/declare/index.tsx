@@ -7,7 +7,7 @@ import {
   type DeclarationText,
   type TextPlace,
 } from "@orisma/client/declaration";
-import type { RenderedFault } from "@orisma/core";
+import type { RenderedFault } from "@orisma/core/internal";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";

@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import { isoDay } from "@orisma/core";
+import { isoDay } from "@orisma/core/internal";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Pending } from "../frame/Pending.js";
 import { service } from "../service.js";

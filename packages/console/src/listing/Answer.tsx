@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import type { RecordsAnswer, WhyAnswer } from "@orisma/core";
+import type { RecordsAnswer, WhyAnswer } from "@orisma/core/internal";
 import { ArrowLeft, ArrowRight } from "lucide-react";
 import { Suspense, lazy, useState } from "react";
 import { Message } from "../frame/Message.js";

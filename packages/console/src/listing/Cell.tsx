@@ -1,4 +1,4 @@
-import type { RecordValue } from "@orisma/core";
+import type { RecordValue } from "@orisma/core/internal";
 import type { ReactNode } from "react";
 import type { ShownColumn } from "./narrowing.js";
 

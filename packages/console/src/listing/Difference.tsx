@@ -1,4 +1,4 @@
-import type { ComparedAnswer } from "@orisma/core";
+import type { ComparedAnswer } from "@orisma/core/internal";
 import { totalText } from "./counts.js";
 
 /** The records that only one of two requests keeps: how many, and the first of them by name. */

@@ -1,5 +1,5 @@
 import { OrismaError, type ProblemDocument } from "@orisma/client";
-import type { RecordsAnswer } from "@orisma/core";
+import type { RecordsAnswer } from "@orisma/core/internal";
 import { Message } from "../frame/Message.js";
 import { capitalised } from "../words.js";
 

@@ -10,7 +10,7 @@ import {
   type Clause,
   type RecordsAnswer,
   type WindowContext,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { lazy, startTransition, useEffect, useState } from "react";
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from "react-router";

@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import type { RecordAnswer, RecordValue, RecordsAnswer } from "@orisma/core";
+import type { RecordAnswer, RecordValue, RecordsAnswer } from "@orisma/core/internal";
 import { ArrowDown, ArrowUp } from "lucide-react";
 import { useState, type KeyboardEvent } from "react";
 import { CellFace } from "./Cell.js";

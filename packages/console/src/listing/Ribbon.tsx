@@ -5,7 +5,7 @@ import {
   type RecordsMeta,
   type TimelineAnswer,
   type WindowView,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { service } from "../service.js";

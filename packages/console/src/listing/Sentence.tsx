@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import type { Clause } from "@orisma/core";
+import type { Clause } from "@orisma/core/internal";
 import { X } from "lucide-react";
 import { useEffect, useEffectEvent, useRef, type ReactNode } from "react";
 

@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import type { RecordValue, SummaryAnswer, SummaryGroup } from "@orisma/core";
+import type { RecordValue, SummaryAnswer, SummaryGroup } from "@orisma/core/internal";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Download } from "lucide-react";
 import { useState } from "react";

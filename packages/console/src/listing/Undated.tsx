@@ -1,4 +1,4 @@
-import type { TimelineAnswer } from "@orisma/core";
+import type { TimelineAnswer } from "@orisma/core/internal";
 import { numberText } from "./counts.js";
 
 /** What has no place in time: a mark of its own each. */

@@ -7,7 +7,7 @@ import {
   type Explanation,
   type PlanStep,
   type Statement,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { useQuery } from "@tanstack/react-query";
 import { Copy } from "lucide-react";
 import { useState, type ReactNode } from "react";

@@ -1,5 +1,5 @@
 import { OrismaError, type ListingDetails } from "@orisma/client";
-import type { RecordVerdict, WhyAnswer } from "@orisma/core";
+import type { RecordVerdict, WhyAnswer } from "@orisma/core/internal";
 import { useQuery } from "@tanstack/react-query";
 import { Check, X } from "lucide-react";
 import { useState, type SubmitEvent } from "react";

@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import { readIsoDate, type RecordValue } from "@orisma/core";
+import { readIsoDate, type RecordValue } from "@orisma/core/internal";
 import { localText } from "../zones.js";
 import {
   isCompoundOn,

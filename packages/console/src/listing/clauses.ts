@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import type { Clause, RecordsAnswer } from "@orisma/core";
+import type { Clause, RecordsAnswer } from "@orisma/core/internal";
 import { conditionsOf, withConditions } from "./conditions.js";
 import { hasDefault } from "./narrowing.js";
 import { namesOf, valueOf, withParameters, type PageState } from "./state.js";

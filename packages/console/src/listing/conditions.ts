@@ -8,7 +8,7 @@ import {
   readCql2Text,
   readPattern,
   type Expression,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { valueOf, withParameters, type PageState } from "./state.js";
 
 /** What can be asked of one column of a compound condition, as its editors know it. */

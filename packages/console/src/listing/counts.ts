@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import type { CountedAnswer, RecordsMeta, TotalAnswer } from "@orisma/core";
+import type { CountedAnswer, RecordsMeta, TotalAnswer } from "@orisma/core/internal";
 import { useQuery } from "@tanstack/react-query";
 import { service } from "../service.js";
 import { searchOf, withParameters, type PageState } from "./state.js";

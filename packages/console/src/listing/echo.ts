@@ -11,7 +11,7 @@ import {
   type DateParameter,
   type Part,
   type WindowContext,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 
 /** What a value would mean, in words, or what is wrong with it. */
 export interface Echo {

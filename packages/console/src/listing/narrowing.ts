@@ -8,7 +8,7 @@ import {
   takesDates,
   type DateParameter,
   type ParameterDeclaration,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { columnOf, conditionsOf, withConditionOn, type Leaf } from "./conditions.js";
 import { namesOf, valueOf, withParameters, type PageState } from "./state.js";
 

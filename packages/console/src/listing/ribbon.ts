@@ -1,4 +1,4 @@
-import type { TimelineAnswer } from "@orisma/core";
+import type { TimelineAnswer } from "@orisma/core/internal";
 
 /** A unit of time on the ribbon. */
 export type Bucket = TimelineAnswer["buckets"][number];

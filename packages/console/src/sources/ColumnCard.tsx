@@ -1,4 +1,4 @@
-import { sampleInWords, type ColumnProfile } from "@orisma/core";
+import { sampleInWords, type ColumnProfile } from "@orisma/core/internal";
 import { Shares } from "./Shares.js";
 import { SettleEditor } from "./SettleEditor.js";
 import { TimeStrip } from "./TimeStrip.js";

@@ -1,4 +1,4 @@
-import type { ColumnProfile } from "@orisma/core";
+import type { ColumnProfile } from "@orisma/core/internal";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { service } from "../service.js";

@@ -6,7 +6,7 @@ import {
   sampleInWords,
   type ColumnProfile,
   type ColumnSample,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Message } from "../frame/Message.js";

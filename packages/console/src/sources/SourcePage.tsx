@@ -1,5 +1,5 @@
 import type { LoadReport, SourceDescription } from "@orisma/client";
-import { isCertain, type SourceProfile } from "@orisma/core";
+import { isCertain, type SourceProfile } from "@orisma/core/internal";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";

@@ -1,4 +1,4 @@
-import type { DateQuality } from "@orisma/core";
+import type { DateQuality } from "@orisma/core/internal";
 
 const HEIGHT = 34;
 

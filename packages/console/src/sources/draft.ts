@@ -1,5 +1,5 @@
 import type { NewSource } from "@orisma/client";
-import { nameOf, type ColumnProfile, type ColumnType, type Reading } from "@orisma/core";
+import { nameOf, type ColumnProfile, type ColumnType, type Reading } from "@orisma/core/internal";
 
 /** How a column is to be understood, as it is sent. */
 export type ColumnSent = NonNullable<NewSource["columns"]>[string];

@@ -4,7 +4,7 @@ import {
   periodBefore,
   type Interval,
   type WindowContext,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 
 const NAMES = { length: "as long", month: "a month earlier", year: "a year earlier" } as const;
 

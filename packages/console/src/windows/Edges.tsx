@@ -1,4 +1,4 @@
-import type { IntervalText } from "@orisma/core";
+import type { IntervalText } from "@orisma/core/internal";
 import { inZone } from "../zones.js";
 
 const MOST_SHOWN = 4;

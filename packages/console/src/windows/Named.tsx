@@ -1,4 +1,4 @@
-import { NAMED_WINDOWS, listWindows, type WindowContext } from "@orisma/core";
+import { NAMED_WINDOWS, listWindows, type WindowContext } from "@orisma/core/internal";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { service } from "../service.js";

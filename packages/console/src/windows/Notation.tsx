@@ -9,7 +9,7 @@ import {
   resolveWindow,
   type DateComparison,
   type WindowContext,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { withoutZone } from "../words.js";
 
 /** Dates with which a comparison is shown. */

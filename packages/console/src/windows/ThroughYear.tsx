@@ -1,4 +1,4 @@
-import type { AskedStretch, CalendarSettings } from "@orisma/core";
+import type { AskedStretch, CalendarSettings } from "@orisma/core/internal";
 import { capitalised } from "../words.js";
 import { YearPicture } from "./YearPicture.js";
 import { useYear } from "./useYear.js";

@@ -10,7 +10,7 @@ import {
   wallAt,
   type Interval,
   type WindowContext,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 
 /** The year of a window as twelve lines, with a bar along each where it covers days. */
 export function YearLines(props: {

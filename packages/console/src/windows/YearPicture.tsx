@@ -1,4 +1,4 @@
-import { MS_PER_DAY, isoDay, monthName } from "@orisma/core";
+import { MS_PER_DAY, isoDay, monthName } from "@orisma/core/internal";
 import type { KeyboardEvent, MouseEvent } from "react";
 import type { Covered, YearFound } from "./year.worker.js";
 

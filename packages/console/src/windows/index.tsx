@@ -19,7 +19,7 @@ import {
   type RenderedFault,
   type WindowAnswer,
   type WindowContext,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { useQuery } from "@tanstack/react-query";
 import { lazy, useEffect, useState } from "react";
 import { useLocation, useNavigate, useSearchParams } from "react-router";

@@ -6,7 +6,7 @@ import {
   type AskedStretch,
   type CalendarSettings,
   type YearOfWindow,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 
 /** What a year of a window is worked out from. */
 export interface YearAsked {

@@ -1,4 +1,4 @@
-import { fault } from "@orisma/core";
+import { fault } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import { problemOf, type Caller, type Role } from "../http/index.js";
 import { AccessKey, Session } from "./entities.js";

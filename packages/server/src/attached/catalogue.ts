@@ -1,4 +1,4 @@
-import type { Holding } from "@orisma/core";
+import type { Holding } from "@orisma/core/internal";
 import type { Gateway } from "../database/index.js";
 
 /** A table or view of an attached database. */

@@ -1,4 +1,4 @@
-import { MARIADB } from "@orisma/core";
+import { MARIADB } from "@orisma/core/internal";
 import { DataSource } from "typeorm";
 import { Gateway, TableChanged, TooSlow } from "../database/index.js";
 import type { DatabaseLogin } from "../settings.js";

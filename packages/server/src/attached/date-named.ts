@@ -6,7 +6,7 @@ import {
   success,
   type CompiledReading,
   type Result,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { Gateway } from "../database/index.js";
 import { holdingOf, type AttachedColumn } from "./catalogue.js";
 

@@ -1,4 +1,4 @@
-import { fault, nameFault, placed } from "@orisma/core";
+import { fault, nameFault, placed } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import type { Sealer } from "../access/index.js";
 import { forAll, type Gateway } from "../database/index.js";

@@ -1,4 +1,4 @@
-import { dayNumber, fault, isoDay } from "@orisma/core";
+import { dayNumber, fault, isoDay } from "@orisma/core/internal";
 import ICAL from "ical.js";
 import { problemOf } from "../http/index.js";
 import type { Holiday } from "./entities.js";

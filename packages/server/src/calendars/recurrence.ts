@@ -1,4 +1,11 @@
-import { civilDay, dayMatcher, dayNumber, readWindow, renderFault, weekday } from "@orisma/core";
+import {
+  civilDay,
+  dayMatcher,
+  dayNumber,
+  readWindow,
+  renderFault,
+  weekday,
+} from "@orisma/core/internal";
 import type ICAL from "ical.js";
 
 /** How often a rule comes round, of which days can have a part (RFC 5545, section 3.3.10). */

@@ -1,4 +1,4 @@
-import type { CalendarDeclaration } from "@orisma/core";
+import type { CalendarDeclaration } from "@orisma/core/internal";
 import { z } from "zod";
 
 /** An iCalendar file. */

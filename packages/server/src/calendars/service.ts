@@ -1,4 +1,4 @@
-import { fault, nameFault, type CalendarDeclaration } from "@orisma/core";
+import { fault, nameFault, type CalendarDeclaration } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import { problemOf } from "../http/index.js";
 import { HolidayList, type Holiday } from "./entities.js";

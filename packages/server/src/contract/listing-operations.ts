@@ -9,7 +9,7 @@ import {
   type DateParameter,
   type ParameterDeclaration,
   type ValueParameter,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { Caller } from "../http/index.js";
 import { shownColumn, type ServedListing } from "../listings/index.js";
 import { permittedTo } from "../records/index.js";

@@ -6,7 +6,7 @@ import {
   readValues,
   translateFilter,
   type Reading,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { z } from "zod";
 import { NEW_KEY, SIGN_IN } from "../access/index.js";
 import { ATTACHED } from "../attached/index.js";

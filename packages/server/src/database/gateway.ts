@@ -1,7 +1,7 @@
 import type { Readable } from "node:stream";
 import mysql from "mysql2/promise";
 import type { DataSource, QueryRunner } from "typeorm";
-import type { SqlValue, Statement } from "@orisma/core";
+import type { SqlValue, Statement } from "@orisma/core/internal";
 import { CallerGone, callerLeaving, mustBeAsked } from "./leaving.js";
 
 /** A row of a result: its fields in the order of the statement. */

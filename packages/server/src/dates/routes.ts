@@ -1,4 +1,4 @@
-import { readValues } from "@orisma/core";
+import { readValues } from "@orisma/core/internal";
 import { Router } from "express";
 import { requireRole } from "../access/index.js";
 import { parse, problemOf } from "../http/index.js";

@@ -1,4 +1,4 @@
-import { DATE_ENCODINGS, DATE_KINDS, type Reading } from "@orisma/core";
+import { DATE_ENCODINGS, DATE_KINDS, type Reading } from "@orisma/core/internal";
 import { z } from "zod";
 
 /** How stored values are understood as dates, as it is sent. */

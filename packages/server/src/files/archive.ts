@@ -1,4 +1,4 @@
-import { fault } from "@orisma/core";
+import { fault } from "@orisma/core/internal";
 import { SaxesParser, type SaxesTagNS } from "saxes";
 import { openPromise, type Entry, type ZipFile } from "yauzl";
 import { problemOf } from "../http/index.js";

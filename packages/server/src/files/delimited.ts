@@ -1,4 +1,4 @@
-import { fault } from "@orisma/core";
+import { fault } from "@orisma/core/internal";
 import Papa from "papaparse";
 import { problemOf } from "../http/index.js";
 import { headText, textOf, type TextEncoding } from "./encoding.js";

@@ -1,4 +1,4 @@
-import { fault } from "@orisma/core";
+import { fault } from "@orisma/core/internal";
 import { problemOf } from "../http/index.js";
 import { broken } from "./table.js";
 import { bytesOf, type SpooledFile } from "./spool.js";

@@ -1,4 +1,4 @@
-import { fault } from "@orisma/core";
+import { fault } from "@orisma/core/internal";
 import { isLosslessNumber, parse, stringify } from "lossless-json";
 import { problemOf } from "../http/index.js";
 import { textOf, type TextEncoding } from "./encoding.js";

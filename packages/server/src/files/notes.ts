@@ -1,4 +1,4 @@
-import { fault } from "@orisma/core";
+import { fault } from "@orisma/core/internal";
 import type { FileCell, FileRow } from "./table.js";
 
 /** Records that a table has before rows below it can be told from them. */

@@ -1,4 +1,4 @@
-import { fault } from "@orisma/core";
+import { fault } from "@orisma/core/internal";
 import { problemOf } from "../http/index.js";
 import {
   LAYOUT_ROWS,

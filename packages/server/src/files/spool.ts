@@ -4,7 +4,7 @@ import { mkdir, open, rm } from "node:fs/promises";
 import { isUtf8 } from "node:buffer";
 import { join } from "node:path";
 import type { Readable } from "node:stream";
-import { fault } from "@orisma/core";
+import { fault } from "@orisma/core/internal";
 import { problemOf } from "../http/index.js";
 
 /** A file that has arrived whole, and lies on disk until it is done with. */

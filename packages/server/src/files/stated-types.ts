@@ -1,4 +1,4 @@
-import { isPlainNumber } from "@orisma/core";
+import { isPlainNumber } from "@orisma/core/internal";
 
 /** What a file itself says that the cells of a column hold; those that say nothing are not counted. */
 export interface StatedCells {

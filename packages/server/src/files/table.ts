@@ -1,4 +1,4 @@
-import { fault, type Fault } from "@orisma/core";
+import { fault, type Fault } from "@orisma/core/internal";
 import { problemOf, type Problem } from "../http/index.js";
 import type { StatedCells } from "./stated-types.js";
 

@@ -1,5 +1,5 @@
 import { posix } from "node:path";
-import { fault } from "@orisma/core";
+import { fault } from "@orisma/core/internal";
 import { problemOf } from "../http/index.js";
 import { readWholeXml, readXml, type Archive, type Namespaces } from "./archive.js";
 import { isDateFormat } from "./number-format.js";

@@ -1,4 +1,4 @@
-import { translateFilter, type TranslatedColumn } from "@orisma/core";
+import { translateFilter, type TranslatedColumn } from "@orisma/core/internal";
 import { Router } from "express";
 import { requireRole } from "../access/index.js";
 import { calendarOf } from "../calendars/index.js";

@@ -1,4 +1,4 @@
-import { DATABASES, MOST_ORDERED } from "@orisma/core";
+import { DATABASES, MOST_ORDERED } from "@orisma/core/internal";
 import { z } from "zod";
 import { CALENDAR } from "../calendars/index.js";
 import { READING } from "../dates/index.js";

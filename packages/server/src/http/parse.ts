@@ -1,4 +1,4 @@
-import { fault, nearest, type Fault } from "@orisma/core";
+import { fault, nearest, type Fault } from "@orisma/core/internal";
 import { z } from "zod";
 import { problemOf } from "./problem.js";
 

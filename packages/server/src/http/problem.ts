@@ -1,4 +1,4 @@
-import { renderFault, type Fault, type FaultCode, type RenderedFault } from "@orisma/core";
+import { renderFault, type Fault, type FaultCode, type RenderedFault } from "@orisma/core/internal";
 
 /** The kinds of problem that this service answers with. */
 export const PROBLEMS = {

@@ -1,4 +1,4 @@
-import type { SentParameters } from "@orisma/core";
+import type { SentParameters } from "@orisma/core/internal";
 
 /**
  * The parameters of a request's address, each with its values in the order of sending, read

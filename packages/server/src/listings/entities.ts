@@ -6,7 +6,7 @@ import {
   PrimaryGeneratedColumn,
   type Relation,
 } from "typeorm";
-import type { ListingDeclaration } from "@orisma/core";
+import type { ListingDeclaration } from "@orisma/core/internal";
 import { Source } from "../sources/index.js";
 
 /** A declared listing; each change of it counts its version up. */

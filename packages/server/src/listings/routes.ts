@@ -1,4 +1,4 @@
-import { permittedWindows } from "@orisma/core";
+import { permittedWindows } from "@orisma/core/internal";
 import { Router, type Request } from "express";
 import { callerWith, requireRole } from "../access/index.js";
 import { parse, pathParameter } from "../http/index.js";

@@ -11,7 +11,7 @@ import {
   REVERSED_POLICIES,
   VALUE_COMPARISONS,
   VALUE_PARAMETER_TYPES,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { z } from "zod";
 import { CALENDAR } from "../calendars/index.js";
 

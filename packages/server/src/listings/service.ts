@@ -26,7 +26,7 @@ import {
   type Zone,
   windowNamesIn,
   type WindowsByName,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import { calendarOf, type HolidayLists } from "../calendars/index.js";
 import { problemOf, type Caller, Problem } from "../http/index.js";

@@ -10,7 +10,7 @@ import {
   type RecordValue,
   type StoredColumn,
   type StoredTable,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { ResultRow } from "../database/index.js";
 
 /** Reads the rows of a page statement: records, and the texts that could not be read. */

@@ -11,7 +11,7 @@ import {
   type RecordValue,
   type SentParameters,
   type ChoicesAnswer,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import { derivedChoices } from "./derived-choices.js";

@@ -1,4 +1,4 @@
-import type { ComparedAnswer, RecordsComparison, SentParameters } from "@orisma/core";
+import type { ComparedAnswer, RecordsComparison, SentParameters } from "@orisma/core/internal";
 import type { Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { CompareSent } from "./schema.js";

@@ -1,4 +1,4 @@
-import { renderFault, type CountedAnswer, type CountsAnswer } from "@orisma/core";
+import { renderFault, type CountedAnswer, type CountsAnswer } from "@orisma/core/internal";
 import { Problem, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import { sentOf } from "./compare.js";

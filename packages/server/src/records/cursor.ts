@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import type { Cursor } from "@orisma/core";
+import type { Cursor } from "@orisma/core/internal";
 import { z } from "zod";
 import { Sealer } from "../access/index.js";
 

@@ -6,7 +6,7 @@ import {
   type DerivedColumn,
   type FixedCondition,
   type OneOfCondition,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { problemOf } from "../http/index.js";
 import { counted } from "./parts.js";
 import type { AskedRequest } from "./prepared.js";

@@ -3,7 +3,7 @@ import {
   remarksOn,
   type DeclarationDifference,
   type TotalAnswer,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { Problem, type Caller } from "../http/index.js";
 import type { ListingTrial, ServedListing } from "../listings/index.js";
 import { compareRequests } from "./compare.js";

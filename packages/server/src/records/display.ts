@@ -1,4 +1,9 @@
-import { formatter, type RecordAnswer, type RecordValue, type RecordsMeta } from "@orisma/core";
+import {
+  formatter,
+  type RecordAnswer,
+  type RecordValue,
+  type RecordsMeta,
+} from "@orisma/core/internal";
 import { shownColumn, type ServedListing } from "../listings/index.js";
 
 type Show = (value: Exclude<RecordValue, null>) => string;

@@ -12,7 +12,7 @@ import {
   type Neighbours,
   type StoredTable,
   type TextCondition,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { Read } from "../database/index.js";
 import type { Counter } from "./narrowing.js";
 import type { Sight } from "./sight.js";

@@ -22,7 +22,7 @@ import {
   type PlannedRequest,
   type Query,
   type ResolvedQuery,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { Gateway, Read } from "../database/index.js";
 import type { ServedListing } from "../listings/index.js";
 import { planOf } from "./plan.js";

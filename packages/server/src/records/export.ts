@@ -15,7 +15,7 @@ import {
   type RecordAnswer,
   type RecordValue,
   type Zone,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { stringify } from "csv-stringify/sync";
 import ExcelJS from "exceljs";
 import { Problem } from "../http/index.js";

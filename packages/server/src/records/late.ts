@@ -1,4 +1,4 @@
-import type { PlannedRequest } from "@orisma/core";
+import type { PlannedRequest } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import { LateChoice } from "./entities.js";
 

@@ -6,7 +6,7 @@ import {
   type PageQuery,
   type RecordAnswer,
   type RecordValue,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { KnownSource, Sources } from "../sources/index.js";
 import { PageReader } from "./answer.js";
 import type { PreparedRequest } from "./prepared.js";

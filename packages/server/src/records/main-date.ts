@@ -18,7 +18,7 @@ import {
   type Filter,
   type Notice,
   type RecordsMeta,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { dateColumn, extentOf, groups, inside, partsOf } from "./parts.js";
 import type { PreparedRequest } from "./prepared.js";
 import { placeOf, stretchOf, windowOf } from "./stretch.js";

@@ -1,4 +1,8 @@
-import { MOMENT_PARAMETERS, type ListingDeclaration, type MomentParameter } from "@orisma/core";
+import {
+  MOMENT_PARAMETERS,
+  type ListingDeclaration,
+  type MomentParameter,
+} from "@orisma/core/internal";
 import { mayAs } from "../access/index.js";
 import type { Caller } from "../http/index.js";
 

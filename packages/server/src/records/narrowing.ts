@@ -11,7 +11,7 @@ import {
   type Narrowing,
   type Row,
   type StoredTable,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { TooSlow, type Read } from "../database/index.js";
 import { narrowedTo } from "./read.js";
 import type { Sight } from "./sight.js";

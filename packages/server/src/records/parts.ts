@@ -17,7 +17,7 @@ import {
   type Row,
   type SentParameters,
   type StoredTable,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { ResultRow } from "../database/index.js";
 import { problemOf } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";

@@ -1,4 +1,4 @@
-import { orderKeyDdl, type Filter, type PlanStep, type Statement } from "@orisma/core";
+import { orderKeyDdl, type Filter, type PlanStep, type Statement } from "@orisma/core/internal";
 import type { Read, ResultRow } from "../database/index.js";
 import type { KnownSource } from "../sources/index.js";
 

@@ -1,4 +1,10 @@
-import { epochMs, planListing, simplify, type PageQuery, type SentParameters } from "@orisma/core";
+import {
+  epochMs,
+  planListing,
+  simplify,
+  type PageQuery,
+  type SentParameters,
+} from "@orisma/core/internal";
 import { mayAs } from "../access/index.js";
 import { Problem, problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";

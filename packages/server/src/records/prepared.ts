@@ -7,7 +7,7 @@ import type {
   PageQuery,
   PlannedRequest,
   StoredTable,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { Gateway } from "../database/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { Reader, RequestTable, SourceTable } from "./source-tables.js";

@@ -13,7 +13,7 @@ import {
   type Filter,
   type PageQuery,
   type StoredTable,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { TooSlow, type Gateway, type Read, type ResultRow } from "../database/index.js";
 import type { Reader } from "./source-tables.js";
 

@@ -7,7 +7,7 @@ import { choices } from "./choices.js";
 import { compare, sentOf } from "./compare.js";
 import { counts } from "./counts.js";
 import { difference } from "./difference.js";
-import { FORMATS, type Format } from "@orisma/core";
+import { FORMATS, type Format } from "@orisma/core/internal";
 import { MEDIA_TYPES, sendExport } from "./export.js";
 import { VARIES, acceptedFormat, sendPage, sendTagged } from "./sending.js";
 import { together } from "./parts.js";

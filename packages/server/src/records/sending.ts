@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import { FORMATS, type Format } from "@orisma/core";
+import { FORMATS, type Format } from "@orisma/core/internal";
 import type { Request, Response } from "express";
 import { MEDIA_TYPES } from "./export.js";
 import type { RecordsPage } from "./service.js";

@@ -24,7 +24,7 @@ import {
   type StoredTable,
   type TotalAnswer,
   type WhyAnswer,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { Read } from "../database/index.js";
 import { Problem, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";

@@ -10,7 +10,7 @@ import {
   type Result,
   type Row,
   type StoredTable,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";

@@ -10,7 +10,7 @@ import {
   type DateColumn,
   type Edge,
   type Interval,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { problemOf } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import { extentOf } from "./parts.js";

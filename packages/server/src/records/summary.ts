@@ -24,7 +24,7 @@ import {
   type SentParameters,
   type SummaryAnswer,
   type SummaryGroup,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { ResultRow } from "../database/index.js";
 import { problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";

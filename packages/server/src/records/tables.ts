@@ -19,7 +19,7 @@ import {
   type RecordValue,
   type Row,
   type StoredTable,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { TooSlow, type ResultRow } from "../database/index.js";
 import { PageReader } from "./answer.js";
 import type { Unreadables } from "./made.js";

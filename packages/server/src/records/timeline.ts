@@ -11,7 +11,7 @@ import {
   type SentParameters,
   type ExtentAnswer,
   type TimelineAnswer,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import {

@@ -6,7 +6,7 @@ import {
   type Filter,
   type RecordsMeta,
   type TotalAnswer,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { PreparedRequest } from "./prepared.js";
 import { countOf } from "./read.js";
 

@@ -18,7 +18,7 @@ import {
   type Narrowing,
   type Neighbours,
   type StoredTable,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { Gateway, Read } from "../database/index.js";
 import { reasonsOf } from "./emptiness.js";
 import { Counter, narrowingOf, type CountTarget } from "./narrowing.js";

@@ -10,7 +10,7 @@ import {
   type Fault,
   type Filter,
   type Holding,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import {
   isDistinct,
   isPattern,

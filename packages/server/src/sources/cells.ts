@@ -13,7 +13,7 @@ import {
   type Fault,
   type RenderedFault,
   type SqlValue,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { readingOf, type ReadingSent } from "../dates/index.js";
 import type { FileCell, FileRow } from "../files/index.js";
 import type { NewColumn } from "./schema.js";

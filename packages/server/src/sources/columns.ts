@@ -6,7 +6,7 @@ import {
   type OwnTable,
   type Reading,
   type StoredTable,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { Problem } from "../http/index.js";
 import { readingOf } from "../dates/index.js";
 import {

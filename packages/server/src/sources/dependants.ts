@@ -1,4 +1,4 @@
-import { fault } from "@orisma/core";
+import { fault } from "@orisma/core/internal";
 import { Problem } from "../http/index.js";
 import type { KnownSource } from "./columns.js";
 

@@ -8,7 +8,7 @@ import {
   PrimaryGeneratedColumn,
   type Relation,
 } from "typeorm";
-import type { ColumnType, DateEncoding, DateKind, Holding } from "@orisma/core";
+import type { ColumnType, DateEncoding, DateKind, Holding } from "@orisma/core/internal";
 import type { LoadMode } from "./modes.js";
 import type { LoadReport } from "./report.js";
 import type { KeptColumn, NewColumn } from "./schema.js";

@@ -1,4 +1,10 @@
-import { fault, type Fault, type SqlValue, type Statement, type OwnTable } from "@orisma/core";
+import {
+  fault,
+  type Fault,
+  type SqlValue,
+  type Statement,
+  type OwnTable,
+} from "@orisma/core/internal";
 import type { Gateway } from "../database/index.js";
 import type { FileRow } from "../files/index.js";
 import { columnWriter, type ColumnTally, type ColumnWriter } from "./cells.js";

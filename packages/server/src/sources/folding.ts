@@ -1,4 +1,4 @@
-import { MARIADB, rawTextStatement, type SqlValue, type OwnTable } from "@orisma/core";
+import { MARIADB, rawTextStatement, type SqlValue, type OwnTable } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import type { Gateway } from "../database/index.js";
 import { foldedOf } from "./cells.js";

@@ -8,7 +8,7 @@ import {
   type Fault,
   type NestedType,
   type StoredTable,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { readingOf } from "../dates/index.js";
 import { coreColumn, type KnownSource } from "./columns.js";
 import type { InsideSource, Source } from "./entities.js";

@@ -5,7 +5,7 @@ import {
   type ReadAnswer,
   type Reading,
   type RenderedFault,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { Gateway } from "../database/index.js";
 import { readingOf } from "../dates/index.js";
 import { Problem } from "../http/index.js";

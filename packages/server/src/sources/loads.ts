@@ -1,5 +1,5 @@
 import type { Readable } from "node:stream";
-import { fault, type OwnTable } from "@orisma/core";
+import { fault, type OwnTable } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import type { Gateway } from "../database/index.js";
 import {

@@ -1,4 +1,4 @@
-import { fault, placed, type Fault } from "@orisma/core";
+import { fault, placed, type Fault } from "@orisma/core/internal";
 import { mixedRemark, statedType, type FileRow, type FileTable } from "../files/index.js";
 import { problemOf } from "../http/index.js";
 import type { LoadMode } from "./modes.js";

@@ -6,7 +6,7 @@ import {
   type Moment,
   type Row,
   type StoredTable,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { readTablePattern, type AttachedDatabases } from "../attached/index.js";
 import type { Gateway } from "../database/index.js";
 import { problemOf } from "../http/index.js";

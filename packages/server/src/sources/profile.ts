@@ -18,7 +18,7 @@ import {
   type SourceProfile,
   type StoredTable,
   type ValueCount,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { TooSlow, type Gateway } from "../database/index.js";
 import { readingOf } from "../dates/index.js";
 import type { DateCells } from "../files/index.js";

@@ -1,4 +1,4 @@
-import { fault, renderFault } from "@orisma/core";
+import { fault, renderFault } from "@orisma/core/internal";
 import { stringify } from "csv-stringify/sync";
 import type { DataSource } from "typeorm";
 import { REFUSED_HEADINGS, type FileCell, type FileRow } from "../files/index.js";

@@ -1,4 +1,4 @@
-import { STATE_CODES, fault, type RenderedFault } from "@orisma/core";
+import { STATE_CODES, fault, type RenderedFault } from "@orisma/core/internal";
 import type { Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import { cellReader, faultOf, foldedOf } from "./cells.js";

@@ -1,4 +1,4 @@
-import { placed, renderFault, type RenderedFault } from "@orisma/core";
+import { placed, renderFault, type RenderedFault } from "@orisma/core/internal";
 import type { DateCells, FileDescription } from "../files/index.js";
 import type { ColumnTally } from "./cells.js";
 

@@ -1,4 +1,4 @@
-import { MARIADB, rawTextStatement, type OwnTable } from "@orisma/core";
+import { MARIADB, rawTextStatement, type OwnTable } from "@orisma/core/internal";
 import type { Gateway } from "../database/index.js";
 import type { FileRow } from "../files/index.js";
 

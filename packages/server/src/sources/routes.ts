@@ -1,4 +1,4 @@
-import { fault } from "@orisma/core";
+import { fault } from "@orisma/core/internal";
 import { Router, type Request, type Response } from "express";
 import { FILE_OPTIONS, lookAtFile, spool } from "../files/index.js";
 import {

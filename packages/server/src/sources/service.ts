@@ -8,7 +8,7 @@ import {
   type Fault,
   type SourceProfile,
   type Moment,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { In, type DataSource } from "typeorm";
 import type { AttachedDatabases } from "../attached/index.js";
 import type { Gateway } from "../database/index.js";

@@ -1,4 +1,4 @@
-import { fault, type Column, type Fault } from "@orisma/core";
+import { fault, type Column, type Fault } from "@orisma/core/internal";
 import type { KnownSource } from "./columns.js";
 import type { Source, StackedSource } from "./entities.js";
 

@@ -1,4 +1,4 @@
-import { fault, type OwnTable } from "@orisma/core";
+import { fault, type OwnTable } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import { problemOf } from "../http/index.js";
 import { Source, SourceColumn, type SourceState } from "./entities.js";

@@ -4,7 +4,7 @@ import {
   type ColumnType,
   type OwnColumn,
   type OwnTable,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 
 /** Bytes of a text value at most: the room of a MEDIUMTEXT. */
 export const LONGEST_TEXT_BYTES = 16_777_215;

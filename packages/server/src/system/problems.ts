@@ -1,4 +1,4 @@
-import { FAULT_CODES, FAULT_MEANINGS } from "@orisma/core";
+import { FAULT_CODES, FAULT_MEANINGS } from "@orisma/core/internal";
 import { Router } from "express";
 import { PROBLEMS } from "../http/index.js";
 

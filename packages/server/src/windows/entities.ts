@@ -1,4 +1,4 @@
-import type { CalendarDeclaration, NamedWindow } from "@orisma/core";
+import type { CalendarDeclaration, NamedWindow } from "@orisma/core/internal";
 import { Column, Entity, PrimaryColumn } from "typeorm";
 
 /** A named window that was declared, beside those that are always there. */

@@ -1,4 +1,4 @@
-import { answerWindow, placed } from "@orisma/core";
+import { answerWindow, placed } from "@orisma/core/internal";
 import { Router, type Request } from "express";
 import { callerWith, requireRole } from "../access/index.js";
 import { calendarOf } from "../calendars/index.js";

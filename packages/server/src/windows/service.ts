@@ -16,7 +16,7 @@ import {
   type NamedWindow,
   type WindowContext,
   type WindowsByName,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import type { CalendarWithLists, HolidayLists } from "../calendars/index.js";
 import { Problem, problemOf } from "../http/index.js";

@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import { civilDay, dayNumber, daysInMonth, isoDay, monthName } from "@orisma/core";
+import { civilDay, dayNumber, daysInMonth, isoDay, monthName } from "@orisma/core/internal";
 import { useRef, useState, type KeyboardEvent } from "react";
 import { flushSync } from "react-dom";
 import type { PageState } from "../state.js";

@@ -1,5 +1,5 @@
 import { OrismaError, type ListingDetails } from "@orisma/client";
-import type { Choice, RecordValue } from "@orisma/core";
+import type { Choice, RecordValue } from "@orisma/core/internal";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useId, useState } from "react";
 import { service } from "../../service.js";

@@ -6,7 +6,7 @@ import {
   type RecordsMeta,
   type WindowContext,
   type WindowView,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { useState, type SubmitEvent } from "react";
 import { columnOf, conditionsOf, type Leaf, type Tree } from "../conditions.js";
 import {

@@ -1,4 +1,4 @@
-import { takesDates, type ParameterDeclaration, type WindowContext } from "@orisma/core";
+import { takesDates, type ParameterDeclaration, type WindowContext } from "@orisma/core/internal";
 import { echoOf } from "../echo.js";
 
 /** How each comparison is said before its value. */

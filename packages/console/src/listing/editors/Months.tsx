@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import { monthName } from "@orisma/core";
+import { monthName } from "@orisma/core/internal";
 import type { PageState } from "../state.js";
 import { CalendarHead, UnitCount, recordsWords } from "./CalendarParts.js";
 import { useUnitCounts } from "./unit-counts.js";

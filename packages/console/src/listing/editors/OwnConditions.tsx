@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import { answerWindow, renderFault, type WindowContext } from "@orisma/core";
+import { answerWindow, renderFault, type WindowContext } from "@orisma/core/internal";
 import { useState, type SubmitEvent } from "react";
 import type { ShownColumn } from "../narrowing.js";
 import { ownFields, withOwnFields, type OwnFields } from "../own-conditions.js";

@@ -6,7 +6,7 @@ import {
   renderFault,
   type Catalogue,
   type WindowContext,
-} from "@orisma/core";
+} from "@orisma/core/internal";
 import { Plus, X } from "lucide-react";
 import { useId, useState, type SubmitEvent } from "react";
 import {

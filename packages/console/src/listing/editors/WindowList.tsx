@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import { listWindows, NAMED_WINDOWS, type WindowContext } from "@orisma/core";
+import { listWindows, NAMED_WINDOWS, type WindowContext } from "@orisma/core/internal";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { service } from "../../service.js";

@@ -1,4 +1,4 @@
-import { civilDay, dayNumber, daysInMonth, weekday } from "@orisma/core";
+import { civilDay, dayNumber, daysInMonth, weekday } from "@orisma/core/internal";
 
 /** The first and the last day that can be written. */
 const LEAST = dayNumber(1, 1, 1);
