@@ -63,10 +63,19 @@ export async function onEngine(
   const scratch = mkdtempSync(join(tmpdir(), "orisma-bench-"));
   chmodSync(scratch, 0o711);
   const engine = await startEngine({ folder: join(scratch, "database"), tell: say, onCrash: say });
+  // Whoever ends the bench ends its database too.
+  const stop = () => {
+    void engine.stop().finally(() => {
+      rmSync(scratch, { recursive: true, force: true });
+      process.exit(1);
+    });
+  };
+  process.once("SIGINT", stop).once("SIGTERM", stop);
   const connection = await mysql.createConnection({ ...engine.login, timezone: "Z" });
   try {
     await run(connection);
   } finally {
+    process.off("SIGINT", stop).off("SIGTERM", stop);
     await connection.end();
     await engine.stop();
     rmSync(scratch, { recursive: true, force: true });
