@@ -479,6 +479,31 @@ describe("clausesOf", () => {
     ]);
   });
 
+  test("a group and a search of several words are one clause each, as they are changed", () => {
+    const searching: ListingDeclaration = {
+      ...listing,
+      parameters: [
+        {
+          name: "find",
+          type: "search",
+          columns: ["task"],
+          comparison: "contains",
+          blanks: "leave",
+        },
+      ],
+    };
+    const text = encodeURIComponent("cost < 9 AND (cost > 1 AND task = 'mow')");
+    const result = planned(`find=gate+repair&filter=${text}`, searching);
+    expect(
+      clausesOf(searching, result).map(({ parameters, part }) => [parameters[0], part]),
+    ).toEqual([
+      ["find", undefined],
+      ["filter", 0],
+      ["filter", 1],
+      ["order", undefined],
+    ]);
+  });
+
   test.each([
     ["task=mow", "work not mow"],
     ["task=mow%2C+dredge&task=nor", "work neither “mow, dredge” nor “nor”"],

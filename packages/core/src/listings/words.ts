@@ -68,9 +68,21 @@ export const BLANKS_EXPLAINED: Readonly<Record<BlankPolicy, string>> = {
   only: "only blank dates are kept",
 };
 
-/** The parts of a request that must all hold: those of dates, then of values, then of its filter. */
-export function requestedParts({ query }: Pick<PlannedRequest, "query">): readonly Query[] {
-  return [...conjunctsOf(query)].sort((a, b) => rankOf(a) - rankOf(b));
+/**
+ * The parts of a request that must all hold, each of which can be changed by itself: the conditions of its
+ * parameters, those of dates first, then the conditions that its filter joins by AND at the top.
+ */
+export function requestedParts({
+  query,
+  filter,
+}: Pick<PlannedRequest, "query" | "filter">): readonly Query[] {
+  const own = topOf(query).filter((each) => each !== filter?.query);
+  const parts = filter === null ? [] : topOf(filter.query);
+  return [...own.toSorted((a, b) => rankOf(a) - rankOf(b)), ...parts];
+}
+
+function topOf(query: Query): readonly Query[] {
+  return query.kind === "all" ? query.of : [query];
 }
 
 /** Whether a part of a request is of the caller's own filter. */
@@ -79,7 +91,6 @@ export function isOfFilter(part: Query): boolean {
 }
 
 function rankOf(part: Query): number {
-  if (isOfFilter(part)) return 2;
   return part.kind === "date" ? 0 : 1;
 }
 

@@ -342,7 +342,8 @@ class Builder {
       return from === null || to === null ? NO_RECORD : this.#dates.days(value, "=", from, to);
     }
     const dates = "property" in value ? this.operands.context.columns.get(value.property) : null;
-    if (dates?.type === "date") return this.#dates.between(dates, least, most);
+    const hasColumns = "property" in least || "property" in most;
+    if (dates?.type === "date" && !hasColumns) return this.#dates.between(dates, least, most);
     const from = this.#comparison({ op: ">=", args: [value, least] }, ">=");
     const to = this.#comparison({ op: "<=", args: [value, most] }, "<=");
     if (from.kind === "value" && to.kind === "value") {
