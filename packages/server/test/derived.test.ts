@@ -146,6 +146,29 @@ describe("a derived column", () => {
     expect(kept.length).toBeLessThan(all.length);
   });
 
+  test.each<[QueryParameters, (shown: Shown) => boolean]>([
+    // What no number can be, and its other side: those without a number are on neither.
+    [{ filter: "took = 1.5" }, () => false],
+    [{ filter: "took <> 1.5" }, is("took", () => true)],
+    [{ filter: "NOT took = 1.5" }, is("took", () => true)],
+    [{ filter: "year <> 0" }, is("year", () => true)],
+    [{ filter: "NOT quarter = 9" }, is("quarter", () => true)],
+    [{ filter: "NOT age IN (1.5, 2.5)" }, is("age", () => true)],
+    [{ notAged: "../.." }, () => false],
+    [{ age: "../.." }, is("age", () => true)],
+    // Numbers beyond any that there can be.
+    [{ tookAtLeast: "9".repeat(18) }, () => false],
+    [{ tookAtMost: "9".repeat(18) }, is("took", () => true)],
+    [{ age: "9999999/.." }, () => false],
+    [{ age: "../9999999" }, is("age", () => true)],
+    [{ age: "-99999999999/3000000" }, is("age", () => true)],
+    [{ notAged: "-3000000/3000000" }, () => false],
+    [{ filter: "age <> 9999999" }, is("age", () => true)],
+  ])("%.60j is of no number, or of every one", async (sent, holds) => {
+    const expected = (await found({})).filter(holds).map(({ id }) => id);
+    expect((await found(sent)).map(({ id }) => id)).toEqual(expected);
+  });
+
   test("is explained, and served by the index of the date that it is worked out of", async () => {
     const explained = await running.client.explain("repairs", { age: "10/20" });
     expect(explained.values).toMatchObject([{ sentence: "age at least 10 and at most 20" }]);
@@ -174,6 +197,10 @@ describe("a derived column", () => {
     });
     const sundays = all.filter(({ quarter, weekday }) => quarter === 2 && weekday === 7);
     expect(narrowed.choices).toEqual([{ value: 7, records: sundays.length }]);
+    const two = await running.client.choices("repairs", "quarter", { limit: "2" });
+    expect([two.choices.map(({ value }) => value), two.more]).toEqual([[1, 2], true]);
+    const wrong = await refusal(running.client.choices("repairs", "quarter", { limit: "x" }));
+    expect(wrong?.faults).toMatchObject([{ parameter: "limit" }]);
     const refused = await refusal(running.client.choices("repairs", "took"));
     expect(refused?.faults).toMatchObject([{ code: "column.notChosen" }]);
   });

@@ -8,9 +8,10 @@ import {
 import {
   NO_RECORD,
   mapConditions,
+  periodTest,
   resolveQuery,
   type DateTest,
-  type EndTest,
+  type DateQuery,
   type FixedCondition,
   type Query,
   type ResolveContext,
@@ -99,12 +100,13 @@ function onOperand(query: ValueQuery, operand: DerivedColumn): Query {
       return withBlanks(query, operand, sided(condition.side, within(query, operand, range)));
     }
     case "oneOf": {
-      const of = condition.values.map((text) => {
-        const value = Number(text);
-        if (!Number.isInteger(value)) return NO_RECORD;
-        return within(query, operand, { from: value, to: value });
-      });
-      return withBlanks(query, operand, sided(condition.side, { kind: "any", of }));
+      const numbers = condition.values.map(Number).filter(Number.isInteger);
+      const of = numbers.map((value) =>
+        within(query, operand, { from: limited(value), to: limited(value) }),
+      );
+      // Of an empty list, too, the other side has only what has a number.
+      const any: Query = { kind: "any", of: of.length === 0 ? [noneOf(query, operand)] : of };
+      return withBlanks(query, operand, sided(condition.side, any));
     }
     default:
       return NO_RECORD;
@@ -114,13 +116,20 @@ function onOperand(query: ValueQuery, operand: DerivedColumn): Query {
 function leastOf(bound: NumberBound | null): number | null {
   if (bound === null) return null;
   const value = Number(bound.value);
-  return bound.isIn ? Math.ceil(value) : Math.floor(value) + 1;
+  return limited(bound.isIn ? Math.ceil(value) : Math.floor(value) + 1);
 }
 
 function mostOf(bound: NumberBound | null): number | null {
   if (bound === null) return null;
   const value = Number(bound.value);
-  return bound.isIn ? Math.floor(value) : Math.ceil(value) - 1;
+  return limited(bound.isIn ? Math.floor(value) : Math.ceil(value) - 1);
+}
+
+/** More days than the calendar has: what lies beyond compares alike with all that there can be. */
+const FURTHEST = 4_000_000;
+
+function limited(value: number): number {
+  return Math.min(FURTHEST, Math.max(-FURTHEST, value));
 }
 
 function sided(side: "inside" | "outside", query: Query): Query {
@@ -151,7 +160,7 @@ function stateOf(
 /** The records of which a derived column has a number within a range. */
 function within(query: ValueQuery, operand: DerivedColumn, range: NumberRange): Query {
   const { from, to } = range;
-  if (from !== null && to !== null && from > to) return NO_RECORD;
+  if (from !== null && to !== null && from > to) return noneOf(query, operand);
   if (operand.kind === "part") return partWithin(query, operand, range);
   if (operand.to === NOW) {
     return daysAround(query, operand.from, { from: negative(to), to: negative(from) });
@@ -162,6 +171,15 @@ function within(query: ValueQuery, operand: DerivedColumn, range: NumberRange): 
     ...query,
     condition: { kind: "days", from: start, to: end, side: "inside", least: from, most: to },
   };
+}
+
+/** None of the records that have a number: on its other side are all of these, and no blanks. */
+function noneOf({ id, origin, ...query }: ValueQuery, operand: DerivedColumn): Query {
+  if (operand.kind === "part") return onDates({ id, origin }, operand.column, []);
+  const { from, to } = operand;
+  if (from === NOW || to === NOW) return onDates({ id, origin }, from === NOW ? to : from, []);
+  const bounds = { least: 1, most: 0 };
+  return { ...query, id, origin, condition: { kind: "days", from, to, side: "inside", ...bounds } };
 }
 
 function negative(value: number | null): number | null {
@@ -187,9 +205,11 @@ function partWithin(
   range: NumberRange,
 ): Query {
   if (part === "year") {
-    const [from, to] = [clamped(range.from, YEARS), clamped(range.to, YEARS)];
-    if ((range.from ?? 0) > YEARS.most || (range.to ?? YEARS.most) < YEARS.least) return NO_RECORD;
-    return onDates({ id, origin }, column, yearPart(from), yearPart(to));
+    const [from, to] = [range.from ?? YEARS.least, range.to ?? YEARS.most];
+    if (from > YEARS.most || to < YEARS.least) return onDates({ id, origin }, column, []);
+    const start = from < YEARS.least || range.from === null ? null : yearPart(from);
+    const end = to > YEARS.most || range.to === null ? null : yearPart(to);
+    return onDates({ id, origin }, column, [periodTest(start, end)]);
   }
   const [name, least, most] =
     part === "quarter" ? (["BYMONTH", 1, QUARTERS] as const) : PARTS[part];
@@ -209,12 +229,7 @@ function partWithin(
 
 const YEARS = { least: 1, most: 9_999 } as const;
 
-function clamped(value: number | null, { least, most }: typeof YEARS): number | null {
-  return value === null ? null : Math.min(most, Math.max(least, value));
-}
-
-function yearPart(year: number | null): Part | null {
-  if (year === null) return null;
+function yearPart(year: number): Part | null {
   const read = readIsoDate(String(year).padStart(4, "0"));
   if (!read.ok) return null;
   const { canonical: text } = read.value;
@@ -223,7 +238,8 @@ function yearPart(year: number | null): Part | null {
 
 /** Dates that lie so many days from today. */
 function daysAround({ id, origin }: ValueQuery, column: string, { from, to }: NumberRange): Query {
-  return onDates({ id, origin }, column, dayPart(from), dayPart(to));
+  const dates = onDates({ id, origin }, column, [periodTest(dayPart(from), dayPart(to))]);
+  return { ...dates, endsWithCalendar: true };
 }
 
 function dayPart(offset: number | null): Part | null {
@@ -232,20 +248,10 @@ function dayPart(offset: number | null): Part | null {
   return { base: { kind: "unit", unit: "day", offset, nth: null }, shifts: [], text };
 }
 
-/** Dates from the beginning of one to the end of another, of which either may be open. */
 function onDates(
   named: Pick<ValueQuery, "id" | "origin">,
   column: string,
-  start: Part | null,
-  end: Part | null,
-): Query {
-  const from: EndTest<"from"> | null = start && { comparison: "from", part: start };
-  const to: EndTest<"to"> | null = end && { comparison: "to", part: end };
-  const tests: readonly DateTest[] =
-    from !== null && to !== null
-      ? [{ kind: "between", start: from, end: to, maySwap: false }]
-      : [from, to].flatMap((each) => (each === null ? [] : [{ kind: "part" as const, ...each }]));
-  const dated = { ...named, kind: "date" as const, column, blanks: "leave" as const };
-  if (tests.length > 0) return { ...dated, tests, notices: [] };
-  return { ...named, kind: "value", condition: { kind: "state", column, state: "dated" } };
+  tests: readonly DateTest[],
+): DateQuery {
+  return { ...named, kind: "date", column, tests, blanks: "leave", notices: [] };
 }

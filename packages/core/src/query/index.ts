@@ -6,6 +6,7 @@ export {
   dateTest,
   mapConditions,
   originOf,
+  periodTest,
   queryOfValues,
   type DatePartQuery,
   type DateQuery,

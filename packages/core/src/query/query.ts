@@ -72,6 +72,8 @@ export interface DateQuery extends Requested {
   readonly notices: readonly Notice[];
   /** The name by which the window was written; absent where it was written itself. */
   readonly windowName?: string;
+  /** Whether a day around today that lies outside the calendar stands for its end, and is no fault. */
+  readonly endsWithCalendar?: true;
 }
 
 /** A part of a date in any year, such as its month or its weekday, within a range of numbers. */
@@ -241,6 +243,25 @@ export function dateTest(comparison: DateComparison, window: Window): DateTest {
 function windowTest(comparison: DateComparison, window: Window): DateTest {
   return { kind: "window", comparison: comparison === "notOn" ? "notOn" : "on", window };
 }
+
+/** What lies between two written dates that are never swapped; null for an open end. */
+export function periodTest(start: Part | null, end: Part | null): DateTest {
+  if (start !== null && end !== null) {
+    return {
+      kind: "between",
+      start: { comparison: "from", part: start },
+      end: { comparison: "to", part: end },
+      maySwap: false,
+    };
+  }
+  if (start !== null) return { kind: "part", comparison: "from", part: start };
+  if (end !== null) return { kind: "part", comparison: "to", part: end };
+  return { kind: "window", comparison: "on", window: ALL_DATES };
+}
+
+const ALL_DATES: Window = {
+  alternatives: [{ range: { kind: "ends", start: null, end: null }, recurring: [] }],
+};
 
 /** A window of one written date. */
 export function windowOfPart(part: Part): Window {

@@ -1,4 +1,13 @@
-import { MS_PER_DAY, dayOf, isoDay, isoWall, type Interval, type Span } from "../calendar/index.js";
+import {
+  MS_PER_DAY,
+  dayNumber,
+  dayOf,
+  isoDay,
+  isoWall,
+  wallAt,
+  type Interval,
+  type Span,
+} from "../calendar/index.js";
 import { failure, fault, notice, success, type Notice, type Result } from "../faults/index.js";
 import {
   intervalOf,
@@ -14,7 +23,7 @@ import {
   type Part,
   type WindowContext,
 } from "../windows/index.js";
-import { windowOfPart, type DateTest } from "./query.js";
+import { periodTest, windowOfPart, type DateTest } from "./query.js";
 
 /** What a test of dates comes to at a moment. */
 export interface ResolvedDates {
@@ -60,6 +69,26 @@ export function resolveDates(
       return resolveBetween(test, source, context);
   }
 }
+
+/**
+ * Days around today, with an end outside the calendar left open where all dates lie before or behind it; null
+ * where none does.
+ */
+export function withinCalendar(test: DateTest, { asOf, zone }: WindowContext): DateTest | null {
+  if (test.kind === "window") return test;
+  const today = dayOf(wallAt(zone, asOf));
+  const start =
+    test.kind === "between" ? test.start.part : test.comparison === "from" ? test.part : null;
+  const end = test.kind === "between" ? test.end.part : test.comparison === "to" ? test.part : null;
+  const day = (part: Part | null) =>
+    part?.base.kind === "unit" && part.base.unit === "day" ? today + part.base.offset : null;
+  const [from, to] = [day(start) ?? FIRST_DAY, day(end) ?? LAST_DAY];
+  if (from > LAST_DAY || to < FIRST_DAY) return null;
+  return periodTest(from < FIRST_DAY ? null : start, to > LAST_DAY ? null : end);
+}
+
+const FIRST_DAY = dayNumber(1, 1, 1);
+const LAST_DAY = dayNumber(9_999, 12, 31);
 
 function resolveOne(
   test: Extract<DateTest, { readonly kind: "part" }>,

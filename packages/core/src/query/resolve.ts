@@ -1,6 +1,7 @@
 import type { Interval } from "../calendar/index.js";
 import { failure, placed, success, type Fault, type Notice, type Result } from "../faults/index.js";
 import {
+  NOTHING,
   edgeFaults,
   patternOf,
   type Catalogue,
@@ -17,7 +18,7 @@ import type {
   QueryCondition,
   WrittenInterval,
 } from "./query.js";
-import { resolveDates, type ResolvedDates } from "./resolve-dates.js";
+import { resolveDates, withinCalendar, type ResolvedDates } from "./resolve-dates.js";
 
 /** What the meaning of a query depends on: nothing here reads a clock. */
 export interface ResolveContext {
@@ -70,7 +71,7 @@ export function filterOfPart(part: Query, resolved: ResolvedQuery): Filter {
     case "derived":
       return filterOfPart(part.of, resolved);
     default:
-      return resolved.filters.get(part) ?? { kind: "any", of: [] };
+      return resolved.filters.get(part) ?? NOTHING;
   }
 }
 
@@ -118,9 +119,13 @@ class Resolver {
   }
 
   #date(query: DateQuery): Filter {
-    const { column, tests, blanks, origin } = query;
+    const { column, blanks, origin } = query;
     const kind = this.#kindOf(column);
     const context = { ...this.context.window, wholeDays: kind === "date" };
+    const tests =
+      query.endsWithCalendar === true
+        ? query.tests.flatMap((test) => withinCalendar(test, context) ?? [])
+        : query.tests;
     const names = origin.kind === "parameter" ? origin.names : [column];
     const found: ResolvedDates[] = [];
     for (const test of tests) {

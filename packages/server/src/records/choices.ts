@@ -47,21 +47,17 @@ export async function choices(
   const made = listing.shown.includes(name) ? listing.made.get(name) : undefined;
   if (made?.kind === "derived") {
     const others = withoutColumn(name, listing, sent, ["search", "limit"]);
-    const { search = "" } = taken(sent, ["search"]);
+    const asked = { ...taken(sent, ["search"]), limit: limitOf(sent) };
     const whole = await records.prepare(listing, others, caller);
-    return together(whole, (prepared) => derivedChoices(prepared, name, made.derived, search));
+    return together(whole, (prepared) => derivedChoices(prepared, name, made.derived, asked));
   }
   const column = shownColumn(name, listing);
   if (column.type === "date") {
     const facts = { name, type: "dates" };
     throw problemOf([fault("column.notChosen", facts, { path: "column", value: name })]);
   }
-  const { search = "", limit: asked = "" } = taken(sent, ["search", "limit"]);
-  const limit = asked === "" ? OFFERED : /^\d{1,6}$/.test(asked) ? Number(asked) : NaN;
-  if (!(limit >= 1 && limit <= MOST_OFFERED)) {
-    const place = { parameter: "limit", value: asked };
-    throw problemOf([fault("parameter.value", { accepted: `1 to ${MOST_OFFERED}` }, place)]);
-  }
+  const { search = "" } = taken(sent, ["search"]);
+  const limit = limitOf(sent);
   const others = withoutColumn(name, listing, sent, ["search", "limit"]);
   const whole = await records.prepare(listing, others, caller);
   return together(whole, async (prepared) => {
@@ -129,6 +125,15 @@ export async function choices(
       more: found.length > limit,
     };
   });
+}
+
+/** How many values are offered; throws a problem for what is no such number. */
+function limitOf(sent: SentParameters): number {
+  const { limit: asked = "" } = taken(sent, ["limit"]);
+  const limit = asked === "" ? OFFERED : /^\d{1,6}$/.test(asked) ? Number(asked) : NaN;
+  if (limit >= 1 && limit <= MOST_OFFERED) return limit;
+  const place = { parameter: "limit", value: asked };
+  throw problemOf([fault("parameter.value", { accepted: `1 to ${MOST_OFFERED}` }, place)]);
 }
 
 /** Blank and unreadable cells, of which it may be known already how many there are together. */

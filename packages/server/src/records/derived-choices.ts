@@ -20,7 +20,7 @@ export async function derivedChoices(
   prepared: AskedRequest,
   name: string,
   derived: DerivedColumn,
-  search: string,
+  { search = "", limit }: { readonly search?: string; readonly limit: number },
 ): Promise<ChoicesAnswer> {
   const { listing, madeAt: asOf } = prepared;
   const numbers = numbersOfPart(derived);
@@ -53,10 +53,10 @@ export async function derivedChoices(
   }
   return {
     column: name,
-    choices,
+    choices: choices.slice(0, limit),
     groups: named,
     blank: await count({ kind: "state", column: name, state: "blank" }),
     unreadable: await count({ kind: "state", column: name, state: "unreadable" }),
-    more: false,
+    more: choices.length > limit,
   };
 }

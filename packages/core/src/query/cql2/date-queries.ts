@@ -1,10 +1,11 @@
 import { fault, success } from "../../faults/index.js";
 import type { Column, OrderComparison, Relation } from "../../filters/index.js";
 import { readIsoDate } from "../../reading/index.js";
-import { readWindow, timeOfDayIn, type Window } from "../../windows/index.js";
+import { readWindow, timeOfDayIn } from "../../windows/index.js";
 import {
   NO_RECORD,
   dateTest,
+  periodTest,
   type DateQuery,
   type DateTest,
   type Query,
@@ -23,10 +24,6 @@ import { partOf, type Operands } from "./operands.js";
 import { shown } from "./read-text.js";
 
 type DateColumn = Extract<Column, { readonly type: "date" }>;
-
-const ALL_DATES: Window = {
-  alternatives: [{ range: { kind: "ends", start: null, end: null }, recurring: [] }],
-};
 
 /** Makes the conditions on dates: comparisons, windows, periods, parts of a date, days between. */
 export class DateQueries {
@@ -129,7 +126,7 @@ export class DateQueries {
         return this.#onDates(expression, column, tests);
       }
       default: {
-        const within = this.#onDates(expression, column, [withinTest(interval)]);
+        const within = this.#onDates(expression, column, [periodTest(start, end)]);
         return comparison === "notOn" ? { kind: "not", of: within } : within;
       }
     }
@@ -247,26 +244,6 @@ export class DateQueries {
     const origin = this.operands.origin(expression);
     return { kind: "date", id: "", origin, column: name, tests, blanks: "leave", notices: [] };
   }
-}
-
-/** What lies within a period whose ends are never swapped. */
-function withinTest({ start, end }: WrittenInterval): DateTest {
-  if (start !== null && end !== null) return periodTest(start, end);
-  if (start !== null) return { kind: "part", comparison: "from", part: start };
-  if (end !== null) return { kind: "part", comparison: "to", part: end };
-  return { kind: "window", comparison: "on", window: ALL_DATES };
-}
-
-function periodTest(
-  start: NonNullable<WrittenInterval["start"]>,
-  end: NonNullable<WrittenInterval["end"]>,
-): DateTest {
-  return {
-    kind: "between",
-    start: { comparison: "from", part: start },
-    end: { comparison: "to", part: end },
-    maySwap: false,
-  };
 }
 
 /** A period between two columns. */
