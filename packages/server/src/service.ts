@@ -181,8 +181,8 @@ async function makeParts(
   const holidays = new HolidayLists(dataSource, now);
   const windows = new NamedWindows(dataSource, holidays, now);
   const listings = new Listings(dataSource, sources, holidays, windows, now);
-  sources.supports((changed) => listings.brokenBy(changed));
-  windows.supports((name) => listings.usingWindow(name));
+  sources.supports((changed) => listings.brokenBy({ sources: changed }));
+  windows.supports((named) => listings.brokenBy({ named }));
   const records = new Records(sources, secret, now);
   const late = new LateChoices(dataSource);
   await access.load();

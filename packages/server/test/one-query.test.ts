@@ -259,6 +259,22 @@ describe("windows by name", () => {
     });
   });
 
+  test("what would be broken by another definition is named, and nothing is changed", async () => {
+    // A day has no hours.
+    const refused = await refusal(declare(LATE, "hour"));
+    expect(refused).toMatchObject({ status: 409, faults: [{ code: "listing.breaks" }] });
+    expect(await ids("by-name")).toEqual(["W-04", "W-05"]);
+  });
+
+  test("a name that is a window itself means that window, and can be given to no other", async () => {
+    for (const name of ["day-7", "workday"]) {
+      const refused = await refusal(declare(name, "2025-02-28"));
+      expect(refused?.faults).toMatchObject([{ code: "name.taken" }]);
+    }
+    const { meta } = await records({ raised: "day-7" });
+    expect(meta.windows).toMatchObject([{ canonical: "day-7" }]);
+  });
+
   test("a listing that is declared with a name that no window has is refused", async () => {
     const wrong = { ...LISTING, fixed: "inWindow(raised, 'mid-winter')" };
     const refused = await refusal(running.client.declareListing("refused", wrong));

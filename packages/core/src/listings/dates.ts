@@ -53,7 +53,6 @@ export function readDateQuery(
     tests: testsOf(ordered),
     blanks: blanks.value,
     notices: ordered.flatMap(({ notices }) => notices),
-    ...(ordered[0]?.windowName === undefined ? {} : { windowName: ordered[0].windowName }),
   };
   return { query, faults };
 }

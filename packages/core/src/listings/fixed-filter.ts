@@ -3,7 +3,6 @@ import type { Catalogue } from "../filters/index.js";
 import {
   ANY_RECORD,
   columnsOfQuery,
-  conditionsIn,
   conjunctsOf,
   isConstant,
   readCql2Query,
@@ -67,22 +66,6 @@ export function fixedWords(
 }
 
 const UNDESCRIBED = "within this listing's own conditions";
-
-/** The names of windows that a declaration uses, in lower case: as defaults, and in its fixed filter. */
-export function windowNamesIn(
-  listing: ListingDeclaration,
-  columns: Catalogue,
-  named: NonNullable<PlanContext["named"]>,
-): readonly string[] {
-  const defaults = listing.parameters.flatMap(({ type, default: value }) =>
-    type === "window" && typeof value === "string" ? [value.trim().toLowerCase()] : [],
-  );
-  const { query } = readFixed(listing, { columns, named });
-  const inFilter = conditionsIn(query).flatMap((each) =>
-    each.kind === "date" ? (each.windowName ?? []) : [],
-  );
-  return [...defaults.filter((name) => named.has(name)), ...inFilter];
-}
 
 const FIXED = { path: "fixed" };
 

@@ -76,7 +76,7 @@ export { freshFor } from "./freshness.js";
 export { momentOf, type Moment } from "./moment.js";
 export { MOST_ORDERED } from "./order.js";
 export { permittedWindows, type PermittedKind } from "./permitted.js";
-export { fixedFilter, windowNamesIn, type FixedFilter } from "./fixed-filter.js";
+export { fixedFilter, type FixedFilter } from "./fixed-filter.js";
 export { parameterNames } from "./parameter-names.js";
 export { planRequest } from "./request.js";
 export type { PlannedRequest } from "./planned.js";

@@ -25,8 +25,6 @@ export interface SentDates {
     | { readonly kind: "part"; readonly part: Part }
     | { readonly kind: "window"; readonly window: Window };
   readonly notices: readonly Notice[];
-  /** The name by which a window was sent; absent where it was sent itself. */
-  readonly windowName?: string;
 }
 
 /** What the value of a parameter is read with. */
@@ -50,8 +48,7 @@ export function readDates(
   if (raw.value === null) return success(null);
   const { name: parameter, type } = declaration;
   const place = { parameter, value: raw.value };
-  const windowName = raw.value.trim().toLowerCase();
-  const window = type === "window" ? named?.get(windowName) : undefined;
+  const window = type === "window" ? named?.get(raw.value.trim().toLowerCase()) : undefined;
   const given =
     window === undefined
       ? readGiven(raw.value, { parameter, type, ...(form === undefined ? {} : { form }) })
@@ -59,8 +56,7 @@ export function readDates(
   if (!given.ok) return failure(...given.faults.map((each) => placed(each, place)));
   const value = given.value;
   if (value.kind === "notGiven" || value.kind === "open") return success(null);
-  const byName = window === undefined ? {} : { windowName };
-  const found = { declaration, raw: raw.value, notices: value.notices, ...byName };
+  const found = { declaration, raw: raw.value, notices: value.notices };
   if (value.kind === "part") return success({ ...found, value });
   const isOfDays = column?.type === "date" && column.kind === "date";
   const finer = isOfDays ? timeOfDayIn(value.window) : null;

@@ -70,8 +70,6 @@ export interface DateQuery extends Requested {
   readonly blanks: BlankPolicy;
   /** What reading the value gave notice of. */
   readonly notices: readonly Notice[];
-  /** The name by which the window was written; absent where it was written itself. */
-  readonly windowName?: string;
   /** Whether a day around today that lies outside the calendar stands for its end, and is no fault. */
   readonly endsWithCalendar?: true;
 }

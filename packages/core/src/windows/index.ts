@@ -79,6 +79,7 @@ export {
   NAMED_WINDOWS,
   checkLadder,
   listWindows,
+  isWindowText,
   windowsByName,
   type WindowsByName,
   type LadderFault,

@@ -57,10 +57,19 @@ export const NAMED_WINDOWS: readonly NamedWindow[] = [
 /** Windows by their names in lower case, for whatever takes a name in place of a window. */
 export type WindowsByName = ReadonlyMap<string, Window>;
 
-/** The windows of some names, as they are written; those that cannot be read are left out. */
+/** Whether a name is a window itself, such as `day-7` or `P1M/now`, which no other window can then bear. */
+export function isWindowText(name: string): boolean {
+  return readWindow(name).ok;
+}
+
+/**
+ * The windows of some names, as they are written. Left out are those that cannot be read, and names that
+ * are windows themselves: what is written in the notation always means what it says.
+ */
 export function windowsByName(windows: readonly NamedWindow[]): WindowsByName {
   return new Map(
     windows.flatMap(({ name, window }) => {
+      if (isWindowText(name)) return [];
       const read = readWindow(window, name);
       return read.ok ? [[name.toLowerCase(), read.value.window] as const] : [];
     }),

@@ -24,7 +24,6 @@ import {
   type ParameterDeclaration,
   type ValueParameterType,
   type Zone,
-  windowNamesIn,
   type WindowsByName,
 } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
@@ -99,6 +98,12 @@ interface Surroundings {
   readonly named: WindowsByName;
 }
 
+/** What listings stand on, as it is to be. */
+interface Changed {
+  readonly sources?: ReadonlyMap<string, KnownSource>;
+  readonly named?: WindowsByName;
+}
+
 interface HeldListing {
   readonly declaration: ListingDeclaration;
   readonly version: number;
@@ -148,8 +153,8 @@ export class Listings {
       .sort();
   }
 
-  /** The listings that fit their sources now, and would not if sources were changed. */
-  brokenBy(changed: ReadonlyMap<string, KnownSource>): readonly BrokenListing[] {
+  /** The listings that are served now, and would not be if sources or named windows were changed. */
+  brokenBy(changed: Changed): readonly BrokenListing[] {
     const declarations = [...this.#held.values()].map(({ declaration }) => declaration);
     return declarations
       .sort((a, b) => (a.name < b.name ? -1 : 1))
@@ -160,19 +165,16 @@ export class Listings {
       });
   }
 
-  /** In what a declaration does not fit its sources, or those that are to take their place. */
+  /** In what a declaration does not fit what it stands on, or what is to take its place. */
   #misfits(
     declaration: ListingDeclaration,
-    changed: ReadonlyMap<string, KnownSource> = new Map(),
+    { sources = new Map(), named = this.windows.byName() }: Changed = {},
   ): readonly Fault[] {
-    const get = (name: string) => changed.get(name) ?? this.sources.get(name);
+    const get = (name: string) => sources.get(name) ?? this.sources.get(name);
     const source = get(declaration.source);
     if (source === null) return [];
     const related = relatedColumns(relatedOf(declaration, { get }));
-    return checkListing(declaration, catalogueOf(source), {
-      related,
-      named: this.windows.byName(),
-    });
+    return checkListing(declaration, catalogueOf(source), { related, named });
   }
 
   /** A listing that a caller may read; throws a problem for one that is not there for them. */
@@ -209,24 +211,6 @@ export class Listings {
 
   #surroundings(): Surroundings {
     return { holidays: this.holidays, named: this.windows.byName() };
-  }
-
-  /** The listings that use a named window by its name: as a default, or in their fixed filter. */
-  usingWindow(name: string): readonly string[] {
-    const wanted = name.toLowerCase();
-    return [...this.#held.values()]
-      .filter(({ declaration }) =>
-        windowNamesIn(declaration, this.#columnsOf(declaration), this.windows.byName()).includes(
-          wanted,
-        ),
-      )
-      .map(({ declaration }) => declaration.name)
-      .sort();
-  }
-
-  #columnsOf({ source }: ListingDeclaration): Catalogue {
-    const known = this.sources.get(source);
-    return known === null ? new Map() : catalogueOf(known);
   }
 
   #heldFor(name: string, caller: Caller): HeldListing {

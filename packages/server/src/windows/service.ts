@@ -5,6 +5,7 @@ import {
   checkLadder,
   epochMs,
   fault,
+  isWindowText,
   findZone,
   listWindows,
   listedWindowAnswer,
@@ -44,12 +45,17 @@ export interface LadderAnswer {
   readonly rungs: readonly ListedWindowAnswer[];
 }
 
+/** Which listings named windows would break as they are to be, and why. */
+type BrokenBy = (
+  named: WindowsByName,
+) => readonly { readonly listing: string; readonly reason: string }[];
+
 /** Named windows and ladders: those that are always there, and those that were declared. */
 export class NamedWindows {
   readonly #windows = new Map<string, NamedWindow>();
   readonly #ladders = new Map<string, HeldLadder>();
   #byName: WindowsByName | null = null;
-  #usersOf: (name: string) => readonly string[] = () => [];
+  #brokenBy: BrokenBy = () => [];
 
   constructor(
     private readonly dataSource: DataSource,
@@ -72,9 +78,9 @@ export class NamedWindows {
     return this.#byName;
   }
 
-  /** Tells what stands on named windows: the listings that use one by its name. */
-  supports(usersOf: (name: string) => readonly string[]): void {
-    this.#usersOf = usersOf;
+  /** Says what stands on named windows: which listings they would break as they are to be. */
+  supports(brokenBy: BrokenBy): void {
+    this.#brokenBy = brokenBy;
   }
 
   /** What windows are resolved against; throws a problem with every fault of it. */
@@ -98,12 +104,14 @@ export class NamedWindows {
     return listed(this.#all(), this.context(asked));
   }
 
-  /** Declares a named window, or changes one that was declared. */
+  /** Declares a named window, or changes one that was declared; throws a problem where it breaks listings. */
   async declare(name: string, { label, window }: Omit<NamedWindow, "name">): Promise<NamedWindow> {
     const declared = { name, label, window };
     mustBeFree(name, NAMED_WINDOWS);
+    if (isWindowText(name)) throw problemOf([fault("name.taken", { name }, { path: "name" })]);
     // Resolved once, so that only what can be read is ever held.
     listed([declared], this.context({ zone: "UTC" }));
+    this.#mustNotBreak(name, declared);
     await this.dataSource.getRepository(DeclaredWindow).save(declared);
     this.#windows.set(name, declared);
     this.#byName = null;
@@ -116,18 +124,24 @@ export class NamedWindows {
       const known = [...this.#windows.keys()];
       throw problemOf([fault("name.unknown", { what: "declared window", name, known })]);
     }
-    const users = this.#usersOf(name);
-    if (users.length > 0) {
-      const detail =
-        `Nothing was changed, since ${users.join(", ")} would no longer be served: ` +
-        `the window ${name} is used by its name. Declare otherwise what needs it first`;
-      const reason = `it uses the window ${name}`;
-      const faults = users.map((listing) => fault("listing.breaks", { listing, reason }));
-      throw new Problem("breaks-listings", detail, faults);
-    }
+    this.#mustNotBreak(name, null);
     await this.dataSource.getRepository(DeclaredWindow).delete({ name });
     this.#windows.delete(name);
     this.#byName = null;
+  }
+
+  /** Throws a problem with the listings that would break if a name had another window, or none. */
+  #mustNotBreak(name: string, declared: NamedWindow | null): void {
+    const others = this.#all().filter((each) => each.name !== name);
+    const changed = windowsByName(declared === null ? others : [...others, declared]);
+    const broken = this.#brokenBy(changed);
+    if (broken.length === 0) return;
+    const detail =
+      `Nothing was changed, since ${broken.map(({ listing }) => listing).join(", ")} would no longer be ` +
+      `served: ${broken.map(({ listing, reason }) => `${listing}: ${reason}`).join("; ")}. ` +
+      `Declare otherwise what needs the window ${name} first`;
+    const faults = broken.map((each) => fault("listing.breaks", each));
+    throw new Problem("breaks-listings", detail, faults);
   }
 
   ladders(asked: Pick<Asked, "asOf">): readonly LadderAnswer[] {

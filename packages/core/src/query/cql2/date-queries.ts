@@ -39,8 +39,7 @@ export class DateQueries {
     }
     const column = this.operands.dates(subject);
     if (column === null) return NO_RECORD;
-    const windowName = written.text.trim().toLowerCase();
-    const named = this.operands.context.named?.get(windowName);
+    const named = this.operands.context.named?.get(written.text.trim().toLowerCase());
     const read =
       named === undefined
         ? readWindow(written.text, column.name)
@@ -52,8 +51,7 @@ export class DateQueries {
       const facts = { name: column.name, text: finer };
       return this.operands.fault(written, fault("column.finerThanDay", facts));
     }
-    const query = { ...this.#onDates(written, column, [dateTest("on", window)]), notices };
-    return named === undefined ? query : { ...query, windowName };
+    return { ...this.#onDates(written, column, [dateTest("on", window)]), notices };
   }
 
   dateComparison(column: DateColumn, comparison: OrderComparison, right: Expression): Query {
