@@ -1,4 +1,4 @@
-export { narrowToExtents, recurringColumns, type ColumnExtent } from "./narrow.js";
+export { narrowToExtents, recurringColumns, zoneOf, type ColumnExtent } from "./narrow.js";
 export { FILTER_LIMITS, checkFilter, edgeFaults } from "./check.js";
 export {
   COLUMN_TYPES,

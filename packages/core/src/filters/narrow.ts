@@ -116,7 +116,8 @@ function hasChanges({ interval: { start, end } }: RecurringStretch, zone: Zone):
   return clockPieces(zone, start?.instant ?? -Infinity, end?.instant ?? Infinity).length > 1;
 }
 
-function zoneOf({ zone }: RecurringStretch): Zone {
+/** The zone of a recurring stretch; UTC where it names none that is known. */
+export function zoneOf({ zone }: RecurringStretch): Zone {
   const found = findZone(zone);
   return found.ok ? found.value : UTC;
 }

@@ -1,7 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { CATALOGUE, onStandardClock, onWholeDays, row, tree } from "../../../../test/trees.js";
-import { UTC, epochMs } from "../calendar/index.js";
+import { UTC, epochMs, findZone } from "../calendar/index.js";
 import { evaluate, type Catalogue, type Filter } from "../filters/index.js";
 import {
   columnsOfQuery,
@@ -146,6 +146,20 @@ describe("what a query is written back as", () => {
     expect(window.dates[0]?.filter.intervals).toHaveLength(1);
     const between = resolved(query("raised BETWEEN DATE('2024-03') AND DATE('2024-01')"));
     expect(between.dates[0]?.filter.intervals).toEqual([]);
+  });
+
+  test("a day that the zone left out is told of, however the window is written", () => {
+    const apia = findZone("Pacific/Apia");
+    if (!apia.ok) throw new Error("no such zone");
+    const codes = (text: string) => {
+      const of = query(`inWindow(passed, '${text}')`);
+      const window = { ...WINDOW, zone: apia.value };
+      const found = resolveQuery(of, { window, columns: COLUMNS, caller: "upper-vale" });
+      return found.ok ? found.value.notices.map(({ code }) => code) : found.faults;
+    };
+    expect(codes("2011-12-30")).toEqual(["window.skippedDay"]);
+    expect(codes("2011-12-30/2011-12-30")).toEqual(["window.skippedDay"]);
+    expect(codes("2011-12-29/2011-12-30")).toEqual([]);
   });
 
   test("ids tell conditions apart", () => {

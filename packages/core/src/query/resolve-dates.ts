@@ -20,6 +20,7 @@ import {
   isTimeOfDay,
   resolveExactly,
   resolvePart,
+  skippedDay,
   type Part,
   type WindowContext,
 } from "../windows/index.js";
@@ -144,7 +145,7 @@ function resolveBetween(
   // Of an end that covers nothing, nothing is within.
   if (a.span === null || b.span === null) return success({ ...nothing, notices: told });
   if (!test.maySwap || !isReversed(a.span, b.span)) {
-    return success(periodBetween(test, a.span, b.span, told));
+    return success(periodBetween(test, a.span, b.span, context, told));
   }
   if (!a.isAbsolute || !b.isAbsolute) {
     return success({ ...nothing, notices: [notBegun(a.span), ...told] });
@@ -160,7 +161,7 @@ function resolveBetween(
   };
   const swap = notice("window.swapped", { first: second, second: first });
   return success(
-    periodBetween(swapped, b.span, a.span, [
+    periodBetween(swapped, b.span, a.span, context, [
       swap,
       ...midnightNotices([swapped.start, swapped.end], source.names),
       ...read,
@@ -172,6 +173,7 @@ function periodBetween(
   applied: Between,
   from: Span,
   to: Span,
+  { zone }: WindowContext,
   notices: readonly Notice[],
 ): ResolvedDates {
   const start = applied.start.comparison === "from" ? from.start : from.end;
@@ -179,7 +181,9 @@ function periodBetween(
   // A day that a zone left out has no moment, and is a day all the same for a column of days.
   const spans = [from, to];
   if (start.instant < end.instant || start.wall < end.wall) {
-    return { applied, spans, intervals: [{ start, end }], recurring: [], notices };
+    const interval = { start, end };
+    const told = [...notices, ...skippedDay(interval, zone)];
+    return { applied, spans, intervals: [interval], recurring: [], notices: told };
   }
   const empty = notice("window.empty", { start: isoWall(start.wall), end: isoWall(end.wall) });
   return { applied, spans, intervals: [], recurring: [], notices: [...notices, empty] };

@@ -4,18 +4,16 @@ import {
   MS_PER_HOUR,
   MS_PER_MINUTE,
   MS_PER_SECOND,
-  UTC,
   clockPieces,
   clockYears,
   epochMs,
-  findZone,
   utcYearStart,
   wallMs,
   type ClockPiece,
   type Edge,
   type Zone,
 } from "../calendar/index.js";
-import type { RecurringStretch } from "../filters/index.js";
+import { zoneOf, type RecurringStretch } from "../filters/index.js";
 import type { NumberSpan, Recurring, WeekRules, WeekdaySpan } from "../windows/index.js";
 import { END_MS, FIRST_MS } from "./bare-days.js";
 import type { StoredDates } from "./cells.js";
@@ -130,11 +128,6 @@ function constantShift(seconds: number): Shift {
 interface Step {
   readonly from: number;
   readonly shift: Shift;
-}
-
-function zoneOf({ zone }: RecurringStretch): Zone {
-  const found = findZone(zone);
-  return found.ok ? found.value : UTC;
 }
 
 function shiftOf(stretch: RecurringStretch, dates: StoredDates): Shift {

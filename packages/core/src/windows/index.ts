@@ -58,6 +58,7 @@ export {
   resolveExactly,
   resolvePart,
   resolveWindow,
+  skippedDay,
   unitLength,
   type ExactWindow,
   type RecurringInterval,

@@ -113,6 +113,17 @@ export function resolveWindow(window: Window, context: WindowContext): Result<Re
   });
 }
 
+/** The notice of days that a zone left out, so that they hold no moment; none for any other interval. */
+export function skippedDay({ start, end }: Span, zone: Zone): Notice[] {
+  if (start.instant !== end.instant || start.wall === end.wall) return [];
+  return [
+    notice("window.skippedDay", {
+      day: isoDay(Math.floor(start.wall / MS_PER_DAY)),
+      zone: zone.id,
+    }),
+  ];
+}
+
 /** Resolves a window as {@link resolveWindow} does, for a condition: see {@link ExactWindow}. */
 export function resolveExactly(window: Window, context: WindowContext): Result<ExactWindow> {
   const resolver = new Resolver(context, "keepRules");
@@ -292,11 +303,9 @@ class Resolver {
   #interval(from: PartEdge, to: PartEdge, text: string): Interval | null {
     const [start, end] = [this.#resolved(from, "earlier"), this.#resolved(to, "later")];
     if (end.wall > start.wall || end.instant > start.instant) {
-      if (start.instant === end.instant) {
-        const day = isoDay(Math.floor(start.wall / MS_PER_DAY));
-        this.notices.push(notice("window.skippedDay", { day, zone: this.#zone.id }));
-      }
-      return { start, end };
+      const interval = { start, end };
+      this.notices.push(...skippedDay(interval, this.#zone));
+      return interval;
     }
     this.notices.push(
       end.instant === start.instant
