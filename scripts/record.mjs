@@ -4,11 +4,10 @@
  * change, are the same where the change has not touched what callers get: compare them with `diff`.
  * Times, ids, cursors, links and ETags are left out, because no two services have the same.
  */
-import { chmodSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
+import { writeFileSync } from "node:fs";
 import { URLSearchParams } from "node:url";
-import { ROOT, bootstrap } from "./bootstrap.mjs";
+import { bootstrap } from "./bootstrap.mjs";
+import { startScratchService } from "./scratch.mjs";
 
 const [file] = process.argv.slice(2);
 if (file === undefined) {
@@ -16,7 +15,6 @@ if (file === undefined) {
   process.exit(2);
 }
 bootstrap(["database"]);
-const { startService } = await import("@orisma/server");
 const { loadDemo } = await import("@orisma/demo");
 
 const NOW = Date.UTC(2026, 4, 15, 12);
@@ -242,22 +240,7 @@ function comparable(value, name = "") {
   );
 }
 
-const scratch = mkdtempSync(join(tmpdir(), "orisma-record-"));
-chmodSync(scratch, 0o711);
-const service = await startService({
-  settings: {
-    host: "127.0.0.1",
-    port: 0,
-    state: join(scratch, "state"),
-    database: null,
-    inbox: null,
-    attachable: [],
-  },
-  tell: () => undefined,
-  onCrash: (report) => process.stderr.write(`${report}\n`),
-  consoleFolder: join(ROOT, "packages/console/dist"),
-  now: () => NOW,
-});
+const { service, end } = await startScratchService("record", { now: () => NOW });
 const lines = [];
 try {
   await loadDemo(service, { today: Math.floor(NOW / 86_400_000), passages: 5_000 });
@@ -272,8 +255,7 @@ try {
     );
   }
 } finally {
-  await service.close();
-  rmSync(scratch, { recursive: true, force: true });
+  await end();
 }
 writeFileSync(file, `${lines.join("\n")}\n`);
 process.stdout.write(`${lines.length} answers in ${file}\n`);

@@ -3,39 +3,24 @@
  * service of its own that ends afterwards.
  */
 import { execFile } from "node:child_process";
-import { chmodSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
-import { tmpdir } from "node:os";
+import { mkdirSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { ROOT, bootstrap } from "./bootstrap.mjs";
 import { BROWSER } from "./browser.mjs";
+import { startScratchService } from "./scratch.mjs";
 
 bootstrap(["database", "browser"]);
 const { chromium } = await import("playwright-core");
-const { startService } = await import("@orisma/server");
 const { DEMO_SEED, inspectionsXlsx, loadDemo } = await import("@orisma/demo");
 
 const FOLDER = join(ROOT, "docs/screenshots");
-const scratch = mkdtempSync(join(tmpdir(), "orisma-shots-"));
-chmodSync(scratch, 0o711);
+const { service, scratch, end } = await startScratchService("shots");
 const only = process.argv.slice(2);
 mkdirSync(FOLDER, { recursive: true });
 const workbook = join(scratch, "inspections.xlsx");
-writeFileSync(workbook, await inspectionsXlsx(DEMO_SEED, Math.floor(Date.now() / 86_400_000)));
 
-const service = await startService({
-  settings: {
-    host: "127.0.0.1",
-    port: 0,
-    state: join(scratch, "state"),
-    database: null,
-    inbox: null,
-    attachable: [],
-  },
-  tell: (line) => process.stderr.write(`${line}\n`),
-  onCrash: (report) => process.stderr.write(`${report}\n`),
-  consoleFolder: join(ROOT, "packages/console/dist"),
-});
 try {
+  writeFileSync(workbook, await inspectionsXlsx(DEMO_SEED, Math.floor(Date.now() / 86_400_000)));
   await loadDemo(service);
   const browser = await chromium.launchPersistentContext(join(scratch, "browser"), BROWSER);
   try {
@@ -46,8 +31,7 @@ try {
     await browser.close();
   }
 } finally {
-  await service.close();
-  rmSync(scratch, { recursive: true, force: true });
+  await end();
 }
 
 async function pages(page) {
