@@ -20,7 +20,7 @@ const common = {
   transform: { "^.+\\.tsx?$": swc },
   moduleNameMapper: {
     "^@orisma/core/internal$": "<rootDir>/packages/core/src/internal.ts",
-    "^@orisma/(core|client|server)$": "<rootDir>/packages/$1/src/index.ts",
+    "^@orisma/(core|contract|client|server)$": "<rootDir>/packages/$1/src/index.ts",
     "^@orisma/demo$": "<rootDir>/demo/src/index.ts",
     "^(\\.{1,2}/.*)\\.js$": "$1",
   },

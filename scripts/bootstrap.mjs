@@ -33,6 +33,7 @@ const BUILDS = [
     what: "the service and the command line",
     from: [
       "packages/core/src",
+      "packages/contract/src",
       "packages/client/src",
       "packages/server/src",
       "packages/cli/src",
@@ -45,6 +46,7 @@ const BUILDS = [
     what: "the console",
     from: [
       "packages/core/src",
+      "packages/contract/src",
       "packages/client/src",
       "packages/console/src",
       "packages/console/index.html",

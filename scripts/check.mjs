@@ -16,7 +16,6 @@ const ROWS = [
     ["types", TSC, "-p", "tsconfig.json"],
     ["types of the console", TSC, "-p", "packages/console/tsconfig.json"],
     ["format", "node_modules/prettier/bin/prettier.cjs", "--check", "--log-level", "warn", "."],
-    ["what is made", "scripts/contract.mjs", "--check"],
   ],
 ];
 

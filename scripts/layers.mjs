@@ -9,8 +9,9 @@ const PACKAGES_FOLDER = join(import.meta.dirname, "..", "packages");
  */
 export const PACKAGES = {
   core: [],
-  client: ["core"],
-  server: ["core"],
+  contract: ["core"],
+  client: ["contract", "core"],
+  server: ["contract", "core"],
   cli: ["client", "core"],
   console: ["client", "core"],
 };
@@ -42,11 +43,12 @@ export const SERVER_FOLDERS = [
   "listings",
   "records",
   "system",
-  "contract",
+  "openapi",
 ];
 
 const PACKAGE_NAMES = {
   core: "@orisma/core",
+  contract: "@orisma/contract",
   client: "@orisma/client",
   server: "@orisma/server",
   cli: "orisma",

@@ -1,4 +1,4 @@
-import type { NewSource } from "@orisma/client";
+import type { ColumnDeclaration } from "@orisma/client";
 import { DATE_ENCODINGS, type DateEncoding, type DateKind } from "@orisma/core/internal";
 import { InvalidArgumentError, type Command } from "commander";
 import { collect } from "./context.js";
@@ -42,8 +42,8 @@ export function withColumns(command: Command): Command {
 }
 
 /** The columns that the options speak of. */
-export function columnsFrom(options: ColumnOptions): NonNullable<NewSource["columns"]> {
-  const columns: Record<string, NonNullable<NewSource["columns"]>[string]> = {};
+export function columnsFrom(options: ColumnOptions): Readonly<Record<string, ColumnDeclaration>> {
+  const columns: Record<string, ColumnDeclaration> = {};
   const dates: readonly (readonly [DateKind, readonly string[]])[] = [
     ["date", options.date],
     ["local", options.local],

@@ -1,5 +1,5 @@
 import { LineCounter, isMap, isScalar, parseDocument, stringify, type Document } from "yaml";
-import type { ListingDetails, NewListing } from "./shapes.js";
+import type { ListingDetails, NewListing } from "@orisma/contract";
 
 /** A place in a text, both counted from 1. */
 export interface TextPlace {

@@ -1,4 +1,4 @@
-import type { ProblemDocument } from "./shapes.js";
+import type { ProblemDocument } from "@orisma/contract";
 
 /** A call that failed: with the service's own account of it where there is one. */
 export class OrismaError extends Error {

@@ -1,6 +1,34 @@
-export { OrismaClient, type AskedAround, type ClientOptions, type FileBody } from "./client.js";
+export {
+  OrismaClient,
+  type AskedAround,
+  type FileOptions,
+  type NewLadder,
+  type TakeOptions,
+  type TranslateFilter,
+  type WhenAsked,
+} from "./client.js";
+export type { CallInput, ClientCall, ClientOptions, FileBody } from "./transport.js";
 export { OrismaError } from "./error.js";
-export type * from "./shapes.js";
+export type {
+  ColumnDeclaration,
+  ColumnPreview,
+  FileLook,
+  KeyDescription,
+  ListingDescription,
+  ListingDetails,
+  LoadDescription,
+  LoadMode,
+  LoadProgress,
+  LoadReport,
+  NewColumn,
+  NewListing,
+  NewSource,
+  ProblemDocument,
+  Role,
+  SettlingPreview,
+  SourceColumn,
+  SourceDescription,
+} from "@orisma/contract";
 export type * from "./typed.js";
 export {
   TooManyRecords,

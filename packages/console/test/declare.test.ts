@@ -101,6 +101,27 @@ describe("declaring a listing", () => {
     expect(await page.getByText("This is what you left here").count()).toBe(0);
   });
 
+  test("has a field for every setting of the schema that is not set by column", async () => {
+    const { page, url } = opened;
+    await page.goto(`${url}/declare?source=works`);
+    await page.getByText("More settings").click();
+    await page.getByLabel("Reversed dates").selectOption("refuse");
+    await page.getByLabel("Description of the fixed condition").fill("the works of the winter");
+    await page.getByLabel("Numbered pages").selectOption("yes");
+    await page.getByLabel("Working days").fill("MO, TU");
+    await page.getByLabel("Records at most").fill("7");
+    const text = await file().inputValue();
+    expect(text).toContain("reversed: refuse");
+    expect(text).toContain("describeFixedFilter: the works of the winter");
+    expect(text).toContain("page:\n  numbered: true\n  most: 7");
+    expect(text).toContain("workdays:\n    - MO\n    - TU");
+    await page.getByLabel("Records at most").fill("0");
+    await page.getByLabel("Records at most").locator("..").getByText("1").first().waitFor();
+    await page.getByLabel("Numbered pages").selectOption("");
+    expect(await file().inputValue()).not.toContain("numbered");
+    await page.getByText(/In the file only: derived, relations, formats/).waitFor();
+  });
+
   test("says what each comparison keeps", async () => {
     const { page, url } = opened;
     await page.goto(`${url}/declare/works-raised`);

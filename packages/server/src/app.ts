@@ -7,7 +7,6 @@ import { accessRoutes, identify, type Access } from "./access/index.js";
 import { attachedRoutes, type AttachedDatabases } from "./attached/index.js";
 import { calendarRoutes, type HolidayLists } from "./calendars/index.js";
 import { answerFailures, checkHost, logRequests, nothingHere } from "./http/index.js";
-import { contractRoutes } from "./contract/index.js";
 import { dateRoutes } from "./dates/index.js";
 import { filterRoutes } from "./filters/index.js";
 import { listingRoutes, schemaRoutes, sharing, type Listings } from "./listings/index.js";
@@ -20,10 +19,8 @@ import {
   type Watching,
 } from "./sources/index.js";
 import { windowRoutes, type NamedWindows } from "./windows/index.js";
+import { openApiRoutes } from "./openapi/index.js";
 import { consoleRoutes, healthRoutes, problemRoutes } from "./system/index.js";
-
-/** Bytes of a JSON body at most. */
-const LARGEST_BODY = "1mb";
 
 /** What the HTTP interface is made of. */
 export interface AppParts {
@@ -61,33 +58,29 @@ export function makeApp(parts: AppParts): Express {
   app.use(checkHost(parts.host));
   app.use(compression());
 
-  const api = express.Router();
-  api.use((_request, response, next) => {
+  app.use("/v1", (_request, response, next) => {
     response.set("X-Content-Type-Options", "nosniff").set("Cache-Control", "no-store");
     next();
   });
-  // Before anybody is asked who they are: a browser asks whether it may send a key at all.
-  api.use("/listings/:name", sharing(listings));
-  api.use(identify(access));
-  // First, and without a reader of JSON: the busiest addresses have no body, files one of any size.
-  api.use(recordRoutes(records, listings, parts.late, now));
-  api.use(fileRoutes({ ...parts, mustNotUse }));
-  api.use(calendarRoutes(parts.holidays, (list) => listings.mustNotUseHolidays(list)));
-  api.use(express.json({ limit: LARGEST_BODY, strict: true }));
-  api.use(accessRoutes(access, now));
-  api.use(attachedRoutes(parts.databases, (name) => parts.sources.mustNotUseDatabase(name)));
-  api.use(dateRoutes());
-  api.use(windowRoutes(parts.windows));
-  api.use(filterRoutes(parts.windows));
-  api.use(sourceRoutes({ ...parts, mustNotUse }));
-  api.use(listingRoutes(listings));
-  api.use(nothingHere);
-  app.use("/v1", api);
+  // Before the key is looked at: a browser asks first whether it may send one at all.
+  app.use("/v1/listings/:name", sharing(listings));
+  app.use(["/v1", "/openapi.json"], identify(access));
+  // First, since they are requested most.
+  app.use(recordRoutes(records, listings, parts.late, now));
+  app.use(fileRoutes({ ...parts, mustNotUse }));
+  app.use(calendarRoutes(parts.holidays, (list) => listings.mustNotUseHolidays(list)));
+  app.use(accessRoutes(access, now));
+  app.use(attachedRoutes(parts.databases, (name) => parts.sources.mustNotUseDatabase(name)));
+  app.use(dateRoutes());
+  app.use(windowRoutes(parts.windows));
+  app.use(filterRoutes(parts.windows));
+  app.use(sourceRoutes({ ...parts, mustNotUse }));
+  app.use(listingRoutes(listings));
+  app.use("/v1", nothingHere);
 
   app.use(healthRoutes(parts.dataSource, () => listings.broken()));
   app.use(helmet({ contentSecurityPolicy: { directives: { "upgrade-insecure-requests": null } } }));
-  app.use("/openapi.json", identify(access));
-  app.use(contractRoutes(records, listings, now));
+  app.use(openApiRoutes(records, listings, now));
   app.use(problemRoutes());
   app.use(schemaRoutes());
   app.use(consoleRoutes(parts.consoleFolder));

@@ -4,6 +4,7 @@ import { Readable } from "node:stream";
 import {
   OrismaError,
   type FileLook,
+  type FileOptions,
   type LoadMode,
   type NewSource,
   type OrismaClient,
@@ -127,8 +128,11 @@ function fileOptions(options: ImportOptions) {
   return {
     ...number("skip", options.skip),
     ...number("headings", options.headings),
-    ...(format === undefined ? {} : { format: format as FileLook["format"] }),
-    ...(encoding === undefined ? {} : { encoding }),
+    // Their values are checked by the service, which names those that it accepts.
+    ...(format === undefined ? {} : { format: format as NonNullable<FileOptions["format"]> }),
+    ...(encoding === undefined
+      ? {}
+      : { encoding: encoding as NonNullable<FileOptions["encoding"]> }),
     ...(delimiter === undefined ? {} : { delimiter }),
     ...(sheet === undefined ? {} : { sheet }),
     ...(shortRows === undefined ? {} : { shortRows: shortRows as "refuse" | "blank" }),

@@ -15,6 +15,7 @@ import {
 } from "@orisma/core/internal";
 import { X } from "lucide-react";
 import { useId, type ReactNode } from "react";
+import { OtherSettings } from "./OtherSettings.js";
 
 type NewParameter = NonNullable<NewListing["parameters"]>[number];
 
@@ -28,6 +29,23 @@ export interface DeclarationFormProps {
   readonly faults: readonly RenderedFault[];
   readonly onText: (text: string) => void;
 }
+
+/** The settings for which the form has a field of its own; all others are made of the schema. */
+const OWN_FIELDS: ReadonlySet<string> = new Set([
+  "$schema",
+  "name",
+  "title",
+  "source",
+  "mainDate",
+  "zone",
+  "order.default",
+  "order.allowed",
+  "page.size",
+  "filter",
+  "fixed",
+  "columns",
+  "parameters",
+]);
 
 const ZONES = Intl.supportedValuesOf("timeZone");
 
@@ -191,6 +209,7 @@ export function DeclarationForm(props: DeclarationFormProps) {
         onChange={(next) => set(["parameters"], next)}
         onSet={(index, field, value) => set(["parameters", index, field], value)}
       />
+      <OtherSettings declaration={declaration} without={OWN_FIELDS} faults={faults} onSet={set} />
     </form>
   );
 }

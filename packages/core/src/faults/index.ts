@@ -8,6 +8,7 @@ export {
   notice,
   renderNotice,
   type Notice,
+  NOTICE_CODES,
   type NoticeCode,
   type NoticeFacts,
   type RenderedNotice,

@@ -85,6 +85,8 @@ const PROSE: { [Code in NoticeCode]: (facts: NoticeFacts[Code]) => string } = {
   "value.trimmed": ({ parameter }) => `white space around the value of “${parameter}” was left out`,
 };
 
+export const NOTICE_CODES = Object.keys(PROSE) as readonly NoticeCode[];
+
 /** Puts a notice into words. */
 export function renderNotice(told: Notice): RenderedNotice {
   const prose = PROSE[told.code] as (facts: Notice["facts"]) => string;

@@ -1,4 +1,4 @@
-import type { Role } from "../http/index.js";
+import type { Role } from "@orisma/contract";
 import { Column, Entity, PrimaryGeneratedColumn } from "typeorm";
 
 /** Milliseconds, or null. */

@@ -1,5 +1,5 @@
-import type { Request, RequestHandler, Response } from "express";
-import { Problem, ROLES, contextOf, type Caller, type Role } from "../http/index.js";
+import type { Request, RequestHandler } from "express";
+import { Problem, notSignedIn, type Caller } from "../http/index.js";
 import { sameText } from "./secrets.js";
 import type { Access } from "./service.js";
 
@@ -52,29 +52,4 @@ export function sessionToken(request: Request): string | null {
     if (key === name && value !== undefined && value !== "") return value;
   }
   return null;
-}
-
-/** The caller of a request, who must have at least a role. */
-export function callerWith(role: Role, response: Response): Caller {
-  const { caller } = contextOf(response);
-  if (caller === null) throw notSignedIn("This needs a key, or a session of the console");
-  if (mayAs(role, caller)) return caller;
-  throw new Problem("not-allowed", `This needs the role ${role}, and the key has ${caller.role}`);
-}
-
-/** Whether a caller has at least a role. */
-export function mayAs(role: Role, caller: Caller): boolean {
-  return ROLES.indexOf(caller.role) <= ROLES.indexOf(role);
-}
-
-/** Lets only callers with a role pass. */
-export function requireRole(role: Role): RequestHandler {
-  return (_request, response, next) => {
-    callerWith(role, response);
-    next();
-  };
-}
-
-function notSignedIn(detail: string): Problem {
-  return new Problem("not-signed-in", detail, [], { "WWW-Authenticate": 'Bearer realm="orisma"' });
 }

@@ -1,8 +1,7 @@
 import { Router, type CookieOptions, type Request } from "express";
 import { rateLimit } from "express-rate-limit";
-import { Problem, contextOf, parse, pathParameter, sendProblem } from "../http/index.js";
-import { callerWith, cookieName, requireRole, sessionToken } from "./guard.js";
-import { NEW_KEY, SIGN_IN } from "./schema.js";
+import { Problem, route, sendProblem } from "../http/index.js";
+import { cookieName, sessionToken } from "./guard.js";
 import { SESSION_MS, type Access } from "./service.js";
 
 /** Wrong codes that one address may send in a minute. */
@@ -12,12 +11,9 @@ const MOST_SIGN_INS_A_MINUTE = 10;
 export function accessRoutes(access: Access, now: () => number): Router {
   const router = Router();
 
-  router.get("/keys", requireRole("owner"), async (_request, response) => {
-    response.json({ keys: await access.listKeys() });
-  });
+  route(router, "GET /v1/keys", async () => ({ keys: await access.listKeys() }));
 
-  router.post("/keys", requireRole("owner"), async (request, response) => {
-    const { name, role, listings, expiresAt } = parse(NEW_KEY, request.body);
+  route(router, "POST /v1/keys", ({ body: { name, role, listings, expiresAt } }) => {
     if (listings !== undefined && role !== "reader") {
       throw new Problem("invalid-value", "Only a reader's key can be kept to named listings");
     }
@@ -25,25 +21,20 @@ export function accessRoutes(access: Access, now: () => number): Router {
     if (lapses !== null && lapses <= now()) {
       throw new Problem("invalid-value", "A key lapses in the future, or never");
     }
-    const wanted = { name, role, listings: listings ?? null, expiresAt: lapses };
-    response.status(201).json(await access.createKey(wanted));
+    return access.createKey({ name, role, listings: listings ?? null, expiresAt: lapses });
   });
 
-  router.delete("/keys/:id", requireRole("owner"), async (request, response) => {
-    await access.revokeKey(Number(pathParameter(request, "id")));
-    response.status(204).end();
-  });
+  route(router, "DELETE /v1/keys/{id}", ({ path }) => access.revokeKey(Number(path.id)));
 
-  router.post("/sign-in-codes", requireRole("owner"), (_request, response) => {
+  route(router, "POST /v1/sign-in-codes", () => {
     const { code, expiresAt } = access.createCode();
-    response.status(201).json({ code, expiresAt: new Date(expiresAt).toISOString() });
+    return { code, expiresAt: new Date(expiresAt).toISOString() };
   });
 
-  router.get("/session", async (request, response) => {
-    const caller = callerWith("reader", response);
+  route(router, "GET /v1/session", async ({ caller, request }) => {
     const token = sessionToken(request);
     const csrf = token === null ? null : access.csrfOf(token);
-    response.json({ role: caller.role, csrf, key: await access.keyOf(caller) });
+    return { role: caller.role, csrf, key: await access.keyOf(caller) };
   });
 
   const limit = rateLimit({
@@ -55,22 +46,20 @@ export function accessRoutes(access: Access, now: () => number): Router {
     handler: (_request, response) =>
       sendProblem(response, new Problem("too-many-requests", "Too many codes; wait a minute")),
   });
-  router.post("/session", limit, async (request, response) => {
-    const signedIn = await access.signIn(parse(SIGN_IN, request.body).code);
+  route(router, "POST /v1/session", { before: limit }, async ({ body, request, response }) => {
+    const signedIn = await access.signIn(body.code);
     if (signedIn === null) {
       throw new Problem("not-allowed", "The code is not valid, was used before, or has lapsed");
     }
-    response
-      .cookie(cookieOf(request), signedIn.token, { ...cookieOptions(request), maxAge: SESSION_MS })
-      .status(201)
-      .json({ role: signedIn.caller.role, csrf: signedIn.csrf });
+    const options = { ...cookieOptions(request), maxAge: SESSION_MS };
+    response.cookie(cookieOf(request), signedIn.token, options);
+    return { role: signedIn.caller.role, csrf: signedIn.csrf };
   });
 
-  router.delete("/session", async (request, response) => {
-    const { caller } = contextOf(response);
+  route(router, "DELETE /v1/session", async ({ caller, request, response }) => {
     const token = sessionToken(request);
     if (caller !== null && token !== null) await access.signOut(token);
-    response.clearCookie(cookieOf(request), cookieOptions(request)).status(204).end();
+    response.clearCookie(cookieOf(request), cookieOptions(request));
   });
 
   return router;

@@ -1,6 +1,7 @@
+import type { KeyDescription, Role } from "@orisma/contract";
 import { fault } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
-import { problemOf, type Caller, type Role } from "../http/index.js";
+import { problemOf, type Caller } from "../http/index.js";
 import { AccessKey, Session } from "./entities.js";
 import { csrfToken, hashOf, makeCode, makeKey, makeSessionToken, normalCode } from "./secrets.js";
 
@@ -11,19 +12,6 @@ export const CODE_MS = 60 * 60_000;
 
 /** A person in the console, who had the owner's code. */
 const SIGNED_IN: Caller = { id: "session", name: "session", role: "owner", listings: null };
-
-/** A key as it is listed: never the key itself. */
-export interface KeyDescription {
-  readonly id: number;
-  readonly name: string;
-  readonly role: Role;
-  readonly listings: readonly string[] | null;
-  readonly createdAt: string;
-  /** From when on it is none any more; null for a key that does not lapse. */
-  readonly expiresAt: string | null;
-  /** When it was last shown, to a few seconds; null until it is. */
-  readonly lastUsedAt: string | null;
-}
 
 /** A key to be made. */
 export interface NewKey {

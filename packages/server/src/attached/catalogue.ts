@@ -1,13 +1,6 @@
+import type { AttachedTable } from "@orisma/contract";
 import type { Holding } from "@orisma/core/internal";
 import type { Gateway } from "../database/index.js";
-
-/** A table or view of an attached database. */
-export interface AttachedTable {
-  readonly name: string;
-  readonly kind: "table" | "view";
-  /** About how many records it has, as the database reckons; null for a view. */
-  readonly about: number | null;
-}
 
 /** A column of a table, as the database describes it. */
 export interface AttachedColumn {

@@ -1,6 +1,5 @@
-export type { AttachedColumn, AttachedTable, TableCatalogue } from "./catalogue.js";
+export type { AttachedColumn, TableCatalogue } from "./catalogue.js";
 export { isPattern, readTablePattern, type DateNamed, type DatedTable } from "./date-named.js";
 export { isDistinct } from "./connection.js";
-export { ATTACHED } from "./schema.js";
 export { attachedRoutes } from "./routes.js";
-export { AttachedDatabases, type DatabaseDescription } from "./service.js";
+export { AttachedDatabases } from "./service.js";

@@ -1,3 +1,9 @@
+import type {
+  AttachedDatabase as DatabaseView,
+  AttachedTable,
+  Calls,
+  ReadBody,
+} from "@orisma/contract";
 import { fault, nameFault, placed } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import type { Sealer } from "../access/index.js";
@@ -5,25 +11,15 @@ import { forAll, type Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import type { HostAndPort } from "../settings.js";
 import { writingRights } from "./account.js";
-import { catalogueOf, tablesOf, type AttachedTable, type TableCatalogue } from "./catalogue.js";
+import { catalogueOf, tablesOf, type TableCatalogue } from "./catalogue.js";
 import { connect, identityOf, reasonOf, type Connection } from "./connection.js";
 import { datedTables, type DateNamed, type DatedTable } from "./date-named.js";
 import { AttachedDatabase } from "./entities.js";
-import type { AttachedSent } from "./schema.js";
+
+type AttachedSent = ReadBody<Calls["PUT /v1/databases/{name}"]>;
 
 /** Milliseconds for which the tables of a pattern are not looked for again. */
 const TABLES_KNOWN_MS = 5_000;
-
-/** An attached database as it is told: never its password. */
-export interface DatabaseDescription {
-  readonly name: string;
-  readonly host: string;
-  readonly port: number;
-  readonly database: string;
-  readonly user: string;
-  readonly allowWriter: boolean;
-  readonly attachedAt: string;
-}
 
 /** Knows the databases of others, and reads them: nothing is ever written there. */
 export class AttachedDatabases {
@@ -51,11 +47,11 @@ export class AttachedDatabases {
   }
 
   /** Every attached database, by name. */
-  list(): readonly DatabaseDescription[] {
+  list(): readonly DatabaseView[] {
     return [...this.#known.values()].map(described).sort((a, b) => (a.name < b.name ? -1 : 1));
   }
 
-  describe(name: string): DatabaseDescription {
+  describe(name: string): DatabaseView {
     return described(this.#need(name));
   }
 
@@ -63,7 +59,7 @@ export class AttachedDatabases {
    * Attaches a database, or another account to one that is attached. It is connected to first:
    * what cannot be read, what can be written, and our own database are refused.
    */
-  async attach(name: string, sent: AttachedSent): Promise<DatabaseDescription> {
+  async attach(name: string, sent: AttachedSent): Promise<DatabaseView> {
     const wrongName = nameFault(name, "name");
     if (wrongName !== null) throw problemOf([wrongName]);
     const { host, port, database, user, password, allowWriter } = sent;
@@ -209,7 +205,7 @@ async function connecting<T>(name: string, work: () => Promise<T>): Promise<T> {
   }
 }
 
-function described(each: AttachedDatabase): DatabaseDescription {
+function described(each: AttachedDatabase): DatabaseView {
   const { name, host, port, database, user, allowsWriter, attachedAt } = each;
   return {
     name,

@@ -1,11 +1,5 @@
+import type { Holiday } from "@orisma/contract";
 import { Column, Entity, PrimaryColumn } from "typeorm";
-
-/** A day off, and what it is called. */
-export interface Holiday {
-  /** In ISO 8601. */
-  readonly day: string;
-  readonly label: string;
-}
 
 /** A named list of days off. */
 @Entity("holiday_lists")

@@ -1,7 +1,7 @@
+import type { Holiday } from "@orisma/contract";
 import { dayNumber, fault, isoDay } from "@orisma/core/internal";
 import ICAL from "ical.js";
 import { problemOf } from "../http/index.js";
-import type { Holiday } from "./entities.js";
 import { RuleRefused, dayOfTime, recurringDays, type DaysLookedAt } from "./recurrence.js";
 
 /** Days that a list holds at most. */

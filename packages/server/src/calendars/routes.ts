@@ -1,11 +1,14 @@
 import express, { Router } from "express";
-import { callerWith, requireRole } from "../access/index.js";
-import { parse, pathParameter } from "../http/index.js";
-import { CALENDAR_FILE } from "./schema.js";
+import { z } from "zod";
+import { parse, route } from "../http/index.js";
 import type { HolidayLists } from "./service.js";
 
 /** Bytes of an iCalendar file at most. */
 const LARGEST_CALENDAR = "4mb";
+
+const CALENDAR_FILE = z
+  .string({ error: "an iCalendar file as the body" })
+  .min(1, "an iCalendar file as the body");
 
 /** Lists of days off. */
 export function calendarRoutes(
@@ -14,32 +17,20 @@ export function calendarRoutes(
 ): Router {
   const router = Router();
 
-  router.get("/holidays", (_request, response) => {
-    callerWith("reader", response);
-    response.json({ holidayLists: lists.list() });
-  });
+  route(router, "GET /v1/holidays", () => ({ holidayLists: lists.list() }));
+  route(router, "GET /v1/holidays/{name}", ({ path: { name } }) => ({
+    ...lists.describe(name),
+    holidays: lists.days(name),
+  }));
 
-  router.get("/holidays/:name", (request, response) => {
-    callerWith("reader", response);
-    const name = pathParameter(request, "name");
-    response.json({ ...lists.describe(name), holidays: lists.days(name) });
-  });
-
-  router.put(
-    "/holidays/:name",
-    requireRole("maker"),
-    express.text({ type: () => true, limit: LARGEST_CALENDAR }),
-    async (request, response) => {
-      const text = parse(CALENDAR_FILE, request.body);
-      response.json(await lists.put(pathParameter(request, "name"), text));
-    },
+  const readText = express.text({ type: () => true, limit: LARGEST_CALENDAR });
+  route(router, "PUT /v1/holidays/{name}", { before: readText }, ({ path, request }) =>
+    lists.put(path.name, parse(CALENDAR_FILE, request.body)),
   );
 
-  router.delete("/holidays/:name", requireRole("maker"), async (request, response) => {
-    const name = pathParameter(request, "name");
+  route(router, "DELETE /v1/holidays/{name}", async ({ path: { name } }) => {
     mustNotUse(name);
     await lists.remove(name);
-    response.status(204).end();
   });
 
   return router;

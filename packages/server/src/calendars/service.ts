@@ -1,22 +1,14 @@
-import { fault, nameFault, type CalendarDeclaration } from "@orisma/core/internal";
+import type { HolidayListDescription, Holiday } from "@orisma/contract";
+import {
+  fault,
+  nameFault,
+  type CalendarDeclaration,
+  type ListingCalendar,
+} from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import { problemOf } from "../http/index.js";
-import { HolidayList, type Holiday } from "./entities.js";
+import { HolidayList } from "./entities.js";
 import { readHolidays } from "./read.js";
-
-/** A list of days off as it is told. */
-export interface HolidayListDescription {
-  readonly name: string;
-  readonly days: number;
-  readonly first: string | null;
-  readonly last: string | null;
-  readonly takenAt: string;
-}
-
-/** A calendar that names lists of days off beside days of its own. */
-export interface CalendarWithLists extends CalendarDeclaration {
-  readonly holidayLists?: readonly string[];
-}
 
 interface HeldList {
   readonly days: readonly Holiday[];
@@ -79,7 +71,7 @@ export class HolidayLists {
   }
 
   /** A calendar with the days of its lists among its own; throws a problem for an unknown list. */
-  withLists({ holidayLists = [], ...calendar }: CalendarWithLists): CalendarDeclaration {
+  withLists({ holidayLists = [], ...calendar }: ListingCalendar): CalendarDeclaration {
     if (holidayLists.length === 0) return calendar;
     const listed = holidayLists.flatMap((name) => this.#need(name).days.map(({ day }) => day));
     return { ...calendar, holidays: [...(calendar.holidays ?? []), ...listed] };

@@ -1,2 +1,1 @@
 export { dateRoutes } from "./routes.js";
-export { READ_REQUEST, READING, readingOf, type ReadingSent } from "./schema.js";

@@ -1,10 +1,10 @@
+import type { FileOptions, TextEncoding } from "@orisma/contract";
 import { fault } from "@orisma/core/internal";
 import Papa from "papaparse";
 import { problemOf } from "../http/index.js";
-import { headText, textOf, type TextEncoding } from "./encoding.js";
+import { headText, textOf } from "./encoding.js";
 import { headingDoubt } from "./headings.js";
 import { withoutNotes } from "./notes.js";
-import type { FileOptions } from "./options.js";
 import { HEAD_BYTES, type SpooledFile } from "./spool.js";
 import {
   LONGEST_RECORD,

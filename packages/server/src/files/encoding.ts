@@ -1,27 +1,8 @@
+import { TEXT_ENCODINGS, type TextEncoding } from "@orisma/contract";
 import { fault } from "@orisma/core/internal";
 import { problemOf } from "../http/index.js";
 import { broken } from "./table.js";
 import { bytesOf, type SpooledFile } from "./spool.js";
-
-/** The encodings of text that are read, by their names in the Encoding Standard. */
-export const TEXT_ENCODINGS = [
-  "utf-8",
-  "utf-16le",
-  "utf-16be",
-  "windows-1252",
-  "windows-1250",
-  "windows-1251",
-  "windows-1253",
-  "windows-1254",
-  "iso-8859-1",
-  "iso-8859-2",
-  "iso-8859-15",
-  "shift_jis",
-  "euc-jp",
-  "gb18030",
-  "big5",
-] as const;
-export type TextEncoding = (typeof TEXT_ENCODINGS)[number];
 
 /** An encoding, and what was decided about it where the file does not say. */
 export interface FoundEncoding {

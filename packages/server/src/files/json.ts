@@ -1,7 +1,8 @@
+import type { TextEncoding } from "@orisma/contract";
 import { fault } from "@orisma/core/internal";
 import { isLosslessNumber, parse, stringify } from "lossless-json";
 import { problemOf } from "../http/index.js";
-import { textOf, type TextEncoding } from "./encoding.js";
+import { textOf } from "./encoding.js";
 import type { SpooledFile } from "./spool.js";
 import { StatedTypes } from "./stated-types.js";
 import {

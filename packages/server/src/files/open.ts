@@ -1,3 +1,4 @@
+import type { FileFormat, FileLook, FileOptions } from "@orisma/contract";
 import { fault } from "@orisma/core/internal";
 import { problemOf } from "../http/index.js";
 import { Archive } from "./archive.js";
@@ -6,25 +7,11 @@ import { findEncoding, headText } from "./encoding.js";
 import { openJson } from "./json.js";
 import { checkText, kindOf } from "./kind.js";
 import { openOds } from "./ods.js";
-import type { FileOptions } from "./options.js";
-import { lookAtSheets, openSheet, type SheetLook } from "./sheet-table.js";
+import { lookAtSheets, openSheet } from "./sheet-table.js";
 import type { SpooledFile } from "./spool.js";
-import type { FileDescription, FileFormat, FileRow, FileTable } from "./table.js";
+import type { FileTable } from "./table.js";
 import type { Workbook } from "./workbook.js";
 import { openXlsx } from "./xlsx.js";
-
-/** A file, looked at without anything being stored. */
-export interface FileLook extends FileDescription {
-  readonly bytes: number;
-  readonly sha256: string;
-  readonly sheets: readonly SheetLook[];
-  readonly headings: readonly string[];
-  /** Rows below the headings, and those of them that would be refused; null where too many. */
-  readonly records: number | null;
-  readonly refused: number | null;
-  /** The first records as they came. */
-  readonly sample: readonly { readonly line: number; readonly cells: FileRow["cells"] }[];
-}
 
 const SAMPLE_ROWS = 20;
 /** Rows that are counted in a look; more would keep people waiting. */

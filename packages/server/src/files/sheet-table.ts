@@ -1,3 +1,4 @@
+import type { FileOptions } from "@orisma/contract";
 import { fault } from "@orisma/core/internal";
 import { problemOf } from "../http/index.js";
 import {
@@ -10,7 +11,6 @@ import {
 } from "./layout.js";
 import { headingDoubt } from "./headings.js";
 import { withoutNotes, type HeldRow } from "./notes.js";
-import type { FileOptions } from "./options.js";
 import { StatedTypes } from "./stated-types.js";
 import { headingFaults, type DateCells, type FileRow, type FileTable } from "./table.js";
 import type { SheetRow, Workbook } from "./workbook.js";

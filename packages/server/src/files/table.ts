@@ -1,3 +1,4 @@
+import type { FileDescription } from "@orisma/contract";
 import { fault, type Fault } from "@orisma/core/internal";
 import { problemOf, type Problem } from "../http/index.js";
 import type { StatedCells } from "./stated-types.js";
@@ -14,25 +15,6 @@ export interface FileRow {
   readonly refused?: Fault;
   /** The id that the record has already; else its key column gives one, or the database. */
   readonly id?: string;
-}
-
-/** The forms in which a file's records can be written. */
-export const FILE_FORMATS = ["delimited", "ndjson", "json", "xlsx", "ods"] as const;
-export type FileFormat = (typeof FILE_FORMATS)[number];
-
-/** How a file was read. */
-export interface FileDescription {
-  readonly format: FileFormat;
-  readonly encoding?: string;
-  readonly delimiter?: string;
-  readonly sheet?: string;
-  /** Rows of headings, and the line on which they end; 0 for a file without any. */
-  readonly headingRows: number;
-  readonly headingLine: number;
-  /** Texts above the headings. */
-  readonly above: readonly string[];
-  /** What was decided about the file that its sender may want to know. */
-  readonly remarks: readonly string[];
 }
 
 /** How cells of one column were stored as dates, by the sheet's own number formats. */

@@ -1,2 +1,1 @@
-export { filterRoutes } from "./routes.js";
-export { TRANSLATE } from "./schema.js";
+export { filterRoutes, translationOf } from "./routes.js";

@@ -1,40 +1,39 @@
-import { translateFilter, type TranslatedColumn } from "@orisma/core/internal";
+import type { Answer, Calls, ReadBody } from "@orisma/contract";
+import {
+  translateFilter,
+  type Result,
+  type TranslatedColumn,
+  type WindowContext,
+} from "@orisma/core/internal";
 import { Router } from "express";
-import { requireRole } from "../access/index.js";
-import { calendarOf } from "../calendars/index.js";
-import { readingOf } from "../dates/index.js";
-import { parse, problemOf } from "../http/index.js";
+import { problemOf, route } from "../http/index.js";
 import type { NamedWindows } from "../windows/index.js";
-import { TRANSLATE, type TranslateSent } from "./schema.js";
+
+type Translate = Calls["POST /v1/filters/translate"];
 
 /** Writing filters for the databases of others, by which nothing is run. */
 export function filterRoutes(windows: NamedWindows): Router {
   const router = Router();
-
-  router.post("/filters/translate", requireRole("reader"), (request, response) => {
-    const { asOf, zone, calendar, order, columns, ...sent } = parse(TRANSLATE, request.body);
-    const window = windows.context({ asOf, zone, calendar: calendarOf(calendar) });
-    const translated = translateFilter(
-      {
-        ...sent,
-        ...(order === undefined ? {} : { order }),
-        columns: Object.fromEntries(
-          Object.entries(columns).map(([name, column]) => [name, columnOf(column)]),
-        ),
-      },
-      window,
-    );
-    if (!translated.ok) throw problemOf(translated.faults);
-    response.json(translated.value);
+  route(router, "POST /v1/filters/translate", ({ body }) => {
+    const { asOf, zone, calendar } = body;
+    const when = { zone, ...(asOf && { asOf }), ...(calendar && { calendar }) };
+    const translation = translationOf(body, windows.context(when));
+    if (!translation.ok) throw problemOf(translation.faults);
+    return translation.value;
   });
-
   return router;
 }
 
-function columnOf(column: TranslateSent["columns"][string]): TranslatedColumn {
-  const type =
-    column.type === "date"
-      ? ({ type: "date", reading: readingOf(column.reading) } as const)
-      : ({ type: column.type } as const);
-  return column.holding === undefined ? { type } : { type, holding: column.holding };
+/** A filter as it was sent, written for its database. */
+export function translationOf(
+  { asOf: _asOf, zone: _zone, calendar: _calendar, columns, ...sent }: ReadBody<Translate>,
+  context: WindowContext,
+): Result<Answer<Translate>> {
+  const named = Object.entries(columns).map(([name, each]) => [name, columnOf(each)] as const);
+  return translateFilter({ ...sent, columns: Object.fromEntries(named) }, context);
+}
+
+function columnOf(column: ReadBody<Translate>["columns"][string]): TranslatedColumn {
+  const { holding, ...type } = column;
+  return holding === undefined ? { type } : { type, holding };
 }

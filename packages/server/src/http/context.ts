@@ -1,5 +1,16 @@
+import type { Role } from "@orisma/contract";
 import type { Request, Response } from "express";
-import type { Caller } from "./caller.js";
+
+/** Who makes a request. */
+export interface Caller {
+  /** The id of the key, or `session` for a person in the console. */
+  readonly id: string;
+  /** The name of the key. */
+  readonly name: string;
+  readonly role: Role;
+  /** The listings that a reader may read; null for all. */
+  readonly listings: readonly string[] | null;
+}
 
 /** What is known of a request beside what it says. */
 export interface RequestContext {

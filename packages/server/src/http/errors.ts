@@ -1,3 +1,4 @@
+import { PROBLEMS } from "@orisma/contract";
 import type { ErrorRequestHandler, RequestHandler, Response } from "express";
 import type { Logger } from "pino";
 import {
@@ -9,7 +10,7 @@ import {
   TooSlow,
 } from "../database/index.js";
 import { contextOf } from "./context.js";
-import { PROBLEMS, PROBLEM_MEDIA_TYPE, Problem, problemDocument } from "./problem.js";
+import { PROBLEM_MEDIA_TYPE, Problem, problemDocument } from "./problem.js";
 
 /** Seconds after which a caller may try again when the database is away. */
 const RETRY_AFTER_S = 5;

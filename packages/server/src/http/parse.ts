@@ -28,25 +28,31 @@ function shapeFaults(issue: z.core.$ZodIssue, schema: z.core.$ZodType): readonly
 
 /** The keys that a document may have at a path. */
 function keysAt(schema: z.core.$ZodType, path: readonly PropertyKey[]): readonly string[] {
-  let found: readonly z.core.$ZodType[] = within(schema);
+  let found: readonly z.core.$ZodType[] = withoutOptional(schema);
   for (const step of path) {
     found = found.flatMap((each) => {
       if (each instanceof z.ZodObject) {
         const next = (each.shape as Record<string, z.core.$ZodType>)[String(step)];
-        return next === undefined ? [] : within(next);
+        return next === undefined ? [] : withoutOptional(next);
       }
-      if (each instanceof z.ZodArray) return within(each.element);
-      return each instanceof z.ZodRecord ? within(each.valueType) : [];
+      if (each instanceof z.ZodArray) return withoutOptional(each.element);
+      return each instanceof z.ZodRecord ? withoutOptional(each.valueType) : [];
     });
   }
   return found.flatMap((each) => (each instanceof z.ZodObject ? Object.keys(each.shape) : []));
 }
 
-/** What a schema takes, without what only says that it may be missing. */
-function within(schema: z.core.$ZodType): readonly z.core.$ZodType[] {
-  if (schema instanceof z.ZodOptional || schema instanceof z.ZodDefault) {
-    return within(schema.def.innerType);
+/** The alternatives that a schema accepts, without what only says that it may be missing. */
+export function withoutOptional(schema: z.core.$ZodType | undefined): readonly z.core.$ZodType[] {
+  if (schema === undefined) return [];
+  if (
+    schema instanceof z.ZodOptional ||
+    schema instanceof z.ZodExactOptional ||
+    schema instanceof z.ZodDefault ||
+    schema instanceof z.ZodPrefault
+  ) {
+    return withoutOptional(schema.def.innerType);
   }
-  if (schema instanceof z.ZodUnion) return schema.options.flatMap(within);
+  if (schema instanceof z.ZodUnion) return schema.options.flatMap(withoutOptional);
   return [schema];
 }

@@ -1,70 +1,48 @@
+import { declarationSchema, type ListingDetails } from "@orisma/contract";
 import { permittedWindows } from "@orisma/core/internal";
-import { Router, type Request } from "express";
-import { callerWith, requireRole } from "../access/index.js";
-import { parse, pathParameter } from "../http/index.js";
-import { LISTING, declarationSchema } from "./schema.js";
+import { Router } from "express";
+import { SENT, route } from "../http/index.js";
 import { shownColumn, type Listings, type ToldListing } from "./service.js";
 
 /** Declaring listings. */
 export function listingRoutes(listings: Listings): Router {
   const router = Router();
 
-  router.get("/listings", (_request, response) => {
-    response.json({ listings: listings.list(callerWith("reader", response)) });
+  route(router, "GET /v1/listings", ({ caller }) => ({ listings: listings.list(caller) }));
+  route(router, "GET /v1/listings/{name}", ({ path, caller }) =>
+    listingDetails(listings.told(path.name, caller)),
+  );
+  route(router, "GET /v1/listings/{name}/windows", ({ path, caller }) => {
+    const { declaration, columns } = listings.need(path.name, caller);
+    return { kinds: permittedWindows(declaration, columns) };
   });
 
-  router.get("/listings/:name", (request, response) => {
-    const caller = callerWith("reader", response);
-    response.json(listingAnswer(listings.told(pathParameter(request, "name"), caller)));
+  route(router, "PUT /v1/listings/{name}", async ({ path, body, caller, response }) => {
+    const { created, ...listing } = await listings.declare(path.name, body, caller.name);
+    response.status(created ? 201 : 200);
+    return listing;
   });
 
-  router.get("/listings/:name/windows", (request, response) => {
-    const caller = callerWith("reader", response);
-    const { declaration, columns } = listings.need(pathParameter(request, "name"), caller);
-    response.json({ kinds: permittedWindows(declaration, columns) });
-  });
-
-  router.put("/listings/:name", requireRole("maker"), async (request, response) => {
-    const sent = parse(LISTING, request.body);
-    const { name: by } = callerWith("maker", response);
-    const name = pathParameter(request, "name");
-    const { created, ...listing } = await listings.declare(name, sent, by);
-    response.status(created ? 201 : 200).json(listing);
-  });
-
-  router.get("/listings/:name/versions", requireRole("maker"), async (request, response) => {
-    response.json({ versions: await listings.versions(pathParameter(request, "name")) });
-  });
-
-  router.get(
-    "/listings/:name/versions/:version",
-    requireRole("maker"),
-    async (request, response) => {
-      response.json(await listings.version(...versionIn(request)));
+  route(router, "GET /v1/listings/{name}/versions", async ({ path }) => ({
+    versions: await listings.versions(path.name),
+  }));
+  route(router, "GET /v1/listings/{name}/versions/{version}", ({ path }) =>
+    listings.version(path.name, versionNumber(path.version)),
+  );
+  route(
+    router,
+    "POST /v1/listings/{name}/versions/{version}/serve",
+    async ({ path, caller, response }) => {
+      const number = versionNumber(path.version);
+      const { created, ...listing } = await listings.serveAgain(path.name, number, caller.name);
+      response.status(created ? 201 : 200);
+      return listing;
     },
   );
 
-  // Serving an older version again is a new version, so that no cursor of another is taken for its own.
-  router.post(
-    "/listings/:name/versions/:version/serve",
-    requireRole("maker"),
-    async (request, response) => {
-      const caller = callerWith("maker", response);
-      const [name, version] = versionIn(request);
-      const { name: _name, ...declaration } = await listings.version(name, version);
-      const { created, ...listing } = await listings.declare(
-        name,
-        parse(LISTING, declaration),
-        caller.name,
-      );
-      response.status(created ? 201 : 200).json(listing);
-    },
+  route(router, "DELETE /v1/listings/{name}", ({ path, caller }) =>
+    listings.remove(path.name, caller),
   );
-
-  router.delete("/listings/:name", requireRole("maker"), async (request, response) => {
-    await listings.remove(pathParameter(request, "name"), callerWith("maker", response));
-    response.status(204).end();
-  });
 
   return router;
 }
@@ -73,22 +51,23 @@ export function listingRoutes(listings: Listings): Router {
 export function schemaRoutes(): Router {
   const router = Router();
   const schema = declarationSchema();
-  router.get("/schemas/listing.json", (_request, response) => {
+  route(router, "GET /schemas/listing.json", ({ response }) => {
     response.set("Cache-Control", "no-cache").type("application/schema+json").json(schema);
+    return SENT;
   });
   return router;
 }
 
-function versionIn(request: Request): readonly [name: string, version: number] {
-  const version = pathParameter(request, "version");
-  return [pathParameter(request, "name"), /^\d{1,9}$/.test(version) ? Number(version) : 0];
+/** 0, which no version has, for what is no number. */
+function versionNumber(text: string): number {
+  return /^\d{1,9}$/.test(text) ? Number(text) : 0;
 }
 
 /**
  * A listing with the types of its columns, which a page needs to draw them; of one that no longer
  * fits its source those that are there, so that it can be declared otherwise.
  */
-function listingAnswer({ listing, broken }: ToldListing) {
+function listingDetails({ listing, broken }: ToldListing): ListingDetails {
   const { declaration, version, shown, columns, made, source } = listing;
   const types = shown.map((name) => {
     const column = shownColumn(name, { columns, made });
@@ -96,6 +75,6 @@ function listingAnswer({ listing, broken }: ToldListing) {
       ? { name, type: column.type, kind: column.kind }
       : { name, type: column.type };
   });
-  const told = { ...declaration, version, shown: types, key: source.key };
-  return broken === null ? told : { ...told, broken };
+  const details = { ...declaration, version, shown: types, key: source.key };
+  return broken === null ? details : { ...details, broken };
 }

@@ -1,4 +1,10 @@
 import {
+  LISTING,
+  type ListingDescription,
+  type ListingSent,
+  type ListingVersion as ListingVersionView,
+} from "@orisma/contract";
+import {
   ISO_CALENDAR,
   calendarSettings,
   changesBetween,
@@ -20,19 +26,15 @@ import {
   type ListingDeclaration,
   type MadeColumn,
   type RelatedSource,
-  VALUE_PARAMETER_TYPES,
-  type ParameterDeclaration,
-  type ValueParameterType,
   type Zone,
   type WindowsByName,
 } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
-import { calendarOf, type HolidayLists } from "../calendars/index.js";
-import { problemOf, type Caller, Problem } from "../http/index.js";
+import type { HolidayLists } from "../calendars/index.js";
+import { problemOf, type Caller, Problem, parse } from "../http/index.js";
 import type { BrokenListing, KnownSource, Sources } from "../sources/index.js";
 import type { NamedWindows } from "../windows/index.js";
 import { Listing, ListingVersion } from "./entities.js";
-import type { ListingSent } from "./schema.js";
 
 /** Records on a page unless the declaration says otherwise, and at most. */
 const PAGE_SIZE = 50;
@@ -56,25 +58,6 @@ export interface ServedListing {
   readonly made: ReadonlyMap<string, MadeColumn>;
   /** The other sources that it shows, by their names. */
   readonly related: ReadonlyMap<string, KnownSource>;
-}
-
-/** A version of a listing, as it is told. */
-export interface ListingVersionDescription {
-  readonly version: number;
-  /** When it was declared; null where that is not known. */
-  readonly at: string | null;
-  /** The name of the key that declared it; null where that is not known. */
-  readonly by: string | null;
-  /** What it says otherwise than the one before, a line each. */
-  readonly changes: readonly string[];
-  readonly isServing: boolean;
-}
-
-/** A listing as it is told. */
-export interface ListingDescription extends ListingDeclaration {
-  readonly version: number;
-  /** Why it cannot be served, where it no longer fits its source. */
-  readonly broken?: string;
 }
 
 /** A listing that may not fit its source any more: then it has only what is still there, and why. */
@@ -307,6 +290,12 @@ export class Listings {
     return this.#inTurn(() => this.#declare(name, sent, by));
   }
 
+  /** Serves a version again as a new one, so that no cursor of another is taken for its own. */
+  async serveAgain(name: string, version: number, by: string) {
+    const { name: _name, ...declaration } = await this.version(name, version);
+    return this.declare(name, parse(LISTING, declaration), by);
+  }
+
   /** Does one change after the other: each counts on from the version before it. */
   #inTurn<T>(work: () => Promise<T>): Promise<T> {
     const done = this.#last.then(work);
@@ -349,7 +338,7 @@ export class Listings {
   }
 
   /** Every version that there was of a listing, the newest first, with what each changed. */
-  async versions(name: string): Promise<readonly ListingVersionDescription[]> {
+  async versions(name: string): Promise<readonly ListingVersionView[]> {
     const kept = await this.dataSource
       .getRepository(ListingVersion)
       .find({ where: { name }, order: { version: "ASC" } });
@@ -530,7 +519,9 @@ function catalogueOf({ columns }: KnownSource): Catalogue {
 function complete(name: string, sent: ListingSent, source: KnownSource): ListingDeclaration {
   const { inside } = source;
   const columns = catalogueOf(source);
-  const mainDate = sent.mainDate ?? onlyDate(columns);
+  const { title = name, zone, order, page, reversed, rows, calendar, ...others } = sent;
+  const { source: _source, columns: _columns, parameters: _parameters, ...more } = others;
+  const { mainDate = onlyDate(columns), ...rest } = more;
   if (mainDate === null) {
     const reason = `the source has several columns of dates, or none: name one of ${[...columns.keys()].join(", ")}`;
     throw problemOf([
@@ -538,55 +529,23 @@ function complete(name: string, sent: ListingSent, source: KnownSource): Listing
     ]);
   }
   const shown = sent.columns.length > 0 ? sent.columns : [...columns.keys()];
-  const parameters =
-    sent.parameters?.map(parameterOf) ?? sensibleParameters(mainDate, shown, columns);
-  const allowed = sent.order.allowed ?? [mainDate];
-  const most = sent.page.most ?? Math.max(LARGEST_PAGE_UNLESS_DECLARED, sent.page.size ?? 0);
+  const parameters = sent.parameters ?? sensibleParameters(mainDate, shown, columns);
+  const allowed = order.allowed ?? [mainDate];
+  const most = page.most ?? Math.max(LARGEST_PAGE_UNLESS_DECLARED, page.size ?? 0);
   return {
     name,
-    title: sent.title ?? name,
+    title,
     source: sent.source,
-    zone: sent.zone,
+    zone,
     mainDate,
     parameters,
     columns: sent.columns,
-    order: without({
-      allowed,
-      default: sent.order.default ?? `-${allowed[0] ?? mainDate}`,
-      ties: sent.order.ties,
-      blanks: sent.order.blanks,
-    }),
-    page: without({
-      size: sent.page.size ?? Math.min(PAGE_SIZE, most),
-      most,
-      numbered: sent.page.numbered,
-    }),
-    reversed: sent.reversed,
-    ...(inside === null ? {} : { rows: sent.rows ?? rowsFor(sent, inside, mainDate) }),
-    ...without({
-      derived: sent.derived,
-      relations: sent.relations,
-      formats:
-        sent.formats &&
-        Object.fromEntries(
-          Object.entries(sent.formats).map(([name, each]) => [name, without(each)] as const),
-        ),
-      labels: sent.labels,
-      choices:
-        sent.choices &&
-        Object.fromEntries(
-          Object.entries(sent.choices).map(([name, each]) => [name, without(each)] as const),
-        ),
-      fixed: sent.fixed,
-      describeFixedFilter: sent.describeFixedFilter,
-      units: sent.units,
-      freshness: sent.freshness && without(sent.freshness),
-      origins: sent.origins,
-      permits: sent.permits && without(sent.permits),
-      unknown: sent.unknown,
-      filter: sent.filter,
-    }),
-    ...(sent.calendar === undefined ? {} : { calendar: calendarOf(sent.calendar) }),
+    order: { ...order, allowed, default: order.default ?? `-${allowed[0] ?? mainDate}` },
+    page: { ...page, size: page.size ?? Math.min(PAGE_SIZE, most), most },
+    reversed,
+    ...(inside === null ? {} : { rows: rows ?? rowsFor(sent, inside, mainDate) }),
+    ...rest,
+    ...(calendar === undefined ? {} : { calendar }),
   };
 }
 
@@ -599,39 +558,6 @@ function rowsFor(
   const isOrdered = order.default !== undefined || order.allowed !== undefined;
   return !isOrdered && mainDate in values ? "values" : "records";
 }
-
-function parameterOf(sent: SentParameter): ParameterDeclaration {
-  if (isValueParameter(sent)) return without(sent);
-  const { accepts, fields, limits, ...rest } = sent;
-  return without({
-    ...rest,
-    accepts: accepts && without(accepts),
-    fields: fields && without(fields),
-    limits: limits && without(limits),
-  });
-}
-
-type SentParameter = NonNullable<ListingSent["parameters"]>[number];
-
-function isValueParameter(
-  sent: SentParameter,
-): sent is Extract<SentParameter, { readonly type: ValueParameterType }> {
-  return (VALUE_PARAMETER_TYPES as readonly string[]).includes(sent.type);
-}
-
-/** The same without what is undefined, which a document does not have. */
-function without<T extends object>(value: T): Defined<T> {
-  return Object.fromEntries(
-    Object.entries(value).filter(([, each]) => each !== undefined),
-  ) as Defined<T>;
-}
-
-/** A type whose optional fields are there or not, and never undefined. */
-type Defined<T> = {
-  [Key in keyof T as undefined extends T[Key] ? never : Key]: T[Key];
-} & {
-  [Key in keyof T as undefined extends T[Key] ? Key : never]?: Exclude<T[Key], undefined>;
-};
 
 /** A column that a listing shows: of its source, or made. */
 export function shownColumn(

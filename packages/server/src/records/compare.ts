@@ -1,9 +1,11 @@
+import type { Calls, ReadBody } from "@orisma/contract";
 import type { ComparedAnswer, RecordsComparison, SentParameters } from "@orisma/core/internal";
 import type { Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
-import type { CompareSent } from "./schema.js";
 import type { PreparedRequest } from "./prepared.js";
 import type { Records } from "./service.js";
+
+type CompareSent = ReadBody<Calls["POST /v1/listings/{name}/compare"]>;
 
 /**
  * Lays two requests to a listing side by side: what each comes to, and the records that only

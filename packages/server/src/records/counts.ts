@@ -1,9 +1,11 @@
+import type { Calls, ReadBody } from "@orisma/contract";
 import { renderFault, type CountedAnswer, type CountsAnswer } from "@orisma/core/internal";
 import { Problem, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import { sentOf } from "./compare.js";
-import type { CountsSent } from "./schema.js";
 import type { Records } from "./service.js";
+
+type CountsSent = ReadBody<Calls["POST /v1/listings/{name}/counts"]>;
 
 /**
  * How many records each of several requests to a listing keeps, in their order. They are counted

@@ -1,3 +1,4 @@
+import { EXPORT_MEDIA } from "@orisma/contract";
 import { once } from "node:events";
 import { pipeline } from "node:stream/promises";
 import type { Response } from "express";
@@ -46,9 +47,9 @@ interface ExportedRecord {
 
 export const MEDIA_TYPES: Readonly<Record<Format, string>> = {
   json: "application/json",
-  csv: "text/csv; charset=utf-8; header=present",
-  ndjson: "application/x-ndjson",
-  xlsx: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+  csv: `${EXPORT_MEDIA.csv}; charset=utf-8; header=present`,
+  ndjson: EXPORT_MEDIA.ndjson,
+  xlsx: EXPORT_MEDIA.xlsx,
 };
 
 /** Records beyond which an export of a size that was asked for ends. */

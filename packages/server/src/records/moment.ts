@@ -3,8 +3,7 @@ import {
   type ListingDeclaration,
   type MomentParameter,
 } from "@orisma/core/internal";
-import { mayAs } from "../access/index.js";
-import type { Caller } from "../http/index.js";
+import { mayAs, type Caller } from "../http/index.js";
 
 /** Of the parameters that say when and where a request is understood those that a caller may send. */
 export function permittedTo(

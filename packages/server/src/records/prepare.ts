@@ -5,8 +5,7 @@ import {
   type PageQuery,
   type SentParameters,
 } from "@orisma/core/internal";
-import { mayAs } from "../access/index.js";
-import { Problem, problemOf, type Caller } from "../http/index.js";
+import { Problem, mayAs, problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { Sources } from "../sources/index.js";
 import { queryHash, type Cursors } from "./cursor.js";

@@ -1,6 +1,8 @@
 import { createHash } from "node:crypto";
+import type { Answer, Calls } from "@orisma/contract";
 import { FORMATS, type Format } from "@orisma/core/internal";
 import type { Request, Response } from "express";
+import { SENT, type Received } from "../http/index.js";
 import { MEDIA_TYPES } from "./export.js";
 import type { RecordsPage } from "./service.js";
 
@@ -63,11 +65,15 @@ function isAnswered(
 }
 
 /** Sends an answer with an ETag of all of it. */
-export function sendTagged(request: Request, response: Response, answer: object): void {
+export function sendTagged<Name extends keyof Calls>(
+  { request, response }: Received<Name>,
+  answer: Answer<Calls[Name]>,
+): typeof SENT {
   const body = JSON.stringify(answer);
   const hash = createHash("sha1").update(body).update(request.originalUrl).digest("base64url");
   response.vary(VARIES);
   if (!isAnswered(request, response, hash, 0)) response.type("json").send(body);
+  return SENT;
 }
 
 /** What an answer depends on beside its address (RFC 9110, section 12.5.5). */

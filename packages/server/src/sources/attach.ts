@@ -1,3 +1,4 @@
+import type { ColumnDeclaration, LoadReport, ReadNewSource } from "@orisma/contract";
 import {
   EVERYTHING,
   MARIADB,
@@ -22,8 +23,6 @@ import { problemOf } from "../http/index.js";
 import type { Gateway } from "../database/index.js";
 import { columnEntity, storedBare, tableOf, type KnownSource } from "./columns.js";
 import type { AttachedSource, SourceColumn } from "./entities.js";
-import type { ColumnReport, LoadReport } from "./report.js";
-import type { NewColumn, NewSource } from "./schema.js";
 
 /** The column that has the dates of a pattern's tables, unless told. */
 const DATE_COLUMN = "table_date";
@@ -42,13 +41,13 @@ export interface AttachedParts {
  * key the declared or the primary one. Throws a problem with every fault of the declaration.
  */
 export async function attachTable(
-  declared: NewSource,
+  declared: ReadNewSource,
   {
     database,
     table: asked,
     dateColumn: sentColumn,
     runningDay,
-  }: NonNullable<NewSource["attached"]>,
+  }: NonNullable<ReadNewSource["attached"]>,
   databases: AttachedDatabases,
 ): Promise<AttachedParts> {
   const table = isPattern(asked) ? await newestOf(asked, database, databases) : asked;
@@ -108,7 +107,7 @@ async function newestOf(
 }
 
 /** What is wrong with how a column of an attached table is to be understood. */
-export function bareFaults(entity: SourceColumn, column: NewColumn): readonly Fault[] {
+export function bareFaults(entity: SourceColumn, column: ColumnDeclaration): readonly Fault[] {
   const made = storedBare(entity, column);
   if (made === null || made.ok) return [];
   return made.faults.map((each) => placed(each, { path: `columns.${entity.name}` }));
@@ -117,7 +116,7 @@ export function bareFaults(entity: SourceColumn, column: NewColumn): readonly Fa
 /** What comes of settling columns of an attached table: counts, and the first unreadable cells. */
 export async function reportAttached(
   source: KnownSource,
-  settled: Readonly<Record<string, NewColumn>>,
+  settled: Readonly<Record<string, ColumnDeclaration>>,
   gateway: Gateway,
 ): Promise<LoadReport> {
   const table = tableOf(source);
@@ -125,7 +124,7 @@ export async function reportAttached(
     const [row] = await gateway.read(countStatement({ filter, cap: null }, table, MARIADB));
     return Number(row?.[0] ?? 0);
   };
-  const columns: Record<string, ColumnReport> = {};
+  const columns: Record<string, LoadReport["columns"][string]> = {};
   for (const column of Object.keys(settled)) {
     const inState = (state: CellState) => count({ kind: "state", column, state });
     const unreadable = unreadableStatement(column, MOST_EXAMPLES, table, MARIADB);
@@ -149,7 +148,7 @@ export async function reportAttached(
 }
 
 /** What a column is taken for unless it is declared: what the database says that it is. */
-function usualColumn(holding: Holding): NewColumn {
+function usualColumn(holding: Holding): ColumnDeclaration {
   switch (holding.type) {
     case "text":
     case "other":

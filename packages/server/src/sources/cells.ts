@@ -1,3 +1,5 @@
+import type { Reading } from "@orisma/core/internal";
+import type { ColumnDeclaration } from "@orisma/contract";
 import {
   STATE_CODES,
   compileReading,
@@ -14,9 +16,7 @@ import {
   type RenderedFault,
   type SqlValue,
 } from "@orisma/core/internal";
-import { readingOf, type ReadingSent } from "../dates/index.js";
 import type { FileCell, FileRow } from "../files/index.js";
-import type { NewColumn } from "./schema.js";
 
 /** What was made of the cells of one column. */
 export interface ColumnTally {
@@ -43,7 +43,7 @@ export interface ColumnWriter {
  *
  * Throws on a reading with a fault: readings are checked when a source is declared.
  */
-export function columnWriter(column: NewColumn): ColumnWriter {
+export function columnWriter(column: ColumnDeclaration): ColumnWriter {
   if (column.type === "text") {
     return { tally: null, write: (raw, _, values) => values.push(raw, foldedOf(raw)) };
   }
@@ -76,7 +76,7 @@ export type StoredCell =
 
 /** Makes the reader of a column that holds no texts. */
 export function cellReader(
-  column: Exclude<NewColumn, { readonly type: "text" }>,
+  column: Exclude<ColumnDeclaration, { readonly type: "text" }>,
 ): (raw: FileCell) => StoredCell {
   switch (column.type) {
     case "date":
@@ -88,7 +88,7 @@ export function cellReader(
   }
 }
 
-function dateReader(reading: ReadingSent): (raw: FileCell) => StoredCell {
+function dateReader(reading: Reading): (raw: FileCell) => StoredCell {
   const compiled = compiledReading(reading);
   return (raw) => {
     const cell = compiled.read(raw);
@@ -100,8 +100,8 @@ function dateReader(reading: ReadingSent): (raw: FileCell) => StoredCell {
   };
 }
 
-function compiledReading(sent: ReadingSent): CompiledReading {
-  const compiled = compileReading(readingOf(sent));
+function compiledReading(sent: Reading): CompiledReading {
+  const compiled = compileReading(sent);
   if (compiled.ok) return compiled.value;
   throw new Error(compiled.faults.map(({ code }) => code).join(", "));
 }

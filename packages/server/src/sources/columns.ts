@@ -1,14 +1,13 @@
+import type { ColumnDeclaration, SourceDescription } from "@orisma/contract";
+import type { KeptColumn } from "./entities.js";
 import {
   bareColumn,
   type BareColumn,
   type Column,
-  type ColumnType,
   type OwnTable,
-  type Reading,
   type StoredTable,
 } from "@orisma/core/internal";
 import { Problem } from "../http/index.js";
-import { readingOf } from "../dates/index.js";
 import {
   ColumnReading,
   SourceColumn,
@@ -16,9 +15,7 @@ import {
   type InsideSource,
   type Source,
   type StackedSource,
-  type Watch,
 } from "./entities.js";
-import type { KeptColumn, NewColumn } from "./schema.js";
 import { storedTable } from "./tables.js";
 
 /** A source as listings and queries need to know it. */
@@ -45,68 +42,12 @@ export interface KnownSource {
   readonly indexes: ReadonlyMap<string, readonly string[]>;
 }
 
-/** A table whose name fits a pattern, and that is not read. */
-export interface LeftOut {
-  readonly table: string;
-  readonly reason: string;
-}
-
-/** A source as it is told. */
-export interface SourceDescription {
-  readonly name: string;
-  readonly key: string | null;
-  /** The table of an attached database that it is. */
-  readonly attached: {
-    readonly database: string;
-    readonly table: string;
-    readonly dateColumn?: string;
-    readonly runningDay?: boolean;
-  } | null;
-  /** The sources that it is, and how their columns differ. */
-  readonly stacked: {
-    readonly of: readonly string[];
-    readonly column: string;
-    readonly differences: readonly string[];
-  } | null;
-  /** The values inside a column of another that it is. */
-  readonly inside:
-    | (Omit<InsideSource, "values"> & {
-        readonly values: Readonly<
-          Record<string, { readonly path: string; readonly column: ToldColumn }>
-        >;
-      })
-    | null;
-  /** For a pattern of tables: those that are read, and those that are not. */
-  readonly tables?: {
-    readonly count: number;
-    readonly first: string | null;
-    readonly last: string | null;
-    readonly leftOut: readonly LeftOut[];
-  };
-  /** Null for an attached one, whose records come and go. */
-  readonly records: number | null;
-  readonly loadedAt: string | null;
-  /** The load that the records come from, and the one that can be restored. */
-  readonly load: number | null;
-  readonly before: { readonly load: number | null; readonly records: number } | null;
-  readonly watch: Watch | null;
-  readonly columns: readonly (
-    | { readonly name: string; readonly type: Exclude<ColumnType, "date"> }
-    | { readonly name: string; readonly type: "date"; readonly reading: Reading }
-  )[];
-}
-
-/** A column's type, and how its dates are read. */
-export type ToldColumn =
-  | { readonly type: Exclude<ColumnType, "date"> }
-  | { readonly type: "date"; readonly reading: Reading };
-
 /** A column as it is kept. */
 export function columnEntity(name: string, position: number, column: KeptColumn): SourceColumn {
   const { type, isStated = false } = column;
   const entity = Object.assign(new SourceColumn(), { name, position, type, isStated });
   if (column.type !== "date") return entity;
-  const { kind, encoding, ...details } = readingOf(column.reading);
+  const { kind, encoding, ...details } = column.reading;
   entity.reading = Object.assign(new ColumnReading(), { kind, encoding, details });
   return entity;
 }
@@ -121,7 +62,7 @@ export function newColumn({ type, reading, isStated }: SourceColumn): KeptColumn
 }
 
 /** A declared column as filters know it. */
-export function coreColumn(name: string, column: NewColumn): Column {
+export function coreColumn(name: string, column: ColumnDeclaration): Column {
   return column.type === "date"
     ? { name, type: "date", kind: column.reading.kind }
     : { name, type: column.type };
@@ -175,11 +116,11 @@ function bareColumns({ columns }: Source): readonly (readonly [string, BareColum
 }
 
 /** A column of an attached table, understood in some way; null for one of our own. */
-export function storedBare({ name, holding }: SourceColumn, column: NewColumn) {
+export function storedBare({ name, holding }: SourceColumn, column: ColumnDeclaration) {
   if (holding === null) return null;
   const type =
     column.type === "date"
-      ? ({ type: "date", reading: readingOf(column.reading) } as const)
+      ? ({ type: "date", reading: column.reading } as const)
       : ({ type: column.type } as const);
   return bareColumn(name, { value: name, holding, type });
 }
@@ -217,9 +158,9 @@ export function describe(source: Source): SourceDescription {
 }
 
 /** A declared column as it is told. */
-export function toldColumn(column: NewColumn): ToldColumn {
+export function toldColumn(column: ColumnDeclaration): ColumnDeclaration {
   if (column.type !== "date") return { type: column.type };
-  return { type: "date", reading: readingOf(column.reading) };
+  return { type: "date", reading: column.reading };
 }
 
 function insideDescription(inside: InsideSource | null): SourceDescription["inside"] {
@@ -255,7 +196,10 @@ export function ownTableOf({ name, own }: KnownSource): OwnTable {
 }
 
 /** A column as its source is read: an attached one by spelling, which is all that a query can tell. */
-export function asRead(column: NewColumn, { attached }: Pick<KnownSource, "attached">): NewColumn {
+export function asRead(
+  column: ColumnDeclaration,
+  { attached }: Pick<KnownSource, "attached">,
+): ColumnDeclaration {
   if (attached === null || column.type !== "date") return column;
   return { ...column, reading: { ...column.reading, exact: true } };
 }

@@ -1,3 +1,4 @@
+import type { ColumnDeclaration, LoadMode, LoadReport } from "@orisma/contract";
 import {
   Column,
   Entity,
@@ -9,9 +10,6 @@ import {
   type Relation,
 } from "typeorm";
 import type { ColumnType, DateEncoding, DateKind, Holding } from "@orisma/core/internal";
-import type { LoadMode } from "./modes.js";
-import type { LoadReport } from "./report.js";
-import type { KeptColumn, NewColumn } from "./schema.js";
 
 /** The driver gives large numbers as texts; those here are well within what is exact. */
 const NUMBER = { to: (value: number) => value, from: Number };
@@ -83,6 +81,9 @@ export class Source {
   columns: Relation<SourceColumn>[];
 }
 
+/** A column of a source, and whether it has its type from the file alone. */
+export type KeptColumn = ColumnDeclaration & { readonly isStated?: true };
+
 /** A source that is a table of an attached database. */
 export interface AttachedSource {
   readonly database: string;
@@ -112,7 +113,9 @@ export interface InsideSource {
   /** Where the elements are, as a path into a text. */
   readonly each: string;
   /** The values of an element, by the name of their column. */
-  readonly values: Readonly<Record<string, { readonly path: string; readonly column: NewColumn }>>;
+  readonly values: Readonly<
+    Record<string, { readonly path: string; readonly column: ColumnDeclaration }>
+  >;
 }
 
 /** The records of a source, and how they are understood. */

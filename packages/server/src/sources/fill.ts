@@ -1,3 +1,4 @@
+import type { ColumnDeclaration } from "@orisma/contract";
 import {
   fault,
   type Fault,
@@ -8,7 +9,6 @@ import {
 import type { Gateway } from "../database/index.js";
 import type { FileRow } from "../files/index.js";
 import { columnWriter, type ColumnTally, type ColumnWriter } from "./cells.js";
-import type { NewColumn } from "./schema.js";
 import { LONGEST_KEY, insertColumns } from "./tables.js";
 
 /**
@@ -25,7 +25,7 @@ export interface Filling {
   /** The number of the first record, where records have neither an id nor a key. */
   readonly firstId: number;
   /** How each column is understood; those not named are text. */
-  readonly columns: ReadonlyMap<string, NewColumn>;
+  readonly columns: ReadonlyMap<string, ColumnDeclaration>;
   readonly key: string | null;
   /** Told of every batch: records written so far. Throws to end the filling. */
   readonly onRecords: (records: number) => void;

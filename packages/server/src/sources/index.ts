@@ -1,13 +1,10 @@
 export { type BrokenListing } from "./dependants.js";
 export { ColumnReading, Load, RefusedRow, Source, SourceColumn } from "./entities.js";
-export { NEW_SOURCE, REPAIR, RESTORED, SETTLED, TAKE, WATCH } from "./schema.js";
-export { FILE_TYPES, fileRoutes, sourceRoutes, type SourceParts } from "./routes.js";
-export type { KnownSource, SourceDescription } from "./columns.js";
+export { fileRoutes, sourceRoutes, type SourceParts } from "./routes.js";
+export type { KnownSource } from "./columns.js";
 export type { Member } from "./members.js";
 export { SourceLocks } from "./locks.js";
-export { Loads, type LoadProgress } from "./loads.js";
-export type { LoadDescription } from "./history.js";
-export type { LoadReport } from "./report.js";
+export { Loads } from "./loads.js";
 export { Sources } from "./service.js";
 export { Staging } from "./staging.js";
 export { Watching } from "./watching.js";

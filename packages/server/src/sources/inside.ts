@@ -1,3 +1,4 @@
+import type { ColumnDeclaration } from "@orisma/contract";
 import {
   fault,
   namesSeveral,
@@ -9,10 +10,8 @@ import {
   type NestedType,
   type StoredTable,
 } from "@orisma/core/internal";
-import { readingOf } from "../dates/index.js";
 import { coreColumn, type KnownSource } from "./columns.js";
 import type { InsideSource, Source } from "./entities.js";
-import type { NewColumn } from "./schema.js";
 
 /** A source that is the values inside a column of another, as listings and queries need to know it. */
 export function knownInside(
@@ -56,9 +55,9 @@ function nestedTable(
   return made.ok ? { table: made.value, faults: [] } : { table: null, faults: made.faults };
 }
 
-function typeOf(column: NewColumn): NestedType {
+function typeOf(column: ColumnDeclaration): NestedType {
   if (column.type !== "date") return { type: column.type };
-  return { type: "date", reading: readingOf(column.reading) };
+  return { type: "date", reading: column.reading };
 }
 
 /** What is wrong with a source that is to be the values inside a column of another. */

@@ -1,42 +1,14 @@
-import {
-  MARIADB,
-  readValues,
-  recordStatement,
-  type ReadAnswer,
-  type Reading,
-  type RenderedFault,
-} from "@orisma/core/internal";
+import type { ColumnDeclaration, InspectedCell, RecordInspection } from "@orisma/contract";
+import { MARIADB, readValues, recordStatement, type ReadAnswer } from "@orisma/core/internal";
 import type { Gateway } from "../database/index.js";
-import { readingOf } from "../dates/index.js";
 import { Problem } from "../http/index.js";
 import { faultOf, cellReader } from "./cells.js";
 import { asRead, tableOf, type KnownSource } from "./columns.js";
-import type { NewColumn } from "./schema.js";
-
-/** A cell as it came and as it is read. */
-export interface InspectedCell {
-  readonly column: string;
-  readonly type: NewColumn["type"];
-  /** For dates: what they mean, and how they are stored. */
-  readonly reading?: Reading;
-  readonly raw: string | null;
-  readonly state: "dated" | "blank" | "unreadable" | "text";
-  /** In standard form and in words, where it is a date. */
-  readonly date?: string;
-  readonly long?: string;
-  readonly fault?: RenderedFault;
-}
-
-/** One record of a source, cell by cell. */
-export interface RecordInspection {
-  readonly id: string | number;
-  readonly cells: readonly InspectedCell[];
-}
 
 /** Shows every cell of a record as it came, beside what it is under its column's reading. */
 export async function inspectRecord(
   source: KnownSource,
-  columns: ReadonlyMap<string, NewColumn>,
+  columns: ReadonlyMap<string, ColumnDeclaration>,
   id: string,
   gateway: Gateway,
 ): Promise<RecordInspection> {
@@ -53,10 +25,10 @@ export async function inspectRecord(
   return { id: key ?? id, cells };
 }
 
-function inspected(column: NewColumn, raw: string | null): Omit<InspectedCell, "column"> {
+function inspected(column: ColumnDeclaration, raw: string | null): Omit<InspectedCell, "column"> {
   if (column.type === "text") return { type: "text", raw, state: "text" };
   if (column.type === "date") {
-    const reading = readingOf(column.reading);
+    const reading = column.reading;
     const read = readValues([raw], reading);
     const answer = read.ok ? read.value[0] : undefined;
     return { type: "date", reading, raw, state: "blank", ...shown(answer) };

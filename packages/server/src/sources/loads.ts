@@ -1,15 +1,17 @@
+import type {
+  ColumnDeclaration,
+  FileOptions,
+  LoadDescription,
+  LoadMode,
+  LoadProgress,
+  LoadReport,
+} from "@orisma/contract";
+import type { KeptColumn } from "./entities.js";
 import type { Readable } from "node:stream";
 import { fault, type OwnTable } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import type { Gateway } from "../database/index.js";
-import {
-  openFile,
-  spool,
-  type FileOptions,
-  type FileRow,
-  type FileTable,
-  type SpooledFile,
-} from "../files/index.js";
+import { openFile, spool, type FileRow, type FileTable, type SpooledFile } from "../files/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import { declaredColumns, ownTableOf } from "./columns.js";
 import { Load, type Source } from "./entities.js";
@@ -25,11 +27,9 @@ import {
 } from "./matching.js";
 import { Refusals, refusedCsv, refusedRows, type RefusedDescription } from "./refusals.js";
 import type { SourceLocks } from "./locks.js";
-import { describeLoad, type LoadDescription } from "./history.js";
-import type { LoadMode } from "./modes.js";
-import { columnReports, type LoadReport } from "./report.js";
+import { describeLoad } from "./history.js";
+import { columnReports } from "./report.js";
 import { rawRows } from "./reread.js";
-import type { KeptColumn, NewColumn } from "./schema.js";
 import { settlingFaults, type Sources } from "./service.js";
 import { makeTable, stateOf, type Staging } from "./staging.js";
 import { copyAll, countMerge, mergeByKey } from "./tables.js";
@@ -45,20 +45,6 @@ export interface TakeOptions {
   readonly force: boolean;
   /** The file's name, for people. */
   readonly name: string | null;
-}
-
-/** A load that runs at this moment. */
-export interface LoadProgress {
-  readonly mode: LoadMode | "settle";
-  readonly file: string | null;
-  /** `receiving`: the file arrives; `reading`: its records go in; `ending`: they come into use. */
-  readonly stage: "receiving" | "reading" | "ending";
-  /** Bytes that have arrived, and the share of the file that has been read, 0 to 1. */
-  readonly bytes: number;
-  readonly share: number;
-  readonly records: number;
-  readonly refused: number;
-  readonly startedAt: string;
 }
 
 /** Loads that run at once, each with two connections of the ten that there are. */
@@ -124,7 +110,7 @@ export class Loads {
    */
   async settle(
     name: string,
-    columns: Readonly<Record<string, NewColumn>>,
+    columns: Readonly<Record<string, ColumnDeclaration>>,
     force: boolean,
   ): Promise<LoadReport> {
     const signal = new AbortController().signal;
@@ -468,7 +454,7 @@ export class Loads {
   async #newTable(
     { source, tables }: FillWork,
     number: number,
-    columns: ReadonlyMap<string, NewColumn>,
+    columns: ReadonlyMap<string, ColumnDeclaration>,
   ): Promise<OwnTable> {
     const table = makeTable(source, number, columns);
     tables.push(table.table);
@@ -480,7 +466,7 @@ export class Loads {
   async #write(
     { source, file, refusals, running }: FillWork,
     into: OwnTable,
-    columns: ReadonlyMap<string, NewColumn>,
+    columns: ReadonlyMap<string, ColumnDeclaration>,
     goesOnFrom: OwnTable | null,
   ): Promise<Filled> {
     const filling = {
@@ -544,8 +530,8 @@ const REREADING = { onRecords: () => undefined, onRefused: refuseNone };
 
 /** Whether some columns are of other types than others of their names. */
 function differs(
-  some: ReadonlyMap<string, NewColumn>,
-  others: ReadonlyMap<string, NewColumn>,
+  some: ReadonlyMap<string, ColumnDeclaration>,
+  others: ReadonlyMap<string, ColumnDeclaration>,
 ): boolean {
   return [...some].some(([name, { type }]) => type !== others.get(name)?.type);
 }

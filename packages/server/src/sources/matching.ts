@@ -1,16 +1,16 @@
+import type { ColumnDeclaration, LoadMode } from "@orisma/contract";
+import type { KeptColumn } from "./entities.js";
 import { fault, placed, type Fault } from "@orisma/core/internal";
 import { mixedRemark, statedType, type FileRow, type FileTable } from "../files/index.js";
 import { problemOf } from "../http/index.js";
-import type { LoadMode } from "./modes.js";
-import type { KeptColumn, NewColumn } from "./schema.js";
 
 /** Some columns; those that are not known are text. */
 export function only(
-  columns: ReadonlyMap<string, NewColumn>,
+  columns: ReadonlyMap<string, ColumnDeclaration>,
   names: readonly string[],
-): ReadonlyMap<string, NewColumn> {
+): ReadonlyMap<string, ColumnDeclaration> {
   return new Map(
-    names.map((name): [string, NewColumn] => [name, columns.get(name) ?? { type: "text" }]),
+    names.map((name): [string, ColumnDeclaration] => [name, columns.get(name) ?? { type: "text" }]),
   );
 }
 
@@ -87,7 +87,7 @@ async function* picked(
 /** Columns that the file lacks or should not have, and headings that a source cannot have. */
 export function columnFaults(
   headings: readonly string[],
-  declared: ReadonlyMap<string, NewColumn>,
+  declared: ReadonlyMap<string, ColumnDeclaration>,
   key: string | null,
   mode: LoadMode,
 ): readonly Fault[] {
@@ -115,7 +115,10 @@ export function columnFaults(
 }
 
 /** Date cells whose days are counted otherwise than the reading of their column says. */
-export function checkDateSystems(file: FileTable, columns: ReadonlyMap<string, NewColumn>): void {
+export function checkDateSystems(
+  file: FileTable,
+  columns: ReadonlyMap<string, ColumnDeclaration>,
+): void {
   const faults = [...file.dateCells()].flatMap(([name, { encoding }]) => {
     const column = columns.get(name);
     if (column?.type !== "date" || column.reading.encoding === encoding) return [];

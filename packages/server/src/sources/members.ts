@@ -10,7 +10,7 @@ import {
 import { readTablePattern, type AttachedDatabases } from "../attached/index.js";
 import type { Gateway } from "../database/index.js";
 import { problemOf } from "../http/index.js";
-import type { KnownSource, LeftOut } from "./columns.js";
+import type { KnownSource } from "./columns.js";
 
 /** One of the tables that a source consists of. */
 export interface Member {
@@ -22,10 +22,16 @@ export interface Member {
   readonly gateway: Gateway;
 }
 
+/** A table whose name fits a pattern, and that is not read. */
+export interface LeftOutTable {
+  readonly table: string;
+  readonly reason: string;
+}
+
 /** The tables of a pattern: those that are read, by their days, and those that are not. */
 export interface PatternTables {
   readonly read: readonly { readonly name: string; readonly day: number }[];
-  readonly leftOut: readonly LeftOut[];
+  readonly leftOut: readonly LeftOutTable[];
 }
 
 /** The tables of a source that is a pattern, as they are at a moment. */
@@ -40,7 +46,7 @@ export async function patternTables(
   if (!pattern.ok) throw problemOf(pattern.faults);
   const today = dayOf(wallAt(zone, asOf));
   const read: { name: string; day: number }[] = [];
-  const leftOut: LeftOut[] = [];
+  const leftOut: LeftOutTable[] = [];
   for (const { name, ms, columns } of await databases.dated(attached.database, pattern.value)) {
     const missing = [...table.columns.values()].find(
       ({ value }) => !columns.some((column) => column.name === value),

@@ -1,3 +1,4 @@
+import type { ColumnDeclaration, ColumnPreview } from "@orisma/contract";
 import {
   EVERYTHING,
   MARIADB,
@@ -20,11 +21,9 @@ import {
   type ValueCount,
 } from "@orisma/core/internal";
 import { TooSlow, type Gateway } from "../database/index.js";
-import { readingOf } from "../dates/index.js";
 import type { DateCells } from "../files/index.js";
 import { cellReader } from "./cells.js";
 import { asRead, tableOf, type KnownSource } from "./columns.js";
-import type { NewColumn } from "./schema.js";
 
 /** Distinct texts of a column that are looked at; of one with more some records are drawn. */
 const MOST_DISTINCT = 100_000;
@@ -43,7 +42,7 @@ type Reader = Pick<Gateway, "read">;
 /** Looks at the stored texts of every column; throws a problem for a source without records. */
 export async function profileSource(
   source: KnownSource,
-  declared: ReadonlyMap<string, NewColumn>,
+  declared: ReadonlyMap<string, ColumnDeclaration>,
   dateCells: Readonly<Record<string, DateCells>>,
   gateway: Reader,
   today: number,
@@ -80,23 +79,10 @@ export async function profileSource(
   return { source: source.name, records: whole ?? (await texts.records()) ?? 0, columns };
 }
 
-/** What a column comes to as it is settled now, and as it would be. */
-export interface ColumnPreview {
-  readonly type: NewColumn["type"];
-  /** Of which records all of this is; null for all. */
-  readonly sample: RecordSample | null;
-  readonly dated: number;
-  readonly blank: number;
-  readonly unreadable: number;
-  /** For dates. */
-  readonly quality: DateQuality | null;
-  readonly samples: readonly ColumnSample[];
-}
-
 /** What columns would come to under other readings, from their distinct texts. */
 export async function previewColumns(
   source: KnownSource,
-  columns: Readonly<Record<string, NewColumn>>,
+  columns: Readonly<Record<string, ColumnDeclaration>>,
   gateway: Reader,
   today: number,
 ): Promise<Readonly<Record<string, ColumnPreview>>> {
@@ -189,8 +175,11 @@ async function inTime<T>(work: () => Promise<T>): Promise<T | null> {
 }
 
 /** The reading that a column has, else the one that it most likely should have. */
-function readingFor(column: NewColumn | undefined, likely: Reading | undefined): Reading | null {
-  if (column?.type === "date") return readingOf(column.reading);
+function readingFor(
+  column: ColumnDeclaration | undefined,
+  likely: Reading | undefined,
+): Reading | null {
+  if (column?.type === "date") return column.reading;
   return column === undefined || column.type === "text" ? (likely ?? null) : null;
 }
 

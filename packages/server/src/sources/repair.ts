@@ -1,32 +1,18 @@
-import { STATE_CODES, fault, type RenderedFault } from "@orisma/core/internal";
+import type { ColumnDeclaration, REPAIR, RepairedCell, Shown } from "@orisma/contract";
+import { STATE_CODES, fault } from "@orisma/core/internal";
 import type { Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import { cellReader, faultOf, foldedOf } from "./cells.js";
 import type { KnownSource } from "./columns.js";
-import type { NewColumn } from "./schema.js";
 import { readCell, updateCell } from "./tables.js";
-
-/** A cell to be given another text. */
-export interface Repair {
-  readonly id: string | number;
-  readonly column: string;
-  readonly value: string | null;
-}
-
-/** A cell that was given another text. */
-export interface Repaired extends Repair {
-  readonly before: string | null;
-  readonly state: "dated" | "blank" | "unreadable" | "text";
-  readonly fault?: RenderedFault;
-}
 
 /** Gives one cell of one record another text, and reads it as its column is read. */
 export async function repairCell(
   { name, key, own: table }: KnownSource,
-  columns: ReadonlyMap<string, NewColumn>,
-  repair: Repair,
+  columns: ReadonlyMap<string, ColumnDeclaration>,
+  repair: Shown<typeof REPAIR>,
   gateway: Gateway,
-): Promise<Repaired> {
+): Promise<RepairedCell> {
   const { id, column, value } = repair;
   const declared = columns.get(column);
   if (declared === undefined || table === null) {

@@ -1,18 +1,8 @@
-import { fault } from "@orisma/core/internal";
-import { Router, type Request, type Response } from "express";
-import { FILE_OPTIONS, lookAtFile, spool } from "../files/index.js";
-import {
-  Problem,
-  parse,
-  pathParameter,
-  planned,
-  problemOf,
-  sentParameters,
-} from "../http/index.js";
-import { requireRole } from "../access/index.js";
-import type { LoadMode } from "./modes.js";
+import { FILE, TAKE, type Calls, type LoadMode } from "@orisma/contract";
+import { Router, type Request } from "express";
+import { lookAtFile, spool } from "../files/index.js";
+import { Problem, SENT, parse, planned, route, type Received } from "../http/index.js";
 import type { Loads } from "./loads.js";
-import { NEW_SOURCE, REPAIR, RESTORED, SETTLED, TAKE, WATCH } from "./schema.js";
 import type { Sources } from "./service.js";
 import type { Watching } from "./watching.js";
 
@@ -27,207 +17,149 @@ export interface SourceParts {
   readonly spoolFolder: string;
 }
 
-/** Declaring sources, looking at them and settling them. */
+/** Declaring sources, looking at them and setting their readings. */
 export function sourceRoutes(parts: SourceParts): Router {
   const { sources, loads, watching } = parts;
   const router = Router();
 
-  router.get("/sources", requireRole("maker"), async (_request, response) => {
-    response.json({ sources: await sources.list() });
+  route(router, "GET /v1/sources", async () => ({ sources: await sources.list() }));
+
+  route(router, "POST /v1/sources", async ({ body, response }) => {
+    const created = await sources.create(body);
+    response.location(`/v1/sources/${created.name}`);
+    return created;
   });
 
-  router.post("/sources", requireRole("owner"), async (request, response) => {
-    const made = await sources.create(parse(NEW_SOURCE, request.body));
-    response.status(201).location(`/v1/sources/${made.name}`).json(made);
-  });
+  route(router, "GET /v1/sources/{name}", ({ path }) => sources.describe(path.name));
 
-  router.get("/sources/:name", requireRole("maker"), async (request, response) => {
-    response.json(await sources.describe(pathParameter(request, "name")));
-  });
-
-  router.delete("/sources/:name", requireRole("owner"), async (request, response) => {
-    const name = pathParameter(request, "name");
+  route(router, "DELETE /v1/sources/{name}", async ({ path: { name } }) => {
     sources.need(name);
     parts.mustNotUse(name);
     sources.mustNotUse(name);
     await sources.remove(name);
-    response.status(204).end();
   });
 
-  router.get(
-    "/sources/:name/profile",
-    requireRole("maker"),
-    planned(async (request, response) => {
-      response.json(await sources.profile(pathParameter(request, "name")));
-    }),
+  route(
+    router,
+    "GET /v1/sources/{name}/profile",
+    planned(({ path }) => sources.profile(path.name)),
   );
 
-  router.put("/sources/:name/readings", requireRole("owner"), async (request, response) => {
-    const { columns, force } = parse(SETTLED, request.body);
-    const name = pathParameter(request, "name");
-    const settled = await sources.settleAttached(name, columns, force);
-    response.json(settled ?? (await loads.settle(name, columns, force)));
-  });
-
-  router.post(
-    "/sources/:name/readings/preview",
-    requireRole("maker"),
-    planned(async (request, response) => {
-      const { columns } = parse(SETTLED, request.body);
-      const name = pathParameter(request, "name");
-      response.json({
-        columns: await sources.preview(name, columns),
-        breaks: sources.brokenBySettling(name, columns),
-      });
-    }),
+  route(
+    router,
+    "PUT /v1/sources/{name}/readings",
+    async ({ path: { name }, body: { columns, force } }) =>
+      (await sources.settleAttached(name, columns, force)) ?? loads.settle(name, columns, force),
   );
 
-  router.get(
-    "/sources/:name/records/:id",
-    requireRole("maker"),
-    planned(async (request, response) => {
-      const name = pathParameter(request, "name");
-      response.json(await sources.inspect(name, pathParameter(request, "id")));
-    }),
+  route(
+    router,
+    "POST /v1/sources/{name}/readings/preview",
+    planned(async ({ path: { name }, body: { columns } }) => ({
+      columns: await sources.preview(name, columns),
+      breaks: sources.brokenBySettling(name, columns),
+    })),
   );
 
-  router.patch("/sources/:name/cells", requireRole("owner"), async (request, response) => {
-    const repair = parse(REPAIR, request.body);
-    response.json(await sources.repair(pathParameter(request, "name"), repair));
-  });
+  route(
+    router,
+    "GET /v1/sources/{name}/records/{id}",
+    planned(({ path }) => sources.inspect(path.name, path.id)),
+  );
 
-  router.post("/sources/:name/restore", requireRole("owner"), async (request, response) => {
-    const { force } = parse(RESTORED, request.body ?? {});
-    response.json(await loads.restore(pathParameter(request, "name"), force));
-  });
+  route(router, "PATCH /v1/sources/{name}/cells", ({ path, body }) =>
+    sources.repair(path.name, body),
+  );
 
-  router.put("/sources/:name/watch", requireRole("owner"), async (request, response) => {
-    const watch = parse(WATCH, request.body);
-    parse(TAKE, watch.options);
-    const name = pathParameter(request, "name");
+  route(router, "POST /v1/sources/{name}/restore", ({ path, body }) =>
+    loads.restore(path.name, body.force),
+  );
+
+  route(router, "PUT /v1/sources/{name}/watch", async ({ path: { name }, body }) => {
+    parse(TAKE, body.options);
     sources.needOwn(name);
-    await watching.check(watch);
-    response.json(await sources.setWatch(name, watch));
+    await watching.check(body);
+    return sources.setWatch(name, body);
   });
 
-  router.delete("/sources/:name/watch", requireRole("owner"), async (request, response) => {
-    response.json(await sources.setWatch(pathParameter(request, "name"), null));
-  });
+  route(router, "DELETE /v1/sources/{name}/watch", ({ path }) => sources.setWatch(path.name, null));
 
   return router;
 }
 
-/** The media types of files; all else is refused, so that a form is not taken for one. */
-export const FILE_TYPES = [
-  "application/octet-stream",
-  "text/csv",
-  "text/tab-separated-values",
-  "text/plain",
-  "application/json",
-  "application/x-ndjson",
-  "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-  "application/vnd.oasis.opendocument.spreadsheet",
-];
-
-/** Taking files, whose bodies are read as they come; mounted before the reader of JSON. */
+/** Importing files, whose bodies are read as they come. */
 export function fileRoutes({ loads, sources, spoolFolder }: SourceParts): Router {
   const router = Router();
-  const owner = requireRole("owner");
 
-  const take = (mode: LoadMode) => async (request: Request, response: Response) => {
-    checkType(request);
-    const { again, force, columns, file, ...options } = parse(
-      TAKE,
-      fileParameters(request, ["columns"]),
-    );
-    const sent = { file: options, columns, again, force, name: file ?? null };
-    const name = pathParameter(request, "name");
-    const report = await whileHeard(request, response, (signal) =>
-      loads.take(name, mode, request, sent, signal),
-    );
-    response.json(report);
-  };
-  router.put("/sources/:name/records", owner, take("replace"));
-  router.post("/sources/:name/records", owner, take("append"));
-  router.patch("/sources/:name/records", owner, take("update"));
+  const take =
+    (mode: LoadMode) =>
+    (received: Received<`${"PUT" | "POST" | "PATCH"} /v1/sources/{name}/records`>) => {
+      const { path, query, request } = received;
+      checkType(request);
+      const { again, force, columns, file, ...options } = query;
+      const sent = { file: options, columns, again, force, name: file ?? null };
+      return whileConnected(received, (signal) =>
+        loads.take(path.name, mode, request, sent, signal),
+      );
+    };
+  route(router, "PUT /v1/sources/{name}/records", take("replace"));
+  route(router, "POST /v1/sources/{name}/records", take("append"));
+  route(router, "PATCH /v1/sources/{name}/records", take("update"));
 
-  router.post("/files/look", owner, async (request, response) => {
+  route(router, "POST /v1/files/look", (received) => {
+    const { query, request } = received;
     checkType(request);
-    const options = parse(FILE_OPTIONS, fileParameters(request, []));
-    const look = await whileHeard(request, response, async () => {
+    return whileConnected(received, async () => {
       const file = await spool(request, spoolFolder);
       try {
-        return await lookAtFile(file, options);
+        return await lookAtFile(file, query);
       } finally {
         await file.remove();
       }
     });
-    response.json(look);
   });
 
-  router.get("/sources/:name/loads", requireRole("maker"), async (request, response) => {
-    const name = pathParameter(request, "name");
-    response.json({ running: loads.progress(name), loads: await loads.list(name) });
-  });
+  route(router, "GET /v1/sources/{name}/loads", async ({ path: { name } }) => ({
+    running: loads.progress(name),
+    loads: await loads.list(name),
+  }));
 
-  router.delete("/sources/:name/loads/running", owner, (request, response) => {
-    const name = pathParameter(request, "name");
+  route(router, "DELETE /v1/sources/{name}/loads/running", ({ path: { name } }) => {
     sources.need(name);
     loads.cancel(name);
-    response.status(204).end();
   });
 
-  router.get(
-    "/sources/:name/loads/:load/refused",
-    requireRole("maker"),
-    async (request, response) => {
-      const number = Number(pathParameter(request, "load"));
-      const name = pathParameter(request, "name");
-      const { rows, csv } = await loads.refused(name, Number.isInteger(number) ? number : 0);
-      if (request.accepts(["application/json", "text/csv"]) === "text/csv") {
-        response.attachment(`${name}-refused-${number}.csv`).type("text/csv").send(csv());
-      } else response.json({ refused: rows });
-    },
-  );
+  route(router, "GET /v1/sources/{name}/loads/{load}/refused", async (received) => {
+    const { path, request, response } = received;
+    const number = Number(path.load);
+    const { rows, csv } = await loads.refused(path.name, Number.isInteger(number) ? number : 0);
+    if (request.accepts(["application/json", "text/csv"]) !== "text/csv") return { refused: rows };
+    const name = `${path.name}-refused-${number}.csv`;
+    response.attachment(name).type("text/csv").send(csv());
+    return SENT;
+  });
 
   return router;
 }
 
 function checkType(request: Request): void {
-  if (request.is(FILE_TYPES) !== false) return;
+  if (request.is([...FILE.media]) !== false) return;
   throw new Problem(
     "unreadable-request",
-    `Send the file as the body, as ${FILE_TYPES.join(", ")}; what it is, is found out`,
+    `Send the file as the body, as ${FILE.media.join(", ")}. Its format is detected.`,
   );
 }
 
-/** The parameters of an address; only the named ones may be repeated. */
-function fileParameters(request: Request, lists: readonly string[]): Record<string, unknown> {
-  const known = [...Object.keys(TAKE.shape)];
-  const sent = [...sentParameters(request.originalUrl)];
-  const faults = sent.flatMap(([name, values]) => {
-    const place = { parameter: name };
-    if (!known.includes(name)) return [fault("parameter.unknown", { name, known }, place)];
-    if (values.length === 1 || lists.includes(name)) return [];
-    return [fault("parameter.repeated", { name, times: values.length }, place)];
-  });
-  if (faults.length > 0) throw problemOf(faults);
-  return Object.fromEntries(
-    sent.map(([name, values]) => [name, lists.includes(name) ? values : values[0]]),
-  );
-}
-
-/** Does something as long as the caller waits for it; what is left of the body is dropped. */
-async function whileHeard<T>(
-  request: Request,
-  response: Response,
+/** Does something until the client disconnects; what is left of the body is dropped. */
+async function whileConnected<T>(
+  { request, response }: Pick<Received<keyof Calls>, "request" | "response">,
   work: (signal: AbortSignal) => Promise<T>,
 ): Promise<T> {
-  const hungUp = new AbortController();
-  const end = () => hungUp.abort();
+  const disconnected = new AbortController();
+  const end = () => disconnected.abort();
   response.once("close", end);
   try {
-    return await work(hungUp.signal);
+    return await work(disconnected.signal);
   } finally {
     response.off("close", end);
     // Read and dropped, so that the caller of a refused file gets the answer.

@@ -1,3 +1,15 @@
+import type { Reading } from "@orisma/core/internal";
+import type {
+  ColumnDeclaration,
+  ColumnPreview,
+  LoadReport,
+  ReadNewSource,
+  RecordInspection,
+  RepairedCell,
+  SourceDescription,
+  REPAIR,
+  Shown,
+} from "@orisma/contract";
 import {
   MS_PER_DAY,
   UTC,
@@ -13,7 +25,6 @@ import { In, type DataSource } from "typeorm";
 import type { AttachedDatabases } from "../attached/index.js";
 import type { Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
-import { readingOf, type ReadingSent } from "../dates/index.js";
 import {
   columnEntity,
   coreColumn,
@@ -24,7 +35,6 @@ import {
   tablesOf,
   toldColumn,
   type KnownSource,
-  type SourceDescription,
 } from "./columns.js";
 import { attachTable, bareFaults, reportAttached } from "./attach.js";
 import {
@@ -39,13 +49,11 @@ import { addFoldedTexts } from "./folding.js";
 import { refuseBreaking, type BrokenListing, type Dependants } from "./dependants.js";
 import type { SourceLocks } from "./locks.js";
 import { datedMember, patternTables, type Member } from "./members.js";
-import { previewColumns, profileSource, type ColumnPreview } from "./profile.js";
-import { inspectRecord, type RecordInspection } from "./inspect.js";
-import { repairCell, type Repair, type Repaired } from "./repair.js";
+import { previewColumns, profileSource } from "./profile.js";
+import { inspectRecord } from "./inspect.js";
+import { repairCell } from "./repair.js";
 import { insideFaults, knownInside } from "./inside.js";
 import { knownStacked, likeColumns, stackingFaults } from "./stacked.js";
-import type { LoadReport } from "./report.js";
-import type { NewColumn, NewSource } from "./schema.js";
 import { isRecordsTable } from "./tables.js";
 
 /** Knows the sources: declares them, looks at them, mends their cells. */
@@ -93,7 +101,7 @@ export class Sources {
   /** The listings that would no longer be served if columns were settled so. */
   brokenBySettling(
     name: string,
-    columns: Readonly<Record<string, NewColumn>>,
+    columns: Readonly<Record<string, ColumnDeclaration>>,
   ): readonly BrokenListing[] {
     const source = this.need(name);
     const settled = source.columns.map((column) => {
@@ -104,7 +112,7 @@ export class Sources {
   }
 
   /** Throws a problem that names the listings which would break if a source had other columns. */
-  mustNotBreak(name: string, columns: ReadonlyMap<string, NewColumn>): void {
+  mustNotBreak(name: string, columns: ReadonlyMap<string, ColumnDeclaration>): void {
     const changed = [...columns].map(([column, sent]) => coreColumn(column, sent));
     refuseBreaking(name, this.#brokenBy({ ...this.need(name), columns: changed }));
   }
@@ -285,7 +293,7 @@ export class Sources {
   }
 
   /** Declares a source that has no records yet. */
-  async create(declared: NewSource): Promise<SourceDescription> {
+  async create(declared: ReadNewSource): Promise<SourceDescription> {
     const faults = Object.entries(declared.columns).flatMap(([name, column]) =>
       column.type === "date" ? readingFaults(name, column.reading) : [],
     );
@@ -348,7 +356,7 @@ export class Sources {
   /** What columns would come to if they were settled so; nothing is stored. */
   async preview(
     name: string,
-    columns: Readonly<Record<string, NewColumn>>,
+    columns: Readonly<Record<string, ColumnDeclaration>>,
   ): Promise<Readonly<Record<string, ColumnPreview>>> {
     const source = this.need(name);
     const known = source.columns.map((column) => column.name);
@@ -364,7 +372,7 @@ export class Sources {
    */
   async settleAttached(
     name: string,
-    columns: Readonly<Record<string, NewColumn>>,
+    columns: Readonly<Record<string, ColumnDeclaration>>,
     force: boolean,
   ): Promise<LoadReport | null> {
     if (this.need(name).attached === null) {
@@ -422,7 +430,7 @@ export class Sources {
    * Gives one cell another text, which is read as its column is. Throws a problem while the records
    * are replaced, which would lose it.
    */
-  repair(name: string, repair: Repair): Promise<Repaired> {
+  repair(name: string, repair: Shown<typeof REPAIR>): Promise<RepairedCell> {
     this.needOwn(name);
     return this.locks.whileWriting(name, async () => {
       const source = await this.#whole(name);
@@ -498,7 +506,7 @@ export class Sources {
 
 /** What is wrong with columns as they are to be understood: unknown names, readings with faults. */
 export function settlingFaults(
-  columns: Readonly<Record<string, NewColumn>>,
+  columns: Readonly<Record<string, ColumnDeclaration>>,
   known: readonly string[],
 ): readonly Fault[] {
   return Object.entries(columns).flatMap(([column, sent]) => {
@@ -509,8 +517,8 @@ export function settlingFaults(
 }
 
 /** What is wrong with the reading of a column. */
-function readingFaults(name: string, reading: ReadingSent): Fault[] {
-  const compiled = compileReading(readingOf(reading));
+function readingFaults(name: string, reading: Reading): Fault[] {
+  const compiled = compileReading(reading);
   if (compiled.ok) return [];
   return compiled.faults.map((each) => placed(each, { path: `columns.${name}.reading` }));
 }

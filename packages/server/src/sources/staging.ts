@@ -1,9 +1,9 @@
+import type { ColumnDeclaration } from "@orisma/contract";
 import { fault, type OwnTable } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import { problemOf } from "../http/index.js";
 import { Source, SourceColumn, type SourceState } from "./entities.js";
 import { columnEntity, coreColumn, declaredColumns } from "./columns.js";
-import type { NewColumn } from "./schema.js";
 import type { Sources } from "./service.js";
 import { createTable, isRecordsTable, lastNumber, storedTable, tableName } from "./tables.js";
 
@@ -81,7 +81,11 @@ export class Staging {
 const TOO_MUCH: ReadonlySet<number> = new Set([1005, 1069, 1117, 1118]);
 
 /** The table in which a load of a source is filled. */
-export function makeTable(source: Source, number: number, columns: ReadonlyMap<string, NewColumn>) {
+export function makeTable(
+  source: Source,
+  number: number,
+  columns: ReadonlyMap<string, ColumnDeclaration>,
+) {
   const known = [...columns].map(([name, column]) => coreColumn(name, column));
   return storedTable(tableName(source.id, number), known);
 }

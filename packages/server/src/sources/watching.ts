@@ -1,3 +1,4 @@
+import { TAKE } from "@orisma/contract";
 import { createReadStream } from "node:fs";
 import { realpath, stat } from "node:fs/promises";
 import { basename, join, sep } from "node:path";
@@ -5,7 +6,6 @@ import type { Logger } from "pino";
 import { Problem, parse } from "../http/index.js";
 import type { Watch } from "./entities.js";
 import type { Loads } from "./loads.js";
-import { TAKE } from "./schema.js";
 import type { Sources } from "./service.js";
 
 /** Milliseconds between two looks at which watches are due. */

@@ -1,6 +1,6 @@
+import { PROBLEMS } from "@orisma/contract";
 import { FAULT_CODES, FAULT_MEANINGS } from "@orisma/core/internal";
 import { Router } from "express";
-import { PROBLEMS } from "../http/index.js";
 
 /** The page to which the `type` of every problem document points: every kind, and every code. */
 export function problemRoutes(): Router {

@@ -1,5 +1,6 @@
 import { Router } from "express";
 import type { DataSource } from "typeorm";
+import { SENT, route } from "../http/index.js";
 
 /**
  * Whether the process lives, and whether it can answer; open to all, and telling beside it no more
@@ -7,18 +8,17 @@ import type { DataSource } from "typeorm";
  */
 export function healthRoutes(dataSource: DataSource, broken: () => readonly string[]): Router {
   const router = Router();
-  router.get("/health/live", (_request, response) => {
-    response.json({ status: "live" });
-  });
-  router.get("/health/ready", async (_request, response) => {
+  route(router, "GET /health/live", () => ({ status: "live" }));
+  route(router, "GET /health/ready", async ({ response }) => {
     try {
       await dataSource.query("SELECT 1");
-      response.json({ status: "ready", listings: broken() });
+      return { status: "ready", listings: broken() };
     } catch {
       response
         .status(503)
         .set("Retry-After", "5")
         .json({ status: "the database cannot be reached" });
+      return SENT;
     }
   });
   return router;

@@ -1,4 +1,3 @@
 export { DeclaredWindow, Ladder } from "./entities.js";
-export { ASKED, LADDER, NAMED_WINDOW, RESOLVE } from "./schema.js";
 export { windowRoutes } from "./routes.js";
-export { NamedWindows, type LadderAnswer } from "./service.js";
+export { NamedWindows } from "./service.js";

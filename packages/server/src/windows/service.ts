@@ -1,3 +1,4 @@
+import type { LADDER, LadderDescription, Shown } from "@orisma/contract";
 import {
   MS_PER_DAY,
   NAMED_WINDOWS,
@@ -14,15 +15,17 @@ import {
   windowsByName,
   type Fault,
   type ListedWindowAnswer,
+  type ListingCalendar,
   type NamedWindow,
   type WindowContext,
   type WindowsByName,
 } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
-import type { CalendarWithLists, HolidayLists } from "../calendars/index.js";
+import type { HolidayLists } from "../calendars/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import { DeclaredWindow, Ladder } from "./entities.js";
-import type { LadderSent } from "./schema.js";
+
+type LadderSent = Shown<typeof LADDER>;
 
 /** Days of asking on which a ladder is seen to tile: any date of a year, a leap day among them. */
 const DAYS_CHECKED = 4 * 366;
@@ -31,19 +34,11 @@ const DAYS_CHECKED = 4 * 366;
 export interface Asked {
   readonly asOf?: string | undefined;
   readonly zone: string;
-  readonly calendar?: CalendarWithLists;
+  readonly calendar?: ListingCalendar;
 }
 
 /** A ladder as it is held and stored. */
 type HeldLadder = Readonly<Pick<Ladder, "name" | "label" | "zone" | "calendar" | "rungs">>;
-
-/** A ladder as it is told, with its rungs' dates. */
-export interface LadderAnswer {
-  readonly name: string;
-  readonly label: string;
-  readonly zone: string;
-  readonly rungs: readonly ListedWindowAnswer[];
-}
 
 /** Which listings named windows would break as they are to be, and why. */
 type BrokenBy = (
@@ -144,11 +139,11 @@ export class NamedWindows {
     throw new Problem("breaks-listings", detail, faults);
   }
 
-  ladders(asked: Pick<Asked, "asOf">): readonly LadderAnswer[] {
+  ladders(asked: Pick<Asked, "asOf">): readonly LadderDescription[] {
     return [...this.#ladders.values()].map((ladder) => this.#ladderAnswer(ladder, asked));
   }
 
-  ladder(name: string, asked: Pick<Asked, "asOf">): LadderAnswer {
+  ladder(name: string, asked: Pick<Asked, "asOf">): LadderDescription {
     const ladder = this.#ladders.get(name);
     if (ladder !== undefined) return this.#ladderAnswer(ladder, asked);
     const known = [...this.#ladders.keys()];
@@ -159,12 +154,10 @@ export class NamedWindows {
    * Declares a ladder that was seen to tile on every day of four years; throws a problem with
    * each gap, overlap and empty rung.
    */
-  async declareLadder(name: string, sent: LadderSent): Promise<LadderAnswer> {
+  async declareLadder(name: string, sent: LadderSent): Promise<LadderDescription> {
     const found = nameFault(name, "name");
     if (found !== null) throw problemOf([found]);
-    const calendar = Object.fromEntries(
-      Object.entries(sent.calendar).filter(([, value]) => value !== undefined),
-    );
+    const { calendar } = sent;
     const context = this.context({ zone: sent.zone, calendar });
     const rungs = this.#rungs(sent.rungs);
     const today = Math.floor(context.asOf / MS_PER_DAY);

@@ -1,5 +1,4 @@
 import { Router } from "express";
-import { callerWith } from "../access/index.js";
 import {
   CallerGone,
   DatabaseUnavailable,
@@ -7,34 +6,37 @@ import {
   TooSlow,
   whileAsked,
 } from "../database/index.js";
-import { Problem, type Caller } from "../http/index.js";
+import { Problem, SENT, route, type Caller } from "../http/index.js";
 import type { Listings, ServedListing } from "../listings/index.js";
 import type { Records } from "../records/index.js";
 import { openApiDocument } from "./document.js";
-import { operationsOf } from "./listing-operations.js";
-import type { Operation } from "./operation.js";
-import { operations } from "./operations.js";
+import { describedCalls, type DescribedCall } from "./described.js";
+import { exampleOf } from "./examples.js";
+import { callsOf } from "./listing-calls.js";
 
 /** How long examples may take together, in milliseconds: each is a query. */
 const EXAMPLES_LIMIT_MS = 2_000;
 
 /** The service's own description, for each key as far as it may see. */
-export function contractRoutes(records: Records, listings: Listings, now: () => number): Router {
+export function openApiRoutes(records: Records, listings: Listings, now: () => number): Router {
   const router = Router();
-  const common = operations();
+  const common = describedCalls().map((call) => {
+    const example = exampleOf(call);
+    return example === undefined ? call : { ...call, example };
+  });
 
-  router.get("/openapi.json", async (_request, response) => {
-    const caller = callerWith("reader", response);
+  route(router, "GET /openapi.json", async ({ caller, response }) => {
     const enough = AbortSignal.timeout(EXAMPLES_LIMIT_MS);
-    const own: Operation[] = [];
+    const own: DescribedCall[] = [];
     for (const { name } of listings.list(caller)) {
       const listing = servedListing(listings, name, caller);
       if (listing === null) continue;
-      const example = await whileAsked(enough, () => exampleOf(records, listing, caller, now));
-      own.push(...operationsOf(listing, caller, example));
+      const example = await whileAsked(enough, () => firstRecord(records, listing, caller, now));
+      own.push(...callsOf(listing, caller, example));
     }
     response.set("Cache-Control", "private, no-cache");
     response.json(openApiDocument([...own, ...common], caller));
+    return SENT;
   });
 
   return router;
@@ -54,18 +56,18 @@ function servedListing(listings: Listings, name: string, caller: Caller): Served
  * The first record of a listing, really asked for; none where something must be given, or where its
  * database does not answer: the description is of the others too.
  */
-async function exampleOf(
+async function firstRecord(
   records: Records,
   listing: ServedListing,
   caller: Caller,
   now: () => number,
-): Promise<Operation["example"]> {
+): Promise<DescribedCall["example"]> {
   try {
     const prepared = await records.prepare(listing, new Map([["size", ["1"]]]), caller);
     const { records: found, meta } = await records.run(prepared);
     const first = `/v1/listings/${listing.declaration.name}/records?size=1`;
     const readAt = new Date(now()).toISOString();
-    return { came: { records: found, meta: { ...meta, readAt }, links: { first } } };
+    return { returned: { records: found, meta: { ...meta, readAt }, links: { first } } };
   } catch (error) {
     if (error instanceof Problem || isAway(error)) return undefined;
     throw error;

@@ -10,86 +10,59 @@ import {
   type ParameterDeclaration,
   type ValueParameter,
 } from "@orisma/core/internal";
+import { CALLS, type Call, type CallName } from "@orisma/contract";
 import type { Caller } from "../http/index.js";
 import { shownColumn, type ServedListing } from "../listings/index.js";
 import { permittedTo } from "../records/index.js";
-import { object, shape, type Operation, type QueryParameter, type Schema } from "./operation.js";
-import { EXPORTS } from "./operations.js";
+import {
+  describedCall,
+  queryParameters,
+  type DescribedCall,
+  type QueryParameter,
+  type Schema,
+} from "./described.js";
 
 const TEXT: Schema = { type: "string" };
 
 /** The calls of one listing with what it declares, as far as a caller may use them. */
-export function operationsOf(
+export function callsOf(
   listing: ServedListing,
   caller: Caller,
-  example: Operation["example"],
-): readonly Operation[] {
+  example: DescribedCall["example"],
+): readonly DescribedCall[] {
   const { name, title } = listing.declaration;
-  const tag = name;
-  const path = `/v1/listings/${name}`;
-  const own = listing.declaration.parameters.flatMap(parametersOf);
-  const asked = [...own, ...momentsOf(listing, caller)];
-  const record = recordSchema(listing);
-  const answer = {
-    allOf: [
-      shape("RecordsAnswer"),
-      { type: "object", properties: { records: { type: "array", items: record } } },
-    ],
-  };
-  const get = (what: string, summary: string, more: Pick<Operation, "query" | "answer">) => ({
-    ...more,
-    method: "get" as const,
-    path: `${path}/${what}`,
-    tag,
-    summary: `${title}: ${summary}`,
-    role: "reader" as const,
-  });
-  return [
-    {
-      ...get("records", "the records", {
-        query: [...asked, ...envelopeOf(listing)],
-        answer,
-      }),
-      media: EXPORTS,
-      ...(example === undefined ? {} : { example }),
-    },
-    get("records/{id}", "one record", { query: asked, answer: record }),
-    get("why", "why there are no records", { query: asked, answer: shape("WhyAnswer") }),
-    get("why/{id}", "why a record is in or out", { query: asked, answer: shape("WhyAnswer") }),
-    get("choices/{column}", "the values of a column", {
-      query: [
-        ...asked,
-        parameter("search", "Only values that have the text in them", TEXT),
-        parameter("limit", "Values at most", { type: "integer", minimum: 1, maximum: 10_000 }),
-      ],
-      answer: shape("ChoicesAnswer"),
-    }),
-    get("extent", "first and last dates", { query: asked, answer: shape("ExtentAnswer") }),
-    get("timeline", "records along time", {
-      query: [
-        ...asked,
-        parameter("unit", "The unit of time; one that fits unless told", {
-          enum: ["hour", "day", "week", "month", "quarter", "year"],
-        }),
-      ],
-      answer: shape("TimelineAnswer"),
-    }),
-    get("summary", "records in groups", {
-      query: [
-        ...asked,
-        parameter(
-          "by",
-          "Up to two columns, of dates with a unit such as raised:month; without any the total alone",
-          { type: "array", items: TEXT, maxItems: 2 },
-        ),
-        parameter("measure", "Such as sum:cost, average:cost, least:cost, greatest:cost", {
-          type: "array",
-          items: TEXT,
-        }),
-      ],
-      answer: shape("SummaryAnswer"),
-    }),
+  const declared = [
+    ...listing.declaration.parameters.flatMap(parametersOf),
+    ...momentsOf(listing, caller),
   ];
+  const record = recordSchema(listing);
+  return Object.entries<Call>(CALLS).flatMap(([key, call]): readonly DescribedCall[] => {
+    if (call.takesParameters !== true || call.isAlias === true) return [];
+    const described = describedCall(key as CallName, call);
+    const isPage = key === "GET /v1/listings/{name}/records";
+    const isRecord = key === "GET /v1/listings/{name}/records/{id}";
+    return [
+      {
+        ...described,
+        path: described.path.replace("{name}", name),
+        tag: name,
+        summary: `${title}: ${described.summary.charAt(0).toLowerCase()}${described.summary.slice(1)}`,
+        query: [
+          ...declared,
+          ...(isPage ? envelopeOf(listing) : []),
+          ...(call.query === undefined ? [] : queryParameters(call.query)),
+        ],
+        answer: isRecord ? record : isPage ? pageOf(record, described.answer) : described.answer,
+        ...(isPage && example !== undefined ? { example } : {}),
+      },
+    ];
+  });
+}
+
+/** A page whose records are those of one listing. */
+function pageOf(record: Schema, page: Schema | null): Schema {
+  const records = { type: "array", items: record };
+  return { allOf: [page, { type: "object", properties: { records } }] };
 }
 
 function parameter(name: string, description: string, schema: Schema): QueryParameter {
@@ -234,7 +207,7 @@ function recordSchema(listing: ServedListing): Schema {
   });
   const id: [string, Schema] = ["id", { type: ["string", "integer"] }];
   // A column of that name has the id's value in it.
-  return { ...object(Object.fromEntries([...columns, id])), required: ["id"] };
+  return { type: "object", properties: Object.fromEntries([...columns, id]), required: ["id"] };
 }
 
 function columnSchema(column: Column): Schema {

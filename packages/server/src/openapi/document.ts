@@ -1,8 +1,12 @@
-import { z } from "zod";
-import { PROBLEMS, type Caller, type ProblemName } from "../http/index.js";
-import { mayAs } from "../access/index.js";
-import type { Operation, QueryParameter, Schema } from "./operation.js";
-import { SHAPES } from "./shapes.generated.js";
+import { PROBLEMS, PROBLEM_DOCUMENT, type FileContent, type ProblemName } from "@orisma/contract";
+import { mayAs, type Caller } from "../http/index.js";
+import {
+  NAMED_SCHEMAS,
+  schemaReturned,
+  type DescribedCall,
+  type QueryParameter,
+  type Schema,
+} from "./described.js";
 
 /** Parameters of paths, by name. */
 const PATH_PARAMETERS: Readonly<Record<string, string>> = {
@@ -19,7 +23,7 @@ const PATH_PARAMETERS: Readonly<Record<string, string>> = {
  *
  * @see OpenAPI Specification 3.1.1
  */
-export function openApiDocument(all: readonly Operation[], caller: Caller): object {
+export function openApiDocument(all: readonly DescribedCall[], caller: Caller): object {
   const operations = all.filter(({ role }) => role === null || mayAs(role, caller));
   const paths: Record<string, Record<string, object>> = {};
   for (const operation of operations) {
@@ -64,9 +68,9 @@ function problemResponse(name: string, status: number, title: string): object {
   return { description: title, content: { "application/problem+json": { schema, example } } };
 }
 
-function operationObject(operation: Operation): object {
-  const { method, path, tag, summary, role, query = [], body, answer, media = [] } = operation;
-  const { sent, came } = operation.example ?? {};
+function operationObject(operation: DescribedCall): object {
+  const { method, path, tag, summary, role, query, body, answer, otherMedia, status } = operation;
+  const { sent, returned } = operation.example ?? {};
   const inPath = [...path.matchAll(/\{(\w+)\}/g)].map(([, name = ""]): object => ({
     name,
     in: "path",
@@ -75,21 +79,20 @@ function operationObject(operation: Operation): object {
     schema: { type: "string" },
   }));
   const parameters = [...inPath, ...query.map(parameterObject)];
-  const status = answer === null ? 204 : (operation.status ?? 200);
   const content: Record<string, object> = {};
   if (answer !== null) {
     content["application/json"] = {
       schema: answer,
-      ...(came === undefined ? {} : { example: came }),
+      ...(returned === undefined ? {} : { example: returned }),
     };
-    for (const each of media) content[each] = {};
+    for (const each of otherMedia) content[each] = {};
   }
   return {
     operationId: idOf(method, path),
     tags: [tag],
     summary,
     ...(parameters.length === 0 ? {} : { parameters }),
-    ...(body === undefined ? {} : { requestBody: bodyObject(body, sent) }),
+    ...(body === null ? {} : { requestBody: bodyObject(body, sent) }),
     responses: {
       [status]: {
         description: answer === null ? "Done" : summary,
@@ -128,23 +131,26 @@ function parameterObject({
   };
 }
 
-function bodyObject(body: NonNullable<Operation["body"]>, sent: unknown): object {
-  if ("media" in body) {
+function bodyObject(body: NonNullable<DescribedCall["body"]>, sent: unknown): object {
+  if (isFile(body)) {
     const content = Object.fromEntries(body.media.map((each) => [each, {}]));
-    return { required: true, description: body.what, content };
+    return { required: true, description: body.description, content };
   }
-  const { $schema: _schema, ...schema } = z.toJSONSchema(body, { io: "input" });
   const example = sent === undefined ? {} : { example: sent };
-  return { required: true, content: { "application/json": { schema, ...example } } };
+  return { required: true, content: { "application/json": { schema: body, ...example } } };
+}
+
+function isFile(body: Schema | FileContent): body is FileContent {
+  return Array.isArray(body.media);
 }
 
 /** The problems that the shape of a call makes possible, and those that it names, by status. */
-function problemsOf({ role, path, query = [], body, problems = [] }: Operation): object {
+function problemsOf({ role, path, query, body, problems }: DescribedCall): object {
   const names: ProblemName[] = [
     ...(role === null ? [] : (["not-signed-in", "not-allowed"] as const)),
     ...(path.includes("{") ? (["not-found"] as const) : []),
-    ...(query.length > 0 || body !== undefined ? (["invalid-value"] as const) : []),
-    ...(body === undefined ? [] : (["unreadable-request", "too-large"] as const)),
+    ...(query.length > 0 || body !== null ? (["invalid-value"] as const) : []),
+    ...(body === null ? [] : (["unreadable-request", "too-large"] as const)),
     "too-many-requests",
     "internal-error",
     "unavailable",
@@ -158,7 +164,7 @@ function problemsOf({ role, path, query = [], body, problems = [] }: Operation):
   );
 }
 
-/** The shapes that are spoken of, and those that they speak of. */
+/** The named schemas that are referred to, and those that they refer to. */
 function reached(paths: unknown): Readonly<Record<string, Schema>> {
   const found = new Map<string, Schema>();
   const look = (value: unknown): void => {
@@ -169,14 +175,14 @@ function reached(paths: unknown): Readonly<Record<string, Schema>> {
     if (typeof value !== "object" || value === null) return;
     const { $ref } = value as { readonly $ref?: unknown };
     const name = typeof $ref === "string" ? $ref.replace("#/components/schemas/", "") : "";
-    const schema = SHAPES[name];
+    const schema = NAMED_SCHEMAS.get(name);
     if (schema !== undefined && !found.has(name)) {
-      found.set(name, schema as Schema);
+      found.set(name, schema);
       look(schema);
     }
     Object.values(value).forEach(look);
   };
   look(paths);
-  look({ $ref: "#/components/schemas/ProblemDocument" });
+  look(schemaReturned(PROBLEM_DOCUMENT));
   return Object.fromEntries([...found].sort(([a], [b]) => (a < b ? -1 : 1)));
 }

@@ -1,0 +1,88 @@
+import { z } from "zod";
+import { describeCalls } from "./call.js";
+import { ROLES } from "./roles.js";
+import type { Shown } from "./schema.js";
+
+export const KEY_DESCRIPTION = z
+  .object({
+    id: z.number(),
+    name: z.string(),
+    role: z.enum(ROLES),
+    listings: z
+      .array(z.string())
+      .nullable()
+      .describe("The listings that a reader may read; null for all."),
+    createdAt: z.string(),
+    expiresAt: z
+      .string()
+      .nullable()
+      .describe("From when on it is none any more; null for a key that does not lapse."),
+    lastUsedAt: z.string().nullable().describe("When it was last shown; null until it is."),
+  })
+  .meta({ id: "KeyDescription", description: "A key as it is listed: never the key itself." });
+export type KeyDescription = Shown<typeof KEY_DESCRIPTION>;
+
+/** A key that is to be created. */
+export const NEW_KEY = z.strictObject({
+  name: z.string().trim().min(1, "a name of 1 to 64 signs").max(64, "a name of 1 to 64 signs"),
+  role: z.enum(ROLES, `one of ${ROLES.join(", ")}`),
+  listings: z
+    .array(z.string())
+    .min(1, "one listing at least")
+    .describe("The listings that it may read, of a reader's key; all of them by default.")
+    .exactOptional(),
+  expiresAt: z.iso
+    .datetime({ offset: true, error: "an instant such as 2027-01-01T00:00:00Z" })
+    .describe("An instant in the future; never by default.")
+    .exactOptional(),
+});
+
+const SIGNED_IN = z.object({ role: z.enum(ROLES), csrf: z.string() });
+const tag = "access";
+
+/** Keys, sign-in codes and sessions. */
+export const ACCESS_CALLS = describeCalls({
+  "GET /v1/keys": {
+    tag,
+    summary: "The keys, without themselves",
+    role: "owner",
+    answer: z.object({ keys: z.array(KEY_DESCRIPTION) }),
+  },
+  "POST /v1/keys": {
+    tag,
+    summary: "Create a key, which is shown this once",
+    role: "owner",
+    body: NEW_KEY,
+    answer: KEY_DESCRIPTION.extend({ key: z.string() }),
+    status: 201,
+  },
+  "DELETE /v1/keys/{id}": {
+    tag,
+    summary: "Revoke a key at once",
+    role: "owner",
+    answer: null,
+  },
+  "POST /v1/sign-in-codes": {
+    tag,
+    summary: "A one-time code with which a person signs in to the console",
+    role: "owner",
+    answer: z.object({ code: z.string(), expiresAt: z.iso.datetime() }),
+    status: 201,
+  },
+  "GET /v1/session": {
+    tag,
+    summary: "What the key or the session may do",
+    role: "reader",
+    answer: SIGNED_IN.extend({ csrf: z.string().nullable(), key: KEY_DESCRIPTION.nullable() }),
+  },
+  "POST /v1/session": {
+    tag,
+    summary: "Sign in with a one-time code, or with a key",
+    role: null,
+    body: z.strictObject({ code: z.string().max(200, "a code of 12 signs, or a key") }),
+    answer: SIGNED_IN,
+    status: 201,
+    problems: ["not-allowed"],
+  },
+  "DELETE /v1/session": { tag, summary: "Sign out", role: null, answer: null },
+});

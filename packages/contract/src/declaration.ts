@@ -1,0 +1,311 @@
+import {
+  BLANK_PLACES,
+  BLANK_POLICIES,
+  DATE_ENCODINGS,
+  DATE_COMPARISONS,
+  DATE_PARAMETER_TYPES,
+  DERIVED_PARTS,
+  MOST_ORDERED,
+  NESTED_ROWS,
+  PERMITS,
+  REVERSED_POLICIES,
+  VALUE_COMPARISONS,
+  VALUE_PARAMETER_TYPES,
+  type ListingDeclaration,
+} from "@orisma/core/internal";
+import { z } from "zod";
+import { CALENDAR } from "./calendar.js";
+import { tied, type Sent, type Shown } from "./schema.js";
+
+const TEXT = z.string().min(1).max(128);
+
+const FORMS = DATE_ENCODINGS.filter((encoding) => encoding !== "native");
+
+/** A form in which callers may send dates. */
+const FORM = z.strictObject({
+  encoding: z.enum(FORMS, `one of ${FORMS.join(", ")}`),
+  patterns: z.array(TEXT).max(20).exactOptional(),
+  locales: z.array(TEXT).max(20).exactOptional(),
+  twoDigitYearFrom: z.int().min(1).max(9_900).exactOptional(),
+});
+
+/** What every parameter has. */
+const COMMON = {
+  name: TEXT,
+  pair: TEXT.exactOptional(),
+  blanks: z.enum(BLANK_POLICIES, `one of ${BLANK_POLICIES.join(", ")}`).default("leave"),
+  label: TEXT.exactOptional(),
+  description: z.string().max(1_000).exactOptional(),
+  example: TEXT.exactOptional(),
+  required: z.boolean().exactOptional(),
+  default: z
+    .union([z.string().max(1_000), z.array(z.string().max(1_000)).max(100)])
+    .exactOptional(),
+};
+
+const VALUE_PARAMETER = z.strictObject({
+  ...COMMON,
+  type: z.enum(VALUE_PARAMETER_TYPES),
+  comparison: z.enum(VALUE_COMPARISONS, `one of ${VALUE_COMPARISONS.join(", ")}`),
+  column: TEXT.exactOptional(),
+  columns: z.array(TEXT).min(1).max(20).exactOptional(),
+  letterCase: z.enum(["exact", "folded"], "exact or folded").exactOptional(),
+  values: z.array(z.string().max(1_000)).min(1).max(1_000).exactOptional(),
+});
+
+const DATE_PARAMETER = z.strictObject({
+  ...COMMON,
+  type: z.enum(DATE_PARAMETER_TYPES),
+  column: TEXT,
+  comparison: z.enum(DATE_COMPARISONS, `one of ${DATE_COMPARISONS.join(", ")}`),
+  accepts: FORM.exactOptional(),
+  fields: z
+    .strictObject({
+      year: TEXT.exactOptional(),
+      month: TEXT.exactOptional(),
+      day: TEXT.exactOptional(),
+    })
+    .exactOptional(),
+  limits: z
+    .strictObject({
+      earliest: TEXT.exactOptional(),
+      latest: TEXT.exactOptional(),
+      longest: TEXT.exactOptional(),
+    })
+    .exactOptional(),
+});
+
+const TYPES = [...DATE_PARAMETER_TYPES, ...VALUE_PARAMETER_TYPES];
+const PARAMETER = z.discriminatedUnion(
+  "type",
+  [DATE_PARAMETER, VALUE_PARAMETER],
+  `a parameter has a type: one of ${TYPES.join(", ")}`,
+);
+
+const DERIVED = z.discriminatedUnion(
+  "kind",
+  [
+    z.strictObject({ kind: z.literal("days"), from: TEXT, to: TEXT }),
+    z.strictObject({
+      kind: z.literal("part"),
+      part: z.enum(DERIVED_PARTS, `one of ${DERIVED_PARTS.join(", ")}`),
+      column: TEXT,
+    }),
+  ],
+  "a column that is made is of the kind days or part",
+);
+
+const FORMAT = z.strictObject({
+  pattern: TEXT.exactOptional(),
+  locale: TEXT.exactOptional(),
+  decimals: z.int().exactOptional(),
+  prefix: TEXT.exactOptional(),
+  suffix: TEXT.exactOptional(),
+  yes: TEXT.exactOptional(),
+  no: TEXT.exactOptional(),
+});
+
+const ORDER = z.strictObject({
+  allowed: z
+    .array(TEXT)
+    .max(200)
+    .describe("The columns that callers may order by.")
+    .exactOptional(),
+  default: TEXT.describe("One of them, with - before it for descending.").exactOptional(),
+  ties: z
+    .array(TEXT)
+    .max(MOST_ORDERED)
+    .meta({
+      title: "Tie breakers",
+      description: "Columns that order records which the requested order leaves alike.",
+    })
+    .exactOptional(),
+  blanks: z
+    .enum(BLANK_PLACES, `one of ${BLANK_PLACES.join(", ")}`)
+    .meta({
+      title: "Blanks",
+      description:
+        "Where records without a value stand: first ascending, last descending by default.",
+    })
+    .exactOptional(),
+});
+
+const PAGE = z.strictObject({
+  size: z.int().describe("Records on a page by default.").exactOptional(),
+  most: z.int().meta({ title: "Records at most", description: "On a page." }).exactOptional(),
+  numbered: z
+    .boolean()
+    .meta({
+      title: "Numbered pages",
+      description: "Whether pages have numbers too, which reads all pages before.",
+    })
+    .exactOptional(),
+});
+
+const PERMIT = z.enum(PERMITS, `one of ${PERMITS.join(", ")}`);
+
+/** A listing as it is declared; its name is in the address. Meaning is checked by the core. */
+export const LISTING = z.strictObject({
+  title: TEXT.exactOptional().describe("What people call the listing; its name by default."),
+  source: TEXT.describe("The source whose records it shows."),
+  zone: TEXT.default("UTC").describe("The IANA zone in which days begin and end."),
+  mainDate: TEXT.exactOptional().describe(
+    "The date column that its window and timeline speak of; the only one of the source by default.",
+  ),
+  parameters: z
+    .array(PARAMETER)
+    .max(200)
+    .exactOptional()
+    .describe("Its typed inputs; from and to of the main date and one for each column by default."),
+  columns: z
+    .array(TEXT)
+    .max(1_000)
+    .default([])
+    .describe("The columns shown, in order; all of them by default."),
+  order: ORDER.default({}).meta({ title: "Order" }),
+  derived: z
+    .record(TEXT, DERIVED)
+    .exactOptional()
+    .describe("Columns that are worked out of others, by name."),
+  relations: z
+    .record(
+      TEXT,
+      z.strictObject({ source: TEXT, by: TEXT, columns: z.array(TEXT).min(1).max(1_000) }),
+    )
+    .exactOptional(),
+  formats: z
+    .record(TEXT, FORMAT)
+    .exactOptional()
+    .describe("How values are shown to people, by column."),
+  labels: z.record(TEXT, TEXT).exactOptional().describe("What headings are called, by column."),
+  choices: z
+    .record(
+      TEXT,
+      z.strictObject({
+        groups: z.record(TEXT, z.array(z.string()).min(1).max(1_000)).exactOptional(),
+        hidden: z.array(z.string()).max(1_000).exactOptional(),
+        barred: z.array(z.string()).max(1_000).exactOptional(),
+        late: z.boolean().exactOptional(),
+        values: z.boolean().exactOptional(),
+        blanks: z.boolean().exactOptional(),
+        calendar: z.boolean().exactOptional(),
+        windows: z.boolean().exactOptional(),
+      }),
+    )
+    .exactOptional(),
+  page: PAGE.default({}).meta({ title: "Pages" }),
+  calendar: CALENDAR.exactOptional().meta({
+    title: "Calendar",
+    description: "How weeks, financial years and working days are counted.",
+  }),
+  rows: z
+    .enum(NESTED_ROWS, `one of ${NESTED_ROWS.join(", ")}`)
+    .exactOptional()
+    .meta({
+      title: "Rows",
+      description: "Of a source with values inside: each record once, or a line for each value.",
+    }),
+  fixed: z
+    .string()
+    .min(1)
+    .max(10_000)
+    .exactOptional()
+    .describe("A condition in CQL2 that no caller can change."),
+  describeFixedFilter: z
+    .union([z.boolean(), z.string().max(1_000)], "true, false, or words of its own")
+    .exactOptional()
+    .meta({
+      title: "Description of the fixed condition",
+      description:
+        "Whether readers are shown that condition in words (yes or no), or other words in its " +
+        "place; by default where they may see all of its columns.",
+    }),
+  units: z.record(TEXT, z.strictObject({ scale: z.int() })).exactOptional(),
+  freshness: z
+    .strictObject({
+      current: TEXT.describe("Of a window that has not ended, as an ISO 8601 duration.")
+        .meta({ title: "Current" })
+        .exactOptional(),
+      past: TEXT.describe("Of a window that has ended, as an ISO 8601 duration.")
+        .meta({ title: "Past" })
+        .exactOptional(),
+    })
+    .exactOptional()
+    .meta({
+      title: "How long an answer may be cached",
+      description: "Without asking again; not at all by default.",
+    }),
+  origins: z.array(TEXT).max(100).exactOptional().meta({
+    title: "Origins",
+    description: "The web origins whose pages may read it, such as https://vale.example.",
+  }),
+  permits: z
+    .strictObject({
+      asOf: PERMIT.meta({ title: "Instant (asOf)" }).exactOptional(),
+      zone: PERMIT.meta({ title: "Zone" }).exactOptional(),
+    })
+    .exactOptional()
+    .meta({
+      title: "Who may send",
+      description: "The least role that may say at which instant and in which zone.",
+    }),
+  unknown: z.enum(["refuse", "ignore"], "refuse or ignore").exactOptional().meta({
+    title: "Unknown parameters",
+    description: "Whether a request with one is refused, which it is by default.",
+  }),
+  filter: z
+    .strictObject({
+      columns: z
+        .union([z.literal("all"), z.array(TEXT).max(1_000)], '"all", or a list of columns')
+        .describe("The columns that callers may speak of: all that are shown, or these."),
+    })
+    .exactOptional(),
+  reversed: z
+    .enum(REVERSED_POLICIES, `one of ${REVERSED_POLICIES.join(", ")}`)
+    .default("swap")
+    .meta({
+      title: "Reversed dates",
+      description: "Whether two dates in reverse order are swapped or refused.",
+    }),
+});
+
+/** A listing as it was sent and read, before it is completed. */
+export type ListingSent = Shown<typeof LISTING>;
+
+/** A listing to be declared; what is not given has a default. */
+export type NewListing = Sent<typeof LISTING>;
+
+/** A declaration that is completed. */
+export const LISTING_DECLARATION = tied<ListingDeclaration>()(
+  LISTING.extend({
+    name: TEXT,
+    title: TEXT,
+    mainDate: TEXT,
+    parameters: z.array(PARAMETER),
+    order: ORDER.extend({ allowed: z.array(TEXT), default: TEXT }),
+    page: PAGE.extend({ size: z.int(), most: z.int() }),
+  }).meta({
+    id: "ListingDeclaration",
+    description:
+      "A named, served, filtered view of a source, already parsed and completed with defaults.",
+  }),
+);
+
+/** A declaration as it stands in a file. */
+const LISTING_FILE = LISTING.extend({
+  $schema: z.string().exactOptional(),
+  name: TEXT.describe("The name in the listing's address: a letter, then letters, digits, - or _."),
+});
+
+/**
+ * The schema of a declaration's file, with which editors complete it; what it means is checked
+ * against the source.
+ *
+ * @see JSON Schema, draft 2020-12
+ */
+export function declarationSchema(): object {
+  return {
+    ...z.toJSONSchema(LISTING_FILE, { io: "input", target: "draft-2020-12" }),
+    title: "A listing of Orisma",
+  };
+}

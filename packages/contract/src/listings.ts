@@ -1,0 +1,135 @@
+import {
+  COLUMN_TYPES,
+  DATE_COMPARISONS,
+  DATE_KINDS,
+  type PermittedKind,
+} from "@orisma/core/internal";
+import { z } from "zod";
+import { describeCalls } from "./call.js";
+import { LISTING, LISTING_DECLARATION } from "./declaration.js";
+import { DECLARATION_DIFFERENCE } from "./records-answers.js";
+import { tied, type Shown } from "./schema.js";
+
+export const PERMITTED_KIND = tied<PermittedKind>()(
+  z
+    .object({
+      kind: z.string(),
+      example: z.string(),
+      columns: z.array(
+        z.object({
+          column: z.string(),
+          comparison: z.enum(DATE_COMPARISONS),
+          parameter: z.string(),
+        }),
+      ),
+    })
+    .meta({
+      id: "PermittedKind",
+      description: "What a kind of window can be compared with in a listing.",
+    }),
+);
+
+export const LISTING_VERSION = z
+  .object({
+    version: z.number(),
+    at: z.string().nullable().describe("When it was declared; null where that is not known."),
+    by: z
+      .string()
+      .nullable()
+      .describe("The name of the key that declared it; null where that is not known."),
+    changes: z
+      .array(z.string())
+      .describe("What it says otherwise than the one before, a line each."),
+    isServing: z.boolean(),
+  })
+  .meta({ id: "ListingVersion", description: "A version of a listing." });
+export type ListingVersion = Shown<typeof LISTING_VERSION>;
+
+const DESCRIBED = LISTING_DECLARATION.extend({
+  version: z.number(),
+  broken: z
+    .string()
+    .describe("Why it cannot be served, where it no longer fits its source.")
+    .exactOptional(),
+});
+
+export const LISTING_DESCRIPTION = DESCRIBED.meta({
+  id: "ListingDescription",
+  description: "A listing as it is listed.",
+});
+export type ListingDescription = Shown<typeof LISTING_DESCRIPTION>;
+
+export const LISTING_DETAILS = DESCRIBED.extend({
+  shown: z.array(
+    z.object({
+      name: z.string(),
+      type: z.enum(COLUMN_TYPES),
+      kind: z.enum(DATE_KINDS).exactOptional(),
+    }),
+  ),
+  key: z.string().nullable(),
+}).meta({ id: "ListingDetails", description: "A listing with what a page needs to draw it." });
+export type ListingDetails = Shown<typeof LISTING_DETAILS>;
+
+const tag = "listings";
+
+/** Declaring listings. */
+export const LISTING_CALLS = describeCalls({
+  "GET /v1/listings": {
+    tag,
+    summary: "The listings that the key may read",
+    role: "reader",
+    answer: z.object({ listings: z.array(LISTING_DESCRIPTION) }),
+  },
+  "GET /v1/listings/{name}": {
+    tag,
+    summary: "A listing as it is declared, with the types of its columns",
+    role: "reader",
+    answer: LISTING_DETAILS,
+  },
+  "PUT /v1/listings/{name}": {
+    tag,
+    summary: "Declare a listing, or a new version of it",
+    role: "maker",
+    body: LISTING,
+    answer: LISTING_DESCRIPTION,
+  },
+  "DELETE /v1/listings/{name}": {
+    tag,
+    summary: "Delete a listing; its versions stay",
+    role: "maker",
+    answer: null,
+  },
+  "POST /v1/listings/{name}/check": {
+    tag,
+    summary: "What a declaration would change, or all that is wrong with it; nothing is kept",
+    role: "maker",
+    isRead: true,
+    body: LISTING,
+    answer: DECLARATION_DIFFERENCE,
+  },
+  "GET /v1/listings/{name}/versions": {
+    tag,
+    summary: "Every version that there was",
+    role: "maker",
+    answer: z.object({ versions: z.array(LISTING_VERSION) }),
+  },
+  "GET /v1/listings/{name}/versions/{version}": {
+    tag,
+    summary: "The listing as it was declared in a version",
+    role: "maker",
+    answer: LISTING_DECLARATION,
+  },
+  "POST /v1/listings/{name}/versions/{version}/serve": {
+    tag,
+    summary: "Serve a version again, as a new version",
+    role: "maker",
+    answer: LISTING_DESCRIPTION,
+  },
+  "GET /v1/listings/{name}/windows": {
+    tag,
+    summary: "Which kinds of windows go with which parameters",
+    role: "reader",
+    answer: z.object({ kinds: z.array(PERMITTED_KIND) }),
+  },
+});

@@ -1,0 +1,479 @@
+import { COLUMN_TYPES } from "@orisma/core/internal";
+import { z } from "zod";
+import { describeCalls } from "./call.js";
+import { READING, READING_SHOWN } from "./dates.js";
+import { RENDERED_FAULT } from "./faults.js";
+import { FILE, FILE_DESCRIPTION, FILE_OPTIONS } from "./files.js";
+import { SETTLING_PREVIEW, SOURCE_PROFILE } from "./profile.js";
+import type { Sent, Shown } from "./schema.js";
+
+/** How a file is taken: instead of the records, besides them, or over those of the same keys. */
+export const LOAD_MODES = ["replace", "append", "update"] as const;
+export type LoadMode = (typeof LOAD_MODES)[number];
+
+const NAME = z.string().regex(/^[A-Za-z][A-Za-z0-9_-]{0,63}$/, {
+  error: "a name is a letter, then letters, digits, - or _, 64 at most",
+});
+
+/** A column that is more than text, as it is sent. */
+export const COLUMN = z.discriminatedUnion(
+  "type",
+  [
+    z.strictObject({ type: z.literal("text") }),
+    z.strictObject({ type: z.literal("integer") }),
+    z.strictObject({ type: z.literal("decimal") }),
+    z.strictObject({ type: z.literal("boolean") }),
+    z.strictObject({ type: z.literal("date"), reading: READING }),
+  ],
+  "a column has a type: text, integer, decimal, boolean or date",
+);
+
+/** A path into a JSON text. */
+const PATH = z.string().min(1).max(500);
+
+const INSIDE = z.strictObject({
+  source: z.string(),
+  column: z.string(),
+  /** Where the elements are, as a path into a text. */
+  each: PATH.default("$[*]"),
+  /** The values of an element, by the name of their column. */
+  values: z
+    .record(z.string().min(1).max(64), z.strictObject({ path: PATH, column: COLUMN }))
+    .refine((values) => Object.keys(values).length > 0, "one value at least")
+    .refine((values) => Object.keys(values).length <= 100, "100 values at most"),
+});
+
+/** A source, as it is declared before its file is taken. */
+export const NEW_SOURCE = z
+  .strictObject({
+    name: NAME,
+    /** The column whose value is a record's id. */
+    key: z.string().min(1).max(128).exactOptional(),
+    /** The columns that are more than text, by name. */
+    columns: z.record(z.string().min(1).max(128), COLUMN).default({}),
+    /** A table or view of an attached database that it is to be, in place of a file. */
+    attached: z
+      .strictObject({
+        database: z.string().max(64),
+        /** With a date in braces it is a pattern for several: `gauges_{yyyyMMdd}`. */
+        table: z.string().min(1).max(128),
+        /** The column that has the dates of a pattern's tables. */
+        dateColumn: z.string().min(1).max(64).exactOptional(),
+        /** Whether the table of the day that has not ended is read too. */
+        runningDay: z.boolean().exactOptional(),
+      })
+      .exactOptional(),
+    /** Sources of like columns that it is to be, one after the other, in place of a file. */
+    stacked: z
+      .strictObject({
+        of: z.array(z.string()).min(2, "two sources at least").max(50, "50 sources at most"),
+        /** The column that says from which of them a record comes. */
+        column: z.string().min(1).max(64).default("source"),
+      })
+      .exactOptional(),
+    /** The values inside a column of JSON texts of another source that it is to be. */
+    inside: INSIDE.exactOptional(),
+  })
+  .refine(
+    ({ attached, stacked, inside }) =>
+      [attached, stacked, inside].filter((each) => each !== undefined).length <= 1,
+    "a source is a table of an attached database, several sources, or the values inside one: not two of these",
+  )
+  .refine(
+    ({ stacked, inside, key, columns }) =>
+      (stacked === undefined && inside === undefined) ||
+      (key === undefined && Object.keys(columns).length === 0),
+    "a source that is made of others has their columns and keys",
+  );
+
+/** How the columns of a source are to be understood from now on; those not named stay. */
+export const SETTLED = z.strictObject({
+  columns: z
+    .record(z.string().min(1).max(128), COLUMN)
+    .refine((columns) => Object.keys(columns).length > 0, "one column at least"),
+  /** Settle them although listings would no longer be served. */
+  force: z.boolean().default(false),
+});
+
+/** A source to be declared. */
+export type NewSource = Sent<typeof NEW_SOURCE>;
+export type ReadNewSource = Shown<typeof NEW_SOURCE>;
+/** A column to be declared, as it was read. */
+export type ColumnDeclaration = Shown<typeof COLUMN>;
+export type NewColumn = Sent<typeof COLUMN>;
+/** Columns to be declared, by name. */
+export type Columns = Readonly<Record<string, NewColumn>>;
+
+const YES_OR_NO = z
+  .enum(["yes", "no"], { error: "yes or no" })
+  .default("no")
+  .transform((text) => text === "yes");
+
+/** How a file is taken, as parameters of the request. */
+export const TAKE = FILE_OPTIONS.extend({
+  columns: z.array(z.string()).default([]),
+  again: YES_OR_NO,
+  /** Take a file although listings would no longer be served. */
+  force: YES_OR_NO,
+  /** The name of the file, for people. */
+  file: z.string().min(1, "a file's name").exactOptional(),
+});
+
+/** A cell to be given another text; null empties it. */
+export const REPAIR = z.strictObject({
+  id: z.union([z.string(), z.number()], { error: "a record's id" }),
+  column: z.string(),
+  value: z.string().max(4_000_000, "4,000,000 signs at most").nullable(),
+});
+
+/** A file that the service takes by itself. */
+export const WATCH = z.strictObject({
+  file: z.string().min(1, "a path within the inbox"),
+  mode: z.enum(LOAD_MODES, { error: `one of ${LOAD_MODES.join(", ")}` }).default("replace"),
+  every: z
+    .int("seconds")
+    .min(5, "5 seconds at least")
+    .max(7 * 86_400, "a week at most")
+    .default(60),
+  options: z.record(z.string(), z.string()).default({}),
+});
+
+export const LOAD_DESCRIPTION = z
+  .object({
+    load: z.number(),
+    mode: z.enum(LOAD_MODES),
+    state: z.enum(["running", "done", "failed", "cancelled"]),
+    file: z.string().nullable(),
+    bytes: z.number(),
+    sha256: z.string(),
+    startedAt: z.string(),
+    endedAt: z.string().nullable(),
+    refused: z.number(),
+    records: z.number().nullable(),
+    problem: z.string().nullable(),
+    inUse: z.boolean().describe("Whether the records are what this load made them."),
+  })
+  .meta({ id: "LoadDescription", description: "A load of the past." });
+export type LoadDescription = Shown<typeof LOAD_DESCRIPTION>;
+
+export const LOAD_PROGRESS = z
+  .object({
+    mode: z.union([z.literal("settle"), z.enum(LOAD_MODES)]),
+    file: z.string().nullable(),
+    stage: z.enum(["receiving", "reading", "ending"]),
+    bytes: z
+      .number()
+      .describe("Bytes that have arrived, and the share of the file that has been read, 0 to 1."),
+    share: z.number(),
+    records: z.number(),
+    refused: z.number(),
+    startedAt: z.string(),
+  })
+  .meta({ id: "LoadProgress", description: "A load that runs at this moment." });
+export type LoadProgress = Shown<typeof LOAD_PROGRESS>;
+
+export const DATE_CELLS = z
+  .object({ count: z.number(), encoding: z.enum(["serial-1900", "serial-1904", "text"]) })
+  .meta({
+    id: "DateCells",
+    description: "Cells that a sheet shows as dates, and how it stores them.",
+  });
+export type DateCells = Shown<typeof DATE_CELLS>;
+
+export const LOAD_REPORT = z
+  .object({
+    source: z.string(),
+    load: z.number().nullable().describe("Null where no file was taken."),
+    records: z.number().describe("Records of the source now."),
+    added: z
+      .number()
+      .describe("Records that are new, and that are others than before by their key."),
+    changed: z.number(),
+    refused: z.number().describe("Rows of the file that could not be taken at all."),
+    file: FILE_DESCRIPTION.extend({ headings: z.array(z.string()) })
+      .describe("How the file was read.")
+      .exactOptional(),
+    dateCells: z
+      .record(z.string(), DATE_CELLS)
+      .describe("Columns with cells that the sheet shows as dates.")
+      .exactOptional(),
+    unchanged: z
+      .boolean()
+      .describe("Whether the same file had been taken before, so that nothing was done.")
+      .exactOptional(),
+    columns: z.record(
+      z.string(),
+      z.object({
+        read: z.number(),
+        blank: z.number(),
+        unreadable: z.number(),
+        examples: z
+          .array(
+            RENDERED_FAULT.extend({
+              line: z.number().exactOptional(),
+              record: z.string().exactOptional(),
+            }),
+          )
+          .describe(
+            "The first unreadable cells: by line of the file, or by record where none was taken.",
+          ),
+      }),
+    ),
+  })
+  .meta({
+    id: "LoadReport",
+    description: "What was made of a file, column by column; text columns are taken as they are.",
+  });
+export type LoadReport = Shown<typeof LOAD_REPORT>;
+
+export const INSPECTED_CELL = z
+  .object({
+    column: z.string(),
+    type: z.enum(COLUMN_TYPES),
+    reading: READING_SHOWN.describe(
+      "For dates: what they mean, and how they are stored.",
+    ).exactOptional(),
+    raw: z.string().nullable(),
+    state: z.enum(["dated", "blank", "unreadable", "text"]),
+    date: z.string().describe("In standard form and in words, where it is a date.").exactOptional(),
+    long: z.string().exactOptional(),
+    fault: RENDERED_FAULT.exactOptional(),
+  })
+  .meta({ id: "InspectedCell", description: "A cell as it came and as it is read." });
+export type InspectedCell = Shown<typeof INSPECTED_CELL>;
+
+export const RECORD_INSPECTION = z
+  .object({ id: z.union([z.string(), z.number()]), cells: z.array(INSPECTED_CELL) })
+  .meta({
+    id: "RecordInspection",
+    description: "One record of a source, cell by cell: as it came, and as it is read.",
+  });
+export type RecordInspection = Shown<typeof RECORD_INSPECTION>;
+
+export const REFUSED_ROW = z
+  .object({ line: z.number(), reason: z.string(), cells: z.array(z.string().nullable()) })
+  .meta({ id: "RefusedRow", description: "A row that could not be taken at all." });
+export type RefusedRow = Shown<typeof REFUSED_ROW>;
+
+export const REPAIRED_CELL = z
+  .object({
+    id: z.union([z.string(), z.number()]),
+    column: z.string(),
+    value: z.string().nullable(),
+    before: z.string().nullable(),
+    state: z.enum(["dated", "blank", "unreadable", "text"]),
+    fault: RENDERED_FAULT.exactOptional(),
+  })
+  .meta({ id: "RepairedCell", description: "A cell that was given another text." });
+export type RepairedCell = Shown<typeof REPAIRED_CELL>;
+
+export const INSIDE_SOURCE = INSIDE.meta({
+  id: "InsideSource",
+  description: "A source that is the values inside a column of JSON texts of another.",
+});
+export type InsideSource = Shown<typeof INSIDE_SOURCE>;
+
+export const WATCHED_FILE = z
+  .object({
+    file: z.string(),
+    mode: z.enum(LOAD_MODES),
+    every: z.number().describe("Seconds between two looks at it."),
+    options: z.record(z.string(), z.string()),
+  })
+  .meta({
+    id: "WatchedFile",
+    description: "A file of the service's inbox that it takes by itself.",
+  });
+export type WatchedFile = Shown<typeof WATCHED_FILE>;
+
+const SOURCE_COLUMN = z
+  .union([
+    z.object({ name: z.string(), type: z.enum(["text", "integer", "decimal", "boolean"]) }),
+    z.object({ name: z.string(), type: z.literal("date"), reading: READING_SHOWN }),
+  ])
+  .meta({ id: "SourceColumn", description: "A column of a source." });
+export type SourceColumn = Shown<typeof SOURCE_COLUMN>;
+
+export const SOURCE_DESCRIPTION = z
+  .object({
+    name: z.string(),
+    key: z.string().nullable().describe("The column whose value is a record's id, or null."),
+    attached: z
+      .object({
+        database: z.string(),
+        table: z.string().describe("With a date in braces it is a pattern for several."),
+        dateColumn: z
+          .string()
+          .describe("Of a pattern: the column that has the dates of its tables.")
+          .exactOptional(),
+        runningDay: z
+          .boolean()
+          .describe("Of a pattern: whether the table of the day that has not ended is read too.")
+          .exactOptional(),
+      })
+      .nullable()
+      .describe("The table of an attached database that it is; null for one of the service's own."),
+    stacked: z
+      .object({
+        of: z.array(z.string()),
+        column: z.string().describe("The column that says from which of them a record comes."),
+        differences: z.array(z.string()),
+      })
+      .nullable()
+      .describe(
+        "The sources that it is, and how their columns differ; null for one that is not several.",
+      ),
+    inside: INSIDE_SOURCE.nullable().describe(
+      "The values inside a column of another that it is; null for one that is not.",
+    ),
+    tables: z
+      .object({
+        count: z.number(),
+        first: z.string().nullable(),
+        last: z.string().nullable(),
+        leftOut: z.array(z.object({ table: z.string(), reason: z.string() })),
+      })
+      .describe("For a pattern of tables: those that are read, and those that are not.")
+      .exactOptional(),
+    records: z.number().nullable().describe("Null for an attached one, whose records come and go."),
+    loadedAt: z.string().nullable().describe("Null until a file was taken."),
+    load: z
+      .number()
+      .nullable()
+      .describe("The load that its records come from; null until a file was taken."),
+    before: z
+      .object({ load: z.number().nullable(), records: z.number() })
+      .nullable()
+      .describe("What can be restored, or null."),
+    watch: WATCHED_FILE.nullable().describe(
+      "A file that the service takes again when it changes, or null.",
+    ),
+    columns: z.array(SOURCE_COLUMN),
+  })
+  .meta({ id: "SourceDescription", description: "A source as it is told." });
+export type SourceDescription = Shown<typeof SOURCE_DESCRIPTION>;
+
+const tag = "sources";
+
+/** The records of a file, taken in one of the ways. */
+function take<const Summary extends string>(summary: Summary) {
+  return {
+    tag,
+    summary,
+    role: "owner",
+    query: TAKE,
+    body: FILE,
+    answer: LOAD_REPORT,
+    problems: ["already-there", "breaks-listings", "busy", "cancelled"],
+  } as const;
+}
+
+/** Sources, what is in them, and how their columns are read. */
+export const SOURCE_CALLS = describeCalls({
+  "GET /v1/sources": {
+    tag,
+    summary: "The sources of records",
+    role: "maker",
+    answer: z.object({ sources: z.array(SOURCE_DESCRIPTION) }),
+  },
+  "POST /v1/sources": {
+    tag,
+    summary: "Declare a source",
+    role: "owner",
+    body: NEW_SOURCE,
+    answer: SOURCE_DESCRIPTION,
+    status: 201,
+    problems: ["already-there"],
+  },
+  "GET /v1/sources/{name}": {
+    tag,
+    summary: "A source: its columns, its records, its loads",
+    role: "maker",
+    answer: SOURCE_DESCRIPTION,
+  },
+  "DELETE /v1/sources/{name}": {
+    tag,
+    summary: "Delete a source that nothing uses",
+    role: "owner",
+    answer: null,
+    problems: ["already-there"],
+  },
+  "GET /v1/sources/{name}/profile": {
+    tag,
+    summary: "What the columns hold, and what their dates most likely are",
+    role: "maker",
+    answer: SOURCE_PROFILE,
+  },
+  "PUT /v1/sources/{name}/readings": {
+    tag,
+    summary: "Set how columns are read",
+    role: "owner",
+    body: SETTLED,
+    answer: LOAD_REPORT,
+    problems: ["breaks-listings", "busy"],
+  },
+  "POST /v1/sources/{name}/readings/preview": {
+    tag,
+    summary: "What columns would be under other readings",
+    role: "maker",
+    isRead: true,
+    body: SETTLED,
+    answer: SETTLING_PREVIEW,
+  },
+  "PUT /v1/sources/{name}/records": take("Import a file in place of all records"),
+  "POST /v1/sources/{name}/records": take("Import a file beside the records that there are"),
+  "PATCH /v1/sources/{name}/records": take("Import a file that changes records by their key"),
+  "GET /v1/sources/{name}/records/{id}": {
+    tag,
+    summary: "A record cell by cell: as it is stored, and as it is read",
+    role: "maker",
+    answer: RECORD_INSPECTION,
+  },
+  "PATCH /v1/sources/{name}/cells": {
+    tag,
+    summary: "Repair a cell that could not be read",
+    role: "owner",
+    body: REPAIR,
+    answer: REPAIRED_CELL,
+  },
+  "PUT /v1/sources/{name}/watch": {
+    tag,
+    summary: "Import a file again whenever it changes",
+    role: "owner",
+    body: WATCH,
+    answer: SOURCE_DESCRIPTION,
+  },
+  "DELETE /v1/sources/{name}/watch": {
+    tag,
+    summary: "Stop watching a file",
+    role: "owner",
+    answer: SOURCE_DESCRIPTION,
+  },
+  "GET /v1/sources/{name}/loads": {
+    tag,
+    summary: "What was imported, and what is being imported",
+    role: "maker",
+    answer: z.object({ running: LOAD_PROGRESS.nullable(), loads: z.array(LOAD_DESCRIPTION) }),
+  },
+  "DELETE /v1/sources/{name}/loads/running": {
+    tag,
+    summary: "Cancel what is being imported",
+    role: "owner",
+    answer: null,
+  },
+  "GET /v1/sources/{name}/loads/{load}/refused": {
+    tag,
+    summary: "The rows that were refused, each with the reason",
+    role: "maker",
+    answer: z.object({ refused: z.array(REFUSED_ROW) }),
+    otherMedia: ["text/csv"],
+  },
+  "POST /v1/sources/{name}/restore": {
+    tag,
+    summary: "Go back to the records before the last load",
+    role: "owner",
+    body: z.strictObject({ force: z.boolean().default(false) }).prefault({}),
+    answer: LOAD_REPORT,
+    problems: ["breaks-listings", "busy"],
+  },
+});

@@ -1,2 +1,0 @@
-export { operations } from "./operations.js";
-export { contractRoutes } from "./routes.js";

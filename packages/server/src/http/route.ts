@@ -1,0 +1,129 @@
+import {
+  CALLS,
+  type Answer,
+  type Call,
+  type Calls,
+  type PathParameters,
+  type ReadBody,
+  type ReadQuery,
+} from "@orisma/contract";
+import { fault } from "@orisma/core/internal";
+import express, { type Request, type RequestHandler, type Response, type Router } from "express";
+import { z } from "zod";
+import { planAgain } from "../database/index.js";
+import { callerWith } from "./caller.js";
+import { contextOf, pathParameter, type Caller } from "./context.js";
+import { parse, withoutOptional } from "./parse.js";
+import { problemOf } from "./problem.js";
+import { sentParameters } from "./query.js";
+
+/** A call as its handler gets it: checked by the schemas of the contract. */
+export interface Received<Name extends keyof Calls> {
+  readonly path: PathParameters<Name>;
+  readonly query: ReadQuery<Calls[Name]>;
+  readonly body: ReadBody<Calls[Name]>;
+  readonly caller: Calls[Name]["role"] extends null ? Caller | null : Caller;
+  readonly request: Request;
+  readonly response: Response;
+}
+
+/** What a handler returns that has sent its answer itself. */
+class Sent {
+  readonly isSent = true;
+}
+export const SENT = new Sent();
+
+type Returned<Name extends keyof Calls> = AnswerOrNothing<Answer<Calls[Name]>> | Sent;
+// eslint-disable-next-line @typescript-eslint/no-invalid-void-type -- a handler with nothing to return
+type AnswerOrNothing<A> = A extends undefined ? void : A;
+type Handler<Name extends keyof Calls> = (
+  received: Received<Name>,
+) => Returned<Name> | Promise<Returned<Name>>;
+
+/** What a route needs beside its handler. */
+interface RouteOptions {
+  /** Runs before a JSON body is read: to read one of another kind, or to count attempts. */
+  readonly before: RequestHandler;
+}
+
+/** Bytes of a JSON body at most, where the call does not say. */
+const LARGEST_BODY = "1mb";
+
+/**
+ * Serves a call of the contract. The caller's role is checked first, then the URL and the body are
+ * read; what the handler returns is sent as JSON.
+ */
+export function route<Name extends keyof Calls>(
+  router: Router,
+  name: Name,
+  ...given: [Handler<Name>] | [RouteOptions, Handler<Name>]
+): void {
+  const [options, handler] = given.length === 1 ? [null, given[0]] : given;
+  const call: Call = CALLS[name];
+  const [method = "", path = ""] = name.split(" ");
+  const parameters = [...path.matchAll(/\{(\w+)\}/g)].map(([, each = ""]) => each);
+  const schema = call.body === undefined || "media" in call.body ? null : call.body;
+
+  const checkRole: RequestHandler = (_request, response, next) => {
+    if (call.role !== null) callerWith(call.role, response);
+    next();
+  };
+  const answer: RequestHandler = async (request, response) => {
+    const received = {
+      path: Object.fromEntries(parameters.map((each) => [each, pathParameter(request, each)])),
+      query: call.query === undefined || call.takesParameters ? {} : queryOf(request, call.query),
+      body: schema === null ? undefined : parse(schema, request.body),
+      caller: contextOf(response).caller,
+      request,
+      response,
+    };
+    // The types of the contract hold by the checks above.
+    const returned = await handler(received as unknown as Received<Name>);
+    if (returned === SENT) return;
+    if (call.answer === null) response.status(204).end();
+    else {
+      if (call.status !== undefined) response.status(call.status);
+      response.json(returned);
+    }
+  };
+  const readers = options === null ? [] : [options.before];
+  if (schema !== null) readers.push(readJson(call.largestBody ?? LARGEST_BODY));
+  const verb = method.toLowerCase() as "get" | "post" | "put" | "patch" | "delete";
+  router.route(path.replace(/\{(\w+)\}/g, ":$1"))[verb](checkRole, ...readers, answer);
+}
+
+function readJson(limit: string): RequestHandler {
+  return express.json({ limit, strict: true });
+}
+
+/** The parameters of a URL under a schema: none that it does not have, and repeated only as a list. */
+function queryOf(request: Request, schema: z.ZodObject): unknown {
+  const known = Object.keys(schema.shape);
+  const sent = [...sentParameters(request.originalUrl)];
+  const faults = sent.flatMap(([name, values]) => {
+    const place = { parameter: name };
+    if (!known.includes(name)) return [fault("parameter.unknown", { name, known }, place)];
+    if (values.length === 1 || isList(schema, name)) return [];
+    return [fault("parameter.repeated", { name, times: values.length }, place)];
+  });
+  if (faults.length > 0) throw problemOf(faults);
+  const values = sent.map(([name, each]) => [name, isList(schema, name) ? each : each[0]]);
+  return parse(schema, Object.fromEntries(values));
+}
+
+function isList(schema: z.ZodObject, name: string): boolean {
+  return withoutOptional(schema.shape[name] as z.ZodType).some(
+    (each) => each instanceof z.ZodArray,
+  );
+}
+
+/** A handler that reads records: it begins again where their table was replaced in the meantime. */
+export function planned<Name extends keyof Calls>(
+  handler: (received: Received<Name>) => Promise<Returned<Name>>,
+): (received: Received<Name>) => Promise<Returned<Name>> {
+  return (received) =>
+    planAgain(
+      () => handler(received),
+      () => !received.response.headersSent,
+    );
+}

@@ -1,0 +1,1 @@
+export { openApiRoutes } from "./routes.js";
