@@ -39,7 +39,7 @@ describe("the layers", () => {
     expect(found[0]).toContain("nothing but its own files");
   });
 
-  test.each(["core", "client", "cli", "console"])(
+  test.each(["core", "contract", "client", "cli", "console"])(
     "%s may not import the server, which may",
     async (name) => {
       expect(
@@ -51,7 +51,7 @@ describe("the layers", () => {
     },
   );
 
-  test.each(SERVER_FOLDERS.slice(2))(
+  test.each(SERVER_FOLDERS.slice(3))(
     "the server's folder %s imports nothing that stands above it, types included",
     async (folder) => {
       const found = await refusals(

@@ -30,20 +30,22 @@ export const FLOORS = [
 
 /** The folders of the server, from the ground up: each may import those before it, by their index. */
 export const SERVER_FOLDERS = [
+  "settings",
   "database",
   "http",
   "access",
-  "files",
   "dates",
   "calendars",
   "windows",
   "filters",
   "attached",
   "sources",
+  "imports",
   "listings",
   "records",
   "system",
   "openapi",
+  "service",
 ];
 
 const PACKAGE_NAMES = {
@@ -95,7 +97,7 @@ function floorRules() {
 function serverRules() {
   return orderRules("server", SERVER_FOLDERS, "folder", [
     ...otherPackages("server"),
-    refuse("^\\.\\.\\/(?:app|service|run|index)\\.js$", "a folder does not import what starts it"),
+    refuse("^(?:\\.\\.\\/)+index\\.js$", "a folder does not import the whole server"),
   ]);
 }
 
@@ -112,7 +114,7 @@ function orderRules(name, folders, word, more) {
           ? []
           : [
               refuse(
-                `^\\.\\.\\/(?:${above.join("|")})\\/`,
+                `^(?:\\.\\.\\/)+(?:${above.join("|")})\\/`,
                 `${folder} stands below ${above.join(", ")}`,
               ),
             ]),
@@ -120,7 +122,7 @@ function orderRules(name, folders, word, more) {
           ? []
           : [
               refuse(
-                `^\\.\\.\\/(?:${below.join("|")})\\/(?!index\\.js$)`,
+                `^(?:\\.\\.\\/)+(?:${below.join("|")})\\/(?!index\\.js$)`,
                 `a ${word} is entered by its index.js`,
               ),
             ]),

@@ -19,8 +19,8 @@ import { addSources } from "./commands/sources.js";
 import { addTranslate } from "./commands/translate.js";
 import { addWindow } from "./commands/window.js";
 import { addWindows } from "./commands/windows.js";
-import { connect, type Surroundings } from "./connection.js";
-import { EXIT, exitCodeOf, failureText } from "./failure.js";
+import { connect, type Surroundings } from "./context/connection.js";
+import { EXIT, exitCodeOf, failureText } from "./context/failure.js";
 
 /**
  * Runs the command with its arguments and gives its exit code: 0 done, 1 failed, 2 used

@@ -5,8 +5,8 @@ import { Frame } from "./frame/Frame.js";
 import { Message } from "./frame/Message.js";
 import { ListingPage } from "./listing/ListingPage.js";
 import { ListingsPage } from "./listing/ListingsPage.js";
-import { isSignedOut } from "./service.js";
-import { useSession } from "./session.js";
+import { isSignedOut } from "./service/service.js";
+import { useSession } from "./service/session.js";
 
 const AccessPage = lazy(() => import("./access/index.js"));
 const SourcePages = lazy(() => import("./sources/index.js"));

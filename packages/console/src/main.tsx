@@ -4,7 +4,7 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "./App.js";
 import { applyTheme, storedTheme } from "./frame/theme.js";
-import { isSignedOut } from "./service.js";
+import { isSignedOut } from "./service/service.js";
 import "./style.css";
 
 applyTheme(storedTheme());

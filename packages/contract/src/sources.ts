@@ -173,7 +173,14 @@ export const LOAD_PROGRESS = z
 export type LoadProgress = Shown<typeof LOAD_PROGRESS>;
 
 export const DATE_CELLS = z
-  .object({ count: z.number(), encoding: z.enum(["serial-1900", "serial-1904", "text"]) })
+  .object({
+    count: z.number(),
+    encoding: z.enum(["serial-1900", "serial-1904", "text"]),
+    zoned: z
+      .number()
+      .describe("Those that are stored with a zone, which no program shows.")
+      .exactOptional(),
+  })
   .meta({
     id: "DateCells",
     description: "Cells that a sheet shows as dates, and how it stores them.",

@@ -1,5 +1,15 @@
 export { startEngine, freePort, type Engine } from "./database/index.js";
-export { makeDataSource } from "./data-source.js";
-export { runService, type RunOptions } from "./run.js";
-export { startService, type Service, type ServiceOptions } from "./service.js";
-export { SettingsError, readSettings, type DatabaseLogin, type Settings } from "./settings.js";
+export {
+  makeDataSource,
+  runService,
+  startService,
+  type RunOptions,
+  type Service,
+  type ServiceOptions,
+} from "./service/index.js";
+export {
+  SettingsError,
+  readSettings,
+  type DatabaseLogin,
+  type Settings,
+} from "./settings/index.js";

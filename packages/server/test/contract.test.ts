@@ -13,7 +13,8 @@ import { filterRoutes } from "../src/filters/index.js";
 import { listingRoutes, schemaRoutes } from "../src/listings/index.js";
 import { openApiRoutes } from "../src/openapi/index.js";
 import { recordRoutes } from "../src/records/index.js";
-import { fileRoutes, sourceRoutes } from "../src/sources/index.js";
+import { importRoutes } from "../src/imports/index.js";
+import { sourceRoutes } from "../src/sources/index.js";
 import { healthRoutes } from "../src/system/index.js";
 import { windowRoutes } from "../src/windows/index.js";
 
@@ -118,14 +119,14 @@ test("every call of the contract is served, and nothing else", () => {
   const nothing = () => undefined;
   const routers: readonly Router[] = [
     recordRoutes(none, none, none, () => 0),
-    fileRoutes(none),
+    importRoutes(none),
     calendarRoutes(none, nothing),
     accessRoutes(none, Date.now),
     attachedRoutes(none, nothing),
     dateRoutes(),
     windowRoutes(none),
     filterRoutes(none),
-    sourceRoutes(none),
+    sourceRoutes(none, nothing),
     listingRoutes(none),
     healthRoutes(none, none),
     schemaRoutes(),

@@ -2,7 +2,7 @@ import { describe, expect, test } from "@jest/globals";
 import { readFileSync } from "node:fs";
 import mysql from "mysql2/promise";
 import { freshDatabase } from "../../../test/service.js";
-import { makeDataSource } from "../src/data-source.js";
+import { makeDataSource } from "../src/service/index.js";
 import { FilterColumns1764800000000 } from "../src/database/migrations/filter-columns.js";
 import { Gateway, TooSlow } from "../src/database/index.js";
 

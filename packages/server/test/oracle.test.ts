@@ -46,7 +46,7 @@ import {
   row,
   tree,
 } from "../../../test/trees.js";
-import { makeDataSource } from "../src/data-source.js";
+import { makeDataSource } from "../src/service/index.js";
 import { Gateway, type ResultRow } from "../src/database/index.js";
 import { createTable, insertColumns, storedTable } from "../src/sources/tables.js";
 

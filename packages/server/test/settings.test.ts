@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { SettingsError, readSettings } from "../src/settings.js";
+import { SettingsError, readSettings } from "../src/settings/index.js";
 
 function refusal(environment: Record<string, string>): string {
   try {

@@ -7,9 +7,9 @@ import {
   withFormats,
   type Context,
   type ListFormat,
-} from "../context.js";
-import { readParameters } from "../parameters.js";
-import { drawTable } from "../table.js";
+} from "../context/context.js";
+import { readParameters } from "../input/parameters.js";
+import { drawTable } from "../output/table.js";
 
 /** Signs of the longest bar of a timeline. */
 const BAR = 40;

@@ -1,7 +1,7 @@
 import type { ComparedAnswer, RecordsComparison, TotalAnswer } from "@orisma/core/internal";
 import { InvalidArgumentError, type Command } from "commander";
-import { examples, toJson, type Context } from "../context.js";
-import { drawTable } from "../table.js";
+import { examples, toJson, type Context } from "../context/context.js";
+import { drawTable } from "../output/table.js";
 
 interface CompareOptions {
   readonly before: string;

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { nameOf } from "@orisma/core/internal";
 import type { Command } from "commander";
-import { columnsFrom, withColumnOptions, type ColumnOptions } from "../columns.js";
+import { columnsFrom, withColumnOptions, type ColumnOptions } from "../input/columns.js";
 import {
   addRemoval,
   collect,
@@ -11,10 +11,10 @@ import {
   withFormats,
   type Context,
   type ListFormat,
-} from "../context.js";
-import { UsageError } from "../failure.js";
-import { partsText } from "../parts.js";
-import { drawTable } from "../table.js";
+} from "../context/context.js";
+import { UsageError } from "../context/failure.js";
+import { partsText } from "../output/parts.js";
+import { drawTable } from "../output/table.js";
 
 interface AttachOptions {
   readonly host: string;

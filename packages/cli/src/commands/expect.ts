@@ -1,9 +1,9 @@
 import { readFileSync } from "node:fs";
 import { compareWithExpected, type Expectation } from "@orisma/client";
 import { InvalidArgumentError, type Command } from "commander";
-import { collect, examples, toJson, type Context } from "../context.js";
-import { UsageError } from "../failure.js";
-import { readParameters } from "../parameters.js";
+import { collect, examples, toJson, type Context } from "../context/context.js";
+import { UsageError } from "../context/failure.js";
+import { readParameters } from "../input/parameters.js";
 
 interface ExpectOptions {
   readonly id: readonly string[];

@@ -1,7 +1,7 @@
 import type { Command } from "commander";
-import { examples, toJson, type Context } from "../context.js";
-import { readParameters } from "../parameters.js";
-import { drawTable } from "../table.js";
+import { examples, toJson, type Context } from "../context/context.js";
+import { readParameters } from "../input/parameters.js";
+import { drawTable } from "../output/table.js";
 import {
   BLANKS_EXPLAINED,
   type CompoundExplained,

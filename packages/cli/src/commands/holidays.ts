@@ -7,8 +7,8 @@ import {
   withFormats,
   type Context,
   type ListFormat,
-} from "../context.js";
-import { UsageError } from "../failure.js";
+} from "../context/context.js";
+import { UsageError } from "../context/failure.js";
 
 /** `orisma holidays` with its own commands. */
 export function addHolidays(command: Command, context: Context): void {

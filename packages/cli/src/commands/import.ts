@@ -11,12 +11,12 @@ import {
   type TakeOptions,
 } from "@orisma/client";
 import { Option, type Command } from "commander";
-import { columnsFrom, withColumnOptions, type ColumnOptions } from "../columns.js";
-import { collect, examples, toJson, type Context } from "../context.js";
-import { UsageError } from "../failure.js";
-import { withProgress } from "../progress.js";
-import { noDatesText, reportText } from "../report.js";
-import { drawTable } from "../table.js";
+import { columnsFrom, withColumnOptions, type ColumnOptions } from "../input/columns.js";
+import { collect, examples, toJson, type Context } from "../context/context.js";
+import { UsageError } from "../context/failure.js";
+import { withProgress } from "../output/progress.js";
+import { noDatesText, reportText } from "../output/report.js";
+import { drawTable } from "../output/table.js";
 import { certainColumns, certainText } from "./settle.js";
 
 interface ImportOptions extends ColumnOptions {

@@ -1,6 +1,12 @@
 import { nameOf } from "@orisma/core/internal";
 import type { Command } from "commander";
-import { examples, listText, withFormats, type Context, type ListFormat } from "../context.js";
+import {
+  examples,
+  listText,
+  withFormats,
+  type Context,
+  type ListFormat,
+} from "../context/context.js";
 
 /** `orisma inspect`. */
 export function addInspect(command: Command, context: Context): void {

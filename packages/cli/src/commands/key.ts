@@ -8,7 +8,7 @@ import {
   withFormats,
   type Context,
   type ListFormat,
-} from "../context.js";
+} from "../context/context.js";
 
 const ROLES: readonly Role[] = ["owner", "maker", "reader"];
 

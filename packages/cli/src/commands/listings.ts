@@ -9,12 +9,12 @@ import {
   withFormats,
   type Context,
   type ListFormat,
-} from "../context.js";
+} from "../context/context.js";
 import { declarationOf, declarationText } from "@orisma/client/declaration";
 import { addExpect } from "./expect.js";
-import { faultsIn, readDeclaration, type DeclarationFile } from "../declaration.js";
-import { UsageError } from "../failure.js";
-import { listingTypes } from "../listing-types.js";
+import { faultsIn, readDeclaration, type DeclarationFile } from "../input/declaration.js";
+import { UsageError } from "../context/failure.js";
+import { listingTypes } from "../output/listing-types.js";
 
 /** `orisma listings`, and `orisma listing` with its own commands. */
 export function addListings(command: Command, context: Context): void {

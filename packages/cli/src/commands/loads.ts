@@ -1,8 +1,14 @@
 import type { Command } from "commander";
-import { examples, listText, withFormats, type Context, type ListFormat } from "../context.js";
-import { UsageError } from "../failure.js";
-import { progressText } from "../progress.js";
-import { reportText } from "../report.js";
+import {
+  examples,
+  listText,
+  withFormats,
+  type Context,
+  type ListFormat,
+} from "../context/context.js";
+import { UsageError } from "../context/failure.js";
+import { progressText } from "../output/progress.js";
+import { reportText } from "../output/report.js";
 
 interface LoadsOptions extends ListFormat {
   readonly refused?: string;

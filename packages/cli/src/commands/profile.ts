@@ -5,7 +5,13 @@ import {
   type SourceProfile,
 } from "@orisma/core/internal";
 import type { Command } from "commander";
-import { examples, listText, withFormats, type Context, type ListFormat } from "../context.js";
+import {
+  examples,
+  listText,
+  withFormats,
+  type Context,
+  type ListFormat,
+} from "../context/context.js";
 
 /** `orisma profile`. */
 export function addProfile(command: Command, context: Context): void {

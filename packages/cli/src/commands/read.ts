@@ -16,9 +16,9 @@ import {
   withFormats,
   type Context,
   type ListFormat,
-} from "../context.js";
-import { UsageError } from "../failure.js";
-import { readYear } from "../columns.js";
+} from "../context/context.js";
+import { UsageError } from "../context/failure.js";
+import { readYear } from "../input/columns.js";
 
 interface ReadOptions extends ListFormat {
   readonly kind: DateKind;

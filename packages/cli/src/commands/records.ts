@@ -2,10 +2,10 @@ import type { OrismaClient, ListingDetails } from "@orisma/client";
 import type { RecordAnswer, RecordsAnswer, RecordsMeta } from "@orisma/core/internal";
 import { stringify } from "csv-stringify";
 import type { Command } from "commander";
-import { collect, examples, type Context } from "../context.js";
-import { UsageError } from "../failure.js";
-import { readParameters } from "../parameters.js";
-import { drawTable } from "../table.js";
+import { collect, examples, type Context } from "../context/context.js";
+import { UsageError } from "../context/failure.js";
+import { readParameters } from "../input/parameters.js";
+import { drawTable } from "../output/table.js";
 
 interface RecordsOptions {
   readonly json?: boolean;

@@ -1,6 +1,6 @@
 import type { Command } from "commander";
-import { examples, toJson, type Context } from "../context.js";
-import { UsageError } from "../failure.js";
+import { examples, toJson, type Context } from "../context/context.js";
+import { UsageError } from "../context/failure.js";
 
 /** `orisma repair`. */
 export function addRepair(command: Command, context: Context): void {

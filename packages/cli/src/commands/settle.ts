@@ -1,12 +1,12 @@
 import type { NewSource, OrismaClient, SettlingPreview } from "@orisma/client";
 import { isCertain, nameOf, type Reading, type SourceProfile } from "@orisma/core/internal";
 import type { Command } from "commander";
-import { columnsFrom, withColumnOptions, type ColumnOptions } from "../columns.js";
-import { examples, toJson, type Context } from "../context.js";
-import { UsageError } from "../failure.js";
-import { withProgress } from "../progress.js";
-import { noDatesText, reportText } from "../report.js";
-import { drawTable } from "../table.js";
+import { columnsFrom, withColumnOptions, type ColumnOptions } from "../input/columns.js";
+import { examples, toJson, type Context } from "../context/context.js";
+import { UsageError } from "../context/failure.js";
+import { withProgress } from "../output/progress.js";
+import { noDatesText, reportText } from "../output/report.js";
+import { drawTable } from "../output/table.js";
 
 interface SettleOptions extends ColumnOptions {
   readonly certain?: boolean;

@@ -1,9 +1,15 @@
 import type { SourceDescription } from "@orisma/client";
 import { nameOf } from "@orisma/core/internal";
 import type { Command } from "commander";
-import { examples, listText, withFormats, type Context, type ListFormat } from "../context.js";
-import { UsageError } from "../failure.js";
-import { partsText } from "../parts.js";
+import {
+  examples,
+  listText,
+  withFormats,
+  type Context,
+  type ListFormat,
+} from "../context/context.js";
+import { UsageError } from "../context/failure.js";
+import { partsText } from "../output/parts.js";
 
 /** `orisma sources`. */
 export function addSources(command: Command, context: Context): void {

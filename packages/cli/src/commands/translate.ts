@@ -7,9 +7,9 @@ import {
   type Translation,
 } from "@orisma/core/internal";
 import { Option, type Command } from "commander";
-import { askedContext, needed, withAskedOptions, type AskedOptions } from "../asked.js";
-import { columnsFrom, readCount, withColumns, type ColumnOptions } from "../columns.js";
-import { collect, examples, toJson, type Context } from "../context.js";
+import { askedContext, needed, withAskedOptions, type AskedOptions } from "../input/asked.js";
+import { columnsFrom, readCount, withColumns, type ColumnOptions } from "../input/columns.js";
+import { collect, examples, toJson, type Context } from "../context/context.js";
 
 interface TranslateOptions extends Omit<ColumnOptions, "zone">, AskedOptions {
   readonly for: Database;

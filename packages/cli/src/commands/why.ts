@@ -1,7 +1,7 @@
 import type { RecordValue, RecordVerdict, WhyAnswer } from "@orisma/core/internal";
 import type { Command } from "commander";
-import { examples, toJson, type Context } from "../context.js";
-import { readParameters } from "../parameters.js";
+import { examples, toJson, type Context } from "../context/context.js";
+import { readParameters } from "../input/parameters.js";
 import { whyLines } from "./explain.js";
 
 /** `orisma why`. */

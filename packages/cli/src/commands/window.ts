@@ -10,10 +10,10 @@ import {
   type YearOfWindow,
 } from "@orisma/core/internal";
 import type { Command } from "commander";
-import { askedContext, needed, withAskedOptions, type AskedOptions } from "../asked.js";
-import { examples, toJson, type Context } from "../context.js";
-import { UsageError } from "../failure.js";
-import { drawTable } from "../table.js";
+import { askedContext, needed, withAskedOptions, type AskedOptions } from "../input/asked.js";
+import { examples, toJson, type Context } from "../context/context.js";
+import { UsageError } from "../context/failure.js";
+import { drawTable } from "../output/table.js";
 
 interface WindowOptions extends AskedOptions {
   readonly year?: string;

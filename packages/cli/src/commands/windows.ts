@@ -8,8 +8,8 @@ import {
   withFormats,
   type Context,
   type ListFormat,
-} from "../context.js";
-import { UsageError } from "../failure.js";
+} from "../context/context.js";
+import { UsageError } from "../context/failure.js";
 
 interface WhenAsked extends ListFormat {
   readonly asOf?: string;

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Copy } from "lucide-react";
 import { useState, type SubmitEvent } from "react";
 import { Message } from "../frame/Message.js";
-import { service } from "../service.js";
+import { service } from "../service/service.js";
 
 const ROLES: readonly Role[] = ["reader", "maker", "owner"];
 

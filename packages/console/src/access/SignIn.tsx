@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState, type SubmitEvent } from "react";
-import { keepCsrf, service } from "../service.js";
+import { keepCsrf, service } from "../service/service.js";
 
 /** Asks for the one-time code that the service printed when it started, or for a key. */
 export function SignIn() {

@@ -3,8 +3,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
-import { service } from "../service.js";
-import { useSession } from "../session.js";
+import { service } from "../service/service.js";
+import { useSession } from "../service/session.js";
 import { NewKeyForm } from "./NewKeyForm.js";
 
 /** What each role may do. */

@@ -1,7 +1,7 @@
 import type { RenderedFault } from "@orisma/core/internal";
 import { useQuery } from "@tanstack/react-query";
 import { useId } from "react";
-import { service } from "../service.js";
+import { service } from "../service/service.js";
 
 /** A JSON Schema of a setting, as far as fields are made of it. */
 interface SettingSchema {
@@ -163,7 +163,8 @@ function choicesOf({ enum: values, type }: SettingSchema): readonly string[] | n
 function textOfSetting(value: unknown): string {
   if (value === undefined || value === null) return "";
   if (typeof value === "boolean") return value ? "yes" : "no";
-  return Array.isArray(value) ? value.join(", ") : String(value);
+  if (Array.isArray(value)) return value.join(", ");
+  return typeof value === "string" ? value : JSON.stringify(value);
 }
 
 /** What a field says; undefined for the default. */

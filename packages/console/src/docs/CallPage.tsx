@@ -1,6 +1,6 @@
 import { Copy } from "lucide-react";
 import { useState, type ReactNode, type SubmitEvent } from "react";
-import { csrfToken } from "../service.js";
+import { csrfToken } from "../service/service.js";
 import { addressOf, commandOf, type Call, type ParameterObject } from "./description.js";
 
 /** Signs of an answer that are shown at most. */

@@ -3,7 +3,7 @@ import { useEffect } from "react";
 import { Link, useLocation } from "react-router";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
-import { service } from "../service.js";
+import { service } from "../service/service.js";
 import { CallPage } from "./CallPage.js";
 import { callsByTag, type Call, type Description } from "./description.js";
 

@@ -1,6 +1,6 @@
 import { useContext, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
-import { useMay } from "../session.js";
+import { useMay } from "../service/session.js";
 import { Commands, hasSingleKeys, useCommands } from "./commands.js";
 import { Palette } from "./Palette.js";
 import { Shortcuts } from "./Shortcuts.js";

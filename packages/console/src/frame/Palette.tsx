@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useContext, useEffect, useId, useRef, useState, type KeyboardEvent } from "react";
 import { useNavigate } from "react-router";
-import { service } from "../service.js";
+import { service } from "../service/service.js";
 import { Commands, type Command } from "./commands.js";
 
 /** Commands that are shown at once. */

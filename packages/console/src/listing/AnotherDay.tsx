@@ -2,7 +2,7 @@ import type { ListingDetails } from "@orisma/client";
 import { isoDay } from "@orisma/core/internal";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Pending } from "../frame/Pending.js";
-import { service } from "../service.js";
+import { service } from "../service/service.js";
 import { Difference } from "./Difference.js";
 import { totalText } from "./counts.js";
 import { searchOf, valueOf, withParameters, type PageState } from "./state.js";

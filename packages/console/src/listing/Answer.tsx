@@ -3,15 +3,15 @@ import type { RecordsAnswer, WhyAnswer } from "@orisma/core/internal";
 import { ArrowLeft, ArrowRight } from "lucide-react";
 import { Suspense, lazy, useState } from "react";
 import { Message } from "../frame/Message.js";
-import { useMay } from "../session.js";
+import { useMay } from "../service/session.js";
 import { countText } from "./counts.js";
 import { Downloads } from "./Downloads.js";
 import { parametersOn, shownIn, withoutColumn } from "./narrowing.js";
 import { RecordTable } from "./RecordTable.js";
 import { Ribbon } from "./Ribbon.js";
 import { valueOf, withParameters, type PageState } from "./state.js";
-import { localText } from "../zones.js";
-import { capitalised } from "../words.js";
+import { localText } from "../dates/zones.js";
+import { capitalised } from "../dates/words.js";
 
 const AnotherDay = lazy(() => import("./AnotherDay.js"));
 

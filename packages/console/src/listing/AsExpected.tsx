@@ -8,7 +8,7 @@ import {
 import { useQuery } from "@tanstack/react-query";
 import { useState, type SubmitEvent } from "react";
 import { Pending } from "../frame/Pending.js";
-import { service } from "../service.js";
+import { service } from "../service/service.js";
 import { numberText } from "./counts.js";
 import { searchOf, withParameters, type PageState } from "./state.js";
 

@@ -1,8 +1,8 @@
 import type { ListingDetails } from "@orisma/client";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
-import { service } from "../service.js";
-import { useMay } from "../session.js";
+import { service } from "../service/service.js";
+import { useMay } from "../service/session.js";
 import { cellOffers, type CellAsked } from "./cell-offers.js";
 import type { PageState } from "./state.js";
 

@@ -1,7 +1,7 @@
 import { OrismaError, type ProblemDocument } from "@orisma/client";
 import type { RecordsAnswer } from "@orisma/core/internal";
 import { Message } from "../frame/Message.js";
-import { capitalised } from "../words.js";
+import { capitalised } from "../dates/words.js";
 
 /** How a date can be written, for whoever wrote one that cannot be read. */
 const EXAMPLES = "2025-02-28, 2025-02, 2025, today or month-1";

@@ -4,8 +4,8 @@ import { useEffect } from "react";
 import { Link } from "react-router";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
-import { service } from "../service.js";
-import { useMay } from "../session.js";
+import { service } from "../service/service.js";
+import { useMay } from "../service/session.js";
 
 /** The listings that the reader may see, each with what it can be asked. */
 export function ListingsPage() {

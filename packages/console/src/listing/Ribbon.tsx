@@ -8,8 +8,8 @@ import {
 } from "@orisma/core/internal";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { service } from "../service.js";
-import { localText } from "../zones.js";
+import { service } from "../service/service.js";
+import { localText } from "../dates/zones.js";
 import { RibbonEdge } from "./RibbonEdge.js";
 import { Undated } from "./Undated.js";
 import { numberText } from "./counts.js";

@@ -5,7 +5,7 @@ import { Download } from "lucide-react";
 import { useState } from "react";
 import { Message } from "../frame/Message.js";
 import { Pending, Stopped } from "../frame/Pending.js";
-import { service } from "../service.js";
+import { service } from "../service/service.js";
 import { numberText } from "./counts.js";
 import { searchOf, withParameters, type PageState } from "./state.js";
 

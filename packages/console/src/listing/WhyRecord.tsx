@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Check, X } from "lucide-react";
 import { useState, type SubmitEvent } from "react";
 import { Pending } from "../frame/Pending.js";
-import { service } from "../service.js";
+import { service } from "../service/service.js";
 import { searchOf, type PageState } from "./state.js";
 
 /** One record against each condition: which let it through, and what it has there. */

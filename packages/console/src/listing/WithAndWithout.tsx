@@ -1,7 +1,7 @@
 import type { ListingDetails } from "@orisma/client";
 import { useQuery } from "@tanstack/react-query";
 import { Pending } from "../frame/Pending.js";
-import { service } from "../service.js";
+import { service } from "../service/service.js";
 import { Difference } from "./Difference.js";
 import { totalText } from "./counts.js";
 import { cleared, searchOf, withParameters, type PageState } from "./state.js";

@@ -1,6 +1,6 @@
 import type { ListingDetails } from "@orisma/client";
 import { readIsoDate, type RecordValue } from "@orisma/core/internal";
-import { localText } from "../zones.js";
+import { localText } from "../dates/zones.js";
 import {
   isCompoundOn,
   parametersOn,

@@ -1,7 +1,7 @@
 import type { ListingDetails } from "@orisma/client";
 import type { CountedAnswer, RecordsMeta, TotalAnswer } from "@orisma/core/internal";
 import { useQuery } from "@tanstack/react-query";
-import { service } from "../service.js";
+import { service } from "../service/service.js";
 import { searchOf, withParameters, type PageState } from "./state.js";
 
 /** How many records pages would hold. */

@@ -1,7 +1,7 @@
 import type { ColumnProfile } from "@orisma/core/internal";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { service } from "../service.js";
+import { service } from "../service/service.js";
 
 /** The cells of a column that cannot be read, each to be given another text. */
 export function Repairs({

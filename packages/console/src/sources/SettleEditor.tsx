@@ -10,8 +10,8 @@ import {
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Message } from "../frame/Message.js";
-import { service } from "../service.js";
-import { LoadProgress, NotTaken } from "./LoadProgress.js";
+import { service } from "../service/service.js";
+import { LoadProgress, NotTaken } from "../imports/LoadProgress.js";
 import { Repairs } from "./Repairs.js";
 import { Shares } from "./Shares.js";
 import { TimeStrip } from "./TimeStrip.js";

@@ -4,13 +4,13 @@ import { useEffect } from "react";
 import { Link } from "react-router";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
-import { service } from "../service.js";
-import { useMay } from "../session.js";
-import { whenText } from "../words.js";
-import { BringFile } from "./BringFile.js";
-import { TakeAnew } from "./TakeAnew.js";
-import { counted } from "./counted.js";
-import { recordsText } from "./records-text.js";
+import { service } from "../service/service.js";
+import { useMay } from "../service/session.js";
+import { whenText } from "../dates/words.js";
+import { BringFile } from "../imports/BringFile.js";
+import { TakeAnew } from "../imports/TakeAnew.js";
+import { counted } from "../imports/counted.js";
+import { recordsText } from "../imports/records-text.js";
 
 /** The sources that there are, and the place where files are brought in. */
 export function SourcesPage() {

@@ -1,5 +1,5 @@
 import type { IntervalText } from "@orisma/core/internal";
-import { inZone } from "../zones.js";
+import { inZone } from "../dates/zones.js";
 
 const MOST_SHOWN = 4;
 

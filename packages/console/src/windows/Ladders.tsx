@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { service } from "../service.js";
-import { withoutZone } from "../words.js";
+import { service } from "../service/service.js";
+import { withoutZone } from "../dates/words.js";
 
 /** The ladders: windows that lie side by side on any day, with their dates at an instant. */
 export function Ladders(props: {

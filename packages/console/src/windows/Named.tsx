@@ -1,9 +1,9 @@
 import { NAMED_WINDOWS, listWindows, type WindowContext } from "@orisma/core/internal";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
-import { service } from "../service.js";
-import { useMay } from "../session.js";
-import { withoutZone } from "../words.js";
+import { service } from "../service/service.js";
+import { useMay } from "../service/session.js";
+import { withoutZone } from "../dates/words.js";
 
 export interface NamedProps {
   readonly context: WindowContext;

@@ -10,7 +10,7 @@ import {
   type DateComparison,
   type WindowContext,
 } from "@orisma/core/internal";
-import { withoutZone } from "../words.js";
+import { withoutZone } from "../dates/words.js";
 
 /** Dates with which a comparison is shown. */
 const COMPARED = ["month-1", "today"];

@@ -1,5 +1,5 @@
 import type { AskedStretch, CalendarSettings } from "@orisma/core/internal";
-import { capitalised } from "../words.js";
+import { capitalised } from "../dates/words.js";
 import { YearPicture } from "./YearPicture.js";
 import { useYear } from "./useYear.js";
 import type { YearFound } from "./year.worker.js";

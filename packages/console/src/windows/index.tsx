@@ -23,19 +23,19 @@ import {
 import { useQuery } from "@tanstack/react-query";
 import { lazy, useEffect, useState } from "react";
 import { useLocation, useNavigate, useSearchParams } from "react-router";
-import { useCalendar } from "../calendars.js";
+import { useCalendar } from "../dates/calendars.js";
 import { useCommands } from "../frame/commands.js";
 import { Folded } from "../frame/Folded.js";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
-import { service } from "../service.js";
-import { OWN_ZONE } from "../zones.js";
+import { service } from "../service/service.js";
+import { OWN_ZONE } from "../dates/zones.js";
 import { Before } from "./Before.js";
 import { Edges } from "./Edges.js";
 import { Ladders } from "./Ladders.js";
 import { Named } from "./Named.js";
 import { YearLines } from "./YearLines.js";
-import { capitalised } from "../words.js";
+import { capitalised } from "../dates/words.js";
 
 const Notation = lazy(() => import("./Notation.js"));
 const ThroughYear = lazy(() => import("./ThroughYear.js"));

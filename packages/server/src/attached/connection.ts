@@ -1,7 +1,7 @@
 import { MARIADB } from "@orisma/core/internal";
 import { DataSource } from "typeorm";
 import { Gateway, TableChanged, TooSlow } from "../database/index.js";
-import type { DatabaseLogin } from "../settings.js";
+import type { DatabaseLogin } from "../settings/index.js";
 
 /** Connections to one attached database at most: it has other work to do. */
 const POOL_SIZE = 4;

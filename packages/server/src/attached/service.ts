@@ -9,7 +9,7 @@ import type { DataSource } from "typeorm";
 import type { Sealer } from "../access/index.js";
 import { forAll, type Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
-import type { HostAndPort } from "../settings.js";
+import type { HostAndPort } from "../settings/index.js";
 import { writingRights } from "./account.js";
 import { catalogueOf, tablesOf, type TableCatalogue } from "./catalogue.js";
 import { connect, identityOf, reasonOf, type Connection } from "./connection.js";

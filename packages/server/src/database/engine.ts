@@ -16,7 +16,7 @@ import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import mysql from "mysql2/promise";
-import type { DatabaseLogin } from "../settings.js";
+import type { DatabaseLogin } from "../settings/index.js";
 
 /** A MariaDB server of our own, on loopback. */
 export interface Engine {

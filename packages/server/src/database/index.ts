@@ -13,3 +13,4 @@ export {
   type ResultRow,
 } from "./gateway.js";
 export { CallerGone, forAll, whileAsked } from "./leaving.js";
+export { MIGRATIONS } from "./migrations/index.js";

@@ -1,3 +1,4 @@
+export { LateChoice } from "./entities.js";
 export { LateChoices } from "./late.js";
 export { permittedTo } from "./moment.js";
 export { recordRoutes } from "./routes.js";

@@ -1,7 +1,5 @@
-import type { Reading } from "@orisma/core/internal";
 import type { ColumnDeclaration } from "@orisma/contract";
 import {
-  STATE_CODES,
   compileReading,
   encodeMs,
   fault,
@@ -13,57 +11,16 @@ import {
   renderFault,
   type CompiledReading,
   type Fault,
+  type Reading,
   type RenderedFault,
   type SqlValue,
 } from "@orisma/core/internal";
-import type { FileCell, FileRow } from "../files/index.js";
 
-/** What was made of the cells of one column. */
-export interface ColumnTally {
-  dated: number;
-  blank: number;
-  unreadable: number;
-  /** The first unreadable cells. */
-  readonly examples: { readonly row: FileRow; readonly value: string; readonly fault: Fault }[];
-}
-
-/** Unreadable cells of a column that are told one by one. */
-const MOST_EXAMPLES = 20;
-
-/** A column made ready for import. */
-export interface ColumnWriter {
-  readonly tally: ColumnTally | null;
-  /** Adds what a cell is stored as: its value, and its state and raw text where it has them. */
-  write(raw: FileCell, row: FileRow, values: SqlValue[]): void;
-}
-
-/**
- * Makes the writer of a column. A text is stored as it came; other cells as their value, state
- * and raw text, and what cannot be read is kept, counted and told of.
- *
- * Throws on a reading with a fault: readings are checked when a source is declared.
- */
-export function columnWriter(column: ColumnDeclaration): ColumnWriter {
-  if (column.type === "text") {
-    return { tally: null, write: (raw, _, values) => values.push(raw, foldedOf(raw)) };
-  }
-  const tally: ColumnTally = { dated: 0, blank: 0, unreadable: 0, examples: [] };
-  const read = cellReader(column);
-  return {
-    tally,
-    write(raw, row, values) {
-      const cell = read(raw);
-      tally[cell.state]++;
-      if (cell.state === "unreadable" && tally.examples.length < MOST_EXAMPLES) {
-        tally.examples.push({ row, value: raw ?? "", fault: cell.fault });
-      }
-      values.push(cell.state === "dated" ? cell.value : null, STATE_CODES[cell.state], raw);
-    },
-  };
-}
+/** The text of a cell as it came, or null. */
+type RawCell = string | null;
 
 /** A text as it is stored to be compared without regard to letter case; null for a blank one. */
-export function foldedOf(raw: FileCell): string | null {
+export function foldedOf(raw: RawCell): string | null {
   return raw === null || isBlankText(raw) ? null : foldText(raw);
 }
 
@@ -77,7 +34,7 @@ export type StoredCell =
 /** Makes the reader of a column that holds no texts. */
 export function cellReader(
   column: Exclude<ColumnDeclaration, { readonly type: "text" }>,
-): (raw: FileCell) => StoredCell {
+): (raw: RawCell) => StoredCell {
   switch (column.type) {
     case "date":
       return dateReader(column.reading);
@@ -88,7 +45,7 @@ export function cellReader(
   }
 }
 
-function dateReader(reading: Reading): (raw: FileCell) => StoredCell {
+function dateReader(reading: Reading): (raw: RawCell) => StoredCell {
   const compiled = compiledReading(reading);
   return (raw) => {
     const cell = compiled.read(raw);
@@ -106,7 +63,7 @@ function compiledReading(sent: Reading): CompiledReading {
   throw new Error(compiled.faults.map(({ code }) => code).join(", "));
 }
 
-function numberReader(type: "integer" | "decimal"): (raw: FileCell) => StoredCell {
+function numberReader(type: "integer" | "decimal"): (raw: RawCell) => StoredCell {
   return (raw) => {
     const text = (raw ?? "").trim();
     if (text === "") return { state: "blank" };
@@ -115,7 +72,7 @@ function numberReader(type: "integer" | "decimal"): (raw: FileCell) => StoredCel
   };
 }
 
-function readBooleanCell(raw: FileCell): StoredCell {
+function readBooleanCell(raw: RawCell): StoredCell {
   const text = (raw ?? "").trim();
   if (text === "") return { state: "blank" };
   const value = readBoolean(text);
@@ -124,6 +81,6 @@ function readBooleanCell(raw: FileCell): StoredCell {
 }
 
 /** A fault of a cell with its text, as it is sent. */
-export function faultOf(found: Fault, raw: FileCell): RenderedFault {
+export function faultOf(found: Fault, raw: RawCell): RenderedFault {
   return renderFault(placed(found, { value: raw ?? "" }));
 }

@@ -1,10 +1,35 @@
+export { cellReader, foldedOf } from "./cells.js";
+export {
+  columnEntity,
+  coreColumn,
+  declaredColumns,
+  ownTableOf,
+  type KnownSource,
+} from "./columns.js";
 export { type BrokenListing } from "./dependants.js";
-export { ColumnReading, Load, RefusedRow, Source, SourceColumn } from "./entities.js";
-export { fileRoutes, sourceRoutes, type SourceParts } from "./routes.js";
-export type { KnownSource } from "./columns.js";
-export type { Member } from "./members.js";
+export {
+  ColumnReading,
+  Load,
+  RefusedRow,
+  Source,
+  SourceColumn,
+  type KeptColumn,
+  type SourceState,
+  type Watch,
+} from "./entities.js";
 export { SourceLocks } from "./locks.js";
-export { Loads } from "./loads.js";
-export { Sources } from "./service.js";
-export { Staging } from "./staging.js";
-export { Watching } from "./watching.js";
+export type { Member } from "./members.js";
+export { sourceRoutes } from "./routes.js";
+export { Sources, settlingFaults } from "./service.js";
+export {
+  LONGEST_KEY,
+  copyAll,
+  countMerge,
+  createTable,
+  insertColumns,
+  isRecordsTable,
+  lastNumber,
+  mergeByKey,
+  storedTable,
+  tableName,
+} from "./tables.js";

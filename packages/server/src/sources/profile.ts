@@ -1,4 +1,4 @@
-import type { ColumnDeclaration, ColumnPreview } from "@orisma/contract";
+import type { DateCells, ColumnDeclaration, ColumnPreview } from "@orisma/contract";
 import {
   EVERYTHING,
   MARIADB,
@@ -21,7 +21,6 @@ import {
   type ValueCount,
 } from "@orisma/core/internal";
 import { TooSlow, type Gateway } from "../database/index.js";
-import type { DateCells } from "../files/index.js";
 import { cellReader } from "./cells.js";
 import { asRead, tableOf, type KnownSource } from "./columns.js";
 

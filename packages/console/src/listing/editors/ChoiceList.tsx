@@ -2,7 +2,7 @@ import { OrismaError, type ListingDetails } from "@orisma/client";
 import type { Choice, RecordValue } from "@orisma/core/internal";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useId, useState } from "react";
-import { service } from "../../service.js";
+import { service } from "../../service/service.js";
 import { numberText } from "../counts.js";
 import { searchOf, withParameters, type PageState } from "../state.js";
 

@@ -18,7 +18,7 @@ import {
   type Leaf,
   type Tree,
 } from "../conditions.js";
-import { capitalised } from "../../words.js";
+import { capitalised } from "../../dates/words.js";
 import { isCompoundOn, type ShownColumn } from "../narrowing.js";
 import { valueOf, withParameters, type PageState } from "../state.js";
 import { valueLine, valuesIn } from "../value-line.js";

@@ -1,6 +1,6 @@
 import type { ListingDetails } from "@orisma/client";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { service } from "../../service.js";
+import { service } from "../../service/service.js";
 import { withWindow } from "../narrowing.js";
 import { searchOf, withParameters, type PageState } from "../state.js";
 

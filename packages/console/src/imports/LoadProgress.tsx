@@ -1,0 +1,85 @@
+import { OrismaError, type LoadProgress as Progress } from "@orisma/client";
+import { useQuery } from "@tanstack/react-query";
+import { Message } from "../frame/Message.js";
+import { service } from "../service/service.js";
+import { countedRecords, sizeText } from "./counted.js";
+
+/** How far a load has come, asked for while it runs. */
+export function LoadProgress(props: {
+  readonly source: string;
+  /** Whether the source is there by now, so that it can be asked. */
+  readonly isThere?: boolean;
+  readonly onCancel: () => void;
+}) {
+  const { source, isThere = true, onCancel } = props;
+  const loads = useQuery({
+    queryKey: ["loads", source, "running"],
+    queryFn: ({ signal }) => service.loads(source, signal),
+    enabled: isThere,
+    refetchInterval: 300,
+    gcTime: 0,
+  });
+  const running = loads.data?.running ?? null;
+  return (
+    <div className="flex items-center gap-3">
+      <progress
+        className="progress flex-1 progress-primary"
+        aria-label="Taken so far"
+        {...(running === null || running.stage === "receiving"
+          ? {}
+          : { value: running.share, max: 1 })}
+      />
+      <span role="status" className="text-sm tabular-nums">
+        {running === null ? "sending" : progressText(running)}
+      </span>
+      <button type="button" className="btn btn-sm" onClick={onCancel}>
+        Cancel
+      </button>
+    </div>
+  );
+}
+
+function progressText({ stage, bytes, records }: Progress): string {
+  return stage === "receiving" ? `${sizeText(bytes)} sent` : countedRecords(records);
+}
+
+/** Why a file was not taken, or that it was called off. */
+export function NotTaken(props: {
+  readonly error: Error;
+  readonly title?: string;
+  /** Does it although listings would no longer be served, where that is why it was refused. */
+  readonly onForce?: () => void;
+}) {
+  const { error, title = "It was not taken", onForce } = props;
+  const wasCancelled = isCancelled(error);
+  const broken = onForce === undefined ? [] : brokenBy(error);
+  if (broken.length > 0) {
+    return (
+      <Message kind="error" title="Listings would no longer be served">
+        <ul className="list-disc pl-5">
+          {broken.map((message) => (
+            <li key={message}>{message}.</li>
+          ))}
+        </ul>
+        <button type="button" className="btn btn-sm mt-2" onClick={onForce}>
+          Do it all the same
+        </button>
+      </Message>
+    );
+  }
+  return (
+    <Message kind={wasCancelled ? "info" : "error"} title={wasCancelled ? "Cancelled" : title}>
+      {wasCancelled ? "Nothing was stored." : `${error.message}.`}
+    </Message>
+  );
+}
+
+/** The listings that an act would end, with why, where it was refused for that. */
+function brokenBy(error: Error): readonly string[] {
+  const faults = error instanceof OrismaError ? (error.problem?.faults ?? []) : [];
+  return faults.filter(({ code }) => code === "listing.breaks").map(({ message }) => message);
+}
+
+function isCancelled(error: Error): boolean {
+  return !(error instanceof OrismaError) || error.problem?.type === "/problems#cancelled";
+}

@@ -1,0 +1,163 @@
+import type { LoadDescription, SourceDescription } from "@orisma/client";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { service } from "../service/service.js";
+import { useMay } from "../service/session.js";
+import { whenText } from "../dates/words.js";
+import { counted, sizeText } from "./counted.js";
+import { NotTaken } from "./LoadProgress.js";
+import { recordsText } from "./records-text.js";
+
+/** Refused rows that are shown; the file has all. */
+const MOST_REFUSED = 50;
+
+/** The last load, those before, and the way back to what was there before. */
+export function Loads({ source }: { readonly source: SourceDescription }) {
+  const { name, before } = source;
+  const queries = useQueryClient();
+  const mayBring = useMay("owner");
+  const loads = useQuery({
+    queryKey: ["loads", name],
+    queryFn: ({ signal }) => service.loads(name, signal),
+    enabled: source.loadedAt !== null,
+  });
+  const restore = useMutation({
+    mutationFn: (force: boolean) => service.restoreRecords(name, { force }),
+    onSuccess: () => queries.invalidateQueries(),
+  });
+  const found = loads.data?.loads ?? [];
+  const current = found.find(({ inUse }) => inUse);
+  return (
+    <>
+      <div className="mt-1 flex flex-wrap items-baseline gap-x-4 gap-y-1 tabular-nums">
+        <p className="text-lg font-semibold">{recordsText(source)}</p>
+        {current === undefined ? null : (
+          <p className="opacity-80">
+            from {current.file ?? "a file"}, {whenText(current.startedAt)}
+          </p>
+        )}
+        {before === null || !mayBring ? null : (
+          <button
+            type="button"
+            className="btn btn-xs"
+            disabled={restore.isPending}
+            onClick={() => restore.mutate(false)}
+          >
+            Go back to the {before.records.toLocaleString("en-GB")} records before
+          </button>
+        )}
+      </div>
+      {restore.isError ? (
+        <NotTaken
+          error={restore.error}
+          title="They were not restored"
+          onForce={() => restore.mutate(true)}
+        />
+      ) : null}
+      {current === undefined || current.refused === 0 ? null : (
+        <Refused source={name} load={current} />
+      )}
+      {found.length < 2 ? null : (
+        <details className="mt-2">
+          <summary className="cursor-pointer">
+            {counted(found.length, "load", "loads")} so far
+          </summary>
+          <History loads={found} />
+        </details>
+      )}
+    </>
+  );
+}
+
+const MODES = { replace: "in place of all", append: "after all", update: "over the same names" };
+const STATES = { running: "runs", done: "", failed: "failed", cancelled: "cancelled" };
+
+function History({ loads }: { readonly loads: readonly LoadDescription[] }) {
+  return (
+    <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Loads">
+      <table className="table w-auto table-sm whitespace-nowrap tabular-nums">
+        <thead>
+          <tr>
+            <th scope="col">when</th>
+            <th scope="col">file</th>
+            <th scope="col">how</th>
+            <th scope="col" className="text-end">
+              records after it
+            </th>
+            <th scope="col" className="text-end">
+              refused
+            </th>
+            <th scope="col">what came of it</th>
+          </tr>
+        </thead>
+        <tbody>
+          {loads.map((load) => (
+            <tr key={load.load} className={load.inUse ? "font-semibold" : ""}>
+              <td>{whenText(load.startedAt)}</td>
+              <td>
+                {load.file ?? "a file"}{" "}
+                <span className="font-normal opacity-80">{sizeText(load.bytes)}</span>
+              </td>
+              <td>{MODES[load.mode]}</td>
+              <td className="text-end">{load.records?.toLocaleString("en-GB")}</td>
+              <td className="text-end">{load.refused === 0 ? "" : load.refused}</td>
+              <td className="whitespace-normal">
+                {load.inUse ? "the records of now" : (load.problem ?? STATES[load.state])}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** The rows that could not be taken, with why, and as a file to repair. */
+function Refused(props: { readonly source: string; readonly load: LoadDescription }) {
+  const { source, load } = props;
+  const [isOpen, setOpen] = useState(false);
+  const rows = useQuery({
+    queryKey: ["refused", source, load.load],
+    queryFn: ({ signal }) => service.refusedRows(source, load.load, signal),
+    enabled: isOpen,
+  });
+  return (
+    <details className="mt-1" onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="cursor-pointer">
+        {counted(load.refused, "row was refused", "rows were refused")}
+      </summary>
+      {rows.isError ? (
+        <p role="alert" className="text-error">
+          {rows.error.message}
+        </p>
+      ) : null}
+      <ol className="my-2 max-h-72 overflow-y-auto text-sm" tabIndex={0} aria-label="Refused rows">
+        {(rows.data ?? []).slice(0, MOST_REFUSED).map(({ line, reason, cells }) => (
+          <li key={line} className="border-t border-base-300 py-1">
+            <span className="font-semibold">line {line}</span>: {reason}
+            <code className="block break-all opacity-80">
+              {cells.map((cell) => cell ?? "").join(" | ")}
+            </code>
+          </li>
+        ))}
+      </ol>
+      <button
+        type="button"
+        className="btn btn-sm"
+        onClick={() => void saveRefused(source, load.load)}
+      >
+        Save {load.refused === 1 ? "it" : `all ${load.refused.toLocaleString("en-GB")}`} to repair
+      </button>
+    </details>
+  );
+}
+
+/** Saves the refused rows as a file; the session's cookie is not for a bare link to send. */
+async function saveRefused(source: string, load: number): Promise<void> {
+  const csv = await service.refusedCsv(source, load);
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(new Blob([csv], { type: "text/csv" }));
+  link.download = `${source}-refused-${load}.csv`;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}

@@ -1,0 +1,104 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { useNavigate } from "react-router";
+import { service } from "../service/service.js";
+import type { BroughtFile } from "./BringFile.js";
+import { LoadProgress, NotTaken } from "./LoadProgress.js";
+
+/** Names a source and takes the file, with a bar that shows how far it has come. */
+export function TakeAnew(props: BroughtFile & { readonly taken: readonly string[] }) {
+  const { file, look, options, taken, onDone } = props;
+  const [name, setName] = useState(() => nameFrom(file.name, taken));
+  const [key, setKey] = useState("");
+  const [isMade, setMade] = useState(false);
+  const abort = useRef(new AbortController());
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const take = useMutation({
+    mutationFn: async () => {
+      abort.current = new AbortController();
+      setMade(false);
+      await service.createSource({ name, ...(key === "" ? {} : { key }) });
+      setMade(true);
+      try {
+        const sent = {
+          ...options,
+          file: file.name,
+          ...(look.sheet === undefined ? {} : { sheet: look.sheet }),
+        };
+        return await service.takeFile(name, file, sent, abort.current.signal);
+      } catch (error) {
+        // A source without records is what is left; the load itself has ended by now.
+        await service.removeSource(name).catch(() => undefined);
+        throw error;
+      }
+    },
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: ["sources"] });
+      await navigate(`/sources/${name}`);
+      onDone();
+    },
+  });
+  // Ended by the service, so that the answer comes once it has; or not even begun there.
+  const cancel = () => {
+    service.cancelLoad(name).catch(() => abort.current.abort());
+  };
+  return (
+    <form
+      className="flex flex-col gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        take.mutate();
+      }}
+    >
+      <div className="grid grid-cols-2 gap-3 text-sm">
+        <label className="flex flex-col gap-1">
+          Name of the source
+          <input
+            className="input input-sm w-full"
+            value={name}
+            required
+            pattern="[A-Za-z][A-Za-z0-9_\-]{0,63}"
+            title="A letter, then letters, digits, - or _"
+            onChange={(event) => setName(event.target.value)}
+          />
+        </label>
+        <label className="flex flex-col gap-1">
+          Column that names a record
+          <select
+            className="select select-sm w-full"
+            value={key}
+            onChange={(event) => setKey(event.target.value)}
+          >
+            <option value="">none: number them</option>
+            {look.headings.map((heading) => (
+              <option key={heading}>{heading}</option>
+            ))}
+          </select>
+        </label>
+      </div>
+      {take.isPending ? (
+        <LoadProgress source={name} isThere={isMade} onCancel={cancel} />
+      ) : (
+        <button type="submit" className="btn self-start btn-primary">
+          Take {look.headings.length} columns as {name || "…"}
+        </button>
+      )}
+      {take.isError ? <NotTaken error={take.error} /> : null}
+    </form>
+  );
+}
+
+/** A name that is not taken, from that of a file. */
+function nameFrom(file: string, taken: readonly string[]): string {
+  const bare = file
+    .replace(/\.[^.]*$/, "")
+    .replace(/[^A-Za-z0-9_-]+/g, "-")
+    .replace(/^[^A-Za-z]+|-+$/g, "");
+  const name = (bare === "" ? "source" : bare).slice(0, 56);
+  const lower = new Set(taken.map((each) => each.toLowerCase()));
+  for (let count = 1; ; count++) {
+    const found = count === 1 ? name : `${name}-${count}`;
+    if (!lower.has(found.toLowerCase())) return found;
+  }
+}

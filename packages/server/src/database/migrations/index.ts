@@ -1,0 +1,22 @@
+import { Attached1764300000000 } from "./attached.js";
+import { FilterColumns1764800000000 } from "./filter-columns.js";
+import { FirstCut1764000000000 } from "./first-cut.js";
+import { Ids1764700000000 } from "./ids.js";
+import { Keys1764600000000 } from "./keys.js";
+import { Loads1764100000000 } from "./loads.js";
+import { Nested1764400000000 } from "./nested.js";
+import { Versions1764500000000 } from "./versions.js";
+import { Windows1764200000000 } from "./windows.js";
+
+/** Every change of the service's own tables, in their order. */
+export const MIGRATIONS = [
+  FirstCut1764000000000,
+  Loads1764100000000,
+  Windows1764200000000,
+  Attached1764300000000,
+  Nested1764400000000,
+  Versions1764500000000,
+  Keys1764600000000,
+  Ids1764700000000,
+  FilterColumns1764800000000,
+] as const;

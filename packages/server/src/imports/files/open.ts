@@ -1,0 +1,128 @@
+import type { FileFormat, FileLook, FileOptions } from "@orisma/contract";
+import { fault } from "@orisma/core/internal";
+import { problemOf } from "../../http/index.js";
+import { Archive } from "./archive.js";
+import { openDelimited } from "./delimited.js";
+import { findEncoding, headText } from "./encoding.js";
+import { openJson } from "./json.js";
+import { checkText, kindOf } from "./kind.js";
+import { openOds } from "./ods.js";
+import { lookAtSheets, openSheet } from "./sheet-table.js";
+import type { SpooledFile } from "./spool.js";
+import type { FileTable } from "./table.js";
+import type { Workbook } from "./workbook.js";
+import { openXlsx } from "./xlsx.js";
+
+const SAMPLE_ROWS = 20;
+/** Rows that are counted in a look; more would keep people waiting. */
+const MOST_COUNTED = 200_000;
+
+/**
+ * Opens a file for its records, whatever it is: told by its content and not by its name, and
+ * refused in words where it is none of the forms that are read.
+ */
+export async function openFile(file: SpooledFile, options: FileOptions): Promise<FileTable> {
+  if (kindOf(file) === "zip") {
+    const workbook = await openWorkbook(file, options);
+    try {
+      return await openSheet(workbook, options);
+    } catch (error) {
+      workbook.close();
+      throw error;
+    }
+  }
+  const { encoding, remark } = await findEncoding(file, options.encoding);
+  const head = headText(file, encoding);
+  checkText(head);
+  const format = options.format ?? textFormat(head);
+  const remarks = remark === null ? [] : [remark];
+  switch (format) {
+    case "delimited":
+      return openDelimited(file, encoding, remarks, options);
+    case "json":
+    case "ndjson":
+      return openJson(file, format, encoding, remarks);
+    case "xlsx":
+    case "ods":
+      throw notThat("text", format);
+  }
+}
+
+/** Looks at a file: what it is, its sheets, its headings, its first records. */
+export async function lookAtFile(file: SpooledFile, options: FileOptions): Promise<FileLook> {
+  const { bytes, sha256 } = file;
+  if (kindOf(file) === "zip") {
+    const workbook = await openWorkbook(file, options);
+    try {
+      const sheets = await lookAtSheets(workbook, options);
+      const first = sheets.findIndex(({ hidden, reason }) => !hidden && reason === null);
+      if (options.sheet === undefined && first < 0) {
+        const none = { headings: [], headingRows: 0, headingLine: 0, above: [], remarks: [] };
+        const { format } = workbook;
+        return { ...none, format, bytes, sha256, sheets, records: 0, refused: 0, sample: [] };
+      }
+      const sheet = options.sheet ?? sheets[first]?.name ?? "";
+      return {
+        bytes,
+        sha256,
+        sheets,
+        ...(await sampled(await openSheet(workbook, { ...options, sheet }))),
+      };
+    } finally {
+      workbook.close();
+    }
+  }
+  return { bytes, sha256, sheets: [], ...(await sampled(await openFile(file, options))) };
+}
+
+async function sampled({ description, headings, rows }: FileTable) {
+  const sample: FileLook["sample"][number][] = [];
+  let [records, refused] = [0, 0];
+  for await (const batch of rows) {
+    for (const row of batch) {
+      records++;
+      if (row.refused !== undefined) refused++;
+      if (sample.length < SAMPLE_ROWS) sample.push({ line: row.line, cells: row.cells });
+    }
+    if (records > MOST_COUNTED) {
+      return { ...description, headings, records: null, refused: null, sample };
+    }
+  }
+  return { ...description, headings, records, refused, sample };
+}
+
+async function openWorkbook(file: SpooledFile, { format }: FileOptions): Promise<Workbook> {
+  const archive = await Archive.open(file.path);
+  const found = archive.has("content.xml")
+    ? "ods"
+    : archive.has("[Content_Types].xml")
+      ? "xlsx"
+      : null;
+  if (found === null) {
+    archive.close();
+    throw problemOf([
+      fault("file.type", { found: "an archive, and no workbook: unpack it first" }),
+    ]);
+  }
+  if (format !== undefined && format !== found) {
+    archive.close();
+    throw notThat(found, format);
+  }
+  try {
+    return await (found === "ods" ? openOds(archive) : openXlsx(archive));
+  } catch (error) {
+    archive.close();
+    throw error;
+  }
+}
+
+function notThat(found: string, wanted: FileFormat) {
+  return problemOf([fault("file.type", { found: `${found} and not ${wanted}` })]);
+}
+
+/** JSON by its first sign, and one object a line where the first line is whole. */
+function textFormat(head: string): FileFormat {
+  const start = head.trimStart();
+  if (/^\[\s*(?:\{|\]|$)/.test(start)) return "json";
+  return /^\{\s*(?:"|\})/.test(start) ? "ndjson" : "delimited";
+}

@@ -1,0 +1,111 @@
+import type { DateCells, FileDescription } from "@orisma/contract";
+import { fault, type Fault } from "@orisma/core/internal";
+import { problemOf, type Problem } from "../../http/index.js";
+import type { StatedCells } from "./stated-types.js";
+
+/** A cell of a file as it came; null where the file says that there is nothing. */
+export type FileCell = string | null;
+
+/** One record of a file. */
+export interface FileRow {
+  readonly cells: readonly FileCell[];
+  /** The line of the file on which it begins, or its row in a sheet, counted from 1. */
+  readonly line: number;
+  /** Why it cannot be taken at all; then its cells are as they came, however many. */
+  readonly refused?: Fault;
+  /** The id that the record has already; else its key column gives one, or the database. */
+  readonly id?: string;
+}
+
+/** A file with its headings read, whose records are yet to be read. */
+export interface FileTable {
+  readonly description: FileDescription;
+  readonly headings: readonly string[];
+  /** Read once, in batches. */
+  readonly rows: AsyncIterable<readonly FileRow[]>;
+  /** The share of the file that has been read, 0 to 1. */
+  progress(): number;
+  /**
+   * What the file says of the cells of its columns: of the first of them at once, and of all of them
+   * after the records were read.
+   */
+  stated(): ReadonlyMap<string, StatedCells>;
+  /** After the records were read: the columns that hold cells formatted as dates. */
+  dateCells(): ReadonlyMap<string, DateCells>;
+}
+
+/** Signs of one record at most, and of one heading. */
+export const LONGEST_RECORD = 4_000_000;
+export const LONGEST_HEADING = 128;
+/** Columns that a file may have and be looked at. */
+export const MOST_COLUMNS = 2_000;
+
+/** What to do with a row that has fewer cells than there are headings. */
+export type ShortRows = "refuse" | "blank";
+
+/** Makes a row fit the headings, or refuses it: empty cells beyond them are nothing lost. */
+export function fitRow(
+  cells: readonly FileCell[],
+  line: number,
+  width: number,
+  shortRows: ShortRows,
+): FileRow {
+  if (cells.length === width) return { cells, line };
+  if (cells.length < width && shortRows === "blank") {
+    return { cells: [...cells, ...new Array<null>(width - cells.length).fill(null)], line };
+  }
+  if (cells.length > width && cells.slice(width).every((cell) => cell === null || cell === "")) {
+    return { cells: cells.slice(0, width), line };
+  }
+  const refused = fault("row.cells", { found: cells.length, expected: width });
+  return { cells, line, refused };
+}
+
+/** A problem with a file as a whole, or with one line of it. */
+export function broken(reason: string, line: number | null = null): Problem {
+  return problemOf([fault("file.broken", { line, reason })]);
+}
+
+/** Headings that cannot be column names; all faults at once. */
+export function headingFaults(headings: readonly string[]): readonly Fault[] {
+  if (headings.length > MOST_COLUMNS) {
+    const reason = `the file has ${headings.length} columns`;
+    return [fault("file.limit", { reason, most: `${MOST_COLUMNS} columns at most` })];
+  }
+  const seen = new Map<string, number>();
+  return headings.flatMap((heading, index) => {
+    const place = { path: `headings.${index}`, value: heading };
+    const refuse = (reason: string) => [fault("file.headings", { reason }, place)];
+    const column = index + 1;
+    if (heading === "") return refuse(`column ${column} has no heading`);
+    if (heading.length > LONGEST_HEADING) {
+      return refuse(`the heading of column ${column} is longer than ${LONGEST_HEADING} signs`);
+    }
+    const before = seen.get(heading.toLowerCase());
+    seen.set(heading.toLowerCase(), column);
+    if (before === undefined) return [];
+    return refuse(`the heading “${heading}” stands twice, over columns ${before} and ${column}`);
+  });
+}
+
+/** Several heading rows in one: what stands in each, with a space; a gap repeats its left. */
+export function joinHeadings(rows: readonly (readonly FileCell[])[], width: number): string[] {
+  const upper = rows.slice(0, -1).map((row) => {
+    let last = "";
+    return Array.from({ length: width }, (_, index) => (last = textOf(row[index]) || last));
+  });
+  const lowest = rows.at(-1) ?? [];
+  return Array.from({ length: width }, (_, index) => {
+    const parts = [...upper.map((row) => row[index] ?? ""), textOf(lowest[index])];
+    return [...new Set(parts)].filter((part) => part !== "").join(" ");
+  });
+}
+
+/** `column1`, `column2` …: names for a file without headings. */
+export function numberedHeadings(width: number): string[] {
+  return Array.from({ length: width }, (_, index) => `column${index + 1}`);
+}
+
+function textOf(cell: FileCell | undefined): string {
+  return (cell ?? "").replace(/\s+/g, " ").trim();
+}

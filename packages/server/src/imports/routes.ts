@@ -1,0 +1,124 @@
+import { FILE, TAKE, type Calls, type LoadMode } from "@orisma/contract";
+import { Router, type Request } from "express";
+import { Problem, SENT, parse, route, type Received } from "../http/index.js";
+import type { Sources } from "../sources/index.js";
+import { lookAtFile, spool } from "./files/index.js";
+import type { Loads } from "./loads.js";
+import type { Watching } from "./watching.js";
+
+/** What the routes of imports work with. */
+export interface ImportParts {
+  readonly sources: Sources;
+  readonly loads: Loads;
+  readonly watching: Watching;
+  /** The folder in which files lie while they are looked at. */
+  readonly spoolFolder: string;
+}
+
+/** Importing files, whose bodies are read as they come, and all else that makes records anew. */
+export function importRoutes(parts: ImportParts): Router {
+  const router = Router();
+  addFiles(router, parts);
+  addLoads(router, parts);
+  addWatches(router, parts);
+  return router;
+}
+
+function addFiles(router: Router, { loads, spoolFolder }: ImportParts): void {
+  const take =
+    (mode: LoadMode) =>
+    (received: Received<`${"PUT" | "POST" | "PATCH"} /v1/sources/{name}/records`>) => {
+      const { path, query, request } = received;
+      checkType(request);
+      const { again, force, columns, file, ...options } = query;
+      const sent = { file: options, columns, again, force, name: file ?? null };
+      return whileConnected(received, (signal) =>
+        loads.take(path.name, mode, request, sent, signal),
+      );
+    };
+  route(router, "PUT /v1/sources/{name}/records", take("replace"));
+  route(router, "POST /v1/sources/{name}/records", take("append"));
+  route(router, "PATCH /v1/sources/{name}/records", take("update"));
+
+  route(router, "POST /v1/files/look", (received) => {
+    const { query, request } = received;
+    checkType(request);
+    return whileConnected(received, async () => {
+      const file = await spool(request, spoolFolder);
+      try {
+        return await lookAtFile(file, query);
+      } finally {
+        await file.remove();
+      }
+    });
+  });
+}
+
+function addLoads(router: Router, { sources, loads }: ImportParts): void {
+  route(router, "GET /v1/sources/{name}/loads", async ({ path: { name } }) => ({
+    running: loads.progress(name),
+    loads: await loads.list(name),
+  }));
+
+  route(router, "DELETE /v1/sources/{name}/loads/running", ({ path: { name } }) => {
+    sources.need(name);
+    loads.cancel(name);
+  });
+
+  route(router, "GET /v1/sources/{name}/loads/{load}/refused", async (received) => {
+    const { path, request, response } = received;
+    const number = Number(path.load);
+    const { rows, csv } = await loads.refused(path.name, Number.isInteger(number) ? number : 0);
+    if (request.accepts(["application/json", "text/csv"]) !== "text/csv") return { refused: rows };
+    const name = `${path.name}-refused-${number}.csv`;
+    response.attachment(name).type("text/csv").send(csv());
+    return SENT;
+  });
+
+  route(
+    router,
+    "PUT /v1/sources/{name}/readings",
+    async ({ path: { name }, body: { columns, force } }) =>
+      (await sources.settleAttached(name, columns, force)) ?? loads.settle(name, columns, force),
+  );
+
+  route(router, "POST /v1/sources/{name}/restore", ({ path, body }) =>
+    loads.restore(path.name, body.force),
+  );
+}
+
+function addWatches(router: Router, { sources, watching }: ImportParts): void {
+  route(router, "PUT /v1/sources/{name}/watch", async ({ path: { name }, body }) => {
+    parse(TAKE, body.options);
+    sources.needOwn(name);
+    await watching.check(body);
+    return sources.setWatch(name, body);
+  });
+
+  route(router, "DELETE /v1/sources/{name}/watch", ({ path }) => sources.setWatch(path.name, null));
+}
+
+function checkType(request: Request): void {
+  if (request.is([...FILE.media]) !== false) return;
+  throw new Problem(
+    "unreadable-request",
+    `Send the file as the body, as ${FILE.media.join(", ")}. Its format is detected.`,
+  );
+}
+
+/** Does something until the client disconnects; what is left of the body is dropped. */
+async function whileConnected<T>(
+  { request, response }: Pick<Received<keyof Calls>, "request" | "response">,
+  work: (signal: AbortSignal) => Promise<T>,
+): Promise<T> {
+  const disconnected = new AbortController();
+  const end = () => disconnected.abort();
+  response.once("close", end);
+  try {
+    return await work(disconnected.signal);
+  } finally {
+    response.off("close", end);
+    // Read and dropped, so that the caller of a refused file gets the answer.
+    request.resume();
+  }
+}

@@ -1,0 +1,109 @@
+import {
+  Source,
+  SourceColumn,
+  type SourceState,
+  type Sources,
+  columnEntity,
+  coreColumn,
+  createTable,
+  declaredColumns,
+  isRecordsTable,
+  lastNumber,
+  storedTable,
+  tableName,
+} from "../sources/index.js";
+import type { ColumnDeclaration } from "@orisma/contract";
+import { fault, type OwnTable } from "@orisma/core/internal";
+import type { DataSource } from "typeorm";
+import { problemOf } from "../http/index.js";
+
+/** The tables that sources are filled in before they come into use. */
+export class Staging {
+  constructor(
+    private readonly dataSource: DataSource,
+    private readonly sources: Sources,
+    private readonly now: () => number,
+  ) {}
+
+  /** Counted first, so that a table name is never used twice, even after a crash. */
+  async nextNumber(source: Source): Promise<number> {
+    source.loads++;
+    await this.dataSource.getRepository(Source).update({ id: source.id }, { loads: source.loads });
+    return source.loads;
+  }
+
+  /** The number of the first record that is added to a table. */
+  async firstId(source: Source, table: OwnTable | null): Promise<number> {
+    if (table === null || source.keyColumn !== null) return 1;
+    const [row] = await this.dataSource.query<{ last: string }[]>(lastNumber(table));
+    return Number(row?.last ?? 0) + 1;
+  }
+
+  /** Makes a table; throws a problem for more columns than one can have. */
+  async create(table: OwnTable, hasOwnKey: boolean): Promise<void> {
+    try {
+      await this.dataSource.query(createTable(table, hasOwnKey));
+    } catch (error) {
+      const errno = error instanceof Error && "errno" in error ? error.errno : null;
+      if (!TOO_MUCH.has(Number(errno))) throw error;
+      const reason = `${table.columns.size} columns are more than one table of the database can hold`;
+      const most = "fewer columns: name those to take with columns";
+      throw problemOf([fault("file.limit", { reason, most }, { parameter: "columns" })]);
+    }
+  }
+
+  /** Makes a filled table the source's own; what it was before can be restored. */
+  async swap(
+    source: Source,
+    filled: Omit<SourceState, "loadedAt">,
+    before: SourceState | null,
+  ): Promise<void> {
+    await this.adopt(source, { ...filled, loadedAt: this.now() }, before);
+  }
+
+  /** Gives a source another state, in one transaction, and drops the tables it has no more. */
+  async adopt(source: Source, state: SourceState, before: SourceState | null): Promise<void> {
+    await this.dataSource.transaction(async (manager) => {
+      await manager.delete(SourceColumn, { source: { id: source.id } });
+      const columns = state.columns.map(([name, column], index) =>
+        Object.assign(columnEntity(name, index + 1, column), { source: { id: source.id } }),
+      );
+      await manager.save(SourceColumn, columns);
+      const { columns: _, idsSince = 0, ...rest } = state;
+      const fields = { ...rest, idsSince, before: before as never };
+      await manager.update(Source, { id: source.id }, fields);
+    });
+    await this.sources.refresh(source.id);
+    const kept = [state.recordsTable, before?.recordsTable];
+    for (const table of [source.recordsTable, source.before?.recordsTable]) {
+      if (table != null && !kept.includes(table)) await this.drop(table);
+    }
+  }
+
+  /** Ends a table of records. */
+  async drop(table: string): Promise<void> {
+    if (!isRecordsTable(table)) throw new Error(`${table} is no table of records`);
+    await this.dataSource.query(`DROP TABLE IF EXISTS ${table}`);
+  }
+}
+
+/** The database's own numbers for tables that it cannot make: too wide, too many columns, keys. */
+const TOO_MUCH: ReadonlySet<number> = new Set([1005, 1069, 1117, 1118]);
+
+/** The table in which a load of a source is filled. */
+export function makeTable(
+  source: Source,
+  number: number,
+  columns: ReadonlyMap<string, ColumnDeclaration>,
+) {
+  const known = [...columns].map(([name, column]) => coreColumn(name, column));
+  return storedTable(tableName(source.id, number), known);
+}
+
+/** A source as it is now; null before its first file. */
+export function stateOf(source: Source): SourceState | null {
+  const { recordsTable, records, loadedAt, load, idsSince } = source;
+  if (recordsTable === null || loadedAt === null) return null;
+  const columns = [...declaredColumns(source)];
+  return { recordsTable, records, loadedAt, load, idsSince, columns };
+}

@@ -1,0 +1,84 @@
+import compression from "compression";
+import express, { type Express } from "express";
+import helmet from "helmet";
+import type { Logger } from "pino";
+import type { DataSource } from "typeorm";
+import { accessRoutes, identify, type Access } from "../access/index.js";
+import { attachedRoutes, type AttachedDatabases } from "../attached/index.js";
+import { calendarRoutes, type HolidayLists } from "../calendars/index.js";
+import { answerFailures, checkHost, logRequests, nothingHere } from "../http/index.js";
+import { dateRoutes } from "../dates/index.js";
+import { filterRoutes } from "../filters/index.js";
+import { listingRoutes, schemaRoutes, sharing, type Listings } from "../listings/index.js";
+import { recordRoutes, type LateChoices, type Records } from "../records/index.js";
+import { importRoutes, type Loads, type Watching } from "../imports/index.js";
+import { sourceRoutes, type Sources } from "../sources/index.js";
+import { windowRoutes, type NamedWindows } from "../windows/index.js";
+import { openApiRoutes } from "../openapi/index.js";
+import { consoleRoutes, healthRoutes, problemRoutes } from "../system/index.js";
+
+/** What the HTTP interface is made of. */
+export interface AppParts {
+  readonly host: string;
+  readonly logger: Logger;
+  readonly dataSource: DataSource;
+  readonly access: Access;
+  readonly databases: AttachedDatabases;
+  readonly sources: Sources;
+  readonly loads: Loads;
+  readonly watching: Watching;
+  /** The folder in which files lie while they are taken. */
+  readonly spoolFolder: string;
+  readonly listings: Listings;
+  readonly holidays: HolidayLists;
+  readonly windows: NamedWindows;
+  readonly records: Records;
+  readonly late: LateChoices;
+  /** The folder of the console's built files. */
+  readonly consoleFolder: string;
+  readonly now: () => number;
+}
+
+/** Puts the HTTP interface together. */
+export function makeApp(parts: AppParts): Express {
+  const { logger, access, listings, records, now } = parts;
+  const app = express();
+  app.disable("x-powered-by");
+  // The answers that have an ETag make it themselves.
+  app.set("etag", false);
+  app.set("query parser", false);
+
+  app.use(logRequests(logger));
+  app.use(checkHost(parts.host));
+  app.use(compression());
+
+  app.use("/v1", (_request, response, next) => {
+    response.set("X-Content-Type-Options", "nosniff").set("Cache-Control", "no-store");
+    next();
+  });
+  // Before the key is looked at: a browser asks first whether it may send one at all.
+  app.use("/v1/listings/:name", sharing(listings));
+  app.use(["/v1", "/openapi.json"], identify(access));
+  // First, since they are requested most.
+  app.use(recordRoutes(records, listings, parts.late, now));
+  app.use(importRoutes(parts));
+  app.use(calendarRoutes(parts.holidays, (list) => listings.mustNotUseHolidays(list)));
+  app.use(accessRoutes(access, now));
+  app.use(attachedRoutes(parts.databases, (name) => parts.sources.mustNotUseDatabase(name)));
+  app.use(dateRoutes());
+  app.use(windowRoutes(parts.windows));
+  app.use(filterRoutes(parts.windows));
+  app.use(sourceRoutes(parts.sources, (source) => listings.mustNotUse(source)));
+  app.use(listingRoutes(listings));
+  app.use("/v1", nothingHere);
+
+  app.use(healthRoutes(parts.dataSource, () => listings.broken()));
+  app.use(helmet({ contentSecurityPolicy: { directives: { "upgrade-insecure-requests": null } } }));
+  app.use(openApiRoutes(records, listings, now));
+  app.use(problemRoutes());
+  app.use(schemaRoutes());
+  app.use(consoleRoutes(parts.consoleFolder));
+  app.use(nothingHere);
+  app.use(answerFailures(logger));
+  return app;
+}

@@ -1,0 +1,241 @@
+import { once } from "node:events";
+import { rmSync } from "node:fs";
+import { createServer, type Server } from "node:http";
+import type { AddressInfo } from "node:net";
+import { join } from "node:path";
+import { pino, type Logger } from "pino";
+import type { DataSource } from "typeorm";
+import { Access, Sealer } from "../access/index.js";
+import { AttachedDatabases } from "../attached/index.js";
+import { HolidayLists } from "../calendars/index.js";
+import { makeApp } from "./app.js";
+import { makeDataSource } from "./data-source.js";
+import { Gateway, startEngine, type Engine } from "../database/index.js";
+import { Listings } from "../listings/index.js";
+import { LateChoices, Records } from "../records/index.js";
+import type { Settings } from "../settings/index.js";
+import { Loads, Staging, Watching } from "../imports/index.js";
+import { SourceLocks, Sources } from "../sources/index.js";
+import { StateFolder } from "../settings/index.js";
+import { NamedWindows } from "../windows/index.js";
+
+/** A service that answers. */
+export interface Service {
+  readonly url: string;
+  /** An owner's key for the command line of this machine. */
+  readonly key: string;
+  readonly state: StateFolder;
+  /** Makes a one-time code for signing in to the console. */
+  createCode(): string;
+  /** Answers what it has begun, then ends the service and its database. */
+  close(): Promise<void>;
+}
+
+export interface ServiceOptions {
+  readonly settings: Settings;
+  /** Called with news for the person who started the service. */
+  readonly tell: (line: string) => void;
+  /** Called when the private database ends by itself. */
+  readonly onCrash: (report: string) => void;
+  /** The folder of the console's built files. */
+  readonly consoleFolder: string;
+  /** The clock: milliseconds since 1970-01-01T00:00:00Z. */
+  readonly now?: () => number;
+}
+
+/** How long requests that have begun may still take when the service ends, in milliseconds. */
+const CLOSE_LIMIT_MS = 10_000;
+/** The log is written in blocks, which costs a busy service far less than lines. */
+const LOG_BLOCK_BYTES = 8_192;
+const LOG_FLUSH_MS = 500;
+/**
+ * Milliseconds that a connection may be idle: more than the minute after which those that ask, and
+ * what stands between, give one up, so that none is closed just when it is used again.
+ */
+const IDLE_LIMIT_MS = 75_000;
+/** Milliseconds that the head of a request may take to arrive. */
+const HEADERS_LIMIT_MS = 60_000;
+/** A file may take this long to arrive, in milliseconds. */
+const UPLOAD_LIMIT_MS = 3_600_000;
+
+/** Starts the service: database, migrations, what is held in memory, HTTP. */
+export async function startService(options: ServiceOptions): Promise<Service> {
+  const { settings, tell, now = Date.now } = options;
+  const state = new StateFolder(settings.state);
+  state.lock();
+  const log = pino.destination({
+    dest: join(state.logs, "service.log"),
+    sync: false,
+    minLength: LOG_BLOCK_BYTES,
+    periodicFlush: LOG_FLUSH_MS,
+  });
+  await once(log, "ready");
+  const logger = pino({ base: null, timestamp: pino.stdTimeFunctions.isoTime }, log);
+  const closers: (() => unknown)[] = [];
+  const closeAll = async () => {
+    for (const close of closers.splice(0).reverse()) await close();
+  };
+  closers.push(() => state.unlock());
+  closers.push(() => {
+    log.flushSync();
+    log.end();
+  });
+  try {
+    const engine = settings.database === null ? await startOwnEngine(state, options, logger) : null;
+    if (engine !== null) closers.push(() => engine.stop());
+    const dataSource = makeDataSource(engine?.login ?? settings.database ?? unreachable());
+    await dataSource.initialize();
+    closers.push(() => dataSource.destroy());
+    await dataSource.runMigrations();
+
+    // What a crash left of files that were arriving.
+    rmSync(state.arriving, { recursive: true, force: true });
+    const parts = await makeParts(dataSource, state, settings, now);
+    closers.push(() => parts.databases.close());
+    closers.push(() => parts.late.flush());
+    closers.push(() => parts.access.flush());
+    const watching = new Watching(parts.sources, parts.loads, settings.inbox, logger);
+    const app = makeApp({
+      ...parts,
+      watching,
+      spoolFolder: state.arriving,
+      host: settings.host,
+      logger,
+      dataSource,
+      consoleFolder: options.consoleFolder,
+      now,
+    });
+    const server = createServer(app);
+    server.requestTimeout = UPLOAD_LIMIT_MS;
+    server.keepAliveTimeout = IDLE_LIMIT_MS;
+    // Counted from the end of the answer before: it must not end a connection that may still idle.
+    server.headersTimeout = IDLE_LIMIT_MS + HEADERS_LIMIT_MS;
+    await listen(server, settings);
+    closers.push(() => closeServer(server));
+    closers.push(() => parts.loads.cancelAll());
+    watching.start();
+    closers.push(() => watching.stop());
+
+    const url = urlOf(settings.host, (server.address() as AddressInfo).port);
+    const key = await ownKey(state, parts.access);
+    state.writeClientFile({ url, key });
+    logger.info({ url }, "started");
+    return {
+      url,
+      key,
+      state,
+      createCode: () => parts.access.createCode().code,
+      close: async () => {
+        logger.info("ending");
+        await closeAll();
+      },
+    };
+  } catch (error) {
+    tell("the service could not start");
+    await closeAll();
+    throw error;
+  }
+}
+
+function startOwnEngine(
+  state: StateFolder,
+  options: ServiceOptions,
+  logger: Logger,
+): Promise<Engine> {
+  return startEngine({
+    folder: state.database,
+    tell: options.tell,
+    onCrash: (report) => {
+      logger.fatal(report);
+      options.onCrash(report);
+    },
+  });
+}
+
+async function makeParts(
+  dataSource: DataSource,
+  state: StateFolder,
+  { attachable }: Settings,
+  now: () => number,
+) {
+  const secret = state.secret();
+  const gateway = new Gateway(dataSource);
+  const access = new Access(dataSource, secret, now);
+  const databases = new AttachedDatabases(
+    dataSource,
+    gateway,
+    new Sealer(secret, "account of a database"),
+    attachable,
+    now,
+  );
+  const locks = new SourceLocks();
+  const sources = new Sources(dataSource, gateway, databases, locks, now);
+  const loads = new Loads(
+    dataSource,
+    gateway,
+    sources,
+    new Staging(dataSource, sources, now),
+    locks,
+    state.arriving,
+    now,
+  );
+  const holidays = new HolidayLists(dataSource, now);
+  const windows = new NamedWindows(dataSource, holidays, now);
+  const listings = new Listings(dataSource, sources, holidays, windows, now);
+  sources.supports((changed) => listings.brokenBy({ sources: changed }));
+  windows.supports((named) => listings.brokenBy({ named }));
+  const records = new Records(sources, secret, now);
+  const late = new LateChoices(dataSource);
+  await access.load();
+  await databases.load();
+  await sources.load();
+  await loads.load();
+  await holidays.load();
+  await windows.load();
+  await listings.load();
+  await late.load();
+  return { access, databases, sources, loads, holidays, windows, listings, records, late };
+}
+
+/** The same key at each start, as long as the database knows it. */
+async function ownKey(state: StateFolder, access: Access): Promise<string> {
+  const kept = state.ownKey();
+  if (kept !== null && access.byKey(kept) !== null) return kept;
+  const { key } = await access.createKey({
+    name: "command line of this machine",
+    role: "owner",
+    listings: null,
+    expiresAt: null,
+  });
+  state.keepOwnKey(key);
+  return key;
+}
+
+async function listen(server: Server, { host, port }: Settings): Promise<void> {
+  server.listen(port, host);
+  try {
+    await once(server, "listening");
+  } catch (error) {
+    const inUse = error instanceof Error && "code" in error && error.code === "EADDRINUSE";
+    if (!inUse) throw error;
+    throw new Error(`port ${port} of ${host} is in use; set ORISMA_PORT to another`, {
+      cause: error,
+    });
+  }
+}
+
+async function closeServer(server: Server): Promise<void> {
+  const closed = new Promise((resolve) => server.close(resolve));
+  server.closeIdleConnections();
+  const timeout = setTimeout(() => server.closeAllConnections(), CLOSE_LIMIT_MS);
+  await closed;
+  clearTimeout(timeout);
+}
+
+function urlOf(host: string, port: number): string {
+  return `http://${host.includes(":") ? `[${host}]` : host}:${port}`;
+}
+
+function unreachable(): never {
+  throw new Error("there is either a private database or one outside");
+}

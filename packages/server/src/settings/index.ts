@@ -1,0 +1,8 @@
+export {
+  SettingsError,
+  readSettings,
+  type DatabaseLogin,
+  type HostAndPort,
+  type Settings,
+} from "./settings.js";
+export { StateFolder } from "./state.js";
