@@ -68,7 +68,7 @@ export function declarationText(name: string, declaration: NewListing): string {
 /** What a listing that serves was declared as. */
 export function declarationOf(listing: ListingDetails): NewListing {
   const { name: _name, version: _version, shown: _shown, key: _key, ...rest } = listing;
-  const { broken: _broken, ...declaration } = rest;
+  const { filterColumns: _columns, namedWindows: _windows, broken: _broken, ...declaration } = rest;
   return declaration;
 }
 

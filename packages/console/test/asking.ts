@@ -39,6 +39,8 @@ export function listingWith(
     version: 1,
     key: null,
     shown: COLUMNS,
+    filterColumns: isCompound ? COLUMNS : [],
+    namedWindows: [],
   };
 }
 

@@ -4,7 +4,7 @@ import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { row } from "../../../test/trees.js";
 import { canRemove, clausesAsked, sayingIt, withoutClause } from "../src/listing/clauses.js";
-import { conditionsOf, withConditions } from "../src/listing/conditions.js";
+import { partsOf, withParts } from "../src/listing/conditions.js";
 import { cleared, namesOf, withParameters, type PageState } from "../src/listing/state.js";
 import { clausesIn, keeps, listingWith } from "./asking.js";
 
@@ -63,8 +63,9 @@ const page: fc.Arbitrary<PageState> = fc
 function withClauseOnly(state: PageState, listing: ListingDetails, clause: Clause): PageState {
   const { asOf = [], filter = [] } = state;
   if (clause.parameters.includes("filter")) {
-    const own = clause.part === undefined ? undefined : conditionsOf(state)?.[clause.part];
-    return own === undefined ? { asOf, filter } : withConditions({ asOf }, [own]);
+    const parts = partsOf(state, listing) ?? [];
+    const own = parts.filter(({ id }) => id === clause.id);
+    return own.length === 0 ? { asOf, filter } : withParts({ asOf }, listing, own);
   }
   const names = sayingIt(listing, clause).flatMap(namesOf);
   const said = names.map((name): [string, readonly string[]] => [name, state[name] ?? []]);

@@ -1,13 +1,22 @@
+import type { ListingDetails } from "@orisma/client";
 import {
+  ANY_RECORD,
   UTC,
+  allOf,
   cql2Json,
   cql2Of,
+  cql2OfQuery,
   cql2Text,
+  decimalOf,
   epochMs,
   evaluate,
+  queryOfTyped,
   readCql2,
-  readCql2Text,
+  replacePart,
+  typedCondition,
   type Filter,
+  type Query,
+  type TypedCondition,
 } from "@orisma/core/internal";
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
@@ -21,20 +30,18 @@ import {
   tree,
 } from "../../../test/trees.js";
 import {
-  COMPARISONS,
-  STATES,
-  TEXT_MATCHES,
-  conditionsOf,
-  expressionOf,
-  treeOf,
-  withConditionOn,
-  withConditions,
-  type Leaf,
-  type Tree,
+  filterReading,
+  filterText,
+  partsOf,
+  queryIn,
+  typed,
+  withConditionsOn,
+  withParts,
 } from "../src/listing/conditions.js";
 import { ownFields, withOwnFields } from "../src/listing/own-conditions.js";
 import { searchOf, stateOf, valueOf, type PageState } from "../src/listing/state.js";
 import { valueLine, valuesIn } from "../src/listing/value-line.js";
+import { listingWith } from "./asking.js";
 
 const SEED = 52_006;
 const CONTEXT = {
@@ -42,55 +49,57 @@ const CONTEXT = {
   columns: CATALOGUE,
 };
 
-/** Names as tables have them, words of CQL2 among them. */
-const column = fc.constantFrom("task", "Next due", "and", 'the "old" ref', "naïve");
-const folded = fc.boolean();
+/** Listings whose filter speaks of the columns of random records, and of some with other names. */
+const LISTING = listingWith([], true);
+const NAMED: ListingDetails = {
+  ...LISTING,
+  filterColumns: [
+    ...LISTING.filterColumns,
+    { name: "Next due", type: "date", kind: "date" },
+    { name: "and", type: "text" },
+    { name: 'the "old" ref', type: "text" },
+    { name: "naïve", type: "decimal" },
+  ],
+};
+
+const letterCase = fc.constantFrom("exact" as const, "folded" as const);
 const text = fc.oneof(
   fc.constantFrom(...TEXTS, "O'Neil, lock 2", "%", "_", "\\", "a%b"),
   fc.string({ maxLength: 8 }),
 );
 const filled = text.filter((each) => each !== "");
+const isNegated = fc.boolean();
+const texts = fc.constantFrom("task", "and", 'the "old" ref');
 
-const leaf: fc.Arbitrary<Leaf> = fc.oneof(
-  fc.record({
-    how: fc.constant("window" as const),
-    column,
-    window: fc.constantFrom("last3M", "2024-02", "../today", "it's"),
-  }),
-  fc.record({
-    how: fc.constant("among" as const),
-    column,
-    values: fc.array(text, { minLength: 1, maxLength: 3 }),
-    folded,
-  }),
-  fc.record({
-    how: fc.constant("compare" as const),
-    column,
-    comparison: fc.constantFrom(...COMPARISONS),
-    value: fc.constantFrom(...NUMBERS),
-  }),
-  fc.record({ how: fc.constantFrom(...TEXT_MATCHES), column, text: filled, folded }),
-  fc.record({ how: fc.constantFrom(...STATES), column }),
+/** What editors can have typed, in the form in which a query gives it back. */
+const condition: fc.Arbitrary<TypedCondition> = fc.oneof(
+  fc
+    .tuple(fc.constantFrom("2024-02", "../today", "month-1/now", "2023|2025-01"), isNegated)
+    .map(([window, negated]) => typed("Next due", "on", [window], { isNegated: negated })),
+  fc
+    .tuple(texts, fc.array(text, { minLength: 1, maxLength: 3 }), isNegated, letterCase)
+    .map(([column, values, negated, folded]) =>
+      typed(column, "among", values, { isNegated: negated, letterCase: folded }),
+    ),
+  fc
+    .tuple(
+      fc.constantFrom("is" as const, "atLeast" as const, "above" as const, "below" as const),
+      fc.constantFrom(...NUMBERS),
+      isNegated,
+    )
+    .map(([comparison, value, negated]) =>
+      typed("naïve", comparison, [value], { isNegated: negated }),
+    ),
+  fc
+    .tuple(texts, fc.constantFrom("contains" as const, "begins" as const, "ends" as const), filled)
+    .map(([column, comparison, value]) =>
+      typed(column, comparison, [value], { letterCase: "folded" }),
+    ),
+  fc
+    .tuple(fc.constantFrom("dated" as const, "blank" as const), isNegated)
+    .map(([comparison, negated]) => typed("and", comparison, [], { isNegated: negated })),
+  isNegated.map((negated) => typed("done", "yes", [], { isNegated: negated })),
 );
-
-const one: fc.Arbitrary<Tree> = fc
-  .record({ leaf, negated: fc.boolean() })
-  .map((each) => ({ id: 0, kind: "leaf", ...each }));
-const { tree: condition } = fc.letrec<{ tree: Tree; group: Tree }>((tie) => ({
-  tree: fc.oneof({ maxDepth: 3 }, one, tie("group")),
-  group: fc.record({
-    id: fc.constant(0),
-    kind: fc.constantFrom("all" as const, "any" as const),
-    negated: fc.boolean(),
-    of: fc.array(tie("tree"), { minLength: 2, maxLength: 3 }),
-  }),
-}));
-
-/** A tree without the numbers that tell its parts apart. */
-function bare(of: Tree): unknown {
-  const { id: _number, ...rest } = of;
-  return rest.kind === "leaf" ? rest : { ...rest, of: rest.of.map(bare) };
-}
 
 function shared(state: PageState): PageState {
   return stateOf(new URLSearchParams(searchOf(state).toString()));
@@ -103,12 +112,26 @@ function keeps(filter: string, record: Parameters<typeof evaluate>[1]): boolean 
   return evaluate(read.value, record, CATALOGUE);
 }
 
+function queryOf(filter: string, listing = NAMED): Query {
+  const query = queryIn(filter, listing);
+  if (query === null) throw new Error(`${filter} cannot be read`);
+  return query;
+}
+
+function queryOfCondition(each: TypedCondition): Query {
+  const found = queryOfTyped(each, filterReading(NAMED));
+  if (!found.ok || found.value === null) throw new Error(JSON.stringify([each, found]));
+  return found.value;
+}
+
 describe("conditions as they are edited", () => {
   test("are the same after they went through an address", () => {
     fc.assert(
-      fc.property(fc.array(condition, { minLength: 2, maxLength: 4 }), (conditions) => {
-        const page = shared(withConditions({ size: ["20"] }, conditions));
-        expect(conditionsOf(page)?.map(bare)).toEqual(conditions.map(bare));
+      fc.property(fc.array(condition, { minLength: 1, maxLength: 4 }), (conditions) => {
+        const parts = conditions.map(queryOfCondition);
+        const page = shared(withParts({ size: ["20"] }, NAMED, parts));
+        const found = partsOf(page, NAMED)?.map(typedCondition);
+        expect(found).toEqual(conditions.map((each) => expect.objectContaining(asRead(each))));
         expect(valueOf(page, "size")).toBe("20");
       }),
       { seed: SEED, numRuns: 1_000 },
@@ -121,13 +144,9 @@ describe("conditions as they are edited", () => {
     fc.assert(
       fc.property(tree, (random: Filter) => {
         const written = cql2Text(cql2Of(onStandardClock(onWholeDays(random)), CATALOGUE));
-        const read = readCql2Text(written);
         // A stretch that ends where time begins has a last day that cannot be written.
         fc.pre(!written.includes("'0000-12-31'"));
-        if (!read.ok) throw new Error(written);
-        const expression = expressionOf(treeOf(read.value.expression));
-        if (expression === null) throw new Error(`${written} has no tree`);
-        const edited = cql2Text(expression);
+        const edited = filterText(queryOf(written, LISTING), LISTING);
         for (const record of rows) {
           const expected = keeps(written, record);
           expect([written, edited, keeps(edited, record)]).toEqual([written, edited, expected]);
@@ -139,82 +158,88 @@ describe("conditions as they are edited", () => {
     expect(kept).toBeGreaterThan(300);
   });
 
-  test.each<[string, Leaf | null]>([
-    ["done = TRUE", { how: "yes", column: "done" }],
-    ["cost >= 1.50", { how: "compare", column: "cost", comparison: ">=", value: "1.50" }],
-    ["task LIKE '%50\\%'", { how: "ends", column: "task", text: "50%", folded: false }],
-    ["CASEI(task) LIKE CASEI('re%')", { how: "begins", column: "task", text: "re", folded: true }],
-    ["inWindow(due, 'today')", { how: "window", column: "due", window: "today" }],
-    ["task = 'Dredge'", { how: "among", column: "task", values: ["Dredge"], folded: false }],
+  test("one that is typed anew takes its own place, and the others stay as they are", () => {
+    const query = queryOf("task = 'a' AND (done = TRUE OR inWindow(\"Next due\", 'last-month'))");
+    const next = queryOfCondition(typed("task", "begins", ["b"], { letterCase: "folded" }));
+    const edited = replacePart(query, "filter.1.0", { ...next, id: "filter.1.0" });
+    expect(filterText(edited, NAMED)).toBe(
+      "task = 'a' AND (CASEI(task) LIKE CASEI('b%') OR inWindow(\"Next due\", 'last-month'))",
+    );
+    expect(filterText(replacePart(edited, "filter.0", null), NAMED)).toBe(
+      "CASEI(task) LIKE CASEI('b%') OR inWindow(\"Next due\", 'last-month')",
+    );
+    const without = replacePart(replacePart(edited, "filter.1.0", null), "filter.1.1", null);
+    expect(filterText(without, NAMED)).toBe("task = 'a'");
+    expect(replacePart(without, "filter.0", null)).toBe(ANY_RECORD);
+  });
+
+  test.each<[string, Partial<TypedCondition> | null]>([
+    ["done = TRUE", { column: "done", comparison: "yes", isNegated: false }],
+    ["done = FALSE", { column: "done", comparison: "yes", isNegated: true }],
+    ["NOT done = FALSE", { column: "done", comparison: "yes", isNegated: false }],
+    ["cost >= 1.50", { column: "cost", comparison: "atLeast", values: ["1.5"] }],
+    ["task LIKE '%50\\%'", { comparison: "ends", values: ["50%"], letterCase: "exact" }],
+    ["CASEI(task) LIKE CASEI('re%')", { comparison: "begins", letterCase: "folded" }],
+    ["inWindow(\"Next due\", 'today')", { comparison: "on", values: ["today"] }],
+    ["inWindow(\"Next due\", 'last-month')", { comparison: "on", values: ["last-month"] }],
+    ["\"Next due\" > DATE('2025-02-28')", { comparison: "on", values: ["2025-03-01/.."] }],
+    ["task = 'Dredge'", { comparison: "among", values: ["Dredge"], letterCase: "exact" }],
+    ["NOT task IN ('a', 'b')", { comparison: "among", values: ["a", "b"], isNegated: true }],
     // What the editors of one column do not know stays as it was written.
     ["task LIKE 'a_b'", null],
-    ["CASEI(task) = 'dredge'", null],
-    ["raised > DATE('2025-02-28')", null],
+    ["task = caller()", null],
+    ['month("Next due") = 1', null],
     ["cost BETWEEN 1 AND 2", null],
   ])("%s is known to an editor, or left as it is", (written, expected) => {
-    const read = readCql2Text(written);
-    if (!read.ok) throw new Error(written);
-    const found = treeOf(read.value.expression);
-    if (found.kind !== "leaf") throw new Error(`${written} is a group`);
-    expect(found.leaf).toEqual(expected ?? { how: "written", text: written });
+    const found = typedCondition(queryOf(written));
+    if (expected === null) expect(found).toBeNull();
+    else expect(found).toMatchObject(expected);
   });
 
   test("that came as JSON are the same as those that came as text", () => {
     fc.assert(
       fc.property(fc.array(condition, { minLength: 2, maxLength: 3 }), (conditions) => {
-        const expression = expressionOf({ id: 0, kind: "all", negated: false, of: conditions });
-        if (expression === null) throw new Error("nothing is asked");
+        const whole = allOf(conditions.map(queryOfCondition), "filter");
+        const expression = cql2OfQuery(whole, filterReading(NAMED).columns);
         const page = { filter: [JSON.stringify(cql2Json(expression))] };
-        // A number of JSON is written in its own way: 1e-12.
-        const found = JSON.stringify(conditionsOf(page)?.map(bare)).replaceAll(
-          '"1e-12"',
-          '"0.000000000001"',
-        );
-        expect(JSON.parse(found)).toEqual(conditions.map(bare));
+        const found = partsOf(page, NAMED)?.map(typedCondition);
+        expect(found).toEqual(conditions.map((each) => expect.objectContaining(asRead(each))));
       }),
       { seed: SEED, numRuns: 300 },
     );
     for (const filter of ["{", '{"op": 1}', "[]", "cost >"]) {
-      expect(conditionsOf({ filter: [filter] })).toBeNull();
+      expect(partsOf({ filter: [filter] }, NAMED)).toBeNull();
     }
   });
 
-  test("no and yes are one condition, turned round", () => {
-    const turned = (written: string) => {
-      const read = readCql2Text(written);
-      if (!read.ok) throw new Error(written);
-      return bare(treeOf(read.value.expression));
-    };
-    const no = { kind: "leaf", negated: true, leaf: { how: "yes", column: "done" } };
-    expect(turned("done = FALSE")).toEqual(no);
-    expect(turned("NOT done = TRUE")).toEqual(no);
-    expect(turned("NOT done = FALSE")).toEqual({ ...no, negated: false });
-  });
-
   test("nothing is asked by what was left empty, and no word typed for a number becomes a condition", () => {
-    const leafOf = (value: string): Tree => ({
-      id: 0,
-      kind: "leaf",
-      negated: false,
-      leaf: { how: "compare", column: "cost", comparison: ">=", value },
-    });
-    expect(withConditions({ filter: ["cost >= 5"] }, [leafOf(" ")])).toEqual({});
-    const typed = withConditions({}, [leafOf("1 OR TRUE")]);
-    expect(valueOf(typed, "filter")).toBe("cost >= '1 OR TRUE'");
-    expect(readCql2(valueOf(typed, "filter"), CONTEXT).ok).toBe(false);
+    const costs = (value: string) => [typed("cost", "atLeast", [value])];
+    expect(withConditionsOn({ filter: ["cost >= 5"] }, LISTING, "cost", costs(" "))).toEqual({});
+    const page = withConditionsOn({}, LISTING, "cost", costs("1 OR TRUE"));
+    expect(valueOf(page, "filter")).toBe("cost >= '1 OR TRUE'");
+    expect(readCql2(valueOf(page, "filter"), CONTEXT).ok).toBe(false);
+    expect(queryOfTyped(typed("cost", "atLeast", ["1 OR TRUE"]), filterReading(LISTING)).ok).toBe(
+      false,
+    );
   });
 
   test("what is asked of one column gives way, and of the others stays", () => {
     const page = { filter: ["task = 'a' AND cost > 5 AND (task = 'b' OR cost < 2)"], page: ["3"] };
-    const asked = { leaf: { how: "blank", column: "task" }, negated: true } as const;
-    expect(withConditionOn(page, "task", [asked])).toEqual({
-      filter: ["cost > 5 AND (task IN ('b') OR cost < 2) AND NOT task IS NULL"],
+    const blank = typed("task", "blank", [], { isNegated: true });
+    expect(withConditionsOn(page, LISTING, "task", [blank])).toEqual({
+      filter: ["cost > 5 AND (task = 'b' OR cost < 2) AND NOT task IS NULL"],
     });
-    expect(withConditionOn(page, "due", []).filter).toEqual([
-      "task IN ('a') AND cost > 5 AND (task IN ('b') OR cost < 2)",
+    expect(withConditionsOn(page, LISTING, "of date", []).filter).toEqual([
+      "task = 'a' AND cost > 5 AND (task = 'b' OR cost < 2)",
     ]);
   });
 });
+
+/** A condition as a query gives it back: numbers in their canonical spelling. */
+function asRead({ comparison, values, letterCase: _case, ...rest }: TypedCondition) {
+  const isNumber = ["is", "atLeast", "above", "below"].includes(comparison);
+  return { ...rest, comparison, values: isNumber ? values.map(decimalOf) : values };
+}
 
 describe("what is typed of a column without a parameter", () => {
   const task = { name: "task", type: "text" } as const;
@@ -230,27 +255,27 @@ describe("what is typed of a column without a parameter", () => {
   ])("%s stays what it is where nothing is typed anew", (filter) => {
     const rows = fc.sample(row, { numRuns: 200, seed: SEED });
     for (const column of [task, cost]) {
-      const { fields } = ownFields(page(filter), column.name);
-      const shown = valueOf(withOwnFields(page(filter), column, fields), "filter");
+      const { fields } = ownFields(page(filter), LISTING, column.name);
+      const shown = valueOf(withOwnFields(page(filter), LISTING, column, fields), "filter");
       for (const record of rows) expect(keeps(shown, record)).toBe(keeps(filter, record));
     }
   });
 
   test("takes the place of what its field showed, and of nothing else", () => {
     const numbers = page("cost > 5 AND cost <= 9 AND count = 1");
-    expect(ownFields(numbers, "cost").fields).toMatchObject({ least: "", most: "9" });
-    const typed = { window: "", text: "", least: "7", most: "" };
-    expect(withOwnFields(numbers, cost, typed).filter).toEqual([
+    expect(ownFields(numbers, LISTING, "cost").fields).toMatchObject({ least: "", most: "9" });
+    const fields = { window: "", text: "", least: "7", most: "" };
+    expect(withOwnFields(numbers, LISTING, cost, fields).filter).toEqual([
       "count = 1 AND cost > 5 AND cost >= 7",
     ]);
     const texts = page("task LIKE '%Lock%' AND CASEI(task) LIKE CASEI('%gate%')");
-    expect(ownFields(texts, "task").fields.text).toBe("gate");
-    expect(withOwnFields(texts, task, { ...typed, text: "" }).filter).toEqual([
+    expect(ownFields(texts, LISTING, "task").fields.text).toBe("gate");
+    expect(withOwnFields(texts, LISTING, task, { ...fields, text: "" }).filter).toEqual([
       "task LIKE '%Lock%'",
     ]);
-    expect(withOwnFields(page("cost = 5"), cost, { ...typed, most: "9" }).filter).toEqual([
-      "cost >= 7 AND cost <= 9",
-    ]);
+    expect(withOwnFields(page("cost = 5"), LISTING, cost, { ...fields, most: "9" }).filter).toEqual(
+      ["cost >= 7 AND cost <= 9"],
+    );
   });
 });
 

@@ -219,6 +219,32 @@ describe("groups of conditions", () => {
     await on.found(7);
   });
 
+  test("leave out what is typed and is no condition yet, and say what is wrong with it", async () => {
+    const { page } = opened;
+    await on.open(`?filter=${encodeURIComponent("cost >= 500 AND note LIKE '%day%'")}`);
+    await page.getByRole("button", { name: "and …" }).click();
+    await page.getByRole("button", { name: "groups of conditions" }).click();
+    const text = page.getByLabel("The same in CQL2");
+    await page.getByLabel("Value for cost").fill("dear");
+    await page.getByText("column “cost” holds").waitFor();
+    expect(await text.inputValue()).toBe("note LIKE '%day%'");
+    await page.getByLabel("Value for cost").fill("700");
+    expect(await text.inputValue()).toBe("cost >= 700 AND note LIKE '%day%'");
+    await page.getByRole("button", { name: "Group", exact: true }).click();
+    await page.getByRole("button", { name: "Condition", exact: true }).first().click();
+    expect(await text.inputValue()).toBe("cost >= 700 AND note LIKE '%day%'");
+    await page.getByRole("combobox", { name: "Column" }).last().selectOption("raised");
+    await page.getByLabel("Value for raised").fill("2025-02");
+    expect(await text.inputValue()).toBe(
+      "cost >= 700 AND note LIKE '%day%' AND raised = DATE('2025-02')",
+    );
+    await page.getByRole("button", { name: "Take away the condition on cost" }).click();
+    await page.getByRole("button", { name: "Take this group away" }).click();
+    expect(await text.inputValue()).toBe("note LIKE '%day%'");
+    await page.getByRole("button", { name: "Show", exact: true }).click();
+    await page.waitForURL((url) => url.searchParams.get("filter") === "note LIKE '%day%'");
+  });
+
   test("say what is wrong with a text, and ask for nothing", async () => {
     await on.open("");
     await opened.page.getByRole("button", { name: "and …" }).click();

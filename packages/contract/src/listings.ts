@@ -9,6 +9,7 @@ import { describeCalls } from "./call.js";
 import { LISTING, LISTING_DECLARATION } from "./declaration.js";
 import { DECLARATION_DIFFERENCE } from "./records-answers.js";
 import { tied, type Shown } from "./schema.js";
+import { NAMED_WINDOW } from "./windows.js";
 
 export const PERMITTED_KIND = tied<PermittedKind>()(
   z
@@ -59,14 +60,20 @@ export const LISTING_DESCRIPTION = DESCRIBED.meta({
 });
 export type ListingDescription = Shown<typeof LISTING_DESCRIPTION>;
 
+const TYPED_COLUMN = z.object({
+  name: z.string(),
+  type: z.enum(COLUMN_TYPES),
+  kind: z.enum(DATE_KINDS).exactOptional(),
+});
+
 export const LISTING_DETAILS = DESCRIBED.extend({
-  shown: z.array(
-    z.object({
-      name: z.string(),
-      type: z.enum(COLUMN_TYPES),
-      kind: z.enum(DATE_KINDS).exactOptional(),
-    }),
-  ),
+  shown: z.array(TYPED_COLUMN).describe("The columns shown, in order."),
+  filterColumns: z
+    .array(TYPED_COLUMN)
+    .describe("The columns of which the filter may speak; none where there is no filter."),
+  namedWindows: z
+    .array(NAMED_WINDOW)
+    .describe("The windows that were given a name, beside those that are always there."),
   key: z.string().nullable(),
 }).meta({ id: "ListingDetails", description: "A listing with what a page needs to draw it." });
 export type ListingDetails = Shown<typeof LISTING_DETAILS>;

@@ -15,7 +15,7 @@ import {
   type TimeBucket,
 } from "@orisma/core/internal";
 import { z } from "zod";
-import { CELL_STATE, READING_SHOWN } from "./dates.js";
+import { CELL_STATE, READING_SHOWN, READ_ANSWER } from "./dates.js";
 import { tied, type Shown } from "./schema.js";
 
 export const RECORD_SAMPLE = tied<RecordSample>()(
@@ -185,16 +185,10 @@ export const DATE_QUALITY = tied<DateQuality>()(
 );
 
 export const COLUMN_SAMPLE = tied<ColumnSample>()(
-  z
-    .object({
-      count: z.number(),
-      state: CELL_STATE.exactOptional(),
-      value: z.union([z.string(), z.number()]).nullable().describe("The value as it came."),
-    })
-    .meta({
-      id: "ColumnSample",
-      description: "A text of a column, the number of its cells, and what it is under a reading.",
-    }),
+  READ_ANSWER.extend({ state: CELL_STATE.exactOptional(), count: z.number() }).meta({
+    id: "ColumnSample",
+    description: "A text of a column, the number of its cells, and what it is under a reading.",
+  }),
 );
 
 export const COLUMN_PROFILE = tied<ColumnProfile>()(

@@ -153,9 +153,9 @@ export const CLAUSE = tied<Clause>()(
         .string()
         .nullable()
         .describe("The column that it speaks of; null for one of several."),
-      part: z
-        .number()
-        .describe("Of a compound condition: its place among those that all must hold, from 0.")
+      id: z
+        .string()
+        .describe("Of a condition of the filter: the id of its part of the query, to edit it.")
         .exactOptional(),
       isFixed: z
         .literal(true)

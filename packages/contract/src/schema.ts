@@ -11,8 +11,17 @@ export type Shown<S extends z.ZodType> = ReadonlyDeep<z.output<S>>;
 /** What a schema accepts. */
 export type Sent<S extends z.ZodType> = ReadonlyDeep<z.input<S>>;
 
-/** Whether each of two types can stand for the other. */
-type Same<A, B> = [A] extends [B] ? ([B] extends [A] ? true : false) : false;
+/** A type whose optional properties are marked as such, so that one that is missing is a difference. */
+type Marked<T> = T extends object
+  ? { [K in keyof T]-?: [object extends Pick<T, K> ? "optional" : "required", Marked<T[K]>] }
+  : T;
+
+/** Whether each of two types can stand for the other, and has the same optional properties. */
+type Same<A, B> = [Marked<A>] extends [Marked<B>]
+  ? [Marked<B>] extends [Marked<A>]
+    ? true
+    : false
+  : false;
 
 /**
  * Ties a schema to a type of the core, which has no schemas: a schema that gives another type does not

@@ -127,7 +127,7 @@ test("every call of the contract is served, and nothing else", () => {
     windowRoutes(none),
     filterRoutes(none),
     sourceRoutes(none, nothing),
-    listingRoutes(none),
+    listingRoutes(none, none),
     healthRoutes(none, none),
     schemaRoutes(),
     openApiRoutes(none, none, () => 0),

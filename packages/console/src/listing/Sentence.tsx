@@ -178,7 +178,7 @@ export function openedBy({ column, parameters }: Clause): Opened {
 }
 
 /** The same before and after there is an answer, so that whoever is at a clause stays there. */
-function keyOf({ parameters, part = 0, column, isFixed, words }: Clause): string {
+function keyOf({ parameters, id = "filter.0", column, isFixed, words }: Clause): string {
   if (isFixed === true) return `fixed ${words}`;
-  return parameters.length === 0 ? `of ${column ?? ""}` : `${parameters.join(" ")} ${part}`;
+  return parameters.length === 0 ? `of ${column ?? ""}` : `${parameters.join(" ")} ${id}`;
 }

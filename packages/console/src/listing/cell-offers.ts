@@ -5,12 +5,13 @@ import {
   isCompoundOn,
   parametersOn,
   takesValue,
-  withLeaf,
+  withCondition,
   withoutColumn,
   withWindow,
   withYes,
   type ShownColumn,
 } from "./narrowing.js";
+import { typed } from "./conditions.js";
 import { withParameters, type PageState } from "./state.js";
 
 /** One way of narrowing by a cell, and the page that it leads to. */
@@ -60,12 +61,12 @@ function ofState(
       state: withParameters(withoutColumn(state, listing, name), only),
     });
   } else if (isCompoundOn(listing, name)) {
-    offers.push({ words: `only ${how}`, state: withLeaf(state, listing, { how, column: name }) });
+    offers.push({ words: `only ${how}`, state: withCondition(state, listing, typed(name, how)) });
   }
   if (isCompoundOn(listing, name)) {
     offers.push({
       words: `none that is ${how}`,
-      state: withLeaf(state, listing, { how, column: name }, true),
+      state: withCondition(state, listing, typed(name, how, [], { isNegated: true })),
     });
   }
   return offers;
@@ -103,17 +104,20 @@ function ofText(
     ({ comparison }) => comparison === "noneOf" || comparison === "isNot",
   );
   const isCompound = isCompoundOn(listing, name);
-  const leaf = { how: "among", column: name, values: [value], folded: false } as const;
+  const condition = typed(name, "among", [value], { letterCase: "exact" });
   const offers: (CellOffer | null)[] = [
     only !== undefined
       ? { words: `only “${value}”`, state: withParameters(clear, { [only.name]: value }) }
       : isCompound
-        ? { words: `only “${value}”`, state: withLeaf(state, listing, leaf) }
+        ? { words: `only “${value}”`, state: withCondition(state, listing, condition) }
         : null,
     not !== undefined
       ? { words: `not “${value}”`, state: withParameters(clear, { [not.name]: value }) }
       : isCompound
-        ? { words: `not “${value}”`, state: withLeaf(state, listing, leaf, true) }
+        ? {
+            words: `not “${value}”`,
+            state: withCondition(state, listing, { ...condition, isNegated: true }),
+          }
         : null,
   ];
   return offers.filter((each) => each !== null);
@@ -137,11 +141,11 @@ function ofNumber(
     ({ type, comparison }) => type === "range" && comparison === "within",
   );
   const bounds = [
-    { words: `at least ${value}`, comparison: "atLeast", sign: ">=", range: `${value}/..` },
-    { words: `at most ${value}`, comparison: "atMost", sign: "<=", range: `../${value}` },
-    { words: `just ${value}`, comparison: "is", sign: "=", range: value },
+    { words: `at least ${value}`, comparison: "atLeast", range: `${value}/..` },
+    { words: `at most ${value}`, comparison: "atMost", range: `../${value}` },
+    { words: `just ${value}`, comparison: "is", range: value },
   ] as const;
-  return bounds.flatMap(({ words, comparison, sign, range: text }) => {
+  return bounds.flatMap(({ words, comparison, range: text }) => {
     const parameter = parameters.find((each) => each.comparison === comparison);
     if (parameter !== undefined) {
       return [{ words, state: withParameters(clear, { [parameter.name]: value }) }];
@@ -150,7 +154,6 @@ function ofNumber(
       return [{ words, state: withParameters(clear, { [range.name]: text }) }];
     }
     if (!isCompoundOn(listing, name)) return [];
-    const leaf = { how: "compare", column: name, comparison: sign, value } as const;
-    return [{ words, state: withLeaf(state, listing, leaf) }];
+    return [{ words, state: withCondition(state, listing, typed(name, comparison, [value])) }];
   });
 }

@@ -1,6 +1,6 @@
 import type { ListingDetails } from "@orisma/client";
-import type { Clause, RecordsAnswer } from "@orisma/core/internal";
-import { conditionsOf, withConditions } from "./conditions.js";
+import { ANY_RECORD, replacePart, type Clause, type RecordsAnswer } from "@orisma/core/internal";
+import { queryIn, withParts } from "./conditions.js";
 import { hasDefault } from "./narrowing.js";
 import { namesOf, valueOf, withParameters, type PageState } from "./state.js";
 
@@ -76,14 +76,10 @@ export function withoutClause(
   clause: Clause,
 ): PageState {
   if (clause.parameters.includes("filter")) {
-    const conditions = conditionsOf(state);
-    if (conditions === null || clause.part === undefined || conditions.length <= clause.part) {
-      return withParameters(state, { filter: [] });
-    }
-    return withConditions(
-      state,
-      conditions.filter((_, index) => index !== clause.part),
-    );
+    const query = queryIn(valueOf(state, "filter"), listing);
+    if (query === null || clause.id === undefined) return withParameters(state, { filter: [] });
+    const rest = replacePart(query, clause.id, null);
+    return withParts(state, listing, rest === ANY_RECORD ? [] : [rest]);
   }
   const said = sayingIt(listing, clause);
   const none = said.flatMap(namesOf).map((name) => [name, []] as const);

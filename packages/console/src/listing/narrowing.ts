@@ -5,11 +5,14 @@ import {
   isNotGiven,
   leavesIso,
   readBoolean,
+  columnOfPart,
   takesDates,
+  typedCondition,
   type DateParameter,
   type ParameterDeclaration,
+  type TypedCondition,
 } from "@orisma/core/internal";
-import { columnOf, conditionsOf, withConditionOn, type Leaf } from "./conditions.js";
+import { partsOf, typed, withConditionsOn } from "./conditions.js";
 import { namesOf, valueOf, withParameters, type PageState } from "./state.js";
 
 export type ShownColumn = ListingDetails["shown"][number];
@@ -24,10 +27,7 @@ export function parametersOn(
 
 /** Whether callers may speak of a column in a compound condition. */
 export function isCompoundOn(listing: ListingDetails, column: string): boolean {
-  const { filter, columns, derived = {} } = listing;
-  if (filter === undefined || column in derived || column.includes(".")) return false;
-  if (filter.columns !== "all") return filter.columns.includes(column);
-  return columns.length === 0 || columns.includes(column);
+  return listing.filterColumns.some(({ name }) => name === column);
 }
 
 /** Whether there is any way to narrow a column. */
@@ -66,20 +66,18 @@ export function withoutColumn(
   const any = own.filter(hasDefault).map(({ name }) => [name, ".."] as const);
   const said = Object.fromEntries<string | readonly string[]>([...none, ...any]);
   const rest = withParameters(state, said);
-  const isThere = (conditionsOf(rest) ?? []).some((each) => columnOf(each) === column);
-  return isThere ? withConditionOn(rest, column, []) : rest;
+  const isThere = (partsOf(rest, listing) ?? []).some((each) => columnOfPart(each) === column);
+  return isThere ? withConditionsOn(rest, listing, column, []) : rest;
 }
 
-/** The page that says of a column just what a leaf says. */
-export function withLeaf(
+/** The page with a condition in place of all that it says of the column. */
+export function withCondition(
   state: PageState,
   listing: ListingDetails,
-  leaf: Exclude<Leaf, { readonly how: "written" }>,
-  negated = false,
+  condition: TypedCondition,
 ): PageState {
-  return withConditionOn(withoutColumn(state, listing, leaf.column), leaf.column, [
-    { leaf, negated },
-  ]);
+  const { column } = condition;
+  return withConditionsOn(withoutColumn(state, listing, column), listing, column, [condition]);
 }
 
 /** Whether a parameter takes a value as it is: one of its own, where it has some, and no word for "any". */
@@ -101,7 +99,7 @@ export function withYes(
     return withParameters(withoutColumn(state, listing, column), { [parameter.name]: said });
   }
   if (!isCompoundOn(listing, column)) return null;
-  return withLeaf(state, listing, { how: "yes", column }, !yes);
+  return withCondition(state, listing, typed(column, "yes", [], { isNegated: !yes }));
 }
 
 /** Whether a page asks for yes, or for no, in a column; null where it asks for neither. */
@@ -116,9 +114,9 @@ export function yesAsked(
     const said = readBoolean(valueOf(state, parameter.name) || fallback);
     return said === null ? null : (parameter.comparison === "isNot") !== said;
   }
-  const own = (conditionsOf(state) ?? []).filter((each) => columnOf(each) === column);
-  const found = own.find((each) => each.kind === "leaf" && each.leaf.how === "yes");
-  return found === undefined ? null : !found.negated;
+  const own = (partsOf(state, listing) ?? []).filter((each) => columnOfPart(each) === column);
+  const found = own.map(typedCondition).find((each) => each?.comparison === "yes");
+  return found == null ? null : !found.isNegated;
 }
 
 function yesParameter(listing: ListingDetails, column: string): ParameterDeclaration | undefined {
@@ -154,9 +152,7 @@ export function withWindow(
     return withParameters(clear, { [whole.name]: window, ...blanksOf(state, [whole]) });
   }
   if (isCompoundOn(listing, column)) {
-    return withConditionOn(clear, column, [
-      { leaf: { how: "window", column, window }, negated: false },
-    ]);
+    return withConditionsOn(clear, listing, column, [typed(column, "on", [window])]);
   }
   const one = dates.filter(takesIso).find(({ comparison }) => comparison === "on");
   const isOne = ends?.from !== undefined && ends.from === ends.to;

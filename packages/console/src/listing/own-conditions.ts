@@ -1,4 +1,11 @@
-import { columnOf, conditionsOf, withConditionOn, type Leaf, type Tree } from "./conditions.js";
+import type { ListingDetails } from "@orisma/client";
+import {
+  columnOfPart,
+  typedCondition,
+  type Query,
+  type TypedCondition,
+} from "@orisma/core/internal";
+import { partsOf, typed, withConditionsOn } from "./conditions.js";
 import type { ShownColumn } from "./narrowing.js";
 import type { PageState } from "./state.js";
 
@@ -13,38 +20,43 @@ export interface OwnFields {
   readonly most: string;
 }
 
-type OwnLeaf = Extract<Tree, { readonly kind: "leaf" }>;
-
 /** The fields as a page fills them, and the conditions on the column that none of them shows. */
 export function ownFields(
   state: PageState,
+  listing: ListingDetails,
   column: string,
-): { readonly fields: OwnFields; readonly others: readonly OwnLeaf[] } {
-  const others: OwnLeaf[] = [];
+): { readonly fields: OwnFields; readonly others: readonly Query[] } {
+  const others: Query[] = [];
   let fields: OwnFields = { window: "", text: "", least: "", most: "" };
-  for (const each of conditionsOf(state) ?? []) {
-    if (each.kind !== "leaf" || columnOf(each) !== column) continue;
-    const shown = each.negated ? [] : shownBy(each.leaf);
+  for (const part of partsOf(state, listing) ?? []) {
+    if (columnOfPart(part) !== column) continue;
+    const condition = typedCondition(part);
+    const shown = condition === null || condition.isNegated ? [] : shownBy(condition);
     // A field shows one of them: another bound, or another part, stays beside it.
     if (shown.length > 0 && shown.every(([field]) => fields[field] === "")) {
       fields = { ...fields, ...Object.fromEntries(shown) };
-    } else others.push(each);
+    } else others.push(part);
   }
   return { fields, others };
 }
 
 /** The fields that show a condition. */
-function shownBy(leaf: Leaf): readonly (readonly [keyof OwnFields, string])[] {
-  if (leaf.how === "window") return [["window", leaf.window]];
-  if (leaf.how === "contains" && leaf.folded) return [["text", leaf.text]];
-  if (leaf.how !== "compare") return [];
-  const { comparison, value } = leaf;
+function shownBy({
+  comparison,
+  values,
+  letterCase,
+}: TypedCondition): readonly (readonly [keyof OwnFields, string])[] {
+  const [value = ""] = values;
   switch (comparison) {
-    case ">=":
+    case "on":
+      return [["window", value]];
+    case "contains":
+      return letterCase === "folded" ? [["text", value]] : [];
+    case "atLeast":
       return [["least", value]];
-    case "<=":
+    case "atMost":
       return [["most", value]];
-    case "=":
+    case "is":
       return [
         ["least", value],
         ["most", value],
@@ -57,22 +69,16 @@ function shownBy(leaf: Leaf): readonly (readonly [keyof OwnFields, string])[] {
 /** The page with what the fields say of a column; conditions that they do not show stay. */
 export function withOwnFields(
   state: PageState,
+  listing: ListingDetails,
   { name: column, type }: ShownColumn,
-  fields: OwnFields,
-): PageState {
-  const { others } = ownFields(state, column);
-  const said = leavesOf(fields, column, type).map((leaf) => ({ leaf, negated: false }));
-  return withConditionOn(state, column, [...others, ...said]);
-}
-
-function leavesOf(
   { window, text, least, most }: OwnFields,
-  column: string,
-  type: ShownColumn["type"],
-): readonly Leaf[] {
-  const bound = (comparison: ">=" | "<=", value: string): readonly Leaf[] =>
-    value.trim() === "" ? [] : [{ how: "compare", column, comparison, value: value.trim() }];
-  if (type === "date") return window.trim() === "" ? [] : [{ how: "window", column, window }];
-  if (type === "text") return text === "" ? [] : [{ how: "contains", column, text, folded: true }];
-  return [...bound(">=", least), ...bound("<=", most)];
+): PageState {
+  const { others } = ownFields(state, listing, column);
+  const own =
+    type === "date"
+      ? [typed(column, "on", [window])]
+      : type === "text"
+        ? [typed(column, "contains", [text], { letterCase: "folded" })]
+        : [typed(column, "atLeast", [least]), typed(column, "atMost", [most])];
+  return withConditionsOn(state, listing, column, [...others, ...own]);
 }

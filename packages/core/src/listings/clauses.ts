@@ -1,6 +1,6 @@
 import { filterInWords, type Filter } from "../filters/index.js";
 import {
-  columnsOfCondition,
+  columnOfPart,
   originOf,
   queryInWords,
   shortDateWords,
@@ -18,8 +18,8 @@ export interface Clause {
   readonly parameters: readonly string[];
   /** The column that it speaks of; null for one of several. */
   readonly column: string | null;
-  /** Of a compound condition: its place among those that all must hold, from 0. */
-  readonly part?: number;
+  /** Of a condition of the filter: the id of its part of the query, by which it is edited. */
+  readonly id?: string;
   /** Whether it is of the listing's own filter, which no caller can change. */
   readonly isFixed?: true;
   readonly words: string;
@@ -35,20 +35,19 @@ export function clausesOf(listing: ListingDeclaration, planned: PlannedRequest):
   const { labels = {} } = listing;
   const named = (column: string) => labels[column] ?? column;
   const parts = requestedParts(planned);
-  const ofFilter = parts.filter(isOfFilter);
   const clauses = parts.map((part): Clause => {
     const words = clauseWords(part, planned.requested, named);
     if (isOfFilter(part)) {
       return {
         parameters: ["filter"],
-        column: columnOf(part),
-        part: ofFilter.indexOf(part),
+        column: columnOfPart(part),
+        ...(part.id === undefined ? {} : { id: part.id }),
         words,
       };
     }
     const origin = originOf(part);
     const parameters = origin?.kind === "parameter" ? origin.names : [];
-    return { parameters, column: columnOf(part), words };
+    return { parameters, column: columnOfPart(part), words };
   });
   const order: Clause = {
     parameters: ["order"],
@@ -62,15 +61,6 @@ export function clausesOf(listing: ListingDeclaration, planned: PlannedRequest):
     words,
   }));
   return [...fixed, ...clauses, order];
-}
-
-/** The one column of which a part speaks, itself or negated; null for one of several. */
-function columnOf(part: Query): string | null {
-  const plain = part.kind === "not" ? part.of : part;
-  if (plain.kind === "derived") return "column" in plain.condition ? plain.condition.column : null;
-  if (plain.kind === "all" || plain.kind === "any" || plain.kind === "not") return null;
-  const [column, other] = columnsOfCondition(plain);
-  return column === undefined || other !== undefined ? null : column;
 }
 
 function clauseWords(

@@ -78,7 +78,7 @@ export { MOST_ORDERED } from "./order.js";
 export { permittedWindows, type PermittedKind } from "./permitted.js";
 export { fixedFilter, type FixedFilter } from "./fixed-filter.js";
 export { parameterNames } from "./parameter-names.js";
-export { planRequest } from "./request.js";
+export { filterColumns, planRequest } from "./request.js";
 export type { PlannedRequest } from "./planned.js";
 export {
   BLANKS_EXPLAINED,

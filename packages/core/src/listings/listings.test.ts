@@ -462,17 +462,17 @@ describe("clausesOf", () => {
         words: "raised from 1 February 2025 to the end of 28 February 2025",
       },
       { parameters: ["task"], column: "task", words: "work neither mow nor dredge" },
-      { parameters: ["filter"], column: "cost", part: 0, words: "cost below 9" },
+      { parameters: ["filter"], column: "cost", id: "filter.0", words: "cost below 9" },
       {
         parameters: ["filter"],
         column: "task",
-        part: 1,
+        id: "filter.1",
         words: "work neither reed nor rush",
       },
       {
         parameters: ["filter"],
         column: null,
-        part: 2,
+        id: "filter.2",
         words: "task is “mow” or passed blank",
       },
       { parameters: ["order"], column: "raised", words: "newest first" },
@@ -494,12 +494,10 @@ describe("clausesOf", () => {
     };
     const text = encodeURIComponent("cost < 9 AND (cost > 1 AND task = 'mow')");
     const result = planned(`find=gate+repair&filter=${text}`, searching);
-    expect(
-      clausesOf(searching, result).map(({ parameters, part }) => [parameters[0], part]),
-    ).toEqual([
+    expect(clausesOf(searching, result).map(({ parameters, id }) => [parameters[0], id])).toEqual([
       ["find", undefined],
-      ["filter", 0],
-      ["filter", 1],
+      ["filter", "filter.0"],
+      ["filter", "filter.1"],
       ["order", undefined],
     ]);
   });

@@ -51,9 +51,10 @@ export interface ColumnProfile {
 }
 
 /** A text of a column, the number of its cells, and what it is under a reading. */
-export type ColumnSample = { readonly count: number } & (
-  ReadAnswer | { readonly value: string | number | null; readonly state?: never }
-);
+export interface ColumnSample
+  extends Omit<ReadAnswer, "state">, Partial<Pick<ReadAnswer, "state">> {
+  readonly count: number;
+}
 
 /** A source, looked at column by column. */
 export interface SourceProfile {

@@ -16,6 +16,7 @@ import {
   type Query,
   type ResolvedQuery,
 } from "../query/index.js";
+import type { Catalogue } from "../filters/index.js";
 import { readBlanks } from "./blanks.js";
 import type { PlanContext } from "./context.js";
 import { limitFault, readDateQuery } from "./dates.js";
@@ -80,7 +81,7 @@ export function planRequest(
     values.push(condition);
     conditions.push(valueQuery(condition, others, defaults));
   }
-  const filter = readFilter(listing, sent, { ...context, columns });
+  const filter = readFilter(listing, sent, context);
   faults.push(...filter.faults);
   const order = planOrder(listing, sent);
   if (!order.ok) faults.push(...order.faults);
@@ -157,13 +158,16 @@ function inFilter(faults: readonly Fault[]): readonly Fault[] {
   );
 }
 
-/** The columns of the source that callers may speak of; `all` of them where the listing shows all. */
-function spokenOf(
-  { columns: shown }: ListingDeclaration,
-  declared: readonly string[] | "all",
-): readonly string[] | "all" {
-  if (declared !== "all") return declared;
-  return shown.length === 0 ? "all" : shown;
+/** The columns that callers may speak of in a filter: none where the listing takes no filter. */
+export function filterColumns(
+  { columns: shown, filter, derived = {} }: ListingDeclaration,
+  columns: Catalogue,
+): Catalogue {
+  if (filter === undefined) return new Map();
+  const all = [...withDerivedColumns(columns, derived)];
+  const names = filter.columns === "all" ? shown : filter.columns;
+  if (filter.columns === "all" && shown.length === 0) return new Map(all);
+  return new Map(all.filter(([name]) => names.includes(name)));
 }
 
 interface ReadFilter {
@@ -181,10 +185,7 @@ function readFilter(
   const values = sent.get(COMPOUND) ?? [];
   const raw = values.length === 1 ? (values[0] ?? "") : "";
   if (listing.filter === undefined || raw.trim() === "") return { raw, query: null, faults: [] };
-  const declared = spokenOf(listing, listing.filter.columns);
-  const known = new Map(
-    [...columns].filter(([name]) => declared === "all" || declared.includes(name)),
-  );
+  const known = filterColumns(listing, columns);
   const source = sourceOf(raw);
   const read = source.ok
     ? readCql2Query(source.value, {

@@ -44,6 +44,7 @@ export {
   timeDependence,
   type TimeDependence,
 } from "./depends.js";
+export { allOf, columnOfPart, replacePart } from "./edit.js";
 export {
   filterOfPart,
   resolveQuery,
@@ -53,6 +54,13 @@ export {
 } from "./resolve.js";
 export type { ResolvedDates } from "./resolve-dates.js";
 export { canonicalPart, canonicalTest, dateWords, queryInWords, shortDateWords } from "./words.js";
+export {
+  queryOfTyped,
+  typedCondition,
+  typedExpression,
+  type TypedComparison,
+  type TypedCondition,
+} from "./typed.js";
 export {
   translateFilter,
   type TranslateRequest,

@@ -68,6 +68,8 @@ export interface DateQuery extends Requested {
   /** The alternatives of which any may hold; none where only blanks are requested. */
   readonly tests: readonly DateTest[];
   readonly blanks: BlankPolicy;
+  /** The name of the window, where it was requested by its name. */
+  readonly named?: string;
   /** What reading the value gave notice of. */
   readonly notices: readonly Notice[];
   /** Whether a day around today that lies outside the calendar stands for its end, and is no fault. */
@@ -128,14 +130,19 @@ export interface DerivedQuery extends Requested {
 
 export type QueryCondition = DateQuery | DatePartQuery | OverlapQuery | CallerQuery | ValueQuery;
 
+interface Group {
+  /** Names the group within its query, to edit it; groups of a filter have one. */
+  readonly id?: string;
+}
+
 /**
  * What was requested, unresolved: a tree of conditions with their windows as written. `all` of
  * nothing matches every record, `any` of nothing matches none.
  */
 export type Query =
-  | { readonly kind: "all"; readonly of: readonly Query[] }
-  | { readonly kind: "any"; readonly of: readonly Query[] }
-  | { readonly kind: "not"; readonly of: Query }
+  | (Group & { readonly kind: "all"; readonly of: readonly Query[] })
+  | (Group & { readonly kind: "any"; readonly of: readonly Query[] })
+  | (Group & { readonly kind: "not"; readonly of: Query })
   | DerivedQuery
   | QueryCondition;
 
@@ -182,9 +189,9 @@ export function mapConditions(query: Query, make: (condition: QueryCondition) =>
   switch (query.kind) {
     case "all":
     case "any":
-      return { kind: query.kind, of: query.of.map((each) => mapConditions(each, make)) };
+      return { ...query, of: query.of.map((each) => mapConditions(each, make)) };
     case "not":
-      return { kind: "not", of: mapConditions(query.of, make) };
+      return { ...query, of: mapConditions(query.of, make) };
     case "derived":
       return query;
     default:

@@ -1,16 +1,22 @@
 import { declarationSchema, type ListingDetails } from "@orisma/contract";
-import { permittedWindows } from "@orisma/core/internal";
+import {
+  filterColumns,
+  permittedWindows,
+  type Column,
+  type NamedWindow,
+} from "@orisma/core/internal";
 import { Router } from "express";
 import { SENT, route } from "../http/index.js";
+import type { NamedWindows } from "../windows/index.js";
 import { shownColumn, type Listings, type ToldListing } from "./service.js";
 
 /** Declaring listings. */
-export function listingRoutes(listings: Listings): Router {
+export function listingRoutes(listings: Listings, windows: NamedWindows): Router {
   const router = Router();
 
   route(router, "GET /v1/listings", ({ caller }) => ({ listings: listings.list(caller) }));
   route(router, "GET /v1/listings/{name}", ({ path, caller }) =>
-    listingDetails(listings.told(path.name, caller)),
+    listingDetails(listings.told(path.name, caller), windows.declared()),
   );
   route(router, "GET /v1/listings/{name}/windows", ({ path, caller }) => {
     const { declaration, columns } = listings.need(path.name, caller);
@@ -67,14 +73,23 @@ function versionNumber(text: string): number {
  * A listing with the types of its columns, which a page needs to draw them; of one that no longer
  * fits its source those that are there, so that it can be declared otherwise.
  */
-function listingDetails({ listing, broken }: ToldListing): ListingDetails {
+function listingDetails(
+  { listing, broken }: ToldListing,
+  namedWindows: readonly NamedWindow[],
+): ListingDetails {
   const { declaration, version, shown, columns, made, source } = listing;
-  const types = shown.map((name) => {
-    const column = shownColumn(name, { columns, made });
-    return column.type === "date"
-      ? { name, type: column.type, kind: column.kind }
-      : { name, type: column.type };
-  });
-  const details = { ...declaration, version, shown: types, key: source.key };
+  const details = {
+    ...declaration,
+    version,
+    shown: shown.map((name) => typedColumn(shownColumn(name, { columns, made }))),
+    filterColumns: [...filterColumns(declaration, columns).values()].map(typedColumn),
+    namedWindows,
+    key: source.key,
+  };
   return broken === null ? details : { ...details, broken };
+}
+
+function typedColumn(column: Column): ListingDetails["shown"][number] {
+  const { name, type } = column;
+  return type === "date" ? { name, type, kind: column.kind } : { name, type };
 }

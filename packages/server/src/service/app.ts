@@ -69,7 +69,7 @@ export function makeApp(parts: AppParts): Express {
   app.use(windowRoutes(parts.windows));
   app.use(filterRoutes(parts.windows));
   app.use(sourceRoutes(parts.sources, (source) => listings.mustNotUse(source)));
-  app.use(listingRoutes(listings));
+  app.use(listingRoutes(listings, parts.windows));
   app.use("/v1", nothingHere);
 
   app.use(healthRoutes(parts.dataSource, () => listings.broken()));

@@ -94,6 +94,11 @@ export class NamedWindows {
     };
   }
 
+  /** The windows that were given a name, beside those that are always there. */
+  declared(): readonly NamedWindow[] {
+    return [...this.#windows.values()];
+  }
+
   /** All named windows with their dates. */
   list(asked: Asked): readonly ListedWindowAnswer[] {
     return listed(this.#all(), this.context(asked));

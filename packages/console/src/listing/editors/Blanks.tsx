@@ -1,7 +1,8 @@
 import type { ListingDetails } from "@orisma/client";
+import { typedCondition, type TypedComparison } from "@orisma/core/internal";
 import { totalText, useCounts } from "../counts.js";
-import { conditionsOf } from "../conditions.js";
-import { isCompoundOn, parametersOn, withLeaf, withoutColumn } from "../narrowing.js";
+import { partsOf, typed } from "../conditions.js";
+import { isCompoundOn, parametersOn, withCondition, withoutColumn } from "../narrowing.js";
 import { valueOf, withParameters, type PageState } from "../state.js";
 
 export interface BlanksProps {
@@ -74,14 +75,10 @@ const ONLY_BLANK = { key: "blank", words: "only blank" } as const;
 function offersOf({ listing, column, isDate, state }: BlanksProps): readonly Offer[] {
   const [parameter] = parametersOn(listing, column);
   const clear = withoutColumn(state, listing, column);
-  const has = (how: string, negated: boolean) =>
-    (conditionsOf(state) ?? []).some(
-      (each) =>
-        each.kind === "leaf" &&
-        each.negated === negated &&
-        each.leaf.how === how &&
-        each.leaf.how !== "written" &&
-        each.leaf.column === column,
+  const conditions = (partsOf(state, listing) ?? []).map(typedCondition);
+  const has = (comparison: TypedComparison) =>
+    conditions.some(
+      (each) => each?.column === column && each.comparison === comparison && !each.isNegated,
     );
   const offers: Offer[] = [];
   if (parameter !== undefined) {
@@ -111,14 +108,14 @@ function offersOf({ listing, column, isDate, state }: BlanksProps): readonly Off
     const only = withParameters(clear, { [name]: "only" });
     offers.push({ ...ONLY_BLANK, state: only, isChosen: policy === "only", ifAny: only });
   } else {
-    const only = withLeaf(state, listing, { how: "blank", column });
-    offers.push({ ...ONLY_BLANK, state: only, isChosen: has("blank", false), ifAny: only });
+    const only = withCondition(state, listing, typed(column, "blank"));
+    offers.push({ ...ONLY_BLANK, state: only, isChosen: has("blank"), ifAny: only });
   }
   if (isCompoundOn(listing, column)) {
-    const given = withLeaf(state, listing, { how: "dated", column });
-    const isGiven = has("dated", false);
+    const given = withCondition(state, listing, typed(column, "dated"));
+    const isGiven = has("dated");
     // Where there is no blank one, all of them have a value, or one that cannot be read.
-    const blank = withLeaf(state, listing, { how: "blank", column });
+    const blank = withCondition(state, listing, typed(column, "blank"));
     offers.push({
       key: "given",
       words: "only with a value",
@@ -127,8 +124,8 @@ function offersOf({ listing, column, isDate, state }: BlanksProps): readonly Off
       ifAny: blank,
     });
     if (isDate) {
-      const unreadable = withLeaf(state, listing, { how: "unreadable", column });
-      const isChosen = has("unreadable", false);
+      const unreadable = withCondition(state, listing, typed(column, "unreadable"));
+      const isChosen = has("unreadable");
       offers.push({
         key: "unreadable",
         words: "only unreadable",

@@ -2,19 +2,21 @@ import type { ListingDetails } from "@orisma/client";
 import {
   ISO_CALENDAR,
   takesDates,
+  typedCondition,
   type ParameterDeclaration,
   type RecordsMeta,
+  type TypedCondition,
   type WindowContext,
   type WindowView,
 } from "@orisma/core/internal";
 import { useState, type SubmitEvent } from "react";
-import { columnOf, conditionsOf, type Leaf, type Tree } from "../conditions.js";
+import { partsOf, typed } from "../conditions.js";
 import {
   hasDefault,
   isCompoundOn,
   parametersOn,
   takesValue,
-  withLeaf,
+  withCondition,
   withoutColumn,
   withWindow,
   withYes,
@@ -214,22 +216,23 @@ function Choices(
   if (!known || (parameter === undefined && !isCompound)) return null;
   if (parameter === undefined) {
     if (shown.type !== "text") return null;
-    const { values, negated, folded } = amongOf(conditionsOf(state), column);
+    const among = amongOf(state, listing, column);
+    const { values, isNegated } = among;
     return (
       <ChoiceList
-        key={`${values.join("\n")} ${negated}`}
+        key={`${values.join("\n")} ${isNegated}`}
         listing={listing}
         column={column}
         state={withoutColumn(state, listing, column)}
         chosen={values}
         several
-        leavesOut={negated}
+        leavesOut={isNegated}
         takes={() => true}
         onChoose={(chosen) =>
           onGo(
             chosen.length === 0
               ? withoutColumn(state, listing, column)
-              : withLeaf(state, listing, { how: "among", column, values: chosen, folded }, negated),
+              : withCondition(state, listing, { ...among, values: chosen }),
           )
         }
       />
@@ -266,13 +269,11 @@ function valuesAsked(parameter: ParameterDeclaration, state: PageState): readonl
   return hasDefault(parameter) ? [parameter.default ?? []].flat().map(String) : [];
 }
 
-function amongOf(conditions: readonly Tree[] | null, column: string) {
-  const found = conditions?.find(
-    (each): each is Extract<Tree, { kind: "leaf" }> & { leaf: Extract<Leaf, { how: "among" }> } =>
-      columnOf(each) === column && each.kind === "leaf" && each.leaf.how === "among",
-  );
-  const { values = [], folded = false } = found?.leaf ?? {};
-  return { values, folded, negated: found?.negated ?? false };
+/** The condition on a column that lists values; one that lists none where there is no such one. */
+function amongOf(state: PageState, listing: ListingDetails, column: string): TypedCondition {
+  const conditions = (partsOf(state, listing) ?? []).map(typedCondition);
+  const found = conditions.find((each) => each?.column === column && each.comparison === "among");
+  return found ?? typed(column, "among", [], { letterCase: "exact" });
 }
 
 /** The days that the parameters of a column keep, where they are one stretch with two ends. */

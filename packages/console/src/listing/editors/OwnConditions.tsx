@@ -17,14 +17,14 @@ export interface OwnConditionsProps {
 
 /** What is typed of a column that has no parameter: a window, bounds, a part of its text. */
 export function OwnConditions(props: OwnConditionsProps) {
-  const { column, state, isAlone, context, onGo } = props;
+  const { listing, column, state, isAlone, context, onGo } = props;
   const { type } = column;
-  const [draft, setDraft] = useState(() => ownFields(state, column.name).fields);
+  const [draft, setDraft] = useState(() => ownFields(state, listing, column.name).fields);
   if (!isAlone || type === "boolean") return null;
   const set = (field: keyof OwnFields) => (value: string) => setDraft({ ...draft, [field]: value });
   const submit = (event: SubmitEvent) => {
     event.preventDefault();
-    onGo(withOwnFields(state, column, draft));
+    onGo(withOwnFields(state, listing, column, draft));
   };
   const answer = draft.window.trim() === "" ? null : answerWindow(draft.window, context);
   const echo =

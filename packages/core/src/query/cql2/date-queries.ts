@@ -51,7 +51,8 @@ export class DateQueries {
       const facts = { name: column.name, text: finer };
       return this.operands.fault(written, fault("column.finerThanDay", facts));
     }
-    return { ...this.#onDates(written, column, [dateTest("on", window)]), notices };
+    const dates = { ...this.#onDates(written, column, [dateTest("on", window)]), notices };
+    return named === undefined ? dates : { ...dates, named: written.text.trim() };
   }
 
   dateComparison(column: DateColumn, comparison: OrderComparison, right: Expression): Query {

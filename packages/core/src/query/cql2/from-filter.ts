@@ -164,6 +164,14 @@ function numberExpression({ column, side, least, most }: NumberCondition): Expre
     op,
     args: [property(column), { decimal: value }],
   });
+  if (least?.isIn === true && most?.isIn === true) {
+    const isOne = least.value === most.value;
+    const values = (isOne ? [least] : [least, most]).map(({ value }) => ({ decimal: value }));
+    return ofSide(side, column, {
+      op: isOne ? "=" : "between",
+      args: [property(column), ...values],
+    });
+  }
   const bounds = [
     ...(least === null ? [] : [bound(least.isIn ? ">=" : ">", least.value)]),
     ...(most === null ? [] : [bound(most.isIn ? "<=" : "<", most.value)]),

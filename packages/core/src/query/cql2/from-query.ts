@@ -38,10 +38,13 @@ export function cql2OfQuery(query: Query, columns: Catalogue): Expression {
   }
 }
 
-function dateExpression({ column, tests, blanks }: DateQuery): Expression {
+function dateExpression({ column, tests, blanks, named }: DateQuery): Expression {
   const isNull: Expression = { op: "isNull", args: [property(column)] };
   if (blanks === "only") return isNull;
-  const of = tests.map((test) => testExpression(column, test));
+  const of =
+    named === undefined
+      ? tests.map((test) => testExpression(column, test))
+      : [inWindow(column, named)];
   const dates = joined("or", of, FALSE);
   return blanks === "keep" ? { op: "or", args: [dates, isNull] } : dates;
 }

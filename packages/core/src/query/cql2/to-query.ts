@@ -9,7 +9,7 @@ import {
   type NumberBound,
   type OrderComparison,
 } from "../../filters/index.js";
-import type { WindowContext } from "../../windows/index.js";
+import type { WindowContext, WindowsByName } from "../../windows/index.js";
 import {
   ANY_RECORD,
   NO_RECORD,
@@ -61,12 +61,20 @@ export interface Cql2Context {
   readonly columns: Cql2Reading["columns"];
   /** The name that `caller()` stands for; it is unknown where none is given. */
   readonly caller?: string;
+  /** The windows that have names; none by default. */
+  readonly named?: WindowsByName;
 }
 
 /** Reads a filter in CQL2 and resolves it for a moment, with the faults of both at once. */
 export function readCql2(source: unknown, context: Cql2Context): Result<Filter> {
-  const { window, columns, caller } = context;
-  const reading = { columns, knowsCaller: caller !== undefined, from: "filter" } as const;
+  const { window, columns, caller, named: windows } = context;
+  const knowsCaller = caller !== undefined;
+  const reading = {
+    columns,
+    knowsCaller,
+    from: "filter",
+    ...(windows && { named: windows }),
+  } as const;
   const { query, faults } = readAll(source, reading);
   const resolved = resolveQuery(query, { window, columns, caller: caller ?? null });
   if (faults.length === 0 && resolved.ok) return success(resolved.value.filter);
@@ -86,14 +94,14 @@ function readAll(
   return { query, faults: checkFilter(shapeOf(query), reading.columns) };
 }
 
-/** A query whose conditions are named by their place in its tree. */
+/** A query whose parts are named by their place in its tree. */
 function named(query: Query, id: string): Query {
   switch (query.kind) {
     case "all":
     case "any":
-      return { kind: query.kind, of: query.of.map((each, index) => named(each, `${id}.${index}`)) };
+      return { ...query, id, of: query.of.map((each, index) => named(each, `${id}.${index}`)) };
     case "not":
-      return { kind: "not", of: named(query.of, `${id}.0`) };
+      return { ...query, id, of: named(query.of, `${id}.0`) };
     case "derived":
       return query;
     default:
