@@ -1,3 +1,4 @@
+import { declarationOf } from "@orisma/client/declaration";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { OrismaClient } from "@orisma/client";
 import { startTestService, type TestService } from "../../../test/service.js";
@@ -363,11 +364,11 @@ describe("what a caller chose lately", () => {
     const other = new OrismaClient({ url: service.url, key });
     await other.records("works", { priority: ["low", "none such", "medium"] });
     expect(await late(other)).toEqual(["medium"]);
-    const { name, version: _v, shown: _s, key: _k, ...works } = await client.listing("works");
+    const works = declarationOf(await client.listing("works"));
     const choices = { ...works.choices, priority: { late: false } };
-    await client.declareListing(name, { ...works, choices });
+    await client.declareListing("works", { ...works, choices });
     expect(await late(other)).toBeUndefined();
-    await client.declareListing(name, works);
+    await client.declareListing("works", works);
     expect(await late(other)).toEqual(["medium"]);
   });
 

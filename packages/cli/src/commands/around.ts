@@ -26,6 +26,13 @@ interface SummaryOptions extends ListFormat {
 
 /** `orisma choices`, `extent`, `timeline` and `summary`: what is asked around a listing. */
 export function addAround(command: Command, context: Context): void {
+  addChoices(command, context);
+  addExtent(command, context);
+  addTimeline(command, context);
+  addSummary(command, context);
+}
+
+function addChoices(command: Command, context: Context): void {
   withAsked(command.command("choices"))
     .description("list the values of a column under the other conditions, with counts")
     .argument("<listing>")
@@ -59,7 +66,9 @@ export function addAround(command: Command, context: Context): void {
       ];
       await context.print(listText(options, answer, [column, COUNTED, ""], rows));
     });
+}
 
+function addExtent(command: Command, context: Context): void {
   withAsked(command.command("extent"))
     .description("show the first and last dates of the records asked for")
     .argument("<listing>")
@@ -74,7 +83,9 @@ export function addAround(command: Command, context: Context): void {
       ]);
       await context.print(listText(options, answer, ["column", "first", "last"], rows));
     });
+}
 
+function addTimeline(command: Command, context: Context): void {
   withAsked(command.command("timeline"))
     .description("count records along time, empty units included")
     .argument("<listing>")
@@ -95,7 +106,9 @@ export function addAround(command: Command, context: Context): void {
         await context.print(isPlain ? text + timelineNotes(answer) : text);
       },
     );
+}
 
+function addSummary(command: Command, context: Context): void {
   withAsked(command.command("summary"))
     .description(
       "group records by up to two columns or units of time, with totals; without --by the total alone",

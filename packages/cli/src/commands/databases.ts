@@ -30,6 +30,18 @@ export function addDatabases(command: Command, context: Context): void {
   const databases = command
     .command("databases")
     .description("list the databases whose tables can be read, attach and end them");
+  addList(databases, context);
+  addAdd(databases, context);
+  addTables(databases, context);
+  addRemoval(databases, "end the attaching of one; it stays as it is", context, (name) =>
+    context.client().removeDatabase(name),
+  );
+  addAttach(command, context);
+  addInside(command, context);
+  addStack(command, context);
+}
+
+function addList(databases: Command, context: Context): void {
   withFormats(databases.command("list", { isDefault: true }))
     .description("list them")
     .action(async (format: ListFormat) => {
@@ -44,6 +56,9 @@ export function addDatabases(command: Command, context: Context): void {
       const headings = ["name", "at", "database", "account", "which"];
       await context.print(listText(format, found, headings, rows));
     });
+}
+
+function addAdd(databases: Command, context: Context): void {
   databases
     .command("add")
     .description("attach a database, or give another account to one that is attached")
@@ -72,6 +87,9 @@ export function addDatabases(command: Command, context: Context): void {
         `${name} is attached; orisma databases tables ${name} shows what it has\n`,
       );
     });
+}
+
+function addTables(databases: Command, context: Context): void {
   withFormats(databases.command("tables"))
     .description("list the tables of one, or the columns of a table")
     .argument("<name>")
@@ -83,9 +101,9 @@ export function addDatabases(command: Command, context: Context): void {
           : await tableText(context, name, table, format),
       );
     });
-  addRemoval(databases, "end the attaching of one; it stays as it is", context, (name) =>
-    context.client().removeDatabase(name),
-  );
+}
+
+function addAttach(command: Command, context: Context): void {
   withColumnOptions(command.command("attach"))
     .description("make a source of a table or view of an attached database")
     .argument("<source>")
@@ -110,6 +128,9 @@ export function addDatabases(command: Command, context: Context): void {
       ),
     )
     .action((name: string, options: TableOptions) => attach(context, name, options));
+}
+
+function addInside(command: Command, context: Context): void {
   withColumnOptions(command.command("inside"))
     .description("make a source of the values inside a column of JSON texts of another")
     .argument("<source>")
@@ -128,6 +149,9 @@ export function addDatabases(command: Command, context: Context): void {
     .action((name: string, of: string, column: string, options: InsideOptions) =>
       makeInside(context, name, { source: of, column }, options),
     );
+}
+
+function addStack(command: Command, context: Context): void {
   command
     .command("stack")
     .description("make a source of several sources of like columns, one after the other")

@@ -27,6 +27,22 @@ export function addListings(command: Command, context: Context): void {
     });
 
   const listing = command.command("listing").description("declare and end listings");
+  addApply(listing, context);
+  addCheck(listing, context);
+  addDiff(listing, context);
+  addShow(listing, context);
+  addVersions(listing, context);
+  addServe(listing, context);
+  addTypes(listing, context);
+  addSchema(listing, context);
+  addExpect(listing, context);
+  addKinds(listing, context);
+  addRemoval(listing, "end a listing; its source stays", context, (name) =>
+    context.client().removeListing(name),
+  );
+}
+
+function addApply(listing: Command, context: Context): void {
   listing
     .command("apply")
     .description("declare a listing, or a new version of it, from a YAML or JSON file")
@@ -43,6 +59,9 @@ export function addListings(command: Command, context: Context): void {
         await context.print(parametersText(await context.client().listing(name)));
       }
     });
+}
+
+function addCheck(listing: Command, context: Context): void {
   listing
     .command("check")
     .description(
@@ -61,6 +80,9 @@ export function addListings(command: Command, context: Context): void {
       if (told.length > 0) throw new UsageError(told.join("\n"));
       await context.print(`${remarks.join("")}${files.length} checked, nothing wrong\n`);
     });
+}
+
+function addDiff(listing: Command, context: Context): void {
   listing
     .command("diff")
     .description("show what a declaration would change, in words and in the records of today")
@@ -73,6 +95,9 @@ export function addListings(command: Command, context: Context): void {
       const answer = await placed(read, () => context.client().checkListing(name, declaration));
       await context.print(json === true ? toJson(answer) : differenceText(name, answer));
     });
+}
+
+function addShow(listing: Command, context: Context): void {
   listing
     .command("show")
     .description("print a listing as a file that declares it")
@@ -86,6 +111,9 @@ export function addListings(command: Command, context: Context): void {
       }
       await context.print(declarationText(name, declarationOf(await client.listing(name))));
     });
+}
+
+function addVersions(listing: Command, context: Context): void {
   withFormats(listing.command("versions"))
     .description("show every version that there was of a listing, and what each changed")
     .argument("<listing>")
@@ -101,6 +129,9 @@ export function addListings(command: Command, context: Context): void {
       const headings = ["version", "declared (UTC)", "by", { heading: "changes", whole: true }];
       await context.print(listText(options, versions, headings, rows));
     });
+}
+
+function addServe(listing: Command, context: Context): void {
   listing
     .command("serve")
     .description("serve what an older version said again, as a new version")
@@ -111,6 +142,9 @@ export function addListings(command: Command, context: Context): void {
       const { version } = await context.client().serveListingVersion(name, older);
       await context.print(`${name}: version ${version} is serving what version ${older} said\n`);
     });
+}
+
+function addTypes(listing: Command, context: Context): void {
   listing
     .command("types")
     .description("print a TypeScript file with what listings take and give, for the client")
@@ -122,6 +156,9 @@ export function addListings(command: Command, context: Context): void {
       const details = await Promise.all(all.map((name) => client.listing(name)));
       await context.print(listingTypes(details));
     });
+}
+
+function addSchema(listing: Command, context: Context): void {
   listing
     .command("schema")
     .description("print the JSON Schema of a declaration, with which editors complete it")
@@ -129,7 +166,9 @@ export function addListings(command: Command, context: Context): void {
     .action(async () => {
       await context.print(toJson(await context.client().listingSchema()));
     });
-  addExpect(listing, context);
+}
+
+function addKinds(listing: Command, context: Context): void {
   withFormats(listing.command("windows"))
     .description("show which kinds of windows go with which columns and comparisons")
     .argument("<listing>")
@@ -145,9 +184,6 @@ export function addListings(command: Command, context: Context): void {
       const headings = ["window", "such as", { heading: "goes with", whole: true }];
       await context.print(listText(options, kinds, headings, rows));
     });
-  addRemoval(listing, "end a listing; its source stays", context, (name) =>
-    context.client().removeListing(name),
-  );
 }
 
 async function showListings(

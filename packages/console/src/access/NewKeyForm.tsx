@@ -10,17 +10,12 @@ const ROLES: readonly Role[] = ["reader", "maker", "owner"];
 /** Makes a key, which is told this once. */
 export function NewKeyForm() {
   const queries = useQueryClient();
-  const listings = useQuery({
-    queryKey: ["listings"],
-    queryFn: ({ signal }) => service.listings(signal),
-  });
   const [name, setName] = useState("");
   const [role, setRole] = useState<Role>("reader");
   const [picked, setPicked] = useState<readonly string[]>([]);
   const [lapses, setLapses] = useState("");
   const [made, setMade] = useState<{ readonly name: string; readonly key: string } | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
-  const [copied, setCopied] = useState(false);
 
   const submit = async (event: SubmitEvent) => {
     event.preventDefault();
@@ -34,7 +29,6 @@ export function NewKeyForm() {
         ...(lapses === "" ? {} : { expiresAt: new Date(`${lapses}T23:59:59`).toISOString() }),
       });
       setMade({ name, key });
-      setCopied(false);
       setName("");
       setPicked([]);
       await queries.invalidateQueries({ queryKey: ["keys"] });
@@ -69,47 +63,8 @@ export function NewKeyForm() {
             onChange={(event) => setLapses(event.target.value)}
           />
         </label>
-        <fieldset className="sm:col-span-2">
-          <legend className="font-medium">Role</legend>
-          <span className="flex gap-6">
-            {ROLES.map((each) => (
-              <label key={each} className="flex items-center gap-2">
-                <input
-                  type="radio"
-                  name="role"
-                  className="radio radio-sm"
-                  checked={role === each}
-                  onChange={() => setRole(each)}
-                />
-                {each}
-              </label>
-            ))}
-          </span>
-        </fieldset>
-        {role === "reader" ? (
-          <fieldset className="sm:col-span-2">
-            <legend className="font-medium">Listings, all unless picked</legend>
-            <span className="flex flex-wrap gap-x-6 gap-y-1">
-              {(listings.data ?? []).map((each) => (
-                <label key={each.name} className="flex items-center gap-2">
-                  <input
-                    type="checkbox"
-                    className="checkbox checkbox-sm"
-                    checked={picked.includes(each.name)}
-                    onChange={() =>
-                      setPicked(
-                        picked.includes(each.name)
-                          ? picked.filter((other) => other !== each.name)
-                          : [...picked, each.name],
-                      )
-                    }
-                  />
-                  {each.name}
-                </label>
-              ))}
-            </span>
-          </fieldset>
-        ) : null}
+        <RolePicker role={role} onRole={setRole} />
+        {role === "reader" ? <ListingPicker picked={picked} onPick={setPicked} /> : null}
         <button type="submit" className="btn btn-primary justify-self-start">
           Make the key
         </button>
@@ -119,22 +74,85 @@ export function NewKeyForm() {
           <Message kind="error">{failure}</Message>
         </div>
       )}
-      {made === null ? null : (
-        <div className="mt-3">
-          <Message kind="info" title={`The key for “${made.name}”, shown this once`}>
-            <code className="break-all">{made.key}</code>{" "}
-            <button
-              type="button"
-              className="btn btn-sm"
-              onClick={() =>
-                void navigator.clipboard.writeText(made.key).then(() => setCopied(true))
-              }
-            >
-              <Copy className="size-4" aria-hidden /> {copied ? "Copied" : "Copy"}
-            </button>
-          </Message>
-        </div>
-      )}
+      {made === null ? null : <CreatedKey key={made.key} name={made.name} text={made.key} />}
     </section>
+  );
+}
+
+function RolePicker(props: { readonly role: Role; readonly onRole: (role: Role) => void }) {
+  const { role, onRole } = props;
+  return (
+    <fieldset className="sm:col-span-2">
+      <legend className="font-medium">Role</legend>
+      <span className="flex gap-6">
+        {ROLES.map((each) => (
+          <label key={each} className="flex items-center gap-2">
+            <input
+              type="radio"
+              name="role"
+              className="radio radio-sm"
+              checked={role === each}
+              onChange={() => onRole(each)}
+            />
+            {each}
+          </label>
+        ))}
+      </span>
+    </fieldset>
+  );
+}
+
+/** The listings that a reader's key is for. */
+function ListingPicker(props: {
+  readonly picked: readonly string[];
+  readonly onPick: (names: readonly string[]) => void;
+}) {
+  const { picked, onPick } = props;
+  const listings = useQuery({
+    queryKey: ["listings"],
+    queryFn: ({ signal }) => service.listings(signal),
+  });
+  return (
+    <fieldset className="sm:col-span-2">
+      <legend className="font-medium">Listings, all unless picked</legend>
+      <span className="flex flex-wrap gap-x-6 gap-y-1">
+        {(listings.data ?? []).map((each) => (
+          <label key={each.name} className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-sm"
+              checked={picked.includes(each.name)}
+              onChange={() =>
+                onPick(
+                  picked.includes(each.name)
+                    ? picked.filter((other) => other !== each.name)
+                    : [...picked, each.name],
+                )
+              }
+            />
+            {each.name}
+          </label>
+        ))}
+      </span>
+    </fieldset>
+  );
+}
+
+/** A key, which is shown this once. */
+function CreatedKey({ name, text }: { readonly name: string; readonly text: string }) {
+  const [copied, setCopied] = useState(false);
+  return (
+    <div className="mt-3">
+      <Message kind="info" title={`The key for “${name}”, shown this once`}>
+        <code className="break-all">{text}</code>{" "}
+        <button
+          type="button"
+          className="btn btn-sm"
+          onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(true))}
+        >
+          <Copy className="size-4" aria-hidden /> {copied ? "Copied" : "Copy"}
+        </button>
+      </Message>
+    </div>
   );
 }

@@ -1,23 +1,10 @@
 import type { NewListing, SourceColumn, SourceDescription } from "@orisma/client";
 import { editedText } from "@orisma/client/declaration";
-import {
-  COMPARISONS_OF,
-  COMPARISON_KEEPS,
-  DATE_COMPARISONS,
-  parameterFor,
-  sensibleParameters,
-  parameterName,
-  type Catalogue,
-  type Column,
-  type DateComparison,
-  type ParameterDeclaration,
-  type RenderedFault,
-} from "@orisma/core/internal";
-import { X } from "lucide-react";
-import { useId, type ReactNode } from "react";
+import type { RenderedFault } from "@orisma/core/internal";
+import { useId } from "react";
+import { Field } from "./Field.js";
 import { OtherSettings } from "./OtherSettings.js";
-
-type NewParameter = NonNullable<NewListing["parameters"]>[number];
+import { Parameters } from "./Parameters.js";
 
 export interface DeclarationFormProps {
   readonly text: string;
@@ -51,16 +38,14 @@ const ZONES = Intl.supportedValuesOf("timeZone");
 
 /** The declaration as a form: each act changes the one place of the file that it speaks of. */
 export function DeclarationForm(props: DeclarationFormProps) {
-  const { text, name, declaration, sources, source, faults, onText } = props;
+  const { text, name, declaration, source, faults, onText } = props;
   const set = (path: readonly (string | number)[], value: unknown) =>
     onText(editedText(text, path, value));
   const faultAt = (path: string) =>
     faults.find((each) => each.path === path || each.path?.startsWith(`${path}.`) === true)
       ?.message;
   const columns = source?.columns ?? [];
-  const dates = columns.filter(({ type }) => type === "date");
   const { columns: shown = [], parameters, order, page, filter, fixed } = declaration;
-  const id = useId();
   return (
     <form className="grid gap-4 sm:grid-cols-2" onSubmit={(event) => event.preventDefault()}>
       <Field label="Name, as callers write it" fault={faultAt("name")}>
@@ -78,72 +63,9 @@ export function DeclarationForm(props: DeclarationFormProps) {
           onChange={(event) => set(["title"], event.target.value || undefined)}
         />
       </Field>
-      <Field label="Source" fault={faultAt("source")}>
-        <select
-          className="select w-full"
-          value={declaration.source}
-          onChange={(event) => set(["source"], event.target.value)}
-        >
-          {source === undefined ? <option>{declaration.source}</option> : null}
-          {sources.map((each) => (
-            <option key={each.name}>{each.name}</option>
-          ))}
-        </select>
-      </Field>
-      <Field label="Main date" fault={faultAt("mainDate")}>
-        <select
-          className="select w-full"
-          value={declaration.mainDate ?? ""}
-          onChange={(event) => set(["mainDate"], event.target.value)}
-        >
-          {dates.some((each) => each.name === declaration.mainDate) ? null : (
-            <option>{declaration.mainDate ?? ""}</option>
-          )}
-          {dates.map((each) => (
-            <option key={each.name}>{each.name}</option>
-          ))}
-        </select>
-      </Field>
-      <Field label="Zone, in which days begin" fault={faultAt("zone")}>
-        <input
-          className="input w-full"
-          list={`${id}-zones`}
-          value={declaration.zone ?? ""}
-          placeholder="UTC"
-          onChange={(event) => set(["zone"], event.target.value || undefined)}
-        />
-        <datalist id={`${id}-zones`}>
-          {ZONES.map((each) => (
-            <option key={each}>{each}</option>
-          ))}
-        </datalist>
-      </Field>
-      <Field label="Order, unless asked otherwise" fault={faultAt("order")}>
-        <select
-          className="select w-full"
-          value={order?.default ?? ""}
-          onChange={(event) => {
-            const { value } = event.target;
-            if (value === "") {
-              set(["order"], undefined);
-              return;
-            }
-            const column = value.replace(/^-/, "");
-            const allowed = [...new Set([...(order?.allowed ?? []), column])];
-            set(["order"], { ...order, allowed, default: value });
-          }}
-        >
-          <option value="">by the main date</option>
-          {columns.flatMap((each) => [
-            <option key={each.name} value={each.name}>
-              {each.name}, ascending
-            </option>,
-            <option key={`-${each.name}`} value={`-${each.name}`}>
-              {each.name}, descending
-            </option>,
-          ])}
-        </select>
-      </Field>
+      <SourceFields {...props} faultAt={faultAt} set={set} />
+      <ZoneField zone={declaration.zone ?? ""} fault={faultAt("zone")} set={set} />
+      <OrderField order={order} columns={columns} fault={faultAt("order")} set={set} />
       <Field label="Records on a page" fault={faultAt("page")}>
         <input
           type="number"
@@ -180,27 +102,7 @@ export function DeclarationForm(props: DeclarationFormProps) {
           />
         </Field>
       </div>
-      <fieldset className="sm:col-span-2">
-        <legend className="font-medium">Columns shown, all unless picked</legend>
-        <span className="flex flex-wrap gap-x-6 gap-y-1">
-          {columns.map((each) => (
-            <label key={each.name} className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-sm"
-                checked={shown.includes(each.name)}
-                onChange={(event) => {
-                  const next = event.target.checked
-                    ? [...shown, each.name]
-                    : shown.filter((other) => other !== each.name);
-                  set(["columns"], next.length === 0 ? undefined : next);
-                }}
-              />
-              {each.name}
-            </label>
-          ))}
-        </span>
-      </fieldset>
+      <ColumnsField shown={shown} columns={columns} set={set} />
       <Parameters
         parameters={parameters}
         columns={columns}
@@ -214,177 +116,138 @@ export function DeclarationForm(props: DeclarationFormProps) {
   );
 }
 
-function Field(props: {
-  readonly label: string;
-  readonly fault: string | undefined;
-  readonly children: ReactNode;
-}) {
-  return (
-    <label className="flex min-w-0 flex-col font-medium [&_input]:font-normal [&_select]:font-normal">
-      {props.label}
-      {props.children}
-      {props.fault === undefined ? null : (
-        <span className="text-sm font-normal text-error">{props.fault}</span>
-      )}
-    </label>
-  );
-}
+/** Changes the one place of the file that a path leads to. */
+type SetPlace = (path: readonly (string | number)[], value: unknown) => void;
 
-/** What callers can send: named, on a column, compared in a way. */
-function Parameters(props: {
-  readonly parameters: readonly NewParameter[] | undefined;
-  readonly columns: readonly SourceColumn[];
-  readonly mainDate: string;
-  readonly faultAt: (path: string) => string | undefined;
-  readonly onChange: (parameters: readonly NewParameter[] | undefined) => void;
-  readonly onSet: (index: number, field: string, value: unknown) => void;
-}) {
-  const { parameters, columns, mainDate, faultAt, onChange, onSet } = props;
-  const catalogue: Catalogue = new Map(
-    columns.map((column) => [
-      column.name,
-      column.type === "date"
-        ? { name: column.name, type: column.type, kind: column.reading.kind }
-        : { name: column.name, type: column.type },
-    ]),
-  );
-  const sensible = sensibleParameters(
-    mainDate,
-    columns.map(({ name }) => name),
-    catalogue,
-  );
-  if (parameters === undefined) {
-    return (
-      <div className="sm:col-span-2">
-        <h2 className="font-medium">Parameters</h2>
-        <p>As is sensible: {sensible.map(sensibleInWords).join(", ")}.</p>
-        <button
-          type="button"
-          className="btn btn-sm mt-2"
-          onClick={() => onChange(sensible.map(withoutBlanks))}
-        >
-          Write them down, and change them
-        </button>
-      </div>
-    );
-  }
+function SourceFields(
+  props: Pick<DeclarationFormProps, "declaration" | "sources" | "source"> & {
+    readonly faultAt: (path: string) => string | undefined;
+    readonly set: SetPlace;
+  },
+) {
+  const { declaration, sources, source, faultAt, set } = props;
+  const dates = (source?.columns ?? []).filter(({ type }) => type === "date");
   return (
-    <div className="sm:col-span-2">
-      <h2 className="font-medium">Parameters</h2>
-      <ul>
-        {parameters.map((parameter, index) => (
-          <li
-            key={index}
-            className="grid grid-cols-[1fr_auto] items-start gap-2 border-b border-base-300 py-2"
-          >
-            <div className="flex flex-wrap items-center gap-2">
-              <input
-                className="input input-sm w-28 font-mono"
-                aria-label={`Name of parameter ${index + 1}`}
-                value={parameter.name}
-                onChange={(event) => onSet(index, "name", event.target.value)}
-              />
-              <span>{parameter.column ?? parameter.type}</span>
-              <select
-                className="select select-sm w-auto"
-                aria-label={`How ${parameter.name} is compared`}
-                value={parameter.comparison}
-                onChange={(event) => onSet(index, "comparison", event.target.value)}
-              >
-                {comparisonsOf(parameter).map((each) => (
-                  <option key={each}>{each}</option>
-                ))}
-              </select>
-              <select
-                className="select select-sm w-auto"
-                aria-label={`Blanks of ${parameter.name}`}
-                value={parameter.blanks ?? "leave"}
-                onChange={(event) =>
-                  onSet(
-                    index,
-                    "blanks",
-                    event.target.value === "leave" ? undefined : event.target.value,
-                  )
-                }
-              >
-                <option value="leave">blanks out</option>
-                <option value="keep">blanks kept</option>
-                <option value="only">only blanks</option>
-              </select>
-              <input
-                className="input input-sm w-32"
-                aria-label={`Default of ${parameter.name}`}
-                placeholder="no default"
-                value={String(parameter.default ?? "")}
-                onChange={(event) => onSet(index, "default", event.target.value || undefined)}
-              />
-              {isDateComparison(parameter.comparison) ? (
-                <p className="w-full text-sm opacity-80">
-                  keeps {COMPARISON_KEEPS[parameter.comparison]}, X being what is sent
-                </p>
-              ) : null}
-              {faultAt(`parameters.${index}`) === undefined ? null : (
-                <p className="w-full text-sm text-error">{faultAt(`parameters.${index}`)}</p>
-              )}
-            </div>
-            <button
-              type="button"
-              className="btn btn-ghost btn-sm btn-square"
-              aria-label={`Take the parameter ${parameter.name} away`}
-              onClick={() => onChange(parameters.filter((_, other) => other !== index))}
-            >
-              <X className="size-4" aria-hidden />
-            </button>
-          </li>
-        ))}
-      </ul>
-      <label className="mt-2 flex items-center gap-2">
-        Add one for
+    <>
+      <Field label="Source" fault={faultAt("source")}>
         <select
-          className="select select-sm w-auto"
-          value=""
-          onChange={(event) => {
-            const column = catalogue.get(event.target.value);
-            if (column === undefined) return;
-            onChange([...parameters, parameterOn(column, parameters)]);
-          }}
+          className="select w-full"
+          value={declaration.source}
+          onChange={(event) => set(["source"], event.target.value)}
         >
-          <option value="">a column</option>
-          {columns.map((each) => (
+          {source === undefined ? <option>{declaration.source}</option> : null}
+          {sources.map((each) => (
             <option key={each.name}>{each.name}</option>
           ))}
         </select>
-      </label>
-    </div>
+      </Field>
+      <Field label="Main date" fault={faultAt("mainDate")}>
+        <select
+          className="select w-full"
+          value={declaration.mainDate ?? ""}
+          onChange={(event) => set(["mainDate"], event.target.value)}
+        >
+          {dates.some((each) => each.name === declaration.mainDate) ? null : (
+            <option>{declaration.mainDate ?? ""}</option>
+          )}
+          {dates.map((each) => (
+            <option key={each.name}>{each.name}</option>
+          ))}
+        </select>
+      </Field>
+    </>
   );
 }
 
-/** Its name, and the column where that is called otherwise. */
-function sensibleInWords({ name, label }: ParameterDeclaration): string {
-  return label === undefined ? name : `${name} (${label})`;
-}
-
-/** A sensible parameter on a column, by a name that is not taken yet. */
-function parameterOn(column: Column, taken: readonly NewParameter[]): NewParameter {
-  const name = parameterName(
-    column.name,
-    taken.map((each) => each.name),
+function ZoneField(props: {
+  readonly zone: string;
+  readonly fault: string | undefined;
+  readonly set: SetPlace;
+}) {
+  const { zone, fault, set } = props;
+  const id = useId();
+  return (
+    <Field label="Zone, in which days begin" fault={fault}>
+      <input
+        className="input w-full"
+        list={`${id}-zones`}
+        value={zone}
+        placeholder="UTC"
+        onChange={(event) => set(["zone"], event.target.value || undefined)}
+      />
+      <datalist id={`${id}-zones`}>
+        {ZONES.map((each) => (
+          <option key={each}>{each}</option>
+        ))}
+      </datalist>
+    </Field>
   );
-  return withoutBlanks(parameterFor(column, name));
 }
 
-/** Blanks are left out unless told, which needs no word. */
-function withoutBlanks({ blanks: _blanks, ...parameter }: ParameterDeclaration): NewParameter {
-  return parameter;
+function OrderField(props: {
+  readonly order: NewListing["order"];
+  readonly columns: readonly SourceColumn[];
+  readonly fault: string | undefined;
+  readonly set: SetPlace;
+}) {
+  const { order, columns, fault, set } = props;
+  return (
+    <Field label="Order, unless asked otherwise" fault={fault}>
+      <select
+        className="select w-full"
+        value={order?.default ?? ""}
+        onChange={(event) => {
+          const { value } = event.target;
+          if (value === "") {
+            set(["order"], undefined);
+            return;
+          }
+          const column = value.replace(/^-/, "");
+          const allowed = [...new Set([...(order?.allowed ?? []), column])];
+          set(["order"], { ...order, allowed, default: value });
+        }}
+      >
+        <option value="">by the main date</option>
+        {columns.flatMap((each) => [
+          <option key={each.name} value={each.name}>
+            {each.name}, ascending
+          </option>,
+          <option key={`-${each.name}`} value={`-${each.name}`}>
+            {each.name}, descending
+          </option>,
+        ])}
+      </select>
+    </Field>
+  );
 }
 
-/** Values are compared by words of their own. */
-function isDateComparison(comparison: string): comparison is DateComparison {
-  return (DATE_COMPARISONS as readonly string[]).includes(comparison);
-}
-
-function comparisonsOf(parameter: NewParameter): readonly string[] {
-  // A file can say any type.
-  const known: Readonly<Record<string, readonly string[] | undefined>> = COMPARISONS_OF;
-  return known[parameter.type] ?? [parameter.comparison];
+function ColumnsField(props: {
+  readonly shown: readonly string[];
+  readonly columns: readonly SourceColumn[];
+  readonly set: SetPlace;
+}) {
+  const { shown, columns, set } = props;
+  return (
+    <fieldset className="sm:col-span-2">
+      <legend className="font-medium">Columns shown, all unless picked</legend>
+      <span className="flex flex-wrap gap-x-6 gap-y-1">
+        {columns.map((each) => (
+          <label key={each.name} className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-sm"
+              checked={shown.includes(each.name)}
+              onChange={(event) => {
+                const next = event.target.checked
+                  ? [...shown, each.name]
+                  : shown.filter((other) => other !== each.name);
+                set(["columns"], next.length === 0 ? undefined : next);
+              }}
+            />
+            {each.name}
+          </label>
+        ))}
+      </span>
+    </fieldset>
+  );
 }

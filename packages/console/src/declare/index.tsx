@@ -7,8 +7,13 @@ import {
   type DeclarationText,
   type TextPlace,
 } from "@orisma/client/declaration";
-import type { RenderedFault } from "@orisma/core/internal";
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import type { DeclarationDifference, RenderedFault } from "@orisma/core/internal";
+import {
+  keepPreviousData,
+  useQuery,
+  useQueryClient,
+  type UseQueryResult,
+} from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { Frame } from "../frame/Frame.js";
@@ -137,7 +142,6 @@ function Declaring(props: {
   const checked = readText(settled).read;
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const area = useRef<HTMLTextAreaElement>(null);
   const check = useQuery({
     meta: { doing: "Checking the declaration" },
     queryKey: ["check", settled],
@@ -150,7 +154,7 @@ function Declaring(props: {
     retry: false,
   });
   const [failure, setFailure] = useState<string | null>(null);
-  const faults = check.error instanceof OrismaError ? (check.error.problem?.faults ?? []) : [];
+  const faults = faultsOf(check);
   const source = sources.find(({ name }) => name === read?.declaration.source);
   const declare = async () => {
     if (read === null) return;
@@ -163,13 +167,6 @@ function Declaring(props: {
     } catch (error) {
       setFailure(error instanceof Error ? error.message : String(error));
     }
-  };
-  const goTo = ({ line, column }: TextPlace) => {
-    const before = text.split("\n").slice(0, line - 1);
-    const at = before.reduce((sum, each) => sum + each.length + 1, 0) + column - 1;
-    const [rest = ""] = text.slice(at).split("\n");
-    area.current?.focus();
-    area.current?.setSelectionRange(at, at + rest.length);
   };
   const isWrong = read === null || read.name === "" || check.isError;
   return (
@@ -203,67 +200,114 @@ function Declaring(props: {
             onText={setText}
           />
         )}
-        <section aria-label="The file" className="lg:sticky lg:top-4">
-          <label htmlFor="file" className="font-medium">
-            The file, in YAML or JSON
-          </label>
-          <textarea
-            ref={area}
-            id="file"
-            className="textarea h-96 w-full font-mono leading-snug whitespace-pre aria-[invalid=true]:border-error"
-            spellCheck={false}
-            value={text}
-            aria-invalid={isWrong}
-            aria-describedby="file-told"
-            onChange={(event) => setText(event.target.value)}
-          />
-          <div id="file-told" aria-live="polite" className="mt-2 min-h-24">
-            <Told
-              unread={unread}
-              faults={faults}
-              other={faults.length === 0 ? (check.error?.message ?? null) : null}
-              placeOf={read?.placeOf ?? null}
-              onGo={goTo}
-            />
-            {isWrong || check.data === undefined ? null : (
-              <ul>
-                {check.data.isNew ? <li>It is a new listing.</li> : null}
-                {check.data.changes.map((change) => (
-                  <li key={change}>{change}</li>
-                ))}
-                {check.data.remarks.map((remark) => (
-                  <li key={remark} className="font-semibold">
-                    {remark}.
-                  </li>
-                ))}
-                {check.data.records === null ? null : (
-                  <li>
-                    With nothing asked {check.data.records.came.total ?? "?"} records come and{" "}
-                    {check.data.records.left.total ?? "?"} leave.
-                  </li>
-                )}
-              </ul>
-            )}
-          </div>
-          <button
-            type="button"
-            className="btn btn-primary mt-2"
-            disabled={isWrong || check.isFetching || text !== settled}
-            onClick={() => void declare()}
-          >
-            Declare it
-          </button>
-          {failure === null ? null : (
-            <p role="alert" className="mt-2 text-error">
-              {failure}
-            </p>
-          )}
-        </section>
+        <DeclarationFile
+          text={text}
+          read={read}
+          unread={unread}
+          check={check}
+          isWrong={isWrong}
+          isReady={!check.isFetching && text === settled}
+          failure={failure}
+          onText={setText}
+          onDeclare={() => void declare()}
+        />
       </div>
       {read === null || isWrong ? null : (
         <CallersView name={read.name} declaration={shaped(read.declaration)} />
       )}
     </>
+  );
+}
+
+/** The file of a declaration, what is wrong with it, and what it would change. */
+function DeclarationFile(
+  props: Read & {
+    readonly text: string;
+    readonly check: UseQueryResult<DeclarationDifference>;
+    readonly isWrong: boolean;
+    /** Whether the text was checked as it is now. */
+    readonly isReady: boolean;
+    readonly failure: string | null;
+    readonly onText: (text: string) => void;
+    readonly onDeclare: () => void;
+  },
+) {
+  const { text, read, unread, check, isWrong, isReady, failure, onText, onDeclare } = props;
+  const faults = faultsOf(check);
+  const area = useRef<HTMLTextAreaElement>(null);
+  const goTo = ({ line, column }: TextPlace) => {
+    const before = text.split("\n").slice(0, line - 1);
+    const at = before.reduce((sum, each) => sum + each.length + 1, 0) + column - 1;
+    const [rest = ""] = text.slice(at).split("\n");
+    area.current?.focus();
+    area.current?.setSelectionRange(at, at + rest.length);
+  };
+  return (
+    <section aria-label="The file" className="lg:sticky lg:top-4">
+      <label htmlFor="file" className="font-medium">
+        The file, in YAML or JSON
+      </label>
+      <textarea
+        ref={area}
+        id="file"
+        className="textarea h-96 w-full font-mono leading-snug whitespace-pre aria-[invalid=true]:border-error"
+        spellCheck={false}
+        value={text}
+        aria-invalid={isWrong}
+        aria-describedby="file-told"
+        onChange={(event) => onText(event.target.value)}
+      />
+      <div id="file-told" aria-live="polite" className="mt-2 min-h-24">
+        <Told
+          unread={unread}
+          faults={faults}
+          other={faults.length === 0 ? (check.error?.message ?? null) : null}
+          placeOf={read?.placeOf ?? null}
+          onGo={goTo}
+        />
+        {isWrong || check.data === undefined ? null : <Difference difference={check.data} />}
+      </div>
+      <button
+        type="button"
+        className="btn btn-primary mt-2"
+        disabled={isWrong || !isReady}
+        onClick={onDeclare}
+      >
+        Declare it
+      </button>
+      {failure === null ? null : (
+        <p role="alert" className="mt-2 text-error">
+          {failure}
+        </p>
+      )}
+    </section>
+  );
+}
+
+function faultsOf({ error }: UseQueryResult<DeclarationDifference>): readonly RenderedFault[] {
+  return error instanceof OrismaError ? (error.problem?.faults ?? []) : [];
+}
+
+/** What a declaration would change, in words and on the records of today. */
+function Difference({ difference }: { readonly difference: DeclarationDifference }) {
+  return (
+    <ul>
+      {difference.isNew ? <li>It is a new listing.</li> : null}
+      {difference.changes.map((change) => (
+        <li key={change}>{change}</li>
+      ))}
+      {difference.remarks.map((remark) => (
+        <li key={remark} className="font-semibold">
+          {remark}.
+        </li>
+      ))}
+      {difference.records === null ? null : (
+        <li>
+          With nothing asked {difference.records.came.total ?? "?"} records come and{" "}
+          {difference.records.left.total ?? "?"} leave.
+        </li>
+      )}
+    </ul>
   );
 }
 

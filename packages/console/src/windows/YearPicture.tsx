@@ -32,17 +32,11 @@ export function YearPicture(props: {
   const first = wallOf(stretches[0]?.first ?? "");
   const width = wallOf(stretches.at(-1)?.last ?? "") + 1 - first;
   const [low, high] = domainOf(covered, first, first + width);
-  const y = (at: number) => HEIGHT - ((at - low) / (high - low)) * HEIGHT;
   const pick = (event: MouseEvent) => {
     const box = event.currentTarget.getBoundingClientRect();
     const place = Math.floor(((event.clientX - box.left) / box.width) * width);
     onDay(isoDay(first + Math.min(Math.max(place, 0), width - 1)));
   };
-  const boxes = covered.map((each) => {
-    const top = y(each.end === null ? high : wallOf(each.end));
-    const bottom = y(each.start === null ? low : wallOf(each.start));
-    return box(each, first, top, Math.max(bottom - top, 0.8));
-  });
   const at = Math.min(Math.max(wallOf(asked) - first, 0), width - 1);
   const byKey = (event: KeyboardEvent) => {
     const step = STEPS[event.key];
@@ -73,40 +67,12 @@ export function YearPicture(props: {
           onClick={pick}
           onKeyDown={byKey}
         >
-          <svg
-            aria-hidden
-            viewBox={`0 0 ${width} ${HEIGHT}`}
-            preserveAspectRatio="none"
-            className="block h-56 w-full border-s border-b border-primary bg-base-200"
-          >
-            <path d={boxes.join("")} className="fill-secondary" />
-            <path
-              d={faults
-                .map((stretch) => box({ ...stretch, last: stretch.first }, first, 0, 8))
-                .join("")}
-              className="fill-error"
-            />
-            <line
-              x1={0}
-              x2={width}
-              y1={y(first)}
-              y2={y(first + width)}
-              className="stroke-accent"
-              strokeWidth={2}
-              vectorEffect="non-scaling-stroke"
-            />
-            {wallOf(asked) - first === at ? (
-              <line
-                x1={at + 0.5}
-                x2={at + 0.5}
-                y1={0}
-                y2={HEIGHT}
-                className="stroke-base-content"
-                strokeDasharray="4 3"
-                vectorEffect="non-scaling-stroke"
-              />
-            ) : null}
-          </svg>
+          <Picture
+            found={found}
+            faults={faults}
+            scale={{ first, width, low, high }}
+            asked={asked}
+          />
         </div>
       </div>
       <p aria-hidden className="ms-26 flex text-xs opacity-80">
@@ -123,6 +89,65 @@ export function YearPicture(props: {
         click asks on that day; arrow keys move it.
       </figcaption>
     </figure>
+  );
+}
+
+/** What the picture lies between: its first day and its days, and the first and last days covered. */
+interface Scale {
+  readonly first: number;
+  readonly width: number;
+  readonly low: number;
+  readonly high: number;
+}
+
+function Picture(props: {
+  readonly found: YearFound;
+  readonly faults: YearFound["stretches"];
+  readonly scale: Scale;
+  readonly asked: string;
+}) {
+  const { found, faults, scale, asked } = props;
+  const { first, width, low, high } = scale;
+  const y = (at: number) => HEIGHT - ((at - low) / (high - low)) * HEIGHT;
+  const boxes = found.covered.map((each) => {
+    const top = y(each.end === null ? high : wallOf(each.end));
+    const bottom = y(each.start === null ? low : wallOf(each.start));
+    return box(each, first, top, Math.max(bottom - top, 0.8));
+  });
+  const at = wallOf(asked) - first;
+  return (
+    <svg
+      aria-hidden
+      viewBox={`0 0 ${width} ${HEIGHT}`}
+      preserveAspectRatio="none"
+      className="block h-56 w-full border-s border-b border-primary bg-base-200"
+    >
+      <path d={boxes.join("")} className="fill-secondary" />
+      <path
+        d={faults.map((stretch) => box({ ...stretch, last: stretch.first }, first, 0, 8)).join("")}
+        className="fill-error"
+      />
+      <line
+        x1={0}
+        x2={width}
+        y1={y(first)}
+        y2={y(first + width)}
+        className="stroke-accent"
+        strokeWidth={2}
+        vectorEffect="non-scaling-stroke"
+      />
+      {at >= 0 && at < width ? (
+        <line
+          x1={at + 0.5}
+          x2={at + 0.5}
+          y1={0}
+          y2={HEIGHT}
+          className="stroke-base-content"
+          strokeDasharray="4 3"
+          vectorEffect="non-scaling-stroke"
+        />
+      ) : null}
+    </svg>
   );
 }
 

@@ -15,7 +15,7 @@ export const MS_PER_MINUTE = 60_000;
 export const MS_PER_HOUR = 3_600_000;
 export const MS_PER_DAY = 86_400_000;
 
-/** Makes a point in time of whole milliseconds; a fraction is floored (DESIGN: the core's tick). */
+/** Makes a point in time of whole milliseconds; a fraction is floored. */
 export function epochMs(ms: number): EpochMs {
   return Math.floor(ms) as EpochMs;
 }

@@ -16,7 +16,7 @@ export const COMPARISON_WORDS: Record<DateComparison, string> = {
 };
 
 /**
- * The condition that a comparison with a span makes (DESIGN section 3, the one rule for dates).
+ * The condition that a comparison with a span makes (the one rule for dates: a written date is the whole of the time that it names).
  *
  * @example compareDates("raised", "to", february, "leave") // v < end of February
  */

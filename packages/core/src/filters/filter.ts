@@ -22,7 +22,7 @@ export interface RecurringStretch {
  *
  * `inside` keeps the dated values v that lie in one of the stretches, start ≤ v < end; `outside`
  * the other dated values. An open end bounds nothing, and of no stretches nothing is inside. Every
- * comparison of DESIGN section 3 is one of the two; see {@link compareDates}.
+ * comparison of dates is one of the two; see {@link compareDates}.
  */
 export interface DateCondition {
   readonly kind: "date";

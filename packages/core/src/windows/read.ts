@@ -56,7 +56,7 @@ const OUTER_SPACE = /^\s|\s$|\s[/|;]|[/|;]\s/;
 const SAY_ISO = "say it in ISO 8601, such as 2025-03-05";
 
 /**
- * Reads a window in the notation of DESIGN section 4, in any letter case.
+ * Reads a window in its notation, in any letter case.
  *
  * White space around it and its separators is dropped and odd dashes are read as hyphens, each
  * with a notice. Fails with one fault that says where it lies and what is accepted: never an

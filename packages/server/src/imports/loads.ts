@@ -1,13 +1,9 @@
 import {
-  type KeptColumn,
   Load,
   type Source,
   type SourceLocks,
   type Sources,
-  copyAll,
-  countMerge,
   declaredColumns,
-  mergeByKey,
   ownTableOf,
   settlingFaults,
 } from "../sources/index.js";
@@ -20,22 +16,22 @@ import type {
   LoadReport,
 } from "@orisma/contract";
 import type { Readable } from "node:stream";
-import { fault, type OwnTable } from "@orisma/core/internal";
+import { fault } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import type { Gateway } from "../database/index.js";
-import { openFile, spool, type FileRow, type FileTable, type SpooledFile } from "./files/index.js";
+import { openFile, spool, type FileTable, type SpooledFile } from "./files/index.js";
 import { Problem, problemOf } from "../http/index.js";
-import { fillTable, type Filled } from "./fill.js";
-import {
-  checkDateSystems,
-  chosenColumns,
-  columnFaults,
-  mixedRemarks,
-  only,
-  statedColumns,
-  withoutStated,
-} from "./matching.js";
+import { fillTable } from "./fill.js";
+import { chosenColumns, mixedRemarks } from "./matching.js";
 import { Refusals, refusedCsv, refusedRows, type RefusedDescription } from "./refusals.js";
+import {
+  Filling,
+  refuseNone,
+  checkCancelled,
+  update,
+  type FillWork,
+  type Running,
+} from "./filling.js";
 import { describeLoad } from "./history.js";
 import { columnReports } from "./report.js";
 import { rawRows } from "./reread.js";
@@ -60,14 +56,10 @@ const RETRY_AFTER_S = 10;
 /** Loads of a source that are remembered. */
 const MOST_LOADS = 50;
 
-interface Running {
-  progress: LoadProgress;
-  readonly cancel: AbortController;
-}
-
 /** Takes files as the records of sources, one at a time for each source. */
 export class Loads {
   readonly #running = new Map<string, Running>();
+  readonly #filling: Filling;
 
   constructor(
     private readonly dataSource: DataSource,
@@ -78,7 +70,9 @@ export class Loads {
     /** The folder in which files lie while they are taken. */
     private readonly folder: string,
     private readonly now: () => number,
-  ) {}
+  ) {
+    this.#filling = new Filling(dataSource, gateway, staging);
+  }
 
   /** Tells what a crash broke off, so that nobody waits for it. */
   async load(): Promise<void> {
@@ -371,8 +365,8 @@ export class Loads {
     const work: FillWork = { source, number, file, refusals, running, tables };
     try {
       const filled = isFresh
-        ? await this.#fillFresh(work)
-        : await this.#fillBeside(work, current, mode === "update");
+        ? await this.#filling.fresh(work)
+        : await this.#filling.beside(work, current, mode === "update");
       const { table, columns, added, changed, tallies } = filled;
       if (!force) this.sources.mustNotBreak(source.name, columns);
       const records = (isFresh ? 0 : source.records) + added;
@@ -408,95 +402,6 @@ export class Loads {
     }
   }
 
-  /** Fills a table of its own with the records of a file. */
-  async #fillFresh(work: FillWork): Promise<FilledTable> {
-    const { source, number, file } = work;
-    const { keyColumn: key } = source;
-    const declared = withoutStated(declaredColumns(source));
-    const faults = columnFaults(file.headings, declared, key, "replace");
-    if (faults.length > 0) throw problemOf(faults);
-    const first = statedColumns(declared, file, key);
-    const table = await this.#newTable(work, number, first);
-    const { records, tallies } = await this.#write(work, table, first, null);
-    const columns = statedColumns(declared, file, key);
-    checkDateSystems(file, columns);
-    const filled = { table, columns, added: records, changed: 0, tallies };
-    if (!differs(columns, first)) return filled;
-    // What the first cells of a sheet stated is not what all of them do.
-    const anew = await this.#newTable(work, await this.staging.nextNumber(source), columns);
-    const rows = rawRows(file.headings, table, this.gateway);
-    const filling = { headings: file.headings, rows, firstId: 1, columns, key };
-    const again = await fillTable({ ...filling, ...REREADING }, anew, this.gateway);
-    await this.staging.drop(table.table);
-    return { ...filled, table: anew, tallies: again.tallies };
-  }
-
-  /** Fills a copy of the records that there are with those of a file. */
-  async #fillBeside(work: FillWork, current: OwnTable, byKey: boolean): Promise<FilledTable> {
-    const { source, number, file } = work;
-    const columns = declaredColumns(source);
-    const mode = byKey ? "update" : "append";
-    const faults = columnFaults(file.headings, columns, source.keyColumn, mode);
-    if (faults.length > 0) throw problemOf(faults);
-    const table = await this.#newTable(work, number, columns);
-    await this.dataSource.query(copyAll(current, table));
-    if (!byKey) {
-      const { records, tallies } = await this.#write(work, table, columns, table);
-      checkDateSystems(file, columns);
-      return { table, columns, added: records, changed: 0, tallies };
-    }
-    const own = only(columns, file.headings);
-    const into = await this.#newTable(work, await this.staging.nextNumber(source), own);
-    const { records, tallies } = await this.#write(work, into, columns, table);
-    checkDateSystems(file, columns);
-    const [merge] = await this.dataSource.query<{ known: string; changed: string }[]>(
-      countMerge(into, table),
-    );
-    await this.dataSource.query(mergeByKey(into, table));
-    await this.staging.drop(into.table);
-    const added = records - Number(merge?.known ?? 0);
-    return { table, columns, added, changed: Number(merge?.changed ?? 0), tallies };
-  }
-
-  async #newTable(
-    { source, tables }: FillWork,
-    number: number,
-    columns: ReadonlyMap<string, ColumnDeclaration>,
-  ): Promise<OwnTable> {
-    const table = makeTable(source, number, columns);
-    tables.push(table.table);
-    await this.staging.create(table, source.keyColumn !== null);
-    return table;
-  }
-
-  /** Writes the records of a file; numbers go on from those of a table where there is one. */
-  async #write(
-    { source, file, refusals, running }: FillWork,
-    into: OwnTable,
-    columns: ReadonlyMap<string, ColumnDeclaration>,
-    goesOnFrom: OwnTable | null,
-  ): Promise<Filled> {
-    const filling = {
-      headings: file.headings,
-      rows: file.rows,
-      firstId: await this.staging.firstId(source, goesOnFrom),
-      columns,
-      key: source.keyColumn,
-      onRecords: (records: number) => {
-        checkCancelled(running);
-        const share = file.progress();
-        update(running, { stage: "reading", records, share, refused: refusals.count });
-      },
-      onRefused: (row: FileRow) => {
-        checkCancelled(running);
-        return refusals.add(row);
-      },
-    };
-    const filled = await fillTable(filling, into, this.gateway);
-    if (filled.records === 0 && refusals.count > 0) throw nothingTaken(refusals);
-    return filled;
-  }
-
   /** Forgets the loads of long ago. */
   async #forget(source: Source, number: number): Promise<void> {
     await this.dataSource
@@ -506,54 +411,4 @@ export class Loads {
       .where("sourceId = :id AND number < :oldest", { id: source.id, oldest: number - MOST_LOADS })
       .execute();
   }
-}
-
-/** What a file is filled into tables with. */
-interface FillWork {
-  readonly source: Source;
-  readonly number: number;
-  readonly file: FileTable;
-  readonly refusals: Refusals;
-  readonly running: Running;
-  /** The names of the tables that were made so far, to be dropped where it fails. */
-  readonly tables: string[];
-}
-
-/** A table with the records that a source is to have. */
-interface FilledTable {
-  readonly table: OwnTable;
-  readonly columns: ReadonlyMap<string, KeptColumn>;
-  readonly added: number;
-  readonly changed: number;
-  readonly tallies: Filled["tallies"];
-}
-
-/** For records that are read anew: one that was taken once can only have become too wide. */
-function refuseNone({ refused }: FileRow): Promise<never> {
-  return Promise.reject(problemOf(refused === undefined ? [] : [refused]));
-}
-
-const REREADING = { onRecords: () => undefined, onRefused: refuseNone };
-
-/** Whether some columns are of other types than others of their names. */
-function differs(
-  some: ReadonlyMap<string, ColumnDeclaration>,
-  others: ReadonlyMap<string, ColumnDeclaration>,
-): boolean {
-  return [...some].some(([name, { type }]) => type !== others.get(name)?.type);
-}
-
-function update(running: Running, fields: Partial<LoadProgress>): void {
-  running.progress = { ...running.progress, ...fields };
-}
-
-function checkCancelled({ cancel }: Running): void {
-  if (!cancel.signal.aborted) return;
-  throw new Problem("cancelled", "The load was cancelled; the records are as they were");
-}
-
-/** A file that would leave nothing is the wrong file, or read in the wrong way. */
-function nothingTaken({ first }: Refusals): Problem {
-  const reason = `no row of the file can be taken; ${first}`;
-  return problemOf([fault("file.broken", { line: null, reason })]);
 }

@@ -8,7 +8,8 @@ import {
 import { Router } from "express";
 import { SENT, route } from "../http/index.js";
 import type { NamedWindows } from "../windows/index.js";
-import { shownColumn, type Listings, type ToldListing } from "./service.js";
+import type { Listings, ToldListing } from "./service.js";
+import { shownColumn } from "./served.js";
 
 /** Declaring listings. */
 export function listingRoutes(listings: Listings, windows: NamedWindows): Router {

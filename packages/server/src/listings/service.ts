@@ -5,28 +5,12 @@ import {
   type ListingVersion as ListingVersionView,
 } from "@orisma/contract";
 import {
-  ISO_CALENDAR,
-  calendarSettings,
   changesBetween,
   checkListing,
   epochMs,
   fault,
-  findZone,
-  listingForms,
-  madeColumns,
-  onlyDate,
-  renderFault,
-  sensibleParameters,
-  UTC,
-  type CalendarSettings,
-  type Catalogue,
-  type Column,
   type Fault,
-  type CompiledDateForm,
   type ListingDeclaration,
-  type MadeColumn,
-  type RelatedSource,
-  type Zone,
   type WindowsByName,
 } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
@@ -34,31 +18,18 @@ import type { HolidayLists } from "../calendars/index.js";
 import { problemOf, type Caller, Problem, parse } from "../http/index.js";
 import type { BrokenListing, KnownSource, Sources } from "../sources/index.js";
 import type { NamedWindows } from "../windows/index.js";
+import { complete } from "./complete.js";
 import { Listing, ListingVersion } from "./entities.js";
-
-/** Records on a page unless the declaration says otherwise, and at most. */
-const PAGE_SIZE = 50;
-const LARGEST_PAGE_UNLESS_DECLARED = 500;
-
-/** A listing ready to serve. */
-export interface ServedListing {
-  readonly declaration: ListingDeclaration;
-  readonly version: number;
-  readonly zone: Zone;
-  readonly calendar: CalendarSettings;
-  /** The forms that its parameters declare. */
-  readonly forms: ReadonlyMap<string, CompiledDateForm>;
-  readonly source: KnownSource;
-  readonly columns: Catalogue;
-  /** The windows that can be sent and declared by name. */
-  readonly named: WindowsByName;
-  /** The columns shown, in order. */
-  readonly shown: readonly string[];
-  /** Those of them that are not of its source. */
-  readonly made: ReadonlyMap<string, MadeColumn>;
-  /** The other sources that it shows, by their names. */
-  readonly related: ReadonlyMap<string, KnownSource>;
-}
+import {
+  brokenText,
+  catalogueOf,
+  prepare,
+  relatedColumns,
+  relatedOf,
+  serve,
+  type ServedListing,
+  type Surroundings,
+} from "./served.js";
 
 /** A listing that may not fit its source any more: then it has only what is still there, and why. */
 export interface ToldListing {
@@ -73,12 +44,6 @@ export interface ListingTrial {
     readonly served: ServedListing | null;
   } | null;
   readonly after: ServedListing;
-}
-
-/** What listings are served with beside their sources. */
-interface Surroundings {
-  readonly holidays: HolidayLists;
-  readonly named: WindowsByName;
 }
 
 /** What listings stand on, as it is to be. */
@@ -213,12 +178,8 @@ export class Listings {
     const source = this.sources.need(declaration.source);
     const held = this.#held.get(name);
     const version = (held?.version ?? 0) + 1;
-    const after = serve(
-      { declaration, version, served: null },
-      source,
-      this.sources,
-      this.#surroundings(),
-    );
+    const around = this.#surroundings();
+    const after = serve({ declaration, version }, source, this.sources, around);
     if (held === undefined) return { before: null, after };
     const old = this.sources.need(held.declaration.source);
     const isBroken = this.#misfits(held.declaration).length > 0;
@@ -411,161 +372,4 @@ export class Listings {
 
 function unknownListing(name: string, known: readonly string[]): Problem {
   return problemOf([fault("name.unknown", { what: "listing", name, known })]);
-}
-
-/** Throws a problem where the source has changed so that the listing does not fit it any more. */
-function serve(
-  held: HeldListing,
-  source: KnownSource,
-  sources: Sources,
-  around: Surroundings,
-): ServedListing {
-  const { declaration } = held;
-  const related = relatedOf(declaration, sources);
-  const columns = catalogueOf(source);
-  const { named } = around;
-  const faults = checkListing(declaration, columns, { related: relatedColumns(related), named });
-  if (faults.length > 0) {
-    const detail = `This listing's declaration no longer fits its source: ${brokenText(faults)}`;
-    throw new Problem("listing-broken", detail, faults);
-  }
-  return prepare(held, source, related, around);
-}
-
-/** What a listing is served with, found out once for all requests. */
-function prepare(
-  { declaration, version }: HeldListing,
-  source: KnownSource,
-  related: ReadonlyMap<string, KnownSource>,
-  { holidays, named }: Surroundings,
-): ServedListing {
-  const columns = catalogueOf(source);
-  const zone = findZone(declaration.zone);
-  const made = madeColumns(declaration, relatedColumns(related));
-  const all = [...columns.keys(), ...made.keys()];
-  const shown = declaration.columns.length > 0 ? declaration.columns : all;
-  const settings = calendarSettings(holidays.withLists(declaration.calendar ?? {}));
-  const forms = listingForms(declaration);
-  return {
-    declaration,
-    version,
-    zone: zone.ok ? zone.value : UTC,
-    calendar: settings.ok ? settings.value : ISO_CALENDAR,
-    forms: forms.ok ? forms.value : new Map(),
-    source,
-    columns,
-    named,
-    shown,
-    made,
-    related,
-  };
-}
-
-/** Places that are named with what is wrong there. */
-const MOST_PLACES = 3;
-
-/** What does not fit, in words, each with where it stands; null where nothing is wrong. */
-function brokenText(faults: readonly Fault[]): string | null {
-  if (faults.length === 0) return null;
-  const places = new Map<string, string[]>();
-  for (const each of faults) {
-    const { message } = renderFault(each);
-    places.set(message, [...(places.get(message) ?? []), each.path ?? ""]);
-  }
-  return [...places]
-    .map(([message, all]) => {
-      const paths = all.filter((path) => path !== "");
-      const rest = paths.length - MOST_PLACES;
-      const named = [
-        ...paths.slice(0, MOST_PLACES),
-        ...(rest > 0 ? [`${rest} more ${rest === 1 ? "place" : "places"}`] : []),
-      ];
-      return named.length === 0 ? message : `${message} (at ${named.join(", ")})`;
-    })
-    .join("; ");
-}
-
-/** The sources of a listing's relations, by name; one that is not there is missing. */
-function relatedOf(
-  { relations = {} }: ListingDeclaration,
-  sources: Pick<Sources, "get">,
-): ReadonlyMap<string, KnownSource> {
-  const found = Object.values(relations).flatMap(({ source: name }) => {
-    const source = sources.get(name);
-    return source === null ? [] : [[name, source] as const];
-  });
-  return new Map(found);
-}
-
-function relatedColumns(
-  related: ReadonlyMap<string, KnownSource>,
-): ReadonlyMap<string, RelatedSource> {
-  return new Map(
-    [...related].map(([name, source]) => [
-      name,
-      {
-        columns: catalogueOf(source),
-        isKeyed: source.key !== null && source.whence === null && source.inside === null,
-      },
-    ]),
-  );
-}
-
-function catalogueOf({ columns }: KnownSource): Catalogue {
-  return new Map(columns.map((column) => [column.name, column]));
-}
-
-/** A declaration with every default filled in. */
-function complete(name: string, sent: ListingSent, source: KnownSource): ListingDeclaration {
-  const { inside } = source;
-  const columns = catalogueOf(source);
-  const { title = name, zone, order, page, reversed, rows, calendar, ...others } = sent;
-  const { source: _source, columns: _columns, parameters: _parameters, ...more } = others;
-  const { mainDate = onlyDate(columns), ...rest } = more;
-  if (mainDate === null) {
-    const reason = `the source has several columns of dates, or none: name one of ${[...columns.keys()].join(", ")}`;
-    throw problemOf([
-      fault("parameter.setting", { name: "mainDate", reason }, { path: "mainDate" }),
-    ]);
-  }
-  const shown = sent.columns.length > 0 ? sent.columns : [...columns.keys()];
-  const parameters = sent.parameters ?? sensibleParameters(mainDate, shown, columns);
-  const allowed = order.allowed ?? [mainDate];
-  const most = page.most ?? Math.max(LARGEST_PAGE_UNLESS_DECLARED, page.size ?? 0);
-  return {
-    name,
-    title,
-    source: sent.source,
-    zone,
-    mainDate,
-    parameters,
-    columns: sent.columns,
-    order: { ...order, allowed, default: order.default ?? `-${allowed[0] ?? mainDate}` },
-    page: { ...page, size: page.size ?? Math.min(PAGE_SIZE, most), most },
-    reversed,
-    ...(inside === null ? {} : { rows: rows ?? rowsFor(sent, inside, mainDate) }),
-    ...rest,
-    ...(calendar === undefined ? {} : { calendar }),
-  };
-}
-
-/** A record has no one place by a date that it has many of: by such one each value is a row. */
-function rowsFor(
-  { order }: ListingSent,
-  { values }: NonNullable<KnownSource["inside"]>,
-  mainDate: string,
-): NonNullable<ListingDeclaration["rows"]> {
-  const isOrdered = order.default !== undefined || order.allowed !== undefined;
-  return !isOrdered && mainDate in values ? "values" : "records";
-}
-
-/** A column that a listing shows: of its source, or made. */
-export function shownColumn(
-  name: string,
-  { columns, made }: Pick<ServedListing, "columns" | "made">,
-): Column {
-  const found = columns.get(name);
-  if (found !== undefined) return found;
-  const other = made.get(name);
-  return other?.kind === "related" ? { ...other.column, name } : { name, type: "integer" };
 }

@@ -73,7 +73,7 @@ const SCHEMA = z.object({
 const OTHERS = ["ORISMA_URL", "ORISMA_KEY"];
 
 /**
- * Reads the settings of DESIGN section 7 from an environment; relative paths start at `folder`.
+ * Reads the settings from an environment; relative paths start at `folder`.
  * Throws a {@link SettingsError} that names every setting at fault. Empty texts count as unset.
  */
 export function readSettings(

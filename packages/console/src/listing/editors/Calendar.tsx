@@ -57,10 +57,6 @@ export function Calendar(props: CalendarProps) {
     event.preventDefault();
     move(next);
   };
-  const stepMonth = (sign: 1 | -1) => {
-    const there = civilDay(monthsOn(first, sign));
-    setFocus(dayNumber(there.year, there.month, 1));
-  };
   if (isYear) {
     return (
       <Months
@@ -81,7 +77,7 @@ export function Calendar(props: CalendarProps) {
   const isIn = (day: number) => chosen !== null && chosen.first <= day && day <= chosen.last;
   return (
     <section aria-label="Calendar" className="w-80 max-w-full">
-      <CalendarHead unit="month" onTurn={stepMonth}>
+      <CalendarHead unit="month" onTurn={(sign) => setFocus(monthsOn(first, sign))}>
         <button
           type="button"
           className="link link-hover"
@@ -103,50 +99,89 @@ export function Calendar(props: CalendarProps) {
             {day}
           </span>
         ))}
-        {days.map((day, index) => {
-          const count = countOf?.(isoDay(day));
-          const { day: ofMonth } = civilDay(day);
-          const isBegun = begun === day;
-          return (
-            <button
-              key={day}
-              type="button"
-              tabIndex={day === focus ? 0 : -1}
-              style={index === 0 ? { gridColumnStart: before + 1 } : undefined}
-              aria-pressed={isIn(day) || isBegun}
-              aria-current={day === today ? "date" : undefined}
-              aria-label={`${ofMonth} ${monthName(month)} ${year}${recordsWords(count)}${isBegun ? ", the beginning" : ""}`}
-              onClick={() => pick(day)}
-              className="relative flex h-11 cursor-pointer flex-col items-center justify-center rounded-field bg-base-100 leading-tight outline-offset-[-2px] hover:bg-base-300 aria-[current=date]:font-bold aria-[current=date]:underline aria-pressed:bg-primary aria-pressed:text-primary-content"
-            >
-              <span>{ofMonth}</span>
-              <UnitCount count={count} most={most} />
-            </button>
-          );
-        })}
+        {days.map((day, index) => (
+          <Day
+            key={day}
+            day={day}
+            count={countOf?.(isoDay(day))}
+            most={most}
+            column={index === 0 ? before + 1 : undefined}
+            hasFocus={day === focus}
+            isIn={isIn(day)}
+            isBegun={begun === day}
+            isToday={day === today}
+            onPick={pick}
+          />
+        ))}
       </div>
-      <p className="mt-1 min-h-10 text-sm" aria-live="polite">
-        {begun === null
-          ? "Pick a day for the beginning."
-          : `From ${isoDay(begun)}: pick the last day, or the same once more.`}
-      </p>
-      <div className="flex flex-wrap gap-2">
-        <button
-          type="button"
-          className="btn btn-sm"
-          onClick={() => onPick(isoDay(first).slice(0, 7))}
-        >
-          All of {monthName(month)}
-        </button>
-        <button
-          type="button"
-          className="btn btn-sm"
-          onClick={() => onPick(String(year).padStart(4, "0"))}
-        >
-          All of {year}
-        </button>
-      </div>
+      <Hint begun={begun} />
+      <WholeUnits first={first} onPick={onPick} />
     </section>
+  );
+}
+
+function Hint({ begun }: { readonly begun: number | null }) {
+  return (
+    <p className="mt-1 min-h-10 text-sm" aria-live="polite">
+      {begun === null
+        ? "Pick a day for the beginning."
+        : `From ${isoDay(begun)}: pick the last day, or the same once more.`}
+    </p>
+  );
+}
+
+/** The month and the year of its first day as windows. */
+function WholeUnits(props: { readonly first: number; readonly onPick: (window: string) => void }) {
+  const { first, onPick } = props;
+  const { year, month } = civilDay(first);
+  return (
+    <div className="flex flex-wrap gap-2">
+      <button
+        type="button"
+        className="btn btn-sm"
+        onClick={() => onPick(isoDay(first).slice(0, 7))}
+      >
+        All of {monthName(month)}
+      </button>
+      <button
+        type="button"
+        className="btn btn-sm"
+        onClick={() => onPick(String(year).padStart(4, "0"))}
+      >
+        All of {year}
+      </button>
+    </div>
+  );
+}
+
+function Day(props: {
+  readonly day: number;
+  readonly count: number | undefined;
+  readonly most: number;
+  /** Where the first day of a month stands in its week. */
+  readonly column: number | undefined;
+  readonly hasFocus: boolean;
+  readonly isIn: boolean;
+  readonly isBegun: boolean;
+  readonly isToday: boolean;
+  readonly onPick: (day: number) => void;
+}) {
+  const { day, count, most, column, hasFocus, isIn, isBegun, isToday, onPick } = props;
+  const { year, month, day: ofMonth } = civilDay(day);
+  return (
+    <button
+      type="button"
+      tabIndex={hasFocus ? 0 : -1}
+      style={column === undefined ? undefined : { gridColumnStart: column }}
+      aria-pressed={isIn || isBegun}
+      aria-current={isToday ? "date" : undefined}
+      aria-label={`${ofMonth} ${monthName(month)} ${year}${recordsWords(count)}${isBegun ? ", the beginning" : ""}`}
+      onClick={() => onPick(day)}
+      className="relative flex h-11 cursor-pointer flex-col items-center justify-center rounded-field bg-base-100 leading-tight outline-offset-[-2px] hover:bg-base-300 aria-[current=date]:font-bold aria-[current=date]:underline aria-pressed:bg-primary aria-pressed:text-primary-content"
+    >
+      <span>{ofMonth}</span>
+      <UnitCount count={count} most={most} />
+    </button>
   );
 }
 

@@ -1,5 +1,5 @@
 import { OrismaError, type ListingDetails } from "@orisma/client";
-import type { Choice, RecordValue } from "@orisma/core/internal";
+import type { Choice, ChoicesAnswer, RecordValue } from "@orisma/core/internal";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useId, useState } from "react";
 import { service } from "../../service/service.js";
@@ -26,7 +26,7 @@ export interface ChoiceListProps {
  * chooses one at once; those that are ticked take effect together, or not at all.
  */
 export function ChoiceList(props: ChoiceListProps) {
-  const { listing, column, state, chosen, several, leavesOut, takes, onChoose } = props;
+  const { listing, column, state, chosen, several, leavesOut } = props;
   const [search, setSearch] = useState("");
   const [ticked, setTicked] = useState<readonly string[]>(chosen);
   const wanted = useDeferredValue(search);
@@ -50,44 +50,20 @@ export function ChoiceList(props: ChoiceListProps) {
     setTicked(
       ticked.includes(value) ? ticked.filter((each) => each !== value) : [...ticked, value],
     );
-  const changed = ticked.length !== chosen.length || ticked.some((each) => !chosen.includes(each));
   const { choices = [], groups = [], late = [], more = false } = found.data ?? {};
   const offered = new Set(choices.map(({ value }) => textOf(value)));
   // What is chosen and would give nothing now is told apart, not hidden.
   const isTold = found.data !== undefined && !found.isPlaceholderData && wanted === "";
   const gone = isTold ? chosen.filter((value) => !offered.has(value)) : [];
-  const row = ({ value, records, barred }: Choice) => {
-    const text = textOf(value);
-    const isShut = barred === true || !takes(text);
-    return (
-      <li
-        key={text}
-        className="flex items-center gap-2 border-b border-base-300 px-1 py-0.5 [content-visibility:auto] [contain-intrinsic-size:auto_2.25rem]"
-      >
-        {several ? (
-          <input
-            type="checkbox"
-            className="checkbox checkbox-sm"
-            aria-label={`Tick ${text}`}
-            checked={ticked.includes(text)}
-            disabled={isShut}
-            onChange={() => tick(text)}
-          />
-        ) : null}
-        <button
-          type="button"
-          className="flex min-h-8 flex-1 cursor-pointer items-center justify-between gap-3 text-start hover:underline disabled:cursor-not-allowed disabled:no-underline disabled:opacity-70 aria-pressed:font-semibold"
-          aria-pressed={chosen.includes(text)}
-          disabled={isShut}
-          title={isShut ? "Shown, and not to be chosen" : undefined}
-          onClick={() => onChoose([text])}
-        >
-          <span className="break-words">{text}</span>
-          <span className="tabular-nums">{numberText(records)}</span>
-        </button>
-      </li>
-    );
-  };
+  const row = (choice: Choice) => (
+    <Row
+      key={textOf(choice.value)}
+      {...props}
+      choice={choice}
+      isTicked={ticked.includes(textOf(choice.value))}
+      onTick={tick}
+    />
+  );
   return (
     <section aria-label={`Values of ${column}`} className="w-80 max-w-full">
       <label htmlFor={id} className="block pb-1 text-sm font-medium">
@@ -116,25 +92,7 @@ export function ChoiceList(props: ChoiceListProps) {
         aria-label="Offer"
         tabIndex={0}
       >
-        {groups.length === 0 || wanted !== "" ? null : (
-          <Section title="Groups">
-            {groups.map(({ name, values, records }) => (
-              <li key={name} className="border-b border-base-300 px-1">
-                <button
-                  type="button"
-                  className="flex min-h-9 w-full cursor-pointer items-center justify-between gap-3 text-start hover:underline disabled:no-underline disabled:opacity-70"
-                  disabled={!several || !values.every(takes)}
-                  onClick={() => onChoose(values)}
-                >
-                  <span>
-                    {name} <span className="text-sm opacity-80">({values.join(", ")})</span>
-                  </span>
-                  <span className="tabular-nums">{numberText(records)}</span>
-                </button>
-              </li>
-            ))}
-          </Section>
-        )}
+        {wanted === "" ? <Groups {...props} groups={groups} /> : null}
         {late.length === 0 || wanted !== "" ? null : (
           <Section title="Lately chosen">{late.map(row)}</Section>
         )}
@@ -151,31 +109,98 @@ export function ChoiceList(props: ChoiceListProps) {
         ) : null}
       </div>
       {more ? <p className="mt-1 text-sm">There are more: type to find them.</p> : null}
-      {several ? (
-        <div className="mt-2 flex gap-2">
-          <button
-            type="button"
-            className="btn btn-primary btn-sm"
-            disabled={!changed}
-            onClick={() => onChoose(ticked)}
-          >
-            {ticked.length === 0
-              ? chosen.length === 0
-                ? "Show what is ticked"
-                : "Ask for none of them"
-              : `${leavesOut ? "Leave out" : "Show"} ${ticked.length === 1 ? "this one" : `these ${ticked.length}`}`}
-          </button>
-          <button
-            type="button"
-            className="btn btn-ghost btn-sm"
-            disabled={!changed}
-            onClick={() => setTicked(chosen)}
-          >
-            As it was
-          </button>
-        </div>
-      ) : null}
+      {several ? <Ticked {...props} ticked={ticked} onUndo={() => setTicked(chosen)} /> : null}
     </section>
+  );
+}
+
+function Row(
+  props: ChoiceListProps & {
+    readonly choice: Choice;
+    readonly isTicked: boolean;
+    readonly onTick: (value: string) => void;
+  },
+) {
+  const { chosen, several, takes, onChoose, isTicked, onTick } = props;
+  const { value, records, barred } = props.choice;
+  const text = textOf(value);
+  const isShut = barred === true || !takes(text);
+  return (
+    <li className="flex items-center gap-2 border-b border-base-300 px-1 py-0.5 [content-visibility:auto] [contain-intrinsic-size:auto_2.25rem]">
+      {several ? (
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm"
+          aria-label={`Tick ${text}`}
+          checked={isTicked}
+          disabled={isShut}
+          onChange={() => onTick(text)}
+        />
+      ) : null}
+      <button
+        type="button"
+        className="flex min-h-8 flex-1 cursor-pointer items-center justify-between gap-3 text-start hover:underline disabled:cursor-not-allowed disabled:no-underline disabled:opacity-70 aria-pressed:font-semibold"
+        aria-pressed={chosen.includes(text)}
+        disabled={isShut}
+        title={isShut ? "Shown, and not to be chosen" : undefined}
+        onClick={() => onChoose([text])}
+      >
+        <span className="break-words">{text}</span>
+        <span className="tabular-nums">{numberText(records)}</span>
+      </button>
+    </li>
+  );
+}
+
+/** The groups of values that a listing declares. */
+function Groups(props: ChoiceListProps & { readonly groups: ChoicesAnswer["groups"] }) {
+  const { groups, several, takes, onChoose } = props;
+  if (groups.length === 0) return null;
+  return (
+    <Section title="Groups">
+      {groups.map(({ name, values, records }) => (
+        <li key={name} className="border-b border-base-300 px-1">
+          <button
+            type="button"
+            className="flex min-h-9 w-full cursor-pointer items-center justify-between gap-3 text-start hover:underline disabled:no-underline disabled:opacity-70"
+            disabled={!several || !values.every(takes)}
+            onClick={() => onChoose(values)}
+          >
+            <span>
+              {name} <span className="text-sm opacity-80">({values.join(", ")})</span>
+            </span>
+            <span className="tabular-nums">{numberText(records)}</span>
+          </button>
+        </li>
+      ))}
+    </Section>
+  );
+}
+
+/** What takes what is ticked, or goes back to what was chosen. */
+function Ticked(
+  props: ChoiceListProps & { readonly ticked: readonly string[]; readonly onUndo: () => void },
+) {
+  const { chosen, leavesOut, ticked, onChoose, onUndo } = props;
+  const changed = ticked.length !== chosen.length || ticked.some((each) => !chosen.includes(each));
+  return (
+    <div className="mt-2 flex gap-2">
+      <button
+        type="button"
+        className="btn btn-primary btn-sm"
+        disabled={!changed}
+        onClick={() => onChoose(ticked)}
+      >
+        {ticked.length === 0
+          ? chosen.length === 0
+            ? "Show what is ticked"
+            : "Ask for none of them"
+          : `${leavesOut ? "Leave out" : "Show"} ${ticked.length === 1 ? "this one" : `these ${ticked.length}`}`}
+      </button>
+      <button type="button" className="btn btn-ghost btn-sm" disabled={!changed} onClick={onUndo}>
+        As it was
+      </button>
+    </div>
   );
 }
 

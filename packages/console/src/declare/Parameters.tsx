@@ -1,0 +1,187 @@
+import type { NewListing, SourceColumn } from "@orisma/client";
+import {
+  COMPARISONS_OF,
+  COMPARISON_KEEPS,
+  DATE_COMPARISONS,
+  parameterFor,
+  sensibleParameters,
+  parameterName,
+  type Catalogue,
+  type Column,
+  type DateComparison,
+  type ParameterDeclaration,
+} from "@orisma/core/internal";
+import { X } from "lucide-react";
+
+type NewParameter = NonNullable<NewListing["parameters"]>[number];
+
+/** What callers can send: named, on a column, compared in a way. */
+export function Parameters(props: {
+  readonly parameters: readonly NewParameter[] | undefined;
+  readonly columns: readonly SourceColumn[];
+  readonly mainDate: string;
+  readonly faultAt: (path: string) => string | undefined;
+  readonly onChange: (parameters: readonly NewParameter[] | undefined) => void;
+  readonly onSet: (index: number, field: string, value: unknown) => void;
+}) {
+  const { parameters, columns, mainDate, faultAt, onChange, onSet } = props;
+  const catalogue: Catalogue = new Map(
+    columns.map((column) => [
+      column.name,
+      column.type === "date"
+        ? { name: column.name, type: column.type, kind: column.reading.kind }
+        : { name: column.name, type: column.type },
+    ]),
+  );
+  const sensible = sensibleParameters(
+    mainDate,
+    columns.map(({ name }) => name),
+    catalogue,
+  );
+  if (parameters === undefined) {
+    return (
+      <div className="sm:col-span-2">
+        <h2 className="font-medium">Parameters</h2>
+        <p>As is sensible: {sensible.map(sensibleInWords).join(", ")}.</p>
+        <button
+          type="button"
+          className="btn btn-sm mt-2"
+          onClick={() => onChange(sensible.map(withoutBlanks))}
+        >
+          Write them down, and change them
+        </button>
+      </div>
+    );
+  }
+  return (
+    <div className="sm:col-span-2">
+      <h2 className="font-medium">Parameters</h2>
+      <ul>
+        {parameters.map((parameter, index) => (
+          <ParameterRow
+            key={index}
+            parameter={parameter}
+            number={index + 1}
+            fault={faultAt(`parameters.${index}`)}
+            onSet={(field, value) => onSet(index, field, value)}
+            onRemove={() => onChange(parameters.filter((_, other) => other !== index))}
+          />
+        ))}
+      </ul>
+      <label className="mt-2 flex items-center gap-2">
+        Add one for
+        <select
+          className="select select-sm w-auto"
+          value=""
+          onChange={(event) => {
+            const column = catalogue.get(event.target.value);
+            if (column === undefined) return;
+            onChange([...parameters, parameterOn(column, parameters)]);
+          }}
+        >
+          <option value="">a column</option>
+          {columns.map((each) => (
+            <option key={each.name}>{each.name}</option>
+          ))}
+        </select>
+      </label>
+    </div>
+  );
+}
+
+function ParameterRow(props: {
+  readonly parameter: NewParameter;
+  /** Counted from 1. */
+  readonly number: number;
+  readonly fault: string | undefined;
+  readonly onSet: (field: string, value: unknown) => void;
+  readonly onRemove: () => void;
+}) {
+  const { parameter, number, fault, onSet, onRemove } = props;
+  return (
+    <li className="grid grid-cols-[1fr_auto] items-start gap-2 border-b border-base-300 py-2">
+      <div className="flex flex-wrap items-center gap-2">
+        <input
+          className="input input-sm w-28 font-mono"
+          aria-label={`Name of parameter ${number}`}
+          value={parameter.name}
+          onChange={(event) => onSet("name", event.target.value)}
+        />
+        <span>{parameter.column ?? parameter.type}</span>
+        <select
+          className="select select-sm w-auto"
+          aria-label={`How ${parameter.name} is compared`}
+          value={parameter.comparison}
+          onChange={(event) => onSet("comparison", event.target.value)}
+        >
+          {comparisonsOf(parameter).map((each) => (
+            <option key={each}>{each}</option>
+          ))}
+        </select>
+        <select
+          className="select select-sm w-auto"
+          aria-label={`Blanks of ${parameter.name}`}
+          value={parameter.blanks ?? "leave"}
+          onChange={(event) =>
+            onSet("blanks", event.target.value === "leave" ? undefined : event.target.value)
+          }
+        >
+          <option value="leave">blanks out</option>
+          <option value="keep">blanks kept</option>
+          <option value="only">only blanks</option>
+        </select>
+        <input
+          className="input input-sm w-32"
+          aria-label={`Default of ${parameter.name}`}
+          placeholder="no default"
+          value={String(parameter.default ?? "")}
+          onChange={(event) => onSet("default", event.target.value || undefined)}
+        />
+        {isDateComparison(parameter.comparison) ? (
+          <p className="w-full text-sm opacity-80">
+            keeps {COMPARISON_KEEPS[parameter.comparison]}, X being what is sent
+          </p>
+        ) : null}
+        {fault === undefined ? null : <p className="w-full text-sm text-error">{fault}</p>}
+      </div>
+      <button
+        type="button"
+        className="btn btn-ghost btn-sm btn-square"
+        aria-label={`Take the parameter ${parameter.name} away`}
+        onClick={onRemove}
+      >
+        <X className="size-4" aria-hidden />
+      </button>
+    </li>
+  );
+}
+
+/** Its name, and the column where that is called otherwise. */
+function sensibleInWords({ name, label }: ParameterDeclaration): string {
+  return label === undefined ? name : `${name} (${label})`;
+}
+
+/** A sensible parameter on a column, by a name that is not taken yet. */
+function parameterOn(column: Column, taken: readonly NewParameter[]): NewParameter {
+  const name = parameterName(
+    column.name,
+    taken.map((each) => each.name),
+  );
+  return withoutBlanks(parameterFor(column, name));
+}
+
+/** Blanks are left out unless told, which needs no word. */
+function withoutBlanks({ blanks: _blanks, ...parameter }: ParameterDeclaration): NewParameter {
+  return parameter;
+}
+
+/** Values are compared by words of their own. */
+function isDateComparison(comparison: string): comparison is DateComparison {
+  return (DATE_COMPARISONS as readonly string[]).includes(comparison);
+}
+
+function comparisonsOf(parameter: NewParameter): readonly string[] {
+  // A file can say any type.
+  const known: Readonly<Record<string, readonly string[] | undefined>> = COMPARISONS_OF;
+  return known[parameter.type] ?? [parameter.comparison];
+}

@@ -1,0 +1,58 @@
+import type { ListingDetails } from "@orisma/client";
+import type { RecordsAnswer } from "@orisma/core/internal";
+import { lazy } from "react";
+import { Link } from "react-router";
+import { Folded } from "../frame/Folded.js";
+import { searchOf, type PageState } from "./state.js";
+
+const Summary = lazy(() => import("./Summary.js"));
+const Understanding = lazy(() => import("./Understanding.js"));
+const WhyRecord = lazy(() => import("./WhyRecord.js"));
+
+/** What there is below the records of a listing: figures, explanations, its declaration. */
+export function Beneath(props: {
+  readonly listing: ListingDetails;
+  readonly state: PageState;
+  readonly answer: RecordsAnswer | undefined;
+  readonly isAnswered: boolean;
+  readonly mayExplain: boolean;
+}) {
+  const { listing, state, answer, isAnswered, mayExplain } = props;
+  if (!isAnswered) {
+    return mayExplain && listing.broken !== undefined ? <Declared name={listing.name} /> : null;
+  }
+  return (
+    <>
+      <Folded place="#together" open="Count them together" close="Put the figures away">
+        <Summary listing={listing} state={state} />
+      </Folded>
+      <Folded
+        place="#record"
+        open="Why a record is in or out"
+        close="Put the question of a record away"
+      >
+        <WhyRecord key={searchOf(state).toString()} listing={listing} state={state} />
+      </Folded>
+      {mayExplain ? <Declared name={listing.name} /> : null}
+      {mayExplain ? (
+        <Folded
+          place="#understood"
+          open="How this was understood, and how it is run"
+          close="Put the explanation away"
+        >
+          <Understanding listing={listing} state={state} clauses={answer?.meta.clauses ?? []} />
+        </Folded>
+      ) : null}
+    </>
+  );
+}
+
+function Declared({ name }: { readonly name: string }) {
+  return (
+    <p className="mt-6 border-t border-base-300 pt-4">
+      <Link to={`/declare/${name}`} className="link font-sentence text-xl">
+        Change what is declared
+      </Link>
+    </p>
+  );
+}

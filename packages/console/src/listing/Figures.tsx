@@ -1,0 +1,194 @@
+import type { ListingDetails } from "@orisma/client";
+import type { RecordValue, SummaryAnswer, SummaryGroup } from "@orisma/core/internal";
+import { Download } from "lucide-react";
+import { numberText } from "./counts.js";
+
+/** Groups that are drawn at most. */
+const MOST_DRAWN = 60;
+
+/** Figures in rows, and in columns where there are two dimensions. */
+interface FigureTable {
+  readonly by: readonly string[];
+  readonly heading: string;
+  readonly rows: readonly SummaryGroup[];
+  readonly columns: readonly SummaryGroup[];
+  readonly grand: SummaryGroup;
+  readonly figureOf: (group: SummaryGroup | undefined) => RecordValue;
+  readonly cellOf: (row: SummaryGroup, column: SummaryGroup) => RecordValue;
+}
+
+function tableOf({ by, groups, totals, grand }: SummaryAnswer, measure: string): FigureTable {
+  const figureOf = (group: SummaryGroup | undefined): RecordValue =>
+    group === undefined ? null : measure === "" ? group.records : (group.measures[measure] ?? null);
+  const isCross = by.length === 2;
+  const cells = new Map(groups.map((group) => [JSON.stringify(group.of), group]));
+  return {
+    by,
+    heading: isCross ? "together" : measure === "" ? "records" : measure.replace(":", " of "),
+    rows: isCross ? (totals[0] ?? []) : groups,
+    columns: isCross ? (totals[1] ?? []) : [],
+    grand,
+    figureOf,
+    cellOf: (row, column) =>
+      figureOf(cells.get(JSON.stringify([row.of[0] ?? null, column.of[0] ?? null]))),
+  };
+}
+
+/** The figures of a summary, with a bar for each row, and as a file. */
+export function Figures(props: {
+  readonly answer: SummaryAnswer;
+  readonly measure: string;
+  readonly listing: ListingDetails;
+}) {
+  const { answer, measure, listing } = props;
+  const table = tableOf(answer, measure);
+  const { rows, columns } = table;
+  return (
+    <>
+      <Drawn table={table} listing={listing} />
+      {Math.max(rows.length, columns.length) > MOST_DRAWN ? (
+        <p className="mt-1 text-sm">
+          The first {MOST_DRAWN} of {numberText(Math.max(rows.length, columns.length))} are shown;
+          all of them are in the file.
+        </p>
+      ) : null}
+      <button
+        type="button"
+        className="btn btn-sm mt-3"
+        onClick={() => save(linesOf(table), `${listing.name}-summary.csv`)}
+      >
+        <Download className="size-4" aria-hidden /> These figures as CSV
+      </button>
+    </>
+  );
+}
+
+function Drawn(props: { readonly table: FigureTable; readonly listing: ListingDetails }) {
+  const { table, listing } = props;
+  const { by, heading, rows, columns, grand, figureOf, cellOf } = table;
+  const most = Math.max(0, ...rows.map((row) => Math.abs(Number(figureOf(row) ?? 0))));
+  const drawn = rows.slice(0, MOST_DRAWN);
+  const wide = columns.slice(0, MOST_DRAWN);
+  return (
+    <div
+      className="mt-4 max-h-[70vh] overflow-auto"
+      tabIndex={0}
+      role="region"
+      aria-label="Figures"
+    >
+      <table className="table table-sm w-auto tabular-nums">
+        <thead className="text-base-content">
+          <tr>
+            <th scope="col">{dimensionName(by[0], listing)}</th>
+            {wide.map((column) => (
+              <th scope="col" key={groupName(column, by[1])} className="text-end">
+                {groupName(column, by[1])}
+              </th>
+            ))}
+            <th scope="col" className="text-end">
+              {heading}
+            </th>
+            <th scope="col" className="w-64">
+              <span className="sr-only">as a bar</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {drawn.map((row) => (
+            <tr key={groupName(row, by[0])} className="border-base-300">
+              <th scope="row" className="font-normal whitespace-nowrap">
+                {groupName(row, by[0])}
+              </th>
+              {wide.map((column) => (
+                <td key={groupName(column, by[1])} className="text-end">
+                  {valueText(cellOf(row, column))}
+                </td>
+              ))}
+              <td className="text-end">{valueText(figureOf(row))}</td>
+              <td>
+                <span
+                  aria-hidden
+                  className="block h-3 bg-primary"
+                  style={{
+                    width: `${most === 0 ? 0 : (100 * Math.abs(Number(figureOf(row) ?? 0))) / most}%`,
+                  }}
+                />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+        <tfoot className="text-base-content">
+          <tr className="border-t-2 border-base-300">
+            <th scope="row">all</th>
+            {wide.map((column) => (
+              <td key={groupName(column, by[1])} className="text-end font-semibold">
+                {valueText(figureOf(column))}
+              </td>
+            ))}
+            <td className="text-end font-semibold">{valueText(figureOf(grand))}</td>
+            <td />
+          </tr>
+        </tfoot>
+      </table>
+    </div>
+  );
+}
+
+/** All figures as the lines of a file. */
+function linesOf(table: FigureTable): readonly (readonly string[])[] {
+  const { by, rows, columns, grand, figureOf, cellOf } = table;
+  const heading = columns.length > 0 ? "together" : "figure";
+  return [
+    [by[0] ?? "", ...columns.map((column) => groupName(column, by[1])), heading],
+    ...[...rows, null].map((row) => [
+      row === null ? "all" : groupName(row, by[0]),
+      ...columns.map((column) =>
+        String((row === null ? figureOf(column) : cellOf(row, column)) ?? ""),
+      ),
+      String(figureOf(row ?? grand) ?? ""),
+    ]),
+  ];
+}
+
+function dimensionName(by: string | undefined, { labels = {} }: ListingDetails): string {
+  const [name = "", unit] = (by ?? "").split(/:(?=[a-z]+$)/);
+  return unit === undefined ? (labels[name] ?? name) : `${labels[name] ?? name}, ${unit}`;
+}
+
+/** The name of a group of a dimension: a unit of time is named as it is written. */
+function groupName({ of: [value = null] }: SummaryGroup, by: string | undefined): string {
+  if (value === null) return "blank";
+  const text = String(value);
+  switch (/:([a-z]+)$/.exec(by ?? "")?.[1]) {
+    case "year":
+      return text.slice(0, 4);
+    case "quarter":
+      return `${text.slice(0, 4)}-Q${Math.ceil(Number(text.slice(5, 7)) / 3)}`;
+    case "month":
+      return text.slice(0, 7);
+    case undefined:
+      return text;
+    default:
+      return text.slice(0, 10);
+  }
+}
+
+const FIGURE = new Intl.NumberFormat(undefined, { maximumFractionDigits: 6 });
+
+function valueText(value: RecordValue): string {
+  if (value === null) return "–";
+  const number = Number(value);
+  return Number.isFinite(number) ? FIGURE.format(number) : String(value);
+}
+
+/** Saves rows as CSV (RFC 4180). */
+function save(rows: readonly (readonly string[])[], name: string): void {
+  const field = (text: string) =>
+    /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+  const text = rows.map((row) => row.map(field).join(",")).join("\r\n");
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(new Blob([`${text}\r\n`], { type: "text/csv" }));
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}

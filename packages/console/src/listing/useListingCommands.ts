@@ -1,0 +1,60 @@
+import type { ListingDetails } from "@orisma/client";
+import type { RecordsAnswer } from "@orisma/core/internal";
+import { useCommands, type Command } from "../frame/commands.js";
+import { narrowable } from "./narrowing.js";
+import type { Opened } from "./Sentence.js";
+
+/** What can be done on a listing's page, by name and by key. */
+export function useListingCommands(props: {
+  readonly listing: ListingDetails;
+  readonly answer: RecordsAnswer | undefined;
+  readonly mayExplain: boolean;
+  readonly onOpen: (opened: Opened) => void;
+  readonly onClear: () => void;
+  readonly onPage: (link: string) => void;
+  readonly onGoTo: (place: string) => void;
+}): void {
+  const { listing, answer, mayExplain, onOpen, onClear, onPage, onGoTo } = props;
+  const mainLabel = listing.labels?.[listing.mainDate] ?? listing.mainDate;
+  useCommands([
+    { name: "Add to the sentence", key: "/", run: () => onOpen({ kind: "add" }) },
+    {
+      name: `Change the dates: ${mainLabel}`,
+      key: "d",
+      run: () => onOpen({ kind: "column", column: listing.mainDate }),
+    },
+    { name: "Columns shown", key: "c", run: () => onOpen({ kind: "columns" }) },
+    { name: "Change the order", key: "o", run: () => onOpen({ kind: "order" }) },
+    { name: "Back to the start", key: "b", run: onClear },
+    ...narrowable(listing).map(({ name: column }) => ({
+      name: `Narrow by ${listing.labels?.[column] ?? column}`,
+      run: () => onOpen({ kind: "column", column }),
+    })),
+    ...pageCommands(answer, onPage),
+    { name: "Count them together", run: () => onGoTo("#together") },
+    { name: "Why a record is in or out", run: () => onGoTo("#record") },
+    ...(mayExplain
+      ? [
+          {
+            name: "How this was understood",
+            run: () => onGoTo("#understood"),
+          },
+        ]
+      : []),
+  ]);
+}
+
+function pageCommands(
+  answer: RecordsAnswer | undefined,
+  onPage: (link: string) => void,
+): readonly Command[] {
+  const { next, previous } = answer?.links ?? {};
+  return [
+    ...(next === undefined
+      ? []
+      : [{ name: "The next page of records", key: "n", run: () => onPage(next) }]),
+    ...(previous === undefined
+      ? []
+      : [{ name: "The page of records before", key: "p", run: () => onPage(previous) }]),
+  ];
+}

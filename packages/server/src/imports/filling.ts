@@ -1,0 +1,174 @@
+import type { ColumnDeclaration, LoadProgress } from "@orisma/contract";
+import { fault, type OwnTable } from "@orisma/core/internal";
+import type { DataSource } from "typeorm";
+import type { Gateway } from "../database/index.js";
+import { Problem, problemOf } from "../http/index.js";
+import {
+  copyAll,
+  countMerge,
+  declaredColumns,
+  mergeByKey,
+  type KeptColumn,
+  type Source,
+} from "../sources/index.js";
+import type { FileRow, FileTable } from "./files/index.js";
+import { fillTable, type Filled } from "./fill.js";
+import { checkDateSystems, columnFaults, only, statedColumns, withoutStated } from "./matching.js";
+import type { Refusals } from "./refusals.js";
+import { rawRows } from "./reread.js";
+import { makeTable, type Staging } from "./staging.js";
+
+/** A load that runs: how far it is, and what cancels it. */
+export interface Running {
+  progress: LoadProgress;
+  readonly cancel: AbortController;
+}
+
+/** What a file is filled into tables with. */
+export interface FillWork {
+  readonly source: Source;
+  readonly number: number;
+  readonly file: FileTable;
+  readonly refusals: Refusals;
+  readonly running: Running;
+  /** The names of the tables that were made so far, to be dropped where it fails. */
+  readonly tables: string[];
+}
+
+/** A table with the records that a source is to have. */
+export interface FilledTable {
+  readonly table: OwnTable;
+  readonly columns: ReadonlyMap<string, KeptColumn>;
+  readonly added: number;
+  readonly changed: number;
+  readonly tallies: Filled["tallies"];
+}
+
+/** Fills tables with the records of files, before they come into use. */
+export class Filling {
+  constructor(
+    private readonly dataSource: DataSource,
+    private readonly gateway: Gateway,
+    private readonly staging: Staging,
+  ) {}
+
+  /** Fills a table of its own with the records of a file. */
+  async fresh(work: FillWork): Promise<FilledTable> {
+    const { source, number, file } = work;
+    const { keyColumn: key } = source;
+    const declared = withoutStated(declaredColumns(source));
+    const faults = columnFaults(file.headings, declared, key, "replace");
+    if (faults.length > 0) throw problemOf(faults);
+    const first = statedColumns(declared, file, key);
+    const table = await this.#newTable(work, number, first);
+    const { records, tallies } = await this.#write(work, table, first, null);
+    const columns = statedColumns(declared, file, key);
+    checkDateSystems(file, columns);
+    const filled = { table, columns, added: records, changed: 0, tallies };
+    if (!differs(columns, first)) return filled;
+    // What the first cells of a sheet stated is not what all of them do.
+    const anew = await this.#newTable(work, await this.staging.nextNumber(source), columns);
+    const rows = rawRows(file.headings, table, this.gateway);
+    const filling = { headings: file.headings, rows, firstId: 1, columns, key };
+    const again = await fillTable({ ...filling, ...REREADING }, anew, this.gateway);
+    await this.staging.drop(table.table);
+    return { ...filled, table: anew, tallies: again.tallies };
+  }
+
+  /** Fills a copy of the records that there are with those of a file. */
+  async beside(work: FillWork, current: OwnTable, byKey: boolean): Promise<FilledTable> {
+    const { source, number, file } = work;
+    const columns = declaredColumns(source);
+    const mode = byKey ? "update" : "append";
+    const faults = columnFaults(file.headings, columns, source.keyColumn, mode);
+    if (faults.length > 0) throw problemOf(faults);
+    const table = await this.#newTable(work, number, columns);
+    await this.dataSource.query(copyAll(current, table));
+    if (!byKey) {
+      const { records, tallies } = await this.#write(work, table, columns, table);
+      checkDateSystems(file, columns);
+      return { table, columns, added: records, changed: 0, tallies };
+    }
+    const own = only(columns, file.headings);
+    const into = await this.#newTable(work, await this.staging.nextNumber(source), own);
+    const { records, tallies } = await this.#write(work, into, columns, table);
+    checkDateSystems(file, columns);
+    const [merge] = await this.dataSource.query<{ known: string; changed: string }[]>(
+      countMerge(into, table),
+    );
+    await this.dataSource.query(mergeByKey(into, table));
+    await this.staging.drop(into.table);
+    const added = records - Number(merge?.known ?? 0);
+    return { table, columns, added, changed: Number(merge?.changed ?? 0), tallies };
+  }
+
+  async #newTable(
+    { source, tables }: FillWork,
+    number: number,
+    columns: ReadonlyMap<string, ColumnDeclaration>,
+  ): Promise<OwnTable> {
+    const table = makeTable(source, number, columns);
+    tables.push(table.table);
+    await this.staging.create(table, source.keyColumn !== null);
+    return table;
+  }
+
+  /** Writes the records of a file; numbers go on from those of a table where there is one. */
+  async #write(
+    { source, file, refusals, running }: FillWork,
+    into: OwnTable,
+    columns: ReadonlyMap<string, ColumnDeclaration>,
+    goesOnFrom: OwnTable | null,
+  ): Promise<Filled> {
+    const filling = {
+      headings: file.headings,
+      rows: file.rows,
+      firstId: await this.staging.firstId(source, goesOnFrom),
+      columns,
+      key: source.keyColumn,
+      onRecords: (records: number) => {
+        checkCancelled(running);
+        const share = file.progress();
+        update(running, { stage: "reading", records, share, refused: refusals.count });
+      },
+      onRefused: (row: FileRow) => {
+        checkCancelled(running);
+        return refusals.add(row);
+      },
+    };
+    const filled = await fillTable(filling, into, this.gateway);
+    if (filled.records === 0 && refusals.count > 0) throw nothingTaken(refusals);
+    return filled;
+  }
+}
+
+/** For records that are read anew: one that was taken once can only have become too wide. */
+export function refuseNone({ refused }: FileRow): Promise<never> {
+  return Promise.reject(problemOf(refused === undefined ? [] : [refused]));
+}
+
+/** How records that were taken once are read anew. */
+export const REREADING = { onRecords: () => undefined, onRefused: refuseNone };
+
+/** Whether some columns are of other types than others of their names. */
+export function differs(
+  some: ReadonlyMap<string, ColumnDeclaration>,
+  others: ReadonlyMap<string, ColumnDeclaration>,
+): boolean {
+  return [...some].some(([name, { type }]) => type !== others.get(name)?.type);
+}
+
+export function update(running: Running, fields: Partial<LoadProgress>): void {
+  running.progress = { ...running.progress, ...fields };
+}
+
+export function checkCancelled({ cancel }: Running): void {
+  if (!cancel.signal.aborted) return;
+  throw new Problem("cancelled", "The load was cancelled; the records are as they were");
+}
+
+/** A file that would leave nothing is the wrong file, or read in the wrong way. */
+function nothingTaken({ first }: Refusals): Problem {
+  const reason = `no row of the file can be taken; ${first}`;
+  return problemOf([fault("file.broken", { line: null, reason })]);
+}
