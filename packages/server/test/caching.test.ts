@@ -111,7 +111,7 @@ test.each(["records", "records/W-03", "choices/note", "extent", "timeline", "sum
     const first = await ask(`works-raised/${path}`);
     const etag = first.headers.get("etag") ?? "";
     expect([first.status, etag]).toEqual([200, expect.stringMatching(/^W\/"[\w-]{27}"$/)]);
-    expect(first.headers.get("vary")).toMatch(/Accept, Authorization, Cookie/);
+    expect(first.headers.get("vary")).toMatch(/Accept, Authorization, Cookie, Accept-Encoding/);
     const again = await ask(`works-raised/${path}`, { "if-none-match": etag });
     expect([again.status, await again.text()]).toEqual([304, ""]);
     const { client } = running;

@@ -7,7 +7,7 @@ import type {
 import { fault, nameFault, placed } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import type { Sealer } from "../access/index.js";
-import { forAll, type Gateway } from "../database/index.js";
+import type { Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import type { HostAndPort } from "../settings/index.js";
 import { writingRights } from "./account.js";
@@ -140,9 +140,7 @@ export class AttachedDatabases {
     }
     const [, plain = ""] = JSON.parse(opened) as readonly string[];
     // Several callers may wait for the one connection.
-    const made = forAll(() =>
-      connecting(name, () => connect({ host, port, database, user, password: plain })),
-    );
+    const made = connecting(name, () => connect({ host, port, database, user, password: plain }));
     this.#connections.set(name, made);
     // One that failed is tried again at the next request.
     made.catch(() => this.#connections.delete(name));

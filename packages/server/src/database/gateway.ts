@@ -2,7 +2,9 @@ import type { Readable } from "node:stream";
 import mysql from "mysql2/promise";
 import type { DataSource, QueryRunner } from "typeorm";
 import type { SqlValue, Statement } from "@orisma/core/internal";
-import { CallerGone, callerLeaving, mustBeAsked } from "./leaving.js";
+
+/** The client has disconnected: what is not begun is not begun, and what runs was ended. */
+export class ClientDisconnected extends Error {}
 
 /** A row of a result: its fields in the order of the statement. */
 export type ResultRow = readonly (string | number | null)[];
@@ -94,12 +96,26 @@ const UNAVAILABLE = /^(?:ECONN|EPIPE|ETIMEDOUT|PROTOCOL_CONNECTION_LOST|POOL_)/;
  * whose modes were pinned first, with values of admitted types only.
  */
 export class Gateway {
-  readonly #pinned = new WeakSet<DriverConnection>();
+  /** The connections whose modes are set. */
+  #pinned = new WeakSet<DriverConnection>();
+  #signal: AbortSignal | null = null;
 
   constructor(
     private readonly dataSource: DataSource,
     private readonly use: GatewayUse = "own",
   ) {}
+
+  /** The same way to the same database, whose queries are ended when a signal is aborted. */
+  withAbort(signal: AbortSignal): Gateway {
+    const bound = new Gateway(this.dataSource, this.use);
+    bound.#pinned = this.#pinned;
+    bound.#signal = signal;
+    return bound;
+  }
+
+  #throwIfAborted(): void {
+    if (this.#signal?.aborted === true) throw new ClientDisconnected("the client has disconnected");
+  }
 
   /**
    * Runs one query for at most so many seconds, a whole number. A statement is its own
@@ -116,7 +132,7 @@ export class Gateway {
       await run("START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY");
       try {
         return await work(async (statement, seconds = STATEMENT_LIMIT_S) => {
-          mustBeAsked();
+          this.#throwIfAborted();
           return execute(connection, limited(statement, seconds));
         });
       } finally {
@@ -173,22 +189,24 @@ export class Gateway {
   }
 
   async #withConnection<T>(work: (connection: DriverConnection) => Promise<T>): Promise<T> {
-    mustBeAsked();
-    const signal = callerLeaving();
+    this.#throwIfAborted();
+    const signal = this.#signal;
     const runner = this.dataSource.createQueryRunner();
     const ending: Promise<void>[] = [];
     let end: () => void = () => undefined;
     try {
       const connection = await this.#pinnedConnection(runner);
       // Waiting for a connection may have taken long.
-      mustBeAsked();
+      this.#throwIfAborted();
       end = () => {
         ending.push(this.#end(connection.threadId));
       };
       signal?.addEventListener("abort", end, { once: true });
       return await work(connection);
     } catch (error) {
-      if (signal?.aborted === true) throw new CallerGone("the caller has gone", { cause: error });
+      if (signal?.aborted === true) {
+        throw new ClientDisconnected("the client has disconnected", { cause: error });
+      }
       throw changeOf(error, this.use) ?? error;
     } finally {
       signal?.removeEventListener("abort", end);

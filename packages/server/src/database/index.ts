@@ -1,5 +1,6 @@
 export { freePort, startEngine, type Engine, type EngineOptions } from "./engine.js";
 export {
+  ClientDisconnected,
   DatabaseUnavailable,
   Gateway,
   STATEMENT_LIMIT_S,
@@ -12,5 +13,4 @@ export {
   type Read,
   type ResultRow,
 } from "./gateway.js";
-export { CallerGone, forAll, whileAsked } from "./leaving.js";
 export { MIGRATIONS } from "./migrations/index.js";

@@ -2,7 +2,7 @@ import { PROBLEMS } from "@orisma/contract";
 import type { ErrorRequestHandler, RequestHandler, Response } from "express";
 import type { Logger } from "pino";
 import {
-  CallerGone,
+  ClientDisconnected,
   DatabaseUnavailable,
   TableChanged,
   TableReplaced,
@@ -28,7 +28,7 @@ export function answerFailures(logger: Logger): ErrorRequestHandler {
       return;
     }
     // Nobody is there to be answered.
-    if (error instanceof CallerGone) {
+    if (error instanceof ClientDisconnected) {
       response.destroy();
       return;
     }

@@ -1,4 +1,5 @@
 export { callerWith, mayAs, notSignedIn } from "./caller.js";
+export { compressed } from "./compress.js";
 export { contextOf, pathParameter, type Caller, type RequestContext } from "./context.js";
 export { answerFailures, nothingHere, sendProblem } from "./errors.js";
 export { checkHost } from "./host.js";
@@ -6,4 +7,4 @@ export { logRequests } from "./log.js";
 export { parse } from "./parse.js";
 export { PROBLEM_MEDIA_TYPE, Problem, problemOf } from "./problem.js";
 export { sentParameters } from "./query.js";
-export { SENT, planned, route, type Received } from "./route.js";
+export { SENT, planned, route, type Received, type Returned } from "./route.js";

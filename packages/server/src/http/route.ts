@@ -33,7 +33,7 @@ class Sent {
 }
 export const SENT = new Sent();
 
-type Returned<Name extends keyof Calls> = AnswerOrNothing<Answer<Calls[Name]>> | Sent;
+export type Returned<Name extends keyof Calls> = AnswerOrNothing<Answer<Calls[Name]>> | Sent;
 // eslint-disable-next-line @typescript-eslint/no-invalid-void-type -- a handler with nothing to return
 type AnswerOrNothing<A> = A extends undefined ? void : A;
 type Handler<Name extends keyof Calls> = (

@@ -11,14 +11,18 @@ const HELD_S = 600;
  * key is sent in a header: cookies are for the console alone, and never shared.
  */
 export function sharing(listings: Listings): RequestHandler {
-  return cors((request, answer) => {
+  return (request, response, next) => {
     const origins = listings.originsOf(pathParameter(request, "name"));
-    answer(null, {
-      origin: origins.length === 0 ? false : [...origins],
+    if (origins.length === 0) {
+      next();
+      return;
+    }
+    cors({
+      origin: [...origins],
       methods: ["GET", "HEAD", "POST"],
       allowedHeaders: ["Authorization", "Content-Type", "Accept", "If-None-Match"],
       exposedHeaders: ["ETag", "Link", "Retry-After", "Content-Disposition"],
       maxAge: HELD_S,
-    });
-  });
+    })(request, response, next);
+  };
 }

@@ -1,10 +1,9 @@
 import { Router } from "express";
 import {
-  CallerGone,
+  ClientDisconnected,
   DatabaseUnavailable,
   TableChanged,
   TooSlow,
-  whileAsked,
 } from "../database/index.js";
 import { Problem, SENT, route, type Caller } from "../http/index.js";
 import type { Listings, ServedListing } from "../listings/index.js";
@@ -31,7 +30,7 @@ export function openApiRoutes(records: Records, listings: Listings, now: () => n
     for (const { name } of listings.list(caller)) {
       const listing = servedListing(listings, name, caller);
       if (listing === null) continue;
-      const example = await whileAsked(enough, () => firstRecord(records, listing, caller, now));
+      const example = await firstRecord(records.withAbort(enough), listing, caller, now);
       own.push(...callsOf(listing, caller, example));
     }
     response.set("Cache-Control", "private, no-cache");
@@ -76,7 +75,7 @@ async function firstRecord(
 
 function isAway(error: unknown): boolean {
   return (
-    error instanceof CallerGone ||
+    error instanceof ClientDisconnected ||
     error instanceof DatabaseUnavailable ||
     error instanceof TableChanged ||
     error instanceof TooSlow

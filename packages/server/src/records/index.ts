@@ -1,3 +1,4 @@
+export { Cursors } from "./cursor.js";
 export { LateChoice } from "./entities.js";
 export { LateChoices } from "./late.js";
 export { permittedTo } from "./moment.js";

@@ -7,7 +7,8 @@ import {
   type RecordAnswer,
   type RecordValue,
 } from "@orisma/core/internal";
-import type { KnownSource, Sources } from "../sources/index.js";
+import type { KnownSource } from "../sources/index.js";
+import type { RecordSources } from "./source-tables.js";
 import { PageReader } from "./answer.js";
 import type { PreparedRequest } from "./prepared.js";
 
@@ -26,7 +27,7 @@ export async function withMade(
   prepared: PreparedRequest,
   records: readonly RecordAnswer[],
   unreadable: Unreadables,
-  sources: Sources,
+  sources: RecordSources,
 ): Promise<readonly RecordAnswer[]> {
   const { listing, shown, query, madeAt: asOf } = prepared;
   const { made, columns, zone } = listing;
@@ -68,7 +69,7 @@ interface RelatedRecord {
 async function relatedRecords(
   { listing, shown }: PreparedRequest,
   records: readonly RecordAnswer[],
-  sources: Sources,
+  sources: RecordSources,
 ): Promise<ReadonlyMap<string, ReadonlyMap<string, RelatedRecord>>> {
   const found = new Map<string, ReadonlyMap<string, RelatedRecord>>();
   for (const [name, { source, by, columns }] of Object.entries(
@@ -87,7 +88,7 @@ async function lookUp(
   source: KnownSource,
   keys: readonly string[],
   columns: readonly string[],
-  sources: Sources,
+  sources: RecordSources,
 ): Promise<ReadonlyMap<string, RelatedRecord>> {
   const found = new Map<string, RelatedRecord>();
   const { table } = source;

@@ -7,16 +7,15 @@ import {
 } from "@orisma/core/internal";
 import { Problem, mayAs, problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
-import type { Sources } from "../sources/index.js";
 import { queryHash, type Cursors } from "./cursor.js";
 import { permittedTo } from "./moment.js";
 import type { PreparedRequest } from "./prepared.js";
-import { concernedTables, tablesOf } from "./source-tables.js";
+import { concernedTables, tablesOf, type RecordSources } from "./source-tables.js";
 import { countsOf } from "./totals.js";
 
 /** What requests are understood with. */
 export interface Making {
-  readonly sources: Sources;
+  readonly sources: RecordSources;
   readonly cursors: Cursors;
   /** The instant that it is, in milliseconds since 1970-01-01T00:00:00Z. */
   readonly now: () => number;

@@ -1,8 +1,15 @@
 import type { Calls } from "@orisma/contract";
 import { FORMATS, type Format } from "@orisma/core/internal";
 import { Router, type Request, type Response } from "express";
-import { whileAsked } from "../database/index.js";
-import { Problem, SENT, planned, route, sentParameters, type Received } from "../http/index.js";
+import {
+  Problem,
+  SENT,
+  planned,
+  route,
+  sentParameters,
+  type Received,
+  type Returned,
+} from "../http/index.js";
 import type { Listings } from "../listings/index.js";
 import { choices } from "./choices.js";
 import { compare, sentOf } from "./compare.js";
@@ -35,19 +42,29 @@ export function recordRoutes(
 ): Router {
   const router = Router();
 
-  // Nobody waits for the answer once the client has disconnected: its queries are ended.
-  router.use("/v1/listings/:name", (_request, response, next) => {
-    const gone = new AbortController();
-    response.once("close", () => {
-      if (!response.writableFinished) gone.abort();
-    });
-    whileAsked(gone.signal, next);
-  });
   const answering = { router, records, listings, late, now };
   addRecords(answering);
   addAround(answering);
   addComparisons(answering);
   return router;
+}
+
+/**
+ * A handler that reads records. Nobody waits for them once the client has disconnected: then its
+ * queries are ended.
+ */
+function reading<Name extends keyof Calls>(
+  records: Records,
+  handler: (received: Received<Name>, records: Records) => Promise<Returned<Name>>,
+): (received: Received<Name>) => Promise<Returned<Name>> {
+  return planned((received) => {
+    const { response } = received;
+    const disconnected = new AbortController();
+    response.once("close", () => {
+      if (!response.writableFinished) disconnected.abort();
+    });
+    return handler(received, records.withAbort(disconnected.signal));
+  });
 }
 
 /** The calls that take the parameters of a listing. */
@@ -61,9 +78,10 @@ function requested(listings: Listings, { path, caller, request }: Received<Listi
 }
 
 /** Pages and exports of records, in a URL and in a body, and one record by its id. */
-function addRecords({ router, records, listings, late, now }: Answering): void {
+function addRecords({ router, records: all, listings, late, now }: Answering): void {
   const answer = async (
     { request, response }: { readonly request: Request; readonly response: Response },
+    records: Records,
     prepared: PreparedRequest,
     suffix?: Format,
   ) => {
@@ -83,8 +101,8 @@ function addRecords({ router, records, listings, late, now }: Answering): void {
   route(
     router,
     "GET /v1/listings/{name}/records",
-    planned(async (received) =>
-      answer(received, await records.prepare(...requested(listings, received))),
+    reading(all, async (received, records) =>
+      answer(received, records, await records.prepare(...requested(listings, received))),
     ),
   );
 
@@ -92,8 +110,8 @@ function addRecords({ router, records, listings, late, now }: Answering): void {
     route(
       router,
       `GET /v1/listings/{name}/records.${format}`,
-      planned(async (received) =>
-        answer(received, await records.prepare(...requested(listings, received)), format),
+      reading(all, async (received, records) =>
+        answer(received, records, await records.prepare(...requested(listings, received)), format),
       ),
     );
   }
@@ -101,7 +119,7 @@ function addRecords({ router, records, listings, late, now }: Answering): void {
   route(
     router,
     "POST /v1/listings/{name}/records/query",
-    planned(async (received) => {
+    reading(all, async (received, records) => {
       const { path, body, caller, request } = received;
       // A link of the answer is followed with the same body: it says which page.
       const places = [...sentParameters(request.originalUrl)].filter(
@@ -109,14 +127,14 @@ function addRecords({ router, records, listings, late, now }: Answering): void {
       );
       const sent = new Map([...sentOf(body), ...places]);
       const listing = listings.need(path.name, caller);
-      return answer(received, await records.prepare(listing, sent, caller));
+      return answer(received, records, await records.prepare(listing, sent, caller));
     }),
   );
 
   route(
     router,
     "GET /v1/listings/{name}/records/{id}",
-    planned(async (received) => {
+    reading(all, async (received, records) => {
       const { id } = received.path;
       const found = await records.one(await records.prepare(...requested(listings, received)), id);
       if (found === null) throw new Problem("not-found", `The listing has no record ${id}`);
@@ -126,11 +144,11 @@ function addRecords({ router, records, listings, late, now }: Answering): void {
 }
 
 /** What an interface needs around the records: choices, extents, timeline, summary, explanations. */
-function addAround({ router, records, listings, late }: Answering): void {
+function addAround({ router, records: all, listings, late }: Answering): void {
   route(
     router,
     "GET /v1/listings/{name}/choices/{column}",
-    planned(async (received) => {
+    reading(all, async (received, records) => {
       const [listing, sent, caller] = requested(listings, received);
       const { column } = received.path;
       return sendTagged(received, await choices(records, listing, column, sent, caller, late));
@@ -140,7 +158,7 @@ function addAround({ router, records, listings, late }: Answering): void {
   route(
     router,
     "GET /v1/listings/{name}/extent",
-    planned(async (received) => {
+    reading(all, async (received, records) => {
       const prepared = await records.prepare(...requested(listings, received));
       return sendTagged(received, await together(prepared, extent));
     }),
@@ -149,7 +167,7 @@ function addAround({ router, records, listings, late }: Answering): void {
   route(
     router,
     "GET /v1/listings/{name}/timeline",
-    planned(async (received) =>
+    reading(all, async (received, records) =>
       sendTagged(received, await timeline(records, ...requested(listings, received))),
     ),
   );
@@ -157,13 +175,14 @@ function addAround({ router, records, listings, late }: Answering): void {
   route(
     router,
     "GET /v1/listings/{name}/summary",
-    planned(async (received) =>
+    reading(all, async (received, records) =>
       sendTagged(received, await summary(records, ...requested(listings, received))),
     ),
   );
 
   const why = async (
     received: Received<"GET /v1/listings/{name}/why" | "GET /v1/listings/{name}/why/{id}">,
+    records: Records,
     id: string | null,
   ) => {
     const prepared = await records.prepare(...requested(listings, received));
@@ -172,43 +191,43 @@ function addAround({ router, records, listings, late }: Answering): void {
   route(
     router,
     "GET /v1/listings/{name}/why",
-    planned((received) => why(received, null)),
+    reading(all, (received, records) => why(received, records, null)),
   );
   route(
     router,
     "GET /v1/listings/{name}/why/{id}",
-    planned((received) => why(received, received.path.id)),
+    reading(all, (received, records) => why(received, records, received.path.id)),
   );
 
   route(
     router,
     "GET /v1/listings/{name}/explain",
-    planned(async (received) =>
+    reading(all, async (received, records) =>
       records.explain(await records.prepare(...requested(listings, received))),
     ),
   );
 }
 
 /** A declaration beside the one that serves, and several requests beside one another. */
-function addComparisons({ router, records, listings }: Answering): void {
+function addComparisons({ router, records: all, listings }: Answering): void {
   route(
     router,
     "POST /v1/listings/{name}/check",
-    planned(({ path, body, caller }) =>
+    reading(all, ({ path, body, caller }, records) =>
       difference(records, listings.trial(path.name, body), caller),
     ),
   );
   route(
     router,
     "POST /v1/listings/{name}/compare",
-    planned(({ path, body, caller }) =>
+    reading(all, ({ path, body, caller }, records) =>
       compare(records, listings.need(path.name, caller), body, caller),
     ),
   );
   route(
     router,
     "POST /v1/listings/{name}/counts",
-    planned(({ path, body, caller }) =>
+    reading(all, ({ path, body, caller }, records) =>
       counts(records, listings.need(path.name, caller), body, caller),
     ),
   );

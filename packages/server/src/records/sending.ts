@@ -29,8 +29,10 @@ export function sendPage(
   const records = JSON.stringify(page.records);
   const meta = JSON.stringify(page.meta);
   const linked = JSON.stringify(links);
+  const steady = page.steady === page.meta ? meta : JSON.stringify(page.steady);
   const hash = createHash("sha1")
     .update(records)
+    .update(steady)
     .update(JSON.stringify(page.identity))
     .update(request.originalUrl)
     .digest("base64url");
@@ -45,7 +47,7 @@ export function sendPage(
   const seconds = request.method === "POST" ? 0 : Math.floor(freshMs / 1_000);
   if (isAnswered(request, response, hash, seconds)) return;
   const metaWithTime = `${meta.slice(0, -1)},"readAt":"${new Date(readAt).toISOString()}"}`;
-  response.type("json").send(`{"records":${records},"meta":${metaWithTime},"links":${linked}}`);
+  sendJson(response, `{"records":${records},"meta":${metaWithTime},"links":${linked}}`);
 }
 
 /** Sets what a cache has to know; answers with 304 to a caller that holds the answer. */
@@ -72,12 +74,20 @@ export function sendTagged<Name extends keyof Calls>(
   const body = JSON.stringify(answer);
   const hash = createHash("sha1").update(body).update(request.originalUrl).digest("base64url");
   response.vary(VARIES);
-  if (!isAnswered(request, response, hash, 0)) response.type("json").send(body);
+  if (!isAnswered(request, response, hash, 0)) sendJson(response, body);
   return SENT;
 }
 
+/** Sends a document that is written already. */
+function sendJson(response: Response, body: string): void {
+  response.setHeader("Content-Type", "application/json; charset=utf-8");
+  response.setHeader("Content-Length", Buffer.byteLength(body));
+  // As a text it goes out with the headers in one write.
+  response.end(body);
+}
+
 /** What an answer depends on beside its address (RFC 9110, section 12.5.5). */
-export const VARIES = "Accept, Authorization, Cookie";
+export const VARIES = "Accept, Authorization, Cookie, Accept-Encoding";
 
 /**
  * Whether a caller says that it holds an answer (RFC 9110, section 13.1.2). The framework's own

@@ -28,8 +28,7 @@ import {
 import type { Read } from "../database/index.js";
 import { Problem, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
-import type { Sources } from "../sources/index.js";
-import { Cursors } from "./cursor.js";
+import type { Cursors } from "./cursor.js";
 import { displayOf } from "./display.js";
 import { explain } from "./explain.js";
 import { withMade, type Unreadables } from "./made.js";
@@ -39,7 +38,7 @@ import type { PreparedRequest } from "./prepared.js";
 import { narrowedTo, readBy, readPage } from "./read.js";
 import { insideTotals, totalsOf } from "./totals.js";
 import { sightOf } from "./sight.js";
-import { concernedTables, tableQuery } from "./source-tables.js";
+import { abortable, concernedTables, tableQuery, type RecordSources } from "./source-tables.js";
 import { RowReader, readRows, type TableRow } from "./tables.js";
 import { conditionsOf, targetsOf, whyOf } from "./why.js";
 
@@ -52,28 +51,31 @@ export interface RecordsPage {
   /** The numbers of the pages beside it, where it was asked for by its own; null for no such page. */
   readonly numbered: { readonly next: number | null; readonly previous: number | null } | null;
   /**
-   * What the page is beside its records: two with the same are the same answer, though they were
-   * asked for at two moments, which the edges of a window at `now` and the cursors tell.
+   * What the page is beside its records: two with the same `steady` and `identity` are the same answer,
+   * although they were requested at two moments, which the edges of a window at `now` and the cursors
+   * show. `steady` is the `meta` itself where nothing of it moves all the time.
    */
+  readonly steady: object;
   readonly identity: readonly unknown[];
 }
 
 /** Answers requests for records of listings. */
 export class Records {
-  readonly #cursors: Cursors;
-
   constructor(
-    private readonly sources: Sources,
-    secret: Buffer,
+    private readonly sources: RecordSources,
+    private readonly cursors: Cursors,
     private readonly now: () => number,
-  ) {
-    this.#cursors = new Cursors(secret);
+  ) {}
+
+  /** The same, whose queries are ended when a signal is aborted. */
+  withAbort(signal: AbortSignal): Records {
+    return new Records(abortable(this.sources, signal), this.cursors, this.now);
   }
 
   /** Understands a request; throws a problem with all of its faults, before anything is run. */
   prepare(declared: ServedListing, sent: SentParameters, caller: Caller): Promise<PreparedRequest> {
-    const { sources, now } = this;
-    return prepareRequest(declared, sent, caller, { sources, cursors: this.#cursors, now });
+    const { sources, cursors, now } = this;
+    return prepareRequest(declared, sent, caller, { sources, cursors, now });
   }
 
   /** Runs a request. */
@@ -127,9 +129,9 @@ export class Records {
     const isBehind = backward ? hasBeyond : cursor !== null;
     const previous = !isNumbered && isBehind ? cursorAt(first, true) : null;
     const steady = prepared.planned.timeDependence === "always" ? { ...totals, unreadable } : meta;
-    const identity = [steady, prepared.binding, next !== null, previous !== null];
+    const identity = [prepared.binding, next !== null, previous !== null];
     const numbered = numbersBeside(prepared.envelope, hasBeyond);
-    return { records, meta, next, previous, numbered, identity };
+    return { records, meta, next, previous, numbered, steady, identity };
   }
 
   /** One record of a listing, by its id; null where the listing has none of it. */
@@ -234,7 +236,7 @@ export class Records {
 
   /** A cursor that this service made, as it is. */
   cursor(text: string): Cursor | null {
-    return this.#cursors.read(text);
+    return this.cursors.read(text);
   }
 
   /** Explains a request: what is read for it of one table comes from one snapshot. */
@@ -258,7 +260,7 @@ export class Records {
     const isDate = stored?.column.type === "date" && position.value !== null;
     const ms = isDate && column !== null ? dateMs(position.value, column, table) : null;
     const member = label === null ? null : { label, ms };
-    return this.#cursors.write({ position, backward, binding, asOf, query, member });
+    return this.cursors.write({ position, backward, binding, asOf, query, member });
   }
 }
 

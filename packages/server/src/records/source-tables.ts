@@ -18,6 +18,21 @@ import type { Sources } from "../sources/index.js";
 
 /** Tables that one request may open. */
 const MOST_TABLES = 1_000;
+/** What requests need of the sources: the tables of each, and the way to them. */
+export type RecordSources = Pick<Sources, "gatewayOf" | "membersOf">;
+
+/** The same sources, whose queries are ended when a signal is aborted. */
+export function abortable(sources: RecordSources, signal: AbortSignal): RecordSources {
+  return {
+    gatewayOf: async (source) => (await sources.gatewayOf(source)).withAbort(signal),
+    membersOf: async (source, moment) =>
+      (await sources.membersOf(source, moment)).map((member) => ({
+        ...member,
+        gateway: member.gateway.withAbort(signal),
+      })),
+  };
+}
+
 /** The part of a gateway that reads: on a snapshot, or each time on a fresh one. */
 export type Reader = Pick<Gateway, "read">;
 
@@ -49,7 +64,7 @@ export async function tablesOf(
   { source }: ServedListing,
   moment: Moment,
   rows: NestedRows | null,
-  sources: Sources,
+  sources: RecordSources,
 ): Promise<readonly SourceTable[]> {
   if (source.whence !== null) return sources.membersOf(source, moment);
   const { table } = source;

@@ -1,4 +1,3 @@
-import compression from "compression";
 import express, { type Express } from "express";
 import helmet from "helmet";
 import type { Logger } from "pino";
@@ -6,7 +5,7 @@ import type { DataSource } from "typeorm";
 import { accessRoutes, identify, type Access } from "../access/index.js";
 import { attachedRoutes, type AttachedDatabases } from "../attached/index.js";
 import { calendarRoutes, type HolidayLists } from "../calendars/index.js";
-import { answerFailures, checkHost, logRequests, nothingHere } from "../http/index.js";
+import { answerFailures, checkHost, compressed, logRequests, nothingHere } from "../http/index.js";
 import { dateRoutes } from "../dates/index.js";
 import { filterRoutes } from "../filters/index.js";
 import { listingRoutes, schemaRoutes, sharing, type Listings } from "../listings/index.js";
@@ -50,7 +49,7 @@ export function makeApp(parts: AppParts): Express {
 
   app.use(logRequests(logger));
   app.use(checkHost(parts.host));
-  app.use(compression());
+  app.use(compressed());
 
   app.use("/v1", (_request, response, next) => {
     response.set("X-Content-Type-Options", "nosniff").set("Cache-Control", "no-store");

@@ -12,7 +12,7 @@ import { makeApp } from "./app.js";
 import { makeDataSource } from "./data-source.js";
 import { Gateway, startEngine, type Engine } from "../database/index.js";
 import { Listings } from "../listings/index.js";
-import { LateChoices, Records } from "../records/index.js";
+import { Cursors, LateChoices, Records } from "../records/index.js";
 import type { Settings } from "../settings/index.js";
 import { Loads, Staging, Watching } from "../imports/index.js";
 import { SourceLocks, Sources } from "../sources/index.js";
@@ -184,7 +184,7 @@ async function makeParts(
   const listings = new Listings(dataSource, sources, holidays, windows, now);
   sources.supports((changed) => listings.brokenBy({ sources: changed }));
   windows.supports((named) => listings.brokenBy({ named }));
-  const records = new Records(sources, secret, now);
+  const records = new Records(sources, new Cursors(secret), now);
   const late = new LateChoices(dataSource);
   await access.load();
   await databases.load();
