@@ -74,18 +74,19 @@ export {
   POSTGRESQL,
   SQLITE,
   bareColumn,
+  compileWhere,
   countStatement,
   pageFields,
   pageParts,
   pageStatement,
   positionOf,
-  whereStatement,
   type BareColumn,
   type Dialect,
   type PageQuery,
   type RecordOrder,
   type Statement,
   type StoredTable,
+  type WhereOptions,
 } from "./sql/index.js";
 
 // What was requested, until the moment is known.

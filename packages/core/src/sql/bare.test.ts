@@ -7,8 +7,9 @@ import { bareColumn } from "./bare.js";
 import { leastNumber } from "./bare-numbers.js";
 import type { Holding } from "./holding.js";
 import { MARIADB } from "./mariadb.js";
+import { POSTGRESQL } from "./postgresql.js";
 import { dateExpression } from "./spelling.js";
-import { countStatement, whereStatement } from "./counting.js";
+import { compileWhere, countStatement } from "./counting.js";
 import { pageStatement } from "./page.js";
 
 function where(reading: Reading, holding: Holding, filter: string) {
@@ -19,7 +20,7 @@ function where(reading: Reading, holding: Holding, filter: string) {
   const read = readCql2(filter, { window, columns });
   if (!read.ok) throw new Error(`${filter} was refused`);
   const table = { table: "t", key: "id", columns: new Map([["due", made.value]]) };
-  const { text, values } = whereStatement(read.value, table, MARIADB);
+  const { text, values } = compileWhere(read.value, table, { dialect: MARIADB });
   return [text.replaceAll("`due`", "due"), ...values];
 }
 
@@ -233,5 +234,41 @@ describe("the least number from which something holds", () => {
       const found = leastNumber(bound, (number) => number >= bound);
       expect(found).toBe(bound);
     }
+  });
+});
+
+describe("a condition within somebody's own statement", () => {
+  const due = bareColumn("due", {
+    value: "due",
+    holding: { type: "date" },
+    type: { type: "date", reading: { kind: "date", encoding: "native" } },
+  });
+  if (!due.ok) throw new Error("the column was refused");
+  const table = { table: "t", key: "id", columns: new Map([["due", due.value]]) };
+  const read = readCql2(MARCH, {
+    window: { asOf: epochMs(0), zone: UTC },
+    columns: new Map([["due", due.value.column]]),
+  });
+  if (!read.ok) throw new Error("the filter was refused");
+
+  test("has the alias of its table, and placeholders that go on from those before", () => {
+    const { text, values } = compileWhere(read.value, table, {
+      dialect: POSTGRESQL,
+      alias: "w",
+      placeholders: (position) => `$${position + 4}`,
+    });
+    expect(text).toContain('"w"."due" >= $5');
+    expect(text).toContain('"w"."due" < $6');
+    expect(values).toEqual(["2025-03-01", "2025-04-01"]);
+  });
+
+  test("is empty for every record, and refuses an alias where it names more than one table", () => {
+    const every = compileWhere({ kind: "all", of: [] }, table, { dialect: MARIADB });
+    expect(every).toEqual({ text: "", values: [] });
+    const nested = { column: "c", key: "id", each: [], values: [], rows: "records" } as const;
+    const dialect = MARIADB;
+    expect(() => compileWhere(read.value, { ...table, nested }, { dialect, alias: "w" })).toThrow(
+      TypeError,
+    );
   });
 });

@@ -16,9 +16,38 @@ import { manyRanges, withPieces, type Purpose } from "./ranges.js";
 import { render } from "./render.js";
 import type { StoredTable } from "./storage.js";
 
-/** A filter as what stands after WHERE; an empty text where it keeps everything. */
-export function whereStatement(filter: Filter, table: StoredTable, dialect: Dialect): Statement {
-  return render(whereOf(filter, table) ?? sql``, dialect);
+/** How a condition is written. */
+export interface WhereOptions {
+  readonly dialect: Dialect;
+  /** What it is for, which has another best form: the records of a page by default. */
+  readonly purpose?: Purpose;
+  /** The alias of the table in the statement in which the condition stands; none by default. */
+  readonly alias?: string;
+  /** Writes the placeholder of the value at a position, counted from 1; the database's own by default. */
+  readonly placeholders?: (position: number) => string;
+}
+
+/**
+ * A filter as what stands after WHERE, with the values to bind in their order; an empty text where it
+ * keeps every record. Throws a TypeError for an alias of a table with values inside, whose condition
+ * names more than one table.
+ */
+export function compileWhere(
+  filter: Filter,
+  table: StoredTable,
+  { dialect, purpose = "page", alias, placeholders }: WhereOptions,
+): Statement {
+  if (alias !== undefined && table.nested !== undefined) {
+    throw new TypeError("a table with values inside takes no alias");
+  }
+  const written: Dialect = {
+    ...dialect,
+    ...(placeholders === undefined ? {} : { placeholder: placeholders }),
+    ...(alias === undefined
+      ? {}
+      : { quoteName: (name) => `${dialect.quoteName(alias)}.${dialect.quoteName(name)}` }),
+  };
+  return render(whereOf(filter, table, purpose) ?? sql``, written);
 }
 
 /** The query of a total alone; its one field is `n`. */

@@ -9,7 +9,8 @@ export { MARIADB } from "./mariadb.js";
 export { STATE_CODES } from "./own.js";
 export { POSTGRESQL } from "./postgresql.js";
 export { SQLITE } from "./sqlite.js";
-export { countStatement, whereStatement } from "./counting.js";
+export { compileWhere, countStatement, type WhereOptions } from "./counting.js";
+export type { Purpose } from "./ranges.js";
 export { readJsonPath, namesSeveral, type JsonPath } from "./json-path.js";
 export {
   flattened,
