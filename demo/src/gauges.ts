@@ -1,4 +1,4 @@
-import { stringify } from "csv-stringify/sync";
+import { tableText } from "./table-text.js";
 import { clockText, written } from "./days.js";
 import { diceFor } from "./random.js";
 
@@ -41,5 +41,5 @@ export function gaugesTable(day: number): string {
 
 /** The levels of a day as tab-separated text. */
 export function gaugesTsv(seed: number, day: number, hours = HOURS): string {
-  return stringify([...levels(seed, day, hours)], { header: true, delimiter: "\t" });
+  return tableText([...levels(seed, day, hours)], { delimiter: "\t" });
 }

@@ -1,4 +1,4 @@
-import { stringify } from "csv-stringify/sync";
+import { tableText } from "./table-text.js";
 import { dayOf, written } from "./days.js";
 import { LOCKS } from "./places.js";
 import { diceFor } from "./random.js";
@@ -36,10 +36,6 @@ const LOCKS_PLACE = -1;
 
 /** The register as its program writes it: semicolons, Windows-1252, decimal commas. */
 export function locksCsv(seed: number): Buffer {
-  const text = stringify([...locks(seed)], {
-    header: true,
-    delimiter: ";",
-    record_delimiter: "windows",
-  });
+  const text = tableText([...locks(seed)], { delimiter: ";", newline: "\r\n" });
   return Buffer.from(text, "latin1");
 }

@@ -1,4 +1,4 @@
-import { stringify } from "csv-stringify/sync";
+import { tableText } from "./table-text.js";
 import { PLACES } from "./places.js";
 import { written, yearOf } from "./days.js";
 import { diceFor, type Dice } from "./random.js";
@@ -60,7 +60,7 @@ export function workOrders(seed: number, today: number): readonly WorkOrder[] {
 
 /** The work orders as a CSV file with one heading row. */
 export function worksCsv(seed: number, today: number): string {
-  return stringify([...workOrders(seed, today)], { header: true });
+  return tableText([...workOrders(seed, today)]);
 }
 
 function workOrder(seed: number, day: number, index: number, today: number): WorkOrder {

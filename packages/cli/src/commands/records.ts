@@ -1,6 +1,6 @@
+import { csvText } from "@orisma/core/internal";
 import type { OrismaClient, ListingDetails } from "@orisma/client";
 import type { RecordAnswer, RecordsAnswer, RecordsMeta } from "@orisma/core/internal";
-import { stringify } from "csv-stringify";
 import type { Command } from "commander";
 import { collect, examples, type Context } from "../context/context.js";
 import { UsageError } from "../context/failure.js";
@@ -128,21 +128,15 @@ async function writeCsv(
   write: Write,
 ): Promise<void> {
   const names = columns.map(({ name }) => name);
-  const writer = stringify({ header: true, columns: names });
-  const done = (async () => {
-    for await (const text of writer) await write(String(text));
-  })();
+  await write(csvText([names]));
   for await (const page of pages(client, first, everything)) {
-    for (const record of page.records) {
+    const rows = page.records.map((record) => {
       // What could not be read goes out as it came in: an empty cell would be a loss.
       const unreadable = page.meta.unreadable[String(record.id)] ?? {};
-      writer.write(
-        Object.fromEntries(names.map((name) => [name, unreadable[name] ?? record[name] ?? ""])),
-      );
-    }
+      return names.map((name) => String(unreadable[name] ?? record[name] ?? ""));
+    });
+    await write(csvText(rows));
   }
-  writer.end();
-  await done;
 }
 
 function recordsTable(

@@ -1,6 +1,6 @@
 import type { OrismaClient } from "@orisma/client";
 import type { Command } from "commander";
-import { stringify } from "csv-stringify/sync";
+import { csvText } from "@orisma/core/internal";
 import { UsageError } from "./failure.js";
 import { drawTable, type TableColumn } from "../output/table.js";
 
@@ -65,7 +65,7 @@ export function listText(
   if (json === true) return toJson(answer);
   const columns = headings.map((each) => (typeof each === "string" ? { heading: each } : each));
   if (csv !== true) return drawTable(columns, rows);
-  return stringify([columns.map(({ heading }) => heading), ...rows].map((row) => [...row]));
+  return csvText([columns.map(({ heading }) => heading), ...rows]);
 }
 
 /** A document of the service, as `--json` prints it. */

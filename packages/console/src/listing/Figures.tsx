@@ -1,5 +1,10 @@
 import type { ListingDetails } from "@orisma/client";
-import type { RecordValue, SummaryAnswer, SummaryGroup } from "@orisma/core/internal";
+import {
+  csvText,
+  type RecordValue,
+  type SummaryAnswer,
+  type SummaryGroup,
+} from "@orisma/core/internal";
 import { Download } from "lucide-react";
 import { numberText } from "./counts.js";
 
@@ -183,11 +188,8 @@ function valueText(value: RecordValue): string {
 
 /** Saves rows as CSV (RFC 4180). */
 function save(rows: readonly (readonly string[])[], name: string): void {
-  const field = (text: string) =>
-    /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
-  const text = rows.map((row) => row.map(field).join(",")).join("\r\n");
   const link = document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([`${text}\r\n`], { type: "text/csv" }));
+  link.href = URL.createObjectURL(new Blob([csvText(rows)], { type: "text/csv" }));
   link.download = name;
   link.click();
   URL.revokeObjectURL(link.href);

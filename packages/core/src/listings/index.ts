@@ -60,6 +60,7 @@ export {
   type RecordSample,
   type SourceProfile,
 } from "./profile.js";
+export { csvText, type CsvForm } from "./csv.js";
 export { nameFault } from "./names.js";
 export {
   DERIVED_PARTS,

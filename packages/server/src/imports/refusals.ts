@@ -1,6 +1,5 @@
 import { type Load, RefusedRow } from "../sources/index.js";
-import { fault, renderFault } from "@orisma/core/internal";
-import { stringify } from "csv-stringify/sync";
+import { csvText, fault, renderFault } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import { REFUSED_HEADINGS, type FileCell, type FileRow } from "./files/index.js";
 import { problemOf } from "../http/index.js";
@@ -86,7 +85,7 @@ export function refusedCsv(
   headings: readonly string[],
   rows: readonly RefusedDescription[],
 ): string {
-  return stringify([
+  return csvText([
     [...REFUSED_HEADINGS, ...headings],
     ...rows.map(({ line, reason, cells }) => [
       String(line),

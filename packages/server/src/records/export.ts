@@ -3,6 +3,7 @@ import { once } from "node:events";
 import { pipeline } from "node:stream/promises";
 import type { Response } from "express";
 import {
+  csvText,
   MARIADB,
   dateTextMs,
   epochMs,
@@ -17,7 +18,6 @@ import {
   type RecordValue,
   type Zone,
 } from "@orisma/core/internal";
-import { stringify } from "csv-stringify/sync";
 import ExcelJS from "exceljs";
 import { Problem } from "../http/index.js";
 import { shownColumn, type ServedListing } from "../listings/index.js";
@@ -177,13 +177,11 @@ async function send(
         const isRead = value !== null && found.unreadable[column] === undefined;
         const shown = isRead ? (shows[index]?.(value) ?? value) : value;
         // A number is none, whatever it begins with.
-        return csvText(shown, isEscaped && typeof value === "string");
+        return valueText(shown, isEscaped && typeof value === "string");
       };
       await pipeline(
-        written(source, stringify([headings]), (batch) =>
-          stringify(
-            batch.map((found) => columns.map((column, index) => text(found, column, index))),
-          ),
+        written(source, csvText([headings]), (batch) =>
+          csvText(batch.map((found) => columns.map((column, index) => text(found, column, index)))),
         ),
         response,
       );
@@ -221,7 +219,7 @@ async function send(
   }
 }
 
-function csvText(value: RecordValue, isEscaped: boolean): string {
+function valueText(value: RecordValue, isEscaped: boolean): string {
   const text = value === null ? "" : String(value);
   // A spreadsheet would take the text for a formula.
   return isEscaped && /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
