@@ -1,3 +1,4 @@
+import { kindOfCondition } from "./conditions/index.js";
 import type { Filter } from "./filter.js";
 
 /** The columns that a filter speaks of. */
@@ -8,13 +9,7 @@ export function columnsOf(filter: Filter): readonly string[] {
       return filter.of.flatMap(columnsOf);
     case "not":
       return columnsOf(filter.of);
-    case "overlap":
-      return [filter.start, filter.end];
-    case "days":
-      return [filter.from, filter.to];
-    case "columns":
-      return [filter.left, filter.right];
     default:
-      return [filter.column];
+      return kindOfCondition(filter).columns(filter);
   }
 }

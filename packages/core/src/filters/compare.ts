@@ -1,5 +1,5 @@
+import { type BlankPolicy, type DateCondition } from "./conditions/index.js";
 import type { Interval, Span } from "../calendar/index.js";
-import type { BlankPolicy, DateCondition } from "./filter.js";
 
 /** The ways in which a date column can be compared with one written date. */
 export const DATE_COMPARISONS = ["on", "notOn", "from", "after", "before", "to"] as const;

@@ -1,8 +1,9 @@
+import { type Row } from "./conditions/index.js";
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { CATALOGUE, row, tree } from "../../../../test/trees.js";
 import { withConstants } from "./constant.js";
-import { evaluate, type Row } from "./evaluate.js";
+import { evaluate } from "./evaluate.js";
 import { isNothing, type Filter } from "./filter.js";
 
 const SEED = 20_261_127;

@@ -1,7 +1,8 @@
+import { type Row } from "./conditions/index.js";
 import { failure, fault, success, type Fault, type Result } from "../faults/index.js";
 import type { Catalogue } from "./columns.js";
 import { columnsOf } from "./columns-of.js";
-import { evaluate, type Row } from "./evaluate.js";
+import { evaluate } from "./evaluate.js";
 import { EVERYTHING, NOTHING, isEverything, isNothing, type Filter } from "./filter.js";
 import { pushNegation, type PlainFilter } from "./normalise.js";
 

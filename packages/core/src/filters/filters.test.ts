@@ -1,3 +1,4 @@
+import { type BlankPolicy } from "./conditions/index.js";
 import { describe, expect, test } from "@jest/globals";
 import { UTC, type Span } from "../calendar/index.js";
 import { compileReading, readIsoDate, type Cell } from "../reading/index.js";
@@ -6,7 +7,7 @@ import { checkFilter } from "./check.js";
 import type { Catalogue } from "./columns.js";
 import { DATE_COMPARISONS, compareDates, type DateComparison } from "./compare.js";
 import { evaluate } from "./evaluate.js";
-import { EVERYTHING, type BlankPolicy, type Filter } from "./filter.js";
+import { EVERYTHING, type Filter } from "./filter.js";
 
 const COLUMNS: Catalogue = new Map([
   ["raised", { name: "raised", type: "date", kind: "local" }],

@@ -1,5 +1,5 @@
 export { narrowToExtents, recurringColumns, zoneOf, type ColumnExtent } from "./narrow.js";
-export { FILTER_LIMITS, checkFilter, edgeFaults } from "./check.js";
+export { checkFilter } from "./check.js";
 export {
   COLUMN_TYPES,
   columnFault,
@@ -21,31 +21,8 @@ export {
 export { columnsOf } from "./columns-of.js";
 export { withConstants } from "./constant.js";
 export { addDecimals, compareDecimals, decimalOf, divideDecimal, type Decimal } from "./decimal.js";
-export { evaluate, edgeValue, type FilledCell, type Row } from "./evaluate.js";
-export {
-  BLANK_POLICIES,
-  EVERYTHING,
-  NOTHING,
-  ORDER_COMPARISONS,
-  isEverything,
-  isNothing,
-  type BlankPolicy,
-  type ColumnsCondition,
-  type Condition,
-  type DateCondition,
-  type DaysCondition,
-  type Filter,
-  type NumberBound,
-  type NumberCondition,
-  type OneOfCondition,
-  type OrderComparison,
-  type OverlapCondition,
-  type RecurringStretch,
-  type Side,
-  type BooleanCondition,
-  type StateCondition,
-  type TextCondition,
-} from "./filter.js";
+export { evaluate } from "./evaluate.js";
+export { EVERYTHING, NOTHING, isEverything, isNothing, type Filter } from "./filter.js";
 export { recurringStretches } from "./stretches.js";
 export { foldText, isBlankText } from "./fold.js";
 export {
@@ -69,3 +46,27 @@ export {
 export { pushNegation, type NegatableState, type PlainFilter } from "./normalise.js";
 export { filterInWords } from "./sentence.js";
 export { simplify, type SimplifiedFilter } from "./simplify.js";
+export {
+  BLANK_POLICIES,
+  type BlankPolicy,
+  type BooleanCondition,
+  type ColumnsCondition,
+  type Condition,
+  type DateCondition,
+  type DaysCondition,
+  FILTER_LIMITS,
+  type FilledCell,
+  type NumberBound,
+  type NumberCondition,
+  ORDER_COMPARISONS,
+  type OneOfCondition,
+  type OrderComparison,
+  type OverlapCondition,
+  type RecurringStretch,
+  type Row,
+  type Side,
+  type StateCondition,
+  type TextCondition,
+  edgeFaults,
+  edgeValue,
+} from "./conditions/index.js";

@@ -1,3 +1,4 @@
+import { type DateCondition, type RecurringStretch } from "./conditions/index.js";
 import {
   MS_PER_DAY,
   UTC,
@@ -16,7 +17,7 @@ import {
   type ClosedInterval,
 } from "../windows/index.js";
 import type { DateKind } from "../reading/index.js";
-import type { DateCondition, Filter, RecurringStretch } from "./filter.js";
+import type { Filter } from "./filter.js";
 
 /** The least and the greatest date of a column, in milliseconds as in a cell of its kind. */
 export interface ColumnExtent {

@@ -1,4 +1,10 @@
-import type { Condition, Filter, OrderComparison, Side, StateCondition } from "./filter.js";
+import {
+  type Condition,
+  type OrderComparison,
+  type Side,
+  type StateCondition,
+} from "./conditions/index.js";
+import type { Filter } from "./filter.js";
 
 /** A tree without `not`: negation has been pushed to the leaves. */
 export type PlainFilter =

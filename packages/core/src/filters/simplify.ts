@@ -1,18 +1,14 @@
+import {
+  type DateCondition,
+  type NumberBound,
+  type NumberCondition,
+  edgeValue,
+} from "./conditions/index.js";
 import type { Edge, Interval } from "../calendar/index.js";
 import type { DateKind } from "../reading/index.js";
 import { holdsNumbers, type Catalogue } from "./columns.js";
 import { compareDecimals } from "./decimal.js";
-import { edgeValue } from "./evaluate.js";
-import {
-  EVERYTHING,
-  NOTHING,
-  isEverything,
-  isNothing,
-  type DateCondition,
-  type Filter,
-  type NumberBound,
-  type NumberCondition,
-} from "./filter.js";
+import { EVERYTHING, NOTHING, isEverything, isNothing, type Filter } from "./filter.js";
 import { pushNegation, type PlainFilter } from "./normalise.js";
 import { filterInWords } from "./sentence.js";
 

@@ -1,5 +1,5 @@
+import { type RecurringStretch } from "./conditions/index.js";
 import { ISO_CALENDAR, type RecurringInterval, type WindowContext } from "../windows/index.js";
-import type { RecurringStretch } from "./filter.js";
 
 /** The rules of a recurring window as a condition has them: with their weeks and their clock. */
 export function recurringStretches(

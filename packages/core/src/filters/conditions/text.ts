@@ -1,0 +1,64 @@
+import { foldText } from "../fold.js";
+import { hasForm, patternText, plainMatch, type PatternPiece } from "../pattern.js";
+import {
+  valueHolds,
+  withBlanks,
+  type BlankPolicy,
+  type ConditionKind,
+  type Side,
+} from "./common.js";
+import { typeFault } from "./faults.js";
+
+/** A condition on a column of texts: those of a pattern's form, or the others that are not blank. */
+export interface TextCondition {
+  readonly kind: "text";
+  readonly column: string;
+  readonly side: Side;
+  readonly pattern: readonly PatternPiece[];
+  /** Whether letter case counts; accents always do. */
+  readonly letterCase: "exact" | "folded";
+  readonly blanks: BlankPolicy;
+}
+
+export const TEXT: ConditionKind<TextCondition> = {
+  columns: ({ column }) => [column],
+  faults: ({ column }, catalogue) => [typeFault(column, ["text"], "column.notText", catalogue)],
+  holds: (condition, row) =>
+    valueHolds(condition, row, (value) =>
+      hasForm(cased(value, condition), casedPattern(condition)),
+    ),
+  words: (condition) => withBlanks(condition, formInWords(condition)),
+};
+
+/** A text as it is compared. */
+export function cased(text: string, { letterCase }: Pick<TextCondition, "letterCase">): string {
+  return letterCase === "folded" ? foldText(text) : text;
+}
+
+function casedPattern(condition: TextCondition): TextCondition["pattern"] {
+  return condition.pattern.map((piece) =>
+    typeof piece === "string" ? cased(piece, condition) : piece,
+  );
+}
+
+const MATCH_WORDS = { is: "is", contains: "contains", begins: "begins with", ends: "ends with" };
+const NEGATED_WORDS = {
+  is: "is not",
+  contains: "does not contain",
+  begins: "does not begin with",
+  ends: "does not end with",
+};
+
+function formInWords({ side, pattern, letterCase }: TextCondition): string {
+  const plain = plainMatch(pattern);
+  const isOutside = side === "outside";
+  const words =
+    plain === null
+      ? `${isOutside ? "does not have" : "has"} the form “${patternText(pattern)}”`
+      : `${(isOutside ? NEGATED_WORDS : MATCH_WORDS)[plain.match]} “${plain.text}”`;
+  return words + caseInWords(letterCase);
+}
+
+export function caseInWords(letterCase: TextCondition["letterCase"]): string {
+  return letterCase === "folded" ? " in any letter case" : "";
+}
