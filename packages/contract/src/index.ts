@@ -1,19 +1,54 @@
-export * from "./access.js";
-export * from "./calendar.js";
-export * from "./call.js";
-export * from "./calls.js";
-export * from "./databases.js";
-export * from "./dates.js";
-export * from "./declaration.js";
-export * from "./faults.js";
-export * from "./files.js";
-export * from "./filters.js";
-export * from "./holidays.js";
-export * from "./listings.js";
-export * from "./problems.js";
-export * from "./profile.js";
+// What the service and its client use of the contract.
+export type { KeyDescription } from "./access.js";
+export type {
+  CallName,
+  FileContent,
+  Call,
+  PathParameters,
+  SentBody,
+  ReadBody,
+  ReadQuery,
+  SentQuery,
+  Answer,
+} from "./call.js";
+export { type Calls, CALLS } from "./calls.js";
+export type { AttachedDatabase, AttachedTable } from "./databases.js";
+export { LISTING, type ListingSent, type NewListing, declarationSchema } from "./declaration.js";
+export { PROBLEM_DOCUMENT, type ProblemDocument } from "./faults.js";
+export {
+  TEXT_ENCODINGS,
+  type TextEncoding,
+  type FileFormat,
+  FILE,
+  type FileOptions,
+  type FileDescription,
+  type FileLook,
+} from "./files.js";
+export type { Holiday, HolidayListDescription } from "./holidays.js";
+export type { ListingVersion, ListingDescription, ListingDetails } from "./listings.js";
+export { PROBLEMS, type ProblemName } from "./problems.js";
+export type { ColumnPreview, SettlingPreview } from "./profile.js";
 export { EXPORT_MEDIA } from "./records.js";
-export * from "./roles.js";
-export * from "./schema.js";
-export * from "./sources.js";
-export * from "./windows.js";
+export { ROLES, type Role } from "./roles.js";
+export type { Shown } from "./schema.js";
+export {
+  type LoadMode,
+  type NewSource,
+  type ReadNewSource,
+  type ColumnDeclaration,
+  type NewColumn,
+  type Columns,
+  TAKE,
+  REPAIR,
+  type LoadDescription,
+  type LoadProgress,
+  type DateCells,
+  type LoadReport,
+  type InspectedCell,
+  type RecordInspection,
+  type RepairedCell,
+  type WatchedFile,
+  type SourceColumn,
+  type SourceDescription,
+} from "./sources.js";
+export { type LadderDescription, LADDER } from "./windows.js";
