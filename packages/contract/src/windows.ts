@@ -147,13 +147,6 @@ export const WINDOW_CALLS = describeCalls({
     query: MOMENT,
     answer: z.object({ windows: z.array(LISTED_WINDOW_ANSWER) }),
   },
-  "GET /v1/windows/{name}": {
-    tag,
-    summary: "A window that has a name, with its dates",
-    role: "reader",
-    query: MOMENT,
-    answer: LISTED_WINDOW_ANSWER,
-  },
   "PUT /v1/windows/{name}": {
     tag,
     summary: "Give a window a name",

@@ -1,4 +1,4 @@
-import { answerWindow, fault, placed } from "@orisma/core/internal";
+import { answerWindow, placed } from "@orisma/core/internal";
 import { Router } from "express";
 import { problemOf, route } from "../http/index.js";
 import type { NamedWindows } from "./service.js";
@@ -14,13 +14,6 @@ export function windowRoutes(named: NamedWindows): Router {
   });
 
   route(router, "GET /v1/windows", ({ query }) => ({ windows: named.list(query) }));
-  route(router, "GET /v1/windows/{name}", ({ path: { name }, query }) => {
-    const windows = named.list(query);
-    const found = windows.find((each) => each.name === name);
-    if (found !== undefined) return found;
-    const known = windows.map((each) => each.name);
-    throw problemOf([fault("name.unknown", { what: "window", name, known })]);
-  });
   route(router, "PUT /v1/windows/{name}", ({ path, body }) => named.declare(path.name, body));
   route(router, "DELETE /v1/windows/{name}", ({ path }) => named.remove(path.name));
 
