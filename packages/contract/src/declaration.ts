@@ -177,7 +177,6 @@ export const LISTING = z.strictObject({
     .record(TEXT, FORMAT)
     .exactOptional()
     .describe("How values are shown to people, by column."),
-  noRecords: TEXT.exactOptional().describe("What people read where no records match."),
   labels: z.record(TEXT, TEXT).exactOptional().describe("What headings are called, by column."),
   choices: z
     .record(

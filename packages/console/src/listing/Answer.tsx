@@ -71,7 +71,7 @@ export function Answer(props: {
         />
         <div className="w-full min-w-0 flex-1">
           {records.length === 0 ? (
-            <Message kind="info" title={listing.noRecords ?? "No record lies in this window"}>
+            <Message kind="info" title="No record lies in this window">
               Searched: {meta.sentence}
               {meta.why === undefined ? null : <WhyNone why={meta.why} />}
             </Message>

@@ -206,8 +206,6 @@ export interface ListingDeclaration {
   readonly freshness?: { readonly current?: string; readonly past?: string };
   /** The places on the web whose pages may read the listing, such as `https://vale.example`. */
   readonly origins?: readonly string[];
-  /** What people read where no records match. */
-  readonly noRecords?: string;
   /** From which role on callers may say when and where they ask: makers unless told. */
   readonly permits?: Readonly<Partial<Record<MomentParameter, Permit>>>;
   /** What becomes of parameters that the listing does not have: refused unless told. */
