@@ -1,6 +1,5 @@
 import { fault, success } from "../../faults/index.js";
 import type { Column, OrderComparison, Relation } from "../../filters/index.js";
-import { readIsoDate } from "../../reading/index.js";
 import { readWindow, timeOfDayIn } from "../../windows/index.js";
 import {
   NO_RECORD,
@@ -14,13 +13,12 @@ import {
 import { type Expression, type Operation, type Temporal } from "./expression.js";
 import {
   DATE_COMPARISON,
-  DATE_PARTS,
   MIRROR,
   TEMPORAL_COMPARISON,
   TEMPORAL_ORDER,
   TEMPORAL_RELATIONS,
 } from "./meanings.js";
-import { partOf, type Operands } from "./operands.js";
+import { type Operands } from "./operands.js";
 import { shown } from "./read-text.js";
 
 type DateColumn = Extract<Column, { readonly type: "date" }>;
@@ -51,25 +49,28 @@ export class DateQueries {
       const facts = { name: column.name, text: finer };
       return this.operands.fault(written, fault("column.finerThanDay", facts));
     }
-    const dates = { ...this.#onDates(written, column, [dateTest("on", window)]), notices };
+    const dates = {
+      ...datesQuery(this.operands, written, column, [dateTest("on", window)]),
+      notices,
+    };
     return named === undefined ? dates : { ...dates, named: written.text.trim() };
   }
 
   dateComparison(column: DateColumn, comparison: OrderComparison, right: Expression): Query {
     const test = this.#test(DATE_COMPARISON[comparison], right);
-    return test === null ? NO_RECORD : this.#onDates(right, column, [test]);
+    return test === null ? NO_RECORD : datesQuery(this.operands, right, column, [test]);
   }
 
   /** A column that is one of several written dates. */
   among(column: DateColumn, list: readonly Expression[], whole: Expression): Query {
     const tests = list.flatMap((each) => this.#test("on", each) ?? []);
-    return this.#onDates(whole, column, tests);
+    return datesQuery(this.operands, whole, column, tests);
   }
 
   between(column: DateColumn, least: Expression, most: Expression): Query {
     const [from, to] = [this.#test("from", least), this.#test("to", most)];
     if (from?.kind !== "part" || to?.kind !== "part") return NO_RECORD;
-    return this.#onDates(least, column, [periodTest(from.part, to.part)]);
+    return datesQuery(this.operands, least, column, [periodTest(from.part, to.part)]);
   }
 
   temporal(expression: Operation, op: Temporal): Query {
@@ -110,7 +111,7 @@ export class DateQueries {
     if (comparison === undefined) return this.#onlyStretches(expression, op);
     if (!("interval" in right)) {
       const test = this.#test(comparison, right);
-      return test === null ? NO_RECORD : this.#onDates(expression, column, [test]);
+      return test === null ? NO_RECORD : datesQuery(this.operands, expression, column, [test]);
     }
     const interval = this.operands.interval(right);
     if (interval === null) return NO_RECORD;
@@ -122,10 +123,10 @@ export class DateQueries {
         const part = comparison === "after" ? end : start;
         const tests: readonly DateTest[] =
           part === null ? [] : [{ kind: "part", comparison, part }];
-        return this.#onDates(expression, column, tests);
+        return datesQuery(this.operands, expression, column, tests);
       }
       default: {
-        const within = this.#onDates(expression, column, [periodTest(start, end)]);
+        const within = datesQuery(this.operands, expression, column, [periodTest(start, end)]);
         return comparison === "notOn" ? { kind: "not", of: within } : within;
       }
     }
@@ -163,74 +164,6 @@ export class DateQueries {
     return part === null ? null : { start: part, end: part };
   }
 
-  year(call: Operation, comparison: OrderComparison, right: Expression): Query {
-    const column = this.operands.dates(call.args[0] ?? call);
-    const year = this.operands.whole(right);
-    if (column === null || year === null) return NO_RECORD;
-    const written = readIsoDate(String(year).padStart(4, "0"));
-    if (!written.ok) return this.operands.failed(right, written.faults);
-    const part = partOf(written.value);
-    return this.#onDates(right, column, [
-      { kind: "part", comparison: DATE_COMPARISON[comparison], part },
-    ]);
-  }
-
-  datePart(call: Operation, comparison: OrderComparison, right: Expression): Query {
-    const column = this.operands.dates(call.args[0] ?? call);
-    const value = this.operands.whole(right);
-    const known = DATE_PARTS[call.op];
-    if (column === null || value === null || known === undefined) return NO_RECORD;
-    const [part, least, most] = known;
-    if (part === "BYHOUR" && column.kind === "date") {
-      const facts = { name: column.name, text: call.op };
-      return this.operands.fault(call, fault("column.finerThanDay", facts));
-    }
-    if (value < least || value > most) {
-      const facts = { text: String(value), accepted: `${call.op} is ${least} to ${most}` };
-      return this.operands.fault(right, fault("filter.value", facts, { value: String(value) }));
-    }
-    const [from, to] = {
-      "=": [value, value],
-      "<>": [value, value],
-      "<": [least, value - 1],
-      "<=": [least, value],
-      ">": [value + 1, most],
-      ">=": [value, most],
-    }[comparison] as [number, number];
-    return {
-      kind: "datePart",
-      id: "",
-      origin: this.operands.origin(right),
-      column: column.name,
-      part,
-      side: comparison === "<>" ? "outside" : "inside",
-      within: from > to ? null : { from, to },
-    };
-  }
-
-  days(call: Operation, comparison: OrderComparison, least: number, most: number): Query {
-    const [first, second] = call.args;
-    if (first === undefined || second === undefined)
-      return this.operands.syntax(call, "takes two columns");
-    const [from, to] = [this.operands.dates(first), this.operands.dates(second)];
-    if (from === null || to === null) return NO_RECORD;
-    const bounds = {
-      "=": { least, most },
-      "<>": { least, most },
-      "<": { least: null, most: least - 1 },
-      "<=": { least: null, most },
-      ">": { least: most + 1, most: null },
-      ">=": { least, most: null },
-    }[comparison];
-    const side = comparison === "<>" ? ("outside" as const) : ("inside" as const);
-    return {
-      kind: "value",
-      id: "",
-      origin: this.operands.origin(call),
-      condition: { kind: "days", from: from.name, to: to.name, side, ...bounds },
-    };
-  }
-
   #test(
     comparison: Extract<DateTest, { readonly kind: "part" }>["comparison"],
     written: Expression,
@@ -238,11 +171,17 @@ export class DateQueries {
     const part = this.operands.written(written);
     return part === null ? null : { kind: "part", comparison, part };
   }
+}
 
-  #onDates(expression: Expression, { name }: DateColumn, tests: readonly DateTest[]): DateQuery {
-    const origin = this.operands.origin(expression);
-    return { kind: "date", id: "", origin, column: name, tests, blanks: "leave", notices: [] };
-  }
+/** A condition on a column of dates that leaves blanks out. */
+export function datesQuery(
+  operands: Operands,
+  expression: Expression,
+  { name }: DateColumn,
+  tests: readonly DateTest[],
+): DateQuery {
+  const origin = operands.origin(expression);
+  return { kind: "date", id: "", origin, column: name, tests, blanks: "leave", notices: [] };
 }
 
 /** A period between two columns. */

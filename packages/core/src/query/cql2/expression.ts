@@ -46,17 +46,22 @@ export const TEMPORAL = [
 ] as const;
 export type Temporal = (typeof TEMPORAL)[number];
 
-/** Functions of our own, beside those of the standard. */
-export const OWN_FUNCTIONS = [
-  "inWindow",
-  "dated",
-  "unreadable",
+/** Functions of columns that are compared with values. */
+export const COMPARED_FUNCTIONS = [
   "year",
   "month",
   "day",
   "weekday",
   "hour",
   "daysBetween",
+] as const;
+
+/** Functions of our own, beside those of the standard. */
+export const OWN_FUNCTIONS = [
+  "inWindow",
+  "dated",
+  "unreadable",
+  ...COMPARED_FUNCTIONS,
   "decimal",
   "openStart",
   "closedEnd",

@@ -1,10 +1,12 @@
 import type { Catalogue, OrderComparison } from "../../filters/index.js";
-import { DATE_PARTS, DATE_COMPARISON } from "./meanings.js";
-import type { DatePartQuery, DateQuery, DateTest, OverlapQuery, Query } from "../query.js";
+import { overlapRelations } from "./conditions/overlap.js";
+import { datePartExpression } from "./conditions/date-part.js";
+import { DATE_COMPARISON } from "./meanings.js";
+import type { DateQuery, DateTest, OverlapQuery, Query } from "../query.js";
 import { canonicalTest } from "../words.js";
 import { FALSE, TRUE, joined, not, property } from "./building.js";
 import { CALLER, type Expression } from "./expression.js";
-import { cql2Of, overlapRelations } from "./from-filter.js";
+import { cql2Of } from "./from-filter.js";
 import type { Part } from "../../windows/index.js";
 
 /**
@@ -85,27 +87,6 @@ function inWindow(column: string, text: string): Expression {
 function writtenDate({ base, shifts, text }: Part): Expression | null {
   if (base.kind !== "written" || shifts.length > 0) return null;
   return text.includes("T") ? { timestamp: text } : { date: text };
-}
-
-function datePartExpression({ column, part, side, within }: DatePartQuery): Expression {
-  if (within === null) {
-    return side === "inside" ? FALSE : { op: "dated", args: [property(column)] };
-  }
-  const [name = "month", [, least, most] = ["", 1, 12] as const] =
-    Object.entries(DATE_PARTS).find(([, [rule]]) => rule === part) ?? [];
-  const value: Expression = { op: name, args: [property(column)] };
-  const compared = (op: OrderComparison, number: number): Expression => ({
-    op,
-    args: [value, { decimal: String(number) }],
-  });
-  const { from, to } = within;
-  if (from === to) return compared(side === "inside" ? "=" : "<>", from);
-  const bounds = [
-    ...(from > least ? [compared(">=", from)] : []),
-    ...(to < most ? [compared("<=", to)] : []),
-  ];
-  const found = joined("and", bounds, { op: "dated", args: [property(column)] });
-  return side === "inside" ? found : not(found);
 }
 
 function overlapExpression(query: OverlapQuery): Expression {

@@ -18,6 +18,7 @@ import {
   type QueryCondition,
 } from "../query.js";
 import { resolveQuery } from "../resolve.js";
+import { comparedFunction } from "./conditions/index.js";
 import { DateQueries } from "./date-queries.js";
 import {
   CALLER,
@@ -28,7 +29,7 @@ import {
   type Operation,
   type Temporal,
 } from "./expression.js";
-import { DATE_PARTS, MIRRORED } from "./meanings.js";
+import { MIRRORED } from "./meanings.js";
 import { Operands, type Cql2Reading } from "./operands.js";
 import { readCql2Json } from "./read-json.js";
 import { readCql2Text } from "./read-text.js";
@@ -233,11 +234,9 @@ class Builder {
       const turned = { op: MIRRORED[comparison] ?? comparison, args: [right, left] };
       return this.#comparison(turned, MIRRORED[comparison] ?? comparison);
     }
-    if ("op" in left && left.op in DATE_PARTS) return this.#dates.datePart(left, comparison, right);
-    if ("op" in left && left.op === "year") return this.#dates.year(left, comparison, right);
-    if ("op" in left && left.op === "daysBetween") {
-      const bound = this.operands.whole(right);
-      return bound === null ? NO_RECORD : this.#dates.days(left, comparison, bound, bound);
+    if ("op" in left) {
+      const compared = comparedFunction(left.op)?.compared(left, comparison, right, this.operands);
+      if (compared !== undefined) return compared;
     }
     const [first, second] = [side(left), side(right)];
     const column = this.operands.column(first.expression);
@@ -345,9 +344,9 @@ class Builder {
     if (value === undefined || least === undefined || most === undefined) {
       return this.operands.syntax(expression, "takes a value and two bounds");
     }
-    if ("op" in value && value.op === "daysBetween") {
-      const [from, to] = [this.operands.whole(least), this.operands.whole(most)];
-      return from === null || to === null ? NO_RECORD : this.#dates.days(value, "=", from, to);
+    const compared = "op" in value ? comparedFunction(value.op) : null;
+    if (compared?.between && "op" in value) {
+      return compared.between(value, least, most, this.operands);
     }
     const dates = "property" in value ? this.operands.context.columns.get(value.property) : null;
     const hasColumns = "property" in least || "property" in most;
