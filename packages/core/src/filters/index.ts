@@ -54,6 +54,7 @@ export {
   type Condition,
   type DateCondition,
   type DaysCondition,
+  type HoursCondition,
   FILTER_LIMITS,
   type FilledCell,
   type NumberBound,
