@@ -54,7 +54,6 @@ export {
   type Condition,
   type DateCondition,
   type DaysCondition,
-  type HoursCondition,
   FILTER_LIMITS,
   type FilledCell,
   type NumberBound,

@@ -8,7 +8,6 @@ import {
   type DateCondition,
   type DaysCondition,
   type Filter,
-  type HoursCondition,
   type NegatableState,
   type NumberBound,
   type NumberCondition,
@@ -92,8 +91,6 @@ function conditionOf(filter: PlainFilter, table: StoredTable, purpose: Purpose):
       return overlapCondition(filter, datesOf(filter.start, table), datesOf(filter.end, table));
     case "days":
       return daysCondition(filter, datesOf(filter.from, table), datesOf(filter.to, table));
-    case "hours":
-      return hoursCondition(filter, datesOf(filter.from, table), datesOf(filter.to, table));
     case "columns":
       return columnsCondition(filter, table);
   }
@@ -319,12 +316,6 @@ function daysCondition(condition: DaysCondition, from: StoredDates, to: StoredDa
     : [...bound(sql`<`, least), ...bound(sql`>`, most)];
   if (!isInside) return together(found, sql` OR `, NOTHING);
   return together(found, sql` AND `, sql`(${from.isFilled} AND ${to.isFilled})`);
-}
-
-function hoursCondition(condition: HoursCondition, from: StoredDates, to: StoredDates): Fragment {
-  const { side, comparison, hours } = condition;
-  const within = sql`${to.millis} - ${from.millis} ${OPERATORS[comparison]} ${valueOf(hours * 3_600_000)}`;
-  return side === "inside" ? within : sql`NOT (${within})`;
 }
 
 function columnsCondition({ left, comparison, right }: ColumnsCondition, table: StoredTable) {

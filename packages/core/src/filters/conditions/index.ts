@@ -3,7 +3,6 @@ import { COLUMNS, type ColumnsCondition } from "./columns.js";
 import type { ConditionKind } from "./common.js";
 import { DATE, type DateCondition } from "./date.js";
 import { DAYS, type DaysCondition } from "./days.js";
-import { HOURS, type HoursCondition } from "./hours.js";
 import { NUMBER, type NumberCondition } from "./number.js";
 import { ONE_OF, type OneOfCondition } from "./one-of.js";
 import { OVERLAP, type OverlapCondition } from "./overlap.js";
@@ -19,7 +18,6 @@ export type Condition =
   | BooleanCondition
   | OverlapCondition
   | DaysCondition
-  | HoursCondition
   | ColumnsCondition
   | StateCondition;
 
@@ -33,7 +31,6 @@ const KINDS: {
   boolean: BOOLEAN,
   overlap: OVERLAP,
   days: DAYS,
-  hours: HOURS,
   columns: COLUMNS,
   state: STATE,
 };
@@ -57,7 +54,6 @@ export type { NumberBound, NumberCondition } from "./number.js";
 export type {
   BooleanCondition,
   DaysCondition,
-  HoursCondition,
   OneOfCondition,
   OverlapCondition,
   StateCondition,

@@ -54,7 +54,6 @@ export const COMPARED_FUNCTIONS = [
   "weekday",
   "hour",
   "daysBetween",
-  "hoursBetween",
 ] as const;
 
 /** Functions of our own, beside those of the standard. */

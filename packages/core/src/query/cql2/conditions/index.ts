@@ -6,7 +6,6 @@ import type { ComparedFunction, Written } from "./common.js";
 import { DATE_PART, YEAR } from "./date-part.js";
 import { dateWritten } from "./date.js";
 import { DAYS_BETWEEN, daysWritten } from "./days.js";
-import { HOURS_BETWEEN, hoursWritten } from "./hours.js";
 import { numberWritten } from "./number.js";
 import { oneOfWritten } from "./one-of.js";
 import { overlapWritten } from "./overlap.js";
@@ -24,7 +23,6 @@ const WRITTEN: {
   boolean: booleanWritten,
   overlap: overlapWritten,
   days: daysWritten,
-  hours: hoursWritten,
   columns: columnsWritten,
   state: stateWritten,
 };
@@ -40,7 +38,6 @@ const COMPARED: Readonly<Record<(typeof COMPARED_FUNCTIONS)[number], ComparedFun
   weekday: DATE_PART,
   hour: DATE_PART,
   daysBetween: DAYS_BETWEEN,
-  hoursBetween: HOURS_BETWEEN,
 };
 
 /** The function of an operator that is compared with values; null for any other. */
