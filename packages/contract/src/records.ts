@@ -26,7 +26,7 @@ export const EXPORT_MEDIA = {
 
 const tag = "listings";
 const BY =
-  "Up to two columns, of dates with a unit such as raised:month; without any the total alone";
+  "Up to two columns, derived ones too, of dates with a unit such as raised:month; without any the total alone";
 
 const PAGE = {
   tag,

@@ -205,6 +205,48 @@ describe("a derived column", () => {
     expect(refused?.faults).toMatchObject([{ code: "column.notChosen" }]);
   });
 
+  test.each(["year", "quarter", "month", "day", "weekday", "hour", "took", "age", "left"])(
+    "%s groups records by the numbers that are shown",
+    async (column) => {
+      const wanted = new Map<number | null, number>();
+      for (const shown of await found({})) {
+        const value = number(shown, column);
+        wanted.set(value, (wanted.get(value) ?? 0) + 1);
+      }
+      expect(wanted.size).toBeGreaterThan(2);
+      const { groups, grand } = await running.client.summary("repairs", { by: [column] });
+      expect(grand.records).toBe(400);
+      expect(groups.every(({ of: [value] }) => value === null || typeof value === "number")).toBe(
+        true,
+      );
+      expect(new Map(groups.map(({ of: [value], records }) => [value, records]))).toEqual(wanted);
+    },
+  );
+
+  test("is measured as other numbers are, within a filter", async () => {
+    const sent = { filter: "month <= 6", by: ["quarter"], measure: ["sum:took", "greatest:age"] };
+    const { groups, grand } = await running.client.summary("repairs", sent);
+    const records = await found({ filter: sent.filter });
+    const numbers = (column: string, of: (shown: Shown) => boolean) =>
+      records.filter(of).flatMap((shown) => number(shown, column) ?? []);
+    const measured = (of: (shown: Shown) => boolean) => ({
+      "sum:took": numbers("took", of).reduce((sum, each) => sum + each, 0),
+      "greatest:age": Math.max(...numbers("age", of)),
+    });
+    expect(groups.map(({ of, measures }) => [of, measures])).toEqual(
+      [1, 2].map((quarter) => [[quarter], measured((shown) => shown.quarter === quarter)]),
+    );
+    expect(grand.measures).toEqual(measured(() => true));
+  });
+
+  test("that is not shown is no group", async () => {
+    const refused = await refusal(running.client.summary("repairs", { by: ["hours"] }));
+    expect(refused?.status).toBe(422);
+    expect(refused?.faults).toEqual([
+      expect.objectContaining({ code: "column.unknown", value: "hours" }),
+    ]);
+  });
+
   test("moves with the day where it counts to now", async () => {
     const headers = { authorization: `Bearer ${running.service.key}` };
     const { hours: _everyMoment, ...derived } = LISTING.derived;

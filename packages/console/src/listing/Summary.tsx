@@ -21,8 +21,9 @@ export default function Summary(props: {
   readonly state: PageState;
 }) {
   const { listing, state } = props;
-  const { labels = {}, mainDate, shown, derived = {} } = listing;
-  const own = shown.filter(({ name }) => !(name in derived) && !name.includes("."));
+  const { labels = {}, mainDate, shown } = listing;
+  // Columns of other sources are read beside the records, and group none.
+  const own = shown.filter(({ name }) => !name.includes("."));
   const dimensions = own.flatMap(({ name, type }) =>
     type === "date"
       ? UNITS.map((unit) => ({

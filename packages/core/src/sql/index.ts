@@ -22,6 +22,7 @@ export {
   withNested,
   type NestedType,
 } from "./nested.js";
+export { computedColumn, withComputed, type Computed, type ComputedPart } from "./computed.js";
 export { NESTED_ROWS, type NestedRows } from "./storage.js";
 export { orderKeyOf } from "./order.js";
 export { pageParts } from "./page-parts.js";
@@ -54,6 +55,7 @@ export {
   type OwnColumn,
   type OwnTable,
   type StoredColumn,
+  type ComputedColumn,
   type StoredTable,
 } from "./storage.js";
 export type { StoredDates } from "./cells.js";

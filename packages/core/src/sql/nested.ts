@@ -155,9 +155,11 @@ export function tableOfColumn(name: string, table: StoredTable): StoredTable {
   return isNested(name, table) ? flattened(table) : table;
 }
 
-/** Whether a column is of values inside another. */
-export function isNested(name: string, { nested }: StoredTable): boolean {
-  return nested?.values.some((value) => value.name === name) === true;
+/** Whether a column is of values inside another, or worked out of one that is. */
+export function isNested(name: string, { nested, computed }: StoredTable): boolean {
+  if (nested === undefined) return false;
+  const names = computed?.get(name)?.operands ?? [name];
+  return nested.values.some((value) => names.includes(value.name));
 }
 
 /**

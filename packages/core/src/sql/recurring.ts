@@ -11,6 +11,7 @@ import {
   wallMs,
   type ClockPiece,
   type Edge,
+  type Interval,
   type Zone,
 } from "../calendar/index.js";
 import { zoneOf, type RecurringStretch } from "../filters/index.js";
@@ -52,13 +53,26 @@ export function recurs(stretch: RecurringStretch, dates: StoredDates): Fragment 
       ANYTHING,
     );
   if (dates.kind !== "instant") return test(0);
-  const shift = shiftOf(stretch, dates);
-  if (shift.seconds.size === 1) return test([...shift.seconds][0] ?? 0);
-  // The shift is found once, and few are different: the test stands there for each of them.
-  const cases = [...shift.seconds].map(
-    (seconds) => sql` WHEN ${numeral(seconds)} THEN ${test(seconds)}`,
-  );
-  return sql`(CASE ${shift.found}${joined(cases, sql``)} END)`;
+  return shiftedBy(shiftOf(zoneOf(stretch), stretch.interval, dates), test);
+}
+
+/** What is made of dates as the wall clock of a zone shows them; all but instants are as they stand. */
+export function onWallClock(
+  zone: Zone,
+  dates: StoredDates,
+  make: (date: Fragment) => Fragment,
+): Fragment {
+  const { kind, calendarDate } = dates;
+  if (kind !== "instant") return make(calendarDate);
+  const shift = shiftOf(zone, { start: null, end: null }, dates);
+  return shiftedBy(shift, (seconds) => make(shifted(calendarDate, seconds)));
+}
+
+/** The shift is found once, and few are different: what is made stands there for each of them. */
+function shiftedBy({ seconds, found }: Shift, make: (seconds: number) => Fragment): Fragment {
+  if (seconds.size === 1) return make([...seconds][0] ?? 0);
+  const cases = [...seconds].map((each) => sql` WHEN ${numeral(each)} THEN ${make(each)}`);
+  return sql`(CASE ${found}${joined(cases, sql``)} END)`;
 }
 
 /**
@@ -130,9 +144,7 @@ interface Step {
   readonly shift: Shift;
 }
 
-function shiftOf(stretch: RecurringStretch, dates: StoredDates): Shift {
-  const { interval } = stretch;
-  const zone = zoneOf(stretch);
+function shiftOf(zone: Zone, interval: Interval, dates: StoredDates): Shift {
   const from = interval.start?.instant ?? FIRST_MS;
   const to = interval.end?.instant ?? END_MS;
   const rules = utcYearStart(FIRST_YEAR_OF_RULES);

@@ -69,6 +69,16 @@ export interface StoredTable<C extends StoredColumn = StoredColumn> {
   readonly columns: ReadonlyMap<string, C>;
   /** Values inside a column of it, which are columns too. */
   readonly nested?: StoredNested;
+  /** Columns that are worked out of others, by name. */
+  readonly computed?: ReadonlyMap<string, ComputedColumn>;
+}
+
+/** A column of numbers that a table does not have: they are worked out of other columns of it. */
+export interface ComputedColumn {
+  readonly column: Column;
+  /** The columns of which they are worked out. */
+  readonly operands: readonly string[];
+  readonly numbers: (table: StoredTable) => StoredNumbers;
 }
 
 /** What a listing shows of records with values inside: each record once, or a line for each value. */
@@ -169,6 +179,8 @@ export function booleansOf(name: string, table: StoredTable): StoredBooleans {
 
 /** A stored column of numbers; throws on one that the table lacks or that holds none. */
 export function numbersOf(name: string, table: StoredTable): StoredNumbers {
+  const computed = table.computed?.get(name);
+  if (computed !== undefined) return computed.numbers(table);
   const stored = storedColumn(name, table);
   if (stored.storage === "bare") {
     if (stored.cells.type === "number") return stored.cells.numbers;

@@ -98,7 +98,9 @@ export function groupStatement(query: GroupQuery, table: StoredTable, dialect: D
 export function textKeys({ keys }: GroupQuery, table: StoredTable): readonly GroupKey[] {
   return keys.filter(
     ({ kind, column }) =>
-      kind === "values" && storedColumn(column, flattenedFor(column, table)).column.type === "text",
+      kind === "values" &&
+      table.computed?.has(column) !== true &&
+      storedColumn(column, flattenedFor(column, table)).column.type === "text",
   );
 }
 
@@ -127,6 +129,7 @@ function keyOf(key: GroupKey, table: StoredTable, isShort: boolean): Fragment {
     const day = isDayTyped ? sql`TO_DAYS(${order}) - 719528` : sql`${millis} DIV 86400000`;
     return sql`CASE WHEN ${isFilled} THEN ${day} END`;
   }
+  if (table.computed?.has(column) === true) return numbersOf(column, table).value;
   const stored = storedColumn(column, table);
   switch (stored.column.type) {
     case "text": {

@@ -4,12 +4,15 @@ import {
   PARTIALS,
   addDecimals,
   compareDecimals,
+  computedColumns,
+  derivedNumbers,
   divideDecimal,
   epochMs,
   fault,
   isoWall,
   listFault,
   wallMs,
+  withComputed,
   type BucketUnit,
   type Column,
   type DateColumn,
@@ -28,7 +31,8 @@ import {
 import type { ResultRow } from "../database/index.js";
 import { problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
-import { groups, numberOf, ofSource, partsOf, valueOf, without, together } from "./parts.js";
+import { groups, numberOf, partsOf, together, valueOf, without, type Part } from "./parts.js";
+import type { AskedRequest } from "./prepared.js";
 import type { Records } from "./service.js";
 import { edgesOf, stretchOf, windowOf } from "./stretch.js";
 
@@ -65,7 +69,7 @@ export async function summary(
   if (faults.length > 0) throw problemOf(faults);
   const whole = await records.prepare(listing, without(sent, ["by", "measure"]), caller);
   return together(whole, async (prepared) => {
-    const [part, another] = await partsOf(prepared);
+    const [part, another] = await partsWithDerived(prepared);
     if (another !== undefined || (prepared.isSeveral && part === undefined)) {
       const facts = {
         name: listing.declaration.source,
@@ -105,6 +109,26 @@ export async function summary(
     const [grand = groupOf(NO_RECORDS, measures, listing)] = told(gathered(cells, []));
     return { by, groups: keys.length === 0 ? [] : told(cells), totals, grand };
   });
+}
+
+/** The tables of a request with the columns of the listing that are worked out of others. */
+async function partsWithDerived(prepared: AskedRequest): Promise<readonly Part[]> {
+  const { listing, madeAt: asOf } = prepared;
+  const { columns, zone, declaration } = listing;
+  const computed = computedColumns(declaration.derived ?? {}, { columns, asOf, zone });
+  const parts = await partsOf(prepared);
+  return parts.map((part) => ({ ...part, table: withComputed(part.table, computed) }));
+}
+
+/** A column that callers may see, of the source or worked out of it as a number. */
+function columnOf(name: string, { shown, columns, declaration }: ServedListing): Column | null {
+  if (!shown.includes(name)) return null;
+  return columns.get(name) ?? derivedNumbers(declaration.derived ?? {}, columns).get(name) ?? null;
+}
+
+/** The columns by which records can be grouped, and that can be measured if they are numbers. */
+function groupable(listing: ServedListing): readonly string[] {
+  return listing.shown.filter((name) => columnOf(name, listing) !== null);
 }
 
 /** The smallest group that there is: its records, and what is known of their numbers. */
@@ -202,10 +226,10 @@ function dimensionOf(
   const at = text.lastIndexOf(":");
   const [name, unitText] = at < 0 ? [text, null] : [text.slice(0, at), text.slice(at + 1)];
   const place = { parameter: "by", value: text };
-  const column = listing.shown.includes(name) ? listing.columns.get(name) : undefined;
-  if (column === undefined) {
+  const column = columnOf(name, listing);
+  if (column === null) {
     const list = listFault("by", text, (each) => dimensionOf(each, listing, []) !== null);
-    faults.push(list ?? fault("column.unknown", { name, known: ofSource(listing) }, place));
+    faults.push(list ?? fault("column.unknown", { name, known: groupable(listing) }, place));
     return null;
   }
   const unit = BUCKET_UNITS.find((each) => each === unitText) ?? null;
@@ -238,9 +262,9 @@ function measureOf(
     faults.push(list);
     return null;
   }
-  const column = listing.shown.includes(name) ? listing.columns.get(name) : undefined;
-  if (column === undefined) {
-    faults.push(fault("column.unknown", { name, known: ofSource(listing) }, place));
+  const column = columnOf(name, listing);
+  if (column === null) {
+    faults.push(fault("column.unknown", { name, known: groupable(listing) }, place));
     return null;
   }
   if (column.type === "integer" || column.type === "decimal") return { measure, column: name };
@@ -259,8 +283,8 @@ function cellOf(
 ): Cell {
   const of = keys.map((key, index): RecordValue => {
     const value = row[index] ?? null;
-    const column = listing.columns.get(key.column);
-    if (value === null || column === undefined) return null;
+    const column = columnOf(key.column, listing);
+    if (value === null || column === null) return null;
     if (key.kind === "values") return valueOf(value, column, listing);
     const edge = key.edges[Number(value) - 1];
     return edge === undefined ? null : isoWall(edge.wall).replace(/T00:00:00$/, "");
