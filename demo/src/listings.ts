@@ -121,7 +121,7 @@ export const LISTINGS: Readonly<Record<string, NewListing>> = {
     labels: { taken: "days taken" },
     formats: { raised: { pattern: "EEE d MMM yyyy" }, cost: { decimals: 2, prefix: "£" } },
     choices: { status: { barred: ["cancelled"] }, priority: { hidden: ["low"] } },
-    order: { allowed: ["raised", "cost", "priority"], default: "-raised", blanks: "last" },
+    order: { allowed: ["raised", "cost", "priority", "taken"], default: "-raised", blanks: "last" },
     unknown: "ignore",
     filter: { columns: ["raised", "cost", "status", "priority", "task"] },
   },

@@ -52,8 +52,8 @@ const LISTING = {
     { name: "hour", type: "range", column: "hour", comparison: "within" },
   ],
   filter: { columns: "all" },
-  order: { allowed: ["id"], default: "id" },
-  page: { size: 500, most: 500 },
+  order: { allowed: ["id", "began", "took", "age", "hour", "quarter", "weekday"], default: "id" },
+  page: { size: 500, most: 500, numbered: true },
 } satisfies NewListing;
 
 type Shown = Readonly<Record<string, unknown>>;
@@ -237,6 +237,68 @@ describe("a derived column", () => {
       [1, 2].map((quarter) => [[quarter], measured((shown) => shown.quarter === quarter)]),
     );
     expect(grand.measures).toEqual(measured(() => true));
+  });
+
+  test.each([
+    ["took"],
+    ["-took"],
+    ["age"],
+    ["-hour"],
+    ["quarter", "-took"],
+    ["-weekday", "quarter"],
+    ["-began", "took"],
+  ])("orders records, page by page: %s %s", async (...order) => {
+    const sent = { order, size: 37, zone: "America/New_York" };
+    const whole = (await found({ ...sent, size: 500 })).map(({ id }) => id);
+    const all = await found({ zone: "America/New_York" });
+    const keys = order.map((each) => ({ name: each.replace("-", ""), isDown: each[0] === "-" }));
+    const rank = (shown: Shown, name: string) =>
+      name === "began" ? Date.parse(String(shown[name] ?? "")) : (number(shown, name) ?? NaN);
+    const compared = (a: Shown, b: Shown) => {
+      for (const { name, isDown } of keys) {
+        const [x, y] = [rank(a, name), rank(b, name)].map((each) =>
+          Number.isNaN(each) ? -Infinity : each,
+        ) as [number, number];
+        if (x !== y) return x < y === isDown ? 1 : -1;
+      }
+      const isDown = keys[0]?.isDown === true;
+      return String(a.id) < String(b.id) === isDown ? 1 : -1;
+    };
+    expect(whole).toEqual([...all].sort(compared).map(({ id }) => id));
+    const ids: unknown[] = [];
+    let page = await running.client.records("repairs", sent);
+    for (let count = 0; count < 20; count++) {
+      ids.push(...page.records.map(({ id }) => id));
+      if (page.links.next === undefined) break;
+      page = await running.client.follow(page.links.next);
+    }
+    expect(ids).toEqual(whole);
+    // The last page is followed back to the first.
+    const back: unknown[] = page.records.map(({ id }) => id);
+    while (page.links.previous !== undefined && back.length < 500) {
+      page = await running.client.follow(page.links.previous);
+      back.unshift(...page.records.map(({ id }) => id));
+    }
+    expect(back).toEqual(whole);
+    const numbered = await running.client.records("repairs", { ...sent, page: 3 });
+    expect(numbered.records.map(({ id }) => id)).toEqual(whole.slice(74, 111));
+  });
+
+  test("that has no number stands where the listing puts blanks", async () => {
+    const order = { ...LISTING.order, blanks: "last" } as const;
+    await running.client.declareListing("repairs-last", { ...LISTING, order });
+    const pages: Shown[] = [];
+    let page = await running.client.records("repairs-last", { order: "took", size: 90 });
+    pages.push(...page.records);
+    while (page.links.next !== undefined) {
+      page = await running.client.follow(page.links.next);
+      pages.push(...page.records);
+    }
+    const took = pages.map((shown) => number(shown, "took"));
+    expect(took).toHaveLength(400);
+    const first = took.indexOf(null);
+    expect(took.slice(0, first)).toEqual(took.flatMap((each) => each ?? []).sort((a, b) => a - b));
+    expect(took.slice(first).every((each) => each === null)).toBe(true);
   });
 
   test("that is not shown is no group", async () => {

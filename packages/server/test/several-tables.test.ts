@@ -189,6 +189,23 @@ describe("tables with a date in their names", () => {
     expect(opened(since)).toEqual([6, 7, 8, 9].map(nameOf));
   });
 
+  test("are not put in order by what each works out, which is refused and never passed over", async () => {
+    await running.client.declareListing("levels-by-hour", {
+      source: "gauges",
+      mainDate: "table_date",
+      columns: ["table_date", "level_mm", "hour"],
+      derived: { hour: { kind: "part", part: "hour", column: "read_at" } },
+      order: { allowed: ["table_date", "hour"], default: "table_date" },
+    });
+    const refused = await refusal(running.client.records("levels-by-hour", { order: "-hour" }));
+    expect(refused).toMatchObject({
+      status: 422,
+      faults: [{ code: "order.unknown", accepted: "table_date, -table_date" }],
+    });
+    const { records } = await running.client.records("levels-by-hour", {});
+    expect(records).toHaveLength(27);
+  });
+
   test("a page in the order of the tables opens only those that fill it", async () => {
     const since = logged();
     const found = await running.client.records("levels", {

@@ -7,23 +7,13 @@ import {
   wallAt,
   wallMs,
   weekday,
-  type EpochMs,
   type WallMs,
-  type Zone,
 } from "../calendar/index.js";
-import type { Catalogue, Column, DateColumn } from "../filters/index.js";
-import { computedColumn, type ComputedColumn } from "../sql/index.js";
+import type { Catalogue, DateColumn } from "../filters/index.js";
 import { dateTextMs, type DateKind } from "../reading/index.js";
 import type { RecordValue } from "./answers.js";
+import { momentOf, operandsOf, type DerivingContext } from "./computed.js";
 import { NOW, type DerivedColumn, type DerivedPart } from "./columns.js";
-
-type Derived = Readonly<Record<string, DerivedColumn>>;
-
-/** The columns that a derived one is worked out of. */
-export function operandsOf(derived: DerivedColumn): readonly string[] {
-  const names = derived.kind === "part" ? [derived.column] : [derived.from, derived.to];
-  return names.filter((name) => name !== NOW);
-}
 
 /** How columns that are worked out depend on the instant of asking: not, by the day, or always. */
 export function derivedMovement(
@@ -41,46 +31,6 @@ export function derivedMovement(
     }),
   );
   return isInstant ? "always" : "steps";
-}
-
-/** The derived columns whose numbers a database can work out: those of dates of one kind. */
-export function derivedNumbers(derived: Derived, columns: Catalogue): ReadonlyMap<string, Column> {
-  const found = Object.entries(derived).filter(([name, each]) => {
-    const dates = operandsOf(each).map((operand) => columns.get(operand));
-    const [first] = dates;
-    return (
-      !columns.has(name) &&
-      first?.type === "date" &&
-      dates.every((date) => date?.type === "date" && date.kind === first.kind)
-    );
-  });
-  return new Map(found.map(([name]) => [name, { name, type: "integer" }]));
-}
-
-/** The same as columns of a table, at a moment. */
-export function computedColumns(
-  derived: Derived,
-  { columns, asOf, zone }: DerivingContext,
-): ReadonlyMap<string, ComputedColumn> {
-  const known = derivedNumbers(derived, columns);
-  const found = Object.entries(derived).filter(([name]) => known.has(name));
-  return new Map(
-    found.map(([name, each]) => {
-      if (each.kind === "part") return [name, computedColumn(name, { ...each, zone })];
-      const [operand = ""] = operandsOf(each);
-      const { kind } = columns.get(operand) as DateColumn;
-      const end = (of: string) => (of === NOW ? momentOf(kind, asOf, zone) : of);
-      const days = { kind: "days", from: end(each.from), to: end(each.to) } as const;
-      return [name, computedColumn(name, days)];
-    }),
-  );
-}
-
-/** When and where a column is derived. */
-export interface DerivingContext {
-  readonly columns: Catalogue;
-  readonly asOf: EpochMs;
-  readonly zone: Zone;
 }
 
 /** What a derived column is in a record, whose values are as they are sent. */
@@ -107,10 +57,6 @@ export function derivedValue(
 function daysBetween(first: number, last: number, kind: DateKind): number {
   if (kind === "instant") return Math.trunc((last - first) / MS_PER_DAY) + 0;
   return Math.floor(last / MS_PER_DAY) - Math.floor(first / MS_PER_DAY);
-}
-
-function momentOf(kind: DateKind, asOf: EpochMs, zone: Zone): number {
-  return kind === "instant" ? asOf : wallAt(zone, asOf);
 }
 
 /** A date as it is sent, in milliseconds of its own face. */

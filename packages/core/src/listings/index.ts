@@ -69,7 +69,8 @@ export {
   type DerivedPart,
   type RelationDeclaration,
 } from "./columns.js";
-export { computedColumns, derivedMovement, derivedNumbers, derivedValue } from "./derived.js";
+export { computedColumns, derivedNumbers } from "./computed.js";
+export { derivedMovement, derivedValue } from "./derived.js";
 export { formatter } from "./format.js";
 export { onlyDate, parameterFor, parameterName, sensibleParameters } from "./sensible.js";
 export { madeColumns, neededFor, type MadeColumn, type RelatedSource } from "./shown.js";

@@ -1,6 +1,7 @@
 import { failure, fault, success, type Fault, type Result } from "../faults/index.js";
 import type { Catalogue } from "../filters/index.js";
 import { orderKeyOf, type RecordOrder } from "../sql/index.js";
+import { derivedNumbers } from "./computed.js";
 import type { ListingDeclaration } from "./declaration.js";
 import type { SentParameters } from "./sent.js";
 import { listFault } from "./value-list.js";
@@ -57,16 +58,21 @@ function orderFaultsOf(
 
 /** The faults of a declared order, each with the path of its place. */
 export function orderFaults(
-  { order }: ListingDeclaration,
+  { order, derived = {} }: ListingDeclaration,
   columns: Catalogue,
 ): readonly (Fault | null)[] {
   const known = [...columns.keys()];
+  const all = new Set([...known, ...derivedNumbers(derived, columns).keys()]);
   const fallback = orderFaultsOf([order.default], order.allowed, { path: "order.default" });
   return [
     ...order.allowed.map((name, index) =>
-      columns.has(name)
+      all.has(name)
         ? null
-        : fault("column.unknown", { name, known }, { path: `order.allowed.${index}`, value: name }),
+        : fault(
+            "column.unknown",
+            { name, known: [...all] },
+            { path: `order.allowed.${index}`, value: name },
+          ),
     ),
     ...fallback,
     ...orderFaultsOf(order.ties ?? [], known, { path: "order.ties" }),

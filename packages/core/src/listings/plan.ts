@@ -136,6 +136,7 @@ export function planListing<L extends KnownListing>(
   const queryHash = context.hash(JSON.stringify([whole, order, envelope.rows]));
   const misplaced = [
     ...placeFaults(order, envelope, listing),
+    ...derivedFaults(order, listing),
     cursorFault(envelope.cursor, held, binding, queryHash),
   ].filter((each) => each !== null);
   if (misplaced.length > 0) return failure(...misplaced);
@@ -173,7 +174,7 @@ function insideOf(fixed: Filter, filter: Filter): Filter {
 function placeFaults(
   { column, then }: RecordOrder,
   { rows, offset }: Envelope,
-  { source }: KnownListing,
+  { source, made }: KnownListing,
 ): readonly Fault[] {
   const place = { parameter: "order" };
   if (source.whence !== null && offset !== null) {
@@ -185,7 +186,23 @@ function placeFaults(
   }
   if (rows !== "records") return [];
   return [column, ...(then ?? []).map((each) => each.column)].flatMap((by) =>
-    by !== null && isInside(by, source) ? [fault("order.perValue", { column: by }, place)] : [],
+    by !== null && [by, ...neededFor([by], made)].some((each) => isInside(each, source))
+      ? [fault("order.perValue", { column: by }, place)]
+      : [],
+  );
+}
+
+/** Of several tables each works out its own numbers, by which they are not put in one order. */
+function derivedFaults(
+  { column, then = [] }: RecordOrder,
+  { source, made, declaration }: KnownListing,
+): readonly Fault[] {
+  if (source.whence === null) return [];
+  const allowed = declaration.order.allowed.filter((each) => !made.has(each));
+  return [column, ...then.map((each) => each.column)].flatMap((name) =>
+    name !== null && made.has(name)
+      ? [fault("order.unknown", { name, allowed }, { parameter: "order", value: name })]
+      : [],
   );
 }
 

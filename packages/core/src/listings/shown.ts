@@ -1,7 +1,7 @@
 import type { Catalogue, Column } from "../filters/index.js";
 import type { DerivedColumn } from "./columns.js";
 import type { ListingDeclaration } from "./declaration.js";
-import { operandsOf } from "./derived.js";
+import { operandsOf } from "./computed.js";
 
 /** What the declaration of a relation is held against: the columns of another source. */
 export interface RelatedSource {

@@ -4,6 +4,7 @@ import {
   booleansOf,
   cellsOf,
   datesOf,
+  numbersOf,
   storedColumn,
   textsOf,
   type StoredTable,
@@ -61,6 +62,11 @@ const alone = new WeakMap<StoredTable, Map<string, ColumnOrder>>();
 const amongOthers = new WeakMap<StoredTable, Map<string, ColumnOrder>>();
 
 function madeOrder(name: string, table: StoredTable, isAmongOthers: boolean): ColumnOrder {
+  if (table.computed?.has(name) === true) {
+    const { value, isFilled, isNotFilled } = numbersOf(name, table);
+    const bound = (each: SqlValue) => call("decimal", valueOf(each));
+    return { value, isAsItStands: false, blanksAside: true, isFilled, isNotFilled, bound };
+  }
   const { column, value, storage } = storedColumn(name, table);
   const { isFilled, isNotFilled } = cellsOf(name, table);
   switch (column.type) {

@@ -12,7 +12,7 @@ import {
   type ManyRanges,
   type RangePiece,
 } from "./ranges.js";
-import { cellsOf, datesOf, storedColumn, type StoredTable } from "./storage.js";
+import { cellsOf, columnIn, datesOf, type StoredTable } from "./storage.js";
 
 /**
  * The queries by which a page is filled, one after the other until it is full: one, unless it is
@@ -99,7 +99,7 @@ function rangeParts(query: PageQuery, table: StoredTable): readonly PageQuery[] 
 /** What narrows the column of the order where that keeps none: a page is walked day by day. */
 function unordered({ filter, order }: PageQuery, table: StoredTable): ManyRanges | null {
   const { column } = order;
-  if (column === null || storedColumn(column, table).column.type !== "date") return null;
+  if (column === null || columnIn(column, table).type !== "date") return null;
   const dates = datesOf(column, table);
   if (dates.keepsOrder) return null;
   const all = conjuncts(filter);

@@ -26,7 +26,7 @@ import {
   usualBlanks,
   type ColumnOrder,
 } from "./order.js";
-import { datesOf, storedColumn, type StoredTable } from "./storage.js";
+import { columnIn, datesOf, storedColumn, type StoredTable } from "./storage.js";
 
 /**
  * The query of one page. The result's columns are `k` (the key), `n0`, `n1`, … for the counts, for
@@ -137,7 +137,7 @@ function placeOf(
   order: ColumnOrder,
   table: StoredTable,
 ): Fragment {
-  const isDate = column !== null && storedColumn(column, table).column.type === "date";
+  const isDate = column !== null && columnIn(column, table).type === "date";
   return isDate && order.isAsItStands ? order.value : placedValue(order);
 }
 
@@ -194,7 +194,7 @@ function placeAfter(
   if (order === null || column === null || after.value === null) {
     return includesTies ? sql`1 = 1` : sql`1 = 0`;
   }
-  if (storedColumn(column, table).column.type !== "date" || elsewhere.ms === null) {
+  if (columnIn(column, table).type !== "date" || elsewhere.ms === null) {
     const { value } = order;
     const at = order.bound(after.value);
     if (descending) return includesTies ? sql`${value} <= ${at}` : sql`${value} < ${at}`;

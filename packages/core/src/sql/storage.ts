@@ -114,9 +114,14 @@ export function storedColumn(name: string, table: StoredTable): StoredColumn {
   return stored;
 }
 
-/** The cells of a stored column; throws on one that the table lacks. */
+/** The column of a name, stored or computed; throws on one that the table lacks. */
+export function columnIn(name: string, table: StoredTable): Column {
+  return table.computed?.get(name)?.column ?? storedColumn(name, table).column;
+}
+
+/** The cells of a column, stored or computed; throws on one that the table lacks. */
 export function cellsOf(name: string, table: StoredTable): StoredCells {
-  const { type } = storedColumn(name, table).column;
+  const { type } = columnIn(name, table);
   switch (type) {
     case "date":
       return datesOf(name, table);

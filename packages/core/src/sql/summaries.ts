@@ -5,14 +5,7 @@ import type { Dialect } from "./dialect.js";
 import { call, joined, nameOf, sql, valueOf, type Fragment, type Statement } from "./fragment.js";
 import { flattened, fromOf, isNested } from "./nested.js";
 import { render } from "./render.js";
-import {
-  booleansOf,
-  datesOf,
-  numbersOf,
-  storedColumn,
-  textsOf,
-  type StoredTable,
-} from "./storage.js";
+import { booleansOf, columnIn, datesOf, numbersOf, textsOf, type StoredTable } from "./storage.js";
 
 /**
  * By what records are grouped: a column's values, the days of a column of days, or the units of
@@ -98,9 +91,7 @@ export function groupStatement(query: GroupQuery, table: StoredTable, dialect: D
 export function textKeys({ keys }: GroupQuery, table: StoredTable): readonly GroupKey[] {
   return keys.filter(
     ({ kind, column }) =>
-      kind === "values" &&
-      table.computed?.has(column) !== true &&
-      storedColumn(column, flattenedFor(column, table)).column.type === "text",
+      kind === "values" && columnIn(column, flattenedFor(column, table)).type === "text",
   );
 }
 
@@ -129,9 +120,7 @@ function keyOf(key: GroupKey, table: StoredTable, isShort: boolean): Fragment {
     const day = isDayTyped ? sql`TO_DAYS(${order}) - 719528` : sql`${millis} DIV 86400000`;
     return sql`CASE WHEN ${isFilled} THEN ${day} END`;
   }
-  if (table.computed?.has(column) === true) return numbersOf(column, table).value;
-  const stored = storedColumn(column, table);
-  switch (stored.column.type) {
+  switch (columnIn(column, table).type) {
     case "text": {
       const { exact, isFilled } = textsOf(column, table);
       const text = isShort ? sql`LEFT(${exact}, ${valueOf(SHORT_TEXT)})` : exact;

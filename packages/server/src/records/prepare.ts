@@ -1,8 +1,12 @@
 import {
+  computedColumns,
   epochMs,
   planListing,
   simplify,
+  withComputed,
+  type ComputedColumn,
   type PageQuery,
+  type Plan,
   type SentParameters,
 } from "@orisma/core/internal";
 import { Problem, mayAs, problemOf, type Caller } from "../http/index.js";
@@ -46,7 +50,10 @@ export async function prepareRequest(
   // Parameters come as simple as they can be said; a filter may not.
   const filter = request.filter === null ? whole : simplify(whole, listing.columns).filter;
   const moment = { asOf: plan.asOf, zone: listing.zone };
-  const everyTable = await tablesOf(listing, moment, envelope.rows, sources);
+  const computed = computedOrder(plan);
+  const everyTable = (await tablesOf(listing, moment, envelope.rows, sources)).map((each) =>
+    computed.size === 0 ? each : { ...each, table: withComputed(each.table, computed) },
+  );
   const tables = concernedTables(everyTable, filter, listing);
   const [first] = tables;
   const query: PageQuery = {
@@ -80,4 +87,13 @@ export async function prepareRequest(
     queryHash: plan.queryHash,
     asOf: plan.dependsOn,
   };
+}
+
+/** The columns of an order that the database has to work out. */
+function computedOrder({ order, listing, asOf }: Plan<ServedListing>) {
+  const { columns, zone, declaration } = listing;
+  const { column, then = [] } = order;
+  const names = new Set([column, ...then.map((each) => each.column)]);
+  const all = computedColumns(declaration.derived ?? {}, { columns, asOf, zone });
+  return new Map<string, ComputedColumn>([...all].filter(([name]) => names.has(name)));
 }

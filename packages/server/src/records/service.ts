@@ -255,7 +255,9 @@ export class Records {
     const { column } = asked.order;
     const stored = column === null ? undefined : table.columns.get(column);
     // What is the same in all of a table's records is told by the table.
-    const order = stored === undefined ? { ...asked.order, column: null } : asked.order;
+    const isComputed = column !== null && table.computed?.has(column) === true;
+    const order =
+      stored === undefined && !isComputed ? { ...asked.order, column: null } : asked.order;
     const position = positionOf(row, fields, order, table);
     const isDate = stored?.column.type === "date" && position.value !== null;
     const ms = isDate && column !== null ? dateMs(position.value, column, table) : null;
