@@ -87,6 +87,7 @@ async function found(sent: QueryParameters): Promise<readonly Shown[]> {
   return records;
 }
 
+const textOf = (value: unknown) => (typeof value === "string" ? value : "");
 const number = (shown: Shown, column: string) =>
   typeof shown[column] === "number" ? shown[column] : null;
 const is = (column: string, holds: (value: number) => boolean) => (shown: Shown) => {
@@ -251,9 +252,12 @@ describe("a derived column", () => {
     const sent = { order, size: 37, zone: "America/New_York" };
     const whole = (await found({ ...sent, size: 500 })).map(({ id }) => id);
     const all = await found({ zone: "America/New_York" });
-    const keys = order.map((each) => ({ name: each.replace("-", ""), isDown: each[0] === "-" }));
+    const keys = order.map((each) => ({
+      name: each.replace("-", ""),
+      isDown: each.startsWith("-"),
+    }));
     const rank = (shown: Shown, name: string) =>
-      name === "began" ? Date.parse(String(shown[name] ?? "")) : (number(shown, name) ?? NaN);
+      name === "began" ? Date.parse(textOf(shown[name])) : (number(shown, name) ?? NaN);
     const compared = (a: Shown, b: Shown) => {
       for (const { name, isDown } of keys) {
         const [x, y] = [rank(a, name), rank(b, name)].map((each) =>

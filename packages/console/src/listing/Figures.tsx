@@ -22,14 +22,18 @@ interface FigureTable {
   readonly cellOf: (row: SummaryGroup, column: SummaryGroup) => RecordValue;
 }
 
-function tableOf({ by, groups, totals, grand }: SummaryAnswer, measure: string): FigureTable {
+function tableOf(
+  { by, groups, totals, grand }: SummaryAnswer,
+  measure: string,
+  listing: ListingDetails,
+): FigureTable {
   const figureOf = (group: SummaryGroup | undefined): RecordValue =>
     group === undefined ? null : measure === "" ? group.records : (group.measures[measure] ?? null);
   const isCross = by.length === 2;
   const cells = new Map(groups.map((group) => [JSON.stringify(group.of), group]));
   return {
     by,
-    heading: isCross ? "together" : measure === "" ? "records" : measure.replace(":", " of "),
+    heading: isCross ? "together" : measure === "" ? "records" : measureName(measure, listing),
     rows: isCross ? (totals[0] ?? []) : groups,
     columns: isCross ? (totals[1] ?? []) : [],
     grand,
@@ -46,7 +50,7 @@ export function Figures(props: {
   readonly listing: ListingDetails;
 }) {
   const { answer, measure, listing } = props;
-  const table = tableOf(answer, measure);
+  const table = tableOf(answer, measure, listing);
   const { rows, columns } = table;
   return (
     <>
@@ -153,6 +157,11 @@ function linesOf(table: FigureTable): readonly (readonly string[])[] {
       String(figureOf(row ?? grand) ?? ""),
     ]),
   ];
+}
+
+function measureName(measure: string, { labels = {} }: ListingDetails): string {
+  const [word = "", name = ""] = measure.split(":");
+  return `${word} of ${labels[name] ?? name}`;
 }
 
 function dimensionName(by: string | undefined, { labels = {} }: ListingDetails): string {

@@ -81,12 +81,13 @@ export function orderFaults(
 
 /** An order in words. */
 export function orderInWords(
-  { mainDate }: ListingDeclaration,
+  { mainDate, labels = {} }: ListingDeclaration,
   { then = [], ...first }: RecordOrder,
 ): string {
   const words = [first, ...then].map(({ column, descending }) => {
     if (column === mainDate) return descending ? "newest first" : "oldest first";
-    return `by ${column ?? "key"}, ${descending ? "descending" : "ascending"}`;
+    const name = column === null ? "key" : (labels[column] ?? column);
+    return `by ${name}, ${descending ? "descending" : "ascending"}`;
   });
   return words.join(", then ");
 }
