@@ -288,6 +288,25 @@ describe("a derived column", () => {
     expect(numbered.records.map(({ id }) => id)).toEqual(whole.slice(74, 111));
   });
 
+  test("that orders is explained, and orders an export and the question of a record too", async () => {
+    const sent = { order: "-took", tookAtLeast: "30" };
+    const explained = await running.client.explain("repairs", sent);
+    expect(explained.sentence).toContain("by took, descending");
+    expect(JSON.stringify(explained.plan)).toContain("sorts what it finds");
+    const took = (await found(sent)).map((shown) => number(shown, "took") ?? 0);
+    expect(took).toEqual([...took].sort((a, b) => b - a));
+    expect(took.length).toBeGreaterThan(5);
+    const exported = await fetch(
+      `${running.service.url}/v1/listings/repairs/records.csv?order=-took&tookAtLeast=30&columns=took`,
+      { headers: { authorization: `Bearer ${running.service.key}` } },
+    );
+    expect((await exported.text()).trim().split(/\r?\n/)).toEqual(["took", ...took.map(String)]);
+    const [first] = await found(sent);
+    expect(first).toBeDefined();
+    const why = await running.client.why("repairs", sent, String(first?.id));
+    expect(why.record).toMatchObject({ isIn: true });
+  });
+
   test("that has no number stands where the listing puts blanks", async () => {
     const order = { ...LISTING.order, blanks: "last" } as const;
     await running.client.declareListing("repairs-last", { ...LISTING, order });

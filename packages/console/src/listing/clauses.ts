@@ -11,10 +11,12 @@ export function extentClauses(
 ): readonly Clause[] {
   const shown = answer?.meta.shown ?? {};
   const columns = new Set(
-    parameters.flatMap(({ name, column }) => (name in shown ? (column ?? []) : [])),
+    parameters.flatMap(({ name, column }) => (Object.hasOwn(shown, name) ? (column ?? []) : [])),
   );
   return [...columns].map((column) => {
-    const own = parameters.filter((each) => each.column === column && each.name in shown);
+    const own = parameters.filter(
+      (each) => each.column === column && Object.hasOwn(shown, each.name),
+    );
     const ends = own.map(({ name, label, comparison }) => `${label ?? comparison} ${shown[name]}`);
     return {
       parameters: own.map(({ name }) => name),
@@ -65,7 +67,8 @@ export function sayingIt(
 export function canRemove(clause: Clause, listing: ListingDetails, state: PageState): boolean {
   if (clause.parameters.includes("filter")) return true;
   return sayingIt(listing, clause).some(
-    (parameter) => hasDefault(parameter) || namesOf(parameter).some((name) => name in state),
+    (parameter) =>
+      hasDefault(parameter) || namesOf(parameter).some((name) => Object.hasOwn(state, name)),
   );
 }
 

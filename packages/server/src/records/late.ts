@@ -39,7 +39,7 @@ export class LateChoices {
       for (const { declaration, values: chosen } of parameters) {
         const { type, column, name } = declaration;
         const isChoice = type === "oneOf" || type === "several";
-        if (!isChoice || column === undefined || name in defaults) continue;
+        if (!isChoice || column === undefined || Object.hasOwn(defaults, name)) continue;
         this.#add(keyOf(caller, listing, column), chosen);
       }
     }
