@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import type { QueryParameters } from "@orisma/client";
 import {
   evaluate,
   type Catalogue,
@@ -269,7 +270,7 @@ describe("values inside a column of JSON texts", () => {
         late: { kind: "days", from: "sent", to: "stop on" },
         month: { kind: "part", part: "month", column: "sent" },
       },
-      order: { allowed: ["sent"] },
+      order: { allowed: ["sent", "late"] },
     });
     const once = await client.records("made-inside", { rows: "records", size: "2" });
     expect(once.records.map((record) => Object.keys(record))).toEqual([
@@ -278,6 +279,25 @@ describe("values inside a column of JSON texts", () => {
     ]);
     const lines = await client.records("made-inside", { rows: "values", size: "200" });
     expect(lines.records.some(({ late }) => typeof late === "number")).toBe(true);
+    const everyLine = async (sent: QueryParameters) => {
+      let page = await client.records("made-inside", { ...sent, rows: "values", size: "200" });
+      const late = page.records.map((record) => record.late ?? null);
+      while (page.links.next !== undefined) {
+        page = await client.follow(page.links.next);
+        late.push(...page.records.map((record) => record.late ?? null));
+      }
+      return late;
+    };
+    const all = await everyLine({});
+    const counted = new Map<unknown, number>();
+    for (const late of all) counted.set(late, (counted.get(late) ?? 0) + 1);
+    const { groups } = await client.summary("made-inside", { by: ["late"] });
+    expect(new Map(groups.map(({ of: [late], records }) => [late, records]))).toEqual(counted);
+    const rank = (late: unknown) => (typeof late === "number" ? late : -Infinity);
+    expect(await everyLine({ order: "late" })).toEqual([...all].sort((x, y) => rank(x) - rank(y)));
+    const sent = { order: "late", rows: "records" };
+    const many = await refusal(client.records("made-inside", sent));
+    expect(many?.faults).toMatchObject([{ code: "order.perValue", parameter: "order" }]);
     await client.removeListing("made-inside");
   });
 
