@@ -123,7 +123,7 @@ describe("columns of a related source", () => {
     for (const call of [
       running.client.choices("works", "lock.name"),
       running.client.summary("works", { by: "lock.name" }),
-      running.client.summary("works", { by: "order", measure: "sum:taken" }),
+      running.client.summary("works", { by: "order", measure: "sum:lock.name" }),
     ]) {
       expect(await refusal(call)).toMatchObject({ status: 422, faults: [{}] });
     }
@@ -143,6 +143,8 @@ describe("columns of a related source", () => {
 describe("columns that are worked out", () => {
   test("are days between dates, blank where one is, less than 0 in reverse order", async () => {
     expect(await columnOf("taken")).toEqual([10, null, -1, null, 0]);
+    const { grand } = await running.client.summary("works", { measure: "sum:taken" });
+    expect(grand.measures).toEqual({ "sum:taken": 9 });
   });
 
   test("have the age of a date, as of the instant of asking in the listing's zone", async () => {
