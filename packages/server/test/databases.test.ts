@@ -1,22 +1,37 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import {
   DATABASES,
+  DERIVED_PARTS,
+  EVERYTHING,
+  MS_PER_DAY,
   UTC,
+  computedColumns,
   countStatement,
   cql2Of,
   cql2Text,
+  derivedValue,
   epochMs,
   evaluate,
+  findZone,
+  isoDay,
+  isoInstant,
+  isoWall,
   pageFields,
   pageParts,
   pageStatement,
   translateFilter,
+  wallMs,
+  withComputed,
+  type DateColumn,
+  type DerivedColumn,
   type Filter,
   type PageQuery,
   positionOf,
   type Position,
   type RecordOrder,
+  type Result,
   type Row,
+  type StoredTable,
 } from "@orisma/core/internal";
 import fc from "fast-check";
 import {
@@ -187,18 +202,87 @@ describe.each(DATABASES)("dates in every encoding, in %s", (database) => {
     }
   });
 
+  /** The columns that can be worked out of one of dates. */
+  function derivedOf(name: string): Readonly<Record<string, DerivedColumn>> {
+    const { kind } = CATALOGUE.get(name) as DateColumn;
+    const parts = DERIVED_PARTS.filter((part) => part !== "hour" || kind !== "date");
+    const alike = DATES.find(
+      (each) => each !== name && (CATALOGUE.get(each) as DateColumn).kind === kind,
+    );
+    return {
+      ...Object.fromEntries(parts.map((part) => [part, { kind: "part", part, column: name }])),
+      age: { kind: "days", from: name, to: "now" },
+      apart: { kind: "days", from: name, to: alike ?? name },
+    };
+  }
+
+  function derivingIn(zone: string) {
+    const asOf = epochMs(Date.UTC(2026, 10, 25, 9));
+    return { columns: CATALOGUE, asOf, zone: needed(findZone(zone)) };
+  }
+
+  test.each(DATES)("%s: parts of it and days from it are worked out", async (column) => {
+    const derived = derivedOf(column);
+    const context = derivingIn("Europe/London");
+    const computed = withComputed(table, computedColumns(derived, context));
+    for (const [name, each] of Object.entries(derived)) {
+      const expected = rows.map((row) => derivedValue(each, sentOf(row), context));
+      expect(new Set(expected).size).toBeGreaterThan(1);
+      const order = { column: name, descending: false };
+      const shown = { columns: [], order, after: null, limit: 1_000, counts: [] };
+      const query: PageQuery = { filter: EVERYTHING, ...shown };
+      const { order: place } = pageFields(query, computed);
+      const found = await running.read(pageStatement(query, computed, running.dialect));
+      const values = found.map((row): [number, number | null] => {
+        const value = row[place ?? -1] ?? null;
+        return [Number(row[0]), value === null ? null : Number(value)];
+      });
+      const byId = new Map(values);
+      expect([name, rows.map((_, index) => byId.get(index + 1))]).toEqual([name, expected]);
+    }
+  });
+
+  // Where the clocks never change: elsewhere a statement is long, which SQLite is slow to prepare.
+  test.each(DATES)("%s: what is worked out of it orders, blanks on either side", async (column) => {
+    const derived = derivedOf(column);
+    const context = derivingIn("Etc/GMT-4");
+    const computed = withComputed(table, computedColumns(derived, context));
+    const all = Object.entries(derived);
+    // Two of them for each column, others for the next: all are read in the test above.
+    const place = DATES.indexOf(column);
+    const chosen = all.filter((_, at) => [0, 1].some((by) => (place + by) % all.length === at));
+    expect(chosen).toHaveLength(2);
+    for (const [name, each] of chosen) {
+      const values = rows.map((row) => derivedValue(each, sentOf(row), context));
+      for (const blanks of ["first", "last"] as const) {
+        const order = { column: name, descending: true, blanks };
+        const ids = await walk(order, EVERYTHING, computed);
+        const sorted = ids.map((id) => values[id - 1] ?? null);
+        const numbers = sorted.filter((value) => value !== null);
+        const none = sorted.filter((value) => value === null);
+        numbers.sort((a, b) => b - a);
+        expect(ids).toHaveLength(rows.length);
+        expect(sorted).toEqual(blanks === "last" ? [...numbers, ...none] : [...none, ...numbers]);
+      }
+    }
+  });
+
   /** All records that a filter keeps, page after page. */
-  async function walk(order: RecordOrder, filter: Filter): Promise<readonly number[]> {
+  async function walk(
+    order: RecordOrder,
+    filter: Filter,
+    of: StoredTable = table,
+  ): Promise<readonly number[]> {
     const ids: number[] = [];
     let after: Position | null = null;
     for (;;) {
       const query: PageQuery = { filter, columns: ["task"], order, after, limit: 23, counts: [] };
-      const fields = pageFields(query, table);
+      const fields = pageFields(query, of);
       const page: (readonly (string | number | null)[])[] = [];
-      for (const part of pageParts(query, table)) {
+      for (const part of pageParts(query, of)) {
         if (page.length >= query.limit) break;
         const limit = query.limit - page.length;
-        const statement = pageStatement({ ...part, limit }, table, running.dialect);
+        const statement = pageStatement({ ...part, limit }, of, running.dialect);
         page.push(...(await running.read(statement)));
       }
       ids.push(...page.map(([id]) => Number(id)));
@@ -206,7 +290,30 @@ describe.each(DATABASES)("dates in every encoding, in %s", (database) => {
       expect(ids.length).toBeLessThanOrEqual(rows.length);
       const last = page.at(-1);
       if (last === undefined || page.length < query.limit) return ids;
-      after = positionOf(last, fields, order, table);
+      after = positionOf(last, fields, order, of);
     }
   }
 });
+
+/** A record as it is sent: the dates that it has, each as a text of its kind. */
+function sentOf(row: Row): Readonly<Record<string, string>> {
+  return Object.fromEntries(
+    DATES.flatMap((name) => {
+      const cell = row[name];
+      if (cell?.state !== "dated") return [];
+      const { kind } = CATALOGUE.get(name) as DateColumn;
+      const text =
+        kind === "instant"
+          ? isoInstant(epochMs(cell.ms))
+          : kind === "local"
+            ? isoWall(wallMs(cell.ms))
+            : isoDay(cell.ms / MS_PER_DAY);
+      return [[name, text]];
+    }),
+  );
+}
+
+function needed<T>(result: Result<T>): T {
+  if (!result.ok) throw new Error(JSON.stringify(result.faults));
+  return result.value;
+}

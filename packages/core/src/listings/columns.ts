@@ -1,6 +1,8 @@
+import { DATE_NUMBERS, type DateNumber } from "../sql/index.js";
+
 /** The parts of a date that can be a column of their own. */
-export const DERIVED_PARTS = ["year", "quarter", "month", "day", "weekday", "hour"] as const;
-export type DerivedPart = (typeof DERIVED_PARTS)[number];
+export const DERIVED_PARTS = DATE_NUMBERS;
+export type DerivedPart = DateNumber;
 
 /** A column that is worked out of others in the same record, for showing; a blank makes it blank. */
 export type DerivedColumn =

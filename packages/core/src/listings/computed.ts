@@ -46,8 +46,8 @@ export function computedColumns(
       const [operand = ""] = operandsOf(each);
       const { kind } = columns.get(operand) as DateColumn;
       const end = (of: string) => (of === NOW ? momentOf(kind, asOf, zone) : of);
-      const days = { kind: "days", from: end(each.from), to: end(each.to) } as const;
-      return [name, computedColumn(name, days)];
+      const ends = { from: end(each.from), to: end(each.to) };
+      return [name, computedColumn(name, { kind: "days", ...ends, dates: kind })];
     }),
   );
 }

@@ -1,10 +1,4 @@
-import {
-  NOTHING,
-  type Catalogue,
-  type Column,
-  type Filter,
-  type NumberBound,
-} from "../filters/index.js";
+import { NOTHING, type Catalogue, type Filter, type NumberBound } from "../filters/index.js";
 import {
   NO_RECORD,
   mapConditions,
@@ -20,6 +14,8 @@ import {
 import { readIsoDate } from "../reading/index.js";
 import type { Part, Recurring } from "../windows/index.js";
 import { NOW, type DerivedColumn } from "./columns.js";
+import { derivedNumbers } from "./computed.js";
+import { derivedMovement } from "./derived.js";
 
 type Derived = Readonly<Record<string, DerivedColumn>>;
 
@@ -35,19 +31,11 @@ interface NumberRange {
  * time they change every moment.
  */
 export function withDerivedColumns(columns: Catalogue, derived: Derived): Catalogue {
-  const found = Object.entries(derived).flatMap(([name, each]): readonly [string, Column][] =>
-    columns.has(name) || !isConditional(each, columns) ? [] : [[name, { name, type: "integer" }]],
-  );
+  const found = [...derivedNumbers(derived, columns)].filter(([name]) => {
+    const each = derived[name];
+    return each !== undefined && derivedMovement({ [name]: each }, columns) !== "always";
+  });
   return found.length === 0 ? columns : new Map([...columns, ...found]);
-}
-
-function isConditional(derived: DerivedColumn, columns: Catalogue): boolean {
-  if (derived.kind === "part") return columns.get(derived.column)?.type === "date";
-  const { from, to } = derived;
-  const ends = [from, to].filter((name) => name !== NOW).map((name) => columns.get(name));
-  if (ends.length === 0 || ends.some((column) => column?.type !== "date")) return false;
-  const isOfNow = from === NOW || to === NOW;
-  return !isOfNow || ends.every((column) => column?.type === "date" && column.kind !== "instant");
 }
 
 /** A condition on a derived column as a filter of the dates that it is worked out of, at a moment. */

@@ -136,7 +136,7 @@ export function planListing<L extends KnownListing>(
   const queryHash = context.hash(JSON.stringify([whole, order, envelope.rows]));
   const misplaced = [
     ...placeFaults(order, envelope, listing),
-    ...derivedFaults(order, listing),
+    ...computedOrderFaults(order, listing),
     cursorFault(envelope.cursor, held, binding, queryHash),
   ].filter((each) => each !== null);
   if (misplaced.length > 0) return failure(...misplaced);
@@ -193,7 +193,7 @@ function placeFaults(
 }
 
 /** Of several tables each works out its own numbers, by which they are not put in one order. */
-function derivedFaults(
+function computedOrderFaults(
   { column, then = [] }: RecordOrder,
   { source, made, declaration }: KnownListing,
 ): readonly Fault[] {

@@ -1,4 +1,5 @@
 import { MS_PER_DAY, dayNumber } from "../calendar/index.js";
+import type { DateKind } from "../reading/index.js";
 import { call, sql, valueOf, type Fragment } from "./fragment.js";
 
 /** The first and the last millisecond, and one beyond, of the years that can be written. */
@@ -8,6 +9,25 @@ export const END_MS = dayNumber(10_000, 1, 1) * MS_PER_DAY;
 /** Days from the year 1 to a number of milliseconds, which has no sign there. */
 export function daysSinceYear1(millis: Fragment): Fragment {
   return call("wholeDays", sql`${millis} + ${valueOf(-FIRST_MS)}`);
+}
+
+/**
+ * Whole days from one date to another, each a column's or a moment, in milliseconds of their kind: of
+ * the calendar, and between instants elapsed ones of 24 hours.
+ */
+export function daysBetween(
+  from: Fragment | number,
+  to: Fragment | number,
+  kind: DateKind,
+): Fragment {
+  const [first, last] = [from, to].map((end) => {
+    if (typeof end !== "number") return kind === "instant" ? end : daysSinceYear1(end);
+    // Worked out here: of a bound value alone a database does not know that it is a number.
+    return valueOf(kind === "instant" ? end : Math.floor((end - FIRST_MS) / MS_PER_DAY));
+  }) as [Fragment, Fragment];
+  return kind === "instant"
+    ? call("wholeDays", sql`${last} - ${first}`)
+    : sql`(${last} - ${first})`;
 }
 
 /** Milliseconds cut to the beginning of their day. */

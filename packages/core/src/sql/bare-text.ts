@@ -8,11 +8,11 @@ import {
   type FixedForm,
   type Reading,
 } from "../reading/index.js";
-import { partOf, place } from "./parts.js";
+import { partOf } from "./parts.js";
 import { MOST_LISTED } from "./ranges.js";
 import type { EncodedDates } from "./bare-cells.js";
 import { END_MS, FIRST_MS, wholeDay } from "./bare-days.js";
-import { call, joined, nameOf, sql, valueOf, type Fragment } from "./fragment.js";
+import { call, joined, nameOf, numeral, sql, valueOf, type Fragment } from "./fragment.js";
 
 /** Days up to which texts in the order of their dates are listed: then their form needs no test. */
 const SHORT = 100;
@@ -106,7 +106,7 @@ function fixedTexts(value: string, form: FixedForm, compiled: CompiledReading): 
       const listed = sql`${column} IN (${joined(texts, sql`, `)})`;
       if (hasLetters) return listed;
       // A text that a collation takes for one of them, and that is not, has more bytes.
-      return sql`(${listed} AND ${call("bytes", column)} = ${place(form.signs.length)})`;
+      return sql`(${listed} AND ${call("bytes", column)} = ${numeral(form.signs.length)})`;
     },
     listsExactly: !hasLetters,
     listsUpTo: isDays ? (keepsOrder ? SHORT : MOST_LISTED) : 0,

@@ -1,28 +1,21 @@
 import type { Zone } from "../calendar/index.js";
-import { daysSinceYear1 } from "./bare-days.js";
+import type { DateKind } from "../reading/index.js";
+import { daysBetween } from "./bare-days.js";
 import type { StoredDates, StoredNumbers } from "./cells.js";
-import {
-  call,
-  dateField,
-  joined,
-  sql,
-  together,
-  valueOf,
-  type CalendarField,
-  type Fragment,
-} from "./fragment.js";
+import { dateField, joined, numeral, sql, together, type Fragment } from "./fragment.js";
 import { onWallClock } from "./recurring.js";
 import { datesOf, type ComputedColumn, type StoredTable } from "./storage.js";
 
 /** The parts of a date that are worked out as numbers; days of the week from 1 for Monday. */
-export type ComputedPart = "year" | "quarter" | "month" | "day" | "weekday" | "hour";
+export const DATE_NUMBERS = ["year", "quarter", "month", "day", "weekday", "hour"] as const;
+export type DateNumber = (typeof DATE_NUMBERS)[number];
 
 /** A number that is worked out of the dates of a record; none where one of them is none. */
 export type Computed =
   /** A part of a date; of an instant in a zone. */
   | {
       readonly kind: "part";
-      readonly part: ComputedPart;
+      readonly part: DateNumber;
       readonly column: string;
       readonly zone: Zone;
     }
@@ -30,7 +23,12 @@ export type Computed =
    * Whole days from one date to another, each a column or a moment in milliseconds of their kind: of
    * the calendar, and between instants elapsed ones of 24 hours.
    */
-  | { readonly kind: "days"; readonly from: string | number; readonly to: string | number };
+  | {
+      readonly kind: "days";
+      readonly from: string | number;
+      readonly to: string | number;
+      readonly dates: DateKind;
+    };
 
 /** A column of a table whose numbers are worked out by the database. */
 export function computedColumn(name: string, computed: Computed): ComputedColumn {
@@ -82,29 +80,24 @@ function numbersIn(computed: Computed, table: StoredTable): StoredNumbers {
 }
 
 function daysIn(
-  { from, to }: Extract<Computed, { readonly kind: "days" }>,
+  { from, to, dates: kind }: Extract<Computed, { readonly kind: "days" }>,
   table: StoredTable,
 ): Fragment {
-  const [first, last] = [from, to].map((end) =>
-    typeof end === "number" ? valueOf(end) : datesOf(end, table).millis,
-  ) as [Fragment, Fragment];
-  const isInstant = [from, to].some(
-    (end) => typeof end === "string" && datesOf(end, table).kind === "instant",
-  );
-  if (isInstant) return call("wholeDays", sql`${last} - ${first}`);
-  return sql`(${daysSinceYear1(last)} - ${daysSinceYear1(first)})`;
+  const end = (of: string | number) => (typeof of === "number" ? of : datesOf(of, table).millis);
+  return daysBetween(end(from), end(to), kind);
 }
 
 function partIn(
   { part, zone }: Extract<Computed, { readonly kind: "part" }>,
   dates: StoredDates,
 ): Fragment {
-  return onWallClock(zone, dates, (date) => {
-    if (part !== "quarter") return dateField(part satisfies CalendarField, date);
+  return onWallClock(zone, dates, (date, years) => {
+    if (part === "year" && years !== 0) return sql`(${dateField(part, date)} + ${numeral(years)})`;
+    if (part !== "quarter") return dateField(part, date);
     const month = dateField("month", date);
     const quarters = [3, 6, 9].map(
-      (last, index) => sql` WHEN ${month} <= ${valueOf(last)} THEN ${valueOf(index + 1)}`,
+      (last, index) => sql` WHEN ${month} <= ${numeral(last)} THEN ${numeral(index + 1)}`,
     );
-    return sql`CASE${joined(quarters, sql``)} ELSE ${valueOf(4)} END`;
+    return sql`CASE${joined(quarters, sql``)} ELSE ${numeral(4)} END`;
   });
 }

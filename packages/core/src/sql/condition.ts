@@ -16,7 +16,7 @@ import {
   type RecurringStretch,
   type TextCondition,
 } from "../filters/index.js";
-import { daysSinceYear1 } from "./bare-days.js";
+import { daysBetween } from "./bare-days.js";
 import type { StoredDates, StoredNumbers, StoredTexts } from "./cells.js";
 import { comparedDates, guarded } from "./compared.js";
 import { call, joined, sql, together, valueOf, type Fragment } from "./fragment.js";
@@ -304,10 +304,7 @@ function amongOf(
 
 function daysCondition(condition: DaysCondition, from: StoredDates, to: StoredDates): Fragment {
   const { least, most, side } = condition;
-  const days =
-    from.kind === "instant"
-      ? call("wholeDays", sql`${to.millis} - ${from.millis}`)
-      : sql`(${daysSinceYear1(to.millis)} - ${daysSinceYear1(from.millis)})`;
+  const days = daysBetween(from.millis, to.millis, from.kind);
   const isInside = side === "inside";
   const bound = (operator: Fragment, size: number | null) =>
     size === null ? [] : [sql`${days} ${operator} ${valueOf(size)}`];

@@ -89,6 +89,11 @@ function plainTexts(texts: TemplateStringsArray): readonly Fragment[] {
   return made;
 }
 
+/** A number of this code, such as a place in a form or a part of the calendar: never what anybody typed. */
+export function numeral(number: number): Fragment {
+  return { kind: "text", text: String(number) };
+}
+
 /** The name of a table or column; only for names that come from the catalogue. */
 export function nameOf(name: string): Fragment {
   return { kind: "name", name };

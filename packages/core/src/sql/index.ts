@@ -22,7 +22,13 @@ export {
   withNested,
   type NestedType,
 } from "./nested.js";
-export { computedColumn, withComputed, type Computed, type ComputedPart } from "./computed.js";
+export {
+  DATE_NUMBERS,
+  computedColumn,
+  withComputed,
+  type Computed,
+  type DateNumber,
+} from "./computed.js";
 export { NESTED_ROWS, type NestedRows } from "./storage.js";
 export { orderKeyOf } from "./order.js";
 export { pageParts } from "./page-parts.js";

@@ -2,7 +2,7 @@ import { failure, success, type Fault, type Result } from "../faults/index.js";
 import { columnsOf, isBlankText, type Column, type Filter } from "../filters/index.js";
 import type { Reading } from "../reading/index.js";
 import { bareColumn } from "./bare.js";
-import { call, joined, nameOf, sql, valueOf, type Fragment } from "./fragment.js";
+import { call, joined, nameOf, numeral, sql, valueOf, type Fragment } from "./fragment.js";
 import { pathText, type JsonPath } from "./json-path.js";
 import type { BareColumn, NestedValue, StoredNested, StoredTable } from "./storage.js";
 
@@ -131,7 +131,7 @@ export function fromOf({ table, nested }: StoredTable): Fragment {
   if (nested?.rows !== "values") return nameOf(table);
   const [record, element] = [nameOf("orisma_record"), nameOf(ELEMENTS)];
   const id = sql`${record}.${nameOf(nested.key)}`;
-  const digits: Fragment = { kind: "text", text: String(PLACE_DIGITS) };
+  const digits = numeral(PLACE_DIGITS);
   const place = sql`LPAD(COALESCE(${element}.${nameOf(PLACE)}, 0), ${digits}, '0')`;
   // Elements of a record in their order, whatever the record's key and the signs of its texts are.
   const key = call("exactOf", sql`CONCAT(${id}, ':', ${place})`);

@@ -1,4 +1,13 @@
-import { call, joined, nameOf, sql, valueOf, type Fragment, type SqlValue } from "./fragment.js";
+import {
+  call,
+  joined,
+  nameOf,
+  numeral,
+  sql,
+  valueOf,
+  type Fragment,
+  type SqlValue,
+} from "./fragment.js";
 import type { BlankPlace, OrderKey, Position, RecordOrder } from "./page-query.js";
 import {
   booleansOf,
@@ -87,7 +96,7 @@ function madeOrder(name: string, table: StoredTable, isAmongOthers: boolean): Co
     }
     case "text": {
       const { folded, blankIsNull } = textsOf(name, table);
-      const signs: Fragment = { kind: "text", text: String(ORDERED_SIGNS) };
+      const signs = numeral(ORDERED_SIGNS);
       return {
         value: sql`SUBSTR(${folded}, 1, ${signs})`,
         isAsItStands: false,

@@ -21,6 +21,7 @@ import type { StoredDates } from "./cells.js";
 import {
   dateField,
   joined,
+  numeral,
   sql,
   together,
   valueOf,
@@ -31,7 +32,8 @@ import {
 const NOTHING = sql`1 = 0`;
 const ANYTHING = sql`1 = 1`;
 
-/** 400 years, after which the calendar is the same again, weekdays included. */
+/** After so many years the calendar is the same again, weekdays included. */
+const CYCLE_YEARS = 400;
 const CYCLE_SECONDS = (146_097 * MS_PER_DAY) / MS_PER_SECOND;
 const SECONDS_PER_HOUR = MS_PER_HOUR / MS_PER_SECOND;
 /** No zone is further from UTC. */
@@ -56,16 +58,22 @@ export function recurs(stretch: RecurringStretch, dates: StoredDates): Fragment 
   return shiftedBy(shiftOf(zoneOf(stretch), stretch.interval, dates), test);
 }
 
-/** What is made of dates as the wall clock of a zone shows them; all but instants are as they stand. */
+/**
+ * What is made of dates as the wall clock of a zone shows them; all but instants are as they stand. At
+ * the ends of the calendar the date is of the same day in another year: `years` is what it lacks.
+ */
 export function onWallClock(
   zone: Zone,
   dates: StoredDates,
-  make: (date: Fragment) => Fragment,
+  make: (date: Fragment, years: number) => Fragment,
 ): Fragment {
   const { kind, calendarDate } = dates;
-  if (kind !== "instant") return make(calendarDate);
+  if (kind !== "instant") return make(calendarDate, 0);
   const shift = shiftOf(zone, { start: null, end: null }, dates);
-  return shiftedBy(shift, (seconds) => make(shifted(calendarDate, seconds)));
+  return shiftedBy(shift, (seconds) => {
+    const cycles = Math.round(seconds / CYCLE_SECONDS);
+    return make(shifted(calendarDate, seconds), cycles === 0 ? 0 : -cycles * CYCLE_YEARS);
+  });
 }
 
 /** The shift is found once, and few are different: what is made stands there for each of them. */
@@ -237,11 +245,6 @@ function minutesInTurn(pieces: readonly ClockPiece[], minutes: Fragment): Fragme
   if (next === undefined) return seconds;
   const bound = numeral((MS_PER_DAY + next.from) / MS_PER_MINUTE);
   return sql`CASE WHEN ${minutes} < ${bound} THEN ${seconds} ELSE ${minutesInTurn(others, minutes)} END`;
-}
-
-/** A number of the calendar or of a zone's table, and so never of what anybody typed. */
-function numeral(number: number): Fragment {
-  return { kind: "text", text: String(number) };
 }
 
 function leapYear(year: Fragment): Fragment {

@@ -7,6 +7,7 @@ import {
   call,
   joined,
   nameOf,
+  numeral,
   sql,
   valueOf,
   type Fragment,
@@ -160,7 +161,7 @@ export function orderKeyDdl(name: string, table: StoredTable): string | null {
   const { orderKey } = stored.cells;
   if (orderKey === null) return null;
   const key = nameOf(`${stored.value}_key`);
-  const digits: Fragment = { kind: "text", text: String(orderKey.digits) };
+  const digits = numeral(orderKey.digits);
   return render(
     sql`ALTER TABLE ${nameOf(table.table)} ADD COLUMN ${key} CHAR(${digits}) CHARACTER SET ascii AS (${orderKey.expression}) VIRTUAL, ADD KEY (${key})`,
     MARIADB,
