@@ -4,7 +4,6 @@ import {
   planListing,
   simplify,
   withComputed,
-  type ComputedColumn,
   type PageQuery,
   type Plan,
   type SentParameters,
@@ -92,8 +91,7 @@ export async function prepareRequest(
 /** The columns of an order that the database has to work out. */
 function computedOrder({ order, listing, asOf }: Plan<ServedListing>) {
   const { columns, zone, declaration } = listing;
-  const { column, then = [] } = order;
-  const names = new Set([column, ...then.map((each) => each.column)]);
-  const all = computedColumns(declaration.derived ?? {}, { columns, asOf, zone });
-  return new Map<string, ComputedColumn>([...all].filter(([name]) => names.has(name)));
+  const names = new Set([order.column, ...(order.then ?? []).map((each) => each.column)]);
+  const derived = Object.entries(declaration.derived ?? {}).filter(([name]) => names.has(name));
+  return computedColumns(Object.fromEntries(derived), { columns, asOf, zone });
 }

@@ -64,8 +64,9 @@ export async function summary(
         ]
       : []),
   ];
-  const dimensions = by.flatMap((text) => dimensionOf(text, listing, faults) ?? []);
-  const measures = measured.flatMap((text) => measureOf(text, listing, faults) ?? []);
+  const columns = columnsOf(listing);
+  const dimensions = by.flatMap((text) => dimensionOf(text, columns, faults) ?? []);
+  const measures = measured.flatMap((text) => measureOf(text, columns, faults) ?? []);
   if (faults.length > 0) throw problemOf(faults);
   const whole = await records.prepare(listing, without(sent, ["by", "measure"]), caller);
   return together(whole, async (prepared) => {
@@ -102,7 +103,7 @@ export async function summary(
       throw problemOf([fault("parameter.value", { accepted }, place)]);
     }
     // Larger groups are made of the smallest, so that they add up, and the table is read once.
-    const cells = rows.map((row) => cellOf(row, keys, partials, listing));
+    const cells = rows.map((row) => cellOf(row, keys, partials, { columns, listing }));
     const told = (found: readonly Cell[]) =>
       inOrder(found.map((cell) => groupOf(cell, measures, listing)));
     const totals = keys.length === 2 ? keys.map((_, at) => told(gathered(cells, [at]))) : [];
@@ -120,15 +121,10 @@ async function partsWithDerived(prepared: AskedRequest): Promise<readonly Part[]
   return parts.map((part) => ({ ...part, table: withComputed(part.table, computed) }));
 }
 
-/** A column that callers may see, of the source or worked out of it as a number. */
-function columnOf(name: string, { shown, columns, declaration }: ServedListing): Column | null {
-  if (!shown.includes(name)) return null;
-  return columns.get(name) ?? derivedNumbers(declaration.derived ?? {}, columns).get(name) ?? null;
-}
-
-/** The columns by which records can be grouped, and that can be measured if they are numbers. */
-function groupable(listing: ServedListing): readonly string[] {
-  return listing.shown.filter((name) => columnOf(name, listing) !== null);
+/** The columns that callers may see and that the database has, or works out as numbers, by name. */
+function columnsOf({ shown, columns, declaration }: ServedListing): ReadonlyMap<string, Column> {
+  const all = new Map([...columns, ...derivedNumbers(declaration.derived ?? {}, columns)]);
+  return new Map([...all].filter(([name]) => shown.includes(name)));
 }
 
 /** The smallest group that there is: its records, and what is known of their numbers. */
@@ -220,16 +216,16 @@ interface Dimension {
 /** `priority`, or `raised:month` for a column of dates. */
 function dimensionOf(
   text: string,
-  listing: ServedListing,
+  columns: ReadonlyMap<string, Column>,
   faults: ReturnType<typeof fault>[],
 ): Dimension | null {
   const at = text.lastIndexOf(":");
   const [name, unitText] = at < 0 ? [text, null] : [text.slice(0, at), text.slice(at + 1)];
   const place = { parameter: "by", value: text };
-  const column = columnOf(name, listing);
-  if (column === null) {
-    const list = listFault("by", text, (each) => dimensionOf(each, listing, []) !== null);
-    faults.push(list ?? fault("column.unknown", { name, known: groupable(listing) }, place));
+  const column = columns.get(name);
+  if (column === undefined) {
+    const list = listFault("by", text, (each) => dimensionOf(each, columns, []) !== null);
+    faults.push(list ?? fault("column.unknown", { name, known: [...columns.keys()] }, place));
     return null;
   }
   const unit = BUCKET_UNITS.find((each) => each === unitText) ?? null;
@@ -245,7 +241,7 @@ function dimensionOf(
 /** `sum:cost`. */
 function measureOf(
   text: string,
-  listing: ServedListing,
+  columns: ReadonlyMap<string, Column>,
   faults: ReturnType<typeof fault>[],
 ): MeasuredColumn | null {
   const at = text.indexOf(":");
@@ -257,14 +253,14 @@ function measureOf(
     faults.push(fault("parameter.value", { accepted }, place));
     return null;
   }
-  const list = listFault("measure", text, (each) => measureOf(each, listing, []) !== null);
+  const list = listFault("measure", text, (each) => measureOf(each, columns, []) !== null);
   if (list !== null) {
     faults.push(list);
     return null;
   }
-  const column = columnOf(name, listing);
-  if (column === null) {
-    faults.push(fault("column.unknown", { name, known: groupable(listing) }, place));
+  const column = columns.get(name);
+  if (column === undefined) {
+    faults.push(fault("column.unknown", { name, known: [...columns.keys()] }, place));
     return null;
   }
   if (column.type === "integer" || column.type === "decimal") return { measure, column: name };
@@ -279,12 +275,18 @@ function cellOf(
   row: ResultRow,
   keys: readonly SummaryKey[],
   partials: readonly PartialColumn[],
-  listing: ServedListing,
+  {
+    columns,
+    listing,
+  }: {
+    readonly columns: ReadonlyMap<string, Column>;
+    readonly listing: ServedListing;
+  },
 ): Cell {
   const of = keys.map((key, index): RecordValue => {
     const value = row[index] ?? null;
-    const column = columnOf(key.column, listing);
-    if (value === null || column === null) return null;
+    const column = columns.get(key.column);
+    if (value === null || column === undefined) return null;
     if (key.kind === "values") return valueOf(value, column, listing);
     const edge = key.edges[Number(value) - 1];
     return edge === undefined ? null : isoWall(edge.wall).replace(/T00:00:00$/, "");
