@@ -155,8 +155,9 @@ export const LISTINGS: Readonly<Record<string, NewListing>> = {
       ...between("starts"),
       { name: "towpath", type: "boolean", column: "towpathOpen", comparison: "is" },
       { name: "reason", type: "oneOf", column: "reason", comparison: "is" },
+      { name: "lock", type: "text", column: "lock.name", comparison: "contains" },
     ],
-    order: { allowed: ["starts", "ends"], default: "starts" },
+    order: { allowed: ["starts", "ends", "lock.name"], default: "starts" },
     reversed: "refuse",
   },
   "tolls-taken": {

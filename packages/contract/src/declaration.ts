@@ -172,7 +172,10 @@ export const LISTING = z.strictObject({
       TEXT,
       z.strictObject({ source: TEXT, by: TEXT, columns: z.array(TEXT).min(1).max(1_000) }),
     )
-    .exactOptional(),
+    .exactOptional()
+    .describe(
+      "Records of other sources beside each record, by name: their columns are filtered and ordered like its own where both lie in one database.",
+    ),
   formats: z
     .record(TEXT, FORMAT)
     .exactOptional()

@@ -488,6 +488,39 @@ describe("a source that is a table of an attached database", () => {
     await running.client.removeSource("told");
   });
 
+  test("records of another of its tables stand beside them, found by a whole number", async () => {
+    const { client } = running;
+    await client.createSource({ name: "beside", attached: { database: "levels", table: "told" } });
+    await client.createSource({ name: "keepers", key: "gauge" });
+    await client.takeFile("keepers", "gauge,keeper\nWeir,Tansy\n");
+    await client.declareListing("related", {
+      source: "readings",
+      mainDate: "logged",
+      order: { allowed: ["id", "note.logged"], default: "id" },
+      filter: { columns: "all" },
+      relations: {
+        note: { source: "beside", by: "level_mm", columns: ["logged", "details"] },
+        keeper: { source: "keepers", by: "gauge", columns: ["keeper"] },
+      },
+    });
+    const ids = async (filter: string) =>
+      (await client.records("related", { filter })).records.map(({ id }) => id);
+    expect(await ids("note.details LIKE '%Tansy%'")).toEqual([1]);
+    expect(await ids("inWindow(note.logged, '2025-02-01')")).toEqual([1]);
+    expect(await ids("note.logged IS NULL")).toEqual([2, 3, 4, 5, 6, 7]);
+    const { records } = await client.records("related", { order: "-note.logged" });
+    expect(records.map(({ id }) => id)).toEqual([1, 7, 6, 5, 4, 3, 2]);
+    expect(records[0]).toMatchObject({
+      "note.logged": "2025-02-01T10:00:00",
+      "keeper.keeper": "Tansy",
+    });
+    // In another database it is looked up to be shown, and no statement can filter by it.
+    const refused = await refusal(ids("keeper.keeper = 'Tansy'"));
+    expect(refused?.faults[0]).toMatchObject({ code: "column.unknown" });
+    await client.removeListing("related");
+    for (const name of ["beside", "keepers"]) await client.removeSource(name);
+  });
+
   test("a database of which there are sources stays attached", async () => {
     const problem = await refusal(running.client.removeDatabase("levels"));
     expect(problem).toMatchObject({ status: 409 });

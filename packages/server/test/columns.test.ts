@@ -76,6 +76,22 @@ beforeAll(async () => {
   });
   await client.takeFile("works", WORKS);
   await client.declareListing("works", LISTING);
+  await client.declareListing("joined", {
+    ...LISTING,
+    order: { allowed: ["order", "lock.name", "lock.rise", "lock.opened"], default: "order" },
+    filter: { columns: "all" },
+    derived: { open: { kind: "days", from: "lock.opened", to: "raised" } },
+    formats: {},
+    labels: { "lock.name": "Lock" },
+    parameters: [
+      { name: "lock", type: "text", comparison: "is", column: "lock.name" },
+      { name: "opened", type: "window", comparison: "on", column: "lock.opened" },
+    ],
+  });
+  await client.declareListing("brindle", {
+    ...LISTING,
+    fixed: "lock.name LIKE '%Brindle'",
+  });
   await client.declareListing("brief", {
     ...LISTING,
     columns: ["lock.name", "order", "age"],
@@ -119,16 +135,103 @@ describe("columns of a related source", () => {
     expect(second.records.map((record) => record["lock.name"])).toEqual([null, null]);
   });
 
-  test("are not asked of, ordered by or summarised", async () => {
-    for (const call of [
-      running.client.choices("works", "lock.name"),
-      running.client.summary("works", { by: "lock.name" }),
-      running.client.summary("works", { by: "order", measure: "sum:lock.name" }),
-    ]) {
-      expect(await refusal(call)).toMatchObject({ status: 422, faults: [{}] });
+  test.each([
+    ["lock.name = 'Vale Foot'", ["W-5"]],
+    ["lock.name <> 'Vale Foot'", ["W-1", "W-2"]],
+    ["NOT lock.name = 'Vale Foot'", ["W-1", "W-2"]],
+    ["lock.name LIKE '%Brindle'", ["W-1", "W-2"]],
+    ["lock.name IN ('Vale Foot', 'Upper Brindle')", ["W-1", "W-5"]],
+    ["lock.name IS NULL", ["W-3", "W-4"]],
+    ["lock.name IS NOT NULL", ["W-1", "W-2", "W-5"]],
+    ["lock.rise > 2", ["W-1", "W-5"]],
+    ["lock.rise IS NULL", ["W-3", "W-4"]],
+    ["inWindow(lock.opened, '1832')", ["W-1"]],
+    ["lock.opened < DATE('1832-05-01')", []],
+    ["unreadable(lock.opened)", ["W-2"]],
+    ["NOT unreadable(lock.opened)", ["W-1", "W-3", "W-4", "W-5"]],
+    ["lock.opened IS NULL", ["W-3", "W-4", "W-5"]],
+    ["lock.opened < raised", ["W-1"]],
+    ["open > 70000", ["W-1"]],
+    ["lock.name = 'Vale Foot' OR raised > DATE('2025-02-27')", ["W-3", "W-5"]],
+  ])("are filtered by: %s", async (filter, expected) => {
+    const sent = { filter, order: "order", count: "exact" };
+    const { records, meta } = await running.client.records("joined", sent);
+    expect(records.map(({ id }) => id)).toEqual(expected);
+    expect(meta.total).toBe(expected.length);
+  });
+
+  test("are parameters, with words and choices", async () => {
+    const { records, meta } = await running.client.records("joined", { lock: "Upper Brindle" });
+    expect(records.map(({ id }) => id)).toEqual(["W-1"]);
+    expect(meta.sentence).toContain("lock.name is “Upper Brindle”");
+    const opened = await running.client.records("joined", { opened: "1832-05-01" });
+    expect(opened.records.map(({ id }) => id)).toEqual(["W-1"]);
+    const { choices } = await running.client.choices("joined", "lock.name");
+    expect(choices.map(({ value, records: of }) => [value, of])).toEqual([
+      ["Little Brindle", 1],
+      ["Upper Brindle", 1],
+      ["Vale Foot", 1],
+    ]);
+  });
+
+  test.each([
+    ["lock.name", ["W-3", "W-4", "W-2", "W-1", "W-5"]],
+    ["-lock.name", ["W-5", "W-1", "W-2", "W-4", "W-3"]],
+    ["lock.rise", ["W-3", "W-4", "W-2", "W-1", "W-5"]],
+    ["-lock.opened", ["W-1", "W-5", "W-4", "W-3", "W-2"]],
+  ])("order records, page after page: %s", async (order, expected) => {
+    const found: string[] = [];
+    let page = await running.client.records("joined", { order, size: "2" });
+    for (;;) {
+      found.push(...page.records.map(({ id }) => String(id)));
+      if (page.links.next === undefined) break;
+      page = await running.client.follow(page.links.next);
     }
-    const found = await refusal(running.client.choices("works", "lock.name"));
-    expect(found?.faults[0]?.accepted).not.toContain("lock.name");
+    expect(found).toEqual(expected);
+    const back = await running.client.records("joined", { order, size: "3" });
+    const second = await running.client.follow(back.links.next ?? "");
+    const first = await running.client.follow(second.links.previous ?? "");
+    expect(first.records).toEqual(back.records);
+  });
+
+  test("are grouped by and measured", async () => {
+    const { groups } = await running.client.summary("joined", {
+      by: "lock.name",
+      measure: "sum:lock.rise",
+    });
+    const found = groups.map(({ of, records, measures }) => [
+      of[0],
+      records,
+      measures["sum:lock.rise"],
+    ]);
+    expect(found).toEqual([
+      ["Little Brindle", 1, 1.25],
+      ["Upper Brindle", 1, 2.5],
+      ["Vale Foot", 1, 3],
+      [null, 2, null],
+    ]);
+    const years = await running.client.summary("joined", { by: "lock.opened:year" });
+    expect(years.groups.map(({ of, records }) => [of[0], records])).toEqual([
+      ["1832-01-01", 1],
+      [null, 4],
+    ]);
+  });
+
+  test("are a listing's own conditions, and say why a record is in or out", async () => {
+    const { records } = await running.client.records("brindle");
+    expect(records.map(({ id }) => id)).toEqual(["W-1", "W-2"]);
+    const { record } = await running.client.why("joined", { lock: "Upper Brindle" }, "W-3");
+    expect(record).toMatchObject({ isIn: false, conditions: [{ isMet: false }] });
+  });
+
+  test("are read only where a request names one", async () => {
+    const text = async (sent: Readonly<Record<string, string>>) => {
+      const { statements } = await running.client.explain("joined", sent);
+      return statements.page.text;
+    };
+    const named = await text({ columns: "order", lock: "Upper Brindle" });
+    const unnamed = await text({ columns: "order" });
+    expect([named, unnamed].map((each) => each.includes("JOIN"))).toEqual([true, false]);
   });
 
   test("keep the other source from ending, and follow when it changes", async () => {

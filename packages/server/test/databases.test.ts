@@ -5,6 +5,7 @@ import {
   EVERYTHING,
   MS_PER_DAY,
   UTC,
+  columnsOf,
   computedColumns,
   countStatement,
   cql2Of,
@@ -22,6 +23,7 @@ import {
   translateFilter,
   wallMs,
   withComputed,
+  withJoin,
   type DateColumn,
   type DerivedColumn,
   type Filter,
@@ -51,6 +53,7 @@ const SEED = 20_261_126;
 const TREES = 400;
 const RECORDS = 200;
 const COLUMNS = [...CATALOGUE.values()];
+const BLANK = { state: "blank" } as const;
 const DATES = COLUMNS.filter(({ type }) => type === "date").map(({ name }) => name);
 
 /** Moments that no second, and no day, begins with. */
@@ -71,10 +74,10 @@ describe.each(DATABASES)("dates in every encoding, in %s", (database) => {
   const evaluated = (filter: Filter) =>
     rows.flatMap((each, index) => (evaluate(filter, each, CATALOGUE) ? [index + 1] : []));
 
-  async function queried(filter: Filter): Promise<readonly number[]> {
+  async function queried(filter: Filter, of: StoredTable = table): Promise<readonly number[]> {
     const order = { column: null, descending: false };
     const query = { filter, columns: [], order, after: null, limit: 1_000, counts: [] };
-    const found = await running.read(pageStatement(query, table, running.dialect));
+    const found = await running.read(pageStatement(query, of, running.dialect));
     return found.map(([id]) => Number(id));
   }
 
@@ -89,6 +92,41 @@ describe.each(DATABASES)("dates in every encoding, in %s", (database) => {
       { numRuns: TREES, seed: SEED, endOnFailure: process.env.ORISMA_MUTATE !== undefined },
     );
     expect(some).toBeGreaterThan(TREES / 2);
+  });
+
+  test("columns of another table beside it are filtered and ordered like its own", async () => {
+    const joined = withJoin(table, "other", "count", {
+      table,
+      columns: COLUMNS.map(({ name }) => name),
+      key: "integer",
+    });
+    // A record that has no other has blanks in its place.
+    const both = rows.map((row): Row => {
+      const cell = row.count;
+      const other = cell?.state === "filled" ? rows[Number(cell.value) - 1] : undefined;
+      const taken = COLUMNS.map(({ name }) => [`other.${name}`, other?.[name] ?? BLANK] as const);
+      return { ...row, ...Object.fromEntries(taken) };
+    });
+    const others = COLUMNS.map((column) => ({ ...column, name: `other.${column.name}` }));
+    const columns = new Map([...COLUMNS, ...others].map((each) => [each.name, each]));
+    const trees = treesOver({ columns: [...columns.values()], texts: PLAIN_TEXTS, folds: true });
+    let [some, ofOthers] = [0, 0];
+    for (const filter of fc.sample(trees, { numRuns: 150, seed: SEED })) {
+      const expected = both.flatMap((each, index) =>
+        evaluate(onWholeDays(filter, columns), each, columns) ? [index + 1] : [],
+      );
+      expect(await queried(filter, joined)).toEqual(expected);
+      if (expected.length > 0 && expected.length < rows.length) some++;
+      if (columnsOf(filter).some((name) => name.startsWith("other."))) ofOthers++;
+    }
+    expect(Math.min(some, ofOthers)).toBeGreaterThan(50);
+    for (const name of ["other.native day", "other.seconds", "other.task"]) {
+      const found = await walk({ column: name, descending: false }, EVERYTHING, joined);
+      expect([...found].sort((a, b) => a - b)).toEqual(rows.map((_, index) => index + 1));
+      const filled = found.filter((id) => both[id - 1]?.[name]?.state !== "blank");
+      expect(filled.length).toBeGreaterThan(0);
+      expect(filled.length).toBeLessThan(found.length);
+    }
   });
 
   test("filters that are translated from CQL2 keep the same records", async () => {

@@ -32,7 +32,7 @@ import { nameFault } from "./names.js";
 import { orderFaults } from "./order.js";
 import { fixedFilter } from "./fixed-filter.js";
 import { planRequest } from "./request.js";
-import { madeColumns, type RelatedSource } from "./shown.js";
+import { madeColumns, withJoinedColumns, type RelatedSource } from "./shown.js";
 import { MOST_DECIMALS } from "./units.js";
 
 /** What a declaration is checked against beside the columns of its source. */
@@ -54,10 +54,11 @@ export interface CheckContext {
  */
 export function checkListing(
   listing: ListingDeclaration,
-  columns: Catalogue,
+  ofSource: Catalogue,
   { related = new Map(), asOf = null, named = new Map() }: CheckContext = {},
 ): readonly Fault[] {
-  const made = madeColumns(listing, related);
+  const columns = withJoinedColumns(ofSource, listing, related);
+  const made = madeColumns(listing, ofSource, related);
   const showable = new Map<string, Column>([
     ...columns,
     ...[...made].map(([name, each]): [string, Column] => [
@@ -82,7 +83,7 @@ export function checkListing(
     ...pairFaults(listing.parameters),
     ...formFaults(listing),
     ...derivedFaults(listing, columns),
-    ...relationFaults(listing, columns, related),
+    ...relationFaults(listing, ofSource, related),
     ...listing.columns.map((name, index) => unknownColumn(name, `columns.${index}`, showable)),
     ...formatFaults(listing, showable),
     ...(listing.filter === undefined || listing.filter.columns === "all"

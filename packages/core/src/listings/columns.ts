@@ -23,7 +23,7 @@ export interface RelationDeclaration {
   readonly source: string;
   /** The column here that has the other record's key. */
   readonly by: string;
-  /** The other source's columns that can be shown, as `relation.column`. */
+  /** The other source's columns that are here, as `relation.column`. */
   readonly columns: readonly string[];
 }
 

@@ -73,7 +73,13 @@ export { computedColumns, derivedNumbers } from "./computed.js";
 export { derivedMovement, derivedValue } from "./derived.js";
 export { formatter } from "./format.js";
 export { onlyDate, parameterFor, parameterName, sensibleParameters } from "./sensible.js";
-export { madeColumns, neededFor, type MadeColumn, type RelatedSource } from "./shown.js";
+export {
+  madeColumns,
+  neededFor,
+  withJoinedColumns,
+  type MadeColumn,
+  type RelatedSource,
+} from "./shown.js";
 export { freshFor } from "./freshness.js";
 export { momentOf, type Moment } from "./moment.js";
 export { MOST_ORDERED } from "./order.js";

@@ -136,7 +136,7 @@ test("columns that are made need those of which they are", () => {
     relations: { of: { source: "locks", by: "lock", columns: ["name", "gone"] } },
   } as unknown as ListingDeclaration;
   const columns: Catalogue = new Map([["name", { name: "name", type: "text" }]]);
-  const made = madeColumns(listing, new Map([["locks", { columns, isKeyed: true }]]));
+  const made = madeColumns(listing, COLUMNS, new Map([["locks", { columns, isKeyed: true }]]));
   expect([...made.keys()]).toEqual(["age", "of.name"]);
   expect(neededFor(["raised", "age", "of.name"], made)).toEqual(["raised", "lock"]);
 });

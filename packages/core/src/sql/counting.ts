@@ -1,4 +1,4 @@
-import type { Filter } from "../filters/index.js";
+import { columnsOf, type Filter } from "../filters/index.js";
 import { whereOf } from "./condition.js";
 import type { Dialect } from "./dialect.js";
 import {
@@ -37,8 +37,8 @@ export function compileWhere(
   table: StoredTable,
   { dialect, purpose = "page", alias, placeholders }: WhereOptions,
 ): Statement {
-  if (alias !== undefined && table.nested !== undefined) {
-    throw new TypeError("a table with values inside takes no alias");
+  if (alias !== undefined && (table.nested ?? table.joins) !== undefined) {
+    throw new TypeError("a table with values inside, or with columns of others, takes no alias");
   }
   const written: Dialect = {
     ...dialect,
@@ -69,7 +69,7 @@ export function kept(
   const left = whereOf(without, table);
   if (left === null) return sql`1 = 0`;
   const key = nameOf(table.key);
-  const others = sql`${key} NOT IN (SELECT ${key} FROM ${fromOf(table)} WHERE ${left})`;
+  const others = sql`${key} NOT IN (SELECT ${key} FROM ${fromOf(table, columnsOf(without))} WHERE ${left})`;
   return where === null ? others : sql`${where} AND ${others}`;
 }
 
@@ -96,7 +96,7 @@ function countedWhole(count: CountQuery, table: StoredTable): Fragment {
   const { cap } = count;
   const where = kept(count, table, "count");
   const clause = where === null ? sql`` : sql` WHERE ${where}`;
-  const from = fromOf(table);
+  const from = fromOf(table, columnsOf(count.filter));
   const n = nameOf("n");
   if (cap === null) return sql`SELECT COUNT(*) AS ${n} FROM ${from}${clause}`;
   const limit = valueOf(cap + 1);

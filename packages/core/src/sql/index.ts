@@ -22,6 +22,7 @@ export {
   withNested,
   type NestedType,
 } from "./nested.js";
+export { withJoin, type JoinedTable } from "./joined.js";
 export {
   DATE_NUMBERS,
   computedColumn,

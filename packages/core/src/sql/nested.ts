@@ -3,6 +3,7 @@ import { columnsOf, isBlankText, type Column, type Filter } from "../filters/ind
 import type { Reading } from "../reading/index.js";
 import { bareColumn } from "./bare.js";
 import { call, joined, nameOf, numeral, sql, valueOf, type Fragment } from "./fragment.js";
+import { joinsFor } from "./joined.js";
 import { pathText, type JsonPath } from "./json-path.js";
 import type { BareColumn, NestedValue, StoredNested, StoredTable } from "./storage.js";
 
@@ -126,8 +127,15 @@ export function recordsOf(table: StoredTable): StoredTable {
   return { ...table, key: nested.key, nested: { ...nested, rows: "records" } };
 }
 
-/** What a statement reads from: the table, or a line for each value inside. */
-export function fromOf({ table, nested }: StoredTable): Fragment {
+/**
+ * What a statement reads from, of which it names some columns: the table, or a line for each value
+ * inside, and the tables of which it has columns.
+ */
+export function fromOf(table: StoredTable, names: Iterable<string>): Fragment {
+  return sql`${rowsOf(table)}${joinsFor(table, names)}`;
+}
+
+function rowsOf({ table, nested }: StoredTable): Fragment {
   if (nested?.rows !== "values") return nameOf(table);
   const [record, element] = [nameOf("orisma_record"), nameOf(ELEMENTS)];
   const id = sql`${record}.${nameOf(nested.key)}`;

@@ -9,7 +9,7 @@ import {
   type StoredTexts,
 } from "./cells.js";
 import { decodeMs, encodeMs } from "./encode.js";
-import { call, joined, nameOf, sql, valueOf, type Fragment } from "./fragment.js";
+import { call, joined, nameOf, numeral, sql, valueOf, type Fragment } from "./fragment.js";
 
 /** The numbers under which the three states are stored in our own tables. */
 export const STATE_CODES: Readonly<Record<CellState, number>> = {
@@ -18,12 +18,25 @@ export const STATE_CODES: Readonly<Record<CellState, number>> = {
   unreadable: 3,
 };
 
+/** The columns beside that of a value. */
+export interface OwnCell {
+  /** One of {@link STATE_CODES}. */
+  readonly state: string;
+  readonly raw: string;
+  /** Whether a record may lack the state, which then is blank: it is of another record, if any. */
+  readonly mayLack?: true;
+}
+
 /**
  * Cells with a state beside them. That of a cell without a value is NULL too, which lets the index
  * serve.
  */
-function ownCells(value: string, state: string): StoredCells {
-  const [column, code] = [nameOf(value), nameOf(state)];
+function ownCells(value: string, { state, mayLack }: OwnCell): StoredCells {
+  const column = nameOf(value);
+  const code =
+    mayLack === true
+      ? sql`COALESCE(${nameOf(state)}, ${numeral(STATE_CODES.blank)})`
+      : nameOf(state);
   const isIn = (which: CellState) =>
     sql`(${column} IS NULL AND ${code} = ${valueOf(STATE_CODES[which])})`;
   const isNotIn = (which: CellState) =>
@@ -39,7 +52,7 @@ function ownCells(value: string, state: string): StoredCells {
 }
 
 /** Dates as our own tables store them: days as DATE, times as DATETIME(3), instants in UTC. */
-export function ownDates(kind: DateKind, value: string, state: string): StoredDates {
+export function ownDates(kind: DateKind, value: string, cell: OwnCell): StoredDates {
   const column = nameOf(value);
   const bound = (ms: number, compared: (text: Fragment) => Fragment, isAbove: boolean) => {
     const found = encodeMs(ms, kind);
@@ -47,7 +60,7 @@ export function ownDates(kind: DateKind, value: string, state: string): StoredDa
     return (found.kind === "below") === isAbove ? "all" : "none";
   };
   return {
-    ...ownCells(value, state),
+    ...ownCells(value, cell),
     kind,
     guard: null,
     from: (ms) => bound(ms, (text) => sql`${column} >= ${text}`, true),
@@ -88,13 +101,13 @@ export function ownTexts(value: string, folded: string): StoredTexts {
 }
 
 /** Yes and no, as 1 and 0 with a state beside them. */
-export function ownBooleans(value: string, state: string): StoredBooleans {
+export function ownBooleans(value: string, cell: OwnCell): StoredBooleans {
   const column = nameOf(value);
   const [isTrue, isFalse] = [sql`${column} = 1`, sql`${column} = 0`];
-  return { ...ownCells(value, state), isTrue, isFalse, value: column };
+  return { ...ownCells(value, cell), isTrue, isFalse, value: column };
 }
 
 /** Numbers with a state beside them. */
-export function ownNumbers(value: string, state: string): StoredNumbers {
-  return { ...ownCells(value, state), value: nameOf(value) };
+export function ownNumbers(value: string, cell: OwnCell): StoredNumbers {
+  return { ...ownCells(value, cell), value: nameOf(value) };
 }

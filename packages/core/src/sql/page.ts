@@ -1,4 +1,5 @@
 import { MS_PER_DAY } from "../calendar/index.js";
+import { columnsOf } from "../filters/index.js";
 import { guarded } from "./compared.js";
 import { counted, kept } from "./counting.js";
 import type { Dialect } from "./dialect.js";
@@ -72,9 +73,15 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
   const { offset } = query;
   const passed = offset === undefined ? sql`` : sql` OFFSET ${valueOf(offset)}`;
   return render(
-    sql`SELECT ${joined(fields, sql`, `)} FROM ${fromOf(table)}${clause} ORDER BY ${joined(terms, sql`, `)} LIMIT ${valueOf(query.limit)}${passed}`,
+    sql`SELECT ${joined(fields, sql`, `)} FROM ${fromOf(table, namesIn(query))}${clause} ORDER BY ${joined(terms, sql`, `)} LIMIT ${valueOf(query.limit)}${passed}`,
     dialect,
   );
+}
+
+/** The columns that a page names itself; its counts have their own. */
+function namesIn({ columns, filter, order: { column, then = [] } }: PageQuery): readonly string[] {
+  const ordered = [column, ...then.map((each) => each.column)].filter((name) => name !== null);
+  return [...columns, ...ordered, ...columnsOf(filter)];
 }
 
 /** Of so many keys as make few different statements: the last stands there as often as is needed. */

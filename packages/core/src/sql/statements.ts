@@ -1,5 +1,5 @@
 import type { Edge } from "../calendar/index.js";
-import { EVERYTHING, edgeValue, type Filter } from "../filters/index.js";
+import { EVERYTHING, columnsOf, edgeValue, type Filter } from "../filters/index.js";
 import { guarded } from "./compared.js";
 import { whereOf } from "./condition.js";
 import type { Dialect } from "./dialect.js";
@@ -52,7 +52,7 @@ export function distinctStatement(
   const text = stored.storage === "own" ? call("exact", rawOf(stored)) : rawOf(stored);
   const [v, n] = [nameOf("v"), nameOf("n")];
   const read = tableOfColumn(name, table);
-  const whole = fromOf(read);
+  const whole = fromOf(read, [name, ...columnsOf(within)]);
   const drawn = sql`${call("spread", nameOf(table.key))} % ${valueOf(every)} = 0`;
   const where = clauseOf(whereOf(within, read), every > 1 ? drawn : null);
   const from =
@@ -99,7 +99,7 @@ export function extentStatement(
   const read = tableOfColumn(name, table);
   const dated = clauseOf(guard, whereOf(within, read));
   return render(
-    sql`SELECT MIN(${order}) AS ${first}, MAX(${order}) AS ${last} FROM ${fromOf(read)}${dated}`,
+    sql`SELECT MIN(${order}) AS ${first}, MAX(${order}) AS ${last} FROM ${fromOf(read, [name, ...columnsOf(within)])}${dated}`,
     dialect,
   );
 }
@@ -118,7 +118,8 @@ export function neighbourStatement(
 ): Statement {
   const dates = datesOf(name, table);
   const read = tableOfColumn(name, table);
-  const [column, from, inside] = [dates.order, fromOf(read), whereOf(within, read)];
+  const from = fromOf(read, [name, ...columnsOf(within)]);
+  const [column, inside] = [dates.order, whereOf(within, read)];
   const ms = edgeValue(edge, dates.kind);
   const [before, after] = [dates.before(ms), dates.from(ms)].map((bound) => {
     if (bound === "none") return sql` WHERE 1 = 0`;

@@ -9,7 +9,7 @@ import type {
 } from "./cells.js";
 import type { Fragment } from "./fragment.js";
 import type { JsonPath } from "./json-path.js";
-import { ownBooleans, ownDates, ownNumbers, ownTexts } from "./own.js";
+import { ownBooleans, ownDates, ownNumbers, ownTexts, type OwnCell } from "./own.js";
 
 /** How a table stores a column: one of Orisma's own, or one that was there before. */
 export type StoredColumn = OwnColumn | BareColumn;
@@ -24,11 +24,7 @@ export interface OwnColumn {
    */
   readonly value: string;
   /** Where a cell can be blank or unreadable: the columns of its state and its raw text. */
-  readonly cell: {
-    /** One of {@link STATE_CODES}. */
-    readonly state: string;
-    readonly raw: string;
-  } | null;
+  readonly cell: OwnCell | null;
   /**
    * For texts: the physical column of the text as `foldText` has it, compared sign by sign; NULL
    * where the text is blank.
@@ -71,6 +67,21 @@ export interface StoredTable<C extends StoredColumn = StoredColumn> {
   readonly nested?: StoredNested;
   /** Columns that are worked out of others, by name. */
   readonly computed?: ReadonlyMap<string, ComputedColumn>;
+  /** Other tables of which it has columns. */
+  readonly joins?: readonly StoredJoin[];
+}
+
+/** A table whose columns stand beside another's; see `withJoin`. */
+export interface StoredJoin {
+  /** What it is called in a statement. */
+  readonly alias: string;
+  readonly table: string;
+  /** Its physical columns, and what each is called in a statement. */
+  readonly columns: ReadonlyMap<string, string>;
+  /** The names of its columns in the catalogue. */
+  readonly names: ReadonlySet<string>;
+  /** That one of its records is that of a record of the other table. */
+  readonly on: Fragment;
 }
 
 /** A column of numbers that a table does not have: they are worked out of other columns of it. */
@@ -141,7 +152,7 @@ export function datesOf(name: string, table: StoredTable): StoredDates {
     if (stored.cells.type === "date") return stored.cells.dates;
   } else if (stored.column.type === "date" && stored.cell !== null) {
     const { column, value, cell } = stored;
-    return once(stored, madeDates, () => ownDates(column.kind, value, cell.state));
+    return once(stored, madeDates, () => ownDates(column.kind, value, cell));
   }
   throw new Error(`${name} is no date column of ${table.table}`);
 }
@@ -177,7 +188,7 @@ export function booleansOf(name: string, table: StoredTable): StoredBooleans {
   if (stored.storage === "bare") {
     if (stored.cells.type === "boolean") return stored.cells.booleans;
   } else if (stored.cell !== null) {
-    return ownBooleans(stored.value, stored.cell.state);
+    return ownBooleans(stored.value, stored.cell);
   }
   throw new Error(`${name} is no column of yes and no of ${table.table}`);
 }
@@ -191,7 +202,7 @@ export function numbersOf(name: string, table: StoredTable): StoredNumbers {
     if (stored.cells.type === "number") return stored.cells.numbers;
   } else if (stored.cell !== null) {
     const { value, cell } = stored;
-    return once(stored, madeNumbers, () => ownNumbers(value, cell.state));
+    return once(stored, madeNumbers, () => ownNumbers(value, cell));
   }
   throw new Error(`${name} is no number column of ${table.table}`);
 }

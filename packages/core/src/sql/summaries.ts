@@ -1,5 +1,5 @@
 import type { Edge } from "../calendar/index.js";
-import { edgeValue, type Filter } from "../filters/index.js";
+import { columnsOf, edgeValue, type Filter } from "../filters/index.js";
 import { whereOf } from "./condition.js";
 import type { Dialect } from "./dialect.js";
 import { call, joined, nameOf, sql, valueOf, type Fragment, type Statement } from "./fragment.js";
@@ -74,15 +74,17 @@ export function groupStatement(query: GroupQuery, table: StoredTable, dialect: D
   ];
   const where = whereOf(query.filter, read, "count");
   const clause = where === null ? sql`` : sql` WHERE ${where}`;
-  const names = keys.map((_, index) => nameOf(`g${index}`));
-  const groups = names.length === 0 ? sql`` : sql` GROUP BY ${joined(names, sql`, `)}`;
-  const [first] = names;
+  const aliases = keys.map((_, index) => nameOf(`g${index}`));
+  const groups = aliases.length === 0 ? sql`` : sql` GROUP BY ${joined(aliases, sql`, `)}`;
+  const [first] = aliases;
+  const columns = [...query.keys, ...query.measures].map(({ column }) => column);
+  const names = [...columns, ...columnsOf(query.filter)];
   const limit =
     query.limit === null || first === undefined
       ? sql``
-      : sql` ORDER BY ${nameOf("n")} DESC, ${joined(names, sql`, `)} LIMIT ${valueOf(query.limit)}`;
+      : sql` ORDER BY ${nameOf("n")} DESC, ${joined(aliases, sql`, `)} LIMIT ${valueOf(query.limit)}`;
   return render(
-    sql`SELECT ${joined(fields, sql`, `)} FROM ${fromOf(read)}${clause}${groups}${limit}`,
+    sql`SELECT ${joined(fields, sql`, `)} FROM ${fromOf(read, names)}${clause}${groups}${limit}`,
     dialect,
   );
 }

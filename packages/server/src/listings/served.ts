@@ -6,6 +6,8 @@ import {
   findZone,
   listingForms,
   madeColumns,
+  withJoin,
+  withJoinedColumns,
   renderFault,
   type CalendarSettings,
   type Catalogue,
@@ -15,6 +17,7 @@ import {
   type ListingDeclaration,
   type MadeColumn,
   type RelatedSource,
+  type StoredTable,
   type WindowsByName,
   type Zone,
 } from "@orisma/core/internal";
@@ -30,7 +33,11 @@ export interface ServedListing {
   readonly calendar: CalendarSettings;
   /** The forms that its parameters declare. */
   readonly forms: ReadonlyMap<string, CompiledDateForm>;
+  /** Its source, whose table has the columns of its relations that a statement can read. */
   readonly source: KnownSource;
+  /** The same without them. */
+  readonly ofSource: KnownSource;
+  /** The columns of the source, and those of its relations that its table has. */
   readonly columns: Catalogue;
   /** The windows that can be sent and declared by name. */
   readonly named: WindowsByName;
@@ -63,9 +70,9 @@ export function serve(
 ): ServedListing {
   const { declaration } = held;
   const related = relatedOf(declaration, sources);
-  const columns = catalogueOf(source);
   const { named } = around;
-  const faults = checkListing(declaration, columns, { related: relatedColumns(related), named });
+  const beside = relatedColumns(related, source);
+  const faults = checkListing(declaration, catalogueOf(source), { related: beside, named });
   if (faults.length > 0) {
     const detail = `This listing's declaration no longer fits its source: ${brokenText(faults)}`;
     throw new Problem("listing-broken", detail, faults);
@@ -80,9 +87,11 @@ export function prepare(
   related: ReadonlyMap<string, KnownSource>,
   { holidays, named }: Surroundings,
 ): ServedListing {
-  const columns = catalogueOf(source);
+  const ofSource = catalogueOf(source);
+  const beside = relatedColumns(related, source);
+  const columns = withJoinedColumns(ofSource, declaration, beside);
   const zone = findZone(declaration.zone);
-  const made = madeColumns(declaration, relatedColumns(related));
+  const made = madeColumns(declaration, ofSource, beside);
   const all = [...columns.keys(), ...made.keys()];
   const shown = declaration.columns.length > 0 ? declaration.columns : all;
   const settings = calendarSettings(holidays.withLists(declaration.calendar ?? {}));
@@ -93,7 +102,8 @@ export function prepare(
     zone: zone.ok ? zone.value : UTC,
     calendar: settings.ok ? settings.value : ISO_CALENDAR,
     forms: forms.ok ? forms.value : new Map(),
-    source,
+    source: { ...source, table: joinedTable(declaration, source, related) },
+    ofSource: source,
     columns,
     named,
     shown,
@@ -138,18 +148,54 @@ export function relatedOf(
   return new Map(found);
 }
 
+/** What a source's listing can be related to, by the names of the other sources. */
 export function relatedColumns(
   related: ReadonlyMap<string, KnownSource>,
+  source: KnownSource,
 ): ReadonlyMap<string, RelatedSource> {
   return new Map(
-    [...related].map(([name, source]) => [
+    [...related].map(([name, other]) => [
       name,
       {
-        columns: catalogueOf(source),
-        isKeyed: source.key !== null && source.whence === null && source.inside === null,
+        columns: catalogueOf(other),
+        isKeyed: other.key !== null && other.whence === null && other.inside === null,
+        joinsBy: joinsBy(source, other),
       },
     ]),
   );
+}
+
+/**
+ * The types of a column by which one statement can find the records of another source: both must lie in
+ * one database. Texts of an attached one may be in any collation, and are looked up instead.
+ */
+function joinsBy(source: KnownSource, other: KnownSource): readonly ("text" | "integer")[] {
+  const isPlain = [source, other].every(({ whence, inside }) => whence === null && inside === null);
+  if (!isPlain || other.key === null || source.table === null || other.table === null) return [];
+  if (source.own !== null && other.own !== null) return ["text", "integer"];
+  const { attached } = other;
+  if (attached === null || source.attached?.database !== attached.database) return [];
+  const { type } = catalogueOf(other).get(other.key) ?? {};
+  return type === "integer" ? ["integer"] : [];
+}
+
+/** The table of a source with the columns of a listing's relations that a statement can read. */
+function joinedTable(
+  { relations = {} }: ListingDeclaration,
+  source: KnownSource,
+  related: ReadonlyMap<string, KnownSource>,
+): StoredTable | null {
+  const columns = catalogueOf(source);
+  return Object.entries(relations).reduce<StoredTable | null>((table, [name, relation]) => {
+    const other = related.get(relation.source);
+    const { type } = columns.get(relation.by) ?? {};
+    const isJoined = joinsBy(source, other ?? source).some((each) => each === type);
+    if (table === null || other?.table == null || !isJoined) return table;
+    const { own, table: theirs } = other;
+    const taken = relation.columns.filter((each) => theirs.columns.has(each));
+    const key = own === null ? "integer" : "text";
+    return withJoin(table, name, relation.by, { table: theirs, columns: taken, key });
+  }, source.table);
 }
 
 export function catalogueOf({ columns }: KnownSource): Catalogue {

@@ -121,7 +121,7 @@ export class Listings {
     const get = (name: string) => sources.get(name) ?? this.sources.get(name);
     const source = get(declaration.source);
     if (source === null) return [];
-    const related = relatedColumns(relatedOf(declaration, { get }));
+    const related = relatedColumns(relatedOf(declaration, { get }), source);
     return checkListing(declaration, catalogueOf(source), { related, named });
   }
 
@@ -132,7 +132,7 @@ export class Listings {
     const { version } = this.holidays;
     const { served } = held;
     const isSame =
-      served?.listing.source === source &&
+      served?.listing.ofSource === source &&
       served.holidays === version &&
       served.listing.named === this.windows.byName() &&
       [...served.listing.related].every(([each, known]) => this.sources.get(each) === known);
@@ -191,7 +191,7 @@ export class Listings {
   #checked(name: string, sent: ListingSent): ListingDeclaration {
     const source = this.#sourceOf(sent);
     const declaration = complete(name, sent, source);
-    const related = relatedColumns(relatedOf(declaration, this.sources));
+    const related = relatedColumns(relatedOf(declaration, this.sources), source);
     const asOf = epochMs(this.now());
     const checked = checkListing(declaration, catalogueOf(source), {
       related,

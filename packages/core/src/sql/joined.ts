@@ -1,0 +1,185 @@
+import type { StoredCells, StoredDates } from "./cells.js";
+import { call, joined, nameOf, sql, type Fragment } from "./fragment.js";
+import {
+  storedColumn,
+  type BareCells,
+  type StoredColumn,
+  type StoredJoin,
+  type StoredTable,
+} from "./storage.js";
+
+/** A table whose records stand beside those of another, each found by its key. */
+export interface JoinedTable {
+  readonly table: StoredTable;
+  /** The columns that are taken from it, as `relation.column`. */
+  readonly columns: readonly string[];
+  /** Whether its key is a whole number, or a text compared sign by sign. */
+  readonly key: "integer" | "text";
+}
+
+/**
+ * A table with columns of another one, in which each record finds at most one by its key: never a record
+ * more or less. Of a record that finds none they are blank. The other table is read only where a
+ * statement names one of its columns.
+ *
+ * @param relation what stands before the names of the columns, with a dot.
+ * @param by the column that has the other record's key: a whole number, or a text.
+ */
+export function withJoin(
+  table: StoredTable,
+  relation: string,
+  by: string,
+  { table: other, columns, key }: JoinedTable,
+): StoredTable {
+  const { joins = [] } = table;
+  const alias = `orisma_j${joins.length + 1}`;
+  const physical = new Map<string, string>();
+  const rename = (name: string) => {
+    const renamed = physical.get(name) ?? `${alias}_${physical.size + 1}`;
+    physical.set(name, renamed);
+    return renamed;
+  };
+  const ownKey = rename(other.key);
+  const taken = columns.map((name): [string, StoredColumn] => {
+    const full = `${relation}.${name}`;
+    return [full, renamedColumn(full, storedColumn(name, other), rename)];
+  });
+  const join: StoredJoin = {
+    alias,
+    table: other.table,
+    columns: physical,
+    names: new Set(taken.map(([name]) => name)),
+    on: sql`${nameOf(ownKey)} = ${keyIn(by, key, table)}`,
+  };
+  return {
+    ...table,
+    columns: new Map([...table.columns, ...taken]),
+    joins: [...joins, join],
+  };
+}
+
+/** The key of another record as a record has it, for comparing with the key itself, by its index. */
+function keyIn(by: string, key: JoinedTable["key"], table: StoredTable): Fragment {
+  const { column, value } = storedColumn(by, table);
+  if (key === "integer") return nameOf(value);
+  return call(column.type === "text" ? "exact" : "exactOf", nameOf(value));
+}
+
+function renamedColumn(
+  name: string,
+  stored: StoredColumn,
+  rename: (name: string) => string,
+): StoredColumn {
+  const { value } = stored;
+  if (stored.storage === "bare") {
+    const column = { ...stored.column, name };
+    return { ...stored, column, value: rename(value), cells: renamedBare(stored.cells, rename) };
+  }
+  const { cell, folded } = stored;
+  return {
+    ...stored,
+    column: { ...stored.column, name },
+    value: rename(value),
+    cell: cell && { state: rename(cell.state), raw: rename(cell.raw), mayLack: true },
+    folded: folded === null ? null : rename(folded),
+  };
+}
+
+function renamedBare(cells: BareCells, rename: (name: string) => string): BareCells {
+  const of = (fragment: Fragment) => renamed(fragment, rename);
+  switch (cells.type) {
+    case "date":
+      return { ...cells, dates: renamedDates(cells.dates, of), orderKey: null };
+    case "text": {
+      const { texts } = cells;
+      const { exact, folded, bare } = texts;
+      const whole = { exact: of(exact), folded: of(folded), bare: bare && of(bare) };
+      return { ...cells, texts: { ...texts, ...renamedCells(texts, of), ...whole } };
+    }
+    case "number": {
+      const { numbers } = cells;
+      return { ...cells, numbers: { ...renamedCells(numbers, of), value: of(numbers.value) } };
+    }
+    case "boolean": {
+      const { isTrue, isFalse, value } = cells.booleans;
+      const whole = { isTrue: of(isTrue), isFalse: of(isFalse), value: of(value) };
+      return { ...cells, booleans: { ...renamedCells(cells.booleans, of), ...whole } };
+    }
+  }
+}
+
+type Renaming = (fragment: Fragment) => Fragment;
+
+function renamedCells(cells: StoredCells, of: Renaming): StoredCells {
+  return {
+    isFilled: of(cells.isFilled),
+    isNotFilled: of(cells.isNotFilled),
+    isBlank: of(cells.isBlank),
+    isNotBlank: of(cells.isNotBlank),
+    isUnreadable: of(cells.isUnreadable),
+    isNotUnreadable: of(cells.isNotUnreadable),
+  };
+}
+
+function renamedDates(dates: StoredDates, of: Renaming): StoredDates {
+  const { guard, closed } = dates;
+  const bound = (found: Fragment | "all" | "none") =>
+    typeof found === "string" ? found : of(found);
+  return {
+    ...dates,
+    ...renamedCells(dates, of),
+    guard: guard && of(guard),
+    from: (ms) => bound(dates.from(ms)),
+    before: (ms) => bound(dates.before(ms)),
+    onDays: (days) => {
+      const found = dates.onDays(days);
+      return found && of(found);
+    },
+    closed: {
+      from: closed.from && of(closed.from),
+      before: closed.before && of(closed.before),
+    },
+    order: of(dates.order),
+    millis: of(dates.millis),
+    calendarDate: of(dates.calendarDate),
+  };
+}
+
+/** The same piece with other names of columns. */
+function renamed(fragment: Fragment, rename: (name: string) => string): Fragment {
+  const of = (piece: Fragment) => renamed(piece, rename);
+  switch (fragment.kind) {
+    case "text":
+    case "value":
+      return fragment;
+    case "name":
+      return nameOf(rename(fragment.name));
+    case "week":
+      return { ...fragment, of: of(fragment.of), otherwise: of(fragment.otherwise) };
+    case "shifted":
+      return { ...fragment, of: of(fragment.of), seconds: of(fragment.seconds) };
+    case "concat":
+      return { ...fragment, of: fragment.of.map(of) };
+    case "sequence":
+      return { ...fragment, parts: fragment.parts.map(of) };
+    default:
+      return { ...fragment, of: of(fragment.of) };
+  }
+}
+
+/** What stands behind a table for the columns of others that a statement names. */
+export function joinsFor(table: StoredTable, names: Iterable<string>): Fragment {
+  const { joins } = table;
+  if (joins === undefined) return sql``;
+  const stored = [...names].flatMap((name) => table.computed?.get(name)?.operands ?? [name]);
+  const wanted = joins.filter((join) => stored.some((name) => join.names.has(name)));
+  return joined(
+    wanted.map((join) => {
+      const fields = [...join.columns].map(
+        ([name, taken]) => sql`${nameOf(name)} AS ${nameOf(taken)}`,
+      );
+      return sql` LEFT JOIN (SELECT ${joined(fields, sql`, `)} FROM ${nameOf(join.table)}) AS ${nameOf(join.alias)} ON ${join.on}`;
+    }),
+    sql``,
+  );
+}
