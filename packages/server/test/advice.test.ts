@@ -36,6 +36,35 @@ describe("a plan", () => {
     );
   });
 
+  test("says that no index orders by what is worked out or is another table's", async () => {
+    const { client } = running;
+    await client.createSource({ name: "tasks", key: "task" });
+    await client.takeFile("tasks", "task,crew\ntask 7,Tansy\ntask 9,Sorrel\n");
+    await client.declareListing("advised", {
+      source: "works",
+      mainDate: "raised",
+      derived: {
+        month: { kind: "part", part: "month", column: "raised" },
+        age: { kind: "days", from: "raised", to: "now" },
+      },
+      relations: { of: { source: "tasks", by: "task", columns: ["crew"] } },
+      order: { allowed: ["raised", "month", "age", "of.crew"], default: "raised" },
+    });
+    const advised = async (order: string) => {
+      const { page } = (await client.explain("advised", { order })).plan;
+      return page.flatMap(({ advice }) => advice ?? []).join("; ");
+    };
+    expect(await advised("month")).toContain("no index orders by month, which is worked out");
+    expect(await advised("of.crew")).toContain("no index orders by of.crew, which is in another");
+    // Days until now are in the order of their dates, which has an index.
+    expect(await advised("-age")).toBe("");
+    const { page } = (await client.explain("advised", { order: "-age" })).plan;
+    expect(page.map(({ words }) => words).join()).toContain("the index on raised");
+    const [oldest] = (await client.records("advised", { order: "-age" })).records;
+    const [youngest] = (await client.records("advised", { order: "age" })).records;
+    expect([oldest?.raised, youngest?.raised]).toEqual(["2014-01-01", "2024-12-13"]);
+  });
+
   test("of a page that may walk through everything counts everything", async () => {
     // Found nowhere: everything is read before that is known, along an index or, as the database
     // sees fit, in a whole.
@@ -71,7 +100,8 @@ describe("a plan", () => {
       return Promise.resolve([isWorst ? rowOf("ALL", RECORDS, extra) : rowOf("index", 51, extra)]);
     };
     const source = { indexes: new Map(), table: null } as unknown as KnownSource;
-    const planned = (extra: string) => planOf({ text, values }, EVERYTHING, source, read(extra));
+    const planned = (extra: string) =>
+      planOf({ text, values }, { filter: EVERYTHING, order: null, source }, read(extra));
     expect(await planned("Using where")).toEqual([
       { words: "walks along the keys until the page is full", records: RECORDS },
     ]);

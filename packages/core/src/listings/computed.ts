@@ -1,7 +1,13 @@
 import { wallAt, type EpochMs, type Zone } from "../calendar/index.js";
 import type { Catalogue, Column, DateColumn } from "../filters/index.js";
 import type { DateKind } from "../reading/index.js";
-import { computedColumn, type ComputedColumn } from "../sql/index.js";
+import {
+  computedColumn,
+  usualBlanks,
+  type ComputedColumn,
+  type OrderKey,
+  type RecordOrder,
+} from "../sql/index.js";
 import { NOW, type DerivedColumn } from "./columns.js";
 
 type Derived = Readonly<Record<string, DerivedColumn>>;
@@ -33,7 +39,34 @@ export function derivedNumbers(derived: Derived, columns: Catalogue): ReadonlyMa
   return new Map(found.map(([name]) => [name, { name, type: "integer" }]));
 }
 
-/** The same as columns of a table, at a moment. */
+/**
+ * An order in which days between now and a column of days are that column itself, the other way round
+ * where they are the days until now: so an index serves.
+ */
+export function orderByColumns(
+  { then, ...first }: RecordOrder,
+  derived: Derived,
+  columns: Catalogue,
+): RecordOrder {
+  const key = (each: OrderKey) => keyByColumn(each, derived, columns);
+  const { column } = first;
+  return {
+    ...(column === null ? first : key({ ...first, column })),
+    ...(then && { then: then.map(key) }),
+  };
+}
+
+function keyByColumn(key: OrderKey, derived: Derived, columns: Catalogue): OrderKey {
+  const each = columns.has(key.column) ? undefined : derived[key.column];
+  if (each?.kind !== "days") return key;
+  const [column, ...others] = operandsOf(each);
+  const date = columns.get(column ?? "");
+  if (others.length > 0 || date?.type !== "date" || date.kind !== "date") return key;
+  const descending = key.descending === (each.from === NOW);
+  return { column: date.name, descending, blanks: key.blanks ?? usualBlanks(key) };
+}
+
+/** The derived columns whose numbers a database can work out, as columns of a table at a moment. */
 export function computedColumns(
   derived: Derived,
   { columns, asOf, zone }: DerivingContext,

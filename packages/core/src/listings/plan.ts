@@ -5,6 +5,7 @@ import type { CompiledDateForm } from "../reading/index.js";
 import type { RecordOrder } from "../sql/index.js";
 import type { CalendarSettings, WindowsByName } from "../windows/index.js";
 import type { Viewer } from "./context.js";
+import { orderByColumns } from "./computed.js";
 import { cursorFault, type Cursor, type CursorBinding } from "./cursor.js";
 import type { ListingDeclaration, MomentParameter } from "./declaration.js";
 import { derivedMovement } from "./derived.js";
@@ -120,7 +121,8 @@ export function planListing<L extends KnownListing>(
   const all = [...(named.ok ? [] : named.faults), ...(planned.ok ? [] : planned.faults), ...faults];
   if (all.length > 0 || !planned.ok) return failure(...all);
   const request = planned.value;
-  const { order, timeDependence } = request;
+  const { timeDependence } = request;
+  const order = orderByColumns(request.order, declaration.derived ?? {}, columns);
   const [filter, fixed] = [request.requested, request.fixedFilter].map(({ filter: each }) =>
     inStoredUnits(each, declaration.units ?? {}),
   ) as [Filter, Filter];

@@ -31,7 +31,7 @@ export {
   type DateNumber,
 } from "./computed.js";
 export { NESTED_ROWS, type NestedRows } from "./storage.js";
-export { orderKeyOf } from "./order.js";
+export { orderKeyOf, usualBlanks } from "./order.js";
 export { pageParts } from "./page-parts.js";
 export { piecesOf, type RangePiece } from "./ranges.js";
 export {

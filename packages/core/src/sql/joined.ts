@@ -49,6 +49,7 @@ export function withJoin(
     table: other.table,
     columns: physical,
     names: new Set(taken.map(([name]) => name)),
+    by,
     on: sql`${nameOf(ownKey)} = ${keyIn(by, key, table)}`,
   };
   return {

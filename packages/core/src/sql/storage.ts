@@ -80,6 +80,8 @@ export interface StoredJoin {
   readonly columns: ReadonlyMap<string, string>;
   /** The names of its columns in the catalogue. */
   readonly names: ReadonlySet<string>;
+  /** The column here that has the key of one of its records. */
+  readonly by: string;
   /** That one of its records is that of a record of the other table. */
   readonly on: Fragment;
 }

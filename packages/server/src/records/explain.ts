@@ -47,6 +47,7 @@ export async function explain(
   const query = tableQuery(prepared.query, { ...(opened ?? NO_TABLE), filter }, table);
   const targets = targetsOf({ ...prepared, table }, read, readBy);
   const { narrowing, neighbours, reasons } = await whyOf(prepared, targets, read, table, WHOLE);
+  const made = { filter: query.filter, order: query.order, source: listing.source };
   const parts = pageParts(query, table);
   const page = pageStatement({ ...(parts[0] ?? query), counts: [] }, table, MARIADB);
   const count = countStatement(
@@ -83,8 +84,8 @@ export async function explain(
       opened === null
         ? { page: [], count: [] }
         : {
-            page: await planOf(page, query.filter, listing.source, read),
-            count: await planOf(count, query.filter, listing.source, read),
+            page: await planOf(page, made, read),
+            count: await planOf(count, { ...made, order: null }, read),
           },
     neighbours,
     empty: reasons,

@@ -1,15 +1,29 @@
-import { orderKeyDdl, type Filter, type PlanStep, type Statement } from "@orisma/core/internal";
+import {
+  orderKeyDdl,
+  type Filter,
+  type PlanStep,
+  type RecordOrder,
+  type Statement,
+  type StoredTable,
+} from "@orisma/core/internal";
 import type { Read, ResultRow } from "../database/index.js";
 import type { KnownSource } from "../sources/index.js";
 
 /** Records of a table from which on a walk through all of it is told. */
 const LARGE = 1_000;
 
+/** What a statement was made of. */
+interface PlannedStatement {
+  readonly filter: Filter;
+  /** Null for a count. */
+  readonly order: RecordOrder | null;
+  readonly source: KnownSource;
+}
+
 /** How the database goes about a statement, in words: steps that are alike in one. */
 export async function planOf(
   { text, values }: Statement,
-  filter: Filter,
-  source: KnownSource,
+  { filter, order, source }: PlannedStatement,
   read: Read,
 ): Promise<readonly PlanStep[]> {
   const explained = (bound = values) => read({ text: `EXPLAIN ${text}`, values: bound });
@@ -27,7 +41,7 @@ export async function planOf(
   );
   const steps = new Map<string, { times: number; step: PlanStep }>();
   for (const { row, most: atWorst } of rows) {
-    const told = stepOf(row, filter, source);
+    const told = stepOf(row, { filter, order, source });
     if (told === null) continue;
     const step =
       atWorst === null
@@ -58,7 +72,7 @@ function mostRead(rows: readonly ResultRow[]): number {
   return Math.max(0, ...rows.map((row) => Number(row[ROWS] ?? 0)));
 }
 
-function stepOf(row: ResultRow, filter: Filter, source: KnownSource): PlanStep | null {
+function stepOf(row: ResultRow, { filter, order, source }: PlannedStatement): PlanStep | null {
   // id, select_type, table, type, possible_keys, key, key_len, ref, rows, Extra
   const [name, type, key, count, extra] = [2, 3, 5, 8, 9].map((place) => row[place] ?? null);
   const told = String(extra ?? "");
@@ -69,11 +83,15 @@ function stepOf(row: ResultRow, filter: Filter, source: KnownSource): PlanStep |
   // A table of the database's own, made of the steps before.
   if (String(name).startsWith("<")) return null;
   const records = Number(count ?? 0);
-  const sorted = told.includes("filesort") ? ", and sorts what it finds" : "";
+  const isSorted = told.includes("filesort");
+  const sorted = isSorted ? ", and sorts what it finds" : "";
   const words = `${wordsOf(String(type), indexOf(key ?? null, source))}${sorted}`;
-  if (type !== "ALL" || records < LARGE) return { words, records };
-  const advice = adviceOf(filter, source);
-  return advice === null ? { words, records } : { words, records, advice };
+  if (records < LARGE) return { words, records };
+  const found = [
+    type === "ALL" ? adviceOf(filter, source) : null,
+    isSorted && order !== null ? orderAdviceOf(order, source) : null,
+  ].filter((each) => each !== null);
+  return found.length === 0 ? { words, records } : { words, records, advice: found.join("; ") };
 }
 
 function wordsOf(type: string, index: string): string {
@@ -118,10 +136,27 @@ function servedBy(filter: Filter): readonly string[] {
   }
 }
 
+/** The column by which an index finds what has a value: of another table's column that of its key. */
+function keyOf(name: string, { joins = [] }: StoredTable): string {
+  return joins.find((join) => join.names.has(name))?.by ?? name;
+}
+
+/** That no index of the table can order by a column which is not stored in it. */
+function orderAdviceOf({ column, then = [] }: RecordOrder, { table }: KnownSource): string | null {
+  const names = [column, ...then.map((each) => each.column)].filter((name) => name !== null);
+  const joined = names.find((name) => table?.joins?.some((join) => join.names.has(name)) === true);
+  if (joined !== undefined) return `no index orders by ${joined}, which is in another table`;
+  const computed = names.find((name) => table?.columns.has(name) === false);
+  return computed === undefined
+    ? null
+    : `no index orders by ${computed}, which is worked out of each record: store it as a column of its own`;
+}
+
 /** What would spare a walk through the table: indexes, or a key in the order of the dates. */
 function adviceOf(filter: Filter, { indexes, table }: KnownSource): string | null {
   if (table === null) return null;
-  const columns = [...new Set(servedBy(filter))];
+  // Of another table's records those are looked up that have a key here.
+  const columns = [...new Set(servedBy(filter).map((name) => keyOf(name, table)))];
   const keys = columns.flatMap((name) => orderKeyDdl(name, table) ?? []);
   if (keys.length > 0) {
     return `texts in this order are not found by date; this makes a key that is: ${keys.join("; ")}`;
