@@ -29,6 +29,8 @@ const LISTING = {
     "took",
     "age",
     "left",
+    "since",
+    "ahead",
   ],
   derived: {
     ...Object.fromEntries(
@@ -40,7 +42,9 @@ const LISTING = {
     took: { kind: "days", from: "began", to: "ended" },
     age: { kind: "days", from: "began", to: "now" },
     left: { kind: "days", from: "now", to: "ended" },
-    hours: { kind: "days", from: "at", to: "now" },
+    since: { kind: "days", from: "at", to: "now" },
+    ahead: { kind: "days", from: "now", to: "at" },
+    hidden: { kind: "days", from: "at", to: "now" },
   },
   parameters: [
     { name: "quarter", type: "integer", column: "quarter", comparison: "is" },
@@ -135,6 +139,15 @@ describe("a derived column", () => {
       { filter: "took IS NULL AND quarter = 1" },
       (shown) => shown.ended === null && is("quarter", (value) => value === 1)(shown),
     ],
+    [{ filter: "since >= 100" }, is("since", (value) => value >= 100)],
+    [{ filter: "since BETWEEN -40 AND 0" }, is("since", (value) => value >= -40 && value <= 0)],
+    [{ filter: "since BETWEEN 0 AND 30" }, is("since", (value) => value >= 0 && value <= 30)],
+    [{ filter: "since < -5" }, is("since", (value) => value < -5)],
+    [{ filter: "NOT since < 5" }, is("since", (value) => value >= 5)],
+    [{ filter: "ahead >= 1" }, is("ahead", (value) => value >= 1)],
+    [{ filter: "ahead BETWEEN -9 AND 9" }, is("ahead", (value) => Math.abs(value) <= 9)],
+    [{ filter: "ahead <= -1" }, is("ahead", (value) => value <= -1)],
+    [{ filter: "since IS NULL" }, (shown) => shown.since === null],
   ])("%j keeps the records of which it is shown so, and no others", async (sent, holds) => {
     const all = await found({});
     const expected = all.filter(holds).map(({ id }) => id);
@@ -165,6 +178,9 @@ describe("a derived column", () => {
     [{ age: "-99999999999/3000000" }, is("age", () => true)],
     [{ notAged: "-3000000/3000000" }, () => false],
     [{ filter: "age <> 9999999" }, is("age", () => true)],
+    [{ filter: "since <> 9999999" }, is("since", () => true)],
+    [{ filter: "since > 3000000" }, () => false],
+    [{ filter: "ahead > -9999999 AND ahead < 9999999" }, is("ahead", () => true)],
   ])("%.60j is of no number, or of every one", async (sent, holds) => {
     const expected = (await found({})).filter(holds).map(({ id }) => id);
     expect((await found(sent)).map(({ id }) => id)).toEqual(expected);
@@ -326,18 +342,19 @@ describe("a derived column", () => {
   });
 
   test("that is not shown is no group", async () => {
-    const refused = await refusal(running.client.summary("repairs", { by: ["hours"] }));
+    const refused = await refusal(running.client.summary("repairs", { by: ["hidden"] }));
     expect(refused?.status).toBe(422);
     expect(refused?.faults).toEqual([
-      expect.objectContaining({ code: "column.unknown", value: "hours" }),
+      expect.objectContaining({ code: "column.unknown", value: "hidden" }),
     ]);
   });
 
   test("moves with the day where it counts to now", async () => {
     const headers = { authorization: `Bearer ${running.service.key}` };
-    const { hours: _everyMoment, ...derived } = LISTING.derived;
+    const { since: _since, ahead: _ahead, hidden: _hidden, ...derived } = LISTING.derived;
+    const columns = LISTING.columns.filter((name) => name !== "since" && name !== "ahead");
     const freshness = { current: "P3D" };
-    await running.client.declareListing("fresh", { ...LISTING, derived, freshness });
+    await running.client.declareListing("fresh", { ...LISTING, columns, derived, freshness });
     const kept = async (query: string) =>
       (
         await fetch(`${running.service.url}/v1/listings/fresh/records?columns=id&${query}`, {
@@ -347,19 +364,15 @@ describe("a derived column", () => {
     expect(await kept("age=10/20")).toBe("private, max-age=43200");
   });
 
-  test("that changes every moment is none to ask for, and is named as unknown", async () => {
-    const refused = await refusal(running.client.records("repairs", { filter: "hours > 5" }));
-    expect(refused?.faults).toMatchObject([{ code: "column.unknown", value: "hours" }]);
-    const parameter = {
-      name: "hours",
-      type: "integer",
-      column: "hours",
-      comparison: "is",
-    } as const;
-    const declared = await refusal(
-      running.client.declareListing("refused", { ...LISTING, parameters: [parameter] }),
-    );
-    expect(declared?.faults).toMatchObject([{ path: "parameters.0.column" }]);
+  test("makes an answer that changes every moment where it counts to now from a point in time", async () => {
+    const headers = { authorization: `Bearer ${running.service.key}` };
+    await running.client.declareListing("moving", { ...LISTING, freshness: { current: "P3D" } });
+    const address = `${running.service.url}/v1/listings/moving/records?filter=since%20%3E%205`;
+    const answer = await fetch(address, { headers });
+    expect([answer.status, answer.headers.get("cache-control")]).toEqual([
+      200,
+      "private, no-cache",
+    ]);
   });
 });
 

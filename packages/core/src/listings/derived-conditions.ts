@@ -12,10 +12,10 @@ import {
   type ValueQuery,
 } from "../query/index.js";
 import { readIsoDate } from "../reading/index.js";
-import type { Part, Recurring } from "../windows/index.js";
+import { MS_PER_DAY } from "../calendar/index.js";
+import { durationText, type Part, type Recurring } from "../windows/index.js";
 import { NOW, type DerivedColumn } from "./columns.js";
 import { derivedNumbers } from "./computed.js";
-import { derivedMovement } from "./derived.js";
 
 type Derived = Readonly<Record<string, DerivedColumn>>;
 
@@ -25,17 +25,10 @@ interface NumberRange {
   readonly to: number | null;
 }
 
-/**
- * The columns of a source, and those derived columns that conditions can be put on, as whole numbers.
- * Days to or from now are among them where the other end is a day or a wall-clock time: of a point in
- * time they change every moment.
- */
+/** The columns of a source, and its derived columns as whole numbers: conditions can be put on all of them. */
 export function withDerivedColumns(columns: Catalogue, derived: Derived): Catalogue {
-  const found = [...derivedNumbers(derived, columns)].filter(([name]) => {
-    const each = derived[name];
-    return each !== undefined && derivedMovement({ [name]: each }, columns) !== "always";
-  });
-  return found.length === 0 ? columns : new Map([...columns, ...found]);
+  const found = derivedNumbers(derived, columns);
+  return found.size === 0 ? columns : new Map([...columns, ...found]);
 }
 
 /** A condition on a derived column as a filter of the dates that it is worked out of, at a moment. */
@@ -74,23 +67,28 @@ export function expandDerived(query: Query, derived: Derived, columns: Catalogue
     const operand = columns.has(column) ? undefined : derived[column];
     if (operand === undefined) return condition;
     const { id, origin, condition: requested } = condition;
-    return { kind: "derived", id, origin, condition: requested, of: onOperand(condition, operand) };
+    const of = onOperand(condition, operand, columns);
+    return { kind: "derived", id, origin, condition: requested, of };
   });
 }
 
-function onOperand(query: ValueQuery, operand: DerivedColumn): Query {
+function onOperand(query: ValueQuery, operand: DerivedColumn, columns: Catalogue): Query {
   const { condition } = query;
   switch (condition.kind) {
     case "state":
       return stateOf(query, operand, condition.state);
     case "number": {
       const range = { from: leastOf(condition.least), to: mostOf(condition.most) };
-      return withBlanks(query, operand, sided(condition.side, within(query, operand, range)));
+      return withBlanks(
+        query,
+        operand,
+        sided(condition.side, within(query, operand, range, columns)),
+      );
     }
     case "oneOf": {
       const numbers = condition.values.map(Number).filter(Number.isInteger);
       const of = numbers.map((value) =>
-        within(query, operand, { from: limited(value), to: limited(value) }),
+        within(query, operand, { from: limited(value), to: limited(value) }, columns),
       );
       // Of an empty list, too, the other side has only what has a number.
       const any: Query = { kind: "any", of: of.length === 0 ? [noneOf(query, operand)] : of };
@@ -146,14 +144,24 @@ function stateOf(
 }
 
 /** The records of which a derived column has a number within a range. */
-function within(query: ValueQuery, operand: DerivedColumn, range: NumberRange): Query {
+function within(
+  query: ValueQuery,
+  operand: DerivedColumn,
+  range: NumberRange,
+  columns: Catalogue,
+): Query {
   const { from, to } = range;
   if (from !== null && to !== null && from > to) return noneOf(query, operand);
   if (operand.kind === "part") return partWithin(query, operand, range);
-  if (operand.to === NOW) {
-    return daysAround(query, operand.from, { from: negative(to), to: negative(from) });
+  if (operand.to === NOW || operand.from === NOW) {
+    const [column, ahead] =
+      operand.to === NOW
+        ? [operand.from, { from: negative(to), to: negative(from) }]
+        : [operand.to, range];
+    const date = columns.get(column);
+    const isInstant = date?.type === "date" && date.kind === "instant";
+    return (isInstant ? elapsedDaysAround : daysAround)(query, column, ahead);
   }
-  if (operand.from === NOW) return daysAround(query, operand.to, range);
   const { from: start, to: end } = operand;
   return {
     ...query,
@@ -228,6 +236,27 @@ function yearPart(year: number): Part | null {
 function daysAround({ id, origin }: ValueQuery, column: string, { from, to }: NumberRange): Query {
   const dates = onDates({ id, origin }, column, [periodTest(dayPart(from), dayPart(to))]);
   return { ...dates, endsWithCalendar: true };
+}
+
+/** Points in time that lie so many days of 24 hours from now, counted whole towards now. */
+function elapsedDaysAround(
+  { id, origin }: ValueQuery,
+  column: string,
+  { from, to }: NumberRange,
+): DateQuery {
+  const start = from === null ? null : from > 0 ? from * MS_PER_DAY : (from - 1) * MS_PER_DAY + 1;
+  const end = to === null ? null : to < 0 ? to * MS_PER_DAY + 1 : (to + 1) * MS_PER_DAY;
+  const dates = onDates({ id, origin }, column, [periodTest(momentPart(start), momentPart(end))]);
+  return { ...dates, endsWithCalendar: true };
+}
+
+/** So many milliseconds after now. */
+function momentPart(offsetMs: number | null): Part | null {
+  if (offsetMs === null) return null;
+  const duration = { years: 0, months: 0, weeks: 0, days: 0, elapsedMs: Math.abs(offsetMs) };
+  const sign = offsetMs < 0 ? -1 : 1;
+  const text = `now${sign < 0 ? "-" : "+"}${durationText(duration)}`;
+  return { base: { kind: "now" }, shifts: [{ sign, duration }], text };
 }
 
 function dayPart(offset: number | null): Part | null {

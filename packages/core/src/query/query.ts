@@ -72,7 +72,7 @@ export interface DateQuery extends Requested {
   readonly named?: string;
   /** What reading the value gave notice of. */
   readonly notices: readonly Notice[];
-  /** Whether a day around today that lies outside the calendar stands for its end, and is no fault. */
+  /** Whether a day around today, or a moment around now, outside the calendar stands for its end, and is no fault. */
   readonly endsWithCalendar?: true;
 }
 

@@ -5,8 +5,10 @@ import {
   isoDay,
   isoWall,
   wallAt,
+  type EpochMs,
   type Interval,
   type Span,
+  type Zone,
 } from "../calendar/index.js";
 import { failure, fault, notice, success, type Notice, type Result } from "../faults/index.js";
 import {
@@ -72,20 +74,26 @@ export function resolveDates(
 }
 
 /**
- * Days around today, with an end outside the calendar left open where all dates lie before or behind it; null
+ * Days around today, or elapsed time around now, with an end outside the calendar left open where all dates lie before or behind it; null
  * where none does.
  */
 export function withinCalendar(test: DateTest, { asOf, zone }: WindowContext): DateTest | null {
   if (test.kind === "window") return test;
-  const today = dayOf(wallAt(zone, asOf));
   const start =
     test.kind === "between" ? test.start.part : test.comparison === "from" ? test.part : null;
   const end = test.kind === "between" ? test.end.part : test.comparison === "to" ? test.part : null;
-  const day = (part: Part | null) =>
-    part?.base.kind === "unit" && part.base.unit === "day" ? today + part.base.offset : null;
+  const day = (part: Part | null) => (part === null ? null : dayOfPart(part, asOf, zone));
   const [from, to] = [day(start) ?? FIRST_DAY, day(end) ?? LAST_DAY];
   if (from > LAST_DAY || to < FIRST_DAY) return null;
   return periodTest(from < FIRST_DAY ? null : start, to > LAST_DAY ? null : end);
+}
+
+/** The day that a part names by days from today, or by elapsed time from now; null for any other. */
+function dayOfPart({ base, shifts }: Part, asOf: EpochMs, zone: Zone): number | null {
+  if (base.kind === "unit" && base.unit === "day") return dayOf(wallAt(zone, asOf)) + base.offset;
+  if (base.kind !== "now") return null;
+  const ms = shifts.reduce((sum, { sign, duration }) => sum + sign * duration.elapsedMs, 0);
+  return Math.floor((asOf + ms) / MS_PER_DAY);
 }
 
 const FIRST_DAY = dayNumber(1, 1, 1);

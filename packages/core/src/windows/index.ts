@@ -73,7 +73,7 @@ export {
   type CalendarSettings,
   type WeekRules,
 } from "./settings.js";
-export { partText, recurringText, windowText } from "./write.js";
+export { durationText, partText, recurringText, windowText } from "./write.js";
 export { WINDOW_FORMS, type WindowForm } from "./forms.js";
 export { PERIODS_BEFORE, periodBefore, type PeriodBefore } from "./before.js";
 export {
