@@ -17,7 +17,6 @@ import {
   isoDay,
   isoInstant,
   isoWall,
-  pageFields,
   pageParts,
   pageStatement,
   translateFilter,
@@ -27,6 +26,7 @@ import {
   type DateColumn,
   type DerivedColumn,
   type Filter,
+  type PageFields,
   type PageQuery,
   positionOf,
   type Position,
@@ -269,8 +269,9 @@ describe.each(DATABASES)("dates in every encoding, in %s", (database) => {
       const order = { column: name, descending: false };
       const shown = { columns: [], order, after: null, limit: 1_000, counts: [] };
       const query: PageQuery = { filter: EVERYTHING, ...shown };
-      const { order: place } = pageFields(query, computed);
-      const found = await running.read(pageStatement(query, computed, running.dialect));
+      const statement = pageStatement(query, computed, running.dialect);
+      const { order: place } = statement.fields;
+      const found = await running.read(statement);
       const values = found.map((row): [number, number | null] => {
         const value = row[place ?? -1] ?? null;
         return [Number(row[0]), value === null ? null : Number(value)];
@@ -315,19 +316,20 @@ describe.each(DATABASES)("dates in every encoding, in %s", (database) => {
     let after: Position | null = null;
     for (;;) {
       const query: PageQuery = { filter, columns: ["task"], order, after, limit: 23, counts: [] };
-      const fields = pageFields(query, of);
+      let fields: PageFields | null = null;
       const page: (readonly (string | number | null)[])[] = [];
       for (const part of pageParts(query, of)) {
         if (page.length >= query.limit) break;
         const limit = query.limit - page.length;
         const statement = pageStatement({ ...part, limit }, of, running.dialect);
+        ({ fields } = statement);
         page.push(...(await running.read(statement)));
       }
       ids.push(...page.map(([id]) => Number(id)));
       // A place that does not move on would go round for ever.
       expect(ids.length).toBeLessThanOrEqual(rows.length);
       const last = page.at(-1);
-      if (last === undefined || page.length < query.limit) return ids;
+      if (fields === null || last === undefined || page.length < query.limit) return ids;
       after = positionOf(last, fields, order, of);
     }
   }

@@ -24,7 +24,6 @@ import {
   wallMs,
   firstMoment,
   MS_PER_DAY,
-  pageFields,
   positionOf,
   type PageQuery,
   type Position,
@@ -369,7 +368,7 @@ describe("the evaluator and the database", () => {
       const kept = evaluated(onWholeDays(filter));
       const sorted = inOrderOf(kept, order, rows, CATALOGUE);
       const query = { filter, columns: [], order, limit, counts: [] };
-      const fields = pageFields({ ...query, after: null }, TABLE);
+      const { fields } = pageStatement({ ...query, after: null }, TABLE, MARIADB);
       const ids: number[] = [];
       let after: Position | null = null;
       for (;;) {

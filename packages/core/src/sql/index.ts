@@ -43,7 +43,7 @@ export {
   type OrderKey,
   type RecordOrder,
 } from "./page-query.js";
-export { pageFields, pageStatement, positionOf, type PageFields } from "./page.js";
+export { pageStatement, positionOf, type PageFields, type PageStatement } from "./page.js";
 export { render } from "./render.js";
 export {
   distinctStatement,

@@ -29,17 +29,26 @@ import {
 } from "./order.js";
 import { columnIn, datesOf, storedColumn, type StoredTable } from "./storage.js";
 
+/** The query of a page, and where what it reads stands in its rows. */
+export interface PageStatement extends Statement {
+  readonly fields: PageFields;
+}
+
 /**
  * The query of one page. The result's columns are `k` (the key), `n0`, `n1`, … for the counts, for
  * each column `v0`, `v1`, …, and beside one that can be unreadable `u0`, `u1`, …: its raw text
  * where it is; last `o`, the stored value of the order's column, unless that is among the
- * columns. {@link pageFields} tells their places.
+ * columns.
  *
  * The counts are part of the statement, and so of the same snapshot as the page; the database
  * makes each once. NULL counts as the lowest value: blanks and unreadables come first
  * ascending, last descending.
  */
-export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dialect): Statement {
+export function pageStatement(
+  query: PageQuery,
+  table: StoredTable,
+  dialect: Dialect,
+): PageStatement {
   const key = nameOf(table.key);
   const { then = [] } = query.order;
   const order = firstOrder(query.order, table);
@@ -72,10 +81,11 @@ export function pageStatement(query: PageQuery, table: StoredTable, dialect: Dia
   ];
   const { offset } = query;
   const passed = offset === undefined ? sql`` : sql` OFFSET ${valueOf(offset)}`;
-  return render(
+  const { text, values } = render(
     sql`SELECT ${joined(fields, sql`, `)} FROM ${fromOf(table, namesIn(query))}${clause} ORDER BY ${joined(terms, sql`, `)} LIMIT ${valueOf(query.limit)}${passed}`,
     dialect,
   );
+  return { text, values, fields: placesOf(query, table) };
 }
 
 /** The columns that a page names itself; its counts have their own. */
@@ -121,7 +131,7 @@ export interface PageFields {
 }
 
 /** Where the fields of a page stand in a row of its result. */
-export function pageFields(query: PageQuery, table: StoredTable): PageFields {
+function placesOf(query: PageQuery, table: StoredTable): PageFields {
   let next = 1 + query.counts.length;
   const columns = query.columns.map((name) => {
     const value = next++;

@@ -73,7 +73,7 @@ export async function explain(
       [...table.columns].map(([name, { value }]): [string, string] => [value, name]),
     ),
     statements: {
-      page,
+      page: { text: page.text, values: page.values },
       parts: parts.length,
       count: prepared.query.counts.length === 0 ? null : count,
     },

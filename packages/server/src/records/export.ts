@@ -7,7 +7,6 @@ import {
   MARIADB,
   dateTextMs,
   epochMs,
-  pageFields,
   pageParts,
   pageStatement,
   wallAt,
@@ -70,13 +69,11 @@ async function* exported(
   const { table, gateway, listing } = prepared;
   const filter = await narrowedTo(prepared.query.filter, table, gateway);
   const query: PageQuery = { ...prepared.query, filter, counts: [], limit };
-  const reader = new PageReader(
-    query.columns,
-    table,
-    pageFields(query, table),
-    listing.declaration.units,
-  );
   const statements = pageParts(query, table).map((part) => pageStatement(part, table, MARIADB));
+  const [first] = statements;
+  if (first === undefined) return;
+  const { units } = listing.declaration;
+  const reader = new PageReader(query.columns, table, first.fields, units);
   let batch: RecordAnswer[] = [];
   let unreadable: Unreadables = {};
   const finished = async () => {

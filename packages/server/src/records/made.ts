@@ -1,6 +1,5 @@
 import {
   derivedValue,
-  pageFields,
   pageStatement,
   MARIADB,
   type PageQuery,
@@ -105,8 +104,9 @@ async function lookUp(
       counts: [],
       only: some,
     };
-    const reader = new PageReader(columns, table, pageFields(query, table));
-    for (const row of await gateway.read(pageStatement(query, table, MARIADB))) {
+    const statement = pageStatement(query, table, MARIADB);
+    const reader = new PageReader(columns, table, statement.fields);
+    for (const row of await gateway.read(statement)) {
       const unreadable: Unreadables = {};
       const record = reader.read(row, unreadable);
       const id = String(record.id);

@@ -4,13 +4,13 @@ import {
   datesOf,
   extentStatement,
   narrowToExtents,
-  pageFields,
   pageParts,
   pageStatement,
   recurringColumns,
   type ColumnExtent,
   type CountQuery,
   type Filter,
+  type PageFields,
   type PageQuery,
   type StoredTable,
 } from "@orisma/core/internal";
@@ -25,7 +25,11 @@ export interface ReadPage {
   readonly rows: readonly ResultRow[];
   /** Null where they took too long: then the rows have none. */
   readonly counts: readonly number[] | null;
+  readonly fields: PageFields;
 }
+
+/** Where nothing was read. */
+const NO_FIELDS: PageFields = { key: 0, counts: [], columns: [], order: null, then: [] };
 
 /** A page with its counts; without them where they take too long. */
 export async function readPage(
@@ -35,7 +39,7 @@ export async function readPage(
 ): Promise<ReadPage> {
   const [first, ...others] = pageParts(query, table);
   // Of no stretch of the window can anything be left: the page is empty, and counted apart.
-  if (first === undefined) return { rows: [], counts: [] };
+  if (first === undefined) return { rows: [], counts: [], fields: NO_FIELDS };
   if (others.length === 0) return readFirst(first, table, readBy(gateway));
   return gateway.snapshot(async (read) => {
     const begun = await readFirst(first, table, read);
@@ -48,22 +52,23 @@ export async function readPage(
       const more = await read(pageStatement({ ...part, limit }, table, MARIADB));
       rows.push(...more.map(([key = null, ...rest]) => [key, ...none, ...rest]));
     }
-    return { rows, counts: begun.counts };
+    return { ...begun, rows };
   });
 }
 
 async function readFirst(query: PageQuery, table: StoredTable, read: Read): Promise<ReadPage> {
-  const page = (asked: PageQuery) => pageStatement(asked, table, MARIADB);
-  if (query.counts.length === 0) return { rows: await read(page(query)), counts: [] };
+  const page = pageStatement(query, table, MARIADB);
+  const { fields } = page;
+  if (query.counts.length === 0) return { rows: await read(page), counts: [], fields };
   try {
-    const { counts: places } = pageFields(query, table);
-    const rows = await read(page(query), COUNT_LIMIT_S);
+    const rows = await read(page, COUNT_LIMIT_S);
     const [row] = rows;
-    const counts = row === undefined ? [] : places.map((place) => Number(row[place] ?? 0));
-    return { rows, counts };
+    const counts = row === undefined ? [] : fields.counts.map((place) => Number(row[place] ?? 0));
+    return { rows, counts, fields };
   } catch (error) {
     if (!(error instanceof TooSlow)) throw error;
-    return { rows: await read(page({ ...query, counts: [] })), counts: null };
+    const uncounted = pageStatement({ ...query, counts: [] }, table, MARIADB);
+    return { rows: await read(uncounted), counts: null, fields: uncounted.fields };
   }
 }
 

@@ -4,7 +4,6 @@ import {
   columnsOf,
   datesOf,
   filterInWords,
-  pageFields,
   positionOf,
   renderNotice,
   sentenceOf,
@@ -211,10 +210,9 @@ export class Records {
       only: [keyOf(key, table)],
       limit: 1,
     };
-    const { rows } = await readPage(bare, table, gateway);
+    const { rows, fields } = await readPage(bare, table, gateway);
     const [row] = rows;
     if (row === undefined) return null;
-    const fields = pageFields(bare, table);
     const { columns, declaration } = prepared.listing;
     const unreadable: Unreadables = {};
     const reader = new RowReader(prepared.query.columns, columns, declaration.units);

@@ -4,7 +4,6 @@ import {
   countStatement,
   dateText,
   datesOf,
-  pageFields,
   withConstants,
   type Catalogue,
   type Column,
@@ -79,7 +78,7 @@ async function readTogether(
   const counts = query.counts.map((each) => ({ ...each, filter: isFixed(each) ? whole : filter }));
   const asked: PageQuery = { ...query, filter, counts };
   const read = await readPage(asked, table.table, gateway);
-  const fields = pageFields(read.counts === null ? { ...asked, counts: [] } : asked, table.table);
+  const { fields } = read;
   const rows = read.rows.map((row) => ({ table, row, fields }));
   // A page without records has no row to carry the counts.
   const isUncounted = read.counts?.length === 0;
@@ -133,8 +132,7 @@ async function pageOver({
       after: after === null ? null : positionFor(after, index, place),
       filter: await narrowedTo(table.filter, table.table, table.gateway),
     };
-    const fields = pageFields(asked, table.table);
-    const { rows } = await readPage(asked, table.table, table.gateway);
+    const { rows, fields } = await readPage(asked, table.table, table.gateway);
     return rows.map((row) => ({ table, row, fields }));
   };
   const isByTable = ordered.every(({ cells }) => orderColumn(query, cells) === null);
