@@ -33,7 +33,7 @@ const DAYS = [
     "day-7",
   ],
   ...["week", "year-1", "month.1", "month-1.-1", "today+P1M", "now", "..", "", "null", "workday-5"],
-  ...["finyear", "2026-02-30", "05/06/2026", "monh-1", "2026-05-15T10:00", "3000", "month.32"],
+  ...["fiscalyear", "2026-02-30", "05/06/2026", "monh-1", "2026-05-15T10:00", "3000", "month.32"],
 ];
 const WINDOWS = [
   ...[
@@ -64,7 +64,7 @@ const WINDOWS = [
     "P1D/P2D",
     "year;BYHOUR=30",
     "now",
-    "finquarter-1",
+    "fiscalquarter-1",
     "1800/9999",
   ],
 ];
@@ -128,14 +128,14 @@ const LISTINGS = [
       least: ["100", "19.99", "x"],
       most: ["500", "90"],
       find: ["lock", "gate repair"],
-      "from.blank": ["keep", "only", "leave", "sometimes"],
+      "from.blank": ["include", "only", "exclude", "sometimes"],
       page: ["2", "0"],
     },
   ],
   [
     "inspections-due",
     ["Next due"],
-    { from: DAYS, to: DAYS, due: WINDOWS, "due.blank": ["keep", "only", "leave"] },
+    { from: DAYS, to: DAYS, due: WINDOWS, "due.blank": ["include", "only", "exclude"] },
   ],
   ["closures-begun", ["starts"], { from: DAYS, to: DAYS }],
   [
@@ -210,7 +210,7 @@ function request(index) {
   if (around === 1)
     sent.set("with", oneOf(["unfiltered,extent", "clauses", "days", "display", "why"]));
   if (around === 2) sent.set("size", oneOf(["1", "20", "0", "many"]));
-  if (around === 3) sent.set("count", oneOf(["exact", "none", "some"]));
+  if (around === 3) sent.set("total", oneOf(["exact", "none", "some"]));
   const path = oneOf([
     "records",
     "records",

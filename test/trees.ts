@@ -202,7 +202,7 @@ export interface TreeColumns {
 }
 
 const side = fc.constantFrom("inside" as const, "outside" as const);
-const blanks = fc.constantFrom("leave" as const, "keep" as const, "only" as const);
+const blanks = fc.constantFrom("exclude" as const, "include" as const, "only" as const);
 /** No stretch begins beyond the last year that can be written. */
 const start = edge.map((each) => (each !== null && each.wall > MOST ? null : each));
 const intervals = fc.array(fc.record({ start, end: edge }), { maxLength: 3 });
@@ -292,9 +292,7 @@ function leafOver({ columns, texts, folds }: TreeColumns): fc.Arbitrary<Filter> 
   const booleanPair = fc.constantFrom(...pairsOf(columns.filter(isBoolean)));
   const numberPair = fc.constantFrom(...pairsOf(columns.filter(isNumber)));
   const textPair = fc.constantFrom(...pairsOf(columns.filter(({ type }) => type === "text")));
-  const letterCase = fc.constantFrom(
-    ...(folds ? (["exact", "folded"] as const) : ["exact" as const]),
-  );
+  const caseSensitive = fc.constantFrom(...(folds ? [true, false] : [true]));
   const fragment = fc.constantFrom(
     ...texts.flatMap((each) => [each, Array.from(each).slice(1, 3).join("")]),
   );
@@ -341,7 +339,7 @@ function leafOver({ columns, texts, folds }: TreeColumns): fc.Arbitrary<Filter> 
       side,
       // Pieces side by side are one: a pattern is read from a text.
       pattern: pattern.map((pieces) => readPattern(patternText(pieces))),
-      letterCase,
+      caseSensitive,
       blanks,
     }),
     fc.record({
@@ -349,7 +347,7 @@ function leafOver({ columns, texts, folds }: TreeColumns): fc.Arbitrary<Filter> 
       column: textName,
       side,
       values: fc.array(fc.constantFrom(...texts), { maxLength: 3 }),
-      letterCase,
+      caseSensitive,
       blanks,
     }),
     fc.record({
@@ -357,7 +355,7 @@ function leafOver({ columns, texts, folds }: TreeColumns): fc.Arbitrary<Filter> 
       column: numberName,
       side,
       values: fc.array(number, { maxLength: 3 }),
-      letterCase: fc.constant("exact" as const),
+      caseSensitive: fc.constant(true),
       blanks,
     }),
     {

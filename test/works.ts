@@ -41,19 +41,19 @@ export const LISTINGS: Readonly<Record<string, NewListing>> = {
       { name: "to", type: "date", column: "raised", comparison: "to", pair: "raised" },
     ],
     order: { allowed: ["raised", "cost"], default: "raised" },
-    page: { size: 3, most: 100 },
+    page: { size: 3, max: 100 },
   },
   "works-passed": {
     source: "works",
     zone: "UTC",
     mainDate: "passed",
     parameters: [
-      { name: "from", type: "moment", column: "passed", comparison: "from", pair: "passed" },
-      { name: "to", type: "moment", column: "passed", comparison: "to", pair: "passed" },
+      { name: "from", type: "datetime", column: "passed", comparison: "from", pair: "passed" },
+      { name: "to", type: "datetime", column: "passed", comparison: "to", pair: "passed" },
       { name: "not", type: "date", column: "passed", comparison: "notOn" },
     ],
     columns: ["order", "passed"],
-    reversed: "refuse",
+    reversed: "reject",
     page: { size: 100 },
   },
 };

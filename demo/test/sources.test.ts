@@ -61,7 +61,7 @@ describe("the demo in a service", () => {
     listing: string,
   ): Promise<ReadonlyMap<string, Readonly<Record<string, unknown>>>> {
     const found = new Map<string, Readonly<Record<string, unknown>>>();
-    let page = await running.client.records(listing, { size: "500", "from.blank": "keep" });
+    let page = await running.client.records(listing, { size: "500", "from.blank": "include" });
     for (;;) {
       for (const record of page.records) found.set(String(record.id), record);
       if (page.links.next === undefined) return found;
@@ -88,7 +88,7 @@ describe("the demo in a service", () => {
 
   test("is loaded with each planted fault kept, and can be loaded again", async () => {
     await loadDemo(running.service, { passages: PASSAGES });
-    const { meta } = await running.client.records("works-raised", { count: "exact" });
+    const { meta } = await running.client.records("works-raised", { total: "exact" });
     expect(meta.total).toBe(2_400);
     const blank = await running.client.records("works-raised", { "from.blank": "only" });
     expect(blank.meta.total).toBeGreaterThan(30);

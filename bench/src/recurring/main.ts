@@ -193,7 +193,7 @@ function conditionOf(
       weeks: { weekStart: 1, firstWeekDays: 4 },
       zone: zone.id,
     })),
-    blanks: "leave",
+    blanks: "exclude",
   };
 }
 

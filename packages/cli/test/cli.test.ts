@@ -349,14 +349,14 @@ describe("orisma databases, attach and stack", () => {
 });
 
 describe("orisma compare", () => {
-  test("shows which records left and which came", async () => {
+  test("shows which records were removed and which added", async () => {
     const words = ["compare", "works-raised", "--before", "from=2025-02-01"];
     const { out } = await orisma([...words, "--after", "to=2025-02-01"]);
     expect(out).toContain("Before: Works raised: raised from 1 February 2025");
-    expect(out).toMatch(/4 records left:\n\n.*\n.*\nW-03 (?:.*\n)*W-06/);
-    expect(out).toMatch(/1 record came:\n\n.*\n.*\nW-01 /);
+    expect(out).toMatch(/4 records removed:\n\n.*\n.*\nW-03 (?:.*\n)*W-06/);
+    expect(out).toMatch(/1 record added:\n\n.*\n.*\nW-01 /);
     const none = await orisma([...words, "--after", "from=2025-02-01"]);
-    expect(none.out).toContain("No record left.\nNo record came.");
+    expect(none.out).toContain("No record removed.\nNo record added.");
     expect((await orisma(["compare", "works-raised", "--size", "0"])).code).toBe(2);
   });
 });
@@ -739,15 +739,15 @@ order:
     expect((await orisma(["listing", "diff", file])).out).toBe("raised is new\n");
     expect((await orisma(["listing", "apply", file])).out).toContain("version 1 is serving");
     expect((await orisma(["listing", "apply", file])).out).toContain("version 1 is serving");
-    const changed = `${GOOD}fixed: cost >= 500\n`.replace(
+    const changed = `${GOOD}fixedFilter: cost >= 500\n`.replace(
       "comparison: from }",
       "comparison: after }",
     );
     writeFileSync(file, changed);
     const { out } = await orisma(["listing", "diff", file]);
-    expect(out).toContain("fixed: “cost >= 500” is added\n");
+    expect(out).toContain("fixedFilter: “cost >= 500” is added\n");
     expect(out).toContain("parameters.from.comparison: “from” becomes “after”\n");
-    expect(out).toMatch(/0 records come and [1-9]\d* leave on today's data/);
+    expect(out).toMatch(/0 records added, [1-9]\d* removed on today's data/);
     const { out: shown } = await orisma(["listing", "show", "raised"]);
     writeFileSync(file, shown);
     expect((await orisma(["listing", "diff", file])).out).toBe("raised says the same already\n");
@@ -835,7 +835,7 @@ describe("orisma", () => {
     [
       ["key", "create", "--name", "x", "--role", "boss"],
       2,
-      "A role is one of owner, maker, reader",
+      "A role is one of owner, author, reader",
     ],
   ])("%j ends with %i", async (words, code, text) => {
     const ran = await orisma(words);

@@ -71,7 +71,7 @@ const orisma = new OrismaClient<Listings>({ url: "http://127.0.0.1:4410", key: "
 export async function right(): Promise<void> {
   const { records, meta } = await orisma.records("works-raised", {
     from: "2025-02",
-    "from.blank": "keep",
+    "from.blank": "include",
     order: "-cost",
     size: 3,
   });

@@ -31,7 +31,7 @@ export async function compareWithExpected(
   { ids, count }: Expected,
   { most = Infinity, signal }: { readonly most?: number; readonly signal?: AbortSignal } = {},
 ): Promise<Expectation> {
-  let page = await client.records(listing, { count: "none", ...parameters }, signal);
+  let page = await client.records(listing, { total: "none", ...parameters }, signal);
   const found = page.records.map(({ id }) => String(id));
   while (page.links.next !== undefined) {
     if (found.length > most) throw new TooManyRecords(`there are more than ${most} records`);

@@ -33,7 +33,7 @@ export function listingWith(
     parameters,
     columns: [],
     order: { allowed: ["of date"], default: "of date" },
-    page: { size: 50, most: 500 },
+    page: { size: 50, max: 500 },
     reversed: "swap",
     ...(isCompound ? { filter: { columns: "all" } } : {}),
     version: 1,

@@ -9,28 +9,28 @@ import { cleared, namesOf, withParameters, type PageState } from "../src/listing
 import { clausesIn, keeps, listingWith } from "./asking.js";
 
 const SEED = 61_244;
-const date = { type: "date", column: "of date", pair: "of", blanks: "leave" } as const;
+const date = { type: "date", column: "of date", pair: "of", blanks: "exclude" } as const;
 const LISTING = listingWith(
   [
     { ...date, name: "from", comparison: "from" },
     { ...date, name: "to", comparison: "to" },
-    { name: "in", type: "window", column: "to local", comparison: "on", blanks: "keep" },
+    { name: "in", type: "window", column: "to local", comparison: "on", blanks: "include" },
     {
       name: "task",
       type: "several",
       column: "task",
       comparison: "among",
-      blanks: "leave",
+      blanks: "exclude",
       default: ["a", "A"],
     },
-    { name: "cost", type: "range", column: "cost", comparison: "within", blanks: "leave" },
-    { name: "done", type: "boolean", column: "done", comparison: "is", blanks: "leave" },
+    { name: "cost", type: "range", column: "cost", comparison: "within", blanks: "exclude" },
+    { name: "done", type: "boolean", column: "done", comparison: "is", blanks: "exclude" },
     {
       name: "find",
       type: "search",
       columns: ["task", "note"],
       comparison: "contains",
-      blanks: "leave",
+      blanks: "exclude",
     },
   ],
   true,
@@ -42,7 +42,7 @@ const page: fc.Arbitrary<PageState> = fc
   .tuple(
     said("from", ["2024-03"], ["2025-03-30"]),
     said("to", ["2024-10-27"], ["2025-03"]),
-    said("from.blank", ["keep"]),
+    said("from.blank", ["include"]),
     said("in", ["2024"], ["2023-12-31|2024-03"]),
     said("in.blank", ["only"]),
     said("task", [".."], ["a"], ["100%", "a"]),

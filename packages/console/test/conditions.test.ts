@@ -62,7 +62,7 @@ const NAMED: ListingDetails = {
   ],
 };
 
-const letterCase = fc.constantFrom("exact" as const, "folded" as const);
+const caseSensitive = fc.boolean();
 const text = fc.oneof(
   fc.constantFrom(...TEXTS, "O'Neil, lock 2", "%", "_", "\\", "a%b"),
   fc.string({ maxLength: 8 }),
@@ -77,9 +77,9 @@ const condition: fc.Arbitrary<TypedCondition> = fc.oneof(
     .tuple(fc.constantFrom("2024-02", "../today", "month-1/now", "2023|2025-01"), isNegated)
     .map(([window, negated]) => typed("Next due", "on", [window], { isNegated: negated })),
   fc
-    .tuple(texts, fc.array(text, { minLength: 1, maxLength: 3 }), isNegated, letterCase)
+    .tuple(texts, fc.array(text, { minLength: 1, maxLength: 3 }), isNegated, caseSensitive)
     .map(([column, values, negated, folded]) =>
-      typed(column, "among", values, { isNegated: negated, letterCase: folded }),
+      typed(column, "among", values, { isNegated: negated, caseSensitive: folded }),
     ),
   fc
     .tuple(
@@ -93,7 +93,7 @@ const condition: fc.Arbitrary<TypedCondition> = fc.oneof(
   fc
     .tuple(texts, fc.constantFrom("contains" as const, "begins" as const, "ends" as const), filled)
     .map(([column, comparison, value]) =>
-      typed(column, comparison, [value], { letterCase: "folded" }),
+      typed(column, comparison, [value], { caseSensitive: false }),
     ),
   fc
     .tuple(fc.constantFrom("dated" as const, "blank" as const), isNegated)
@@ -160,7 +160,7 @@ describe("conditions as they are edited", () => {
 
   test("one that is typed anew takes its own place, and the others stay as they are", () => {
     const query = queryOf("task = 'a' AND (done = TRUE OR inWindow(\"Next due\", 'last-month'))");
-    const next = queryOfCondition(typed("task", "begins", ["b"], { letterCase: "folded" }));
+    const next = queryOfCondition(typed("task", "begins", ["b"], { caseSensitive: false }));
     const edited = replacePart(query, "filter.1.0", { ...next, id: "filter.1.0" });
     expect(filterText(edited, NAMED)).toBe(
       "task = 'a' AND (CASEI(task) LIKE CASEI('b%') OR inWindow(\"Next due\", 'last-month'))",
@@ -178,12 +178,12 @@ describe("conditions as they are edited", () => {
     ["done = FALSE", { column: "done", comparison: "yes", isNegated: true }],
     ["NOT done = FALSE", { column: "done", comparison: "yes", isNegated: false }],
     ["cost >= 1.50", { column: "cost", comparison: "atLeast", values: ["1.5"] }],
-    ["task LIKE '%50\\%'", { comparison: "ends", values: ["50%"], letterCase: "exact" }],
-    ["CASEI(task) LIKE CASEI('re%')", { comparison: "begins", letterCase: "folded" }],
+    ["task LIKE '%50\\%'", { comparison: "ends", values: ["50%"], caseSensitive: true }],
+    ["CASEI(task) LIKE CASEI('re%')", { comparison: "begins", caseSensitive: false }],
     ["inWindow(\"Next due\", 'today')", { comparison: "on", values: ["today"] }],
     ["inWindow(\"Next due\", 'last-month')", { comparison: "on", values: ["last-month"] }],
     ["\"Next due\" > DATE('2025-02-28')", { comparison: "on", values: ["2025-03-01/.."] }],
-    ["task = 'Dredge'", { comparison: "among", values: ["Dredge"], letterCase: "exact" }],
+    ["task = 'Dredge'", { comparison: "among", values: ["Dredge"], caseSensitive: true }],
     ["NOT task IN ('a', 'b')", { comparison: "among", values: ["a", "b"], isNegated: true }],
     // What the editors of one column do not know stays as it was written.
     ["task LIKE 'a_b'", null],
@@ -236,7 +236,7 @@ describe("conditions as they are edited", () => {
 });
 
 /** A condition as a query gives it back: numbers in their canonical spelling. */
-function asRead({ comparison, values, letterCase: _case, ...rest }: TypedCondition) {
+function asRead({ comparison, values, caseSensitive: _case, ...rest }: TypedCondition) {
   const isNumber = ["is", "atLeast", "above", "below"].includes(comparison);
   return { ...rest, comparison, values: isNumber ? values.map(decimalOf) : values };
 }

@@ -78,13 +78,13 @@ describe("declaring a listing", () => {
     await opened.page
       .getByLabel("A condition that no caller can change")
       .fill("raised >= DATE('2025-03-01')");
-    await opened.page.getByText("With nothing asked 0 records come and 9 leave.").waitFor();
+    await opened.page.getByText("Without filters: 0 records added, 9 removed.").waitFor();
     await opened.page.getByLabel("A condition that no caller can change").fill("");
-    await opened.page.getByText("With nothing asked 0 records come and 0 leave.").waitFor();
-    expect(await file().inputValue()).not.toContain("fixed");
+    await opened.page.getByText("Without filters: 0 records added, 0 removed.").waitFor();
+    expect(await file().inputValue()).not.toContain("fixedFilter");
   });
 
-  test("keeps what was begun through a reload and another page, until it is put away", async () => {
+  test("keeps what was begun through a reload and another page, until it is dismissed", async () => {
     const { page, url } = opened;
     await page.goto(`${url}/declare?source=works`);
     await page.getByLabel("Title, as people read it").fill("Half done");
@@ -105,18 +105,18 @@ describe("declaring a listing", () => {
     const { page, url } = opened;
     await page.goto(`${url}/declare?source=works`);
     await page.getByText("More settings").click();
-    await page.getByLabel("Reversed dates").selectOption("refuse");
-    await page.getByLabel("Description of the fixed condition").fill("the works of the winter");
+    await page.getByLabel("Reversed dates").selectOption("reject");
+    await page.getByLabel("Description of the fixed filter").fill("the works of the winter");
     await page.getByLabel("Numbered pages").selectOption("yes");
     await page.getByLabel("Working days").fill("MO, TU");
-    await page.getByLabel("Records at most").fill("7");
+    await page.getByLabel("Maximum page size").fill("7");
     const text = await file().inputValue();
-    expect(text).toContain("reversed: refuse");
+    expect(text).toContain("reversed: reject");
     expect(text).toContain("describeFixedFilter: the works of the winter");
-    expect(text).toContain("page:\n  numbered: true\n  most: 7");
+    expect(text).toContain("page:\n  numbered: true\n  max: 7");
     expect(text).toContain("workdays:\n    - MO\n    - TU");
-    await page.getByLabel("Records at most").fill("0");
-    await page.getByLabel("Records at most").locator("..").getByText("1").first().waitFor();
+    await page.getByLabel("Maximum page size").fill("0");
+    await page.getByLabel("Maximum page size").locator("..").getByText("1").first().waitFor();
     await page.getByLabel("Numbered pages").selectOption("");
     expect(await file().inputValue()).not.toContain("numbered");
     await page.getByText(/In the file only: derived, relations, formats/).waitFor();

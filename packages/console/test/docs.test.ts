@@ -37,7 +37,7 @@ describe("the page of calls", () => {
     await page.getByLabel("from", { exact: true }).fill("2025-02-28");
     await page.getByLabel("count", { exact: true }).selectOption("exact");
     await page.getByLabel("columns", { exact: true }).fill("order, note");
-    const asked = "records?from=2025-02-28&columns=order&columns=note&count=exact";
+    const asked = "records?from=2025-02-28&columns=order&columns=note&total=exact";
     await page.getByLabel("As a command").getByText(asked).waitFor();
     await page.keyboard.press("Enter");
     await page.getByText("200 OK").waitFor();
@@ -66,7 +66,7 @@ describe("the page of calls", () => {
     await page.getByRole("heading", { name: "How a request is understood and run" }).waitFor();
     await page.getByText("The shape of the answer").click();
     await page.getByLabel("JSON Schema").getByText("narrowing").first().waitFor();
-    expect(await page.getByText("For the role maker.").count()).toBe(1);
+    expect(await page.getByText("For the role author.").count()).toBe(1);
   });
 });
 

@@ -35,8 +35,8 @@ const LENGTHS: Readonly<Record<BucketUnit, number>> = {
   week: 100,
   month: 500,
   quarter: 900,
-  finquarter: 900,
-  finyear: 4_000,
+  fiscalquarter: 900,
+  fiscalyear: 4_000,
   year: 4_000,
 };
 

@@ -64,7 +64,7 @@ const PAGES: readonly (readonly [name: string, path: string, open: () => Promise
   [
     "another day",
     "/listings/works-asked?from=today&asOf=2025-02-01",
-    () => opened.page.getByText("come by then").waitFor(),
+    () => opened.page.getByText("added by then").waitFor(),
   ],
   [
     "figures",

@@ -95,7 +95,7 @@ describe("dates", () => {
   });
 
   test("leave what is said of blanks as it is", async () => {
-    await on.open("?from=2025-03-01&to=2025-03-01&from.blank=keep");
+    await on.open("?from=2025-03-01&to=2025-03-01&from.blank=include");
     expect(await on.found(4)).toContain("W-07");
     await opened.page.getByRole("button", { name: /^raised from 1 March/ }).click();
     await opened.page.getByRole("button", { name: "The month before" }).click();

@@ -29,8 +29,8 @@ type Ways = readonly (Partial<ParameterDeclaration> & { readonly name: string })
 const DATE_WAYS: readonly Ways[] = [
   [],
   [
-    { name: "a", comparison: "from", pair: "p", type: "moment" },
-    { name: "b", comparison: "to", pair: "p", type: "moment" },
+    { name: "a", comparison: "from", pair: "p", type: "datetime" },
+    { name: "b", comparison: "to", pair: "p", type: "datetime" },
   ],
   [{ name: "a", comparison: "on", type: "window" }],
   [{ name: "a", comparison: "on", type: "date" }],
@@ -66,13 +66,13 @@ const DATE_WAYS: readonly Ways[] = [
 const TEXT_WAYS: readonly Ways[] = [
   [],
   [{ name: "a", type: "oneOf", comparison: "is" }],
-  [{ name: "a", type: "several", comparison: "among", letterCase: "folded" }],
+  [{ name: "a", type: "several", comparison: "among", caseSensitive: false }],
   [{ name: "a", type: "several", comparison: "noneOf" }],
   [{ name: "a", type: "oneOf", comparison: "isNot" }],
   [{ name: "a", type: "oneOf", comparison: "is", values: ["a", "A"] }],
   [{ name: "a", type: "text", comparison: "is" }],
   [
-    { name: "a", type: "text", comparison: "isNot", letterCase: "exact" },
+    { name: "a", type: "text", comparison: "isNot", caseSensitive: true },
     { name: "b", type: "text", comparison: "contains" },
   ],
 ];
@@ -102,7 +102,7 @@ const WAYS: Readonly<Record<Column["type"], readonly Ways[]>> = {
 };
 
 function listingOf(column: Column, ways: Ways, isCompound: boolean): ListingDetails {
-  const parameters = ways.map((way) => ({ column: column.name, blanks: "leave", ...way }));
+  const parameters = ways.map((way) => ({ column: column.name, blanks: "exclude", ...way }));
   return listingWith(parameters as ListingDetails["parameters"], isCompound);
 }
 
@@ -166,8 +166,8 @@ function isMeant(words: string, column: Column, of: Row, other: Row, folds: bool
 
 /** Whether letter case does not count to a parameter. */
 function isFolding({ type, ...way }: Ways[number]): boolean {
-  const letterCase = "letterCase" in way ? way.letterCase : undefined;
-  return (letterCase ?? (type === "text" ? "folded" : "exact")) === "folded";
+  const caseSensitive = "caseSensitive" in way ? way.caseSensitive : undefined;
+  return !(caseSensitive ?? type !== "text");
 }
 
 /** Records with texts that mean something to parameters, addresses and conditions. */

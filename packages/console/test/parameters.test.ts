@@ -72,7 +72,7 @@ const opened = consoleOfTests(async ({ running: { client } }) => {
         type: "window",
         column: "opened",
         comparison: "on",
-        blanks: "keep",
+        blanks: "include",
         default: "2025-03",
       },
       {

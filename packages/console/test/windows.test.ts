@@ -103,16 +103,18 @@ describe("on another day, and by another calendar", () => {
       zone: "Europe/Paris",
       mainDate: "raised",
       parameters: [{ name: "from", type: "date", column: "raised", comparison: "from" }],
-      calendar: { finYearStart: "04-06", holidayLists: ["offices"] },
+      calendar: { fiscalYearStart: "04-06", holidayLists: ["offices"] },
     });
     await open({ asOf: ASKED.asOf, window: "workday-1" });
     await told("On 14 May 2024");
     await opened.page.getByLabel("Calendar").selectOption("works-financial");
     await told("On 13 May 2024, Europe/Paris");
-    await opened.page.getByLabel("Window", { exact: true }).fill("finyear");
+    await opened.page.getByLabel("Window", { exact: true }).fill("fiscalyear");
     await told("From 6 April 2024 to the end of 5 April 2025");
     // The listing's own page tells what is typed by the same calendar.
-    await opened.page.goto(`${opened.url}/listings/works-financial?from=finyear&asOf=2024-05-15`);
+    await opened.page.goto(
+      `${opened.url}/listings/works-financial?from=fiscalyear&asOf=2024-05-15`,
+    );
     await opened.page.getByRole("button", { name: /^raised from 6 April 2024/ }).click();
     await opened.page.getByText("6 April 2024").nth(1).waitFor();
   });

@@ -16,7 +16,7 @@ export const KEY_DESCRIPTION = z
     expiresAt: z
       .string()
       .nullable()
-      .describe("From when on it is none any more; null for a key that does not lapse."),
+      .describe("From when on it is none any more; null for a key that does not expire."),
     lastUsedAt: z.string().nullable().describe("When it was last shown; null until it is."),
   })
   .meta({ id: "KeyDescription", description: "A key as it is listed: never the key itself." });

@@ -20,7 +20,7 @@ export const CALENDAR = tied<ListingCalendar>()(
           "Days of a week that must lie in the year whose first week it is; 4 by default.",
       })
       .exactOptional(),
-    finYearStart: z
+    fiscalYearStart: z
       .string()
       .meta({
         title: "Financial year",

@@ -7,7 +7,7 @@ import {
   DERIVED_PARTS,
   MOST_ORDERED,
   NESTED_ROWS,
-  PERMITS,
+  ALLOWED_ROLES,
   REVERSED_POLICIES,
   VALUE_COMPARISONS,
   VALUE_PARAMETER_TYPES,
@@ -33,7 +33,7 @@ const FORM = z.strictObject({
 const COMMON = {
   name: TEXT,
   pair: TEXT.exactOptional(),
-  blanks: z.enum(BLANK_POLICIES, `one of ${BLANK_POLICIES.join(", ")}`).default("leave"),
+  blanks: z.enum(BLANK_POLICIES, `one of ${BLANK_POLICIES.join(", ")}`).default("exclude"),
   label: TEXT.exactOptional(),
   description: z.string().max(1_000).exactOptional(),
   example: TEXT.exactOptional(),
@@ -49,7 +49,7 @@ const VALUE_PARAMETER = z.strictObject({
   comparison: z.enum(VALUE_COMPARISONS, `one of ${VALUE_COMPARISONS.join(", ")}`),
   column: TEXT.exactOptional(),
   columns: z.array(TEXT).min(1).max(20).exactOptional(),
-  letterCase: z.enum(["exact", "folded"], "exact or folded").exactOptional(),
+  caseSensitive: z.boolean().exactOptional(),
   values: z.array(z.string().max(1_000)).min(1).max(1_000).exactOptional(),
 });
 
@@ -112,7 +112,7 @@ const ORDER = z.strictObject({
     .describe("The columns that callers may order by.")
     .exactOptional(),
   default: TEXT.describe("One of them, with - before it for descending.").exactOptional(),
-  ties: z
+  tieBreakers: z
     .array(TEXT)
     .max(MOST_ORDERED)
     .meta({
@@ -132,7 +132,7 @@ const ORDER = z.strictObject({
 
 const PAGE = z.strictObject({
   size: z.int().describe("Records on a page by default.").exactOptional(),
-  most: z.int().meta({ title: "Records at most", description: "On a page." }).exactOptional(),
+  max: z.int().meta({ title: "Maximum page size", description: "In records." }).exactOptional(),
   numbered: z
     .boolean()
     .meta({
@@ -142,7 +142,7 @@ const PAGE = z.strictObject({
     .exactOptional(),
 });
 
-const PERMIT = z.enum(PERMITS, `one of ${PERMITS.join(", ")}`);
+const ALLOWED_ROLE = z.enum(ALLOWED_ROLES, `one of ${ALLOWED_ROLES.join(", ")}`);
 
 /** A listing as it is declared; its name is in the address. Meaning is checked by the core. */
 export const LISTING = z.strictObject({
@@ -187,8 +187,8 @@ export const LISTING = z.strictObject({
       z.strictObject({
         groups: z.record(TEXT, z.array(z.string()).min(1).max(1_000)).exactOptional(),
         hidden: z.array(z.string()).max(1_000).exactOptional(),
-        barred: z.array(z.string()).max(1_000).exactOptional(),
-        late: z.boolean().exactOptional(),
+        disabled: z.array(z.string()).max(1_000).exactOptional(),
+        recent: z.boolean().exactOptional(),
         values: z.boolean().exactOptional(),
         blanks: z.boolean().exactOptional(),
         calendar: z.boolean().exactOptional(),
@@ -197,6 +197,16 @@ export const LISTING = z.strictObject({
     )
     .exactOptional(),
   page: PAGE.default({}).meta({ title: "Pages" }),
+  total: z
+    .strictObject({
+      upTo: z
+        .int()
+        .min(1)
+        .max(1_000_000_000)
+        .meta({ title: "Count up to", description: "Records; 10,000 by default." }),
+    })
+    .exactOptional()
+    .meta({ title: "Totals", description: "How far records are counted for a total." }),
   calendar: CALENDAR.exactOptional().meta({
     title: "Calendar",
     description: "How weeks, financial years and working days are counted.",
@@ -208,7 +218,7 @@ export const LISTING = z.strictObject({
       title: "Rows",
       description: "Of a source with values inside: each record once, or a line for each value.",
     }),
-  fixed: z
+  fixedFilter: z
     .string()
     .min(1)
     .max(10_000)
@@ -218,13 +228,13 @@ export const LISTING = z.strictObject({
     .union([z.boolean(), z.string().max(1_000)], "true, false, or words of its own")
     .exactOptional()
     .meta({
-      title: "Description of the fixed condition",
+      title: "Description of the fixed filter",
       description:
         "Whether readers are shown that condition in words (yes or no), or other words in its " +
         "place; by default where they may see all of its columns.",
     }),
   units: z.record(TEXT, z.strictObject({ scale: z.int() })).exactOptional(),
-  freshness: z
+  cacheFor: z
     .strictObject({
       current: TEXT.describe("Of a window that has not ended, as an ISO 8601 duration.")
         .meta({ title: "Current" })
@@ -238,21 +248,21 @@ export const LISTING = z.strictObject({
       title: "How long an answer may be cached",
       description: "Without asking again; not at all by default.",
     }),
-  origins: z.array(TEXT).max(100).exactOptional().meta({
-    title: "Origins",
+  allowedOrigins: z.array(TEXT).max(100).exactOptional().meta({
+    title: "Allowed origins",
     description: "The web origins whose pages may read it, such as https://vale.example.",
   }),
-  permits: z
+  allow: z
     .strictObject({
-      asOf: PERMIT.meta({ title: "Instant (asOf)" }).exactOptional(),
-      zone: PERMIT.meta({ title: "Zone" }).exactOptional(),
+      asOf: ALLOWED_ROLE.meta({ title: "Instant (asOf)" }).exactOptional(),
+      zone: ALLOWED_ROLE.meta({ title: "Zone" }).exactOptional(),
     })
     .exactOptional()
     .meta({
       title: "Who may send",
       description: "The least role that may say at which instant and in which zone.",
     }),
-  unknown: z.enum(["refuse", "ignore"], "refuse or ignore").exactOptional().meta({
+  unknownParameters: z.enum(["reject", "ignore"], "reject or ignore").exactOptional().meta({
     title: "Unknown parameters",
     description: "Whether a request with one is refused, which it is by default.",
   }),
@@ -286,7 +296,7 @@ export const LISTING_DECLARATION = tied<ListingDeclaration>()(
     mainDate: TEXT,
     parameters: z.array(PARAMETER),
     order: ORDER.extend({ allowed: z.array(TEXT), default: TEXT }),
-    page: PAGE.extend({ size: z.int(), most: z.int() }),
+    page: PAGE.extend({ size: z.int(), max: z.int() }),
   }).meta({
     id: "ListingDeclaration",
     description:

@@ -37,7 +37,7 @@ export const HOLIDAY_CALLS = describeCalls({
   "PUT /v1/holidays/{name}": {
     tag,
     summary: "Import a list of days off from an iCalendar file (RFC 5545)",
-    role: "maker",
+    role: "author",
     body: { media: ["text/calendar"], description: "the file itself" },
     answer: HOLIDAY_LIST_DESCRIPTION.extend({
       left: z.array(z.string()).describe("Events that were not taken, as they are no whole days."),
@@ -46,7 +46,7 @@ export const HOLIDAY_CALLS = describeCalls({
   "DELETE /v1/holidays/{name}": {
     tag,
     summary: "Delete a list of days off",
-    role: "maker",
+    role: "author",
     answer: null,
     problems: ["already-there"],
   },

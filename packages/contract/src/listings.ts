@@ -97,20 +97,20 @@ export const LISTING_CALLS = describeCalls({
   "PUT /v1/listings/{name}": {
     tag,
     summary: "Declare a listing, or a new version of it",
-    role: "maker",
+    role: "author",
     body: LISTING,
     answer: LISTING_DESCRIPTION,
   },
   "DELETE /v1/listings/{name}": {
     tag,
     summary: "Delete a listing; its versions stay",
-    role: "maker",
+    role: "author",
     answer: null,
   },
   "POST /v1/listings/{name}/check": {
     tag,
     summary: "What a declaration would change, or all that is wrong with it; nothing is kept",
-    role: "maker",
+    role: "author",
     isRead: true,
     body: LISTING,
     answer: DECLARATION_DIFFERENCE,
@@ -118,19 +118,19 @@ export const LISTING_CALLS = describeCalls({
   "GET /v1/listings/{name}/versions": {
     tag,
     summary: "Every version that there was",
-    role: "maker",
+    role: "author",
     answer: z.object({ versions: z.array(LISTING_VERSION) }),
   },
   "GET /v1/listings/{name}/versions/{version}": {
     tag,
     summary: "The listing as it was declared in a version",
-    role: "maker",
+    role: "author",
     answer: LISTING_DECLARATION,
   },
   "POST /v1/listings/{name}/versions/{version}/serve": {
     tag,
     summary: "Serve a version again, as a new version",
-    role: "maker",
+    role: "author",
     answer: LISTING_DESCRIPTION,
   },
   "GET /v1/listings/{name}/windows": {

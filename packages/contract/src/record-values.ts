@@ -1,4 +1,4 @@
-import type { RecordAnswer, RecordValue, TotalAnswer, TotalIs } from "@orisma/core/internal";
+import type { RecordAnswer, RecordValue, TotalAnswer } from "@orisma/core/internal";
 import { z } from "zod";
 import { tied } from "./schema.js";
 
@@ -19,15 +19,10 @@ export const RECORD_ANSWER = tied<RecordAnswer>()(
     }),
 );
 
-export const TOTAL_IS = tied<TotalIs>()(
-  z
-    .enum(["exact", "atLeast", "notCounted"])
-    .meta({ id: "TotalIs", description: "How far a total can be trusted." }),
-);
-
 export const TOTAL_ANSWER = tied<TotalAnswer>()(
-  z.object({ total: z.number().nullable(), totalIs: TOTAL_IS }).meta({
+  z.object({ total: z.number().nullable(), totalExact: z.boolean() }).meta({
     id: "TotalAnswer",
-    description: "A count of records; `total` is null where `totalIs` is `notCounted`.",
+    description:
+      "A count of records. `totalExact` is false where there are more than `total`, and where `total` is null: not counted, or not in time.",
   }),
 );

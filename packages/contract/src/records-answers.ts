@@ -28,7 +28,7 @@ export const CHOICE = tied<Choice>()(
     .object({
       value: RECORD_VALUE,
       records: z.number(),
-      barred: z
+      disabled: z
         .literal(true)
         .describe("Whether it is shown, and cannot be chosen.")
         .exactOptional(),
@@ -47,9 +47,9 @@ export const CHOICES_ANSWER = tied<ChoicesAnswer>()(
       groups: z.array(
         z.object({ name: z.string(), values: z.array(z.string()), records: z.number() }),
       ),
-      late: z
+      recent: z
         .array(z.object({ value: RECORD_VALUE, records: z.number() }))
-        .describe("What the caller chose lately, the latest first; only what there still is.")
+        .describe("What the caller used recently, the latest first; only what there still is.")
         .exactOptional(),
       blank: z.number(),
       unreadable: z.number(),
@@ -92,7 +92,7 @@ export const DECLARATION_DIFFERENCE = tied<DeclarationDifference>()(
         .array(z.string())
         .describe("What is allowed in it, and seldom meant, a line each."),
       records: z
-        .object({ came: TOTAL_ANSWER, left: TOTAL_ANSWER })
+        .object({ added: TOTAL_ANSWER, removed: TOTAL_ANSWER })
         .nullable()
         .describe(
           "On today's data, with nothing asked: the records that would come and those that would leave. Null for a new listing, and where the two cannot be laid side by side.",
@@ -259,8 +259,8 @@ export const RECORDS_COMPARISON = tied<RecordsComparison>()(
     .object({
       before: z.object({ ...TOTAL_ANSWER.shape, sentence: z.string() }),
       after: z.object({ ...TOTAL_ANSWER.shape, sentence: z.string() }),
-      left: COMPARED_ANSWER.describe("What the second does not keep any more."),
-      came: COMPARED_ANSWER.describe("What only the second keeps."),
+      removed: COMPARED_ANSWER.describe("Records of the first that the second does not have."),
+      added: COMPARED_ANSWER.describe("Records that only the second has."),
     })
     .meta({ id: "RecordsComparison", description: "Two requests to one listing side by side." }),
 );

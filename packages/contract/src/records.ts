@@ -119,7 +119,7 @@ export const RECORD_CALLS = describeCalls({
       by: z.array(z.string()).max(2).describe(BY).exactOptional(),
       measure: z
         .array(z.string())
-        .describe("Such as sum:cost, average:cost, least:cost, greatest:cost")
+        .describe("Such as sum:cost, average:cost, min:cost, max:cost")
         .exactOptional(),
     }),
     answer: SUMMARY_ANSWER,
@@ -127,7 +127,7 @@ export const RECORD_CALLS = describeCalls({
   "GET /v1/listings/{name}/explain": {
     tag,
     summary: "How a request is understood and run",
-    role: "maker",
+    role: "author",
     takesParameters: true,
     answer: EXPLANATION,
   },

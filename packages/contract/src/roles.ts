@@ -1,3 +1,3 @@
 /** What a key allows, from most to least. */
-export const ROLES = ["owner", "maker", "reader"] as const;
+export const ROLES = ["owner", "author", "reader"] as const;
 export type Role = (typeof ROLES)[number];

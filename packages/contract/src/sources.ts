@@ -380,7 +380,7 @@ export const SOURCE_CALLS = describeCalls({
   "GET /v1/sources": {
     tag,
     summary: "The sources of records",
-    role: "maker",
+    role: "author",
     answer: z.object({ sources: z.array(SOURCE_DESCRIPTION) }),
   },
   "POST /v1/sources": {
@@ -395,7 +395,7 @@ export const SOURCE_CALLS = describeCalls({
   "GET /v1/sources/{name}": {
     tag,
     summary: "A source: its columns, its records, its loads",
-    role: "maker",
+    role: "author",
     answer: SOURCE_DESCRIPTION,
   },
   "DELETE /v1/sources/{name}": {
@@ -408,7 +408,7 @@ export const SOURCE_CALLS = describeCalls({
   "GET /v1/sources/{name}/profile": {
     tag,
     summary: "What the columns hold, and what their dates most likely are",
-    role: "maker",
+    role: "author",
     answer: SOURCE_PROFILE,
   },
   "PUT /v1/sources/{name}/readings": {
@@ -422,7 +422,7 @@ export const SOURCE_CALLS = describeCalls({
   "POST /v1/sources/{name}/readings/preview": {
     tag,
     summary: "What columns would be under other readings",
-    role: "maker",
+    role: "author",
     isRead: true,
     body: SETTLED,
     answer: SETTLING_PREVIEW,
@@ -433,7 +433,7 @@ export const SOURCE_CALLS = describeCalls({
   "GET /v1/sources/{name}/records/{id}": {
     tag,
     summary: "A record cell by cell: as it is stored, and as it is read",
-    role: "maker",
+    role: "author",
     answer: RECORD_INSPECTION,
   },
   "PATCH /v1/sources/{name}/cells": {
@@ -459,7 +459,7 @@ export const SOURCE_CALLS = describeCalls({
   "GET /v1/sources/{name}/loads": {
     tag,
     summary: "What was imported, and what is being imported",
-    role: "maker",
+    role: "author",
     answer: z.object({ running: LOAD_PROGRESS.nullable(), loads: z.array(LOAD_DESCRIPTION) }),
   },
   "DELETE /v1/sources/{name}/loads/running": {
@@ -471,7 +471,7 @@ export const SOURCE_CALLS = describeCalls({
   "GET /v1/sources/{name}/loads/{load}/refused": {
     tag,
     summary: "The rows that were refused, each with the reason",
-    role: "maker",
+    role: "author",
     answer: z.object({ refused: z.array(REFUSED_ROW) }),
     otherMedia: ["text/csv"],
   },

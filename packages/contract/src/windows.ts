@@ -150,7 +150,7 @@ export const WINDOW_CALLS = describeCalls({
   "PUT /v1/windows/{name}": {
     tag,
     summary: "Give a window a name",
-    role: "maker",
+    role: "author",
     body: z.strictObject({ label: LABEL, window: WINDOW }),
     answer: NAMED_WINDOW,
     problems: ["breaks-listings"],
@@ -158,7 +158,7 @@ export const WINDOW_CALLS = describeCalls({
   "DELETE /v1/windows/{name}": {
     tag,
     summary: "Delete the name of a window",
-    role: "maker",
+    role: "author",
     answer: null,
     problems: ["breaks-listings"],
   },
@@ -179,14 +179,14 @@ export const WINDOW_CALLS = describeCalls({
   "PUT /v1/ladders/{name}": {
     tag,
     summary: "Declare a ladder, which is checked to tile",
-    role: "maker",
+    role: "author",
     body: LADDER,
     answer: LADDER_DESCRIPTION,
   },
   "DELETE /v1/ladders/{name}": {
     tag,
     summary: "Delete a ladder",
-    role: "maker",
+    role: "author",
     answer: null,
   },
 });

@@ -36,15 +36,15 @@ const DECLARATION: ListingDeclaration = {
   mainDate: "raised",
   columns: ["raised", "cost"],
   parameters: [
-    { name: "from", type: "date", column: "raised", comparison: "from", blanks: "leave" },
-    { name: "cost", type: "decimal", column: "cost", comparison: "atLeast", blanks: "leave" },
+    { name: "from", type: "date", column: "raised", comparison: "from", blanks: "exclude" },
+    { name: "cost", type: "decimal", column: "cost", comparison: "atLeast", blanks: "exclude" },
   ],
   order: { allowed: ["raised", "cost"], default: "-raised" },
-  page: { size: 20, most: 100 },
+  page: { size: 20, max: 100 },
   reversed: "swap",
-  fixed: "NOT status = 'cancelled'",
+  fixedFilter: "NOT status = 'cancelled'",
   units: { cost: { scale: 2 } },
-  freshness: { current: "P1D" },
+  cacheFor: { current: "P1D" },
 };
 
 const zone = findZone("Europe/London");

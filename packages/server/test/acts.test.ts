@@ -102,7 +102,7 @@ function shown({ records }: RecordsPage): Shown {
   }));
 }
 
-const all = async () => shown(await running.client.records(NAME, { size: "100", count: "exact" }));
+const all = async () => shown(await running.client.records(NAME, { size: "100", total: "exact" }));
 const expected = (state: State | null): Shown => (state === null ? [] : inOrder(state));
 
 /** Does an act while somebody reads, who must see the records as they were before or after it. */

@@ -58,8 +58,8 @@ describe("a plan", () => {
     expect(await advised("of.crew")).toContain("no index orders by of.crew, which is in another");
     // Days until now are in the order of their dates, which has an index.
     expect(await advised("-age")).toBe("");
-    const { page } = (await client.explain("advised", { order: "-age" })).plan;
-    expect(page.map(({ words }) => words).join()).toContain("the index on raised");
+    const { page } = (await client.explain("advised", { order: "-age" })).statements;
+    expect(page.text).toMatch(/ORDER BY `c\d+`, /);
     const [oldest] = (await client.records("advised", { order: "-age" })).records;
     const [youngest] = (await client.records("advised", { order: "age" })).records;
     expect([oldest?.raised, youngest?.raised]).toEqual(["2014-01-01", "2024-12-13"]);

@@ -45,11 +45,11 @@ beforeAll(async () => {
   const listing = {
     source: "works",
     zone: "Europe/London",
-    fixed: "secret = FALSE",
+    fixedFilter: "secret = FALSE",
     columns: ["ref", "raised", "priority", "cost", "passed"],
     units: { cost: { scale: 2 } },
     choices: {
-      priority: { groups: { pressing: ["high", "medium"] }, barred: ["low"] },
+      priority: { groups: { pressing: ["high", "medium"] }, disabled: ["low"] },
       cost: { groups: { free: ["0"], dear: [DEAR] } },
     },
     parameters: [
@@ -85,7 +85,7 @@ interface Choices {
   readonly choices: readonly {
     readonly value: unknown;
     readonly records: number;
-    readonly barred?: true;
+    readonly disabled?: true;
   }[];
   readonly groups: readonly unknown[];
   readonly blank: number;
@@ -103,7 +103,7 @@ describe("choices", () => {
     );
     expect(told).toEqual({ high: in2024("high"), medium: in2024("medium"), low: in2024("low") });
     expect(found.blank).toBe(in2024(""));
-    expect(found.choices.find(({ value }) => value === "low")?.barred).toBe(true);
+    expect(found.choices.find(({ value }) => value === "low")?.disabled).toBe(true);
     expect(found.groups).toEqual([
       { name: "pressing", values: ["high", "medium"], records: in2024("high") + in2024("medium") },
     ]);
@@ -236,7 +236,7 @@ interface Summary {
 describe("summary", () => {
   test("has rows, columns and a grand total that add up, blanks as a group", async () => {
     const found = await get<Summary>(
-      "works/summary?by=priority&by=raised:year&measure=sum:cost&measure=greatest:cost",
+      "works/summary?by=priority&by=raised:year&measure=sum:cost&measure=max:cost",
     );
     const sum = (groups: Summary["groups"]) =>
       groups.reduce((total, { records }) => total + records, 0);
@@ -251,7 +251,7 @@ describe("summary", () => {
     );
     expect(high).toHaveLength(1);
     expect(high[0]?.records).toBe(wanted.length);
-    expect(high[0]?.measures["greatest:cost"]).toBe(
+    expect(high[0]?.measures["max:cost"]).toBe(
       Math.max(...wanted.map(({ cost }) => Number(cost))) / 100,
     );
     expect(found.groups.some(({ of }) => of[0] === null)).toBe(true);
@@ -304,12 +304,12 @@ describe("extent", () => {
       source: "works",
       zone: "Europe/London",
       mainDate: "raised",
-      fixed: "secret = FALSE",
+      fixedFilter: "secret = FALSE",
       parameters: parameters.map((each) => ({ ...each, default: "extent" })),
     });
     const days = OPEN.map(({ raised }) => raised).filter((raised) => /^\d/.test(raised));
     days.sort();
-    const { meta } = await running.client.records("extents", { count: "exact" });
+    const { meta } = await running.client.records("extents", { total: "exact" });
     expect(meta.shown).toMatchObject({ from: days[0], to: days.at(-1) });
     expect(meta.shown?.passed).toMatch(/^\d{4}-\d\d-\d\d\/\d{4}-\d\d-\d\d$/);
     // Blanks are in: nothing is asked.
@@ -339,37 +339,37 @@ describe("the days of an answer", () => {
   });
 });
 
-describe("what a caller chose lately", () => {
-  const late = async (client: OrismaClient, column = "priority") =>
-    (await client.choices("works", column)).late?.map(({ value }) => value);
+describe("what a caller used recently", () => {
+  const recent = async (client: OrismaClient, column = "priority") =>
+    (await client.choices("works", column)).recent?.map(({ value }) => value);
 
   test("is told to that caller alone, the latest first, with what it would give now", async () => {
     const { client, service } = running;
     const { key } = await client.createKey({ name: "another", role: "reader" });
     const other = new OrismaClient({ url: service.url, key });
-    expect(await late(other)).toBeUndefined();
+    expect(await recent(other)).toBeUndefined();
     await other.records("works", { priority: ["medium"] });
     await other.records("works", { priority: ["high", "medium"] });
-    expect(await late(other)).toEqual(["high", "medium"]);
-    const { choices, late: told } = await other.choices("works", "priority", { from: "2025" });
+    expect(await recent(other)).toEqual(["high", "medium"]);
+    const { choices, recent: told } = await other.choices("works", "priority", { from: "2025" });
     const high = choices.find(({ value }) => value === "high");
     expect(told?.[0]).toEqual({ value: "high", records: high?.records });
     const { key: third } = await client.createKey({ name: "third", role: "reader" });
-    expect(await late(new OrismaClient({ url: service.url, key: third }))).toBeUndefined();
+    expect(await recent(new OrismaClient({ url: service.url, key: third }))).toBeUndefined();
   });
 
-  test("has neither what is barred nor what there is not, and can be switched off", async () => {
+  test("has neither what is disabled nor what there is not, and can be switched off", async () => {
     const { client, service } = running;
     const { key } = await client.createKey({ name: "fourth", role: "reader" });
     const other = new OrismaClient({ url: service.url, key });
     await other.records("works", { priority: ["low", "none such", "medium"] });
-    expect(await late(other)).toEqual(["medium"]);
+    expect(await recent(other)).toEqual(["medium"]);
     const works = declarationOf(await client.listing("works"));
-    const choices = { ...works.choices, priority: { late: false } };
+    const choices = { ...works.choices, priority: { recent: false } };
     await client.declareListing("works", { ...works, choices });
-    expect(await late(other)).toBeUndefined();
+    expect(await recent(other)).toBeUndefined();
     await client.declareListing("works", works);
-    expect(await late(other)).toEqual(["medium"]);
+    expect(await recent(other)).toEqual(["medium"]);
   });
 
   test("outlives the service", async () => {
@@ -379,6 +379,6 @@ describe("what a caller chose lately", () => {
     await other.records("works", { priority: ["high"] });
     await running.end();
     running = await startTestService({ now: () => Date.UTC(2025, 5, 1), login });
-    expect(await late(new OrismaClient({ url: running.service.url, key }))).toEqual(["high"]);
+    expect(await recent(new OrismaClient({ url: running.service.url, key }))).toEqual(["high"]);
   });
 });

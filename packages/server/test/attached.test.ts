@@ -259,7 +259,7 @@ describe("a source that is a table of an attached database", () => {
     async (column) => {
       const found = await running.client.records(`by-${column}`, { on: "2025-02" });
       expect(found.records.map(({ id }) => id)).toEqual(FEBRUARY);
-      expect(found.meta).toMatchObject({ total: 3, totalIs: "exact" });
+      expect(found.meta).toMatchObject({ total: 3, totalExact: true });
       const first = await running.client.records(`by-${column}`, { on: "2025-02-28" });
       expect(first.records.map(({ id }) => id)).toEqual([4]);
       const open = await running.client.records(`by-${column}`, { from: "2025-02-28" });
@@ -268,7 +268,7 @@ describe("a source that is a table of an attached database", () => {
   );
 
   test("dates are delivered in standard form; what cannot be read is told as it stands", async () => {
-    const all = await running.client.records("by-read_on", { "on.blank": "keep", on: "../.." });
+    const all = await running.client.records("by-read_on", { "on.blank": "include", on: "../.." });
     expect(all.records[0]).toMatchObject({ id: 6, read_on: null, day: null });
     const whole = await running.client.records("by-read_on", { order: "level_mm" });
     const seventh = whole.records.find(({ id }) => id === 7);
@@ -587,7 +587,7 @@ describe("a caller who goes before the answer", () => {
     });
     await client.declareListing("slow", { source: "slow", mainDate: "logged", parameters: [] });
     const headers = { authorization: `Bearer ${service.key}` };
-    for (const path of ["choices/gauge", "summary?by=gauge", "records?count=none"]) {
+    for (const path of ["choices/gauge", "summary?by=gauge", "records?total=none"]) {
       const leaving = new AbortController();
       const url = `${service.url}/v1/listings/slow/${path}`;
       const asked = fetch(url, { headers, signal: leaving.signal }).catch(() => null);

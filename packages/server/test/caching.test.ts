@@ -23,8 +23,8 @@ beforeAll(async () => {
       { name: "raised", type: "window", column: "raised", comparison: "on" },
       { name: "to", type: "date", column: "raised", comparison: "to" },
     ],
-    freshness: { current: "P1D", past: "P30D" },
-    origins: ["https://vale.example", "http://127.0.0.1:5173"],
+    cacheFor: { current: "P1D", past: "P30D" },
+    allowedOrigins: ["https://vale.example", "http://127.0.0.1:5173"],
   });
 });
 afterAll(() => running.end());
@@ -50,7 +50,7 @@ describe("how long an answer may be held", () => {
     ["passed=2025-01/today", "max-age=43200"],
     ["passed=2025-01", "max-age=2592000"],
     ["passed=2025-02", "max-age=86400"],
-    ["passed=2025-01&passed.blank=keep", "max-age=86400"],
+    ["passed=2025-01&passed.blank=include", "max-age=86400"],
     // Of another column than the listing's main date nothing is told of what has passed.
     ["raised=2025-01", "max-age=86400"],
     // What will have passed by then has not.
@@ -67,7 +67,7 @@ describe("how long an answer may be held", () => {
       source: "works",
       zone: "Europe/London",
       mainDate: "raised",
-      freshness: { current: "P3D", past: "P30D" },
+      cacheFor: { current: "P3D", past: "P30D" },
       parameters: [{ name: "raised", type: "window", column: "raised", comparison: "on" }],
     } as const;
     const heldFor = async (column: string) => {
@@ -79,7 +79,7 @@ describe("how long an answer may be held", () => {
     expect(await heldFor("passed")).toBe("private, no-cache");
   });
 
-  test("is nothing where no freshness is declared, nor by POST", async () => {
+  test("is nothing where no cacheFor is declared, nor by POST", async () => {
     const { headers } = await ask("works-passed/records?from=2025-01-01&to=2025-01-31");
     expect(headers.get("cache-control")).toBe("private, no-cache");
     const posted = await fetch(`${running.service.url}/v1/listings/kept/records/query`, {
@@ -93,14 +93,18 @@ describe("how long an answer may be held", () => {
     expect(posted.headers.get("cache-control")).toBe("private, no-cache");
   });
 
-  test("a freshness of months, or of no length, is refused by its place", async () => {
-    const listing = { source: "works", mainDate: "raised", freshness: { current: "P1M" } };
+  test("a cacheFor of months, or of no length, is refused by its place", async () => {
+    const listing = { source: "works", mainDate: "raised", cacheFor: { current: "P1M" } };
     await expect(running.client.declareListing("wrong", listing)).rejects.toMatchObject({
-      problem: { faults: [{ code: "parameter.setting", path: "freshness.current" }] },
+      problem: { faults: [{ code: "parameter.setting", path: "cacheFor.current" }] },
     });
-    const other = { ...listing, freshness: { past: "a day" }, origins: ["https://a.example/x"] };
+    const other = {
+      ...listing,
+      cacheFor: { past: "a day" },
+      allowedOrigins: ["https://a.example/x"],
+    };
     await expect(running.client.declareListing("wrong", other)).rejects.toMatchObject({
-      problem: { faults: [{ path: "freshness.past" }, { path: "origins.0" }] },
+      problem: { faults: [{ path: "cacheFor.past" }, { path: "allowedOrigins.0" }] },
     });
   });
 });

@@ -61,8 +61,8 @@ beforeAll(async () => {
   await client.declareListing("works", {
     source: "works",
     mainDate: "raised",
-    order: { allowed: ["raised", "cost", "note"], default: "raised", ties: ["-cost"] },
-    page: { most: 1_000 },
+    order: { allowed: ["raised", "cost", "note"], default: "raised", tieBreakers: ["-cost"] },
+    page: { max: 1_000 },
   });
   const connection = await mysql.createConnection({ ...running.login });
   const [tables] = await connection.query<mysql.RowDataPacket[]>("SHOW TABLES LIKE 'records\\_%'");
@@ -131,7 +131,7 @@ describe("while another process inserts and deletes records", () => {
     [["-note", "cost"]],
   ])("the pages by %j have every record that stays once, in order", async (order) => {
     const seen: string[] = [];
-    let page = await running.client.records("works", { order, size: 7, count: "none" });
+    let page = await running.client.records("works", { order, size: 7, total: "none" });
     let pages = 1;
     for (;;) {
       seen.push(...page.records.map(({ id }) => String(id)));

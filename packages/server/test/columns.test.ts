@@ -90,7 +90,7 @@ beforeAll(async () => {
   });
   await client.declareListing("brindle", {
     ...LISTING,
-    fixed: "lock.name LIKE '%Brindle'",
+    fixedFilter: "lock.name LIKE '%Brindle'",
   });
   await client.declareListing("brief", {
     ...LISTING,
@@ -128,7 +128,7 @@ describe("columns of a related source", () => {
   });
 
   test("neither add records nor take any away", async () => {
-    const { meta, records } = await running.client.records("works", { count: "exact" });
+    const { meta, records } = await running.client.records("works", { total: "exact" });
     expect([meta.total, records.length]).toEqual([5, 5]);
     const pages = await running.client.records("works", { size: "2" });
     const second = await running.client.follow(pages.links.next ?? "");
@@ -154,7 +154,7 @@ describe("columns of a related source", () => {
     ["open > 70000", ["W-1"]],
     ["lock.name = 'Vale Foot' OR raised > DATE('2025-02-27')", ["W-3", "W-5"]],
   ])("are filtered by: %s", async (filter, expected) => {
-    const sent = { filter, order: "order", count: "exact" };
+    const sent = { filter, order: "order", total: "exact" };
     const { records, meta } = await running.client.records("joined", sent);
     expect(records.map(({ id }) => id)).toEqual(expected);
     expect(meta.total).toBe(expected.length);
@@ -316,7 +316,7 @@ describe("formats", () => {
   });
 
   test("change neither what is found nor its order", async () => {
-    const asked = { order: "order", count: "exact" };
+    const asked = { order: "order", total: "exact" };
     const before = await running.client.records("brief", asked);
     const after = await running.client.records("works", asked);
     expect(after.records.map(({ id }) => id)).toEqual(before.records.map(({ id }) => id));

@@ -106,9 +106,9 @@ function operationOf(document: Document, method: string, path: string): Operatio
 
 test("the description is valid for every role, as another validator sees it", async () => {
   const { client, service } = running;
-  const { key: maker } = await client.createKey({ name: "makes", role: "maker" });
+  const { key: author } = await client.createKey({ name: "makes", role: "author" });
   const { key: reader } = await client.createKey({ name: "reads", role: "reader" });
-  for (const key of [service.key, maker, reader]) {
+  for (const key of [service.key, author, reader]) {
     const found = await new Validator().validate((await documentFor(key)) as never);
     expect([found.valid, found.errors]).toEqual([true, undefined]);
   }
@@ -168,7 +168,7 @@ describe("a listing", () => {
       day: { description: expect.stringContaining("dd/MM/yyyy"), schema: { type: "string" } },
       year: { schema: { type: "integer" } },
       month: {},
-      "day.blank": { schema: { enum: ["leave", "keep", "only"], default: "leave" } },
+      "day.blank": { schema: { enum: ["exclude", "include", "only"], default: "exclude" } },
       note: { schema: { enum: ["blank", "soon"] } },
       notes: { schema: { type: "array" }, style: "form", explode: true },
       cost: { schema: { default: "0/5000" } },

@@ -4,6 +4,7 @@ import mysql from "mysql2/promise";
 import { freshDatabase } from "../../../test/service.js";
 import { makeDataSource } from "../src/service/index.js";
 import { FilterColumns1764800000000 } from "../src/database/migrations/filter-columns.js";
+import { PlainWords1764900000000 } from "../src/database/migrations/plain-words.js";
 import { Gateway, TooSlow } from "../src/database/index.js";
 
 describe("the migrations", () => {
@@ -43,6 +44,66 @@ describe("declarations of before", () => {
       { ...declarations[0], filter: { columns: "all" } },
       ...declarations.slice(1),
     ]);
+    await dataSource.destroy();
+  });
+
+  test("old names and words become the new ones, and nothing else changes", async () => {
+    const dataSource = await makeDataSource(await freshDatabase()).initialize();
+    await dataSource.runMigrations();
+    const old = {
+      ...{ name: "works", title: "finyear report, most of it", columns: ["fixed"] },
+      fixed: "inWindow(raised, 'finyear-1') AND note <> 'finyears'",
+      freshness: { current: "PT1M" },
+      origins: ["https://vale.example"],
+      permits: { asOf: "maker", zone: "nobody" },
+      unknown: "refuse",
+      reversed: "refuse",
+      order: { allowed: ["ties"], default: "ties", ties: ["-cost"] },
+      page: { size: 5, most: 50 },
+      calendar: { finYearStart: "04-06" },
+      choices: { status: { late: false, barred: ["late"] } },
+      parameters: [
+        { name: "since", type: "moment", column: "at", comparison: "after", blanks: "leave" },
+        { name: "task", type: "text", column: "task", comparison: "is", letterCase: "exact" },
+        { name: "keep", type: "text", column: "task", comparison: "is", blanks: "keep" },
+      ],
+    };
+    const insert = "INSERT INTO listing_versions VALUES ('works', 1, ?, 0, '')";
+    await dataSource.query(insert, [JSON.stringify(old)]);
+    await dataSource.query("INSERT INTO named_windows VALUES ('last', 'Last', 'finquarter-1')");
+    await dataSource.query(
+      "INSERT INTO access_keys (name, role, hash, createdAt) VALUES ('k', 'maker', ?, 0)",
+      ["0".repeat(64)],
+    );
+    const read = async (sql: string) => {
+      const [row] = await dataSource.query<{ readonly value: unknown }[]>(sql);
+      const { value } = row ?? {};
+      return typeof value === "string" && value.startsWith("{") ? JSON.parse(value) : value;
+    };
+    // Broken off and run again it does no harm.
+    for (let run = 0; run < 2; run++) {
+      await new PlainWords1764900000000().up(dataSource.createQueryRunner());
+      expect(await read("SELECT declaration AS value FROM listing_versions")).toEqual({
+        ...{ name: "works", title: "finyear report, most of it", columns: ["fixed"] },
+        fixedFilter: "inWindow(raised, 'fiscalyear-1') AND note <> 'finyears'",
+        cacheFor: { current: "PT1M" },
+        allowedOrigins: ["https://vale.example"],
+        allow: { asOf: "author", zone: "nobody" },
+        unknownParameters: "reject",
+        reversed: "reject",
+        order: { allowed: ["ties"], default: "ties", tieBreakers: ["-cost"] },
+        page: { size: 5, max: 50 },
+        calendar: { fiscalYearStart: "04-06" },
+        choices: { status: { recent: false, disabled: ["late"] } },
+        parameters: [
+          { name: "since", type: "datetime", column: "at", comparison: "after", blanks: "exclude" },
+          { name: "task", type: "text", column: "task", comparison: "is", caseSensitive: true },
+          { name: "keep", type: "text", column: "task", comparison: "is", blanks: "include" },
+        ],
+      });
+      expect(await read("SELECT `window` AS value FROM named_windows")).toBe("fiscalquarter-1");
+      expect(await read("SELECT role AS value FROM access_keys")).toBe("author");
+    }
     await dataSource.destroy();
   });
 });

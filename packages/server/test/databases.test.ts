@@ -177,7 +177,7 @@ describe.each(DATABASES)("dates in every encoding, in %s", (database) => {
       ];
       for (const each of open) {
         for (const side of ["inside", "outside"] as const) {
-          for (const blanks of ["leave", "keep"] as const) {
+          for (const blanks of ["exclude", "include"] as const) {
             const condition = { column, side, intervals: [each], recurring: [], blanks };
             const filter: Filter = { kind: "date", ...condition };
             const expected = evaluated(filter);
@@ -205,7 +205,7 @@ describe.each(DATABASES)("dates in every encoding, in %s", (database) => {
         side: "inside",
         intervals: [{ start: edgeOf("2023-12", 0, false), end: edgeOf("2025-03", 0, true) }],
         recurring: [],
-        blanks: "leave",
+        blanks: "exclude",
       };
       const msOf = (id: number) => {
         const cell = rows[id - 1]?.[column];

@@ -22,9 +22,9 @@ describe("versions of a listing", () => {
     const { client } = running;
     await client.declareListing("kept", base);
     await client.declareListing("kept", base);
-    const { key } = await client.createKey({ name: "second maker", role: "maker" });
-    const maker = new OrismaClient({ url: running.service.url, key });
-    await maker.declareListing("kept", { ...base, title: "Works of the vale" });
+    const { key } = await client.createKey({ name: "second maker", role: "author" });
+    const author = new OrismaClient({ url: running.service.url, key });
+    await author.declareListing("kept", { ...base, title: "Works of the vale" });
     const versions = await client.listingVersions("kept");
     expect(versions).toMatchObject([
       {
@@ -248,18 +248,23 @@ describe("a declaration with a fault", () => {
       "order.unknown",
       "raised",
     ],
-    [{ order: { ties: ["cost", "cost"] } }, "order.ties", "order.repeated", "cost"],
+    [{ order: { tieBreakers: ["cost", "cost"] } }, "order.tieBreakers", "order.repeated", "cost"],
     [{ order: { blanks: "middle" } }, "order.blanks", "document.shape", "first"],
     [{ page: { size: 0 } }, "page.size", "page.size", "1"],
-    [{ page: { most: 20_000 } }, "page.most", "page.size", "10000"],
+    [{ page: { max: 20_000 } }, "page.max", "page.size", "10000"],
     [{ reversed: "guess" }, "reversed", "document.shape", "swap"],
     [{ rows: "values" }, "rows", "parameter.setting", "values inside"],
-    [{ fixed: "cost >" }, "fixed", "filter.syntax", "end"],
-    [{ fixed: "cst > 5" }, "fixed", "column.unknown", "cst"],
-    [{ fixed: "cost = 'x'" }, "fixed", "column.notText", "cost"],
+    [{ fixedFilter: "cost >" }, "fixedFilter", "filter.syntax", "end"],
+    [{ fixedFilter: "cst > 5" }, "fixedFilter", "column.unknown", "cst"],
+    [{ fixedFilter: "cost = 'x'" }, "fixedFilter", "column.notText", "cost"],
     [{ units: { note: { scale: 2 } } }, "units.note", "unit.form", "note"],
     [{ units: { cost: { scale: 0 } } }, "units.cost", "unit.form", "cost"],
-    [{ choices: { raised: { late: false } } }, "choices.raised.late", "column.notChosen", "raised"],
+    [
+      { choices: { raised: { recent: false } } },
+      "choices.raised.recent",
+      "column.notChosen",
+      "raised",
+    ],
     [
       { choices: { cost: { windows: false } } },
       "choices.cost.windows",
@@ -283,11 +288,16 @@ describe("a declaration with a fault", () => {
     ],
     [one({ ...cost, colum: "cost" }), "parameters.0.colum", "document.shape", "column"],
     [{ page: { sise: 5 } }, "page.sise", "document.shape", "size"],
-    [{ freshness: { current: "soon" } }, "freshness.current", "window.form", "soon"],
-    [{ origins: ["vale.example"] }, "origins.0", "parameter.setting", "https://"],
-    [{ origins: ["https://Vale.example"] }, "origins.0", "parameter.setting", "small letters"],
+    [{ cacheFor: { current: "soon" } }, "cacheFor.current", "window.form", "soon"],
+    [{ allowedOrigins: ["vale.example"] }, "allowedOrigins.0", "parameter.setting", "https://"],
+    [
+      { allowedOrigins: ["https://Vale.example"] },
+      "allowedOrigins.0",
+      "parameter.setting",
+      "small letters",
+    ],
     [{ formats: { cost: { decimals: 21 } } }, "formats.cost.decimals", "parameter.setting", "20"],
-    [{ permits: { asOf: "all" } }, "permits.asOf", "document.shape", "reader"],
+    [{ allow: { asOf: "all" } }, "allow.asOf", "document.shape", "reader"],
     [
       derived({ kind: "part", part: "week", column: "raised" }),
       "derived.made.part",
@@ -339,7 +349,7 @@ describe("a declaration with a fault", () => {
     [one({ ...cost, pair: "cost" }), "parameters.0.pair", "parameter.setting", "ends of a range"],
     [one({ ...cost, default: "5/x" }), "parameters.0.default", "number.form", "x"],
     [
-      one({ ...raised, type: "moment", comparison: "from" }),
+      one({ ...raised, type: "datetime", comparison: "from" }),
       "parameters.0.type",
       "parameter.precision",
       "raised",

@@ -57,7 +57,7 @@ const LISTING = {
   ],
   filter: { columns: "all" },
   order: { allowed: ["id", "began", "took", "age", "hour", "quarter", "weekday"], default: "id" },
-  page: { size: 500, most: 500, numbered: true },
+  page: { size: 500, max: 500, numbered: true },
 } satisfies NewListing;
 
 type Shown = Readonly<Record<string, unknown>>;
@@ -86,7 +86,7 @@ beforeAll(async () => {
 afterAll(() => running.end());
 
 async function found(sent: QueryParameters): Promise<readonly Shown[]> {
-  const { records, meta } = await running.client.records("repairs", { ...sent, count: "exact" });
+  const { records, meta } = await running.client.records("repairs", { ...sent, total: "exact" });
   expect(meta.total).toBe(records.length);
   return records;
 }
@@ -241,14 +241,14 @@ describe("a derived column", () => {
   );
 
   test("is measured as other numbers are, within a filter", async () => {
-    const sent = { filter: "month <= 6", by: ["quarter"], measure: ["sum:took", "greatest:age"] };
+    const sent = { filter: "month <= 6", by: ["quarter"], measure: ["sum:took", "max:age"] };
     const { groups, grand } = await running.client.summary("repairs", sent);
     const records = await found({ filter: sent.filter });
     const numbers = (column: string, of: (shown: Shown) => boolean) =>
       records.filter(of).flatMap((shown) => number(shown, column) ?? []);
     const measured = (of: (shown: Shown) => boolean) => ({
       "sum:took": numbers("took", of).reduce((sum, each) => sum + each, 0),
-      "greatest:age": Math.max(...numbers("age", of)),
+      "max:age": Math.max(...numbers("age", of)),
     });
     expect(groups.map(({ of, measures }) => [of, measures])).toEqual(
       [1, 2].map((quarter) => [[quarter], measured((shown) => shown.quarter === quarter)]),
@@ -353,8 +353,8 @@ describe("a derived column", () => {
     const headers = { authorization: `Bearer ${running.service.key}` };
     const { since: _since, ahead: _ahead, hidden: _hidden, ...derived } = LISTING.derived;
     const columns = LISTING.columns.filter((name) => name !== "since" && name !== "ahead");
-    const freshness = { current: "P3D" };
-    await running.client.declareListing("fresh", { ...LISTING, columns, derived, freshness });
+    const cacheFor = { current: "P3D" };
+    await running.client.declareListing("fresh", { ...LISTING, columns, derived, cacheFor });
     const kept = async (query: string) =>
       (
         await fetch(`${running.service.url}/v1/listings/fresh/records?columns=id&${query}`, {
@@ -366,7 +366,7 @@ describe("a derived column", () => {
 
   test("makes an answer that changes every moment where it counts to now from a point in time", async () => {
     const headers = { authorization: `Bearer ${running.service.key}` };
-    await running.client.declareListing("moving", { ...LISTING, freshness: { current: "P3D" } });
+    await running.client.declareListing("moving", { ...LISTING, cacheFor: { current: "P3D" } });
     const address = `${running.service.url}/v1/listings/moving/records?filter=since%20%3E%205`;
     const answer = await fetch(address, { headers });
     expect([answer.status, answer.headers.get("cache-control")]).toEqual([

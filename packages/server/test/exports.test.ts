@@ -40,7 +40,7 @@ beforeAll(async () => {
       { name: "from", type: "date", column: "raised", comparison: "from", pair: "raised" },
       { name: "to", type: "date", column: "raised", comparison: "to", pair: "raised" },
     ],
-    order: { allowed: ["raised", "cost"], default: "-raised", ties: ["-cost"] },
+    order: { allowed: ["raised", "cost"], default: "-raised", tieBreakers: ["-cost"] },
     page: { size: 100, numbered: true },
   });
 });
@@ -73,7 +73,7 @@ async function paging(): Promise<string> {
   return links.next ?? "";
 }
 
-const QUERY = "from=2025-02&to=2025-11&from.blank=keep";
+const QUERY = "from=2025-02&to=2025-11&from.blank=include";
 
 describe("formats", () => {
   test("CSV, NDJSON and sheets hold the records of all pages, in their order", async () => {

@@ -50,7 +50,7 @@ describe(`${HOSTILE.length} hostile texts`, () => {
     const table = { table: "works", key: "id", columns: new Map([["note", made.value]]) };
     const texts = (value: string) =>
       (["inside", "outside"] as const).map((side) => {
-        const where = { column: "note", side, letterCase: "exact", blanks: "leave" } as const;
+        const where = { column: "note", side, caseSensitive: true, blanks: "exclude" } as const;
         const of: Filter[] = [
           { kind: "oneOf", values: [value], ...where },
           { kind: "text", pattern: [{ any: "signs" }, value, { any: "sign" }], ...where },

@@ -151,7 +151,7 @@ describe("keys", () => {
     expect(await statusOf(running.client.revokeKey(made.id))).toBe(404);
   });
 
-  test("lapse when they were told to, and say when they were last used", async () => {
+  test("expire when they were told to, and say when they were last used", async () => {
     const soon = new Date(Date.now() + 1_500).toISOString();
     const { key, id, expiresAt } = await running.client.createKey({
       name: "visiting",
@@ -212,16 +212,16 @@ describe("keys", () => {
     expect(await statusOf(reader.createSignInCode())).toBe(403);
   });
 
-  test("a maker declares listings, and brings no records", async () => {
-    const { key } = await running.client.createKey({ name: "maker", role: "maker" });
-    const maker = clientWith(key);
-    expect(await statusOf(maker.explain("works-raised"))).toBe(200);
+  test("an author declares listings, and brings no records", async () => {
+    const { key } = await running.client.createKey({ name: "author", role: "author" });
+    const author = clientWith(key);
+    expect(await statusOf(author.explain("works-raised"))).toBe(200);
     expect(
-      await statusOf(maker.declareListing("made", { source: "works", mainDate: "raised" })),
+      await statusOf(author.declareListing("made", { source: "works", mainDate: "raised" })),
     ).toBe(200);
-    expect(await statusOf(maker.takeFile("works", "order\n1\n"))).toBe(403);
-    await maker.removeListing("made");
-    expect(await statusOf(maker.records("made"))).toBe(404);
+    expect(await statusOf(author.takeFile("works", "order\n1\n"))).toBe(403);
+    await author.removeListing("made");
+    expect(await statusOf(author.records("made"))).toBe(404);
   });
 
   test("a key's cursor is of no use to another key", async () => {
@@ -238,7 +238,7 @@ describe("keys", () => {
     expect(await statusOf(running.client.createKey({ name: "", role: "reader" }))).toBe(422);
     expect(
       await statusOf(
-        running.client.createKey({ name: "x", role: "maker", listings: ["works-raised"] }),
+        running.client.createKey({ name: "x", role: "author", listings: ["works-raised"] }),
       ),
     ).toBe(422);
   });

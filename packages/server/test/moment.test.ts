@@ -11,7 +11,7 @@ const LISTING: NewListing = {
   source: "works",
   zone: "Europe/London",
   mainDate: "passed",
-  order: { allowed: ["raised", "passed"], default: "order", ties: [] },
+  order: { allowed: ["raised", "passed"], default: "order", tieBreakers: [] },
   parameters: [
     { name: "raised", type: "window", column: "raised", comparison: "on" },
     { name: "passed", type: "window", column: "passed", comparison: "on" },
@@ -31,13 +31,13 @@ beforeAll(async () => {
   await client.declareListing("open", {
     ...LISTING,
     order,
-    permits: { asOf: "reader", zone: "reader" },
+    allow: { asOf: "reader", zone: "reader" },
   });
-  await client.declareListing("shut", { ...LISTING, order, permits: { zone: "nobody" } });
+  await client.declareListing("shut", { ...LISTING, order, allow: { zone: "nobody" } });
   await client.declareListing("mine", {
     ...LISTING,
     order,
-    fixed: "CASEI(note) LIKE CASEI('%midnight') AND note <> caller()",
+    fixedFilter: "CASEI(note) LIKE CASEI('%midnight') AND note <> caller()",
   });
   const { key } = await client.createKey({ name: "next midnight", role: "reader" });
   reader = new OrismaClient({ url: running.service.url, key });

@@ -27,7 +27,7 @@ const LISTING: NewListing = {
   ],
   filter: { columns: "all" },
   order: { allowed: ["raised"], default: "raised" },
-  freshness: { current: "P1D", past: "P30D" },
+  cacheFor: { current: "P1D", past: "P30D" },
 };
 
 beforeAll(async () => {
@@ -38,17 +38,17 @@ beforeAll(async () => {
   const names = ["works", "dear", "noted", "named", "silent"];
   const { key } = await client.createKey({ name: "board", role: "reader", listings: names });
   reader = new OrismaClient({ url: running.service.url, key });
-  const fixed = { ...LISTING, fixed: "cost >= 500 AND inWindow(raised, '2025-02/..')" };
+  const fixed = { ...LISTING, fixedFilter: "cost >= 500 AND inWindow(raised, '2025-02/..')" };
   await client.declareListing("dear", fixed);
   // The column of the condition is not shown to readers.
-  await client.declareListing("noted", { ...LISTING, fixed: "NOT note LIKE '%midnight%'" });
+  await client.declareListing("noted", { ...LISTING, fixedFilter: "NOT note LIKE '%midnight%'" });
   await client.declareListing("named", { ...fixed, describeFixedFilter: "the dear ones" });
   await client.declareListing("silent", { ...fixed, describeFixedFilter: false });
 });
 afterAll(() => running.end());
 
 function records(parameters: QueryParameters) {
-  return running.client.records("works", { with: "clauses", ...parameters, count: "exact" });
+  return running.client.records("works", { with: "clauses", ...parameters, total: "exact" });
 }
 
 describe("one condition, however it came", () => {
@@ -179,19 +179,19 @@ describe("the filter that a listing sets for every caller", () => {
 
   test("explains an empty answer, to readers as far as they may know", async () => {
     const { client } = running;
-    await client.declareListing("dear", { ...LISTING, fixed: "cost > 90000" });
+    await client.declareListing("dear", { ...LISTING, fixedFilter: "cost > 90000" });
     const empty = async (of: OrismaClient) => (await of.why("dear")).reasons;
     expect(await empty(reader)).toEqual([
       "the listing has no records: its own conditions match none: cost above 90000",
     ]);
     expect((await client.explain("dear")).empty[0]).toContain("cost above 90000");
-    await client.declareListing("dear", { ...LISTING, fixed: "note = 'x'" });
+    await client.declareListing("dear", { ...LISTING, fixedFilter: "note = 'x'" });
     expect((await empty(reader))[0]).toContain("within this listing's own conditions");
   });
 
   test.each([
     [{ describeFixedFilter: true }, "describeFixedFilter"],
-    [{ fixed: "cost > 1", describeFixedFilter: " " }, "describeFixedFilter"],
+    [{ fixedFilter: "cost > 1", describeFixedFilter: " " }, "describeFixedFilter"],
   ])("%j is refused", async (more, path) => {
     const found = await running.client
       .declareListing("refused", { ...LISTING, ...more })
@@ -221,7 +221,7 @@ describe("windows by name", () => {
           default: LATE,
         },
       ],
-      fixed: "NOT inWindow(raised, 'yesterday')",
+      fixedFilter: "NOT inWindow(raised, 'yesterday')",
     });
     const late = ["W-03", "W-04", "W-05"];
     expect(await ids("works", { raised: "late-winter" })).toEqual(late);
@@ -241,7 +241,7 @@ describe("windows by name", () => {
     await declare("early", "../2025-02-10");
     await client.declareListing("early-works", {
       ...LISTING,
-      fixed: "inWindow(raised, 'early')",
+      fixedFilter: "inWindow(raised, 'early')",
     });
     for (const [name, listing] of [
       ["early", "early-works"],
@@ -276,8 +276,8 @@ describe("windows by name", () => {
   });
 
   test("a listing that is declared with a name that no window has is refused", async () => {
-    const wrong = { ...LISTING, fixed: "inWindow(raised, 'mid-winter')" };
+    const wrong = { ...LISTING, fixedFilter: "inWindow(raised, 'mid-winter')" };
     const refused = await refusal(running.client.declareListing("refused", wrong));
-    expect(refused).toMatchObject({ faults: [{ path: "fixed", column: "raised" }] });
+    expect(refused).toMatchObject({ faults: [{ path: "fixedFilter", column: "raised" }] });
   });
 });

@@ -161,7 +161,7 @@ function recurringFilters(text: string, { name: column, ...of }: Column, zone: Z
     side,
     intervals: found.value.intervals,
     recurring,
-    blanks: "leave",
+    blanks: "exclude",
   }));
 }
 
@@ -188,7 +188,7 @@ describe("the evaluator and the database", () => {
         for (const side of ["inside", "outside"] as const) {
           const span = { start: edgeOf(written, 1, false), end: edgeOf(written, 1, true) };
           const condition = { column, side, intervals: [span], recurring: [] };
-          const filter: Filter = { kind: "date", blanks: "leave", ...condition };
+          const filter: Filter = { kind: "date", blanks: "exclude", ...condition };
           const expected = evaluated(filter);
           expect((await queried(filter)).ids).toEqual(expected);
           compared += expected.length;
@@ -324,7 +324,7 @@ describe("the evaluator and the database", () => {
         side: "inside",
         intervals,
         recurring: [],
-        blanks: "leave",
+        blanks: "exclude",
       };
       const others: Filter[] = rest.kind === "all" ? [rest] : [];
       const filter: Filter = { kind: "all", of: [many, ...others] };

@@ -22,8 +22,8 @@ const LISTING: NewListing = {
     { name: "raised", type: "window", column: "raised", comparison: "on" },
     { name: "notRaised", type: "window", column: "raised", comparison: "notOn" },
     { name: "passed", type: "window", column: "passed", comparison: "on" },
-    { name: "passedFrom", type: "moment", column: "passed", comparison: "from" },
-    { name: "passedTo", type: "moment", column: "passed", comparison: "to" },
+    { name: "passedFrom", type: "datetime", column: "passed", comparison: "from" },
+    { name: "passedTo", type: "datetime", column: "passed", comparison: "to" },
     {
       name: "day",
       type: "date",
@@ -75,7 +75,7 @@ describe("dates that move", () => {
     [{ passed: "../..;BYHOUR=12" }, "03"],
     [{ passedFrom: "now" }, "04 05 06"],
     [{ passedTo: "now", raised: ".." }, "09 01 02 03"],
-    [{ "raised.blank": "keep", raised: "month-1" }, "07 08 09 01"],
+    [{ "raised.blank": "include", raised: "month-1" }, "07 08 09 01"],
   ])("%j keeps %s", async (parameters, expected) => {
     expect(await orders(parameters)).toBe(expected);
   });
@@ -207,7 +207,7 @@ describe("forms, fields and limits", () => {
     const found = await refusal(
       running.client.declareListing("bad", {
         ...LISTING,
-        calendar: { holidayLists: [], finYearStart: "13-01" },
+        calendar: { holidayLists: [], fiscalYearStart: "13-01" },
         parameters: [
           { name: "a", type: "window", column: "raised", comparison: "from" },
           {
@@ -221,7 +221,7 @@ describe("forms, fields and limits", () => {
       }),
     );
     expect(found?.faults.map(({ path }) => path)).toEqual([
-      "calendar.finYearStart",
+      "calendar.fiscalYearStart",
       "parameters.0.comparison",
       "parameters.1.limits.longest",
     ]);
@@ -321,7 +321,7 @@ describe("records without a date", () => {
   test("come after a window that keeps them, and the total counts both", async () => {
     const asked = {
       raised: "2025-01|2025-02-01|2025-02-14|2025-03|2025-04",
-      "raised.blank": "keep",
+      "raised.blank": "include",
     };
     const expected = ["01", "02", "03", "06", "07", "08", "09"];
     expect((await pages("blanks-last", asked)).there).toEqual(expected);

@@ -35,7 +35,7 @@ beforeAll(async () => {
     parameters: [
       {
         name: "since",
-        type: "moment",
+        type: "datetime",
         column: "at",
         comparison: "from",
         accepts: { encoding: "epoch-ms" },
@@ -91,8 +91,8 @@ describe("several values in one text", () => {
     expect(await refusal(summary({ by: "rating,at:year" }))).toMatchObject({
       faults: [{ code: "parameter.list", accepted: "by=rating&by=at:year" }],
     });
-    expect(await refusal(summary({ by: "rating", measure: "sum:cost,least:cost" }))).toMatchObject({
-      faults: [{ code: "parameter.list", accepted: "measure=sum:cost&measure=least:cost" }],
+    expect(await refusal(summary({ by: "rating", measure: "sum:cost,min:cost" }))).toMatchObject({
+      faults: [{ code: "parameter.list", accepted: "measure=sum:cost&measure=min:cost" }],
     });
   });
 
@@ -117,7 +117,7 @@ describe("what could be meant otherwise", () => {
       parameters: [
         {
           name: "since",
-          type: "moment",
+          type: "datetime",
           column: "at",
           comparison: "from",
           accepts: { encoding: "epoch-ms" },
@@ -152,10 +152,10 @@ describe("choices", () => {
   test("offer nothing of which the other conditions leave no record", async () => {
     await records({ rating: ["R", "U"] });
     const all = await running.client.choices("boats", "rating");
-    expect(all.late?.map(({ value }) => value).slice(0, 2)).toEqual(["R", "U"]);
+    expect(all.recent?.map(({ value }) => value).slice(0, 2)).toEqual(["R", "U"]);
     const some = await running.client.choices("boats", "rating", { since: "2025-02-01" });
-    expect(some.late).not.toContainEqual({ value: "U", records: 0 });
-    expect(some.late).toContainEqual({ value: "R", records: 1 });
+    expect(some.recent).not.toContainEqual({ value: "U", records: 0 });
+    expect(some.recent).toContainEqual({ value: "R", records: 1 });
   });
 });
 

@@ -67,7 +67,7 @@ describe("records of days", () => {
   });
 
   test("blanks can be kept, or asked for alone; unreadable is never among them", async () => {
-    expect(await raised({ from: "2025-03", "from.blank": "keep" })).toEqual([
+    expect(await raised({ from: "2025-03", "from.blank": "include" })).toEqual([
       "W-07",
       "W-08",
       "W-09",
@@ -158,8 +158,8 @@ describe("totals", () => {
     });
     expect(meta).toMatchObject({
       total: 4,
-      totalIs: "exact",
-      unfiltered: { total: 10, totalIs: "exact" },
+      totalExact: true,
+      unfiltered: { total: 10, totalExact: true },
     });
     expect(meta.sentence).toContain(
       "from 1 February 2025 to the end of 28 February 2025, Europe/London",
@@ -172,15 +172,15 @@ describe("totals", () => {
       with: "unfiltered",
     });
     expect(records).toEqual([]);
-    expect(meta).toMatchObject({ total: 0, totalIs: "exact", unfiltered: { total: 10 } });
+    expect(meta).toMatchObject({ total: 0, totalExact: true, unfiltered: { total: 10 } });
   });
 
   test("a total can be left out, or counted to the last", async () => {
-    expect((await running.client.records("works-raised", { count: "none" })).meta).toMatchObject({
+    expect((await running.client.records("works-raised", { total: "none" })).meta).toMatchObject({
       total: null,
-      totalIs: "notCounted",
+      totalExact: false,
     });
-    expect((await running.client.records("works-raised", { count: "exact" })).meta.total).toBe(10);
+    expect((await running.client.records("works-raised", { total: "exact" })).meta.total).toBe(10);
   });
 });
 
@@ -270,14 +270,17 @@ describe("wrong requests", () => {
     ],
     [{ size: "0" }, { parameter: "size", value: "0", code: "page.size" }],
     [{ size: "101" }, { parameter: "size", value: "101", code: "page.size" }],
+    [{ count: "exact" }, { parameter: "count", code: "parameter.unknown", nearest: "total" }],
+    [{ total: "capped" }, { parameter: "total", code: "parameter.value", nearest: "bounded" }],
+    [{ "from.blank": "keep", from: "2025" }, { code: "parameter.value", nearest: "include" }],
     [{ size: "ten" }, { parameter: "size", value: "ten", code: "page.size" }],
     [
-      { count: "all" },
+      { total: "all" },
       {
-        parameter: "count",
+        parameter: "total",
         value: "all",
         code: "parameter.value",
-        accepted: "capped, exact, none",
+        accepted: "bounded, exact, none",
       },
     ],
     [{ with: "unfilterd" }, { parameter: "with", value: "unfilterd", code: "parameter.value" }],
@@ -311,32 +314,32 @@ describe("wrong requests", () => {
 describe("two requests side by side", () => {
   const ids = (records: readonly { readonly id: string | number }[]) => records.map(({ id }) => id);
 
-  test("a tighter bound keeps a part, and the records that left are told", async () => {
+  test("a tighter bound keeps a part, and the removed records are returned", async () => {
     const found = await running.client.compare("works-raised", {
       before: { from: "2025-02-01" },
       after: { from: "2025-02-28" },
     });
-    expect([found.before.total, found.after.total, found.left.total]).toEqual([5, 3, 2]);
-    expect(ids(found.left.records)).toEqual(["W-02", "W-03"]);
-    expect(found.came).toEqual({ total: 0, totalIs: "exact", records: [] });
+    expect([found.before.total, found.after.total, found.removed.total]).toEqual([5, 3, 2]);
+    expect(ids(found.removed.records)).toEqual(["W-02", "W-03"]);
+    expect(found.added).toEqual({ total: 0, totalExact: true, records: [] });
     expect(found.after.sentence).toContain("from 28 February 2025");
   });
 
-  test("with and without the filter, blanks and unreadables count among what left", async () => {
+  test("with and without the filter, blanks and unreadables count among the removed", async () => {
     const found = await running.client.compare("works-raised", {
-      after: { from: "2025-02-01", "from.blank": "keep" },
+      after: { from: "2025-02-01", "from.blank": "include" },
       size: 100,
     });
     expect([found.before.total, found.after.total]).toEqual([10, 8]);
-    expect([...ids(found.left.records)].sort()).toEqual(["W-01", "W-10"]);
+    expect([...ids(found.removed.records)].sort()).toEqual(["W-01", "W-10"]);
   });
 
   test("what only the second keeps has come; a fault of either is refused", async () => {
-    const { left, came } = await running.client.compare("works-raised", {
+    const { removed, added } = await running.client.compare("works-raised", {
       before: { to: "2025-01" },
       after: { from: "2025-03" },
     });
-    expect([ids(left.records), ids(came.records)]).toEqual([["W-01"], ["W-06"]]);
+    expect([ids(removed.records), ids(added.records)]).toEqual([["W-01"], ["W-06"]]);
     const bad = running.client.compare("works-raised", { after: { from: "31/02/2025" } });
     expect((await refusal(bad))?.faults[0]?.parameter).toBe("from");
   });

@@ -40,7 +40,7 @@ beforeAll(async () => {
 afterAll(() => running.end());
 
 async function kept(parameters: Readonly<Record<string, string>>): Promise<string> {
-  const { records, meta } = await running.client.records("far", { ...parameters, count: "exact" });
+  const { records, meta } = await running.client.records("far", { ...parameters, total: "exact" });
   expect(meta.total).toBe(records.length);
   return records.map(({ id }) => id).join(" ");
 }

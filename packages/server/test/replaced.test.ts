@@ -32,7 +32,7 @@ test("readers get the records from before or after, while a reading is set again
   const found = new Set<number | null>();
   const readers = Array.from({ length: READERS }, async () => {
     while (!isDone) {
-      const { meta } = await running.client.records("tolls", { paid: "2025-02", count: "exact" });
+      const { meta } = await running.client.records("tolls", { paid: "2025-02", total: "exact" });
       found.add(meta.total);
       const { buckets } = await running.client.timeline("tolls", { unit: "month" });
       expect(buckets.reduce((sum, { records }) => sum + records, 0)).toBe(RECORDS);

@@ -184,7 +184,7 @@ describe("tables with a date in their names", () => {
     const since = logged();
     const { records, meta } = await running.client.records("levels", { on: "P4D/yesterday" });
     expect(records.map(({ level_mm: level }) => level)).toEqual(of(6, 7, 8, 9));
-    expect(meta).toMatchObject({ total: 12, totalIs: "exact" });
+    expect(meta).toMatchObject({ total: 12, totalExact: true });
     expect(records[0]).toMatchObject({ id: "2025-03-06:0", table_date: "2025-03-06" });
     expect(opened(since)).toEqual([6, 7, 8, 9].map(nameOf));
   });
@@ -211,7 +211,7 @@ describe("tables with a date in their names", () => {
     const found = await running.client.records("levels", {
       order: "-table_date",
       size: "4",
-      count: "none",
+      total: "none",
     });
     expect(found.records.map(({ level_mm: level }) => level)).toEqual([912, 906, 900, 812]);
     expect(opened(since)).toEqual([nameOf(8), nameOf(9)]);
@@ -413,8 +413,8 @@ describe("stacked sources", () => {
       before: { on: "2025-03-01/2025-03-02" },
       after: { on: "2025-03-02/2025-03-03" },
     });
-    expect(compared.left.records.map(({ id }) => id)).toEqual(["north:N1"]);
-    expect(compared.came.records.map(({ id }) => id)).toEqual(["north:N2", "south:S3"]);
+    expect(compared.removed.records.map(({ id }) => id)).toEqual(["north:N1"]);
+    expect(compared.added.records.map(({ id }) => id)).toEqual(["north:N2", "south:S3"]);
   });
 
   test("a part of another cannot end, and nothing is written to the whole", async () => {

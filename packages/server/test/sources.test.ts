@@ -94,7 +94,7 @@ describe("taking a file", () => {
     const found = await refusal(running.client.takeFile("works", file));
     expect(found).toMatchObject({ status: 422 });
     expect(found?.detail).toContain(message);
-    expect((await running.client.records("works-raised", { count: "exact" })).meta.total).toBe(10);
+    expect((await running.client.records("works-raised", { total: "exact" })).meta.total).toBe(10);
     expect(await recordTables()).toEqual(before);
   });
 
@@ -236,7 +236,7 @@ describe("settling", () => {
       source: "keyless",
       mainDate: "day",
       order: { allowed: ["n"], default: "n" },
-      page: { size: 5_000, most: 5_000 },
+      page: { size: 5_000, max: 5_000 },
     });
     const { records } = await running.client.records("keyless");
     expect(records.every(({ id, n }) => id === n)).toBe(true);

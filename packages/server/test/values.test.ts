@@ -83,7 +83,7 @@ beforeAll(async () => {
         type: "several",
         column: "priority",
         comparison: "among",
-        letterCase: "folded",
+        caseSensitive: false,
         values: ["high", "medium", "low"],
       },
     ],
@@ -134,14 +134,14 @@ describe("parameters of values", () => {
     [{ hours: "2.5" }, ["W-01"]],
     [{ hours: "../1.25" }, ["W-02", "W-04"]],
     [{ hours: "12/8" }, ["W-03", "W-06"]],
-    [{ "find.blank": "keep" }, null],
+    [{ "find.blank": "include" }, null],
     [{ hours: ".." }, ["W-01", "W-02", "W-03", "W-04", "W-05", "W-06"]],
     [{ task: "CLEAR" }, ["W-01", "W-02"]],
     [{ task: "100%" }, ["W-06"]],
     [{ find: "bramble clear" }, ["W-01"]],
     [{ find: "kestrel" }, ["W-02", "W-05"]],
     [{ done: "TRUE" }, ["W-01", "W-05"]],
-    [{ done: "1", "done.blank": "keep" }, ["W-01", "W-04", "W-05"]],
+    [{ done: "1", "done.blank": "include" }, ["W-01", "W-04", "W-05"]],
     [{ "cost.blank": "" }, null],
     [{ "most.blank": "only" }, ["W-04"]],
     [{ place: "Bramble" }, ["W-01", "W-03"]],
@@ -208,14 +208,14 @@ describe("parameters of values", () => {
   });
 });
 
-describe("fixed conditions, defaults and required parameters", () => {
+describe("fixed filters, defaults and required parameters", () => {
   beforeAll(async () => {
     await running.client.declareListing("open-works", {
       source: "works",
       mainDate: "raised",
-      fixed: "done = FALSE OR done IS NULL",
+      fixedFilter: "done = FALSE OR done IS NULL",
       filter: { columns: "all" },
-      unknown: "ignore",
+      unknownParameters: "ignore",
       parameters: [
         { name: "since", type: "date", column: "raised", comparison: "from", default: "month" },
         {
@@ -282,7 +282,7 @@ describe("fixed conditions, defaults and required parameters", () => {
     const asked = { place: "Kestrel", since: "..", priority: ["low", "high"] };
     expect(await ids(asked, "open-works")).toEqual(["W-02"]);
     const { meta } = await running.client.records("open-works", { ...asked, with: "unfiltered" });
-    expect(meta.unfiltered).toEqual({ total: 3, totalIs: "exact" });
+    expect(meta.unfiltered).toEqual({ total: 3, totalExact: true });
     const explained = await running.client.explain("open-works", {
       ...asked,
       filter: "done = TRUE",
@@ -329,8 +329,8 @@ describe("fixed conditions, defaults and required parameters", () => {
 
   test.each([
     [{ rows: "values" }, "rows", "parameter.setting"],
-    [{ fixed: "dnoe = FALSE" }, "fixed", "column.unknown"],
-    [{ fixed: "cost = 'much'" }, "fixed", "column.notText"],
+    [{ fixedFilter: "dnoe = FALSE" }, "fixedFilter", "column.unknown"],
+    [{ fixedFilter: "cost = 'much'" }, "fixedFilter", "column.notText"],
     [
       { choices: { cost: { groups: { dear: ["much"] } } } },
       "choices.cost.groups.dear",
@@ -341,7 +341,7 @@ describe("fixed conditions, defaults and required parameters", () => {
       "choices.done.groups.so",
       "boolean.form",
     ],
-    [{ choices: { raised: { late: false } } }, "choices.raised.late", "column.notChosen"],
+    [{ choices: { raised: { recent: false } } }, "choices.raised.recent", "column.notChosen"],
     [{ units: { task: { scale: 2 } } }, "units.task", "unit.form"],
     [
       { parameters: [{ ...TEXT, default: "x", values: ["x"] }] },

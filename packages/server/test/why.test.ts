@@ -27,7 +27,7 @@ beforeAll(async () => {
     source: "works",
     mainDate: "reported",
     columns: ["order", "reported", "lock", "priority", "cost"],
-    fixed: "NOT lock = 'Upper'",
+    fixedFilter: "NOT lock = 'Upper'",
     parameters: [
       { name: "from", type: "date", column: "reported", comparison: "from", pair: "reported" },
       { name: "to", type: "date", column: "reported", comparison: "to", pair: "reported" },
@@ -36,7 +36,7 @@ beforeAll(async () => {
         type: "text",
         column: "priority",
         comparison: "is",
-        letterCase: "exact",
+        caseSensitive: true,
       },
       { name: "lock", type: "text", column: "lock", comparison: "is" },
       { name: "secret", type: "text", column: "secret", comparison: "is" },

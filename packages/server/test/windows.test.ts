@@ -74,9 +74,9 @@ describe("POST /v1/windows/resolve", () => {
   });
 
   test("goes by the calendar that is sent, and refuses one that cannot be", async () => {
-    const calendar = { finYearStart: "04-06", holidays: ["2024-05-14"] };
+    const calendar = { fiscalYearStart: "04-06", holidays: ["2024-05-14"] };
     const sent = { zone: LONDON, calendar };
-    const year = await running.client.resolveWindow({ ...sent, window: "finyear" });
+    const year = await running.client.resolveWindow({ ...sent, window: "fiscalyear" });
     expect(year.intervals[0]?.startLocal).toBe("2024-04-06T00:00:00");
     const day = await running.client.resolveWindow({ ...sent, window: "workday-1" });
     expect(day.intervals[0]?.startLocal).toBe("2024-05-13T00:00:00");

@@ -50,10 +50,10 @@ function addChoices(command: Command, context: Context): void {
       };
       const answer = await context.client().choices(listing, column, query);
       const rows = [
-        ...answer.choices.map(({ value, records, barred }) => [
+        ...answer.choices.map(({ value, records, disabled }) => [
           String(value),
           String(records),
-          barred === true ? "cannot be chosen" : "",
+          disabled === true ? "cannot be chosen" : "",
         ]),
         ...answer.groups.map(({ name, values, records }) => [
           name,
@@ -90,7 +90,7 @@ function addTimeline(command: Command, context: Context): void {
     .description("count records along time, empty units included")
     .argument("<listing>")
     .argument("[parameters...]", PARAMETERS)
-    .option("--unit <unit>", "hour, day, week, month, quarter, year, finquarter or finyear")
+    .option("--unit <unit>", "hour, day, week, month, quarter, year, fiscalquarter or fiscalyear")
     .addHelpText(
       "after",
       examples("orisma timeline works-raised --from 2025 --to 2025 --unit month"),
@@ -121,12 +121,7 @@ function addSummary(command: Command, context: Context): void {
       collect,
       [],
     )
-    .option(
-      "--measure <measure:column>",
-      "sum, average, least or greatest of a column",
-      collect,
-      [],
-    )
+    .option("--measure <measure:column>", "sum, average, min or max of a column", collect, [])
     .addHelpText(
       "after",
       examples(

@@ -47,15 +47,15 @@ function sizeIn(text: string): number {
   throw new InvalidArgumentError("It is a number of records, 1 to 999.");
 }
 
-function comparisonText({ before, after, left, came }: RecordsComparison): string {
+function comparisonText({ before, after, removed, added }: RecordsComparison): string {
   return [
     `Before: ${before.sentence}`,
     `  ${countText(before)}`,
     `After: ${after.sentence}`,
     `  ${countText(after)}`,
     "",
-    differenceText("left", left),
-    differenceText("came", came),
+    differenceText("removed", removed),
+    differenceText("added", added),
     "",
   ].join("\n");
 }
@@ -73,7 +73,7 @@ function differenceText(what: string, { records, ...count }: ComparedAnswer): st
   return `${countText(count)} ${what}${rest}:\n\n${table}`;
 }
 
-function countText({ total, totalIs }: TotalAnswer): string {
+function countText({ total, totalExact }: TotalAnswer): string {
   if (total === null) return "not counted";
-  return `${totalIs === "atLeast" ? "more than " : ""}${total} ${total === 1 ? "record" : "records"}`;
+  return `${totalExact ? "" : "more than "}${total} ${total === 1 ? "record" : "records"}`;
 }

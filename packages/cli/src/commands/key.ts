@@ -10,13 +10,13 @@ import {
   type ListFormat,
 } from "../context/context.js";
 
-const ROLES: readonly Role[] = ["owner", "maker", "reader"];
+const ROLES: readonly Role[] = ["owner", "author", "reader"];
 
 interface NewKeyOptions {
   readonly name: string;
   readonly role: Role;
   readonly listing: string[];
-  readonly lapses?: string;
+  readonly expires?: string;
   readonly json?: boolean;
 }
 
@@ -36,7 +36,7 @@ export function addKey(command: Command, context: Context): void {
         each.lastUsedAt ?? "never",
         each.expiresAt ?? "never",
       ]);
-      const headings = ["id", "name", "role", "listings", "made", "last used", "lapses"];
+      const headings = ["id", "name", "role", "listings", "made", "last used", "expires"];
       await context.print(listText(options, keys, headings, rows));
     });
   key
@@ -50,19 +50,19 @@ export function addKey(command: Command, context: Context): void {
       collect,
       [],
     )
-    .option("--lapses <instant>", "from when on it is none any more, such as 2027-01-01T00:00:00Z")
+    .option("--expires <instant>", "from when on it is none any more, such as 2027-01-01T00:00:00Z")
     .option("--json", "print the service's answer")
     .addHelpText(
       "after",
       examples("orisma key create --name website --role reader --listing works-raised"),
     )
     .action(async (options: NewKeyOptions) => {
-      const { name, role, listing: listings, lapses } = options;
+      const { name, role, listing: listings, expires } = options;
       const made = await context.client().createKey({
         name,
         role,
         ...(listings.length === 0 ? {} : { listings }),
-        ...(lapses === undefined ? {} : { expiresAt: lapses }),
+        ...(expires === undefined ? {} : { expiresAt: expires }),
       });
       await context.print(options.json === true ? toJson(made) : `${made.key}\n`);
     });

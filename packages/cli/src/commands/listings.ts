@@ -269,14 +269,16 @@ function differenceText(name: string, difference: DeclarationDifference): string
   const notes = remarks.map((each) => `Note: ${each}\n`).join("");
   if (isNew) return `${name} is new\n${notes}`;
   if (changes.length === 0) return `${name} says the same already\n${notes}`;
-  const told = ({ total, totalIs }: TotalAnswer) =>
-    totalIs === "atLeast" ? `more than ${total}` : (total ?? "an uncounted number");
+  const told = ({ total, totalExact }: TotalAnswer) => {
+    if (total === null) return "an unknown number of";
+    return totalExact ? total : `more than ${total}`;
+  };
   const moved =
     records === null
       ? []
       : [
           "",
-          `With nothing asked, ${told(records.came)} records come and ${told(records.left)} leave on today's data.`,
+          `Without filters: ${told(records.added)} records added, ${told(records.removed)} removed on today's data.`,
         ];
   return `${[...changes, ...moved].join("\n")}\n${notes}`;
 }

@@ -177,11 +177,11 @@ function noticesText({ notices }: RecordsMeta): string {
   return notices.map(({ message }) => `Note: ${message}\n`).join("");
 }
 
-function totalText(shown: number, { total, totalIs }: RecordsMeta): string {
+function totalText(shown: number, { total, totalExact }: RecordsMeta): string {
   if (total === null) return `${shown} shown; the total was not counted`;
-  const all = totalIs === "atLeast" ? `more than ${total}` : String(total);
+  const all = totalExact ? String(total) : `more than ${total}`;
   if (total === 0) return "No records";
-  return shown === total && totalIs === "exact"
+  return shown === total && totalExact
     ? `${all} ${total === 1 ? "record" : "records"}`
     : `${shown} of ${all} records shown; --all shows the rest`;
 }

@@ -16,7 +16,7 @@ export interface AskedOptions {
   readonly asOf?: string;
   readonly zone: string;
   readonly weekStart?: string;
-  readonly finYearStart?: string;
+  readonly fiscalYearStart?: string;
   readonly workday: readonly string[];
   readonly holiday: readonly string[];
 }
@@ -34,11 +34,11 @@ export function withAskedOptions(command: Command): Command {
 
 /** When, where and by which calendar a window is asked for. */
 export function askedContext(options: AskedOptions): WindowContext {
-  const { asOf, zone, weekStart, finYearStart, workday, holiday } = options;
+  const { asOf, zone, weekStart, fiscalYearStart, workday, holiday } = options;
   const instant = asOf === undefined ? Date.now() : instantIn(asOf);
   const declared: CalendarDeclaration = {
     ...(weekStart === undefined ? {} : { weekStart }),
-    ...(finYearStart === undefined ? {} : { finYearStart }),
+    ...(fiscalYearStart === undefined ? {} : { fiscalYearStart }),
     ...(workday.length === 0 ? {} : { workdays: workday }),
     ...(holiday.length === 0 ? {} : { holidays: holiday }),
   };

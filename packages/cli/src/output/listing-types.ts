@@ -53,7 +53,7 @@ function parameterLines(declared: ParameterDeclaration): readonly string[] {
     ...fields.map((each) => `    readonly ${key(each)}?: string | number;`),
     ...(declared.type === "search"
       ? []
-      : [`    readonly ${key(`${name}.blank`)}?: "leave" | "keep" | "only";`]),
+      : [`    readonly ${key(`${name}.blank`)}?: "exclude" | "include" | "only";`]),
   ];
 }
 
@@ -86,7 +86,7 @@ function envelopeLines({ order, shown, filter, page, rows }: ListingDetails): re
     "readonly size?: string | number;",
     "readonly cursor?: string;",
     `readonly columns?: ${columns} | readonly (${columns})[];`,
-    'readonly count?: "capped" | "exact" | "none";',
+    'readonly total?: "bounded" | "exact" | "none";',
     "readonly with?: string;",
     ...(page.numbered === true ? ["readonly page?: string | number;"] : []),
     ...(rows === undefined ? [] : ['readonly rows?: "records" | "values";']),

@@ -5,7 +5,7 @@ import { useState, type SubmitEvent } from "react";
 import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
 
-const ROLES: readonly Role[] = ["reader", "maker", "owner"];
+const ROLES: readonly Role[] = ["reader", "author", "owner"];
 
 /** Makes a key, which is told this once. */
 export function NewKeyForm() {
@@ -13,7 +13,7 @@ export function NewKeyForm() {
   const [name, setName] = useState("");
   const [role, setRole] = useState<Role>("reader");
   const [picked, setPicked] = useState<readonly string[]>([]);
-  const [lapses, setLapses] = useState("");
+  const [expires, setExpires] = useState("");
   const [made, setMade] = useState<{ readonly name: string; readonly key: string } | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
 
@@ -26,7 +26,7 @@ export function NewKeyForm() {
         role,
         ...(role === "reader" && picked.length > 0 ? { listings: picked } : {}),
         // Until the end of that day, where the person is.
-        ...(lapses === "" ? {} : { expiresAt: new Date(`${lapses}T23:59:59`).toISOString() }),
+        ...(expires === "" ? {} : { expiresAt: new Date(`${expires}T23:59:59`).toISOString() }),
       });
       setMade({ name, key });
       setName("");
@@ -59,8 +59,8 @@ export function NewKeyForm() {
           <input
             type="date"
             className="input w-full font-normal"
-            value={lapses}
-            onChange={(event) => setLapses(event.target.value)}
+            value={expires}
+            onChange={(event) => setExpires(event.target.value)}
           />
         </label>
         <RolePicker role={role} onRole={setRole} />

@@ -10,13 +10,13 @@ import { NewKeyForm } from "./NewKeyForm.js";
 /** What each role may do. */
 const MAY: Readonly<Record<Role, readonly string[]>> = {
   reader: ["read the records of listings and what is around them, and take them away"],
-  maker: [
+  author: [
     "all that a reader may, of every listing",
     "declare listings and windows, and see sources",
     "have requests explained, and ask as of another day",
   ],
   owner: [
-    "all that a maker may",
+    "all that an author may",
     "bring records in and settle their columns, attach databases",
     "make and revoke keys",
   ],
@@ -42,7 +42,9 @@ export default function AccessPage() {
         ))}
       </ul>
       {key?.listings == null ? null : <p className="mt-2">Only of {key.listings.join(", ")}.</p>}
-      {key?.expiresAt == null ? null : <p className="mt-2">It lapses {timeText(key.expiresAt)}.</p>}
+      {key?.expiresAt == null ? null : (
+        <p className="mt-2">It expires {timeText(key.expiresAt)}.</p>
+      )}
       {role === "owner" ? <Keys /> : null}
     </Frame>
   );
@@ -83,7 +85,7 @@ function KeyTable({ keys }: { readonly keys: readonly KeyDescription[] }) {
             <th scope="col">listings</th>
             <th scope="col">made</th>
             <th scope="col">last used</th>
-            <th scope="col">lapses</th>
+            <th scope="col">expires</th>
             <th scope="col">
               <span className="sr-only">revoke</span>
             </th>
@@ -101,7 +103,7 @@ function KeyTable({ keys }: { readonly keys: readonly KeyDescription[] }) {
               <td>{key.lastUsedAt === null ? "never" : timeText(key.lastUsedAt)}</td>
               <td className={isPast(key.expiresAt) ? "text-error" : ""}>
                 {key.expiresAt === null ? "never" : timeText(key.expiresAt)}
-                {isPast(key.expiresAt) ? ", lapsed" : ""}
+                {isPast(key.expiresAt) ? ", expired" : ""}
               </td>
               <td>
                 <Revoke id={key.id} name={key.name} />

@@ -9,7 +9,7 @@ import { callsOf } from "./calls.js";
 export function CallersView(props: { readonly name: string; readonly declaration: NewListing }) {
   const { name, declaration } = props;
   const parameters = (declaration.parameters ?? fromAndTo(declaration)).map(
-    (each): ParameterDeclaration => ({ ...each, blanks: each.blanks ?? "leave" }),
+    (each): ParameterDeclaration => ({ ...each, blanks: each.blanks ?? "exclude" }),
   );
   const zone = findZone(declaration.zone ?? "UTC");
   const context = { asOf: epochMs(Date.now()), zone: zone.ok ? zone.value : UTC };

@@ -29,7 +29,7 @@ const OWN_FIELDS: ReadonlySet<string> = new Set([
   "order.allowed",
   "page.size",
   "filter",
-  "fixed",
+  "fixedFilter",
   "columns",
   "parameters",
 ]);
@@ -45,7 +45,7 @@ export function DeclarationForm(props: DeclarationFormProps) {
     faults.find((each) => each.path === path || each.path?.startsWith(`${path}.`) === true)
       ?.message;
   const columns = source?.columns ?? [];
-  const { columns: shown = [], parameters, order, page, filter, fixed } = declaration;
+  const { columns: shown = [], parameters, order, page, filter, fixedFilter } = declaration;
   return (
     <form className="grid gap-4 sm:grid-cols-2" onSubmit={(event) => event.preventDefault()}>
       <Field label="Name, as callers write it" fault={faultAt("name")}>
@@ -92,13 +92,16 @@ export function DeclarationForm(props: DeclarationFormProps) {
         Any column can be asked for, in groups of conditions too
       </label>
       <div className="sm:col-span-2">
-        <Field label="A condition that no caller can change, in CQL2" fault={faultAt("fixed")}>
+        <Field
+          label="A condition that no caller can change, in CQL2"
+          fault={faultAt("fixedFilter")}
+        >
           <input
             className="input w-full font-mono"
-            value={fixed ?? ""}
+            value={fixedFilter ?? ""}
             placeholder="none"
             spellCheck={false}
-            onChange={(event) => set(["fixed"], event.target.value || undefined)}
+            onChange={(event) => set(["fixedFilter"], event.target.value || undefined)}
           />
         </Field>
       </div>

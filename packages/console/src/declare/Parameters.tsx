@@ -121,13 +121,13 @@ function ParameterRow(props: {
         <select
           className="select select-sm w-auto"
           aria-label={`Blanks of ${parameter.name}`}
-          value={parameter.blanks ?? "leave"}
+          value={parameter.blanks ?? "exclude"}
           onChange={(event) =>
-            onSet("blanks", event.target.value === "leave" ? undefined : event.target.value)
+            onSet("blanks", event.target.value === "exclude" ? undefined : event.target.value)
           }
         >
-          <option value="leave">blanks out</option>
-          <option value="keep">blanks kept</option>
+          <option value="exclude">blanks out</option>
+          <option value="include">blanks kept</option>
           <option value="only">only blanks</option>
         </select>
         <input

@@ -90,7 +90,9 @@ function shaped(declaration: NewListing): NewListing {
   const fits = ([name, value]: readonly [string, unknown]) => {
     if (["order", "page", "filter"].includes(name)) return isObject(value);
     if (["columns", "parameters"].includes(name)) return Array.isArray(value);
-    return !["title", "zone", "fixed", "mainDate"].includes(name) || typeof value === "string";
+    return (
+      !["title", "zone", "fixedFilter", "mainDate"].includes(name) || typeof value === "string"
+    );
   };
   const known = Object.fromEntries(
     Object.entries(declaration).filter(fits),
@@ -303,8 +305,8 @@ function Difference({ difference }: { readonly difference: DeclarationDifference
       ))}
       {difference.records === null ? null : (
         <li>
-          With nothing asked {difference.records.came.total ?? "?"} records come and{" "}
-          {difference.records.left.total ?? "?"} leave.
+          Without filters: {difference.records.added.total ?? "?"} records added,{" "}
+          {difference.records.removed.total ?? "?"} removed.
         </li>
       )}
     </ul>

@@ -62,7 +62,7 @@ const LINK =
 
 /** The way to what was brought in, for those who may see it. */
 function SourcesLink() {
-  if (!useMay("maker")) return null;
+  if (!useMay("author")) return null;
   return (
     <NavLink to="/sources" className={LINK}>
       Sources

@@ -10,11 +10,11 @@ export function Keys() {
   const book = useContext(Commands);
   const navigate = useNavigate();
   const [shown, setShown] = useState<"palette" | "shortcuts" | null>(null);
-  const isMaker = useMay("maker");
+  const isAuthor = useMay("author");
   const pages = [
     ["Listings", "/listings"],
     ["Windows", "/windows"],
-    ...(isMaker ? ([["Sources", "/sources"]] as const) : []),
+    ...(isAuthor ? ([["Sources", "/sources"]] as const) : []),
     ["Calls", "/docs"],
     ["Access", "/access"],
   ] as const;

@@ -92,7 +92,7 @@ function Beside(props: {
     );
   }
   if (found.data === undefined) return <Pending query={found} height="h-24" />;
-  const { before, after, left, came } = found.data;
+  const { before, after, removed, added } = found.data;
   return (
     <dl className="mt-3 grid gap-x-6 gap-y-1 md:grid-cols-[max-content_max-content_1fr]">
       <dt>today</dt>
@@ -101,8 +101,8 @@ function Beside(props: {
       <dt>on {day}</dt>
       <dd className="font-semibold tabular-nums">{totalText(after)} records</dd>
       <dd className="opacity-90">{after.sentence}</dd>
-      <Difference words="come by then" answer={came} />
-      <Difference words="are gone by then" answer={left} />
+      <Difference words="added by then" answer={added} />
+      <Difference words="removed by then" answer={removed} />
     </dl>
   );
 }

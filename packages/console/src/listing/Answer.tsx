@@ -137,7 +137,7 @@ function Clock(props: {
 }) {
   const { listing, state } = props;
   const [isOpen, setOpen] = useState(valueOf(state, "asOf") !== "");
-  const least = listing.permits?.asOf ?? "maker";
+  const least = listing.allow?.asOf ?? "author";
   const may = useMay(least === "nobody" ? "owner" : least);
   if (!may || least === "nobody") return null;
   return (

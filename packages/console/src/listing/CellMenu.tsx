@@ -89,11 +89,11 @@ function Stored(props: {
   readonly id: string | number;
 }) {
   const { listing, column, id } = props;
-  const isMaker = useMay("maker");
+  const isAuthor = useMay("author");
   const found = useQuery({
     queryKey: ["inspected", listing.source, id],
     queryFn: () => service.inspectRecord(listing.source, String(id)),
-    enabled: isMaker,
+    enabled: isAuthor,
     retry: false,
   });
   const cell = found.data?.cells.find((each) => each.column === column);

@@ -72,7 +72,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
     void navigate({ search: searchOf(next).toString(), hash });
   };
   const { records, problem, answer, isAway, current } = useRecords(listing, state);
-  const mayExplain = useMay("maker");
+  const mayExplain = useMay("author");
   const { context, today } = clockOf(
     listing,
     useCalendar(listing.calendar),

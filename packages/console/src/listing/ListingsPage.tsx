@@ -43,7 +43,7 @@ export function ListingsPage() {
 }
 
 function Listings({ listings }: { readonly listings: readonly ListingDescription[] }) {
-  const mayDeclare = useMay("maker");
+  const mayDeclare = useMay("author");
   const sources = [...new Set(listings.map(({ source }) => source))].sort();
   return (
     <>

@@ -11,8 +11,8 @@ const UNITS = ["year", "quarter", "month", "week", "day"] as const;
 const MEASURES = [
   ["sum", "sum of"],
   ["average", "average of"],
-  ["least", "least"],
-  ["greatest", "greatest"],
+  ["min", "minimum"],
+  ["max", "maximum"],
 ] as const;
 
 /** What is found, counted together by one or two of its columns, as figures and as bars. */

@@ -21,7 +21,7 @@ export function WithAndWithout(props: {
   });
   if (found.isError) return <p className="text-error">{found.error.message}</p>;
   if (found.data === undefined) return <Pending query={found} height="h-24" />;
-  const { before: without, after: within, left, came } = found.data;
+  const { before: without, after: within, removed, added } = found.data;
   return (
     <dl className="grid gap-x-6 gap-y-1 sm:grid-cols-[max-content_max-content_1fr]">
       <dt>without</dt>
@@ -30,8 +30,8 @@ export function WithAndWithout(props: {
       <dt>with</dt>
       <dd className="font-semibold tabular-nums">{totalText(within)}</dd>
       <dd />
-      <Difference words="only without" answer={left} />
-      {came.total === 0 ? null : <Difference words="only with" answer={came} />}
+      <Difference words="only without" answer={removed} />
+      {added.total === 0 ? null : <Difference words="only with" answer={added} />}
     </dl>
   );
 }

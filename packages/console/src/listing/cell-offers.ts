@@ -104,7 +104,7 @@ function ofText(
     ({ comparison }) => comparison === "noneOf" || comparison === "isNot",
   );
   const isCompound = isCompoundOn(listing, name);
-  const condition = typed(name, "among", [value], { letterCase: "exact" });
+  const condition = typed(name, "among", [value], { caseSensitive: true });
   const offers: (CellOffer | null)[] = [
     only !== undefined
       ? { words: `only “${value}”`, state: withParameters(clear, { [only.name]: value }) }

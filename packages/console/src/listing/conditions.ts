@@ -80,7 +80,7 @@ export function typed(
   column: string,
   comparison: TypedComparison,
   values: readonly string[] = [],
-  more: Partial<Pick<TypedCondition, "isNegated" | "letterCase">> = {},
+  more: Partial<Pick<TypedCondition, "isNegated" | "caseSensitive">> = {},
 ): TypedCondition {
   return { column, comparison, values, isNegated: false, ...more };
 }

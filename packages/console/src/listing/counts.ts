@@ -42,14 +42,14 @@ export function numberText(count: number): string {
   return NUMBER.format(count);
 }
 
-export function totalText({ total, totalIs }: TotalAnswer): string {
+export function totalText({ total, totalExact }: TotalAnswer): string {
   if (total === null) return "not counted";
-  return totalIs === "atLeast" ? `more than ${numberText(total)}` : numberText(total);
+  return totalExact ? numberText(total) : `more than ${numberText(total)}`;
 }
 
 /** "3 of 10 records", of exactly what is shown. */
-export function countText({ total, totalIs, unfiltered }: RecordsMeta): string {
-  const matched = totalText({ total, totalIs });
+export function countText({ total, totalExact, unfiltered }: RecordsMeta): string {
+  const matched = totalText({ total, totalExact });
   return unfiltered === undefined
     ? `${matched} records`
     : `${matched} of ${totalText(unfiltered)} records`;

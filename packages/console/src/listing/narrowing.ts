@@ -169,7 +169,7 @@ function blanksOf(
   const said = parameters.flatMap((parameter) => {
     const name = `${parameter?.name ?? ""}.blank`;
     const policy = valueOf(state, name);
-    return policy === "keep" || policy === "leave" ? [[name, policy] as const] : [];
+    return policy === "include" || policy === "exclude" ? [[name, policy] as const] : [];
   });
   return Object.fromEntries(said);
 }

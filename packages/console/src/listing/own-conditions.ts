@@ -44,14 +44,14 @@ export function ownFields(
 function shownBy({
   comparison,
   values,
-  letterCase,
+  caseSensitive,
 }: TypedCondition): readonly (readonly [keyof OwnFields, string])[] {
   const [value = ""] = values;
   switch (comparison) {
     case "on":
       return [["window", value]];
     case "contains":
-      return letterCase === "folded" ? [["text", value]] : [];
+      return caseSensitive === false ? [["text", value]] : [];
     case "atLeast":
       return [["least", value]];
     case "atMost":
@@ -78,7 +78,7 @@ export function withOwnFields(
     type === "date"
       ? [typed(column, "on", [window])]
       : type === "text"
-        ? [typed(column, "contains", [text], { letterCase: "folded" })]
+        ? [typed(column, "contains", [text], { caseSensitive: false })]
         : [typed(column, "atLeast", [least]), typed(column, "atMost", [most])];
   return withConditionsOn(state, listing, column, [...others, ...own]);
 }

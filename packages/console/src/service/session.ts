@@ -17,7 +17,7 @@ export function useSession(): UseQueryResult<Session> {
   });
 }
 
-const RANKS: readonly Role[] = ["reader", "maker", "owner"];
+const RANKS: readonly Role[] = ["reader", "author", "owner"];
 
 /** Whether who is signed in has at least a role; not before that is known. */
 export function useMay(least: Role): boolean {

@@ -15,7 +15,7 @@ export interface NamedProps {
 /** Windows by name, each with its dates on the day of asking. */
 export function Named({ context, window, onPick }: NamedProps) {
   const [sought, setSought] = useState("");
-  const mayName = useMay("maker");
+  const mayName = useMay("author");
   const queries = useQueryClient();
   // Their dates are worked out here, so that they follow the clock of the bench at each key.
   const named = useQuery({

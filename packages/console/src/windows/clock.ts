@@ -27,7 +27,7 @@ export type Step = (typeof STEPS)[number];
 
 /** The instant of asking, moved; itself where it cannot be. */
 export function moved(context: WindowContext, { by }: Step): string {
-  const given = readGiven(`now${by}`, { parameter: "asOf", type: "moment" });
+  const given = readGiven(`now${by}`, { parameter: "asOf", type: "datetime" });
   const part = given.ok && given.value.kind === "part" ? given.value.part : null;
   const found = part === null ? null : resolvePart(part, context);
   const instant = found?.ok === true ? found.value.span?.start.instant : undefined;

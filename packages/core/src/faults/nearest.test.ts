@@ -17,4 +17,10 @@ describe("nearest", () => {
   test("looks only at the beginning of a hostile word", () => {
     expect(nearest("a".repeat(1_000_000), ["from"])).toBeNull();
   });
+
+  test("knows what a name of an earlier version is called now, where that is a candidate", () => {
+    expect(nearest("freshness", ["fixedFilter", "cacheFor"])).toBe("cacheFor");
+    expect(nearest("leave", ["exclude", "include", "only"])).toBe("exclude");
+    expect(nearest("freshness", ["from", "to"])).toBeNull();
+  });
 });

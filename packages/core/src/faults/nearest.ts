@@ -1,8 +1,10 @@
+import { RENAMED } from "./renamed.js";
+
 /** Longer words are compared by their first letters only, so that hostile input costs little. */
 const LONGEST_COMPARED = 64;
 
 /**
- * The candidate that was most likely meant by a misspelt word, or null.
+ * The candidate that was most likely meant by a misspelt word, or by one of an earlier version; or null.
  *
  * Compares without regard to case, by restricted Damerau-Levenshtein distance; a word may
  * be off by a third of its length, rounded up. Ties go to the earlier candidate.
@@ -10,6 +12,8 @@ const LONGEST_COMPARED = 64;
  * @example nearest("form", ["from", "to"]) // "from"
  */
 export function nearest(word: string, candidates: Iterable<string>): string | null {
+  const renamed = RENAMED.get(word);
+  if (renamed !== undefined && [...candidates].includes(renamed)) return renamed;
   const wanted = word.toLowerCase().slice(0, LONGEST_COMPARED);
   let best: string | null = null;
   let bestDistance = Math.ceil(wanted.length / 3) + 1;
@@ -43,4 +47,13 @@ function editDistance(a: string, b: string): number {
 
 function at(row: readonly number[], index: number): number {
   return row[index] ?? 0;
+}
+
+/** The facts of a value that is none of some words: these, and the one that was most likely meant. */
+export function oneOf(
+  value: string,
+  words: readonly string[],
+): { readonly accepted: string; readonly nearest?: string } {
+  const meant = nearest(value, words);
+  return { accepted: words.join(", "), ...(meant === null ? {} : { nearest: meant }) };
 }

@@ -26,6 +26,7 @@ export interface NoticeFacts {
   "value.list": { readonly parameter: string; readonly text: string; readonly separate: string };
   "parameter.ignored": { readonly names: readonly string[] };
   "days.notCounted": { readonly most: number };
+  "total.notInTime": { readonly seconds: number };
   "serial.shifted": { readonly serial: number; readonly shown: string };
   "edge.midnight": { readonly parameter: string; readonly day: string };
   "value.trimmed": { readonly parameter: string };
@@ -79,6 +80,8 @@ const PROSE: { [Code in NoticeCode]: (facts: NoticeFacts[Code]) => string } = {
     `the listing has no parameter ${names.map((name) => `“${name}”`).join(", ")}: what was sent so was ignored`,
   "days.notCounted": ({ most }) =>
     `The days with records were not counted: they lie in more than ${most} days. Ask for a shorter window.`,
+  "total.notInTime": ({ seconds }) =>
+    `The records were not counted: counting took longer than ${seconds} seconds.`,
   "serial.shifted": ({ serial, shown }) => `for ${serial} a spreadsheet shows ${shown}`,
   "edge.midnight": ({ parameter, day }) =>
     `“${parameter}” ends at the very first moment of ${day}; if the day is meant, send ${day}`,

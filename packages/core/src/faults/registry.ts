@@ -90,7 +90,7 @@ export interface FaultFacts {
   "range.form": { readonly text: string };
   "range.reversed": { readonly first: string; readonly second: string };
   "unit.form": { readonly column: string; readonly type: string };
-  "parameter.value": { readonly accepted: string };
+  "parameter.value": { readonly accepted: string; readonly nearest?: string };
   "path.form": { readonly text: string };
   "order.perValue": { readonly column: string };
   "source.inside": { readonly name: string; readonly reason: string };

@@ -270,9 +270,10 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `“${cut(column)}” holds ${type}, and has no unit`,
     accepted: "a column of numbers, and a scale from 1 to 9",
   }),
-  "parameter.value": ({ accepted }) => ({
-    message: `the value is not one that is read here`,
+  "parameter.value": ({ accepted, nearest: meant }) => ({
+    message: `the value is not accepted`,
     accepted,
+    ...(meant === undefined ? {} : { nearest: meant }),
   }),
   "path.form": ({ text }) => ({
     message: `“${cut(text)}” is no path into a document`,

@@ -18,13 +18,13 @@ export const COMPARISON_WORDS: Record<DateComparison, string> = {
 /**
  * The condition that a comparison with a span makes (the one rule for dates: a written date is the whole of the time that it names).
  *
- * @example compareDates("raised", "to", february, "leave") // v < end of February
+ * @example compareDates("raised", "to", february, "exclude") // v < end of February
  */
 export function compareDates(
   column: string,
   comparison: DateComparison,
   span: Span,
-  blanks: BlankPolicy = "leave",
+  blanks: BlankPolicy = "exclude",
 ): DateCondition {
   const side = comparison === "notOn" ? "outside" : "inside";
   const intervals = [intervalOf(comparison, span)];

@@ -69,15 +69,15 @@ describe("evaluate", () => {
   });
 
   test.each<[BlankPolicy, readonly (string | undefined)[]]>([
-    ["leave", [START, NOON, LAST]],
-    ["keep", [START, NOON, LAST, BLANK]],
+    ["exclude", [START, NOON, LAST]],
+    ["include", [START, NOON, LAST, BLANK]],
     ["only", [BLANK]],
   ])("the blank policy “%s” holds", (blanks, expected) => {
     expect(kept(compareDates("raised", "on", spanOf("2025-03-05"), blanks))).toEqual(expected);
   });
 
   test("a negated condition keeps its blank policy", () => {
-    const keep = compareDates("raised", "on", spanOf("2025-03-05"), "keep");
+    const keep = compareDates("raised", "on", spanOf("2025-03-05"), "include");
     expect(kept({ kind: "not", of: keep })).toEqual([BEFORE, NEXT, BLANK]);
   });
 

@@ -48,7 +48,7 @@ function simplified(filter: PlainFilter, columns: Catalogue, contradictions: str
     case "number":
       return isEmptyRange(filter) ? NOTHING : filter;
     case "oneOf":
-      return filter.values.length === 0 && filter.side === "inside" && filter.blanks === "leave"
+      return filter.values.length === 0 && filter.side === "inside" && filter.blanks === "exclude"
         ? NOTHING
         : filter;
     default:
@@ -111,17 +111,17 @@ function together(first: Filter, second: Filter, columns: Catalogue): Filter | n
   const isBoolean = first.kind === "boolean" && second.kind === "boolean";
   if (isBoolean && first.column === second.column && first.blanks === second.blanks) {
     if (first.side === second.side || first.blanks === "only") return first;
-    return first.blanks === "leave" ? NOTHING : null;
+    return first.blanks === "exclude" ? NOTHING : null;
   }
   return null;
 }
 
 function isBoundedDate(filter: Filter): filter is DateCondition {
-  return filter.kind === "date" && filter.side === "inside" && filter.blanks === "leave";
+  return filter.kind === "date" && filter.side === "inside" && filter.blanks === "exclude";
 }
 
 function isBoundedNumber(filter: Filter): filter is NumberCondition {
-  return filter.kind === "number" && filter.side === "inside" && filter.blanks === "leave";
+  return filter.kind === "number" && filter.side === "inside" && filter.blanks === "exclude";
 }
 
 function crossed(a: Interval, b: Interval, kind: DateKind): Interval | null {
@@ -143,11 +143,11 @@ function tighter(a: NumberBound | null, b: NumberBound | null, sign: 1 | -1): Nu
 }
 
 function isEmpty({ intervals, recurring, side, blanks }: DateCondition): boolean {
-  return side === "inside" && blanks === "leave" && intervals.length + recurring.length === 0;
+  return side === "inside" && blanks === "exclude" && intervals.length + recurring.length === 0;
 }
 
 function isEmptyRange({ least, most, side, blanks }: NumberCondition): boolean {
-  if (side === "outside" || blanks !== "leave" || least === null || most === null) return false;
+  if (side === "outside" || blanks !== "exclude" || least === null || most === null) return false;
   const order = compareDecimals(least.value, most.value);
   return order > 0 || (order === 0 && !(least.isIn && most.isIn));
 }

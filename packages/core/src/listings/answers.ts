@@ -11,13 +11,13 @@ export type RecordValue = string | number | boolean | null;
 /** A record as it is sent: its id, and its columns by name. */
 export type RecordAnswer = { readonly id: string | number } & Readonly<Record<string, RecordValue>>;
 
-/** How far a total can be trusted. */
-export type TotalIs = "exact" | "atLeast" | "notCounted";
-
-/** A count of records; `total` is null where `totalIs` is `notCounted`. */
+/**
+ * A count of records. `totalExact` is false where there are more records than `total`, and where `total`
+ * is null: they were not counted, or not in time.
+ */
 export interface TotalAnswer {
   readonly total: number | null;
-  readonly totalIs: TotalIs;
+  readonly totalExact: boolean;
 }
 
 /** What an answer tells of its records. */
@@ -197,9 +197,9 @@ export interface RecordsComparison {
   readonly before: TotalAnswer & { readonly sentence: string };
   readonly after: TotalAnswer & { readonly sentence: string };
   /** What the second does not keep any more. */
-  readonly left: ComparedAnswer;
+  readonly removed: ComparedAnswer;
   /** What only the second keeps. */
-  readonly came: ComparedAnswer;
+  readonly added: ComparedAnswer;
 }
 
 /** How many records a request keeps; where it cannot be so, what is wrong with it. */

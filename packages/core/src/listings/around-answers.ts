@@ -6,7 +6,7 @@ export interface Choice {
   readonly value: RecordValue;
   readonly records: number;
   /** Whether it is shown, and cannot be chosen. */
-  readonly barred?: true;
+  readonly disabled?: true;
 }
 
 /** What a declaration would change, were it applied. */
@@ -21,7 +21,7 @@ export interface DeclarationDifference {
    * On today's data, with nothing asked: the records that would come and those that would leave.
    * Null for a new listing, and where the two cannot be laid side by side.
    */
-  readonly records: { readonly came: TotalAnswer; readonly left: TotalAnswer } | null;
+  readonly records: { readonly added: TotalAnswer; readonly removed: TotalAnswer } | null;
 }
 
 /** The values of a column in the records that pass all other conditions. */
@@ -33,8 +33,8 @@ export interface ChoicesAnswer {
     readonly values: readonly string[];
     readonly records: number;
   }[];
-  /** What the caller chose lately, the latest first; only what there still is. */
-  readonly late?: readonly { readonly value: RecordValue; readonly records: number }[];
+  /** What the caller used recently, the latest first; only what there still is. */
+  readonly recent?: readonly { readonly value: RecordValue; readonly records: number }[];
   readonly blank: number;
   readonly unreadable: number;
   /** Whether there are more values than are told. */

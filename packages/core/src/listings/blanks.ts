@@ -1,4 +1,4 @@
-import { failure, fault, success, type Fault, type Result } from "../faults/index.js";
+import { failure, fault, oneOf, success, type Fault, type Result } from "../faults/index.js";
 import { BLANK_POLICIES, type BlankPolicy } from "../filters/index.js";
 import type { ParameterDeclaration } from "./declaration.js";
 import type { SentParameters } from "./sent.js";
@@ -22,8 +22,8 @@ export function readBlanks(
     const policy = BLANK_POLICIES.find((each) => each === value);
     if (policy !== undefined) said.set(blankName(name), policy);
     else {
-      const facts = { accepted: BLANK_POLICIES.join(", ") };
-      faults.push(fault("parameter.value", facts, { parameter: blankName(name), value }));
+      const place = { parameter: blankName(name), value };
+      faults.push(fault("parameter.value", oneOf(value, BLANK_POLICIES), place));
     }
   }
   const [first, second] = [...said];
@@ -32,5 +32,5 @@ export function readBlanks(
     faults.push(fault("parameter.conflict", facts, { parameter: second[0], value: second[1] }));
   }
   if (faults.length > 0) return failure(...faults);
-  return success(first?.[1] ?? group[0]?.blanks ?? "leave");
+  return success(first?.[1] ?? group[0]?.blanks ?? "exclude");
 }

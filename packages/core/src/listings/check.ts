@@ -24,7 +24,7 @@ import {
 import { withDerivedColumns } from "./derived-conditions.js";
 import { compileDateForm, readBoolean, type CompiledDateForm } from "../reading/index.js";
 import { ISO_CALENDAR, calendarSettings, type WindowsByName } from "../windows/index.js";
-import { freshnessFaults } from "./freshness.js";
+import { cacheForFaults } from "./max-age.js";
 import { NOW } from "./columns.js";
 import { formatFaults } from "./format.js";
 import { limitFaults } from "./limits.js";
@@ -97,7 +97,7 @@ export function checkListing(
     ...Object.keys(listing.labels ?? {}).map((name) =>
       unknownColumn(name, `labels.${name}`, showable),
     ),
-    ...freshnessFaults(listing),
+    ...cacheForFaults(listing),
     ...originFaults(listing),
     ...fixedFaults(listing, columns, named),
     ...defaultFaults(listing, { columns, asOf, named }),
@@ -145,7 +145,7 @@ export const COMPARISONS_OF: Readonly<
   Record<ParameterDeclaration["type"], readonly ParameterDeclaration["comparison"][]>
 > = {
   date: DATE_COMPARISONS,
-  moment: DATE_COMPARISONS,
+  datetime: DATE_COMPARISONS,
   window: ["on", "notOn"],
   integer: ["is", "isNot", "atLeast", "above", "atMost", "below"],
   decimal: ["is", "isNot", "atLeast", "above", "atMost", "below"],
@@ -211,7 +211,7 @@ function dateParameterFaults(
     ...limitFaults(parameter.limits ?? {}).map((each) =>
       placed(each, { path: `${path}.limits.${each.path ?? ""}` }),
     ),
-    parameter.type === "moment" && daysOnly
+    parameter.type === "datetime" && daysOnly
       ? fault("parameter.precision", { column }, { path: `${path}.type`, value: parameter.type })
       : null,
   ];
@@ -243,14 +243,14 @@ function valueParameterFaults(
       : setting("columns", isSearch ? "they are wanted" : "only a search has several"),
     ...(column === undefined ? [] : [typed(column, `${path}.column`)]),
     ...(several ?? []).map((name, index) => typed(name, `${path}.columns.${index}`)),
-    isSearch && parameter.blanks !== "leave"
+    isSearch && parameter.blanks !== "exclude"
       ? setting("blanks", "a search is of several columns, of which some may be blank")
       : null,
     values !== undefined && type !== "oneOf" && type !== "several"
       ? setting("values", "only what is chosen has values to choose from")
       : null,
-    parameter.letterCase !== undefined && !isText
-      ? setting("letterCase", "only texts have letters")
+    parameter.caseSensitive !== undefined && !isText
+      ? setting("caseSensitive", "only texts have letters")
       : null,
     pair !== undefined && type !== "integer" && type !== "decimal"
       ? setting("pair", "only dates and numbers are the ends of a range")
@@ -457,13 +457,17 @@ function unitFaults({ units = {} }: ListingDeclaration, columns: Catalogue): rea
 }
 
 /** An origin (RFC 6454, section 6.2) is a scheme, a host and a port, and nothing behind them. */
-function originFaults({ origins = [] }: ListingDeclaration): readonly Fault[] {
-  return origins.flatMap((text, index) => {
+function originFaults({ allowedOrigins = [] }: ListingDeclaration): readonly Fault[] {
+  return allowedOrigins.flatMap((text, index) => {
     if (/^https?:\/\/[^\s/?#@A-Z]+$/.test(text)) return [];
     const reason =
       "an origin is written as browsers send it: https://host or http://host:port in small letters, without a path";
     return [
-      fault("parameter.setting", { name: text, reason }, { path: `origins.${index}`, value: text }),
+      fault(
+        "parameter.setting",
+        { name: text, reason },
+        { path: `allowedOrigins.${index}`, value: text },
+      ),
     ];
   });
 }
@@ -474,10 +478,10 @@ function fixedFaults(
   columns: Catalogue,
   named: WindowsByName,
 ): readonly Fault[] {
-  const { fixed, describeFixedFilter: described } = listing;
+  const { fixedFilter: fixed, describeFixedFilter: described } = listing;
   const name = "describeFixedFilter";
   if (described !== undefined && fixed === undefined) {
-    const reason = "it requires the filter that it describes, fixed";
+    const reason = "it requires the filter that it describes, fixedFilter";
     return [fault("parameter.setting", { name, reason }, { path: name })];
   }
   if (typeof described === "string" && described.trim() === "") {
@@ -536,11 +540,11 @@ function contextOf({ zone, calendar }: ListingDeclaration, columns: Catalogue) {
 function pageFaults({ page }: ListingDeclaration): readonly Fault[] {
   const fits = (size: number, most: number) => Number.isInteger(size) && size >= 1 && size <= most;
   const faults: Fault[] = [];
-  if (!fits(page.most, LARGEST_PAGE)) {
-    faults.push(fault("page.size", { least: 1, most: LARGEST_PAGE }, sizePlace("most", page.most)));
+  if (!fits(page.max, LARGEST_PAGE)) {
+    faults.push(fault("page.size", { least: 1, most: LARGEST_PAGE }, sizePlace("max", page.max)));
   }
-  if (!fits(page.size, page.most)) {
-    faults.push(fault("page.size", { least: 1, most: page.most }, sizePlace("size", page.size)));
+  if (!fits(page.size, page.max)) {
+    faults.push(fault("page.size", { least: 1, most: page.max }, sizePlace("size", page.size)));
   }
   return faults;
 }

@@ -104,7 +104,7 @@ function shortWords(filter: Filter, named: (column: string) => string): string {
         : values;
     const words = joined(list.map(plain), side === "inside" ? "or" : "nor");
     const not = side === "inside" ? "" : list.length === 1 ? "not " : "neither ";
-    return `${named(column)} ${not}${words}${blanks === "keep" ? ", or blank" : ""}`;
+    return `${named(column)} ${not}${words}${blanks === "include" ? ", or blank" : ""}`;
   }
   const words = filterInWords(filter);
   if (!("column" in filter)) return words;

@@ -39,7 +39,7 @@ export interface ValueParameter extends CommonParameter {
   /** The two parameters that share a pair name are the two ends of one range. */
   readonly pair?: string;
   /** Whether letter case counts: `folded` for texts and `exact` for choices unless told. */
-  readonly letterCase?: "exact" | "folded";
+  readonly caseSensitive?: boolean;
   /** The values that may be chosen; any unless told. */
   readonly values?: readonly string[];
 }
@@ -134,9 +134,9 @@ export interface ChoicesDeclaration {
   /** Values that are not offered. */
   readonly hidden?: readonly string[];
   /** Values that are shown, and cannot be chosen. */
-  readonly barred?: readonly string[];
-  /** Whether what a caller chose lately is told to them: yes unless told. */
-  readonly late?: boolean;
+  readonly disabled?: readonly string[];
+  /** Whether what a caller used recently is told to them: yes unless told. */
+  readonly recent?: boolean;
   /** Whether its values are listed at all: yes unless told. */
   readonly values?: boolean;
   /** Whether those without a value, or that cannot be read, are on offer: yes unless told. */
@@ -174,24 +174,26 @@ export interface ListingDeclaration {
     /** One of them, with `-` before it for descending. */
     readonly default: string;
     /** What orders records that the asked order does not tell apart, before the key does. */
-    readonly ties?: readonly string[];
+    readonly tieBreakers?: readonly string[];
     /** Where records without a value stand: first ascending and last descending unless told. */
     readonly blanks?: BlankPlace;
   };
   readonly page: {
     /** Records on a page unless told, and at most. */
     readonly size: number;
-    readonly most: number;
+    readonly max: number;
     /** Whether pages are asked for by their number too, which reads all those before. */
     readonly numbered?: boolean;
   };
+  /** How many records are counted for a total at most, unless a caller asks for all. */
+  readonly total?: { readonly upTo: number };
   /** Of a source with values inside: each record once, or a line for each value, unless told. */
   readonly rows?: NestedRows;
   /** What happens to two dates in reverse order. */
   readonly reversed: ReversedPolicy;
   readonly calendar?: ListingCalendar;
   /** A condition in CQL2 that no caller can change, and inside which everything is told. */
-  readonly fixed?: string;
+  readonly fixedFilter?: string;
   /**
    * Whether readers are shown that condition in words, or other words in its place. By default they
    * are where they may see all of its columns; authors always are.
@@ -203,13 +205,13 @@ export interface ListingDeclaration {
    * How long an answer may be held without asking again, as ISO 8601 durations: of a window that is
    * closed and past as long as `past` says. Not at all unless told.
    */
-  readonly freshness?: { readonly current?: string; readonly past?: string };
+  readonly cacheFor?: { readonly current?: string; readonly past?: string };
   /** The places on the web whose pages may read the listing, such as `https://vale.example`. */
-  readonly origins?: readonly string[];
-  /** From which role on callers may say when and where they ask: makers unless told. */
-  readonly permits?: Readonly<Partial<Record<MomentParameter, Permit>>>;
+  readonly allowedOrigins?: readonly string[];
+  /** From which role on callers may say when and where they ask: authors unless told. */
+  readonly allow?: Readonly<Partial<Record<MomentParameter, AllowedRole>>>;
   /** What becomes of parameters that the listing does not have: refused unless told. */
-  readonly unknown?: "refuse" | "ignore";
+  readonly unknownParameters?: "reject" | "ignore";
   /** Lets callers send compound conditions in CQL2, as the parameter `filter`. */
   readonly filter?: {
     /** The columns that they may speak of: `all` that are shown, or these; none where it is empty. */
@@ -222,8 +224,8 @@ export const MOMENT_PARAMETERS = ["asOf", "zone"] as const;
 export type MomentParameter = (typeof MOMENT_PARAMETERS)[number];
 
 /** The least role that something is permitted to. */
-export const PERMITS = ["reader", "maker", "owner", "nobody"] as const;
-export type Permit = (typeof PERMITS)[number];
+export const ALLOWED_ROLES = ["reader", "author", "owner", "nobody"] as const;
+export type AllowedRole = (typeof ALLOWED_ROLES)[number];
 
 /** Names of parameters that mean the same at every listing, and cannot be declared. */
 export const RESERVED_PARAMETERS = [
@@ -236,7 +238,7 @@ export const RESERVED_PARAMETERS = [
   "columns",
   "filter",
   "format",
-  "count",
+  "total",
   "with",
   "rows",
   "unit",
@@ -251,7 +253,7 @@ export const ENVELOPE_PARAMETERS = [
   "order",
   "cursor",
   "size",
-  "count",
+  "total",
   "with",
   "columns",
   "format",

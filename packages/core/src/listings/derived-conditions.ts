@@ -124,8 +124,8 @@ function sided(side: "inside" | "outside", query: Query): Query {
 
 function withBlanks(query: ValueQuery, operand: DerivedColumn, dates: Query): Query {
   const { condition } = query;
-  const blanks = "blanks" in condition ? condition.blanks : "leave";
-  if (blanks === "leave") return dates;
+  const blanks = "blanks" in condition ? condition.blanks : "exclude";
+  if (blanks === "exclude") return dates;
   const blank = stateOf(query, operand, "blank");
   return blanks === "only" ? blank : { kind: "any", of: [dates, blank] };
 }
@@ -270,5 +270,5 @@ function onDates(
   column: string,
   tests: readonly DateTest[],
 ): DateQuery {
-  return { ...named, kind: "date", column, tests, blanks: "leave", notices: [] };
+  return { ...named, kind: "date", column, tests, blanks: "exclude", notices: [] };
 }

@@ -1,11 +1,11 @@
-import { fault, type Fault } from "../faults/index.js";
+import { fault, oneOf, type Fault } from "../faults/index.js";
 import { NESTED_ROWS, type NestedRows } from "../sql/index.js";
 import type { ListingDeclaration } from "./declaration.js";
 import type { SentParameters } from "./sent.js";
 import { listFault } from "./value-list.js";
 
 /** How a total is wanted: stopped at a limit, to the last record, or not at all. */
-export const COUNTS = ["capped", "exact", "none"] as const;
+export const TOTALS = ["bounded", "exact", "none"] as const;
 /** Dearer figures that can be asked for beside the records. */
 export const EXTRAS = [
   "unfiltered",
@@ -26,7 +26,7 @@ const MOST_PASSED = 100_000;
 export interface Envelope {
   readonly size: number;
   readonly cursor: string | null;
-  readonly count: (typeof COUNTS)[number];
+  readonly total: (typeof TOTALS)[number];
   /** What is shown of records with values inside; null for a source without. */
   readonly rows: NestedRows | null;
   /** The form that is asked for by name; null where it is not. */
@@ -65,11 +65,11 @@ export function readEnvelope(
     return found;
   };
   const size = number("size") ?? page.size;
-  if (!(size >= 1 && size <= page.most)) {
+  if (!(size >= 1 && size <= page.max)) {
     const place = { parameter: "size", value: text("size") ?? "" };
-    faults.push(fault("page.size", { least: 1, most: page.most }, place));
+    faults.push(fault("page.size", { least: 1, most: page.max }, place));
   }
-  const count = choice("count", COUNTS) ?? "capped";
+  const total = choice("total", TOTALS) ?? "bounded";
   const rows = choice("rows", NESTED_ROWS) ?? declared ?? null;
   const format = choice("format", FORMATS) ?? null;
   const columns = (sent.get("columns") ?? [])
@@ -104,7 +104,7 @@ export function readEnvelope(
     envelope: {
       size,
       cursor: text("cursor") ?? null,
-      count,
+      total,
       rows,
       format,
       columns: columns.length === 0 ? null : [...new Set(columns)],
@@ -123,5 +123,5 @@ function wholeNumber(text: string | undefined): number | undefined {
 }
 
 function choiceFault(parameter: string, value: string, accepted: readonly string[]): Fault {
-  return fault("parameter.value", { accepted: accepted.join(", ") }, { parameter, value });
+  return fault("parameter.value", oneOf(value, accepted), { parameter, value });
 }

@@ -53,7 +53,7 @@ export function fixedFilter(
 
 /** The parts of a fixed filter in words; of one that is not described only that there is one. */
 export function fixedWords(
-  { zone, describeFixedFilter: described, fixed }: ListingDeclaration,
+  { zone, describeFixedFilter: described, fixedFilter: fixed }: ListingDeclaration,
   { query, resolved }: FixedFilter,
   viewer: PlanContext["viewer"],
 ): readonly string[] {
@@ -67,7 +67,7 @@ export function fixedWords(
 
 const UNDESCRIBED = "within this listing's own conditions";
 
-const FIXED = { path: "fixed" };
+const FIXED = { path: "fixedFilter" };
 
 interface ReadFixed {
   readonly columns: Catalogue;
@@ -82,7 +82,7 @@ interface ReadFixed {
 const fixedFilters = new WeakMap<ListingDeclaration, ReadFixed>();
 
 function readFixed(
-  { fixed, derived = {} }: ListingDeclaration,
+  { fixedFilter: fixed, derived = {} }: ListingDeclaration,
   { columns, named }: Pick<PlanContext, "columns" | "named">,
 ): ReadFixed {
   const nothing = { columns, named, query: ANY_RECORD, faults: [], resolved: null };

@@ -25,7 +25,6 @@ export type {
   RecordsComparison,
   RecordsMeta,
   TotalAnswer,
-  TotalIs,
   WhyAnswer,
 } from "./answers.js";
 export { clausesOf, type Clause } from "./clauses.js";
@@ -35,7 +34,7 @@ export {
   ENVELOPE_PARAMETERS,
   LARGEST_PAGE,
   MOMENT_PARAMETERS,
-  PERMITS,
+  ALLOWED_ROLES,
   RESERVED_PARAMETERS,
   VALUE_COMPARISONS,
   VALUE_PARAMETER_TYPES,
@@ -48,7 +47,7 @@ export {
   type ValueParameterType,
   type ListingCalendar,
   type MomentParameter,
-  type Permit,
+  type AllowedRole,
   type ListingDeclaration,
   type ParameterDeclaration,
   type ParameterLimits,
@@ -80,7 +79,7 @@ export {
   type MadeColumn,
   type RelatedSource,
 } from "./shown.js";
-export { freshFor } from "./freshness.js";
+export { maxAge } from "./max-age.js";
 export { momentOf, type Moment } from "./moment.js";
 export { MOST_ORDERED } from "./order.js";
 export { permittedWindows, type PermittedKind } from "./permitted.js";
@@ -107,7 +106,7 @@ export type { PlanContext, Viewer } from "./context.js";
 export { changesBetween } from "./difference.js";
 export { listFault } from "./value-list.js";
 export { remarksOn } from "./remarks.js";
-export { COUNTS, EXTRAS, FORMATS, readEnvelope, type Envelope, type Format } from "./envelope.js";
+export { TOTALS, EXTRAS, FORMATS, readEnvelope, type Envelope, type Format } from "./envelope.js";
 export { CURSOR_ENDS, type Cursor, type CursorBinding } from "./cursor.js";
 export { planListing, type AskingContext, type KnownListing, type Plan } from "./plan.js";
 export { filterOnDerived, numbersOfPart } from "./derived-conditions.js";

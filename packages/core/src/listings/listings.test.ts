@@ -17,7 +17,7 @@ const COLUMNS: Catalogue = new Map([
 ]);
 
 function parameter(more: Partial<DateParameter> & { name: string }): DateParameter {
-  return { type: "date", column: "raised", comparison: "from", blanks: "leave", ...more };
+  return { type: "date", column: "raised", comparison: "from", blanks: "exclude", ...more };
 }
 
 const LISTING: ListingDeclaration = {
@@ -29,12 +29,12 @@ const LISTING: ListingDeclaration = {
   parameters: [
     parameter({ name: "from", pair: "raised" }),
     parameter({ name: "to", comparison: "to", pair: "raised" }),
-    parameter({ name: "passedFrom", type: "moment", column: "passed" }),
+    parameter({ name: "passedFrom", type: "datetime", column: "passed" }),
     parameter({ name: "raisedOn", comparison: "on" }),
   ],
   columns: [],
   order: { allowed: ["raised", "cost"], default: "-raised" },
-  page: { size: 50, most: 500 },
+  page: { size: 50, max: 500 },
   reversed: "swap",
 };
 
@@ -111,8 +111,8 @@ describe("planRequest", () => {
     const listing = {
       ...LISTING,
       parameters: [
-        parameter({ name: "to", type: "moment", column: "passed", comparison: "to" }),
-        parameter({ name: "from", type: "moment", column: "passed" }),
+        parameter({ name: "to", type: "datetime", column: "passed", comparison: "to" }),
+        parameter({ name: "from", type: "datetime", column: "passed" }),
       ],
     };
     const codes = (query: string) => planned(query, listing).notices.map(({ code }) => code);
@@ -151,7 +151,7 @@ describe("planRequest", () => {
   test("reversed dates are refused where the listing says so, naming both", () => {
     const [fault, ...others] = faults("from=2025-02-28&to=2025-02-01", {
       ...LISTING,
-      reversed: "refuse",
+      reversed: "reject",
     });
     expect(others).toEqual([]);
     expect(fault).toMatchObject({
@@ -190,11 +190,11 @@ describe("planRequest", () => {
   test("blanks are left out unless the request keeps them, or keeps only them", () => {
     const policies = (query: string) =>
       planned(query).requested.dates.map(({ filter }) => filter.blanks);
-    expect(policies("from=2025")).toEqual(["leave"]);
-    expect(policies("from=2025&to.blank=keep")).toEqual(["keep"]);
+    expect(policies("from=2025")).toEqual(["exclude"]);
+    expect(policies("from=2025&to.blank=include")).toEqual(["include"]);
     expect(policies("from.blank=only")).toEqual(["only"]);
-    expect(policies("from.blank=keep")).toEqual([]);
-    expect(faults("from=2025&from.blank=keep&to.blank=only")).toMatchObject([
+    expect(policies("from.blank=include")).toEqual([]);
+    expect(faults("from=2025&from.blank=include&to.blank=only")).toMatchObject([
       { parameter: "to.blank", code: "parameter.conflict" },
     ]);
   });
@@ -214,7 +214,7 @@ describe("planRequest", () => {
       descending: true,
       then,
     });
-    const ties = { ...LISTING, order: { ...LISTING.order, ties: ["cost", "-task"] } };
+    const ties = { ...LISTING, order: { ...LISTING.order, tieBreakers: ["cost", "-task"] } };
     expect(planned("order=cost", ties).order).toMatchObject({
       column: "cost",
       then: [{ column: "task", descending: true }],
@@ -252,7 +252,7 @@ describe("dates that move", () => {
       parameter({ name: "raised", type: "window", comparison: "on" }),
       parameter({ name: "notRaised", type: "window", comparison: "notOn" }),
       parameter({ name: "passed", type: "window", column: "passed", comparison: "on" }),
-      parameter({ name: "passedFrom", type: "moment", column: "passed" }),
+      parameter({ name: "passedFrom", type: "datetime", column: "passed" }),
       parameter({ name: "raisedAfter", comparison: "after" }),
       parameter({ name: "raisedBefore", comparison: "before" }),
     ],
@@ -443,8 +443,8 @@ describe("clausesOf", () => {
     ...LISTING,
     parameters: [
       ...LISTING.parameters,
-      { name: "task", type: "several", column: "task", comparison: "noneOf", blanks: "leave" },
-      { name: "least", type: "integer", column: "cost", comparison: "atLeast", blanks: "leave" },
+      { name: "task", type: "several", column: "task", comparison: "noneOf", blanks: "exclude" },
+      { name: "least", type: "integer", column: "cost", comparison: "atLeast", blanks: "exclude" },
     ],
     labels: { task: "work" },
     filter: { columns: "all" },
@@ -488,7 +488,7 @@ describe("clausesOf", () => {
           type: "search",
           columns: ["task"],
           comparison: "contains",
-          blanks: "leave",
+          blanks: "exclude",
         },
       ],
     };
@@ -507,7 +507,7 @@ describe("clausesOf", () => {
     ["task=mow%2C+dredge&task=nor", "work neither “mow, dredge” nor “nor”"],
     ["task=a&task=b&task=c&task=d&task=e&task=f&task=g", "work neither a, b, c, d, e nor 2 others"],
     ["from.blank=only", "raised blank"],
-    ["from=today&from.blank=keep", "raised from 15 February 2025 (today), or blank"],
+    ["from=today&from.blank=include", "raised from 15 February 2025 (today), or blank"],
     ["least=5&order=cost", "cost at least 5"],
   ])("%s is said as “%s”", (query, words) => {
     expect(clauses(query)[0]?.words).toBe(words);
@@ -584,7 +584,7 @@ describe("checkListing", () => {
         mainDate: "task",
         columns: ["raised", "tsak"],
         order: { allowed: ["raised", "task", "prize"], default: "-cost" },
-        page: { size: 600, most: 500 },
+        page: { size: 600, max: 500 },
       }),
     ).toEqual([
       ["name", "name.form"],
@@ -605,7 +605,7 @@ describe("checkListing", () => {
           parameter({ name: "from", pair: "alone" }),
           parameter({ name: "From" }),
           parameter({ name: "when", column: "rased" }),
-          parameter({ name: "moment", type: "moment" }),
+          parameter({ name: "datetime", type: "datetime" }),
         ],
       }),
     ).toEqual([

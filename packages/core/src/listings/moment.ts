@@ -41,7 +41,7 @@ export function momentOf(
 
 function instantOf(raw: string, context: WindowContext): Result<EpochMs> {
   const place = { parameter: "asOf", value: raw };
-  const given = readGiven(raw, { parameter: "asOf", type: "moment" });
+  const given = readGiven(raw, { parameter: "asOf", type: "datetime" });
   if (!given.ok) return failure(...given.faults.map((each) => placed(each, place)));
   if (given.value.kind === "notGiven") return success(context.asOf);
   if (given.value.kind !== "part" || given.value.part.base.kind !== "written") {

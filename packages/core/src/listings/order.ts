@@ -17,13 +17,13 @@ export const MOST_ORDERED = 8;
  * that is named twice and `order.tooMany`.
  */
 export function planOrder(listing: ListingDeclaration, sent: SentParameters): Result<RecordOrder> {
-  const { allowed, ties = [], blanks } = listing.order;
+  const { allowed, tieBreakers = [], blanks } = listing.order;
   const asked = (sent.get("order") ?? []).map((each) => each.trim()).filter((each) => each !== "");
   const texts = asked.length === 0 ? [listing.order.default] : asked;
   const faults = orderFaultsOf(texts, allowed, { parameter: "order" });
   if (faults.length > 0) return failure(...faults);
   const named = texts.map(orderKeyOf);
-  const others = ties
+  const others = tieBreakers
     .map(orderKeyOf)
     .filter(({ column }) => named.every((each) => each.column !== column));
   const [first, ...then] = [...named, ...others].map((key) =>
@@ -75,7 +75,7 @@ export function orderFaults(
           ),
     ),
     ...fallback,
-    ...orderFaultsOf(order.ties ?? [], known, { path: "order.ties" }),
+    ...orderFaultsOf(order.tieBreakers ?? [], known, { path: "order.tieBreakers" }),
   ];
 }
 

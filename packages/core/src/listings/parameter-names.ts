@@ -83,7 +83,7 @@ function knows(
 const NEVER_IGNORED: ReadonlySet<string> = new Set(MOMENT_PARAMETERS);
 
 function mayIgnore(name: string, listing: ListingDeclaration): boolean {
-  return listing.unknown === "ignore" && !NEVER_IGNORED.has(name);
+  return listing.unknownParameters === "ignore" && !NEVER_IGNORED.has(name);
 }
 
 /** What was sent under names that the listing does not have, and ignores. */

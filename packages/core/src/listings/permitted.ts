@@ -10,7 +10,7 @@ interface WindowKind {
   readonly hasTime: boolean;
 }
 
-const ONE_DATE = ["date", "moment", "window"] as const;
+const ONE_DATE = ["date", "datetime", "window"] as const;
 
 /** The kinds of windows that can be written, from the plainest on. */
 const WINDOW_KINDS: readonly WindowKind[] = [
@@ -18,14 +18,14 @@ const WINDOW_KINDS: readonly WindowKind[] = [
   {
     kind: "a time of day",
     example: "2026-03-05T14:30",
-    types: ["moment", "window"],
+    types: ["datetime", "window"],
     hasTime: true,
   },
   { kind: "a day or unit around today", example: "month-1", types: ONE_DATE, hasTime: false },
   {
     kind: "an hour or minute around now",
     example: "hour-1",
-    types: ["moment", "window"],
+    types: ["datetime", "window"],
     hasTime: true,
   },
   { kind: "now", example: "now", types: ONE_DATE, hasTime: false },

@@ -10,7 +10,7 @@ import { cursorFault, type Cursor, type CursorBinding } from "./cursor.js";
 import type { ListingDeclaration, MomentParameter } from "./declaration.js";
 import { derivedMovement } from "./derived.js";
 import { readEnvelope, type Envelope } from "./envelope.js";
-import { freshFor } from "./freshness.js";
+import { maxAge } from "./max-age.js";
 import { momentOf } from "./moment.js";
 import type { PlannedRequest } from "./planned.js";
 import { planRequest } from "./request.js";
@@ -163,7 +163,7 @@ export function planListing<L extends KnownListing>(
     read: [...stored, ...needed],
     asOf: moment.asOf,
     dependsOn: timeDependence === "never" && derived === "never" ? null : moment.asOf,
-    maxAgeMs: freshFor(declaration, request, columns, { ...moment, calendar }, now),
+    maxAgeMs: maxAge(declaration, request, columns, { ...moment, calendar }, now),
   });
 }
 

@@ -66,7 +66,7 @@ export function planRequest(
     }
     const others = group.filter((each): each is ValueParameter => !takesDates(each));
     const blanks = readBlanks(others, sent);
-    const planned = planValues(others, sent, blanks.ok ? blanks.value : "leave", {
+    const planned = planValues(others, sent, blanks.ok ? blanks.value : "exclude", {
       listing,
       columns,
     });

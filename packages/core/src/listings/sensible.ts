@@ -54,8 +54,8 @@ export function sensibleParameters(
 ): readonly ParameterDeclaration[] {
   const main = columns.get(mainDate);
   const hasTimes = main?.type === "date" && main.kind !== "date";
-  const type = hasTimes ? "moment" : "date";
-  const date = { type, column: mainDate, pair: mainDate, blanks: "leave" } as const;
+  const type = hasTimes ? "datetime" : "date";
+  const date = { type, column: mainDate, pair: mainDate, blanks: "exclude" } as const;
   const pair: readonly ParameterDeclaration[] = [
     { ...date, name: "from", comparison: "from" },
     { ...date, name: "to", comparison: "to" },
@@ -78,7 +78,7 @@ export function sensibleParameters(
 /** What a column is asked by: a window, a range, yes or no, a part of a text. */
 export function parameterFor({ name: column, type }: Column, name: string): ParameterDeclaration {
   const label = name === column ? {} : { label: column };
-  const common = { name, column, ...label, blanks: "leave" } as const;
+  const common = { name, column, ...label, blanks: "exclude" } as const;
   switch (type) {
     case "date":
       return { ...common, type: "window", comparison: "on" };

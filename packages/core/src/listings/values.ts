@@ -230,7 +230,7 @@ function readRange(
     each.ok && each.value !== null ? { value: each.value, isIn: true } : null,
   );
   if (least !== null && most !== null && compareDecimals(least.value, most.value) > 0) {
-    if (context.listing.reversed === "refuse") {
+    if (context.listing.reversed === "reject") {
       return failure(fault("range.reversed", { first: from, second: to }));
     }
     return success({
@@ -272,7 +272,7 @@ function pairOf(
     least !== null && most !== null && compareDecimals(least.value, most.value) > 0;
   const [low, high] = first.bounds?.least == null ? [second, first] : [first, second];
   const facts = { first: low.values[0] ?? "", second: high.values[0] ?? "" };
-  if (isReversed && listing.reversed === "refuse") {
+  if (isReversed && listing.reversed === "reject") {
     const place = { parameter: high.declaration.name, value: high.raw[0] ?? "" };
     return failure(fault("range.reversed", facts, place));
   }
@@ -300,7 +300,7 @@ function filterOf(read: ReadValue, blanks: BlankPolicy, context: ValueContext): 
   const columns = columnsOf(declaration);
   const [column = ""] = columns;
   const side: Side = NEGATIVE.has(comparison) ? "outside" : "inside";
-  const letterCase = declaration.letterCase ?? "folded";
+  const caseSensitive = declaration.caseSensitive ?? false;
   switch (type) {
     case "integer":
     case "decimal":
@@ -315,7 +315,7 @@ function filterOf(read: ReadValue, blanks: BlankPolicy, context: ValueContext): 
     case "text": {
       const match = MATCH_OF[comparison] ?? "is";
       const pattern = patternOf(match, values[0] ?? "");
-      return { kind: "text", column, side, pattern, letterCase, blanks };
+      return { kind: "text", column, side, pattern, caseSensitive, blanks };
     }
     case "search": {
       // Every word somewhere: in whatever order, and in whichever of the columns.
@@ -328,8 +328,8 @@ function filterOf(read: ReadValue, blanks: BlankPolicy, context: ValueContext): 
             column: name,
             side: "inside",
             pattern: patternOf("contains", word),
-            letterCase,
-            blanks: "leave",
+            caseSensitive,
+            blanks: "exclude",
           })),
         ),
       );
@@ -347,7 +347,7 @@ function filterOf(read: ReadValue, blanks: BlankPolicy, context: ValueContext): 
         column,
         side,
         values: isNumber ? numbers : values,
-        letterCase: isNumber ? "exact" : (declaration.letterCase ?? "exact"),
+        caseSensitive: isNumber || (declaration.caseSensitive ?? true),
         blanks,
       };
     }

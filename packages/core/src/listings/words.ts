@@ -63,8 +63,8 @@ export interface RecurringText extends IntervalText {
 
 /** What a blank policy does, for an explanation. */
 export const BLANKS_EXPLAINED: Readonly<Record<BlankPolicy, string>> = {
-  leave: "blank and unreadable dates are left out",
-  keep: "blank dates are kept, unreadable ones left out",
+  exclude: "blank and unreadable dates are left out",
+  include: "blank dates are kept, unreadable ones left out",
   only: "only blank dates are kept",
 };
 

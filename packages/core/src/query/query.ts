@@ -109,7 +109,7 @@ export interface CallerQuery extends Requested {
   readonly kind: "caller";
   readonly column: string;
   readonly side: Side;
-  readonly letterCase: "exact" | "folded";
+  readonly caseSensitive: boolean;
 }
 
 /** A condition that means the same at any moment and for every caller. */

@@ -159,7 +159,7 @@ function resolveBetween(
     return success({ ...nothing, notices: [notBegun(a.span), ...told] });
   }
   const [first, second] = [test.start.part.text, test.end.part.text];
-  if (context.reversed === "refuse") {
+  if (context.reversed === "reject") {
     return failure(fault("window.reversed", { first, second }, { value: second }));
   }
   const swapped: Between = {

@@ -105,9 +105,9 @@ class Resolver {
       case "value":
         return query.condition;
       case "caller": {
-        const { column, side, letterCase } = query;
+        const { column, side, caseSensitive } = query;
         const pattern = patternOf("is", this.context.caller ?? "");
-        return { kind: "text", column, side, pattern, letterCase, blanks: "leave" };
+        return { kind: "text", column, side, pattern, caseSensitive, blanks: "exclude" };
       }
       case "date":
         return this.#date(query);
@@ -158,7 +158,7 @@ class Resolver {
       zone: zone.id,
     };
     const recurring = within === null ? [] : [stretch];
-    return { kind: "date", column, side, intervals: [], recurring, blanks: "leave" };
+    return { kind: "date", column, side, intervals: [], recurring, blanks: "exclude" };
   }
 
   #overlap(query: OverlapQuery): Filter {

@@ -36,7 +36,7 @@ export interface TypedCondition {
   readonly values: readonly string[];
   readonly isNegated: boolean;
   /** Of texts whether letter case counts. */
-  readonly letterCase?: "exact" | "folded";
+  readonly caseSensitive?: boolean;
 }
 
 /** A part of a query as an editor has it; null for what no editor of one column knows. */
@@ -60,7 +60,7 @@ function typedDates({ column, tests, blanks, named }: DateQuery): TypedCondition
   const plain = { column, isNegated: false } as const;
   if (blanks === "only") return { ...plain, comparison: "blank", values: [] };
   const [test, other] = tests;
-  if (test === undefined || other !== undefined || blanks !== "leave") return null;
+  if (test === undefined || other !== undefined || blanks !== "exclude") return null;
   if (named !== undefined) return { ...plain, comparison: "on", values: [named] };
   const isNegated = test.kind !== "between" && test.comparison === "notOn";
   const window =
@@ -75,7 +75,7 @@ function typedValues(condition: FixedCondition): TypedCondition | null {
   const { column } = condition;
   const isOutside = "side" in condition && condition.side === "outside";
   const plain = { column, isNegated: isOutside } as const;
-  if ("blanks" in condition && condition.blanks !== "leave") {
+  if ("blanks" in condition && condition.blanks !== "exclude") {
     return condition.blanks === "only" ? { ...plain, comparison: "blank", values: [] } : null;
   }
   switch (condition.kind) {
@@ -84,15 +84,15 @@ function typedValues(condition: FixedCondition): TypedCondition | null {
     case "boolean":
       return { ...plain, comparison: "yes", values: [] };
     case "oneOf": {
-      const { values, letterCase } = condition;
-      return { ...plain, comparison: "among", values, letterCase };
+      const { values, caseSensitive } = condition;
+      return { ...plain, comparison: "among", values, caseSensitive };
     }
     case "text": {
       const found = plainMatch(condition.pattern);
       if (found === null) return null;
-      const { letterCase } = condition;
+      const { caseSensitive } = condition;
       const comparison = found.match === "is" ? "among" : found.match;
-      return { ...plain, comparison, values: [found.text], letterCase };
+      return { ...plain, comparison, values: [found.text], caseSensitive };
     }
     case "number": {
       const bound = typedBound(condition);
@@ -145,11 +145,11 @@ function expressionOf({
   column,
   comparison,
   values,
-  letterCase,
+  caseSensitive,
 }: TypedCondition): Expression | null {
   const subject: Expression = { property: column };
   const cased = (expression: Expression): Expression =>
-    letterCase === "folded" ? { op: "casei", args: [expression] } : expression;
+    caseSensitive === false ? { op: "casei", args: [expression] } : expression;
   const [first = ""] = values;
   const typed = first.trim();
   switch (comparison) {

@@ -69,8 +69,8 @@ function otherSideInWords(query: Query): string | null {
 }
 
 const BLANK_WORDS: Record<BlankPolicy, string> = {
-  leave: "blank and unreadable dates left out",
-  keep: "blanks kept, unreadable dates left out",
+  exclude: "blank and unreadable dates left out",
+  include: "blanks kept, unreadable dates left out",
   only: "blanks only",
 };
 
@@ -85,7 +85,7 @@ export function dateWords(resolved: ResolvedDateQuery, zone: string): string {
 export function shortDateWords(resolved: ResolvedDateQuery, named: string): string {
   const { blanks } = resolved.query;
   if (blanks === "only") return `${named} blank`;
-  return `${named} ${testsInWords(resolved)}${blanks === "keep" ? ", or blank" : ""}`;
+  return `${named} ${testsInWords(resolved)}${blanks === "include" ? ", or blank" : ""}`;
 }
 
 function testsInWords({ tests }: ResolvedDateQuery): string {

@@ -140,7 +140,7 @@ describe("bounds in the form in which a column stores its dates", () => {
       // From noon of the first day on: as a day it has begun before.
       intervals: [{ start: edge(12), end: edge(72) }],
       recurring: [],
-      blanks: "leave",
+      blanks: "exclude",
     } as const;
     const slashed: Reading = { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] };
     const made = bareColumn("due", {

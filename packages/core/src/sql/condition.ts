@@ -129,9 +129,9 @@ function withBlanks(
   blank: Fragment,
 ): Fragment {
   switch (blanks) {
-    case "leave":
+    case "exclude":
       return condition;
-    case "keep":
+    case "include":
       return sql`(${condition} OR ${blank})`;
     case "only":
       return blank;
@@ -228,58 +228,58 @@ function numberCondition(condition: NumberCondition, numbers: StoredNumbers): Fr
 }
 
 function textCondition(condition: TextCondition, texts: StoredTexts): Fragment {
-  const { pattern, letterCase, side } = condition;
-  const isFolded = letterCase === "folded";
+  const { pattern, caseSensitive, side } = condition;
+  const isFolded = !caseSensitive;
   const wanted = isFolded
     ? pattern.map((piece) => (typeof piece === "string" ? foldText(piece) : piece))
     : pattern;
   const like: Fragment = {
     kind: "pattern",
-    of: subjectOf(texts, letterCase),
+    of: subjectOf(texts, caseSensitive),
     pattern: wanted,
   };
   const form = side === "inside" ? beside(like, condition, texts) : sql`NOT (${like})`;
   const isPlain = pattern.some((piece) => typeof piece === "string" && !isBlankText(piece));
   // What has a sign that is not white is no blank text.
-  const known = side === "inside" && isPlain ? form : notBlank(form, texts, letterCase);
+  const known = side === "inside" && isPlain ? form : notBlank(form, texts, caseSensitive);
   return withBlanks(condition, known, texts.isBlank);
 }
 
 /** A plain text is found in the index of a bare column, and then looked at sign by sign. */
 function beside(
   like: Fragment,
-  { pattern, letterCase }: TextCondition,
+  { pattern, caseSensitive }: TextCondition,
   { bare, exact }: StoredTexts,
 ): Fragment {
   const [only] = pattern;
-  if (bare === null || letterCase === "folded" || pattern.length !== 1) return like;
+  if (bare === null || !caseSensitive || pattern.length !== 1) return like;
   if (typeof only !== "string") return like;
   return sql`(${bare} = ${valueOf(only)} AND ${exact} = ${valueOf(only)})`;
 }
 
-function subjectOf({ exact, folded }: StoredTexts, letterCase: "exact" | "folded"): Fragment {
-  return letterCase === "folded" ? folded : exact;
+function subjectOf({ exact, folded }: StoredTexts, caseSensitive: boolean): Fragment {
+  return caseSensitive ? exact : folded;
 }
 
 /** A text of white space has signs that a pattern can have; of our own the folded one is NULL. */
-function notBlank(condition: Fragment, texts: StoredTexts, letterCase: "exact" | "folded") {
-  if (letterCase === "folded" && texts.blankIsNull) return condition;
+function notBlank(condition: Fragment, texts: StoredTexts, caseSensitive: boolean) {
+  if (!caseSensitive && texts.blankIsNull) return condition;
   return sql`(${condition} AND ${texts.isFilled})`;
 }
 
 function oneOfTexts(condition: OneOfCondition, texts: StoredTexts): Fragment {
-  const { letterCase, side } = condition;
+  const { caseSensitive, side } = condition;
   // A blank text is none of any list.
   const values = condition.values.filter((each) => !isBlankText(each));
-  const wanted = values.map((each) => valueOf(letterCase === "folded" ? foldText(each) : each));
-  const among = amongOf(subjectOf(texts, letterCase), wanted, side);
-  const bare = letterCase === "exact" && side === "inside" ? texts.bare : null;
+  const wanted = values.map((each) => valueOf(caseSensitive ? each : foldText(each)));
+  const among = amongOf(subjectOf(texts, caseSensitive), wanted, side);
+  const bare = caseSensitive && side === "inside" ? texts.bare : null;
   const near = bare === null ? null : amongOf(bare, wanted, side);
   const found = near === null || among === null ? among : sql`(${near} AND ${among})`;
   if (found === null) {
     return withBlanks(condition, side === "inside" ? NOTHING : texts.isFilled, texts.isBlank);
   }
-  const known = side === "inside" ? found : notBlank(found, texts, letterCase);
+  const known = side === "inside" ? found : notBlank(found, texts, caseSensitive);
   return withBlanks(condition, known, texts.isBlank);
 }
 
@@ -325,7 +325,7 @@ function columnsCondition({ left, comparison, right }: ColumnsCondition, table: 
     case "text": {
       const [a, b] = [textsOf(left, table), textsOf(right, table)];
       const subject = sql`${a.exact} ${operator} ${b.exact}`;
-      return notBlank(notBlank(subject, a, "exact"), b, "exact");
+      return notBlank(notBlank(subject, a, true), b, true);
     }
     case "boolean":
       return sql`${booleansOf(left, table).value} ${operator} ${booleansOf(right, table).value}`;

@@ -60,7 +60,7 @@ export function mayHaveNone({ filter, order: { column }, half }: PageQuery): boo
 /** Whether every record that a filter keeps has a date in a column. */
 function leavesBlanksOut(filter: Filter, column: string): boolean {
   return conjuncts(filter).some(
-    (each) => each.kind === "date" && each.column === column && each.blanks === "leave",
+    (each) => each.kind === "date" && each.column === column && each.blanks === "exclude",
   );
 }
 

@@ -116,7 +116,7 @@ export function conjuncts(filter: Filter): readonly Filter[] {
 }
 
 function isPlain({ side, blanks }: DateCondition): boolean {
-  return side === "inside" && blanks === "leave";
+  return side === "inside" && blanks === "exclude";
 }
 
 function areApart(pieces: readonly RangePiece[], kind: DateKind): boolean {

@@ -17,7 +17,7 @@ export type GroupKey =
   | { readonly kind: "buckets"; readonly column: string; readonly edges: readonly Edge[] };
 
 /** What is worked out of a column of numbers. */
-export const MEASURES = ["sum", "average", "least", "greatest"] as const;
+export const MEASURES = ["sum", "average", "min", "max"] as const;
 export type Measure = (typeof MEASURES)[number];
 
 /** A measure of a column. */
@@ -27,7 +27,7 @@ export interface MeasuredColumn {
 }
 
 /** What a database tells of the numbers of a group, of which every measure of larger groups is made. */
-export const PARTIALS = ["sum", "values", "least", "greatest"] as const;
+export const PARTIALS = ["sum", "values", "min", "max"] as const;
 export type PartialMeasure = (typeof PARTIALS)[number];
 
 /** One of them of a column; `values` is how many cells have a number. */
@@ -144,8 +144,8 @@ function keyOf(key: GroupKey, table: StoredTable, isShort: boolean): Fragment {
 const FUNCTIONS: Readonly<Record<PartialMeasure, (value: Fragment) => Fragment>> = {
   sum: (value) => sql`SUM(${value})`,
   values: (value) => sql`COUNT(${value})`,
-  least: (value) => sql`MIN(${value})`,
-  greatest: (value) => sql`MAX(${value})`,
+  min: (value) => sql`MIN(${value})`,
+  max: (value) => sql`MAX(${value})`,
 };
 
 function measureOf({ partial, column }: PartialColumn, table: StoredTable): Fragment {

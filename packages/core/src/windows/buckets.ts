@@ -21,8 +21,8 @@ export const BUCKET_UNITS = [
   "month",
   "quarter",
   "year",
-  "finquarter",
-  "finyear",
+  "fiscalquarter",
+  "fiscalyear",
 ] as const;
 export type BucketUnit = (typeof BUCKET_UNITS)[number];
 

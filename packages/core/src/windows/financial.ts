@@ -17,12 +17,12 @@ export function financialLabel(
   const base = range.kind === "part" && range.part.shifts.length === 0 ? range.part.base : null;
   const isWhole = base?.kind === "unit" && base.nth === null && recurring.length === 0;
   if (!isWhole || others.length + more.length > 0 || interval?.start == null) return null;
-  if (base.unit !== "finyear" && base.unit !== "finquarter") return null;
+  if (base.unit !== "fiscalyear" && base.unit !== "fiscalquarter") return null;
   const { year, month } = civilDay(Math.floor(interval.start.wall / MS_PER_DAY));
   const months = (month - finYear.month + 12) % 12;
   const first = month < finYear.month ? year - 1 : year;
   const isCivil = finYear.month === 1 && finYear.day === 1;
   const years = isCivil ? String(first) : `${first}/${String((first + 1) % 100).padStart(2, "0")}`;
   const label = `financial year ${years}`;
-  return base.unit === "finyear" ? label : `quarter ${months / 3 + 1} of ${label}`;
+  return base.unit === "fiscalyear" ? label : `quarter ${months / 3 + 1} of ${label}`;
 }

@@ -22,7 +22,7 @@ export const WINDOW_FORMS: readonly WindowForm[] = [
   },
   {
     form: "week, month, quarter, year …",
-    covers: "the current one; also minute, hour, day, finquarter, finyear and workday",
+    covers: "the current one; also minute, hour, day, fiscalquarter, fiscalyear and workday",
     examples: ["week", "quarter"],
   },
   {

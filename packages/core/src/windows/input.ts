@@ -17,7 +17,7 @@ import { fromQueryString, readOneDate, readWindow } from "./read.js";
  * What a parameter of dates takes: one date of whole days or coarser, one at any precision, or
  * a whole window.
  */
-export const DATE_PARAMETER_TYPES = ["date", "moment", "window"] as const;
+export const DATE_PARAMETER_TYPES = ["date", "datetime", "window"] as const;
 export type DateParameterType = (typeof DATE_PARAMETER_TYPES)[number];
 
 /** What a caller gave. */

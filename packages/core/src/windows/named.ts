@@ -42,7 +42,7 @@ export const NAMED_WINDOWS: readonly NamedWindow[] = [
   { name: "year-so-far", label: "this year so far", window: "year/now" },
   { name: "year", label: "this year", window: "year" },
   { name: "last-year", label: "last year", window: "year-1" },
-  { name: "financial-year", label: "this financial year", window: "finyear" },
+  { name: "financial-year", label: "this financial year", window: "fiscalyear" },
   {
     name: "five-working-days",
     label: "the 5 working days before today",

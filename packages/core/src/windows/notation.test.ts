@@ -77,7 +77,7 @@ describe("the notation of windows", () => {
     ["month-5", "2023-12-01/2024-01-01"],
     ["quarter+2", "2024-10-01/2025-01-01"],
     ["year", "2024-01-01/2025-01-01"],
-    ["finyear", "2024-01-01/2025-01-01"],
+    ["fiscalyear", "2024-01-01/2025-01-01"],
     ["workday", "2024-05-15/2024-05-16"],
     ["workday-5", "2024-05-08/2024-05-09"],
     ["workday+3", "2024-05-20/2024-05-21"],
@@ -151,15 +151,15 @@ describe("the notation of windows", () => {
   test("goes by the calendar's settings: weeks, financial years, working days", () => {
     const calendar = context("2024-04-05T12:00:00Z", "Europe/London", {
       weekStart: "SU",
-      finYearStart: "04-06",
+      fiscalYearStart: "04-06",
       holidays: ["2024-04-01", "2024-03-29"],
     });
     expect(resolved("week", calendar)).toBe("2024-03-31/2024-04-07");
-    expect(resolved("finyear", calendar)).toBe("2023-04-06/2024-04-06");
-    expect(resolved("finyear+1", calendar)).toBe("2024-04-06/2025-04-06");
-    expect(resolved("finquarter", calendar)).toBe("2024-01-06/2024-04-06");
+    expect(resolved("fiscalyear", calendar)).toBe("2023-04-06/2024-04-06");
+    expect(resolved("fiscalyear+1", calendar)).toBe("2024-04-06/2025-04-06");
+    expect(resolved("fiscalquarter", calendar)).toBe("2024-01-06/2024-04-06");
     const sentence = (window: string, text = "04-06") => {
-      const settings = calendarSettings({ finYearStart: text });
+      const settings = calendarSettings({ fiscalYearStart: text });
       const found = answerWindow(window, {
         asOf: epochMs(Date.UTC(2024, 1, 10)),
         zone: UTC,
@@ -167,27 +167,27 @@ describe("the notation of windows", () => {
       });
       return found.ok ? found.value.sentence : "";
     };
-    expect(sentence("finyear")).toBe(
+    expect(sentence("fiscalyear")).toBe(
       "from 6 April 2023 to the end of 5 April 2024, financial year 2023/24, UTC",
     );
-    expect(sentence("finquarter")).toBe(
+    expect(sentence("fiscalquarter")).toBe(
       "from 6 January 2024 to the end of 5 April 2024, quarter 4 of financial year 2023/24, UTC",
     );
-    expect(sentence("finquarter+1", "10-01")).toContain("quarter 3 of financial year 2023/24");
-    expect(sentence("finyear", "01-01")).toContain(", financial year 2024, UTC");
-    expect(sentence("finyear.1")).not.toContain("financial");
+    expect(sentence("fiscalquarter+1", "10-01")).toContain("quarter 3 of financial year 2023/24");
+    expect(sentence("fiscalyear", "01-01")).toContain(", financial year 2024, UTC");
+    expect(sentence("fiscalyear.1")).not.toContain("financial");
     expect(resolved("workday-4", calendar)).toBe("2024-03-28/2024-03-29");
     expect(resolved("workday", context("2024-04-06T12:00:00Z"))).toBe("window.dayOff");
     const wrong = calendarSettings({
       weekStart: "XX",
       firstWeekDays: 9,
-      finYearStart: "02-30",
+      fiscalYearStart: "02-30",
       workdays: [],
       holidays: ["2024-02"],
     });
     expect(wrong.ok ? [] : wrong.faults.map(({ path }) => path).sort()).toEqual([
-      "calendar.finYearStart",
       "calendar.firstWeekDays",
+      "calendar.fiscalYearStart",
       "calendar.holidays",
       "calendar.weekStart",
       "calendar.workdays",
@@ -415,7 +415,7 @@ describe("a window in a zone", () => {
     ["year|week", "2024-12-30T00:00:00Z"],
     ["workday-1", "2024-05-15T23:00:00Z"],
     ["2024-01/today", "2024-05-15T23:00:00Z"],
-    ["finyear", "2025-01-01T00:00:00Z"],
+    ["fiscalyear", "2025-01-01T00:00:00Z"],
   ])("%s next changes at %s", (text, expected) => {
     const next = nextChange(read(text), context());
     expect(next === null ? null : isoInstant(next)).toBe(expected);

@@ -8,9 +8,9 @@ export const UNITS = [
   "week",
   "month",
   "quarter",
-  "finquarter",
+  "fiscalquarter",
   "year",
-  "finyear",
+  "fiscalyear",
   "workday",
 ] as const;
 export type Unit = (typeof UNITS)[number];

@@ -1,7 +1,7 @@
 import type { Span } from "../calendar/index.js";
 
 /** What to do with two absolute dates that came in reverse order. */
-export const REVERSED_POLICIES = ["swap", "refuse"] as const;
+export const REVERSED_POLICIES = ["swap", "reject"] as const;
 export type ReversedPolicy = (typeof REVERSED_POLICIES)[number];
 
 /**

@@ -47,9 +47,9 @@ const MOST_DAYS: Partial<Record<Unit, number>> = {
   week: 7,
   month: 31,
   quarter: 92,
-  finquarter: 92,
+  fiscalquarter: 92,
   year: 366,
-  finyear: 366,
+  fiscalyear: 366,
 };
 /** White space around a window or one of its separators. */
 const OUTER_SPACE = /^\s|\s$|\s[/|;]|[/|;]\s/;

@@ -110,9 +110,9 @@ function byRuntime(year: number, month: number, day: number, unit: string, by: n
       case "year":
         return Date.UTC(year + moved, 0, 1);
       // The financial year of these tests begins on 6 April.
-      case "finyear":
+      case "fiscalyear":
         return Date.UTC((month * 100 + day >= 406 ? year : year - 1) + moved, 3, 6);
-      case "finquarter": {
+      case "fiscalquarter": {
         const begun = day >= 6 ? month - 1 : month - 2;
         return Date.UTC(year, Math.floor(begun / 3) * 3 + 3 * moved, 6);
       }

@@ -291,7 +291,7 @@ class Resolver {
       this.notices.push(notice("window.notBegun", { start: isoWall(startOfA.wall) }));
       return null;
     }
-    if (this.context.reversed === "refuse") {
+    if (this.context.reversed === "reject") {
       this.faults.push(fault("window.reversed", { first: second, second: first }));
       return null;
     }
@@ -484,9 +484,9 @@ const ONE_UNIT = {
   week: ONE.week,
   month: ONE.month,
   quarter: ONE.quarter,
-  finquarter: ONE.quarter,
+  fiscalquarter: ONE.quarter,
   year: ONE.year,
-  finyear: ONE.year,
+  fiscalyear: ONE.year,
 } as const;
 
 /** Intervals in order, those that overlap or touch in one. */

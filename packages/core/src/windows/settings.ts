@@ -10,7 +10,7 @@ export interface CalendarDeclaration {
   /** Days of a week that must lie in the year whose first week it is, 4 unless told. */
   readonly firstWeekDays?: number;
   /** The first day of the financial year as `MM-DD`, 1 to 28 of a month; `01-01` unless told. */
-  readonly finYearStart?: string;
+  readonly fiscalYearStart?: string;
   /** Monday to Friday unless told. */
   readonly workdays?: readonly string[];
   /** Days off, in ISO 8601. */
@@ -56,16 +56,16 @@ export function calendarSettings(declared: CalendarDeclaration): Result<Calendar
   const {
     weekStart = "MO",
     firstWeekDays = 4,
-    finYearStart = "01-01",
+    fiscalYearStart = "01-01",
     workdays,
     holidays,
   } = declared;
   if (!Number.isInteger(firstWeekDays) || firstWeekDays < 1 || firstWeekDays > 7) {
     refuse("firstWeekDays", "1 to 7", String(firstWeekDays));
   }
-  const [, month = 0, day = 0] = (/^(\d{2})-(\d{2})$/.exec(finYearStart) ?? []).map(Number);
+  const [, month = 0, day = 0] = (/^(\d{2})-(\d{2})$/.exec(fiscalYearStart) ?? []).map(Number);
   if (month < 1 || month > 12 || day < 1 || day > 28) {
-    refuse("finYearStart", "a month and day such as 04-06, the 28th at latest", finYearStart);
+    refuse("fiscalYearStart", "a month and day such as 04-06, the 28th at latest", fiscalYearStart);
   }
   const days = (holidays ?? []).flatMap((text) => {
     const read = readIsoDate(text);

@@ -36,11 +36,11 @@ export function unitAround(
       return months(month - ((month - 1) % 3), 3);
     case "year":
       return months(1, 12);
-    case "finyear": {
+    case "fiscalyear": {
       const first = finYearOf(day, calendar) + offset;
       return { start: finYearDay(first, 0, calendar), end: finYearDay(first + 1, 0, calendar) };
     }
-    case "finquarter": {
+    case "fiscalquarter": {
       const first = finYearOf(day, calendar);
       let quarter = 0;
       while (quarter < 3 && finYearDay(first, quarter * 3 + 3, calendar) <= day) quarter++;

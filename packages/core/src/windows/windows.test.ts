@@ -123,16 +123,16 @@ describe("what callers send", () => {
     });
     for (const finer of ["hour", "minute-5", "today+PT1H", "2025-02-28T14"]) {
       expect(text(finer, "date")).toBe("date.timeRefused");
-      expect(text(finer, "moment")).toBe(finer);
+      expect(text(finer, "datetime")).toBe(finer);
     }
   });
 
   test("dates that move are taken where one date is, and stretches where a window is", () => {
     const moving = ["month-1", "today", "now", "day-7", "month.15", "2024-01-31+P1M", "now-PT2H"];
-    expect(moving.map((each) => text(each, "moment"))).toEqual(moving);
+    expect(moving.map((each) => text(each, "datetime"))).toEqual(moving);
     expect(text("MONTH-1", "date")).toBe("month-1");
     for (const stretch of ["month-1/now", "P6W/now", "2024;BYMONTH=1", "2023|2024"]) {
-      expect(text(stretch, "moment")).toBe("window.oneDate");
+      expect(text(stretch, "datetime")).toBe("window.oneDate");
       expect(text(stretch, "window")).toBe(stretch);
     }
   });
@@ -140,8 +140,8 @@ describe("what callers send", () => {
   test("a plus or a T that became a space, odd dashes and white space are read as meant", () => {
     expect(text("today P1M", "date")).toBe("today+P1M");
     expect(text("quarter 2", "date")).toBe("quarter+2");
-    expect(text("2025-02-28 14:30", "moment")).toBe("2025-02-28T14:30");
-    expect(text("2025-02-28T14:30 01:00", "moment")).toBe("2025-02-28T14:30+01:00");
+    expect(text("2025-02-28 14:30", "datetime")).toBe("2025-02-28T14:30");
+    expect(text("2025-02-28T14:30 01:00", "datetime")).toBe("2025-02-28T14:30+01:00");
     expect(given(" 2025\u201302 ", "date")).toMatchObject({
       value: {
         kind: "part",
@@ -188,12 +188,12 @@ describe("what callers send", () => {
       ["a time alone is no date", { encoding: "serial-1900" }, "0.5", "date.timeOnly"],
       ["text is no number", { encoding: "epoch-s" }, "17e", "date.pattern"],
     ])("%s", (_, form, raw, expected) => {
-      expect(text(raw, "moment", form)).toBe(expected);
+      expect(text(raw, "datetime", form)).toBe(expected);
     });
 
     test("nothing of it is read where it is not declared", () => {
-      expect(text("1709649000", "moment")).not.toMatch(/^20/);
-      expect(text("45356", "moment")).not.toMatch(/^20/);
+      expect(text("1709649000", "datetime")).not.toMatch(/^20/);
+      expect(text("45356", "datetime")).not.toMatch(/^20/);
     });
 
     test("a date takes no moment in it, and a form that cannot be is refused", () => {
@@ -222,7 +222,7 @@ describe("what callers send", () => {
 
     test("each covers just what it names", () => {
       const span = (form: DateForm, raw: string) => {
-        const read = given(raw, "moment", form);
+        const read = given(raw, "datetime", form);
         if (!read.ok || read.value.kind !== "part") return [];
         const { base } = read.value.part;
         return base.kind === "written"
@@ -249,7 +249,7 @@ describe("what callers send", () => {
     ];
     for (const raw of hostile) {
       for (const form of [undefined, PATTERN, { encoding: "epoch-ms" } as const]) {
-        expect(given(raw, "moment", form).ok).toBe(false);
+        expect(given(raw, "datetime", form).ok).toBe(false);
       }
     }
   });

@@ -17,11 +17,11 @@ export function accessRoutes(access: Access, now: () => number): Router {
     if (listings !== undefined && role !== "reader") {
       throw new Problem("invalid-value", "Only a reader's key can be kept to named listings");
     }
-    const lapses = expiresAt === undefined ? null : Date.parse(expiresAt);
-    if (lapses !== null && lapses <= now()) {
-      throw new Problem("invalid-value", "A key lapses in the future, or never");
+    const expires = expiresAt === undefined ? null : Date.parse(expiresAt);
+    if (expires !== null && expires <= now()) {
+      throw new Problem("invalid-value", "A key expires in the future, or never");
     }
-    return access.createKey({ name, role, listings: listings ?? null, expiresAt: lapses });
+    return access.createKey({ name, role, listings: listings ?? null, expiresAt: expires });
   });
 
   route(router, "DELETE /v1/keys/{id}", ({ path }) => access.revokeKey(Number(path.id)));
@@ -49,7 +49,7 @@ export function accessRoutes(access: Access, now: () => number): Router {
   route(router, "POST /v1/session", { before: limit }, async ({ body, request, response }) => {
     const signedIn = await access.signIn(body.code);
     if (signedIn === null) {
-      throw new Problem("not-allowed", "The code is not valid, was used before, or has lapsed");
+      throw new Problem("not-allowed", "The code is not valid, was used before, or has expired");
     }
     const options = { ...cookieOptions(request), maxAge: SESSION_MS };
     response.cookie(cookieOf(request), signedIn.token, options);

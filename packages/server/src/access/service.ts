@@ -56,7 +56,7 @@ export class Access {
   /** The keys whose use is not written yet. */
   readonly #used = new Set<HeldKey>();
   #timer: NodeJS.Timeout | null = null;
-  /** Hashes of codes not used yet, with the time at which they lapse. */
+  /** Hashes of codes not used yet, with the time at which they expire. */
   readonly #codes = new Map<string, number>();
 
   constructor(
@@ -171,9 +171,9 @@ export class Access {
       return caller === null ? null : this.#begin(caller, Number(caller.id));
     }
     const hash = hashOf(normalCode(typed));
-    const lapses = this.#codes.get(hash) ?? 0;
+    const expires = this.#codes.get(hash) ?? 0;
     this.#codes.delete(hash);
-    return lapses <= this.now() ? null : this.#begin(SIGNED_IN, null);
+    return expires <= this.now() ? null : this.#begin(SIGNED_IN, null);
   }
 
   /** The key that a caller shows, as it is listed; null for a person with the owner's code. */
@@ -209,7 +209,7 @@ export class Access {
     this.#byId.set(id, held);
   }
 
-  /** Who shows a key, whose use is remembered; null for one that has lapsed. */
+  /** Who shows a key, whose use is remembered; null for one that has expired. */
   #use(held: HeldKey): Caller | null {
     const now = this.now();
     if (held.expiresAt !== null && held.expiresAt <= now) return null;

@@ -6,16 +6,22 @@ import { problemOf } from "./problem.js";
 export function parse<Schema extends z.ZodType>(schema: Schema, value: unknown): z.output<Schema> {
   const read = schema.safeParse(value);
   if (read.success) return read.data;
-  throw problemOf(read.error.issues.flatMap((issue) => shapeFaults(issue, schema)));
+  throw problemOf(read.error.issues.flatMap((issue) => shapeFaults(issue, schema, value)));
 }
 
-function shapeFaults(issue: z.core.$ZodIssue, schema: z.core.$ZodType): readonly Fault[] {
+function shapeFaults(
+  issue: z.core.$ZodIssue,
+  schema: z.core.$ZodType,
+  document: unknown,
+): readonly Fault[] {
   const { path, message } = issue;
   const place = (more: readonly PropertyKey[]) => ({
     path: [...path, ...more].map(String).join("."),
   });
   if (issue.code !== "unrecognized_keys") {
-    return [fault("document.shape", { reason: message }, place([]))];
+    const meant = issue.code === "invalid_value" ? nearestValue(issue, document) : null;
+    const facts = meant === null ? { reason: message } : { reason: message, nearest: meant };
+    return [fault("document.shape", facts, place([]))];
   }
   const known = keysAt(schema, path);
   return issue.keys.map((key) => {
@@ -24,6 +30,16 @@ function shapeFaults(issue: z.core.$ZodIssue, schema: z.core.$ZodType): readonly
     const facts = meant === null ? { reason } : { reason, nearest: meant };
     return fault("document.shape", facts, place([key]));
   });
+}
+
+/** The accepted value that is nearest to what a document has at the place of an issue. */
+function nearestValue({ path, values }: z.core.$ZodIssueInvalidValue, document: unknown) {
+  const found = path.reduce<unknown>(
+    (value, key) => (value as Record<PropertyKey, unknown> | undefined)?.[key],
+    document,
+  );
+  const known = values.filter((each) => typeof each === "string");
+  return typeof found === "string" ? nearest(found, known) : null;
 }
 
 /** The keys that a document may have at a path. */

@@ -29,7 +29,7 @@ export function complete(name: string, sent: ListingSent, source: KnownSource): 
   const shown = sent.columns.length > 0 ? sent.columns : [...columns.keys()];
   const parameters = sent.parameters ?? sensibleParameters(mainDate, shown, columns);
   const allowed = order.allowed ?? [mainDate];
-  const most = page.most ?? Math.max(LARGEST_PAGE_UNLESS_DECLARED, page.size ?? 0);
+  const max = page.max ?? Math.max(LARGEST_PAGE_UNLESS_DECLARED, page.size ?? 0);
   return {
     name,
     title,
@@ -39,7 +39,7 @@ export function complete(name: string, sent: ListingSent, source: KnownSource): 
     parameters,
     columns: sent.columns,
     order: { ...order, allowed, default: order.default ?? `-${allowed[0] ?? mainDate}` },
-    page: { ...page, size: page.size ?? Math.min(PAGE_SIZE, most), most },
+    page: { ...page, size: page.size ?? Math.min(PAGE_SIZE, max), max },
     reversed,
     ...(inside === null ? {} : { rows: rows ?? rowsFor(sent, inside, mainDate) }),
     ...rest,

@@ -205,7 +205,7 @@ export class Listings {
     ];
     const faults = checked.filter(
       ({ path = "" }) =>
-        !made.some((part) => path.startsWith(part) && !path.startsWith("order.ties")),
+        !made.some((part) => path.startsWith(part) && !path.startsWith("order.tieBreakers")),
     );
     const lists = this.holidays.list().map((each) => each.name);
     for (const [index, list] of (declaration.calendar?.holidayLists ?? []).entries()) {
@@ -339,7 +339,7 @@ export class Listings {
 
   /** The places on the web whose pages may read a listing; none of one that is not there. */
   originsOf(name: string): readonly string[] {
-    return this.#held.get(name)?.declaration.origins ?? [];
+    return this.#held.get(name)?.declaration.allowedOrigins ?? [];
   }
 
   /** Throws a problem if listings speak of a source, which then cannot end. */

@@ -1,5 +1,5 @@
 import {
-  COUNTS,
+  TOTALS,
   EXTRAS,
   FORMATS,
   MOST_ORDERED,
@@ -89,7 +89,7 @@ function parametersOf(declared: ParameterDeclaration): readonly QueryParameter[]
     `${name}.blank`,
     `Records without a value: left out, kept, or only they`,
     {
-      enum: ["leave", "keep", "only"],
+      enum: ["exclude", "include", "only"],
       default: declared.blanks,
     },
   );
@@ -163,7 +163,7 @@ function envelopeOf({ declaration, shown }: ServedListing): readonly QueryParame
     parameter("size", "Records of a page", {
       type: "integer",
       minimum: 1,
-      maximum: page.most,
+      maximum: page.max,
       default: page.size,
     }),
     parameter("cursor", "The page that a link of an answer leads to", TEXT),
@@ -171,7 +171,7 @@ function envelopeOf({ declaration, shown }: ServedListing): readonly QueryParame
       type: "array",
       items: { type: "string", enum: shown },
     }),
-    parameter("count", "How a total is wanted", { enum: COUNTS, default: "capped" }),
+    parameter("total", "How records are counted", { enum: TOTALS, default: "bounded" }),
     {
       ...parameter("with", "Dearer figures beside the records", {
         type: "array",

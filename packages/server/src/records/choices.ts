@@ -15,7 +15,7 @@ import {
 import { problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import { derivedChoices } from "./derived-choices.js";
-import type { LateChoices } from "./late.js";
+import type { RecentChoices } from "./recent.js";
 import type { AskedRequest } from "./prepared.js";
 import {
   counted,
@@ -42,7 +42,7 @@ export async function choices(
   name: string,
   sent: SentParameters,
   caller: Caller,
-  late: LateChoices,
+  recent: RecentChoices,
 ): Promise<ChoicesAnswer> {
   const made = listing.shown.includes(name) ? listing.made.get(name) : undefined;
   if (made?.kind === "derived") {
@@ -93,25 +93,25 @@ export async function choices(
     const found = [...counts]
       .filter(([value]) => !hidden.has(String(value)))
       .sort((a, b) => b[1] - a[1] || (String(a[0]) < String(b[0]) ? -1 : 1));
-    const barred = new Set(offer.barred ?? []);
+    const disabled = new Set(offer.disabled ?? []);
     const count = (of: Filter) => counted(prepared, of);
     const remembered =
-      offer.late === false ? [] : late.of(caller.id, listing.declaration.name, name);
-    const lately: { value: RecordValue; records: number }[] = [];
+      offer.recent === false ? [] : recent.of(caller.id, listing.declaration.name, name);
+    const used: { value: RecordValue; records: number }[] = [];
     for (const text of remembered) {
-      if (hidden.has(text) || barred.has(text)) continue;
+      if (hidden.has(text) || disabled.has(text)) continue;
       const value = column.type === "text" ? text : numberOf(text);
       const chosen = amongOf(column, [text], units);
       const records = counts.get(value) ?? (await count(chosen));
       // What the other conditions leave nothing of is no offer.
-      if (records > 0) lately.push({ value, records });
+      if (records > 0) used.push({ value, records });
     }
     return {
       column: name,
       choices: found.slice(0, limit).map(([value, records]) => ({
         value,
         records,
-        ...(barred.has(String(value)) ? { barred: true as const } : {}),
+        ...(disabled.has(String(value)) ? { disabled: true as const } : {}),
       })),
       groups: await Promise.all(
         Object.entries(offer.groups ?? {}).map(async ([group, values]) => ({
@@ -120,7 +120,7 @@ export async function choices(
           records: await count(amongOf(column, values, units)),
         })),
       ),
-      ...(lately.length === 0 ? {} : { late: lately }),
+      ...(used.length === 0 ? {} : { recent: used }),
       ...(await withoutValue(prepared, column, without)),
       more: found.length > limit,
     };
@@ -177,14 +177,14 @@ function searchOf(column: Column, text: string, units: ColumnUnits): Filter {
     column: name,
     side: "inside",
     pattern,
-    letterCase: "folded",
-    blanks: "leave",
+    caseSensitive: false,
+    blanks: "exclude",
   };
 }
 
 /** One of some values, which are written as callers write them; what is none of its type has none. */
 function amongOf({ name, type }: Column, texts: readonly string[], units: ColumnUnits): Filter {
-  const where = { column: name, blanks: "leave" } as const;
+  const where = { column: name, blanks: "exclude" } as const;
   if (type === "boolean") {
     const sides = texts.flatMap((text) => {
       const value = readBoolean(text);
@@ -194,7 +194,7 @@ function amongOf({ name, type }: Column, texts: readonly string[], units: Column
   }
   const values = type === "text" ? texts : texts.flatMap((text) => decimalOf(text) ?? []);
   return inStoredUnits(
-    { ...where, kind: "oneOf", side: "inside", values, letterCase: "exact" },
+    { ...where, kind: "oneOf", side: "inside", values, caseSensitive: true },
     units,
   );
 }

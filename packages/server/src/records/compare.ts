@@ -39,7 +39,7 @@ export async function compareRequests(
         counts: kept.query.counts.map((each) => ({ ...each, without })),
       },
     });
-  const [was, is, left, came] = await Promise.all([
+  const [was, is, removed, added] = await Promise.all([
     records.run(first),
     records.run(second),
     only(first, second),
@@ -47,14 +47,14 @@ export async function compareRequests(
   ]);
   const answer = ({ records: found, meta }: typeof was): ComparedAnswer => ({
     total: meta.total,
-    totalIs: meta.totalIs,
+    totalExact: meta.totalExact,
     records: found,
   });
   return {
-    before: { sentence: was.meta.sentence, total: was.meta.total, totalIs: was.meta.totalIs },
-    after: { sentence: is.meta.sentence, total: is.meta.total, totalIs: is.meta.totalIs },
-    left: answer(left),
-    came: answer(came),
+    before: { sentence: was.meta.sentence, total: was.meta.total, totalExact: was.meta.totalExact },
+    after: { sentence: is.meta.sentence, total: is.meta.total, totalExact: is.meta.totalExact },
+    removed: answer(removed),
+    added: answer(added),
   };
 }
 

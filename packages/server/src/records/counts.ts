@@ -21,12 +21,12 @@ export async function counts(
   for (const sent of requests) {
     try {
       const prepared = await records.prepare(listing, sentOf(sent, 1), caller);
-      const { total, totalIs } = (await records.run(prepared)).meta;
-      found.push({ total, totalIs });
+      const { total, totalExact } = (await records.run(prepared)).meta;
+      found.push({ total, totalExact });
     } catch (error) {
       // One that cannot be so is told; the others are counted all the same.
       if (!(error instanceof Problem) || error.faults.length === 0) throw error;
-      found.push({ total: null, totalIs: "notCounted", faults: error.faults.map(renderFault) });
+      found.push({ total: null, totalExact: false, faults: error.faults.map(renderFault) });
     }
   }
   return { counts: found };

@@ -29,12 +29,12 @@ export async function derivedChoices(
     throw problemOf([fault("column.notChosen", facts, { path: "column", value: name })]);
   }
   const { zone, calendar, columns, declaration } = listing;
-  const { hidden = [], barred = [], groups = {}, values } = declaration.choices?.[name] ?? {};
+  const { hidden = [], disabled = [], groups = {}, values } = declaration.choices?.[name] ?? {};
   const context = { window: { asOf, zone, calendar }, columns, caller: null };
   const count = (condition: FixedCondition) =>
     counted(prepared, filterOnDerived(condition, declaration.derived ?? {}, context));
   const oneOf = (texts: readonly string[]): OneOfCondition => ({
-    ...{ kind: "oneOf", column: name, side: "inside", letterCase: "exact", blanks: "leave" },
+    ...{ kind: "oneOf", column: name, side: "inside", caseSensitive: true, blanks: "exclude" },
     values: texts,
   });
   const offered = numbers.map(String).filter((text) => {
@@ -44,8 +44,8 @@ export async function derivedChoices(
   const choices: ChoicesAnswer["choices"][number][] = [];
   for (const text of offered) {
     const records = await count(oneOf([text]));
-    const isBarred = barred.includes(text) ? { barred: true as const } : {};
-    if (records > 0) choices.push({ value: Number(text), records, ...isBarred });
+    const isDisabled = disabled.includes(text) ? { disabled: true as const } : {};
+    if (records > 0) choices.push({ value: Number(text), records, ...isDisabled });
   }
   const named: ChoicesAnswer["groups"][number][] = [];
   for (const [group, texts] of Object.entries(groups)) {

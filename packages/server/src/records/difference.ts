@@ -20,7 +20,7 @@ export async function difference(
   const changes = changesBetween(before.declaration, after.declaration);
   const { served } = before;
   const isAlike =
-    served?.source === after.source && before.declaration.rows === after.declaration.rows;
+    served?.ofSource === after.ofSource && before.declaration.rows === after.declaration.rows;
   return {
     isNew: false,
     changes,
@@ -40,9 +40,9 @@ async function moved(
       await records.prepare(before, NOTHING_SENT, caller),
       await records.prepare(after, NOTHING_SENT, caller),
     ];
-    const { came, left } = await compareRequests(records, first, second);
-    const total = ({ total: count, totalIs }: TotalAnswer) => ({ total: count, totalIs });
-    return { came: total(came), left: total(left) };
+    const { added, removed } = await compareRequests(records, first, second);
+    const total = ({ total: count, totalExact }: TotalAnswer) => ({ total: count, totalExact });
+    return { added: total(added), removed: total(removed) };
   } catch (error) {
     // What must be given cannot be made up; a source may have no records yet.
     if (error instanceof Problem) return null;

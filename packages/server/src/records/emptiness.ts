@@ -121,8 +121,8 @@ async function textCauses(
   words: string,
   { counter, read, table, columns, fixed, sight }: EmptyRequest,
 ): Promise<readonly string[]> {
-  const folded = await counter.count({ ...condition, letterCase: "folded" });
-  if (condition.letterCase === "exact" && folded !== null && folded > 0) {
+  const folded = await counter.count({ ...condition, caseSensitive: false });
+  if (condition.caseSensitive && folded !== null && folded > 0) {
     return [
       `no record has ${words}, but ${folded} ${folded === 1 ? "has" : "have"} it in other letter case`,
     ];

@@ -1,6 +1,6 @@
 import { Column, Entity, PrimaryColumn } from "typeorm";
 
-/** What a caller chose lately of a column's values, the latest first. */
+/** What a caller used recently of a column's values, the latest first. */
 @Entity("late_choices")
 export class LateChoice {
   /** The id of the key, or `session`. */

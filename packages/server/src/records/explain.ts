@@ -115,7 +115,7 @@ function compoundOf(
 
 function fixedOf(
   { fixedQuery, fixedFilter }: PlannedRequest,
-  { declaration: { fixed }, columns }: ServedListing,
+  { declaration: { fixedFilter: fixed }, columns }: ServedListing,
 ): CompoundExplained | null {
   return fixed === undefined ? null : filterExplained(fixed, fixedQuery, fixedFilter, columns);
 }

@@ -101,7 +101,7 @@ async function* exportedOver(
   limit: number,
 ): AsyncGenerator<ExportedRecord, void, undefined> {
   const size = Math.min(PAGE, limit);
-  const envelope = { ...prepared.envelope, size, count: "none" as const };
+  const envelope = { ...prepared.envelope, size, total: "none" as const };
   let asked = { ...prepared, envelope, query: { ...prepared.query, counts: [], limit: size + 1 } };
   for (let left = limit; ;) {
     const page = await records.run(asked);

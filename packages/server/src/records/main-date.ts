@@ -112,7 +112,7 @@ export async function shownExtents(prepared: PreparedRequest): Promise<Pick<Reco
     const known = dateColumn(column, listing);
     if (found === null || known === null) continue;
     const text = (ms: number) => {
-      if (type === "moment") return dateText(ms, known.kind);
+      if (type === "datetime") return dateText(ms, known.kind);
       const wall = known.kind === "instant" ? wallAt(listing.zone, epochMs(ms)) : wallMs(ms);
       return isoDay(dayOf(wall));
     };

@@ -8,10 +8,10 @@ import { mayAs, type Caller } from "../http/index.js";
 /** Of the parameters that say when and where a request is understood those that a caller may send. */
 export function permittedTo(
   caller: Caller,
-  { permits = {} }: ListingDeclaration,
+  { allow = {} }: ListingDeclaration,
 ): readonly MomentParameter[] {
   return MOMENT_PARAMETERS.filter((name) => {
-    const least = permits[name] ?? "maker";
+    const least = allow[name] ?? "author";
     return least !== "nobody" && mayAs(least, caller);
   });
 }

@@ -126,9 +126,9 @@ function servedBy(filter: Filter): readonly string[] {
       return filter.of.flatMap(servedBy);
     case "date":
     case "number":
-      return filter.side === "inside" && filter.blanks !== "keep" ? [filter.column] : [];
+      return filter.side === "inside" && filter.blanks !== "include" ? [filter.column] : [];
     case "oneOf":
-      return filter.side === "inside" && filter.letterCase === "exact" ? [filter.column] : [];
+      return filter.side === "inside" && filter.caseSensitive ? [filter.column] : [];
     case "overlap":
       return filter.side === "inside" ? [filter.start, filter.end] : [];
     default:

@@ -34,7 +34,7 @@ export async function prepareRequest(
   const planned = planListing(declared, sent, {
     now: epochMs(now()),
     caller,
-    viewer: { isAuthor: mayAs("maker", caller), columns: declared.shown },
+    viewer: { isAuthor: mayAs("author", caller), columns: declared.shown },
     permitted: permittedTo(caller, declared.declaration),
     readCursor: (text) => cursors.read(text),
     hash: queryHash,
@@ -63,7 +63,7 @@ export async function prepareRequest(
     after: cursor?.position ?? null,
     // One more than shown tells whether there is a page beyond.
     limit: envelope.size + 1,
-    counts: countsOf(envelope, filter, fixed),
+    counts: countsOf(envelope, listing, filter, fixed),
   };
   return {
     listing,
@@ -82,7 +82,7 @@ export async function prepareRequest(
     fixed,
     query,
     binding: plan.binding,
-    freshMs: plan.maxAgeMs,
+    maxAgeMs: plan.maxAgeMs,
     queryHash: plan.queryHash,
     asOf: plan.dependsOn,
   };

@@ -47,7 +47,7 @@ export interface PreparedRequest {
   /** Both together, put as simply as it can be, with the page's order, columns and counts. */
   readonly query: PageQuery;
   /** How long the answer may be held, in milliseconds; 0 for not at all. */
-  readonly freshMs: number;
+  readonly maxAgeMs: number;
   readonly binding: CursorBinding;
   readonly queryHash: string;
   /** The instant of asking, where what is shown depends on it. */

@@ -18,7 +18,7 @@ import { TooSlow, type Gateway, type Read, type ResultRow } from "../database/in
 import type { Reader } from "./source-tables.js";
 
 /** Seconds that a page with its totals may take before the totals are left out. */
-const COUNT_LIMIT_S = 3;
+export const COUNT_LIMIT_S = 3;
 
 /** The rows of a page, and the counts that the first of them carried: none where it was empty. */
 export interface ReadPage {

@@ -16,7 +16,7 @@ import { compare, sentOf } from "./compare.js";
 import { counts } from "./counts.js";
 import { difference } from "./difference.js";
 import { MEDIA_TYPES, sendExport } from "./export.js";
-import type { LateChoices } from "./late.js";
+import type { RecentChoices } from "./recent.js";
 import { together } from "./parts.js";
 import type { PreparedRequest } from "./prepared.js";
 import { VARIES, acceptedFormat, sendPage, sendTagged } from "./sending.js";
@@ -29,7 +29,7 @@ interface Answering {
   readonly router: Router;
   readonly records: Records;
   readonly listings: Listings;
-  readonly late: LateChoices;
+  readonly recent: RecentChoices;
   readonly now: () => number;
 }
 
@@ -37,12 +37,12 @@ interface Answering {
 export function recordRoutes(
   records: Records,
   listings: Listings,
-  late: LateChoices,
+  recent: RecentChoices,
   now: () => number,
 ): Router {
   const router = Router();
 
-  const answering = { router, records, listings, late, now };
+  const answering = { router, records, listings, recent, now };
   addRecords(answering);
   addAround(answering);
   addComparisons(answering);
@@ -78,7 +78,7 @@ function requested(listings: Listings, { path, caller, request }: Received<Listi
 }
 
 /** Pages and exports of records, in a URL and in a body, and one record by its id. */
-function addRecords({ router, records: all, listings, late, now }: Answering): void {
+function addRecords({ router, records: all, listings, recent, now }: Answering): void {
   const answer = async (
     { request, response }: { readonly request: Request; readonly response: Response },
     records: Records,
@@ -86,14 +86,14 @@ function addRecords({ router, records: all, listings, late, now }: Answering): v
     suffix?: Format,
   ) => {
     const { listing, planned: plan, caller } = prepared;
-    late.note(caller, listing.declaration.name, plan);
+    recent.note(caller, listing.declaration.name, plan);
     const format = prepared.envelope.format ?? suffix ?? acceptedFormat(request);
     response.vary(VARIES);
     if (format !== "json" && request.method === "HEAD") {
       response.set("Content-Type", MEDIA_TYPES[format]).end();
     } else if (format === "json") {
       const readAt = now();
-      sendPage(request, response, await records.run(prepared), prepared.freshMs, readAt);
+      sendPage(request, response, await records.run(prepared), prepared.maxAgeMs, readAt);
     } else await sendExport(response, format, prepared, records);
     return SENT;
   };
@@ -144,14 +144,14 @@ function addRecords({ router, records: all, listings, late, now }: Answering): v
 }
 
 /** What an interface needs around the records: choices, extents, timeline, summary, explanations. */
-function addAround({ router, records: all, listings, late }: Answering): void {
+function addAround({ router, records: all, listings, recent }: Answering): void {
   route(
     router,
     "GET /v1/listings/{name}/choices/{column}",
     reading(all, async (received, records) => {
       const [listing, sent, caller] = requested(listings, received);
       const { column } = received.path;
-      return sendTagged(received, await choices(records, listing, column, sent, caller, late));
+      return sendTagged(received, await choices(records, listing, column, sent, caller, recent));
     }),
   );
 

@@ -22,7 +22,7 @@ export function sendPage(
   request: Request,
   response: Response,
   page: RecordsPage,
-  freshMs: number,
+  maxAgeMs: number,
   readAt: number,
 ): void {
   const links = linksOf(request, page);
@@ -44,7 +44,7 @@ export function sendPage(
       )
       .join(", "),
   );
-  const seconds = request.method === "POST" ? 0 : Math.floor(freshMs / 1_000);
+  const seconds = request.method === "POST" ? 0 : Math.floor(maxAgeMs / 1_000);
   if (isAnswered(request, response, hash, seconds)) return;
   const metaWithTime = `${meta.slice(0, -1)},"readAt":"${new Date(readAt).toISOString()}"}`;
   sendJson(response, `{"records":${records},"meta":${metaWithTime},"links":${linked}}`);
@@ -55,11 +55,11 @@ function isAnswered(
   request: Request,
   response: Response,
   hash: string,
-  freshSeconds: number,
+  maxAgeSeconds: number,
 ): boolean {
   // Weak, since the same answer may be sent compressed.
   const etag = `W/"${hash}"`;
-  const held = freshSeconds === 0 ? "no-cache" : `max-age=${freshSeconds}`;
+  const held = maxAgeSeconds === 0 ? "no-cache" : `max-age=${maxAgeSeconds}`;
   response.set("Cache-Control", `private, ${held}`).set("ETag", etag);
   if (!isHeld(etag, request.headers["if-none-match"])) return false;
   response.status(304).end();

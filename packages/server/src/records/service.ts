@@ -89,11 +89,13 @@ export class Records {
     const read = found.map((row) => reader.read(row, unreadable));
     const records = await withMade(prepared, read, unreadable, this.sources);
     const counted = totalsOf(prepared, counts);
+    const mainDate = await mainDateOf(prepared);
     const totals = {
       ...counted,
       ...(await insideTotals(prepared, counted)),
-      ...(await mainDateOf(prepared)),
+      ...mainDate,
       ...(await shownExtents(prepared)),
+      notices: [...(counted.notices ?? []), ...(mainDate.notices ?? [])],
     };
     const places = [found.at(-1) ?? null, found[0] ?? null];
     const why = await this.#whyNone(prepared, records.length);

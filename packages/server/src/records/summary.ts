@@ -193,8 +193,8 @@ function partialOf(key: string): PartialMeasure {
 const COMBINED: Readonly<Record<PartialMeasure, (a: Decimal, b: Decimal) => Decimal>> = {
   sum: addDecimals,
   values: addDecimals,
-  least: (a, b) => (compareDecimals(a, b) <= 0 ? a : b),
-  greatest: (a, b) => (compareDecimals(a, b) >= 0 ? a : b),
+  min: (a, b) => (compareDecimals(a, b) <= 0 ? a : b),
+  max: (a, b) => (compareDecimals(a, b) >= 0 ? a : b),
 };
 
 function inOrder(found: readonly SummaryGroup[]): readonly SummaryGroup[] {

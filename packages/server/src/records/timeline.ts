@@ -134,7 +134,7 @@ async function countBefore(
     side: "inside",
     intervals: [interval],
     recurring: [],
-    blanks: "leave",
+    blanks: "exclude",
   };
   return countedIn(prepared, [...otherConditions(prepared, name), moved]);
 }

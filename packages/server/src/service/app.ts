@@ -9,7 +9,7 @@ import { answerFailures, checkHost, compressed, logRequests, nothingHere } from 
 import { dateRoutes } from "../dates/index.js";
 import { filterRoutes } from "../filters/index.js";
 import { listingRoutes, schemaRoutes, sharing, type Listings } from "../listings/index.js";
-import { recordRoutes, type LateChoices, type Records } from "../records/index.js";
+import { recordRoutes, type RecentChoices, type Records } from "../records/index.js";
 import { importRoutes, type Loads, type Watching } from "../imports/index.js";
 import { sourceRoutes, type Sources } from "../sources/index.js";
 import { windowRoutes, type NamedWindows } from "../windows/index.js";
@@ -32,7 +32,7 @@ export interface AppParts {
   readonly holidays: HolidayLists;
   readonly windows: NamedWindows;
   readonly records: Records;
-  readonly late: LateChoices;
+  readonly recent: RecentChoices;
   /** The folder of the console's built files. */
   readonly consoleFolder: string;
   readonly now: () => number;
@@ -59,7 +59,7 @@ export function makeApp(parts: AppParts): Express {
   app.use("/v1/listings/:name", sharing(listings));
   app.use(["/v1", "/openapi.json"], identify(access));
   // First, since they are requested most.
-  app.use(recordRoutes(records, listings, parts.late, now));
+  app.use(recordRoutes(records, listings, parts.recent, now));
   app.use(importRoutes(parts));
   app.use(calendarRoutes(parts.holidays, (list) => listings.mustNotUseHolidays(list)));
   app.use(accessRoutes(access, now));

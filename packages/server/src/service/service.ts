@@ -12,7 +12,7 @@ import { makeApp } from "./app.js";
 import { makeDataSource } from "./data-source.js";
 import { Gateway, startEngine, type Engine } from "../database/index.js";
 import { Listings } from "../listings/index.js";
-import { Cursors, LateChoices, Records } from "../records/index.js";
+import { Cursors, RecentChoices, Records } from "../records/index.js";
 import type { Settings } from "../settings/index.js";
 import { Loads, Staging, Watching } from "../imports/index.js";
 import { SourceLocks, Sources } from "../sources/index.js";
@@ -92,7 +92,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     rmSync(state.arriving, { recursive: true, force: true });
     const parts = await makeParts(dataSource, state, settings, now);
     closers.push(() => parts.databases.close());
-    closers.push(() => parts.late.flush());
+    closers.push(() => parts.recent.flush());
     closers.push(() => parts.access.flush());
     const watching = new Watching(parts.sources, parts.loads, settings.inbox, logger);
     const app = makeApp({
@@ -185,7 +185,7 @@ async function makeParts(
   sources.supports((changed) => listings.brokenBy({ sources: changed }));
   windows.supports((named) => listings.brokenBy({ named }));
   const records = new Records(sources, new Cursors(secret), now);
-  const late = new LateChoices(dataSource);
+  const recent = new RecentChoices(dataSource);
   await access.load();
   await databases.load();
   await sources.load();
@@ -193,8 +193,8 @@ async function makeParts(
   await holidays.load();
   await windows.load();
   await listings.load();
-  await late.load();
-  return { access, databases, sources, loads, holidays, windows, listings, records, late };
+  await recent.load();
+  return { access, databases, sources, loads, holidays, windows, listings, records, recent };
 }
 
 /** The same key at each start, as long as the database knows it. */

@@ -85,8 +85,8 @@ function offersOf({ listing, column, isDate, state }: BlanksProps): readonly Off
     const name = `${parameter.name}.blank`;
     const policy = valueOf(state, name) || parameter.blanks;
     const isNarrowed = parametersOn(listing, column).some((each) => valueOf(state, each.name));
-    if (isNarrowed && policy !== "keep") {
-      const kept = withParameters(state, { [name]: "keep" });
+    if (isNarrowed && policy !== "include") {
+      const kept = withParameters(state, { [name]: "include" });
       offers.push({
         key: "beside",
         words: "keep the blank ones too",
@@ -95,8 +95,10 @@ function offersOf({ listing, column, isDate, state }: BlanksProps): readonly Off
         ifAny: null,
       });
     }
-    if (isNarrowed && policy === "keep") {
-      const left = withParameters(state, { [name]: parameter.blanks === "leave" ? [] : "leave" });
+    if (isNarrowed && policy === "include") {
+      const left = withParameters(state, {
+        [name]: parameter.blanks === "exclude" ? [] : "exclude",
+      });
       offers.push({
         key: "beside",
         words: "leave the blank ones out",

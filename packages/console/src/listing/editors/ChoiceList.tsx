@@ -50,7 +50,7 @@ export function ChoiceList(props: ChoiceListProps) {
     setTicked(
       ticked.includes(value) ? ticked.filter((each) => each !== value) : [...ticked, value],
     );
-  const { choices = [], groups = [], late = [], more = false } = found.data ?? {};
+  const { choices = [], groups = [], recent = [], more = false } = found.data ?? {};
   const offered = new Set(choices.map(({ value }) => textOf(value)));
   // What is chosen and would give nothing now is told apart, not hidden.
   const isTold = found.data !== undefined && !found.isPlaceholderData && wanted === "";
@@ -93,15 +93,15 @@ export function ChoiceList(props: ChoiceListProps) {
         tabIndex={0}
       >
         {wanted === "" ? <Groups {...props} groups={groups} /> : null}
-        {late.length === 0 || wanted !== "" ? null : (
-          <Section title="Lately chosen">{late.map(row)}</Section>
+        {recent.length === 0 || wanted !== "" ? null : (
+          <Section title="Recently used">{recent.map(row)}</Section>
         )}
         {gone.length === 0 ? null : (
           <Section title="Chosen, and in no record now">
             {gone.map((value) => row({ value, records: 0 }))}
           </Section>
         )}
-        <Section title={groups.length + late.length + gone.length === 0 ? null : "All"}>
+        <Section title={groups.length + recent.length + gone.length === 0 ? null : "All"}>
           {choices.map(row)}
         </Section>
         {found.data !== undefined && choices.length === 0 ? (
@@ -122,9 +122,9 @@ function Row(
   },
 ) {
   const { chosen, several, takes, onChoose, isTicked, onTick } = props;
-  const { value, records, barred } = props.choice;
+  const { value, records, disabled } = props.choice;
   const text = textOf(value);
-  const isShut = barred === true || !takes(text);
+  const isShut = disabled === true || !takes(text);
   return (
     <li className="flex items-center gap-2 border-b border-base-300 px-1 py-0.5 [content-visibility:auto] [contain-intrinsic-size:auto_2.25rem]">
       {several ? (

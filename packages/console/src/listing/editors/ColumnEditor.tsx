@@ -273,7 +273,7 @@ function valuesAsked(parameter: ParameterDeclaration, state: PageState): readonl
 function amongOf(state: PageState, listing: ListingDetails, column: string): TypedCondition {
   const conditions = (partsOf(state, listing) ?? []).map(typedCondition);
   const found = conditions.find((each) => each?.column === column && each.comparison === "among");
-  return found ?? typed(column, "among", [], { letterCase: "exact" });
+  return found ?? typed(column, "among", [], { caseSensitive: true });
 }
 
 /** The days that the parameters of a column keep, where they are one stretch with two ends. */

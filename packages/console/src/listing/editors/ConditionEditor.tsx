@@ -72,10 +72,10 @@ export function ConditionEditor(props: {
     const next = comparisonOf(nextWay);
     const values = !takesText(next) ? [] : next === "among" ? valuesIn(nextText) : [nextText];
     // Texts are compared without regard to letter case, but for whole ones and what was so before.
-    const usual = next === "among" ? "exact" : "folded";
-    const letterCase = nextWay === way ? (condition.letterCase ?? usual) : usual;
+    const usual = next === "among";
+    const caseSensitive = nextWay === way ? (condition.caseSensitive ?? usual) : usual;
     onChange(
-      typed(nextColumn, next, values, { isNegated: nextWay.startsWith("not "), letterCase }),
+      typed(nextColumn, next, values, { isNegated: nextWay.startsWith("not "), caseSensitive }),
     );
   };
   return (

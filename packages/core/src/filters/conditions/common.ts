@@ -4,7 +4,7 @@ import type { Catalogue } from "../columns.js";
 import { isBlankText } from "../fold.js";
 
 /** What a date condition does with blanks. */
-export const BLANK_POLICIES = ["leave", "keep", "only"] as const;
+export const BLANK_POLICIES = ["exclude", "include", "only"] as const;
 export type BlankPolicy = (typeof BLANK_POLICIES)[number];
 
 /** Which side of what it describes a condition keeps. */
@@ -44,7 +44,7 @@ export function stateOf(cell: Cell | FilledCell): "dated" | "blank" | "unreadabl
 export function withoutValue(cell: Cell | FilledCell, blanks: BlankPolicy): boolean | null {
   const state = stateOf(cell);
   if (state === "unreadable") return false;
-  if (state === "blank") return blanks !== "leave";
+  if (state === "blank") return blanks !== "exclude";
   return blanks === "only" ? false : null;
 }
 
@@ -84,8 +84,8 @@ export function valueHolds(
 
 /** What a date condition does with blanks, said beside it. */
 const BLANK_WORDS: Readonly<Record<BlankPolicy, string>> = {
-  leave: "",
-  keep: ", or blank",
+  exclude: "",
+  include: ", or blank",
   only: " blank",
 };
 

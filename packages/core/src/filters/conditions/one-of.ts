@@ -18,7 +18,7 @@ export interface OneOfCondition {
   readonly side: Side;
   /** Numbers as {@link Decimal}. */
   readonly values: readonly string[];
-  readonly letterCase: "exact" | "folded";
+  readonly caseSensitive: boolean;
   readonly blanks: BlankPolicy;
 }
 
@@ -43,9 +43,9 @@ function isAmong(value: string, condition: OneOfCondition, catalogue: Catalogue)
   return condition.values.some((each) => cased(each, condition) === text);
 }
 
-function listInWords({ side, values, letterCase }: OneOfCondition): string {
+function listInWords({ side, values, caseSensitive }: OneOfCondition): string {
   const list = values.map((each) => `“${each}”`).join(", ");
   const isOne = values.length === 1;
   const words = side === "outside" ? (isOne ? "is not" : "none of") : isOne ? "is" : "one of";
-  return `${words} ${list === "" ? "nothing" : list}${caseInWords(letterCase)}`;
+  return `${words} ${list === "" ? "nothing" : list}${caseInWords(caseSensitive)}`;
 }

@@ -16,7 +16,7 @@ export interface TextCondition {
   readonly side: Side;
   readonly pattern: readonly PatternPiece[];
   /** Whether letter case counts; accents always do. */
-  readonly letterCase: "exact" | "folded";
+  readonly caseSensitive: boolean;
   readonly blanks: BlankPolicy;
 }
 
@@ -31,8 +31,11 @@ export const TEXT: ConditionKind<TextCondition> = {
 };
 
 /** A text as it is compared. */
-export function cased(text: string, { letterCase }: Pick<TextCondition, "letterCase">): string {
-  return letterCase === "folded" ? foldText(text) : text;
+export function cased(
+  text: string,
+  { caseSensitive }: Pick<TextCondition, "caseSensitive">,
+): string {
+  return caseSensitive ? text : foldText(text);
 }
 
 function casedPattern(condition: TextCondition): TextCondition["pattern"] {
@@ -49,16 +52,16 @@ const NEGATED_WORDS = {
   ends: "does not end with",
 };
 
-function formInWords({ side, pattern, letterCase }: TextCondition): string {
+function formInWords({ side, pattern, caseSensitive }: TextCondition): string {
   const plain = plainMatch(pattern);
   const isOutside = side === "outside";
   const words =
     plain === null
       ? `${isOutside ? "does not have" : "has"} the form “${patternText(pattern)}”`
       : `${(isOutside ? NEGATED_WORDS : MATCH_WORDS)[plain.match]} “${plain.text}”`;
-  return words + caseInWords(letterCase);
+  return words + caseInWords(caseSensitive);
 }
 
-export function caseInWords(letterCase: TextCondition["letterCase"]): string {
-  return letterCase === "folded" ? " in any letter case" : "";
+export function caseInWords(caseSensitive: TextCondition["caseSensitive"]): string {
+  return caseSensitive ? "" : " in any letter case";
 }

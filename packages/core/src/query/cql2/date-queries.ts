@@ -181,7 +181,7 @@ export function datesQuery(
   tests: readonly DateTest[],
 ): DateQuery {
   const origin = operands.origin(expression);
-  return { kind: "date", id: "", origin, column: name, tests, blanks: "leave", notices: [] };
+  return { kind: "date", id: "", origin, column: name, tests, blanks: "exclude", notices: [] };
 }
 
 /** A period between two columns. */

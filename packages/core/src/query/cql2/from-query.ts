@@ -27,7 +27,7 @@ export function cql2OfQuery(query: Query, columns: Catalogue): Expression {
       return cql2Of(query.condition, columns);
     case "caller": {
       const cased = (each: Expression): Expression =>
-        query.letterCase === "folded" ? { op: "casei", args: [each] } : each;
+        !query.caseSensitive ? { op: "casei", args: [each] } : each;
       const sides = [property(query.column), { op: CALLER, args: [] }].map(cased);
       return { op: query.side === "inside" ? "=" : "<>", args: sides };
     }
@@ -48,7 +48,7 @@ function dateExpression({ column, tests, blanks, named }: DateQuery): Expression
       ? tests.map((test) => testExpression(column, test))
       : [inWindow(column, named)];
   const dates = joined("or", of, FALSE);
-  return blanks === "keep" ? { op: "or", args: [dates, isNull] } : dates;
+  return blanks === "include" ? { op: "or", args: [dates, isNull] } : dates;
 }
 
 function testExpression(column: string, test: DateTest): Expression {

@@ -126,7 +126,7 @@ function shapeOf(query: Query): Filter {
 }
 
 function shapeOfCondition(condition: QueryCondition): Filter {
-  const plain = { side: "inside", blanks: "leave" } as const;
+  const plain = { side: "inside", blanks: "exclude" } as const;
   switch (condition.kind) {
     case "date":
     case "datePart": {
@@ -139,8 +139,8 @@ function shapeOfCondition(condition: QueryCondition): Filter {
       return { kind: "overlap", relations, intervals: [], ...ends };
     }
     case "caller": {
-      const { column, letterCase } = condition;
-      return { kind: "text", column, pattern: [], letterCase, ...plain };
+      const { column, caseSensitive } = condition;
+      return { kind: "text", column, pattern: [], caseSensitive, ...plain };
     }
     case "value":
       return condition.condition;
@@ -298,23 +298,23 @@ class Builder {
       return this.operands.wrongValue(column, right.expression);
     }
     if (comparison !== "=" && comparison !== "<>") return this.#notOrdered(column, whole);
-    const letterCase = this.#letterCase(left, right);
+    const caseSensitive = this.#caseSensitive(left, right);
     const side = comparison === "<>" ? "outside" : "inside";
-    if (isCaller) return this.#caller(whole, column.name, side, letterCase);
+    if (isCaller) return this.#caller(whole, column.name, side, caseSensitive);
     const pattern = patternOf("is", "text" in right.expression ? right.expression.text : "");
-    const condition = { kind: "text", column: column.name, side, pattern, letterCase } as const;
+    const condition = { kind: "text", column: column.name, side, pattern, caseSensitive } as const;
     return this.#value(whole, { ...condition, blanks: BLANKS });
   }
 
   /** CASEI stands on both sides or on neither: on one it would compare small letters with capitals. */
-  #letterCase(left: TextSide, right: TextSide): "exact" | "folded" {
+  #caseSensitive(left: TextSide, right: TextSide): boolean {
     if (left.isFolded !== right.isFolded) {
       this.operands.syntax(
         left.isFolded ? right.expression : left.expression,
         "stands outside CASEI, and the other side in it, so that the two could never be equal",
       );
     }
-    return left.isFolded ? "folded" : "exact";
+    return !left.isFolded;
   }
 
   #like(expression: Operation): Query {
@@ -325,7 +325,7 @@ class Builder {
     const column = this.operands.column(first.expression);
     if (column === null) return NO_RECORD;
     if (this.#isCaller(second.expression)) {
-      return this.#caller(expression, column.name, "inside", this.#letterCase(first, second));
+      return this.#caller(expression, column.name, "inside", this.#caseSensitive(first, second));
     }
     if (!("text" in second.expression))
       return this.operands.syntax(right, "is no pattern in quotes");
@@ -334,7 +334,7 @@ class Builder {
       column: column.name,
       side: "inside",
       pattern: readPattern(second.expression.text),
-      letterCase: this.#letterCase(first, second),
+      caseSensitive: this.#caseSensitive(first, second),
       blanks: BLANKS,
     });
   }
@@ -382,20 +382,20 @@ class Builder {
       return { kind: "any", of };
     }
     const ofCaller = list.list.filter((each) => this.#isCaller(side(each).expression));
-    const letterCase = subject.isFolded ? "folded" : "exact";
+    const caseSensitive = !subject.isFolded;
     const values = list.list.flatMap((each) => {
       if (ofCaller.includes(each) && column.type === "text") return [];
       const item = side(each);
       if (holdsNumbers(column)) return this.operands.decimal(column, each) ?? [];
-      this.#letterCase(subject, item);
+      this.#caseSensitive(subject, item);
       if ("text" in item.expression) return [item.expression.text];
       this.operands.wrongValue(column, item.expression);
       return [];
     });
     const where = { column: column.name, side: "inside", blanks: BLANKS } as const;
-    const listed = this.#value(expression, { kind: "oneOf", values, letterCase, ...where });
+    const listed = this.#value(expression, { kind: "oneOf", values, caseSensitive, ...where });
     if (ofCaller.length === 0 || column.type !== "text") return listed;
-    const caller = this.#caller(expression, column.name, "inside", letterCase);
+    const caller = this.#caller(expression, column.name, "inside", caseSensitive);
     return values.length === 0 ? caller : { kind: "any", of: [listed, caller] };
   }
 
@@ -415,10 +415,10 @@ class Builder {
     expression: Expression,
     column: string,
     side: "inside" | "outside",
-    letterCase: "exact" | "folded",
+    caseSensitive: boolean,
   ): Query {
     const origin = this.operands.origin(expression);
-    return { kind: "caller", id: "", origin, column, side, letterCase };
+    return { kind: "caller", id: "", origin, column, side, caseSensitive };
   }
 
   #value(expression: Expression, condition: FixedCondition): Query {
@@ -427,7 +427,7 @@ class Builder {
 }
 
 /** Conditions of CQL2 leave blanks out; those that want them say IS NULL beside. */
-const BLANKS = "leave" as const;
+const BLANKS = "exclude" as const;
 
 /** A comparison of a column of numbers. */
 function numberCondition(

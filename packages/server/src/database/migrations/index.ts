@@ -5,6 +5,7 @@ import { Ids1764700000000 } from "./ids.js";
 import { Keys1764600000000 } from "./keys.js";
 import { Loads1764100000000 } from "./loads.js";
 import { Nested1764400000000 } from "./nested.js";
+import { PlainWords1764900000000 } from "./plain-words.js";
 import { Versions1764500000000 } from "./versions.js";
 import { Windows1764200000000 } from "./windows.js";
 
@@ -19,4 +20,5 @@ export const MIGRATIONS = [
   Keys1764600000000,
   Ids1764700000000,
   FilterColumns1764800000000,
+  PlainWords1764900000000,
 ] as const;

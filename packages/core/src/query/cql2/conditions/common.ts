@@ -38,9 +38,9 @@ export function withBlanks(
   expression: Expression,
 ): Expression {
   switch (blanks) {
-    case "leave":
+    case "exclude":
       return expression;
-    case "keep":
+    case "include":
       return { op: "or", args: [expression, isNull(column)] };
     case "only":
       return isNull(column);

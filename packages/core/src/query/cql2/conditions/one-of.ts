@@ -8,14 +8,14 @@ export const oneOfWritten: Written<OneOfCondition> = (condition, columns) =>
   withBlanks(condition, oneOfExpression(condition, columns));
 
 function oneOfExpression(
-  { column, side, values, letterCase }: OneOfCondition,
+  { column, side, values, caseSensitive }: OneOfCondition,
   columns: Catalogue,
 ): Expression {
   if (values.length === 0) return ofSide(side, column, null);
   const isText = columns.get(column)?.type === "text";
   const list = values.map((each) =>
-    isText ? casedText({ text: each }, letterCase) : { decimal: each },
+    isText ? casedText({ text: each }, caseSensitive) : { decimal: each },
   );
-  const subject = isText ? casedText(property(column), letterCase) : property(column);
+  const subject = isText ? casedText(property(column), caseSensitive) : property(column);
   return ofSide(side, column, { op: "in", args: [subject, { list }] });
 }

@@ -8,14 +8,14 @@ export const textWritten: Written<TextCondition> = (condition) =>
 
 export function casedText(
   expression: Expression,
-  letterCase: TextCondition["letterCase"],
+  caseSensitive: TextCondition["caseSensitive"],
 ): Expression {
-  return letterCase === "folded" ? { op: "casei", args: [expression] } : expression;
+  return caseSensitive ? expression : { op: "casei", args: [expression] };
 }
 
-function textExpression({ column, side, pattern, letterCase }: TextCondition): Expression {
+function textExpression({ column, side, pattern, caseSensitive }: TextCondition): Expression {
   const plain = plainMatch(pattern);
   const [op, text] = plain?.match === "is" ? ["=", plain.text] : ["like", patternText(pattern)];
-  const args = [property(column), { text }].map((each) => casedText(each, letterCase));
+  const args = [property(column), { text }].map((each) => casedText(each, caseSensitive));
   return ofSide(side, column, { op, args });
 }

@@ -8,7 +8,7 @@ import { derivedMovement } from "./derived.js";
 import type { PlannedRequest } from "./planned.js";
 import { requiredDates } from "./words.js";
 
-/** Longest freshness, in days. */
+/** The longest time that an answer may be cached, in days. */
 const MOST_DAYS = 366;
 
 /**
@@ -16,8 +16,8 @@ const MOST_DAYS = 366;
  * and never beyond the next edge of a window that moves. 0 where it declares nothing, or where what
  * is shown changes all the time.
  */
-export function freshFor(
-  { freshness, mainDate, derived = {} }: ListingDeclaration,
+export function maxAge(
+  { cacheFor, mainDate, derived = {} }: ListingDeclaration,
   planned: PlannedRequest,
   columns: Catalogue,
   context: WindowContext,
@@ -26,8 +26,8 @@ export function freshFor(
 ): number {
   const { query, fixedQuery, timeDependence } = planned;
   const made = derivedMovement(derived, columns);
-  if (freshness === undefined || timeDependence === "always" || made === "always") return 0;
-  const { current, past } = freshness;
+  if (cacheFor === undefined || timeDependence === "always" || made === "always") return 0;
+  const { current, past } = cacheFor;
   const isPast =
     timeDependence === "never" &&
     made === "never" &&
@@ -35,7 +35,7 @@ export function freshFor(
       const { column, side, intervals, recurring, blanks } = filter;
       const ranges = [...intervals, ...recurring.map(({ interval }) => interval)];
       const hasPassed = ranges.every(({ end }) => end !== null && end.instant <= now);
-      const isPlain = side === "inside" && blanks === "leave";
+      const isPlain = side === "inside" && blanks === "exclude";
       return column === mainDate && isPlain && ranges.length > 0 && hasPassed;
     });
   const declared = (isPast ? past : undefined) ?? current;
@@ -48,7 +48,7 @@ export function freshFor(
   return Math.max(0, Math.min(most, ...changes.map((change) => change - context.asOf)));
 }
 
-/** A length in milliseconds, a day of 24 hours; what is longer than days is no freshness. */
+/** A length in milliseconds, a day of 24 hours; months and years have no fixed length and count as none. */
 function lengthMs(text: string): number {
   const read = readLength(text);
   return read.ok ? msOf(read.value) : 0;
@@ -58,10 +58,10 @@ function msOf({ weeks, days, elapsedMs }: Duration): number {
   return (weeks * 7 + days) * MS_PER_DAY + elapsedMs;
 }
 
-/** The faults of a declared freshness: `window.form`, and `parameter.setting` for what is too long. */
-export function freshnessFaults({ freshness = {} }: ListingDeclaration): readonly Fault[] {
-  return Object.entries(freshness).flatMap(([name, text]) => {
-    const place = { path: `freshness.${name}`, value: text };
+/** The faults of `cacheFor`: `window.form`, and `parameter.setting` for what is too long. */
+export function cacheForFaults({ cacheFor = {} }: ListingDeclaration): readonly Fault[] {
+  return Object.entries(cacheFor).flatMap(([name, text]) => {
+    const place = { path: `cacheFor.${name}`, value: text };
     const read = readLength(text);
     if (!read.ok) return read.faults.map((each) => ({ ...each, ...place }));
     const { years, months } = read.value;

@@ -10,10 +10,10 @@ const MOST_HELD = 20_000;
 const FLUSH_MS = 10_000;
 
 /**
- * What each caller chose lately, by listing and column, the latest first. It is a convenience: what
+ * What each caller used recently, by listing and column, the latest first. It is a convenience: what
  * a crash takes of it is what was chosen in the last seconds.
  */
-export class LateChoices {
+export class RecentChoices {
   readonly #held = new Map<string, readonly string[]>();
   readonly #changed = new Set<string>();
   #timer: NodeJS.Timeout | null = null;
@@ -28,7 +28,7 @@ export class LateChoices {
     }
   }
 
-  /** The values that a caller chose lately. */
+  /** The values that a caller used recently. */
   of(caller: string, listing: string, column: string): readonly string[] {
     return this.#held.get(keyOf(caller, listing, column)) ?? [];
   }
