@@ -125,8 +125,8 @@ async function terminals(page) {
       "20",
     ],
     "cli-explain": ["explain", "works-raised", "--from", "2025-02-28", "--to", "2025-02-01"],
-    "cli-profile": ["profile", "inspections"],
-    "cli-look": ["import", workbook, "--look"],
+    "cli-profile": ["sources", "profile", "inspections"],
+    "cli-look": ["import", workbook, "--dry-run"],
     "cli-read": [
       "read",
       "45292",

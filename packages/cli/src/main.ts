@@ -1,3 +1,4 @@
+import { createRequire } from "node:module";
 import { Command, CommanderError } from "commander";
 import { addCompare } from "./commands/compare.js";
 import { addDatabases } from "./commands/databases.js";
@@ -6,21 +7,17 @@ import { addExplain } from "./commands/explain.js";
 import { addWhy } from "./commands/why.js";
 import { addHolidays } from "./commands/holidays.js";
 import { addImport } from "./commands/import.js";
-import { addInspect } from "./commands/inspect.js";
-import { addKey } from "./commands/key.js";
+import { addKeys } from "./commands/keys.js";
 import { addListings } from "./commands/listings.js";
-import { addLoads } from "./commands/loads.js";
-import { addProfile } from "./commands/profile.js";
 import { addRead } from "./commands/read.js";
 import { addRecords } from "./commands/records.js";
-import { addRepair, addWatch } from "./commands/repair.js";
-import { addSettle } from "./commands/settle.js";
+import { addRenamed } from "./commands/renamed.js";
 import { addSources } from "./commands/sources.js";
 import { addTranslate } from "./commands/translate.js";
 import { addWindow } from "./commands/window.js";
 import { addWindows } from "./commands/windows.js";
 import { connect, type Surroundings } from "./context/connection.js";
-import { EXIT, exitCodeOf, failureText } from "./context/failure.js";
+import { EXIT, exitCodeOf, failureJson, failureText } from "./context/failure.js";
 
 /**
  * Runs the command with its arguments and gives its exit code: 0 done, 1 failed, 2 used
@@ -39,39 +36,53 @@ export async function main(
     return EXIT.done;
   } catch (error) {
     if (error instanceof CommanderError) return error.exitCode === 0 ? EXIT.done : EXIT.usedWrongly;
-    note(failureText(error));
+    note(words.includes("--json") ? failureJson(error) : failureText(error));
     return exitCodeOf(error);
   }
 }
+
+/** The version of this package. */
+const VERSION = (createRequire(import.meta.url)("../package.json") as { readonly version: string })
+  .version;
+
+const AFTER = `
+Examples:
+  orisma import works.csv --key order --date raised=dd/MM/yyyy
+  orisma records works-raised --from 2025-02 --to 2025-02 --csv
+  orisma explain works-raised --from month-1
+
+Exit codes: 0 done, 1 failed, 2 used wrongly.
+With --json a failure is JSON too, on standard error.`;
 
 function program(surroundings: Surroundings): Command {
   const command = new Command("orisma")
     .description("Date range and date window filters on record listings")
     .exitOverride()
+    .version(VERSION)
+    .configureHelp({ helpWidth: 100, subcommandTerm: (each) => each.name() })
     .showHelpAfterError("(orisma COMMAND --help shows examples)")
+    .addHelpText("after", AFTER)
     .helpCommand(false);
   const context = { client: () => connect(surroundings), print, note };
+  command.commandsGroup("Records of a listing:");
   addRecords(command, context);
   addCompare(command, context);
   addExplain(command, context);
   addWhy(command, context);
   addAround(command, context);
+  command.commandsGroup("What the service keeps:");
   addImport(command, context);
-  addInspect(command, context);
-  addLoads(command, context);
-  addProfile(command, context);
-  addRead(command, context);
-  addSettle(command, context);
-  addRepair(command, context);
   addSources(command, context);
-  addDatabases(command, context);
-  addWatch(command, context);
-  addTranslate(command, context);
-  addWindow(command, context);
+  addListings(command, context);
   addWindows(command, context);
   addHolidays(command, context);
-  addListings(command, context);
-  addKey(command, context);
+  addDatabases(command, context);
+  addKeys(command, context);
+  command.commandsGroup("Without a service:");
+  addRead(command, context);
+  addWindow(command, context);
+  addTranslate(command, context);
+  addRenamed(command);
   return command;
 }
 

@@ -147,7 +147,7 @@ describe("orisma explain", () => {
   });
 });
 
-describe("orisma listing check", () => {
+describe("orisma listings check", () => {
   test("says what is wrong with every file, whatever is wrong with those before", async () => {
     const file = (name: string, text: string) => {
       const path = join(scratch, `${name}.yaml`);
@@ -162,13 +162,13 @@ describe("orisma listing check", () => {
       file("taken", "name: WORKS-RAISED\nsource: works\nmainDate: raised\n"),
       file("wrong", "name: wrong\nsource: works\nmainDate: rased\n"),
     ];
-    const { code, err } = await orisma(["listing", "check", ...files]);
+    const { code, err } = await orisma(["listings", "check", ...files]);
     expect(code).toBe(2);
     for (const each of files) expect(err).toContain(each);
     expect(
       (
         await orisma([
-          "listing",
+          "listings",
           "check",
           file("fine", "name: fine\nsource: works\nmainDate: raised\n"),
         ])
@@ -187,9 +187,9 @@ describe("acts that would break listings", () => {
       declared,
       "name: laid-up\nsource: laid\nmainDate: laid\ncolumns: [boat, laid]\nparameters: []\n",
     );
-    await orisma(["listing", "apply", declared]);
-    const settle = ["settle", "laid", "--text", "laid"];
-    expect((await orisma([...settle, "--preview"])).out).toMatch(
+    await orisma(["listings", "declare", declared]);
+    const settle = ["sources", "reading", "laid", "--text", "laid"];
+    expect((await orisma([...settle, "--dry-run"])).out).toMatch(
       /no longer be served:\n {2}laid-up: /,
     );
     const refused = await orisma(settle);
@@ -202,13 +202,13 @@ describe("acts that would break listings", () => {
     expect((await orisma(["records", "laid-up"])).err).toContain("no longer fits its source");
     expect((await orisma(["listings"])).out).toContain("laid-up (broken: column “laid” holds text");
     writeFileSync(file, "hull,laid\nHeron,2025-03-01\n");
-    await orisma(["settle", "laid", "--date", "laid"]);
+    await orisma(["sources", "reading", "laid", "--date", "laid"]);
     expect((await orisma(["import", file, "--replace"])).err).toContain("laid-up");
     expect((await orisma(["import", file, "--replace", "--force"])).code).toBe(0);
-    expect((await orisma(["loads", "laid", "--restore"])).code).toBe(0);
-    expect((await orisma(["loads", "laid", "--restore"])).err).toContain("laid-up");
-    expect((await orisma(["listing", "remove", "laid-up"])).code).toBe(0);
-    expect((await orisma(["sources", "laid", "--remove"])).code).toBe(0);
+    expect((await orisma(["sources", "revert", "laid"])).code).toBe(0);
+    expect((await orisma(["sources", "revert", "laid"])).err).toContain("laid-up");
+    expect((await orisma(["listings", "delete", "laid-up"])).code).toBe(0);
+    expect((await orisma(["sources", "delete", "laid"])).code).toBe(0);
   });
 });
 
@@ -326,7 +326,7 @@ describe("orisma databases, attach and stack", () => {
   });
 
   test("an unknown database is told with what there is", async () => {
-    const { code, err } = await orisma(["attach", "readings", "--database", "levels"]);
+    const { code, err } = await orisma(["sources", "attach", "readings", "--database", "levels"]);
     expect([code, err.includes("levels")]).toEqual([1, true]);
   });
 
@@ -335,15 +335,15 @@ describe("orisma databases, attach and stack", () => {
     writeFileSync(csv, "order,raised,note\nM-1,03/02/2025,from elsewhere\n");
     const options = ["--key", "order", "--date", "raised=dd/MM/yyyy"];
     expect((await orisma(["import", csv, "--name", "more-works", ...options])).code).toBe(0);
-    const { code, out } = await orisma(["stack", "all-works", "works", "more-works"]);
+    const { code, out } = await orisma(["sources", "combine", "all-works", "works", "more-works"]);
     expect(code).toBe(0);
     expect(out).toContain("all-works is works and more-works, without what is not alike:");
     expect(out).toContain("more-works has no cost");
-    const { out: listed } = await orisma(["sources", "all-works"]);
+    const { out: listed } = await orisma(["sources", "show", "all-works"]);
     expect(listed).toContain("more-works has no cost");
     expect((await orisma(["sources"])).out).toMatch(/^all-works +4 .*works and more-works$/m);
     for (const name of ["all-works", "more-works"]) {
-      expect((await orisma(["sources", name, "--remove"])).code).toBe(0);
+      expect((await orisma(["sources", "delete", name])).code).toBe(0);
     }
   });
 });
@@ -377,14 +377,14 @@ describe("orisma windows, ladders and holidays", () => {
 
   test("list windows by name with their dates, and name others", async () => {
     const asked = ["--as-of", "2025-02-10T09:00:00Z", "--zone", "Europe/London"];
-    const season = ["windows", "name", "season", "year;BYMONTH=9..11", "--label", "the season"];
+    const season = ["windows", "declare", "season", "year;BYMONTH=9..11", "--label", "the season"];
     expect((await orisma(season)).out).toBe("season is year;BYMONTH=9..11\n");
     const { out } = await orisma(["windows", "list", ...asked]);
     expect(out).toMatch(/^last-month +last month +month-1 +from 1 January 2025 to the end of 31 /m);
     expect(out).toMatch(/^season +the season +year;BYMONTH=9..11 +from 1 September 2025 to /m);
-    expect((await orisma(["windows", "remove", "season"])).out).toBe("season is gone\n");
+    expect((await orisma(["windows", "delete", "season"])).out).toBe("season was deleted\n");
     expect((await orisma(["windows"])).out).not.toContain("season");
-    expect((await orisma(["windows", "name", "x", "monht", "--label", "x"])).err).toContain(
+    expect((await orisma(["windows", "declare", "x", "monht", "--label", "x"])).err).toContain(
       "month",
     );
   });
@@ -392,7 +392,7 @@ describe("orisma windows, ladders and holidays", () => {
   test("declare ladders that tile, and refuse others with the day on which they do not", async () => {
     const rungs = ["--rung", "overdue", "--rung", "today", "--rung", "later=tomorrow/.."];
     expect((await orisma(["ladders", "declare", "due", ...rungs])).out).toBe(
-      "due tiles: overdue, today, later\n",
+      "due has no gaps or overlaps: overdue, today, later\n",
     );
     expect((await orisma(["ladders", "--csv"])).out).toMatch(
       /^due,later,later,tomorrow\/..,from /m,
@@ -400,22 +400,22 @@ describe("orisma windows, ladders and holidays", () => {
     const gap = await orisma(["ladders", "declare", "gap", "--rung", "today", "--rung", "b=day+2"]);
     expect([gap.code, gap.err]).toEqual([2, expect.stringContaining("there is a gap")]);
     expect((await orisma(["ladders", "declare", "one", "--rung", "today"])).code).toBe(2);
-    expect((await orisma(["ladders", "remove", "due"])).out).toBe("due is gone\n");
+    expect((await orisma(["ladders", "delete", "due"])).out).toBe("due was deleted\n");
   });
 
   test("take an iCalendar file as days off, and tell what is no whole day", async () => {
     writeFileSync(join(scratch, "days-off.ics"), DAYS_OFF);
-    const { out, err } = await orisma(["holidays", "take", "trust", "days-off.ics"]);
-    expect(out).toBe("trust: 1 days off, 2025-02-17 to 2025-02-17\n");
+    const { out, err } = await orisma(["holidays", "import", "trust", "days-off.ics"]);
+    expect(out).toBe("trust: 1 holiday, 2025-02-17 to 2025-02-17\n");
     expect(err).toContain("An evening");
-    expect((await orisma(["holidays", "list", "trust"])).out).toMatch(/^2025-02-17 +Lantern day$/m);
+    expect((await orisma(["holidays", "show", "trust"])).out).toMatch(/^2025-02-17 +Lantern day$/m);
     expect((await orisma(["holidays"])).out).toMatch(/^trust +1 +2025-02-17 /m);
-    expect((await orisma(["holidays", "remove", "trust"])).code).toBe(0);
-    expect((await orisma(["holidays", "take", "trust", "nowhere.ics"])).code).toBe(2);
+    expect((await orisma(["holidays", "delete", "trust"])).code).toBe(0);
+    expect((await orisma(["holidays", "import", "trust", "nowhere.ics"])).code).toBe(2);
   });
 
   test("a listing tells which windows go with which columns", async () => {
-    const { out } = await orisma(["listing", "windows", "works-raised"]);
+    const { out } = await orisma(["listings", "windows", "works-raised"]);
     expect(out).toMatch(/^a day or unit around today +month-1 +from: raised from, to: raised to$/m);
     expect(out).toMatch(/^days that recur .* no parameter takes it$/m);
   });
@@ -470,16 +470,16 @@ describe("orisma read", () => {
   });
 });
 
-describe("orisma profile", () => {
+describe("orisma sources profile", () => {
   test("shows each column with its evidence, and the cells that could not be read", async () => {
-    const { code, out } = await orisma(["profile", "works"]);
+    const { code, out } = await orisma(["sources", "profile", "works"]);
     expect(code).toBe(0);
     expect(out).toMatch(/^raised +date +9 +3 +settled +dd\/MM\/yyyy +2025-01-31 +2025-03-01$/m);
     expect(out).toContain(
       "raised: 6 cells fit dd/MM/yyyy; under MM/dd/yyyy 2 of them would be other dates, 4 can only be dd/MM/yyyy; 1 do not fit",
     );
     expect(out).toContain("  record W-10 has “31/02/2025”, unreadable");
-    expect((await orisma(["profile", "wroks"])).err).toContain("did you mean works?");
+    expect((await orisma(["sources", "profile", "wroks"])).err).toContain("did you mean works?");
   });
 });
 
@@ -531,7 +531,7 @@ describe("orisma import", () => {
   test("looks at a file, takes some of its columns, tells what was refused and what it could be", async () => {
     const file = join(scratch, "boats.txt");
     writeFileSync(file, "boat;seen;length\nTern;21/02/2025;7,5\nHeron;29/02/2025;9\nSwift\n");
-    const looked = await orisma(["import", file, "--look"]);
+    const looked = await orisma(["import", file, "--dry-run"]);
     expect(looked.out).toContain(
       "delimited by semicolon, utf-8, 62 bytes, headings on line 1, 3 records, 1 of them would be refused",
     );
@@ -540,37 +540,39 @@ describe("orisma import", () => {
     const { code, out, err } = await orisma(words);
     expect(code).toBe(0);
     expect(out).toContain(
-      "  headings, line 1: boat, seen\n  1 row was refused; orisma loads boats --refused 1",
+      "  headings, line 1: boat, seen\n  1 row was refused; orisma sources imports boats --refused 1",
     );
     expect(err).toContain("seen is written as dd/MM/yyyy, but for 1 cell");
-    expect((await orisma(["loads", "boats"])).out).toMatch(
+    expect((await orisma(["sources", "imports", "boats"])).out).toMatch(
       /^ +1 +replace +done +boats\.txt +2 +1 .* in use$/m,
     );
-    expect((await orisma(["loads", "boats", "--refused", "1"])).out).toMatch(
+    expect((await orisma(["sources", "imports", "boats", "--refused", "1"])).out).toMatch(
       /^ +4 +1 cell where there are 3 headings +Swift$/m,
     );
-    const refused = await orisma(["loads", "boats", "--refused", "1", "--csv"]);
+    const refused = await orisma(["sources", "imports", "boats", "--refused", "1", "--csv"]);
     expect(refused.out).toContain("refused_line,refused_because,boat,seen\n");
     expect((await orisma(["import", file, "--replace", "--only", "boat"])).out).toContain(
       "nothing was done, since this file was taken last",
     );
     expect((await orisma(["import", file, "--replace", "--append"])).code).toBe(2);
-    expect((await orisma(["import", file, "--look", "--skip", "x"])).code).toBe(2);
+    expect((await orisma(["import", file, "--dry-run", "--skip", "x"])).code).toBe(2);
   });
 
   test("settles what is certain, after showing it, and repairs a cell", async () => {
-    const preview = await orisma(["settle", "boats", "--certain", "--preview"]);
+    const preview = await orisma(["sources", "reading", "boats", "--certain", "--dry-run"]);
     expect(preview.out).toMatch(/^seen +1 +0 +1 +2025-02-21 +2025-02-21$/m);
     expect(preview.out).toContain("seen: “29/02/2025” in 1 cell\n\nNothing was stored.");
-    const settled = await orisma(["settle", "boats", "--certain"]);
+    const settled = await orisma(["sources", "reading", "boats", "--certain"]);
     expect(settled.out).toContain("record Heron, seen: “29/02/2025” is not a date");
-    expect((await orisma(["settle", "boats", "--certain"])).code).toBe(2);
-    const repaired = await orisma(["repair", "boats", "Heron", "seen", "28/02/2025"]);
+    expect((await orisma(["sources", "reading", "boats", "--certain"])).code).toBe(2);
+    const repaired = await orisma(["sources", "repair", "boats", "Heron", "seen", "28/02/2025"]);
     expect(repaired.out).toBe("seen of Heron: “29/02/2025” became “28/02/2025”, dated\n");
-    expect((await orisma(["profile", "boats"])).out).toContain("2025-02-21");
-    const inspected = await orisma(["inspect", "boats", "Heron"]);
+    expect((await orisma(["sources", "profile", "boats"])).out).toContain("2025-02-21");
+    const inspected = await orisma(["sources", "cells", "boats", "Heron"]);
     expect(inspected.out).toMatch(/^seen +28\/02\/2025 +date, dd\/MM\/yyyy +28 February 2025$/m);
-    expect((await orisma(["inspect", "boats", "Swan"])).err).toContain("has no record Swan");
+    expect((await orisma(["sources", "cells", "boats", "Swan"])).err).toContain(
+      "has no record Swan",
+    );
   });
 
   test("puts records beside and over those that are there, and goes back", async () => {
@@ -578,10 +580,12 @@ describe("orisma import", () => {
     writeFileSync(file, "boat,seen\nTern,03/02/2025\nGrebe,04/02/2025\n");
     const updated = await orisma(["import", file, "--name", "boats", "--update"]);
     expect(updated.out).toContain("boats: 3 records, 1 new, 1 changed\n");
-    expect((await orisma(["loads", "boats", "--restore"])).out).toContain("boats: 2 records\n");
-    expect((await orisma(["watch", "boats", "boats.csv"])).err).toContain("ORISMA_INBOX");
-    expect((await orisma(["loads", "boats", "--cancel"])).code).toBe(1);
-    await orisma(["sources", "boats", "--remove"]);
+    expect((await orisma(["sources", "revert", "boats"])).out).toContain("boats: 2 records\n");
+    expect((await orisma(["sources", "watch", "boats", "boats.csv"])).err).toContain(
+      "ORISMA_INBOX",
+    );
+    expect((await orisma(["sources", "imports", "boats", "--cancel"])).code).toBe(1);
+    await orisma(["sources", "delete", "boats"]);
   });
 
   test("a file that is refused leaves no source behind, and keeps one that was there", async () => {
@@ -608,7 +612,7 @@ describe("orisma import", () => {
     writeFileSync(file, "boat,boat\nHeron,1\n");
     expect((await orisma(["import", file, "--replace"])).code).not.toBe(0);
     expect(await names()).toEqual([...before, "refused"].sort());
-    await orisma(["sources", "refused", "--remove"]);
+    await orisma(["sources", "delete", "refused"]);
   });
 
   test("an import of which no date could be read does not pass for one that went well", async () => {
@@ -629,10 +633,12 @@ describe("orisma import", () => {
     expect(none.code).toBe(1);
     expect(none.out).toContain("dated-2: 2 records");
     expect(none.err).toContain("no cell of seen could be read as a date");
-    const again = await orisma(["settle", "dated-2", "--date", "seen=dd/MM/yyyy"]);
+    const again = await orisma(["sources", "reading", "dated-2", "--date", "seen=dd/MM/yyyy"]);
     expect(again.code).toBe(0);
-    expect((await orisma(["settle", "dated-2", "--date", "seen=MM-dd-yyyy"])).code).toBe(1);
-    for (const name of ["dated", "dated-2"]) await orisma(["sources", name, "--remove"]);
+    expect(
+      (await orisma(["sources", "reading", "dated-2", "--date", "seen=MM-dd-yyyy"])).code,
+    ).toBe(1);
+    for (const name of ["dated", "dated-2"]) await orisma(["sources", "delete", name]);
   });
 
   test("says what was taken as headings, and doubts those that look like a record", async () => {
@@ -645,22 +651,24 @@ describe("orisma import", () => {
     const told = await orisma(["import", file, "--replace", "--again", "--headings", "0"]);
     expect(told.out).toContain("bare: 2 records");
     expect(told.out).not.toContain("may be a record");
-    await orisma(["sources", "bare", "--remove"]);
+    await orisma(["sources", "delete", "bare"]);
   });
 
   test("columns can be settled afterwards, without taking the file again", async () => {
-    const settled = await orisma(["settle", "retried", "--date", "raised=dd/MM/yyyy"]);
+    const settled = await orisma(["sources", "reading", "retried", "--date", "raised=dd/MM/yyyy"]);
     expect([settled.code, settled.out]).toEqual([0, expect.stringMatching(/^raised +0 +1 +0$/m)]);
-    expect((await orisma(["sources", "retried"])).out).toMatch(/^raised +date +dd\/MM\/yyyy/m);
-    expect((await orisma(["settle", "retried", "--date", "rased"])).err).toContain(
+    expect((await orisma(["sources", "show", "retried"])).out).toMatch(
+      /^raised +date +dd\/MM\/yyyy/m,
+    );
+    expect((await orisma(["sources", "reading", "retried", "--date", "rased"])).err).toContain(
       "did you mean raised?",
     );
-    expect((await orisma(["settle", "retried"])).code).toBe(2);
+    expect((await orisma(["sources", "reading", "retried"])).code).toBe(2);
   });
 
   test("its source and listings are shown, declared and ended", async () => {
     expect((await orisma(["sources"])).out).toMatch(/^closures +10 +5 +order/m);
-    expect((await orisma(["sources", "closures"])).out).toMatch(
+    expect((await orisma(["sources", "show", "closures"])).out).toMatch(
       /^raised +date +dd\/MM\/yyyy +N\/A, tbc$/m,
     );
     expect((await orisma(["sources", "--csv"])).out).toMatch(/^closures,10,5,order,2/m);
@@ -672,22 +680,22 @@ describe("orisma import", () => {
       declaration,
       JSON.stringify({ ...LISTINGS["works-raised"], name: "closed", source: "closures" }),
     );
-    expect((await orisma(["listing", "apply", declaration])).out).toBe(
+    expect((await orisma(["listings", "declare", declaration])).out).toBe(
       "closed: version 1 is serving\n",
     );
     expect((await orisma(["listings"])).out).toMatch(
       /^closed +Works raised +closures +raised +from, to/m,
     );
     expect((await orisma(["records", "closed", "--from", "2025-03"])).out).toContain("W-06");
-    expect((await orisma(["sources", "closures", "--remove"])).code).toBe(1);
-    expect((await orisma(["listing", "remove", "closed"])).code).toBe(0);
-    expect((await orisma(["sources", "closures", "--remove"])).code).toBe(0);
+    expect((await orisma(["sources", "delete", "closures"])).code).toBe(1);
+    expect((await orisma(["listings", "delete", "closed"])).code).toBe(0);
+    expect((await orisma(["sources", "delete", "closures"])).code).toBe(0);
     writeFileSync(declaration, "{");
-    expect((await orisma(["listing", "apply", declaration])).code).toBe(2);
+    expect((await orisma(["listings", "declare", declaration])).code).toBe(2);
   });
 });
 
-describe("orisma listing", () => {
+describe("orisma listings", () => {
   const file = join(scratch, "raised.yaml");
   const GOOD = `# The works of the trust
 name: raised
@@ -705,19 +713,19 @@ order:
 
   test("checks a file, and tells each fault with its line and column", async () => {
     writeFileSync(file, GOOD);
-    expect((await orisma(["listing", "check", file])).out).toBe("1 checked, nothing wrong\n");
+    expect((await orisma(["listings", "check", file])).out).toBe("1 checked, nothing wrong\n");
     const bad = GOOD.replace("column: raised,", "column: rased,")
       .replace("comparison: within", "comparison: between")
       .replace("[raised, cost]", "[raised, csot]");
     writeFileSync(file, bad);
-    const form = await orisma(["listing", "check", file]);
+    const form = await orisma(["listings", "check", file]);
     // What is no word of a declaration at all is told first.
     expect([form.code, form.err]).toEqual([
       2,
       expect.stringContaining(`${file}:10:5: parameters.1.comparison`),
     ]);
     writeFileSync(file, bad.replace("comparison: between", "comparison: is"));
-    const { err } = await orisma(["listing", "check", file]);
+    const { err } = await orisma(["listings", "check", file]);
     const places = err
       .split("\n")
       .flatMap((line) => /yaml:(\d+:\d+): (\S+):/.exec(line)?.slice(1) ?? []);
@@ -731,36 +739,38 @@ order:
     ]);
     expect(err).toContain("did you mean raised?");
     writeFileSync(file, "name: [raised\nsource: works\n");
-    expect((await orisma(["listing", "check", file])).err).toMatch(/raised\.yaml:\d+:\d+: /);
+    expect((await orisma(["listings", "check", file])).err).toMatch(/raised\.yaml:\d+:\d+: /);
   });
 
   test("shows what a file would change, applies it, and prints it as a file again", async () => {
     writeFileSync(file, GOOD);
-    expect((await orisma(["listing", "diff", file])).out).toBe("raised is new\n");
-    expect((await orisma(["listing", "apply", file])).out).toContain("version 1 is serving");
-    expect((await orisma(["listing", "apply", file])).out).toContain("version 1 is serving");
+    expect((await orisma(["listings", "changes", file])).out).toBe("raised is new\n");
+    expect((await orisma(["listings", "declare", file])).out).toContain("version 1 is serving");
+    expect((await orisma(["listings", "declare", file])).out).toContain("version 1 is serving");
     const changed = `${GOOD}fixedFilter: cost >= 500\n`.replace(
       "comparison: from }",
       "comparison: after }",
     );
     writeFileSync(file, changed);
-    const { out } = await orisma(["listing", "diff", file]);
+    const { out } = await orisma(["listings", "changes", file]);
     expect(out).toContain("fixedFilter: “cost >= 500” is added\n");
     expect(out).toContain("parameters.from.comparison: “from” becomes “after”\n");
     expect(out).toMatch(/0 records added, [1-9]\d* removed on today's data/);
-    const { out: shown } = await orisma(["listing", "show", "raised"]);
+    const { out: shown } = await orisma(["listings", "show", "raised"]);
     writeFileSync(file, shown);
-    expect((await orisma(["listing", "diff", file])).out).toBe("raised says the same already\n");
+    expect((await orisma(["listings", "changes", file])).out).toBe(
+      "raised says the same already\n",
+    );
     // A broken one leaves the good one serving.
     writeFileSync(file, changed.replace("column: raised,", "column: rased,"));
-    const applied = await orisma(["listing", "apply", file]);
+    const applied = await orisma(["listings", "declare", file]);
     expect([applied.code, applied.err]).toEqual([2, expect.stringContaining("raised.yaml:6:31")]);
     expect((await orisma(["records", "raised", "--csv"])).code).toBe(0);
-    await orisma(["listing", "remove", "raised"]);
+    await orisma(["listings", "delete", "raised"]);
   });
 });
 
-describe("orisma listing expect", () => {
+describe("orisma listings expect", () => {
   test("says exact match, or names what is missing and what was not expected", async () => {
     const { out } = await orisma(["records", "works-raised", ...FEBRUARY, "--json", "--all"]);
     const ids = (JSON.parse(out) as RecordsAnswer).records.map(({ id }) => String(id));
@@ -768,7 +778,7 @@ describe("orisma listing expect", () => {
     const file = join(scratch, "expected.txt");
     writeFileSync(file, `${ids.join("\n")}\n`);
     const expectIt = (...words: string[]) =>
-      orisma(["listing", "expect", "works-raised", ...FEBRUARY, ...words]);
+      orisma(["listings", "expect", "works-raised", ...FEBRUARY, ...words]);
     const right = await expectIt("--ids", file, "--count", String(ids.length));
     expect([right.code, right.out]).toEqual([0, `exact match: ${ids.length} records\n`]);
     writeFileSync(file, `${ids.slice(1).join("\n")}\nW-99\n`);
@@ -797,11 +807,65 @@ describe("what is asked around a listing", () => {
   });
 });
 
-describe("orisma key", () => {
+describe("the command line", () => {
+  test.each([
+    [["settle", "works", "--certain"], "orisma sources reading"],
+    [["loads", "works"], "orisma sources imports"],
+    [["listing", "show", "works"], "orisma listings"],
+    [["listings", "apply", "works.yaml"], "orisma listings declare"],
+    [["key", "list"], "orisma keys"],
+    [["sources", "profil", "works"], "orisma sources profile"],
+    [["sources", "works"], "orisma sources show works"],
+  ])("%j is refused with what it is called", async (words, instead) => {
+    const { code, err, out } = await orisma(words);
+    expect([code, out]).toEqual([2, ""]);
+    expect(err).toContain(instead);
+  });
+
+  test("has a version, and fails in JSON where JSON is requested", async () => {
+    expect((await orisma(["--version"])).out).toMatch(/^\d+\.\d+\.\d+\n$/);
+    const { code, err } = await orisma([
+      "records",
+      "works-raised",
+      "--from",
+      "2025-02-30",
+      "--json",
+    ]);
+    expect(code).toBe(2);
+    expect(JSON.parse(err)).toMatchObject({ status: 422, faults: [{ parameter: "from" }] });
+    const { err: none } = await orisma(["sources", "works", "--json"]);
+    expect(JSON.parse(none)).toMatchObject({ detail: expect.stringContaining("show works") });
+  });
+
+  test("has an example in the help of each command, within 100 columns and a screen", async () => {
+    const names = (help: string) =>
+      [...help.matchAll(/^ {2}([a-z]+)(?: .*)?$/gm)].flatMap(([, name = ""]) => name);
+    const { out: whole } = await orisma(["--help"]);
+    const groups = names(whole.slice(0, whole.indexOf("Examples:")));
+    expect(groups.length).toBeGreaterThan(15);
+    const all: string[][] = groups.map((name) => [name]);
+    for (const name of groups) {
+      const { out } = await orisma([name, "--help"]);
+      const at = out.indexOf("Commands:");
+      if (at >= 0) all.push(...names(out.slice(at)).map((each) => [name, each]));
+    }
+    expect(all.length).toBeGreaterThan(40);
+    for (const words of [[], ...all]) {
+      const { out, code } = await orisma([...words, "--help"]);
+      const lines = out.split("\n");
+      const widest = Math.max(...lines.map((line) => line.length));
+      expect([words, code, widest <= 100, lines.length <= 50]).toEqual([words, 0, true, true]);
+      if (!out.includes("Commands:"))
+        expect([words, out]).toEqual([words, expect.stringContaining("Example")]);
+    }
+  });
+});
+
+describe("orisma keys", () => {
   test("makes a key that works, lists it, and revokes it", async () => {
     const key = (
       await orisma([
-        "key",
+        "keys",
         "create",
         "--name",
         "site",
@@ -815,10 +879,10 @@ describe("orisma key", () => {
     expect((await orisma(["records", "works-raised"], reader)).code).toBe(0);
     expect((await orisma(["records", "works-passed"], reader)).code).toBe(1);
     const line =
-      (await orisma(["key", "list"])).out.split("\n").find((each) => each.includes("site")) ?? "";
-    expect((await orisma(["key", "revoke", line.split(" ", 1)[0] ?? ""])).code).toBe(0);
+      (await orisma(["keys", "list"])).out.split("\n").find((each) => each.includes("site")) ?? "";
+    expect((await orisma(["keys", "revoke", line.split(" ", 1)[0] ?? ""])).code).toBe(0);
     expect((await orisma(["records", "works-raised"], reader)).code).toBe(1);
-    expect((await orisma(["key", "code"])).out).toMatch(/^[A-Z2-9]{4}(-[A-Z2-9]{4}){2}\n$/);
+    expect((await orisma(["keys", "code"])).out).toMatch(/^[A-Z2-9]{4}(-[A-Z2-9]{4}){2}\n$/);
   });
 });
 
@@ -833,7 +897,7 @@ describe("orisma", () => {
     [["records", "works-raised", "--from"], 2, "--from needs a value"],
     [["records", "works-raised", "--json", "--csv"], 2, "cannot both be given"],
     [
-      ["key", "create", "--name", "x", "--role", "boss"],
+      ["keys", "create", "--name", "x", "--role", "boss"],
       2,
       "A role is one of owner, author, reader",
     ],

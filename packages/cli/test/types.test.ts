@@ -36,8 +36,11 @@ function types(...names: readonly string[]): Promise<string> {
   const env = { PATH: process.env.PATH ?? "", ORISMA_STATE: running.state };
   const bin = join(ROOT, "packages/cli/bin/orisma.mjs");
   return new Promise((resolve, reject) => {
-    execFile(process.execPath, [bin, "listing", "types", ...names], { env }, (failure, out, err) =>
-      failure === null ? resolve(out) : reject(new Error(err)),
+    execFile(
+      process.execPath,
+      [bin, "listings", "types", ...names],
+      { env },
+      (failure, out, err) => (failure === null ? resolve(out) : reject(new Error(err))),
     );
   });
 }
@@ -101,7 +104,7 @@ export async function wrong(): Promise<void> {
 }
 `;
 
-describe("orisma listing types", () => {
+describe("orisma listings types", () => {
   test("types what listings take and give, which the compiler holds a program against", async () => {
     const made = await types();
     expect(made).toContain("/** Days old * / for certain */");

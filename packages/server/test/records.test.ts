@@ -272,7 +272,10 @@ describe("wrong requests", () => {
     [{ size: "101" }, { parameter: "size", value: "101", code: "page.size" }],
     [{ count: "exact" }, { parameter: "count", code: "parameter.unknown", nearest: "total" }],
     [{ total: "capped" }, { parameter: "total", code: "parameter.value", nearest: "bounded" }],
-    [{ "from.blank": "keep", from: "2025" }, { code: "parameter.value", nearest: "include" }],
+    [
+      { "from.blank": "keep", from: "2025" },
+      { code: "parameter.value", nearest: "include" },
+    ],
     [{ size: "ten" }, { parameter: "size", value: "ten", code: "page.size" }],
     [
       { total: "all" },

@@ -34,7 +34,7 @@ export function addAround(command: Command, context: Context): void {
 
 function addChoices(command: Command, context: Context): void {
   withAsked(command.command("choices"))
-    .description("list the values of a column under the other conditions, with counts")
+    .description("List the values of a column, with counts")
     .argument("<listing>")
     .argument("<column>")
     .argument("[parameters...]", PARAMETERS)
@@ -70,7 +70,7 @@ function addChoices(command: Command, context: Context): void {
 
 function addExtent(command: Command, context: Context): void {
   withAsked(command.command("extent"))
-    .description("show the first and last dates of the records asked for")
+    .description("Show the first and the last dates")
     .argument("<listing>")
     .argument("[parameters...]", PARAMETERS)
     .addHelpText("after", examples("orisma extent works-raised --from 2025"))
@@ -87,7 +87,7 @@ function addExtent(command: Command, context: Context): void {
 
 function addTimeline(command: Command, context: Context): void {
   withAsked(command.command("timeline"))
-    .description("count records along time, empty units included")
+    .description("Count records by time, empty units included")
     .argument("<listing>")
     .argument("[parameters...]", PARAMETERS)
     .option("--unit <unit>", "hour, day, week, month, quarter, year, fiscalquarter or fiscalyear")
@@ -110,9 +110,7 @@ function addTimeline(command: Command, context: Context): void {
 
 function addSummary(command: Command, context: Context): void {
   withAsked(command.command("summary"))
-    .description(
-      "group records by up to two columns or units of time, with totals; without --by the total alone",
-    )
+    .description("Group records by columns or units of time, with totals")
     .argument("<listing>")
     .argument("[parameters...]", PARAMETERS)
     .option(

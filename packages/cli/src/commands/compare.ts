@@ -14,7 +14,7 @@ interface CompareOptions {
 export function addCompare(command: Command, context: Context): void {
   command
     .command("compare")
-    .description("show which records leave and which come between two requests to a listing")
+    .description("Show which records are removed and added between two requests")
     .argument("<listing>")
     .option("--before <parameters>", "as in an address: 'from=2025-01&to=2025-03'", "")
     .option("--after <parameters>", "likewise", "")

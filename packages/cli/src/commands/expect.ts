@@ -18,11 +18,11 @@ class NotAsExpected extends Error {}
 /** Records named one by one at most. */
 const MOST_NAMED = 50;
 
-/** `orisma listing expect`: for the tests of whoever declares a listing. */
+/** `orisma listings expect`: for the tests of whoever declares a listing. */
 export function addExpect(listing: Command, context: Context): void {
   listing
     .command("expect")
-    .description("compare what a request gives with the records, or the number, that you expect")
+    .description("Compare what a request gives with the records, or the number, that you expect")
     .argument("<listing>")
     .argument("[parameters...]", "--NAME VALUE for each parameter of the listing")
     .option("--id <id>", "a record that is expected; again for one more", collect, [])
@@ -33,8 +33,8 @@ export function addExpect(listing: Command, context: Context): void {
     .addHelpText(
       "after",
       examples(
-        "orisma listing expect works-raised --from 2025-02 --to 2025-02 --count 46",
-        "orisma listing expect works-raised --from 2025-02-28 --to 2025-02-28 --ids expected.txt",
+        "orisma listings expect works-raised --from 2025-02 --to 2025-02 --count 46",
+        "orisma listings expect works-raised --from 2025-02-28 --to 2025-02-28 --ids expected.txt",
       ),
     )
     .action(async (name: string, rest: string[], options: ExpectOptions) => {

@@ -17,7 +17,7 @@ import {
 export function addExplain(command: Command, context: Context): void {
   command
     .command("explain")
-    .description("show how a request for records is understood, what it narrows and how it is run")
+    .description("Explain how a request is understood, what it filters and how it is run")
     .argument("<listing>")
     .argument("[parameters...]", "--NAME VALUE for each parameter of the listing")
     .option("--json", "print the service's answer")

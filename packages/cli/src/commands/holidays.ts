@@ -1,7 +1,8 @@
 import { readFileSync } from "node:fs";
 import type { Command } from "commander";
 import {
-  addRemoval,
+  addDelete,
+  addListing,
   examples,
   listText,
   withFormats,
@@ -14,17 +15,12 @@ import { UsageError } from "../context/failure.js";
 export function addHolidays(command: Command, context: Context): void {
   const holidays = command
     .command("holidays")
-    .description("list and take lists of days off, by which working days are counted");
-  withFormats(holidays.command("list", { isDefault: true }))
-    .description("list the lists, or the days of one")
-    .argument("[name]")
-    .action(async (name: string | undefined, format: ListFormat) => {
-      if (name !== undefined) {
-        const list = await context.client().holidayList(name);
-        const days = list.holidays.map(({ day, label }) => [day, label]);
-        await context.print(listText(format, list, ["day", "called"], days));
-        return;
-      }
+    .helpCommand(false)
+    .description("List, import and delete lists of holidays, for counting working days");
+  addListing(holidays)
+    .description("List the holiday lists (the default)")
+    .addHelpText("after", examples("orisma holidays"))
+    .action(async (_words: readonly string[], format: ListFormat) => {
       const lists = await context.client().holidayLists();
       const rows = lists.map(({ name, days, first, last, takenAt }) => [
         name,
@@ -33,25 +29,40 @@ export function addHolidays(command: Command, context: Context): void {
         last ?? "",
         takenAt,
       ]);
-      const headings = ["list", { heading: "days", right: true }, "first", "last", "taken at"];
+      const headings = ["list", { heading: "days", right: true }, "first", "last", "imported at"];
       await context.print(listText(format, lists, headings, rows));
     });
+  withFormats(holidays.command("show"))
+    .description("List the days of a holiday list")
+    .argument("<list>")
+    .addHelpText("after", examples("orisma holidays show trust"))
+    .action(async (name: string, format: ListFormat) => {
+      const list = await context.client().holidayList(name);
+      const days = list.holidays.map(({ day, label }) => [day, label]);
+      await context.print(listText(format, list, ["day", "name"], days));
+    });
   holidays
-    .command("take")
-    .description("take the whole-day events of an iCalendar file as days off")
+    .command("import")
+    .description("Import the whole-day events of an iCalendar file as holidays")
     .argument("<name>")
     .argument("<file>")
-    .addHelpText("after", examples("orisma holidays take brindle-vale days-off.ics"))
+    .addHelpText("after", examples("orisma holidays import brindle-vale days-off.ics"))
     .action(async (name: string, file: string) => {
       const { days, first, last, left } = await context
         .client()
         .takeHolidays(name, contentOf(file));
-      await context.print(`${name}: ${days} days off, ${first ?? "none"} to ${last ?? "none"}\n`);
+      await context.print(
+        `${name}: ${days} ${days === 1 ? "holiday" : "holidays"}, ${first ?? "none"} to ${last ?? "none"}\n`,
+      );
       if (left.length > 0) {
-        context.note(`Left out, being no whole days: ${left.slice(0, 10).join(", ")}\n`);
+        context.note(
+          `Not imported, since they are not whole days: ${left.slice(0, 10).join(", ")}\n`,
+        );
       }
     });
-  addRemoval(holidays, "end a list", context, (name) => context.client().removeHolidays(name));
+  addDelete(holidays, "Delete a holiday list", context, (name) =>
+    context.client().removeHolidays(name),
+  );
 }
 
 function contentOf(file: string): string {

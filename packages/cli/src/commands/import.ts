@@ -17,7 +17,7 @@ import { UsageError } from "../context/failure.js";
 import { withProgress } from "../output/progress.js";
 import { noDatesText, reportText } from "../output/report.js";
 import { drawTable } from "../output/table.js";
-import { certainColumns, certainText } from "./settle.js";
+import { certainColumns, certainText } from "./reading.js";
 
 interface ImportOptions extends ColumnOptions {
   readonly name?: string;
@@ -35,42 +35,42 @@ interface ImportOptions extends ColumnOptions {
   readonly only: readonly string[];
   readonly again?: boolean;
   readonly force?: boolean;
-  readonly look?: boolean;
+  readonly dryRun?: boolean;
   readonly json?: boolean;
 }
 
 /** `orisma import`. */
 export function addImport(command: Command, context: Context): void {
   withColumnOptions(command.command("import"))
-    .description("take a file as the records of a source: CSV and the like, JSON, XLSX, ODS")
+    .description("Import a file as the records of a source: CSV and the like, JSON, XLSX, ODS")
     .argument("<file>")
-    .option("--name <source>", "name of the source; the file's own unless given")
+    .option("--name <source>", "name of the source; by default that of the file")
     .option("--key <column>", "column whose value is a record's id")
-    .option("--replace", "take the file instead of the records that are there")
-    .option("--append", "put its records beside those that are there")
-    .option("--update", "put its records over those of the same keys")
-    .option("--look", "show what the file is, and store nothing")
-    .option("--only <column>", "take this column, and others that are named so", collect, [])
+    .option("--replace", "replace the records of the source")
+    .option("--append", "add the records to those of the source")
+    .option("--update", "add the records, and replace those with the same keys")
+    .option("--dry-run", "show what the file is, and store nothing")
+    .option("--only <column>", "import only this column; repeat for more", collect, [])
     .option("--sheet <sheet>", "name or number of the sheet of a workbook")
-    .option("--skip <lines>", "lines above the headings to leave out")
+    .option("--skip <lines>", "lines to skip above the headings")
     .option("--headings <rows>", "rows of headings; 0 for none")
-    .option("--delimiter <sign>", "what stands between cells; found unless given")
-    .option("--encoding <name>", "encoding of the text; found unless given")
-    .option("--format <form>", "delimited, ndjson, json, xlsx or ods; found unless given")
+    .option("--delimiter <character>", "the delimiter of cells; detected by default")
+    .option("--encoding <name>", "the encoding of the text; detected by default")
+    .option("--format <form>", "delimited, ndjson, json, xlsx or ods; detected by default")
     .addOption(
       new Option("--short-rows <how>", "what to do with rows that end early").choices([
         "refuse",
         "blank",
       ]),
     )
-    .option("--again", "take a file although it is the one that was taken last")
-    .option("--force", "take it although listings would no longer be served")
+    .option("--again", "import the file even if it was the last one imported")
+    .option("--force", "even if listings can no longer be served")
     .option("--json", "print the service's answer")
     .addHelpText(
       "after",
       examples(
         "orisma import works.csv --key order --date raised=dd/MM/yyyy --blank N/A --integer cost",
-        "orisma import inspections.xlsx --look",
+        "orisma import inspections.xlsx --dry-run",
         "orisma import works.csv --update",
       ),
     )
@@ -82,7 +82,7 @@ async function importFile(context: Context, file: string, options: ImportOptions
   const client = context.client();
   const body = () => Readable.toWeb(createReadStream(file)) as ReadableStream;
   const { only, ...reading } = fileOptions(options);
-  if (options.look === true) {
+  if (options.dryRun === true) {
     const look = await client.lookAtFile(body(), reading);
     await context.print(options.json === true ? toJson(look) : lookText(look));
     return;
@@ -149,8 +149,7 @@ function modeOf({ replace, append, update }: ImportOptions): LoadMode | null {
       ["update", update],
     ] as const
   ).filter(([, isAsked]) => isAsked === true);
-  if (asked.length > 1)
-    throw new UsageError("of --replace, --append and --update only one is given");
+  if (asked.length > 1) throw new UsageError("give only one of --replace, --append and --update");
   return asked[0]?.[0] ?? null;
 }
 
@@ -182,8 +181,8 @@ async function declare(
     }
     if (mode === null) {
       throw new UsageError(
-        `there is a source ${source.name} with ${there.records} records; --replace takes this ` +
-          `file instead of them, --append beside them, --update over those of the same keys`,
+        `source ${source.name} exists and has ${there.records} records: give --replace, --append, ` +
+          `or --update to replace records with the same keys`,
       );
     }
     return false;

@@ -2,7 +2,8 @@ import { OrismaError, type ListingDetails } from "@orisma/client";
 import type { DeclarationDifference, TotalAnswer } from "@orisma/core/internal";
 import { InvalidArgumentError, type Command } from "commander";
 import {
-  addRemoval,
+  addDelete,
+  addListing,
   examples,
   listText,
   toJson,
@@ -12,42 +13,44 @@ import {
 } from "../context/context.js";
 import { declarationOf, declarationText } from "@orisma/client/declaration";
 import { addExpect } from "./expect.js";
+import { addRenamed } from "./renamed.js";
 import { faultsIn, readDeclaration, type DeclarationFile } from "../input/declaration.js";
 import { UsageError } from "../context/failure.js";
 import { listingTypes } from "../output/listing-types.js";
 
-/** `orisma listings`, and `orisma listing` with its own commands. */
+/** `orisma listings`. */
 export function addListings(command: Command, context: Context): void {
-  withFormats(command.command("listings"))
-    .description("list the listings, or show one as it is declared")
-    .argument("[listing]")
-    .addHelpText("after", examples("orisma listings", "orisma listings works-raised"))
-    .action(async (name: string | undefined, options: ListFormat) => {
-      await showListings(context, name, options);
-    });
-
-  const listing = command.command("listing").description("declare and end listings");
-  addApply(listing, context);
-  addCheck(listing, context);
-  addDiff(listing, context);
-  addShow(listing, context);
-  addVersions(listing, context);
-  addServe(listing, context);
-  addTypes(listing, context);
-  addSchema(listing, context);
-  addExpect(listing, context);
-  addKinds(listing, context);
-  addRemoval(listing, "end a listing; its source stays", context, (name) =>
+  const listings = command
+    .command("listings")
+    .helpCommand(false)
+    .description("List listings; check, declare, revert and delete them");
+  addListing(listings)
+    .description("List the listings (the default)")
+    .addHelpText("after", examples("orisma listings", "orisma listings list --json"))
+    .action((_words: readonly string[], options: ListFormat) => showListings(context, options));
+  addShow(listings, context);
+  addCheck(listings, context);
+  addChanges(listings, context);
+  addDeclare(listings, context);
+  addVersions(listings, context);
+  addRevert(listings, context);
+  addTypes(listings, context);
+  addSchema(listings, context);
+  addExpect(listings, context);
+  addKinds(listings, context);
+  addDelete(listings, "Delete a listing; its source stays", context, (name) =>
     context.client().removeListing(name),
   );
+  const renamed = { apply: "declare", diff: "changes", serve: "revert", remove: "delete" };
+  addRenamed(listings, renamed, "orisma listings");
 }
 
-function addApply(listing: Command, context: Context): void {
+function addDeclare(listing: Command, context: Context): void {
   listing
-    .command("apply")
-    .description("declare a listing, or a new version of it, from a YAML or JSON file")
+    .command("declare")
+    .description("Declare a listing, or a new version of it, from a YAML or JSON file")
     .argument("<file>")
-    .addHelpText("after", examples("orisma listing apply works-raised.yaml"))
+    .addHelpText("after", examples("orisma listings declare works-raised.yaml"))
     .action(async (file: string) => {
       const read = readDeclaration(file);
       const { name, declaration } = read;
@@ -64,11 +67,9 @@ function addApply(listing: Command, context: Context): void {
 function addCheck(listing: Command, context: Context): void {
   listing
     .command("check")
-    .description(
-      "look for everything that is wrong with declarations, each with its place in the file",
-    )
+    .description("Check declarations, and name the place of every fault")
     .argument("<files...>")
-    .addHelpText("after", examples("orisma listing check listings/*.yaml"))
+    .addHelpText("after", examples("orisma listings check listings/*.yaml"))
     .action(async (files: string[]) => {
       const told: string[] = [];
       const remarks: string[] = [];
@@ -82,13 +83,13 @@ function addCheck(listing: Command, context: Context): void {
     });
 }
 
-function addDiff(listing: Command, context: Context): void {
+function addChanges(listing: Command, context: Context): void {
   listing
-    .command("diff")
-    .description("show what a declaration would change, in words and in the records of today")
+    .command("changes")
+    .description("Show what a declaration would change, in words and records")
     .argument("<file>")
     .option("--json", "print the service's answer")
-    .addHelpText("after", examples("orisma listing diff works-raised.yaml"))
+    .addHelpText("after", examples("orisma listings changes works-raised.yaml"))
     .action(async (file: string, { json }: { json?: boolean }) => {
       const read = readDeclaration(file);
       const { name, declaration } = read;
@@ -100,11 +101,17 @@ function addDiff(listing: Command, context: Context): void {
 function addShow(listing: Command, context: Context): void {
   listing
     .command("show")
-    .description("print a listing as a file that declares it")
+    .description("Print the declaration of a listing as YAML")
     .argument("<listing>")
-    .option("--version <number>", "as it was declared then", versionIn)
-    .action(async (name: string, { version }: { version?: number }) => {
+    .option("--version <number>", "an older version", versionIn)
+    .option("--json", "print the service's answer")
+    .addHelpText("after", examples("orisma listings show works-raised > works-raised.yaml"))
+    .action(async (name: string, { version, json }: { version?: number; json?: boolean }) => {
       const client = context.client();
+      if (json === true && version === undefined) {
+        await context.print(toJson(await client.listing(name)));
+        return;
+      }
       if (version !== undefined) {
         await context.print(declarationText(name, await client.listingVersion(name, version)));
         return;
@@ -115,9 +122,9 @@ function addShow(listing: Command, context: Context): void {
 
 function addVersions(listing: Command, context: Context): void {
   withFormats(listing.command("versions"))
-    .description("show every version that there was of a listing, and what each changed")
+    .description("List the versions of a listing, and what each changed")
     .argument("<listing>")
-    .addHelpText("after", examples("orisma listing versions works-raised"))
+    .addHelpText("after", examples("orisma listings versions works-raised"))
     .action(async (name: string, options: ListFormat) => {
       const versions = await context.client().listingVersions(name);
       const rows = versions.map(({ version, at, by, changes, isServing }) => [
@@ -131,25 +138,25 @@ function addVersions(listing: Command, context: Context): void {
     });
 }
 
-function addServe(listing: Command, context: Context): void {
+function addRevert(listing: Command, context: Context): void {
   listing
-    .command("serve")
-    .description("serve what an older version said again, as a new version")
+    .command("revert")
+    .description("Declare an older version again, as a new version")
     .argument("<listing>")
     .argument("<version>", "its number", versionIn)
-    .addHelpText("after", examples("orisma listing serve works-raised 2"))
+    .addHelpText("after", examples("orisma listings revert works-raised 2"))
     .action(async (name: string, older: number) => {
       const { version } = await context.client().serveListingVersion(name, older);
-      await context.print(`${name}: version ${version} is serving what version ${older} said\n`);
+      await context.print(`${name}: version ${version} is the same as version ${older}\n`);
     });
 }
 
 function addTypes(listing: Command, context: Context): void {
   listing
     .command("types")
-    .description("print a TypeScript file with what listings take and give, for the client")
-    .argument("[listings...]", "all that the key may read unless named")
-    .addHelpText("after", examples("orisma listing types > listings.d.ts"))
+    .description("Print TypeScript types of listings, for the client")
+    .argument("[listings...]", "by default all that the key may read")
+    .addHelpText("after", examples("orisma listings types > listings.d.ts"))
     .action(async (names: string[]) => {
       const client = context.client();
       const all = names.length > 0 ? names : (await client.listings()).map(({ name }) => name);
@@ -161,8 +168,8 @@ function addTypes(listing: Command, context: Context): void {
 function addSchema(listing: Command, context: Context): void {
   listing
     .command("schema")
-    .description("print the JSON Schema of a declaration, with which editors complete it")
-    .addHelpText("after", examples("orisma listing schema > listing.schema.json"))
+    .description("Print the JSON Schema of a declaration")
+    .addHelpText("after", examples("orisma listings schema > listing.schema.json"))
     .action(async () => {
       await context.print(toJson(await context.client().listingSchema()));
     });
@@ -170,8 +177,9 @@ function addSchema(listing: Command, context: Context): void {
 
 function addKinds(listing: Command, context: Context): void {
   withFormats(listing.command("windows"))
-    .description("show which kinds of windows go with which columns and comparisons")
+    .description("List which parameters accept which kinds of windows")
     .argument("<listing>")
+    .addHelpText("after", examples("orisma listings windows works-raised"))
     .action(async (name: string, options: ListFormat) => {
       const kinds = await context.client().permittedWindows(name);
       const rows = kinds.map(({ kind, example, columns }) => [
@@ -186,15 +194,7 @@ function addKinds(listing: Command, context: Context): void {
     });
 }
 
-async function showListings(
-  { client, print }: Context,
-  name: string | undefined,
-  options: ListFormat,
-): Promise<void> {
-  if (name !== undefined) {
-    await print(toJson(await client().listing(name)));
-    return;
-  }
+async function showListings({ client, print }: Context, options: ListFormat): Promise<void> {
   const listings = await client().listings();
   const rows = listings.map((each) => [
     each.name,

@@ -13,12 +13,12 @@ import {
   type ListFormat,
 } from "../context/context.js";
 
-/** `orisma profile`. */
-export function addProfile(command: Command, context: Context): void {
-  withFormats(command.command("profile"))
-    .description("show how the columns of a source are written, with the evidence")
+/** `orisma sources profile`. */
+export function addProfile(sources: Command, context: Context): void {
+  withFormats(sources.command("profile"))
+    .description("Show how the columns of a source are written, with the evidence")
     .argument("<source>")
-    .addHelpText("after", examples("orisma profile works"))
+    .addHelpText("after", examples("orisma sources profile works"))
     .action(async (name: string, options: ListFormat) => {
       const profile = await context.client().profile(name);
       const right = true;

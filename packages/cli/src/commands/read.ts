@@ -34,7 +34,7 @@ interface ReadOptions extends ListFormat {
 /** `orisma read`, which needs no service. */
 export function addRead(command: Command, context: Context): void {
   withFormats(command.command("read"))
-    .description("show what texts or numbers are under a reading; needs no service")
+    .description("Read strings or numbers as dates")
     .argument("<values...>", "values as they are stored")
     .option("--kind <kind>", DATE_KINDS.join(", "), oneOf(DATE_KINDS), "date")
     .option("--encoding <encoding>", DATE_ENCODINGS.join(", "), oneOf(DATE_ENCODINGS), "text")

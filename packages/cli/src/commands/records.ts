@@ -19,7 +19,7 @@ interface RecordsOptions {
 export function addRecords(command: Command, context: Context): void {
   command
     .command("records")
-    .description("show the records of a listing")
+    .description("Show the records of a listing")
     .argument("<listing>")
     .argument("[parameters...]", "--NAME VALUE for each parameter of the listing")
     .option(

@@ -2,17 +2,17 @@ import type { Command } from "commander";
 import { examples, toJson, type Context } from "../context/context.js";
 import { UsageError } from "../context/failure.js";
 
-/** `orisma repair`. */
-export function addRepair(command: Command, context: Context): void {
-  command
+/** `orisma sources repair`. */
+export function addRepair(sources: Command, context: Context): void {
+  sources
     .command("repair")
-    .description("give one cell of one record another text, which is read as its column is")
+    .description("Replace the text of one cell of a record")
     .argument("<source>")
     .argument("<id>", "the record")
     .argument("<column>")
-    .argument("[value]", "the text; left out to empty the cell")
+    .argument("[value]", "the new text; none to empty the cell")
     .option("--json", "print the service's answer")
-    .addHelpText("after", examples("orisma repair works W-250301-1 raised 28/02/2025"))
+    .addHelpText("after", examples("orisma sources repair works W-250301-1 raised 28/02/2025"))
     .action(
       async (
         source: string,
@@ -31,31 +31,31 @@ export function addRepair(command: Command, context: Context): void {
     );
 }
 
-/** `orisma watch`. */
-export function addWatch(command: Command, context: Context): void {
-  command
+/** `orisma sources watch`. */
+export function addWatch(sources: Command, context: Context): void {
+  sources
     .command("watch")
-    .description("take a file of the service's inbox again whenever it changes")
+    .description("Import a file of the service's inbox again whenever it changes")
     .argument("<source>")
     .argument("[file]", "its path within the inbox")
-    .option("--every <seconds>", "seconds between two looks at it", "60")
+    .option("--every <seconds>", "seconds between two checks", "60")
     .option("--mode <mode>", "replace, append or update", "replace")
-    .option("--end", "watch it no longer")
+    .option("--stop", "stop watching")
     .option("--json", "print the service's answer")
-    .addHelpText("after", examples("orisma watch works works.csv --every 300"))
+    .addHelpText("after", examples("orisma sources watch works works.csv --every 300"))
     .action(async (source: string, file: string | undefined, options: WatchOptions) => {
-      if (options.end !== true && file === undefined) {
-        throw new UsageError("name a file of the inbox, or say --end");
+      if (options.stop !== true && file === undefined) {
+        throw new UsageError("name a file of the inbox, or give --stop");
       }
       const watch =
-        options.end === true || file === undefined
+        options.stop === true || file === undefined
           ? null
           : { file, every: Number(options.every), mode: options.mode as "replace" };
       const answer = await context.client().watchFile(source, watch);
       const text =
         watch === null
-          ? `${source} watches no file\n`
-          : `${source} takes ${watch.file} of the inbox whenever it changes\n`;
+          ? `${source} is not watched any more\n`
+          : `${watch.file} of the inbox is imported into ${source} whenever it changes\n`;
       await context.print(options.json === true ? toJson(answer) : text);
     });
 }
@@ -63,6 +63,6 @@ export function addWatch(command: Command, context: Context): void {
 interface WatchOptions {
   readonly every: string;
   readonly mode: string;
-  readonly end?: boolean;
+  readonly stop?: boolean;
   readonly json?: boolean;
 }

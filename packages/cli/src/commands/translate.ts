@@ -24,7 +24,7 @@ interface TranslateOptions extends Omit<ColumnOptions, "zone">, AskedOptions {
 /** `orisma translate`: runs without a service. */
 export function addTranslate(command: Command, context: Context): void {
   withColumns(withAskedOptions(command.command("translate")))
-    .description("write a filter in CQL2 as SQL for a table of your own, with no service running")
+    .description("Translate a CQL2 filter into SQL for a table of your own")
     .argument("<filter>")
     .addOption(new Option("--for <database>", "the database").choices(DATABASES).default("mariadb"))
     .requiredOption("--table <table>", "the table")

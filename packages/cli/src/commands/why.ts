@@ -8,7 +8,7 @@ import { whyLines } from "./explain.js";
 export function addWhy(command: Command, context: Context): void {
   command
     .command("why")
-    .description("tell why a request finds no records, or why one record is in or out of it")
+    .description("Explain why a request finds no records, or why a record is in or out")
     .argument("<listing>")
     .argument("[parameters...]", "--NAME VALUE for each parameter of the listing")
     .option("--record <id>", "the record that is asked about")

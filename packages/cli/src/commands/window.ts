@@ -23,7 +23,7 @@ interface WindowOptions extends AskedOptions {
 /** `orisma window`: runs without a service. */
 export function addWindow(command: Command, context: Context): void {
   withAskedOptions(command.command("window"))
-    .description("show what a window covers, with no service running")
+    .description("Show what a window covers")
     .argument("[window]", "left out, every form of the notation is told with examples")
     .option("--year <year>", "show its bounds for every day of a year")
     .option("--json", "print what the service would answer")

@@ -1,11 +1,11 @@
 import type { ListedWindowAnswer } from "@orisma/core/internal";
 import type { Command } from "commander";
 import {
-  addRemoval,
+  addDelete,
+  addListing,
   collect,
   examples,
   listText,
-  withFormats,
   type Context,
   type ListFormat,
 } from "../context/context.js";
@@ -22,13 +22,14 @@ const HEADINGS = ["name", "label", "window", { heading: "dates", whole: true }] 
 export function addWindows(command: Command, context: Context): void {
   const windows = command
     .command("windows")
-    .description("list the windows that have a name, give windows names");
-  withFormats(windows.command("list", { isDefault: true }))
-    .description("list them with their dates")
-    .option("--as-of <instant>", "the instant of asking; now unless given")
+    .helpCommand(false)
+    .description("List, declare and delete named windows");
+  addListing(windows)
+    .description("List named windows with their dates (the default)")
+    .option("--as-of <instant>", "a date or an instant; by default now")
     .option("--zone <zone>", "time zone", "UTC")
     .addHelpText("after", examples("orisma windows", "orisma windows --zone Europe/London"))
-    .action(async ({ asOf, zone, ...format }: WhenAsked) => {
+    .action(async (_words: readonly string[], { asOf, zone, ...format }: WhenAsked) => {
       const asked = {
         ...(asOf === undefined ? {} : { asOf }),
         ...(zone === undefined ? {} : { zone }),
@@ -37,40 +38,44 @@ export function addWindows(command: Command, context: Context): void {
       await context.print(listText(format, listed, HEADINGS, listed.map(rowOf)));
     });
   windows
-    .command("name")
-    .description("give a window a name, or a name another window")
+    .command("declare")
+    .description("Give a window a name")
     .argument("<name>")
     .argument("<window>")
     .requiredOption("--label <label>", "what people read")
     .addHelpText(
       "after",
       examples(
-        "orisma windows name dredging-season 'year;BYMONTH=9..11' --label 'the dredging season'",
+        "orisma windows declare dredging-season 'year;BYMONTH=9..11' --label 'the dredging season'",
       ),
     )
     .action(async (name: string, window: string, { label }: { label: string }) => {
       await context.client().declareWindow(name, { label, window });
       await context.print(`${name} is ${window}\n`);
     });
-  addRemoval(windows, "end a name", context, (name) => context.client().removeWindow(name));
+  addDelete(windows, "Delete a named window", context, (name) =>
+    context.client().removeWindow(name),
+  );
   addLadders(command, context);
 }
 
 function addLadders(command: Command, context: Context): void {
   const ladders = command
     .command("ladders")
-    .description("list and declare sets of windows that tile a stretch");
-  withFormats(ladders.command("list", { isDefault: true }))
-    .description("list them with the dates of their rungs")
-    .option("--as-of <instant>", "the instant of asking; now unless given")
-    .action(async ({ asOf, ...format }: WhenAsked) => {
+    .helpCommand(false)
+    .description("List, declare and delete ladders: windows without gaps or overlaps");
+  addListing(ladders)
+    .description("List ladders with the dates of their rungs (the default)")
+    .option("--as-of <instant>", "a date or an instant; by default now")
+    .addHelpText("after", examples("orisma ladders"))
+    .action(async (_words: readonly string[], { asOf, ...format }: WhenAsked) => {
       const found = await context.client().ladders(asOf === undefined ? {} : { asOf });
       const rows = found.flatMap(({ name, rungs }) => rungs.map((rung) => [name, ...rowOf(rung)]));
       await context.print(listText(format, found, ["ladder", ...HEADINGS], rows));
     });
   ladders
     .command("declare")
-    .description("declare a ladder, which is seen to tile on every day of four years")
+    .description("Declare a ladder; it is checked for gaps and overlaps on every day of four years")
     .argument("<name>")
     .option("--rung <window>", "a named window, or NAME=WINDOW, in order", collect, [])
     .option("--label <label>", "what people read")
@@ -78,20 +83,24 @@ function addLadders(command: Command, context: Context): void {
     .addHelpText(
       "after",
       examples(
-        "orisma ladders declare due --rung overdue --rung today --rung later=tomorrow/.. --zone Europe/London",
+        "orisma ladders declare due --zone Europe/London --rung overdue --rung today \\\n" +
+          "    --rung later=tomorrow/..",
       ),
     )
     .action(async (name: string, options: { rung: string[]; label?: string; zone: string }) => {
       const { rung, label, zone } = options;
-      if (rung.length < 2) throw new UsageError("a ladder has two rungs at least: --rung …");
+      if (rung.length < 2)
+        throw new UsageError("a ladder needs two rungs or more: --rung NAME=WINDOW");
       const { rungs } = await context.client().declareLadder(name, {
         zone,
         rungs: rung.map(rungOf),
         ...(label === undefined ? {} : { label }),
       });
-      await context.print(`${name} tiles: ${rungs.map((each) => each.label).join(", ")}\n`);
+      await context.print(
+        `${name} has no gaps or overlaps: ${rungs.map((each) => each.label).join(", ")}\n`,
+      );
     });
-  addRemoval(ladders, "end a ladder; the windows keep their names", context, (name) =>
+  addDelete(ladders, "Delete a ladder; its windows stay", context, (name) =>
     context.client().removeLadder(name),
   );
 }

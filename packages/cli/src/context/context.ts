@@ -1,6 +1,6 @@
 import type { OrismaClient } from "@orisma/client";
 import type { Command } from "commander";
-import { csvText } from "@orisma/core/internal";
+import { csvText, nearest } from "@orisma/core/internal";
 import { UsageError } from "./failure.js";
 import { drawTable, type TableColumn } from "../output/table.js";
 
@@ -24,20 +24,41 @@ export function collect(value: string, before: readonly string[]): readonly stri
   return [...before, value];
 }
 
-/** Adds the command that ends something by its name. */
-export function addRemoval(
+/** Adds the command that deletes something by its name. */
+export function addDelete(
   parent: Command,
   description: string,
   { print }: Context,
   remove: (name: string) => Promise<void>,
 ): void {
   parent
-    .command("remove")
+    .command("delete")
     .description(description)
     .argument("<name>")
+    .addHelpText("after", examples(`orisma ${parent.name()} delete NAME`))
     .action(async (name: string) => {
       await remove(name);
-      await print(`${name} is gone\n`);
+      await print(`${name} was deleted\n`);
+    });
+}
+
+/** Adds the command that a group runs by default; another word is none of its commands. */
+export function addListing(group: Command): Command {
+  return withFormats(group.command("list", { isDefault: true }))
+    .usage("[options]")
+    .argument("[words...]")
+    .hook("preAction", (_, command) => {
+      const [word] = command.args;
+      if (word === undefined) return;
+      const names = group.commands.map((each) => each.name());
+      const meant = nearest(word, names);
+      const instead =
+        meant !== null
+          ? `did you mean orisma ${group.name()} ${meant}?`
+          : names.includes("show")
+            ? `orisma ${group.name()} show ${word} shows one of that name`
+            : `its commands are ${names.join(", ")}`;
+      throw new UsageError(`orisma ${group.name()} has no command ${word}; ${instead}`);
     });
 }
 

@@ -25,6 +25,13 @@ export function failureText(error: unknown): string {
   return faults.map((each) => `orisma: ${faultText(each)}\n`).join("");
 }
 
+/** A failure as a document: the problem that the service sent, or a message alone. */
+export function failureJson(error: unknown): string {
+  const message = error instanceof Error ? error.message : String(error);
+  const problem = error instanceof OrismaError ? error.problem : null;
+  return `${JSON.stringify(problem ?? { title: "Failed", detail: message }, null, 2)}\n`;
+}
+
 /** A fault in words, with what is accepted on lines of their own. */
 export function faultText(found: RenderedFault): string {
   const { parameter, path, column, message, accepted, nearest } = found;

@@ -10,7 +10,7 @@ export function listingTypes(listings: readonly ListingDetails[]): string {
     lines(1, comment(listing.title), `${key(listing.name)}: {`, ...bodyOf(listing), "};"),
   );
   return [
-    "// Made by `orisma listing types`; make it again when a listing changes.",
+    "// Made by `orisma listings types`; make it again when a listing changes.",
     "",
     "/** What each listing takes and gives: for `new OrismaClient<Listings>(…)`. */",
     "export interface Listings {",

@@ -16,8 +16,8 @@ export function noDatesText(
   if (first === undefined) return null;
   return (
     `the records are in, but no cell of ${names.join(", ")} could be read as a date; ` +
-    `orisma profile ${source} shows how they are written, and ` +
-    `orisma settle ${source} --date ${first}=PATTERN reads them anew`
+    `orisma sources profile ${source} shows how they are written, and ` +
+    `orisma sources reading ${source} --date ${first}=PATTERN reads them anew`
   );
 }
 
@@ -73,7 +73,7 @@ export function reportText(report: LoadReport): string {
     (file?.remarks ?? []).map((remark) => `  ${remark}\n`).join("") +
     (refused === 0
       ? ""
-      : `  ${refused} ${refused === 1 ? "row was" : "rows were"} refused; orisma loads ${source} --refused${load} shows them\n`) +
+      : `  ${refused} ${refused === 1 ? "row was" : "rows were"} refused; orisma sources imports ${source} --refused${load} shows them\n`) +
     (rows.length === 0 ? "" : `\n${table}`) +
     (unreadables.length === 0 ? "" : `\nUnreadable, kept as they came:\n${unreadables.join("")}`)
   );

@@ -35,7 +35,7 @@ export function SignIn() {
           Sign-in code or key
         </label>
         <p id="code-help" className="mt-1 text-sm opacity-80">
-          The service printed a code when it started; <code>npx orisma key code</code> makes
+          The service printed a code when it started; <code>npx orisma keys code</code> makes
           another. Whoever was given a key signs in with that.
         </p>
         <input

@@ -1,11 +1,11 @@
 import type { Role } from "@orisma/client";
 import { InvalidArgumentError, type Command } from "commander";
 import {
+  addListing,
   collect,
   examples,
   listText,
   toJson,
-  withFormats,
   type Context,
   type ListFormat,
 } from "../context/context.js";
@@ -20,12 +20,16 @@ interface NewKeyOptions {
   readonly json?: boolean;
 }
 
-/** `orisma key` with its own commands. */
-export function addKey(command: Command, context: Context): void {
-  const key = command.command("key").description("list, make and revoke keys");
-  withFormats(key.command("list"))
-    .description("list the keys; the keys themselves are not kept")
-    .action(async (options: ListFormat) => {
+/** `orisma keys`. */
+export function addKeys(command: Command, context: Context): void {
+  const group = command
+    .command("keys")
+    .helpCommand(false)
+    .description("List, create and revoke API keys");
+  addListing(group)
+    .description("List the keys, without their secrets (the default)")
+    .addHelpText("after", examples("orisma keys"))
+    .action(async (_words: readonly string[], options: ListFormat) => {
       const keys = await context.client().keys();
       const rows = keys.map((each) => [
         String(each.id),
@@ -36,25 +40,20 @@ export function addKey(command: Command, context: Context): void {
         each.lastUsedAt ?? "never",
         each.expiresAt ?? "never",
       ]);
-      const headings = ["id", "name", "role", "listings", "made", "last used", "expires"];
+      const headings = ["id", "name", "role", "listings", "created", "last used", "expires"];
       await context.print(listText(options, keys, headings, rows));
     });
-  key
+  group
     .command("create")
-    .description("make a key, which is shown this once")
+    .description("Create a key; it is shown only once")
     .requiredOption("--name <name>", "what the key is for")
     .requiredOption("--role <role>", `one of ${ROLES.join(", ")}`, readRole)
-    .option(
-      "--listing <listing>",
-      "a listing that a reader may read; all unless given",
-      collect,
-      [],
-    )
-    .option("--expires <instant>", "from when on it is none any more, such as 2027-01-01T00:00:00Z")
+    .option("--listing <listing>", "a listing that a reader may read; by default all", collect, [])
+    .option("--expires <instant>", "when it expires, such as 2027-01-01T00:00:00Z")
     .option("--json", "print the service's answer")
     .addHelpText(
       "after",
-      examples("orisma key create --name website --role reader --listing works-raised"),
+      examples("orisma keys create --name website --role reader --listing works-raised"),
     )
     .action(async (options: NewKeyOptions) => {
       const { name, role, listing: listings, expires } = options;
@@ -66,17 +65,19 @@ export function addKey(command: Command, context: Context): void {
       });
       await context.print(options.json === true ? toJson(made) : `${made.key}\n`);
     });
-  key
+  group
     .command("revoke")
-    .description("end a key at once")
-    .argument("<id>", "its number, as key list shows it", readId)
+    .description("Revoke a key at once")
+    .argument("<id>", "its number, as orisma keys shows it", readId)
+    .addHelpText("after", examples("orisma keys revoke 3"))
     .action(async (id: number) => {
       await context.client().revokeKey(id);
       await context.print(`key ${id} is revoked\n`);
     });
-  key
+  group
     .command("code")
-    .description("make a one-time code for signing in to the console")
+    .description("Create a one-time code for signing in to the console")
+    .addHelpText("after", examples("orisma keys code"))
     .action(async () => {
       await context.print(`${(await context.client().createSignInCode()).code}\n`);
     });
@@ -90,5 +91,5 @@ function readRole(text: string): Role {
 
 function readId(text: string): number {
   if (/^\d{1,9}$/.test(text)) return Number(text);
-  throw new InvalidArgumentError("A key has a number, as key list shows it.");
+  throw new InvalidArgumentError("A key has a number, as orisma keys shows it.");
 }

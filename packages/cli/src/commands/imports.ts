@@ -10,51 +10,66 @@ import { UsageError } from "../context/failure.js";
 import { progressText } from "../output/progress.js";
 import { reportText } from "../output/report.js";
 
-interface LoadsOptions extends ListFormat {
+interface ImportsOptions extends ListFormat {
   readonly refused?: string;
-  readonly restore?: boolean;
-  readonly force?: boolean;
   readonly cancel?: boolean;
 }
 
-/** `orisma loads`. */
-export function addLoads(command: Command, context: Context): void {
-  withFormats(command.command("loads"))
-    .description("show the files that a source has taken, and what they were refused for")
+/** `orisma sources imports`. */
+export function addImports(sources: Command, context: Context): void {
+  withFormats(sources.command("imports"))
+    .description("List the files that were imported, and the rows that were refused")
     .argument("<source>")
-    .option("--refused <load>", "show the rows of a load that could not be taken; --csv to repair")
-    .option("--restore", "make the records what they were before the last load")
-    .option("--force", "restore them although listings would no longer be served")
-    .option("--cancel", "end the load that runs; the records stay as they were")
+    .option(
+      "--refused <import>",
+      "show the rows of an import that were refused; --csv to repair them",
+    )
+    .option("--cancel", "cancel the import that is running; the records stay as they were")
     .addHelpText(
       "after",
-      examples("orisma loads works", "orisma loads works --refused 3 --csv > repair.csv"),
+      examples(
+        "orisma sources imports works",
+        "orisma sources imports works --refused 3 --csv > repair.csv",
+      ),
     )
-    .action((source: string, options: LoadsOptions) => showLoads(context, source, options));
+    .action((source: string, options: ImportsOptions) => showImports(context, source, options));
 }
 
-async function showLoads(context: Context, source: string, options: LoadsOptions): Promise<void> {
+/** `orisma sources revert`. */
+export function addRevert(sources: Command, context: Context): void {
+  sources
+    .command("revert")
+    .description("Restore the records as they were before the last import")
+    .argument("<source>")
+    .option("--force", "even if listings can no longer be served")
+    .addHelpText("after", examples("orisma sources revert works"))
+    .action(async (source: string, { force = false }: { readonly force?: boolean }) => {
+      await context.print(reportText(await context.client().restoreRecords(source, { force })));
+    });
+}
+
+async function showImports(
+  context: Context,
+  source: string,
+  options: ImportsOptions,
+): Promise<void> {
   const client = context.client();
   if (options.cancel === true) {
     await client.cancelLoad(source);
-    await context.print(`the load of ${source} was cancelled\n`);
-  } else if (options.restore === true) {
-    await context.print(
-      reportText(await client.restoreRecords(source, { force: options.force === true })),
-    );
+    await context.print(`the import into ${source} was cancelled\n`);
   } else if (options.refused !== undefined) {
     await showRefused(context, source, options.refused, options);
   } else {
     const answer = await client.loads(source);
     const right = true;
     const headings = [
-      { heading: "load", right },
+      { heading: "import", right },
       "mode",
       "state",
       "file",
       { heading: "records", right },
       { heading: "refused", right },
-      "begun",
+      "started",
       "",
     ];
     const rows = answer.loads.map((load) => [
@@ -78,7 +93,7 @@ async function showRefused(
   load: string,
   options: ListFormat,
 ): Promise<void> {
-  if (!/^\d{1,9}$/.test(load)) throw new UsageError("--refused takes the number of a load");
+  if (!/^\d{1,9}$/.test(load)) throw new UsageError("--refused takes the number of an import");
   if (options.csv === true) {
     await print(await client().refusedCsv(source, Number(load)));
     return;

@@ -8,13 +8,13 @@ import {
   type ListFormat,
 } from "../context/context.js";
 
-/** `orisma inspect`. */
-export function addInspect(command: Command, context: Context): void {
-  withFormats(command.command("inspect"))
-    .description("show every cell of a record as it came, beside what it is read as")
+/** `orisma sources cells`. */
+export function addCells(sources: Command, context: Context): void {
+  withFormats(sources.command("cells"))
+    .description("Show every cell of a record, as imported and as read")
     .argument("<source>")
     .argument("<id>", "the record")
-    .addHelpText("after", examples("orisma inspect works W-250228-1"))
+    .addHelpText("after", examples("orisma sources cells works W-250228-1"))
     .action(async (source: string, id: string, options: ListFormat) => {
       const record = await context.client().inspectRecord(source, id);
       const rows = record.cells.map(({ column, type, reading, raw, state, long, fault }) => [
@@ -23,7 +23,7 @@ export function addInspect(command: Command, context: Context): void {
         reading === undefined ? type : `${reading.kind}, ${nameOf(reading)}`,
         fault?.message ?? long ?? (state === "blank" ? "blank" : ""),
       ]);
-      const headings = ["column", "as it came", "read as", "is"];
+      const headings = ["column", "imported as", "read as", "is"];
       await context.print(listText(options, record, headings, rows));
     });
 }

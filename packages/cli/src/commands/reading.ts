@@ -8,36 +8,36 @@ import { withProgress } from "../output/progress.js";
 import { noDatesText, reportText } from "../output/report.js";
 import { drawTable } from "../output/table.js";
 
-interface SettleOptions extends ColumnOptions {
+interface ReadingOptions extends ColumnOptions {
   readonly certain?: boolean;
-  readonly preview?: boolean;
+  readonly dryRun?: boolean;
   readonly force?: boolean;
   readonly json?: boolean;
 }
 
-/** `orisma settle`. */
-export function addSettle(command: Command, context: Context): void {
-  withColumnOptions(command.command("settle"))
-    .description("understand columns of a source otherwise, from their texts as they came")
+/** `orisma sources reading`. */
+export function addReading(sources: Command, context: Context): void {
+  withColumnOptions(sources.command("reading"))
+    .description("Set how columns of a source are read")
     .argument("<source>")
-    .option("--certain", "settle every column of text that can only be dates in one way")
-    .option("--preview", "show what would come of it, and store nothing")
-    .option("--force", "settle them although listings would no longer be served")
+    .option("--certain", "every text column that can be read as dates in one way only")
+    .option("--dry-run", "show the result, and store nothing")
+    .option("--force", "even if listings can no longer be served")
     .option("--json", "print the service's answer")
     .addHelpText(
       "after",
       examples(
-        "orisma settle works --date due=dd/MM/yyyy --blank N/A --blank tbc",
-        "orisma settle works --certain --preview",
+        "orisma sources reading works --date due=dd/MM/yyyy --blank N/A --blank tbc",
+        "orisma sources reading works --certain --dry-run",
       ),
     )
-    .action((name: string, options: SettleOptions) => settle(context, name, options));
+    .action((name: string, options: ReadingOptions) => setReading(context, name, options));
 }
 
-async function settle(context: Context, name: string, options: SettleOptions): Promise<void> {
+async function setReading(context: Context, name: string, options: ReadingOptions): Promise<void> {
   const client = context.client();
   const columns = await wantedColumns(client, name, options);
-  if (options.preview === true) {
+  if (options.dryRun === true) {
     const previews = await client.previewColumns(name, columns);
     await context.print(options.json === true ? toJson(previews) : previewText(previews));
     return;
@@ -50,7 +50,7 @@ async function settle(context: Context, name: string, options: SettleOptions): P
   if (unread !== null) throw new Error(unread);
 }
 
-async function wantedColumns(client: OrismaClient, name: string, options: SettleOptions) {
+async function wantedColumns(client: OrismaClient, name: string, options: ReadingOptions) {
   const named = columnsFrom(options);
   const certain = options.certain === true ? certainColumns(await client.profile(name)) : [];
   const columns: NonNullable<NewSource["columns"]> = {
@@ -62,19 +62,19 @@ async function wantedColumns(client: OrismaClient, name: string, options: Settle
   if (Object.keys(columns).length > 0) return columns;
   throw new UsageError(
     options.certain === true
-      ? `no column of text in ${name} can only be dates in one way; orisma profile ${name} shows why`
-      : "name a column to settle, such as --date due=dd/MM/yyyy, or say --certain",
+      ? `no text column of ${name} can be read as dates in one way only; orisma sources profile ${name} shows why`
+      : "name a column, such as --date due=dd/MM/yyyy, or give --certain",
   );
 }
 
-/** A column of text that can only be dates in one way. */
+/** A text column that can be read as dates in one way only. */
 interface CertainColumn {
   readonly name: string;
   readonly reading: Reading;
   readonly misses: number;
 }
 
-/** The columns of text that can only be dates in one way. */
+/** The text columns that can be read as dates in one way only. */
 export function certainColumns({ columns }: SourceProfile): readonly CertainColumn[] {
   return columns.filter(isCertain).flatMap(({ name, recognition: { candidates } }) => {
     const [best] = candidates;
@@ -82,13 +82,13 @@ export function certainColumns({ columns }: SourceProfile): readonly CertainColu
   });
 }
 
-/** What could be settled, and how. */
+/** The columns whose reading could be set, and how they are written. */
 export function certainText(source: string, columns: readonly CertainColumn[]): string {
   const lines = columns.map(({ name, reading, misses }) => {
     const rest = misses === 0 ? "" : `, but for ${misses} ${misses === 1 ? "cell" : "cells"}`;
     return `  ${name} is written as ${nameOf(reading)}${rest}\n`;
   });
-  return `Held as text so far; orisma settle ${source} --certain makes dates of:\n${lines.join("")}`;
+  return `Stored as text; orisma sources reading ${source} --certain reads these as dates:\n${lines.join("")}`;
 }
 
 function previewText({ columns: previews, breaks }: SettlingPreview): string {
