@@ -35,7 +35,7 @@ describe("the page of calls", () => {
   test("fills a call in, shows it as a command, and sends it", async () => {
     await open("getListingsWorksRaisedRecords");
     await page.getByLabel("from", { exact: true }).fill("2025-02-28");
-    await page.getByLabel("count", { exact: true }).selectOption("exact");
+    await page.getByLabel("total", { exact: true }).selectOption("exact");
     await page.getByLabel("columns", { exact: true }).fill("order, note");
     const asked = "records?from=2025-02-28&columns=order&columns=note&total=exact";
     await page.getByLabel("As a command").getByText(asked).waitFor();

@@ -267,7 +267,7 @@ describe("values inside a column of JSON texts", () => {
       parameters: [],
       columns: ["ref", "late", "month"],
       derived: {
-        recent: { kind: "days", from: "sent", to: "stop on" },
+        late: { kind: "days", from: "sent", to: "stop on" },
         month: { kind: "part", part: "month", column: "sent" },
       },
       order: { allowed: ["sent", "late"] },
