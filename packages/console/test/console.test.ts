@@ -87,11 +87,7 @@ describe("the listing", () => {
     await page.getByLabel("from", { exact: true }).waitFor({ state: "detached" });
     await page.reload();
     await page.getByText("2 of 10 records").waitFor();
-    expect(
-      await page
-        .getByText("from 28 February 2025 to the end of 28 February 2025, Europe/London")
-        .count(),
-    ).toBe(1);
+    expect(await page.getByText("on 28 February 2025, Europe/London").count()).toBe(1);
     await openDates();
     expect(await page.getByLabel("from", { exact: true }).inputValue()).toBe("2025-02-28");
   });
@@ -170,9 +166,7 @@ describe("the listing", () => {
   test("says which window was searched when nothing is in it", async () => {
     await open("?from=2031-05&to=2031-05");
     await page.getByText("No record lies in this window").waitFor();
-    expect(
-      await page.getByText(/Searched: .*from 1 May 2031 to the end of 31 May 2031/).count(),
-    ).toBe(1);
+    expect(await page.getByText(/Searched: .*1–31 May 2031/).count()).toBe(1);
     expect(await page.getByText("0 of 10 records").count()).toBe(1);
   });
 

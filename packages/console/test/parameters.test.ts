@@ -221,7 +221,7 @@ describe("on another day", () => {
     await opened.page.getByLabel("from", { exact: true }).fill("today");
     await opened.page.getByText("28 February 2025").first().waitFor();
     const windows = opened.page.getByRole("region", { name: "Windows by name" });
-    await windows.getByText("from 1 February 2025 on").count();
+    await windows.getByText("from 1 February 2025").count();
     await opened.page.getByLabel("from", { exact: true }).press("Enter");
     expect(await found(2)).toEqual(["B-2", "B-3"]);
   });

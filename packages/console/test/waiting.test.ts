@@ -29,7 +29,7 @@ describe("what takes long", () => {
     await held.end();
     await page.getByRole("table").waitFor();
     expect(await page.evaluate(() => document.activeElement?.textContent)).toBe(
-      "raised from 1 February 2025 to the end of 28 February 2025",
+      "raised 1–28 February 2025",
     );
   });
 

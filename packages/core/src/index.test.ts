@@ -105,7 +105,7 @@ describe("a listing inside another application", () => {
     expect([maxAgeMs, dependsOn]).toEqual([86_400_000, NOW]);
     expect(sentenceOf(DECLARATION, request)).toBe(
       "Works: within this listing's own conditions; and raised from 1 February 2025 (month), " +
-        "Europe/London, blank and unreadable dates left out; and cost at least 19.99; newest first.",
+        "Europe/London, blank dates excluded; and cost at least 19.99; latest first.",
     );
   });
 

@@ -90,7 +90,7 @@ describe("one condition, however it came", () => {
     });
     expect(meta.windows).toEqual([]);
     expect(meta.sentence).toBe(
-      "Works: raised from 1 February 2025 to the end of 28 February 2025 (month) or not raised in 2025; oldest first.",
+      "Works: raised 1–28 February 2025 (month) or not raised in 2025; earliest first.",
     );
   });
 
@@ -131,21 +131,21 @@ describe("the filter that a listing sets for every caller", () => {
 
   test("is described to readers who may see all of its columns, and to authors always", async () => {
     const words =
-      "Works: cost at least 500; and raised from 1 February 2025, Europe/London, blank and unreadable dates left out; oldest first.";
+      "Works: cost at least 500; and raised from 1 February 2025, blank dates excluded; earliest first.";
     expect(await sentence(reader, "dear")).toBe(words);
     expect(await sentence(running.client, "dear")).toBe(words);
     expect(await sentence(reader, "noted")).toBe(
-      "Works: within this listing's own conditions; oldest first.",
+      "Works: within this listing's own conditions; earliest first.",
     );
     expect(await sentence(running.client, "noted")).toContain("note does not contain “midnight”");
   });
 
   test("is described as it is declared to be", async () => {
     expect(await sentence(reader, "named", { to: "2025-02-14" })).toBe(
-      "Works: the dear ones; and raised to the end of 14 February 2025, Europe/London, blank and unreadable dates left out; oldest first.",
+      "Works: the dear ones; and raised until 14 February 2025, blank dates excluded; earliest first.",
     );
     expect(await sentence(reader, "silent")).toBe(
-      "Works: within this listing's own conditions; oldest first.",
+      "Works: within this listing's own conditions; earliest first.",
     );
     for (const name of ["named", "silent"]) {
       expect(await sentence(running.client, name)).toContain("cost at least 500");

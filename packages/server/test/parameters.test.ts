@@ -369,7 +369,7 @@ describe("compound conditions", () => {
   test("stand beside the listing's own parameters, and are told in its sentence", async () => {
     expect(await kept("cost > 0", { raised: "2025-02" })).toBe("02 04");
     const { meta } = await running.client.records("compound", { filter: "cost > 0" });
-    expect(meta.sentence).toContain("compound: cost above 0; oldest first.");
+    expect(meta.sentence).toContain("compound: cost above 0; earliest first.");
   });
 
   test.each([
@@ -395,8 +395,7 @@ describe("compound conditions", () => {
       filter: "inWindow(raised, 'month') AND cost > 5 AND cost < 5",
     });
     expect(explained.compound).toMatchObject({
-      sentence:
-        "raised from 1 February 2025 to the end of 28 February 2025 (month) and cost above 5 and cost below 5",
+      sentence: "raised 1–28 February 2025 (month) and cost above 5 and cost below 5",
       canonical: "inWindow(raised, 'month') AND cost > 5 AND cost < 5",
       contradictions: ["nothing can be cost above 5 and also cost below 5"],
     });

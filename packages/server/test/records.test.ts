@@ -161,9 +161,7 @@ describe("totals", () => {
       totalExact: true,
       unfiltered: { total: 10, totalExact: true },
     });
-    expect(meta.sentence).toContain(
-      "from 1 February 2025 to the end of 28 February 2025, Europe/London",
-    );
+    expect(meta.sentence).toContain("1–28 February 2025, Europe/London");
   });
 
   test("a page without records has its totals too", async () => {

@@ -1,12 +1,13 @@
 import { fault, type Fault, type Result } from "../faults/index.js";
 import type { Interval, Zone } from "../calendar/index.js";
 import {
-  edgeInWords,
+  endInWords,
   intervalInWords,
   isLonger,
   readLength,
   readOneDate,
   resolvePart,
+  wallInWords,
   type ClosedInterval,
   type WindowContext,
 } from "../windows/index.js";
@@ -42,10 +43,10 @@ export function beyondLimits(
   const limits = { earliest: earliest ?? null, latest: latest ?? null };
   for (const { start, end } of intervals) {
     if (start !== null && start.wall < first) {
-      return fault("window.outOfLimits", { text: edgeInWords(start.wall, "start"), ...limits });
+      return fault("window.outOfLimits", { text: wallInWords(start.wall), ...limits });
     }
     if (end !== null && end.wall > last) {
-      return fault("window.outOfLimits", { text: edgeInWords(end.wall, "end"), ...limits });
+      return fault("window.outOfLimits", { text: endInWords(end.wall), ...limits });
     }
   }
   return longest === undefined ? null : longerThan(longest, intervals, context.zone);

@@ -333,12 +333,12 @@ describe("dates that move", () => {
   test("the sentence says dates and how they were written", () => {
     const sentence = (query: string) => sentenceOf(listing, planned(query, listing));
     expect(sentence("from=month-1&to=now")).toContain(
-      "raised from 1 January 2025 (month-1) up to and including now, Europe/London",
+      "raised from 1 January 2025, until now (month-1/now)",
     );
     expect(sentence("raised=month-1/now")).toContain(
-      "raised from 1 January 2025 (month-1) up to and including now, Europe/London",
+      "raised from 1 January 2025, until now (month-1/now)",
     );
-    expect(sentence("raised=../..;BYMONTH=1")).toContain("raised in January, all dates");
+    expect(sentence("raised=../..;BYMONTH=1")).toContain("raised in January of each year");
     expect(sentence("notRaised=today")).toContain("raised not on 15 February 2025 (today)");
     expect(sentence("from=month.31")).toContain("raised from month.31, which is nothing");
   });
@@ -427,10 +427,9 @@ describe("sentenceOf", () => {
 
   test("says column, both ends, zone, blanks and order", () => {
     expect(sentence("from=2025-02-01&to=2025-02")).toBe(
-      "Works raised: raised from 1 February 2025 to the end of 28 February 2025, Europe/London, " +
-        "blank and unreadable dates left out; newest first.",
+      "Works raised: raised 1–28 February 2025, blank dates excluded; latest first.",
     );
-    expect(sentence("")).toBe("Works raised: every record, dated or not; newest first.");
+    expect(sentence("")).toBe("Works raised: all records; latest first.");
     expect(sentence("from.blank=only&order=cost")).toBe(
       "Works raised: raised blank; by cost, ascending.",
     );
@@ -459,7 +458,7 @@ describe("clausesOf", () => {
       {
         parameters: ["from", "to"],
         column: "raised",
-        words: "raised from 1 February 2025 to the end of 28 February 2025",
+        words: "raised 1–28 February 2025",
       },
       { parameters: ["task"], column: "task", words: "work neither mow nor dredge" },
       { parameters: ["filter"], column: "cost", id: "filter.0", words: "cost below 9" },
@@ -475,7 +474,7 @@ describe("clausesOf", () => {
         id: "filter.2",
         words: "task is “mow” or passed blank",
       },
-      { parameters: ["order"], column: "raised", words: "newest first" },
+      { parameters: ["order"], column: "raised", words: "latest first" },
     ]);
   });
 

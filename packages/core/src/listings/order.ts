@@ -85,7 +85,7 @@ export function orderInWords(
   { then = [], ...first }: RecordOrder,
 ): string {
   const words = [first, ...then].map(({ column, descending }) => {
-    if (column === mainDate) return descending ? "newest first" : "oldest first";
+    if (column === mainDate) return descending ? "latest first" : "earliest first";
     const name = column === null ? "key" : (labels[column] ?? column);
     return `by ${name}, ${descending ? "descending" : "ascending"}`;
   });

@@ -63,9 +63,9 @@ export interface RecurringText extends IntervalText {
 
 /** What a blank policy does, for an explanation. */
 export const BLANKS_EXPLAINED: Readonly<Record<BlankPolicy, string>> = {
-  exclude: "blank and unreadable dates are left out",
-  include: "blank dates are kept, unreadable ones left out",
-  only: "only blank dates are kept",
+  exclude: "blank and unreadable dates are excluded",
+  include: "blank dates are included, unreadable ones excluded",
+  only: "only blank dates are included",
 };
 
 /**
@@ -102,7 +102,7 @@ export function sentenceOf(listing: ListingDeclaration, planned: PlannedRequest)
   const { requested } = planned;
   const parts = requestedParts(planned).map((part) => partInWords(part, requested, listing.zone));
   const all = [...planned.fixedWords, ...parts];
-  const what = all.length === 0 ? "every record, dated or not" : all.join("; and ");
+  const what = all.length === 0 ? "all records" : all.join("; and ");
   return `${listing.title}: ${what}; ${orderInWords(listing, planned.order)}.`;
 }
 

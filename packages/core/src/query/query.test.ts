@@ -133,7 +133,7 @@ describe("what a query is written back as", () => {
       return queryInWords(read, resolved(read));
     };
     expect(words("inWindow(raised, 'day-7/now')")).toBe(
-      "raised from 8 May 2024 (day-7) up to and including now",
+      "raised from 8 May 2024, until now (day-7/now)",
     );
     expect(words("cost > 5 OR NOT inWindow(raised, '2024')")).toBe(
       "cost above 5 or not raised in 2024",

@@ -18,6 +18,7 @@ import type {
   QueryCondition,
   WrittenInterval,
 } from "./query.js";
+import type { DateKind } from "../reading/index.js";
 import { resolveDates, withinCalendar, type ResolvedDates } from "./resolve-dates.js";
 
 /** What the meaning of a query depends on: nothing here reads a clock. */
@@ -35,6 +36,8 @@ export interface ResolvedDateQuery {
   /** What each of its tests came to. */
   readonly tests: readonly ResolvedDates[];
   readonly filter: DateCondition;
+  /** What the column holds. */
+  readonly kind: DateKind;
 }
 
 /** A query at a moment. */
@@ -142,7 +145,7 @@ class Resolver {
       blanks,
     };
     this.#checkEdges(column, condition.intervals, query);
-    this.dates.push({ query, tests: found, filter: condition });
+    this.dates.push({ query, tests: found, filter: condition, kind: kind ?? "date" });
     this.notices.push(...found.flatMap(({ notices }) => notices.filter(isToldOf(kind))));
     return condition;
   }

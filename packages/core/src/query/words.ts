@@ -1,4 +1,13 @@
-import { MS_PER_DAY, dayOf, isoDay, isoWall, wallMs, type Span } from "../calendar/index.js";
+import {
+  MS_PER_DAY,
+  dayOf,
+  epochMs,
+  isoDay,
+  isoWall,
+  wallMs,
+  type Span,
+  type WallMs,
+} from "../calendar/index.js";
 import {
   COMPARISON_WORDS,
   filterInWords,
@@ -8,16 +17,20 @@ import {
 import type { WrittenDate } from "../reading/index.js";
 import {
   dateInWords,
-  edgeInWords,
   endInWords,
   intervalInWords,
+  intervalsInWords,
   partText,
   partsOf,
-  startInWords,
-  stretchesInWords,
+  periodInWords,
+  recursInWords,
   unitLength,
+  wallInWords,
   windowText,
+  writtenEndInWords,
+  writtenStartInWords,
   type Part,
+  type Range,
   type Window,
 } from "../windows/index.js";
 import type { DateTest, Query } from "./query.js";
@@ -69,50 +82,101 @@ function otherSideInWords(query: Query): string | null {
 }
 
 const BLANK_WORDS: Record<BlankPolicy, string> = {
-  exclude: "blank and unreadable dates left out",
-  include: "blanks kept, unreadable dates left out",
-  only: "blanks only",
+  exclude: "blank dates excluded",
+  include: "blank dates included",
+  only: "blank dates only",
 };
 
-/** A condition on dates in full: its column, both ends, the zone, the blanks. */
+/** A condition on dates in full: its column, both ends, the zone where it counts, the blanks. */
 export function dateWords(resolved: ResolvedDateQuery, zone: string): string {
   const { column, blanks } = resolved.query;
   if (blanks === "only") return `${column} blank`;
-  return `${column} ${testsInWords(resolved)}, ${zone}, ${BLANK_WORDS[blanks]}`;
+  const inZone = resolved.kind === "date" ? "" : `, ${zone}`;
+  return `${column} ${testsInWords(resolved)}${inZone}, ${BLANK_WORDS[blanks]}`;
 }
 
-/** A condition on dates short enough to stand among others; blanks are named where they are in. */
+/** A condition on dates short enough to stand among others; blanks are named where they are included. */
 export function shortDateWords(resolved: ResolvedDateQuery, named: string): string {
   const { blanks } = resolved.query;
   if (blanks === "only") return `${named} blank`;
   return `${named} ${testsInWords(resolved)}${blanks === "include" ? ", or blank" : ""}`;
 }
 
-function testsInWords({ tests }: ResolvedDateQuery): string {
+function testsInWords({ tests, query: { named } }: ResolvedDateQuery): string {
+  const [only] = tests;
+  if (named !== undefined && only !== undefined && tests.length === 1) {
+    return namedInWords(named, only);
+  }
   return tests.map(testInWords).join(" or ") || "nothing";
 }
 
+/** A window by its name, and the period that it is at the moment: `last month (January 2025)`. */
+function namedInWords(name: string, { applied, intervals, recurring }: ResolvedDates): string {
+  const [interval] = intervals;
+  const isOne = intervals.length === 1 && recurring.length === 0 && interval !== undefined;
+  const period = isOne
+    ? periodInWords(interval).text
+    : windowInWords(applied, intervals, recurring);
+  const isNegative = applied.kind !== "between" && applied.comparison === "notOn";
+  return `${isNegative ? "not " : ""}${name.replaceAll(/[-_]/g, " ")} (${period})`;
+}
+
 function testInWords({ applied, spans, intervals, recurring }: ResolvedDates): string {
-  const [first = null, second = null] = spans;
   switch (applied.kind) {
     case "part":
-      return partInWords(applied.comparison, applied.part, first);
-    case "between": {
-      const { start, end } = applied;
-      const ends = [
-        partInWords(start.comparison, start.part, first),
-        partInWords(end.comparison, end.part, second),
-      ];
-      return ends.join(" ");
-    }
+      return partInWords(applied.comparison, applied.part, spans[0] ?? null);
+    case "between":
+      return betweenInWords(applied, spans);
     case "window": {
       const { comparison, window } = applied;
-      const rules = recurring.map(({ interval, rules: each }) => ({ interval, recurring: each }));
-      const stretches = stretchesInWords({ intervals, recurring: rules });
-      const words = comparison === "notOn" ? `not ${stretches}` : stretches;
-      return isFixed(window) ? words : `${words} (${windowText(window)})`;
+      const words = windowInWords(applied, intervals, recurring);
+      const named = comparison === "notOn" ? `not ${words}` : words;
+      return isFixed(window) ? named : `${named} (${windowText(window)})`;
     }
   }
+}
+
+/** The intervals of a window; of rules that recur the rules, however few intervals they come to. */
+function windowInWords(
+  applied: DateTest,
+  intervals: ResolvedDates["intervals"],
+  recurring: ResolvedDates["recurring"],
+): string {
+  const rules = recurring.map(({ interval, rules: each }) => ({ interval, recurring: each }));
+  const alternatives = applied.kind === "window" ? applied.window.alternatives : [];
+  if (intervals.length === 0 || alternatives.every((each) => each.recurring.length === 0)) {
+    return intervalsInWords({ intervals, recurring: rules });
+  }
+  return alternatives
+    .map(({ range, recurring: of }) => {
+      const within = rangeInWords(range);
+      if (of.length === 0) return within;
+      const words = recursInWords(of, { start: null, end: null });
+      return within === "" ? words : `${words}, ${within}`;
+    })
+    .join("; ");
+}
+
+/** The range of a window as it is written: dates in words, and what moves in its notation. */
+function rangeInWords(range: Range): string {
+  const ends = partsOf(range);
+  const written = ends.flatMap(({ base, shifts }) =>
+    base.kind === "written" && base.written.offset === null && shifts.length === 0
+      ? [base.written]
+      : [],
+  );
+  if (range.kind === "ends" && written.length === ends.length) {
+    const [start, end] = [range.start, range.end].map((part) =>
+      part?.base.kind === "written" ? part.base.written : null,
+    );
+    const edge = (wall: WallMs | undefined) =>
+      wall === undefined ? null : { wall, instant: epochMs(wall) };
+    const interval = { start: edge(start?.start), end: edge(end?.end) };
+    return start == null && end == null ? "" : periodInWords(interval).text;
+  }
+  const [only] = written;
+  if (range.kind === "part" && only !== undefined) return dateInWords(only);
+  return windowText({ alternatives: [{ range, recurring: [] }] });
 }
 
 function isFixed({ alternatives }: Window): boolean {
@@ -123,39 +187,86 @@ function isFixed({ alternatives }: Window): boolean {
 
 /** A written date; of one that moves, what it covers at the moment and how it was written. */
 function partInWords(comparison: DateComparison, part: Part, span: Span | null): string {
-  if (part.base.kind === "written" && part.shifts.length === 0) {
-    return comparisonInWords(comparison, part.base.written);
-  }
+  if (isPlain(part)) return comparisonInWords(comparison, part.base.written);
   const text = partText(part.base, part.shifts);
-  if (part.base.kind === "now" && part.shifts.length === 0) {
-    return `${COMPARISON_WORDS[comparison]} now`;
-  }
+  if (isNow(part)) return `${COMPARISON_WORDS[comparison]} now`;
   if (span === null) return `${COMPARISON_WORDS[comparison]} ${text}, which is nothing`;
   return `${spanInWords(comparison, span)} (${text})`;
+}
+
+type PlainPart = Part & { readonly base: { readonly kind: "written" } };
+
+function isPlain(part: Part): part is PlainPart {
+  return part.base.kind === "written" && part.shifts.length === 0;
+}
+
+function isNow({ base, shifts }: Part): boolean {
+  return base.kind === "now" && shifts.length === 0;
+}
+
+/** Two ends in words: the days from one to the other, or each end where it is a time or moves as the clock does. */
+function betweenInWords(
+  test: Extract<DateTest, { readonly kind: "between" }>,
+  [first = null, second = null]: ResolvedDates["spans"],
+): string {
+  const { start, end } = test;
+  const isMoving = !isPlain(start.part) || !isPlain(end.part);
+  const notation = isMoving ? ` (${canonicalTest(test)})` : "";
+  if (first === null || second === null) return `nothing${notation}`;
+  const hasOffset = [start.part, end.part].some(
+    (part) => isPlain(part) && part.base.written.offset !== null,
+  );
+  if (hasOffset || isNow(start.part) || isNow(end.part)) {
+    const ends = [
+      endOfTest(start.comparison, start.part, first),
+      endOfTest(end.comparison, end.part, second),
+    ];
+    return `${ends.join(", ")}${notation}`;
+  }
+  const interval = {
+    start: start.comparison === "from" ? first.start : first.end,
+    end: end.comparison === "to" ? second.end : second.start,
+  };
+  return `${intervalInWords(interval)}${notation}`;
+}
+
+function endOfTest(comparison: DateComparison, part: Part, span: Span): string {
+  if (isPlain(part)) return comparisonInWords(comparison, part.base.written);
+  if (isNow(part)) return `${comparison === "to" ? "until" : comparison} now`;
+  return spanInWords(comparison, span);
 }
 
 function spanInWords(comparison: DateComparison, span: Span): string {
   const { start, end } = span;
   switch (comparison) {
     case "on":
-      return intervalInWords(span);
-    case "notOn":
-      return `not ${intervalInWords(span)}`;
+    case "notOn": {
+      const { preposition, text } = periodInWords(span);
+      return `${comparison === "on" ? "" : "not "}${preposition}${text}`;
+    }
     case "from":
     case "before":
-      return `${comparison} ${edgeInWords(start.wall, "start")}`;
+      return `${comparison} ${wallInWords(start.wall)}`;
     case "to":
+      return endInWords(end.wall);
     case "after":
-      return `${comparison} ${edgeInWords(end.wall, "end")}`;
+      return afterInWords(end.wall);
   }
+}
+
+/** After all of a day, or from a time on. */
+function afterInWords(wall: WallMs): string {
+  return wall % MS_PER_DAY === 0
+    ? `after ${wallInWords(wallMs(wall - MS_PER_DAY))}`
+    : `from ${wallInWords(wall)}`;
 }
 
 function comparisonInWords(comparison: DateComparison, written: WrittenDate): string {
   switch (comparison) {
     case "from":
-      return `from ${startInWords(written)}`;
+      return `from ${writtenStartInWords(written)}`;
     case "to":
-      return `to ${endInWords(written)}`;
+      return writtenEndInWords(written);
     case "on":
       return `${isLong(written) ? "in" : "on"} ${dateInWords(written)}`;
     case "notOn":

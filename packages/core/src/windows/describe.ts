@@ -1,73 +1,127 @@
 import {
   MS_PER_DAY,
+  civilDay,
   dayOf,
   longDay,
   longWall,
+  monthName,
   type Interval,
   type Zone,
 } from "../calendar/index.js";
+import type { Recurring } from "./notation.js";
 import { recurringInWords } from "./recurring-words.js";
 import type { ResolvedWindow } from "./resolve.js";
 
-/** Stretches that a sentence names one by one. */
+/** Intervals that a sentence names one by one. */
 const MOST_NAMED = 3;
 
-/** A resolved window in words, with its zone: from its first day to the end of its last. */
+/** A resolved window in words, with its zone: `1–31 January 2025, Europe/London`. */
 export function windowInWords(
   resolved: ResolvedWindow,
   zone: Zone,
   label: string | null = null,
 ): string {
   const named = label === null ? "" : `, ${label}`;
-  return `${stretchesInWords(resolved)}${named}, ${zone.id}`;
+  return `${intervalsInWords(resolved)}${named}, ${zone.id}`;
 }
 
-/** The stretches of a window in words, of many only the first. */
-export function stretchesInWords({
+/** The intervals of a window in words, of many only the first. */
+export function intervalsInWords({
   intervals,
   recurring,
   truncated = false,
 }: Pick<ResolvedWindow, "intervals" | "recurring"> & { readonly truncated?: boolean }): string {
-  const open = recurring.map(
-    ({ interval, recurring: rules }) => `${recurringInWords(rules)}, ${intervalInWords(interval)}`,
-  );
+  const open = recurring.map(({ interval, recurring: rules }) => recursInWords(rules, interval));
   const named = intervals.slice(0, MOST_NAMED).map(intervalInWords);
-  const left = intervals.length - named.length;
+  const more = intervals.length - named.length;
   const rest =
-    left > 0
-      ? [`${left}${truncated ? " or more" : ""} more ${left === 1 ? "stretch" : "stretches"}`]
+    more > 0
+      ? [`${more}${truncated ? " or more" : ""} more ${more === 1 ? "interval" : "intervals"}`]
       : [];
   return [...open, ...named, ...rest].join("; ") || "nothing";
 }
 
-/** `from 1 August 2019 to the end of 31 January 2020`. */
-export function intervalInWords({ start, end }: Interval): string {
-  if (start === null && end === null) return "all dates";
-  if (start !== null && end !== null && isOneDay(start.wall, end.wall)) {
-    return `on ${longDay(dayOf(start.wall))}`;
-  }
-  const from = start === null ? "" : `from ${startWords(start.wall)}`;
-  const to = end === null ? "on" : endWords(end.wall);
-  return start === null ? `up to ${to}` : end === null ? `${from} ${to}` : `${from} to ${to}`;
+/** Rules that recur within an interval: `on Mondays, 2023–2026`. */
+export function recursInWords(rules: readonly Recurring[], interval: Interval): string {
+  const within =
+    interval.start === null && interval.end === null ? "" : `, ${periodInWords(interval).text}`;
+  return `${recurringInWords(rules)}${within}`;
 }
 
-/** An edge as the start of a stretch, or as the end of one that has all before it. */
-export function edgeInWords(wall: Wall, side: "start" | "end"): string {
-  return side === "start" ? startWords(wall) : endWords(wall);
+/**
+ * An interval, its first and last day included: `1–28 February 2025`, `on 28 February 2025`, `from 1
+ * February 2025`, `until 28 February 2025`; with times `from 28 February 2025, 14:30, before 1 March 2025, 15:00`.
+ */
+export function intervalInWords({ start, end }: Interval): string {
+  if (start === null && end === null) return "at any time";
+  if (start !== null && end !== null && isDay(start.wall) && isDay(end.wall)) {
+    const days = daysInWords(dayOf(start.wall), dayOf(end.wall) - 1);
+    return isOneDay(start.wall, end.wall) ? `on ${days}` : days;
+  }
+  return [
+    ...(start === null ? [] : [`from ${wallInWords(start.wall)}`]),
+    ...(end === null ? [] : [endInWords(end.wall)]),
+  ].join(", ");
+}
+
+/** A period in words, and the preposition that goes with it: `in` January 2025; none with `2023–2026`. */
+export function periodInWords(interval: Interval): {
+  readonly preposition: string;
+  readonly text: string;
+} {
+  const { start, end } = interval;
+  const whole =
+    start !== null && end !== null && isDay(start.wall) && isDay(end.wall)
+      ? monthsInWords(dayOf(start.wall), dayOf(end.wall))
+      : null;
+  if (whole !== null) return whole;
+  const words = intervalInWords(interval);
+  return words.startsWith("on ")
+    ? { preposition: "on ", text: words.slice("on ".length) }
+    : { preposition: "", text: words };
+}
+
+/** Whole months and years in words; null for any other days. The end is the day after the last one. */
+function monthsInWords(first: number, end: number) {
+  const [a, b, next] = [civilDay(first), civilDay(end - 1), civilDay(end)];
+  if (a.day !== 1 || next.day !== 1 || end <= first) return null;
+  if (a.month === 1 && b.month === 12) {
+    return a.year === b.year
+      ? { preposition: "in ", text: String(a.year) }
+      : { preposition: "", text: `${a.year}–${b.year}` };
+  }
+  if (a.year !== b.year) return null;
+  return a.month === b.month
+    ? { preposition: "in ", text: `${monthName(a.month)} ${a.year}` }
+    : { preposition: "", text: `${monthName(a.month)}–${monthName(b.month)} ${a.year}` };
+}
+
+/** Days from one to another, both included: `1–14 February 2025`, `28 February – 3 March 2025`. */
+function daysInWords(first: number, last: number): string {
+  if (first === last) return longDay(last);
+  const [a, b] = [civilDay(first), civilDay(last)];
+  if (a.year !== b.year) return `${longDay(first)} – ${longDay(last)}`;
+  return a.month === b.month
+    ? `${a.day}–${longDay(last)}`
+    : `${a.day} ${monthName(a.month)} – ${longDay(last)}`;
 }
 
 type Wall = NonNullable<Interval["start"]>["wall"];
 
+function isDay(wall: Wall): boolean {
+  return wall % MS_PER_DAY === 0;
+}
+
 function isOneDay(start: Wall, end: Wall): boolean {
-  return start % MS_PER_DAY === 0 && end - start === MS_PER_DAY;
+  return isDay(start) && end - start === MS_PER_DAY;
 }
 
-function startWords(wall: Wall): string {
-  return wall % MS_PER_DAY === 0 ? longDay(dayOf(wall)) : longWall(wall);
+/** A day, or a day and a time. */
+export function wallInWords(wall: Wall): string {
+  return isDay(wall) ? longDay(dayOf(wall)) : longWall(wall);
 }
 
-function endWords(wall: Wall): string {
-  return wall % MS_PER_DAY === 0
-    ? `the end of ${longDay(dayOf(wall) - 1)}`
-    : `before ${longWall(wall)}`;
+/** The end of an interval: until a day, which is included, or before a time. */
+export function endInWords(wall: Wall): string {
+  return isDay(wall) ? `until ${longDay(dayOf(wall) - 1)}` : `before ${longWall(wall)}`;
 }

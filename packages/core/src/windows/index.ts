@@ -24,9 +24,17 @@ export {
   type GivenInput,
 } from "./input.js";
 export { REVERSED_POLICIES, isReversed, type ReversedPolicy } from "./pair.js";
-export { dateInWords, endInWords, startInWords } from "./sentence.js";
+export { dateInWords, writtenEndInWords, writtenStartInWords } from "./sentence.js";
 export { resolveSpan, type ResolvedSpan } from "./span.js";
-export { edgeInWords, intervalInWords, stretchesInWords, windowInWords } from "./describe.js";
+export {
+  endInWords,
+  intervalInWords,
+  intervalsInWords,
+  periodInWords,
+  recursInWords,
+  wallInWords,
+  windowInWords,
+} from "./describe.js";
 export { firstMoment } from "./edge.js";
 export { nextChange } from "./next-change.js";
 export {
@@ -41,6 +49,7 @@ export {
   type Recurring,
   type Unit,
   type WeekdaySpan,
+  type Range,
   type Window,
 } from "./notation.js";
 export { fromQueryString, readLength, readOneDate, readWindow, type ReadWindow } from "./read.js";

@@ -10,7 +10,7 @@ const WEEKDAY_NAMES = [
   "Saturday",
   "Sunday",
 ] as const;
-/** Recurring parts in words: `in April to June, on the last day of the month`. */
+/** Recurring parts in words: `in April to June of each year, on the last day of the month`. */
 export function recurringInWords(rules: readonly Recurring[]): string {
   return rules.map(ruleInWords).join(", ");
 }
@@ -18,7 +18,7 @@ export function recurringInWords(rules: readonly Recurring[]): string {
 function ruleInWords(rule: Recurring): string {
   switch (rule.name) {
     case "BYMONTH":
-      return `in ${listed(rule.spans, monthName)}`;
+      return `in ${listed(rule.spans, monthName)} of each year`;
     case "BYMONTHDAY":
       return `on the ${listed(rule.spans, (day) => ordinal(day, "day"))} of the month`;
     case "BYYEARDAY":

@@ -24,17 +24,17 @@ export function dateInWords(written: WrittenDate): string {
   }
 }
 
-/** Where a date begins, as the start of a stretch: a day, or a day and a time. */
-export function startInWords(written: WrittenDate): string {
+/** Where a date begins: a day, or a day and a time. */
+export function writtenStartInWords(written: WrittenDate): string {
   return written.start % MS_PER_DAY === 0 && written.offset === null
     ? longDay(dayOf(written.start))
     : longWall(written.start) + offsetInWords(written);
 }
 
-/** Where a date ends, as the end of a stretch that has all of it. */
-export function endInWords(written: WrittenDate): string {
+/** Where a date ends: until a day, which is included, or before a time. */
+export function writtenEndInWords(written: WrittenDate): string {
   return written.end % MS_PER_DAY === 0 && written.offset === null
-    ? `the end of ${longDay(dayOf(written.end) - 1)}`
+    ? `until ${longDay(dayOf(written.end) - 1)}`
     : `before ${longWall(written.end)}${offsetInWords(written)}`;
 }
 

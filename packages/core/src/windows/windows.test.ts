@@ -13,7 +13,7 @@ import { readGiven, type GivenInput } from "./input.js";
 import { isReversed } from "./pair.js";
 import { readWindow } from "./read.js";
 import { resolveWindow } from "./resolve.js";
-import { dateInWords, endInWords, startInWords } from "./sentence.js";
+import { dateInWords, writtenEndInWords, writtenStartInWords } from "./sentence.js";
 import { resolveSpan } from "./span.js";
 import { windowText } from "./write.js";
 
@@ -366,10 +366,10 @@ describe("sentences", () => {
   });
 
   test("say where a stretch begins and that its last day is in", () => {
-    expect([startInWords(written("2025-02")), endInWords(written("2025-02"))]).toEqual([
-      "1 February 2025",
-      "the end of 28 February 2025",
-    ]);
-    expect(endInWords(written("2025-02-28T14"))).toBe("before 28 February 2025, 15:00");
+    expect([
+      writtenStartInWords(written("2025-02")),
+      writtenEndInWords(written("2025-02")),
+    ]).toEqual(["1 February 2025", "until 28 February 2025"]);
+    expect(writtenEndInWords(written("2025-02-28T14"))).toBe("before 28 February 2025, 15:00");
   });
 });

@@ -3,7 +3,7 @@ import type { DateKind } from "../../reading/index.js";
 import {
   holdsAt,
   steadyWall,
-  stretchesInWords,
+  intervalsInWords,
   type Recurring,
   type WeekRules,
 } from "../../windows/index.js";
@@ -65,7 +65,7 @@ export const DATE: ConditionKind<DateCondition> = {
   },
   words: (condition) => {
     const { side, intervals, recurring } = condition;
-    const stretches = stretchesInWords({
+    const stretches = intervalsInWords({
       intervals,
       recurring: recurring.map(({ interval, rules }) => ({ interval, recurring: rules })),
     });

@@ -1,6 +1,6 @@
 import { MS_PER_DAY, type Interval } from "../../calendar/index.js";
 import type { Cell } from "../../reading/index.js";
-import { stretchesInWords } from "../../windows/index.js";
+import { intervalsInWords } from "../../windows/index.js";
 import type { Catalogue } from "../columns.js";
 import { INTERSECTING, RELATIONS, isRelated, type Relation } from "../relations.js";
 import {
@@ -80,16 +80,16 @@ function compare(a: number, b: number): number {
 
 const RELATION_WORDS: Readonly<Record<Relation, string>> = {
   before: "ended before",
-  meets: "ended at the beginning of",
-  overlaps: "ran into",
+  meets: "ended at the start of",
+  overlaps: "began before and ended within",
   finishedBy: "began before and ended with",
-  contains: "went on before and after",
+  contains: "began before and ended after",
   starts: "began with and ended within",
-  equals: "was just",
-  startedBy: "began with and went on after",
-  during: "lay within",
+  equals: "was exactly",
+  startedBy: "began with and ended after",
+  during: "was within",
   finishes: "began within and ended with",
-  overlappedBy: "ran out of",
+  overlappedBy: "began within and ended after",
   metBy: "began at the end of",
   after: "began after",
 };
@@ -97,10 +97,10 @@ const RELATION_WORDS: Readonly<Record<Relation, string>> = {
 function overlapInWords(condition: OverlapCondition): string {
   const { start, end, side, relations, intervals, openStart, openEnd } = condition;
   const not = side === "outside" ? "not " : "";
-  const window = stretchesInWords({ intervals, recurring: [] });
+  const window = intervalsInWords({ intervals, recurring: [] });
   const opens = [
-    openStart ? `${start} blank is since ever` : null,
-    openEnd ? `${end} blank is for good` : null,
+    openStart ? `a blank ${start} means no start` : null,
+    openEnd ? `a blank ${end} means no end` : null,
   ];
   const rule = opens.filter((each) => each !== null).join(", ");
   return `${start} to ${end} ${not}${relationsInWords(relations)} ${window}${rule === "" ? "" : ` (${rule})`}`;
@@ -109,7 +109,7 @@ function overlapInWords(condition: OverlapCondition): string {
 function relationsInWords(relations: readonly Relation[]): string {
   const isAll = (others: readonly Relation[]) =>
     others.length === relations.length && others.every((each) => relations.includes(each));
-  if (isAll(INTERSECTING)) return "had some of";
-  if (isAll(RELATIONS.filter((each) => !INTERSECTING.includes(each)))) return "had nothing of";
+  if (isAll(INTERSECTING)) return "overlapped";
+  if (isAll(RELATIONS.filter((each) => !INTERSECTING.includes(each)))) return "did not overlap";
   return relations.map((each) => RELATION_WORDS[each]).join(" or ");
 }
