@@ -1,4 +1,4 @@
-/** `npm run check`: types, lint, format, and what the lock file may not hold. */
+/** `npm run check`: types, lint, format, words, and what the lock file may not hold. */
 import { spawn } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
@@ -13,6 +13,7 @@ const TSC = "node_modules/typescript/bin/tsc";
 const ROWS = [
   [["lint and layers", "node_modules/eslint/bin/eslint.js", "."]],
   [
+    ["words", "scripts/words.mjs"],
     ["types", TSC, "-p", "tsconfig.json"],
     ["types of the console", TSC, "-p", "packages/console/tsconfig.json"],
     ["format", "node_modules/prettier/bin/prettier.cjs", "--check", "--log-level", "warn", "."],

@@ -73,7 +73,7 @@ async function pages(page) {
   await page.getByRole("button", { name: "Make dates of both" }).click();
   const due = page.getByRole("listitem", { name: "Next due" });
   await due.getByText("days, stored as serial-1900").waitFor();
-  await due.getByRole("button", { name: "Settle" }).click();
+  await due.getByRole("button", { name: "Set reading" }).click();
   await due.getByText("as it is read").waitFor();
   await due.evaluate((element) => element.scrollIntoView({ block: "start" }));
   await shot(page, "settle");

@@ -28,7 +28,7 @@ const REASONS = [
 const CLOSURES = 240;
 const DAYS_AHEAD = 90;
 
-/** The closures as they stand on a day (days since 1970-01-01), the oldest first. */
+/** The closures as they stand on a day (days since 1970-01-01), the earliest first. */
 export function closures(seed: number, today: number): readonly Closure[] {
   const found: Closure[] = [];
   for (let day = today + DAYS_AHEAD; found.length < CLOSURES; day--) {

@@ -27,7 +27,7 @@ const REMARKS = [
   "repeat after frost",
 ] as const;
 
-/** The inspections as they stand on a day (days since 1970-01-01), the oldest first. */
+/** The inspections as they stand on a day (days since 1970-01-01), the earliest first. */
 export function inspections(seed: number, today: number): readonly Inspection[] {
   const days: Inspection[][] = [];
   let count = 0;

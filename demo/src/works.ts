@@ -39,7 +39,7 @@ const PRIORITIES = ["low", "medium", "medium", "high"] as const;
 const DAYS_TO_DUE = { low: 90, medium: 30, high: 7 };
 
 /**
- * The work orders as they stand on a day (days since 1970-01-01), the oldest first.
+ * The work orders as they stand on a day (days since 1970-01-01), the earliest first.
  *
  * An order depends on the seed and its own day, so that the past stays as it was; only what
  * was still open changes as the days go by.

@@ -65,7 +65,7 @@ describe("orisma records", () => {
     const { code, out } = await orisma(["records", "works-raised", ...FEBRUARY]);
     expect(code).toBe(0);
     const lines = out.split("\n");
-    expect(lines[0]).toContain("raised 1–28 February 2025, Europe/London");
+    expect(lines[0]).toContain("raised 1–28 February 2025, blank dates excluded");
     expect(lines[2]).toMatch(/^order +raised +passed +cost +note$/);
     expect(out).toMatch(/^W-02 +2025-02-01 .* 2000 +first, at midnight$/m);
     expect(out).not.toContain("W-06");
@@ -112,7 +112,7 @@ describe("orisma records", () => {
   test("marks a swap, an unreadable cell and an empty window", async () => {
     expect(
       (await orisma(["records", "works-raised", "--from", "2025-02-28", "--to", "2025-02-01"])).out,
-    ).toContain("Note: the dates came in reverse order and were swapped");
+    ).toContain("Note: the dates were in reverse order and were swapped");
     expect((await orisma(["records", "works-raised", "--all"])).out).toContain("?? 31/02/2025");
     expect((await orisma(["records", "works-raised", "--from", "2031"])).out).toContain(
       "\nNo records\n",
@@ -138,8 +138,8 @@ describe("orisma explain", () => {
   test("shows what was asked, the interval in both clocks, and the statements", async () => {
     const { code, out } = await orisma(["explain", "works-raised", "--from", "2025-07"]);
     expect(code).toBe(0);
-    expect(out).toContain("from 2025-07-01T00:00:00 until before any time in Europe/London");
-    expect(out).toContain("from 2025-06-30T23:00:00Z until before any time");
+    expect(out).toContain("from 2025-07-01T00:00:00 in Europe/London");
+    expect(out).toContain("from 2025-06-30T23:00:00Z");
     expect(out).toContain("`c2` >= ?");
     expect(out).toContain('values: [3,3,3,"2025-07-01",4]');
   });
@@ -193,7 +193,7 @@ describe("acts that would break listings", () => {
     const refused = await orisma(settle);
     expect([refused.code, refused.err]).toEqual([
       1,
-      expect.stringMatching(/laid-up would no longer be served: .*\n.*--force/),
+      expect.stringMatching(/laid-up would be broken: .*\n.*--force/),
     ]);
     expect((await orisma(["records", "laid-up"])).code).toBe(0);
     expect((await orisma([...settle, "--force"])).code).toBe(0);
@@ -257,7 +257,7 @@ describe("orisma window", () => {
   test("shows its bounds for every day of a year, with gaps and overlaps", async () => {
     const words = ["window", "workday", "--year", "2024", "--zone", "Europe/London"];
     const { out } = await orisma([...words, "--holiday", "2024-01-01"], alone());
-    expect(out).toMatch(/^2024-01-01 +empty .*2024-01-01 is no working day/m);
+    expect(out).toMatch(/^2024-01-01 +empty .*2024-01-01 is not a working day/m);
     expect(out).toMatch(/^2024-01-06 to 2024-01-07 +empty /m);
     expect(out).toContain("366 days asked at noon");
     const weeks = await orisma(["window", "day-7/today", "--year", "2024"], alone());
@@ -378,8 +378,8 @@ describe("orisma windows, ladders and holidays", () => {
     const season = ["windows", "declare", "season", "year;BYMONTH=9..11", "--label", "the season"];
     expect((await orisma(season)).out).toBe("season is year;BYMONTH=9..11\n");
     const { out } = await orisma(["windows", "list", ...asked]);
-    expect(out).toMatch(/^last-month +last month +month-1 +from 1 January 2025 to the end of 31 /m);
-    expect(out).toMatch(/^season +the season +year;BYMONTH=9..11 +from 1 September 2025 to /m);
+    expect(out).toMatch(/^last-month +last month +month-1 +1–31 January 2025/m);
+    expect(out).toMatch(/^season +the season +year;BYMONTH=9..11 +1 September /m);
     expect((await orisma(["windows", "delete", "season"])).out).toBe("season was deleted\n");
     expect((await orisma(["windows"])).out).not.toContain("season");
     expect((await orisma(["windows", "declare", "x", "monht", "--label", "x"])).err).toContain(
@@ -462,7 +462,7 @@ describe("orisma read", () => {
     const { code, err } = await orisma(["read", "x", "--pattern", "dd/MM", "--locale", "xx"]);
     expect([code, err]).toEqual([
       2,
-      expect.stringContaining("there are no names of months and days for “xx” here"),
+      expect.stringContaining("the locale “xx” has no names of months and days here"),
     ]);
     expect((await orisma(["read", "x", "--encoding", "serial"])).code).toBe(2);
   });
@@ -472,7 +472,7 @@ describe("orisma sources profile", () => {
   test("shows each column with its evidence, and the cells that could not be read", async () => {
     const { code, out } = await orisma(["sources", "profile", "works"]);
     expect(code).toBe(0);
-    expect(out).toMatch(/^raised +date +9 +3 +settled +dd\/MM\/yyyy +2025-01-31 +2025-03-01$/m);
+    expect(out).toMatch(/^raised +date +9 +3 +certain +dd\/MM\/yyyy +2025-01-31 +2025-03-01$/m);
     expect(out).toContain(
       "raised: 6 cells fit dd/MM/yyyy; under MM/dd/yyyy 2 of them would be other dates, 4 can only be dd/MM/yyyy; 1 do not fit",
     );
@@ -507,7 +507,7 @@ describe("orisma import", () => {
     expect(out).toContain("line 11, raised: “31/02/2025” is not a date: February 2025 has 28 days");
   });
 
-  test("does not take a file over records that are there, unless told", async () => {
+  test("does not take a file over records that are there, by default", async () => {
     const again = await orisma(["import", file, ...flags]);
     expect(again.code).toBe(2);
     expect(again.err).toContain("--replace");

@@ -8,7 +8,7 @@ describe("access", () => {
     await opened.page.goto(`${opened.url}/access`);
     await opened.page.getByLabel("What it is for").fill("the lock keepers' desk");
     await opened.page.getByLabel("works-raised").check();
-    await opened.page.getByLabel("Last day, forever unless given").fill("2099-12-31");
+    await opened.page.getByLabel("Last day, forever by default").fill("2099-12-31");
     await opened.page.keyboard.press("Enter");
     const told = opened.page.getByRole("status").filter({ hasText: "shown this once" });
     const key = await told.locator("code").innerText();

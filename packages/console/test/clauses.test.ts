@@ -112,7 +112,7 @@ describe("clauses of a sentence", () => {
         }
         expect(clausesIn(LISTING, rest)).toEqual([]);
         expect(keeps(LISTING, rest, record)).toBe(true);
-        // All at once it is as it was at first, with what is there unless told.
+        // All at once it is as it was at first, with what is there by default.
         expect(cleared(state, LISTING)).toEqual({ size: ["20"] });
       }),
       { seed: SEED, numRuns: 300 },
@@ -130,12 +130,12 @@ describe("clauses of a sentence", () => {
   });
 });
 
-/** The page with what is there unless told said aloud. */
+/** The page with what is there by default said aloud. */
 function withDefaults(state: PageState): PageState {
   return { task: ["a", "A"], ...state };
 }
 
-/** The listing without anything that is there unless told. */
+/** The listing without anything that is there by default. */
 function onlyWithout(listing: ListingDetails): ListingDetails {
   const parameters = listing.parameters.map(({ default: _fallback, ...rest }) => rest);
   return { ...listing, parameters: parameters };

@@ -38,10 +38,10 @@ describe("declaring a listing", () => {
     await opened.page.getByText("3 of 10 records").waitFor();
     // A default is a condition that can be done without.
     await opened.page
-      .getByRole("button", { name: /^Take away: passed from 28 February 2025/ })
+      .getByRole("button", { name: /^Remove: passed from 28 February 2025/ })
       .click();
     await opened.page.getByText("10 of 10 records").waitFor();
-    await opened.page.getByRole("button", { name: "Back to the start" }).click();
+    await opened.page.getByRole("button", { name: "Reset filters" }).click();
     await opened.page.getByText("3 of 10 records").waitFor();
     const answer = await opened.running.client.records("works-late", { to: "2025-03-01" });
     expect(answer.records.map(({ order }) => order)).toEqual(["W-06", "W-05", "W-04"]);
@@ -52,7 +52,7 @@ describe("declaring a listing", () => {
     const text = await file().inputValue();
     await file().fill(text.replace("mainDate: raised", "mainDate: rased"));
     await opened.page.getByRole("button", { name: "line 5, column 1" }).click();
-    await opened.page.getByText("there is no column “rased”").first().waitFor();
+    await opened.page.getByText("unknown column “rased”").first().waitFor();
     expect(await declare().isDisabled()).toBe(true);
     expect(
       await opened.page.evaluate(() => {
@@ -74,7 +74,7 @@ describe("declaring a listing", () => {
     await opened.page.goto(`${opened.url}/listings/works-raised`);
     await opened.page.getByRole("link", { name: "Change what is declared" }).click();
     // What the test before left.
-    await opened.page.getByRole("button", { name: "Begin anew" }).click();
+    await opened.page.getByRole("button", { name: "Start over" }).click();
     await opened.page
       .getByLabel("A condition that no caller can change")
       .fill("raised >= DATE('2025-03-01')");
@@ -91,14 +91,14 @@ describe("declaring a listing", () => {
     await page.getByRole("link", { name: "Windows", exact: true }).click();
     await page.getByRole("heading", { name: "A window, on any day" }).waitFor();
     await page.goBack();
-    await page.getByText("This is what you left here").waitFor();
+    await page.getByText("Draft restored").waitFor();
     expect(await page.getByLabel("Title, as people read it").inputValue()).toBe("Half done");
     await page.reload();
-    await page.getByRole("button", { name: "Begin anew" }).click();
+    await page.getByRole("button", { name: "Start over" }).click();
     expect(await page.getByLabel("Title, as people read it").inputValue()).toBe("");
     await page.reload();
     await page.getByText("It is a new listing.").waitFor();
-    expect(await page.getByText("This is what you left here").count()).toBe(0);
+    expect(await page.getByText("Draft restored").count()).toBe(0);
   });
 
   test("has a field for every setting of the schema that is not set by column", async () => {

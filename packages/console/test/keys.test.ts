@@ -26,7 +26,7 @@ describe("the palette", () => {
     await opened.page.waitForURL(/\/listings\/works-/);
     await opened.page.keyboard.press("Control+k");
     await opened.page.keyboard.type("nothing of this kind");
-    await opened.page.getByText("Nothing is called so.").waitFor();
+    await opened.page.getByText("No results.").waitFor();
     await opened.page.keyboard.press("Escape");
     await opened.page.getByRole("combobox").waitFor({ state: "detached" });
   });
@@ -75,7 +75,7 @@ describe("a service that is away", () => {
     await open("/listings/works-raised?from=2025-03");
     await opened.page.getByText("1 of 10 records").waitFor();
     await opened.page.context().setOffline(true);
-    await opened.page.getByRole("button", { name: "Back to the start" }).click();
+    await opened.page.getByRole("button", { name: "Reset filters" }).click();
     await opened.page.getByText("The service does not answer").waitFor();
     await opened.page.getByText(/What stands below was read at \d/).waitFor();
     expect(await opened.page.getByText("1 of 10 records").count()).toBe(1);

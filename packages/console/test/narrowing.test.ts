@@ -61,7 +61,7 @@ describe("numbers, blanks and unreadables", () => {
     await on.open("?from=2025-03");
     expect(await on.found(1)).toEqual(["W-06"]);
     await opened.page.getByRole("button", { name: /^raised from 1 March/ }).click();
-    await opened.page.getByRole("button", { name: "keep the blank ones too" }).click();
+    await opened.page.getByRole("button", { name: "include blanks" }).click();
     expect(await on.found(4)).toEqual(["W-07", "W-08", "W-09", "W-06"]);
     await opened.page.getByRole("button", { name: "only blank, 3" }).click();
     expect(await on.found(3)).toEqual(["W-07", "W-08", "W-09"]);
@@ -76,7 +76,7 @@ describe("numbers, blanks and unreadables", () => {
 describe("dates", () => {
   test("are picked from a calendar with their records by keyboard alone", async () => {
     await on.open("?from=2025-02-28&to=2025-02-28");
-    await opened.page.getByRole("button", { name: /^raised from 28 February/ }).click();
+    await opened.page.getByRole("button", { name: /^raised on 28 February/ }).click();
     await opened.page.getByRole("button", { name: "14 February 2025, 1 record" }).waitFor();
     await opened.page.getByRole("button", { name: "28 February 2025, 2 records" }).focus();
     await opened.page.keyboard.press("ArrowUp");
@@ -97,7 +97,7 @@ describe("dates", () => {
   test("leave what is said of blanks as it is", async () => {
     await on.open("?from=2025-03-01&to=2025-03-01&from.blank=include");
     expect(await on.found(4)).toContain("W-07");
-    await opened.page.getByRole("button", { name: /^raised from 1 March/ }).click();
+    await opened.page.getByRole("button", { name: /^raised on 1 March/ }).click();
     await opened.page.getByRole("button", { name: "The month before" }).click();
     await opened.page.getByRole("button", { name: "All of February" }).click();
     const found = await on.found(7);
@@ -238,8 +238,8 @@ describe("groups of conditions", () => {
     expect(await text.inputValue()).toBe(
       "cost >= 700 AND note LIKE '%day%' AND raised = DATE('2025-02')",
     );
-    await page.getByRole("button", { name: "Take away the condition on cost" }).click();
-    await page.getByRole("button", { name: "Take this group away" }).click();
+    await page.getByRole("button", { name: "Remove the condition on cost" }).click();
+    await page.getByRole("button", { name: "Remove this group" }).click();
     expect(await text.inputValue()).toBe("note LIKE '%day%'");
     await page.getByRole("button", { name: "Show", exact: true }).click();
     await page.waitForURL((url) => url.searchParams.get("filter") === "note LIKE '%day%'");
@@ -259,9 +259,9 @@ describe("groups of conditions", () => {
   test("stand in the sentence part by part, and go one by one", async () => {
     await on.open(`?filter=${encodeURIComponent("cost >= 500 AND note LIKE '%day%'")}`);
     expect(await on.found(2)).toEqual(["W-01", "W-04"]);
-    await opened.page.getByRole("button", { name: "Take away: cost at least 500" }).click();
+    await opened.page.getByRole("button", { name: "Remove: cost at least 500" }).click();
     await opened.page.waitForURL((url) => url.searchParams.get("filter") === "note LIKE '%day%'");
-    await opened.page.getByRole("button", { name: /^Take away: note/ }).click();
+    await opened.page.getByRole("button", { name: /^Remove: note/ }).click();
     await on.found(10);
   });
 });

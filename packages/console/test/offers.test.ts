@@ -221,9 +221,9 @@ describe("yes and no", () => {
     ["not said", plain, {}, null],
     ["said", plain, { a: ["yes"] }, true],
     ["said of a negative", turned, { a: ["yes"] }, false],
-    ["there unless told", fallback, {}, false],
-    ["there unless told, and told otherwise", fallback, { a: ["yes"] }, true],
-    ["there unless told, and done without", fallback, { a: [".."] }, null],
+    ["there by default", fallback, {}, false],
+    ["there by default, and told otherwise", fallback, { a: ["yes"] }, true],
+    ["there by default, and done without", fallback, { a: [".."] }, null],
     ["a condition", [], { filter: ["done = FALSE AND cost > 5"] }, false],
     ["a condition of a group", [], { filter: ["done = TRUE OR cost > 5"] }, null],
   ])("are asked for where it is %s", (_, ways, state, expected) => {

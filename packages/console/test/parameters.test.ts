@@ -146,7 +146,7 @@ describe("parameters of every kind, by keyboard alone", () => {
     await opened.page.locator("button[aria-pressed=true]", { hasText: /^no$/ }).waitFor();
     await editor().getByRole("button", { name: "yes", exact: true }).press("Enter");
     expect(await found(2)).toEqual(["B-1", "B-3"]);
-    await opened.page.getByRole("button", { name: /^Take away: lit/ }).press("Enter");
+    await opened.page.getByRole("button", { name: /^Remove: lit/ }).press("Enter");
     expect(await found(4)).toHaveLength(4);
   });
 
@@ -192,7 +192,7 @@ describe("without a parameter of its own", () => {
     const menu = page.getByRole("dialog", { name: "From this lit" });
     await menu.getByRole("button", { name: "only no", exact: true }).press("Enter");
     expect(await found(1)).toEqual(["B-2"]);
-    await page.getByRole("button", { name: /^Take away: lit/ }).press("Enter");
+    await page.getByRole("button", { name: /^Remove: lit/ }).press("Enter");
     expect(await found(4)).toHaveLength(4);
   });
 
@@ -244,7 +244,7 @@ describe("the calendar", () => {
   });
 });
 
-describe("what is there unless told", () => {
+describe("what is there by default", () => {
   test("gives way to what is picked, and does not narrow what is offered", async () => {
     const { page, url } = opened;
     await page.goto(`${url}/listings/berths-soon?task=..`);
@@ -257,7 +257,7 @@ describe("what is there unless told", () => {
     await day.press("Enter");
     expect(await found(1)).toEqual(["B-2"]);
     expect(new URL(page.url()).searchParams.get("in")).toBe("..");
-    await page.getByRole("button", { name: "Back to the start" }).press("Enter");
+    await page.getByRole("button", { name: "Reset filters" }).press("Enter");
     // Both defaults are there once more.
     await page.locator("tbody td", { hasText: "B-3" }).first().waitFor();
     expect(await found(1)).toEqual(["B-3"]);

@@ -125,10 +125,10 @@ describe("bringing another file", () => {
     await opened.running.client.takeFile("Work-orders", FILE);
   });
 
-  test("notices a file that was taken already, and columns that are others", async () => {
+  test("notices a file that was imported already, and columns that are others", async () => {
     await pick("same.csv", FILE, "/Work-orders#bring");
     await opened.page.getByRole("button", { name: /^Take/ }).click();
-    await opened.page.getByText("This file was taken already").waitFor();
+    await opened.page.getByText("This file was imported already").waitFor();
     await opened.page.getByRole("button", { name: "Take it again all the same" }).click();
     await opened.page.getByText("there are 3 records now").waitFor();
     await pick("others.csv", "order;raised;colour\nW-1;01/01/2025;red\n", "/Work-orders#bring");
@@ -185,8 +185,8 @@ describe("settling", () => {
   });
 
   test("shows what a change would come to before it is stored, then stores it", async () => {
-    await column("due").getByRole("button", { name: "Settle" }).click();
-    const form = opened.page.getByRole("form", { name: "Settle due" });
+    await column("due").getByRole("button", { name: "Set reading" }).click();
+    const form = opened.page.getByRole("form", { name: "Set the reading of due" });
     await form.getByLabel("It holds").selectOption("date");
     await form.getByLabel("Patterns").fill("d/M/yy");
     await form.getByLabel("First year of two digits").fill("1970");
@@ -197,22 +197,22 @@ describe("settling", () => {
     expect(source.columns.find(({ name }) => name === "due")?.type).toBe("text");
     await form.getByRole("button", { name: "means “no date”" }).click();
     await form.getByText("0 unreadable").waitFor();
-    await form.getByRole("button", { name: "Settle it so" }).click();
+    await form.getByRole("button", { name: "Set the reading" }).click();
     await column("due").getByText("days, written d/M/yy from 1970 on").waitFor();
     expect(await column("due").innerText()).toContain("1 dated");
   });
 
   test("tells a pattern that cannot be read, and keeps what was there", async () => {
-    await column("due").getByRole("button", { name: "Settle" }).click();
-    const form = opened.page.getByRole("form", { name: "Settle due" });
+    await column("due").getByRole("button", { name: "Set reading" }).click();
+    const form = opened.page.getByRole("form", { name: "Set the reading of due" });
     await form.getByLabel("Patterns").fill("bb/cc");
     await form.getByText("It cannot be read so").waitFor();
-    await column("due").getByRole("button", { name: "Put away" }).click();
+    await column("due").getByRole("button", { name: "Close" }).click();
     expect(await form.count()).toBe(0);
   });
 
   test("repairs a cell by keyboard", async () => {
-    await column("raised").getByRole("button", { name: "Settle" }).click();
+    await column("raised").getByRole("button", { name: "Set reading" }).click();
     const cell = opened.page.getByLabel("raised of W-3");
     await cell.fill("31/04/2025");
     await cell.press("Enter");
@@ -228,13 +228,13 @@ describe("settling", () => {
     const { client } = opened.running;
     await client.declareListing("orders-raised", { source: "Work-orders", mainDate: "raised" });
     await opened.page.goto(`${opened.url}/sources/Work-orders`);
-    await column("raised").getByRole("button", { name: "Settle" }).click();
+    await column("raised").getByRole("button", { name: "Set reading" }).click();
     const form = opened.page.getByRole("form", { name: "Settle raised" });
     await form.getByLabel("It holds").selectOption("text");
     await form.getByText(/orders-raised: .*“raised”.*holds text/).waitFor();
     await form.getByText(/orders-raised: .*“raised”.*holds text/).waitFor();
     expect((await client.records("orders-raised")).meta.total).toBe(3);
-    await form.getByRole("button", { name: "Settle it so all the same" }).click();
+    await form.getByRole("button", { name: "Set it anyway" }).click();
     await form.waitFor({ state: "detached" });
     await opened.page.goto(`${opened.url}/`);
     await opened.page.getByText("Cannot be served, since it no longer fits its source").waitFor();
@@ -266,7 +266,7 @@ describe("settling", () => {
     });
     await opened.page.reload();
     await opened.page.getByRole("button", { name: "Go back to the 3 records before" }).click();
-    await opened.page.getByText("orders-seen would no longer be served").waitFor();
+    await opened.page.getByText("orders-seen would be broken").waitFor();
     await opened.page.getByRole("button", { name: "Do it all the same" }).click();
     await opened.page.getByText("3 records", { exact: true }).waitFor();
     await client.removeListing("orders-seen");

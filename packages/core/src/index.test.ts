@@ -59,7 +59,7 @@ const LISTING: KnownListing = {
   columns: COLUMNS,
   shown: DECLARATION.columns,
   made: new Map(),
-  source: { id: 1, ids: "order", whence: null, inside: null },
+  source: { id: 1, ids: "order", partitionColumn: null, inside: null },
 };
 
 /** Saturday 15 February 2025, noon. */
@@ -105,7 +105,7 @@ describe("a listing inside another application", () => {
     expect([maxAgeMs, dependsOn]).toEqual([86_400_000, NOW]);
     expect(sentenceOf(DECLARATION, request)).toBe(
       "Works: within this listing's own conditions; and raised from 1 February 2025 (month), " +
-        "Europe/London, blank dates excluded; and cost at least 19.99; latest first.",
+        "blank dates excluded; and cost at least 19.99; latest first.",
     );
   });
 

@@ -459,7 +459,7 @@ describe("a source that is a table of an attached database", () => {
       attached: { database: "levels", table: "readings" },
       stacked: null,
       inside: null,
-      whence: null,
+      partitionColumn: null,
       indexes: new Map(),
     };
     const profile = await profileSource(source, new Map(), {}, slow, 0);

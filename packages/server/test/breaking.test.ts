@@ -93,7 +93,7 @@ describe("an act that would break listings", () => {
     const problem = await problemOf(client.takeFile("works", file));
     expect([problem.status, problem.faults.map(({ message }) => message).join()]).toEqual([
       409,
-      expect.stringContaining("works-costed would no longer be served"),
+      expect.stringContaining("works-costed would be broken"),
     ]);
     expect(problem.detail).not.toContain("works-raised:");
     expect((await reader.records("works-raised")).meta.total).toBe(2);

@@ -420,7 +420,7 @@ describe("workbooks", () => {
     const [, inspected] = (await running.client.profile("from1904")).columns;
     expect(inspected).toMatchObject({
       dateCells: { count: 1, encoding: "serial-1904" },
-      recognition: { verdict: "settled", candidates: [{ earliest: "2024-01-01" }] },
+      recognition: { verdict: "certain", candidates: [{ earliest: "2024-01-01" }] },
     });
     const reading = { kind: "date", encoding: "serial-1900" } as const;
     await running.client.settleColumns("from1904", { inspected: { type: "date", reading } });
@@ -478,7 +478,7 @@ describe("workbooks", () => {
     const { source } = found.report;
     const [, inspected] = (await running.client.profile(source)).columns;
     expect(inspected?.dateCells).toEqual({ count: 4, encoding: "text", zoned: 3 });
-    expect(inspected?.recognition.verdict).not.toBe("settled");
+    expect(inspected?.recognition.verdict).not.toBe("certain");
     expect(inspected?.recognition.evidence).toContain("3 cells are stored with a time zone");
     expect(inspected?.reading?.kind).not.toBe("instant");
   });

@@ -85,8 +85,8 @@ describe("modes of taking a file", () => {
       }),
     );
     expect(found?.faults.map(({ message, nearest }) => [message, nearest])).toEqual([
-      ["there is no column “cost”", undefined],
-      ["there is no column “price”", undefined],
+      ["unknown column “cost”", undefined],
+      ["unknown column “price”", undefined],
     ]);
     expect(await stored()).toHaveLength(3);
   });
@@ -117,7 +117,7 @@ describe("modes of taking a file", () => {
   test("update needs a key of the source and in the file", async () => {
     await fresh();
     const without = running.client.takeFile("orders", "raised\n01/01/2025\n", { mode: "update" });
-    expect((await refusal(without))?.detail).toBe("there is no column “order”");
+    expect((await refusal(without))?.detail).toBe("unknown column “order”");
     await running.client.createSource({ name: "keyless" });
     await running.client.takeFile("keyless", "a\n1\n");
     const keyless = running.client.takeFile("keyless", "a\n2\n", { mode: "update" });
@@ -182,7 +182,7 @@ describe("the same file, the one before, the history", () => {
     const { loads, running: now } = await running.client.loads("orders");
     expect(now).toBeNull();
     expect(loads[0]).toMatchObject({ state: "failed", file: "short.csv", inUse: false });
-    expect(loads[0]?.problem).toContain("there is no column “raised”");
+    expect(loads[0]?.problem).toContain("unknown column “raised”");
     expect(await stored()).toHaveLength(3);
   });
 });

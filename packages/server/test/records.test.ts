@@ -161,7 +161,7 @@ describe("totals", () => {
       totalExact: true,
       unfiltered: { total: 10, totalExact: true },
     });
-    expect(meta.sentence).toContain("1–28 February 2025, Europe/London");
+    expect(meta.sentence).toContain("1–28 February 2025, blank dates excluded");
   });
 
   test("a page without records has its totals too", async () => {
@@ -347,7 +347,7 @@ describe("two requests side by side", () => {
 });
 
 describe("several requests counted", () => {
-  test("each is what its own records come to, in order; one that cannot be so is told alone", async () => {
+  test("each is what its own records come to, in order; one that is invalid is told alone", async () => {
     const requests = [{}, { from: "2025-02" }, { from: "31/02/2025" }, { from: "2031" }];
     const found = await running.client.counts("works-raised", requests);
     expect(found.map(({ total }) => total)).toEqual([

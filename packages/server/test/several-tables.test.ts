@@ -374,7 +374,7 @@ describe("stacked sources", () => {
   const ids = async (parameters = {}) =>
     (await running.client.records("both", parameters)).records.map(({ id }) => id);
 
-  test("are one, with a column that says whence, and their differences told", async () => {
+  test("are one, with a column that names the source, and their differences told", async () => {
     expect(await ids()).toEqual(["south:S2", "north:N1", "south:S1", "north:N2", "south:S3"]);
     const { records, meta } = await running.client.records("both", { on: "2025-03-03" });
     expect(records).toEqual([
@@ -390,7 +390,7 @@ describe("stacked sources", () => {
     });
   });
 
-  test("whence is a condition like any other", async () => {
+  test("the column that names the source is a condition like any other", async () => {
     expect(await ids({ filter: "source = 'south' AND raised IS NULL" })).toEqual(["south:S2"]);
     expect(await ids({ filter: "NOT (source = 'south')" })).toEqual(["north:N1", "north:N2"]);
   });

@@ -82,10 +82,10 @@ describe("taking a file", () => {
 
   test.each([
     ["", "the file is empty"],
-    ["order,raised\nW-1\n", "there is no column “passed”"],
+    ["order,raised\nW-1\n", "unknown column “passed”"],
     ['order,raised,passed,cost\nW-1,"open,2,3\n', "line 2: the file ends inside quotes"],
     ["order,raised,passed,cost\n,,,1\n", "line 2: it has no order, which is the key"],
-    ["order,rased,passed,cost\nW-1,,,1\n", "there is no column “raised”"],
+    ["order,rased,passed,cost\nW-1,,,1\n", "unknown column “raised”"],
     ["order,order,raised,passed,cost\nW-1,,,,1\n", "the heading “order” stands twice"],
     ["order,raised,passed,cost,\nW-1,,,1,\n", "column 5 has no heading"],
     ["order,raised,passed,cost,id\nW-1,,,1,7\n", "a column named id must be the key"],
@@ -161,7 +161,7 @@ describe("looking", () => {
     const raised = byName.get("raised");
     expect(raised).toMatchObject({ type: "date", distinct: 9, sample: null });
     expect(raised?.recognition).toMatchObject({
-      verdict: "settled",
+      verdict: "certain",
       blank: 3,
       candidates: [
         {

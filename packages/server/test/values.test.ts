@@ -242,7 +242,7 @@ describe("fixed filters, defaults and required parameters", () => {
       {
         code: "parameter.ignored",
         message:
-          "the listing has no parameter “page”, “limit”, “search”, “rows”, “by”, “colour”: what was sent so was ignored",
+          "the listing has no parameter “page”, “limit”, “search”, “rows”, “by”, “colour”: they were ignored",
       },
     ]);
     // A moment that one may not ask for is refused: other records would come than were asked for.

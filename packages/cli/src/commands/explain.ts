@@ -136,8 +136,8 @@ function valueLines({ parameters, sentence }: ValueExplained): readonly string[]
     `Condition ${sentence}`,
     ...parameters.map(({ parameter, asked, values }) =>
       asked.join() === values.join()
-        ? `  ${parameter}: asked ${quoted(asked)}`
-        : `  ${parameter}: asked ${quoted(asked)}, took effect as ${quoted(values)}`,
+        ? `  ${parameter}: sent ${quoted(asked)}`
+        : `  ${parameter}: sent ${quoted(asked)}, applied as ${quoted(values)}`,
     ),
   ];
 }
@@ -150,12 +150,14 @@ function conditionLines(
   zone: string,
 ): readonly string[] {
   const range = (start: string | null, end: string | null) =>
-    `from ${start ?? "any time"} until before ${end ?? "any time"}`;
+    [start === null ? null : `from ${start}`, end === null ? null : `before ${end}`]
+      .filter((each) => each !== null)
+      .join(", ") || "at any time";
   return [
     `Condition on ${column}`,
     ...parameters.map(
       ({ parameter, asked, value, canonical }) =>
-        `  ${parameter}: asked “${asked}”, took effect as ${value}` +
+        `  ${parameter}: sent “${asked}”, applied as ${value}` +
         (canonical === value ? "" : ` (the window ${canonical})`),
     ),
     side === "inside" ? "  keeps what lies" : "  keeps what does not lie",

@@ -64,12 +64,7 @@ function answerText(answer: WindowAnswer): string {
     each.start ?? "..",
     each.end ?? "..",
   ]);
-  const headings = [
-    `from, ${answer.zone}`,
-    `until before, ${answer.zone}`,
-    "from, UTC",
-    "until before, UTC",
-  ];
+  const headings = [`from, ${answer.zone}`, `before, ${answer.zone}`, "from, UTC", "before, UTC"];
   const table = drawTable(
     headings.map((heading) => ({ heading })),
     rows,
@@ -106,7 +101,7 @@ function yearText(year: YearOfWindow): string {
     ];
   });
   const table = drawTable(
-    ["asked on", "from", "until before", "to the day before", "note"].map((heading) => ({
+    ["asked on", "from", "before", "to the day before", "note"].map((heading) => ({
       heading,
     })),
     rows,

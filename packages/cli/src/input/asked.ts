@@ -24,7 +24,7 @@ export interface AskedOptions {
 /** Adds the options of {@link AskedOptions} to a command. */
 export function withAskedOptions(command: Command): Command {
   return command
-    .option("--as-of <instant>", "the instant of asking; now unless given")
+    .option("--as-of <instant>", "the instant of asking; now by default")
     .option("--zone <zone>", "time zone", "UTC")
     .option("--week-start <weekday>", "first day of a week: MO to SU")
     .option("--fin-year-start <month-day>", "first day of the financial year, such as 04-06")

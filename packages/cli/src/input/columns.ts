@@ -35,7 +35,7 @@ export function withColumns(command: Command): Command {
     .option("--integer <column>", "a column of whole numbers", collect, [])
     .option("--decimal <column>", "a column of decimal numbers", collect, [])
     .option("--boolean <column>", "a column of yes and no", collect, [])
-    .option("--text <column>", "a column of text, as it is unless told", collect, [])
+    .option("--text <column>", "a column of text, as it is by default", collect, [])
     .option("--blank <spelling>", "a spelling of “no date”", collect, [])
     .option("--two-digit-year-from <year>", "the first year that two digits can mean", readYear)
     .option("--locale <language>", "a language of month and day names", collect, []);

@@ -55,7 +55,7 @@ export function NewKeyForm() {
           />
         </label>
         <label className="flex flex-col font-medium">
-          Last day, forever unless given
+          Last day, forever by default
           <input
             type="date"
             className="input w-full font-normal"

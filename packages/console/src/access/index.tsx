@@ -17,7 +17,7 @@ const MAY: Readonly<Record<Role, readonly string[]>> = {
   ],
   owner: [
     "all that an author may",
-    "bring records in and settle their columns, attach databases",
+    "import records, set readings, attach databases",
     "make and revoke keys",
   ],
 };

@@ -4,7 +4,7 @@ import {
   COMPARISON_KEEPS,
   DATE_COMPARISONS,
   parameterFor,
-  sensibleParameters,
+  defaultParameters,
   parameterName,
   type Catalogue,
   type Column,
@@ -33,7 +33,7 @@ export function Parameters(props: {
         : { name: column.name, type: column.type },
     ]),
   );
-  const sensible = sensibleParameters(
+  const sensible = defaultParameters(
     mainDate,
     columns.map(({ name }) => name),
     catalogue,
@@ -126,8 +126,8 @@ function ParameterRow(props: {
             onSet("blanks", event.target.value === "exclude" ? undefined : event.target.value)
           }
         >
-          <option value="exclude">blanks out</option>
-          <option value="include">blanks kept</option>
+          <option value="exclude">exclude blanks</option>
+          <option value="include">include blanks</option>
           <option value="only">only blanks</option>
         </select>
         <input
@@ -170,7 +170,7 @@ function parameterOn(column: Column, taken: readonly NewParameter[]): NewParamet
   return withoutBlanks(parameterFor(column, name));
 }
 
-/** Blanks are left out unless told, which needs no word. */
+/** Blanks are left out by default, which needs no word. */
 function withoutBlanks({ blanks: _blanks, ...parameter }: ParameterDeclaration): NewParameter {
   return parameter;
 }

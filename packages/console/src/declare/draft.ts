@@ -6,7 +6,7 @@ export interface KeptDraft {
   /** Whether it is from before this page was opened. */
   readonly isFromBefore: boolean;
   readonly change: (text: string) => void;
-  /** Puts it away, for what it began with. */
+  /** Closes it, for what it began with. */
   readonly discard: () => void;
 }
 

@@ -178,10 +178,10 @@ function Declaring(props: {
       </h1>
       {draft.isFromBefore ? (
         <div className="mt-3">
-          <Message kind="info" title="This is what you left here">
+          <Message kind="info" title="Draft restored">
             It was not declared.{" "}
             <button type="button" className="link" onClick={draft.discard}>
-              Begin anew
+              Start over
             </button>
           </Message>
         </div>

@@ -92,7 +92,7 @@ export function Palette({ onClose }: { readonly onClose: () => void }) {
           </li>
         ))}
       </ul>
-      {found.length === 0 ? <p className="p-3">Nothing is called so.</p> : null}
+      {found.length === 0 ? <p className="p-3">No results.</p> : null}
     </dialog>
   );
 }

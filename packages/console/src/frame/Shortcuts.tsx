@@ -5,7 +5,7 @@ import { Commands, hasSingleKeys, setSingleKeys } from "./commands.js";
 const OTHERS = [
   ["Ctrl K", "Find what to do"],
   ["?", "These keys"],
-  ["Esc", "Put away what is open, and change nothing"],
+  ["Esc", "Close what is open, without changes"],
   ["arrows", "From cell to cell, from day to day, from unit to unit of the ribbon"],
   ["Page Up, Page Down", "A month, or seven units of the ribbon"],
 ] as const;

@@ -64,7 +64,7 @@ export function TakeInto({ source, file, look, options, onDone, onTaken }: TakeI
     >
       <Headings source={source} headings={look.headings} />
       <fieldset className="flex flex-col gap-1">
-        <legend className="font-medium">Take them</legend>
+        <legend className="font-medium">Import mode</legend>
         {MODES.filter(([each]) => each !== "update" || source.key !== null).map(
           ([each, name, words]) => (
             <label key={each} className="flex items-baseline gap-2">

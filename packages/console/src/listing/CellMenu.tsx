@@ -32,7 +32,7 @@ export function CellMenu(props: CellMenuProps) {
     menu.style.top = `${scrollY + below}px`;
     menu.querySelector<HTMLElement>("button")?.focus();
   }, [anchor]);
-  // Whatever else is touched puts it away.
+  // Whatever else is touched closes it.
   useEffect(() => {
     const close = (event: Event) => {
       if (event.target instanceof Node && place.current?.contains(event.target) === true) return;

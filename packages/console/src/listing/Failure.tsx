@@ -64,9 +64,7 @@ export function Failure({ error }: { readonly error: Error }) {
   const found = error instanceof OrismaError ? (error.problem?.faults ?? []) : [];
   const faults = isUnfit ? [] : found;
   const isAsked = error instanceof OrismaError && error.status === 422;
-  const title = isAsked
-    ? "Nothing was searched, because of what was asked"
-    : "The records could not be read";
+  const title = isAsked ? "Invalid filter: nothing was run" : "The records could not be read";
   return (
     <div className="my-4">
       <Message kind="error" title={isUnfit ? "This listing cannot be served" : title}>

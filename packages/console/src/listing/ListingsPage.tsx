@@ -27,7 +27,7 @@ export function ListingsPage() {
       ) : listings.data.length === 0 ? (
         <Message kind="info" title="There is no listing yet">
           <Link to="/sources" className="link">
-            Bring a file in
+            Import a file in
           </Link>
           , then{" "}
           <Link to="/declare" className="link">
@@ -70,12 +70,12 @@ function Listings({ listings }: { readonly listings: readonly ListingDescription
                       {title}
                     </Link>
                     <p className="text-sm opacity-75">
-                      by {mainDate};{" "}
-                      {askedInWords(parameters.map((each) => each.label ?? each.name))}
+                      date: {mainDate}
+                      {filtersInWords(parameters.map((each) => each.label ?? each.name))}
                     </p>
                     {broken === undefined ? null : (
                       <p className="text-sm text-error">
-                        Cannot be served, since it no longer fits its source: {broken}
+                        Not available: it does not fit its source any more: {broken}
                       </p>
                     )}
                   </li>
@@ -88,6 +88,6 @@ function Listings({ listings }: { readonly listings: readonly ListingDescription
   );
 }
 
-function askedInWords(names: readonly string[]): string {
-  return names.length === 0 ? "shown as it is" : `asked by ${names.join(", ")}`;
+function filtersInWords(names: readonly string[]): string {
+  return names.length === 0 ? "" : ` · filters: ${names.join(", ")}`;
 }

@@ -58,8 +58,8 @@ export function Sentence(props: SentenceProps) {
             <button
               type="button"
               className="ms-0.5 inline-flex size-6 cursor-pointer items-center justify-center rounded-full align-middle opacity-70 hover:bg-base-300 hover:opacity-100"
-              aria-label={`Take away: ${clause.words}`}
-              title="Take away"
+              aria-label={`Remove: ${clause.words}`}
+              title="Remove"
               onClick={() => onRemove(clause)}
             >
               <X className="size-4" aria-hidden />
@@ -92,7 +92,7 @@ export function Sentence(props: SentenceProps) {
       {"."}
       {props.isNarrowed ? (
         <button type="button" className="link ms-4 font-sans text-base" onClick={onClear}>
-          Back to the start
+          Reset filters
         </button>
       ) : null}
       {opened === null ? null : (
@@ -132,7 +132,7 @@ function ClauseButton(props: {
   );
 }
 
-/** Where a clause is changed; putting it away changes nothing, and leads back to the clause. */
+/** Where a clause is changed; closing it changes nothing, and leads back to the clause. */
 function Editor(props: { readonly onClose: () => void; readonly children: ReactNode }) {
   const place = useRef<HTMLDivElement>(null);
   useEffect(() => {

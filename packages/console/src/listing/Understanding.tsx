@@ -85,8 +85,8 @@ function Explained({ explanation }: { readonly explanation: Explanation }) {
               <div key={parameter} className="contents">
                 <dt>{parameter}</dt>
                 <dd>
-                  asked {asked.map((text) => `“${text}”`).join(", ")}
-                  {asked.join() === found.join() ? "" : `, took effect as ${found.join(", ")}`}
+                  sent {asked.map((text) => `“${text}”`).join(", ")}
+                  {asked.join() === found.join() ? "" : `, applied as ${found.join(", ")}`}
                 </dd>
               </div>
             ))}
@@ -247,7 +247,7 @@ function Trace(props: { readonly condition: ConditionExplained; readonly zone: s
         <div key={parameter} className="contents">
           <dt>{parameter}</dt>
           <dd>
-            asked “{asked}”, took effect as {value}
+            sent “{asked}”, applied as {value}
             {canonical === value ? "" : `, the window ${canonical}`}
           </dd>
         </div>
@@ -256,18 +256,18 @@ function Trace(props: { readonly condition: ConditionExplained; readonly zone: s
       {intervals.length + recurring.length === 0 ? <dd>nothing at all</dd> : null}
       {intervals.slice(0, MOST_SHOWN).map(({ start, end, startLocal, endLocal }) => (
         <dd key={`${startLocal} ${endLocal}`} className="tabular-nums">
-          from {time(startLocal)} until before {time(endLocal)} in {props.zone}
+          from {time(startLocal)}, before {time(endLocal)} in {props.zone}
           {OWN_ZONE === props.zone ||
           OWN_ZONE === "UTC" ||
           start === null ||
           end === null ? null : (
             <span className="block opacity-80">
-              {time(inZone(start, OWN_ZONE))} until before {time(inZone(end, OWN_ZONE))} in{" "}
-              {OWN_ZONE}, yours
+              {time(inZone(start, OWN_ZONE))}, before {time(inZone(end, OWN_ZONE))} in {OWN_ZONE},
+              yours
             </span>
           )}
           <span className="block opacity-80">
-            {time(start)} until before {time(end)}
+            {time(start)}, before {time(end)}
           </span>
         </dd>
       ))}
@@ -276,7 +276,7 @@ function Trace(props: { readonly condition: ConditionExplained; readonly zone: s
       ) : null}
       {recurring.map(({ parts, startLocal, endLocal }) => (
         <dd key={parts.join()}>
-          {parts.join("; ")} from {time(startLocal)} until before {time(endLocal)}
+          {parts.join("; ")} from {time(startLocal)}, before {time(endLocal)}
         </dd>
       ))}
       <dt>blanks</dt>

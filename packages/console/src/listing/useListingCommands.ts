@@ -25,7 +25,7 @@ export function useListingCommands(props: {
     },
     { name: "Columns shown", key: "c", run: () => onOpen({ kind: "columns" }) },
     { name: "Change the order", key: "o", run: () => onOpen({ kind: "order" }) },
-    { name: "Back to the start", key: "b", run: onClear },
+    { name: "Reset filters", key: "b", run: onClear },
     ...narrowable(listing).map(({ name: column }) => ({
       name: `Narrow by ${listing.labels?.[column] ?? column}`,
       run: () => onOpen({ kind: "column", column }),

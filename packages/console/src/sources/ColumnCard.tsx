@@ -5,7 +5,7 @@ import { TimeStrip } from "./TimeStrip.js";
 import { heldInWords } from "./draft.js";
 
 const VERDICTS = {
-  settled: null,
+  certain: null,
   ambiguous: "can be read in two ways",
   mixed: "written in two ways",
   numbers: null,
@@ -27,7 +27,7 @@ export function ColumnCard({
 }) {
   const { name, type, recognition, quality, numbers, distinct, sample } = column;
   // Of dates that are settled their shares tell more than what spoke for them.
-  const isSettled = type === "date" && recognition.verdict === "settled";
+  const isSettled = type === "date" && recognition.verdict === "certain";
   const doubt = VERDICTS[recognition.verdict];
   const counts =
     quality !== null && type === "date"
@@ -66,7 +66,7 @@ export function ColumnCard({
             aria-expanded={isOpen}
             onClick={() => onOpen(!isOpen)}
           >
-            {isOpen ? "Put away" : "Settle"}
+            {isOpen ? "Close" : "Set reading"}
           </button>
         )}
       </div>

@@ -57,7 +57,7 @@ export function SettleEditor(props: {
   });
   return (
     <form
-      aria-label={`Settle ${column.name}`}
+      aria-label={`Set the reading of ${column.name}`}
       className="mt-4 grid gap-8 border-l-4 border-primary bg-base-200 p-4 lg:grid-cols-[20rem_1fr]"
       onSubmit={(event) => {
         event.preventDefault();
@@ -71,13 +71,13 @@ export function SettleEditor(props: {
           <LoadProgress source={source} onCancel={() => void service.cancelLoad(source)} />
         ) : (
           <button type="submit" className="btn mt-1 self-start btn-primary btn-sm">
-            {willBreak ? "Settle it so all the same" : "Settle it so"}
+            {willBreak ? "Set it anyway" : "Set the reading"}
           </button>
         )}
         {settle.isError ? (
           <NotTaken
             error={settle.error}
-            title="It was not settled"
+            title="The reading was not set"
             onForce={() => settle.mutate(true)}
           />
         ) : null}

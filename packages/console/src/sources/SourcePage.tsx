@@ -79,7 +79,7 @@ function Bringing({ source }: { readonly source: SourceDescription }) {
   const canBring = mayBring && takesFiles;
   useCommands(
     canBring
-      ? [{ name: `Bring a file into ${source.name}`, key: "f", run: () => go("#bring") }]
+      ? [{ name: `Import a file into ${source.name}`, key: "f", run: () => go("#bring") }]
       : [],
   );
   const go = (place: string) => void navigate({ hash: place });
@@ -93,7 +93,7 @@ function Bringing({ source }: { readonly source: SourceDescription }) {
           </Message>
         </div>
       )}
-      <Folded place="#bring" open="Bring a file into it" close="Leave it as it is">
+      <Folded place="#bring" open="Import a file" close="Cancel">
         <div className="max-w-3xl">
           <BringFile>
             {(brought) => (
@@ -271,7 +271,7 @@ function Columns({ name, profile }: { readonly name: string; readonly profile: S
   useCommands(
     maySettle
       ? profile.columns.map(({ name: column }) => ({
-          name: `Settle ${column}`,
+          name: `Set the reading of ${column}`,
           run: () => settle(column),
         }))
       : [],
@@ -330,7 +330,7 @@ function Certain({ name, profile }: { readonly name: string; readonly profile: S
       {settle.isError ? (
         <NotTaken
           error={settle.error}
-          title="They were not settled"
+          title="The readings were not set"
           onForce={() => settle.mutate(true)}
         />
       ) : null}

@@ -32,8 +32,8 @@ export function SourcesPage() {
     <Frame>
       <div className="grid items-start gap-x-12 gap-y-8 xl:grid-cols-[minmax(22rem,30rem)_1fr]">
         {mayBring ? (
-          <section aria-label="Bring a file">
-            <h1 className="font-sentence text-2xl">Bring a file</h1>
+          <section aria-label="Import a file">
+            <h1 className="font-sentence text-2xl">Import a file</h1>
             <BringFile>
               {(brought) => (
                 <TakeAnew {...brought} taken={(sources.data ?? []).map(({ name }) => name)} />

@@ -36,7 +36,7 @@ export function Edges(props: {
               <td>{shown(each.start)}</td>
             </tr>,
             <tr key={`${index} end`} className="border-b-2 border-base-300">
-              <th scope="row">until before</th>
+              <th scope="row">before</th>
               {hasZone ? <td>{shown(each.endLocal)}</td> : null}
               {hasReader ? <td>{shown(inZone(each.end, reader))}</td> : null}
               <td>{shown(each.end)}</td>

@@ -66,7 +66,7 @@ export function Named({ context, window, onPick }: NamedProps) {
               <button
                 type="button"
                 className="link text-sm"
-                aria-label={`End the name ${label}`}
+                aria-label={`Delete the name ${label}`}
                 disabled={remove.isPending}
                 onClick={() => remove.mutate(name)}
               >

@@ -75,7 +75,7 @@ function Found(props: Pick<ThroughYearProps, "asked" | "onDay"> & { readonly fou
               <tr>
                 <th scope="col">asked on</th>
                 <th scope="col">from</th>
-                <th scope="col">until before</th>
+                <th scope="col">before</th>
                 <th scope="col">to the day before</th>
               </tr>
             </thead>

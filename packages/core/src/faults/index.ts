@@ -2,7 +2,7 @@ export { fault, placed, type Fault, type FaultCode, type FaultPlace } from "./fa
 export { nearest, oneOf } from "./nearest.js";
 export { FAULT_CODES, renderFault, type RenderedFault } from "./render.js";
 export type { FaultFacts } from "./registry.js";
-export { Refused, orRefused } from "./refused.js";
+export { Refused, catchFault } from "./refused.js";
 export { failure, success, type Failure, type Result } from "./result.js";
 export {
   notice,

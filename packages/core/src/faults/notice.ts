@@ -53,39 +53,38 @@ export function notice<Code extends NoticeCode>(code: Code, facts: NoticeFacts[C
 
 const PROSE: { [Code in NoticeCode]: (facts: NoticeFacts[Code]) => string } = {
   "window.swapped": ({ first, second }) =>
-    `the dates came in reverse order and were swapped: from ${first} to ${second}`,
+    `the dates were in reverse order and were swapped: from ${first} to ${second}`,
   "range.swapped": ({ first, second }) =>
-    `the numbers came in reverse order and were swapped: from ${first} to ${second}`,
+    `the numbers were in reverse order and were swapped: from ${first} to ${second}`,
   "window.empty": ({ start, end }) =>
-    `nothing can lie in this window: it begins at ${start} and ends before ${end}`,
-  "window.notBegun": ({ start }) => `this window has not begun: it begins at ${start}`,
-  "window.lacksDay": ({ text, unit, days }) =>
-    `nothing can lie in “${text}”: ${unit} has ${days} days`,
-  "window.dayOff": ({ day }) => `${day} is no working day, so this window is empty`,
-  "window.noLength": ({ text }) => `“${text}” has no length, so nothing can lie in it`,
+    `this window is empty: it starts at ${start} and ends before ${end}`,
+  "window.notBegun": ({ start }) => `this window has not started: it starts at ${start}`,
+  "window.lacksDay": ({ text, unit, days }) => `“${text}” is empty: ${unit} has ${days} days`,
+  "window.dayOff": ({ day }) => `${day} is not a working day, so this window is empty`,
+  "window.noLength": ({ text }) => `“${text}” is empty: it has no length`,
   "window.skippedDay": ({ day, zone }) =>
-    `${day} was left out by the clocks of ${zone}: no moment lies in it`,
-  "window.noMatch": ({ parts }) => `nothing can lie in this window: no day in it is ${parts}`,
-  "window.cut": ({ most }) => `only the first ${most} stretches are listed`,
+    `${day} does not exist in ${zone}, where the clocks skipped it`,
+  "window.noMatch": ({ parts }) => `this window is empty: no day in it is ${parts}`,
+  "window.cut": ({ most }) => `only the first ${most} intervals are listed`,
   "value.dashes": ({ parameter }) => `dashes in the value of “${parameter}” were read as hyphens`,
   "edge.repeated": ({ wall, zone, taken }) =>
-    `${wall} happens twice in ${zone}; the ${taken} one was taken, so that nothing is left out`,
+    `${wall} happens twice in ${zone}; the ${taken} one is used`,
   "edge.skipped": ({ wall, zone, instant }) =>
-    `${wall} does not exist in ${zone}, where the clocks jump over it; ${instant} was taken`,
+    `${wall} does not exist in ${zone}, where the clocks skip it; ${instant} is used`,
   "number.unit": ({ text, read, unit, meant }) =>
     `${text} was read as ${read}; as a number of ${unit} it would be ${meant}`,
   "value.list": ({ parameter, text, separate }) =>
     `“${text}” is one value of “${parameter}”. To send several, repeat the parameter: ${separate}`,
   "parameter.ignored": ({ names }) =>
-    `the listing has no parameter ${names.map((name) => `“${name}”`).join(", ")}: what was sent so was ignored`,
+    `the listing has no parameter ${names.map((name) => `“${name}”`).join(", ")}; they were ignored`,
   "days.notCounted": ({ most }) =>
     `The days with records were not counted: they lie in more than ${most} days. Ask for a shorter window.`,
   "total.notInTime": ({ seconds }) =>
     `The records were not counted: counting took longer than ${seconds} seconds.`,
   "serial.shifted": ({ serial, shown }) => `for ${serial} a spreadsheet shows ${shown}`,
   "edge.midnight": ({ parameter, day }) =>
-    `“${parameter}” ends at the very first moment of ${day}; if the day is meant, send ${day}`,
-  "value.trimmed": ({ parameter }) => `white space around the value of “${parameter}” was left out`,
+    `“${parameter}” ends at the start of ${day}; to include the day, send ${day}`,
+  "value.trimmed": ({ parameter }) => `white space around the value of “${parameter}” was removed`,
 };
 
 export const NOTICE_CODES = Object.keys(PROSE) as readonly NoticeCode[];

@@ -13,7 +13,7 @@ describe("renderFault", () => {
       parameter: "form",
       value: "2025-01-01",
       code: "parameter.unknown",
-      message: "there is no parameter “form” here",
+      message: "unknown parameter “form”",
       accepted: "from, to",
       nearest: "from",
     });

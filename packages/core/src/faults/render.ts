@@ -77,22 +77,22 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     accepted: patterns.join(", "),
   }),
   "date.name": ({ text, name, known }) => ({
-    message: `“${cut(name)}” in “${cut(text)}” is no name that the reading's locales have`,
+    message: `“${cut(name)}” in “${cut(text)}” is not a name in the locales of the reading`,
     nearest: nearest(name, known),
   }),
   "date.trailing": ({ text, rest }) => ({
-    message: `“${cut(text)}” goes on after the date, with “${cut(rest)}”`,
+    message: `“${cut(text)}” has more after the date: “${cut(rest)}”`,
   }),
   "date.spelling": ({ text, meant }) => ({
-    message: `“${cut(text)}” is not spelled as the pattern writes it, “${cut(meant)}”`,
+    message: `“${cut(text)}” is not spelled as the pattern requires: “${cut(meant)}”`,
     accepted: meant,
   }),
   "date.number": ({ text, unit }) => ({
-    message: `“${cut(text)}” is not a number of ${unit} that lies in the years 0001 to 9999`,
+    message: `“${cut(text)}” is not a number of ${unit} within the years 0001 to 9999`,
     accepted: `a number of ${unit}`,
   }),
   "date.type": ({ text, wanted }) => ({
-    message: `${cut(text)} is the wrong kind of value: the reading wants ${wanted}`,
+    message: `${cut(text)} has the wrong type: the reading requires ${wanted}`,
     accepted: wanted,
   }),
   "date.timeOnly": ({ text }) => ({
@@ -100,45 +100,42 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     accepted: "a day number of 1 or more",
   }),
   "date.skipped": ({ text, zone }) => ({
-    message: `“${cut(text)}” never happens in ${zone}: the clocks jump over it`,
+    message: `“${cut(text)}” does not exist in ${zone}: the clocks skip it`,
   }),
   "storage.reading": ({ column, reason, instead }) => ({
-    message: `column “${column}” cannot be asked in a database by this reading: ${reason}; say ${instead} for it`,
+    message: `column “${column}” cannot be filtered in a database under this reading: ${reason}; use ${instead} instead`,
     accepted: instead,
   }),
   "attach.host": ({ allowed }) => ({
     message:
       allowed.length === 0
-        ? "no database may be attached here: whoever runs the service lists the places that may, in ORISMA_ATTACHABLE"
-        : "this place is not one from which databases may be attached",
+        ? "no database may be attached here: the operator of the service lists allowed servers in ORISMA_ATTACHABLE"
+        : "databases may not be attached from this server",
     ...(allowed.length === 0 ? {} : { accepted: allowed.join(", ") }),
   }),
-  "attach.own": () => ({ message: "this is the service's own database, which is not attached" }),
+  "attach.own": () => ({ message: "this is the service's own database, which cannot be attached" }),
   "attach.server": ({ version }) => ({
-    message: `the server calls itself ${cut(version)}`,
-    accepted: "MariaDB, with which every answer is proved",
+    message: `the server is ${cut(version)}`,
+    accepted: "MariaDB",
   }),
   "attach.writer": ({ rights }) => ({
-    message: `the account could change something: it has ${rights.join(", ")}`,
+    message: `the account can write: it has ${rights.join(", ")}`,
     accepted: "an account that may only SELECT, or allowWriter",
   }),
   "attach.pattern": ({ table, reason }) => ({
-    message: `${cut(table)} is no pattern of tables: ${reason}`,
+    message: `${cut(table)} is not a pattern of tables: ${reason}`,
     accepted: "a name such as gauges_{yyyyMMdd}",
   }),
   "source.stacking": ({ name, reason }) => ({
-    message: `${cut(name)} cannot be one of several sources that make one: ${reason}`,
-    accepted: "two or more sources with columns of one name and one meaning",
+    message: `${cut(name)} cannot be combined: ${reason}`,
+    accepted: "two sources or more with the same columns",
   }),
   "attach.key": ({ table, reason, keys }) => ({
     message: `records of ${table} need a key: ${reason}`,
-    accepted:
-      keys.length === 0
-        ? "a column without blanks of which every value is another"
-        : keys.join(" or "),
+    accepted: keys.length === 0 ? "a column of unique values without blanks" : keys.join(" or "),
   }),
   "locale.unknown": ({ locale, known }) => ({
-    message: `there are no names of months and days for “${cut(locale)}” here`,
+    message: `the locale “${cut(locale)}” has no names of months and days here`,
     accepted: known.join(", "),
     nearest: nearest(locale, known),
   }),
@@ -152,7 +149,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     accepted: WRITTEN_WINDOW,
   }),
   "window.form": ({ at, text, instead }) => ({
-    message: `at ${at}: “${cut(text)}” is not written so; ${instead}`,
+    message: `at ${at}: “${cut(text)}” is not written like that; ${instead}`,
     accepted: WRITTEN_WINDOW,
   }),
   "window.word": ({ at, word, what, known }) => {
@@ -166,39 +163,39 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     };
   },
   "window.number": ({ at, text, accepted }) => ({
-    message: `at ${at}: “${cut(text)}” cannot be: ${accepted}`,
+    message: `at ${at}: “${cut(text)}” is invalid: ${accepted}`,
     accepted,
   }),
   "window.tooFar": ({ text }) => ({
-    message: `“${cut(text)}” leads out of the years 0001 to 9999`,
+    message: `“${cut(text)}” is outside the years 0001 to 9999`,
     accepted: "a window within the years 0001 to 9999",
   }),
   "window.tooLong": ({ signs, most }) => ({
-    message: `a window of ${signs} signs is not read`,
-    accepted: `${most} signs at most`,
+    message: `the window is too long: it has ${signs} characters`,
+    accepted: `${most} characters at most`,
   }),
   "window.oneDate": ({ text }) => ({
-    message: `“${cut(text)}” has more than one end, and this takes one date`,
+    message: `“${cut(text)}” is a period with two ends; one date is expected`,
     accepted: WRITTEN_PART,
   }),
   "window.longerThan": ({ text, longest }) => ({
-    message: `${cut(text)} is longer than ${longest}, which is the most that is answered at once here`,
-    accepted: `a stretch of ${longest} at most`,
+    message: `the window ${cut(text)} is longer than the maximum of ${longest}`,
+    accepted: `a window of ${longest} at most`,
   }),
   "window.openEnd": ({ longest }) => ({
-    message: `a stretch with an open end has no length, and at most ${longest} is answered at once here`,
+    message: `a window with an open end has no length; the maximum is ${longest}`,
     accepted: `both ends, ${longest} apart at most`,
   }),
   "window.outOfLimits": ({ text, earliest, latest }) => ({
-    message: `“${cut(text)}” lies outside what is answered here`,
+    message: `“${cut(text)}” is outside the limits of this parameter`,
     accepted: limitsInWords(earliest, latest),
   }),
   "ladder.untiled": ({ day, kind, between }) => ({
     message:
       kind === "empty"
-        ? `asked on ${day}, “${between.join()}” has nothing in it`
-        : `asked on ${day}, there is ${kind === "gap" ? "a gap" : "an overlap"} between ${between.map((name) => `“${name}”`).join(" and ")}`,
-    accepted: "windows that lie side by side on every day, without gap or overlap",
+        ? `on ${day}, “${between.join()}” is empty`
+        : `on ${day}, there is ${kind === "gap" ? "a gap" : "an overlap"} between ${between.map((name) => `“${name}”`).join(" and ")}`,
+    accepted: "windows without gaps or overlaps on every day",
   }),
   "rung.unknown": ({ name, known }) => ({
     message: `there is no window named “${cut(name)}”`,
@@ -207,16 +204,16 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   }),
   "field.value": ({ name, accepted, fits }) => ({
     message:
-      `the value is no ${name}` +
-      (fits === null ? "" : `, but could be a ${fits}: are the two exchanged?`),
+      `the value is not a ${name}` +
+      (fits === null ? "" : `, but could be a ${fits}: are the two swapped?`),
     accepted,
   }),
   "field.missing": ({ name, needs }) => ({
-    message: `“${name}” says nothing without “${needs}”`,
+    message: `“${name}” requires “${needs}”`,
     accepted: `“${needs}” beside it`,
   }),
   "calendar.setting": ({ name, accepted }) => ({
-    message: `the calendar setting “${name}” cannot be so`,
+    message: `the calendar setting “${name}” is invalid`,
     accepted,
   }),
   "window.reversed": ({ first, second }) => ({
@@ -224,7 +221,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     accepted: "a start that is not after the end",
   }),
   "parameter.unknown": ({ name, known }) => ({
-    message: `there is no parameter “${cut(name)}” here`,
+    message: `unknown parameter “${cut(name)}”`,
     accepted: known.join(", "),
     nearest: nearest(name, known),
   }),
@@ -233,21 +230,21 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     accepted: "one value",
   }),
   "parameter.notAllowed": ({ name }) => ({
-    message: `“${cut(name)}” is not open to callers of this listing`,
+    message: `“${cut(name)}” is not allowed for callers of this listing`,
   }),
   "parameter.column": ({ parameter, column, type, accepted }) => ({
-    message: `a parameter of the type ${parameter} is no use for “${cut(column)}”, which holds ${type}`,
+    message: `a parameter of the type ${parameter} does not fit “${cut(column)}”, which holds ${type}`,
     accepted: `a column of ${accepted.join(" or ")}`,
   }),
   "parameter.required": ({ name }) => ({
-    message: `“${cut(name)}” must be given`,
+    message: `“${cut(name)}” is required`,
   }),
   "parameter.list": ({ text, separate }) => ({
-    message: `“${cut(text)}” is several values in one: repeat the parameter`,
+    message: `“${cut(text)}” has several values in one: repeat the parameter`,
     accepted: cut(separate),
   }),
   "parameter.choice": ({ text, values, meant }) => ({
-    message: `“${cut(text)}” is none of the values that can be chosen`,
+    message: `“${cut(text)}” is not one of the accepted values`,
     accepted: values.join(", "),
     nearest: meant ?? null,
   }),
@@ -259,8 +256,8 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     accepted: `a number of ${scale} decimals at most`,
   }),
   "range.form": ({ text }) => ({
-    message: `“${cut(text)}” is no range of numbers`,
-    accepted: "A/B with both ends in, such as 100/250, 100/.. or ../250",
+    message: `“${cut(text)}” is not a range of numbers`,
+    accepted: "A/B with both ends included, such as 100/250, 100/.. or ../250",
   }),
   "range.reversed": ({ first, second }) => ({
     message: `${cut(first)} is more than ${cut(second)}`,
@@ -276,29 +273,29 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     ...(meant === undefined ? {} : { nearest: meant }),
   }),
   "path.form": ({ text }) => ({
-    message: `“${cut(text)}” is no path into a document`,
+    message: `“${cut(text)}” is not a path into a document`,
     accepted: "$, then .name, ['name'], [0] or [*], such as $.stops[*]",
   }),
   "order.perValue": ({ column }) => ({
-    message: `a record can have several of ${cut(column)}, so none of them can order it`,
+    message: `a record can have several values of ${cut(column)}, so it cannot be ordered by them`,
     accepted: "another column, or rows=values",
   }),
   "source.inside": ({ name, reason }) => ({
-    message: `the values inside ${cut(name)} cannot be a source: ${reason}`,
+    message: `the values in ${cut(name)} cannot be a source: ${reason}`,
     accepted: "a column of JSON texts of a source that is one table",
   }),
   "order.repeated": ({ column }) => ({
-    message: `“${cut(column)}” orders the records already`,
+    message: `the order names “${cut(column)}” twice`,
   }),
   "order.tooMany": ({ most }) => ({
-    message: `records are put in order by ${most} columns at most`,
+    message: `an order has ${most} columns at most`,
   }),
   "order.severalTables": ({ column }) => ({
-    message: "records of several tables are put in order by one column",
+    message: "records of several tables are ordered by one column only",
     accepted: `${column} alone`,
   }),
   "order.unknown": ({ name, allowed }) => ({
-    message: `records cannot be put in order by “${cut(name)}” here`,
+    message: `records cannot be ordered by “${cut(name)}” here`,
     accepted: allowed.flatMap((column) => [column, `-${column}`]).join(", "),
     nearest: nearestOrder(name, allowed),
   }),
@@ -307,11 +304,11 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     accepted: `a whole number from ${least} to ${most}`,
   }),
   "cursor.unreadable": () => ({
-    message: "the cursor is not one that this service gave out to this key for this listing",
+    message: "the cursor was not made by this service for this key and listing",
     accepted: "a link of an earlier answer, or no cursor for the first page",
   }),
   "cursor.ended": ({ by }) => ({
-    message: `the cursor has no place to go on from: ${CURSOR_ENDED[by]}`,
+    message: `the cursor is no longer valid: ${CURSOR_ENDED[by]}`,
     accepted: "no cursor, for the first page",
   }),
   "cursor.otherQuery": () => ({
@@ -319,35 +316,35 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     accepted: "the parameters that the cursor came with, or no cursor for the first page",
   }),
   "zone.unknown": ({ zone }) => ({
-    message: `“${cut(zone)}” is not a time zone that is known here`,
+    message: `“${cut(zone)}” is not a known time zone`,
     accepted: "a name of the IANA time zone database, such as Europe/London, or UTC",
     nearest: nearest(zone, [...Intl.supportedValuesOf("timeZone"), "UTC"]),
   }),
   "column.unknown": ({ name, known }) => ({
-    message: `there is no column “${cut(name)}”`,
+    message: `unknown column “${cut(name)}”`,
     accepted: known.join(", "),
     nearest: nearest(name, known),
   }),
   "column.notDate": ({ name, type }) => ({
-    message: `column “${name}” holds ${type}, not dates, so a comparison with a date could never hold`,
+    message: `column “${name}” holds ${type}, not dates, and cannot be compared with a date`,
     accepted: "a column with a date reading",
   }),
   "column.finerThanDay": ({ name, text }) => ({
-    message: `column “${name}” holds days, and ${text} lies inside a day`,
+    message: `column “${name}” holds days, and ${text} is a time within a day`,
     accepted: "whole days",
   }),
   "column.notNumber": ({ name, type }) => ({
-    message: `column “${cut(name)}” holds ${type}, not numbers, so a comparison with a number could never hold`,
+    message: `column “${cut(name)}” holds ${type}, not numbers, and cannot be compared with a number`,
     accepted: "a column of numbers",
   }),
   "column.notText": ({ name, type }) => ({
-    message: `column “${cut(name)}” holds ${type}, not text, so a comparison with a text could never hold`,
+    message: `column “${cut(name)}” holds ${type}, not text, and cannot be compared with a string`,
     accepted: type === "date" ? "a date, such as DATE('2025-02-28')" : "a column of text",
   }),
   "column.otherType": ({ first, second, firstType, secondType }) => ({
     message:
       `column “${cut(first)}” holds ${firstType} and “${cut(second)}” ${secondType}, ` +
-      "so a comparison of the two could never hold",
+      "so they cannot be compared",
     accepted: "two columns of one type",
   }),
   "column.noState": ({ name }) => ({
@@ -382,12 +379,12 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     nearest: meant ?? null,
   }),
   "name.form": ({ name }) => ({
-    message: `“${cut(name)}” cannot be a name`,
+    message: `“${cut(name)}” is not a valid name`,
     accepted: "a letter, then letters, digits, - or _, 64 at most",
   }),
   "name.taken": ({ name }) => ({ message: `the name “${cut(name)}” is taken` }),
   "name.reserved": ({ name, reserved }) => ({
-    message: `“${cut(name)}” is a name that Orisma keeps for itself`,
+    message: `“${cut(name)}” is a reserved name`,
     accepted: `any other name than ${reserved.join(", ")}`,
   }),
   "name.unknown": ({ what, name, known }) => ({
@@ -396,21 +393,21 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     nearest: nearest(name, known),
   }),
   "parameter.conflict": ({ first, second }) => ({
-    message: `“${first}” and “${second}” speak of one condition and say different things`,
+    message: `“${first}” and “${second}” belong to one condition and contradict each other`,
   }),
   "column.constant": ({ column }) => ({
-    message: `${cut(column)} says where a record lies, and is not compared with other columns`,
+    message: `${cut(column)} names the table of a record, and cannot be compared with other columns`,
     accepted: "windows, values, blank or not",
   }),
   "column.notChosen": ({ name, type }) => ({
-    message: `“${cut(name)}” holds ${type}, which are not offered one by one`,
+    message: `“${cut(name)}” holds ${type}, which are not listed one by one`,
     accepted: "a column of texts, numbers or yes and no; the timeline for dates",
   }),
   "column.notBoolean": ({ name, type }) => ({
     message:
       type === "boolean"
-        ? `column “${cut(name)}” holds yes or no, and is compared with nothing else`
-        : `column “${cut(name)}” holds ${type}, and is compared with no yes or no`,
+        ? `column “${cut(name)}” holds yes or no, and cannot be compared with anything else`
+        : `column “${cut(name)}” holds ${type}, and cannot be compared with yes or no`,
     accepted: type === "boolean" ? "TRUE or FALSE" : "a column of yes and no",
   }),
   "boolean.form": ({ text }) => ({
@@ -418,18 +415,18 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     accepted: "true or false, yes or no, y or n, t or f, on or off, 1 or 0",
   }),
   "column.notOrdered": ({ name, type }) => ({
-    message: `“${name}” holds ${type}, of which none is less than another`,
+    message: `“${name}” holds ${type}, which has no order`,
     accepted: "= or <>, or a column of dates or numbers",
   }),
   "parameter.precision": ({ column }) => ({
-    message: `column “${column}” holds whole days, so a parameter on it cannot take moments`,
+    message: `column “${column}” holds whole days, so a parameter on it cannot take times`,
     accepted: "the type “date”",
   }),
   "parameter.comparison": ({ type, accepted }) => ({
-    message: `a parameter of the type “${type}” cannot be compared so`,
+    message: `a parameter of the type “${type}” does not have this comparison`,
     accepted: accepted.join(", "),
   }),
-  "parameter.setting": ({ name, reason }) => ({ message: `“${name}” cannot be so: ${reason}` }),
+  "parameter.setting": ({ name, reason }) => ({ message: `“${name}” is invalid: ${reason}` }),
   "pair.incomplete": ({ pair }) => ({
     message: `the pair “${pair}” needs one parameter with “from” or “after” and one with “to” or “before”, on one column`,
   }),
@@ -449,12 +446,12 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "file.sheet": ({ reason, sheets }) => ({ message: reason, accepted: sheets.join(", ") }),
   "file.limit": ({ reason, most }) => ({ message: reason, accepted: most }),
   "listing.breaks": ({ listing, reason }) => ({
-    message: `${listing} would no longer be served: ${reason}`,
-    accepted: "a change that the listing fits; or force (--force) to make it all the same",
+    message: `${listing} would be broken: ${reason}`,
+    accepted: "a change that fits the listing; or force (--force)",
   }),
   "file.same": ({ load, takenAt }) => ({
-    message: `this very file was taken already, as load ${load} at ${takenAt}`,
-    accepted: "another file, or again=yes to take it once more",
+    message: `this file was imported already, as import ${load} at ${takenAt}`,
+    accepted: "another file, or again=yes to import it again",
   }),
   "row.cells": ({ found, expected }) => ({
     message: `${found} ${found === 1 ? "cell" : "cells"} where there are ${expected} headings`,

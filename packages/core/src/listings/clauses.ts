@@ -29,7 +29,7 @@ export interface Clause {
  * The parts of a request in words, each of which can be changed by itself: those of dates, those
  * of values, those of the filter, and the order at the end. Those of the fixed filter come first.
  *
- * @example clausesOf(listing, planned) // "raised from 1 February 2025", "status not finished", "newest first"
+ * @example clausesOf(listing, planned) // "raised from 1 February 2025", "status not finished", "latest first"
  */
 export function clausesOf(listing: ListingDeclaration, planned: PlannedRequest): readonly Clause[] {
   const { labels = {} } = listing;

@@ -31,7 +31,7 @@ export interface RelationDeclaration {
 export interface ColumnFormat {
   /** Of dates: letters of UTS #35, such as `d MMMM yyyy`. */
   readonly pattern?: string;
-  /** The language of names, or of the signs in numbers; English unless told. */
+  /** The language of names, or of the signs in numbers; English by default. */
   readonly locale?: string;
   /** Of numbers: decimals, to which they are rounded. */
   readonly decimals?: number;

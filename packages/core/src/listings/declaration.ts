@@ -38,9 +38,9 @@ export interface ValueParameter extends CommonParameter {
   readonly columns?: readonly string[];
   /** The two parameters that share a pair name are the two ends of one range. */
   readonly pair?: string;
-  /** Whether letter case counts: `folded` for texts and `exact` for choices unless told. */
+  /** Whether letter case counts: `folded` for texts and `exact` for choices by default. */
   readonly caseSensitive?: boolean;
-  /** The values that may be chosen; any unless told. */
+  /** The values that may be chosen; any by default. */
   readonly values?: readonly string[];
 }
 
@@ -135,13 +135,13 @@ export interface ChoicesDeclaration {
   readonly hidden?: readonly string[];
   /** Values that are shown, and cannot be chosen. */
   readonly disabled?: readonly string[];
-  /** Whether what a caller used recently is told to them: yes unless told. */
+  /** Whether what a caller used recently is told to them: yes by default. */
   readonly recent?: boolean;
-  /** Whether its values are listed at all: yes unless told. */
+  /** Whether its values are listed at all: yes by default. */
   readonly values?: boolean;
-  /** Whether those without a value, or that cannot be read, are on offer: yes unless told. */
+  /** Whether those without a value, or that cannot be read, are on offer: yes by default. */
   readonly blanks?: boolean;
-  /** Of a column of dates: whether a calendar, and windows by name, are on offer: yes unless told. */
+  /** Of a column of dates: whether a calendar, and windows by name, are on offer: yes by default. */
   readonly calendar?: boolean;
   readonly windows?: boolean;
 }
@@ -166,7 +166,7 @@ export interface ListingDeclaration {
   readonly relations?: Readonly<Record<string, RelationDeclaration>>;
   /** How values are shown where they are shown to people, by column. */
   readonly formats?: Readonly<Record<string, ColumnFormat>>;
-  /** What headings are called outside, by column; the name of the column unless told. */
+  /** What headings are called outside, by column; the name of the column by default. */
   readonly labels?: Readonly<Record<string, string>>;
   readonly order: {
     /** The columns that callers may order by. */
@@ -175,11 +175,11 @@ export interface ListingDeclaration {
     readonly default: string;
     /** What orders records that the asked order does not tell apart, before the key does. */
     readonly tieBreakers?: readonly string[];
-    /** Where records without a value stand: first ascending and last descending unless told. */
+    /** Where records without a value stand: first ascending and last descending by default. */
     readonly blanks?: BlankPlace;
   };
   readonly page: {
-    /** Records on a page unless told, and at most. */
+    /** Records on a page by default, and at most. */
     readonly size: number;
     readonly max: number;
     /** Whether pages are asked for by their number too, which reads all those before. */
@@ -187,7 +187,7 @@ export interface ListingDeclaration {
   };
   /** How many records are counted for a total at most, unless a caller asks for all. */
   readonly total?: { readonly upTo: number };
-  /** Of a source with values inside: each record once, or a line for each value, unless told. */
+  /** Of a source with values inside: each record once, or a line for each value, by default. */
   readonly rows?: NestedRows;
   /** What happens to two dates in reverse order. */
   readonly reversed: ReversedPolicy;
@@ -203,14 +203,14 @@ export interface ListingDeclaration {
   readonly units?: ColumnUnits;
   /**
    * How long an answer may be held without asking again, as ISO 8601 durations: of a window that is
-   * closed and past as long as `past` says. Not at all unless told.
+   * closed and past as long as `past` says. Not at all by default.
    */
   readonly cacheFor?: { readonly current?: string; readonly past?: string };
   /** The places on the web whose pages may read the listing, such as `https://vale.example`. */
   readonly allowedOrigins?: readonly string[];
-  /** From which role on callers may say when and where they ask: authors unless told. */
+  /** From which role on callers may say when and where they ask: authors by default. */
   readonly allow?: Readonly<Partial<Record<MomentParameter, AllowedRole>>>;
-  /** What becomes of parameters that the listing does not have: refused unless told. */
+  /** What becomes of parameters that the listing does not have: refused by default. */
   readonly unknownParameters?: "reject" | "ignore";
   /** Lets callers send compound conditions in CQL2, as the parameter `filter`. */
   readonly filter?: {

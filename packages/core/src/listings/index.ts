@@ -71,7 +71,7 @@ export {
 export { computedColumns, derivedNumbers } from "./computed.js";
 export { derivedMovement, derivedValue } from "./derived.js";
 export { formatter } from "./format.js";
-export { onlyDate, parameterFor, parameterName, sensibleParameters } from "./sensible.js";
+export { onlyDate, parameterFor, parameterName, defaultParameters } from "./sensible.js";
 export {
   madeColumns,
   neededFor,

@@ -118,7 +118,7 @@ describe("planRequest", () => {
     const codes = (query: string) => planned(query, listing).notices.map(({ code }) => code);
     expect(codes("to=2025-02-28T00:00")).toEqual(["edge.midnight"]);
     expect(planned("to=2025-02-28T00:00", listing).notices.map(renderNotice)[0]?.message).toBe(
-      "“to” ends at the very first moment of 2025-02-28; if the day is meant, send 2025-02-28",
+      "“to” ends at the start of 2025-02-28; to include the day, send 2025-02-28",
     );
     for (const query of ["to=2025-02-28", "to=2025-02-28T00:01", "from=2025-02-28T00:00"]) {
       expect(codes(query)).toEqual([]);
@@ -141,7 +141,7 @@ describe("planRequest", () => {
     expect(result.notices.map(renderNotice)).toEqual([
       {
         code: "window.swapped",
-        message: "the dates came in reverse order and were swapped: from 2025-02-01 to 2025-02-28",
+        message: "the dates were in reverse order and were swapped: from 2025-02-01 to 2025-02-28",
       },
     ]);
     const [from, to] = appliedDates(result);
@@ -296,7 +296,7 @@ describe("dates that move", () => {
     expect(result.notices.map(renderNotice)).toEqual([
       {
         code: "window.notBegun",
-        message: "this window has not begun: it begins at 2025-02-20T00:00:00",
+        message: "this window has not started: it starts at 2025-02-20T00:00:00",
       },
     ]);
     expect(result.requested.dates.map(({ filter }) => filter.intervals)).toEqual([[]]);
@@ -415,7 +415,7 @@ describe("forms, fields and limits", () => {
     expect(faults("from=2019&to=2019", listing)).toMatchObject([
       {
         parameter: "from",
-        message: "“1 January 2019” lies outside what is answered here",
+        message: "“1 January 2019” is outside the limits of this parameter",
         accepted: "dates from 2020 on",
       },
     ]);

@@ -38,7 +38,7 @@ export interface KnownListing {
     /** What the ids of its records are: another text is other ids. */
     readonly ids: string;
     /** The column that names the table of a record; null for a source of one table. */
-    readonly whence: string | null;
+    readonly partitionColumn: string | null;
     /** The columns that have several values in one record. */
     readonly inside: { readonly values: Readonly<Record<string, unknown>> } | null;
   };
@@ -179,11 +179,11 @@ function placeFaults(
   { source, made }: KnownListing,
 ): readonly Fault[] {
   const place = { parameter: "order" };
-  if (source.whence !== null && offset !== null) {
+  if (source.partitionColumn !== null && offset !== null) {
     const facts = { accepted: "cursors: pages of several tables have no numbers" };
     return [fault("parameter.value", facts, { parameter: "page", value: "" })];
   }
-  if (source.whence !== null && then !== undefined) {
+  if (source.partitionColumn !== null && then !== undefined) {
     return [fault("order.severalTables", { column: column ?? "" }, place)];
   }
   if (rows !== "records") return [];
@@ -199,7 +199,7 @@ function computedOrderFaults(
   { column, then = [] }: RecordOrder,
   { source, made, declaration }: KnownListing,
 ): readonly Fault[] {
-  if (source.whence === null) return [];
+  if (source.partitionColumn === null) return [];
   const allowed = declaration.order.allowed.filter((each) => !made.has(each));
   return [column, ...then.map((each) => each.column)].flatMap((name) =>
     name !== null && made.has(name)

@@ -47,7 +47,7 @@ function lowerOf(name: string): string {
  * is, and one for every column shown: by its name, or one that is made of it ({@link parameterName})
  * with the column's name as its label.
  */
-export function sensibleParameters(
+export function defaultParameters(
   mainDate: string,
   shown: readonly string[],
   columns: Catalogue,

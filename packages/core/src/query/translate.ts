@@ -27,7 +27,7 @@ import { cql2Of, cql2Text, readCql2 } from "./cql2/index.js";
 /** A column of somebody's own table, and how it is understood. */
 export interface TranslatedColumn {
   readonly type: BareDeclared["type"];
-  /** What the database says that it holds; what its type and encoding usually are unless told. */
+  /** What the database says that it holds; what its type and encoding usually are by default. */
   readonly holding?: Holding;
 }
 
@@ -40,7 +40,7 @@ export interface TranslateRequest {
   readonly columns: Readonly<Record<string, TranslatedColumn>>;
   /** In CQL2: a text, or a document of the JSON form. */
   readonly filter: unknown;
-  /** Columns, with `-` before one for descending; the key alone unless told. */
+  /** Columns, with `-` before one for descending; the key alone by default. */
   readonly order?: readonly string[];
   /** Records of a page at most. */
   readonly limit: number;

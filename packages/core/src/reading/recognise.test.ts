@@ -15,37 +15,37 @@ describe("recogniseColumn", () => {
   test.each([
     [
       ["2024-03-05", "2024-12-31"],
-      ["settled", "yyyy-MM-dd", "date"],
+      ["certain", "yyyy-MM-dd", "date"],
     ],
     [
       ["05/03/2024", "31/12/2024"],
-      ["settled", "dd/MM/yyyy", "date"],
+      ["certain", "dd/MM/yyyy", "date"],
     ],
     [
       ["03/05/2024", "12/31/2024"],
-      ["settled", "MM/dd/yyyy", "date"],
+      ["certain", "MM/dd/yyyy", "date"],
     ],
     [
       ["5/3/2024", "31/12/2024"],
-      ["settled", "d/M/yyyy", "date"],
+      ["certain", "d/M/yyyy", "date"],
     ],
     [
       ["05.03.2024 14:30", "31.12.2024 08:00"],
-      ["settled", "dd.MM.yyyy HH:mm", "local"],
+      ["certain", "dd.MM.yyyy HH:mm", "local"],
     ],
     [
       ["2024-03-05T14:30:05.250Z", "2024-12-31T00:00:00.000+01:00"],
-      ["settled", "yyyy-MM-dd'T'HH:mm:ss.SSSXXX", "instant"],
+      ["certain", "yyyy-MM-dd'T'HH:mm:ss.SSSXXX", "instant"],
     ],
     [
       ["Mar 5, 2024", "Dec 31, 2024"],
-      ["settled", "MMM d, yyyy", "date"],
+      ["certain", "MMM d, yyyy", "date"],
     ],
     [
       ["5. März 2024", "31. Oktober 2024"],
-      ["settled", "d. MMMM yyyy", "date"],
+      ["certain", "d. MMMM yyyy", "date"],
     ],
-    [["terça-feira, 5 de março de 2024"], ["settled", "EEEE, d 'de' MMMM 'de' yyyy", "date"]],
+    [["terça-feira, 5 de março de 2024"], ["certain", "EEEE, d 'de' MMMM 'de' yyyy", "date"]],
     [
       ["20240305", "20241231"],
       ["numbers", "yyyyMMdd", "date"],
@@ -64,7 +64,7 @@ describe("recogniseColumn", () => {
     ],
     [[1_709_649_005_250], ["numbers", "epoch-ms", "instant"]],
     [[1_709_649_005_250_999], ["numbers", "epoch-us", "instant"]],
-    [["Tue, 05 Mar 2024 14:30:05 +0100"], ["settled", "rfc5322", "instant"]],
+    [["Tue, 05 Mar 2024 14:30:05 +0100"], ["certain", "rfc5322", "instant"]],
     [
       ["high", "low"],
       ["none", null, null],
@@ -99,7 +99,7 @@ describe("recogniseColumn", () => {
     // A sheet that shows some of them as dates says nothing of the others.
     const counted = values.map((value) => ({ value, count: 1 }));
     const some = { count: values.length - 1, encoding: "serial-1900" } as const;
-    expect(recogniseColumn(counted, some).verdict).not.toBe("settled");
+    expect(recogniseColumn(counted, some).verdict).not.toBe("certain");
   });
 
   test("settles nothing in silence: days and months that could be either are ambiguous", () => {
@@ -122,7 +122,7 @@ describe("recogniseColumn", () => {
       "26/04/2024",
       "31/02/2024",
     );
-    expect(verdict).toBe("settled");
+    expect(verdict).toBe("certain");
     expect(evidence).toBe(
       "3 cells fit dd/MM/yyyy; under MM/dd/yyyy 1 of them would be other dates, 2 can only be dd/MM/yyyy; 1 do not fit",
     );
@@ -146,7 +146,7 @@ describe("recogniseColumn", () => {
     expect(doubtful.verdict).toBe("ambiguous");
     expect(doubtful.rivals.some(({ wouldChange }) => wouldChange === 1)).toBe(true);
     expect(doubtful.evidence).toContain("dd.MM.yy from 1930 on");
-    expect(recognised("19.08.24", "27.09.89").verdict).toBe("settled");
+    expect(recognised("19.08.24", "27.09.89").verdict).toBe("certain");
   });
 
   test("takes a sheet's word for it that numbers are days, and from when they are counted", () => {
@@ -158,7 +158,7 @@ describe("recogniseColumn", () => {
     expect(recogniseColumn(values).verdict).toBe("none");
     const told = recogniseColumn(values, { count: 4, encoding: "serial-1904" });
     expect(told).toMatchObject({
-      verdict: "settled",
+      verdict: "certain",
       candidates: [
         { fits: 4, misses: 1, latest: "2024-01-01T12:00:00", reading: { kind: "local" } },
       ],
@@ -188,7 +188,7 @@ describe("recogniseColumn", () => {
       { value: "01/01/1900", count: 4 },
       { value: "soon", count: 1 },
     ]);
-    expect(found).toMatchObject({ cells: 100, distinct: 5, blank: 5, verdict: "settled" });
+    expect(found).toMatchObject({ cells: 100, distinct: 5, blank: 5, verdict: "certain" });
     expect(found.candidates[0]).toMatchObject({
       fits: 94,
       misses: 1,
@@ -205,7 +205,7 @@ describe("recogniseColumn", () => {
         `0${(index % 9) + 1}/0${(Math.floor(index / 9) % 9) + 1}/${2000 + (index % 25)}`,
     );
     expect(recognised(...new Set(many)).verdict).toBe("ambiguous");
-    expect(recognised(...new Set(many), "31/01/2024").verdict).toBe("settled");
+    expect(recognised(...new Set(many), "31/01/2024").verdict).toBe("certain");
   });
 
   test("hostile columns cost no more than their size", () => {

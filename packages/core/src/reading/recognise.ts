@@ -50,12 +50,12 @@ export interface Recognition {
   readonly distinct: number;
   readonly blank: number;
   /**
-   * `settled`: one reading, and nothing speaks for another; `ambiguous`: another fits as well
+   * `certain`: one reading, and nothing speaks for another; `ambiguous`: another fits as well
    * and gives other dates; `mixed`: two layouts, each with values that only it fits; `numbers`: bare
    * numbers, which are dates only where a person or the file says so; `none`: the column holds no
    * dates.
    */
-  readonly verdict: "settled" | "ambiguous" | "mixed" | "numbers" | "none";
+  readonly verdict: "certain" | "ambiguous" | "mixed" | "numbers" | "none";
   /** The likeliest first. */
   readonly candidates: readonly ReadingCandidate[];
   readonly rivals: readonly ReadingRival[];
@@ -174,7 +174,7 @@ function judged(
   if (zoned === 0) return { verdict: verdictOf(rivals), evidence };
   const verdict = verdictOf(rivals);
   return {
-    verdict: verdict === "settled" ? "ambiguous" : verdict,
+    verdict: verdict === "certain" ? "ambiguous" : verdict,
     evidence:
       `${evidence}; ${zoned} cells are stored with a time zone, which the sheet does not show: ` +
       "they are read as it shows them, as days or wall-clock times",
@@ -186,7 +186,7 @@ export function isCertain(column: {
   readonly type: string;
   readonly recognition: Pick<Recognition, "verdict">;
 }): boolean {
-  return column.type === "text" && column.recognition.verdict === "settled";
+  return column.type === "text" && column.recognition.verdict === "certain";
 }
 
 /** The values that are not blank, and the spellings and the number of those that are. */
@@ -485,7 +485,7 @@ function verdictOf(rivals: readonly ReadingRival[]): Recognition["verdict"] {
   if (rivals.some(({ onlyRival }) => onlyRival > 0)) return "mixed";
   return rivals.some(({ onlyBest, wouldChange }) => onlyBest === 0 && wouldChange > 0)
     ? "ambiguous"
-    : "settled";
+    : "certain";
 }
 
 function candidateOf(tried: Tried): ReadingCandidate {

@@ -6,11 +6,11 @@ import { call, sql, together, type Fragment } from "./fragment.js";
 /** A column of dates as an encoding has it, before what a reading says of blanks. */
 export interface EncodedDates extends Omit<
   StoredDates,
-  keyof StoredCells | "guard" | "blanksAside" | "isDayTyped" | "calendarDate"
+  keyof StoredCells | "guard" | "groupNulls" | "isDayTyped" | "calendarDate"
 > {
   /** As {@link StoredDates.calendarDate}; worked out of the milliseconds where it is left out. */
   readonly calendarDate?: Fragment;
-  /** As {@link StoredDates.isDayTyped}; not, unless told. */
+  /** As {@link StoredDates.isDayTyped}; not, by default. */
   readonly isDayTyped?: boolean;
   /** The bare column. */
   readonly column: Fragment;
@@ -95,7 +95,7 @@ export function bareDates(
     keepsOrder: encoded.keepsOrder,
     isDayTyped: encoded.isDayTyped ?? false,
     isFiner: encoded.isFiner,
-    blanksAside: false,
+    groupNulls: false,
   };
 }
 

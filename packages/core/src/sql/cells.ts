@@ -68,7 +68,7 @@ export interface StoredDates extends StoredCells {
   /** Whether values that are alike as dates may differ as they are stored. */
   readonly isFiner: boolean;
   /** Whether cells without a date are NULL in {@link order}, which puts them on one side. */
-  readonly blanksAside: boolean;
+  readonly groupNulls: boolean;
 }
 
 /** The cells of a column of texts. */

@@ -9,7 +9,7 @@ export type JsonPath = readonly JsonStep[];
 /** Steps that a path may have. */
 const MOST_STEPS = 20;
 /** Signs that a name has none of, since a path is a part of a statement's text. */
-const BARRED = /["'\\`\p{Cc}]/u;
+const DISABLED = /["'\\`\p{Cc}]/u;
 const STEP =
   /^(?:\.([A-Za-z_][A-Za-z0-9_]*)|\[(\d{1,6})\]|(\[\*\])|\["([^"]{1,128})"\]|\['([^']{1,128})'\])/;
 
@@ -29,7 +29,7 @@ export function readJsonPath(text: string): Result<JsonPath> {
     if (match === null || steps.length === MOST_STEPS) return refused();
     const [whole, plain, index, every, double, single] = match;
     const name = plain ?? double ?? single;
-    if (name !== undefined && BARRED.test(name)) return refused();
+    if (name !== undefined && DISABLED.test(name)) return refused();
     if (name !== undefined) steps.push({ name });
     else steps.push(every === undefined ? { index: Number(index) } : { every: true });
     rest = rest.slice(whole.length);

@@ -36,9 +36,9 @@ export interface ColumnOrder {
   /** What is compared; of no account where the cell holds no value. */
   readonly value: Fragment;
   /** Whether it is the stored value, as it is shown too. */
-  readonly isAsItStands: boolean;
+  readonly isStoredValue: boolean;
   /** Whether it is NULL just where the cell holds no value, which puts these on one side. */
-  readonly blanksAside: boolean;
+  readonly groupNulls: boolean;
   readonly isFilled: Fragment;
   readonly isNotFilled: Fragment;
   /** A value of an order as it is bound to compare it. */
@@ -74,21 +74,21 @@ function madeOrder(name: string, table: StoredTable, isAmongOthers: boolean): Co
   if (table.computed?.has(name) === true) {
     const { value, isFilled, isNotFilled } = numbersOf(name, table);
     const bound = (each: SqlValue) => call("decimal", valueOf(each));
-    return { value, isAsItStands: false, blanksAside: true, isFilled, isNotFilled, bound };
+    return { value, isStoredValue: false, groupNulls: true, isFilled, isNotFilled, bound };
   }
   const { column, value, storage } = storedColumn(name, table);
   const { isFilled, isNotFilled } = cellsOf(name, table);
   switch (column.type) {
     case "date": {
-      const { order, keepsOrder, blanksAside, isFiner, millis } = datesOf(name, table);
+      const { order, keepsOrder, groupNulls, isFiner, millis } = datesOf(name, table);
       if (isAmongOthers && isFiner) {
-        const whole = { value: millis, isAsItStands: false, blanksAside: true };
+        const whole = { value: millis, isStoredValue: false, groupNulls: true };
         return { ...whole, isFilled, isNotFilled, bound: valueOf };
       }
       return {
         value: order,
-        isAsItStands: keepsOrder,
-        blanksAside,
+        isStoredValue: keepsOrder,
+        groupNulls,
         isFilled,
         isNotFilled,
         bound: valueOf,
@@ -99,8 +99,8 @@ function madeOrder(name: string, table: StoredTable, isAmongOthers: boolean): Co
       const signs = numeral(ORDERED_SIGNS);
       return {
         value: sql`SUBSTR(${folded}, 1, ${signs})`,
-        isAsItStands: false,
-        blanksAside: blankIsNull,
+        isStoredValue: false,
+        groupNulls: blankIsNull,
         isFilled,
         isNotFilled,
         bound: valueOf,
@@ -108,11 +108,11 @@ function madeOrder(name: string, table: StoredTable, isAmongOthers: boolean): Co
     }
     case "boolean": {
       const booleans = booleansOf(name, table);
-      const isAsItStands = storage === "own";
+      const isStoredValue = storage === "own";
       return {
         value: booleans.value,
-        isAsItStands,
-        blanksAside: true,
+        isStoredValue,
+        groupNulls: true,
         isFilled,
         isNotFilled,
         bound: valueOf,
@@ -121,8 +121,8 @@ function madeOrder(name: string, table: StoredTable, isAmongOthers: boolean): Co
     default:
       return {
         value: nameOf(value),
-        isAsItStands: true,
-        blanksAside: true,
+        isStoredValue: true,
+        groupNulls: true,
         isFilled,
         isNotFilled,
         // A text beside a decimal number would make both of them doubles.
@@ -132,11 +132,11 @@ function madeOrder(name: string, table: StoredTable, isAmongOthers: boolean): Co
 }
 
 /** What is compared, and NULL where the cell holds no value. */
-export function placedValue({ value, isFilled, blanksAside }: ColumnOrder): Fragment {
-  return blanksAside ? value : sql`CASE WHEN ${isFilled} THEN ${value} END`;
+export function placedValue({ value, isFilled, groupNulls }: ColumnOrder): Fragment {
+  return groupNulls ? value : sql`CASE WHEN ${isFilled} THEN ${value} END`;
 }
 
-/** Where records without a value stand, unless told. */
+/** Where records without a value stand, by default. */
 export function usualBlanks({ descending }: Pick<OrderKey, "descending">): BlankPlace {
   return descending ? "last" : "first";
 }

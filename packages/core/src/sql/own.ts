@@ -82,7 +82,7 @@ export function ownDates(kind: DateKind, value: string, cell: OwnCell): StoredDa
     keepsOrder: true,
     isDayTyped: kind === "date",
     isFiner: false,
-    blanksAside: true,
+    groupNulls: true,
   };
 }
 

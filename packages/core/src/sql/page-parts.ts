@@ -37,9 +37,9 @@ function halvesOf(query: PageQuery, table: StoredTable): readonly PageQuery[] | 
   const usual = usualBlanks(query.order);
   const { blanks = usual } = query.order;
   if (leavesBlanksOut(query.filter, column)) return null;
-  const blanksAside = firstOrder(query.order, table)?.blanksAside === true;
+  const groupNulls = firstOrder(query.order, table)?.groupNulls === true;
   const { after } = query;
-  if (blanksAside && blanks === usual && after?.elsewhere === undefined) return null;
+  if (groupNulls && blanks === usual && after?.elsewhere === undefined) return null;
   const isBehind = after !== null && after.value === null;
   const values: PageQuery = { ...query, half: "values" };
   // Of the blanks of another table either all or none are left.

@@ -5,7 +5,7 @@ import type { SqlValue } from "./fragment.js";
 export interface OrderKey {
   readonly column: string;
   readonly descending: boolean;
-  /** Where cells without a value stand: first ascending and last descending unless told. */
+  /** Where cells without a value stand: first ascending and last descending by default. */
   readonly blanks?: BlankPlace;
 }
 
@@ -15,7 +15,7 @@ export interface RecordOrder {
   readonly column: string | null;
   readonly descending: boolean;
   /**
-   * Where cells without a value stand: where the database has them unless told, which is first
+   * Where cells without a value stand: where the database has them by default, which is first
    * ascending and last descending.
    */
   readonly blanks?: BlankPlace;

@@ -108,7 +108,7 @@ function onlyKeys(keys: readonly SqlValue[], key: Fragment): Fragment {
 function firstTerms(query: PageQuery, by: ColumnOrder, table: StoredTable, dialect: Dialect) {
   const { order, offset } = query;
   const { column, descending, blanks } = order;
-  const isUsual = by.blanksAside && (blanks ?? usualBlanks(order)) === usualBlanks(order);
+  const isUsual = by.groupNulls && (blanks ?? usualBlanks(order)) === usualBlanks(order);
   if (offset !== undefined && column !== null && !isUsual) {
     return termsOf({ ...order, column }, table);
   }
@@ -155,7 +155,7 @@ function placeOf(
   table: StoredTable,
 ): Fragment {
   const isDate = column !== null && columnIn(column, table).type === "date";
-  return isDate && order.isAsItStands ? order.value : placedValue(order);
+  return isDate && order.isStoredValue ? order.value : placedValue(order);
 }
 
 /** The place of a row of a page, after which another begins. */
@@ -172,15 +172,15 @@ export function positionOf(
   const by = firstOrder(order, table);
   if (column === null || value === null || by === null) return { key, value, then };
   const isPlaced =
-    !by.isAsItStands || by.blanksAside || !Number.isNaN(datesOf(column, table).msOf(value));
+    !by.isStoredValue || by.groupNulls || !Number.isNaN(datesOf(column, table).msOf(value));
   // A value that is no date stands among those without one.
   return { key, value: isPlaced ? value : null, then };
 }
 
 /** The place among a page's columns of the one that orders it as it stands; -1 for none. */
 function orderAmong({ order, columns }: PageQuery, table: StoredTable): number {
-  const isAsItStands = firstOrder(order, table)?.isAsItStands === true;
-  return isAsItStands ? columns.indexOf(order.column ?? "") : -1;
+  const isStoredValue = firstOrder(order, table)?.isStoredValue === true;
+  return isStoredValue ? columns.indexOf(order.column ?? "") : -1;
 }
 
 function selected(name: string, index: number, table: StoredTable): readonly Fragment[] {

@@ -13,7 +13,7 @@ import {
   weekday,
   type Zone,
 } from "../calendar/index.js";
-import { steadyWall } from "./recurring.js";
+import { constantOffsetWall } from "./recurring.js";
 
 function zone(id: string): Zone {
   const found = findZone(id);
@@ -50,7 +50,7 @@ describe("pieces of a zone's clock", () => {
         for (const around of [-1, 0, 1, 1_799_999, MS_PER_HOUR - 1, MS_PER_HOUR]) {
           const at = from + around;
           const { shift = NaN } = pieces.findLast((piece) => piece.from <= at) ?? {};
-          const wall = steadyWall(epochMs(at), each);
+          const wall = constantOffsetWall(epochMs(at), each);
           expect([each.id, at, hourOf(at + shift)]).toEqual([each.id, at, hourOf(wall)]);
         }
       }
@@ -71,7 +71,7 @@ describe("pieces of a zone's clock", () => {
           const pieces = clockPieces(each, from, to);
           const at = Math.floor(from + (to - from) * share);
           const { shift = NaN } = pieces.findLast((piece) => piece.from <= at) ?? {};
-          expect(hourOf(at + shift)).toBe(hourOf(steadyWall(epochMs(at), each)));
+          expect(hourOf(at + shift)).toBe(hourOf(constantOffsetWall(epochMs(at), each)));
           expect(pieces.slice(1).every((piece) => piece.from > from && piece.from < to)).toBe(true);
         },
       ),
@@ -98,7 +98,7 @@ describe("pieces of a zone's clock", () => {
           const into = Math.floor((utcYearStart(year + 1) - start) * share);
           const { shift = NaN } = found[0]?.pieces.findLast(({ from }) => from <= into) ?? {};
           const at = start + into;
-          expect(hourOf(at + shift)).toBe(hourOf(steadyWall(epochMs(at), each)));
+          expect(hourOf(at + shift)).toBe(hourOf(constantOffsetWall(epochMs(at), each)));
         },
       ),
       { numRuns: 1_000, seed: 20_261_129 },

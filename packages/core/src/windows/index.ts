@@ -57,7 +57,7 @@ export {
   dayMatcher,
   holdsAt,
   recurringIntervals,
-  steadyWall,
+  constantOffsetWall,
   type ClosedInterval,
 } from "./recurring.js";
 export {

@@ -4,7 +4,7 @@ import {
   failure,
   fault,
   notice,
-  orRefused,
+  catchFault,
   success,
   type Notice,
   type Result,
@@ -73,7 +73,7 @@ export function readWindow(text: string, parameter = "window"): Result<ReadWindo
   const dashed = withHyphens(text);
   if (dashed !== text) notices.push(notice("value.dashes", { parameter }));
   if (OUTER_SPACE.test(dashed)) notices.push(notice("value.trimmed", { parameter }));
-  return orRefused(() => {
+  return catchFault(() => {
     const pieces = split({ text: dashed, at: 1 }, "|");
     const [first, ...others] = pieces.map(readAlternative);
     if (first === undefined) throw syntax({ text: dashed, at: 1 }, "says nothing");
@@ -100,7 +100,7 @@ export function readOneDate(
 
 /** Reads a length of time (ISO 8601-1:2019, 5.5.2); fails with `window.form`. */
 export function readLength(text: string): Result<Duration> {
-  return orRefused(() => readDuration({ text: text.trim(), at: 1 }));
+  return catchFault(() => readDuration({ text: text.trim(), at: 1 }));
 }
 
 /** A stretch of the text that is read, with its place in the whole, counted from 1. */

@@ -149,7 +149,7 @@ export function expand(
 }
 
 /** Whether the recurring parts let in any day of the calendar, which repeats in 400 years. */
-export function everMatches(rules: readonly Recurring[], calendar: WeekRules): boolean {
+export function canMatch(rules: readonly Recurring[], calendar: WeekRules): boolean {
   const whole = {
     start: dayNumber(2000, 1, 1) * MS_PER_DAY,
     end: dayNumber(2400, 1, 1) * MS_PER_DAY,
@@ -187,7 +187,7 @@ export function recurringIntervals(
  * The wall clock at a point in time, as days and hours lie side by side: in an hour that the
  * clocks show again after the next had begun, it is that next one's beginning.
  */
-export function steadyWall(instant: EpochMs, zone: Zone): number {
+export function constantOffsetWall(instant: EpochMs, zone: Zone): number {
   let wall: number = wallAt(zone, instant);
   for (;;) {
     const next = (Math.floor(wall / MS_PER_HOUR) + 1) * MS_PER_HOUR;

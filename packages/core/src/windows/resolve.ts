@@ -30,7 +30,7 @@ import { edgeAt } from "./edge.js";
 import { recurringInWords } from "./recurring-words.js";
 import type { Alternative, Duration, Part, Range, Recurring, Window } from "./notation.js";
 import type { ReversedPolicy } from "./pair.js";
-import { everMatches, recurringIntervals, type ClosedInterval } from "./recurring.js";
+import { canMatch, recurringIntervals, type ClosedInterval } from "./recurring.js";
 import { ISO_CALENDAR, isWritable, type CalendarSettings } from "./settings.js";
 import { unitAround, workdayFrom } from "./units.js";
 import { partText } from "./write.js";
@@ -41,7 +41,7 @@ export interface WindowContext {
   readonly asOf: EpochMs;
   readonly zone: Zone;
   readonly calendar?: CalendarSettings;
-  /** What becomes of two absolute ends in reverse order; `swap` unless told. */
+  /** What becomes of two absolute ends in reverse order; `swap` by default. */
   readonly reversed?: ReversedPolicy;
   /**
    * For columns of days: whether `now` is all of today, so that a start at it is the beginning
@@ -218,7 +218,7 @@ class Resolver {
     const { start, end } = interval;
     const keepsRules = this.whenTooMany === "keepRules";
     if (start === null || end === null || (keepsRules && isTooLong({ start, end }))) {
-      if (everMatches(recurring, this.#calendar)) {
+      if (canMatch(recurring, this.#calendar)) {
         return { ...NOTHING, recurring: [{ interval, recurring }] };
       }
       this.notices.push(notice("window.noMatch", { parts: recurringInWords(recurring) }));

@@ -5,13 +5,13 @@ import { WEEKDAYS } from "./notation.js";
 
 /** How a calendar is kept, as it is written; what is left out has the default of ISO 8601. */
 export interface CalendarDeclaration {
-  /** The first day of a week, `MO` unless told. */
+  /** The first day of a week, `MO` by default. */
   readonly weekStart?: string;
-  /** Days of a week that must lie in the year whose first week it is, 4 unless told. */
+  /** Days of a week that must lie in the year whose first week it is, 4 by default. */
   readonly firstWeekDays?: number;
-  /** The first day of the financial year as `MM-DD`, 1 to 28 of a month; `01-01` unless told. */
+  /** The first day of the financial year as `MM-DD`, 1 to 28 of a month; `01-01` by default. */
   readonly fiscalYearStart?: string;
-  /** Monday to Friday unless told. */
+  /** Monday to Friday by default. */
   readonly workdays?: readonly string[];
   /** Days off, in ISO 8601. */
   readonly holidays?: readonly string[];

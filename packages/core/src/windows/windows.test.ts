@@ -288,15 +288,15 @@ describe("a date in separate fields", () => {
         parameter: "its month",
         value: "13",
         code: "field.value",
-        message: "the value is no month",
+        message: "the value is not a month",
         accepted: "a month, 1 to 12",
       },
     ]);
     expect(told("2", "2024").map(({ message }) => message)).toEqual([
-      "the value is no year, but could be a month: are the two exchanged?",
-      "the value is no month, but could be a year: are the two exchanged?",
+      "the value is not a year, but could be a month: are the two swapped?",
+      "the value is not a month, but could be a year: are the two swapped?",
     ]);
-    expect(told("2024", "x").map(({ message }) => message)).toEqual(["the value is no month"]);
+    expect(told("2024", "x").map(({ message }) => message)).toEqual(["the value is not a month"]);
     expect(told("24").map(({ code }) => code)).toEqual(["field.value"]);
   });
 

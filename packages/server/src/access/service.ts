@@ -129,7 +129,7 @@ export class Access {
     return { ...describe(made), key };
   }
 
-  /** Every key, the oldest first. */
+  /** Every key, the earliest first. */
   async listKeys(): Promise<readonly KeyDescription[]> {
     await this.flush();
     const keys = await this.dataSource.getRepository(AccessKey).find({ order: { id: "ASC" } });

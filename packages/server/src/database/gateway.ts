@@ -37,7 +37,7 @@ const LONGEST_KEPT = 50_000;
 /** The database cannot be reached or has gone away. */
 export class DatabaseUnavailable extends Error {}
 
-/** Seconds that one statement may take unless told. */
+/** Seconds that one statement may take by default. */
 export const STATEMENT_LIMIT_S = 10;
 
 /**

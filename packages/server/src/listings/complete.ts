@@ -1,10 +1,5 @@
 import type { ListingSent } from "@orisma/contract";
-import {
-  fault,
-  sensibleParameters,
-  onlyDate,
-  type ListingDeclaration,
-} from "@orisma/core/internal";
+import { fault, defaultParameters, onlyDate, type ListingDeclaration } from "@orisma/core/internal";
 import { problemOf } from "../http/index.js";
 import type { KnownSource } from "../sources/index.js";
 import { catalogueOf } from "./served.js";
@@ -27,7 +22,7 @@ export function complete(name: string, sent: ListingSent, source: KnownSource): 
     ]);
   }
   const shown = sent.columns.length > 0 ? sent.columns : [...columns.keys()];
-  const parameters = sent.parameters ?? sensibleParameters(mainDate, shown, columns);
+  const parameters = sent.parameters ?? defaultParameters(mainDate, shown, columns);
   const allowed = order.allowed ?? [mainDate];
   const max = page.max ?? Math.max(LARGEST_PAGE_UNLESS_DECLARED, page.size ?? 0);
   return {

@@ -158,7 +158,7 @@ export function relatedColumns(
       name,
       {
         columns: catalogueOf(other),
-        isKeyed: other.key !== null && other.whence === null && other.inside === null,
+        isKeyed: other.key !== null && other.partitionColumn === null && other.inside === null,
         joinsBy: joinsBy(source, other),
       },
     ]),
@@ -170,7 +170,9 @@ export function relatedColumns(
  * one database. Texts of an attached one may be in any collation, and are looked up instead.
  */
 function joinsBy(source: KnownSource, other: KnownSource): readonly ("text" | "integer")[] {
-  const isPlain = [source, other].every(({ whence, inside }) => whence === null && inside === null);
+  const isPlain = [source, other].every(
+    ({ partitionColumn, inside }) => partitionColumn === null && inside === null,
+  );
   if (!isPlain || other.key === null || source.table === null || other.table === null) return [];
   if (source.own !== null && other.own !== null) return ["text", "integer"];
   const { attached } = other;

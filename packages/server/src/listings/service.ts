@@ -298,7 +298,7 @@ export class Listings {
     return Math.max(last ?? 0, this.#held.get(name)?.version ?? 0);
   }
 
-  /** Every version that there was of a listing, the newest first, with what each changed. */
+  /** Every version that there was of a listing, the latest first, with what each changed. */
   async versions(name: string): Promise<readonly ListingVersionView[]> {
     const kept = await this.dataSource
       .getRepository(ListingVersion)

@@ -144,8 +144,8 @@ function valueSchema({ type, values }: ValueParameter): Schema {
 /** The parameters of the moment that the caller may send. */
 function momentsOf({ declaration }: ServedListing, caller: Caller): readonly QueryParameter[] {
   const described = {
-    asOf: "The instant as of which the request is understood; that of asking unless told",
-    zone: `The zone in which days begin and end; ${declaration.zone} unless told`,
+    asOf: "The instant as of which the request is understood; that of asking by default",
+    zone: `The zone in which days begin and end; ${declaration.zone} by default`,
   };
   return permittedTo(caller, declaration).map((name) => parameter(name, described[name], TEXT));
 }
@@ -155,7 +155,7 @@ function envelopeOf({ declaration, shown }: ServedListing): readonly QueryParame
   const { order, page, filter, rows } = declaration;
   const orders = order.allowed.flatMap((name) => [name, `-${name}`]);
   return [
-    parameter("order", `A column with - before it for descending; ${order.default} unless told`, {
+    parameter("order", `A column with - before it for descending; ${order.default} by default`, {
       type: "array",
       items: { type: "string", enum: orders },
       maxItems: MOST_ORDERED,

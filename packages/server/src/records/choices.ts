@@ -31,7 +31,7 @@ import {
 } from "./parts.js";
 import type { Records } from "./service.js";
 
-/** Values of an offer unless told, and at most. */
+/** Values of an offer by default, and at most. */
 const OFFERED = 100;
 const MOST_OFFERED = 10_000;
 

@@ -74,7 +74,7 @@ export async function prepareRequest(
     madeAt: plan.asOf,
     tables,
     everyTable,
-    isSeveral: source.whence !== null,
+    isSeveral: source.partitionColumn !== null,
     table: first?.table ?? source.table,
     gateway: first?.gateway ?? (await sources.gatewayOf(source)),
     cursor,

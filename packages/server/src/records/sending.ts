@@ -6,7 +6,7 @@ import { SENT, type Received } from "../http/index.js";
 import { MEDIA_TYPES } from "./export.js";
 import type { RecordsPage } from "./service.js";
 
-/** The format that a caller prefers (RFC 9110, section 12.5.1); JSON unless told. */
+/** The format that a caller prefers (RFC 9110, section 12.5.1); JSON by default. */
 export function acceptedFormat(request: Request): Format {
   const accepted = request.accepts(
     FORMATS.map((format) => MEDIA_TYPES[format].split(";")[0] ?? ""),

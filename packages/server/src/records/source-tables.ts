@@ -66,7 +66,7 @@ export async function tablesOf(
   rows: NestedRows | null,
   sources: RecordSources,
 ): Promise<readonly SourceTable[]> {
-  if (source.whence !== null) return sources.membersOf(source, moment);
+  if (source.partitionColumn !== null) return sources.membersOf(source, moment);
   const { table } = source;
   if (table === null) return [];
   const gateway = await sources.gatewayOf(source);

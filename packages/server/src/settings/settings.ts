@@ -28,7 +28,7 @@ export interface Settings {
   readonly database: DatabaseLogin | null;
   /** Absolute path of the folder from which the service may take files itself, or null. */
   readonly inbox: string | null;
-  /** The places from which databases may be attached; none unless told. */
+  /** The places from which databases may be attached; none by default. */
   readonly attachable: readonly HostAndPort[];
 }
 

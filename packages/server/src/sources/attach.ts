@@ -24,7 +24,7 @@ import type { Gateway } from "../database/index.js";
 import { columnEntity, storedBare, tableOf, type KnownSource } from "./columns.js";
 import type { AttachedSource, SourceColumn } from "./entities.js";
 
-/** The column that has the dates of a pattern's tables, unless told. */
+/** The column that has the dates of a pattern's tables, by default. */
 const DATE_COLUMN = "table_date";
 /** Unreadable cells of a column that are told one by one. */
 const MOST_EXAMPLES = 20;

@@ -37,7 +37,7 @@ export interface KnownSource {
   /** The values inside a column of another that it is. */
   readonly inside: InsideSource | null;
   /** The column that says from which of its tables a record comes; null for a single table. */
-  readonly whence: string | null;
+  readonly partitionColumn: string | null;
   /** The columns of each index of its table, by the name of the index. */
   readonly indexes: ReadonlyMap<string, readonly string[]>;
 }
@@ -84,26 +84,26 @@ export function knownSource(source: Source): KnownSource {
     const indexes = new Map(Object.entries(told));
     // A column that cannot be asked any more is left out, and not what else there is.
     const asked = columns.filter((column) => stored.columns.has(column.name));
-    const whence = dates?.column ?? null;
+    const partitionColumn = dates?.column ?? null;
     return {
       id,
       name,
       key,
       ids: `key ${key ?? ""}`,
-      columns: whence === null ? asked : [tableDateColumn(whence), ...asked],
+      columns: partitionColumn === null ? asked : [tableDateColumn(partitionColumn), ...asked],
       table: stored,
       own: null,
       attached: where,
       stacked: null,
       inside: null,
-      whence,
+      partitionColumn,
       indexes,
     };
   }
   const own = recordsTable === null ? null : storedTable(recordsTable, columns);
   const dates = [...(own?.columns ?? [])].filter(([, { column }]) => column.type === "date");
   const indexes = new Map(dates.map(([column, { value }]) => [value, [column]]));
-  const single = { attached: null, stacked: null, inside: null, whence: null };
+  const single = { attached: null, stacked: null, inside: null, partitionColumn: null };
   const ids = key === null ? `numbers since ${source.idsSince}` : `key ${key}`;
   return { id, name, key, ids, columns, table: own, own, ...single, indexes };
 }

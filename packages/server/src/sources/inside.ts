@@ -31,7 +31,7 @@ export function knownInside(
     attached: of?.attached ?? null,
     stacked: null,
     inside,
-    whence: null,
+    partitionColumn: null,
     indexes: of?.indexes ?? new Map(),
   };
 }
@@ -74,7 +74,7 @@ export function insideFaults(
   const refused = (reason: string) =>
     fault("source.inside", { name, reason }, { path: "inside.source", value: name });
   if (source.inside !== null) return [refused("it is values inside another itself")];
-  if (source.whence !== null) return [refused("it is more than one table")];
+  if (source.partitionColumn !== null) return [refused("it is more than one table")];
   if (source.table === null) return [refused("it has no records yet")];
   const names = source.columns.map((other) => other.name);
   const found = source.columns.find((other) => other.name === column);

@@ -209,12 +209,12 @@ export class Sources {
       const detail = `${source.name} is inside ${source.inside.source}: look at that`;
       throw new Problem("invalid-value", detail);
     }
-    if (source.whence === null) return { source, gateway: await this.gatewayOf(source) };
+    if (source.partitionColumn === null) return { source, gateway: await this.gatewayOf(source) };
     const latest = (await this.membersOf(source, this.#moment())).at(-1);
     if (latest === undefined) {
       throw new Problem("not-found", `The source ${source.name} has no table at this moment`);
     }
-    const columns = source.columns.filter(({ name }) => name !== source.whence);
+    const columns = source.columns.filter(({ name }) => name !== source.partitionColumn);
     return { source: { ...source, columns, table: latest.table }, gateway: latest.gateway };
   }
 
@@ -260,7 +260,7 @@ export class Sources {
     const source = await this.#whole(name);
     if (source.stacked !== null) return this.#told(source, await this.#find());
     const known = this.need(name);
-    if (known.whence === null) return this.#told(source, []);
+    if (known.partitionColumn === null) return this.#told(source, []);
     const { read, leftOut } = await patternTables(known, this.databases, this.#moment());
     const [first = null, last = null] = [read[0]?.name, read.at(-1)?.name];
     return { ...describe(source), tables: { count: read.length, first, last, leftOut } };
@@ -411,7 +411,7 @@ export class Sources {
     if (inside !== null) return this.inspect(inside.source, id.replace(/:\d+$/, ""));
     const source = await this.#whole(name);
     const known = this.need(name);
-    if (known.whence === null) {
+    if (known.partitionColumn === null) {
       const gateway = await this.gatewayOf(known);
       return inspectRecord(known, declaredColumns(source), id, gateway);
     }

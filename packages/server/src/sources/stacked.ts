@@ -56,7 +56,7 @@ export function knownStacked(
     attached: null,
     stacked: { of, column },
     inside: null,
-    whence: column,
+    partitionColumn: column,
     indexes: first?.indexes ?? new Map(),
   };
 }

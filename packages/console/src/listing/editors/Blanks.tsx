@@ -89,7 +89,7 @@ function offersOf({ listing, column, isDate, state }: BlanksProps): readonly Off
       const kept = withParameters(state, { [name]: "include" });
       offers.push({
         key: "beside",
-        words: "keep the blank ones too",
+        words: "include blanks",
         state: kept,
         isChosen: false,
         ifAny: null,

@@ -54,7 +54,7 @@ export function GroupEditor(props: GroupEditorProps) {
           <option value="not all">not all of</option>
         </select>
         {part === whole ? null : (
-          <RemoveButton label="Take this group away" onClick={() => change(null)} />
+          <RemoveButton label="Remove this group" onClick={() => change(null)} />
         )}
       </div>
       <ul className="flex flex-col gap-1 py-1">
@@ -102,7 +102,7 @@ function PartEditor({ part, whole, drafts, listing, onChange }: GroupEditorProps
     return (
       <span className="flex items-center gap-2">
         <code className="bg-base-100 px-2 py-1 text-sm break-words">{text}</code>
-        <RemoveButton label={`Take away: ${text}`} onClick={remove} />
+        <RemoveButton label={`Remove: ${text}`} onClick={remove} />
       </span>
     );
   }
@@ -124,7 +124,7 @@ function PartEditor({ part, whole, drafts, listing, onChange }: GroupEditorProps
   return (
     <span className="flex flex-wrap items-center gap-2">
       <ConditionEditor condition={condition} columns={listing.filterColumns} onChange={change} />
-      <RemoveButton label={`Take away the condition on ${condition.column}`} onClick={remove} />
+      <RemoveButton label={`Remove the condition on ${condition.column}`} onClick={remove} />
       {faults.map(({ message }) => (
         <span key={message} className="w-full text-sm text-error">
           {message}

@@ -40,7 +40,7 @@ export function OrderEditor(props: {
 }
 
 const DIRECTIONS = {
-  date: ["oldest first", "newest first"],
+  date: ["earliest first", "latest first"],
   text: ["from A", "from Z"],
   number: ["least first", "most first"],
 } as const;

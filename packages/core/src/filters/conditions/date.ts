@@ -2,7 +2,7 @@ import { epochMs, findZone, type Edge, type Interval } from "../../calendar/inde
 import type { DateKind } from "../../reading/index.js";
 import {
   holdsAt,
-  steadyWall,
+  constantOffsetWall,
   intervalsInWords,
   type Recurring,
   type WeekRules,
@@ -85,7 +85,7 @@ function recursAt(ms: number, stretch: RecurringStretch, kind: DateKind): boolea
   if (kind !== "instant") return holdsAt(rules, ms, weeks);
   const found = findZone(zone);
   if (!found.ok) throw new Error(`there is no zone ${zone}`);
-  return holdsAt(rules, steadyWall(epochMs(ms), found.value), weeks);
+  return holdsAt(rules, constantOffsetWall(epochMs(ms), found.value), weeks);
 }
 
 /** What a column of a kind is compared with at an edge, in milliseconds as in a cell of the kind. */

@@ -1,4 +1,4 @@
-import { Refused, fault, orRefused, type Result } from "../../faults/index.js";
+import { Refused, fault, catchFault, type Result } from "../../faults/index.js";
 import { DEEPEST_CQL2, type Expression } from "./expression.js";
 import type { ReadExpression } from "./read-text.js";
 
@@ -12,7 +12,7 @@ import type { ReadExpression } from "./read-text.js";
  */
 export function readCql2Json(document: unknown): Result<ReadExpression> {
   const places = new WeakMap<object, string>();
-  return orRefused(() => ({
+  return catchFault(() => ({
     expression: read(document, [], places),
     places: { at: (each) => ({ at: 0, path: places.get(each) ?? "" }) },
   }));

@@ -1,4 +1,4 @@
-import { Refused, failure, fault, orRefused, type Result } from "../../faults/index.js";
+import { Refused, failure, fault, catchFault, type Result } from "../../faults/index.js";
 import {
   CALLER,
   COMPARISONS,
@@ -31,7 +31,7 @@ export function readCql2Text(text: string, knowsCaller = false): Result<ReadExpr
   if (text.length > LONGEST_CQL2) {
     return failure(fault("filter.tooLarge", { what: "signs", most: LONGEST_CQL2 }));
   }
-  return orRefused(() => {
+  return catchFault(() => {
     const reader = new Reader(tokensOf(text), knowsCaller);
     return { expression: reader.whole(), places: reader.places };
   });
