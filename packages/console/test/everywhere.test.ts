@@ -23,7 +23,7 @@ const PAGES: readonly (readonly [name: string, path: string, open: () => Promise
   [
     "a refused request",
     "/listings/works-asked?from=31%2F02%2F2025",
-    () => opened.page.getByText("Nothing was searched").waitFor(),
+    () => opened.page.getByText("Invalid filter").waitFor(),
   ],
   [
     "the editor of dates",

@@ -229,7 +229,7 @@ describe("settling", () => {
     await client.declareListing("orders-raised", { source: "Work-orders", mainDate: "raised" });
     await opened.page.goto(`${opened.url}/sources/Work-orders`);
     await column("raised").getByRole("button", { name: "Set reading" }).click();
-    const form = opened.page.getByRole("form", { name: "Settle raised" });
+    const form = opened.page.getByRole("form", { name: "Set the reading of raised" });
     await form.getByLabel("It holds").selectOption("text");
     await form.getByText(/orders-raised: .*“raised”.*holds text/).waitFor();
     await form.getByText(/orders-raised: .*“raised”.*holds text/).waitFor();
@@ -237,7 +237,7 @@ describe("settling", () => {
     await form.getByRole("button", { name: "Set it anyway" }).click();
     await form.waitFor({ state: "detached" });
     await opened.page.goto(`${opened.url}/`);
-    await opened.page.getByText("Cannot be served, since it no longer fits its source").waitFor();
+    await opened.page.getByText("Not available: it does not fit its source any more").waitFor();
     await opened.page.goto(`${opened.url}/listings/orders-raised`);
     await opened.page.getByText("This listing cannot be served").waitFor();
     await opened.page.getByRole("link", { name: "Change what is declared" }).click();

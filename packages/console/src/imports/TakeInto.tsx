@@ -97,7 +97,7 @@ export function TakeInto({ source, file, look, options, onDone, onTaken }: TakeI
         />
       ) : null}
       {isSame ? (
-        <Message kind="info" title="This file was taken already">
+        <Message kind="info" title="This file was imported already">
           Nothing was done.{" "}
           <button type="button" className="link" onClick={() => take.mutate({ again: true })}>
             Take it again all the same
