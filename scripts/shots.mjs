@@ -57,7 +57,7 @@ async function pages(page) {
   await shot(page, "understood");
   await page.emulateMedia({ colorScheme: "dark" });
   await visit(page, `${service.url}/listings/passages-made?from=2026-11-09&to=2026-11-22`, "table");
-  await page.getByRole("button", { name: /^at from/ }).click();
+  await page.getByRole("button", { name: /^at / }).click();
   await page.getByRole("button", { name: /^9 November 2026, \d+ records/ }).waitFor();
   await shot(page, "listing-dark");
   await page.emulateMedia({ colorScheme: "light" });

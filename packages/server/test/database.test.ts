@@ -78,7 +78,9 @@ describe("declarations of before", () => {
     const read = async (sql: string) => {
       const [row] = await dataSource.query<{ readonly value: unknown }[]>(sql);
       const { value } = row ?? {};
-      return typeof value === "string" && value.startsWith("{") ? JSON.parse(value) : value;
+      return typeof value === "string" && value.startsWith("{")
+        ? (JSON.parse(value) as unknown)
+        : value;
     };
     // Broken off and run again it does no harm.
     for (let run = 0; run < 2; run++) {
