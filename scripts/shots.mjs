@@ -52,7 +52,7 @@ async function pages(page) {
   await page.getByRole("img", { name: /units of a/ }).waitFor();
   await shot(page, "listing");
   await page.goto(`${listing}?from=2025-02-01&to=2025-02-28#understood`);
-  const understood = page.getByText("What each condition lets through");
+  const understood = page.getByText("Records after each condition");
   await understood.evaluate((element) => element.scrollIntoView({ block: "start" }));
   await shot(page, "understood");
   await page.emulateMedia({ colorScheme: "dark" });
@@ -68,9 +68,9 @@ async function pages(page) {
   await page.getByLabel("Name of the source").fill("bridge-log");
   await page.getByLabel("Column that names a record").selectOption("Inspection");
   await page.getByRole("button", { name: /^Take 6/ }).click();
-  await page.getByText("can only be dates in one way").waitFor();
+  await page.getByText("can be read as dates in one way only").waitFor();
   await shot(page, "source");
-  await page.getByRole("button", { name: "Make dates of both" }).click();
+  await page.getByRole("button", { name: "Read both as dates" }).click();
   const due = page.getByRole("listitem", { name: "Next due" });
   await due.getByText("days, stored as serial-1900").waitFor();
   await due.getByRole("button", { name: "Set reading" }).click();
@@ -96,7 +96,7 @@ async function pages(page) {
 
 /** A call that is filled in and sent. */
 async function calls(page) {
-  await page.goto(`${service.url}/docs#getListingsTollsTakenRecords`);
+  await page.goto(`${service.url}/reference#getListingsTollsTakenRecords`);
   await page.getByLabel("taken", { exact: true }).fill("month-1");
   await page.getByLabel("direction", { exact: true }).selectOption("up");
   await page.getByRole("button", { name: "Send" }).click();

@@ -12,7 +12,7 @@ const WORDS = [
   [/\bwhence\b/i, "partition, or source"],
   [/\blaps(?:e|es|ed)\b/i, "expire, expires, expired"],
   [/\bbarred\b/i, "disabled"],
-  [/\bfin(?:year|quarter)\b|\bfinYearStart\b/, "fiscalyear, fiscalquarter, fiscalYearStart"],
+  [/\bfin(?:year|quarter)\b|\bfinYear\w*/, "fiscalyear, fiscalquarter, fiscalYearStart"],
   [/\blaidOut\b/, "a name that says what it holds"],
   [/\bunless (?:told|given|named)\b/i, "by default"],
   [/\bput(?:s|ting)? (?:it |them |this )?away\b/i, "close, or remove"],

@@ -268,7 +268,18 @@ describe("orisma window", () => {
     const found = await orisma(["window", "2024-01/monht"], alone());
     expect([found.code, found.out]).toEqual([2, ""]);
     expect(found.err).toContain("at 9: “monht” is not a unit; did you mean month?");
-    expect((await orisma(["window", "today", "--as-of", "2024-05-15"], alone())).code).toBe(2);
+    const dated = ["window", "today", "--as-of", "2024-05-15", "--zone", "Europe/London"];
+    expect((await orisma(dated, alone())).out).toContain("on 15 May 2024");
+    expect((await orisma(["window", "today", "--as-of", "soon"], alone())).code).toBe(2);
+    const fiscal = [
+      "window",
+      "fiscalyear",
+      "--as-of",
+      "2024-05-15",
+      "--fiscal-year-start",
+      "04-06",
+    ];
+    expect((await orisma(fiscal, alone())).out).toContain("6 April 2024 – 5 April 2025");
     expect((await orisma(["window", "today", "--zone", "Mars/Olympus"], alone())).code).toBe(2);
     expect((await orisma(["window", "today", "--year", "24"], alone())).code).toBe(2);
   });

@@ -1,5 +1,5 @@
 import { Suspense, lazy, type ReactNode } from "react";
-import { Route, Routes } from "react-router";
+import { Navigate, Route, Routes } from "react-router";
 import { SignIn } from "./access/SignIn.js";
 import { Frame } from "./frame/Frame.js";
 import { Message } from "./frame/Message.js";
@@ -35,7 +35,8 @@ export function App() {
       <Route path="/declare/:name?" element={late(<DeclarePage />)} />
       <Route path="/access" element={late(<AccessPage />)} />
       <Route path="/windows" element={late(<WindowsPage />)} />
-      <Route path="/docs" element={late(<DocsPage />)} />
+      <Route path="/reference" element={late(<DocsPage />)} />
+      <Route path="/docs" element={<Navigate to="/reference" replace />} />
       <Route path="*" element={<ListingsPage />} />
     </Routes>
   );

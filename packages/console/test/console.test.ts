@@ -231,7 +231,7 @@ describe("the explanation", () => {
     await open("?from=2025-02-28&to=2025-02-28");
     await page.getByRole("button", { name: "How this was understood" }).focus();
     await page.keyboard.press("Enter");
-    await page.getByText("What each condition lets through").waitFor();
+    await page.getByText("Records after each condition").waitFor();
     const gates = page.locator("ol li");
     expect(await gates.first().innerText()).toContain("10");
     expect(await gates.last().innerText()).toContain("2 left");
@@ -239,7 +239,7 @@ describe("the explanation", () => {
     expect(await page.getByLabel("The page in SQL").innerText()).toContain('"2025-02-28"');
     expect(new URL(page.url()).hash).toBe("#understood");
     await page.getByRole("button", { name: "Put the explanation away" }).click();
-    await page.getByText("What each condition lets through").waitFor({ state: "detached" });
+    await page.getByText("Records after each condition").waitFor({ state: "detached" });
   });
 
   test("says what is only there without the conditions, and which of them leaves a record out", async () => {
@@ -271,6 +271,6 @@ describe("the explanation", () => {
     await reasons.waitFor();
     expect(await reasons.innerText()).toContain("raised");
     await open("?from=2031#understood");
-    await page.getByRole("heading", { name: "What each condition lets through" }).waitFor();
+    await page.getByRole("heading", { name: "Records after each condition" }).waitFor();
   });
 });

@@ -15,13 +15,13 @@ afterEach(() => {
 afterAll(() => opened.end());
 
 async function open(hash: string): Promise<void> {
-  await page.goto(`${opened.running.service.url}/docs#${hash}`);
+  await page.goto(`${opened.running.service.url}/reference#${hash}`);
   await page.getByRole("navigation", { name: "Calls" }).waitFor();
 }
 
 describe("the page of calls", () => {
   test("is reached from every page, and begins with the listings that there are", async () => {
-    await page.getByRole("link", { name: "Calls" }).click();
+    await page.getByRole("link", { name: "API" }).click();
     await page.getByRole("heading", { name: "works-passed: the records" }).waitFor();
     await page.getByText("/v1/listings/works-passed/records").first().waitFor();
     const groups = await page

@@ -74,7 +74,7 @@ const PAGES: readonly (readonly [name: string, path: string, open: () => Promise
   [
     "the explanation",
     "/listings/works-asked?from=2025-02#understood",
-    () => opened.page.getByText("What each condition lets through").waitFor(),
+    () => opened.page.getByText("Records after each condition").waitFor(),
   ],
   [
     "a year of a window",
@@ -98,7 +98,7 @@ const PAGES: readonly (readonly [name: string, path: string, open: () => Promise
     () => opened.page.getByRole("heading", { name: "raised" }).waitFor(),
   ],
   ["windows", "/windows", () => opened.page.getByRole("heading", { name: "By name" }).waitFor()],
-  ["calls", "/docs", () => opened.page.getByRole("heading", { level: 1 }).waitFor()],
+  ["calls", "/reference", () => opened.page.getByRole("heading", { level: 1 }).waitFor()],
   ["access", "/access", () => opened.page.getByRole("cell", { name: "owner" }).first().waitFor()],
 ];
 

@@ -177,9 +177,9 @@ describe("bringing another file", () => {
 describe("settling", () => {
   test("makes dates of what is certain in one act", async () => {
     await opened.page.goto(`${opened.url}/sources/Work-orders`);
-    await opened.page.getByText("can only be dates in one way").waitFor();
+    await opened.page.getByText("can be read as dates in one way only").waitFor();
     expect(await column("raised").innerText()).toContain("2 cells fit dd/MM/yyyy");
-    await opened.page.getByRole("button", { name: "Make dates of it" }).click();
+    await opened.page.getByRole("button", { name: "Read it as dates" }).click();
     await column("raised").getByText("days, written dd/MM/yyyy").waitFor();
     expect(await column("raised").innerText()).toContain("1 unreadable");
   });
@@ -247,8 +247,8 @@ describe("settling", () => {
       .waitFor();
     await client.removeListing("orders-raised");
     await opened.page.goto(`${opened.url}/sources/Work-orders`);
-    await opened.page.getByText("can only be dates in one way").waitFor();
-    await opened.page.getByRole("button", { name: "Make dates of it" }).click();
+    await opened.page.getByText("can be read as dates in one way only").waitFor();
+    await opened.page.getByRole("button", { name: "Read it as dates" }).click();
     await column("raised").getByText("days, written dd/MM/yyyy").waitFor();
   });
 

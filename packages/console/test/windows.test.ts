@@ -89,8 +89,8 @@ describe("on another day, and by another calendar", () => {
       "offices",
       `BEGIN:VCALENDAR\r\nVERSION:2.0\r\n${day("20240514", "Stocktaking")}END:VCALENDAR\r\n`,
     );
-    await client.declareListing("works-financial", {
-      title: "Works of a financial year",
+    await client.declareListing("works-fiscal", {
+      title: "Works of a fiscal year",
       source: "works",
       zone: "Europe/Paris",
       mainDate: "raised",
@@ -99,13 +99,13 @@ describe("on another day, and by another calendar", () => {
     });
     await open({ asOf: ASKED.asOf, window: "workday-1" });
     await told("On 14 May 2024");
-    await opened.page.getByLabel("Calendar").selectOption("works-financial");
+    await opened.page.getByLabel("Calendar").selectOption("works-fiscal");
     await told("On 13 May 2024, Europe/Paris");
     await opened.page.getByLabel("Window", { exact: true }).fill("fiscalyear");
     await told("6 April 2024 – 5 April 2025");
     // The listing's own page tells what is typed by the same calendar.
     await opened.page.goto(
-      `${opened.url}/listings/works-financial?from=fiscalyear&asOf=2024-05-15`,
+      `${opened.url}/listings/works-fiscal?from=fiscalyear&asOf=2024-05-15`,
     );
     await opened.page.getByRole("button", { name: /^raised from 6 April 2024/ }).click();
     await opened.page.getByText("6 April 2024").nth(1).waitFor();

@@ -25,7 +25,7 @@ export const CALENDAR = tied<ListingCalendar>()(
       .meta({
         title: "Financial year",
         description:
-          "The first day of the financial year as MM-DD, 1 to 28 of a month; 01-01 by default.",
+          "The first day of the fiscal year as MM-DD, 1 to 28 of a month; 01-01 by default.",
       })
       .exactOptional(),
     workdays: z

@@ -209,7 +209,7 @@ export const LISTING = z.strictObject({
     .meta({ title: "Totals", description: "How far records are counted for a total." }),
   calendar: CALENDAR.exactOptional().meta({
     title: "Calendar",
-    description: "How weeks, financial years and working days are counted.",
+    description: "How weeks, fiscal years and working days are counted.",
   }),
   rows: z
     .enum(NESTED_ROWS, `one of ${NESTED_ROWS.join(", ")}`)

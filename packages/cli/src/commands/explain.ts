@@ -69,7 +69,7 @@ function explanationText(explanation: Explanation): string {
   ].join("\n");
 }
 
-/** What each condition lets through, the nearest dates, and why there is no record. */
+/** Records after each condition, the nearest dates, and why there is no record. */
 export function whyLines({
   narrowing,
   neighbours,
@@ -81,11 +81,11 @@ export function whyLines({
   const table = drawTable(
     [
       { heading: "condition", whole: true },
-      { heading: "alone", right },
-      { heading: "in turn", right },
+      { heading: "on its own", right },
+      { heading: "remaining", right },
     ],
     [
-      ["every record", "", told(records)],
+      ["all records", "", told(records)],
       ...steps.map(({ condition, isFixed, alone, inTurn }) => [
         isFixed === true ? `${condition} (the listing's own)` : condition,
         told(alone),
@@ -99,7 +99,7 @@ export function whyLines({
   );
   const edges = neighbours.map(
     ({ column, edge, at, before, after }) =>
-      `  ${column}, ${edge} at ${at}: before it ${before ?? "none"}, from it on ${after ?? "none"}`,
+      `  ${column}, ${edge} at ${at}: last before it ${before ?? "none"}, first at or after it ${after ?? "none"}`,
   );
   return [
     "",
@@ -107,7 +107,7 @@ export function whyLines({
     ...(edges.length === 0 ? [] : ["", "Nearest dates", ...edges]),
     ...(reasons.length === 0
       ? []
-      : ["", "Why there is none", ...reasons.map((each) => `  ${each}`)]),
+      : ["", "Why there are no records", ...reasons.map((each) => `  ${each}`)]),
   ];
 }
 
@@ -160,20 +160,20 @@ function conditionLines(
         `  ${parameter}: sent “${asked}”, applied as ${value}` +
         (canonical === value ? "" : ` (the window ${canonical})`),
     ),
-    side === "inside" ? "  keeps what lies" : "  keeps what does not lie",
-    ...(intervals.length + recurring.length === 0 ? ["    nothing at all"] : []),
+    side === "inside" ? "  includes dates" : "  excludes dates",
+    ...(intervals.length + recurring.length === 0 ? ["    none"] : []),
     ...intervals
       .slice(0, MOST_SHOWN)
       .flatMap((each) => [
-        `    ${range(each.startLocal, each.endLocal)} in ${zone}, which is`,
-        `    ${range(each.start, each.end)}`,
+        `    ${range(each.startLocal, each.endLocal)} in ${zone}`,
+        `    ${range(each.start, each.end)} in UTC`,
       ]),
     ...(intervals.length > MOST_SHOWN
-      ? [`    and ${intervals.length - MOST_SHOWN} more stretches`]
+      ? [`    and ${intervals.length - MOST_SHOWN} more intervals`]
       : []),
     ...recurring.map(
       ({ parts, startLocal, endLocal }) =>
-        `    ${parts.join("; ")} in all that is ${range(startLocal, endLocal)} in ${zone}`,
+        `    ${parts.join("; ")} ${range(startLocal, endLocal)} in ${zone}`,
     ),
     `  ${BLANKS_EXPLAINED[blanks]}`,
   ];

@@ -95,7 +95,7 @@ function stripOf({ quality }: ColumnProfile): string | null {
     count === 0 ? " " : (BARS[Math.ceil((count / most) * BARS.length) - 1] ?? ""),
   );
   const per = quality?.timeline.unit ?? "";
-  return `${first.start} ${bars.join("")} ${last.start}, a ${per} each, ${most} at most`;
+  return `${first.start} ${bars.join("")} ${last.start}, per ${per}, up to ${most}`;
 }
 
 /** What is odd about the dates of a column. */

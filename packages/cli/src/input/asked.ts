@@ -2,6 +2,7 @@ import {
   calendarSettings,
   epochMs,
   findZone,
+  momentOf,
   renderFault,
   type CalendarDeclaration,
   type Result,
@@ -24,38 +25,31 @@ export interface AskedOptions {
 /** Adds the options of {@link AskedOptions} to a command. */
 export function withAskedOptions(command: Command): Command {
   return command
-    .option("--as-of <instant>", "the instant of asking; now by default")
+    .option("--as-of <date>", "a date or an instant; by default now")
     .option("--zone <zone>", "time zone", "UTC")
     .option("--week-start <weekday>", "first day of a week: MO to SU")
-    .option("--fin-year-start <month-day>", "first day of the financial year, such as 04-06")
+    .option("--fiscal-year-start <month-day>", "first day of the fiscal year, such as 04-06")
     .option("--workday <weekday>", "a day on which people work", collect, [])
-    .option("--holiday <day>", "a day off", collect, []);
+    .option("--holiday <day>", "a holiday", collect, []);
 }
 
 /** When, where and by which calendar a window is asked for. */
 export function askedContext(options: AskedOptions): WindowContext {
   const { asOf, zone, weekStart, fiscalYearStart, workday, holiday } = options;
-  const instant = asOf === undefined ? Date.now() : instantIn(asOf);
   const declared: CalendarDeclaration = {
     ...(weekStart === undefined ? {} : { weekStart }),
     ...(fiscalYearStart === undefined ? {} : { fiscalYearStart }),
     ...(workday.length === 0 ? {} : { workdays: workday }),
     ...(holiday.length === 0 ? {} : { holidays: holiday }),
   };
-  return {
-    asOf: epochMs(instant),
+  const context = {
+    asOf: epochMs(Date.now()),
     zone: needed(findZone(zone)),
     calendar: needed(calendarSettings(declared)),
   };
-}
-
-/** An instant with its offset; never one in the zone of this machine. */
-function instantIn(text: string): number {
-  const isInstant =
-    /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(?::\d{2}(?:\.\d+)?)?(?:Z|[+-]\d{2}:\d{2})$/i.test(text);
-  const instant = Date.parse(text);
-  if (isInstant && !Number.isNaN(instant)) return instant;
-  throw new UsageError(`--as-of takes an instant such as 2026-11-25T09:00:00Z, not ${text}`);
+  // A date is its first moment in the zone, as the service reads it.
+  const sent = new Map(asOf === undefined ? [] : [["asOf", [asOf]]]);
+  return { ...context, asOf: needed(momentOf(sent, ["asOf"], context)).asOf };
 }
 
 /** What was asked for; what was wrong with it is used wrongly. */

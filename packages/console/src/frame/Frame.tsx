@@ -35,8 +35,8 @@ export function Frame({ children }: { readonly children: ReactNode }) {
             Windows
           </NavLink>
           <SourcesLink />
-          <NavLink to="/docs" className={LINK}>
-            Calls
+          <NavLink to="/reference" className={LINK}>
+            API
           </NavLink>
           <NavLink to="/access" className={LINK}>
             Access

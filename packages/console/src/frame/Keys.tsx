@@ -15,7 +15,7 @@ export function Keys() {
     ["Listings", "/listings"],
     ["Windows", "/windows"],
     ...(isAuthor ? ([["Sources", "/sources"]] as const) : []),
-    ["Calls", "/docs"],
+    ["API", "/reference"],
     ["Access", "/access"],
   ] as const;
   useCommands([

@@ -37,7 +37,8 @@ export function Answer(props: {
         <p dir="auto" aria-live="polite" className="text-lg font-semibold tabular-nums">
           {countText(meta)}
         </p>
-        <p dir="auto" className="min-w-0 flex-1 basis-96 text-sm opacity-90">
+        {/* Its clauses stand above; read out in a whole where they change. */}
+        <p dir="auto" className="sr-only">
           {meta.sentence}
         </p>
       </div>
@@ -114,8 +115,8 @@ function WhyNone({ why: { reasons, narrowing } }: { readonly why: WhyAnswer }) {
         ))}
       </ul>
       {steps.length < 2 ? null : (
-        <ol aria-label="What each condition lets through" className="mt-2 tabular-nums">
-          {[{ condition: "every record", inTurn: records }, ...steps].map(
+        <ol aria-label="Records after each condition" className="mt-2 tabular-nums">
+          {[{ condition: "all records", inTurn: records }, ...steps].map(
             ({ condition, inTurn }, index) => (
               <li key={`${index} ${condition}`}>
                 {condition}: {inTurn === null ? "not counted" : inTurn.toLocaleString()} left
@@ -148,7 +149,7 @@ function Clock(props: {
         aria-expanded={isOpen}
         onClick={() => setOpen(!isOpen)}
       >
-        {isOpen ? "Put the other day away" : "As it is on another day"}
+        {isOpen ? "Close the other day" : "As it is on another day"}
       </button>
       {isOpen ? (
         <Suspense fallback={<div className="skeleton h-24 w-full" />}>

@@ -134,7 +134,7 @@ function Drawn(
           </>
         ) : (
           <>
-            a {unit} each, {numberText(scale.most)} at most
+            per {unit}, up to {numberText(scale.most)}
           </>
         )}
       </p>

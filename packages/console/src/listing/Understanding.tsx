@@ -68,10 +68,10 @@ function Explained({ explanation }: { readonly explanation: Explanation }) {
     conditions.length + values.length === 0 && compound === null && fixedFilter === null;
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-8 xl:grid-cols-2">
-      <Part title="What each condition lets through">
+      <Part title="Records after each condition">
         <Narrowed explanation={explanation} />
       </Part>
-      <Part title="From what was asked to what is compared">
+      <Part title="How the request was applied">
         {isPlain ? <p>No condition was asked for.</p> : null}
         {fixedFilter === null ? null : (
           <FilterTrace name="the listing's own filter" filter={fixedFilter} />
@@ -90,14 +90,14 @@ function Explained({ explanation }: { readonly explanation: Explanation }) {
                 </dd>
               </div>
             ))}
-            <dt>keeps</dt>
+            <dt>interval</dt>
             <dd>{sentence}</dd>
           </dl>
         ))}
         {compound === null ? null : <FilterTrace name="asked" filter={compound} />}
       </Part>
       {neighbours.length === 0 ? null : (
-        <Part title="Nearest dates on either side">
+        <Part title="Nearest dates">
           <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Nearest dates">
             <table className="table table-sm w-auto">
               <thead>
@@ -124,7 +124,7 @@ function Explained({ explanation }: { readonly explanation: Explanation }) {
           </div>
         </Part>
       )}
-      <Part title="What the database is asked" wide>
+      <Part title="Statements" wide>
         <p className="mb-2 opacity-80">
           {Object.entries(explanation.names)
             .map(([physical, name]) => `${physical} is ${name}`)
@@ -170,7 +170,7 @@ function FilterTrace(props: { readonly name: string; readonly filter: CompoundEx
       <dd>
         <code>{asked}</code>
       </dd>
-      <dt>keeps</dt>
+      <dt>interval</dt>
       <dd>{sentence}</dd>
       <dt>in CQL2</dt>
       <dd>
@@ -191,7 +191,7 @@ function Narrowed({ explanation }: { readonly explanation: Explanation }) {
   const share = (count: number | null) =>
     count === null || records === null || records === 0 ? 0 : (100 * count) / records;
   const rows = [
-    { condition: "every record", alone: records, inTurn: records },
+    { condition: "all records", alone: records, inTurn: records },
     ...steps.map((step) =>
       step.isFixed === true
         ? { ...step, condition: `${step.condition} (the listing's own)` }
@@ -207,7 +207,7 @@ function Narrowed({ explanation }: { readonly explanation: Explanation }) {
               <span>{condition}</span>
               <span className="shrink-0 tabular-nums">
                 <strong>{countText(inTurn)}</strong>
-                {index === 0 ? "" : ` left, ${countText(alone)} alone`}
+                {index === 0 ? "" : ` remain, ${countText(alone)} on its own`}
               </span>
             </p>
             <span aria-hidden className="relative block h-2 bg-base-300">

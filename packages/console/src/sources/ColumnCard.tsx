@@ -44,7 +44,7 @@ export function ColumnCard({
           <h2 className="font-semibold break-words">{name}</h2>
           <p className="text-sm">{heldInWords(column)}</p>
           <p className="text-sm tabular-nums opacity-70">
-            {distinct.toLocaleString("en-GB")} different texts
+            {distinct.toLocaleString("en-GB")} distinct values
           </p>
           {sample === null ? null : (
             <p className="text-sm tabular-nums opacity-70">{sampleInWords(sample)}</p>

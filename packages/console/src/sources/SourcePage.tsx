@@ -310,7 +310,7 @@ function Certain({ name, profile }: { readonly name: string; readonly profile: S
   if (certain.length === 0) return null;
   return (
     <div className="mt-4 max-w-3xl border-l-4 border-accent bg-base-200 px-4 py-3">
-      <p>These columns are text so far, and can only be dates in one way:</p>
+      <p>These text columns can be read as dates in one way only:</p>
       <ul className="my-2 list-inside list-disc">
         {certain.map(({ name: column, reading }) => (
           <li key={column}>
@@ -325,7 +325,7 @@ function Certain({ name, profile }: { readonly name: string; readonly profile: S
         disabled={settle.isPending}
         onClick={() => settle.mutate(false)}
       >
-        Make dates of {["", "it", "both"][certain.length] ?? `all ${certain.length}`}
+        Read {["", "it", "both"][certain.length] ?? `all ${certain.length}`} as dates
       </button>
       {settle.isError ? (
         <NotTaken

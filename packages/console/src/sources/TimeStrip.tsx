@@ -8,7 +8,7 @@ export function TimeStrip({ quality }: { readonly quality: DateQuality }) {
   const [first, last] = [buckets[0], buckets.at(-1)];
   if (first === undefined || last === undefined) return null;
   const most = Math.max(...buckets.map(({ count }) => count));
-  const label = `${first.start} to ${last.start}, a ${unit} each, ${most} at most`;
+  const label = `${first.start} to ${last.start}, per ${unit}, up to ${most}`;
   return (
     <figure className="w-full max-w-xl">
       <svg
@@ -38,7 +38,7 @@ export function TimeStrip({ quality }: { readonly quality: DateQuality }) {
       <figcaption className="flex justify-between gap-2 text-sm tabular-nums opacity-75">
         <span>{first.start}</span>
         <span>
-          a {unit} each, {most.toLocaleString("en-GB")} at most
+          per {unit}, up to {most.toLocaleString("en-GB")}
         </span>
         <span>{last.start}</span>
       </figcaption>

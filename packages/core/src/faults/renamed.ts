@@ -4,6 +4,7 @@ export const RENAMED: ReadonlyMap<string, string> = new Map([
   ["capped", "bounded"],
   ["count", "total"],
   ["finYearStart", "fiscalYearStart"],
+  ["financial-year", "fiscal-year"],
   ["finquarter", "fiscalquarter"],
   ["finyear", "fiscalyear"],
   ["fixed", "fixedFilter"],

@@ -121,7 +121,7 @@ export interface ParameterLimits {
   readonly longest?: string;
 }
 
-/** How a listing's weeks, financial years and working days are counted. */
+/** How a listing's weeks, fiscal years and working days are counted. */
 export interface ListingCalendar extends CalendarDeclaration {
   /** Lists of days off that the service holds, by name. */
   readonly holidayLists?: readonly string[];

@@ -18,7 +18,7 @@ import {
 } from "../faults/index.js";
 import { edgeAt } from "./edge.js";
 import { windowInWords } from "./describe.js";
-import { financialLabel } from "./financial.js";
+import { fiscalLabel } from "./fiscal.js";
 import type { ListedWindow, NamedWindow } from "./named.js";
 import { nextChange } from "./next-change.js";
 import { readWindow } from "./read.js";
@@ -62,7 +62,7 @@ export function answerWindow(text: string, context: WindowContext): Result<Windo
   if (!resolved.ok) return failure(...resolved.faults);
   const { intervals, recurring, truncated } = resolved.value;
   const next = nextChange(window, context);
-  const label = financialLabel(window, resolved.value, context.calendar ?? ISO_CALENDAR);
+  const label = fiscalLabel(window, resolved.value, context.calendar ?? ISO_CALENDAR);
   const told: readonly Notice[] = [...notices, ...resolved.value.notices];
   return success({
     window: text,

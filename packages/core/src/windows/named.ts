@@ -1,7 +1,7 @@
 import { isoDay, type Interval } from "../calendar/index.js";
 import { failure, success, type Result } from "../faults/index.js";
 import { windowInWords } from "./describe.js";
-import { financialLabel } from "./financial.js";
+import { fiscalLabel } from "./fiscal.js";
 import { firstMoment } from "./edge.js";
 import type { Window } from "./notation.js";
 import { readWindow } from "./read.js";
@@ -42,7 +42,7 @@ export const NAMED_WINDOWS: readonly NamedWindow[] = [
   { name: "year-so-far", label: "this year so far", window: "year/now" },
   { name: "year", label: "this year", window: "year" },
   { name: "last-year", label: "last year", window: "year-1" },
-  { name: "financial-year", label: "this financial year", window: "fiscalyear" },
+  { name: "fiscal-year", label: "this fiscal year", window: "fiscalyear" },
   {
     name: "five-working-days",
     label: "the 5 working days before today",
@@ -96,13 +96,13 @@ export function listWindows(
     const { intervals } = resolved.value;
     const { name, label, window } = each;
     const calendar = context.calendar ?? ISO_CALENDAR;
-    const financial = financialLabel(read.value.window, resolved.value, calendar);
+    const fiscal = fiscalLabel(read.value.window, resolved.value, calendar);
     listed.push({
       name,
       label,
       window,
       intervals,
-      sentence: windowInWords(resolved.value, context.zone, financial),
+      sentence: windowInWords(resolved.value, context.zone, fiscal),
     });
   }
   return success(listed);

@@ -148,7 +148,7 @@ describe("the notation of windows", () => {
     expect(resolved(text).replace("10000-01-01", "+010000-01-01")).toBe(expected);
   });
 
-  test("goes by the calendar's settings: weeks, financial years, working days", () => {
+  test("goes by the calendar's settings: weeks, fiscal years, working days", () => {
     const calendar = context("2024-04-05T12:00:00Z", "Europe/London", {
       weekStart: "SU",
       fiscalYearStart: "04-06",
@@ -167,13 +167,13 @@ describe("the notation of windows", () => {
       });
       return found.ok ? found.value.sentence : "";
     };
-    expect(sentence("fiscalyear")).toBe("6 April 2023 – 5 April 2024, financial year 2023/24, UTC");
+    expect(sentence("fiscalyear")).toBe("6 April 2023 – 5 April 2024, fiscal year 2023/24, UTC");
     expect(sentence("fiscalquarter")).toBe(
-      "6 January – 5 April 2024, quarter 4 of financial year 2023/24, UTC",
+      "6 January – 5 April 2024, quarter 4 of fiscal year 2023/24, UTC",
     );
-    expect(sentence("fiscalquarter+1", "10-01")).toContain("quarter 3 of financial year 2023/24");
-    expect(sentence("fiscalyear", "01-01")).toContain(", financial year 2024, UTC");
-    expect(sentence("fiscalyear.1")).not.toContain("financial");
+    expect(sentence("fiscalquarter+1", "10-01")).toContain("quarter 3 of fiscal year 2023/24");
+    expect(sentence("fiscalyear", "01-01")).toContain(", fiscal year 2024, UTC");
+    expect(sentence("fiscalyear.1")).not.toContain("fiscal");
     expect(resolved("workday-4", calendar)).toBe("2024-03-28/2024-03-29");
     expect(resolved("workday", context("2024-04-06T12:00:00Z"))).toBe("window.dayOff");
     const wrong = calendarSettings({

@@ -91,7 +91,7 @@ function shownMinute(formats: Map<string, Intl.DateTimeFormat>, id: string, inst
   return Number(format.format(instant).split(":")[1]);
 }
 
-const FINANCIAL = { ...ISO_CALENDAR, finYear: { month: 4, day: 6 } };
+const FINANCIAL = { ...ISO_CALENDAR, fiscalYear: { month: 4, day: 6 } };
 
 /** The first day of a unit around a date and of the next one, by the runtime's own calendar. */
 function byRuntime(year: number, month: number, day: number, unit: string, by: number) {
@@ -109,7 +109,7 @@ function byRuntime(year: number, month: number, day: number, unit: string, by: n
         return Date.UTC(year, Math.floor((month - 1) / 3) * 3 + 3 * moved, 1);
       case "year":
         return Date.UTC(year + moved, 0, 1);
-      // The financial year of these tests begins on 6 April.
+      // The fiscal year of these tests begins on 6 April.
       case "fiscalyear":
         return Date.UTC((month * 100 + day >= 406 ? year : year - 1) + moved, 3, 6);
       case "fiscalquarter": {

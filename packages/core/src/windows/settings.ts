@@ -9,7 +9,7 @@ export interface CalendarDeclaration {
   readonly weekStart?: string;
   /** Days of a week that must lie in the year whose first week it is, 4 by default. */
   readonly firstWeekDays?: number;
-  /** The first day of the financial year as `MM-DD`, 1 to 28 of a month; `01-01` by default. */
+  /** The first day of the fiscal year as `MM-DD`, 1 to 28 of a month; `01-01` by default. */
   readonly fiscalYearStart?: string;
   /** Monday to Friday by default. */
   readonly workdays?: readonly string[];
@@ -26,7 +26,7 @@ export interface WeekRules {
 
 /** The same, made ready for use. */
 export interface CalendarSettings extends WeekRules {
-  readonly finYear: { readonly month: number; readonly day: number };
+  readonly fiscalYear: { readonly month: number; readonly day: number };
   readonly workdays: ReadonlySet<number>;
   readonly holidays: ReadonlySet<number>;
 }
@@ -34,7 +34,7 @@ export interface CalendarSettings extends WeekRules {
 export const ISO_CALENDAR: CalendarSettings = {
   weekStart: 1,
   firstWeekDays: 4,
-  finYear: { month: 1, day: 1 },
+  fiscalYear: { month: 1, day: 1 },
   workdays: new Set([1, 2, 3, 4, 5]),
   holidays: new Set(),
 };
@@ -78,7 +78,7 @@ export function calendarSettings(declared: CalendarDeclaration): Result<Calendar
   const settings = {
     weekStart: weekday("weekStart", weekStart),
     firstWeekDays,
-    finYear: { month, day },
+    fiscalYear: { month, day },
     workdays: new Set(working),
     holidays: new Set(days),
   };
@@ -90,9 +90,13 @@ export function isWorkday(day: number, { workdays, holidays }: CalendarSettings)
   return workdays.has(weekdayOf(day)) && !holidays.has(day);
 }
 
-/** The first day of the financial year in which a day lies, moved by whole months. */
-export function finYearDay(year: number, months: number, { finYear }: CalendarSettings): number {
-  return dayNumber(year, finYear.month + months, finYear.day);
+/** The first day of the fiscal year in which a day lies, moved by whole months. */
+export function fiscalYearDay(
+  year: number,
+  months: number,
+  { fiscalYear }: CalendarSettings,
+): number {
+  return dayNumber(year, fiscalYear.month + months, fiscalYear.day);
 }
 
 /** Whether a civil day can be written; a window must not lead out of such days. */

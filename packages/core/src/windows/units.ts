@@ -1,6 +1,6 @@
 import { civilDay, dayNumber, weekday } from "../calendar/index.js";
 import type { Unit } from "./notation.js";
-import { finYearDay, isWorkday, type CalendarSettings } from "./settings.js";
+import { fiscalYearDay, isWorkday, type CalendarSettings } from "./settings.js";
 
 /** Units of whole days: those that begin and end at midnight. */
 export type DayUnit = Exclude<Unit, "minute" | "hour" | "workday">;
@@ -37,26 +37,29 @@ export function unitAround(
     case "year":
       return months(1, 12);
     case "fiscalyear": {
-      const first = finYearOf(day, calendar) + offset;
-      return { start: finYearDay(first, 0, calendar), end: finYearDay(first + 1, 0, calendar) };
+      const first = fiscalYearOf(day, calendar) + offset;
+      return {
+        start: fiscalYearDay(first, 0, calendar),
+        end: fiscalYearDay(first + 1, 0, calendar),
+      };
     }
     case "fiscalquarter": {
-      const first = finYearOf(day, calendar);
+      const first = fiscalYearOf(day, calendar);
       let quarter = 0;
-      while (quarter < 3 && finYearDay(first, quarter * 3 + 3, calendar) <= day) quarter++;
+      while (quarter < 3 && fiscalYearDay(first, quarter * 3 + 3, calendar) <= day) quarter++;
       const start = (quarter + offset) * 3;
       return {
-        start: finYearDay(first, start, calendar),
-        end: finYearDay(first, start + 3, calendar),
+        start: fiscalYearDay(first, start, calendar),
+        end: fiscalYearDay(first, start + 3, calendar),
       };
     }
   }
 }
 
-/** The civil year in which the financial year of a day begins. */
-function finYearOf(day: number, calendar: CalendarSettings): number {
+/** The civil year in which the fiscal year of a day begins. */
+function fiscalYearOf(day: number, calendar: CalendarSettings): number {
   const { year } = civilDay(day);
-  return finYearDay(year, 0, calendar) <= day ? year : year - 1;
+  return fiscalYearDay(year, 0, calendar) <= day ? year : year - 1;
 }
 
 /** Days that are looked at for working days: among so many there is one, or there never is. */

@@ -20,6 +20,8 @@ export function consoleRoutes(folder: string): Router {
       "/sources",
       "/sources/*path",
       "/windows",
+      "/reference",
+      // What that page was called before; the console goes on to it.
       "/docs",
       "/access",
       "/declare",

@@ -75,6 +75,7 @@ function withFiscal(value: unknown): unknown {
 function withFiscalUnits(text: string): string {
   return text
     .replace(/\bfin(year|quarter)\b/g, "fiscal$1")
+    .replace(/\bfinancial-year\b/g, "fiscal-year")
     .replaceAll('"finYearStart"', '"fiscalYearStart"');
 }
 

@@ -4,13 +4,13 @@ import type { ResolvedWindow } from "./resolve.js";
 import type { CalendarSettings } from "./settings.js";
 
 /**
- * What a financial year or quarter is called: `financial year 2026/27`, `quarter 3 of financial
+ * What a fiscal year or quarter is called: `fiscal year 2026/27`, `quarter 3 of fiscal
  * year 2026/27`, by the civil years in which it begins and ends. Null for any other window.
  */
-export function financialLabel(
+export function fiscalLabel(
   { alternatives }: Window,
   { intervals }: ResolvedWindow,
-  { finYear }: CalendarSettings,
+  { fiscalYear }: CalendarSettings,
 ): string | null {
   const [{ range, recurring }, ...others] = alternatives;
   const [interval, ...more] = intervals;
@@ -19,10 +19,10 @@ export function financialLabel(
   if (!isWhole || others.length + more.length > 0 || interval?.start == null) return null;
   if (base.unit !== "fiscalyear" && base.unit !== "fiscalquarter") return null;
   const { year, month } = civilDay(Math.floor(interval.start.wall / MS_PER_DAY));
-  const months = (month - finYear.month + 12) % 12;
-  const first = month < finYear.month ? year - 1 : year;
-  const isCivil = finYear.month === 1 && finYear.day === 1;
+  const months = (month - fiscalYear.month + 12) % 12;
+  const first = month < fiscalYear.month ? year - 1 : year;
+  const isCivil = fiscalYear.month === 1 && fiscalYear.day === 1;
   const years = isCivil ? String(first) : `${first}/${String((first + 1) % 100).padStart(2, "0")}`;
-  const label = `financial year ${years}`;
+  const label = `fiscal year ${years}`;
   return base.unit === "fiscalyear" ? label : `quarter ${months / 3 + 1} of ${label}`;
 }
