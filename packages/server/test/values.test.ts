@@ -242,7 +242,7 @@ describe("fixed filters, defaults and required parameters", () => {
       {
         code: "parameter.ignored",
         message:
-          "the listing has no parameter “page”, “limit”, “search”, “rows”, “by”, “colour”: they were ignored",
+          "unknown parameters were ignored: “page”, “limit”, “search”, “rows”, “by”, “colour”",
       },
     ]);
     // A moment that one may not ask for is refused: other records would come than were asked for.

@@ -76,7 +76,7 @@ const PROSE: { [Code in NoticeCode]: (facts: NoticeFacts[Code]) => string } = {
   "value.list": ({ parameter, text, separate }) =>
     `“${text}” is one value of “${parameter}”. To send several, repeat the parameter: ${separate}`,
   "parameter.ignored": ({ names }) =>
-    `the listing has no parameter ${names.map((name) => `“${name}”`).join(", ")}; they were ignored`,
+    `unknown parameters were ignored: ${names.map((name) => `“${name}”`).join(", ")}`,
   "days.notCounted": ({ most }) =>
     `The days with records were not counted: they lie in more than ${most} days. Ask for a shorter window.`,
   "total.notInTime": ({ seconds }) =>
