@@ -243,7 +243,7 @@ describe("windows by name", () => {
     expect(gap?.faults).toMatchObject([
       {
         code: "ladder.untiled",
-        message: "asked on 2024-05-15, there is a gap between “overdue” and “coming-seven-days”",
+        message: "on 2024-05-15, there is a gap between “overdue” and “coming-seven-days”",
       },
     ]);
     const unknown = { rungs: ["overdue", "todya"] };

@@ -101,7 +101,7 @@ function yearText(year: YearOfWindow): string {
     ];
   });
   const table = drawTable(
-    ["asked on", "from", "before", "to the day before", "note"].map((heading) => ({
+    ["on", "from", "before", "to the day before", "note"].map((heading) => ({
       heading,
     })),
     rows,
