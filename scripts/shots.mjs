@@ -170,7 +170,8 @@ async function terminals(page) {
 
 /** A word as one types it. */
 function quoted(word) {
-  return /[ ()']/.test(word) ? `"${word}"` : word;
+  if (/^[\w./:=@,+-]+$/.test(word)) return word;
+  return word.includes("'") ? `"${word}"` : `'${word}'`;
 }
 
 /** Not synchronous: the service that answers the command runs in this process. */

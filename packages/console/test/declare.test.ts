@@ -15,7 +15,7 @@ describe("declaring a listing", () => {
     await opened.page.getByLabel("Name, as callers write it").fill("works-late");
     await opened.page.getByLabel("Title, as people read it").fill("Works, late");
     await opened.page.getByRole("combobox", { name: "Main date" }).selectOption("passed");
-    await opened.page.getByLabel("Any column can be asked for").check();
+    await opened.page.getByLabel("Callers may filter by any column").check();
     expect(await file().inputValue()).toBe(
       "name: works-late\nsource: works\nmainDate: passed\ntitle: Works, late\nfilter:\n  columns: all\n",
     );
@@ -75,11 +75,9 @@ describe("declaring a listing", () => {
     await opened.page.getByRole("link", { name: "Change what is declared" }).click();
     // What the test before left.
     await opened.page.getByRole("button", { name: "Start over" }).click();
-    await opened.page
-      .getByLabel("A condition that no caller can change")
-      .fill("raised >= DATE('2025-03-01')");
+    await opened.page.getByLabel("Fixed filter, in CQL2").fill("raised >= DATE('2025-03-01')");
     await opened.page.getByText("Without filters: 0 records added, 9 removed.").waitFor();
-    await opened.page.getByLabel("A condition that no caller can change").fill("");
+    await opened.page.getByLabel("Fixed filter, in CQL2").fill("");
     await opened.page.getByText("Without filters: 0 records added, 0 removed.").waitFor();
     expect(await file().inputValue()).not.toContain("fixedFilter");
   });
@@ -125,7 +123,9 @@ describe("declaring a listing", () => {
   test("says what each comparison keeps", async () => {
     const { page, url } = opened;
     await page.goto(`${url}/declare/works-raised`);
-    await page.getByText("keeps up to the end of X, its last day included").waitFor();
+    await page
+      .getByText("includes dates until the end of the given one, its last day included")
+      .waitFor();
     await page.getByLabel("How to is compared").selectOption("before");
     await page.getByText("keeps what lies wholly before X").waitFor();
   });

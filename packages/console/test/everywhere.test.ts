@@ -84,7 +84,7 @@ const PAGES: readonly (readonly [name: string, path: string, open: () => Promise
   [
     "the notation",
     "/windows#notation",
-    () => opened.page.getByText("from the beginning of X on").waitFor(),
+    () => opened.page.getByText("dates on or after the given one").waitFor(),
   ],
   [
     "declaring",

@@ -43,7 +43,7 @@ describe("the bench for windows", () => {
     await opened.page.getByText("8–14 May 2024").first().waitFor();
     await opened.page.getByRole("button", { name: "last quarter" }).click();
     await opened.page.getByText("1 January – 31 March 2024, Europe").waitFor();
-    await opened.page.getByLabel("Asked at").fill("2024-11-15T12:00:00Z");
+    await opened.page.getByLabel("As of").fill("2024-11-15T12:00:00Z");
     await opened.page.getByText("1 July – 30 September 2024, Europe").waitFor();
   });
 
@@ -65,7 +65,7 @@ describe("on another day, and by another calendar", () => {
     await opened.page.getByRole("button", { name: "a month before" }).click();
     await told("1–29 February 2024");
     // 12:00 in summer time is 13:00 on the wall clock, which stays.
-    expect(await opened.page.getByLabel("Asked at").inputValue()).toBe("2024-02-29T13:00:00Z");
+    expect(await opened.page.getByLabel("As of").inputValue()).toBe("2024-02-29T13:00:00Z");
     await opened.page.keyboard.press("j");
     await told("1–31 March 2024");
     await opened.page.keyboard.press("Shift+L");
@@ -77,7 +77,7 @@ describe("on another day, and by another calendar", () => {
   test("takes a day in the zone for the instant of asking, and refuses one that moves", async () => {
     await open({ ...ASKED, asOf: "2024-02-29", window: "now" });
     await opened.page.getByText("29 February 2024", { exact: false }).first().waitFor();
-    await opened.page.getByLabel("Asked at").fill("today");
+    await opened.page.getByLabel("As of").fill("today");
     await opened.page.getByText("an instant such as 2026-11-25T09:00:00Z, or a day").waitFor();
   });
 
@@ -104,9 +104,7 @@ describe("on another day, and by another calendar", () => {
     await opened.page.getByLabel("Window", { exact: true }).fill("fiscalyear");
     await told("6 April 2024 – 5 April 2025");
     // The listing's own page tells what is typed by the same calendar.
-    await opened.page.goto(
-      `${opened.url}/listings/works-fiscal?from=fiscalyear&asOf=2024-05-15`,
-    );
+    await opened.page.goto(`${opened.url}/listings/works-fiscal?from=fiscalyear&asOf=2024-05-15`);
     await opened.page.getByRole("button", { name: /^raised from 6 April 2024/ }).click();
     await opened.page.getByText("6 April 2024").nth(1).waitFor();
   });
@@ -148,7 +146,7 @@ describe("what there is beside it", () => {
   test("tells every form of the notation with examples of today, which can be tried", async () => {
     await open({ ...ASKED, window: "today" }, "#notation");
     await opened.page.getByText("1 April – 15 May 2024").count();
-    await opened.page.getByText("from the beginning of X on").waitFor();
+    await opened.page.getByText("dates on or after the given one").waitFor();
     await opened.page.getByText("from 16 May 2024").waitFor();
     await opened.page.getByRole("button", { name: "quarter+2", exact: true }).click();
     await told("1 October – 31 December 2024");

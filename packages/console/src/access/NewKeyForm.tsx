@@ -114,7 +114,7 @@ function ListingPicker(props: {
   });
   return (
     <fieldset className="sm:col-span-2">
-      <legend className="font-medium">Listings, all unless picked</legend>
+      <legend className="font-medium">Listings (all by default)</legend>
       <span className="flex flex-wrap gap-x-6 gap-y-1">
         {(listings.data ?? []).map((each) => (
           <label key={each.name} className="flex items-center gap-2">

@@ -89,11 +89,11 @@ export function DeclarationForm(props: DeclarationFormProps) {
             set(["filter"], event.target.checked ? { columns: "all" } : undefined)
           }
         />
-        Any column can be asked for, in groups of conditions too
+        Callers may filter by any column, in CQL2
       </label>
       <div className="sm:col-span-2">
         <Field
-          label="A condition that no caller can change, in CQL2"
+          label="Fixed filter, in CQL2: no caller can change it"
           fault={faultAt("fixedFilter")}
         >
           <input
@@ -195,7 +195,7 @@ function OrderField(props: {
 }) {
   const { order, columns, fault, set } = props;
   return (
-    <Field label="Order, unless asked otherwise" fault={fault}>
+    <Field label="Default order" fault={fault}>
       <select
         className="select w-full"
         value={order?.default ?? ""}
@@ -232,7 +232,7 @@ function ColumnsField(props: {
   const { shown, columns, set } = props;
   return (
     <fieldset className="sm:col-span-2">
-      <legend className="font-medium">Columns shown, all unless picked</legend>
+      <legend className="font-medium">Columns (all by default)</legend>
       <span className="flex flex-wrap gap-x-6 gap-y-1">
         {columns.map((each) => (
           <label key={each.name} className="flex items-center gap-2">

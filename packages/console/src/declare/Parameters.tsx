@@ -139,7 +139,7 @@ function ParameterRow(props: {
         />
         {isDateComparison(parameter.comparison) ? (
           <p className="w-full text-sm opacity-80">
-            keeps {COMPARISON_KEEPS[parameter.comparison]}, X being what is sent
+            includes {COMPARISON_KEEPS[parameter.comparison]}
           </p>
         ) : null}
         {fault === undefined ? null : <p className="w-full text-sm text-error">{fault}</p>}

@@ -341,7 +341,7 @@ function Preview(props: {
         <table className="table w-auto table-xs">
           <thead>
             <tr>
-              <th>as it came</th>
+              <th>as imported</th>
               <th>as it is read</th>
               <th className="text-right">cells</th>
             </tr>

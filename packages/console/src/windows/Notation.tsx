@@ -49,7 +49,7 @@ export default function Notation(props: {
               <dt>
                 <code className="font-semibold">{comparison} X</code>
               </dt>
-              <dd className="text-sm">keeps {COMPARISON_KEEPS[comparison]}</dd>
+              <dd className="text-sm">includes {COMPARISON_KEEPS[comparison]}</dd>
               {COMPARED.map((window) => (
                 <dd key={window} className="text-sm">
                   <code>

@@ -64,7 +64,7 @@ export function WindowForm(props: WindowFormProps) {
           </datalist>
         </label>
         <label className="flex flex-col gap-1">
-          Asked at
+          As of
           <input
             className="input w-full font-mono"
             value={asOf}

@@ -48,12 +48,12 @@ export function intervalOf(comparison: DateComparison, { start, end }: Span): In
   }
 }
 
-/** What each comparison with a written date X keeps. */
+/** What each comparison with a written date includes. */
 export const COMPARISON_KEEPS: Record<DateComparison, string> = {
-  on: "all of X",
-  notOn: "every date outside of X",
-  from: "from the beginning of X on",
-  after: "what lies wholly after X",
-  before: "what lies wholly before X",
-  to: "up to the end of X, its last day included",
+  on: "dates within the given one",
+  notOn: "dates outside of the given one",
+  from: "dates on or after the given one",
+  after: "dates after the end of the given one",
+  before: "dates before the start of the given one",
+  to: "dates until the end of the given one, its last day included",
 };
