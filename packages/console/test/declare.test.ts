@@ -127,6 +127,6 @@ describe("declaring a listing", () => {
       .getByText("includes dates until the end of the given one, its last day included")
       .waitFor();
     await page.getByLabel("How to is compared").selectOption("before");
-    await page.getByText("keeps what lies wholly before X").waitFor();
+    await page.getByText("includes dates before the start of the given one").waitFor();
   });
 });

@@ -74,7 +74,7 @@ describe("the time ribbon", () => {
   test("leaves an end that is not moved as it was written, in the middle of a unit too", async () => {
     await on.open("?from=2024-12-11&to=2025-02-26");
     await edge("Beginning of the window").focus();
-    await ribbon().getByText("a week each").waitFor();
+    await ribbon().getByText("per week").waitFor();
     await opened.page.keyboard.press("ArrowUp");
     await opened.page.waitForURL(/from=2024-12-02&to=2025-02-26/);
     // What rolls goes on rolling.
