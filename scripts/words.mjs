@@ -15,7 +15,7 @@ const WORDS = [
   [/\bfin(?:year|quarter)\b|\bfinYear\w*/, "fiscalyear, fiscalquarter, fiscalYearStart"],
   [/\blaidOut\b/, "a name that says what it holds"],
   [/\bunless (?:told|given|named)\b/i, "by default"],
-  [/\bput(?:s|ting)? (?:it |them |this )?away\b/i, "close, or remove"],
+  [/\bput(?:s|ting)? (?:\w+ ){0,3}away\b/i, "close, or remove"],
   [/\btotalIs\b|"notCounted"/, "totalExact"],
   [/\bletterCase\b/, "caseSensitive"],
   [/\bsensibleParameters\b/, "defaultParameters"],

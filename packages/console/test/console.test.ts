@@ -234,11 +234,11 @@ describe("the explanation", () => {
     await page.getByText("Records after each condition").waitFor();
     const gates = page.locator("ol li");
     expect(await gates.first().innerText()).toContain("10");
-    expect(await gates.last().innerText()).toContain("2 left");
+    expect(await gates.last().innerText()).toContain("2 remain");
     expect(await page.getByText("before 2025-03-01 in Europe/London").count()).toBe(1);
     expect(await page.getByLabel("The page in SQL").innerText()).toContain('"2025-02-28"');
     expect(new URL(page.url()).hash).toBe("#understood");
-    await page.getByRole("button", { name: "Put the explanation away" }).click();
+    await page.getByRole("button", { name: "Close the explanation" }).click();
     await page.getByText("Records after each condition").waitFor({ state: "detached" });
   });
 

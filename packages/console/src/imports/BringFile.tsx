@@ -13,7 +13,7 @@ export interface BroughtFile {
   readonly file: File;
   readonly look: FileLook;
   readonly options: FileOptions;
-  /** Puts the file away. */
+  /** Closes the file. */
   readonly onDone: () => void;
 }
 

@@ -23,13 +23,13 @@ export function Beneath(props: {
   }
   return (
     <>
-      <Folded place="#together" open="Count them together" close="Put the figures away">
+      <Folded place="#together" open="Count them together" close="Close the figures">
         <Summary listing={listing} state={state} />
       </Folded>
       <Folded
         place="#record"
         open="Why a record is in or out"
-        close="Put the question of a record away"
+        close="Close the question of a record"
       >
         <WhyRecord key={searchOf(state).toString()} listing={listing} state={state} />
       </Folded>
@@ -38,7 +38,7 @@ export function Beneath(props: {
         <Folded
           place="#understood"
           open="How this was understood, and how it is run"
-          close="Put the explanation away"
+          close="Close the explanation"
         >
           <Understanding listing={listing} state={state} clauses={answer?.meta.clauses ?? []} />
         </Folded>

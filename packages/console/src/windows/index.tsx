@@ -78,7 +78,7 @@ export default function WindowsPage() {
             <Folded
               place="#year"
               open="The same window on every day of a year"
-              close="Put the year away"
+              close="Close the year"
             >
               <ThroughYear
                 window={window}
@@ -95,7 +95,7 @@ export default function WindowsPage() {
             <Folded
               place="#notation"
               open="How windows are written and compared"
-              close="Put the notation away"
+              close="Close the notation"
             >
               <Notation context={context.value} onPick={pick} />
             </Folded>
