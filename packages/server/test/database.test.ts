@@ -51,8 +51,8 @@ describe("declarations of before", () => {
     const dataSource = await makeDataSource(await freshDatabase()).initialize();
     await dataSource.runMigrations();
     const old = {
-      ...{ name: "works", title: "finyear report, most of it", columns: ["fixed"] },
-      fixed: "inWindow(raised, 'finyear-1') AND note <> 'finyears'",
+      ...{ name: "works", title: "finyear report, most of it", columns: ["fixed", "finyear"] },
+      fixed: "inWindow(raised, 'finyear-1') AND note <> 'finyear' AND finyear IS NOT NULL",
       freshness: { current: "PT1M" },
       origins: ["https://vale.example"],
       permits: { asOf: "maker", zone: "nobody" },
@@ -64,6 +64,11 @@ describe("declarations of before", () => {
       choices: { status: { late: false, barred: ["late"] } },
       parameters: [
         { name: "since", type: "moment", column: "at", comparison: "after", blanks: "leave" },
+        {
+          ...{ name: "in", type: "window", column: "finyear", comparison: "on" },
+          ...{ default: "finyear-1", limits: { earliest: "finyear-9" }, label: "the finyear" },
+        },
+        { name: "of", type: "window", column: "at", comparison: "on", default: "financial-year" },
         { name: "task", type: "text", column: "task", comparison: "is", letterCase: "exact" },
         { name: "keep", type: "text", column: "task", comparison: "is", blanks: "keep" },
       ],
@@ -71,6 +76,11 @@ describe("declarations of before", () => {
     const insert = "INSERT INTO listing_versions VALUES ('works', 1, ?, 0, '')";
     await dataSource.query(insert, [JSON.stringify(old)]);
     await dataSource.query("INSERT INTO named_windows VALUES ('last', 'Last', 'finquarter-1')");
+    const rungs = ["financial-year", { name: "finyear", window: "../finyear-1" }];
+    await dataSource.query("INSERT INTO ladders VALUES ('due', 'Due', 'UTC', ?, ?)", [
+      JSON.stringify({ finYearStart: "04-06" }),
+      JSON.stringify(rungs),
+    ]);
     await dataSource.query(
       "INSERT INTO access_keys (name, role, hash, createdAt) VALUES ('k', 'maker', ?, 0)",
       ["0".repeat(64)],
@@ -78,7 +88,7 @@ describe("declarations of before", () => {
     const read = async (sql: string) => {
       const [row] = await dataSource.query<{ readonly value: unknown }[]>(sql);
       const { value } = row ?? {};
-      return typeof value === "string" && value.startsWith("{")
+      return typeof value === "string" && /^[{[]/.test(value)
         ? (JSON.parse(value) as unknown)
         : value;
     };
@@ -86,8 +96,9 @@ describe("declarations of before", () => {
     for (let run = 0; run < 2; run++) {
       await new PlainWords1764900000000().up(dataSource.createQueryRunner());
       expect(await read("SELECT declaration AS value FROM listing_versions")).toEqual({
-        ...{ name: "works", title: "finyear report, most of it", columns: ["fixed"] },
-        fixedFilter: "inWindow(raised, 'fiscalyear-1') AND note <> 'finyears'",
+        ...{ name: "works", title: "finyear report, most of it", columns: ["fixed", "finyear"] },
+        fixedFilter:
+          "inWindow(raised, 'fiscalyear-1') AND note <> 'finyear' AND finyear IS NOT NULL",
         cacheFor: { current: "PT1M" },
         allowedOrigins: ["https://vale.example"],
         allow: { asOf: "author", zone: "nobody" },
@@ -99,11 +110,24 @@ describe("declarations of before", () => {
         choices: { status: { recent: false, disabled: ["late"] } },
         parameters: [
           { name: "since", type: "datetime", column: "at", comparison: "after", blanks: "exclude" },
+          {
+            ...{ name: "in", type: "window", column: "finyear", comparison: "on" },
+            ...{ default: "fiscalyear-1", limits: { earliest: "fiscalyear-9" } },
+            label: "the finyear",
+          },
+          { name: "of", type: "window", column: "at", comparison: "on", default: "fiscal-year" },
           { name: "task", type: "text", column: "task", comparison: "is", caseSensitive: true },
           { name: "keep", type: "text", column: "task", comparison: "is", blanks: "include" },
         ],
       });
       expect(await read("SELECT `window` AS value FROM named_windows")).toBe("fiscalquarter-1");
+      expect(await read("SELECT rungs AS value FROM ladders")).toEqual([
+        "fiscal-year",
+        { name: "finyear", window: "../fiscalyear-1" },
+      ]);
+      expect(await read("SELECT calendar AS value FROM ladders")).toEqual({
+        fiscalYearStart: "04-06",
+      });
       expect(await read("SELECT role AS value FROM access_keys")).toBe("author");
     }
     await dataSource.destroy();

@@ -27,28 +27,34 @@ export class PlainWords1764900000000 implements MigrationInterface {
       )) as (Json & { readonly declaration: string | Json })[];
       const where = key.map((column) => `${column} = ?`).join(" AND ");
       for (const { declaration, ...keys } of rows) {
-        const old =
-          typeof declaration === "string" ? (JSON.parse(declaration) as Json) : declaration;
+        const old = parsed(declaration) as Json;
         await runner.query(`UPDATE ${table} SET declaration = ? WHERE ${where}`, [
-          JSON.stringify(withFiscal(renamed(old))),
+          JSON.stringify(renamed(old)),
           ...key.map((column) => keys[column]),
         ]);
       }
     }
-    for (const [table, column] of [
-      ["named_windows", "`window`"],
-      ["ladders", "rungs"],
-      ["ladders", "calendar"],
-    ] as const) {
-      const rows = (await runner.query(
-        `SELECT name, CAST(${column} AS CHAR) AS text FROM ${table}`,
-      )) as { readonly name: string; readonly text: string }[];
-      for (const { name, text } of rows) {
-        await runner.query(`UPDATE ${table} SET ${column} = ? WHERE name = ?`, [
-          withFiscalUnits(text),
-          name,
-        ]);
-      }
+    const windows = (await runner.query("SELECT name, `window` FROM named_windows")) as {
+      readonly name: string;
+      readonly window: string;
+    }[];
+    for (const { name, window } of windows) {
+      await runner.query("UPDATE named_windows SET `window` = ? WHERE name = ?", [
+        withFiscalUnits(window),
+        name,
+      ]);
+    }
+    const ladders = (await runner.query("SELECT name, rungs, calendar FROM ladders")) as {
+      readonly name: string;
+      readonly rungs: unknown;
+      readonly calendar: unknown;
+    }[];
+    for (const { name, rungs, calendar } of ladders) {
+      await runner.query("UPDATE ladders SET rungs = ?, calendar = ? WHERE name = ?", [
+        JSON.stringify(rungsOf(parsed(rungs))),
+        JSON.stringify(calendarOf(parsed(calendar))),
+        name,
+      ]);
     }
     await runner.query("UPDATE access_keys SET role = 'author' WHERE role = 'maker'");
   }
@@ -58,25 +64,44 @@ export class PlainWords1764900000000 implements MigrationInterface {
   }
 }
 
-/** Keys of what people read, in which nothing is a window. */
-const PROSE = new Set(["title", "label", "labels", "description", "describeFixedFilter"]);
+/** Keys of a parameter under which a window may stand. */
+const WINDOWS = ["default", "example", "earliest", "latest"];
 
-/** Units are written in windows, which stand in many places of a declaration. */
-function withFiscal(value: unknown): unknown {
-  if (typeof value === "string") return withFiscalUnits(value);
-  if (Array.isArray(value)) return value.map(withFiscal);
-  if (!isObject(value)) return value;
-  const changed = Object.entries(withKeys(value, { finYearStart: "fiscalYearStart" }));
-  return Object.fromEntries(
-    changed.map(([key, each]) => [key, PROSE.has(key) ? each : withFiscal(each)]),
-  );
-}
-
+/** The units of a text that is a window; any other text, such as the name of a column, is left as it is. */
 function withFiscalUnits(text: string): string {
   return text
     .replace(/\bfin(year|quarter)\b/g, "fiscal$1")
-    .replace(/\bfinancial-year\b/g, "fiscal-year")
-    .replaceAll('"finYearStart"', '"fiscalYearStart"');
+    .replace(/^financial-year$/, "fiscal-year");
+}
+
+/** The windows of a condition in CQL2: the second argument of `inWindow`. */
+function withFiscalWindows(condition: string): string {
+  return condition.replace(
+    /(\binWindow\s*\([^,]*,\s*')([^']*)(')/gi,
+    (_, before: string, window: string, after: string) => before + withFiscalUnits(window) + after,
+  );
+}
+
+function withFiscal(value: unknown): unknown {
+  if (typeof value === "string") return withFiscalUnits(value);
+  return Array.isArray(value) ? value.map(withFiscal) : value;
+}
+
+/** The values of some keys changed, of those that there are. */
+function changed(of: Json, keys: readonly string[], change: (value: unknown) => unknown): Json {
+  const all = keys.filter((key) => Object.hasOwn(of, key));
+  return { ...of, ...Object.fromEntries(all.map((key) => [key, change(of[key])])) };
+}
+
+function rungsOf(rungs: unknown): unknown {
+  if (!Array.isArray(rungs)) return rungs;
+  return rungs.map((rung: unknown) =>
+    isObject(rung) ? changed(rung, ["window"], withFiscal) : withFiscal(rung),
+  );
+}
+
+function calendarOf(calendar: unknown): unknown {
+  return isObject(calendar) ? withKeys(calendar, { finYearStart: "fiscalYearStart" }) : calendar;
 }
 
 function renamed(old: Json): Json {
@@ -86,6 +111,10 @@ function renamed(old: Json): Json {
   return {
     ...named,
     ...(isObject(named.allow) ? { allow: withRoles(named.allow) } : {}),
+    ...(typeof named.fixedFilter === "string"
+      ? { fixedFilter: withFiscalWindows(named.fixedFilter) }
+      : {}),
+    ...(named.calendar === undefined ? {} : { calendar: calendarOf(named.calendar) }),
     ...(named.unknownParameters === "refuse" ? { unknownParameters: "reject" } : {}),
     ...(named.reversed === "refuse" ? { reversed: "reject" } : {}),
     ...(isObject(named.order) ? { order: withKeys(named.order, { ties: "tieBreakers" }) } : {}),
@@ -110,9 +139,10 @@ function choicesOf(offer: unknown): unknown {
 }
 
 function parameterOf({ letterCase, ...parameter }: Json): Json {
-  const { blanks, type } = parameter;
+  const { blanks, type, limits } = parameter;
   return {
-    ...parameter,
+    ...changed(parameter, WINDOWS, withFiscal),
+    ...(isObject(limits) ? { limits: changed(limits, WINDOWS, withFiscal) } : {}),
     ...(typeof blanks === "string" ? { blanks: POLICIES[blanks] ?? blanks } : {}),
     ...(type === "moment" ? { type: "datetime" } : {}),
     ...(letterCase === undefined ? {} : { caseSensitive: letterCase === "exact" }),
@@ -125,6 +155,11 @@ function withKeys(of: Json, names: Readonly<Record<string, string>>): Json {
 
 function mapValues(of: Json, change: (value: unknown) => unknown): Json {
   return Object.fromEntries(Object.entries(of).map(([key, value]) => [key, change(value)]));
+}
+
+/** JSON as a driver gives it: a text, or read already. */
+function parsed(value: unknown): unknown {
+  return typeof value === "string" ? (JSON.parse(value) as unknown) : value;
 }
 
 function isObject(value: unknown): value is Json {
