@@ -1,5 +1,5 @@
 export { fault, placed, type Fault, type FaultCode, type FaultPlace } from "./fault.js";
-export { nearest, oneOf } from "./nearest.js";
+export { nearest, nearestName, oneOf } from "./nearest.js";
 export { FAULT_CODES, renderFault, type RenderedFault } from "./render.js";
 export type { FaultFacts } from "./registry.js";
 export { Refused, catchFault } from "./refused.js";

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { nearest } from "./nearest.js";
+import { nearest, nearestName } from "./nearest.js";
 
 describe("nearest", () => {
   test("finds a word with two letters swapped, one missing, one wrong, or in other case", () => {
@@ -18,9 +18,12 @@ describe("nearest", () => {
     expect(nearest("a".repeat(1_000_000), ["from"])).toBeNull();
   });
 
-  test("knows what a name of an earlier version is called now, where that is a candidate", () => {
-    expect(nearest("freshness", ["fixedFilter", "cacheFor"])).toBe("cacheFor");
-    expect(nearest("leave", ["exclude", "include", "only"])).toBe("exclude");
-    expect(nearest("freshness", ["from", "to"])).toBeNull();
+  test("among our own names knows what one of an earlier version is called now", () => {
+    expect(nearestName("freshness", ["fixedFilter", "cacheFor"])).toBe("cacheFor");
+    expect(nearestName("leave", ["exclude", "include", "only"])).toBe("exclude");
+    expect(nearestName("freshness", ["from", "to"])).toBeNull();
+    expect(nearestName("form", ["to", "from"])).toBe("from");
+    // A value of somebody's records is no name of ours.
+    expect(nearest("late", ["recent", "planned"])).toBeNull();
   });
 });

@@ -4,7 +4,7 @@ import { RENAMED } from "./renamed.js";
 const LONGEST_COMPARED = 64;
 
 /**
- * The candidate that was most likely meant by a misspelt word, or by one of an earlier version; or null.
+ * The candidate that was most likely meant by a misspelt word, or null.
  *
  * Compares without regard to case, by restricted Damerau-Levenshtein distance; a word may
  * be off by a third of its length, rounded up. Ties go to the earlier candidate.
@@ -12,8 +12,6 @@ const LONGEST_COMPARED = 64;
  * @example nearest("form", ["from", "to"]) // "from"
  */
 export function nearest(word: string, candidates: Iterable<string>): string | null {
-  const renamed = RENAMED.get(word);
-  if (renamed !== undefined && [...candidates].includes(renamed)) return renamed;
   const wanted = word.toLowerCase().slice(0, LONGEST_COMPARED);
   let best: string | null = null;
   let bestDistance = Math.ceil(wanted.length / 3) + 1;
@@ -49,11 +47,22 @@ function at(row: readonly number[], index: number): number {
   return row[index] ?? 0;
 }
 
+/**
+ * The same among names of our own: what a name of an earlier version is called now comes first. Not for
+ * values and columns of records, which are others' words.
+ */
+export function nearestName(word: string, candidates: readonly string[]): string | null {
+  const renamed = RENAMED.get(word);
+  return renamed !== undefined && candidates.includes(renamed)
+    ? renamed
+    : nearest(word, candidates);
+}
+
 /** The facts of a value that is none of some words: these, and the one that was most likely meant. */
 export function oneOf(
   value: string,
   words: readonly string[],
 ): { readonly accepted: string; readonly nearest?: string } {
-  const meant = nearest(value, words);
+  const meant = nearestName(value, words);
   return { accepted: words.join(", "), ...(meant === null ? {} : { nearest: meant }) };
 }

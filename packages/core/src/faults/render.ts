@@ -1,5 +1,5 @@
 import type { Fault, FaultCode } from "./fault.js";
-import { nearest } from "./nearest.js";
+import { nearest, nearestName } from "./nearest.js";
 import type { FaultFacts } from "./registry.js";
 
 /** A fault as it is sent: one entry of a problem document's `faults` (RFC 9457, section 3.2). */
@@ -153,7 +153,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     accepted: WRITTEN_WINDOW,
   }),
   "window.word": ({ at, word, what, known }) => {
-    const meant = nearest(word, known);
+    const meant = nearestName(word, known);
     const hint = meant === null ? "" : `; did you mean ${meant}?`;
     return {
       message: `at ${at}: “${cut(word)}” is not ${what}${hint}`,
@@ -200,7 +200,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "rung.unknown": ({ name, known }) => ({
     message: `there is no window named “${cut(name)}”`,
     accepted: known.join(", "),
-    nearest: nearest(name, known),
+    nearest: nearestName(name, known),
   }),
   "field.value": ({ name, accepted, fits }) => ({
     message:
@@ -223,7 +223,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "parameter.unknown": ({ name, known }) => ({
     message: `unknown parameter “${cut(name)}”`,
     accepted: known.join(", "),
-    nearest: nearest(name, known),
+    nearest: nearestName(name, known),
   }),
   "parameter.repeated": ({ name, times }) => ({
     message: `“${cut(name)}” was sent ${times} times and takes one value`,

@@ -1,4 +1,4 @@
-import { fault, nearest, type Fault } from "@orisma/core/internal";
+import { fault, nearestName, type Fault } from "@orisma/core/internal";
 import { z } from "zod";
 import { problemOf } from "./problem.js";
 
@@ -25,7 +25,7 @@ function shapeFaults(
   }
   const known = keysAt(schema, path);
   return issue.keys.map((key) => {
-    const meant = nearest(key, known);
+    const meant = nearestName(key, known);
     const reason = `“${key}” is not known here`;
     const facts = meant === null ? { reason } : { reason, nearest: meant };
     return fault("document.shape", facts, place([key]));
@@ -39,7 +39,7 @@ function nearestValue({ path, values }: z.core.$ZodIssueInvalidValue, document: 
     document,
   );
   const known = values.filter((each) => typeof each === "string");
-  return typeof found === "string" ? nearest(found, known) : null;
+  return typeof found === "string" ? nearestName(found, known) : null;
 }
 
 /** The keys that a document may have at a path. */
