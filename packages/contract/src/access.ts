@@ -13,10 +13,7 @@ export const KEY_DESCRIPTION = z
       .nullable()
       .describe("The listings that a reader may read; null for all."),
     createdAt: z.string(),
-    expiresAt: z
-      .string()
-      .nullable()
-      .describe("From when on it is none any more; null for a key that does not expire."),
+    expiresAt: z.string().nullable().describe("When it expires; null for a key that does not."),
     lastUsedAt: z.string().nullable().describe("When it was last shown; null until it is."),
   })
   .meta({ id: "KeyDescription", description: "A key as it is listed: never the key itself." });

@@ -4,7 +4,7 @@ import { DATE_NUMBERS, type DateNumber } from "../sql/index.js";
 export const DERIVED_PARTS = DATE_NUMBERS;
 export type DerivedPart = DateNumber;
 
-/** A column that is worked out of others in the same record, for showing; a blank makes it blank. */
+/** A column that is computed from others in the same record; a blank makes it blank. */
 export type DerivedColumn =
   /**
    * Whole days from one date to another, less than 0 where they are in reverse order; `now` stands

@@ -13,7 +13,7 @@ export interface JoinedTable {
   readonly table: StoredTable;
   /** The columns that are taken from it, as `relation.column`. */
   readonly columns: readonly string[];
-  /** Whether its key is a whole number, or a text compared sign by sign. */
+  /** Whether its key is a whole number, or a text compared character by character. */
   readonly key: "integer" | "text";
 }
 
@@ -168,7 +168,7 @@ function renamed(fragment: Fragment, rename: (name: string) => string): Fragment
   }
 }
 
-/** What stands behind a table for the columns of others that a statement names. */
+/** The joins that follow a table in FROM, for the columns of others that a statement names. */
 export function joinsFor(table: StoredTable, names: Iterable<string>): Fragment {
   const { joins } = table;
   if (joins === undefined) return sql``;

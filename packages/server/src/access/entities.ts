@@ -31,7 +31,7 @@ export class AccessKey {
   @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
   createdAt: number;
 
-  /** From when on it is none any more; null for a key that does not expire. */
+  /** When it expires; null for a key that does not. */
   @Column({ type: "bigint", nullable: true, transformer: MAYBE })
   expiresAt: number | null;
 

@@ -190,9 +190,9 @@ function joinedTable(
   const columns = catalogueOf(source);
   return Object.entries(relations).reduce<StoredTable | null>((table, [name, relation]) => {
     const other = related.get(relation.source);
+    if (table === null || other?.table == null) return table;
     const { type } = columns.get(relation.by) ?? {};
-    const isJoined = joinsBy(source, other ?? source).some((each) => each === type);
-    if (table === null || other?.table == null || !isJoined) return table;
+    if (!joinsBy(source, other).some((each) => each === type)) return table;
     const { own, table: theirs } = other;
     const taken = relation.columns.filter((each) => theirs.columns.has(each));
     const key = own === null ? "integer" : "text";
