@@ -521,6 +521,32 @@ describe("a source that is a table of an attached database", () => {
     for (const name of ["beside", "keepers"]) await client.removeSource(name);
   });
 
+  test("a count that is not made in time is left out, and says so", async () => {
+    const { client } = running;
+    // Each look at a gauge takes half a second: seven of them are too long for a count.
+    await owner.query(
+      "CREATE VIEW tardy AS SELECT id, logged, IF(SLEEP(0.5) = 0, gauge, 'none') AS gauge FROM readings",
+    );
+    await client.createSource({
+      name: "tardy",
+      key: "id",
+      attached: { database: "levels", table: "tardy" },
+    });
+    await client.declareListing("tardy", {
+      source: "tardy",
+      mainDate: "logged",
+      columns: ["logged"],
+      filter: { columns: ["gauge"] },
+    });
+    const { records, meta } = await client.records("tardy", { filter: "gauge = 'lock'" });
+    expect(records.map(({ id }) => id)).toEqual([5, 4]);
+    expect(meta).toMatchObject({ total: null, totalExact: false });
+    expect(meta.notices).toMatchObject([{ code: "total.notInTime" }]);
+    await client.removeListing("tardy");
+    await client.removeSource("tardy");
+    await owner.query("DROP VIEW tardy");
+  });
+
   test("a database of which there are sources stays attached", async () => {
     const problem = await refusal(running.client.removeDatabase("levels"));
     expect(problem).toMatchObject({ status: 409 });

@@ -180,6 +180,26 @@ describe("totals", () => {
     });
     expect((await running.client.records("works-raised", { total: "exact" })).meta.total).toBe(10);
   });
+
+  test("a total is bounded as the listing declares, and says where there are more", async () => {
+    const { client } = running;
+    const counted = async (upTo: number, total = "bounded") => {
+      await client.declareListing("counted", {
+        source: "works",
+        mainDate: "raised",
+        total: { upTo },
+      });
+      const { meta, records } = await client.records("counted", { total, with: "unfiltered" });
+      expect([records.length, meta.notices]).toEqual([10, []]);
+      return [meta.total, meta.totalExact, meta.unfiltered];
+    };
+    expect(await counted(9)).toEqual([9, false, { total: 9, totalExact: false }]);
+    expect(await counted(10)).toEqual([10, true, { total: 10, totalExact: true }]);
+    expect(await counted(9, "exact")).toEqual([10, true, { total: 10, totalExact: true }]);
+    const refused = await refusal(counted(0));
+    expect(refused?.faults).toMatchObject([{ path: "total.upTo" }]);
+    await client.removeListing("counted");
+  });
 });
 
 describe("pages", () => {
