@@ -61,7 +61,7 @@ export const LISTINGS: Readonly<Record<string, NewListing>> = {
 /** Brings the small source and its listings into a service. */
 export async function bringWorks(client: OrismaClient): Promise<void> {
   await client.createSource(SMALL);
-  await client.takeFile("works", SMALL_CSV);
+  await client.importFile("works", SMALL_CSV);
   for (const [name, listing] of Object.entries(LISTINGS))
     await client.declareListing(name, listing);
 }

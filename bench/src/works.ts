@@ -29,7 +29,7 @@ export async function bringWorks(
       cost: { type: costs },
     },
   });
-  await client.takeFile(
+  await client.importFile(
     "works",
     Readable.toWeb(Readable.from(linesOf(rows))) as globalThis.ReadableStream,
   );

@@ -99,7 +99,7 @@ export async function loadDemo(
   const client = new OrismaClient(service);
   const bring = async (source: NewSource, file: FileBody, name: string, options?: TakeOptions) => {
     await client.createSource(source).catch(ifThere);
-    await client.takeFile(source.name, file, { file: name, ...options });
+    await client.importFile(source.name, file, { file: name, ...options });
   };
   const files: readonly (readonly [name: string, file: FileBody])[] = [
     ["works.csv", worksCsv(DEMO_SEED, today)],
@@ -118,7 +118,7 @@ export async function loadDemo(
     await bring({ name, columns: GAUGE_COLUMNS }, file, `${name}.tsv`);
   }
   await bringMade(client, today);
-  await client.takeHolidays(DAYS_OFF, daysOffCalendar());
+  await client.importHolidays(DAYS_OFF, daysOffCalendar());
   for (const [name, window] of Object.entries(WINDOWS)) await client.declareWindow(name, window);
   await client.declareLadder("due", DUE);
   for (const [name, listing] of Object.entries(LISTINGS))
@@ -132,15 +132,15 @@ async function bringMade(client: OrismaClient, today: number): Promise<void> {
   ).reverse();
   const known = (await client.sources()).find(({ name }) => name === "levels");
   // Each day has another table: the source that has them is made anew.
-  if (known !== undefined && known.stacked?.of.join() !== gauges.join()) {
-    await client.removeListing("levels-read").catch(ifMissing);
-    await client.removeSource("levels");
+  if (known !== undefined && known.combine?.of.join() !== gauges.join()) {
+    await client.deleteListing("levels-read").catch(ifMissing);
+    await client.deleteSource("levels");
   }
   const made: readonly NewSource[] = [
-    { name: "levels", stacked: { of: gauges, column: "table" } },
+    { name: "levels", combine: { of: gauges, column: "table" } },
     {
       name: "closure-notices",
-      inside: {
+      unnest: {
         source: "closures",
         column: "notices",
         values: {

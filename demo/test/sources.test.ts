@@ -107,12 +107,12 @@ describe("the demo in a service", () => {
       expect([inspection, record?.Inspected ?? null]).toEqual([inspection, shown(inspected, 19)]);
       expect([inspection, record?.["Next due"] ?? null]).toEqual([inspection, shown(due, 10)]);
     }
-    const { loads } = await running.client.loads("inspections");
+    const { imports } = await running.client.imports("inspections");
     // The note below the table is refused as what it is.
-    expect(await running.client.refusedRows("inspections", loads[0]?.load ?? 0)).toMatchObject([
+    expect(await running.client.refusedRows("inspections", imports[0]?.number ?? 0)).toMatchObject([
       { line: expected.length + 6, reason: expect.stringContaining("a note") },
     ]);
-    const report = await running.client.settleColumns("inspections", {
+    const report = await running.client.setReadings("inspections", {
       Grade: { type: "text" },
     });
     const typed = expected.filter(({ inspected }) => inspected === "31/02/2025");

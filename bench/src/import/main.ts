@@ -75,7 +75,7 @@ async function run(): Promise<void> {
   const take = async (file: string) => {
     const body = Readable.toWeb(createReadStream(file)) as ReadableStream;
     const started = performance.now();
-    const { records } = await client.takeFile("works", body, { again: true });
+    const { records } = await client.importFile("works", body, { again: true });
     return { seconds: (performance.now() - started) / 1_000, records };
   };
   await take(some);

@@ -239,12 +239,12 @@ export class OrismaClient<L extends object = AnyListings> {
   }
 
   /** Serves a version again, as a new version. */
-  serveListingVersion(name: string, version: number) {
+  revertListing(name: string, version: number) {
     const path = { name, version };
     return this.call("POST /v1/listings/{name}/versions/{version}/serve", { path });
   }
 
-  async removeListing(name: string): Promise<void> {
+  async deleteListing(name: string): Promise<void> {
     await this.call("DELETE /v1/listings/{name}", { path: { name } });
   }
 
@@ -274,7 +274,7 @@ export class OrismaClient<L extends object = AnyListings> {
   }
 
   /** Detaches a database of which there is no source. */
-  async removeDatabase(name: string): Promise<void> {
+  async detachDatabase(name: string): Promise<void> {
     await this.call("DELETE /v1/databases/{name}", { path: { name } });
   }
 
@@ -308,12 +308,12 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.call("POST /v1/sources", { body });
   }
 
-  async removeSource(name: string): Promise<void> {
+  async deleteSource(name: string): Promise<void> {
     await this.call("DELETE /v1/sources/{name}", { path: { name } });
   }
 
   /** Looks at a file without storing anything: what it is, its sheets, its headings. */
-  lookAtFile(file: FileBody, query: FileOptions = {}, signal?: AbortSignal) {
+  inspectFile(file: FileBody, query: FileOptions = {}, signal?: AbortSignal) {
     return this.call("POST /v1/files/look", { file, query, signal });
   }
 
@@ -321,7 +321,7 @@ export class OrismaClient<L extends object = AnyListings> {
    * Takes a file as the records of a source: CSV and other delimited text, JSON, NDJSON, XLSX or ODS.
    * Aborting leaves the records as they were.
    */
-  takeFile(
+  importFile(
     name: string,
     file: FileBody,
     { mode = "replace", ...query }: TakeOptions = {},
@@ -333,25 +333,25 @@ export class OrismaClient<L extends object = AnyListings> {
   }
 
   /** The load that runs on a source, and those of the past, the latest first. */
-  loads(name: string, signal?: AbortSignal) {
-    return this.call("GET /v1/sources/{name}/loads", { path: { name }, signal });
+  imports(name: string, signal?: AbortSignal) {
+    return this.call("GET /v1/sources/{name}/imports", { path: { name }, signal });
   }
 
   /** Cancels the load that runs on a source; the records stay as they were. */
-  async cancelLoad(name: string): Promise<void> {
-    await this.call("DELETE /v1/sources/{name}/loads/running", { path: { name } });
+  async cancelImport(name: string): Promise<void> {
+    await this.call("DELETE /v1/sources/{name}/imports/running", { path: { name } });
   }
 
   /** The rows of a load that could not be taken at all. */
-  async refusedRows(name: string, load: number, signal?: AbortSignal) {
-    const input = { path: { name, load }, signal };
-    return (await this.call("GET /v1/sources/{name}/loads/{load}/refused", input)).refused;
+  async refusedRows(name: string, number: number, signal?: AbortSignal) {
+    const input = { path: { name, number }, signal };
+    return (await this.call("GET /v1/sources/{name}/imports/{number}/refused", input)).refused;
   }
 
   /** The same as a CSV file, which can be taken once it is repaired. */
-  async refusedCsv(name: string, load: number): Promise<string> {
-    const input = { path: { name, load }, accept: "text/csv" };
-    const call = "GET /v1/sources/{name}/loads/{load}/refused";
+  async refusedCsv(name: string, number: number): Promise<string> {
+    const input = { path: { name, number }, accept: "text/csv" };
+    const call = "GET /v1/sources/{name}/imports/{number}/refused";
     return (await this.#transport.respond(call, input)).text();
   }
 
@@ -374,13 +374,13 @@ export class OrismaClient<L extends object = AnyListings> {
    * What columns would be under other readings, and which listings would no longer be served; nothing
    * is stored.
    */
-  previewColumns(name: string, columns: Columns, signal?: AbortSignal) {
+  previewReadings(name: string, columns: Columns, signal?: AbortSignal) {
     const input = { path: { name }, body: { columns }, signal };
     return this.call("POST /v1/sources/{name}/readings/preview", input);
   }
 
   /** Sets how columns of a source are read, from their texts as they came. */
-  settleColumns(name: string, columns: Columns, { force = false }: Forced = {}) {
+  setReadings(name: string, columns: Columns, { force = false }: Forced = {}) {
     const body = { columns, force };
     return this.call("PUT /v1/sources/{name}/readings", { path: { name }, body });
   }
@@ -418,7 +418,7 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.call("PUT /v1/windows/{name}", { path: { name }, body });
   }
 
-  async removeWindow(name: string): Promise<void> {
+  async deleteWindow(name: string): Promise<void> {
     await this.call("DELETE /v1/windows/{name}", { path: { name } });
   }
 
@@ -432,7 +432,7 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.call("PUT /v1/ladders/{name}", { path: { name }, body });
   }
 
-  async removeLadder(name: string): Promise<void> {
+  async deleteLadder(name: string): Promise<void> {
     await this.call("DELETE /v1/ladders/{name}", { path: { name } });
   }
 
@@ -446,11 +446,11 @@ export class OrismaClient<L extends object = AnyListings> {
   }
 
   /** Imports an iCalendar file as a list of days off; `left` names events that are no whole days. */
-  takeHolidays(name: string, file: FileBody) {
+  importHolidays(name: string, file: FileBody) {
     return this.call("PUT /v1/holidays/{name}", { path: { name }, file });
   }
 
-  async removeHolidays(name: string): Promise<void> {
+  async deleteHolidays(name: string): Promise<void> {
     await this.call("DELETE /v1/holidays/{name}", { path: { name } });
   }
 

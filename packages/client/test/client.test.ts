@@ -78,16 +78,16 @@ describe("a connection that is lost before an answer", () => {
 
   test("nor is a file, which is read as it is sent", async () => {
     const { client, heads } = await serviceThat("reset", "answer");
-    expect((await failure(client.takeFile("works", "a\n1\n"))).status).toBe(0);
+    expect((await failure(client.importFile("works", "a\n1\n"))).status).toBe(0);
     expect(heads).toHaveLength(1);
   });
 
   test("what was removed by a call whose answer was lost is gone, and no failure", async () => {
     const { client, heads } = await serviceThat("reset", "gone");
-    await client.removeListing("works");
+    await client.deleteListing("works");
     expect(heads).toHaveLength(2);
     const other = await serviceThat("gone");
-    expect((await failure(other.client.removeListing("works"))).status).toBe(404);
+    expect((await failure(other.client.deleteListing("works"))).status).toBe(404);
   });
 
   test("twice in a row it fails, as a service does that is not there", async () => {

@@ -122,7 +122,7 @@ describe("the listing", () => {
     await page.keyboard.press("Enter");
     await page.getByText("2 of 10 records").waitFor();
     expect(new URL(page.url()).searchParams.get("since")).toBe("2025-02-01+P27D");
-    await running.client.removeListing("works-window");
+    await running.client.deleteListing("works-window");
   });
 
   test("goes back to the start, and to what was before with the browser's own button", async () => {

@@ -120,8 +120,8 @@ describe("dates", () => {
     await opened.page.getByRole("button", { name: /^last month/ }).click();
     await on.found(0);
     expect(new URL(opened.page.url()).search).toBe("?from=month-1&to=month-1");
-    await client.removeWindow("first-half");
-    await client.removeWindow("march");
+    await client.deleteWindow("first-half");
+    await client.deleteWindow("march");
   });
 
   test("move with the clock: another day is shown beside today", async () => {
@@ -189,7 +189,7 @@ describe("instants", () => {
       expect.arrayContaining(["W-05", "W-06"]),
     );
     expect(new URL(page.url()).searchParams.get("from")).toBe("2025-03-01");
-    await running.client.removeListing("works-far");
+    await running.client.deleteListing("works-far");
   });
 });
 

@@ -43,7 +43,7 @@ const opened = consoleOfTests(async ({ running: { client } }) => {
       lit: { type: "boolean" },
     },
   });
-  await client.takeFile("berths", CSV);
+  await client.importFile("berths", CSV);
   await client.declareListing("berths", BERTHS);
   await client.declareListing("berths-asked", {
     source: "berths",

@@ -105,8 +105,8 @@ describe("bringing another file", () => {
     await pick("changed.csv", MORE, "/Work-orders#bring");
     await opened.page.getByRole("button", { name: /^Take 2 records/ }).click();
     await opened.page.getByText("there are 2 records now").waitFor();
-    const answer = await opened.running.client.loads("Work-orders");
-    expect(answer.loads.map(({ mode }) => mode)).toEqual([
+    const answer = await opened.running.client.imports("Work-orders");
+    expect(answer.imports.map(({ mode }) => mode)).toEqual([
       "replace",
       "update",
       "append",
@@ -122,7 +122,7 @@ describe("bringing another file", () => {
     expect(await rows.nth(3).innerText()).toMatch(/more\.csv.*after all\s+5/);
     await opened.page.getByRole("button", { name: "Go back to the 5 records before" }).click();
     await opened.page.getByText("5 records", { exact: true }).waitFor();
-    await opened.running.client.takeFile("Work-orders", FILE);
+    await opened.running.client.importFile("Work-orders", FILE);
   });
 
   test("notices a file that was imported already, and columns that are others", async () => {
@@ -160,10 +160,10 @@ describe("bringing another file", () => {
     const { client } = opened.running;
     for (const name of ["gates", "paddles"]) {
       await client.createSource({ name, columns: { open: { type: "boolean" } } });
-      await client.takeFile(name, "gate,open\nA,yes\nB,no\nC,perhaps\nD,\n");
+      await client.importFile(name, "gate,open\nA,yes\nB,no\nC,perhaps\nD,\n");
     }
     const of = ["gates", "paddles"];
-    await client.createSource({ name: "all-gates", stacked: { of, column: "from" } });
+    await client.createSource({ name: "all-gates", combine: { of, column: "from" } });
     await opened.page.goto(`${opened.url}/sources/gates`);
     await column("open").getByText("2 filled").waitFor();
     expect(await column("open").innerText()).toContain("1 unreadable");
@@ -245,7 +245,7 @@ describe("settling", () => {
       .getByText(/“raised”.* holds text/)
       .first()
       .waitFor();
-    await client.removeListing("orders-raised");
+    await client.deleteListing("orders-raised");
     await opened.page.goto(`${opened.url}/sources/Work-orders`);
     await opened.page.getByText("can be read as dates in one way only").waitFor();
     await opened.page.getByRole("button", { name: "Read it as dates" }).click();
@@ -255,8 +255,8 @@ describe("settling", () => {
   test("goes back to records that a listing does not fit only when told to", async () => {
     const { client } = opened.running;
     const before = "order,raised,due\nW-1,28/02/2025,\nW-2,01/03/2025,\nW-3,02/03/2025,5/3/24\n";
-    await client.takeFile("Work-orders", "order,raised,due,seen\nW-9,01/01/2025,,yes\n");
-    await client.takeFile("Work-orders", before);
+    await client.importFile("Work-orders", "order,raised,due,seen\nW-9,01/01/2025,,yes\n");
+    await client.importFile("Work-orders", before);
     await client.restoreRecords("Work-orders");
     await client.declareListing("orders-seen", {
       source: "Work-orders",
@@ -269,11 +269,11 @@ describe("settling", () => {
     await opened.page.getByText("orders-seen would be broken").waitFor();
     await opened.page.getByRole("button", { name: "Do it all the same" }).click();
     await opened.page.getByText("3 records", { exact: true }).waitFor();
-    await client.removeListing("orders-seen");
+    await client.deleteListing("orders-seen");
   });
 
   test("goes back to the records before the last load", async () => {
-    await opened.running.client.takeFile("Work-orders", "order,raised,due\nW-9,01/01/2025,\n");
+    await opened.running.client.importFile("Work-orders", "order,raised,due\nW-9,01/01/2025,\n");
     await opened.page.reload();
     await opened.page.getByText("1 record", { exact: true }).waitFor();
     await opened.page.getByRole("button", { name: "Go back to the 3 records before" }).click();

@@ -85,7 +85,7 @@ describe("on another day, and by another calendar", () => {
     const { client } = opened.running;
     const day = (date: string, name: string) =>
       `BEGIN:VEVENT\r\nUID:${name}\r\nDTSTART;VALUE=DATE:${date}\r\nSUMMARY:${name}\r\nEND:VEVENT\r\n`;
-    await client.takeHolidays(
+    await client.importHolidays(
       "offices",
       `BEGIN:VCALENDAR\r\nVERSION:2.0\r\n${day("20240514", "Stocktaking")}END:VCALENDAR\r\n`,
     );

@@ -32,7 +32,7 @@ export { EXPORT_MEDIA } from "./records.js";
 export { ROLES, type Role } from "./roles.js";
 export type { Shown } from "./schema.js";
 export {
-  type LoadMode,
+  type ImportMode,
   type NewSource,
   type ReadNewSource,
   type ColumnDeclaration,
@@ -40,10 +40,10 @@ export {
   type Columns,
   TAKE,
   REPAIR,
-  type LoadDescription,
-  type LoadProgress,
+  type ImportDescription,
+  type ImportProgress,
   type DateCells,
-  type LoadReport,
+  type ImportReport,
   type InspectedCell,
   type RecordInspection,
   type RepairedCell,

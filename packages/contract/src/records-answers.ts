@@ -211,7 +211,7 @@ export const RECORDS_ANSWER = tied<RecordsAnswer>()(
             "What parameters show whose default is the extent of the data; it is no condition.",
           )
           .exactOptional(),
-        inside: z
+        unnested: z
           .object({ records: TOTAL_ANSWER, values: TOTAL_ANSWER })
           .describe(
             "Of a source with values inside: how many records it is, and how many lines of values.",

@@ -8,8 +8,8 @@ import { SETTLING_PREVIEW, SOURCE_PROFILE } from "./profile.js";
 import type { Sent, Shown } from "./schema.js";
 
 /** How a file is taken: instead of the records, besides them, or over those of the same keys. */
-export const LOAD_MODES = ["replace", "append", "update"] as const;
-export type LoadMode = (typeof LOAD_MODES)[number];
+export const IMPORT_MODES = ["replace", "append", "update"] as const;
+export type ImportMode = (typeof IMPORT_MODES)[number];
 
 const NAME = z.string().regex(/^[A-Za-z][A-Za-z0-9_-]{0,63}$/, {
   error: "a name is a letter, then letters, digits, - or _, 64 at most",
@@ -31,7 +31,7 @@ export const COLUMN = z.discriminatedUnion(
 /** A path into a JSON text. */
 const PATH = z.string().min(1).max(500);
 
-const INSIDE = z.strictObject({
+const UNNEST = z.strictObject({
   source: z.string(),
   column: z.string(),
   /** Where the elements are, as a path into a text. */
@@ -64,7 +64,7 @@ export const NEW_SOURCE = z
       })
       .exactOptional(),
     /** Sources of like columns that it is to be, one after the other, in place of a file. */
-    stacked: z
+    combine: z
       .strictObject({
         of: z.array(z.string()).min(2, "two sources at least").max(50, "50 sources at most"),
         /** The column that says from which of them a record comes. */
@@ -72,16 +72,16 @@ export const NEW_SOURCE = z
       })
       .exactOptional(),
     /** The values inside a column of JSON texts of another source that it is to be. */
-    inside: INSIDE.exactOptional(),
+    unnest: UNNEST.exactOptional(),
   })
   .refine(
-    ({ attached, stacked, inside }) =>
-      [attached, stacked, inside].filter((each) => each !== undefined).length <= 1,
+    ({ attached, combine, unnest }) =>
+      [attached, combine, unnest].filter((each) => each !== undefined).length <= 1,
     "a source is a table of an attached database, several sources, or the values inside one: not two of these",
   )
   .refine(
-    ({ stacked, inside, key, columns }) =>
-      (stacked === undefined && inside === undefined) ||
+    ({ combine, unnest, key, columns }) =>
+      (combine === undefined && unnest === undefined) ||
       (key === undefined && Object.keys(columns).length === 0),
     "a source that is made of others has their columns and keys",
   );
@@ -129,7 +129,7 @@ export const REPAIR = z.strictObject({
 /** A file that the service takes by itself. */
 export const WATCH = z.strictObject({
   file: z.string().min(1, "a path within the inbox"),
-  mode: z.enum(LOAD_MODES, { error: `one of ${LOAD_MODES.join(", ")}` }).default("replace"),
+  mode: z.enum(IMPORT_MODES, { error: `one of ${IMPORT_MODES.join(", ")}` }).default("replace"),
   every: z
     .int("seconds")
     .min(5, "5 seconds at least")
@@ -138,10 +138,10 @@ export const WATCH = z.strictObject({
   options: z.record(z.string(), z.string()).default({}),
 });
 
-export const LOAD_DESCRIPTION = z
+export const IMPORT_DESCRIPTION = z
   .object({
-    load: z.number(),
-    mode: z.enum(LOAD_MODES),
+    number: z.number(),
+    mode: z.enum(IMPORT_MODES),
     state: z.enum(["running", "done", "failed", "cancelled"]),
     file: z.string().nullable(),
     bytes: z.number(),
@@ -153,12 +153,12 @@ export const LOAD_DESCRIPTION = z
     problem: z.string().nullable(),
     inUse: z.boolean().describe("Whether the records are what this load made them."),
   })
-  .meta({ id: "LoadDescription", description: "A load of the past." });
-export type LoadDescription = Shown<typeof LOAD_DESCRIPTION>;
+  .meta({ id: "ImportDescription", description: "A load of the past." });
+export type ImportDescription = Shown<typeof IMPORT_DESCRIPTION>;
 
-export const LOAD_PROGRESS = z
+export const IMPORT_PROGRESS = z
   .object({
-    mode: z.union([z.literal("settle"), z.enum(LOAD_MODES)]),
+    mode: z.union([z.literal("readings"), z.enum(IMPORT_MODES)]),
     file: z.string().nullable(),
     stage: z.enum(["receiving", "reading", "ending"]),
     bytes: z
@@ -169,8 +169,8 @@ export const LOAD_PROGRESS = z
     refused: z.number(),
     startedAt: z.string(),
   })
-  .meta({ id: "LoadProgress", description: "A load that runs at this moment." });
-export type LoadProgress = Shown<typeof LOAD_PROGRESS>;
+  .meta({ id: "ImportProgress", description: "A load that runs at this moment." });
+export type ImportProgress = Shown<typeof IMPORT_PROGRESS>;
 
 export const DATE_CELLS = z
   .object({
@@ -187,10 +187,10 @@ export const DATE_CELLS = z
   });
 export type DateCells = Shown<typeof DATE_CELLS>;
 
-export const LOAD_REPORT = z
+export const IMPORT_REPORT = z
   .object({
     source: z.string(),
-    load: z.number().nullable().describe("Null where no file was taken."),
+    importNumber: z.number().nullable().describe("Null where no file was taken."),
     records: z.number().describe("Records of the source now."),
     added: z
       .number()
@@ -228,10 +228,10 @@ export const LOAD_REPORT = z
     ),
   })
   .meta({
-    id: "LoadReport",
+    id: "ImportReport",
     description: "What was made of a file, column by column; text columns are taken as they are.",
   });
-export type LoadReport = Shown<typeof LOAD_REPORT>;
+export type ImportReport = Shown<typeof IMPORT_REPORT>;
 
 export const INSPECTED_CELL = z
   .object({
@@ -274,16 +274,16 @@ export const REPAIRED_CELL = z
   .meta({ id: "RepairedCell", description: "A cell that was given another text." });
 export type RepairedCell = Shown<typeof REPAIRED_CELL>;
 
-export const INSIDE_SOURCE = INSIDE.meta({
-  id: "InsideSource",
+export const UNNESTED_SOURCE = UNNEST.meta({
+  id: "UnnestedSource",
   description: "A source that is the values inside a column of JSON texts of another.",
 });
-export type InsideSource = Shown<typeof INSIDE_SOURCE>;
+export type UnnestedSource = Shown<typeof UNNESTED_SOURCE>;
 
 export const WATCHED_FILE = z
   .object({
     file: z.string(),
-    mode: z.enum(LOAD_MODES),
+    mode: z.enum(IMPORT_MODES),
     every: z.number().describe("Seconds between two looks at it."),
     options: z.record(z.string(), z.string()),
   })
@@ -320,7 +320,7 @@ export const SOURCE_DESCRIPTION = z
       })
       .nullable()
       .describe("The table of an attached database that it is; null for one of the service's own."),
-    stacked: z
+    combine: z
       .object({
         of: z.array(z.string()),
         column: z.string().describe("The column that says from which of them a record comes."),
@@ -330,7 +330,7 @@ export const SOURCE_DESCRIPTION = z
       .describe(
         "The sources that it is, and how their columns differ; null for one that is not several.",
       ),
-    inside: INSIDE_SOURCE.nullable().describe(
+    unnest: UNNESTED_SOURCE.nullable().describe(
       "The values inside a column of another that it is; null for one that is not.",
     ),
     tables: z
@@ -343,13 +343,13 @@ export const SOURCE_DESCRIPTION = z
       .describe("For a pattern of tables: those that are read, and those that are not.")
       .exactOptional(),
     records: z.number().nullable().describe("Null for an attached one, whose records come and go."),
-    loadedAt: z.string().nullable().describe("Null until a file was taken."),
-    load: z
+    importedAt: z.string().nullable().describe("Null until a file was taken."),
+    importNumber: z
       .number()
       .nullable()
       .describe("The load that its records come from; null until a file was taken."),
     before: z
-      .object({ load: z.number().nullable(), records: z.number() })
+      .object({ importNumber: z.number().nullable(), records: z.number() })
       .nullable()
       .describe("What can be restored, or null."),
     watch: WATCHED_FILE.nullable().describe(
@@ -370,7 +370,7 @@ function take<const Summary extends string>(summary: Summary) {
     role: "owner",
     query: TAKE,
     body: FILE,
-    answer: LOAD_REPORT,
+    answer: IMPORT_REPORT,
     problems: ["already-there", "breaks-listings", "busy", "cancelled"],
   } as const;
 }
@@ -394,7 +394,7 @@ export const SOURCE_CALLS = describeCalls({
   },
   "GET /v1/sources/{name}": {
     tag,
-    summary: "A source: its columns, its records, its loads",
+    summary: "A source: its columns, its records, its imports",
     role: "author",
     answer: SOURCE_DESCRIPTION,
   },
@@ -416,7 +416,7 @@ export const SOURCE_CALLS = describeCalls({
     summary: "Set how columns are read",
     role: "owner",
     body: SETTLED,
-    answer: LOAD_REPORT,
+    answer: IMPORT_REPORT,
     problems: ["breaks-listings", "busy"],
   },
   "POST /v1/sources/{name}/readings/preview": {
@@ -456,19 +456,19 @@ export const SOURCE_CALLS = describeCalls({
     role: "owner",
     answer: SOURCE_DESCRIPTION,
   },
-  "GET /v1/sources/{name}/loads": {
+  "GET /v1/sources/{name}/imports": {
     tag,
     summary: "What was imported, and what is being imported",
     role: "author",
-    answer: z.object({ running: LOAD_PROGRESS.nullable(), loads: z.array(LOAD_DESCRIPTION) }),
+    answer: z.object({ running: IMPORT_PROGRESS.nullable(), imports: z.array(IMPORT_DESCRIPTION) }),
   },
-  "DELETE /v1/sources/{name}/loads/running": {
+  "DELETE /v1/sources/{name}/imports/running": {
     tag,
     summary: "Cancel what is being imported",
     role: "owner",
     answer: null,
   },
-  "GET /v1/sources/{name}/loads/{load}/refused": {
+  "GET /v1/sources/{name}/imports/{number}/refused": {
     tag,
     summary: "The rows that were refused, each with the reason",
     role: "author",
@@ -480,7 +480,7 @@ export const SOURCE_CALLS = describeCalls({
     summary: "Go back to the records before the last load",
     role: "owner",
     body: z.strictObject({ force: z.boolean().default(false) }).prefault({}),
-    answer: LOAD_REPORT,
+    answer: IMPORT_REPORT,
     problems: ["breaks-listings", "busy"],
   },
 });

@@ -59,7 +59,7 @@ const LISTING: KnownListing = {
   columns: COLUMNS,
   shown: DECLARATION.columns,
   made: new Map(),
-  source: { id: 1, ids: "order", partitionColumn: null, inside: null },
+  source: { id: 1, ids: "order", partitionColumn: null, unnest: null },
 };
 
 /** Saturday 15 February 2025, noon. */

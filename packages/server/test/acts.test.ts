@@ -176,7 +176,7 @@ const importing =
     const file = fileOf(sent, isKeyed);
     const before = state;
     if (mode === "update" && !isKeyed) {
-      expect(await statusOf(running.client.takeFile(NAME, file, { mode }))).toBe(422);
+      expect(await statusOf(running.client.importFile(NAME, file, { mode }))).toBe(422);
       return;
     }
     // Every row's key may be that of another record: then nothing can be taken.
@@ -185,7 +185,7 @@ const importing =
     const isRefused =
       mode === "append" && isKeyed && sent.every(([number]) => kept.has(keyOf(number)));
     await whileRead(model, async () => {
-      const status = await statusOf(running.client.takeFile(NAME, file, { mode, again: true }));
+      const status = await statusOf(running.client.importFile(NAME, file, { mode, again: true }));
       if (isRefused) {
         expect(status).toBe(422);
         return state;
@@ -213,7 +213,7 @@ const repairedMeanwhile =
     const isRefused = sent.every(([each]) => state.records.has(keyOf(each)));
     const done = new AbortController();
     const taking = statusOf(
-      running.client.takeFile(NAME, fileOf(sent, true), { mode: "append", again: true }),
+      running.client.importFile(NAME, fileOf(sent, true), { mode: "append", again: true }),
     ).finally(() => done.abort());
     const repaired = new Map(state.records);
     const ids = [...repaired.keys()];
@@ -232,7 +232,7 @@ const repairedMeanwhile =
     // Which of them came before the file is not known here: another file makes it plain.
     if (!isRefused) {
       const { state: now } = model;
-      await running.client.settleColumns(NAME, { day: columnOf(now.order) });
+      await running.client.setReadings(NAME, { day: columnOf(now.order) });
       await importing("update", sent.slice(0, 1))(model);
       model.before = now;
     }
@@ -262,7 +262,7 @@ const readingAnew =
     const { state } = model;
     if (state === null) return;
     await whileRead(model, async () => {
-      await running.client.settleColumns(NAME, { day: columnOf(order) });
+      await running.client.setReadings(NAME, { day: columnOf(order) });
       return { ...state, order };
     });
   };
@@ -377,8 +377,8 @@ describe("random acts on a source", () => {
               acts++;
             }
           } finally {
-            await running.client.removeListing(NAME);
-            await running.client.removeSource(NAME);
+            await running.client.deleteListing(NAME);
+            await running.client.deleteSource(NAME);
           }
         },
       ),

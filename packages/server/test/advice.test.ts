@@ -18,7 +18,7 @@ beforeAll(async () => {
     const raised = new Date(Date.UTC(2014, 0, 1 + index)).toISOString().slice(0, 10);
     return `${raised},${index},task ${index}`;
   });
-  await client.takeFile("works", `raised,cost,task\n${lines.join("\n")}\n`);
+  await client.importFile("works", `raised,cost,task\n${lines.join("\n")}\n`);
   await client.declareListing("works", { source: "works" });
 });
 afterAll(() => running.end());
@@ -39,7 +39,7 @@ describe("a plan", () => {
   test("says that no index orders by what is worked out or is another table's", async () => {
     const { client } = running;
     await client.createSource({ name: "tasks", key: "task" });
-    await client.takeFile("tasks", "task,crew\ntask 7,Tansy\ntask 9,Sorrel\n");
+    await client.importFile("tasks", "task,crew\ntask 7,Tansy\ntask 9,Sorrel\n");
     await client.declareListing("advised", {
       source: "works",
       mainDate: "raised",

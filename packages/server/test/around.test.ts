@@ -41,7 +41,7 @@ beforeAll(async () => {
     },
   });
   const lines = WORKS.map((work) => JSON.stringify(work)).join("\n");
-  await client.takeFile("works", new TextEncoder().encode(lines));
+  await client.importFile("works", new TextEncoder().encode(lines));
   const listing = {
     source: "works",
     zone: "Europe/London",
@@ -162,7 +162,7 @@ describe("long texts", () => {
     });
     const lines = [`${long}Grease it.`, `${long}Mend it.`, `${long}Mend it.`, "Short."];
     const csv = lines.map((line) => `2025-01-01,${line}`).join("\n");
-    await client.takeFile("remarks", `made,remark\n${csv}\n`);
+    await client.importFile("remarks", `made,remark\n${csv}\n`);
     await client.declareListing("remarks", { source: "remarks", mainDate: "made" });
     const { choices } = await client.choices("remarks", "remark");
     expect(choices.map(({ records }) => records)).toEqual([2, 1, 1]);

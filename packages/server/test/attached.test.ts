@@ -171,7 +171,7 @@ describe("attaching a database", () => {
       account("writer", { allowWriter: true }),
     );
     expect(insisted).toMatchObject({ name: "w", user: "writer", allowWriter: true });
-    await running.client.removeDatabase("w");
+    await running.client.detachDatabase("w");
   });
 
   test("an account whose role can write is refused too, though it has not taken it on", async () => {
@@ -347,7 +347,7 @@ describe("a source that is a table of an attached database", () => {
     const profile = await running.client.profile("readings");
     const found = profile.columns.find(({ name }) => name === "read_on");
     expect(found).toMatchObject({ distinct: 7, unreadable: [{ id: 7, value: "1/2/2025" }] });
-    const settled = await running.client.settleColumns("readings", {
+    const settled = await running.client.setReadings("readings", {
       compact: {
         type: "date",
         reading: { kind: "date", encoding: "text", patterns: ["yyyyMMdd"], blanks: ["20250231"] },
@@ -360,7 +360,7 @@ describe("a source that is a table of an attached database", () => {
 
   test("readings that no query can tell are refused with what can be", async () => {
     const problem = await refusal(
-      running.client.settleColumns("readings", {
+      running.client.setReadings("readings", {
         gauge: {
           type: "date",
           reading: { kind: "date", encoding: "text", patterns: ["d MMM yyyy"] },
@@ -388,7 +388,7 @@ describe("a source that is a table of an attached database", () => {
     const { client } = running;
     const cell = { id: 1, column: "gauge", value: "x" };
     for (const attempt of [
-      client.takeFile("readings", "id\n1\n"),
+      client.importFile("readings", "id\n1\n"),
       client.repairCell("readings", cell),
       client.restoreRecords("readings"),
     ]) {
@@ -416,14 +416,14 @@ describe("a source that is a table of an attached database", () => {
     });
     const made = await source("gauges", { key: "id" });
     expect(made).toMatchObject({ key: "id", records: null, attached: { table: "gauges" } });
-    await client.removeSource("fresh");
+    await client.deleteSource("fresh");
   });
 
   test("a source is a table, several sources, or a file's, and not two of them", async () => {
     const table = { database: "levels", table: "readings" };
     for (const sent of [
-      { attached: table, stacked: { of: ["readings", "gauges"] } },
-      { stacked: { of: ["readings", "gauges"] }, key: "id" },
+      { attached: table, combine: { of: ["readings", "gauges"] } },
+      { combine: { of: ["readings", "gauges"] }, key: "id" },
       { attached: { ...table, runningDay: true } },
     ]) {
       const made = running.client.createSource({ name: "fresh", ...sent });
@@ -457,8 +457,8 @@ describe("a source that is a table of an attached database", () => {
       table: { table: "readings", key: "id", columns: new Map([["gauge", made.value]]) },
       own: null,
       attached: { database: "levels", table: "readings" },
-      stacked: null,
-      inside: null,
+      combine: null,
+      unnest: null,
       partitionColumn: null,
       indexes: new Map(),
     };
@@ -484,15 +484,15 @@ describe("a source that is a table of an attached database", () => {
       headers: { Authorization: `Bearer ${running.service.key}` },
     });
     expect(await csv.text()).toContain(`"${text.replaceAll('"', '""')}"`);
-    await running.client.removeListing("told");
-    await running.client.removeSource("told");
+    await running.client.deleteListing("told");
+    await running.client.deleteSource("told");
   });
 
   test("records of another of its tables stand beside them, found by a whole number", async () => {
     const { client } = running;
     await client.createSource({ name: "beside", attached: { database: "levels", table: "told" } });
     await client.createSource({ name: "keepers", key: "gauge" });
-    await client.takeFile("keepers", "gauge,keeper\nWeir,Tansy\n");
+    await client.importFile("keepers", "gauge,keeper\nWeir,Tansy\n");
     await client.declareListing("related", {
       source: "readings",
       mainDate: "logged",
@@ -517,8 +517,8 @@ describe("a source that is a table of an attached database", () => {
     // In another database it is looked up to be shown, and no statement can filter by it.
     const refused = await refusal(ids("keeper.keeper = 'Tansy'"));
     expect(refused?.faults[0]).toMatchObject({ code: "column.unknown" });
-    await client.removeListing("related");
-    for (const name of ["beside", "keepers"]) await client.removeSource(name);
+    await client.deleteListing("related");
+    for (const name of ["beside", "keepers"]) await client.deleteSource(name);
   });
 
   test("a count that is not made in time is left out, and says so", async () => {
@@ -542,13 +542,13 @@ describe("a source that is a table of an attached database", () => {
     expect(records.map(({ id }) => id)).toEqual([5, 4]);
     expect(meta).toMatchObject({ total: null, totalExact: false });
     expect(meta.notices).toMatchObject([{ code: "total.notInTime" }]);
-    await client.removeListing("tardy");
-    await client.removeSource("tardy");
+    await client.deleteListing("tardy");
+    await client.deleteSource("tardy");
     await owner.query("DROP VIEW tardy");
   });
 
   test("a database of which there are sources stays attached", async () => {
-    const problem = await refusal(running.client.removeDatabase("levels"));
+    const problem = await refusal(running.client.detachDatabase("levels"));
     expect(problem).toMatchObject({ status: 409 });
     expect(problem?.detail).toContain("readings");
   });
@@ -639,7 +639,7 @@ describe("a caller who goes before the answer", () => {
     expect(contentOf("slow")).toContain("application/json");
     expect(contentOf("slow")).not.toContain('"example"');
     expect(await until(0)).toBe(true);
-    await client.removeListing("a-quick-one");
+    await client.deleteListing("a-quick-one");
   });
 
   test("and many of them at once leave the way free for others", async () => {

@@ -23,14 +23,14 @@ afterAll(() => running.end());
 
 beforeEach(async () => {
   const { client } = running;
-  for (const { name } of await client.listings()) await client.removeListing(name);
+  for (const { name } of await client.listings()) await client.deleteListing(name);
   const sources = await client.sources();
-  const made = sources.filter(({ stacked }) => stacked !== null);
+  const made = sources.filter(({ combine }) => combine !== null);
   for (const { name } of [...made, ...sources.filter((each) => !made.includes(each))]) {
-    await client.removeSource(name);
+    await client.deleteSource(name);
   }
   await client.createSource({ name: "works", key: "order", columns: { raised: DAY } });
-  await client.takeFile("works", CSV);
+  await client.importFile("works", CSV);
 
   await client.declareListing("works-raised", {
     source: "works",
@@ -62,26 +62,26 @@ const ready = async (): Promise<readonly unknown[]> => {
 describe("an act that would break listings", () => {
   test("settling names them and does nothing, unless it is forced; the preview names them too", async () => {
     const { client } = running;
-    const { breaks } = await client.previewColumns("works", TO_TEXT);
+    const { breaks } = await client.previewReadings("works", TO_TEXT);
     expect(breaks).toEqual([
       { listing: "works-costed", reason: expect.stringMatching(REASON) },
       { listing: "works-raised", reason: expect.stringMatching(REASON) },
     ]);
-    const problem = await problemOf(client.settleColumns("works", TO_TEXT));
+    const problem = await problemOf(client.setReadings("works", TO_TEXT));
     expect(problem).toMatchObject({ status: 409, type: "/problems#breaks-listings" });
     expect(problem.faults.map(({ code }) => code)).toEqual(["listing.breaks", "listing.breaks"]);
     expect(problem.detail).toContain("works-costed, works-raised");
     expect((await reader.records("works-raised")).meta.total).toBe(2);
-    await client.settleColumns("works", TO_TEXT, { force: true });
+    await client.setReadings("works", TO_TEXT, { force: true });
     expect((await problemOf(reader.records("works-raised"))).status).toBe(503);
   });
 
   test("what no listing needs is changed without a question", async () => {
     const { client } = running;
-    await client.removeListing("works-costed");
+    await client.deleteListing("works-costed");
     const columns = { cost: { type: "integer" } } as const;
-    expect((await client.previewColumns("works", columns)).breaks).toEqual([]);
-    await client.settleColumns("works", columns);
+    expect((await client.previewReadings("works", columns)).breaks).toEqual([]);
+    await client.setReadings("works", columns);
     expect((await reader.records("works-raised", { from: "2025-02" })).records).toMatchObject([
       { cost: 6 },
     ]);
@@ -90,7 +90,7 @@ describe("an act that would break listings", () => {
   test("a file in place of the records, and going back to those before", async () => {
     const { client } = running;
     const file = "order,raised\nW-7,2025-03-01\n";
-    const problem = await problemOf(client.takeFile("works", file));
+    const problem = await problemOf(client.importFile("works", file));
     expect([problem.status, problem.faults.map(({ message }) => message).join()]).toEqual([
       409,
       expect.stringContaining("works-costed would be broken"),
@@ -98,7 +98,7 @@ describe("an act that would break listings", () => {
     expect(problem.detail).not.toContain("works-raised:");
     expect((await reader.records("works-raised")).meta.total).toBe(2);
     expect((await client.source("works")).records).toBe(2);
-    await client.takeFile("works", file, { force: true });
+    await client.importFile("works", file, { force: true });
     expect((await reader.records("works-raised")).meta.total).toBe(1);
     // Undone it is whole again; what needs what only the new records have would break by that.
     await client.restoreRecords("works");
@@ -113,22 +113,24 @@ describe("an act that would break listings", () => {
   test("a listing over sources that consist of it, or that shows it beside another", async () => {
     const { client } = running;
     await client.createSource({ name: "more", key: "order", columns: { raised: DAY } });
-    await client.takeFile("more", CSV);
-    await client.createSource({ name: "both", stacked: { of: ["works", "more"] } });
+    await client.importFile("more", CSV);
+    await client.createSource({ name: "both", combine: { of: ["works", "more"] } });
     await client.declareListing("both-raised", { source: "both", mainDate: "raised" });
     await client.declareListing("more-raised", {
       source: "more",
       mainDate: "raised",
       relations: { of: { source: "works", by: "order", columns: ["cost"] } },
     });
-    const { breaks } = await client.previewColumns("works", TO_TEXT);
+    const { breaks } = await client.previewReadings("works", TO_TEXT);
     expect(breaks.map(({ listing }) => listing).sort()).toEqual([
       "both-raised",
       "works-costed",
       "works-raised",
     ]);
-    expect(await refusal(client.takeFile("works", "order,raised\nW-7,2025-03-01\n"))).toBeTruthy();
-    const gone = await problemOf(client.takeFile("works", "order,raised\nW-7,2025-03-01\n"));
+    expect(
+      await refusal(client.importFile("works", "order,raised\nW-7,2025-03-01\n")),
+    ).toBeTruthy();
+    const gone = await problemOf(client.importFile("works", "order,raised\nW-7,2025-03-01\n"));
     expect(gone.detail).toContain("more-raised");
   });
 });
@@ -136,10 +138,10 @@ describe("an act that would break listings", () => {
 describe("a listing that no longer fits its source", () => {
   test("is marked wherever it is listed, and answers 503 by its own name, for good", async () => {
     const { client } = running;
-    await client.removeListing("works-costed");
+    await client.deleteListing("works-costed");
     await client.declareListing("orders", { source: "works", mainDate: "raised", title: "Orders" });
     expect(await ready()).toEqual([200, { status: "ready", listings: [] }]);
-    await client.settleColumns("works", TO_TEXT, { force: true });
+    await client.setReadings("works", TO_TEXT, { force: true });
     for (const each of await reader.listings()) expect(each.broken).toMatch(REASON);
     const response = await fetch(`${running.service.url}/v1/listings/orders/records`, {
       headers: { Authorization: `Bearer ${secret}` },
@@ -157,7 +159,7 @@ describe("a listing that no longer fits its source", () => {
     expect(told.broken).toMatch(REASON);
     expect(told.shown.map(({ name }) => name)).toEqual(["order", "raised", "cost"]);
     // Mended, it is served again, and no list marks it.
-    await client.settleColumns("works", { raised: DAY });
+    await client.setReadings("works", { raised: DAY });
     expect((await reader.records("orders")).meta.total).toBe(2);
     expect((await reader.listings()).every(({ broken }) => broken === undefined)).toBe(true);
     expect(await ready()).toEqual([200, { status: "ready", listings: [] }]);

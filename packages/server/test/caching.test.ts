@@ -119,7 +119,7 @@ test.each(["records", "records/W-03", "choices/note", "extent", "timeline", "sum
     const again = await ask(`works-raised/${path}`, { "if-none-match": etag });
     expect([again.status, await again.text()]).toEqual([304, ""]);
     const { client } = running;
-    await client.takeFile("works", `order,raised,passed,cost,note\nW-03,14/02/2030,,77,other\n`);
+    await client.importFile("works", `order,raised,passed,cost,note\nW-03,14/02/2030,,77,other\n`);
     const changed = await ask(`works-raised/${path}`, { "if-none-match": etag });
     expect(changed.status).toBe(200);
     await client.restoreRecords("works");

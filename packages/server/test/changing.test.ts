@@ -57,7 +57,7 @@ beforeAll(async () => {
       cost: { type: "integer" },
     },
   });
-  await client.takeFile("works", WORKS.map((work) => JSON.stringify(work)).join("\n"));
+  await client.importFile("works", WORKS.map((work) => JSON.stringify(work)).join("\n"));
   await client.declareListing("works", {
     source: "works",
     mainDate: "raised",

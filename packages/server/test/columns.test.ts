@@ -62,7 +62,7 @@ beforeAll(async () => {
     key: "code",
     columns: { rise: { type: "decimal" }, opened: DAY },
   });
-  await client.takeFile("locks", LOCKS);
+  await client.importFile("locks", LOCKS);
   await client.createSource({
     name: "works",
     key: "order",
@@ -74,7 +74,7 @@ beforeAll(async () => {
       done: { type: "boolean" },
     },
   });
-  await client.takeFile("works", WORKS);
+  await client.importFile("works", WORKS);
   await client.declareListing("works", LISTING);
   await client.declareListing("joined", {
     ...LISTING,
@@ -235,8 +235,8 @@ describe("columns of a related source", () => {
   });
 
   test("keep the other source from ending, and follow when it changes", async () => {
-    expect(await refusal(running.client.removeSource("locks"))).toMatchObject({ status: 409 });
-    await running.client.takeFile("locks", LOCKS.replace("Vale Foot", "Vale Head"));
+    expect(await refusal(running.client.deleteSource("locks"))).toMatchObject({ status: 409 });
+    await running.client.importFile("locks", LOCKS.replace("Vale Foot", "Vale Head"));
     expect((await columnOf("lock.name"))[4]).toBe("Vale Head");
     await running.client.restoreRecords("locks");
     expect((await columnOf("lock.name"))[4]).toBe("Vale Foot");

@@ -242,7 +242,7 @@ test("what is answered has the shape that is described", async () => {
     ["get", "/v1/sources", { sources: await client.sources() }],
     ["get", "/v1/sources/{name}/profile", await client.profile("works")],
     ["get", "/v1/sources/{name}/records/{id}", await client.inspectRecord("works", "W-10")],
-    ["get", "/v1/sources/{name}/loads", await client.loads("works")],
+    ["get", "/v1/sources/{name}/imports", await client.imports("works")],
     ["get", "/v1/windows", { windows: await client.namedWindows() }],
     ["get", "/v1/keys", { keys: await client.keys() }],
   ];

@@ -4,7 +4,10 @@ import mysql from "mysql2/promise";
 import { freshDatabase } from "../../../test/service.js";
 import { makeDataSource } from "../src/service/index.js";
 import { FilterColumns1764800000000 } from "../src/database/migrations/filter-columns.js";
+import { Imports1765000000000 } from "../src/database/migrations/imports.js";
+import { MIGRATIONS } from "../src/database/migrations/index.js";
 import { PlainWords1764900000000 } from "../src/database/migrations/plain-words.js";
+import { FileImport, RefusedRow, Source } from "../src/sources/index.js";
 import { Gateway, TooSlow } from "../src/database/index.js";
 
 describe("the migrations", () => {
@@ -130,6 +133,46 @@ describe("declarations of before", () => {
       });
       expect(await read("SELECT role AS value FROM access_keys")).toBe("author");
     }
+    await dataSource.destroy();
+  });
+});
+
+describe("sources and imports of before", () => {
+  test("keep their numbers, what can be restored and what was refused", async () => {
+    const dataSource = await makeDataSource(await freshDatabase()).initialize();
+    const runner = dataSource.createQueryRunner();
+    const before = MIGRATIONS.slice(0, MIGRATIONS.indexOf(Imports1765000000000));
+    for (const Migration of before) await new Migration().up(runner);
+    const state = { recordsTable: "records_1_1", records: 2, loadedAt: 5, load: 1, columns: [] };
+    await runner.query(
+      "INSERT INTO sources (name, loads, loadedAt, `load`, `before`, inside) VALUES ('w', 2, 9, 2, ?, ?)",
+      [JSON.stringify(state), JSON.stringify({ source: "v" })],
+    );
+    await runner.query(
+      `INSERT INTO loads (number, mode, state, bytes, sha256, startedAt, report, sourceId)
+        VALUES (2, 'replace', 'done', 1, '', 1, ?, 1)`,
+      [JSON.stringify({ source: "w", load: 2, records: 3 })],
+    );
+    await runner.query(
+      "INSERT INTO refused_rows (line, reason, cells, loadId) VALUES (4, 'why', '[]', 1)",
+    );
+    // Broken off and run again it does no harm.
+    for (let run = 0; run < 2; run++) await new Imports1765000000000().up(runner);
+    const [source] = await dataSource.getRepository(Source).find();
+    expect(source).toMatchObject({
+      ...{ imports: 2, importedAt: 9, importNumber: 2, combine: null, unnest: { source: "v" } },
+      before: { recordsTable: "records_1_1", records: 2, importedAt: 5, importNumber: 1 },
+    });
+    expect(source?.before).not.toHaveProperty("load");
+    const [done] = await dataSource.getRepository(FileImport).find({ relations: { source: true } });
+    expect(done).toMatchObject({ number: 2, source: { name: "w" } });
+    expect(done?.report).toEqual({ source: "w", importNumber: 2, records: 3 });
+    const where = { fileImport: { id: done?.id ?? 0 } };
+    expect(await dataSource.getRepository(RefusedRow).findBy(where)).toHaveLength(1);
+    await dataSource.getRepository(Source).delete({ name: "w" });
+    expect(await dataSource.getRepository(RefusedRow).count()).toBe(0);
+    const { upQueries } = await dataSource.driver.createSchemaBuilder().log();
+    expect(upQueries.map(({ query }) => query)).toEqual([]);
     await dataSource.destroy();
   });
 });

@@ -105,7 +105,7 @@ describe("a source of other stored forms", () => {
         ]),
       ),
     });
-    await running.client.takeFile(
+    await running.client.importFile(
       "forms",
       [
         "n,iso,dayFirst,named,german,serial,ms",

@@ -11,7 +11,7 @@ let running: TestService;
 beforeAll(async () => {
   running = await startTestService({ now: () => NOW });
   await running.client.createSource(SMALL);
-  await running.client.takeFile("works", SMALL_CSV);
+  await running.client.importFile("works", SMALL_CSV);
 });
 afterAll(() => running.end());
 
@@ -37,7 +37,7 @@ describe("versions of a listing", () => {
       { version: 1, changes: [], isServing: false },
     ]);
     expect((await client.listingVersion("kept", 1)).title).toBe("Works");
-    expect(await client.serveListingVersion("kept", 1)).toMatchObject({
+    expect(await client.revertListing("kept", 1)).toMatchObject({
       version: 3,
       title: "Works",
     });
@@ -46,13 +46,13 @@ describe("versions of a listing", () => {
 
   test("go on where they ended when a listing comes again, and outlive it", async () => {
     const { client } = running;
-    await client.removeListing("kept");
+    await client.deleteListing("kept");
     expect(await client.listingVersions("kept")).toMatchObject([
       { version: 3, isServing: false },
       { version: 2 },
       { version: 1 },
     ]);
-    expect(await client.serveListingVersion("kept", 2)).toMatchObject({ version: 4 });
+    expect(await client.revertListing("kept", 2)).toMatchObject({ version: 4 });
     expect(await client.declareListing("kept", base)).toMatchObject({ version: 5 });
   });
 
@@ -67,7 +67,7 @@ describe("versions of a listing", () => {
     const last = all.find(({ version }) => version === 8);
     expect(versions[0]).toMatchObject({ version: 8, isServing: true });
     expect((await client.listing("at-once")).title).toBe(last?.title);
-    await client.removeListing("at-once");
+    await client.deleteListing("at-once");
   });
 
   test("a broken one leaves the last good one serving, and is not kept", async () => {
@@ -124,7 +124,7 @@ describe("a listing of three lines", () => {
       name: "days",
       columns: { day: { type: "date", reading: { kind: "date", encoding: "text" } } },
     });
-    await client.takeFile("days", "day,text\n2025-02-01,a\n2025-03-01,b\n");
+    await client.importFile("days", "day,text\n2025-02-01,a\n2025-03-01,b\n");
     await client.declareListing("days", { source: "days" });
     const { records } = await client.records("days", { to: "2025-02" });
     expect(records.map(({ text }) => text)).toEqual(["a"]);
@@ -139,7 +139,7 @@ describe("a listing of three lines", () => {
     const csv =
       "tied up,boat name,boat-name,$,page,Größe,from\n" +
       "2025-02-01T09:30,Heron,H,a,1,x,Vale\n2025-02-01T17:45,Otter,O,b,2,y,Tansy\n";
-    await client.takeFile("stays", csv);
+    await client.importFile("stays", csv);
     const { parameters } = await client.declareListing("stays", { source: "stays" });
     expect(parameters.map(({ name, label, column }) => [name, label, column])).toEqual([
       ["from", undefined, "tied up"],
@@ -172,11 +172,11 @@ describe("a listing of three lines", () => {
       { boat: "Heron", stops: stops("2025-03-04", "2025-03-06") },
       { boat: "Otter", stops: stops("2025-03-05") },
     ];
-    await client.takeFile("calls", lines.map((each) => JSON.stringify(each)).join("\n"));
+    await client.importFile("calls", lines.map((each) => JSON.stringify(each)).join("\n"));
     const day = { kind: "date", encoding: "text", patterns: ["yyyy-MM-dd"] } as const;
     await client.createSource({
       name: "calls-stops",
-      inside: {
+      unnest: {
         source: "calls",
         column: "stops",
         values: { "stop on": { path: "$.on", column: { type: "date", reading: day } } },

@@ -80,7 +80,7 @@ beforeAll(async () => {
       index % 11 === 0 ? "" : `${date(index * 3)}T${String(index % 24).padStart(2, "0")}:30:00Z`;
     return [`R-${String(index).padStart(3, "0")}`, began, ended, moment].join(",");
   });
-  await running.client.takeFile("repairs", ["id,began,ended,at", ...lines].join("\n"));
+  await running.client.importFile("repairs", ["id,began,ended,at", ...lines].join("\n"));
   await running.client.declareListing("repairs", LISTING);
 });
 afterAll(() => running.end());

@@ -30,7 +30,7 @@ beforeAll(async () => {
     columns: { raised: { type: "date", reading }, cost: { type: "integer" } },
   });
   const file = LINES.map((line) => JSON.stringify(line)).join("\n");
-  await client.takeFile("works", new TextEncoder().encode(file));
+  await client.importFile("works", new TextEncoder().encode(file));
   await client.declareListing("works", {
     source: "works",
     title: "Works: raised?",

@@ -1,5 +1,10 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { type FileBody, type FileOptions, type LoadReport, type TakeOptions } from "@orisma/client";
+import {
+  type FileBody,
+  type FileOptions,
+  type ImportReport,
+  type TakeOptions,
+} from "@orisma/client";
 import mysql from "mysql2/promise";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
@@ -18,12 +23,12 @@ let count = 0;
 async function taken(
   file: TestFile,
   options: TakeOptions = {},
-): Promise<{ readonly report: LoadReport; readonly rows: readonly (readonly unknown[])[] }> {
+): Promise<{ readonly report: ImportReport; readonly rows: readonly (readonly unknown[])[] }> {
   const name = `file${++count}`;
   await running.client.createSource({ name });
-  const report = await running.client.takeFile(name, body(file), options);
+  const report = await running.client.importFile(name, body(file), options);
   const connection = await mysql.createConnection({ ...running.login, rowsAsArray: true });
-  const [found] = await connection.query("SELECT id, loads FROM sources WHERE name = ?", [name]);
+  const [found] = await connection.query("SELECT id, imports FROM sources WHERE name = ?", [name]);
   const [[id, load] = []] = found as [number, number][];
   const [all, fields] = await connection.query(`SELECT * FROM records_${id}_${load} ORDER BY id`);
   await connection.end();
@@ -49,7 +54,7 @@ function body(file: TestFile): FileBody {
 }
 
 function look(file: TestFile, options?: FileOptions) {
-  return running.client.lookAtFile(body(file), options);
+  return running.client.inspectFile(body(file), options);
 }
 
 function encoded(text: string, encoding: "utf16le" | "utf16be" | "latin1", mark = true): Buffer {
@@ -163,7 +168,7 @@ describe("delimited text", () => {
     );
     const repaired = csv.replace(",2\n", ",2,two\n").replace('"3,3"\n', "3,three\n");
     expect(
-      await running.client.takeFile(report.source, repaired, { mode: "append" }),
+      await running.client.importFile(report.source, repaired, { mode: "append" }),
     ).toMatchObject({
       records: 3,
       added: 2,
@@ -219,13 +224,13 @@ describe("JSON", () => {
     ]);
     // The next file may state something else; what a person declared stays.
     const { source } = report;
-    await running.client.settleColumns(source, { id_: { type: "text" } });
-    await running.client.takeFile(source, '{"id_":9,"cost":"free","open":1}\n');
+    await running.client.setReadings(source, { id_: { type: "text" } });
+    await running.client.importFile(source, '{"id_":9,"cost":"free","open":1}\n');
     expect(await typesOf(source)).toEqual({ id_: "text", cost: "text", open: "integer" });
-    await running.client.takeFile(source, '{"id_":9,"cost":"x","open":"no number"}\n', {
+    await running.client.importFile(source, '{"id_":9,"cost":"x","open":"no number"}\n', {
       mode: "append",
     });
-    const [added] = (await running.client.loads(source)).loads;
+    const [added] = (await running.client.imports(source)).imports;
     expect(added?.state).toBe("done");
   });
 
@@ -236,13 +241,13 @@ describe("JSON", () => {
     }));
     const { report } = await taken(JSON.stringify(months));
     const { source } = report;
-    await running.client.settleColumns(source, {
+    await running.client.setReadings(source, {
       on: { type: "date", reading: { kind: "date", encoding: "text" } },
     });
     await running.client.declareListing("months", { source, mainDate: "on" });
     const { meta } = await running.client.records("months", { month: "1" });
     expect(meta.total).toBe(2);
-    await running.client.removeListing("months");
+    await running.client.deleteListing("months");
   });
 
   test("an element that is no object costs that element alone, with its line", async () => {
@@ -416,15 +421,15 @@ describe("workbooks", () => {
     };
     const file = await xlsx([sheet], { is1904: true });
     await running.client.createSource({ name: "from1904" });
-    await running.client.takeFile("from1904", body(file));
+    await running.client.importFile("from1904", body(file));
     const [, inspected] = (await running.client.profile("from1904")).columns;
     expect(inspected).toMatchObject({
       dateCells: { count: 1, encoding: "serial-1904" },
       recognition: { verdict: "certain", candidates: [{ earliest: "2024-01-01" }] },
     });
     const reading = { kind: "date", encoding: "serial-1900" } as const;
-    await running.client.settleColumns("from1904", { inspected: { type: "date", reading } });
-    const found = await refusal(running.client.takeFile("from1904", body(file), { again: true }));
+    await running.client.setReadings("from1904", { inspected: { type: "date", reading } });
+    const found = await refusal(running.client.importFile("from1904", body(file), { again: true }));
     expect(found?.detail).toContain("as serial-1904, and its reading says serial-1900");
   });
 

@@ -7,7 +7,7 @@ describe("records that were taken before texts had a folded copy", () => {
   test("get theirs at the next start, and are appended to as before", async () => {
     const first = await startTestService();
     await first.client.createSource(SMALL);
-    await first.client.takeFile("works", SMALL_CSV);
+    await first.client.importFile("works", SMALL_CSV);
     await first.client.declareListing("works", {
       source: "works",
       mainDate: "raised",
@@ -34,7 +34,7 @@ describe("records that were taken before texts had a folded copy", () => {
     expect(await kept("CASEI(note) = CASEI('LAST MOMENT')")).toEqual(["W-05"]);
     expect(await kept("note = 'LAST MOMENT'")).toEqual([]);
     expect(await kept("note IS NULL")).toEqual([]);
-    await second.client.takeFile(
+    await second.client.importFile(
       "works",
       "order,raised,passed,cost,note\nW-11,02/03/2025,,1,Extra\n",
       {

@@ -219,8 +219,8 @@ describe("keys", () => {
     expect(
       await statusOf(author.declareListing("made", { source: "works", mainDate: "raised" })),
     ).toBe(200);
-    expect(await statusOf(author.takeFile("works", "order\n1\n"))).toBe(403);
-    await author.removeListing("made");
+    expect(await statusOf(author.importFile("works", "order\n1\n"))).toBe(403);
+    await author.deleteListing("made");
     expect(await statusOf(author.records("made"))).toBe(404);
   });
 

@@ -25,7 +25,7 @@ beforeAll(async () => {
   running = await startTestService({ now: () => NOW });
   const { client } = running;
   await client.createSource(SMALL);
-  await client.takeFile("works", SMALL_CSV);
+  await client.importFile("works", SMALL_CSV);
   const order = { allowed: ["order"], default: "order" };
   await client.declareListing("works", { ...LISTING, order });
   await client.declareListing("open", {

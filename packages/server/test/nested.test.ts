@@ -79,10 +79,10 @@ beforeAll(async () => {
     columns: { sent: { type: "date", reading: DATE } },
   });
   const lines = passages.map((each) => JSON.stringify(each)).join("\n");
-  await client.takeFile("passages", new TextEncoder().encode(lines));
+  await client.importFile("passages", new TextEncoder().encode(lines));
   await client.createSource({
     name: "stops",
-    inside: {
+    unnest: {
       source: "passages",
       column: "stops",
       values: {
@@ -190,7 +190,7 @@ describe("values inside a column of JSON texts", () => {
       expect([written, [...ids].sort()]).toEqual([written, wanted.records]);
       const each = await idsOf({ ...asked, rows: "values" });
       expect([written, [...each].sort()]).toEqual([written, wanted.values]);
-      expect(once.meta.inside).toEqual({
+      expect(once.meta.unnested).toEqual({
         records: { total: wanted.records.length, totalExact: true },
         values: { total: wanted.values.length, totalExact: true },
       });
@@ -245,17 +245,17 @@ describe("values inside a column of JSON texts", () => {
     const rows = await refusal(client.records("stops", { rows: "each" }));
     expect(rows?.faults).toMatchObject([{ code: "parameter.value", accepted: "records, values" }]);
     const bad = (inside: object) =>
-      refusal(client.createSource({ name: "bad", inside: { ...INSIDE, ...inside } }));
+      refusal(client.createSource({ name: "bad", unnest: { ...UNNEST, ...inside } }));
     expect(await bad({ column: "stps" })).toMatchObject({
       faults: [{ code: "column.unknown", nearest: "stops" }],
     });
     expect(await bad({ each: "stops[*]" })).toMatchObject({ faults: [{ code: "path.form" }] });
     expect(await bad({ each: "$.x')]" })).toMatchObject({ faults: [{ code: "path.form" }] });
-    expect(await bad({ source: "stops" })).toMatchObject({ faults: [{ code: "source.inside" }] });
+    expect(await bad({ source: "stops" })).toMatchObject({ faults: [{ code: "source.unnest" }] });
     const epoch = { kind: "instant", encoding: "epoch-s" } as const;
     const values = { at: { path: "$.at", column: { type: "date", reading: epoch } } };
     expect(await bad({ values })).toMatchObject({ faults: [{ code: "storage.reading" }] });
-    expect(await refusal(client.removeSource("passages"))).toMatchObject({ status: 409 });
+    expect(await refusal(client.deleteSource("passages"))).toMatchObject({ status: 409 });
   });
 
   test("what is made of values inside is shown line by line, and not of a record that has many", async () => {
@@ -298,7 +298,7 @@ describe("values inside a column of JSON texts", () => {
     const sent = { order: "late", rows: "records" };
     const many = await refusal(client.records("made-inside", sent));
     expect(many?.faults).toMatchObject([{ code: "order.perValue", parameter: "order" }]);
-    await client.removeListing("made-inside");
+    await client.deleteListing("made-inside");
   });
 
   test("explain counts in records, and in lines where these are asked for", async () => {
@@ -319,7 +319,7 @@ describe("values inside a column of JSON texts", () => {
   });
 });
 
-const INSIDE = {
+const UNNEST = {
   source: "passages",
   column: "stops",
   values: { at: { path: "$.at", column: { type: "text" } } },

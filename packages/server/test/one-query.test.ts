@@ -247,13 +247,13 @@ describe("windows by name", () => {
       ["early", "early-works"],
       [LATE, "by-name"],
     ] as const) {
-      const refused = await refusal(client.removeWindow(name));
+      const refused = await refusal(client.deleteWindow(name));
       expect(refused).toMatchObject({ status: 409, faults: [{ code: "listing.breaks" }] });
       expect(refused?.faults[0]?.message).toContain(listing);
     }
     expect(await ids("early-works")).toEqual(["W-01", "W-02"]);
-    await client.removeListing("early-works");
-    await client.removeWindow("early");
+    await client.deleteListing("early-works");
+    await client.deleteWindow("early");
     expect(await refusal(client.records("works", { raised: "early" }))).toMatchObject({
       faults: [{ parameter: "raised" }],
     });

@@ -45,7 +45,7 @@ const LISTING: NewListing = {
 beforeAll(async () => {
   running = await startTestService({ now: () => clock.now });
   await running.client.createSource(SMALL);
-  await running.client.takeFile("works", SMALL_CSV);
+  await running.client.importFile("works", SMALL_CSV);
   await running.client.declareListing("works", LISTING);
 });
 afterAll(() => running.end());

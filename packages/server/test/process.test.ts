@@ -70,20 +70,20 @@ function databasePid(): number {
 }
 
 /** Does something in the middle of the loading of a file; gives the number of the load. */
-async function duringLoad(client: OrismaClient, work: () => void): Promise<number> {
+async function duringImport(client: OrismaClient, work: () => void): Promise<number> {
   const { columns } = await client.source("works");
   const headings = columns.map(({ name }) => name);
   const row = headings.slice(1).map(() => ",");
   const rows = Array.from({ length: 100_000 }, (_, index) => `K-${index}${row.join("")}\n`);
   const load = client
-    .takeFile("works", `${headings.join(",")}\n${rows.join("")}`, { file: "big.csv" })
+    .importFile("works", `${headings.join(",")}\n${rows.join("")}`, { file: "big.csv" })
     .catch(() => null);
   for (;;) {
-    const { running, loads } = await client.loads("works");
+    const { running, imports } = await client.imports("works");
     if (running?.stage === "reading" && running.records > 0) {
       work();
       expect(await load).toBeNull();
-      return loads[0]?.load ?? 0;
+      return imports[0]?.number ?? 0;
     }
     await sleep(5);
   }
@@ -114,7 +114,7 @@ describe("the service as a process", () => {
     expect(await rival.ended).toBe(1);
     expect(rival.output()).toContain("a service already runs on");
 
-    const broken = await duringLoad(client, () => first.child.kill("SIGKILL"));
+    const broken = await duringImport(client, () => first.child.kill("SIGKILL"));
     await first.ended;
     expect(readdirSync(join(state, "arriving"))).toHaveLength(1);
     expect(recordTables()).toContain(`records_1_${broken}.ibd`);
@@ -135,7 +135,7 @@ describe("the service as a process", () => {
     expect((await again.source("works")).records).toBe(2_400);
     expect(existsSync(join(state, "arriving"))).toBe(false);
     expect(recordTables()).not.toContain(`records_1_${broken}.ibd`);
-    const [load] = (await again.loads("works")).loads;
+    const [load] = (await again.imports("works")).imports;
     expect(load).toMatchObject({ state: "failed", file: "big.csv" });
     expect(load?.problem).toContain("the service ended before the file was taken");
 

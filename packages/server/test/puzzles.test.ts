@@ -27,7 +27,7 @@ beforeAll(async () => {
       cost: { type: "integer" },
     },
   });
-  await client.takeFile("boats", CSV);
+  await client.importFile("boats", CSV);
   await client.declareListing("boats", {
     source: "boats",
     mainDate: "at",

@@ -198,7 +198,7 @@ describe("totals", () => {
     expect(await counted(9, "exact")).toEqual([10, true, { total: 10, totalExact: true }]);
     const refused = await refusal(counted(0));
     expect(refused?.faults).toMatchObject([{ path: "total.upTo" }]);
-    await client.removeListing("counted");
+    await client.deleteListing("counted");
   });
 });
 

@@ -24,7 +24,7 @@ beforeAll(async () => {
     },
   });
   const csv = ["id,day,at", ...RECORDS.map((each) => each.join(","))].join("\n");
-  await running.client.takeFile("far", csv);
+  await running.client.importFile("far", csv);
   await running.client.declareListing("far", {
     source: "far",
     zone: "Europe/London",

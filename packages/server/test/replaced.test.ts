@@ -14,14 +14,14 @@ beforeAll(async () => {
     { length: RECORDS },
     (_, index) => `T-${index},0${1 + (index % 9)}/02/2025`,
   );
-  await running.client.takeFile("tolls", ["id,paid", ...lines].join("\n"));
+  await running.client.importFile("tolls", ["id,paid", ...lines].join("\n"));
   await settle("dd/MM/yyyy");
   await running.client.declareListing("tolls", { source: "tolls", mainDate: "paid" });
 });
 afterAll(() => running.end());
 
 function settle(pattern: string) {
-  return running.client.settleColumns("tolls", {
+  return running.client.setReadings("tolls", {
     paid: { type: "date", reading: { kind: "date", encoding: "text", patterns: [pattern] } },
   });
 }

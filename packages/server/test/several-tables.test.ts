@@ -358,9 +358,9 @@ describe("stacked sources", () => {
           cost: name === "north" ? { type: "integer" } : { type: "decimal" },
         },
       });
-      await client.takeFile(name, CSV + rows);
+      await client.importFile(name, CSV + rows);
     }
-    await client.createSource({ name: "both", stacked: { of: ["north", "south"] } });
+    await client.createSource({ name: "both", combine: { of: ["north", "south"] } });
     await client.declareListing("both", {
       source: "both",
       zone: "UTC",
@@ -382,8 +382,8 @@ describe("stacked sources", () => {
       { id: "south:S3", source: "south", ref: "S3", raised: "2025-03-03", note: "e" },
     ]);
     expect(meta.total).toBe(2);
-    const { stacked } = await running.client.source("both");
-    expect(stacked).toEqual({
+    const { combine } = await running.client.source("both");
+    expect(combine).toEqual({
       of: ["north", "south"],
       column: "source",
       differences: ["cost holds integer in north, decimal in south"],
@@ -419,9 +419,9 @@ describe("stacked sources", () => {
 
   test("a part of another cannot end, and nothing is written to the whole", async () => {
     const { client } = running;
-    expect(await refusal(client.removeSource("north"))).toMatchObject({ status: 409 });
+    expect(await refusal(client.deleteSource("north"))).toMatchObject({ status: 409 });
     for (const attempt of [
-      client.takeFile("both", CSV),
+      client.importFile("both", CSV),
       client.repairCell("both", { id: "north:N1", column: "note", value: "x" }),
       client.watchFile("both", { file: "x.csv" }),
     ]) {
@@ -429,10 +429,10 @@ describe("stacked sources", () => {
     }
     const unlike = running.client.createSource({
       name: "unlike",
-      stacked: { of: ["north", "gaugs"] },
+      combine: { of: ["north", "gaugs"] },
     });
     expect(await refusal(unlike)).toMatchObject({ status: 422 });
-    const twice = running.client.createSource({ name: "t", stacked: { of: ["both", "both"] } });
-    expect(await refusal(twice)).toMatchObject({ faults: [{ code: "source.stacking" }, {}] });
+    const twice = running.client.createSource({ name: "t", combine: { of: ["both", "both"] } });
+    expect(await refusal(twice)).toMatchObject({ faults: [{ code: "source.combine" }, {}] });
   });
 });

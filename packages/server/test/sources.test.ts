@@ -21,7 +21,7 @@ async function recordTables(): Promise<readonly string[]> {
 
 describe("taking a file", () => {
   test("tells what was made of each column, and each unreadable cell with its line", async () => {
-    const report = await running.client.takeFile("works", SMALL_CSV);
+    const report = await running.client.importFile("works", SMALL_CSV);
     expect(report).toMatchObject({
       source: "works",
       records: 10,
@@ -45,12 +45,12 @@ describe("taking a file", () => {
 
   test("reads a byte order mark, Windows line ends, quotes and line breaks in cells", async () => {
     await running.client.createSource({ name: "quoted", key: "id" });
-    const report = await running.client.takeFile(
+    const report = await running.client.importFile(
       "quoted",
       '\uFEFFid,note\r\n1,"a ""b"", c"\r\n2,"two\r\nlines"\r\n',
     );
     expect(report.records).toBe(2);
-    await running.client.removeSource("quoted");
+    await running.client.deleteSource("quoted");
   });
 
   test("takes more records than go into one statement, in flat memory and in order", async () => {
@@ -67,7 +67,9 @@ describe("taking a file", () => {
       (_, index) =>
         `${String(index).padStart(5, "0")},2025-01-${String((index % 31) + 1).padStart(2, "0")}\n`,
     );
-    expect((await running.client.takeFile("many", `n,day\n${rows.join("")}`)).records).toBe(5_003);
+    expect((await running.client.importFile("many", `n,day\n${rows.join("")}`)).records).toBe(
+      5_003,
+    );
     await running.client.declareListing("many", {
       source: "many",
       mainDate: "day",
@@ -75,9 +77,9 @@ describe("taking a file", () => {
     });
     const { meta } = await running.client.records("many", { on: "2025-01-31" });
     expect(meta.total).toBe(161);
-    expect(await refusal(running.client.removeSource("many"))).toMatchObject({ status: 409 });
-    await running.client.removeListing("many");
-    await running.client.removeSource("many");
+    expect(await refusal(running.client.deleteSource("many"))).toMatchObject({ status: 409 });
+    await running.client.deleteListing("many");
+    await running.client.deleteSource("many");
   });
 
   test.each([
@@ -91,7 +93,7 @@ describe("taking a file", () => {
     ["order,raised,passed,cost,id\nW-1,,,1,7\n", "a column named id must be the key"],
   ])("refuses %j, and the records before stay", async (file, message) => {
     const before = await recordTables();
-    const found = await refusal(running.client.takeFile("works", file));
+    const found = await refusal(running.client.importFile("works", file));
     expect(found).toMatchObject({ status: 422 });
     expect(found?.detail).toContain(message);
     expect((await running.client.records("works-raised", { total: "exact" })).meta.total).toBe(10);
@@ -101,7 +103,7 @@ describe("taking a file", () => {
   test("a new file replaces the old one at once, and an open page goes on behind its last record", async () => {
     const { records: first, links } = await running.client.records("works-raised");
     const before = await recordTables();
-    await running.client.takeFile("works", SMALL_CSV.replace("W-06", "W-66"));
+    await running.client.importFile("works", SMALL_CSV.replace("W-06", "W-66"));
     expect(
       (await running.client.records("works-raised", { from: "2025-03" })).records.map(
         ({ id }) => id,
@@ -115,7 +117,7 @@ describe("taking a file", () => {
     // The fresh ones, and those that can be restored.
     expect(after).toHaveLength(2);
     expect(after.filter((table) => before.includes(table))).toHaveLength(1);
-    await running.client.takeFile("works", SMALL_CSV);
+    await running.client.importFile("works", SMALL_CSV);
   });
 });
 
@@ -131,7 +133,7 @@ describe("looking at a column of very many texts", () => {
       return `R${index},${text},${dayAt(index % 40_000)}`;
     });
     await running.client.createSource({ name: "wide" });
-    await running.client.takeFile("wide", `name,text,day\n${lines.join("\n")}\n`);
+    await running.client.importFile("wide", `name,text,day\n${lines.join("\n")}\n`);
     const { records, columns } = await running.client.profile("wide");
     expect(records).toBe(RECORDS);
     const [, text, day] = columns;
@@ -141,7 +143,7 @@ describe("looking at a column of very many texts", () => {
     expect(drawn).toBeGreaterThan(RECORDS / 4);
     expect(text?.recognition.cells).toBe(drawn);
     const reading = { kind: "date", encoding: "text", patterns: ["'z'yyyy-MM-dd"] } as const;
-    const { columns: preview } = await running.client.previewColumns("wide", {
+    const { columns: preview } = await running.client.previewReadings("wide", {
       text: { type: "date", reading },
     });
     const dated = preview.text?.dated ?? 0;
@@ -149,7 +151,7 @@ describe("looking at a column of very many texts", () => {
     expect(preview.text).toMatchObject({ sample, quality: { gaps: [] } });
     // A column of fewer texts is looked at whole.
     expect(day).toMatchObject({ distinct: 40_000, sample: null, recognition: { cells: RECORDS } });
-    await running.client.removeSource("wide");
+    await running.client.deleteSource("wide");
   });
 });
 
@@ -181,9 +183,9 @@ describe("looking", () => {
 
   test("tells texts apart that differ in case or spaces only", async () => {
     await running.client.createSource({ name: "cases" });
-    await running.client.takeFile("cases", 'a\nx\nX\n"x "\né\ne\n');
+    await running.client.importFile("cases", 'a\nx\nX\n"x "\né\ne\n');
     expect((await running.client.profile("cases")).columns[0]?.distinct).toBe(5);
-    await running.client.removeSource("cases");
+    await running.client.deleteSource("cases");
   });
 });
 
@@ -198,7 +200,7 @@ describe("settling", () => {
     };
     const before = await running.client.records("works-raised", { size: "100" });
     const tables = await recordTables();
-    const report = await running.client.settleColumns("works", { raised: monthFirst });
+    const report = await running.client.setReadings("works", { raised: monthFirst });
     expect(report).toMatchObject({
       records: 10,
       columns: { raised: { read: 2, blank: 3, unreadable: 5 }, cost: { read: 8, unreadable: 1 } },
@@ -212,7 +214,7 @@ describe("settling", () => {
       to: "2025-01-02",
     });
     expect(march.records.map(({ id }) => id)).toEqual(["W-02"]);
-    await running.client.settleColumns("works", { raised: DAY_FIRST });
+    await running.client.setReadings("works", { raised: DAY_FIRST });
     expect((await running.client.records("works-raised", { size: "100" })).records).toEqual(
       before.records,
     );
@@ -225,9 +227,9 @@ describe("settling", () => {
       { length: 4_500 },
       (_, index) => `${index + 1},0${(index % 9) + 1}/03/2025\n`,
     );
-    await running.client.takeFile("keyless", `n,day\n${lines.join("")}`);
+    await running.client.importFile("keyless", `n,day\n${lines.join("")}`);
     const reading = { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] } as const;
-    const report = await running.client.settleColumns("keyless", {
+    const report = await running.client.setReadings("keyless", {
       day: { type: "date", reading },
       n: { type: "integer" },
     });
@@ -241,14 +243,14 @@ describe("settling", () => {
     const { records } = await running.client.records("keyless");
     expect(records.every(({ id, n }) => id === n)).toBe(true);
     expect(records[0]).toEqual({ id: 1, n: 1, day: "2025-03-01" });
-    await running.client.removeListing("keyless");
-    await running.client.removeSource("keyless");
+    await running.client.deleteListing("keyless");
+    await running.client.deleteSource("keyless");
   });
 
   test("refuses an unknown column and a reading with a fault, and changes nothing", async () => {
     const reading = { kind: "date", encoding: "text", patterns: ["dd/MM"] } as const;
     const found = await refusal(
-      running.client.settleColumns("works", {
+      running.client.setReadings("works", {
         rased: { type: "text" },
         note: { type: "date", reading },
       }),
@@ -257,7 +259,7 @@ describe("settling", () => {
       ["column.unknown", "raised"],
       ["reading.pattern", undefined],
     ]);
-    expect(await refusal(running.client.settleColumns("works", {}))).toMatchObject({ status: 422 });
+    expect(await refusal(running.client.setReadings("works", {}))).toMatchObject({ status: 422 });
   });
 });
 
@@ -322,16 +324,16 @@ describe("declaring", () => {
       columns: ["order", "note"],
     });
     const force = true;
-    await running.client.takeFile("works", SMALL_CSV.replace("note", "remark"), { force });
+    await running.client.importFile("works", SMALL_CSV.replace("note", "remark"), { force });
     expect(await refusal(running.client.records("noted"))).toMatchObject({
       status: 503,
       faults: [{ code: "column.unknown", path: "columns.1", value: "note" }],
     });
-    await running.client.takeFile("works", SMALL_CSV);
+    await running.client.importFile("works", SMALL_CSV);
     expect((await running.client.records("noted")).meta.total).toBe(10);
-    await running.client.takeFile("works", SMALL_CSV.replace("note", "remark"), { force });
-    await running.client.removeListing("noted");
-    await running.client.takeFile("works", SMALL_CSV);
+    await running.client.importFile("works", SMALL_CSV.replace("note", "remark"), { force });
+    await running.client.deleteListing("noted");
+    await running.client.importFile("works", SMALL_CSV);
     expect((await running.client.listings()).map(({ name }) => name)).not.toContain("noted");
   });
 

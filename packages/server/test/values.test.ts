@@ -63,7 +63,7 @@ beforeAll(async () => {
       raised: { type: "date", reading },
     },
   });
-  await client.takeFile("works", new TextEncoder().encode(CSV));
+  await client.importFile("works", new TextEncoder().encode(CSV));
   await client.declareListing("works", {
     source: "works",
     mainDate: "raised",
@@ -316,9 +316,9 @@ describe("fixed filters, defaults and required parameters", () => {
     const { client } = running;
     const day = { type: "date", reading: { kind: "date", encoding: "text" } } as const;
     await client.createSource({ name: "logs", columns: { seen: day, left: day } });
-    await client.takeFile("logs", new TextEncoder().encode("seen,left\n2025-01-01,2025-01-02\n"));
+    await client.importFile("logs", new TextEncoder().encode("seen,left\n2025-01-01,2025-01-02\n"));
     await client.declareListing("logs", { source: "logs", mainDate: "seen" });
-    await client.settleColumns("logs", { seen: { type: "text" } }, { force: true });
+    await client.setReadings("logs", { seen: { type: "text" } }, { force: true });
     expect((await refusal(client.records("logs")))?.status).toBe(503);
     const found = await client.checkListing("logs", { source: "logs", mainDate: "left" });
     expect(found).toMatchObject({ isNew: false, records: null });

@@ -22,7 +22,7 @@ beforeAll(async () => {
   const day = { type: "date", reading: { kind: "date", encoding: "text" } } as const;
   const columns = { reported: day, cost: { type: "integer" } } as const;
   await client.createSource({ name: "works", key: "order", columns });
-  await client.takeFile("works", CSV);
+  await client.importFile("works", CSV);
   await client.declareListing("works", {
     source: "works",
     mainDate: "reported",

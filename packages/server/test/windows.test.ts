@@ -130,7 +130,7 @@ END:VCALENDAR
 
 describe("days off", () => {
   test("are the whole days of an iCalendar file, those that recur too; what is no day is told", async () => {
-    const taken = await running.client.takeHolidays("trust", DAYS_OFF);
+    const taken = await running.client.importHolidays("trust", DAYS_OFF);
     expect(taken).toMatchObject({ name: "trust", first: "2020-03-15", left: ["An evening"] });
     expect(taken.days).toBe(2 + 180);
     const { holidays } = await running.client.holidayList("trust");
@@ -153,7 +153,7 @@ describe("days off", () => {
     expect(await day({})).toBe("2024-05-14T00:00:00");
 
     await running.client.createSource(SMALL);
-    await running.client.takeFile("works", SMALL_CSV);
+    await running.client.importFile("works", SMALL_CSV);
     await running.client.declareListing("works", {
       source: "works",
       zone: LONDON,
@@ -165,7 +165,7 @@ describe("days off", () => {
       (await running.client.records("works", { since: "workday-1" })).meta.windows[0]?.startLocal;
     expect(await since()).toBe("2024-05-10T00:00:00");
     // A list that is taken anew counts at once.
-    await running.client.takeHolidays("trust", DAYS_OFF.replaceAll("20240513", "20240514"));
+    await running.client.importHolidays("trust", DAYS_OFF.replaceAll("20240513", "20240514"));
     expect(await since()).toBe("2024-05-13T00:00:00");
   });
 
@@ -176,11 +176,13 @@ describe("days off", () => {
       "BEGIN:VCALENDAR\r\nBEGIN:VEVENT",
       "x".repeat(100_000),
     ]) {
-      expect((await refusal(running.client.takeHolidays("bad", file)))?.status).toBe(422);
+      expect((await refusal(running.client.importHolidays("bad", file)))?.status).toBe(422);
     }
     const endless = DAYS_OFF.replace("FREQ=YEARLY", "FREQ=DAILY");
-    expect((await refusal(running.client.takeHolidays("bad", endless)))?.detail).toContain("10000");
-    expect(await refusal(running.client.removeHolidays("trust"))).toMatchObject({ status: 409 });
+    expect((await refusal(running.client.importHolidays("bad", endless)))?.detail).toContain(
+      "10000",
+    );
+    expect(await refusal(running.client.deleteHolidays("trust"))).toMatchObject({ status: 409 });
     expect(await refusal(running.client.holidayList("turst"))).toMatchObject({
       status: 404,
       faults: [{ nearest: "trust" }],
@@ -210,7 +212,7 @@ describe("windows by name", () => {
       startLocal: "2025-09-01T00:00:00",
       endLocal: "2025-12-01T00:00:00",
     });
-    await running.client.removeWindow("dredging");
+    await running.client.deleteWindow("dredging");
     expect((await running.client.namedWindows()).map(({ name }) => name)).not.toContain("dredging");
   });
 
@@ -220,7 +222,7 @@ describe("windows by name", () => {
     expect((await declare("today", "today"))?.status).toBe(409);
     expect((await declare("mine", "monht"))?.faults[0]?.nearest).toBe("month");
     expect((await declare("9", "month"))?.faults[0]?.code).toBe("name.form");
-    expect((await refusal(running.client.removeWindow("today")))?.status).toBe(404);
+    expect((await refusal(running.client.deleteWindow("today")))?.status).toBe(404);
   });
 
   test("a ladder is taken only where it tiles, and is listed with its dates", async () => {
@@ -250,7 +252,7 @@ describe("windows by name", () => {
     expect((await refusal(running.client.declareLadder("gap", unknown)))?.faults).toMatchObject([
       { code: "rung.unknown", path: "rungs.1", nearest: "today" },
     ]);
-    await running.client.removeLadder("due");
+    await running.client.deleteLadder("due");
     expect(await running.client.ladders()).toEqual([]);
   });
 

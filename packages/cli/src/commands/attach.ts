@@ -67,7 +67,7 @@ export function addCombine(sources: Command, context: Context): void {
       examples("orisma sources combine inspections-all inspections inspections-2019"),
     )
     .action(async (name: string, of: string[], { column, json }: CombineOptions) => {
-      const source = await context.client().createSource({ name, stacked: { of, column } });
+      const source = await context.client().createSource({ name, combine: { of, column } });
       await context.print(json === true ? toJson(source) : partsText(source));
     });
 }
@@ -91,10 +91,10 @@ async function unnest(
     const value = spec.slice(0, at);
     return [value, { path: spec.slice(at + 1), column: columns[value] ?? TEXT }] as const;
   });
-  const inside = { ...of, each, values: Object.fromEntries(values) };
-  const unused = Object.keys(columns).find((column) => inside.values[column] === undefined);
+  const unnest = { ...of, each, values: Object.fromEntries(values) };
+  const unused = Object.keys(columns).find((column) => unnest.values[column] === undefined);
   if (unused !== undefined) throw new UsageError(`${unused} is not one of the values`);
-  const source = await context.client().createSource({ name, inside });
+  const source = await context.client().createSource({ name, unnest });
   await context.print(json === true ? toJson(source) : partsText(source));
 }
 

@@ -30,7 +30,7 @@ export function addDatabases(command: Command, context: Context): void {
   addAdd(databases, context);
   addTables(databases, context);
   addDelete(databases, "Detach a database; nothing in it changes", context, (name) =>
-    context.client().removeDatabase(name),
+    context.client().detachDatabase(name),
   );
 }
 

@@ -50,7 +50,7 @@ export function addHolidays(command: Command, context: Context): void {
     .action(async (name: string, file: string) => {
       const { days, first, last, left } = await context
         .client()
-        .takeHolidays(name, contentOf(file));
+        .importHolidays(name, contentOf(file));
       await context.print(
         `${name}: ${days} ${days === 1 ? "holiday" : "holidays"}, ${first ?? "none"} to ${last ?? "none"}\n`,
       );
@@ -61,7 +61,7 @@ export function addHolidays(command: Command, context: Context): void {
       }
     });
   addDelete(holidays, "Delete a holiday list", context, (name) =>
-    context.client().removeHolidays(name),
+    context.client().deleteHolidays(name),
   );
 }
 

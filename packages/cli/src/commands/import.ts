@@ -5,7 +5,7 @@ import {
   OrismaError,
   type FileLook,
   type FileOptions,
-  type LoadMode,
+  type ImportMode,
   type NewSource,
   type OrismaClient,
   type TakeOptions,
@@ -83,7 +83,7 @@ async function importFile(context: Context, file: string, options: ImportOptions
   const body = () => Readable.toWeb(createReadStream(file)) as ReadableStream;
   const { only, ...reading } = fileOptions(options);
   if (options.dryRun === true) {
-    const look = await client.lookAtFile(body(), reading);
+    const look = await client.inspectFile(body(), reading);
     await context.print(options.json === true ? toJson(look) : lookText(look));
     return;
   }
@@ -98,11 +98,11 @@ async function importFile(context: Context, file: string, options: ImportOptions
     ...(options.again === true ? { again: true } : {}),
     ...(options.force === true ? { force: true } : {}),
   };
-  const load = client.takeFile(source.name, body(), sent);
-  const report = await withProgress(client, source.name, context.note, load).catch(
+  const work = client.importFile(source.name, body(), sent);
+  const report = await withProgress(client, source.name, context.note, work).catch(
     async (error: unknown) => {
       // A file that was refused leaves nothing behind that was not there before.
-      if (isMade) await client.removeSource(source.name).catch(() => undefined);
+      if (isMade) await client.deleteSource(source.name).catch(() => undefined);
       throw error;
     },
   );
@@ -141,7 +141,7 @@ function fileOptions(options: ImportOptions) {
 }
 
 /** The mode that was asked for, or null: then only a source without records takes the file. */
-function modeOf({ replace, append, update }: ImportOptions): LoadMode | null {
+function modeOf({ replace, append, update }: ImportOptions): ImportMode | null {
   const asked = (
     [
       ["replace", replace],
@@ -165,7 +165,7 @@ function newSource(file: string, options: ImportOptions): NewSource {
 async function declare(
   client: OrismaClient,
   source: NewSource,
-  mode: LoadMode | null,
+  mode: ImportMode | null,
 ): Promise<boolean> {
   try {
     await client.createSource(source);
@@ -174,8 +174,8 @@ async function declare(
     if (!(error instanceof OrismaError) || error.status !== 409) throw error;
     const there = await client.source(source.name);
     // A source without records is what an import that failed leaves; it is declared afresh.
-    if (there.loadedAt === null) {
-      await client.removeSource(source.name);
+    if (there.importedAt === null) {
+      await client.deleteSource(source.name);
       await client.createSource(source);
       return true;
     }

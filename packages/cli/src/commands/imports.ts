@@ -55,12 +55,12 @@ async function showImports(
 ): Promise<void> {
   const client = context.client();
   if (options.cancel === true) {
-    await client.cancelLoad(source);
+    await client.cancelImport(source);
     await context.print(`the import into ${source} was cancelled\n`);
   } else if (options.refused !== undefined) {
     await showRefused(context, source, options.refused, options);
   } else {
-    const answer = await client.loads(source);
+    const answer = await client.imports(source);
     const right = true;
     const headings = [
       { heading: "import", right },
@@ -72,15 +72,15 @@ async function showImports(
       "started",
       "",
     ];
-    const rows = answer.loads.map((load) => [
-      String(load.load),
-      load.mode,
-      load.state,
-      load.file ?? "",
-      load.records === null ? "" : String(load.records),
-      String(load.refused),
-      load.startedAt.replace(/\.\d+Z$/, "Z"),
-      load.inUse ? "in use" : (load.problem ?? ""),
+    const rows = answer.imports.map((each) => [
+      String(each.number),
+      each.mode,
+      each.state,
+      each.file ?? "",
+      each.records === null ? "" : String(each.records),
+      String(each.refused),
+      each.startedAt.replace(/\.\d+Z$/, "Z"),
+      each.inUse ? "in use" : (each.problem ?? ""),
     ]);
     await context.print(listText(options, answer, headings, rows));
     if (answer.running !== null) context.note(`${progressText(answer.running)}\n`);
@@ -90,15 +90,15 @@ async function showImports(
 async function showRefused(
   { client, print }: Context,
   source: string,
-  load: string,
+  each: string,
   options: ListFormat,
 ): Promise<void> {
-  if (!/^\d{1,9}$/.test(load)) throw new UsageError("--refused takes the number of an import");
+  if (!/^\d{1,9}$/.test(each)) throw new UsageError("--refused takes the number of an import");
   if (options.csv === true) {
-    await print(await client().refusedCsv(source, Number(load)));
+    await print(await client().refusedCsv(source, Number(each)));
     return;
   }
-  const rows = await client().refusedRows(source, Number(load));
+  const rows = await client().refusedRows(source, Number(each));
   const headings = [{ heading: "line", right: true }, "because", "cells"];
   const texts = rows.map(({ line, reason, cells }) => [
     String(line),

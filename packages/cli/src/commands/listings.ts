@@ -39,7 +39,7 @@ export function addListings(command: Command, context: Context): void {
   addExpect(listings, context);
   addKinds(listings, context);
   addDelete(listings, "Delete a listing; its source stays", context, (name) =>
-    context.client().removeListing(name),
+    context.client().deleteListing(name),
   );
   const renamed = { apply: "declare", diff: "changes", serve: "revert", remove: "delete" };
   addRenamed(listings, renamed, "orisma listings");
@@ -146,7 +146,7 @@ function addRevert(listing: Command, context: Context): void {
     .argument("<version>", "its number", versionIn)
     .addHelpText("after", examples("orisma listings revert works-raised 2"))
     .action(async (name: string, older: number) => {
-      const { version } = await context.client().serveListingVersion(name, older);
+      const { version } = await context.client().revertListing(name, older);
       await context.print(`${name}: version ${version} is the same as version ${older}\n`);
     });
 }

@@ -38,12 +38,12 @@ async function setReading(context: Context, name: string, options: ReadingOption
   const client = context.client();
   const columns = await wantedColumns(client, name, options);
   if (options.dryRun === true) {
-    const previews = await client.previewColumns(name, columns);
+    const previews = await client.previewReadings(name, columns);
     await context.print(options.json === true ? toJson(previews) : previewText(previews));
     return;
   }
-  const load = client.settleColumns(name, columns, { force: options.force === true });
-  const report = await withProgress(client, name, context.note, load);
+  const work = client.setReadings(name, columns, { force: options.force === true });
+  const report = await withProgress(client, name, context.note, work);
   await context.print(options.json === true ? toJson(report) : reportText(report));
   const dates = Object.entries(columns).filter(([, { type }]) => type === "date");
   const unread = noDatesText(report, new Set(dates.map(([column]) => column)));

@@ -52,7 +52,7 @@ export function addSources(command: Command, context: Context): void {
   addCombine(sources, context);
   addUnnest(sources, context);
   addDelete(sources, "Delete a source and its records", context, (name) =>
-    context.client().removeSource(name),
+    context.client().deleteSource(name),
   );
 }
 
@@ -94,9 +94,9 @@ function columnsText(options: ListFormat, { columns }: SourceDescription, answer
   return listText(options, answer, headings, rows);
 }
 
-function whereFrom({ attached, stacked, inside, loadedAt }: SourceDescription): string {
-  if (inside !== null) return `values in ${inside.column} of ${inside.source}`;
-  if (stacked !== null) return stacked.of.join(" and ");
+function whereFrom({ attached, combine, unnest, importedAt }: SourceDescription): string {
+  if (unnest !== null) return `values in ${unnest.column} of ${unnest.source}`;
+  if (combine !== null) return combine.of.join(" and ");
   if (attached !== null) return `${attached.table} of ${attached.database}`;
-  return loadedAt ?? "no file yet";
+  return importedAt ?? "no file yet";
 }

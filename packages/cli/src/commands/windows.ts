@@ -54,7 +54,7 @@ export function addWindows(command: Command, context: Context): void {
       await context.print(`${name} is ${window}\n`);
     });
   addDelete(windows, "Delete a named window", context, (name) =>
-    context.client().removeWindow(name),
+    context.client().deleteWindow(name),
   );
   addLadders(command, context);
 }
@@ -101,7 +101,7 @@ function addLadders(command: Command, context: Context): void {
       );
     });
   addDelete(ladders, "Delete a ladder; its windows stay", context, (name) =>
-    context.client().removeLadder(name),
+    context.client().deleteLadder(name),
   );
 }
 

@@ -2,14 +2,14 @@ import type { SourceDescription } from "@orisma/client";
 
 /** Of a source of several tables or sources: what it is made of, and what is left out of it. */
 export function partsText(source: SourceDescription): string {
-  const { name, attached, tables, stacked, inside } = source;
-  if (inside !== null) {
-    const paths = Object.entries(inside.values).map(([value, { path }]) => `  ${value}: ${path}\n`);
-    return `${name} is the values at ${inside.each} in ${inside.column} of ${inside.source}:\n${paths.join("")}`;
+  const { name, attached, tables, combine, unnest } = source;
+  if (unnest !== null) {
+    const paths = Object.entries(unnest.values).map(([value, { path }]) => `  ${value}: ${path}\n`);
+    return `${name} is the values at ${unnest.each} in ${unnest.column} of ${unnest.source}:\n${paths.join("")}`;
   }
-  if (stacked !== null) {
-    const of = stacked.of.join(" and ");
-    const differences = stacked.differences.map((each) => `  ${each}\n`);
+  if (combine !== null) {
+    const of = combine.of.join(" and ");
+    const differences = combine.differences.map((each) => `  ${each}\n`);
     if (differences.length === 0) return `${name} is ${of}\n`;
     return `${name} is ${of}, without what is not alike:\n${differences.join("")}`;
   }

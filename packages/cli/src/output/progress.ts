@@ -1,5 +1,5 @@
 import { setTimeout as sleep } from "node:timers/promises";
-import type { LoadProgress, OrismaClient } from "@orisma/client";
+import type { ImportProgress, OrismaClient } from "@orisma/client";
 
 const BAR_SIGNS = 24;
 const LOOK_EVERY_MS = 250;
@@ -32,7 +32,7 @@ async function show(
   try {
     for (;;) {
       await sleep(LOOK_EVERY_MS, undefined, { signal });
-      const { running } = await client.loads(source, signal);
+      const { running } = await client.imports(source, signal);
       if (running !== null) note(`\r\u001b[K${progressText(running)}`);
     }
   } catch {
@@ -43,7 +43,7 @@ async function show(
 const STAGES = { receiving: "sending", reading: "reading", ending: "ending" } as const;
 
 /** `reading  ████████░░░░░░░░  48 %  480,000 records`. */
-export function progressText({ stage, share, bytes, records, refused }: LoadProgress): string {
+export function progressText({ stage, share, bytes, records, refused }: ImportProgress): string {
   const filled = Math.round(Math.min(1, share) * BAR_SIGNS);
   const bar = "█".repeat(filled) + "░".repeat(BAR_SIGNS - filled);
   const percent = `${Math.floor(share * 100)} %`.padStart(5);

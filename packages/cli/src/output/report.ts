@@ -1,4 +1,4 @@
-import type { LoadReport } from "@orisma/client";
+import type { ImportReport } from "@orisma/client";
 import { drawTable } from "./table.js";
 
 /**
@@ -6,7 +6,7 @@ import { drawTable } from "./table.js";
  * in, but nobody finds them by it. Null where there is no such column.
  */
 export function noDatesText(
-  { source, columns }: LoadReport,
+  { source, columns }: ImportReport,
   dates: ReadonlySet<string>,
 ): string | null {
   const names = Object.entries(columns)
@@ -25,7 +25,7 @@ export function noDatesText(
 const MOST_SIGNS = 100;
 
 /** What was taken as the headings. */
-function headingsText({ headingLine, headingRows, headings }: NonNullable<LoadReport["file"]>) {
+function headingsText({ headingLine, headingRows, headings }: NonNullable<ImportReport["file"]>) {
   if (headingLine === 0) return "";
   const all = headings.join(", ");
   const told = all.length > MOST_SIGNS ? `${all.slice(0, MOST_SIGNS)}…` : all;
@@ -37,7 +37,7 @@ function headingsText({ headingLine, headingRows, headings }: NonNullable<LoadRe
 }
 
 /** What was made of a file, for people. */
-export function reportText(report: LoadReport): string {
+export function reportText(report: ImportReport): string {
   const { source, records, added, changed, refused, columns, file, unchanged } = report;
   if (unchanged === true) {
     return `${source}: ${records} records; nothing was done, since this file was taken last\n`;
@@ -66,7 +66,7 @@ export function reportText(report: LoadReport): string {
   );
   const news =
     added === records || added + changed === 0 ? "" : `, ${added} new, ${changed} changed`;
-  const load = report.load === null ? "" : ` ${report.load}`;
+  const load = report.importNumber === null ? "" : ` ${report.importNumber}`;
   return (
     `${source}: ${records} records${news}\n` +
     (file == null ? "" : headingsText(file)) +

@@ -84,7 +84,7 @@ function Brought(props: {
   const look = useQuery({
     meta: { doing: "Looking at the file" },
     queryKey: ["look", file.name, file.size, file.lastModified, options],
-    queryFn: ({ signal }) => service.lookAtFile(file, options, signal),
+    queryFn: ({ signal }) => service.inspectFile(file, options, signal),
     staleTime: Infinity,
   });
   return (

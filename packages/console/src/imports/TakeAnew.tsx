@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { service } from "../service/service.js";
 import type { BroughtFile } from "./BringFile.js";
-import { LoadProgress, NotTaken } from "./LoadProgress.js";
+import { ImportProgress, NotTaken } from "./ImportProgress.js";
 
 /** Names a source and takes the file, with a bar that shows how far it has come. */
 export function TakeAnew(props: BroughtFile & { readonly taken: readonly string[] }) {
@@ -26,10 +26,10 @@ export function TakeAnew(props: BroughtFile & { readonly taken: readonly string[
           file: file.name,
           ...(look.sheet === undefined ? {} : { sheet: look.sheet }),
         };
-        return await service.takeFile(name, file, sent, abort.current.signal);
+        return await service.importFile(name, file, sent, abort.current.signal);
       } catch (error) {
         // A source without records is what is left; the load itself has ended by now.
-        await service.removeSource(name).catch(() => undefined);
+        await service.deleteSource(name).catch(() => undefined);
         throw error;
       }
     },
@@ -41,7 +41,7 @@ export function TakeAnew(props: BroughtFile & { readonly taken: readonly string[
   });
   // Ended by the service, so that the answer comes once it has; or not even begun there.
   const cancel = () => {
-    service.cancelLoad(name).catch(() => abort.current.abort());
+    service.cancelImport(name).catch(() => abort.current.abort());
   };
   return (
     <form
@@ -78,7 +78,7 @@ export function TakeAnew(props: BroughtFile & { readonly taken: readonly string[
         </label>
       </div>
       {take.isPending ? (
-        <LoadProgress source={name} isThere={isMade} onCancel={cancel} />
+        <ImportProgress source={name} isThere={isMade} onCancel={cancel} />
       ) : (
         <button type="submit" className="btn self-start btn-primary">
           Take {look.headings.length} columns as {name || "…"}

@@ -1,7 +1,7 @@
 import {
   OrismaError,
-  type LoadMode,
-  type LoadReport,
+  type ImportMode,
+  type ImportReport,
   type SourceDescription,
   type TakeOptions,
 } from "@orisma/client";
@@ -10,10 +10,10 @@ import { useId, useRef, useState } from "react";
 import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
 import { counted, countedRecords } from "./counted.js";
-import { LoadProgress, NotTaken } from "./LoadProgress.js";
+import { ImportProgress, NotTaken } from "./ImportProgress.js";
 import type { BroughtFile } from "./BringFile.js";
 
-const MODES: readonly (readonly [mode: LoadMode, name: string, words: string])[] = [
+const MODES: readonly (readonly [mode: ImportMode, name: string, words: string])[] = [
   ["replace", "in place of the records", "The records that are there can be gone back to."],
   ["append", "after the records", "Those that are there stay."],
   ["update", "over records of the same name", "Those that the file does not name stay."],
@@ -21,12 +21,12 @@ const MODES: readonly (readonly [mode: LoadMode, name: string, words: string])[]
 
 export interface TakeIntoProps extends BroughtFile {
   readonly source: SourceDescription;
-  readonly onTaken: (report: LoadReport) => void;
+  readonly onTaken: (report: ImportReport) => void;
 }
 
 /** Takes a file into a source that is there: instead of its records, after them, or over them. */
 export function TakeInto({ source, file, look, options, onDone, onTaken }: TakeIntoProps) {
-  const [mode, setMode] = useState<LoadMode>("replace");
+  const [mode, setMode] = useState<ImportMode>("replace");
   const group = useId();
   const abort = useRef(new AbortController());
   const queries = useQueryClient();
@@ -40,7 +40,7 @@ export function TakeInto({ source, file, look, options, onDone, onTaken }: TakeI
         ...(look.sheet === undefined ? {} : { sheet: look.sheet }),
         ...although,
       };
-      return service.takeFile(source.name, file, sent, abort.current.signal);
+      return service.importFile(source.name, file, sent, abort.current.signal);
     },
     onSuccess: async (report) => {
       if (report.unchanged === true) return;
@@ -52,7 +52,7 @@ export function TakeInto({ source, file, look, options, onDone, onTaken }: TakeI
   const isSame = take.data?.unchanged === true || wasTakenAlready(take.error);
   // Ended by the service, so that the answer comes once it has; or not even begun there.
   const cancel = () => {
-    service.cancelLoad(source.name).catch(() => abort.current.abort());
+    service.cancelImport(source.name).catch(() => abort.current.abort());
   };
   return (
     <form
@@ -83,7 +83,7 @@ export function TakeInto({ source, file, look, options, onDone, onTaken }: TakeI
         )}
       </fieldset>
       {take.isPending ? (
-        <LoadProgress source={source.name} onCancel={cancel} />
+        <ImportProgress source={source.name} onCancel={cancel} />
       ) : (
         <button type="submit" className="btn self-start btn-primary">
           Take {look.records === null ? "the records" : countedRecords(look.records)} into{" "}
@@ -135,7 +135,7 @@ function Headings({
 }
 
 /** What came of a load, in words. */
-export function reportInWords({ added, changed, refused, records }: LoadReport): string {
+export function reportInWords({ added, changed, refused, records }: ImportReport): string {
   const parts = [
     `${counted(added, "record is", "records are")} new`,
     ...(changed === 0 ? [] : [`${counted(changed, "is", "are")} changed`]),

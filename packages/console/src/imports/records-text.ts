@@ -2,9 +2,9 @@ import type { SourceDescription } from "@orisma/client";
 import { countedRecords } from "./counted.js";
 
 /** How many records a source has, or where they are. */
-export function recordsText({ records, attached, stacked, inside }: SourceDescription): string {
-  if (inside !== null) return `the values in ${inside.column} of ${inside.source}`;
-  if (stacked !== null) return stackedText(stacked.of);
+export function recordsText({ records, attached, combine, unnest }: SourceDescription): string {
+  if (unnest !== null) return `the values in ${unnest.column} of ${unnest.source}`;
+  if (combine !== null) return combinedText(combine.of);
   if (attached !== null) {
     const tables = attached.dateColumn === undefined ? "table" : "tables";
     return `the ${tables} ${attached.table} of ${attached.database}`;
@@ -13,6 +13,6 @@ export function recordsText({ records, attached, stacked, inside }: SourceDescri
 }
 
 /** Sources by their names where they are few. */
-function stackedText(of: readonly string[]): string {
+function combinedText(of: readonly string[]): string {
   return of.length <= 3 ? of.join(" and ") : `${of.length} sources, ${of[0]} to ${of.at(-1)}`;
 }

@@ -11,7 +11,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useEffect, useState } from "react";
 import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
-import { LoadProgress, NotTaken } from "../imports/LoadProgress.js";
+import { ImportProgress, NotTaken } from "../imports/ImportProgress.js";
 import { Repairs } from "./Repairs.js";
 import { Shares } from "./Shares.js";
 import { TimeStrip } from "./TimeStrip.js";
@@ -41,7 +41,7 @@ export function SettleEditor(props: {
   const preview = useQuery({
     meta: { doing: "Trying the reading on every text" },
     queryKey: ["preview", source, column.name, JSON.stringify(sent)],
-    queryFn: ({ signal }) => service.previewColumns(source, { [column.name]: sent }, signal),
+    queryFn: ({ signal }) => service.previewReadings(source, { [column.name]: sent }, signal),
     placeholderData: keepPreviousData,
   });
   const shown = preview.data?.columns[column.name];
@@ -49,7 +49,7 @@ export function SettleEditor(props: {
   const willBreak = (preview.data?.breaks.length ?? 0) > 0 && rested === draft;
   const settle = useMutation({
     mutationFn: (force: boolean) =>
-      service.settleColumns(source, { [column.name]: sentOf(draft) }, { force }),
+      service.setReadings(source, { [column.name]: sentOf(draft) }, { force }),
     onSuccess: async () => {
       await queries.invalidateQueries();
       onDone();
@@ -68,7 +68,7 @@ export function SettleEditor(props: {
         <Fields draft={draft} onChange={setDraft} />
         <Readings column={column} onPick={(fields) => setDraft({ type: "date", ...fields })} />
         {settle.isPending ? (
-          <LoadProgress source={source} onCancel={() => void service.cancelLoad(source)} />
+          <ImportProgress source={source} onCancel={() => void service.cancelImport(source)} />
         ) : (
           <button type="submit" className="btn mt-1 self-start btn-primary btn-sm">
             {willBreak ? "Set it anyway" : "Set the reading"}

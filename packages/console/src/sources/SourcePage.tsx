@@ -1,4 +1,4 @@
-import type { LoadReport, SourceDescription } from "@orisma/client";
+import type { ImportReport, SourceDescription } from "@orisma/client";
 import { isCertain, type SourceProfile } from "@orisma/core/internal";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
@@ -12,8 +12,8 @@ import { service } from "../service/service.js";
 import { useMay } from "../service/session.js";
 import { capitalised } from "../dates/words.js";
 import { BringFile } from "../imports/BringFile.js";
-import { NotTaken } from "../imports/LoadProgress.js";
-import { Loads } from "../imports/Loads.js";
+import { NotTaken } from "../imports/ImportProgress.js";
+import { Imports } from "../imports/Imports.js";
 import { TakeInto, reportInWords } from "../imports/TakeInto.js";
 import { ColumnCard } from "./ColumnCard.js";
 import { draftOf, readingInWords, sentOf } from "./draft.js";
@@ -54,7 +54,7 @@ export function SourcePage() {
         ) : null
       ) : (
         <>
-          <Loads source={source.data} />
+          <Imports source={source.data} />
           <Parts source={source.data} />
           <StandsOnIt source={source.data} />
           <Bringing source={source.data} />
@@ -73,9 +73,9 @@ export function SourcePage() {
 /** Another file into it, where files are what it has its records from. */
 function Bringing({ source }: { readonly source: SourceDescription }) {
   const navigate = useNavigate();
-  const [report, setReport] = useState<LoadReport | null>(null);
+  const [report, setReport] = useState<ImportReport | null>(null);
   const mayBring = useMay("owner");
-  const takesFiles = source.attached === null && source.stacked === null && source.inside === null;
+  const takesFiles = source.attached === null && source.combine === null && source.unnest === null;
   const canBring = mayBring && takesFiles;
   useCommands(
     canBring
@@ -126,7 +126,7 @@ function StandsOnIt({ source }: { readonly source: SourceDescription }) {
   });
   const over = (listings.data ?? []).filter((listing) => listing.source === name);
   const parts = (sources.data ?? []).filter(
-    ({ stacked, inside }) => stacked?.of.includes(name) === true || inside?.source === name,
+    ({ combine, unnest }) => combine?.of.includes(name) === true || unnest?.source === name,
   );
   return (
     <p className="mt-2 flex flex-wrap items-baseline gap-x-4 gap-y-1">
@@ -157,7 +157,7 @@ function End({ name }: { readonly name: string }) {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const end = useMutation({
-    mutationFn: () => service.removeSource(name),
+    mutationFn: () => service.deleteSource(name),
     onSuccess: async () => {
       await navigate("/sources");
       await queries.invalidateQueries({ queryKey: ["sources"] });
@@ -196,19 +196,19 @@ function End({ name }: { readonly name: string }) {
 }
 
 /** One that is made of others is looked at there. */
-function hasColumnsToLookAt({ loadedAt, attached }: SourceDescription): boolean {
-  return loadedAt !== null || attached !== null;
+function hasColumnsToLookAt({ importedAt, attached }: SourceDescription): boolean {
+  return importedAt !== null || attached !== null;
 }
 
 /** Of a source of several tables or sources: what it is made of, and what is left out of it. */
 function Parts({ source }: { readonly source: SourceDescription }) {
-  const { tables, stacked, attached } = source;
-  if (stacked !== null) {
+  const { tables, combine, attached } = source;
+  if (combine !== null) {
     return (
       <PartsList
-        words={`Its column ${stacked.column} says from which of them a record comes.`}
-        leftOut={stacked.differences}
-        links={stacked.of}
+        words={`Its column ${combine.column} says from which of them a record comes.`}
+        leftOut={combine.differences}
+        links={combine.of}
       />
     );
   }
@@ -300,7 +300,7 @@ function Certain({ name, profile }: { readonly name: string; readonly profile: S
   const certain = profile.columns.filter(isCertain);
   const settle = useMutation({
     mutationFn: (force: boolean) =>
-      service.settleColumns(
+      service.setReadings(
         name,
         Object.fromEntries(certain.map((column) => [column.name, sentOf(draftOf(column))])),
         { force },

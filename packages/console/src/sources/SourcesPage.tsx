@@ -23,8 +23,8 @@ export function SourcesPage() {
   }, []);
   const mayBring = useMay("owner");
   const all = sources.data ?? [];
-  const partsOf = ({ stacked }: SourceDescription) =>
-    all.filter(({ name }) => stacked?.of.includes(name) === true);
+  const partsOf = ({ combine }: SourceDescription) =>
+    all.filter(({ name }) => combine?.of.includes(name) === true);
   // What is a part of another stands under it.
   const parts = new Set(all.flatMap((source) => partsOf(source).map(({ name }) => name)));
   const shown = all.filter(({ name }) => !parts.has(name));
@@ -71,7 +71,7 @@ function SourceEntry(props: {
   readonly parts: readonly SourceDescription[];
 }) {
   const { source, parts } = props;
-  const { name, attached, stacked, columns, loadedAt } = source;
+  const { name, attached, combine, columns, importedAt } = source;
   const dates = columns.filter(({ type }) => type === "date").length;
   return (
     <li className="break-inside-avoid border-t border-base-300 py-2">
@@ -83,11 +83,11 @@ function SourceEntry(props: {
         {dates === 0 ? "" : `, ${dates} of dates`}
       </p>
       <p className="text-sm tabular-nums opacity-65">
-        {loadedAt === null
-          ? attached === null && stacked === null
+        {importedAt === null
+          ? attached === null && combine === null
             ? "no file yet"
             : "read there at every request"
-          : `taken ${whenText(loadedAt)}`}
+          : `taken ${whenText(importedAt)}`}
       </p>
       {parts.length === 0 ? null : (
         <details className="text-sm">

@@ -24,7 +24,7 @@ export function Named({ context, window, onPick }: NamedProps) {
     staleTime: 60_000,
   });
   const remove = useMutation({
-    mutationFn: (name: string) => service.removeWindow(name),
+    mutationFn: (name: string) => service.deleteWindow(name),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["named windows"] }),
   });
   const listed = listWindows(named.data ?? NAMED_WINDOWS, context);

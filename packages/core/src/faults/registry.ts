@@ -26,7 +26,7 @@ export interface FaultFacts {
   "attach.server": { readonly version: string };
   "attach.writer": { readonly rights: readonly string[] };
   "attach.pattern": { readonly table: string; readonly reason: string };
-  "source.stacking": { readonly name: string; readonly reason: string };
+  "source.combine": { readonly name: string; readonly reason: string };
   "attach.key": {
     readonly table: string;
     readonly reason: string;
@@ -93,7 +93,7 @@ export interface FaultFacts {
   "parameter.value": { readonly accepted: string; readonly nearest?: string };
   "path.form": { readonly text: string };
   "order.perValue": { readonly column: string };
-  "source.inside": { readonly name: string; readonly reason: string };
+  "source.unnest": { readonly name: string; readonly reason: string };
   "order.repeated": { readonly column: string };
   "order.tooMany": { readonly most: number };
   "order.severalTables": { readonly column: string };
@@ -158,7 +158,7 @@ export interface FaultFacts {
   "file.sheet": { readonly reason: string; readonly sheets: readonly string[] };
   "file.limit": { readonly reason: string; readonly most: string };
   "listing.breaks": { readonly listing: string; readonly reason: string };
-  "file.same": { readonly load: number; readonly takenAt: string };
+  "file.same": { readonly importNumber: number; readonly takenAt: string };
   "row.cells": { readonly found: number; readonly expected: number };
   "row.place": { readonly reason: string };
   "row.key": { readonly reason: string };

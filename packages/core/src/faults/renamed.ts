@@ -10,6 +10,7 @@ export const RENAMED: ReadonlyMap<string, string> = new Map([
   ["fixed", "fixedFilter"],
   ["freshness", "cacheFor"],
   ["greatest", "max"],
+  ["inside", "unnest"],
   ["keep", "include"],
   ["late", "recent"],
   ["least", "min"],
@@ -21,6 +22,7 @@ export const RENAMED: ReadonlyMap<string, string> = new Map([
   ["origins", "allowedOrigins"],
   ["permits", "allow"],
   ["refuse", "reject"],
+  ["stacked", "combine"],
   ["ties", "tieBreakers"],
   ["unknown", "unknownParameters"],
 ]);

@@ -126,7 +126,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `${cut(table)} is not a pattern of tables: ${reason}`,
     accepted: "a name such as gauges_{yyyyMMdd}",
   }),
-  "source.stacking": ({ name, reason }) => ({
+  "source.combine": ({ name, reason }) => ({
     message: `${cut(name)} cannot be combined: ${reason}`,
     accepted: "two sources or more with the same columns",
   }),
@@ -280,7 +280,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `a record can have several values of ${cut(column)}, so it cannot be ordered by them`,
     accepted: "another column, or rows=values",
   }),
-  "source.inside": ({ name, reason }) => ({
+  "source.unnest": ({ name, reason }) => ({
     message: `the values in ${cut(name)} cannot be a source: ${reason}`,
     accepted: "a column of JSON texts of a source that is one table",
   }),
@@ -449,8 +449,8 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `${listing} would be broken: ${reason}`,
     accepted: "a change that fits the listing; or force (--force)",
   }),
-  "file.same": ({ load, takenAt }) => ({
-    message: `this file was imported already, as import ${load} at ${takenAt}`,
+  "file.same": ({ importNumber, takenAt }) => ({
+    message: `this file was imported already, as import ${importNumber} at ${takenAt}`,
     accepted: "another file, or again=yes to import it again",
   }),
   "row.cells": ({ found, expected }) => ({

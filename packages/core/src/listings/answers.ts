@@ -44,7 +44,7 @@ export interface RecordsMeta extends TotalAnswer {
   /** What parameters show whose default is the extent of the data; it is no condition. */
   readonly shown?: Readonly<Record<string, string>>;
   /** Of a source with values inside: how many records it is, and how many lines of values. */
-  readonly inside?: { readonly records: TotalAnswer; readonly values: TotalAnswer };
+  readonly unnested?: { readonly records: TotalAnswer; readonly values: TotalAnswer };
   /** On request: what is asked for, part by part. */
   readonly clauses?: readonly Clause[];
   /** On request: how values are shown that have a declared format, by record id and column. */

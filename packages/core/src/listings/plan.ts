@@ -40,7 +40,7 @@ export interface KnownListing {
     /** The column that names the table of a record; null for a source of one table. */
     readonly partitionColumn: string | null;
     /** The columns that have several values in one record. */
-    readonly inside: { readonly values: Readonly<Record<string, unknown>> } | null;
+    readonly unnest: { readonly values: Readonly<Record<string, unknown>> } | null;
   };
 }
 
@@ -209,8 +209,8 @@ function computedOrderFaults(
 }
 
 /** Whether a column has several values in one record. */
-function isInside(name: string, { inside }: KnownListing["source"]): boolean {
-  return inside !== null && Object.hasOwn(inside.values, name);
+function isInside(name: string, { unnest }: KnownListing["source"]): boolean {
+  return unnest !== null && Object.hasOwn(unnest.values, name);
 }
 
 /**

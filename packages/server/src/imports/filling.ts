@@ -1,4 +1,4 @@
-import type { ColumnDeclaration, LoadProgress } from "@orisma/contract";
+import type { ColumnDeclaration, ImportProgress } from "@orisma/contract";
 import { fault, type OwnTable } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import type { Gateway } from "../database/index.js";
@@ -20,7 +20,7 @@ import { makeTable, type Staging } from "./staging.js";
 
 /** A load that runs: how far it is, and what cancels it. */
 export interface Running {
-  progress: LoadProgress;
+  progress: ImportProgress;
   readonly cancel: AbortController;
 }
 
@@ -158,7 +158,7 @@ export function differs(
   return [...some].some(([name, { type }]) => type !== others.get(name)?.type);
 }
 
-export function update(running: Running, fields: Partial<LoadProgress>): void {
+export function update(running: Running, fields: Partial<ImportProgress>): void {
   running.progress = { ...running.progress, ...fields };
 }
 

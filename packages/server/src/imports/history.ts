@@ -1,20 +1,20 @@
-import { type Load } from "../sources/index.js";
-import type { LoadDescription } from "@orisma/contract";
+import { type FileImport } from "../sources/index.js";
+import type { ImportDescription } from "@orisma/contract";
 
 /** A load of the past, as it is told; `inUse` is the load that the records come from. */
-export function describeLoad(load: Load, inUse: number | null): LoadDescription {
-  const { number, mode, state, file, bytes, sha256, refused, problem } = load;
+export function describeImport(fileImport: FileImport, inUse: number | null): ImportDescription {
+  const { number, mode, state, file, bytes, sha256, refused, problem } = fileImport;
   return {
-    load: number,
+    number,
     mode,
     state,
     file,
     bytes,
     sha256,
-    startedAt: new Date(load.startedAt).toISOString(),
-    endedAt: load.endedAt === null ? null : new Date(load.endedAt).toISOString(),
+    startedAt: new Date(fileImport.startedAt).toISOString(),
+    endedAt: fileImport.endedAt === null ? null : new Date(fileImport.endedAt).toISOString(),
     refused,
-    records: load.report?.records ?? null,
+    records: fileImport.report?.records ?? null,
     problem,
     inUse: number === inUse,
   };

@@ -1,5 +1,5 @@
 import { type KeptColumn } from "../sources/index.js";
-import type { ColumnDeclaration, LoadMode } from "@orisma/contract";
+import type { ColumnDeclaration, ImportMode } from "@orisma/contract";
 import { fault, placed, type Fault } from "@orisma/core/internal";
 import { mixedRemark, statedType, type FileRow, type FileTable } from "./files/index.js";
 import { problemOf } from "../http/index.js";
@@ -89,7 +89,7 @@ export function columnFaults(
   headings: readonly string[],
   declared: ReadonlyMap<string, ColumnDeclaration>,
   key: string | null,
-  mode: LoadMode,
+  mode: ImportMode,
 ): readonly Fault[] {
   // With all records replaced, a column of text may come and go with the file.
   const typed = [...declared].flatMap(([name, { type }]) => (type === "text" ? [] : [name]));

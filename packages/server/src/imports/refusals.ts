@@ -1,4 +1,4 @@
-import { type Load, RefusedRow } from "../sources/index.js";
+import { type FileImport, RefusedRow } from "../sources/index.js";
 import { csvText, fault, renderFault } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import { REFUSED_HEADINGS, type FileCell, type FileRow } from "./files/index.js";
@@ -17,7 +17,7 @@ export class Refusals {
 
   constructor(
     private readonly dataSource: DataSource,
-    private readonly load: Load,
+    private readonly fileImport: FileImport,
   ) {}
 
   get count(): number {
@@ -39,7 +39,7 @@ export class Refusals {
     if (this.#count === 1) this.#first = `line ${line}: ${reason}`;
     this.#waiting.push(
       Object.assign(new RefusedRow(), {
-        load: { id: this.load.id },
+        fileImport: { id: this.fileImport.id },
         line,
         reason: reason.slice(0, LONGEST_REASON),
         cells: JSON.stringify(cells),
@@ -65,11 +65,11 @@ export interface RefusedDescription {
 /** The refused rows of a load, by line. */
 export async function refusedRows(
   dataSource: DataSource,
-  load: Load,
+  fileImport: FileImport,
 ): Promise<readonly RefusedDescription[]> {
   const rows = await dataSource
     .getRepository(RefusedRow)
-    .find({ where: { load: { id: load.id } }, order: { line: "ASC", id: "ASC" } });
+    .find({ where: { fileImport: { id: fileImport.id } }, order: { line: "ASC", id: "ASC" } });
   return rows.map(({ line, reason, cells }) => ({
     line,
     reason,

@@ -1,9 +1,9 @@
-import type { LoadReport } from "@orisma/contract";
+import type { ImportReport } from "@orisma/contract";
 import { placed, renderFault } from "@orisma/core/internal";
 import { type ColumnTally } from "./cell-writer.js";
 
 /** The tallies of columns, as they are told. */
-export function columnReports(tallies: ReadonlyMap<string, ColumnTally>): LoadReport["columns"] {
+export function columnReports(tallies: ReadonlyMap<string, ColumnTally>): ImportReport["columns"] {
   const columns = [...tallies].map(([name, tally]) => {
     const examples = tally.examples.map(({ row, value, fault: found }) => ({
       ...(row.id === undefined ? { line: row.line } : { record: row.id }),

@@ -1,15 +1,15 @@
-import { FILE, TAKE, type Calls, type LoadMode } from "@orisma/contract";
+import { FILE, TAKE, type Calls, type ImportMode } from "@orisma/contract";
 import { Router, type Request } from "express";
 import { Problem, SENT, parse, route, type Received } from "../http/index.js";
 import type { Sources } from "../sources/index.js";
 import { lookAtFile, spool } from "./files/index.js";
-import type { Loads } from "./loads.js";
+import type { Imports } from "./imports.js";
 import type { Watching } from "./watching.js";
 
 /** What the routes of imports work with. */
 export interface ImportParts {
   readonly sources: Sources;
-  readonly loads: Loads;
+  readonly imports: Imports;
   readonly watching: Watching;
   /** The folder in which files lie while they are looked at. */
   readonly spoolFolder: string;
@@ -19,21 +19,21 @@ export interface ImportParts {
 export function importRoutes(parts: ImportParts): Router {
   const router = Router();
   addFiles(router, parts);
-  addLoads(router, parts);
+  addImports(router, parts);
   addWatches(router, parts);
   return router;
 }
 
-function addFiles(router: Router, { loads, spoolFolder }: ImportParts): void {
+function addFiles(router: Router, { imports, spoolFolder }: ImportParts): void {
   const take =
-    (mode: LoadMode) =>
+    (mode: ImportMode) =>
     (received: Received<`${"PUT" | "POST" | "PATCH"} /v1/sources/{name}/records`>) => {
       const { path, query, request } = received;
       checkType(request);
       const { again, force, columns, file, ...options } = query;
       const sent = { file: options, columns, again, force, name: file ?? null };
       return whileConnected(received, (signal) =>
-        loads.take(path.name, mode, request, sent, signal),
+        imports.take(path.name, mode, request, sent, signal),
       );
     };
   route(router, "PUT /v1/sources/{name}/records", take("replace"));
@@ -54,21 +54,21 @@ function addFiles(router: Router, { loads, spoolFolder }: ImportParts): void {
   });
 }
 
-function addLoads(router: Router, { sources, loads }: ImportParts): void {
-  route(router, "GET /v1/sources/{name}/loads", async ({ path: { name } }) => ({
-    running: loads.progress(name),
-    loads: await loads.list(name),
+function addImports(router: Router, { sources, imports }: ImportParts): void {
+  route(router, "GET /v1/sources/{name}/imports", async ({ path: { name } }) => ({
+    running: imports.progress(name),
+    imports: await imports.list(name),
   }));
 
-  route(router, "DELETE /v1/sources/{name}/loads/running", ({ path: { name } }) => {
+  route(router, "DELETE /v1/sources/{name}/imports/running", ({ path: { name } }) => {
     sources.need(name);
-    loads.cancel(name);
+    imports.cancel(name);
   });
 
-  route(router, "GET /v1/sources/{name}/loads/{load}/refused", async (received) => {
+  route(router, "GET /v1/sources/{name}/imports/{number}/refused", async (received) => {
     const { path, request, response } = received;
-    const number = Number(path.load);
-    const { rows, csv } = await loads.refused(path.name, Number.isInteger(number) ? number : 0);
+    const number = Number(path.number);
+    const { rows, csv } = await imports.refused(path.name, Number.isInteger(number) ? number : 0);
     if (request.accepts(["application/json", "text/csv"]) !== "text/csv") return { refused: rows };
     const name = `${path.name}-refused-${number}.csv`;
     response.attachment(name).type("text/csv").send(csv());
@@ -79,11 +79,11 @@ function addLoads(router: Router, { sources, loads }: ImportParts): void {
     router,
     "PUT /v1/sources/{name}/readings",
     async ({ path: { name }, body: { columns, force } }) =>
-      (await sources.settleAttached(name, columns, force)) ?? loads.settle(name, columns, force),
+      (await sources.settleAttached(name, columns, force)) ?? imports.settle(name, columns, force),
   );
 
   route(router, "POST /v1/sources/{name}/restore", ({ path, body }) =>
-    loads.restore(path.name, body.force),
+    imports.restore(path.name, body.force),
   );
 }
 

@@ -27,9 +27,11 @@ export class Staging {
 
   /** Counted first, so that a table name is never used twice, even after a crash. */
   async nextNumber(source: Source): Promise<number> {
-    source.loads++;
-    await this.dataSource.getRepository(Source).update({ id: source.id }, { loads: source.loads });
-    return source.loads;
+    source.imports++;
+    await this.dataSource
+      .getRepository(Source)
+      .update({ id: source.id }, { imports: source.imports });
+    return source.imports;
   }
 
   /** The number of the first record that is added to a table. */
@@ -55,10 +57,10 @@ export class Staging {
   /** Makes a filled table the source's own; what it was before can be restored. */
   async swap(
     source: Source,
-    filled: Omit<SourceState, "loadedAt">,
+    filled: Omit<SourceState, "importedAt">,
     before: SourceState | null,
   ): Promise<void> {
-    await this.adopt(source, { ...filled, loadedAt: this.now() }, before);
+    await this.adopt(source, { ...filled, importedAt: this.now() }, before);
   }
 
   /** Gives a source another state, in one transaction, and drops the tables it has no more. */
@@ -102,8 +104,8 @@ export function makeTable(
 
 /** A source as it is now; null before its first file. */
 export function stateOf(source: Source): SourceState | null {
-  const { recordsTable, records, loadedAt, load, idsSince } = source;
-  if (recordsTable === null || loadedAt === null) return null;
+  const { recordsTable, records, importedAt, importNumber, idsSince } = source;
+  if (recordsTable === null || importedAt === null) return null;
   const columns = [...declaredColumns(source)];
-  return { recordsTable, records, loadedAt, load, idsSince, columns };
+  return { recordsTable, records, importedAt, importNumber, idsSince, columns };
 }

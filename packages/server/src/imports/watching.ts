@@ -5,7 +5,7 @@ import { realpath, stat } from "node:fs/promises";
 import { basename, join, sep } from "node:path";
 import type { Logger } from "pino";
 import { Problem, parse } from "../http/index.js";
-import type { Loads } from "./loads.js";
+import type { Imports } from "./imports.js";
 
 /** Milliseconds between two looks at which watches are due. */
 const TICK_MS = 1_000;
@@ -20,7 +20,7 @@ export class Watching {
 
   constructor(
     private readonly sources: Sources,
-    private readonly loads: Loads,
+    private readonly imports: Imports,
     /** The folder from which files may be taken, or null for none. */
     private readonly inbox: string | null,
     private readonly logger: Logger,
@@ -98,7 +98,7 @@ export class Watching {
     const sent = { file: options, columns, again, force, name: file ?? basename(path) };
     const body = createReadStream(path);
     try {
-      const report = await this.loads.take(name, watch.mode, body, sent, this.#ending.signal);
+      const report = await this.imports.take(name, watch.mode, body, sent, this.#ending.signal);
       const { records, unchanged = false } = report;
       this.logger.info(
         { source: name, file: watch.file, records, unchanged },

@@ -10,7 +10,7 @@ const LARGEST_PAGE_UNLESS_DECLARED = 500;
 
 /** A declaration with every default filled in. */
 export function complete(name: string, sent: ListingSent, source: KnownSource): ListingDeclaration {
-  const { inside } = source;
+  const { unnest } = source;
   const columns = catalogueOf(source);
   const { title = name, zone, order, page, reversed, rows, calendar, ...others } = sent;
   const { source: _source, columns: _columns, parameters: _parameters, ...more } = others;
@@ -36,7 +36,7 @@ export function complete(name: string, sent: ListingSent, source: KnownSource): 
     order: { ...order, allowed, default: order.default ?? `-${allowed[0] ?? mainDate}` },
     page: { ...page, size: page.size ?? Math.min(PAGE_SIZE, max), max },
     reversed,
-    ...(inside === null ? {} : { rows: rows ?? rowsFor(sent, inside, mainDate) }),
+    ...(unnest === null ? {} : { rows: rows ?? rowsFor(sent, unnest, mainDate) }),
     ...rest,
     ...(calendar === undefined ? {} : { calendar }),
   };
@@ -45,7 +45,7 @@ export function complete(name: string, sent: ListingSent, source: KnownSource): 
 /** A record has no one place by a date that it has many of: by such one each value is a row. */
 function rowsFor(
   { order }: ListingSent,
-  { values }: NonNullable<KnownSource["inside"]>,
+  { values }: NonNullable<KnownSource["unnest"]>,
   mainDate: string,
 ): NonNullable<ListingDeclaration["rows"]> {
   const isOrdered = order.default !== undefined || order.allowed !== undefined;

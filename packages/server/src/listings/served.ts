@@ -158,7 +158,7 @@ export function relatedColumns(
       name,
       {
         columns: catalogueOf(other),
-        isKeyed: other.key !== null && other.partitionColumn === null && other.inside === null,
+        isKeyed: other.key !== null && other.partitionColumn === null && other.unnest === null,
         joinsBy: joinsBy(source, other),
       },
     ]),
@@ -171,7 +171,7 @@ export function relatedColumns(
  */
 function joinsBy(source: KnownSource, other: KnownSource): readonly ("text" | "integer")[] {
   const isPlain = [source, other].every(
-    ({ partitionColumn, inside }) => partitionColumn === null && inside === null,
+    ({ partitionColumn, unnest }) => partitionColumn === null && unnest === null,
   );
   if (!isPlain || other.key === null || source.table === null || other.table === null) return [];
   if (source.own !== null && other.own !== null) return ["text", "integer"];

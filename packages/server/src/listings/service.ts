@@ -214,7 +214,7 @@ export class Listings {
       const place = { path: `calendar.holidayLists.${index}`, value: list };
       faults.push(fault("name.unknown", facts, place));
     }
-    if (sent.rows !== undefined && source.inside === null) {
+    if (sent.rows !== undefined && source.unnest === null) {
       const facts = { name: "rows", reason: `${source.name} has no values inside` };
       faults.push(fault("parameter.setting", facts, { path: "rows", value: sent.rows }));
     }

@@ -13,7 +13,7 @@ const PATH_PARAMETERS: Readonly<Record<string, string>> = {
   name: "Its name",
   id: "Its id",
   table: "The name of a table or view",
-  load: "The number of a load",
+  number: "The number of an import",
   version: "The number of a version",
   column: "The name of a column",
 };

@@ -270,7 +270,7 @@ export class Records {
 interface MadePage {
   readonly records: readonly RecordAnswer[];
   readonly totals: TotalAnswer &
-    Pick<RecordsMeta, "unfiltered" | "inside" | "extent" | "days" | "shown"> & {
+    Pick<RecordsMeta, "unfiltered" | "unnested" | "extent" | "days" | "shown"> & {
       /** Of what could not be found out. */
       readonly notices?: readonly Notice[];
     };

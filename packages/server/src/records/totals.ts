@@ -60,7 +60,7 @@ export function totalsOf(
 export async function insideTotals(
   { table, query, envelope, listing, gateway }: PreparedRequest,
   total: TotalAnswer,
-): Promise<Pick<RecordsMeta, "inside">> {
+): Promise<Pick<RecordsMeta, "unnested">> {
   if (envelope.rows === null || envelope.total === "none") return {};
   const cap = boundOf(envelope, listing);
   const isPerValue = envelope.rows === "values";
@@ -71,7 +71,7 @@ export async function insideTotals(
     totalAnswer(count, cap),
   ];
   return {
-    inside: isPerValue ? { records: made, values: known } : { records: known, values: made },
+    unnested: isPerValue ? { records: made, values: known } : { records: known, values: made },
   };
 }
 

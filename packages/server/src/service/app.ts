@@ -10,7 +10,7 @@ import { dateRoutes } from "../dates/index.js";
 import { filterRoutes } from "../filters/index.js";
 import { listingRoutes, schemaRoutes, sharing, type Listings } from "../listings/index.js";
 import { recordRoutes, type RecentChoices, type Records } from "../records/index.js";
-import { importRoutes, type Loads, type Watching } from "../imports/index.js";
+import { importRoutes, type Imports, type Watching } from "../imports/index.js";
 import { sourceRoutes, type Sources } from "../sources/index.js";
 import { windowRoutes, type NamedWindows } from "../windows/index.js";
 import { openApiRoutes } from "../openapi/index.js";
@@ -24,7 +24,7 @@ export interface AppParts {
   readonly access: Access;
   readonly databases: AttachedDatabases;
   readonly sources: Sources;
-  readonly loads: Loads;
+  readonly imports: Imports;
   readonly watching: Watching;
   /** The folder in which files lie while they are taken. */
   readonly spoolFolder: string;

@@ -7,7 +7,7 @@ import { MIGRATIONS } from "../database/index.js";
 import { Listing, ListingVersion } from "../listings/index.js";
 import { LateChoice } from "../records/index.js";
 import type { DatabaseLogin } from "../settings/index.js";
-import { ColumnReading, Load, RefusedRow, Source, SourceColumn } from "../sources/index.js";
+import { ColumnReading, FileImport, RefusedRow, Source, SourceColumn } from "../sources/index.js";
 import { DeclaredWindow, Ladder } from "../windows/index.js";
 
 /** Connections held open at most. */
@@ -31,7 +31,7 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
       Source,
       SourceColumn,
       ColumnReading,
-      Load,
+      FileImport,
       RefusedRow,
       Listing,
       ListingVersion,

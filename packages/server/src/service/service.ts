@@ -14,7 +14,7 @@ import { Gateway, startEngine, type Engine } from "../database/index.js";
 import { Listings } from "../listings/index.js";
 import { Cursors, RecentChoices, Records } from "../records/index.js";
 import type { Settings } from "../settings/index.js";
-import { Loads, Staging, Watching } from "../imports/index.js";
+import { Imports, Staging, Watching } from "../imports/index.js";
 import { SourceLocks, Sources } from "../sources/index.js";
 import { StateFolder } from "../settings/index.js";
 import { NamedWindows } from "../windows/index.js";
@@ -94,7 +94,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     closers.push(() => parts.databases.close());
     closers.push(() => parts.recent.flush());
     closers.push(() => parts.access.flush());
-    const watching = new Watching(parts.sources, parts.loads, settings.inbox, logger);
+    const watching = new Watching(parts.sources, parts.imports, settings.inbox, logger);
     const app = makeApp({
       ...parts,
       watching,
@@ -112,7 +112,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     server.headersTimeout = IDLE_LIMIT_MS + HEADERS_LIMIT_MS;
     await listen(server, settings);
     closers.push(() => closeServer(server));
-    closers.push(() => parts.loads.cancelAll());
+    closers.push(() => parts.imports.cancelAll());
     watching.start();
     closers.push(() => watching.stop());
 
@@ -170,7 +170,7 @@ async function makeParts(
   );
   const locks = new SourceLocks();
   const sources = new Sources(dataSource, gateway, databases, locks, now);
-  const loads = new Loads(
+  const imports = new Imports(
     dataSource,
     gateway,
     sources,
@@ -189,12 +189,12 @@ async function makeParts(
   await access.load();
   await databases.load();
   await sources.load();
-  await loads.load();
+  await imports.load();
   await holidays.load();
   await windows.load();
   await listings.load();
   await recent.load();
-  return { access, databases, sources, loads, holidays, windows, listings, records, recent };
+  return { access, databases, sources, imports, holidays, windows, listings, records, recent };
 }
 
 /** The same key at each start, as long as the database knows it. */

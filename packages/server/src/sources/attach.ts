@@ -1,4 +1,4 @@
-import type { ColumnDeclaration, LoadReport, ReadNewSource } from "@orisma/contract";
+import type { ColumnDeclaration, ImportReport, ReadNewSource } from "@orisma/contract";
 import {
   EVERYTHING,
   MARIADB,
@@ -118,13 +118,13 @@ export async function reportAttached(
   source: KnownSource,
   settled: Readonly<Record<string, ColumnDeclaration>>,
   gateway: Gateway,
-): Promise<LoadReport> {
+): Promise<ImportReport> {
   const table = tableOf(source);
   const count = async (filter: Filter) => {
     const [row] = await gateway.read(countStatement({ filter, cap: null }, table, MARIADB));
     return Number(row?.[0] ?? 0);
   };
-  const columns: Record<string, LoadReport["columns"][string]> = {};
+  const columns: Record<string, ImportReport["columns"][string]> = {};
   for (const column of Object.keys(settled)) {
     const inState = (state: CellState) => count({ kind: "state", column, state });
     const unreadable = unreadableStatement(column, MOST_EXAMPLES, table, MARIADB);
@@ -144,7 +144,15 @@ export async function reportAttached(
     };
   }
   const records = await count(EVERYTHING);
-  return { source: source.name, load: null, records, added: 0, changed: 0, refused: 0, columns };
+  return {
+    source: source.name,
+    importNumber: null,
+    records,
+    added: 0,
+    changed: 0,
+    refused: 0,
+    columns,
+  };
 }
 
 /** What a column is taken for unless it is declared: what the database says that it is. */

@@ -12,9 +12,9 @@ import {
   ColumnReading,
   SourceColumn,
   type AttachedSource,
-  type InsideSource,
+  type UnnestedSource,
   type Source,
-  type StackedSource,
+  type CombinedSource,
 } from "./entities.js";
 import { storedTable } from "./tables.js";
 
@@ -33,9 +33,9 @@ export interface KnownSource {
   /** The table of an attached database that it is. */
   readonly attached: Omit<AttachedSource, "indexes"> | null;
   /** The sources that it is, one after the other. */
-  readonly stacked: StackedSource | null;
+  readonly combine: CombinedSource | null;
   /** The values inside a column of another that it is. */
-  readonly inside: InsideSource | null;
+  readonly unnest: UnnestedSource | null;
   /** The column that says from which of its tables a record comes; null for a single table. */
   readonly partitionColumn: string | null;
   /** The columns of each index of its table, by the name of the index. */
@@ -94,8 +94,8 @@ export function knownSource(source: Source): KnownSource {
       table: stored,
       own: null,
       attached: where,
-      stacked: null,
-      inside: null,
+      combine: null,
+      unnest: null,
       partitionColumn,
       indexes,
     };
@@ -103,7 +103,7 @@ export function knownSource(source: Source): KnownSource {
   const own = recordsTable === null ? null : storedTable(recordsTable, columns);
   const dates = [...(own?.columns ?? [])].filter(([, { column }]) => column.type === "date");
   const indexes = new Map(dates.map(([column, { value }]) => [value, [column]]));
-  const single = { attached: null, stacked: null, inside: null, partitionColumn: null };
+  const single = { attached: null, combine: null, unnest: null, partitionColumn: null };
   const ids = key === null ? `numbers since ${source.idsSince}` : `key ${key}`;
   return { id, name, key, ids, columns, table: own, own, ...single, indexes };
 }
@@ -142,13 +142,15 @@ export function describe(source: Source): SourceDescription {
     name: source.name,
     key: source.keyColumn,
     attached: attachedDescription(source.attached),
-    stacked: null,
-    inside: insideDescription(source.inside),
+    combine: null,
+    unnest: unnestDescription(source.unnest),
     records: source.attached === null ? source.records : null,
-    loadedAt: source.loadedAt === null ? null : new Date(source.loadedAt).toISOString(),
-    load: source.load,
+    importedAt: source.importedAt === null ? null : new Date(source.importedAt).toISOString(),
+    importNumber: source.importNumber,
     before:
-      source.before === null ? null : { load: source.before.load, records: source.before.records },
+      source.before === null
+        ? null
+        : { importNumber: source.before.importNumber, records: source.before.records },
     watch: source.watch,
     columns: source.columns.map((column) => ({
       name: column.name,
@@ -163,12 +165,12 @@ export function toldColumn(column: ColumnDeclaration): ColumnDeclaration {
   return { type: "date", reading: column.reading };
 }
 
-function insideDescription(inside: InsideSource | null): SourceDescription["inside"] {
-  if (inside === null) return null;
-  const values = Object.entries(inside.values).map(
+function unnestDescription(unnest: UnnestedSource | null): SourceDescription["unnest"] {
+  if (unnest === null) return null;
+  const values = Object.entries(unnest.values).map(
     ([name, { path, column }]) => [name, { path, column: toldColumn(column) }] as const,
   );
-  return { ...inside, values: Object.fromEntries(values) };
+  return { ...unnest, values: Object.fromEntries(values) };
 }
 
 function attachedDescription(attached: AttachedSource | null): SourceDescription["attached"] {

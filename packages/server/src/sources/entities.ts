@@ -1,4 +1,4 @@
-import type { ColumnDeclaration, LoadMode, LoadReport } from "@orisma/contract";
+import type { ColumnDeclaration, ImportMode, ImportReport } from "@orisma/contract";
 import {
   Column,
   Entity,
@@ -37,18 +37,18 @@ export class Source {
 
   /** Counts the files taken, so that each has a table name of its own. */
   @Column({ type: "int", unsigned: true, default: 0 })
-  loads: number;
+  imports: number;
 
   @Column({ type: "bigint", default: 0, transformer: NUMBER })
   records: number;
 
   /** Milliseconds since 1970-01-01T00:00:00Z, or null until a file was taken. */
   @Column({ type: "bigint", nullable: true, transformer: NUMBER_OR_NULL })
-  loadedAt: number | null;
+  importedAt: number | null;
 
   /** The number of the load that made the records what they are; null until a file was taken. */
   @Column({ type: "int", unsigned: true, nullable: true })
-  load: number | null;
+  importNumber: number | null;
 
   /**
    * The load that gave the records their ids, where they have no key of their own: an id names one
@@ -67,11 +67,11 @@ export class Source {
 
   /** The sources that it is, or null for one of its own. */
   @Column({ type: "json", nullable: true })
-  stacked: StackedSource | null;
+  combine: CombinedSource | null;
 
   /** The values inside a column of another source that it is, or null. */
   @Column({ type: "json", nullable: true })
-  inside: InsideSource | null;
+  unnest: UnnestedSource | null;
 
   /** A file that is taken again when it changes, or null. */
   @Column({ type: "json", nullable: true })
@@ -99,7 +99,7 @@ export interface AttachedSource {
 }
 
 /** A source that is several sources of like columns, one after the other. */
-export interface StackedSource {
+export interface CombinedSource {
   /** Names of sources, in their order. */
   readonly of: readonly string[];
   /** The column that says from which of them a record comes. */
@@ -107,7 +107,7 @@ export interface StackedSource {
 }
 
 /** A source that is the values inside a column of JSON texts of another. */
-export interface InsideSource {
+export interface UnnestedSource {
   readonly source: string;
   readonly column: string;
   /** Where the elements are, as a path into a text. */
@@ -122,8 +122,8 @@ export interface InsideSource {
 export interface SourceState {
   readonly recordsTable: string;
   readonly records: number;
-  readonly loadedAt: number;
-  readonly load: number | null;
+  readonly importedAt: number;
+  readonly importNumber: number | null;
   /** As {@link Source.idsSince}; left out of what was kept before it was known. */
   readonly idsSince?: number;
   /** In the order of the table. */
@@ -134,7 +134,7 @@ export interface SourceState {
 export interface Watch {
   /** Its path within the inbox of the service. */
   readonly file: string;
-  readonly mode: LoadMode;
+  readonly mode: ImportMode;
   /** Seconds between two looks at it. */
   readonly every: number;
   /** The parameters with which it is read. */
@@ -142,8 +142,8 @@ export interface Watch {
 }
 
 /** One taking of a file, or the attempt. */
-@Entity("loads")
-export class Load {
+@Entity("imports")
+export class FileImport {
   @PrimaryGeneratedColumn({ type: "int", unsigned: true })
   id: number;
 
@@ -155,7 +155,7 @@ export class Load {
   number: number;
 
   @Column({ type: "varchar", length: 16 })
-  mode: LoadMode;
+  mode: ImportMode;
 
   @Column({ type: "varchar", length: 16 })
   state: "running" | "done" | "failed" | "cancelled";
@@ -183,7 +183,7 @@ export class Load {
 
   /** What came of it; null unless done. */
   @Column({ type: "json", nullable: true })
-  report: LoadReport | null;
+  report: ImportReport | null;
 
   /** Why it came to nothing. */
   @Column({ type: "text", nullable: true })
@@ -196,8 +196,8 @@ export class RefusedRow {
   @PrimaryGeneratedColumn({ type: "bigint", unsigned: true })
   id: number;
 
-  @ManyToOne(() => Load, { onDelete: "CASCADE", nullable: false })
-  load: Relation<Load>;
+  @ManyToOne(() => FileImport, { onDelete: "CASCADE", nullable: false })
+  fileImport: Relation<FileImport>;
 
   @Column({ type: "int", unsigned: true })
   line: number;

@@ -9,7 +9,7 @@ export {
 export { type BrokenListing } from "./dependants.js";
 export {
   ColumnReading,
-  Load,
+  FileImport,
   RefusedRow,
   Source,
   SourceColumn,

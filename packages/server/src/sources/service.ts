@@ -2,7 +2,7 @@ import type { Reading } from "@orisma/core/internal";
 import type {
   ColumnDeclaration,
   ColumnPreview,
-  LoadReport,
+  ImportReport,
   ReadNewSource,
   RecordInspection,
   RepairedCell,
@@ -39,10 +39,10 @@ import {
 import { attachTable, bareFaults, reportAttached } from "./attach.js";
 import {
   ColumnReading,
-  Load,
+  FileImport,
   Source,
   SourceColumn,
-  type InsideSource,
+  type UnnestedSource,
   type Watch,
 } from "./entities.js";
 import { addFoldedTexts } from "./folding.js";
@@ -52,8 +52,8 @@ import { datedMember, patternTables, type Member } from "./members.js";
 import { previewColumns, profileSource } from "./profile.js";
 import { inspectRecord } from "./inspect.js";
 import { repairCell } from "./repair.js";
-import { insideFaults, knownInside } from "./inside.js";
-import { knownStacked, likeColumns, stackingFaults } from "./stacked.js";
+import { unnestFaults, knownUnnested } from "./unnesting.js";
+import { knownCombined, likeColumns, combineFaults } from "./combining.js";
 import { isRecordsTable } from "./tables.js";
 
 /** Knows the sources: declares them, looks at them, mends their cells. */
@@ -87,12 +87,12 @@ export class Sources {
     const all = new Map([[changed.name, changed]]);
     const now = (name: string) => all.get(name) ?? this.#known.get(name) ?? null;
     for (const [name, each] of this.#made) {
-      const { stacked, inside } = each;
-      if (stacked?.of.includes(changed.name) === true) {
-        const parts = stacked.of.flatMap((of) => now(of) ?? []);
-        all.set(name, knownStacked(each, stacked, parts));
-      } else if (inside?.source === changed.name) {
-        all.set(name, knownInside(each, inside, changed));
+      const { combine, unnest } = each;
+      if (combine?.of.includes(changed.name) === true) {
+        const parts = combine.of.flatMap((of) => now(of) ?? []);
+        all.set(name, knownCombined(each, combine, parts));
+      } else if (unnest?.source === changed.name) {
+        all.set(name, knownUnnested(each, unnest, changed));
       }
     }
     return this.#dependants(all);
@@ -120,7 +120,7 @@ export class Sources {
   /** Throws a problem if sources consist of another, which then cannot end. */
   mustNotUse(source: string): void {
     const names = [...this.#known.values()]
-      .filter((each) => each.stacked?.of.includes(source) ?? each.inside?.source === source)
+      .filter((each) => each.combine?.of.includes(source) ?? each.unnest?.source === source)
       .map(({ name }) => name);
     if (names.length === 0) return;
     throw new Problem(
@@ -161,27 +161,27 @@ export class Sources {
 
   /** Takes in what a source is, and what those are that consist of others. */
   #learn(source: Source): void {
-    if (source.stacked === null && source.inside === null) {
+    if (source.combine === null && source.unnest === null) {
       this.#known.set(source.name, knownSource(source));
     } else this.#made.set(source.name, source);
     for (const [name, each] of this.#made) {
-      const { stacked, inside } = each;
-      if (stacked !== null) {
-        const sources = stacked.of.flatMap((of) => this.#known.get(of) ?? []);
-        this.#known.set(name, knownStacked(each, stacked, sources));
-      } else if (inside !== null) {
-        this.#known.set(name, knownInside(each, inside, this.#known.get(inside.source) ?? null));
+      const { combine, unnest } = each;
+      if (combine !== null) {
+        const sources = combine.of.flatMap((of) => this.#known.get(of) ?? []);
+        this.#known.set(name, knownCombined(each, combine, sources));
+      } else if (unnest !== null) {
+        this.#known.set(name, knownUnnested(each, unnest, this.#known.get(unnest.source) ?? null));
       }
     }
   }
 
   /** The tables that a source consists of, as they are at a moment; one for most. */
   async membersOf(source: KnownSource, moment: Moment): Promise<readonly Member[]> {
-    const { name, attached, stacked, table } = source;
-    if (stacked !== null) {
+    const { name, attached, combine, table } = source;
+    if (combine !== null) {
       const members = await Promise.all(
-        stacked.of.map(async (of) => {
-          const cells = { [stacked.column]: { state: "filled", value: of } as const };
+        combine.of.map(async (of) => {
+          const cells = { [combine.column]: { state: "filled", value: of } as const };
           return (await this.membersOf(this.need(of), moment)).map((member) => ({
             ...member,
             label: member.label === of ? of : `${of}:${member.label}`,
@@ -201,12 +201,12 @@ export class Sources {
 
   /** A table of a source that stands for all: its only one, or the latest. Throws where there is none. */
   async #sampleOf(source: KnownSource): Promise<{ source: KnownSource; gateway: Gateway }> {
-    if (source.stacked !== null) {
-      const detail = `${source.name} is made of ${source.stacked.of.join(", ")}: look at these`;
+    if (source.combine !== null) {
+      const detail = `${source.name} is made of ${source.combine.of.join(", ")}: look at these`;
       throw new Problem("invalid-value", detail);
     }
-    if (source.inside !== null) {
-      const detail = `${source.name} is inside ${source.inside.source}: look at that`;
+    if (source.unnest !== null) {
+      const detail = `${source.name} is inside ${source.unnest.source}: look at that`;
       throw new Problem("invalid-value", detail);
     }
     if (source.partitionColumn === null) return { source, gateway: await this.gatewayOf(source) };
@@ -244,7 +244,7 @@ export class Sources {
   /** A source by name that has records of its own; throws a problem for one that is read elsewhere. */
   needOwn(name: string): KnownSource {
     const found = this.need(name);
-    if (found.attached !== null || found.stacked !== null || found.inside !== null)
+    if (found.attached !== null || found.combine !== null || found.unnest !== null)
       throw readOnly(name);
     return found;
   }
@@ -258,7 +258,7 @@ export class Sources {
   /** One source. */
   async describe(name: string): Promise<SourceDescription> {
     const source = await this.#whole(name);
-    if (source.stacked !== null) return this.#told(source, await this.#find());
+    if (source.combine !== null) return this.#told(source, await this.#find());
     const known = this.need(name);
     if (known.partitionColumn === null) return this.#told(source, []);
     const { read, leftOut } = await patternTables(known, this.databases, this.#moment());
@@ -268,27 +268,27 @@ export class Sources {
 
   /** A source as it is told: one that is several has the columns that they have alike. */
   #told(source: Source, all: readonly Source[]): SourceDescription {
-    const { stacked, inside } = source;
-    if (inside !== null)
-      return { ...describe(source), records: null, columns: this.#inside(inside) };
-    if (stacked === null) return describe(source);
-    const parts = stacked.of.flatMap((of) => this.#known.get(of) ?? []);
+    const { combine, unnest } = source;
+    if (unnest !== null)
+      return { ...describe(source), records: null, columns: this.#inside(unnest) };
+    if (combine === null) return describe(source);
+    const parts = combine.of.flatMap((of) => this.#known.get(of) ?? []);
     const { columns, differences } = likeColumns(parts);
-    const first = all.find(({ name }) => name === stacked.of[0]);
+    const first = all.find(({ name }) => name === combine.of[0]);
     const told = first === undefined ? [] : describe(first).columns;
     return {
       ...describe(source),
-      stacked: { ...stacked, differences },
+      combine: { ...combine, differences },
       records: null,
       columns: [
-        { name: stacked.column, type: "text" },
+        { name: combine.column, type: "text" },
         ...told.filter(({ name }) => columns.some((column) => column.name === name)),
       ],
     };
   }
 
   /** The columns inside, as they are told. */
-  #inside({ values }: InsideSource): SourceDescription["columns"] {
+  #inside({ values }: UnnestedSource): SourceDescription["columns"] {
     return Object.entries(values).map(([name, { column }]) => ({ name, ...toldColumn(column) }));
   }
 
@@ -302,24 +302,24 @@ export class Sources {
         fault("name.taken", { name: declared.name }, { path: "name", value: declared.name }),
       );
     }
-    if (declared.stacked !== undefined)
-      faults.push(...stackingFaults(declared.stacked, this.#known));
-    if (declared.inside !== undefined) faults.push(...insideFaults(declared.inside, this.#known));
+    if (declared.combine !== undefined)
+      faults.push(...combineFaults(declared.combine, this.#known));
+    if (declared.unnest !== undefined) faults.push(...unnestFaults(declared.unnest, this.#known));
     if (faults.length > 0) throw problemOf(faults);
     const repository = this.dataSource.getRepository(Source);
     const parts =
       declared.attached === undefined
         ? {
             attached: null,
-            stacked: declared.stacked ?? null,
-            inside: declared.inside ?? null,
+            combine: declared.combine ?? null,
+            inside: declared.unnest ?? null,
             keyColumn: declared.key ?? null,
             columns: Object.entries(declared.columns).map(([name, column], index) =>
               columnEntity(name, index + 1, column),
             ),
           }
         : {
-            stacked: null,
+            combine: null,
             inside: null,
             ...(await attachTable(declared, declared.attached, this.databases)),
           };
@@ -328,10 +328,10 @@ export class Sources {
         name: declared.name,
         ...parts,
         recordsTable: null,
-        loads: 0,
+        imports: 0,
         records: 0,
-        loadedAt: null,
-        load: null,
+        importedAt: null,
+        importNumber: null,
         idsSince: 0,
         before: null,
         watch: null,
@@ -344,11 +344,11 @@ export class Sources {
   /** Looks at a source's stored texts, column by column. */
   async profile(name: string): Promise<SourceProfile> {
     const source = await this.#whole(name);
-    const load = await this.dataSource
-      .getRepository(Load)
-      .findOneBy({ source: { id: source.id }, number: source.load ?? 0 });
+    const fileImport = await this.dataSource
+      .getRepository(FileImport)
+      .findOneBy({ source: { id: source.id }, number: source.importNumber ?? 0 });
     const declared = declaredColumns(source);
-    const dateCells = load?.report?.dateCells ?? {};
+    const dateCells = fileImport?.report?.dateCells ?? {};
     const sample = await this.#sampleOf(this.need(name));
     return profileSource(sample.source, declared, dateCells, sample.gateway, this.#today());
   }
@@ -374,7 +374,7 @@ export class Sources {
     name: string,
     columns: Readonly<Record<string, ColumnDeclaration>>,
     force: boolean,
-  ): Promise<LoadReport | null> {
+  ): Promise<ImportReport | null> {
     if (this.need(name).attached === null) {
       this.needOwn(name);
       return null;
@@ -406,9 +406,9 @@ export class Sources {
 
   /** Shows every cell of one record as it came, beside what it is read as. */
   async inspect(name: string, id: string): Promise<RecordInspection> {
-    const { inside } = this.need(name);
+    const { unnest } = this.need(name);
     // A line of it is a part of a record of the other.
-    if (inside !== null) return this.inspect(inside.source, id.replace(/:\d+$/, ""));
+    if (unnest !== null) return this.inspect(unnest.source, id.replace(/:\d+$/, ""));
     const source = await this.#whole(name);
     const known = this.need(name);
     if (known.partitionColumn === null) {
@@ -419,7 +419,7 @@ export class Sources {
     const member = members.find(({ label }) => id.startsWith(`${label}:`));
     if (member === undefined) throw new Problem("not-found", `${name} has no record ${id}`);
     const { label, table, gateway } = member;
-    const of = known.stacked === null ? known : this.need(label.split(":")[0] ?? "");
+    const of = known.combine === null ? known : this.need(label.split(":")[0] ?? "");
     const one = { ...known, table, attached: of.attached };
     const declared = declaredColumns(await this.#whole(of.name));
     const found = await inspectRecord(one, declared, id.slice(label.length + 1), gateway);

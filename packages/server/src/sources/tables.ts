@@ -150,8 +150,8 @@ export function updateCell({ table, columns }: OwnTable, name: string): string {
 }
 
 /** `records_12_3`: the third file of source 12. */
-export function tableName(source: number, load: number): string {
-  return `records_${source}_${load}`;
+export function tableName(source: number, importNumber: number): string {
+  return `records_${source}_${importNumber}`;
 }
 
 /** Whether a table is one that this module names. */

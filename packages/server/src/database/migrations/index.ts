@@ -3,6 +3,7 @@ import { FilterColumns1764800000000 } from "./filter-columns.js";
 import { FirstCut1764000000000 } from "./first-cut.js";
 import { Ids1764700000000 } from "./ids.js";
 import { Keys1764600000000 } from "./keys.js";
+import { Imports1765000000000 } from "./imports.js";
 import { Loads1764100000000 } from "./loads.js";
 import { Nested1764400000000 } from "./nested.js";
 import { PlainWords1764900000000 } from "./plain-words.js";
@@ -21,4 +22,5 @@ export const MIGRATIONS = [
   Ids1764700000000,
   FilterColumns1764800000000,
   PlainWords1764900000000,
+  Imports1765000000000,
 ] as const;

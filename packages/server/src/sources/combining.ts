@@ -1,6 +1,6 @@
 import { fault, type Column, type Fault } from "@orisma/core/internal";
 import type { KnownSource } from "./columns.js";
-import type { Source, StackedSource } from "./entities.js";
+import type { Source, CombinedSource } from "./entities.js";
 
 /** Columns that several sources have alike, and in words how else they differ. */
 export interface LikeColumns {
@@ -38,9 +38,9 @@ function meaningOf(column: Column | undefined): string {
 }
 
 /** A source that is several, as listings and queries need to know it. */
-export function knownStacked(
+export function knownCombined(
   { id, name }: Source,
-  { of, column }: StackedSource,
+  { of, column }: CombinedSource,
   sources: readonly KnownSource[],
 ): KnownSource {
   const { columns } = likeColumns(sources);
@@ -54,30 +54,31 @@ export function knownStacked(
     table: first?.table ?? null,
     own: null,
     attached: null,
-    stacked: { of, column },
-    inside: null,
+    combine: { of, column },
+    unnest: null,
     partitionColumn: column,
     indexes: first?.indexes ?? new Map(),
   };
 }
 
 /** What is wrong with a source that is to be several. */
-export function stackingFaults(
-  { of, column }: StackedSource,
+export function combineFaults(
+  { of, column }: CombinedSource,
   known: ReadonlyMap<string, KnownSource>,
 ): readonly Fault[] {
   const faults: Fault[] = [];
   const names = [...known.keys()];
   for (const [index, name] of of.entries()) {
-    const place = { path: `stacked.of[${index}]`, value: name };
+    const place = { path: `combine.of[${index}]`, value: name };
     const source = known.get(name);
     if (source === undefined) {
       faults.push(fault("column.unknown", { name, known: names }, place));
-    } else if (source.inside !== null) {
-      faults.push(fault("source.stacking", { name, reason: "it is values inside another" }, place));
-    } else if (source.stacked !== null || of.indexOf(name) !== index) {
-      const reason = source.stacked === null ? "it is named twice" : "it is stacked itself";
-      faults.push(fault("source.stacking", { name, reason }, place));
+    } else if (source.unnest !== null) {
+      faults.push(fault("source.combine", { name, reason: "it is values inside another" }, place));
+    } else if (source.combine !== null || of.indexOf(name) !== index) {
+      const reason =
+        source.combine === null ? "it is named twice" : "it is a combined source itself";
+      faults.push(fault("source.combine", { name, reason }, place));
     }
   }
   if (faults.length > 0) return faults;
@@ -85,10 +86,10 @@ export function stackingFaults(
   const { columns, differences } = likeColumns(sources);
   if (columns.length === 0) {
     const reason = `it has no column like one of the others: ${differences.slice(0, 5).join("; ")}`;
-    faults.push(fault("source.stacking", { name: of[0] ?? "", reason }, { path: "stacked.of" }));
+    faults.push(fault("source.combine", { name: of[0] ?? "", reason }, { path: "combine.of" }));
   }
   if (columns.some(({ name }) => name.toLowerCase() === column.toLowerCase())) {
-    faults.push(fault("name.taken", { name: column }, { path: "stacked.column", value: column }));
+    faults.push(fault("name.taken", { name: column }, { path: "combine.column", value: column }));
   }
   return faults;
 }

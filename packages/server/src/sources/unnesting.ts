@@ -11,38 +11,38 @@ import {
   type StoredTable,
 } from "@orisma/core/internal";
 import { coreColumn, type KnownSource } from "./columns.js";
-import type { InsideSource, Source } from "./entities.js";
+import type { UnnestedSource, Source } from "./entities.js";
 
 /** A source that is the values inside a column of another, as listings and queries need to know it. */
-export function knownInside(
+export function knownUnnested(
   { id, name }: Source,
-  inside: InsideSource,
+  unnest: UnnestedSource,
   of: KnownSource | null,
 ): KnownSource {
-  const made = of === null ? null : nestedTable(inside, of);
+  const made = of === null ? null : nestedTable(unnest, of);
   return {
     id,
     name,
     key: null,
     ids: of?.ids ?? "",
-    columns: [...(of?.columns ?? []), ...valueColumns(inside)],
+    columns: [...(of?.columns ?? []), ...valueColumns(unnest)],
     table: made?.table ?? null,
     own: null,
     attached: of?.attached ?? null,
-    stacked: null,
-    inside,
+    combine: null,
+    unnest,
     partitionColumn: null,
     indexes: of?.indexes ?? new Map(),
   };
 }
 
-function valueColumns({ values }: InsideSource): readonly Column[] {
+function valueColumns({ values }: UnnestedSource): readonly Column[] {
   return Object.entries(values).map(([name, { column }]) => coreColumn(name, column));
 }
 
 /** The other source's table with the values as columns; null where it has no such column. */
 function nestedTable(
-  { column, each, values }: InsideSource,
+  { column, each, values }: UnnestedSource,
   { table }: KnownSource,
 ): { readonly table: StoredTable | null; readonly faults: readonly Fault[] } {
   const path = readJsonPath(each);
@@ -61,44 +61,44 @@ function typeOf(column: ColumnDeclaration): NestedType {
 }
 
 /** What is wrong with a source that is to be the values inside a column of another. */
-export function insideFaults(
-  inside: InsideSource,
+export function unnestFaults(
+  unnest: UnnestedSource,
   known: ReadonlyMap<string, KnownSource>,
 ): readonly Fault[] {
-  const { source: name, column, each, values } = inside;
+  const { source: name, column, each, values } = unnest;
   const source = known.get(name);
   if (source === undefined) {
-    const place = { path: "inside.source", value: name };
+    const place = { path: "unnest.source", value: name };
     return [fault("name.unknown", { what: "source", name, known: [...known.keys()] }, place)];
   }
   const refused = (reason: string) =>
-    fault("source.inside", { name, reason }, { path: "inside.source", value: name });
-  if (source.inside !== null) return [refused("it is values inside another itself")];
+    fault("source.unnest", { name, reason }, { path: "unnest.source", value: name });
+  if (source.unnest !== null) return [refused("it is values inside another itself")];
   if (source.partitionColumn !== null) return [refused("it is more than one table")];
   if (source.table === null) return [refused("it has no records yet")];
   const names = source.columns.map((other) => other.name);
   const found = source.columns.find((other) => other.name === column);
   if (found === undefined) {
-    const place = { path: "inside.column", value: column };
+    const place = { path: "unnest.column", value: column };
     return [fault("column.unknown", { name: column, known: names }, place)];
   }
   if (found.type !== "text") {
     const facts = { name: column, type: found.type };
-    return [fault("column.notText", facts, { path: "inside.column", value: column })];
+    return [fault("column.notText", facts, { path: "unnest.column", value: column })];
   }
   const lower = names.map((other) => other.toLowerCase());
   const faults = [
-    ...pathFaults(each, "inside.each", true),
+    ...pathFaults(each, "unnest.each", true),
     ...Object.entries(values).flatMap(([value, { path }]) => [
-      ...pathFaults(path, `inside.values.${value}.path`, false),
+      ...pathFaults(path, `unnest.values.${value}.path`, false),
       ...(lower.includes(value.toLowerCase())
-        ? [fault("name.taken", { name: value }, { path: `inside.values.${value}`, value })]
+        ? [fault("name.taken", { name: value }, { path: `unnest.values.${value}`, value })]
         : []),
     ]),
   ];
   if (faults.length > 0) return faults;
-  const made = nestedTable(inside, source);
-  return made.faults.map((other) => placed(other, { path: "inside.values" }));
+  const made = nestedTable(unnest, source);
+  return made.faults.map((other) => placed(other, { path: "unnest.values" }));
 }
 
 function pathFaults(text: string, path: string, takesSeveral: boolean): readonly Fault[] {

@@ -1,25 +1,25 @@
-import { OrismaError, type LoadProgress as Progress } from "@orisma/client";
+import { OrismaError, type ImportProgress as Progress } from "@orisma/client";
 import { useQuery } from "@tanstack/react-query";
 import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
 import { countedRecords, sizeText } from "./counted.js";
 
 /** How far a load has come, asked for while it runs. */
-export function LoadProgress(props: {
+export function ImportProgress(props: {
   readonly source: string;
   /** Whether the source is there by now, so that it can be asked. */
   readonly isThere?: boolean;
   readonly onCancel: () => void;
 }) {
   const { source, isThere = true, onCancel } = props;
-  const loads = useQuery({
-    queryKey: ["loads", source, "running"],
-    queryFn: ({ signal }) => service.loads(source, signal),
+  const found = useQuery({
+    queryKey: ["imports", source, "running"],
+    queryFn: ({ signal }) => service.imports(source, signal),
     enabled: isThere,
     refetchInterval: 300,
     gcTime: 0,
   });
-  const running = loads.data?.running ?? null;
+  const running = found.data?.running ?? null;
   return (
     <div className="flex items-center gap-3">
       <progress

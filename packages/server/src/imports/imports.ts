@@ -1,5 +1,5 @@
 import {
-  Load,
+  FileImport,
   type Source,
   type SourceLocks,
   type Sources,
@@ -10,10 +10,10 @@ import {
 import type {
   ColumnDeclaration,
   FileOptions,
-  LoadDescription,
-  LoadMode,
-  LoadProgress,
-  LoadReport,
+  ImportDescription,
+  ImportMode,
+  ImportProgress,
+  ImportReport,
 } from "@orisma/contract";
 import type { Readable } from "node:stream";
 import { fault } from "@orisma/core/internal";
@@ -32,7 +32,7 @@ import {
   type FillWork,
   type Running,
 } from "./filling.js";
-import { describeLoad } from "./history.js";
+import { describeImport } from "./history.js";
 import { columnReports } from "./report.js";
 import { rawRows } from "./reread.js";
 import { makeTable, stateOf, type Staging } from "./staging.js";
@@ -50,14 +50,14 @@ export interface TakeOptions {
   readonly name: string | null;
 }
 
-/** Loads that run at once, each with two connections of the ten that there are. */
+/** Imports that run at once, each with two connections of the ten that there are. */
 const MOST_AT_ONCE = 4;
 const RETRY_AFTER_S = 10;
-/** Loads of a source that are remembered. */
+/** Imports of a source that are remembered. */
 const MOST_LOADS = 50;
 
 /** Takes files as the records of sources, one at a time for each source. */
-export class Loads {
+export class Imports {
   readonly #running = new Map<string, Running>();
   readonly #filling: Filling;
 
@@ -78,7 +78,7 @@ export class Loads {
   async load(): Promise<void> {
     const problem = "the service ended before the file was taken; the records are as they were";
     await this.dataSource
-      .getRepository(Load)
+      .getRepository(FileImport)
       .update({ state: "running" }, { state: "failed", problem, endedAt: this.now() });
   }
 
@@ -88,11 +88,11 @@ export class Loads {
    */
   async take(
     name: string,
-    mode: LoadMode,
+    mode: ImportMode,
     body: Readable,
     options: TakeOptions,
     signal: AbortSignal,
-  ): Promise<LoadReport> {
+  ): Promise<ImportReport> {
     return this.#alone(name, mode, options.name, signal, async (source, running) => {
       const file = await this.#receive(body, running);
       try {
@@ -113,9 +113,9 @@ export class Loads {
     name: string,
     columns: Readonly<Record<string, ColumnDeclaration>>,
     force: boolean,
-  ): Promise<LoadReport> {
+  ): Promise<ImportReport> {
     const signal = new AbortController().signal;
-    return this.#alone(name, "settle", null, signal, async (source, running) => {
+    return this.#alone(name, "readings", null, signal, async (source, running) => {
       const declared = declaredColumns(source);
       const known = [...declared.keys()];
       const faults = settlingFaults(columns, known);
@@ -144,10 +144,17 @@ export class Loads {
         };
         const { records, tallies } = await fillTable(filling, fresh, this.gateway);
         // What came before this load stays what can be restored: settling can be undone by settling.
-        const { load, idsSince } = source;
-        const filled = { recordsTable: fresh.table, records, load, idsSince };
+        const { importNumber, idsSince } = source;
+        const filled = { recordsTable: fresh.table, records, importNumber, idsSince };
         await this.staging.swap(source, { ...filled, columns: [...declared] }, source.before);
-        const report = { source: name, load: null, records, added: 0, changed: 0, refused: 0 };
+        const report = {
+          source: name,
+          importNumber: null,
+          records,
+          added: 0,
+          changed: 0,
+          refused: 0,
+        };
         return { ...report, columns: columnReports(tallies) };
       } catch (error) {
         await this.staging.drop(fresh.table);
@@ -157,9 +164,9 @@ export class Loads {
   }
 
   /** Makes the records what they were before the last load; a second time undoes it. */
-  async restore(name: string, force: boolean): Promise<LoadReport> {
+  async restore(name: string, force: boolean): Promise<ImportReport> {
     const signal = new AbortController().signal;
-    return this.#alone(name, "settle", null, signal, async (source) => {
+    return this.#alone(name, "readings", null, signal, async (source) => {
       const { before } = source;
       if (before === null) {
         throw new Problem(
@@ -170,13 +177,13 @@ export class Loads {
       if (!force) this.sources.mustNotBreak(name, new Map(before.columns));
       const now = stateOf(source);
       await this.staging.adopt(source, before, now);
-      const report = { source: name, load: before.load, records: before.records };
+      const report = { source: name, importNumber: before.importNumber, records: before.records };
       return { ...report, added: 0, changed: 0, refused: 0, columns: {} };
     });
   }
 
   /** The load that runs on a source, or null. */
-  progress(name: string): LoadProgress | null {
+  progress(name: string): ImportProgress | null {
     return this.#running.get(name)?.progress ?? null;
   }
 
@@ -194,15 +201,15 @@ export class Loads {
   }
 
   /** The loads of a source, the latest first. */
-  async list(name: string): Promise<readonly LoadDescription[]> {
+  async list(name: string): Promise<readonly ImportDescription[]> {
     const { id } = this.sources.need(name);
-    const [source, loads] = await Promise.all([
+    const [source, imports] = await Promise.all([
       this.sources.find(id),
       this.dataSource
-        .getRepository(Load)
+        .getRepository(FileImport)
         .find({ where: { source: { id } }, order: { number: "DESC" }, take: MOST_LOADS }),
     ]);
-    return loads.map((load) => describeLoad(load, source?.load ?? null));
+    return imports.map((fileImport) => describeImport(fileImport, source?.importNumber ?? null));
   }
 
   /** The rows of a load that were refused, and as the CSV file that can be repaired. */
@@ -211,17 +218,20 @@ export class Loads {
     number: number,
   ): Promise<{ readonly rows: readonly RefusedDescription[]; readonly csv: () => string }> {
     const { id, columns } = this.sources.need(name);
-    const load = await this.dataSource.getRepository(Load).findOneBy({ source: { id }, number });
-    if (load === null) throw new Problem("not-found", `The source ${name} has no load ${number}`);
-    const rows = await refusedRows(this.dataSource, load);
-    const headings = load.report?.file?.headings ?? columns.map((column) => column.name);
+    const fileImport = await this.dataSource
+      .getRepository(FileImport)
+      .findOneBy({ source: { id }, number });
+    if (fileImport === null)
+      throw new Problem("not-found", `The source ${name} has no load ${number}`);
+    const rows = await refusedRows(this.dataSource, fileImport);
+    const headings = fileImport.report?.file?.headings ?? columns.map((column) => column.name);
     return { rows, csv: () => refusedCsv(headings, rows) };
   }
 
   /** Does something to a source that nothing else may do at the same time. */
   async #alone<T>(
     name: string,
-    mode: LoadProgress["mode"],
+    mode: ImportProgress["mode"],
     file: string | null,
     signal: AbortSignal,
     work: (source: Source, running: Running) => Promise<T>,
@@ -272,33 +282,33 @@ export class Loads {
   async #sameFile(
     source: Source,
     { sha256 }: SpooledFile,
-    mode: LoadMode,
+    mode: ImportMode,
     again: boolean,
-  ): Promise<LoadReport | null> {
-    if (again || source.load === null) return null;
+  ): Promise<ImportReport | null> {
+    if (again || source.importNumber === null) return null;
     const last = await this.dataSource
-      .getRepository(Load)
-      .findOneBy({ source: { id: source.id }, number: source.load });
+      .getRepository(FileImport)
+      .findOneBy({ source: { id: source.id }, number: source.importNumber });
     if (last?.sha256 !== sha256 || last.state !== "done" || last.report === null) return null;
     // Taking it again would change nothing, unless what it was added to is to go; appending would
     // double its records.
     if (mode === "replace" && last.mode !== "replace") return null;
     if (mode !== "append") return last.report;
     const takenAt = new Date(last.startedAt).toISOString();
-    throw problemOf([fault("file.same", { load: last.number, takenAt })]);
+    throw problemOf([fault("file.same", { importNumber: last.number, takenAt })]);
   }
 
   /** Takes a file that has arrived, and writes down what came of it. */
   async #record(
     source: Source,
-    mode: LoadMode,
+    mode: ImportMode,
     file: SpooledFile,
     options: TakeOptions,
     running: Running,
-  ): Promise<LoadReport> {
-    const repository = this.dataSource.getRepository(Load);
+  ): Promise<ImportReport> {
+    const repository = this.dataSource.getRepository(FileImport);
     const number = await this.staging.nextNumber(source);
-    const load = await repository.save(
+    const fileImport = await repository.save(
       repository.create({
         source: { id: source.id },
         number,
@@ -314,11 +324,11 @@ export class Loads {
         problem: null,
       }),
     );
-    const refusals = new Refusals(this.dataSource, load);
-    const end = async (fields: Partial<Load>) => {
+    const refusals = new Refusals(this.dataSource, fileImport);
+    const end = async (fields: Partial<FileImport>) => {
       await refusals.flush();
       const ended = { endedAt: this.now(), refused: refusals.count };
-      await repository.update({ id: load.id }, { ...ended, ...fields });
+      await repository.update({ id: fileImport.id }, { ...ended, ...fields });
     };
     try {
       const table = chosenColumns(await openFile(file, options.file), options.columns);
@@ -346,13 +356,13 @@ export class Loads {
   /** Fills fresh tables with the records of a file, and makes the last one the source's own. */
   async #fill(
     source: Source,
-    mode: LoadMode,
+    mode: ImportMode,
     number: number,
     file: FileTable,
     refusals: Refusals,
     running: Running,
     force: boolean,
-  ): Promise<LoadReport> {
+  ): Promise<ImportReport> {
     const current = this.sources.need(source.name).own;
     const isFresh = mode === "replace" || current === null;
     if (mode === "update" && source.keyColumn === null) {
@@ -375,7 +385,7 @@ export class Loads {
       const state = {
         recordsTable: table.table,
         records,
-        load: number,
+        importNumber: number,
         idsSince: isFresh ? number : source.idsSince,
         columns: [...columns],
       };
@@ -383,7 +393,7 @@ export class Loads {
       const dateCells = Object.fromEntries(file.dateCells());
       return {
         source: source.name,
-        load: number,
+        importNumber: number,
         records,
         added,
         changed,
@@ -405,7 +415,7 @@ export class Loads {
   /** Forgets the loads of long ago. */
   async #forget(source: Source, number: number): Promise<void> {
     await this.dataSource
-      .getRepository(Load)
+      .getRepository(FileImport)
       .createQueryBuilder()
       .delete()
       .where("sourceId = :id AND number < :oldest", { id: source.id, oldest: number - MOST_LOADS })

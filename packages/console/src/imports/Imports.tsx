@@ -1,32 +1,32 @@
-import type { LoadDescription, SourceDescription } from "@orisma/client";
+import type { ImportDescription, SourceDescription } from "@orisma/client";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { service } from "../service/service.js";
 import { useMay } from "../service/session.js";
 import { whenText } from "../dates/words.js";
 import { counted, sizeText } from "./counted.js";
-import { NotTaken } from "./LoadProgress.js";
+import { NotTaken } from "./ImportProgress.js";
 import { recordsText } from "./records-text.js";
 
 /** Refused rows that are shown; the file has all. */
 const MOST_REFUSED = 50;
 
 /** The last load, those before, and the way back to what was there before. */
-export function Loads({ source }: { readonly source: SourceDescription }) {
+export function Imports({ source }: { readonly source: SourceDescription }) {
   const { name, before } = source;
   const queries = useQueryClient();
   const mayBring = useMay("owner");
-  const loads = useQuery({
-    queryKey: ["loads", name],
-    queryFn: ({ signal }) => service.loads(name, signal),
-    enabled: source.loadedAt !== null,
+  const found = useQuery({
+    queryKey: ["imports", name],
+    queryFn: ({ signal }) => service.imports(name, signal),
+    enabled: source.importedAt !== null,
   });
   const restore = useMutation({
     mutationFn: (force: boolean) => service.restoreRecords(name, { force }),
     onSuccess: () => queries.invalidateQueries(),
   });
-  const found = loads.data?.loads ?? [];
-  const current = found.find(({ inUse }) => inUse);
+  const all = found.data?.imports ?? [];
+  const current = all.find(({ inUse }) => inUse);
   return (
     <>
       <div className="mt-1 flex flex-wrap items-baseline gap-x-4 gap-y-1 tabular-nums">
@@ -57,12 +57,12 @@ export function Loads({ source }: { readonly source: SourceDescription }) {
       {current === undefined || current.refused === 0 ? null : (
         <Refused source={name} load={current} />
       )}
-      {found.length < 2 ? null : (
+      {all.length < 2 ? null : (
         <details className="mt-2">
           <summary className="cursor-pointer">
-            {counted(found.length, "load", "loads")} so far
+            {counted(all.length, "import", "imports")} so far
           </summary>
-          <History loads={found} />
+          <History imports={all} />
         </details>
       )}
     </>
@@ -72,9 +72,9 @@ export function Loads({ source }: { readonly source: SourceDescription }) {
 const MODES = { replace: "in place of all", append: "after all", update: "over the same names" };
 const STATES = { running: "runs", done: "", failed: "failed", cancelled: "cancelled" };
 
-function History({ loads }: { readonly loads: readonly LoadDescription[] }) {
+function History({ imports }: { readonly imports: readonly ImportDescription[] }) {
   return (
-    <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Loads">
+    <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Imports">
       <table className="table w-auto table-sm whitespace-nowrap tabular-nums">
         <thead>
           <tr>
@@ -91,18 +91,18 @@ function History({ loads }: { readonly loads: readonly LoadDescription[] }) {
           </tr>
         </thead>
         <tbody>
-          {loads.map((load) => (
-            <tr key={load.load} className={load.inUse ? "font-semibold" : ""}>
-              <td>{whenText(load.startedAt)}</td>
+          {imports.map((each) => (
+            <tr key={each.number} className={each.inUse ? "font-semibold" : ""}>
+              <td>{whenText(each.startedAt)}</td>
               <td>
-                {load.file ?? "a file"}{" "}
-                <span className="font-normal opacity-80">{sizeText(load.bytes)}</span>
+                {each.file ?? "a file"}{" "}
+                <span className="font-normal opacity-80">{sizeText(each.bytes)}</span>
               </td>
-              <td>{MODES[load.mode]}</td>
-              <td className="text-end">{load.records?.toLocaleString("en-GB")}</td>
-              <td className="text-end">{load.refused === 0 ? "" : load.refused}</td>
+              <td>{MODES[each.mode]}</td>
+              <td className="text-end">{each.records?.toLocaleString("en-GB")}</td>
+              <td className="text-end">{each.refused === 0 ? "" : each.refused}</td>
               <td className="whitespace-normal">
-                {load.inUse ? "the records of now" : (load.problem ?? STATES[load.state])}
+                {each.inUse ? "the records of now" : (each.problem ?? STATES[each.state])}
               </td>
             </tr>
           ))}
@@ -113,12 +113,12 @@ function History({ loads }: { readonly loads: readonly LoadDescription[] }) {
 }
 
 /** The rows that could not be taken, with why, and as a file to repair. */
-function Refused(props: { readonly source: string; readonly load: LoadDescription }) {
+function Refused(props: { readonly source: string; readonly load: ImportDescription }) {
   const { source, load } = props;
   const [isOpen, setOpen] = useState(false);
   const rows = useQuery({
-    queryKey: ["refused", source, load.load],
-    queryFn: ({ signal }) => service.refusedRows(source, load.load, signal),
+    queryKey: ["refused", source, load.number],
+    queryFn: ({ signal }) => service.refusedRows(source, load.number, signal),
     enabled: isOpen,
   });
   return (
@@ -144,7 +144,7 @@ function Refused(props: { readonly source: string; readonly load: LoadDescriptio
       <button
         type="button"
         className="btn btn-sm"
-        onClick={() => void saveRefused(source, load.load)}
+        onClick={() => void saveRefused(source, load.number)}
       >
         Save {load.refused === 1 ? "it" : `all ${load.refused.toLocaleString("en-GB")}`} to repair
       </button>
@@ -153,11 +153,11 @@ function Refused(props: { readonly source: string; readonly load: LoadDescriptio
 }
 
 /** Saves the refused rows as a file; the session's cookie is not for a bare link to send. */
-async function saveRefused(source: string, load: number): Promise<void> {
-  const csv = await service.refusedCsv(source, load);
+async function saveRefused(source: string, number: number): Promise<void> {
+  const csv = await service.refusedCsv(source, number);
   const link = document.createElement("a");
   link.href = URL.createObjectURL(new Blob([csv], { type: "text/csv" }));
-  link.download = `${source}-refused-${load}.csv`;
+  link.download = `${source}-refused-${number}.csv`;
   link.click();
   URL.revokeObjectURL(link.href);
 }

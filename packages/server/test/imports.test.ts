@@ -35,10 +35,10 @@ afterAll(async () => {
 
 /** Declares the source afresh with its file. */
 async function fresh(): Promise<void> {
-  await running.client.removeListing("orders").catch(() => undefined);
-  await running.client.removeSource("orders").catch(() => undefined);
+  await running.client.deleteListing("orders").catch(() => undefined);
+  await running.client.deleteSource("orders").catch(() => undefined);
   await running.client.createSource(SOURCE);
-  await running.client.takeFile("orders", FILE, { file: "orders.csv" });
+  await running.client.importFile("orders", FILE, { file: "orders.csv" });
   await running.client.declareListing("orders", LISTING);
 }
 
@@ -64,9 +64,9 @@ describe("modes of taking a file", () => {
   test("append puts records beside those that are there, and refuses keys that are taken", async () => {
     await fresh();
     const file = "cost,order,raised\n400,W-4,02/03/2025\n500,W-1,03/03/2025\n";
-    const report = await running.client.takeFile("orders", file, { mode: "append" });
+    const report = await running.client.importFile("orders", file, { mode: "append" });
     expect(report).toMatchObject({ records: 4, added: 1, changed: 0, refused: 1 });
-    expect(await running.client.refusedRows("orders", report.load ?? 0)).toMatchObject([
+    expect(await running.client.refusedRows("orders", report.importNumber ?? 0)).toMatchObject([
       { line: 3, reason: "the key “W-1” is that of another record" },
     ]);
     expect(await stored()).toEqual([
@@ -80,7 +80,7 @@ describe("modes of taking a file", () => {
   test("append wants the same columns, and names those that differ", async () => {
     await fresh();
     const found = await refusal(
-      running.client.takeFile("orders", "order,raised,price\nW-9,01/01/2025,1\n", {
+      running.client.importFile("orders", "order,raised,price\nW-9,01/01/2025,1\n", {
         mode: "append",
       }),
     );
@@ -94,7 +94,7 @@ describe("modes of taking a file", () => {
   test("update goes by the key: others, new ones, and the same ones are told apart", async () => {
     await fresh();
     const file = "order,raised,cost\nW-2,04/03/2025,200\nW-1,01/03/2025,100\nW-5,,500\n";
-    const report = await running.client.takeFile("orders", file, { mode: "update" });
+    const report = await running.client.importFile("orders", file, { mode: "update" });
     expect(report).toMatchObject({ records: 4, added: 1, changed: 1, refused: 0 });
     expect(await stored()).toEqual([
       "W-1 2025-03-01 100",
@@ -107,30 +107,30 @@ describe("modes of taking a file", () => {
   test("update of some columns leaves the others, which are blank for new records", async () => {
     await fresh();
     const file = "order,cost\nW-1,101\nW-6,600\nW-6,601\n";
-    const report = await running.client.takeFile("orders", file, { mode: "update" });
+    const report = await running.client.importFile("orders", file, { mode: "update" });
     expect(report).toMatchObject({ records: 4, added: 1, changed: 1, refused: 1 });
     expect(await stored()).toEqual(["W-1 2025-03-01 101", "W-2 - 200", "W-3 - 300", "W-6 - 600"]);
-    await running.client.settleColumns("orders", SOURCE.columns ?? {});
+    await running.client.setReadings("orders", SOURCE.columns ?? {});
     expect(await stored()).toHaveLength(4);
   });
 
   test("update needs a key of the source and in the file", async () => {
     await fresh();
-    const without = running.client.takeFile("orders", "raised\n01/01/2025\n", { mode: "update" });
+    const without = running.client.importFile("orders", "raised\n01/01/2025\n", { mode: "update" });
     expect((await refusal(without))?.detail).toBe("unknown column “order”");
     await running.client.createSource({ name: "keyless" });
-    await running.client.takeFile("keyless", "a\n1\n");
-    const keyless = running.client.takeFile("keyless", "a\n2\n", { mode: "update" });
+    await running.client.importFile("keyless", "a\n1\n");
+    const keyless = running.client.importFile("keyless", "a\n2\n", { mode: "update" });
     expect((await refusal(keyless))?.detail).toContain("has no key");
-    await running.client.removeSource("keyless");
+    await running.client.deleteSource("keyless");
   });
 
   test("replace takes keys that stand twice once, and refuses the second by its line", async () => {
     await fresh();
     const rows = Array.from({ length: 2_500 }, (_, index) => `K-${index % 2_400},,${index}\n`);
-    const report = await running.client.takeFile("orders", `order,raised,cost\n${rows.join("")}`);
+    const report = await running.client.importFile("orders", `order,raised,cost\n${rows.join("")}`);
     expect(report).toMatchObject({ records: 2_400, added: 2_400, refused: 100 });
-    const refused = await running.client.refusedRows("orders", report.load ?? 0);
+    const refused = await running.client.refusedRows("orders", report.importNumber ?? 0);
     expect(refused[0]).toMatchObject({ line: 2_402, cells: ["K-0", "", "2400"] });
   });
 });
@@ -138,21 +138,21 @@ describe("modes of taking a file", () => {
 describe("the same file, the one before, the history", () => {
   test("the same file again changes nothing and says so; appending it is refused", async () => {
     await fresh();
-    const again = await running.client.takeFile("orders", FILE);
-    expect(again).toMatchObject({ unchanged: true, records: 3, load: 1 });
-    const found = await refusal(running.client.takeFile("orders", FILE, { mode: "append" }));
+    const again = await running.client.importFile("orders", FILE);
+    expect(again).toMatchObject({ unchanged: true, records: 3, importNumber: 1 });
+    const found = await refusal(running.client.importFile("orders", FILE, { mode: "append" }));
     expect(found).toMatchObject({ status: 409, faults: [{ code: "file.same" }] });
-    const forced = await running.client.takeFile("orders", FILE, { again: true });
+    const forced = await running.client.importFile("orders", FILE, { again: true });
     expect(forced.unchanged).toBeUndefined();
-    expect(forced.load).toBe(2);
+    expect(forced.importNumber).toBe(2);
   });
 
   test("the file that was added last is taken in place of all records all the same", async () => {
     await fresh();
     const more = "order,raised,cost\nW-7,07/03/2025,700\n";
-    await running.client.takeFile("orders", more, { mode: "append" });
+    await running.client.importFile("orders", more, { mode: "append" });
     expect((await running.client.source("orders")).records).toBe(4);
-    const report = await running.client.takeFile("orders", more);
+    const report = await running.client.importFile("orders", more);
     expect(report.unchanged).toBeUndefined();
     expect(report.records).toBe(1);
   });
@@ -162,15 +162,18 @@ describe("the same file, the one before, the history", () => {
     expect((await running.client.source("orders")).before).toBeNull();
     expect((await refusal(running.client.restoreRecords("orders")))?.status).toBe(404);
     const old = await stored();
-    await running.client.takeFile("orders", "order,raised,cost\nW-7,07/03/2025,700\n");
+    await running.client.importFile("orders", "order,raised,cost\nW-7,07/03/2025,700\n");
     const fresher = await stored();
-    expect((await running.client.source("orders")).before).toEqual({ load: 1, records: 3 });
-    expect(await running.client.restoreRecords("orders")).toMatchObject({ records: 3, load: 1 });
+    expect((await running.client.source("orders")).before).toEqual({ importNumber: 1, records: 3 });
+    expect(await running.client.restoreRecords("orders")).toMatchObject({
+      records: 3,
+      importNumber: 1,
+    });
     expect(await stored()).toEqual(old);
     await running.client.restoreRecords("orders");
     expect(await stored()).toEqual(fresher);
-    const { loads } = await running.client.loads("orders");
-    expect(loads.map(({ load, state, inUse, file }) => [load, state, inUse, file])).toEqual([
+    const { imports } = await running.client.imports("orders");
+    expect(imports.map(({ number, state, inUse, file }) => [number, state, inUse, file])).toEqual([
       [2, "done", true, null],
       [1, "done", false, "orders.csv"],
     ]);
@@ -178,11 +181,11 @@ describe("the same file, the one before, the history", () => {
 
   test("a load that failed is told, and took nothing", async () => {
     await fresh();
-    await refusal(running.client.takeFile("orders", "order\nW-1\n", { file: "short.csv" }));
-    const { loads, running: now } = await running.client.loads("orders");
+    await refusal(running.client.importFile("orders", "order\nW-1\n", { file: "short.csv" }));
+    const { imports, running: now } = await running.client.imports("orders");
     expect(now).toBeNull();
-    expect(loads[0]).toMatchObject({ state: "failed", file: "short.csv", inUse: false });
-    expect(loads[0]?.problem).toContain("unknown column “raised”");
+    expect(imports[0]).toMatchObject({ state: "failed", file: "short.csv", inUse: false });
+    expect(imports[0]?.problem).toContain("unknown column “raised”");
     expect(await stored()).toHaveLength(3);
   });
 });
@@ -192,7 +195,7 @@ describe("cancelling", () => {
 
   async function untilReading(): Promise<void> {
     for (let tries = 0; tries < 400; tries++) {
-      const { running: now } = await running.client.loads("orders");
+      const { running: now } = await running.client.imports("orders");
       if (now?.stage === "reading" && now.records > 0 && now.share < 1) return;
       await sleep(5);
     }
@@ -202,25 +205,27 @@ describe("cancelling", () => {
   test("shows how far a load has come, and leaves the records as they were", async () => {
     await fresh();
     const tables = await recordTables();
-    const load = refusal(running.client.takeFile("orders", MANY));
+    const load = refusal(running.client.importFile("orders", MANY));
     await untilReading();
-    expect(await refusal(running.client.takeFile("orders", FILE, { again: true }))).toMatchObject({
-      status: 409,
-    });
-    expect(await refusal(running.client.removeSource("orders"))).toMatchObject({ status: 409 });
-    await running.client.cancelLoad("orders");
+    expect(await refusal(running.client.importFile("orders", FILE, { again: true }))).toMatchObject(
+      {
+        status: 409,
+      },
+    );
+    expect(await refusal(running.client.deleteSource("orders"))).toMatchObject({ status: 409 });
+    await running.client.cancelImport("orders");
     expect((await load)?.detail).toBe("The load was cancelled; the records are as they were");
     expect(await stored()).toHaveLength(3);
     expect(await recordTables()).toBe(tables);
-    expect((await running.client.loads("orders")).loads[0]?.state).toBe("cancelled");
-    expect(await refusal(running.client.cancelLoad("orders"))).toMatchObject({ status: 404 });
+    expect((await running.client.imports("orders")).imports[0]?.state).toBe("cancelled");
+    expect(await refusal(running.client.cancelImport("orders"))).toMatchObject({ status: 404 });
     expect(readdirSync(join(running.state, "arriving"))).toEqual([]);
   });
 
   test("a repair is refused while the records are replaced, which would lose it", async () => {
     await fresh();
     const repair = { id: "W-3", column: "raised", value: "03/03/2025" };
-    const load = running.client.takeFile("orders", MANY, { mode: "append" });
+    const load = running.client.importFile("orders", MANY, { mode: "append" });
     await untilReading();
     const refused = await fetch(`${running.service.url}/v1/sources/orders/cells`, {
       method: "PATCH",
@@ -240,15 +245,15 @@ describe("cancelling", () => {
   test("a caller who hangs up cancels as well", async () => {
     await fresh();
     const hangUp = new AbortController();
-    const load = running.client.takeFile("orders", MANY, {}, hangUp.signal).catch(() => "gone");
+    const load = running.client.importFile("orders", MANY, {}, hangUp.signal).catch(() => "gone");
     await untilReading();
     hangUp.abort();
     expect(await load).toBe("gone");
     for (let tries = 0; tries < 200; tries++) {
-      if ((await running.client.loads("orders")).running === null) break;
+      if ((await running.client.imports("orders")).running === null) break;
       await sleep(10);
     }
-    expect((await running.client.loads("orders")).loads[0]?.state).toBe("cancelled");
+    expect((await running.client.imports("orders")).imports[0]?.state).toBe("cancelled");
     expect(await stored()).toHaveLength(3);
   });
 });
@@ -262,7 +267,7 @@ describe("settling by looking first", () => {
       patterns: ["MM/dd/yyyy"],
       blanks: ["tbc", "31/02/2025"],
     } as const;
-    const preview = await running.client.previewColumns("orders", {
+    const preview = await running.client.previewReadings("orders", {
       raised: { type: "date", reading },
     });
     const { raised } = preview.columns;
@@ -274,7 +279,7 @@ describe("settling by looking first", () => {
     });
     expect(await stored()).toContain("W-1 2025-03-01 100");
     const found = await refusal(
-      running.client.previewColumns("orders", { rased: { type: "text" } }),
+      running.client.previewReadings("orders", { rased: { type: "text" } }),
     );
     expect(found?.faults[0]).toMatchObject({ code: "column.unknown", nearest: "raised" });
   });
@@ -309,7 +314,7 @@ describe("settling by looking first", () => {
       before: "31/02/2025",
       state: "dated",
     });
-    await running.client.settleColumns("orders", SOURCE.columns ?? {});
+    await running.client.setReadings("orders", SOURCE.columns ?? {});
     expect(await stored()).toContain("W-3 2025-02-28 300");
     expect(await running.client.repairCell("orders", { ...cell, value: "soon" })).toMatchObject({
       state: "unreadable",
@@ -333,10 +338,10 @@ describe("settling by looking first", () => {
 describe("watching a file", () => {
   const file = join(INBOX, "orders.csv");
 
-  async function until(wanted: (loads: number) => boolean): Promise<number> {
+  async function until(wanted: (imports: number) => boolean): Promise<number> {
     for (let tries = 0; tries < 800; tries++) {
-      const { loads } = await running.client.loads("orders");
-      const done = loads.filter(({ state }) => state === "done").length;
+      const { imports } = await running.client.imports("orders");
+      const done = imports.filter(({ state }) => state === "done").length;
       if (wanted(done)) return done;
       await sleep(25);
     }
@@ -357,7 +362,7 @@ describe("watching a file", () => {
     expect(await stored()).toHaveLength(2);
     // Two more looks at a file that stays as it is.
     await sleep(11_000);
-    expect((await running.client.loads("orders")).loads).toHaveLength(3);
+    expect((await running.client.imports("orders")).imports).toHaveLength(3);
     expect((await running.client.watchFile("orders", null)).watch).toBeNull();
   }, 60_000);
 
