@@ -1,5 +1,5 @@
 /**
- * Brings a fresh Debian machine to where Orisma can run, with Node's built-ins alone:
+ * Imports a fresh Debian machine to where Orisma can run, with Node's built-ins alone:
  * Debian packages, npm packages, built code. Each step that does something says so in a line.
  */
 import { spawnSync } from "node:child_process";
@@ -113,7 +113,7 @@ function bringUpToDate({ what, from, output, run: build }) {
   });
 }
 
-/** One hash of the names and contents of files and folders, tests left out. */
+/** One hash of the names and contents of files and folders, tests omitted. */
 function hashOf(paths) {
   const hash = createHash("sha256");
   for (const path of paths.flatMap((each) => filesOf(join(ROOT, each)))) {

@@ -1,7 +1,7 @@
 /**
  * `npm run mutate [word …]`: flips one comparison of the compiler at a time, in every operator and
  * encoding, and runs the tests that hold it against the evaluator. A flip that no test sees is
- * told, and the command fails. With words, only flips in lines that hold one of them are tried.
+ * reported, and the command fails. With words, only flips in lines that hold one of them are tried.
  */
 import { execFileSync } from "node:child_process";
 import { readFileSync, writeFileSync } from "node:fs";

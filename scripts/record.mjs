@@ -2,7 +2,7 @@
  * `node scripts/record.mjs FILE`: sends 500 requests to the listings of the demo, on a day and at an
  * instant that never change, and writes one line of JSON an answer. Two files, from before and after a
  * change, are the same where the change has not touched what callers get: compare them with `diff`.
- * Times, ids, cursors, links and ETags are left out, because no two services have the same.
+ * Times, ids, cursors, links and ETags are omitted, because no two services have the same.
  */
 import { writeFileSync } from "node:fs";
 import { URLSearchParams } from "node:url";

@@ -1,5 +1,5 @@
 /**
- * `npm run shots`: makes the pictures of docs/screenshots anew, from the demo data, in a
+ * `npm run shots`: makes the pictures of docs/screenshots again, from the demo data, in a
  * service of its own that ends afterwards.
  */
 import { execFile } from "node:child_process";
@@ -51,7 +51,7 @@ async function pages(page) {
   );
   await page.getByRole("img", { name: /units of a/ }).waitFor();
   await shot(page, "listing");
-  await page.goto(`${listing}?from=2025-02-01&to=2025-02-28#understood`);
+  await page.goto(`${listing}?from=2025-02-01&to=2025-02-28#explain`);
   const understood = page.getByText("Records after each condition");
   await understood.evaluate((element) => element.scrollIntoView({ block: "start" }));
   await shot(page, "understood");
@@ -64,9 +64,9 @@ async function pages(page) {
   await page.goto(`${service.url}/sources`);
   await page.getByLabel("File", { exact: true }).setInputFiles(workbook);
   await page.getByLabel("First records").waitFor();
-  await shot(page, "bring");
+  await shot(page, "import");
   await page.getByLabel("Name of the source").fill("bridge-log");
-  await page.getByLabel("Column that names a record").selectOption("Inspection");
+  await page.getByLabel("Key column").selectOption("Inspection");
   await page.getByRole("button", { name: /^Take 6/ }).click();
   await page.getByText("can be read as dates in one way only").waitFor();
   await shot(page, "source");
@@ -84,7 +84,7 @@ async function pages(page) {
   await shot(page, "windows");
   await calls(page);
   await page.goto(`${service.url}/declare/works-open`);
-  await page.getByRole("heading", { name: "As its callers would see it" }).waitFor();
+  await page.getByRole("heading", { name: "Preview for callers" }).waitFor();
   await shot(page, "declare");
   await page.goto(`${service.url}/access`);
   await page

@@ -3,9 +3,9 @@ import {
   MARIADB,
   POSTGRESQL,
   SQLITE,
-  bareColumn,
+  attachedColumn,
   isBlankText,
-  type BareColumn,
+  type AttachedColumn,
   type BareDeclared,
   type Column,
   type Database,
@@ -69,7 +69,7 @@ const DOUBLE = { mariadb: "DOUBLE", postgresql: "DOUBLE PRECISION", sqlite: "REA
 const BLANKS = { blanks: ["n/a", "-"] };
 const ZERO = { blanks: ["0000-00-00", "0000-00-00 00:00:00"] };
 
-/** Texts that are nearly dates. */
+/** Strings that are nearly dates. */
 const NEARLY = ["", "  ", "\u00a0", "n/a", "N/A", "-", "soon", "２０２４0229", "0", "99999999"];
 
 const ENCODED: readonly Encoded[] = [
@@ -232,14 +232,14 @@ const PLAIN: readonly Encoded[] = [
 ];
 
 const ALL = [...ENCODED, ...PLAIN];
-/** Plain signs only: letters beyond them are made small in each database's own way. */
+/** Plain characters only: letters beyond them are made small in each database's own way. */
 export const PLAIN_TEXTS = TEXTS.filter((each) => /^[ -~\t\u00a0]*$/.test(each));
 
 /** The columns as one database declares them. */
-export function columnsIn(database: Database): StoredTable<BareColumn> {
-  const columns = ALL.map(({ name, declared, sqlite }): [string, BareColumn] => {
+export function columnsIn(database: Database): StoredTable<AttachedColumn> {
+  const columns = ALL.map(({ name, declared, sqlite }): [string, AttachedColumn] => {
     const of = database === "sqlite" ? (sqlite ?? declared) : declared;
-    const made = bareColumn(name, { value: name, ...of });
+    const made = attachedColumn(name, { value: name, ...of });
     if (!made.ok) throw new Error(`${name} cannot be asked: ${JSON.stringify(made.faults)}`);
     return [name, made.value];
   });
@@ -300,7 +300,7 @@ export function rawRows(database: Database, count: number, seed: number): readon
 }
 
 /** A record as its readings have it. */
-export function rowOf(raw: readonly Raw[], { columns }: StoredTable<BareColumn>): Row {
+export function rowOf(raw: readonly Raw[], { columns }: StoredTable<AttachedColumn>): Row {
   const cells = [...columns.values()].map(({ column, cells: of }, index): [string, Row[string]] => {
     const value = raw[index] ?? null;
     if (of.type === "date") {
@@ -436,7 +436,7 @@ function bound(value: Raw): string | number | null {
   return typeof value === "bigint" ? String(value) : value;
 }
 
-/** A parameter that the published types leave out. */
+/** A parameter that the published types omit. */
 interface WithBigints {
   get(values: null, options: { readonly useBigInt: boolean }): Raw[];
 }

@@ -23,13 +23,13 @@ import {
   type Filter,
   type Interval,
   type Recurring,
-  type RecurringStretch,
+  type RecurringSpan,
   type Row,
 } from "@orisma/core/internal";
 import fc from "fast-check";
 
 export const KINDS: readonly DateKind[] = ["date", "local", "instant"];
-/** Two date columns of each kind, so that stretches and columns can be compared. */
+/** Two date columns of each kind, so that intervals and columns can be compared. */
 export const DATES: readonly Column[] = KINDS.flatMap((kind) =>
   ["of", "to"].map((word): Column => ({ name: `${word} ${kind}`, type: "date", kind })),
 );
@@ -70,12 +70,12 @@ const LONDON = findZone("Europe/London");
 export const ZONES = [UTC, ...(LONDON.ok ? [LONDON.value] : [])];
 const NEAR = [-86_400_000, -3_600_000, -1, 0, 1, 3_600_000, 86_399_999, 86_400_000];
 const LEAST = dayNumber(1, 1, 1) * 86_400_000;
-const MOST = dayNumber(10_000, 1, 1) * 86_400_000 - 1;
+const MAX = dayNumber(10_000, 1, 1) * 86_400_000 - 1;
 
 /** Moments at which something begins or ends, and a tick before and after. */
 export const moment = fc
   .tuple(fc.constantFrom(...EDGES), fc.constantFrom(...NEAR))
-  .map(([edge, near]) => Math.min(MOST, Math.max(LEAST, edge + near)));
+  .map(([edge, near]) => Math.min(MAX, Math.max(LEAST, edge + near)));
 
 const UNREADABLE: Cell = { state: "unreadable", fault: fault("date.form", { text: "soon" }) };
 
@@ -95,7 +95,7 @@ const cell = (kind: DateKind): fc.Arbitrary<Cell> =>
     },
   );
 
-/** Texts that collations and patterns read in ways of their own. */
+/** Strings that collations and patterns read in ways of their own. */
 export const TEXTS = [
   "straße",
   "STRASSE",
@@ -195,16 +195,16 @@ const edge = fc.option(
 /** What random trees speak of. */
 export interface TreeColumns {
   readonly columns: readonly Column[];
-  /** Values of texts, and pieces of patterns. */
+  /** Values of strings, and pieces of patterns. */
   readonly texts: readonly string[];
-  /** Whether letter case may be left out of account. */
+  /** Whether letter case may be omitted of account. */
   readonly folds: boolean;
 }
 
 const side = fc.constantFrom("inside" as const, "outside" as const);
 const blanks = fc.constantFrom("exclude" as const, "include" as const, "only" as const);
-/** No stretch begins beyond the last year that can be written. */
-const start = edge.map((each) => (each !== null && each.wall > MOST ? null : each));
+/** No interval begins beyond the last year that can be written. */
+const start = edge.map((each) => (each !== null && each.wall > MAX ? null : each));
 const intervals = fc.array(fc.record({ start, end: edge }), { maxLength: 3 });
 
 /** Rules as they are written, of every name: from either end, in ranges that wrap, counted in a month. */
@@ -245,7 +245,7 @@ const RULE_ZONES = [
   "Asia/Kolkata",
 ];
 /** Recurring rules in intervals that are open, short, or as long as time. */
-const stretch: fc.Arbitrary<RecurringStretch> = fc.record({
+const recurringSpan: fc.Arbitrary<RecurringSpan> = fc.record({
   interval: fc.record({ start, end: edge }),
   rules: fc.uniqueArray(fc.constantFrom(...RULES), {
     minLength: 1,
@@ -258,9 +258,9 @@ const stretch: fc.Arbitrary<RecurringStretch> = fc.record({
   }),
   zone: fc.constantFrom(...RULE_ZONES),
 });
-const stretches = fc.oneof(
+const recurringSpans = fc.oneof(
   { weight: 2, arbitrary: fc.constant([]) },
-  fc.array(stretch, { maxLength: 2 }),
+  fc.array(recurringSpan, { maxLength: 2 }),
 );
 const number = fc.constantFrom(...NUMBERS, "9223372036854775807", "99999999999999999999", "0.5");
 const bound = fc.option(fc.record({ value: number, isIn: fc.boolean() }));
@@ -271,7 +271,7 @@ const relation = fc.oneof(
 );
 const days = fc.option(fc.integer({ min: -400, max: 400 }));
 
-function leafOver({ columns, texts, folds }: TreeColumns): fc.Arbitrary<Filter> {
+function leafOver({ columns, texts: strings, folds }: TreeColumns): fc.Arbitrary<Filter> {
   const names = (wanted: (column: Column) => boolean) =>
     fc.constantFrom(...columns.filter(wanted).map(({ name }) => name));
   const dateName = names(({ type }) => type === "date");
@@ -294,10 +294,10 @@ function leafOver({ columns, texts, folds }: TreeColumns): fc.Arbitrary<Filter> 
   const textPair = fc.constantFrom(...pairsOf(columns.filter(({ type }) => type === "text")));
   const caseSensitive = fc.constantFrom(...(folds ? [true, false] : [true]));
   const fragment = fc.constantFrom(
-    ...texts.flatMap((each) => [each, Array.from(each).slice(1, 3).join("")]),
+    ...strings.flatMap((each) => [each, Array.from(each).slice(1, 3).join("")]),
   );
   const pattern = fc.array(
-    fc.oneof(fragment, fc.constantFrom({ any: "sign" as const }, { any: "signs" as const })),
+    fc.oneof(fragment, fc.constantFrom({ any: "character" as const }, { any: "characters" as const })),
     { maxLength: 4 },
   );
   return fc.oneof(
@@ -309,14 +309,14 @@ function leafOver({ columns, texts, folds }: TreeColumns): fc.Arbitrary<Filter> 
           column: dateName,
           side,
           intervals,
-          recurring: stretches,
+          recurring: recurringSpans,
           blanks,
         })
         .map((condition) => {
           const column = columns.find(({ name }) => name === condition.column);
           if (column?.type !== "date" || column.kind !== "date") return condition;
           // Hours on a column of days are refused when a filter is made.
-          const recurring: readonly RecurringStretch[] = condition.recurring;
+          const recurring: readonly RecurringSpan[] = condition.recurring;
           const days = recurring.map((each) => ({
             ...each,
             rules: each.rules.filter(({ name }) => name !== "BYHOUR"),
@@ -346,7 +346,7 @@ function leafOver({ columns, texts, folds }: TreeColumns): fc.Arbitrary<Filter> 
       kind: fc.constant("oneOf" as const),
       column: textName,
       side,
-      values: fc.array(fc.constantFrom(...texts), { maxLength: 3 }),
+      values: fc.array(fc.constantFrom(...strings), { maxLength: 3 }),
       caseSensitive,
       blanks,
     }),

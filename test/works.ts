@@ -58,8 +58,8 @@ export const LISTINGS: Readonly<Record<string, NewListing>> = {
   },
 };
 
-/** Brings the small source and its listings into a service. */
-export async function bringWorks(client: OrismaClient): Promise<void> {
+/** Imports the small source and its listings into a service. */
+export async function importWorks(client: OrismaClient): Promise<void> {
   await client.createSource(SMALL);
   await client.importFile("works", SMALL_CSV);
   for (const [name, listing] of Object.entries(LISTINGS))

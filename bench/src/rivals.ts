@@ -6,7 +6,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { median } from "./measure.js";
 
-/** Statements run in turn against others of the same meaning, told as ratios. */
+/** Statements run in turn against others of the same meaning, reported as ratios. */
 export class Rivals {
   readonly lines: string[] = [];
 
@@ -86,7 +86,7 @@ export function statement(text: string, values: readonly SqlValue[]): Statement 
   return { text, values };
 }
 
-/** Tells the person who measures what is being done. */
+/** Reports the person who measures what is being done. */
 export function say(line: string): void {
   process.stderr.write(`bench: ${line}\n`);
 }

@@ -8,12 +8,12 @@ export const YEARS_MS = 4 * 365.25 * 86_400_000;
 export const FIRST_DAY = Date.UTC(2022, 0, 1);
 export const STATES = ["planned", "in hand", "finished", "cancelled"] as const;
 /** Costs are below it. */
-export const MOST_COST = 99_991;
+export const MAX_COST = 99_991;
 /** Lines of a file that are made at once. */
 const BLOCK = 50_000;
 
-/** Brings so many of them; their costs as numbers, or as texts of which 99,991 are others. */
-export async function bringWorks(
+/** Imports so many of them; their costs as numbers, or as strings of which 99,991 are others. */
+export async function importWorks(
   client: OrismaClient,
   rows: number,
   costs: "integer" | "text" = "integer",
@@ -78,5 +78,5 @@ function lineOf(index: number, rows: number): string {
   const day = new Date(ms).toISOString();
   const raised = `${day.slice(8, 10)}/${day.slice(5, 7)}/${day.slice(0, 4)}`;
   const state = STATES[index % STATES.length] ?? "";
-  return `W-${String(index).padStart(7, "0")},${raised},Grease the paddle gear ${index % 97},${state},${(index * 37) % MOST_COST}\n`;
+  return `W-${String(index).padStart(7, "0")},${raised},Grease the paddle gear ${index % 97},${state},${(index * 37) % MAX_COST}\n`;
 }

@@ -13,7 +13,7 @@ export interface Closure {
   /** Seconds since 1970. */
   readonly published: number;
   readonly towpathOpen: boolean;
-  /** Whom the trust told of it, and on which days. */
+  /** Whom the trust reported of it, and on which days. */
   readonly notices: readonly { readonly given: string; readonly to: string }[];
 }
 
@@ -64,7 +64,7 @@ function noticesOf(seed: number, day: number): Closure["notices"] {
 
 const TOLD = ["boaters", "anglers", "walkers", "the parish"] as const;
 
-/** Tells the dice of closures from those of other records of a day. */
+/** Separates the dice of closures from those of other records of a day. */
 const CLOSURES_PLACE = -2;
 
 /** The closures as one array of JSON. */

@@ -31,7 +31,7 @@ export function levels(seed: number, day: number, hours = HOURS): readonly Level
   );
 }
 
-/** Tells the dice of gauges from those of other records of a day. */
+/** Separates the dice of gauges from those of other records of a day. */
 const GAUGES_PLACE = -4;
 
 /** `gauges_20250301`: the name of the table of a day. */

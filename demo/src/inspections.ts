@@ -56,7 +56,7 @@ function inspection(seed: number, day: number, index: number): Inspection {
   };
 }
 
-/** Tells the dice of inspections from those of other records of a day. */
+/** Separates the dice of inspections from those of other records of a day. */
 const INSPECTIONS_PLACE = -5;
 
 /** The inspections as a workbook: banners above, a note below, a second sheet of words. */

@@ -4,7 +4,7 @@ import {
   type FileBody,
   type NewLadder,
   type NewSource,
-  type TakeOptions,
+  type ImportOptions,
 } from "@orisma/client";
 import { closuresJson } from "./closures.js";
 import { daysOffCalendar } from "./days-off.js";
@@ -79,12 +79,12 @@ export const SOURCES: readonly NewSource[] = [
   },
 ];
 
-/** Days of gauges that are brought in, the last of them the running one. */
+/** Days of gauges that are imported, the last of them the running one. */
 export const GAUGE_DAYS = 8;
 /** Hours of the running day that its gauges have. */
 const HOURS_SO_FAR = 9;
 
-/** Brings the demo data of today into a running service; a second time changes nothing. */
+/** Imports the demo data of today into a running service; a second time changes nothing. */
 export async function loadDemo(
   service: { readonly url: string; readonly key: string },
   {
@@ -97,7 +97,12 @@ export async function loadDemo(
   } = {},
 ): Promise<void> {
   const client = new OrismaClient(service);
-  const bring = async (source: NewSource, file: FileBody, name: string, options?: TakeOptions) => {
+  const importFile = async (
+    source: NewSource,
+    file: FileBody,
+    name: string,
+    options?: ImportOptions,
+  ) => {
     await client.createSource(source).catch(ifThere);
     await client.importFile(source.name, file, { file: name, ...options });
   };
@@ -110,14 +115,14 @@ export async function loadDemo(
   ];
   for (const [index, source] of SOURCES.entries()) {
     const [name = "", file = ""] = files[index] ?? [];
-    await bring(source, file, name);
+    await importFile(source, file, name);
   }
   for (let day = today - GAUGE_DAYS + 1; day <= today; day++) {
     const name = gaugesTable(day);
     const file = gaugesTsv(DEMO_SEED, day, day === today ? HOURS_SO_FAR : undefined);
-    await bring({ name, columns: GAUGE_COLUMNS }, file, `${name}.tsv`);
+    await importFile({ name, columns: GAUGE_COLUMNS }, file, `${name}.tsv`);
   }
-  await bringMade(client, today);
+  await importGenerated(client, today);
   await client.importHolidays(DAYS_OFF, daysOffCalendar());
   for (const [name, window] of Object.entries(WINDOWS)) await client.declareWindow(name, window);
   await client.declareLadder("due", DUE);
@@ -125,13 +130,13 @@ export async function loadDemo(
     await client.declareListing(name, listing);
 }
 
-/** The sources that are made of others: all gauges as one, and whom the closures were told to. */
-async function bringMade(client: OrismaClient, today: number): Promise<void> {
+/** The sources that are made of others: all gauges as one, and whom the closures were reported to. */
+async function importGenerated(client: OrismaClient, today: number): Promise<void> {
   const gauges = Array.from({ length: GAUGE_DAYS }, (_, back) =>
     gaugesTable(today - back),
   ).reverse();
   const known = (await client.sources()).find(({ name }) => name === "levels");
-  // Each day has another table: the source that has them is made anew.
+  // Each day has another table: the source that has them is made again.
   if (known !== undefined && known.combine?.of.join() !== gauges.join()) {
     await client.deleteListing("levels-read").catch(ifMissing);
     await client.deleteSource("levels");

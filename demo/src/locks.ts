@@ -31,7 +31,7 @@ export function locks(seed: number): readonly Lock[] {
   });
 }
 
-/** Tells the dice of the register from those of any day. */
+/** Separates the dice of the register from those of any day. */
 const LOCKS_PLACE = -1;
 
 /** The register as its program writes it: semicolons, Windows-1252, decimal commas. */

@@ -51,7 +51,7 @@ function passage(seed: number, day: number, index: number, number: number): Pass
   };
 }
 
-/** Tells the dice of passages from those of other records of a day. */
+/** Separates the dice of passages from those of other records of a day. */
 const PASSAGES_PLACE = -3;
 
 function londonTime(ms: number): string {

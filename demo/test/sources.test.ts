@@ -141,7 +141,7 @@ describe("the demo in a service", () => {
     }
   });
 
-  test("locks and gauges: semicolons, another encoding, two-digit years, days without signs", async () => {
+  test("locks and gauges: semicolons, another encoding, two-digit years, days without characters", async () => {
     const { columns } = await running.client.profile("locks");
     expect(columns.map(({ name }) => name)).toEqual(["lock", "name", "opened", "rebuilt", "fall"]);
     const byName = new Map(columns.map((column) => [column.name, column]));
@@ -157,8 +157,8 @@ describe("the demo in a service", () => {
 });
 
 /** A serial as a spreadsheet shows it, counted by the calendar of JavaScript. */
-function shown(serial: number | string | null, signs: 10 | 19): string | null {
+function shown(serial: number | string | null, characters: 10 | 19): string | null {
   if (typeof serial !== "number") return null;
   const minutes = Math.round(serial * 1_440);
-  return new Date(Date.UTC(1899, 11, 30) + minutes * 60_000).toISOString().slice(0, signs);
+  return new Date(Date.UTC(1899, 11, 30) + minutes * 60_000).toISOString().slice(0, characters);
 }

@@ -1,6 +1,6 @@
 /**
  * What an interface asks around a listing: values with counts, extent, timeline and summary, each
- * against the best statements by hand that tell the same, on the same table in one run.
+ * against the best statements by hand that report the same, on the same table in one run.
  */
 import { once } from "node:events";
 import { chmodSync, mkdtempSync, rmSync } from "node:fs";
@@ -11,7 +11,7 @@ import mysql from "mysql2/promise";
 import { median } from "../measure.js";
 import { say } from "../rivals.js";
 import { startOrisma } from "../service.js";
-import { bringWorks, recordsTable } from "../works.js";
+import { importWorks, recordsTable } from "../works.js";
 
 const ROWS = Number(process.env.BENCH_ROWS ?? 1_000_000);
 const PASSES = Number(process.env.BENCH_PASSES ?? 5);
@@ -28,7 +28,7 @@ const connection = await mysql.createConnection({
 try {
   say(`importing ${ROWS} rows …`);
   const { client } = orisma;
-  await bringWorks(client, ROWS);
+  await importWorks(client, ROWS);
   const table = await recordsTable(engine.login);
   const read = async (text: string, values: readonly (string | number)[] = []) => {
     const [rows] = await connection.execute<mysql.RowDataPacket[]>(text, [...values]);
@@ -36,7 +36,7 @@ try {
   };
   const window = ["2023-01-01", "2025-01-01"];
   const within = "c2 >= ? AND c2 < ?";
-  const asked = { from: "2023", to: "2024" };
+  const requested = { from: "2023", to: "2024" };
   const months = Array.from({ length: 25 }, (_, index) =>
     new Date(Date.UTC(2023, index, 1)).toISOString().slice(0, 10),
   );
@@ -50,7 +50,7 @@ try {
     {
       name: "values of a column with counts, in two years of four",
       own: async () => {
-        const { choices, blank } = await client.choices("works", "status", asked);
+        const { choices, blank } = await client.choices("works", "status", requested);
         return [...choices.map(({ records }) => records), blank];
       },
       hand: async () => {
@@ -81,7 +81,7 @@ try {
       name: "timeline of two years in months",
       own: async () => {
         const { buckets, blank, before } = await client.timeline("works", {
-          ...asked,
+          ...requested,
           unit: "month",
         });
         return [...buckets.map(({ records }) => records), blank, before?.records ?? NaN];
@@ -103,7 +103,7 @@ try {
       name: "summary by status and quarter, with sums and totals",
       own: async () => {
         const { groups, grand } = await client.summary("works", {
-          ...asked,
+          ...requested,
           by: ["status", "raised:month"],
           measure: "sum:cost",
         });

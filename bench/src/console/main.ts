@@ -14,11 +14,11 @@ import { chromium, type LaunchOptions, type Page } from "playwright-core";
 import { median } from "../measure.js";
 import { say } from "../rivals.js";
 import { startOrisma } from "../service.js";
-import { bringWorks, recordsTable } from "../works.js";
+import { importWorks, recordsTable } from "../works.js";
 
 const ROWS = Number(process.env.BENCH_ROWS ?? 1_000_000);
 const PASSES = Number(process.env.BENCH_PASSES ?? 5);
-/** Tasks below it are not told of by the browser. */
+/** Tasks below it are not reported by the browser. */
 const LONG_MS = 50;
 const WINDOW = "from=2023&to=2024";
 const RIBBON = '[role="img"][aria-label*="units of a"]';
@@ -38,7 +38,7 @@ const connection = await mysql.createConnection({
 });
 try {
   say(`importing ${ROWS} rows …`);
-  await bringWorks(orisma.client, ROWS, "text");
+  await importWorks(orisma.client, ROWS, "text");
   const {
     name: _name,
     version: _version,
@@ -231,9 +231,9 @@ async function firstDraws(page: Page, table: string): Promise<readonly string[]>
   const drawn: number[] = [];
   const ratios: number[] = [];
   for (let count = 0; count <= PASSES; count++) {
-    const asked = page.waitForResponse(/\/timeline\?/);
+    const requested = page.waitForResponse(/\/timeline\?/);
     await page.goto(`${orisma.url}/listings/works?${WINDOW}`);
-    const answer = (await (await asked).json()) as TimelineAnswer;
+    const answer = (await (await requested).json()) as TimelineAnswer;
     await page.waitForFunction(() => (window as unknown as { watched: Watched }).watched.ribbonAt);
     const { ribbonAt } = await watchedIn(page);
     const begun = await page.evaluate(

@@ -7,17 +7,17 @@ import {
   ISO_CALENDAR,
   MARIADB,
   UTC,
-  bareColumn,
+  attachedColumn,
   countStatement,
   epochMs,
   pageParts,
   pageStatement,
   readCql2,
-  type BareColumn,
+  type AttachedColumn,
   type BareDeclared,
   type DateKind,
   type Filter,
-  type Holding,
+  type DatabaseType,
   type PageQuery,
   type Reading,
   type StoredTable,
@@ -30,7 +30,7 @@ const PASSES = Number(process.env.BENCH_PASSES ?? 7);
 
 interface Encoded {
   readonly type: string;
-  readonly holding: Holding;
+  readonly holding: DatabaseType;
   readonly reading: Omit<Reading, "kind"> & { readonly kind?: DateKind };
   /** How a row's moment, in milliseconds, is stored. */
   readonly stored: string;
@@ -118,16 +118,16 @@ const ENCODED: Readonly<Record<string, Encoded>> = {
   },
 };
 
-const TABLE: StoredTable<BareColumn> = {
+const TABLE: StoredTable<AttachedColumn> = {
   table: "gauges",
   key: "id",
   columns: new Map(Object.entries(ENCODED).map(([name, each]) => [name, columnOf(name, each)])),
 };
 
-function columnOf(name: string, { holding, reading }: Encoded): BareColumn {
+function columnOf(name: string, { holding, reading }: Encoded): AttachedColumn {
   const kind = reading.kind ?? "local";
   const type: BareDeclared["type"] = { type: "date", reading: { ...reading, kind } };
-  const made = bareColumn(name, { value: name, holding, type });
+  const made = attachedColumn(name, { value: name, holding, type });
   if (!made.ok) throw new Error(`${name} cannot be asked`);
   return made.value;
 }
@@ -169,7 +169,7 @@ async function run(connection: mysql.Connection): Promise<void> {
   );
 }
 
-/** By hand too, texts in another order are put in that of their dates. */
+/** By hand too, strings in another order are put in that of their dates. */
 function orderBy(name: string): string {
   const by = name === "d_slashed" ? `STR_TO_DATE(${name}, '%d/%m/%Y')` : name;
   return `ORDER BY ${by}, id LIMIT 51`;

@@ -11,7 +11,7 @@ import { freePort, startEngine } from "@orisma/server";
 import { median } from "../measure.js";
 import { say } from "../rivals.js";
 import { startOrisma } from "../service.js";
-import { bringWorks, recordsTable } from "../works.js";
+import { importWorks, recordsTable } from "../works.js";
 
 const ROWS = Number(process.env.BENCH_ROWS ?? 1_000_000);
 const PASSES = Number(process.env.BENCH_PASSES ?? 5);
@@ -21,7 +21,7 @@ chmodSync(scratch, 0o711);
 const engine = await startEngine({ folder: join(scratch, "database"), tell: say, onCrash: say });
 const orisma = await startOrisma(engine.login, join(scratch, "state"));
 say(`importing ${ROWS} rows …`);
-await bringWorks(orisma.client, ROWS);
+await importWorks(orisma.client, ROWS);
 const table = await recordsTable(engine.login);
 const port = await freePort();
 const rival = fork(join(import.meta.dirname, "by-hand.js"), {
@@ -53,7 +53,7 @@ async function take(url: string, pid: number): Promise<Taken> {
   let [bytes, lines, most, looked] = [0, 0, 0, 0];
   for await (const chunk of response.body) {
     bytes += chunk.length;
-    for (const sign of chunk) if (sign === 10) lines++;
+    for (const character of chunk) if (character === 10) lines++;
     if (bytes - looked > 1_000_000) {
       looked = bytes;
       most = Math.max(most, memoryMb(pid));
@@ -68,7 +68,7 @@ function memoryMb(pid: number): number {
 }
 
 try {
-  // Taking the file left garbage: what an export needs is seen in a service that begins anew.
+  // Taking the file left garbage: what an export needs is seen in a service that begins again.
   orisma.child.kill("SIGTERM");
   await once(orisma.child, "exit");
   const fresh = await startOrisma(engine.login, join(scratch, "state"));

@@ -17,7 +17,7 @@ import {
   type Filter,
   type PageQuery,
   type Statement,
-  type OwnTable,
+  type ImportedTable,
 } from "@orisma/core/internal";
 import type mysql from "mysql2/promise";
 import { median } from "../measure.js";
@@ -36,7 +36,7 @@ const COLUMNS: readonly Column[] = [
   { name: "cost", type: "integer" },
 ];
 const CATALOGUE: Catalogue = new Map(COLUMNS.map((column) => [column.name, column]));
-const TABLE: OwnTable = {
+const TABLE: ImportedTable = {
   table: "passages",
   key: "id",
   columns: new Map(
@@ -45,7 +45,7 @@ const TABLE: OwnTable = {
       const isText = column.type === "text";
       const cell = isText ? null : { state: `s${n}`, raw: `t${n}` };
       const folded = isText ? `f${n}` : null;
-      return [column.name, { storage: "own", column, value: `c${n}`, cell, folded }];
+      return [column.name, { storage: "imported", column, value: `c${n}`, cell, folded }];
     }),
   ),
 };

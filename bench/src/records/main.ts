@@ -18,13 +18,13 @@ import {
   readCql2,
   UTC,
   type Catalogue,
-  type OwnTable,
+  type ImportedTable,
 } from "@orisma/core/internal";
 import type { OrismaClient } from "@orisma/client";
 import { freePort, startEngine } from "@orisma/server";
 import { median, pass, type Pass, type Target } from "../measure.js";
 import { startOrisma } from "../service.js";
-import { FIRST_DAY, MOST_COST, STATES, bringWorks, recordsTable } from "../works.js";
+import { FIRST_DAY, MAX_COST, STATES, importWorks, recordsTable } from "../works.js";
 
 const ROWS = Number(process.env.BENCH_ROWS ?? 1_000_000);
 const PASSES = Number(process.env.BENCH_PASSES ?? 7);
@@ -54,7 +54,7 @@ async function run(): Promise<void> {
   const orisma = await startOrisma(engine.login, join(scratch, "state"));
   children.push(orisma.child);
   say(`importing ${ROWS} rows …`);
-  await bringWorks(orisma.client, ROWS);
+  await importWorks(orisma.client, ROWS);
   const table = await recordsTable(engine.login);
   const task = { login: engine.login, table, key: orisma.key };
   const windows = randomWindows();
@@ -135,7 +135,7 @@ function sharesOf(
     const parameters = new URLSearchParams(query);
     return new Map([...parameters.keys()].map((name) => [name, parameters.getAll(name)]));
   });
-  const texts = windows.map(compoundOf);
+  const strings = windows.map(compoundOf);
   const own = ownTable(table, columns);
   const filters = sent.map((each) => {
     const planned = planRequest(listing, each, context);
@@ -155,7 +155,7 @@ function sharesOf(
       "a condition in CQL2 of five parts read and checked",
       "its request's CPU",
       ofCompound,
-      perTime(texts, (text) => readCql2(text, { window: { asOf, zone }, columns })),
+      perTime(strings, (text) => readCql2(text, { window: { asOf, zone }, columns })),
     ),
     line(
       "the statement of its page and count written",
@@ -180,13 +180,13 @@ function sharesOf(
   ];
 }
 
-function ownTable(table: string, columns: Catalogue): OwnTable {
+function ownTable(table: string, columns: Catalogue): ImportedTable {
   const stored = [...columns.values()].map((column, index) => {
     const n = index + 1;
     const isText = column.type === "text";
     const cell = isText ? null : { state: `s${n}`, raw: `t${n}` };
     const folded = isText ? `f${n}` : null;
-    return [column.name, { storage: "own", column, value: `c${n}`, cell, folded }] as const;
+    return [column.name, { storage: "imported", column, value: `c${n}`, cell, folded }] as const;
   });
   return { table, key: "id", columns: new Map(stored) };
 }
@@ -254,11 +254,11 @@ function randomWindows(): readonly string[] {
     const end = start + Math.floor(random() * DAYS) * 86_400_000;
     const day = (ms: number) => new Date(ms).toISOString().slice(0, 10);
     const states = Math.floor(random() * 4);
-    const least = Math.floor((random() * MOST_COST) / 2);
+    const least = Math.floor((random() * MAX_COST) / 2);
     return [
       `from=${day(start)}&to=${day(end)}`,
       `status=${STATES[states]}&status=${STATES[(states + 1) % 4]}`,
-      `least=${least}&most=${least + Math.floor(MOST_COST / 2)}`,
+      `least=${least}&most=${least + Math.floor(MAX_COST / 2)}`,
     ]
       .join("&")
       .replaceAll(" ", "%20");

@@ -1,6 +1,6 @@
 import type { DatabaseLogin } from "@orisma/server";
 
-/** What a rival's process is told, as JSON in its environment. */
+/** What a rival's process is given, as JSON in its environment. */
 export interface RivalTask {
   readonly login: DatabaseLogin;
   /** The table of works that Orisma keeps: `id`, and `c1` to `c5`, of which `c2` is the day. */

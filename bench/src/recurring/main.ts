@@ -20,7 +20,7 @@ import {
   type ColumnExtent,
   type DateCondition,
   type Filter,
-  type OwnTable,
+  type ImportedTable,
   type PageQuery,
   type Statement,
   type Zone,
@@ -38,14 +38,14 @@ const COLUMNS: readonly Column[] = [
   { name: "day", type: "date", kind: "date" },
 ];
 const CATALOGUE: Catalogue = new Map(COLUMNS.map((column) => [column.name, column]));
-const TABLE: OwnTable = {
+const TABLE: ImportedTable = {
   table: "passages",
   key: "id",
   columns: new Map(
     COLUMNS.map((column, index) => {
       const n = index + 1;
       const cell = { state: `s${n}`, raw: `t${n}` };
-      return [column.name, { storage: "own", column, value: `c${n}`, cell, folded: null }];
+      return [column.name, { storage: "imported", column, value: `c${n}`, cell, folded: null }];
     }),
   ),
 };

@@ -10,8 +10,8 @@ import { median } from "../measure.js";
 const TIMES = Number(process.env.BENCH_ROWS ?? 20_000);
 const PASSES = Number(process.env.BENCH_PASSES ?? 7);
 const FIRST = Date.UTC(2024, 0, 1);
-/** Instants of asking, spread over two years. */
-const asked = Array.from({ length: TIMES }, (_, index) => epochMs(FIRST + index * 3_157_000));
+/** Instants of requests, spread over two years. */
+const requested = Array.from({ length: TIMES }, (_, index) => epochMs(FIRST + index * 3_157_000));
 const found = findZone("Europe/London");
 if (!found.ok) throw new Error("the zone is unknown");
 const zone = found.value;
@@ -30,7 +30,7 @@ function byTemporal(asOf: number): readonly [number, number] {
   return [start.epochMilliseconds, now.epochMilliseconds];
 }
 
-for (const asOf of asked) {
+for (const asOf of requested) {
   if (String(byOrisma(asOf)) !== String(byTemporal(asOf)))
     throw new Error(`they differ at ${asOf}`);
 }
@@ -41,7 +41,7 @@ for (let pass = 0; pass < PASSES; pass++) {
     ["temporal", byTemporal],
   ] as const) {
     const started = performance.now();
-    for (const asOf of asked) resolve(asOf);
+    for (const asOf of requested) resolve(asOf);
     times[name].push(((performance.now() - started) * 1_000) / TIMES);
   }
 }

@@ -21,7 +21,7 @@ import { EXIT, exitCodeOf, failureJson, failureText } from "./context/failure.js
 
 /**
  * Runs the command with its arguments and gives its exit code: 0 done, 1 failed, 2 used
- * wrongly. What was asked for goes to standard output, all else to standard error.
+ * wrongly. What was requested goes to standard output, all else to standard error.
  */
 export async function main(
   words: readonly string[],

@@ -5,14 +5,14 @@ import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import type { RecordsAnswer } from "@orisma/core/internal";
 import { ROOT, startTestService, type TestService } from "../../../test/service.js";
-import { LISTINGS, SMALL_CSV, bringWorks } from "../../../test/works.js";
+import { LISTINGS, SMALL_CSV, importWorks } from "../../../test/works.js";
 
 let running: TestService;
 const scratch = mkdtempSync(join(tmpdir(), "orisma-cli-"));
 
 beforeAll(async () => {
   running = await startTestService();
-  await bringWorks(running.client);
+  await importWorks(running.client);
 });
 afterAll(async () => {
   rmSync(scratch, { recursive: true, force: true });
@@ -42,7 +42,7 @@ function orisma(words: readonly string[], environment: Record<string, string> = 
 const FEBRUARY = ["--from", "2025-02-01", "--to", "2025-02-28"];
 
 describe("orisma records with columns chosen", () => {
-  test("prints those, in their order, and none that was not asked for", async () => {
+  test("prints those, in their order, and none that was not requested", async () => {
     const words = [
       "records",
       "works-raised",
@@ -101,7 +101,7 @@ describe("orisma records", () => {
     expect(records(one).map(({ id }) => id)).toEqual(["W-05", "W-04", "W-03"]);
   });
 
-  test("prints CSV of all pages, with unreadable cells as they came, and tells the rest beside it", async () => {
+  test("prints CSV of all pages, with unreadable cells as they came, and reports the rest beside it", async () => {
     const { out, err } = await orisma(["records", "works-raised", "--csv"]);
     expect(out.trim().split("\n")).toHaveLength(11);
     expect(out).toContain('W-02,2025-02-01,2025-02-01T00:00:00Z,2000,"first, at midnight"\n');
@@ -119,7 +119,7 @@ describe("orisma records", () => {
     );
   });
 
-  test("tells what is wrong with a value or a name, and ends with 2", async () => {
+  test("reports what is wrong with a value or a name, and ends with 2", async () => {
     const { code, out, err } = await orisma([
       "records",
       "works-raised",
@@ -135,7 +135,7 @@ describe("orisma records", () => {
 });
 
 describe("orisma explain", () => {
-  test("shows what was asked, the interval in both clocks, and the statements", async () => {
+  test("shows what was requested, the interval in both clocks, and the statements", async () => {
     const { code, out } = await orisma(["explain", "works-raised", "--from", "2025-07"]);
     expect(code).toBe(0);
     expect(out).toContain("from 2025-07-01T00:00:00 in Europe/London");
@@ -211,7 +211,7 @@ describe("acts that would break listings", () => {
 });
 
 describe("orisma why", () => {
-  test("tells why there are no records, as the table of records itself does", async () => {
+  test("says why there are no records, as the table of records itself does", async () => {
     const { code, out } = await orisma(["why", "works-raised", "--from", "2031"]);
     expect(code).toBe(0);
     const reason = "the last date of raised is";
@@ -220,12 +220,12 @@ describe("orisma why", () => {
     expect((await orisma(["records", "works-raised", "--from", "2025"])).out).not.toContain(reason);
   });
 
-  test("tells of one record which condition leaves it out, and what it has there", async () => {
-    const asked = ["why", "works-raised", "--from", "2025-02-28", "--to", "2025-02-28"];
-    const out = (await orisma([...asked, "--record", "W-06"])).out;
+  test("reports one record which condition leaves it out, and what it has there", async () => {
+    const requested = ["why", "works-raised", "--from", "2025-02-28", "--to", "2025-02-28"];
+    const out = (await orisma([...requested, "--record", "W-06"])).out;
     expect(out).toMatch(/W-06 is out\n {2}leaves it out: .*\(raised is 2025-03-01\)/);
-    expect((await orisma([...asked, "--record", "W-05"])).out).toContain("W-05 is in");
-    expect((await orisma([...asked, "--record", "W-99"])).code).toBe(1);
+    expect((await orisma([...requested, "--record", "W-05"])).out).toContain("W-05 is in");
+    expect((await orisma([...requested, "--record", "W-99"])).code).toBe(1);
   });
 });
 
@@ -248,7 +248,7 @@ describe("orisma window", () => {
     });
   });
 
-  test("tells every form of the notation, with examples as they are on a day", async () => {
+  test("reports every form of the notation, with examples as they are on a day", async () => {
     const { out } = await orisma(["window", "--as-of", "2024-05-15T12:00:00Z"], alone());
     expect(out).toContain("month-1, quarter+2: so many units back, or on");
     expect(out).toMatch(/month-1 +1–30 April 2024, UTC/);
@@ -312,7 +312,7 @@ describe("orisma translate", () => {
     expect(JSON.parse(sqlite.out)).toMatchObject({ database: "sqlite" });
   });
 
-  test("what cannot be written is used wrongly, and told why", async () => {
+  test("what cannot be written is used wrongly, and reported why", async () => {
     const unknown = await orisma(["translate", "dew > DATE('2025-01-01')", ...WORKS]);
     expect(unknown.code).toBe(2);
     expect(unknown.err).toContain("due");
@@ -334,12 +334,12 @@ describe("orisma databases, attach and stack", () => {
     expect((await orisma(["databases", "add", "x", ...place, ...missing])).code).toBe(2);
   });
 
-  test("an unknown database is told with what there is", async () => {
+  test("an unknown database is reported with what there is", async () => {
     const { code, err } = await orisma(["sources", "attach", "readings", "--database", "levels"]);
     expect([code, err.includes("levels")]).toEqual([1, true]);
   });
 
-  test("sources are stacked, and their differences told", async () => {
+  test("sources are stacked, and their differences reported", async () => {
     const csv = join(scratch, "more-works.csv");
     writeFileSync(csv, "order,raised,note\nM-1,03/02/2025,from elsewhere\n");
     const options = ["--key", "order", "--date", "raised=dd/MM/yyyy"];
@@ -385,10 +385,10 @@ describe("orisma windows, ladders and holidays", () => {
   ].join("\r\n");
 
   test("list windows by name with their dates, and name others", async () => {
-    const asked = ["--as-of", "2025-02-10T09:00:00Z", "--zone", "Europe/London"];
+    const requested = ["--as-of", "2025-02-10T09:00:00Z", "--zone", "Europe/London"];
     const season = ["windows", "declare", "season", "year;BYMONTH=9..11", "--label", "the season"];
     expect((await orisma(season)).out).toBe("season is year;BYMONTH=9..11\n");
-    const { out } = await orisma(["windows", "list", ...asked]);
+    const { out } = await orisma(["windows", "list", ...requested]);
     expect(out).toMatch(/^last-month +last month +month-1 +1–31 January 2025/m);
     expect(out).toMatch(/^season +the season +year;BYMONTH=9..11 +1 September /m);
     expect((await orisma(["windows", "delete", "season"])).out).toBe("season was deleted\n");
@@ -412,7 +412,7 @@ describe("orisma windows, ladders and holidays", () => {
     expect((await orisma(["ladders", "delete", "due"])).out).toBe("due was deleted\n");
   });
 
-  test("take an iCalendar file as days off, and tell what is no whole day", async () => {
+  test("take an iCalendar file as days off, and report what is no whole day", async () => {
     writeFileSync(join(scratch, "days-off.ics"), DAYS_OFF);
     const { out, err } = await orisma(["holidays", "import", "trust", "days-off.ics"]);
     expect(out).toBe("trust: 1 holiday, 2025-02-17 to 2025-02-17\n");
@@ -423,7 +423,7 @@ describe("orisma windows, ladders and holidays", () => {
     expect((await orisma(["holidays", "import", "trust", "nowhere.ics"])).code).toBe(2);
   });
 
-  test("a listing tells which windows go with which columns", async () => {
+  test("a listing reports which windows go with which columns", async () => {
     const { out } = await orisma(["listings", "windows", "works-raised"]);
     expect(out).toMatch(/^a day or unit around today +month-1 +from: raised from, to: raised to$/m);
     expect(out).toMatch(/^days that recur .* no parameter takes it$/m);
@@ -509,7 +509,7 @@ describe("orisma import", () => {
     "cost",
   ];
 
-  test("declares a source, takes the file, and tells each unreadable cell by line", async () => {
+  test("declares a source, takes the file, and reports each unreadable cell by line", async () => {
     writeFileSync(file, SMALL_CSV);
     const { code, out } = await orisma(["import", file, ...flags]);
     expect(code).toBe(0);
@@ -537,7 +537,7 @@ describe("orisma import", () => {
     expect((await orisma(["import", join(scratch, "nothing.csv")])).code).toBe(2);
   });
 
-  test("looks at a file, takes some of its columns, tells what was refused and what it could be", async () => {
+  test("looks at a file, takes some of its columns, reports what was refused and what it could be", async () => {
     const file = join(scratch, "boats.txt");
     writeFileSync(file, "boat;seen;length\nTern;21/02/2025;7,5\nHeron;29/02/2025;9\nSwift\n");
     const looked = await orisma(["import", file, "--dry-run"]);
@@ -567,7 +567,7 @@ describe("orisma import", () => {
     expect((await orisma(["import", file, "--dry-run", "--skip", "x"])).code).toBe(2);
   });
 
-  test("settles what is certain, after showing it, and repairs a cell", async () => {
+  test("sets what is certain, after showing it, and repairs a cell", async () => {
     const preview = await orisma(["sources", "reading", "boats", "--certain", "--dry-run"]);
     expect(preview.out).toMatch(/^seen +1 +0 +1 +2025-02-21 +2025-02-21$/m);
     expect(preview.out).toContain("seen: “29/02/2025” in 1 cell\n\nNothing was stored.");
@@ -599,8 +599,8 @@ describe("orisma import", () => {
 
   test("a file that is refused leaves no source behind, and keeps one that was there", async () => {
     const names = async () => {
-      const told = JSON.parse((await orisma(["sources", "--json"])).out) as { name: string }[];
-      return told.map(({ name }) => name);
+      const answer = JSON.parse((await orisma(["sources", "--json"])).out) as { name: string }[];
+      return answer.map(({ name }) => name);
     };
     const before = await names();
     const file = join(scratch, "refused.csv");
@@ -657,13 +657,13 @@ describe("orisma import", () => {
     expect(code).toBe(0);
     expect(out).toContain("  headings, line 1: 2025-01-31, Heron\n");
     expect(out).toContain("may be a record: “2025-01-31” stands over “2025-02-28”");
-    const told = await orisma(["import", file, "--replace", "--again", "--headings", "0"]);
-    expect(told.out).toContain("bare: 2 records");
-    expect(told.out).not.toContain("may be a record");
+    const answer = await orisma(["import", file, "--replace", "--again", "--headings", "0"]);
+    expect(answer.out).toContain("bare: 2 records");
+    expect(answer.out).not.toContain("may be a record");
     await orisma(["sources", "delete", "bare"]);
   });
 
-  test("columns can be settled afterwards, without taking the file again", async () => {
+  test("columns can be confirmed afterwards, without taking the file again", async () => {
     const settled = await orisma(["sources", "reading", "retried", "--date", "raised=dd/MM/yyyy"]);
     expect([settled.code, settled.out]).toEqual([0, expect.stringMatching(/^raised +0 +1 +0$/m)]);
     expect((await orisma(["sources", "show", "retried"])).out).toMatch(
@@ -720,7 +720,7 @@ order:
   allowed: [raised, cost]
 `;
 
-  test("checks a file, and tells each fault with its line and column", async () => {
+  test("checks a file, and reports each fault with its line and column", async () => {
     writeFileSync(file, GOOD);
     expect((await orisma(["listings", "check", file])).out).toBe("1 checked, nothing wrong\n");
     const bad = GOOD.replace("column: raised,", "column: rased,")
@@ -728,7 +728,7 @@ order:
       .replace("[raised, cost]", "[raised, csot]");
     writeFileSync(file, bad);
     const form = await orisma(["listings", "check", file]);
-    // What is no word of a declaration at all is told first.
+    // What is no word of a declaration at all is reported first.
     expect([form.code, form.err]).toEqual([
       2,
       expect.stringContaining(`${file}:10:5: parameters.1.comparison`),
@@ -802,7 +802,7 @@ describe("orisma listings expect", () => {
   });
 });
 
-describe("what is asked around a listing", () => {
+describe("what is requested around a listing", () => {
   test("is shown by choices, extent, timeline and summary", async () => {
     const choices = await orisma(["choices", "works-raised", "order", "--from", "2025"]);
     expect([choices.code, choices.out]).toEqual([0, expect.stringMatching(/^order +records/m)]);

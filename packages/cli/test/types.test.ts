@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import ts from "typescript";
 import { ROOT, startTestService, type TestService } from "../../../test/service.js";
-import { bringWorks } from "../../../test/works.js";
+import { importWorks } from "../../../test/works.js";
 
 let running: TestService;
 /** Inside the project, so that the packages are found as in a user's own. */
@@ -13,7 +13,7 @@ const scratch = mkdtempSync(join(ROOT, "packages/cli/dist/types-"));
 beforeAll(async () => {
   running = await startTestService();
   const { client } = running;
-  await bringWorks(client);
+  await importWorks(client);
   await client.declareListing("works-values", {
     source: "works",
     mainDate: "raised",

@@ -10,7 +10,7 @@ import type {
 } from "@orisma/contract";
 import {
   Transport,
-  textsOf,
+  stringsOf,
   type CallInput,
   type ClientCall,
   type ClientOptions,
@@ -26,7 +26,7 @@ import type {
 } from "./typed.js";
 
 /** What answers around a listing take beside its parameters. */
-export interface AskedAround {
+export interface AroundRequest {
   /** Of choices: only those that have the text in them, and how many at most. */
   readonly search?: string;
   readonly limit?: string | number;
@@ -43,15 +43,15 @@ interface Forced {
 }
 
 /** How a file is read; what is not given is detected. */
-export type FileOptions = SentQuery<Calls["POST /v1/files/look"]>;
+export type FileOptions = SentQuery<Calls["POST /v1/files/inspect"]>;
 
-/** How a file is taken. */
-export type TakeOptions = SentQuery<Calls["PUT /v1/sources/{name}/records"]> & {
+/** How a file is imported. */
+export type ImportOptions = SentQuery<Calls["PUT /v1/sources/{name}/records"]> & {
   readonly mode?: "replace" | "append" | "update";
 };
 
 /** When and where windows are resolved: now and in universal time by default. */
-export type WhenAsked = SentQuery<Calls["GET /v1/windows"]>;
+export type MomentQuery = SentQuery<Calls["GET /v1/windows"]>;
 
 /** A filter to be written for a table of one's own. */
 export type TranslateFilter = SentBody<Calls["POST /v1/filters/translate"]>;
@@ -149,7 +149,7 @@ export class OrismaClient<L extends object = AnyListings> {
   choices<N extends ListingName<L>>(
     listing: N,
     column: string,
-    parameters?: ParametersOf<L, N> & AskedAround,
+    parameters?: ParametersOf<L, N> & AroundRequest,
     signal?: AbortSignal,
   ): Returned<"GET /v1/listings/{name}/choices/{column}"> {
     const { query } = of(listing, parameters);
@@ -169,7 +169,7 @@ export class OrismaClient<L extends object = AnyListings> {
   /** Records counted along time, in the `unit` that is requested or one that fits. */
   timeline<N extends ListingName<L>>(
     listing: N,
-    parameters?: ParametersOf<L, N> & AskedAround,
+    parameters?: ParametersOf<L, N> & AroundRequest,
     signal?: AbortSignal,
   ): Returned<"GET /v1/listings/{name}/timeline"> {
     return this.call("GET /v1/listings/{name}/timeline", of(listing, parameters, signal));
@@ -178,7 +178,7 @@ export class OrismaClient<L extends object = AnyListings> {
   /** Records grouped `by` one or two columns, with each `measure`. */
   summary<N extends ListingName<L>>(
     listing: N,
-    parameters?: ParametersOf<L, N> & AskedAround,
+    parameters?: ParametersOf<L, N> & AroundRequest,
     signal?: AbortSignal,
   ): Returned<"GET /v1/listings/{name}/summary"> {
     return this.call("GET /v1/listings/{name}/summary", of(listing, parameters, signal));
@@ -198,13 +198,13 @@ export class OrismaClient<L extends object = AnyListings> {
     signal?: AbortSignal,
   ): Returned<"POST /v1/listings/{name}/compare"> {
     const { before = {}, after = {}, ...rest } = requests;
-    const body = { before: textsOf(before), after: textsOf(after), ...rest };
+    const body = { before: stringsOf(before), after: stringsOf(after), ...rest };
     return this.call("POST /v1/listings/{name}/compare", { path: { name: listing }, body, signal });
   }
 
   /** How many records each of several requests to a listing keeps, in their order; 100 at most. */
   async counts(listing: string, requests: readonly QueryParameters[], signal?: AbortSignal) {
-    const body = { requests: requests.map(textsOf) };
+    const body = { requests: requests.map(stringsOf) };
     const input = { path: { name: listing }, body, signal };
     return (await this.call("POST /v1/listings/{name}/counts", input)).counts;
   }
@@ -249,7 +249,7 @@ export class OrismaClient<L extends object = AnyListings> {
   }
 
   /** For every kind of window the columns and comparisons that a listing permits. */
-  async permittedWindows(listing: string) {
+  async allowedWindows(listing: string) {
     return (await this.call("GET /v1/listings/{name}/windows", { path: { name: listing } })).kinds;
   }
 
@@ -314,17 +314,17 @@ export class OrismaClient<L extends object = AnyListings> {
 
   /** Looks at a file without storing anything: what it is, its sheets, its headings. */
   inspectFile(file: FileBody, query: FileOptions = {}, signal?: AbortSignal) {
-    return this.call("POST /v1/files/look", { file, query, signal });
+    return this.call("POST /v1/files/inspect", { file, query, signal });
   }
 
   /**
-   * Takes a file as the records of a source: CSV and other delimited text, JSON, NDJSON, XLSX or ODS.
+   * Imports a file as the records of a source: CSV and other delimited text, JSON, NDJSON, XLSX or ODS.
    * Aborting leaves the records as they were.
    */
   importFile(
     name: string,
     file: FileBody,
-    { mode = "replace", ...query }: TakeOptions = {},
+    { mode = "replace", ...query }: ImportOptions = {},
     signal?: AbortSignal,
   ): Returned<"PUT /v1/sources/{name}/records"> {
     const method = ({ replace: "PUT", append: "POST", update: "PATCH" } as const)[mode];
@@ -332,17 +332,17 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.call(`${method} /v1/sources/{name}/records`, input);
   }
 
-  /** The load that runs on a source, and those of the past, the latest first. */
+  /** The import that runs on a source, and those of the past, the latest first. */
   imports(name: string, signal?: AbortSignal) {
     return this.call("GET /v1/sources/{name}/imports", { path: { name }, signal });
   }
 
-  /** Cancels the load that runs on a source; the records stay as they were. */
+  /** Cancels the import that runs on a source; the records stay as they were. */
   async cancelImport(name: string): Promise<void> {
     await this.call("DELETE /v1/sources/{name}/imports/running", { path: { name } });
   }
 
-  /** The rows of a load that could not be taken at all. */
+  /** The rows of an import that could not be imported. */
   async refusedRows(name: string, number: number, signal?: AbortSignal) {
     const input = { path: { name, number }, signal };
     return (await this.call("GET /v1/sources/{name}/imports/{number}/refused", input)).refused;
@@ -355,12 +355,12 @@ export class OrismaClient<L extends object = AnyListings> {
     return (await this.#transport.respond(call, input)).text();
   }
 
-  /** Makes the records what they were before the last load; a second time undoes it. */
+  /** Makes the records what they were before the last import; a second time undoes it. */
   restoreRecords(name: string, { force = false }: Forced = {}) {
     return this.call("POST /v1/sources/{name}/restore", { path: { name }, body: { force } });
   }
 
-  /** Takes a file of the service's inbox again whenever it changes; null stops that. */
+  /** Imports a file of the service's inbox again whenever it changes; null stops that. */
   watchFile(
     name: string,
     watch: (Pick<WatchedFile, "file"> & Partial<WatchedFile>) | null,
@@ -379,7 +379,7 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.call("POST /v1/sources/{name}/readings/preview", input);
   }
 
-  /** Sets how columns of a source are read, from their texts as they came. */
+  /** Sets how columns of a source are read, from their strings as they came. */
   setReadings(name: string, columns: Columns, { force = false }: Forced = {}) {
     const body = { columns, force };
     return this.call("PUT /v1/sources/{name}/readings", { path: { name }, body });
@@ -409,7 +409,7 @@ export class OrismaClient<L extends object = AnyListings> {
   }
 
   /** The windows that have a name, with their dates. */
-  async namedWindows(query: WhenAsked = {}) {
+  async namedWindows(query: MomentQuery = {}) {
     return (await this.call("GET /v1/windows", { query })).windows;
   }
 
@@ -423,7 +423,7 @@ export class OrismaClient<L extends object = AnyListings> {
   }
 
   /** The ladders, with the dates of their rungs. */
-  async ladders(query: Pick<WhenAsked, "asOf"> = {}) {
+  async ladders(query: Pick<MomentQuery, "asOf"> = {}) {
     return (await this.call("GET /v1/ladders", { query })).ladders;
   }
 

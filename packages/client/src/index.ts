@@ -1,18 +1,18 @@
 export {
   OrismaClient,
-  type AskedAround,
+  type AroundRequest,
   type FileOptions,
   type NewLadder,
-  type TakeOptions,
+  type ImportOptions,
   type TranslateFilter,
-  type WhenAsked,
+  type MomentQuery,
 } from "./client.js";
 export type { CallInput, ClientCall, ClientOptions, FileBody } from "./transport.js";
 export { OrismaError } from "./error.js";
 export type {
   ColumnDeclaration,
   ColumnPreview,
-  FileLook,
+  FileInspection,
   KeyDescription,
   ListingDescription,
   ListingDetails,
@@ -25,7 +25,7 @@ export type {
   NewSource,
   ProblemDocument,
   Role,
-  SettlingPreview,
+  ReadingsPreview,
   SourceColumn,
   SourceDescription,
 } from "@orisma/contract";

@@ -191,20 +191,20 @@ function detailOf(error: unknown, name: "cause" | "code" | "name"): unknown {
 /** Values as the parameters of a URL; a list is repeated, and what is undefined is not sent. */
 function queryText(values: object): string {
   const query = new URLSearchParams();
-  for (const [name, texts] of Object.entries(textsOf(values))) {
-    for (const text of typeof texts === "string" ? [texts] : texts) query.append(name, text);
+  for (const [name, strings] of Object.entries(stringsOf(values))) {
+    for (const text of typeof strings === "string" ? [strings] : strings) query.append(name, text);
   }
   const text = query.toString();
   return text === "" ? "" : `?${text}`;
 }
 
-/** Parameters as texts, which is how the service takes them. */
-export function textsOf(values: object): Readonly<Record<string, string | readonly string[]>> {
-  const texts = Object.entries(values).flatMap(([name, value]: [string, unknown]) => {
+/** Parameters as strings, which is how the service takes them. */
+export function stringsOf(values: object): Readonly<Record<string, string | readonly string[]>> {
+  const strings = Object.entries(values).flatMap(([name, value]: [string, unknown]) => {
     if (value === undefined) return [];
     return [[name, Array.isArray(value) ? value.map(textOfValue) : textOfValue(value)] as const];
   });
-  return Object.fromEntries(texts);
+  return Object.fromEntries(strings);
 }
 
 function textOfValue(value: unknown): string {

@@ -13,7 +13,7 @@ afterEach(() => {
   for (const socket of sockets.splice(0)) socket.destroy();
 });
 
-/** A service that answers, or loses the connection, as it is told; and the heads of what came. */
+/** A service that answers, or loses the connection, as it is returned; and the heads of what came. */
 async function serviceThat(...deeds: readonly Deed[]) {
   const heads: string[] = [];
   const made = createServer((socket) => {
@@ -54,20 +54,25 @@ const failure = async (call: Promise<unknown>): Promise<OrismaError> => {
 };
 
 describe("a connection that is lost before an answer", () => {
-  test.each(["reset", "end"] as const)("%s: what only reads is asked once more", async (deed) => {
-    const { client, heads } = await serviceThat("answer", deed, "answer", deed, "answer");
-    await client.listings();
-    expect(await client.listings()).toEqual([]);
-    // What is asked for in a body changes nothing either.
-    expect(await client.readDates(["2025-02-28"], { kind: "date", encoding: "text" })).toEqual([]);
-    expect(heads.map((head) => head.split(" ").slice(0, 2).join(" "))).toEqual([
-      "GET /v1/listings",
-      "GET /v1/listings",
-      "GET /v1/listings",
-      "POST /v1/dates/read",
-      "POST /v1/dates/read",
-    ]);
-  });
+  test.each(["reset", "end"] as const)(
+    "%s: what only reads is requested once more",
+    async (deed) => {
+      const { client, heads } = await serviceThat("answer", deed, "answer", deed, "answer");
+      await client.listings();
+      expect(await client.listings()).toEqual([]);
+      // What is requested in a body changes nothing either.
+      expect(await client.readDates(["2025-02-28"], { kind: "date", encoding: "text" })).toEqual(
+        [],
+      );
+      expect(heads.map((head) => head.split(" ").slice(0, 2).join(" "))).toEqual([
+        "GET /v1/listings",
+        "GET /v1/listings",
+        "GET /v1/listings",
+        "POST /v1/dates/read",
+        "POST /v1/dates/read",
+      ]);
+    },
+  );
 
   test("what would do something twice is not", async () => {
     const { client, heads } = await serviceThat("reset", "answer");

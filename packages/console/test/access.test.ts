@@ -6,12 +6,12 @@ const opened = consoleOfTests();
 describe("access", () => {
   test("makes a key for one listing, with which a person reads that one alone", async () => {
     await opened.page.goto(`${opened.url}/access`);
-    await opened.page.getByLabel("What it is for").fill("the lock keepers' desk");
+    await opened.page.getByLabel("Name").fill("the lock keepers' desk");
     await opened.page.getByLabel("works-raised").check();
-    await opened.page.getByLabel("Last day, forever by default").fill("2099-12-31");
+    await opened.page.getByLabel("Last day (never expires by default)").fill("2099-12-31");
     await opened.page.keyboard.press("Enter");
-    const told = opened.page.getByRole("status").filter({ hasText: "shown this once" });
-    const key = await told.locator("code").innerText();
+    const answer = opened.page.getByRole("status").filter({ hasText: "shown this once" });
+    const key = await answer.locator("code").innerText();
     const row = opened.page.getByRole("row", { name: "the lock keepers' desk" });
     expect(await row.innerText()).toMatch(/reader\s+works-raised\s.*\snever\s.*2099/s);
     await opened.page.getByRole("button", { name: "Sign out" }).click();
@@ -24,8 +24,8 @@ describe("access", () => {
     expect(await opened.page.getByRole("link", { name: "Sources" }).count()).toBe(0);
     await opened.page.getByRole("link", { name: "Works raised" }).click();
     await opened.page.getByText("10 of 10 records").waitFor();
-    expect(await opened.page.getByText("How this was understood").count()).toBe(0);
-    expect(await opened.page.getByText("As it is on another day").count()).toBe(0);
+    expect(await opened.page.getByText("Explain").count()).toBe(0);
+    expect(await opened.page.getByText("As of another day").count()).toBe(0);
     await opened.page.goto(`${opened.url}/listings/works-raised?from=2031#record`);
     await opened.page.getByRole("list", { name: "Why there is no record" }).waitFor();
     await opened.page.getByLabel("Record, by its order").fill("W-06");
@@ -36,7 +36,7 @@ describe("access", () => {
     await opened.page.goto(`${opened.url}/access`);
     await opened.page.getByText("You are signed in as a reader").waitFor();
     await opened.page.getByText("Only of works-raised.").waitFor();
-    expect(await opened.page.getByRole("heading", { name: "A new key" }).count()).toBe(0);
+    expect(await opened.page.getByRole("heading", { name: "New key" }).count()).toBe(0);
   });
 
   test("revokes a key in two acts, and whoever shows it is out at once", async () => {
@@ -49,7 +49,7 @@ describe("access", () => {
     const { key } = await client.createKey({ name: "passing", role: "reader" });
     await opened.page.reload();
     await opened.page.getByRole("button", { name: "Revoke passing" }).click();
-    await opened.page.getByRole("button", { name: "Keep it" }).click();
+    await opened.page.getByRole("button", { name: "Cancel" }).click();
     await opened.page.getByRole("button", { name: "Revoke passing" }).click();
     await opened.page.keyboard.press("Enter");
     await opened.page.getByRole("row", { name: "passing" }).waitFor({ state: "detached" });
@@ -59,7 +59,7 @@ describe("access", () => {
 
   test("makes a code that lets another owner in", async () => {
     await opened.page.goto(`${opened.url}/access`);
-    await opened.page.getByRole("button", { name: "Make a sign-in code" }).click();
+    await opened.page.getByRole("button", { name: "Create a sign-in code" }).click();
     const code = await opened.page.locator("p code").last().innerText();
     const made = await fetch(`${opened.url}/v1/session`, {
       method: "POST",

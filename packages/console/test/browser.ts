@@ -5,7 +5,7 @@ import { afterAll, afterEach, beforeAll, expect } from "@jest/globals";
 import { chromium, type Locator, type Page } from "playwright-core";
 import { BROWSER } from "../../../scripts/browser.mjs";
 import { startTestService, type TestService } from "../../../test/service.js";
-import { bringWorks } from "../../../test/works.js";
+import { importWorks } from "../../../test/works.js";
 
 /** The console of a test's own service, signed in. */
 export interface OpenConsole {
@@ -19,7 +19,7 @@ export interface OpenConsole {
 /** Starts a service with the small source and its listings, and signs in to its console. */
 export async function openConsole(): Promise<OpenConsole> {
   const running = await startTestService();
-  await bringWorks(running.client);
+  await importWorks(running.client);
   const profile = mkdtempSync(join(tmpdir(), "orisma-browser-"));
   const browser = await chromium.launchPersistentContext(profile, BROWSER);
   const page = browser.pages()[0] ?? (await browser.newPage());
@@ -80,21 +80,21 @@ export function consoleOfTests(prepare?: (opened: OpenConsole) => Promise<unknow
   };
 }
 
-/** Holds answers back until they are let go; what was asked is counted. */
+/** Holds answers back until they are let go; what was requested is counted. */
 export async function heldBack(page: Page, pattern: string) {
-  let asked = 0;
+  let requested = 0;
   let letGo: () => void = () => undefined;
   const gone = new Promise<void>((resolve) => {
     letGo = resolve;
   });
   await page.route(pattern, async (route) => {
-    asked++;
+    requested++;
     await gone;
     // One that was stopped meanwhile has nobody who waits for it.
     await route.continue().catch(() => undefined);
   });
   return {
-    asked: () => asked,
+    asked: () => requested,
     async end() {
       letGo();
       await page.unroute(pattern);

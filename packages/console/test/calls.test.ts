@@ -14,13 +14,13 @@ const PARAMETERS = [
   { name: "of", type: "several" },
 ] as const;
 
-/** Texts that shells, addresses and strings of code read in ways of their own. */
+/** Strings that shells, addresses and strings of code read in ways of their own. */
 const text = fc.oneof(
   fc.constantFrom("it's", '"a"', "$HOME `id` $(id)", "a\\'b", "a&b=c#d", "é ü", "${key}", "a, b"),
   fc.string({ maxLength: 10, unit: "grapheme-ascii" }),
 );
 
-/** What a command gives to each program, by a real shell in which curl only tells what it got. */
+/** What a command gives to each program, by a real shell in which curl only reports what it got. */
 function given(commands: readonly string[]): readonly (readonly string[])[] {
   const script = [`curl() { printf '%s\\0' "$@"; printf '\\0\\0'; }`, ...commands].join("\n");
   const out = execFileSync("/bin/sh", ["-c", script], { env: { ORISMA_KEY: "k" } }).toString();
@@ -30,7 +30,7 @@ function given(commands: readonly string[]): readonly (readonly string[])[] {
     .map((each) => each.split("\0"));
 }
 
-/** What a call in TypeScript asks for, its names bound to what only tells. */
+/** What a call in TypeScript asks for, its names bound to what only reports. */
 async function asked(code: string): Promise<readonly unknown[]> {
   let found: readonly unknown[] = [];
   const tell = (...values: readonly unknown[]) => {

@@ -3,7 +3,7 @@ import type { Clause } from "@orisma/core/internal";
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
 import { row } from "../../../test/trees.js";
-import { canRemove, clausesAsked, sayingIt, withoutClause } from "../src/listing/clauses.js";
+import { canRemove, requestedClauses, sayingIt, withoutClause } from "../src/listing/clauses.js";
 import { partsOf, withParts } from "../src/listing/conditions.js";
 import { cleared, namesOf, withParameters, type PageState } from "../src/listing/state.js";
 import { clausesIn, keeps, listingWith } from "./asking.js";
@@ -119,14 +119,14 @@ describe("clauses of a sentence", () => {
     );
   });
 
-  test("are told as they were written before there is an answer, the ends of a pair as one", () => {
+  test("are reported as they were written before there is an answer, the ends of a pair as one", () => {
     const state = { to: ["2025-03"], from: ["2025-02"], done: ["yes"], filter: ["cost > 5"] };
-    expect(clausesAsked(LISTING, state)).toEqual([
+    expect(requestedClauses(LISTING, state)).toEqual([
       { parameters: ["from", "to"], column: "of date", words: "of date 2025-02, 2025-03" },
       { parameters: ["done"], column: "done", words: "done yes" },
       { parameters: ["filter"], column: null, words: "cost > 5" },
     ]);
-    expect(clausesAsked(LISTING, {})).toEqual([]);
+    expect(requestedClauses(LISTING, {})).toEqual([]);
   });
 });
 

@@ -69,7 +69,7 @@ const text = fc.oneof(
 );
 const filled = text.filter((each) => each !== "");
 const isNegated = fc.boolean();
-const texts = fc.constantFrom("task", "and", 'the "old" ref');
+const strings = fc.constantFrom("task", "and", 'the "old" ref');
 
 /** What editors can have typed, in the form in which a query gives it back. */
 const condition: fc.Arbitrary<TypedCondition> = fc.oneof(
@@ -77,7 +77,7 @@ const condition: fc.Arbitrary<TypedCondition> = fc.oneof(
     .tuple(fc.constantFrom("2024-02", "../today", "month-1/now", "2023|2025-01"), isNegated)
     .map(([window, negated]) => typed("Next due", "on", [window], { isNegated: negated })),
   fc
-    .tuple(texts, fc.array(text, { minLength: 1, maxLength: 3 }), isNegated, caseSensitive)
+    .tuple(strings, fc.array(text, { minLength: 1, maxLength: 3 }), isNegated, caseSensitive)
     .map(([column, values, negated, folded]) =>
       typed(column, "among", values, { isNegated: negated, caseSensitive: folded }),
     ),
@@ -91,7 +91,11 @@ const condition: fc.Arbitrary<TypedCondition> = fc.oneof(
       typed("naïve", comparison, [value], { isNegated: negated }),
     ),
   fc
-    .tuple(texts, fc.constantFrom("contains" as const, "begins" as const, "ends" as const), filled)
+    .tuple(
+      strings,
+      fc.constantFrom("contains" as const, "begins" as const, "ends" as const),
+      filled,
+    )
     .map(([column, comparison, value]) =>
       typed(column, comparison, [value], { caseSensitive: false }),
     ),
@@ -144,7 +148,7 @@ describe("conditions as they are edited", () => {
     fc.assert(
       fc.property(tree, (random: Filter) => {
         const written = cql2Text(cql2Of(onStandardClock(onWholeDays(random)), CATALOGUE));
-        // A stretch that ends where time begins has a last day that cannot be written.
+        // An interval that ends where time begins has a last day that cannot be written.
         fc.pre(!written.includes("'0000-12-31'"));
         const edited = filterText(queryOf(written, LISTING), LISTING);
         for (const record of rows) {
@@ -158,7 +162,7 @@ describe("conditions as they are edited", () => {
     expect(kept).toBeGreaterThan(300);
   });
 
-  test("one that is typed anew takes its own place, and the others stay as they are", () => {
+  test("one that is typed again takes its own place, and the others stay as they are", () => {
     const query = queryOf("task = 'a' AND (done = TRUE OR inWindow(\"Next due\", 'last-month'))");
     const next = queryOfCondition(typed("task", "begins", ["b"], { caseSensitive: false }));
     const edited = replacePart(query, "filter.1.0", { ...next, id: "filter.1.0" });
@@ -212,7 +216,7 @@ describe("conditions as they are edited", () => {
     }
   });
 
-  test("nothing is asked by what was left empty, and no word typed for a number becomes a condition", () => {
+  test("nothing is requested by what was left empty, and no word typed for a number becomes a condition", () => {
     const costs = (value: string) => [typed("cost", "atLeast", [value])];
     expect(withConditionsOn({ filter: ["cost >= 5"] }, LISTING, "cost", costs(" "))).toEqual({});
     const page = withConditionsOn({}, LISTING, "cost", costs("1 OR TRUE"));
@@ -223,7 +227,7 @@ describe("conditions as they are edited", () => {
     );
   });
 
-  test("what is asked of one column gives way, and of the others stays", () => {
+  test("what is requested of one column gives way, and of the others stays", () => {
     const page = { filter: ["task = 'a' AND cost > 5 AND (task = 'b' OR cost < 2)"], page: ["3"] };
     const blank = typed("task", "blank", [], { isNegated: true });
     expect(withConditionsOn(page, LISTING, "task", [blank])).toEqual({
@@ -252,7 +256,7 @@ describe("what is typed of a column without a parameter", () => {
     "cost >= 1 AND cost >= 2 AND NOT cost IS NULL",
     "task LIKE '%lock%' AND NOT CASEI(task) LIKE CASEI('%gate%') AND CASEI(task) LIKE CASEI('%a%')",
     "task IN ('a', 'A') AND (task LIKE 'a%' OR cost < 2)",
-  ])("%s stays what it is where nothing is typed anew", (filter) => {
+  ])("%s stays what it is where nothing is typed again", (filter) => {
     const rows = fc.sample(row, { numRuns: 200, seed: SEED });
     for (const column of [task, cost]) {
       const { fields } = ownFields(page(filter), LISTING, column.name);
@@ -268,9 +272,9 @@ describe("what is typed of a column without a parameter", () => {
     expect(withOwnFields(numbers, LISTING, cost, fields).filter).toEqual([
       "count = 1 AND cost > 5 AND cost >= 7",
     ]);
-    const texts = page("task LIKE '%Lock%' AND CASEI(task) LIKE CASEI('%gate%')");
-    expect(ownFields(texts, LISTING, "task").fields.text).toBe("gate");
-    expect(withOwnFields(texts, LISTING, task, { ...fields, text: "" }).filter).toEqual([
+    const strings = page("task LIKE '%Lock%' AND CASEI(task) LIKE CASEI('%gate%')");
+    expect(ownFields(strings, LISTING, "task").fields.text).toBe("gate");
+    expect(withOwnFields(strings, LISTING, task, { ...fields, text: "" }).filter).toEqual([
       "task LIKE '%Lock%'",
     ]);
     expect(withOwnFields(page("cost = 5"), LISTING, cost, { ...fields, most: "9" }).filter).toEqual(

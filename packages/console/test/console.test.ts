@@ -53,7 +53,7 @@ describe("the sign-in", () => {
 });
 
 describe("the listing", () => {
-  test("shows everything at first, with blanks and unreadable cells told apart", async () => {
+  test("shows everything at first, with blanks and unreadable cells distinguished", async () => {
     await open("?order=-raised");
     expect(await page.getByText("10 of 10 records").count()).toBe(1);
     expect(await orders()).toEqual(["W-06", "W-05", "W-04"]);
@@ -94,7 +94,7 @@ describe("the listing", () => {
     expect(await page.getByLabel("from", { exact: true }).inputValue()).toBe("2025-02-28");
   });
 
-  test("takes dates that move and whole windows, told in words as they are typed", async () => {
+  test("takes dates that move and whole windows, shown in words as they are typed", async () => {
     await running.client.declareListing("works-window", {
       title: "Works in a window",
       source: "works",
@@ -140,11 +140,11 @@ describe("the listing", () => {
   test("says what is wrong with a date beside it, and searches nothing", async () => {
     await open("");
     await openDates();
-    const to = page.getByLabel("up to and with", { exact: true });
+    const to = page.getByLabel("up to and including", { exact: true });
     await to.fill("31/02/2025");
-    await page.getByRole("button", { name: "Show", exact: true }).click();
+    await page.getByRole("button", { name: "Apply", exact: true }).click();
     await page.getByText("Invalid filter").waitFor();
-    expect(await page.locator("#told-to").innerText()).toContain(
+    expect(await page.locator("#hint-to").innerText()).toContain(
       "“31/02/2025” is not a date: February 2025 has 28 days.",
     );
     expect(await to.getAttribute("aria-invalid")).toBe("true");
@@ -159,7 +159,7 @@ describe("the listing", () => {
     await page.getByText("The dates were in reverse order and were swapped").waitFor();
     await openDates();
     expect(await page.getByLabel("from", { exact: true }).inputValue()).toBe("2025-02-01");
-    expect(await page.getByLabel("up to and with", { exact: true }).inputValue()).toBe(
+    expect(await page.getByLabel("up to and including", { exact: true }).inputValue()).toBe(
       "2025-02-28",
     );
     expect(await page.getByText("4 of 10 records").count()).toBe(1);
@@ -207,7 +207,7 @@ describe("the listing", () => {
     );
   });
 
-  test("is light or dark as asked, and stays so", async () => {
+  test("is light or dark as requested, and stays so", async () => {
     await open("");
     const background = () =>
       page.evaluate(
@@ -227,9 +227,9 @@ describe("the listing", () => {
 });
 
 describe("the explanation", () => {
-  test("opens beside the records, tells what narrowed them and what the database is asked", async () => {
+  test("opens beside the records, reports what narrowed them and what is sent to the database", async () => {
     await open("?from=2025-02-28&to=2025-02-28");
-    await page.getByRole("button", { name: "How this was understood" }).focus();
+    await page.getByRole("button", { name: "Explain" }).focus();
     await page.keyboard.press("Enter");
     await page.getByText("Records after each condition").waitFor();
     const gates = page.locator("ol li");
@@ -237,19 +237,19 @@ describe("the explanation", () => {
     expect(await gates.last().innerText()).toContain("2 remain");
     expect(await page.getByText("before 2025-03-01 in Europe/London").count()).toBe(1);
     expect(await page.getByLabel("The page in SQL").innerText()).toContain('"2025-02-28"');
-    expect(new URL(page.url()).hash).toBe("#understood");
+    expect(new URL(page.url()).hash).toBe("#explain");
     await page.getByRole("button", { name: "Close the explanation" }).click();
     await page.getByText("Records after each condition").waitFor({ state: "detached" });
   });
 
   test("says what is only there without the conditions, and which of them leaves a record out", async () => {
-    await open("?from=2025-02-28&to=2025-02-28#understood");
-    const beside = page.locator("section", { hasText: "With and without what is asked" }).last();
+    await open("?from=2025-02-28&to=2025-02-28#explain");
+    const beside = page.locator("section", { hasText: "With and without each condition" }).last();
     await beside.getByText("only without").waitFor();
-    const told = (await beside.innerText()).replaceAll(/\s+/g, " ");
-    expect(told).toContain("without 10 with 2 only without 8");
-    expect(told).not.toContain("W-04");
-    expect(told).toContain("W-01");
+    const answer = (await beside.innerText()).replaceAll(/\s+/g, " ");
+    expect(answer).toContain("without 10 with 2 only without 8");
+    expect(answer).not.toContain("W-04");
+    expect(answer).toContain("W-01");
     await open("?from=2025-02-28&to=2025-02-28#record");
     await page.getByLabel("Record, by its order").fill("W-06");
     await page.keyboard.press("Enter");
@@ -270,7 +270,7 @@ describe("the explanation", () => {
     const reasons = page.getByRole("list", { name: "Why there is no record" });
     await reasons.waitFor();
     expect(await reasons.innerText()).toContain("raised");
-    await open("?from=2031#understood");
+    await open("?from=2031#explain");
     await page.getByRole("heading", { name: "Records after each condition" }).waitFor();
   });
 });

@@ -4,16 +4,16 @@ import { consoleOfTests } from "./browser.js";
 const opened = consoleOfTests();
 
 const file = () => opened.page.getByLabel("The file, in YAML or JSON");
-const declare = () => opened.page.getByRole("button", { name: "Declare it" });
+const declare = () => opened.page.getByRole("button", { name: "Declare" });
 
 describe("declaring a listing", () => {
   test("begins with three lines, goes on in the form or the file, and serves", async () => {
     await opened.page.goto(`${opened.url}/listings`);
     await opened.page.getByRole("link", { name: "Declare a listing" }).click();
-    await opened.page.getByText("It is a new listing.").waitFor();
+    await opened.page.getByText("This is a new listing.").waitFor();
     expect(await file().inputValue()).toBe("name: works-listed\nsource: works\nmainDate: raised\n");
-    await opened.page.getByLabel("Name, as callers write it").fill("works-late");
-    await opened.page.getByLabel("Title, as people read it").fill("Works, late");
+    await opened.page.getByLabel("Name in URLs").fill("works-late");
+    await opened.page.getByLabel("Title").fill("Works, late");
     await opened.page.getByRole("combobox", { name: "Main date" }).selectOption("passed");
     await opened.page.getByLabel("Callers may filter by any column").check();
     expect(await file().inputValue()).toBe(
@@ -21,15 +21,15 @@ describe("declaring a listing", () => {
     );
     await file().fill(`# kept\n${await file().inputValue()}page:\n  size: 4 # a few\n`);
     expect(await opened.page.getByLabel("Records on a page").inputValue()).toBe("4");
-    await opened.page.getByRole("button", { name: "Write them down, and change them" }).click();
-    await opened.page.getByRole("button", { name: "Take the parameter note away" }).click();
+    await opened.page.getByRole("button", { name: "Customise the parameters" }).click();
+    await opened.page.getByRole("button", { name: "Remove parameter note" }).click();
     await opened.page.getByLabel("Default of from").fill("2025-02-28");
     const text = await file().inputValue();
     expect(text).toContain("# kept");
     expect(text).toContain("size: 4 # a few");
     expect(text).not.toContain("name: note");
-    const callers = opened.page.getByRole("region", { name: "As its callers would see it" });
-    await callers.getByLabel("up to and with").fill("2025-03-01");
+    const callers = opened.page.getByRole("region", { name: "Preview for callers" });
+    await callers.getByLabel("up to and including").fill("2025-03-01");
     expect(await opened.page.getByLabel("curl call").innerText()).toContain(
       "/v1/listings/works-late/records?to=2025-03-01'",
     );
@@ -61,7 +61,7 @@ describe("declaring a listing", () => {
       }),
     ).toBe("mainDate: rased");
     await file().fill("name: [");
-    await opened.page.getByText("The form waits until the file can be read").waitFor();
+    await opened.page.getByText("The file cannot be read").waitFor();
     await file().fill(
       "name: works-raised\nsource: works\nmainDate: raised\nparameters: 3\ncolumns: x\n",
     );
@@ -70,9 +70,9 @@ describe("declaring a listing", () => {
     expect(answer.meta.total).toBe(10);
   });
 
-  test("tells what a change would take away before it is made", async () => {
+  test("reports what a change would remove before it is made", async () => {
     await opened.page.goto(`${opened.url}/listings/works-raised`);
-    await opened.page.getByRole("link", { name: "Change what is declared" }).click();
+    await opened.page.getByRole("link", { name: "Edit the declaration" }).click();
     // What the test before left.
     await opened.page.getByRole("button", { name: "Start over" }).click();
     await opened.page.getByLabel("Fixed filter, in CQL2").fill("raised >= DATE('2025-03-01')");
@@ -85,17 +85,17 @@ describe("declaring a listing", () => {
   test("keeps what was begun through a reload and another page, until it is dismissed", async () => {
     const { page, url } = opened;
     await page.goto(`${url}/declare?source=works`);
-    await page.getByLabel("Title, as people read it").fill("Half done");
+    await page.getByLabel("Title").fill("Half done");
     await page.getByRole("link", { name: "Windows", exact: true }).click();
-    await page.getByRole("heading", { name: "A window, on any day" }).waitFor();
+    await page.getByRole("heading", { name: "Try a window" }).waitFor();
     await page.goBack();
     await page.getByText("Draft restored").waitFor();
-    expect(await page.getByLabel("Title, as people read it").inputValue()).toBe("Half done");
+    expect(await page.getByLabel("Title").inputValue()).toBe("Half done");
     await page.reload();
     await page.getByRole("button", { name: "Start over" }).click();
-    expect(await page.getByLabel("Title, as people read it").inputValue()).toBe("");
+    expect(await page.getByLabel("Title").inputValue()).toBe("");
     await page.reload();
-    await page.getByText("It is a new listing.").waitFor();
+    await page.getByText("This is a new listing.").waitFor();
     expect(await page.getByText("Draft restored").count()).toBe(0);
   });
 
@@ -117,7 +117,7 @@ describe("declaring a listing", () => {
     await page.getByLabel("Maximum page size").locator("..").getByText("1").first().waitFor();
     await page.getByLabel("Numbered pages").selectOption("");
     expect(await file().inputValue()).not.toContain("numbered");
-    await page.getByText(/In the file only: derived, relations, formats/).waitFor();
+    await page.getByText(/Only in the file: derived, relations, formats/).waitFor();
   });
 
   test("says what each comparison keeps", async () => {

@@ -29,7 +29,7 @@ describe("the page of calls", () => {
       .locator("h2")
       .allInnerTexts();
     expect(groups.slice(0, 3)).toEqual(["works-passed", "works-raised", "windows"]);
-    await page.getByText("An answer that was really given").waitFor();
+    await page.getByText("Example response").waitFor();
   });
 
   test("fills a call in, shows it as a command, and sends it", async () => {
@@ -37,8 +37,8 @@ describe("the page of calls", () => {
     await page.getByLabel("from", { exact: true }).fill("2025-02-28");
     await page.getByLabel("total", { exact: true }).selectOption("exact");
     await page.getByLabel("columns", { exact: true }).fill("order, note");
-    const asked = "records?from=2025-02-28&columns=order&columns=note&total=exact";
-    await page.getByLabel("As a command").getByText(asked).waitFor();
+    const requested = "records?from=2025-02-28&columns=order&columns=note&total=exact";
+    await page.getByLabel("Command").getByText(requested).waitFor();
     await page.keyboard.press("Enter");
     await page.getByText("200 OK").waitFor();
     const body = JSON.parse(await page.getByLabel("Body").locator("pre").innerText()) as {
@@ -50,7 +50,7 @@ describe("the page of calls", () => {
 
   test("sends a document, and shows why one is refused", async () => {
     await open("postWindowsResolve");
-    const document = page.getByLabel("The document that is sent");
+    const document = page.getByLabel("Request body");
     expect(JSON.parse(await document.inputValue())).toMatchObject({ window: "month-1/now" });
     await page.getByRole("button", { name: "Send" }).click();
     await page.getByText("200 OK").waitFor();
@@ -64,14 +64,14 @@ describe("the page of calls", () => {
   test("leads by its address to one call, whose answer's shape can be opened", async () => {
     await open("getListingsNameExplain");
     await page.getByRole("heading", { name: "How a request is understood and run" }).waitFor();
-    await page.getByText("The shape of the answer").click();
+    await page.getByText("Response schema").click();
     await page.getByLabel("JSON Schema").getByText("narrowing").first().waitFor();
     expect(await page.getByText("For the role author.").count()).toBe(1);
   });
 });
 
 describe("a listing's own words", () => {
-  test("stand in headings and cells, and the extent in what is not asked", async () => {
+  test("stand in headings and cells, and the extent in what is not requested", async () => {
     await opened.running.client.declareListing("works-words", {
       title: "Works in words",
       source: "works",
@@ -118,11 +118,11 @@ describe("a listing's own words", () => {
     await page.getByRole("button", { name: /^day of raising .* as far as there is$/ }).click();
     const shown = (name: string) =>
       page.getByLabel(name, { exact: true }).getAttribute("placeholder");
-    expect([await shown("from"), await shown("up to and with")]).toEqual([
+    expect([await shown("from"), await shown("up to and including")]).toEqual([
       "2025-01-31",
       "2025-03-01",
     ]);
-    // What is shown is no condition: blanks are in until a date is asked for.
+    // What is shown is no condition: blanks are in until a date is requested.
     await page.getByLabel("from", { exact: true }).fill("2025-01-31");
     await page.keyboard.press("Enter");
     await page.getByText("6 of 10 records").waitFor();

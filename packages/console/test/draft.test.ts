@@ -26,7 +26,7 @@ describe("the form of a column of dates", () => {
     fc.assert(
       fc.property(reading, (of) => {
         const sent = sentOf({ type: "date", ...fieldsOf(of) });
-        // Patterns are those of texts: of numbers there are none.
+        // Patterns are those of strings: of numbers there are none.
         const { patterns, ...rest } = of;
         const expected = of.encoding === "text" && patterns !== undefined ? of : rest;
         expect(sent).toEqual({ type: "date", reading: expected });

@@ -40,7 +40,7 @@ const LENGTHS: Readonly<Record<BucketUnit, number>> = {
   year: 4_000,
 };
 
-/** A ribbon as the service tells it: units side by side, each with some records. */
+/** A ribbon as the service reports it: units side by side, each with some records. */
 function ribbonOf(first: number, unit: BucketUnit, calendar: (typeof CALENDARS)[number]) {
   const last = wallMs(first + LENGTHS[unit] * DAY);
   const edges = bucketEdges(wallMs(first), last, unit, { zone: ZONE, calendar }) ?? [];

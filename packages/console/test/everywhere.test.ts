@@ -3,7 +3,7 @@ import { createRequire } from "node:module";
 import { join } from "node:path";
 import { gzipSync } from "node:zlib";
 import { describe, expect, test } from "@jest/globals";
-import { ASKED } from "./asked.js";
+import { ASKED } from "./requested.js";
 import { consoleOfTests } from "./browser.js";
 
 const DIST = join(import.meta.dirname, "../dist");
@@ -41,7 +41,7 @@ const PAGES: readonly (readonly [name: string, path: string, open: () => Promise
     "/listings/works-asked?filter=note%20IN%20(%27blank%27)",
     async () => {
       await opened.page.getByRole("button", { name: "note blank", exact: true }).first().click();
-      await opened.page.getByLabel("Tick blank too").waitFor();
+      await opened.page.getByLabel("Select blank too").waitFor();
     },
   ],
   [
@@ -64,16 +64,16 @@ const PAGES: readonly (readonly [name: string, path: string, open: () => Promise
   [
     "another day",
     "/listings/works-asked?from=today&asOf=2025-02-01",
-    () => opened.page.getByText("added by then").waitFor(),
+    () => opened.page.getByText("added").waitFor(),
   ],
   [
     "figures",
-    "/listings/works-asked#together",
+    "/listings/works-asked#summary",
     () => opened.page.getByRole("region", { name: "Figures" }).waitFor(),
   ],
   [
     "the explanation",
-    "/listings/works-asked?from=2025-02#understood",
+    "/listings/works-asked?from=2025-02#explain",
     () => opened.page.getByText("Records after each condition").waitFor(),
   ],
   [
@@ -89,7 +89,7 @@ const PAGES: readonly (readonly [name: string, path: string, open: () => Promise
   [
     "declaring",
     "/declare/works-asked",
-    () => opened.page.getByRole("heading", { name: "As its callers would see it" }).waitFor(),
+    () => opened.page.getByRole("heading", { name: "Preview for callers" }).waitFor(),
   ],
   ["the sources", "/sources", () => opened.page.getByRole("link", { name: "works" }).waitFor()],
   [

@@ -49,18 +49,16 @@ describe("single keys", () => {
     await opened.page.getByText("10 of 10 records").waitFor();
     await opened.page.keyboard.press("?");
     const keys = opened.page.getByRole("dialog", { name: "Keys" });
-    await keys.getByText("Change the order").waitFor();
-    await keys.getByLabel("Single keys do something").uncheck();
+    await keys.getByText("Change the sort order").waitFor();
+    await keys.getByLabel("Enable single-key shortcuts").uncheck();
     await keys.getByRole("button", { name: "Close" }).click();
     await opened.page.keyboard.press("o");
     await opened.page.keyboard.press("Control+k");
     await opened.page.keyboard.type("keys of");
-    await opened.page
-      .getByRole("option", { name: "The keys of this page", selected: true })
-      .waitFor();
+    await opened.page.getByRole("option", { name: "Keyboard shortcuts", selected: true }).waitFor();
     await opened.page.keyboard.press("Enter");
     expect(await opened.page.getByRole("button", { name: "cost, most first" }).count()).toBe(0);
-    await keys.getByLabel("Single keys do something").check();
+    await keys.getByLabel("Enable single-key shortcuts").check();
     await opened.page.keyboard.press("Escape");
     // Closed, it is hidden at once, and gone a moment later.
     await opened.page.locator("dialog").waitFor({ state: "detached" });
@@ -71,13 +69,13 @@ describe("single keys", () => {
 });
 
 describe("a service that is away", () => {
-  test("leaves the last good answer with its time, and is asked again by itself", async () => {
+  test("leaves the last good answer with its time, and retries by itself", async () => {
     await open("/listings/works-raised?from=2025-03");
     await opened.page.getByText("1 of 10 records").waitFor();
     await opened.page.context().setOffline(true);
     await opened.page.getByRole("button", { name: "Reset filters" }).click();
     await opened.page.getByText("The service does not answer").waitFor();
-    await opened.page.getByText(/What stands below was read at \d/).waitFor();
+    await opened.page.getByText(/The records below were read at \d/).waitFor();
     expect(await opened.page.getByText("1 of 10 records").count()).toBe(1);
     expect(await opened.page.locator("tbody tr").count()).toBe(1);
     await opened.page.context().setOffline(false);

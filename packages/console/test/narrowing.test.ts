@@ -1,38 +1,38 @@
 import { describe, expect, test } from "@jest/globals";
-import { ASKED, askedPage } from "./asked.js";
+import { ASKED, requestedPage } from "./requested.js";
 import { consoleOfTests } from "./browser.js";
 
 const opened = consoleOfTests(({ running }) => running.client.declareListing("works-asked", ASKED));
-const on = askedPage(opened);
+const on = requestedPage(opened);
 
 describe("values", () => {
   test("are ticked and take effect together, or not at all", async () => {
     await on.open("");
     await on.ask("note");
-    await opened.page.getByLabel("Tick blank", { exact: true }).check();
+    await opened.page.getByLabel("Select blank", { exact: true }).check();
     await opened.page.keyboard.press("Escape");
     expect(new URL(opened.page.url()).search).toBe("");
     await on.ask("note");
-    expect(await opened.page.getByLabel("Tick blank", { exact: true }).isChecked()).toBe(false);
-    await opened.page.getByLabel("Tick blank", { exact: true }).check();
-    await opened.page.getByLabel("Tick blank too").check();
-    await opened.page.getByRole("button", { name: "Show these 2" }).click();
+    expect(await opened.page.getByLabel("Select blank", { exact: true }).isChecked()).toBe(false);
+    await opened.page.getByLabel("Select blank", { exact: true }).check();
+    await opened.page.getByLabel("Select blank too").check();
+    await opened.page.getByRole("button", { name: "Apply 2" }).click();
     expect(await on.found(2)).toEqual(["W-07", "W-08"]);
     await opened.page
       .getByRole("button", { name: "note blank or blank too", exact: true })
       .waitFor();
     // Its own condition does not shrink its offer.
-    expect(await opened.page.getByRole("checkbox", { name: /^Tick / }).count()).toBe(10);
+    expect(await opened.page.getByRole("checkbox", { name: /^Select / }).count()).toBe(10);
   });
 
   test("follow the other conditions, are found by typing, and one is chosen at once", async () => {
     await on.open("?from=2025-02&to=2025-02");
     await on.ask("note");
-    await opened.page.getByLabel("Tick last moment").waitFor();
-    expect(await opened.page.getByRole("checkbox", { name: /^Tick / }).count()).toBe(4);
-    expect(await opened.page.getByLabel("Tick next midnight").count()).toBe(0);
+    await opened.page.getByLabel("Select last moment").waitFor();
+    expect(await opened.page.getByRole("checkbox", { name: /^Select / }).count()).toBe(4);
+    expect(await opened.page.getByLabel("Select next midnight").count()).toBe(0);
     await opened.page.getByLabel("Values", { exact: true }).fill("last day");
-    await opened.page.getByLabel("Tick last moment").waitFor({ state: "detached" });
+    await opened.page.getByLabel("Select last moment").waitFor({ state: "detached" });
     await opened.page.getByRole("button", { name: "last day at midnight 1", exact: true }).click();
     expect(await on.found(1)).toEqual(["W-04"]);
   });
@@ -48,7 +48,7 @@ describe("values", () => {
 });
 
 describe("numbers, blanks and unreadables", () => {
-  test("are asked for with both bounds in", async () => {
+  test("are requested with both bounds in", async () => {
     await on.open("");
     await on.ask("cost");
     await opened.page.getByLabel("at least").fill("500");
@@ -57,7 +57,7 @@ describe("numbers, blanks and unreadables", () => {
     expect(await on.found(2)).toEqual(["W-01", "W-04"]);
   });
 
-  test("are kept beside dates, alone, or left out; what there is none of is not offered", async () => {
+  test("are kept beside dates, alone, or omitted; what there is none of is not offered", async () => {
     await on.open("?from=2025-03");
     expect(await on.found(1)).toEqual(["W-06"]);
     await opened.page.getByRole("button", { name: /^raised from 1 March/ }).click();
@@ -68,7 +68,7 @@ describe("numbers, blanks and unreadables", () => {
     await opened.page.getByRole("button", { name: "only unreadable, 1" }).click();
     expect(await on.found(1)).toEqual(["W-10"]);
     await on.ask("note");
-    await opened.page.getByLabel("Tick unreadable").waitFor();
+    await opened.page.getByLabel("Select unreadable").waitFor();
     expect(await opened.page.getByRole("button", { name: /^only / }).count()).toBe(0);
   });
 });
@@ -115,7 +115,7 @@ describe("dates", () => {
     await opened.page.getByRole("button", { name: "raised (the main date)" }).click();
     await opened.page.getByLabel("Add first half of February to what is picked").check();
     await opened.page.getByLabel("Add March 2025 to what is picked").check();
-    await opened.page.getByRole("button", { name: "Show these 2 together" }).click();
+    await opened.page.getByRole("button", { name: "Apply 2 windows" }).click();
     expect(await on.found(3)).toEqual(["W-02", "W-03", "W-06"]);
     await opened.page.getByRole("button", { name: /^last month/ }).click();
     await on.found(0);
@@ -127,13 +127,13 @@ describe("dates", () => {
   test("move with the clock: another day is shown beside today", async () => {
     await on.open("?from=yesterday&to=today");
     await on.found(0);
-    await opened.page.getByRole("button", { name: "As it is on another day" }).click();
+    await opened.page.getByRole("button", { name: "As of another day" }).click();
     await opened.page.getByLabel("As it is on", { exact: true }).fill("2025-03-01");
     expect(await on.found(3)).toEqual(["W-04", "W-05", "W-06"]);
     const beside = opened.page.getByRole("region", { name: "Another day" });
     await beside.getByText("W-04, W-05, W-06").waitFor();
     expect(await beside.innerText()).toContain("0 records");
-    await opened.page.getByRole("button", { name: "a day after" }).click();
+    await opened.page.getByRole("button", { name: "a day later" }).click();
     expect(await on.found(1)).toEqual(["W-06"]);
     await opened.page.getByRole("button", { name: "Today", exact: true }).click();
     await on.found(0);
@@ -156,7 +156,7 @@ describe("cells", () => {
     expect(await on.found(1)).toEqual(["W-02"]);
   });
 
-  test("are left out, or what is as they are", async () => {
+  test("are omitted, or what is as they are", async () => {
     await on.open("");
     await opened.page.getByRole("button", { name: "31/02/2025 (unreadable)" }).click();
     await opened.page.getByRole("button", { name: "none that is unreadable" }).click();
@@ -197,29 +197,29 @@ describe("groups of conditions", () => {
   const WITHIN = "cost >= 500 AND (note = 'blank' OR raised IS NULL)";
   const AROUND = "cost >= 500 AND note = 'blank' OR raised IS NULL";
 
-  test("are told apart as a tree and as CQL2, each of which follows the other", async () => {
+  test("are distinguished as a tree and as CQL2, each of which follows the other", async () => {
     await on.open("");
     await opened.page.getByRole("button", { name: "and …" }).click();
     await opened.page.getByRole("button", { name: "groups of conditions" }).click();
     const text = opened.page.getByLabel("The same in CQL2");
     await text.fill(WITHIN);
     await opened.page.getByText("Keeps: cost at least 500 and (note").waitFor();
-    expect(await opened.page.getByLabel("How this group holds").count()).toBe(2);
-    await opened.page.getByRole("button", { name: "Show", exact: true }).click();
+    expect(await opened.page.getByLabel("How the group combines").count()).toBe(2);
+    await opened.page.getByRole("button", { name: "Apply", exact: true }).click();
     await on.found(0);
     await text.fill(AROUND);
-    expect(await opened.page.getByLabel("How this group holds").first().inputValue()).toBe("any");
-    await opened.page.getByRole("button", { name: "Show", exact: true }).click();
+    expect(await opened.page.getByLabel("How the group combines").first().inputValue()).toBe("any");
+    await opened.page.getByRole("button", { name: "Apply", exact: true }).click();
     expect(await on.found(3)).toEqual(["W-07", "W-08", "W-09"]);
     await opened.page.getByLabel("Value for cost").fill("7");
     expect(await text.inputValue()).toContain("cost >= 7 AND");
-    await opened.page.getByLabel("How this group holds").first().selectOption("not any");
+    await opened.page.getByLabel("How the group combines").first().selectOption("not any");
     expect(await text.inputValue()).toMatch(/^NOT \(/);
-    await opened.page.getByRole("button", { name: "Show", exact: true }).click();
+    await opened.page.getByRole("button", { name: "Apply", exact: true }).click();
     await on.found(7);
   });
 
-  test("leave out what is typed and is no condition yet, and say what is wrong with it", async () => {
+  test("omit what is typed and is no condition yet, and say what is wrong with it", async () => {
     const { page } = opened;
     await on.open(`?filter=${encodeURIComponent("cost >= 500 AND note LIKE '%day%'")}`);
     await page.getByRole("button", { name: "and …" }).click();
@@ -241,7 +241,7 @@ describe("groups of conditions", () => {
     await page.getByRole("button", { name: "Remove the condition on cost" }).click();
     await page.getByRole("button", { name: "Remove this group" }).click();
     expect(await text.inputValue()).toBe("note LIKE '%day%'");
-    await page.getByRole("button", { name: "Show", exact: true }).click();
+    await page.getByRole("button", { name: "Apply", exact: true }).click();
     await page.waitForURL((url) => url.searchParams.get("filter") === "note LIKE '%day%'");
   });
 
@@ -251,7 +251,7 @@ describe("groups of conditions", () => {
     await opened.page.getByRole("button", { name: "groups of conditions" }).click();
     await opened.page.getByLabel("The same in CQL2").fill("coast >= 500");
     await opened.page.getByText(/coast.*: cost\?/).waitFor();
-    expect(await opened.page.getByRole("button", { name: "Show", exact: true }).isDisabled()).toBe(
+    expect(await opened.page.getByRole("button", { name: "Apply", exact: true }).isDisabled()).toBe(
       true,
     );
   });
@@ -268,7 +268,7 @@ describe("groups of conditions", () => {
 
 describe("what is found", () => {
   test("is counted together, with totals that add up", async () => {
-    await on.open("?from=2025-01#together");
+    await on.open("?from=2025-01#summary");
     const figures = opened.page.getByRole("region", { name: "Figures" });
     await figures.getByRole("rowheader", { name: "2025-02" }).waitFor();
     expect(await figures.locator("tbody tr td:nth-child(2)").allInnerTexts()).toEqual([
@@ -302,7 +302,7 @@ describe("what is found", () => {
       .getAttribute("href");
     const csv = await (await opened.page.request.get(`${opened.url}${href ?? ""}`)).text();
     expect(csv.split(/\r?\n/)[0]).toBe("order,raised,note,cost");
-    await opened.page.getByRole("button", { name: "All, as the listing has them" }).click();
+    await opened.page.getByRole("button", { name: "All columns" }).click();
     await opened.page.waitForFunction(() => document.querySelectorAll("thead th").length === 5);
   });
 
@@ -327,8 +327,8 @@ describe("what is found", () => {
 
 describe("what is expected", () => {
   test("is compared by ids and by number: what is missing and what is too much is named", async () => {
-    await on.open("?from=2025-02-28#understood");
-    const part = opened.page.getByLabel("order of each record, one a line; or how many");
+    await on.open("?from=2025-02-28#explain");
+    const part = opened.page.getByLabel("order of the records, one a line; or a number");
     await part.fill("W-04\nW-05\nW-09\n");
     await opened.page.getByRole("button", { name: "Compare" }).press("Enter");
     await opened.page.getByText("Missing (1):").waitFor();
@@ -341,7 +341,7 @@ describe("what is expected", () => {
     );
     await part.fill("W-06\nW-05\nW-04");
     await opened.page.getByRole("button", { name: "Compare" }).press("Enter");
-    await opened.page.getByText("Exactly these: 3 records.").waitFor();
+    await opened.page.getByText("Exact match: 3 records.").waitFor();
     await part.fill("4");
     await opened.page.getByRole("button", { name: "Compare" }).press("Enter");
     await opened.page.getByText("3 records, not 4.").waitFor();

@@ -20,7 +20,7 @@ import fc from "fast-check";
 import { COLUMNS, row } from "../../../test/trees.js";
 import { ZONE, keeps, listingWith } from "./asking.js";
 import { cellOffers } from "../src/listing/cell-offers.js";
-import { yesAsked } from "../src/listing/narrowing.js";
+import { requestedYes } from "../src/listing/narrowing.js";
 import { searchOf, type PageState } from "../src/listing/state.js";
 
 /** How a listing lets a column be narrowed; none of its own leaves compound conditions. */
@@ -170,7 +170,7 @@ function isFolding({ type, ...way }: Ways[number]): boolean {
   return !(caseSensitive ?? type !== "text");
 }
 
-/** Records with texts that mean something to parameters, addresses and conditions. */
+/** Records with strings that mean something to parameters, addresses and conditions. */
 const record = fc
   .tuple(row, fc.option(fc.constantFrom("..", "null", "a, b", "a/b", "x = 'y'", '"a"', "a+b&c")))
   .map(([cells, text]): Row => {
@@ -185,7 +185,7 @@ const plan = fc
   );
 
 describe("what a cell offers", () => {
-  test("keeps the records that its words say, whatever was asked of the column before", () => {
+  test("keeps the records that its words say, whatever was requested of the column before", () => {
     fc.assert(
       fc.property(
         plan,
@@ -226,7 +226,7 @@ describe("yes and no", () => {
     ["there by default, and done without", fallback, { a: [".."] }, null],
     ["a condition", [], { filter: ["done = FALSE AND cost > 5"] }, false],
     ["a condition of a group", [], { filter: ["done = TRUE OR cost > 5"] }, null],
-  ])("are asked for where it is %s", (_, ways, state, expected) => {
-    expect(yesAsked(state, listingOf(column, ways, true), column.name)).toBe(expected);
+  ])("are requested where it is %s", (_, ways, state, expected) => {
+    expect(requestedYes(state, listingOf(column, ways, true), column.name)).toBe(expected);
   });
 });

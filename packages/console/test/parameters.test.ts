@@ -102,7 +102,7 @@ function editor() {
   return opened.page.getByRole("group", { name: "Change" });
 }
 
-/** Waits for a number of records, and tells which they are. */
+/** Waits for a number of records, and reports which they are. */
 async function found(count: number): Promise<readonly string[]> {
   await opened.page.getByText(`${count} of 4 records`, { exact: true }).waitFor();
   await opened.page.locator("section[aria-label=Answer][aria-busy=false]").waitFor();
@@ -138,7 +138,7 @@ describe("parameters of every kind, by keyboard alone", () => {
     expect(await opened.page.getByLabel("within").getAttribute("aria-invalid")).toBe("true");
   });
 
-  test("yes and no, which of them is asked for is seen, and neither", async () => {
+  test("yes and no, which of them is requested is seen, and neither", async () => {
     await open();
     await ask("lit");
     await editor().getByRole("button", { name: "no", exact: true }).press("Enter");
@@ -163,7 +163,7 @@ describe("parameters of every kind, by keyboard alone", () => {
     expect(await found(1)).toEqual(["B-2"]);
   });
 
-  test("a date that is to be left out, told in words as it is typed", async () => {
+  test("a date that is to be omitted, shown in words as it is typed", async () => {
     await open();
     await ask("opened (the main date)");
     await opened.page.getByLabel("not in", { exact: true }).fill("2025-02");
@@ -174,7 +174,7 @@ describe("parameters of every kind, by keyboard alone", () => {
 });
 
 describe("without a parameter of its own", () => {
-  test("yes and no are asked for by a condition, from the sentence and from a cell", async () => {
+  test("yes and no are requested by a condition, from the sentence and from a cell", async () => {
     const { page, url } = opened;
     await page.goto(`${url}/listings/berths-asked`);
     expect(await found(4)).toHaveLength(4);
@@ -196,7 +196,7 @@ describe("without a parameter of its own", () => {
     expect(await found(4)).toHaveLength(4);
   });
 
-  test("a value that its parameter does not take is seen, and asked for by a condition", async () => {
+  test("a value that its parameter does not take is seen, and requested by a condition", async () => {
     const { page, url } = opened;
     await page.goto(`${url}/listings/berths-asked`);
     expect(await found(4)).toHaveLength(4);
@@ -273,11 +273,11 @@ describe("what is there by default", () => {
     // What is not known yet is not said to be in no record.
     expect(await page.getByText("in no record now").count()).toBe(0);
     await held.end();
-    const tick = page.getByLabel("Tick Renew the boards");
+    const tick = page.getByLabel("Select Renew the boards");
     expect(await tick.isChecked()).toBe(true);
     expect(held.asked()).toBe(1);
     await tick.press(" ");
-    await page.getByRole("button", { name: "Ask for none of them" }).press("Enter");
+    await page.getByRole("button", { name: "Select none" }).press("Enter");
     expect(await found(4)).toHaveLength(4);
   });
 });

@@ -1,9 +1,9 @@
 import { describe, expect, test } from "@jest/globals";
-import { ASKED, askedPage } from "./asked.js";
+import { ASKED, requestedPage } from "./requested.js";
 import { consoleOfTests } from "./browser.js";
 
 const opened = consoleOfTests(({ running }) => running.client.declareListing("works-asked", ASKED));
-const on = askedPage(opened);
+const on = requestedPage(opened);
 
 const ribbon = () => opened.page.getByRole("region", { name: "Time ribbon of raised" });
 const edge = (name: string) => opened.page.getByRole("slider", { name });
@@ -15,8 +15,8 @@ describe("the time ribbon", () => {
     expect(await ribbon().getByRole("img").getAttribute("aria-label")).toBe(
       "30 units of a day, from 2025-01-31T00:00:00 to 2025-03-02T00:00:00; 25 without records",
     );
-    const told = await ribbon().locator("dl").innerText();
-    expect(told.replaceAll(/\s+/g, " ")).toBe("blank 3 unreadable 1 empty 25 days");
+    const answer = await ribbon().locator("dl").innerText();
+    expect(answer.replaceAll(/\s+/g, " ")).toBe("blank 3 unreadable 1 empty 25 days");
     await ribbon().getByRole("button", { name: "3" }).click();
     expect(await on.found(3)).toEqual(["W-07", "W-08", "W-09"]);
   });
@@ -27,7 +27,7 @@ describe("the time ribbon", () => {
     // The oldest are on top here, as in the listing.
     await edge("End of the window").focus();
     await opened.page.keyboard.press("ArrowDown");
-    await ribbon().getByText("5 dated here").waitFor();
+    await ribbon().getByText("5 records here").waitFor();
     expect(await edge("End of the window").getAttribute("aria-valuetext")).toContain("1 Mar");
     expect(await on.found(5)).toContain("W-06");
     await edge("Beginning of the window").focus();
@@ -52,7 +52,7 @@ describe("the time ribbon", () => {
     await opened.page.mouse.move(box.x + box.width / 2, box.y + box.height / 2 + 13.2 * day, {
       steps: 5,
     });
-    await ribbon().getByText("3 dated here").waitFor();
+    await ribbon().getByText("3 records here").waitFor();
     expect(new URL(opened.page.url()).searchParams.get("from")).toBe("2025-02-01");
     await opened.page.mouse.up();
     expect(await on.found(3)).toEqual(["W-03", "W-04", "W-05"]);

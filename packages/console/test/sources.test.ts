@@ -27,7 +27,7 @@ function column(name: string) {
 }
 
 describe("bringing a file", () => {
-  test("shows what it is, takes it under a name, and tells what was refused", async () => {
+  test("shows what it is, takes it under a name, and reports what was refused", async () => {
     await pick("Work orders.csv", FILE);
     await opened.page
       .getByText(
@@ -38,8 +38,8 @@ describe("bringing a file", () => {
       await opened.page.getByLabel("First records").getByRole("row").nth(1).innerText(),
     ).toContain("W-1");
     expect(await opened.page.getByLabel("Name of the source").inputValue()).toBe("Work-orders");
-    await opened.page.getByLabel("Column that names a record").selectOption("order");
-    await opened.page.getByRole("button", { name: "Take 4 columns as Work-orders" }).click();
+    await opened.page.getByLabel("Key column").selectOption("order");
+    await opened.page.getByRole("button", { name: "Import 4 columns as Work-orders" }).click();
     await opened.page.getByRole("heading", { name: "Work-orders" }).waitFor();
     await opened.page.getByText("3 records", { exact: true }).waitFor();
     await opened.page.getByText("1 row was refused").click();
@@ -54,13 +54,13 @@ describe("bringing a file", () => {
   test("says in words what is no table, and stores nothing", async () => {
     await pick("picture.csv", "%PDF-1.7");
     await opened.page.getByText("the file is a PDF document, not a table of records").waitFor();
-    expect(await opened.page.getByRole("button", { name: /^Take/ }).count()).toBe(0);
+    expect(await opened.page.getByRole("button", { name: /^Import/ }).count()).toBe(0);
   });
 
-  test("reads a file otherwise where it is told to", async () => {
+  test("reads a file otherwise where requested", async () => {
     await pick("banner.csv", "Locks of the trust\nname,built\nTansy,1790\n");
     await opened.page.getByRole("region", { name: "First records" }).waitFor();
-    await opened.page.getByText("Read it otherwise").click();
+    await opened.page.getByText("Change how it is read").click();
     const skip = opened.page.getByLabel("Lines above the headings");
     await skip.fill("1");
     await skip.press("Enter");
@@ -69,11 +69,11 @@ describe("bringing a file", () => {
   });
 });
 
-describe("a load that takes long", () => {
+describe("an import that takes long", () => {
   test("shows how far it has come, and is cancelled by hand: nothing is stored", async () => {
     const rows = Array.from({ length: 150_000 }, (_, index) => `B-${index},01/02/2025,${index}\n`);
     await pick("boats.csv", `boat,seen,length\n${rows.join("")}`);
-    await opened.page.getByRole("button", { name: "Take 3 columns as boats" }).click();
+    await opened.page.getByRole("button", { name: "Import 3 columns as boats" }).click();
     await opened.page.getByText(/^[\d,]+ records$/).waitFor();
     await opened.page.getByRole("button", { name: "Cancel" }).click();
     await opened.page.getByText("Nothing was stored.").waitFor();
@@ -93,17 +93,17 @@ describe("bringing another file", () => {
     await pick(
       "more.csv",
       "order;raised;due;cost\nW-6;01/03/2025;;6\nW-7;02/03/2025;;7\n",
-      "/Work-orders#bring",
+      "/Work-orders#import",
     );
-    await opened.page.getByLabel("after the records").check();
-    await opened.page.getByRole("button", { name: "Take 2 records into Work-orders" }).click();
+    await opened.page.getByLabel("append").check();
+    await opened.page.getByRole("button", { name: "Import 2 records into Work-orders" }).click();
     await opened.page.getByText("2 records are new; there are 5 records now.").waitFor();
-    await pick("changed.csv", MORE, "/Work-orders#bring");
-    await opened.page.getByLabel("over records of the same name").check();
-    await opened.page.getByRole("button", { name: /^Take 2 records/ }).click();
+    await pick("changed.csv", MORE, "/Work-orders#import");
+    await opened.page.getByLabel("update by key").check();
+    await opened.page.getByRole("button", { name: /^Import 2 records/ }).click();
     await opened.page.getByText("0 records are new, 2 are changed; there are 5").waitFor();
-    await pick("changed.csv", MORE, "/Work-orders#bring");
-    await opened.page.getByRole("button", { name: /^Take 2 records/ }).click();
+    await pick("changed.csv", MORE, "/Work-orders#import");
+    await opened.page.getByRole("button", { name: /^Import 2 records/ }).click();
     await opened.page.getByText("there are 2 records now").waitFor();
     const answer = await opened.running.client.imports("Work-orders");
     expect(answer.imports.map(({ mode }) => mode)).toEqual([
@@ -114,11 +114,11 @@ describe("bringing another file", () => {
     ]);
   });
 
-  test("tells the loads so far, which of them the records are from, and goes back one", async () => {
+  test("reports the imports so far, which of them the records are from, and goes back one", async () => {
     await opened.page.goto(`${opened.url}/sources/Work-orders`);
-    await opened.page.getByText("4 loads so far").click();
-    const rows = opened.page.getByRole("region", { name: "Loads" }).getByRole("row");
-    expect(await rows.nth(1).innerText()).toContain("the records of now");
+    await opened.page.getByText("4 imports so far").click();
+    const rows = opened.page.getByRole("region", { name: "Imports" }).getByRole("row");
+    expect(await rows.nth(1).innerText()).toContain("in use");
     expect(await rows.nth(3).innerText()).toMatch(/more\.csv.*after all\s+5/);
     await opened.page.getByRole("button", { name: "Go back to the 5 records before" }).click();
     await opened.page.getByText("5 records", { exact: true }).waitFor();
@@ -126,31 +126,31 @@ describe("bringing another file", () => {
   });
 
   test("notices a file that was imported already, and columns that are others", async () => {
-    await pick("same.csv", FILE, "/Work-orders#bring");
-    await opened.page.getByRole("button", { name: /^Take/ }).click();
+    await pick("same.csv", FILE, "/Work-orders#import");
+    await opened.page.getByRole("button", { name: /^Import/ }).click();
     await opened.page.getByText("This file was imported already").waitFor();
-    await opened.page.getByRole("button", { name: "Take it again all the same" }).click();
+    await opened.page.getByRole("button", { name: "Import anyway" }).click();
     await opened.page.getByText("there are 3 records now").waitFor();
-    await pick("others.csv", "order;raised;colour\nW-1;01/01/2025;red\n", "/Work-orders#bring");
+    await pick("others.csv", "order;raised;colour\nW-1;01/01/2025;red\n", "/Work-orders#import");
     await opened.page.getByText("Not in the file: due, cost.").waitFor();
     await opened.page.getByText("Only in the file: colour.").waitFor();
-    await opened.page.getByLabel("after the records").check();
-    await opened.page.getByRole("button", { name: /^Take/ }).click();
-    await opened.page.getByText("It was not taken").waitFor();
+    await opened.page.getByLabel("append").check();
+    await opened.page.getByRole("button", { name: /^Import/ }).click();
+    await opened.page.getByText("Import failed").waitFor();
     expect((await opened.running.client.source("Work-orders")).records).toBe(3);
   });
 
-  test("tells what stands on a source, and ends none as long as something does", async () => {
+  test("reports what stands on a source, and ends none as long as something does", async () => {
     await opened.page.goto(`${opened.url}/sources/works`);
     await opened.page.getByRole("link", { name: "Works raised" }).waitFor();
-    await opened.page.getByRole("button", { name: "End this source" }).click();
+    await opened.page.getByRole("button", { name: "Delete this source" }).click();
     await opened.page.getByRole("button", { name: "End works for good" }).click();
-    await opened.page.getByText("It was not ended").waitFor();
+    await opened.page.getByText("The source was not deleted").waitFor();
     await opened.running.client.createSource({ name: "short-lived" });
     await opened.page.goto(`${opened.url}/sources/short-lived`);
-    await opened.page.getByRole("button", { name: "End this source" }).press("Enter");
+    await opened.page.getByRole("button", { name: "Delete this source" }).press("Enter");
     await opened.page.getByRole("button", { name: "End short-lived for good" }).press("Enter");
-    await opened.page.getByRole("heading", { name: "What has been brought in" }).waitFor();
+    await opened.page.getByRole("heading", { name: "Imported and attached sources" }).waitFor();
     expect((await opened.running.client.sources()).map(({ name }) => name)).not.toContain(
       "short-lived",
     );
@@ -174,7 +174,7 @@ describe("bringing another file", () => {
   });
 });
 
-describe("settling", () => {
+describe("setting readings", () => {
   test("makes dates of what is certain in one act", async () => {
     await opened.page.goto(`${opened.url}/sources/Work-orders`);
     await opened.page.getByText("can be read as dates in one way only").waitFor();
@@ -187,9 +187,9 @@ describe("settling", () => {
   test("shows what a change would come to before it is stored, then stores it", async () => {
     await column("due").getByRole("button", { name: "Set reading" }).click();
     const form = opened.page.getByRole("form", { name: "Set the reading of due" });
-    await form.getByLabel("It holds").selectOption("date");
+    await form.getByLabel("Type").selectOption("date");
     await form.getByLabel("Patterns").fill("d/M/yy");
-    await form.getByLabel("First year of two digits").fill("1970");
+    await form.getByLabel("First year of two-digit years").fill("1970");
     await form.getByRole("cell", { name: "5 March 2024" }).waitFor();
     await form.getByText("1 unreadable").waitFor();
     // Nothing is stored yet.
@@ -202,11 +202,11 @@ describe("settling", () => {
     expect(await column("due").innerText()).toContain("1 dated");
   });
 
-  test("tells a pattern that cannot be read, and keeps what was there", async () => {
+  test("reports a pattern that cannot be read, and keeps what was there", async () => {
     await column("due").getByRole("button", { name: "Set reading" }).click();
     const form = opened.page.getByRole("form", { name: "Set the reading of due" });
     await form.getByLabel("Patterns").fill("bb/cc");
-    await form.getByText("It cannot be read so").waitFor();
+    await form.getByText("This reading does not fit").waitFor();
     await column("due").getByRole("button", { name: "Close" }).click();
     expect(await form.count()).toBe(0);
   });
@@ -224,23 +224,23 @@ describe("settling", () => {
     expect(columns.find(({ name }) => name === "raised")?.quality?.dated).toBe(3);
   });
 
-  test("names the listings that would break before it is done, and does it when told to", async () => {
+  test("names the listings that would break before it is done, and does it when forced", async () => {
     const { client } = opened.running;
     await client.declareListing("orders-raised", { source: "Work-orders", mainDate: "raised" });
     await opened.page.goto(`${opened.url}/sources/Work-orders`);
     await column("raised").getByRole("button", { name: "Set reading" }).click();
     const form = opened.page.getByRole("form", { name: "Set the reading of raised" });
-    await form.getByLabel("It holds").selectOption("text");
+    await form.getByLabel("Type").selectOption("text");
     await form.getByText(/orders-raised: .*“raised”.*holds text/).waitFor();
     await form.getByText(/orders-raised: .*“raised”.*holds text/).waitFor();
     expect((await client.records("orders-raised")).meta.total).toBe(3);
-    await form.getByRole("button", { name: "Set it anyway" }).click();
+    await form.getByRole("button", { name: "Set anyway" }).click();
     await form.waitFor({ state: "detached" });
     await opened.page.goto(`${opened.url}/`);
     await opened.page.getByText("Not available: it does not fit its source any more").waitFor();
     await opened.page.goto(`${opened.url}/listings/orders-raised`);
     await opened.page.getByText("This listing cannot be served").waitFor();
-    await opened.page.getByRole("link", { name: "Change what is declared" }).click();
+    await opened.page.getByRole("link", { name: "Edit the declaration" }).click();
     await opened.page
       .getByText(/“raised”.* holds text/)
       .first()
@@ -252,7 +252,7 @@ describe("settling", () => {
     await column("raised").getByText("days, written dd/MM/yyyy").waitFor();
   });
 
-  test("goes back to records that a listing does not fit only when told to", async () => {
+  test("goes back to records that a listing does not fit only when forced", async () => {
     const { client } = opened.running;
     const before = "order,raised,due\nW-1,28/02/2025,\nW-2,01/03/2025,\nW-3,02/03/2025,5/3/24\n";
     await client.importFile("Work-orders", "order,raised,due,seen\nW-9,01/01/2025,,yes\n");
@@ -267,12 +267,12 @@ describe("settling", () => {
     await opened.page.reload();
     await opened.page.getByRole("button", { name: "Go back to the 3 records before" }).click();
     await opened.page.getByText("orders-seen would be broken").waitFor();
-    await opened.page.getByRole("button", { name: "Do it all the same" }).click();
+    await opened.page.getByRole("button", { name: "Continue anyway" }).click();
     await opened.page.getByText("3 records", { exact: true }).waitFor();
     await client.deleteListing("orders-seen");
   });
 
-  test("goes back to the records before the last load", async () => {
+  test("goes back to the records before the last import", async () => {
     await opened.running.client.importFile("Work-orders", "order,raised,due\nW-9,01/01/2025,\n");
     await opened.page.reload();
     await opened.page.getByText("1 record", { exact: true }).waitFor();

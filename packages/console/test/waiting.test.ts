@@ -1,22 +1,22 @@
 import { describe, expect, test } from "@jest/globals";
-import { ASKED, askedPage } from "./asked.js";
+import { ASKED, requestedPage } from "./requested.js";
 import { consoleOfTests, heldBack } from "./browser.js";
 
 const opened = consoleOfTests(({ running }) => running.client.declareListing("works-asked", ASKED));
 
 describe("what takes long", () => {
-  test("is told with its seconds, and stopped and asked again by keyboard", async () => {
+  test("is reported with its seconds, and stopped and requested again by keyboard", async () => {
     const { page, url } = opened;
     const held = await heldBack(opened.page, "**/v1/listings/works-asked/records?*");
     await page.goto(`${url}/listings/works-asked?from=2025-02`);
-    const long = page.getByRole("list", { name: "What takes long" });
-    await long.getByText("Asking for the records of").waitFor();
+    const long = page.getByRole("list", { name: "Slow requests" });
+    await long.getByText("Loading the records of").waitFor();
     await long.getByText(/^[1-9] s$/).waitFor();
     await long.getByRole("button", { name: /^Stop: Asking for the records/ }).press("Enter");
     await page.getByText("This was stopped before it was answered").waitFor();
     expect(await long.count()).toBe(0);
     await held.end();
-    await page.getByRole("button", { name: "Ask again" }).press("Enter");
+    await page.getByRole("button", { name: "Try again" }).press("Enter");
     await page.getByRole("table").waitFor();
     expect(await page.getByText("This was stopped").count()).toBe(0);
   });
@@ -33,9 +33,9 @@ describe("what takes long", () => {
     );
   });
 
-  test("keeps what was there before, and goes on when something else is asked", async () => {
+  test("keeps what was there before, and goes on when something else is requested", async () => {
     const { page, url } = opened;
-    await page.goto(`${url}/listings/works-asked#together`);
+    await page.goto(`${url}/listings/works-asked#summary`);
     await page.getByRole("region", { name: "Figures" }).waitFor();
     const held = await heldBack(opened.page, "**/v1/listings/works-asked/summary?*");
     await page.getByLabel("Rows").selectOption({ index: 1 });
@@ -53,9 +53,9 @@ describe("what can only be counted", () => {
   test("is no offer while it is, and one where it cannot be", async () => {
     const { page, url } = opened;
     const held = await heldBack(page, "**/v1/listings/works-asked/counts");
-    const asked = askedPage({ page, url });
-    await asked.open("");
-    await asked.ask("cost");
+    const requested = requestedPage({ page, url });
+    await requested.open("");
+    await requested.ask("cost");
     const blank = page.getByRole("button", { name: /^only blank/ });
     const section = page.getByRole("region", { name: "Without a value" });
     await section.waitFor();
@@ -65,10 +65,10 @@ describe("what can only be counted", () => {
     await page.route("**/v1/listings/works-asked/counts", (route) =>
       route.fulfill({ status: 503 }),
     );
-    await asked.open("");
-    await asked.ask("cost");
+    await requested.open("");
+    await requested.ask("cost");
     await section.getByRole("button", { name: "only blank", exact: true }).press("Enter");
-    expect(await asked.found(1)).toHaveLength(1);
+    expect(await requested.found(1)).toHaveLength(1);
     await page.unroute("**/v1/listings/works-asked/counts");
   });
 });

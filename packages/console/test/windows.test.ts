@@ -5,7 +5,7 @@ const opened = consoleOfTests();
 
 async function open(query: Readonly<Record<string, string>>, place = ""): Promise<void> {
   await opened.page.goto(`${opened.url}/windows?${new URLSearchParams(query).toString()}${place}`);
-  await opened.page.getByRole("heading", { name: "A window, on any day" }).waitFor();
+  await opened.page.getByRole("heading", { name: "Try a window" }).waitFor();
 }
 
 /** Waits for the sentence of the window, which begins so. */
@@ -16,7 +16,7 @@ function told(sentence: string): Promise<void> {
 const ASKED = { zone: "Europe/London", asOf: "2024-05-15T13:30:05Z" };
 
 describe("the bench for windows", () => {
-  test("tells a window in words as it is typed, with its edges and when it next changes", async () => {
+  test("reports a window in words as it is typed, with its edges and when it next changes", async () => {
     await open({ ...ASKED, window: "month-1" });
     await opened.page.getByText("1–30 April 2024, Europe/London.").waitFor();
     await opened.page.getByText("next changes at 2024-05-31T23:00:00Z").waitFor();
@@ -62,7 +62,7 @@ describe("on another day, and by another calendar", () => {
   test("moves the clock by buttons and by single keys, end of month and all", async () => {
     await open({ ...ASKED, asOf: "2024-03-31T12:00:00Z", window: "month" });
     await told("1–31 March 2024");
-    await opened.page.getByRole("button", { name: "a month before" }).click();
+    await opened.page.getByRole("button", { name: "a month earlier" }).click();
     await told("1–29 February 2024");
     // 12:00 in summer time is 13:00 on the wall clock, which stays.
     expect(await opened.page.getByLabel("As of").inputValue()).toBe("2024-02-29T13:00:00Z");
@@ -74,7 +74,7 @@ describe("on another day, and by another calendar", () => {
     expect(new URL(opened.page.url()).searchParams.has("asOf")).toBe(false);
   });
 
-  test("takes a day in the zone for the instant of asking, and refuses one that moves", async () => {
+  test("takes a day in the zone for the instant of the request, and refuses one that moves", async () => {
     await open({ ...ASKED, asOf: "2024-02-29", window: "now" });
     await opened.page.getByText("29 February 2024", { exact: false }).first().waitFor();
     await opened.page.getByLabel("As of").fill("today");
@@ -103,7 +103,7 @@ describe("on another day, and by another calendar", () => {
     await told("On 13 May 2024, Europe/Paris");
     await opened.page.getByLabel("Window", { exact: true }).fill("fiscalyear");
     await told("6 April 2024 – 5 April 2025");
-    // The listing's own page tells what is typed by the same calendar.
+    // The listing's own page reports what is typed by the same calendar.
     await opened.page.goto(`${opened.url}/listings/works-fiscal?from=fiscalyear&asOf=2024-05-15`);
     await opened.page.getByRole("button", { name: /^raised from 6 April 2024/ }).click();
     await opened.page.getByText("6 April 2024").nth(1).waitFor();
@@ -111,7 +111,7 @@ describe("on another day, and by another calendar", () => {
 });
 
 describe("a year of a window", () => {
-  test("is asked on every day, its bounds listed, gaps and all", async () => {
+  test("is requested on every day, its bounds listed, gaps and all", async () => {
     await open({ ...ASKED, window: "month-1" }, "#year");
     await opened.page
       .getByText(
@@ -123,7 +123,7 @@ describe("a year of a window", () => {
     expect(await bounds.getByRole("row").nth(3).innerText()).toMatch(
       /2024-03-01 to 2024-03-31\s+2024-02-01\s+2024-03-01/,
     );
-    // The 31st of months that have none leaves days of asking empty.
+    // The 31st of months that have none leaves days of requests empty.
     await opened.page.getByLabel("Window", { exact: true }).fill("month.31");
     await opened.page.getByText("; 149 empty.").waitFor();
     await opened.page.getByRole("button", { name: "2025" }).click();
@@ -132,7 +132,7 @@ describe("a year of a window", () => {
 
   test("asks on the day that is pressed in the picture, or moved to by keys", async () => {
     await open({ ...ASKED, window: "today" }, "#year");
-    const picture = opened.page.getByRole("slider", { name: "Day of asking" });
+    const picture = opened.page.getByRole("slider", { name: "As-of day" });
     const box = await picture.boundingBox();
     await picture.click({ position: { x: (box?.width ?? 0) - 1, y: 50 } });
     await told("On 31 December 2024, Europe/London.");
@@ -143,7 +143,7 @@ describe("a year of a window", () => {
 });
 
 describe("what there is beside it", () => {
-  test("tells every form of the notation with examples of today, which can be tried", async () => {
+  test("reports every form of the notation with examples of today, which can be tried", async () => {
     await open({ ...ASKED, window: "today" }, "#notation");
     await opened.page.getByText("1 April – 15 May 2024").count();
     await opened.page.getByText("dates on or after the given one").waitFor();
@@ -152,7 +152,7 @@ describe("what there is beside it", () => {
     await told("1 October – 31 December 2024");
   });
 
-  test("tells the periods before a window", async () => {
+  test("reports the periods before a window", async () => {
     await open({ ...ASKED, window: "2024-03" });
     const before = opened.page.getByRole("region", { name: "The period before" });
     expect(await before.innerText()).toContain("1–29 February 2024");
@@ -161,7 +161,7 @@ describe("what there is beside it", () => {
 
   test("gives a window a name for everybody, and ends it", async () => {
     await open({ ...ASKED, window: "year;BYMONTH=4..6" });
-    await opened.page.getByLabel("What people read").fill("the spring inspection");
+    await opened.page.getByLabel("Label").fill("the spring inspection");
     await opened.page.keyboard.press("Enter");
     await opened.page.getByRole("button", { name: "the spring inspection", exact: true }).waitFor();
     const named = await opened.running.client.namedWindows();
@@ -175,13 +175,13 @@ describe("what there is beside it", () => {
     await opened.page
       .getByRole("button", { name: "Delete the name the spring inspection" })
       .click();
-    await opened.page.getByText("No name has that in it.").waitFor();
+    await opened.page.getByText("No window matches.").waitFor();
     expect((await opened.running.client.namedWindows()).map(({ name }) => name)).not.toContain(
       "spring-inspection",
     );
   });
 
-  test("shows the ladders with their dates on the day of asking", async () => {
+  test("shows the ladders with their dates on the as-of day", async () => {
     await opened.running.client.declareLadder("ages", {
       label: "how old it is",
       zone: "Europe/London",

@@ -1,4 +1,4 @@
-import type { Holding } from "@orisma/core/internal";
+import type { DatabaseType } from "@orisma/core/internal";
 import { z } from "zod";
 import { describeCalls } from "./call.js";
 import { tied, type Shown } from "./schema.js";
@@ -33,7 +33,7 @@ export const ATTACHED_TABLE = z
   .meta({ id: "AttachedTable", description: "A table or view of an attached database." });
 export type AttachedTable = Shown<typeof ATTACHED_TABLE>;
 
-export const HOLDING = tied<Holding>()(
+export const HOLDING = tied<DatabaseType>()(
   z
     .union([
       z.object({ type: z.enum(["text", "integer", "decimal", "float", "boolean"]) }),
@@ -45,7 +45,7 @@ export const HOLDING = tied<Holding>()(
         zoned: z.boolean(),
       }),
     ])
-    .meta({ id: "Holding", description: "What the database says that a column holds." }),
+    .meta({ id: "DatabaseType", description: "What the database says that a column holds." }),
 );
 
 export const ATTACHED_TABLE_DETAILS = z

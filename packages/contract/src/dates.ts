@@ -94,7 +94,7 @@ export const READ_ANSWER = tied<ReadAnswer>()(
 );
 
 /** Values at most in one request. */
-const MOST_VALUES = 10_000;
+const MAX_VALUES = 10_000;
 
 /** Reading values without a source. */
 export const DATE_CALLS = describeCalls({
@@ -106,7 +106,7 @@ export const DATE_CALLS = describeCalls({
     body: z.strictObject({
       values: z
         .array(z.union([z.string(), z.number(), z.null()], "a value is a text, a number or null"))
-        .max(MOST_VALUES, `${MOST_VALUES} values at most`),
+        .max(MAX_VALUES, `${MAX_VALUES} values at most`),
       reading: READING,
     }),
     answer: z.object({ results: z.array(READ_ANSWER) }),

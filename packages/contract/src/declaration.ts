@@ -5,7 +5,7 @@ import {
   DATE_COMPARISONS,
   DATE_PARAMETER_TYPES,
   DERIVED_PARTS,
-  MOST_ORDERED,
+  MAX_ORDERED,
   NESTED_ROWS,
   ALLOWED_ROLES,
   REVERSED_POLICIES,
@@ -114,7 +114,7 @@ const ORDER = z.strictObject({
   default: TEXT.describe("One of them, with - before it for descending.").exactOptional(),
   tieBreakers: z
     .array(TEXT)
-    .max(MOST_ORDERED)
+    .max(MAX_ORDERED)
     .meta({
       title: "Tie breakers",
       description: "Columns that order records which the requested order leaves alike.",

@@ -54,7 +54,7 @@ const DELIMITERS: Readonly<Record<string, string>> = {
   space: " ",
 };
 
-/** How a file is to be read, as parameters of a request; what is left out is found out. */
+/** How a file is to be read, as parameters of a request; what is omitted is found out. */
 export const FILE_OPTIONS = z.strictObject({
   format: z.enum(FILE_FORMATS, { error: `one of ${FILE_FORMATS.join(", ")}` }).exactOptional(),
   encoding: z
@@ -68,7 +68,7 @@ export const FILE_OPTIONS = z.strictObject({
       error: `one sign, or one of ${Object.keys(DELIMITERS).join(", ")}`,
     })
     .exactOptional(),
-  /** Lines above the headings that are left out. */
+  /** Lines above the headings that are omitted. */
   skip: COUNT.exactOptional(),
   /** Rows of headings; 0 where there are none. */
   headings: COUNT.exactOptional(),
@@ -95,7 +95,7 @@ export const FILE_DESCRIPTION = z.object({
 });
 export type FileDescription = Shown<typeof FILE_DESCRIPTION>;
 
-export const FILE_LOOK = FILE_DESCRIPTION.extend({
+export const FILE_INSPECTION = FILE_DESCRIPTION.extend({
   bytes: z.number(),
   sha256: z.string(),
   sheets: z.array(
@@ -117,17 +117,17 @@ export const FILE_LOOK = FILE_DESCRIPTION.extend({
   sample: z
     .array(z.object({ line: z.number(), cells: z.array(z.string().nullable()) }))
     .describe("The first records as they came."),
-}).meta({ id: "FileLook", description: "A file, looked at without anything being stored." });
-export type FileLook = Shown<typeof FILE_LOOK>;
+}).meta({ id: "FileInspection", description: "A file, looked at without anything being stored." });
+export type FileInspection = Shown<typeof FILE_INSPECTION>;
 
 /** Looking at files. */
 export const FILE_CALLS = describeCalls({
-  "POST /v1/files/look": {
+  "POST /v1/files/inspect": {
     tag: "sources",
     summary: "What a file is, without importing it",
     role: "owner",
     query: FILE_OPTIONS,
     body: FILE,
-    answer: FILE_LOOK,
+    answer: FILE_INSPECTION,
   },
 });

@@ -1,6 +1,6 @@
 import {
   DATABASES,
-  MOST_ORDERED,
+  MAX_ORDERED,
   type TranslatedStatement,
   type Translation,
 } from "@orisma/core/internal";
@@ -82,10 +82,10 @@ const COLUMN = z.discriminatedUnion(
 );
 
 const ORDER = z.string().min(1).max(129);
-const ORDER_FORM = `a column with - before it for descending, or a list of ${MOST_ORDERED} at most`;
+const ORDER_FORM = `a column with - before it for descending, or a list of ${MAX_ORDERED} at most`;
 
 /** Columns at most in one request. */
-const MOST_COLUMNS = 500;
+const MAX_COLUMNS = 500;
 
 /** A filter to be written for a database. */
 export const TRANSLATE = z.strictObject({
@@ -95,15 +95,15 @@ export const TRANSLATE = z.strictObject({
   columns: z
     .record(NAME, COLUMN)
     .refine(
-      (columns) => Object.keys(columns).length <= MOST_COLUMNS,
-      `${MOST_COLUMNS} columns at most`,
+      (columns) => Object.keys(columns).length <= MAX_COLUMNS,
+      `${MAX_COLUMNS} columns at most`,
     ),
   filter: z
     .union([z.string(), z.record(z.string(), z.unknown())], "CQL2, as text or as JSON")
     .describe("In CQL2: a text, or a document of the JSON form."),
   /** Columns with `-` before one for descending; one alone may stand without a list. */
   order: z
-    .union([ORDER.transform((column) => [column]), z.array(ORDER).max(MOST_ORDERED)], ORDER_FORM)
+    .union([ORDER.transform((column) => [column]), z.array(ORDER).max(MAX_ORDERED)], ORDER_FORM)
     .exactOptional(),
   limit: z.int("records of a page").min(1).max(100_000).default(50),
   asOf: INSTANT.exactOptional(),

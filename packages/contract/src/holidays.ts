@@ -13,7 +13,7 @@ export const HOLIDAY_LIST_DESCRIPTION = z
     days: z.number().describe("How many there are."),
     first: z.string().nullable(),
     last: z.string().nullable(),
-    takenAt: z.string(),
+    importedAt: z.string(),
   })
   .meta({ id: "HolidayListDescription", description: "A list of days off." });
 export type HolidayListDescription = Shown<typeof HOLIDAY_LIST_DESCRIPTION>;
@@ -40,7 +40,9 @@ export const HOLIDAY_CALLS = describeCalls({
     role: "author",
     body: { media: ["text/calendar"], description: "the file itself" },
     answer: HOLIDAY_LIST_DESCRIPTION.extend({
-      left: z.array(z.string()).describe("Events that were not taken, as they are no whole days."),
+      skipped: z
+        .array(z.string())
+        .describe("Events that were not taken, as they are no whole days."),
     }),
   },
   "DELETE /v1/holidays/{name}": {

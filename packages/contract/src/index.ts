@@ -22,12 +22,12 @@ export {
   FILE,
   type FileOptions,
   type FileDescription,
-  type FileLook,
+  type FileInspection,
 } from "./files.js";
 export type { Holiday, HolidayListDescription } from "./holidays.js";
 export type { ListingVersion, ListingDescription, ListingDetails } from "./listings.js";
 export { PROBLEMS, type ProblemName } from "./problems.js";
-export type { ColumnPreview, SettlingPreview } from "./profile.js";
+export type { ColumnPreview, ReadingsPreview } from "./profile.js";
 export { EXPORT_MEDIA } from "./records.js";
 export { ROLES, type Role } from "./roles.js";
 export type { Shown } from "./schema.js";
@@ -38,7 +38,7 @@ export {
   type ColumnDeclaration,
   type NewColumn,
   type Columns,
-  TAKE,
+  IMPORT_OPTIONS,
   REPAIR,
   type ImportDescription,
   type ImportProgress,

@@ -2,7 +2,7 @@ import {
   COLUMN_TYPES,
   DATE_COMPARISONS,
   DATE_KINDS,
-  type PermittedKind,
+  type AllowedKind,
 } from "@orisma/core/internal";
 import { z } from "zod";
 import { describeCalls } from "./call.js";
@@ -11,7 +11,7 @@ import { DECLARATION_DIFFERENCE } from "./records-answers.js";
 import { tied, type Shown } from "./schema.js";
 import { NAMED_WINDOW } from "./windows.js";
 
-export const PERMITTED_KIND = tied<PermittedKind>()(
+export const PERMITTED_KIND = tied<AllowedKind>()(
   z
     .object({
       kind: z.string(),
@@ -25,7 +25,7 @@ export const PERMITTED_KIND = tied<PermittedKind>()(
       ),
     })
     .meta({
-      id: "PermittedKind",
+      id: "AllowedKind",
       description: "What a kind of window can be compared with in a listing.",
     }),
 );

@@ -240,12 +240,12 @@ export const COLUMN_PREVIEW = z
   .meta({ id: "ColumnPreview", description: "What a column would come to under another reading." });
 export type ColumnPreview = Shown<typeof COLUMN_PREVIEW>;
 
-export const SETTLING_PREVIEW = z
+export const READINGS_PREVIEW = z
   .object({
     columns: z.record(z.string(), COLUMN_PREVIEW),
     breaks: z
       .array(z.object({ listing: z.string(), reason: z.string() }))
       .describe("The listings that would no longer be served, and why."),
   })
-  .meta({ id: "SettlingPreview", description: "What columns would come to under other readings." });
-export type SettlingPreview = Shown<typeof SETTLING_PREVIEW>;
+  .meta({ id: "ReadingsPreview", description: "What columns would come to under other readings." });
+export type ReadingsPreview = Shown<typeof READINGS_PREVIEW>;

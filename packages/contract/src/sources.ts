@@ -4,10 +4,10 @@ import { describeCalls } from "./call.js";
 import { READING, READING_SHOWN } from "./dates.js";
 import { RENDERED_FAULT } from "./faults.js";
 import { FILE, FILE_DESCRIPTION, FILE_OPTIONS } from "./files.js";
-import { SETTLING_PREVIEW, SOURCE_PROFILE } from "./profile.js";
+import { READINGS_PREVIEW, SOURCE_PROFILE } from "./profile.js";
 import type { Sent, Shown } from "./schema.js";
 
-/** How a file is taken: instead of the records, besides them, or over those of the same keys. */
+/** How a file is imported: instead of the records, besides them, or over those of the same keys. */
 export const IMPORT_MODES = ["replace", "append", "update"] as const;
 export type ImportMode = (typeof IMPORT_MODES)[number];
 
@@ -71,7 +71,7 @@ export const NEW_SOURCE = z
         column: z.string().min(1).max(64).default("source"),
       })
       .exactOptional(),
-    /** The values inside a column of JSON texts of another source that it is to be. */
+    /** The values inside a column of JSON strings of another source that it is to be. */
     unnest: UNNEST.exactOptional(),
   })
   .refine(
@@ -87,7 +87,7 @@ export const NEW_SOURCE = z
   );
 
 /** How the columns of a source are to be understood from now on; those not named stay. */
-export const SETTLED = z.strictObject({
+export const NEW_READINGS = z.strictObject({
   columns: z
     .record(z.string().min(1).max(128), COLUMN)
     .refine((columns) => Object.keys(columns).length > 0, "one column at least"),
@@ -109,8 +109,8 @@ const YES_OR_NO = z
   .default("no")
   .transform((text) => text === "yes");
 
-/** How a file is taken, as parameters of the request. */
-export const TAKE = FILE_OPTIONS.extend({
+/** How a file is imported, as parameters of the request. */
+export const IMPORT_OPTIONS = FILE_OPTIONS.extend({
   columns: z.array(z.string()).default([]),
   again: YES_OR_NO,
   /** Take a file although listings would no longer be served. */
@@ -338,7 +338,7 @@ export const SOURCE_DESCRIPTION = z
         count: z.number(),
         first: z.string().nullable(),
         last: z.string().nullable(),
-        leftOut: z.array(z.object({ table: z.string(), reason: z.string() })),
+        omitted: z.array(z.object({ table: z.string(), reason: z.string() })),
       })
       .describe("For a pattern of tables: those that are read, and those that are not.")
       .exactOptional(),
@@ -368,7 +368,7 @@ function take<const Summary extends string>(summary: Summary) {
     tag,
     summary,
     role: "owner",
-    query: TAKE,
+    query: IMPORT_OPTIONS,
     body: FILE,
     answer: IMPORT_REPORT,
     problems: ["already-there", "breaks-listings", "busy", "cancelled"],
@@ -415,7 +415,7 @@ export const SOURCE_CALLS = describeCalls({
     tag,
     summary: "Set how columns are read",
     role: "owner",
-    body: SETTLED,
+    body: NEW_READINGS,
     answer: IMPORT_REPORT,
     problems: ["breaks-listings", "busy"],
   },
@@ -424,8 +424,8 @@ export const SOURCE_CALLS = describeCalls({
     summary: "What columns would be under other readings",
     role: "author",
     isRead: true,
-    body: SETTLED,
-    answer: SETTLING_PREVIEW,
+    body: NEW_READINGS,
+    answer: READINGS_PREVIEW,
   },
   "PUT /v1/sources/{name}/records": take("Import a file in place of all records"),
   "POST /v1/sources/{name}/records": take("Import a file beside the records that there are"),

@@ -2,7 +2,7 @@ import { describe, expect, test } from "@jest/globals";
 import {
   ISO_CALENDAR,
   MARIADB,
-  bareColumn,
+  attachedColumn,
   countStatement,
   epochMs,
   evaluate,
@@ -10,7 +10,7 @@ import {
   planListing,
   sentenceOf,
   type AskingContext,
-  type BareColumn,
+  type AttachedColumn,
   type Catalogue,
   type Column,
   type KnownListing,
@@ -58,7 +58,7 @@ const LISTING: KnownListing = {
   forms: new Map(),
   columns: COLUMNS,
   shown: DECLARATION.columns,
-  made: new Map(),
+  derivedColumns: new Map(),
   source: { id: 1, ids: "order", partitionColumn: null, unnest: null },
 };
 
@@ -113,15 +113,15 @@ describe("a listing inside another application", () => {
     const plan = planListing(LISTING, sent({ from: "2025-02" }), CONTEXT);
     if (!plan.ok) throw new Error(JSON.stringify(plan.faults));
     const day = { kind: "date", encoding: "native" } as const;
-    const columns = new Map<string, BareColumn>();
+    const columns = new Map<string, AttachedColumn>();
     for (const [name, holding, type] of [
       ["raised", { type: "date" }, { type: "date", reading: day }],
       ["status", { type: "text" }, { type: "text" }],
     ] as const) {
-      const made = bareColumn(name, { value: `${name}_on`, holding, type });
+      const made = attachedColumn(name, { value: `${name}_on`, holding, type });
       if (made.ok) columns.set(name, made.value);
     }
-    const table: StoredTable<BareColumn> = { table: "works", key: "id", columns };
+    const table: StoredTable<AttachedColumn> = { table: "works", key: "id", columns };
     const statement = countStatement({ filter: plan.value.whole, cap: null }, table, MARIADB);
     expect(statement.text).toContain("FROM `works` WHERE");
     expect(statement.text).not.toContain("cancelled");

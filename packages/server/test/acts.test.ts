@@ -21,7 +21,7 @@ const PATTERNS: Readonly<Record<Order, string>> = {
   monthFirst: "MM/dd/yyyy",
 };
 
-/** Texts of a day: readable either way, one way only, blank, spelled as blank, and no date. */
+/** Strings of a day: readable either way, one way only, blank, spelled as blank, and no date. */
 const TEXTS = ["03/04/2025", "04/03/2025", "25/12/2025", "12/25/2025", "", "tbc", "soon"] as const;
 
 interface Entry {
@@ -57,7 +57,7 @@ interface HeldCursor {
 
 const NAME = "acts";
 
-/** What became of repairs that came while a file was taken. */
+/** What became of repairs that came while a file was imported. */
 const statuses = new Set<number>();
 
 function columnOf(order: Order): NewColumn {

@@ -76,12 +76,12 @@ describe("a plan", () => {
     expect([bare.length > 0, bare.join()]).toEqual([true, expect.not.stringContaining("until")]);
   });
 
-  // Which way the database goes is its own; what is told of each way is not.
+  // Which way the database goes is its own; what is reported each way is not.
   test.each([
     ["SELECT 1 LIMIT ?", [51], [NO_END]],
     ["SELECT 1 WHERE x = ? LIMIT ? OFFSET ?", [7, 51, 50], [7, NO_END, 50]],
-  ])("%s that walks along an index is told at its worst", async (text, values, unlimited) => {
-    const asked: unknown[] = [];
+  ])("%s that walks along an index is reported at its worst", async (text, values, unlimited) => {
+    const requested: unknown[] = [];
     const rowOf = (type: string, count: number, extra: string) => [
       1,
       "SIMPLE",
@@ -95,7 +95,7 @@ describe("a plan", () => {
       extra,
     ];
     const read = (extra: string) => (statement: Statement) => {
-      asked.push(statement.values);
+      requested.push(statement.values);
       const isWorst = JSON.stringify(statement.values) === JSON.stringify(unlimited);
       return Promise.resolve([isWorst ? rowOf("ALL", RECORDS, extra) : rowOf("index", 51, extra)]);
     };
@@ -105,7 +105,7 @@ describe("a plan", () => {
     expect(await planned("Using where")).toEqual([
       { words: "walks along the keys until the page is full", records: RECORDS },
     ]);
-    expect(asked).toEqual([values, unlimited]);
+    expect(requested).toEqual([values, unlimited]);
     expect(await planned("")).toEqual([{ words: "walks along the keys", records: 51 }]);
   });
 });

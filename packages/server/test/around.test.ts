@@ -98,10 +98,10 @@ describe("choices", () => {
     const found = await get<Choices>("works/choices/priority?from=2024&to=2024&priority=low");
     const in2024 = (priority: string) =>
       count((work) => isIn(work, "2024-01-01", "2024-12-31") && work.priority === priority);
-    const told = Object.fromEntries(
+    const answer = Object.fromEntries(
       found.choices.map(({ value, records }) => [String(value), records] as const),
     );
-    expect(told).toEqual({ high: in2024("high"), medium: in2024("medium"), low: in2024("low") });
+    expect(answer).toEqual({ high: in2024("high"), medium: in2024("medium"), low: in2024("low") });
     expect(found.blank).toBe(in2024(""));
     expect(found.choices.find(({ value }) => value === "low")?.disabled).toBe(true);
     expect(found.groups).toEqual([
@@ -152,8 +152,8 @@ interface Timeline {
   readonly faults?: readonly { readonly accepted?: string }[];
 }
 
-describe("long texts", () => {
-  test("that begin alike are told apart, in choices and in summaries", async () => {
+describe("long strings", () => {
+  test("that begin alike are distinguished, in choices and in summaries", async () => {
     const { client } = running;
     const long = "The paddle gear is stiff. ".repeat(20);
     await client.createSource({
@@ -194,7 +194,7 @@ describe("timeline", () => {
     expect(days.empty).toBe(empty.length);
   });
 
-  test("without a window covers the dates that there are, and tells blanks", async () => {
+  test("without a window covers the dates that there are, and reports blanks", async () => {
     const found = await get<Timeline>("works/timeline");
     const total = found.buckets.reduce((sum, { records }) => sum + records, 0);
     expect(total).toBe(count(({ raised }) => /^\d/.test(raised)));
@@ -214,7 +214,7 @@ describe("timeline", () => {
     ]);
   });
 
-  test("refuses more units than can be told, and unknown ones", async () => {
+  test("refuses more units than can be reported, and unknown ones", async () => {
     const hours = await get<Timeline>("works/timeline?from=2000&to=2024&unit=hour");
     expect(hours.faults?.[0]?.accepted).toContain("coarser");
     const odd = await get<Timeline>("works/timeline?unit=fortnight");
@@ -277,7 +277,7 @@ describe("summary", () => {
 });
 
 describe("extent", () => {
-  test("is that of the records asked for, for every date that is shown", async () => {
+  test("is that of the records requested, for every date that is shown", async () => {
     const found = await get<{ extent: Record<string, unknown> }>(
       "works/extent?from=2024&to=2024-06",
     );
@@ -312,24 +312,24 @@ describe("extent", () => {
     const { meta } = await running.client.records("extents", { total: "exact" });
     expect(meta.shown).toMatchObject({ from: days[0], to: days.at(-1) });
     expect(meta.shown?.passed).toMatch(/^\d{4}-\d\d-\d\d\/\d{4}-\d\d-\d\d$/);
-    // Blanks are in: nothing is asked.
+    // Blanks are in: nothing is requested.
     expect([meta.total, meta.windows]).toEqual([OPEN.length, []]);
-    const asked = await running.client.records("extents", { from: days[0] ?? "" });
-    expect(asked.meta.shown).not.toHaveProperty("from");
-    expect(asked.meta.total).toBe(days.length);
+    const requested = await running.client.records("extents", { from: days[0] ?? "" });
+    expect(requested.meta.shown).not.toHaveProperty("from");
+    expect(requested.meta.total).toBe(days.length);
   });
 });
 
 describe("the days of an answer", () => {
   test("are those of its window that have a record, and those that have none", async () => {
-    const asked = { from: "2024-02", to: "2024-03" };
-    const { meta } = await running.client.records("works", { ...asked, with: "days" });
+    const requested = { from: "2024-02", to: "2024-03" };
+    const { meta } = await running.client.records("works", { ...requested, with: "days" });
     const days = new Set(
       OPEN.map(({ raised }) => raised).filter((day) => day >= "2024-02" && day < "2024-04"),
     );
     expect(days.size).toBeGreaterThan(0);
     expect(meta.days).toEqual({ present: days.size, absent: 60 - days.size });
-    const { empty } = await running.client.timeline("works", { ...asked, unit: "day" });
+    const { empty } = await running.client.timeline("works", { ...requested, unit: "day" });
     expect(meta.days?.absent).toBe(empty);
   });
 
@@ -343,7 +343,7 @@ describe("what a caller used recently", () => {
   const recent = async (client: OrismaClient, column = "priority") =>
     (await client.choices("works", column)).recent?.map(({ value }) => value);
 
-  test("is told to that caller alone, the latest first, with what it would give now", async () => {
+  test("is reported to that caller alone, the latest first, with what it would give now", async () => {
     const { client, service } = running;
     const { key } = await client.createKey({ name: "another", role: "reader" });
     const other = new OrismaClient({ url: service.url, key });
@@ -351,9 +351,9 @@ describe("what a caller used recently", () => {
     await other.records("works", { priority: ["medium"] });
     await other.records("works", { priority: ["high", "medium"] });
     expect(await recent(other)).toEqual(["high", "medium"]);
-    const { choices, recent: told } = await other.choices("works", "priority", { from: "2025" });
+    const { choices, recent: answer } = await other.choices("works", "priority", { from: "2025" });
     const high = choices.find(({ value }) => value === "high");
-    expect(told?.[0]).toEqual({ value: "high", records: high?.records });
+    expect(answer?.[0]).toEqual({ value: "high", records: high?.records });
     const { key: third } = await client.createKey({ name: "third", role: "reader" });
     expect(await recent(new OrismaClient({ url: service.url, key: third }))).toBeUndefined();
   });

@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync, chmodSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { startEngine, type Engine } from "@orisma/server";
-import { bareColumn, orderKeyDdl, type Statement } from "@orisma/core/internal";
+import { attachedColumn, orderKeyDdl, type Statement } from "@orisma/core/internal";
 import mysql from "mysql2/promise";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
@@ -202,21 +202,21 @@ describe("attaching a database", () => {
     await connection.close();
   });
 
-  test("a wrong password is told as the database tells it, and never shown", async () => {
+  test("a wrong password is reported as the database reports it, and never shown", async () => {
     const wrong = account("reader", { password: "rope" });
     const problem = await refusal(running.client.attachDatabase("levels", wrong));
     expect(problem).toMatchObject({ status: 503 });
     expect(problem?.detail).toContain("denied");
-    const told = JSON.stringify(await running.client.databases());
-    expect(told).toContain("levels");
-    expect(told).not.toContain(PASSWORD);
+    const answer = JSON.stringify(await running.client.databases());
+    expect(answer).toContain("levels");
+    expect(answer).not.toContain(PASSWORD);
     const connection = await mysql.createConnection({ ...running.login });
     const [rows] = await connection.query("SELECT * FROM attached_databases");
     await connection.end();
     expect(JSON.stringify(rows)).not.toContain("quay");
   });
 
-  test("its tables and columns are told, with what cannot be filtered", async () => {
+  test("its tables and columns are reported, with what cannot be filtered", async () => {
     const tables = await running.client.tables("levels");
     expect(tables.map(({ name, kind }) => [name, kind])).toEqual([
       ["gauges", "view"],
@@ -267,7 +267,7 @@ describe("a source that is a table of an attached database", () => {
     },
   );
 
-  test("dates are delivered in standard form; what cannot be read is told as it stands", async () => {
+  test("dates are delivered in standard form; what cannot be read is reported as it stands", async () => {
     const all = await running.client.records("by-read_on", { "on.blank": "include", on: "../.." });
     expect(all.records[0]).toMatchObject({ id: 6, read_on: null, day: null });
     const whole = await running.client.records("by-read_on", { order: "level_mm" });
@@ -306,13 +306,13 @@ describe("a source that is a table of an attached database", () => {
     }
   });
 
-  test("compound conditions tell letter case, and count what they keep", async () => {
+  test("compound conditions report letter case, and count what they keep", async () => {
     const filter = "gauge = 'Lock' OR (CASEI(gauge) = CASEI('LOCK') AND level_mm > 4)";
     const found = await running.client.records("by-day", { filter });
     expect(found.records.map(({ id }) => id)).toEqual([5]);
   });
 
-  test("explain names the index, and the key that texts in another order want", async () => {
+  test("explain names the index, and the key that strings in another order want", async () => {
     const near = await running.client.explain("by-logged", { on: "2025-02" });
     expect(near.statements.page.text).toContain("`logged` >= ?");
     expect(near.plan.page[0]?.words).toContain("index on logged");
@@ -321,7 +321,7 @@ describe("a source that is a table of an attached database", () => {
   });
 
   test("the key that explain offers can be made, fails on no value, and is found by date", async () => {
-    const made = bareColumn("read_on", {
+    const made = attachedColumn("read_on", {
       value: "read_on",
       holding: { type: "text" },
       type: {
@@ -343,7 +343,7 @@ describe("a source that is a table of an attached database", () => {
     await owner.query("ALTER TABLE readings DROP COLUMN read_on_key");
   });
 
-  test("the profile is made in the database, and settling says what comes of it", async () => {
+  test("the profile is made in the database, and setting readings says what comes of it", async () => {
     const profile = await running.client.profile("readings");
     const found = profile.columns.find(({ name }) => name === "read_on");
     expect(found).toMatchObject({ distinct: 7, unreadable: [{ id: 7, value: "1/2/2025" }] });
@@ -358,7 +358,7 @@ describe("a source that is a table of an attached database", () => {
     expect(blank.records.map(({ id }) => id)).toEqual([6, 7]);
   });
 
-  test("readings that no query can tell are refused with what can be", async () => {
+  test("readings that no query can report are refused with what can be", async () => {
     const problem = await refusal(
       running.client.setReadings("readings", {
         gauge: {
@@ -433,16 +433,16 @@ describe("a source that is a table of an attached database", () => {
 
   test("a column that takes too long is looked at in some of its records, and says so", async () => {
     const connection = await connect({ ...account("reader") });
-    const asked: string[] = [];
+    const requested: string[] = [];
     const slow = {
       read: (statement: Statement, seconds?: number) => {
-        asked.push(statement.text);
+        requested.push(statement.text);
         const isWhole = statement.text.includes("GROUP BY") && !statement.text.includes("`some`");
         if (isWhole) return Promise.reject(new TooSlow("it took too long"));
         return connection.gateway.read(statement, seconds);
       },
     };
-    const made = bareColumn("gauge", {
+    const made = attachedColumn("gauge", {
       value: "gauge",
       holding: { type: "text" },
       type: { type: "text" },
@@ -455,7 +455,7 @@ describe("a source that is a table of an attached database", () => {
       ids: "key id",
       columns: [made.value.column],
       table: { table: "readings", key: "id", columns: new Map([["gauge", made.value]]) },
-      own: null,
+      imported: null,
       attached: { database: "levels", table: "readings" },
       combine: null,
       unnest: null,
@@ -468,7 +468,7 @@ describe("a source that is a table of an attached database", () => {
       distinct: 2,
       sample: { drawn: "first", of: profile.records, records: profile.records },
     });
-    expect(asked).toHaveLength(3);
+    expect(requested).toHaveLength(3);
   });
 
   test("a column of JSON is the text that it holds, in every format", async () => {
@@ -521,7 +521,7 @@ describe("a source that is a table of an attached database", () => {
     for (const name of ["beside", "keepers"]) await client.deleteSource(name);
   });
 
-  test("a count that is not made in time is left out, and says so", async () => {
+  test("a count that is not made in time is omitted, and says so", async () => {
     const { client } = running;
     // Each look at a gauge takes half a second: seven of them are too long for a count.
     await owner.query(
@@ -616,10 +616,10 @@ describe("a caller who goes before the answer", () => {
     for (const path of ["choices/gauge", "summary?by=gauge", "records?total=none"]) {
       const leaving = new AbortController();
       const url = `${service.url}/v1/listings/slow/${path}`;
-      const asked = fetch(url, { headers, signal: leaving.signal }).catch(() => null);
+      const requested = fetch(url, { headers, signal: leaving.signal }).catch(() => null);
       expect(await until(1)).toBe(true);
       leaving.abort();
-      await asked;
+      await requested;
       // Seven records would take twenty seconds more.
       expect(await until(0)).toBe(true);
       const others = await fetch(`${service.url}/v1/sources`, { headers });
@@ -647,12 +647,12 @@ describe("a caller who goes before the answer", () => {
     const headers = { authorization: `Bearer ${service.key}` };
     // More than there are connections.
     const leaving = Array.from({ length: 8 }, () => new AbortController());
-    const asked = leaving.map(({ signal }) =>
+    const requested = leaving.map(({ signal }) =>
       fetch(`${service.url}/v1/listings/slow/choices/gauge`, { headers, signal }).catch(() => null),
     );
     expect(await until(4)).toBe(true);
     for (const each of leaving) each.abort();
-    await Promise.all(asked);
+    await Promise.all(requested);
     expect((await client.tables("levels")).length).toBeGreaterThan(0);
     expect(await until(0)).toBe(true);
   });

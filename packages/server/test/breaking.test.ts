@@ -55,12 +55,12 @@ const problemOf = async (act: Promise<unknown>): Promise<ProblemDocument> => {
 };
 const ready = async (): Promise<readonly unknown[]> => {
   const response = await fetch(`${running.service.url}/health/ready`);
-  const told: unknown = await response.json();
-  return [response.status, told];
+  const answer: unknown = await response.json();
+  return [response.status, answer];
 };
 
 describe("an act that would break listings", () => {
-  test("settling names them and does nothing, unless it is forced; the preview names them too", async () => {
+  test("setting readings names them and does nothing, unless it is forced; the preview names them too", async () => {
     const { client } = running;
     const { breaks } = await client.previewReadings("works", TO_TEXT);
     expect(breaks).toEqual([
@@ -153,11 +153,11 @@ describe("a listing that no longer fits its source", () => {
       /^This listing's declaration no longer fits its source: .*raised/,
     );
     expect(await ready()).toEqual([200, { status: "ready", listings: ["orders", "works-raised"] }]);
-    // It is told as it was declared, so that it can be declared otherwise.
-    const told = await client.listing("orders");
-    expect(told).toMatchObject({ title: "Orders", mainDate: "raised" });
-    expect(told.broken).toMatch(REASON);
-    expect(told.shown.map(({ name }) => name)).toEqual(["order", "raised", "cost"]);
+    // It is reported as it was declared, so that it can be declared otherwise.
+    const answer = await client.listing("orders");
+    expect(answer).toMatchObject({ title: "Orders", mainDate: "raised" });
+    expect(answer.broken).toMatch(REASON);
+    expect(answer.shown.map(({ name }) => name)).toEqual(["order", "raised", "cost"]);
     // Mended, it is served again, and no list marks it.
     await client.setReadings("works", { raised: DAY });
     expect((await reader.records("orders")).meta.total).toBe(2);

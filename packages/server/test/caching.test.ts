@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { gunzipSync } from "node:zlib";
 import { get } from "node:http";
 import { startTestService, type TestService } from "../../../test/service.js";
-import { bringWorks } from "../../../test/works.js";
+import { importWorks } from "../../../test/works.js";
 
 /** Saturday 15 February 2025, 12:00:00 in London. */
 const NOW = Date.UTC(2025, 1, 15, 12);
@@ -13,7 +13,7 @@ let running: TestService;
 beforeAll(async () => {
   running = await startTestService({ now: () => clock.now });
   const { client } = running;
-  await bringWorks(client);
+  await importWorks(client);
   await client.declareListing("kept", {
     source: "works",
     zone: "Europe/London",
@@ -51,7 +51,7 @@ describe("how long an answer may be held", () => {
     ["passed=2025-01", "max-age=2592000"],
     ["passed=2025-02", "max-age=86400"],
     ["passed=2025-01&passed.blank=include", "max-age=86400"],
-    // Of another column than the listing's main date nothing is told of what has passed.
+    // Of another column than the listing's main date nothing is reported what has passed.
     ["raised=2025-01", "max-age=86400"],
     // What will have passed by then has not.
     ["passed=2025-03&asOf=2030-01-01", "max-age=86400"],
@@ -110,7 +110,7 @@ describe("how long an answer may be held", () => {
 });
 
 test.each(["records", "records/W-03", "choices/note", "extent", "timeline", "summary?by=cost"])(
-  "%s is answered with 304 to who holds it, and anew once the data has changed",
+  "%s is answered with 304 to who holds it, and again once the data has changed",
   async (path) => {
     const first = await ask(`works-raised/${path}`);
     const etag = first.headers.get("etag") ?? "";
@@ -133,11 +133,11 @@ describe("pages of other places on the web", () => {
     ["http://127.0.0.1:5173", "http://127.0.0.1:5173"],
     ["https://elsewhere.example", null],
     ["https://vale.example.elsewhere.example", null],
-  ])("%s is told %s", async (origin, allowed) => {
+  ])("%s is reported %s", async (origin, allowed) => {
     const answer = await ask("kept/records", { origin });
     expect(answer.headers.get("access-control-allow-origin")).toBe(allowed);
     expect(answer.headers.get("vary")).toMatch(/Origin/);
-    const asked = await fetch(`${running.service.url}/v1/listings/kept/records`, {
+    const requested = await fetch(`${running.service.url}/v1/listings/kept/records`, {
       method: "OPTIONS",
       headers: {
         origin,
@@ -145,14 +145,14 @@ describe("pages of other places on the web", () => {
         "access-control-request-headers": "authorization",
       },
     });
-    expect(asked.headers.get("access-control-allow-origin")).toBe(allowed);
+    expect(requested.headers.get("access-control-allow-origin")).toBe(allowed);
     if (allowed !== null) {
-      expect(asked.status).toBe(204);
-      expect(asked.headers.get("access-control-allow-headers")).toContain("Authorization");
+      expect(requested.status).toBe(204);
+      expect(requested.headers.get("access-control-allow-headers")).toContain("Authorization");
     }
   });
 
-  test("a listing that declares none, and one that is not there, tell nobody", async () => {
+  test("a listing that declares none, and one that is not there, report nobody", async () => {
     for (const path of ["works-raised/records", "nothing/records"]) {
       const { headers } = await ask(path, { origin: "https://vale.example" });
       expect(headers.get("access-control-allow-origin")).toBeNull();

@@ -94,7 +94,7 @@ afterAll(async () => {
 
 type Work = (typeof WORKS)[number];
 
-/** How two values stand: nothing before all, texts without regard to letter case. */
+/** How two values stand: nothing before all, strings without regard to letter case. */
 function compare(a: string, b: string): number {
   const [first, second] = [a.toLowerCase(), b.toLowerCase()];
   return first === second ? 0 : first < second ? -1 : 1;

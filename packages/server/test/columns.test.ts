@@ -119,7 +119,7 @@ describe("columns of a related source", () => {
     expect(await columnOf("lock.opened")).toEqual(["1832-05-01", null, null, null, null]);
   });
 
-  test("tell what could not be read, by the name that they have here", async () => {
+  test("report what could not be read, by the name that they have here", async () => {
     const { meta } = await running.client.records("works");
     expect(meta.unreadable).toEqual({
       "W-2": { "lock.opened": "soon" },
@@ -250,7 +250,7 @@ describe("columns that are worked out", () => {
     expect(grand.measures).toEqual({ "sum:taken": 9 });
   });
 
-  test("have the age of a date, as of the instant of asking in the listing's zone", async () => {
+  test("have the age of a date, as of the instant of the request in the listing's zone", async () => {
     expect(await columnOf("age")).toEqual([14, 5, -13, null, 46]);
     const later = await running.client.records("works", { asOf: "2025-02-17", order: "order" });
     expect(later.records.map(({ age }) => age)).toEqual([16, 7, -11, null, 48]);
@@ -316,9 +316,9 @@ describe("formats", () => {
   });
 
   test("change neither what is found nor its order", async () => {
-    const asked = { order: "order", total: "exact" };
-    const before = await running.client.records("brief", asked);
-    const after = await running.client.records("works", asked);
+    const requested = { order: "order", total: "exact" };
+    const before = await running.client.records("brief", requested);
+    const after = await running.client.records("works", requested);
     expect(after.records.map(({ id }) => id)).toEqual(before.records.map(({ id }) => id));
   });
 });
@@ -337,7 +337,7 @@ describe("exports", () => {
     expect(lines.map((line): unknown => JSON.parse(line))).toEqual(records);
   });
 
-  test("to a table of text have values as they are shown where that is asked for, and unreadable ones as they came", async () => {
+  test("to a table of text have values as they are shown where that is requested, and unreadable ones as they came", async () => {
     const text = await (await call("works/records.csv?with=display")).text();
     const rows = Papa.parse<Record<string, string>>(text, { header: true }).data;
     expect(rows[0]).toMatchObject({
@@ -350,7 +350,7 @@ describe("exports", () => {
     expect(rows[4]).toMatchObject({ passed: "soon", done: "to do" });
   });
 
-  test("to a table of text have values as they are, whose format would leave out a part", async () => {
+  test("to a table of text have values as they are, whose format would omit a part", async () => {
     const text = await (await call("works/records.csv")).text();
     const rows = Papa.parse<Record<string, string>>(text, { header: true }).data;
     expect(rows[0]).toMatchObject({ raised: "2025-02-01", cost: "1999.5", done: "true" });
@@ -360,7 +360,7 @@ describe("exports", () => {
     expect(rows[4]).toMatchObject({ passed: "soon" });
   });
 
-  test("escape texts that sheets take for formulas, and no numbers", async () => {
+  test("escape strings that sheets take for formulas, and no numbers", async () => {
     const text = await (await call("works/records.csv?with=display,escaped&columns=cost")).text();
     expect(parse(text).map(([cost]) => cost)).toContain("£-2.50");
     const { formats: _formats, ...bare } = LISTING;

@@ -4,7 +4,7 @@ import { CALLS } from "@orisma/contract";
 import { Ajv2020 } from "ajv/dist/2020.js";
 import type { Router } from "express";
 import { startTestService, type TestService } from "../../../test/service.js";
-import { bringWorks } from "../../../test/works.js";
+import { importWorks } from "../../../test/works.js";
 import { accessRoutes } from "../src/access/index.js";
 import { attachedRoutes } from "../src/attached/index.js";
 import { calendarRoutes } from "../src/calendars/index.js";
@@ -42,7 +42,7 @@ let owners: Document;
 beforeAll(async () => {
   running = await startTestService({ now: () => Date.UTC(2025, 1, 15, 12) });
   const { client } = running;
-  await bringWorks(client);
+  await importWorks(client);
   await client.declareListing("works-values", {
     source: "works",
     zone: "Europe/London",
@@ -183,12 +183,12 @@ describe("a listing", () => {
     expect(named).not.toHaveProperty("rows");
   });
 
-  test("has records of its own columns, and an example that was really asked for", async () => {
+  test("has records of its own columns, and an example that was really requested", async () => {
     const content = operationOf(owners, "get", path).responses["200"]?.content ?? {};
     const { schema = {}, example } = content["application/json"] ?? {};
     const check = checker(owners);
-    const asked = await running.client.records("works-values", { size: "1" });
-    expect((example as typeof asked).records).toEqual(asked.records);
+    const requested = await running.client.records("works-values", { size: "1" });
+    expect((example as typeof requested).records).toEqual(requested.records);
     expect(check(schema, example)).toBeNull();
     const all = await running.client.records("works-values", {
       cost: "..",
@@ -228,7 +228,7 @@ test("what is answered has the shape that is described", async () => {
     ["get", "/v1/listings", { listings: await client.listings() }],
     ["get", "/v1/listings/{name}", await client.listing("works-values")],
     ["get", "/v1/listings/{name}/versions", { versions: await client.listingVersions("wants") }],
-    ["get", "/v1/listings/{name}/windows", { kinds: await client.permittedWindows("wants") }],
+    ["get", "/v1/listings/{name}/windows", { kinds: await client.allowedWindows("wants") }],
     [
       "post",
       "/v1/listings/{name}/compare",

@@ -40,10 +40,10 @@ describe("declarations of before", () => {
     const rows = await dataSource.query<{ declaration: unknown }[]>(
       "SELECT declaration FROM listing_versions ORDER BY name",
     );
-    const told = rows.map(({ declaration: each }) =>
+    const answer = rows.map(({ declaration: each }) =>
       typeof each === "string" ? (JSON.parse(each) as unknown) : each,
     );
-    expect(told).toEqual([
+    expect(answer).toEqual([
       { ...declarations[0], filter: { columns: "all" } },
       ...declarations.slice(1),
     ]);

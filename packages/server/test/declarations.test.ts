@@ -108,8 +108,8 @@ describe("a listing of three lines", () => {
       ["cost", "range", "within"],
       ["note", "text", "contains"],
     ]);
-    const asked = { from: "2025-02", cost: "0/600", note: "mid" };
-    const { records, meta } = await client.records("brief", asked);
+    const requested = { from: "2025-02", cost: "0/600", note: "mid" };
+    const { records, meta } = await client.records("brief", requested);
     expect(records.map(({ id }) => id)).toEqual(["W-06", "W-04", "W-03"]);
     expect(meta.total).toBe(3);
   });
@@ -152,8 +152,8 @@ describe("a listing of three lines", () => {
       ["grosse", "Größe", "Größe"],
       ["from-in", "from", "from"],
     ]);
-    const boats = async (asked: QueryParameters) =>
-      (await client.records("stays", asked)).records.map((record) => record["boat-name"]);
+    const boats = async (requested: QueryParameters) =>
+      (await client.records("stays", requested)).records.map((record) => record["boat-name"]);
     expect(await boats({ from: "2025-02-01T12:00" })).toEqual(["O"]);
     expect(await boats({ to: "2025-02-01T12" })).toEqual(["H"]);
     expect(await boats({ to: "2025-02-01" })).toEqual(["O", "H"]);
@@ -183,8 +183,8 @@ describe("a listing of three lines", () => {
       },
     });
     await client.declareListing("calls-stops", { source: "calls-stops", mainDate: "stop on" });
-    const boats = async (asked: QueryParameters) =>
-      (await client.records("calls-stops", asked)).records.map(({ boat }) => boat);
+    const boats = async (requested: QueryParameters) =>
+      (await client.records("calls-stops", requested)).records.map(({ boat }) => boat);
     expect(await boats({})).toEqual(["Heron", "Otter", "Heron"]);
     expect(await boats({ to: "2025-03-05" })).toEqual(["Otter", "Heron"]);
     expect(await boats({ "stop-on": "2025-03-06" })).toEqual(["Heron"]);
@@ -403,7 +403,7 @@ describe("a declaration with a fault", () => {
     expect(FAULTS.length).toBeGreaterThanOrEqual(40);
   });
 
-  test.each(FAULTS)("%j is told at “%s” as %s", async (wrong, path, code, words) => {
+  test.each(FAULTS)("%j is reported at “%s” as %s", async (wrong, path, code, words) => {
     const found = await refusal(running.client.checkListing("planted", { ...sound, ...wrong }));
     const faults = (found?.faults ?? []).map((fault) => ({
       path: fault.path ?? "",
@@ -416,7 +416,7 @@ describe("a declaration with a fault", () => {
     ]);
   });
 
-  test("has every fault told at once, and without any is taken", async () => {
+  test("has every fault reported at once, and without any is taken", async () => {
     const wrong = { zone: "X/Y", mainDate: "rased", page: { size: 0 }, columns: ["nte"] };
     const found = await refusal(running.client.checkListing("planted", { ...sound, ...wrong }));
     expect(found?.faults.map(({ path }) => path)).toEqual([

@@ -85,13 +85,13 @@ describe("formats", () => {
     expect(csv.headers.get("content-type")).toContain("text/csv");
     const rows = parse(await csv.text());
     expect(rows[0]).toEqual(["ref", "Raised on", "task", "cost"]);
-    const told = wanted.map(({ ref, raised, task, cost }) => [
+    const answer = wanted.map(({ ref, raised, task, cost }) => [
       ref,
       raised ?? "",
       task,
       String(cost),
     ]);
-    expect(rows.slice(1)).toEqual(told);
+    expect(rows.slice(1)).toEqual(answer);
 
     const lines = await call(`records?${QUERY}`, { headers: { accept: "application/x-ndjson" } });
     const records = (await lines.text()).trim().split("\n");
@@ -123,7 +123,7 @@ describe("formats", () => {
     expect(escaped.find(([ref]) => ref === "W-00003")?.[2]).toBe("two\nlines");
   });
 
-  test("a size that is asked for is kept to, and columns are those that are asked for", async () => {
+  test("a size that is requested is kept to, and columns are those that are requested", async () => {
     const text = await (await call("records.csv?size=3&columns=cost&columns=ref")).text();
     const rows = parse(text);
     expect(rows).toHaveLength(4);
@@ -164,7 +164,7 @@ describe("other ways to records", () => {
     expect(second.records[0]).not.toEqual(first.records[0]);
   });
 
-  test("one record is found by its id, inside what is asked for", async () => {
+  test("one record is found by its id, inside what is requested", async () => {
     const found = await call("records/W-00003");
     expect(await found.json()).toMatchObject({
       id: "W-00003",

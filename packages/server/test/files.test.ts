@@ -3,7 +3,7 @@ import {
   type FileBody,
   type FileOptions,
   type ImportReport,
-  type TakeOptions,
+  type ImportOptions,
 } from "@orisma/client";
 import mysql from "mysql2/promise";
 import { refusal } from "../../../test/refusal.js";
@@ -19,10 +19,10 @@ afterAll(() => running.end());
 
 let count = 0;
 
-/** Takes a file as a source of its own, and gives what came of it and the records as stored. */
+/** Imports a file as a source of its own, and gives what came of it and the records as stored. */
 async function taken(
   file: TestFile,
-  options: TakeOptions = {},
+  options: ImportOptions = {},
 ): Promise<{ readonly report: ImportReport; readonly rows: readonly (readonly unknown[])[] }> {
   const name = `file${++count}`;
   await running.client.createSource({ name });
@@ -33,7 +33,7 @@ async function taken(
   const [all, fields] = await connection.query(`SELECT * FROM records_${id}_${load} ORDER BY id`);
   await connection.end();
   const rows = all as unknown[][];
-  // Each cell as it came: neither the surrogate nor the folded texts.
+  // Each cell as it came: neither the surrogate nor the folded strings.
   const names = fields.map(({ name: field }) => field);
   const cells = names
     .filter((field) => /^c\d/.test(field))
@@ -296,7 +296,7 @@ describe("headings that may be a record", () => {
     expect((await look(file)).remarks).toEqual([]);
   });
 
-  test("nor are those that were told, of a file or of a sheet", async () => {
+  test("nor are those that were reported, of a file or of a sheet", async () => {
     const file = "2025-01-31,Heron\n2025-02-28,Otter\n";
     expect((await look(file, { headings: 1 })).remarks).toEqual([]);
     const rows = [
@@ -320,7 +320,7 @@ describe("notes in several cells right below a table", () => {
   const csvOf = (rows: readonly (readonly string[])[]) =>
     rows.map((row) => row.join(",")).join("\n");
 
-  test("are left out, and listed with why", async () => {
+  test("are omitted, and listed with why", async () => {
     const notes = [
       ["", "Taken by", "the lock keeper", ""],
       ["", "Seen by", "the board", ""],
@@ -550,7 +550,7 @@ describe("workbooks", () => {
     ]);
   });
 
-  test("says in words why a sheet has no headings, and takes it when it is told", async () => {
+  test("says in words why a sheet has no headings, and takes it when it is given", async () => {
     const numbers = await xlsx([
       {
         name: "Plain",
@@ -675,7 +675,7 @@ describe("what is no table", () => {
   });
 
   test("refuses parameters that it does not know, and values that are none of theirs", async () => {
-    const address = (query: string) => `${running.service.url}/v1/files/look?${query}`;
+    const address = (query: string) => `${running.service.url}/v1/files/inspect?${query}`;
     const send = async (query: string, type = "text/csv") => {
       const headers = { Authorization: `Bearer ${running.service.key}`, "Content-Type": type };
       const response = await fetch(address(query), { method: "POST", headers, body: "a\n1\n" });

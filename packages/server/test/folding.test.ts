@@ -3,7 +3,7 @@ import mysql from "mysql2/promise";
 import { startTestService } from "../../../test/service.js";
 import { SMALL, SMALL_CSV } from "../../../test/works.js";
 
-describe("records that were taken before texts had a folded copy", () => {
+describe("records that were taken before strings had a folded copy", () => {
   test("get theirs at the next start, and are appended to as before", async () => {
     const first = await startTestService();
     await first.client.createSource(SMALL);

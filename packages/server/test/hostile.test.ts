@@ -3,7 +3,7 @@ import {
   DATABASES,
   DIALECTS,
   UTC,
-  bareColumn,
+  attachedColumn,
   epochMs,
   isBlankText,
   pageStatement,
@@ -12,12 +12,12 @@ import {
 } from "@orisma/core/internal";
 import { HOSTILE } from "../../../test/hostile.js";
 import { startTestService, type TestService } from "../../../test/service.js";
-import { bringWorks } from "../../../test/works.js";
+import { importWorks } from "../../../test/works.js";
 
 let running: TestService;
 beforeAll(async () => {
   running = await startTestService();
-  await bringWorks(running.client);
+  await importWorks(running.client);
 });
 afterAll(() => running.end());
 
@@ -32,7 +32,7 @@ async function statusOf(parameters: Readonly<Record<string, string>>): Promise<n
   return response.status;
 }
 
-/** Of the texts every so many are sent to each of many places. */
+/** Of the strings every so many are sent to each of many places. */
 const EVERY = Number(process.env.ORISMA_HOSTILE_EVERY ?? 3);
 
 describe(`${HOSTILE.length} hostile texts`, () => {
@@ -41,19 +41,19 @@ describe(`${HOSTILE.length} hostile texts`, () => {
   });
 
   test.each(DATABASES)("as values never change a statement for %s", (database) => {
-    const made = bareColumn("note", {
+    const made = attachedColumn("note", {
       value: "note",
       holding: { type: "text" },
       type: { type: "text" },
     });
     if (!made.ok) throw new Error("the column cannot be asked");
     const table = { table: "works", key: "id", columns: new Map([["note", made.value]]) };
-    const texts = (value: string) =>
+    const strings = (value: string) =>
       (["inside", "outside"] as const).map((side) => {
         const where = { column: "note", side, caseSensitive: true, blanks: "exclude" } as const;
         const of: Filter[] = [
           { kind: "oneOf", values: [value], ...where },
-          { kind: "text", pattern: [{ any: "signs" }, value, { any: "sign" }], ...where },
+          { kind: "text", pattern: [{ any: "characters" }, value, { any: "character" }], ...where },
         ];
         const query = {
           filter: { kind: "all" as const, of },
@@ -66,9 +66,9 @@ describe(`${HOSTILE.length} hostile texts`, () => {
         return pageStatement(query, table, DIALECTS[database]).text;
       });
     // A text of white space is none of any list, and has a form of its own.
-    const [plain, white] = [texts("plain"), texts(" ")];
+    const [plain, white] = [strings("plain"), strings(" ")];
     for (const value of HOSTILE) {
-      expect(texts(value)).toEqual(isBlankText(value) ? white : plain);
+      expect(strings(value)).toEqual(isBlankText(value) ? white : plain);
     }
   });
 
@@ -127,7 +127,7 @@ describe(`${HOSTILE.length} hostile texts`, () => {
     },
   );
 
-  describe("in what is asked around records", () => {
+  describe("in what is requested around records", () => {
     beforeAll(async () => {
       const { client } = running;
       const text = { column: "note", comparison: "is" } as const;

@@ -5,13 +5,13 @@ import { setTimeout as sleep } from "node:timers/promises";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { OrismaClient, OrismaError } from "@orisma/client";
 import { startTestService, type TestService } from "../../../test/service.js";
-import { bringWorks } from "../../../test/works.js";
+import { importWorks } from "../../../test/works.js";
 
 let running: TestService;
 
 beforeAll(async () => {
   running = await startTestService();
-  await bringWorks(running.client);
+  await importWorks(running.client);
 });
 afterAll(() => running.end());
 
@@ -59,7 +59,7 @@ describe("answers", () => {
     expect(await response.json()).toMatchObject({ status: 422, instance: `urn:uuid:${id}` });
   });
 
-  test("tell apart what is not there, not readable, and too large", async () => {
+  test("distinguish what is not there, not readable, and too large", async () => {
     expect((await call("/v1/nothing")).status).toBe(404);
     expect(
       (
@@ -151,7 +151,7 @@ describe("keys", () => {
     expect(await statusOf(running.client.revokeKey(made.id))).toBe(404);
   });
 
-  test("expire when they were told to, and say when they were last used", async () => {
+  test("expire when they were reported to, and say when they were last used", async () => {
     const soon = new Date(Date.now() + 1_500).toISOString();
     const { key, id, expiresAt } = await running.client.createKey({
       name: "visiting",
@@ -283,7 +283,7 @@ describe("sessions", () => {
     expect((await write({ "X-CSRF-Token": csrf })).status).toBe(201);
   });
 
-  test("end when asked", async () => {
+  test("stop when requested", async () => {
     const { cookie, csrf } = await signIn();
     const headers = { Cookie: cookie, "X-CSRF-Token": csrf };
     expect((await open("/v1/session", { method: "DELETE", headers })).status).toBe(204);

@@ -91,7 +91,7 @@ describe("modes of taking a file", () => {
     expect(await stored()).toHaveLength(3);
   });
 
-  test("update goes by the key: others, new ones, and the same ones are told apart", async () => {
+  test("update goes by the key: others, new ones, and the same ones are distinguished", async () => {
     await fresh();
     const file = "order,raised,cost\nW-2,04/03/2025,200\nW-1,01/03/2025,100\nW-5,,500\n";
     const report = await running.client.importFile("orders", file, { mode: "update" });
@@ -157,7 +157,7 @@ describe("the same file, the one before, the history", () => {
     expect(report.records).toBe(1);
   });
 
-  test("what was there before a load can be restored, and that undone", async () => {
+  test("what was there before an import can be restored, and that undone", async () => {
     await fresh();
     expect((await running.client.source("orders")).before).toBeNull();
     expect((await refusal(running.client.restoreRecords("orders")))?.status).toBe(404);
@@ -179,7 +179,7 @@ describe("the same file, the one before, the history", () => {
     ]);
   });
 
-  test("a load that failed is told, and took nothing", async () => {
+  test("an import that failed is reported, and took nothing", async () => {
     await fresh();
     await refusal(running.client.importFile("orders", "order\nW-1\n", { file: "short.csv" }));
     const { imports, running: now } = await running.client.imports("orders");
@@ -202,7 +202,7 @@ describe("cancelling", () => {
     throw new Error("the load was not seen to run");
   }
 
-  test("shows how far a load has come, and leaves the records as they were", async () => {
+  test("shows how far an import has come, and leaves the records as they were", async () => {
     await fresh();
     const tables = await recordTables();
     const load = refusal(running.client.importFile("orders", MANY));
@@ -258,8 +258,8 @@ describe("cancelling", () => {
   });
 });
 
-describe("settling by looking first", () => {
-  test("a preview tells what a reading would come to, and stores nothing", async () => {
+describe("setting readings by looking first", () => {
+  test("a preview reports what a reading would come to, and stores nothing", async () => {
     await fresh();
     const reading = {
       kind: "date",
@@ -307,7 +307,7 @@ describe("settling by looking first", () => {
     expect((await refusal(running.client.inspectRecord("orders", "W-9")))?.status).toBe(404);
   });
 
-  test("one cell can be repaired, is read as its column is, and stays so when settled anew", async () => {
+  test("one cell can be repaired, is read as its column is, and stays so when confirmed again", async () => {
     await fresh();
     const cell = { id: "W-3", column: "raised", value: "28/02/2025" };
     expect(await running.client.repairCell("orders", cell)).toMatchObject({

@@ -55,18 +55,18 @@ async function orders(
 
 describe("another instant and another zone", () => {
   test("the same window gives two right answers on two days", async () => {
-    const asked = { raised: "month-1" };
-    expect(await orders(running.client, "works", asked)).toBe("01");
-    const march = { ...asked, asOf: "2025-03-20T10:00:00+00:00" };
+    const requested = { raised: "month-1" };
+    expect(await orders(running.client, "works", requested)).toBe("01");
+    const march = { ...requested, asOf: "2025-03-20T10:00:00+00:00" };
     expect(await orders(running.client, "works", march)).toBe("02 03 04 05");
-    expect(await orders(running.client, "works", { ...asked, asOf: "2025-04-01" })).toBe("06");
+    expect(await orders(running.client, "works", { ...requested, asOf: "2025-04-01" })).toBe("06");
   });
 
-  test("a day begins in the zone that is asked for, and the answer says so", async () => {
-    const asked = { passed: "2025-02" };
-    expect(await orders(running.client, "works", asked)).toBe("02 03 04 05 09");
+  test("a day begins in the zone that is requested, and the answer says so", async () => {
+    const requested = { passed: "2025-02" };
+    expect(await orders(running.client, "works", requested)).toBe("02 03 04 05 09");
     // At half past five in the morning there the last moment of January is one of February.
-    const kolkata = { ...asked, zone: "Asia/Kolkata" };
+    const kolkata = { ...requested, zone: "Asia/Kolkata" };
     expect(await orders(running.client, "works", kolkata)).toBe("01 02 03 04 09");
     const { meta } = await running.client.records("works", kolkata);
     expect(meta.sentence).toContain("Asia/Kolkata");
@@ -80,15 +80,15 @@ describe("another instant and another zone", () => {
     expect(explained.zone).toBe("Asia/Kolkata");
   });
 
-  test("a day without an offset begins in the zone that is asked for", async () => {
-    const asked = { passed: "yesterday", zone: "Pacific/Apia" };
-    const { meta } = await running.client.records("works", { ...asked, asOf: "2025-02-02" });
+  test("a day without an offset begins in the zone that is requested", async () => {
+    const requested = { passed: "yesterday", zone: "Pacific/Apia" };
+    const { meta } = await running.client.records("works", { ...requested, asOf: "2025-02-02" });
     expect(meta.windows[0]).toMatchObject({ startLocal: "2025-02-01T00:00:00" });
   });
 
   test("the next page is of the same instant and zone", async () => {
-    const asked = { passed: "month-1", asOf: "2025-03-20", zone: "Asia/Kolkata", size: "2" };
-    const first = await running.client.records("works", asked);
+    const requested = { passed: "month-1", asOf: "2025-03-20", zone: "Asia/Kolkata", size: "2" };
+    const first = await running.client.records("works", requested);
     const second = await running.client.follow(first.links.next ?? "");
     const both = [...first.records, ...second.records].map(({ id }) => String(id).slice(2));
     expect(both.join(" ")).toBe("01 02 03 04");
@@ -99,16 +99,16 @@ describe("another instant and another zone", () => {
     ["works", { asOf: "2025-03-20" }, "parameter.notAllowed"],
     ["works", { zone: "UTC" }, "parameter.notAllowed"],
     ["shut", { zone: "UTC" }, "parameter.notAllowed"],
-  ])("a reader may not at %s with %j", async (listing, asked, code) => {
-    expect(await refusal(reader.records(listing, asked))).toMatchObject({
+  ])("a reader may not at %s with %j", async (listing, requested, code) => {
+    expect(await refusal(reader.records(listing, requested))).toMatchObject({
       status: 422,
-      faults: [{ code, parameter: Object.keys(asked)[0] }],
+      faults: [{ code, parameter: Object.keys(requested)[0] }],
     });
   });
 
   test("a listing lets readers, or nobody at all", async () => {
-    const asked = { raised: "month-1", asOf: "2025-03-20", zone: "UTC" };
-    expect(await orders(reader, "open", asked)).toBe("02 03 04 05");
+    const requested = { raised: "month-1", asOf: "2025-03-20", zone: "UTC" };
+    expect(await orders(reader, "open", requested)).toBe("02 03 04 05");
     expect(await orders(running.client, "shut", { raised: "month-1", asOf: "2025-03-20" })).toBe(
       "02 03 04 05",
     );
@@ -123,8 +123,8 @@ describe("another instant and another zone", () => {
     [{ asOf: "soon" }, "window.word"],
     [{ zone: "Europe/Lundon" }, "zone.unknown"],
     [{ asOf: ["2025-02-01", "2025-02-02"] }, "parameter.repeated"],
-  ])("%j is refused", async (asked, code) => {
-    const problem = await refusal(running.client.records("works", asked));
+  ])("%j is refused", async (requested, code) => {
+    const problem = await refusal(running.client.records("works", requested));
     expect(problem?.status).toBe(422);
     expect(problem?.faults.map((each) => each.code)).toContain(code);
   });

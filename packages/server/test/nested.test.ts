@@ -174,7 +174,7 @@ async function idsOf(query: Record<string, string>): Promise<readonly string[]> 
   return ids;
 }
 
-describe("values inside a column of JSON texts", () => {
+describe("values inside a column of JSON strings", () => {
   test(`records once and a line a value are what the evaluator keeps, under ${TREES} random trees`, async () => {
     const tree = treesOver({ columns: COLUMNS, texts: [...BOATS, ...LOCKS], folds: true });
     let some = 0;
@@ -182,13 +182,13 @@ describe("values inside a column of JSON texts", () => {
       const whole = onWholeDays(filter, CATALOGUE);
       const written = cql2Text(cql2Of(whole, CATALOGUE));
       const wanted = expected(whole);
-      const asked = { filter: written, size: "500" };
-      const once = await running.client.records("stops", asked).catch(() => null);
+      const requested = { filter: written, size: "500" };
+      const once = await running.client.records("stops", requested).catch(() => null);
       // What the check of a filter refuses is none of this test's.
       if (once === null) continue;
       const ids = once.records.map(({ id }) => String(id));
       expect([written, [...ids].sort()]).toEqual([written, wanted.records]);
-      const each = await idsOf({ ...asked, rows: "values" });
+      const each = await idsOf({ ...requested, rows: "values" });
       expect([written, [...each].sort()]).toEqual([written, wanted.values]);
       expect(once.meta.unnested).toEqual({
         records: { total: wanted.records.length, totalExact: true },
@@ -301,7 +301,7 @@ describe("values inside a column of JSON texts", () => {
     await client.deleteListing("made-inside");
   });
 
-  test("explain counts in records, and in lines where these are asked for", async () => {
+  test("explain counts in records, and in lines where these are requested", async () => {
     const { client } = running;
     const once = await client.explain("stops", { on: "2025-03-05" });
     const lines = await client.explain("stops", { on: "2025-03-05", rows: "values" });

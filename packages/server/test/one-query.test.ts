@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { OrismaClient, type NewListing, type QueryParameters } from "@orisma/client";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
-import { bringWorks } from "../../../test/works.js";
+import { importWorks } from "../../../test/works.js";
 
 /** A condition means and says the same however it came: parameters, a filter, the listing's own. */
 
@@ -33,7 +33,7 @@ const LISTING: NewListing = {
 beforeAll(async () => {
   running = await startTestService({ now: () => NOW });
   const { client } = running;
-  await bringWorks(client);
+  await importWorks(client);
   await client.declareListing("works", LISTING);
   const names = ["works", "dear", "noted", "named", "silent"];
   const { key } = await client.createKey({ name: "board", role: "reader", listings: names });

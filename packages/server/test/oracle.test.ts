@@ -177,7 +177,7 @@ describe("the evaluator and the database", () => {
       // A flip of the compiler is to be seen, not made small.
       { numRuns: TREES, seed: SEED, endOnFailure: process.env.ORISMA_MUTATE !== undefined },
     );
-    // The trees tell records apart: else the comparison would prove nothing.
+    // The trees distinguish records: else the comparison would prove nothing.
     expect(kept.some).toBeGreaterThan(TREES / 2);
   });
 
@@ -298,7 +298,7 @@ describe("the evaluator and the database", () => {
     expect([some > 100, rules > 100, lists > 100]).toEqual([true, true, true]);
   });
 
-  test("agree on many stretches: counts by stretch, lists of days, pages in parts", async () => {
+  test("agree on many intervals: counts by interval, lists of days, pages in parts", async () => {
     const random = fc.sample(
       fc.record({
         column: fc.constantFrom(...DATES),
@@ -311,11 +311,11 @@ describe("the evaluator and the database", () => {
       { numRuns: 120, seed: SEED },
     );
     let parts = 0;
-    for (const { column, stretch, days, descending, limit, rest } of random) {
+    for (const { column, stretch: interval, days, descending, limit, rest } of random) {
       const from = dayNumber(2023, 12, 20);
       const intervals = Array.from({ length: 60 }, (_, index) => ({
-        start: dayEdge(from + index * (days + stretch)),
-        end: dayEdge(from + index * (days + stretch) + days),
+        start: dayEdge(from + index * (days + interval)),
+        end: dayEdge(from + index * (days + interval) + days),
       }));
       const { name } = column;
       const many: Filter = {

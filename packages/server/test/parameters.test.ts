@@ -81,10 +81,10 @@ describe("dates that move", () => {
   });
 
   test("run on two days, the same request gives two right answers", async () => {
-    const asked = { raised: "month-1" };
-    expect(await orders(asked)).toBe("01");
+    const requested = { raised: "month-1" };
+    expect(await orders(requested)).toBe("01");
     clock.now = Date.UTC(2025, 2, 1);
-    expect(await orders(asked)).toBe("02 03 04 05");
+    expect(await orders(requested)).toBe("02 03 04 05");
     clock.now = NOW;
   });
 
@@ -93,8 +93,8 @@ describe("dates that move", () => {
     expect(first.records.map(({ id }) => id)).toEqual(["W-02", "W-03", "W-04"]);
     const cursor = new URLSearchParams(first.links.next?.split("?")[1]).get("cursor") ?? "";
     clock.now = Date.UTC(2025, 2, 1);
-    const asked = { raised: "month", size: "3", cursor };
-    const second = await running.client.records("works", asked);
+    const requested = { raised: "month", size: "3", cursor };
+    const second = await running.client.records("works", requested);
     expect(second.records.map(({ id }) => id)).toEqual(["W-05"]);
     expect(second.meta.windows[0]).toMatchObject({ startLocal: "2025-02-01T00:00:00" });
     clock.now = NOW;
@@ -123,7 +123,7 @@ describe("dates that move", () => {
     expect([begun.records, begun.meta.notices[0]?.code]).toEqual([[], "window.notBegun"]);
   });
 
-  test("meta tells the stretches, the sentence both dates and how they were written", async () => {
+  test("meta reports the intervals, the sentence both dates and how they were written", async () => {
     const { meta } = await running.client.records("works", { raised: "2025-01|month+1" });
     expect(meta.values).toEqual({ raised: ["2025-01|month+1"] });
     expect(meta.windows[0]).toMatchObject({
@@ -136,7 +136,7 @@ describe("dates that move", () => {
     expect(meta.sentence).toContain("(2025-01|month+1), blank dates excluded");
   });
 
-  test("explain shows recurring rules, and what the database is asked", async () => {
+  test("explain shows recurring rules, and what is sent to the database", async () => {
     const { conditions, statements } = await running.client.explain("works", {
       raised: "../..;BYMONTH=2",
     });
@@ -181,8 +181,8 @@ describe("forms, fields and limits", () => {
     expect(found?.faults[0]?.accepted).not.toBe("");
   });
 
-  test("which windows go with which columns and comparisons is told", async () => {
-    const kinds = await running.client.permittedWindows("works");
+  test("which windows go with which columns and comparisons is reported", async () => {
+    const kinds = await running.client.allowedWindows("works");
     const goesWith = (example: string) =>
       kinds.find((each) => each.example === example)?.columns.map(({ parameter }) => parameter);
     expect(goesWith("2026-03")).toContain("from");
@@ -191,14 +191,14 @@ describe("forms, fields and limits", () => {
     expect(goesWith("2026-03-05T14:30")).toEqual(["passed", "passedFrom", "passedTo"]);
   });
 
-  test("each example that is told can be asked for, and others are refused by name", async () => {
-    for (const { example, columns } of await running.client.permittedWindows("works")) {
+  test("each example that is reported can be requested, and others are refused by name", async () => {
+    for (const { example, columns } of await running.client.allowedWindows("works")) {
       const taken = new Set(columns.map(({ parameter }) => parameter));
       for (const { name } of LISTING.parameters ?? []) {
         if (name === "short") continue;
-        const asked = running.client.records("works", { [name]: example });
-        if (taken.has(name)) expect((await asked).meta.values?.[name]).toBeDefined();
-        else expect((await refusal(asked))?.faults[0]?.parameter).toBe(name);
+        const requested = running.client.records("works", { [name]: example });
+        if (taken.has(name)) expect((await requested).meta.values?.[name]).toBeDefined();
+        else expect((await refusal(requested))?.faults[0]?.parameter).toBe(name);
       }
     }
   });
@@ -228,7 +228,7 @@ describe("forms, fields and limits", () => {
   });
 });
 
-describe("windows of very many stretches", () => {
+describe("windows of very many intervals", () => {
   const EVEN_HOURS = Array.from({ length: 12 }, (_, index) => index * 2).join(",");
 
   beforeAll(async () => {
@@ -319,13 +319,13 @@ describe("records without a date", () => {
   );
 
   test("come after a window that keeps them, and the total counts both", async () => {
-    const asked = {
+    const requested = {
       raised: "2025-01|2025-02-01|2025-02-14|2025-03|2025-04",
       "raised.blank": "include",
     };
     const expected = ["01", "02", "03", "06", "07", "08", "09"];
-    expect((await pages("blanks-last", asked)).there).toEqual(expected);
-    const { meta } = await running.client.records("blanks-last", { ...asked, size: "1" });
+    expect((await pages("blanks-last", requested)).there).toEqual(expected);
+    const { meta } = await running.client.records("blanks-last", { ...requested, size: "1" });
     expect(meta.total).toBe(7);
   });
 });
@@ -366,7 +366,7 @@ describe("compound conditions", () => {
     expect(await kept(filter)).toBe(expected);
   });
 
-  test("stand beside the listing's own parameters, and are told in its sentence", async () => {
+  test("stand beside the listing's own parameters, and are reported in its sentence", async () => {
     expect(await kept("cost > 0", { raised: "2025-02" })).toBe("02 04");
     const { meta } = await running.client.records("compound", { filter: "cost > 0" });
     expect(meta.sentence).toContain("compound: cost above 0; earliest first.");
@@ -425,7 +425,7 @@ describe("compound conditions", () => {
     const explained = (filter: string, more: QueryParameters = {}) =>
       running.client.explain("compound", { filter, ...more });
 
-    test("tells how each condition narrows, alone and in turn, and what holds no value", async () => {
+    test("reports how each condition narrows, alone and in turn, and what holds no value", async () => {
       const { narrowing } = await explained("cost >= 500 AND note LIKE '%m%'", {
         raised: "2025-02",
       });
@@ -443,7 +443,7 @@ describe("compound conditions", () => {
       });
     });
 
-    test("tells the nearest dates at each edge, and the plan in words", async () => {
+    test("reports the nearest dates at each edge, and the plan in words", async () => {
       const { neighbours, plan, empty } = await explained("", { raised: "2025-02" });
       expect(neighbours).toEqual([
         {

@@ -69,7 +69,7 @@ function databasePid(): number {
   return Number(readFileSync(join(state, "database", "run", "mariadbd.pid"), "utf8"));
 }
 
-/** Does something in the middle of the loading of a file; gives the number of the load. */
+/** Does something in the middle of the loading of a file; gives the number of the import. */
 async function duringImport(client: OrismaClient, work: () => void): Promise<number> {
   const { columns } = await client.source("works");
   const headings = columns.map(({ name }) => name);
@@ -131,7 +131,7 @@ describe("the service as a process", () => {
     });
     expect(after.records).toEqual(before.records);
     expect((await again.sources()).length).toBeGreaterThan(5);
-    // The load that was broken off left the records as they were, and nothing behind.
+    // The import that was broken off left the records as they were, and nothing behind.
     expect((await again.source("works")).records).toBe(2_400);
     expect(existsSync(join(state, "arriving"))).toBe(false);
     expect(recordTables()).not.toContain(`records_1_${broken}.ibd`);

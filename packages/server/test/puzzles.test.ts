@@ -63,10 +63,10 @@ async function notices(parameters: QueryParameters): Promise<readonly string[]> 
 }
 
 describe("several values in one text", () => {
-  test("are one value of a column of texts, with a notice that says how several are sent", async () => {
-    const told = await records({ rating: "R,PG" });
-    expect(told.meta.total).toBe(0);
-    expect(told.meta.notices).toEqual([
+  test("are one value of a text column, with a notice that says how several are sent", async () => {
+    const answer = await records({ rating: "R,PG" });
+    expect(answer.meta.total).toBe(0);
+    expect(answer.meta.notices).toEqual([
       {
         code: "value.list",
         message: expect.stringContaining("repeat the parameter: rating=R&rating=PG"),
@@ -96,7 +96,7 @@ describe("several values in one text", () => {
     });
   });
 
-  test("of which one is not known are told as what they are", async () => {
+  test("of which one is not known are reported as what they are", async () => {
     expect(await refusal(records({ columns: "at,csot" }))).toMatchObject({
       faults: [{ code: "column.unknown" }],
     });
@@ -109,7 +109,7 @@ describe("what could be meant otherwise", () => {
     expect(since?.start).toBe("2025-02-01T08:53:20Z");
     expect(await notices({ since: "1738400000000" })).toEqual([]);
     const low = await refusal(records({ since: "1738400000" }));
-    // Before the earliest that may be asked for: the limit says so, and what it was read as.
+    // Before the earliest that may be requested: the limit says so, and what it was read as.
     expect(low?.faults).toMatchObject([{ code: "window.outOfLimits" }]);
     await running.client.declareListing("unlimited", {
       source: "boats",

@@ -3,13 +3,13 @@ import { OrismaError, type QueryParameters } from "@orisma/client";
 import type { RecordsAnswer } from "@orisma/core/internal";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
-import { bringWorks } from "../../../test/works.js";
+import { importWorks } from "../../../test/works.js";
 
 let running: TestService;
 
 beforeAll(async () => {
   running = await startTestService();
-  await bringWorks(running.client);
+  await importWorks(running.client);
 });
 afterAll(() => running.end());
 
@@ -66,7 +66,7 @@ describe("records of days", () => {
     expect(await raised({ from: "2025-02-28", to: "2025-02-01" })).toEqual(FEBRUARY);
   });
 
-  test("blanks can be kept, or asked for alone; unreadable is never among them", async () => {
+  test("blanks can be kept, or requested alone; unreadable is never among them", async () => {
     expect(await raised({ from: "2025-03", "from.blank": "include" })).toEqual([
       "W-07",
       "W-08",
@@ -76,7 +76,7 @@ describe("records of days", () => {
     expect(await raised({ "from.blank": "only" })).toEqual(["W-07", "W-08", "W-09"]);
   });
 
-  test("values have their types, and what could not be read is told as it came", async () => {
+  test("values have their types, and what could not be read is reported as it came", async () => {
     const answer = await running.client.records("works-raised", { size: "100" });
     const byId = new Map(answer.records.map((record) => [record.id, record]));
     expect(byId.get("W-01")).toEqual({
@@ -173,7 +173,7 @@ describe("totals", () => {
     expect(meta).toMatchObject({ total: 0, totalExact: true, unfiltered: { total: 10 } });
   });
 
-  test("a total can be left out, or counted to the last", async () => {
+  test("a total can be omitted, or counted to the last", async () => {
     expect((await running.client.records("works-raised", { total: "none" })).meta).toMatchObject({
       total: null,
       totalExact: false,
@@ -228,7 +228,7 @@ describe("pages", () => {
     },
   );
 
-  test("equal keys are told apart by id, in the direction of the order", async () => {
+  test("equal keys are distinguished by id, in the direction of the order", async () => {
     const day = { from: "2025-02-28", to: "2025-02-28" };
     expect(await raised({ ...day, order: "raised" })).toEqual(["W-04", "W-05"]);
     expect(await raised({ ...day, order: "-raised" })).toEqual(["W-05", "W-04"]);
@@ -367,7 +367,7 @@ describe("two requests side by side", () => {
 });
 
 describe("several requests counted", () => {
-  test("each is what its own records come to, in order; one that is invalid is told alone", async () => {
+  test("each is what its own records come to, in order; one that is invalid is reported alone", async () => {
     const requests = [{}, { from: "2025-02" }, { from: "31/02/2025" }, { from: "2031" }];
     const found = await running.client.counts("works-raised", requests);
     expect(found.map(({ total }) => total)).toEqual([
@@ -390,7 +390,7 @@ describe("several requests counted", () => {
 });
 
 describe("explain", () => {
-  test("shows what was asked, what it means in both clocks, and the statements", async () => {
+  test("shows what was requested, what it means in both clocks, and the statements", async () => {
     const explanation = await running.client.explain("works-raised", {
       from: "2025-07-01",
       to: "2025-07",

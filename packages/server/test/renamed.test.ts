@@ -2,14 +2,14 @@ import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import type { NewListing } from "@orisma/client";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
-import { bringWorks } from "../../../test/works.js";
+import { importWorks } from "../../../test/works.js";
 
 /** Names and words of earlier versions: each is refused, with what is written now. */
 let running: TestService;
 
 beforeAll(async () => {
   running = await startTestService();
-  await bringWorks(running.client);
+  await importWorks(running.client);
 });
 afterAll(() => running.end());
 

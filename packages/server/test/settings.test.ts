@@ -34,7 +34,7 @@ describe("readSettings", () => {
     });
   });
 
-  test("tells every setting at fault, and never a value, which may be a password", () => {
+  test("reports every setting at fault, and never a value, which may be a password", () => {
     const message = refusal({
       ORISMA_PORT: "70000",
       ORISMA_DATABASE_URL: "postgres://vale:secret@db/works",

@@ -102,7 +102,7 @@ async function levels(parameters = {}) {
   return records.map(({ level_mm: level }) => Number(level));
 }
 
-/** The tables of the pattern whose records were asked for since a length of the log. */
+/** The tables of the pattern whose records were requested since a length of the log. */
 function opened(since: number): readonly string[] {
   const log = readFileSync(join(scratch, "statements"), "utf8").slice(since);
   const names = [...log.matchAll(/Execute\s.*? FROM `(gauges_\d{8})`/g)].map(
@@ -118,14 +118,14 @@ function logged(): number {
 const of = (...days: number[]) => days.flatMap((day) => [0, 6, 12].map((hour) => day * 100 + hour));
 
 describe("tables with a date in their names", () => {
-  test("are one source; the running day is left out, and so are names without a date", async () => {
+  test("are one source; the running day is omitted, and so are names without a date", async () => {
     expect(await levels()).toEqual(of(1, 2, 3, 4, 5, 6, 7, 8, 9));
     const { tables } = await running.client.source("gauges");
     expect(tables).toEqual({
       count: 9,
       first: "gauges_20250301",
       last: "gauges_20250309",
-      leftOut: [
+      omitted: [
         { table: "gauges_20240101", reason: "it has no column read_at" },
         { table: "gauges_20250231", reason: "its name has no date" },
         { table: "gauges_20250310", reason: "its day has not ended" },
@@ -151,21 +151,21 @@ describe("tables with a date in their names", () => {
     },
   );
 
-  test("parts that recur without end are asked of every table, in all that is told of them", async () => {
+  test("parts that recur without end are requested of every table, in all that is reported them", async () => {
     const { client } = running;
     // Of the first nine days of March 2025 two are a Saturday.
-    const asked = { read: "../..;BYDAY=SA" };
+    const requested = { read: "../..;BYDAY=SA" };
     const kept = of(1, 8);
-    expect(await levels(asked)).toEqual(kept);
-    const explained = await client.explain("levels", asked);
+    expect(await levels(requested)).toEqual(kept);
+    const explained = await client.explain("levels", requested);
     expect(explained.narrowing.steps[0]?.alone).toBe(kept.length);
-    const timeline = await client.timeline("levels", { ...asked, unit: "day" });
+    const timeline = await client.timeline("levels", { ...requested, unit: "day" });
     expect(timeline.buckets.map(({ records }) => records).filter((each) => each > 0)).toEqual([
       3, 3,
     ]);
-    const choices = await client.choices("levels", "level_mm", asked);
+    const choices = await client.choices("levels", "level_mm", requested);
     expect(choices.choices.map(({ value }) => value).sort()).toEqual([...kept].sort());
-    expect((await client.extent("levels", asked)).extent.read_at).toEqual({
+    expect((await client.extent("levels", requested)).extent.read_at).toEqual({
       first: "2025-03-01T00:00:00",
       last: "2025-03-08T12:00:00",
     });
@@ -266,29 +266,29 @@ describe("tables with a date in their names", () => {
     expect(problem).toMatchObject({ status: 422, faults: [{ code: "column.constant" }] });
   });
 
-  test("explain tells how many tables are opened, and counts over all", async () => {
-    const told = await running.client.explain("levels", { on: "P4D/yesterday" });
-    expect(told.tables).toEqual({ opened: 4, of: 9 });
-    expect(told.narrowing.records).toBe(27);
-    expect(told.narrowing.steps[0]).toMatchObject({ alone: 12, inTurn: 12 });
+  test("explain reports how many tables are opened, and counts over all", async () => {
+    const answer = await running.client.explain("levels", { on: "P4D/yesterday" });
+    expect(answer.tables).toEqual({ opened: 4, of: 9 });
+    expect(answer.narrowing.records).toBe(27);
+    expect(answer.narrowing.steps[0]).toMatchObject({ alone: 12, inTurn: 12 });
     const none = await running.client.explain("levels", { on: "2024" });
     expect(none.tables).toEqual({ opened: 0, of: 9 });
     expect(none.empty[0]).toContain("the first date of table_date is 2025-03-01");
   });
 
   test("many explanations at once do not wait for one another", async () => {
-    const asked = Array.from({ length: 12 }, () =>
+    const requested = Array.from({ length: 12 }, () =>
       running.client.explain("levels", { on: "P4D/yesterday" }),
     );
-    const told = await Promise.all(asked);
-    expect(told.map(({ narrowing }) => narrowing.records)).toEqual(asked.map(() => 27));
+    const answer = await Promise.all(requested);
+    expect(answer.map(({ narrowing }) => narrowing.records)).toEqual(requested.map(() => 27));
   });
 
-  test("a table of a day to come is left out like the running one's", async () => {
+  test("a table of a day to come is omitted like the running one's", async () => {
     await owner.query("CREATE TABLE gauges_20250401 LIKE gauges_20250301");
     now = NOW + 6_000;
     const { tables } = await running.client.source("gauges");
-    expect(tables?.leftOut).toContainEqual({
+    expect(tables?.omitted).toContainEqual({
       table: "gauges_20250401",
       reason: "its day has not ended",
     });
@@ -374,7 +374,7 @@ describe("stacked sources", () => {
   const ids = async (parameters = {}) =>
     (await running.client.records("both", parameters)).records.map(({ id }) => id);
 
-  test("are one, with a column that names the source, and their differences told", async () => {
+  test("are one, with a column that names the source, and their differences reported", async () => {
     expect(await ids()).toEqual(["south:S2", "north:N1", "south:S1", "north:N2", "south:S3"]);
     const { records, meta } = await running.client.records("both", { on: "2025-03-03" });
     expect(records).toEqual([

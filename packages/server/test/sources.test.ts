@@ -2,13 +2,13 @@ import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import mysql from "mysql2/promise";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
-import { LISTINGS, SMALL, SMALL_CSV, bringWorks } from "../../../test/works.js";
+import { LISTINGS, SMALL, SMALL_CSV, importWorks } from "../../../test/works.js";
 
 let running: TestService;
 
 beforeAll(async () => {
   running = await startTestService();
-  await bringWorks(running.client);
+  await importWorks(running.client);
 });
 afterAll(() => running.end());
 
@@ -20,7 +20,7 @@ async function recordTables(): Promise<readonly string[]> {
 }
 
 describe("taking a file", () => {
-  test("tells what was made of each column, and each unreadable cell with its line", async () => {
+  test("reports what was made of each column, and each unreadable cell with its line", async () => {
     const report = await running.client.importFile("works", SMALL_CSV);
     expect(report).toMatchObject({
       source: "works",
@@ -121,13 +121,13 @@ describe("taking a file", () => {
   });
 });
 
-describe("looking at a column of very many texts", () => {
+describe("looking at a column of very many strings", () => {
   const RECORDS = 120_000;
   const dayAt = (index: number) =>
     new Date(Date.UTC(1900, 0, 1) + index * 86_400_000).toISOString().slice(0, 10);
 
   test("speaks of records drawn evenly from all, and says of how many", async () => {
-    // The last texts in their order, one in ten, are days behind a letter.
+    // The last strings in their order, one in ten, are days behind a letter.
     const lines = Array.from({ length: RECORDS }, (_, index) => {
       const text = index % 10 === 0 ? `z${dayAt(index / 10)}` : `a${index}`;
       return `R${index},${text},${dayAt(index % 40_000)}`;
@@ -149,14 +149,14 @@ describe("looking at a column of very many texts", () => {
     const dated = preview.text?.dated ?? 0;
     expect([dated > drawn * 0.08, dated < drawn * 0.12]).toEqual([true, true]);
     expect(preview.text).toMatchObject({ sample, quality: { gaps: [] } });
-    // A column of fewer texts is looked at whole.
+    // A column of fewer strings is looked at whole.
     expect(day).toMatchObject({ distinct: 40_000, sample: null, recognition: { cells: RECORDS } });
     await running.client.deleteSource("wide");
   });
 });
 
 describe("looking", () => {
-  test("shows how each column is written, from its texts as they came", async () => {
+  test("shows how each column is written, from its strings as they came", async () => {
     const { records, columns } = await running.client.profile("works");
     expect(records).toBe(10);
     const byName = new Map(columns.map((column) => [column.name, column]));
@@ -181,7 +181,7 @@ describe("looking", () => {
     expect(byName.get("passed")?.recognition.candidates[0]?.reading.kind).toBe("instant");
   });
 
-  test("tells texts apart that differ in case or spaces only", async () => {
+  test("distinguishes strings that differ in case or spaces only", async () => {
     await running.client.createSource({ name: "cases" });
     await running.client.importFile("cases", 'a\nx\nX\n"x "\né\ne\n');
     expect((await running.client.profile("cases")).columns[0]?.distinct).toBe(5);
@@ -189,10 +189,10 @@ describe("looking", () => {
   });
 });
 
-describe("settling", () => {
+describe("setting readings", () => {
   const DAY_FIRST = SMALL.columns?.raised;
 
-  test("reads every cell anew from its text as it came, there and back, and keeps the ids", async () => {
+  test("reads every cell again from its text as it came, there and back, and keeps the ids", async () => {
     if (DAY_FIRST?.type !== "date") throw new Error("raised is a date");
     const monthFirst = {
       ...DAY_FIRST,

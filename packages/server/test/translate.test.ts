@@ -26,13 +26,13 @@ const WORKS: TranslateFilter = {
 
 describe("translating a filter", () => {
   test("gives text and values for each database, and never runs it", async () => {
-    const texts = await Promise.all(
+    const strings = await Promise.all(
       (["mariadb", "postgresql"] as const).map(async (database) => {
         const { where } = await running.client.translateFilter({ ...WORKS, database });
         return where;
       }),
     );
-    expect(texts).toEqual([
+    expect(strings).toEqual([
       {
         text:
           "(((`raised` >= ? AND `raised` < ?) AND LAST_DAY(`raised`) >= DATE(`raised`)) AND " +
@@ -48,7 +48,7 @@ describe("translating a filter", () => {
     ]);
   });
 
-  test("bounds that must both hold are one list of days, and what else would help is told", async () => {
+  test("bounds that must both hold are one list of days, and what else would help is reported", async () => {
     const filter = "due >= DATE('2025-02-27') AND due <= DATE('2025-03-01')";
     const { where, remarks, count } = await running.client.translateFilter({ ...WORKS, filter });
     expect(where.values.slice(0, 3)).toEqual(["27/02/2025", "28/02/2025", "01/03/2025"]);
@@ -56,18 +56,18 @@ describe("translating a filter", () => {
     expect(remarks.join(" ")).toContain("ADD COLUMN `due_key` CHAR(8)");
   });
 
-  test("windows move with the clock that is asked, in the zone that is asked", async () => {
-    const asked = { asOf: "2026-01-15T12:00:00Z", zone: "Europe/London" };
+  test("windows move with the clock that is requested, in the zone that is requested", async () => {
+    const requested = { asOf: "2026-01-15T12:00:00Z", zone: "Europe/London" };
     const { where, sentence } = await running.client.translateFilter({
       ...WORKS,
-      ...asked,
+      ...requested,
       filter: "inWindow(raised, 'month-1')",
     });
     expect(where.values.slice(0, 2)).toEqual(["2025-12-01", "2026-01-01"]);
     expect(sentence).toContain("December 2025");
   });
 
-  test("a contradiction is told", async () => {
+  test("a contradiction is reported", async () => {
     const filter = "raised > DATE('2025-03-01') AND raised < DATE('2025-02-01')";
     const { contradictions } = await running.client.translateFilter({ ...WORKS, filter });
     expect(contradictions).toHaveLength(1);

@@ -148,9 +148,10 @@ describe("parameters of values", () => {
     [{ priority: ["medium"] }, ["W-04"]],
     [{ priority: [""] }, ["W-01", "W-02", "W-03", "W-04", "W-05", "W-06"]],
   ] as const)("%j keeps %j", async (query, wanted) => {
-    const asked = query as Record<string, string | string[]>;
-    if (wanted === null) expect(await faults(asked)).toMatchObject([{ code: "parameter.unknown" }]);
-    else expect(await ids(asked)).toEqual(wanted);
+    const requested = query as Record<string, string | string[]>;
+    if (wanted === null)
+      expect(await faults(requested)).toMatchObject([{ code: "parameter.unknown" }]);
+    else expect(await ids(requested)).toEqual(wanted);
   });
 
   test.each([
@@ -174,7 +175,7 @@ describe("parameters of values", () => {
     expect((await running.client.records("works", { hours: "8/12" })).meta.notices).toEqual([]);
   });
 
-  test("a choice that is nearly right is told, and every fault of a request at once", async () => {
+  test("a choice that is nearly right is reported, and every fault of a request at once", async () => {
     const found = await faults({
       priority: ["hihg", "low"],
       done: "x",
@@ -190,7 +191,7 @@ describe("parameters of values", () => {
     expect(found?.[0]).toMatchObject({ nearest: "high", accepted: "high, medium, low" });
   });
 
-  test("numbers are answered in the unit that is asked in; the sentence and explain tell it so", async () => {
+  test("numbers are answered in the unit that is requested in; the sentence and explain report it so", async () => {
     const { records, meta } = await running.client.records("works", {
       least: "19.99",
       order: "cost",
@@ -232,12 +233,12 @@ describe("fixed filters, defaults and required parameters", () => {
 
   test("where names that are not known are ignored, all are, and a notice lists them", async () => {
     const { client } = running;
-    const asked = { place: "Kestrel", since: "..", priority: ["low", "high"] };
-    const told = await client.records("open-works", asked);
-    expect(told.meta.notices).toEqual([]);
+    const requested = { place: "Kestrel", since: "..", priority: ["low", "high"] };
+    const answer = await client.records("open-works", requested);
+    expect(answer.meta.notices).toEqual([]);
     const more = { page: "7", limit: "1", search: "x", rows: "values", by: "place", colour: "red" };
-    const { records, meta } = await client.records("open-works", { ...asked, ...more });
-    expect(records).toEqual(told.records);
+    const { records, meta } = await client.records("open-works", { ...requested, ...more });
+    expect(records).toEqual(answer.records);
     expect(meta.notices).toEqual([
       {
         code: "parameter.ignored",
@@ -245,10 +246,12 @@ describe("fixed filters, defaults and required parameters", () => {
           "unknown parameters were ignored: “page”, “limit”, “search”, “rows”, “by”, “colour”",
       },
     ]);
-    // A moment that one may not ask for is refused: other records would come than were asked for.
+    // A moment that one may not ask for is refused: other records would come than were requested.
     const { key } = await client.createKey({ name: "reads open works", role: "reader" });
     const reader = new OrismaClient({ url: running.service.url, key });
-    const refused = await refusal(reader.records("open-works", { ...asked, asOf: "2020-01-01" }));
+    const refused = await refusal(
+      reader.records("open-works", { ...requested, asOf: "2020-01-01" }),
+    );
     expect(refused?.faults).toMatchObject([{ code: "parameter.notAllowed", parameter: "asOf" }]);
   });
 
@@ -278,20 +281,23 @@ describe("fixed filters, defaults and required parameters", () => {
     expect(await found(["place"], "place = 'Kestrel'")).toContain("W-02");
   });
 
-  test("a condition of the listing holds whatever is asked, in counts and explanations too", async () => {
-    const asked = { place: "Kestrel", since: "..", priority: ["low", "high"] };
-    expect(await ids(asked, "open-works")).toEqual(["W-02"]);
-    const { meta } = await running.client.records("open-works", { ...asked, with: "unfiltered" });
+  test("a condition of the listing holds whatever is requested, in counts and explanations too", async () => {
+    const requested = { place: "Kestrel", since: "..", priority: ["low", "high"] };
+    expect(await ids(requested, "open-works")).toEqual(["W-02"]);
+    const { meta } = await running.client.records("open-works", {
+      ...requested,
+      with: "unfiltered",
+    });
     expect(meta.unfiltered).toEqual({ total: 3, totalExact: true });
     const explained = await running.client.explain("open-works", {
-      ...asked,
+      ...requested,
       filter: "done = TRUE",
     });
     // For authors it is a condition like the others.
     expect(explained.narrowing.records).toBe(6);
     expect(explained.narrowing.steps[0]).toMatchObject({ isFixed: true, alone: 3 });
     expect(explained.narrowing.steps.at(-1)).toMatchObject({ inTurn: 0 });
-    const outside = await ids({ ...asked, filter: "done = TRUE OR cost >= 0" }, "open-works");
+    const outside = await ids({ ...requested, filter: "done = TRUE OR cost >= 0" }, "open-works");
     expect(outside).toEqual(["W-02"]);
   });
 
@@ -305,14 +311,14 @@ describe("fixed filters, defaults and required parameters", () => {
     expect(await ids({ ...bramble, since: "2025-03-02" }, "open-works")).toEqual([]);
   });
 
-  test("what must be given is asked for, and what is unknown is left out where so declared", async () => {
+  test("what must be given is requested, and what is unknown is omitted where so declared", async () => {
     expect(await faults({}, "open-works")).toMatchObject([
       { code: "parameter.required", parameter: "place" },
     ]);
     expect(await ids({ place: "Kestrel", plaice: "x" }, "open-works")).toEqual(["W-02"]);
   });
 
-  test("what a file would change is told of a listing that its source has outgrown, too", async () => {
+  test("what a file would change is reported a listing that its source has outgrown, too", async () => {
     const { client } = running;
     const day = { type: "date", reading: { kind: "date", encoding: "text" } } as const;
     await client.createSource({ name: "logs", columns: { seen: day, left: day } });

@@ -3,7 +3,7 @@ import { OrismaClient, type QueryParameters } from "@orisma/client";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 
-/** Why a list is empty, and why a record is in it or not: told to everyone who may read it. */
+/** Why a list is empty, and why a record is in it or not: reported to everyone who may read it. */
 let running: TestService;
 let reader: OrismaClient;
 
@@ -61,7 +61,7 @@ describe("a list without records", () => {
       { edge: "end", before: "2025-02-10", after: "2025-04-01" },
     ]);
     expect(meta.why?.reasons.join()).toContain("the nearest are 2025-02-10 and 2025-04-01");
-    // The same is asked for by itself.
+    // The same is requested by itself.
     expect(await why({ from: "2025-03", to: "2025-03" })).toEqual(meta.why);
   });
 
@@ -91,14 +91,14 @@ describe("a list without records", () => {
     });
   });
 
-  test("is told of what its readers may see alone", async () => {
+  test("is reported what its readers may see alone", async () => {
     // A value that is spelled nearly so is none of a hidden column's, or one that is not offered.
     for (const parameters of [{ secret: "alpa" }, { lock: "Marhs" }]) {
-      const told = JSON.stringify(await why(parameters));
-      expect(told).not.toContain("alpha");
-      expect(told).not.toContain("“Marsh”");
+      const answer = JSON.stringify(await why(parameters));
+      expect(answer).not.toContain("alpha");
+      expect(answer).not.toContain("“Marsh”");
     }
-    // Nor is anything that the listing leaves out for all of them.
+    // Nor is anything that the listing omits for all of them.
     const near = await why({ from: "2025-02-11", to: "2025-02-12" });
     expect(near.reasons.join()).toContain("2025-02-10 and 2025-04-01");
     expect(near.narrowing.records).toBe(5);
@@ -134,7 +134,7 @@ describe("one record", () => {
     ]);
   });
 
-  test("is told of what its readers may see alone", async () => {
+  test("is reported what its readers may see alone", async () => {
     for (const id of ["W-6", "W-9", "w-1"]) {
       const found = await refusal(reader.why("works", { cost: "1" }, id));
       expect(found).toMatchObject({ status: 404, detail: `The listing has no record ${id}` });

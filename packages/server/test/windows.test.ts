@@ -129,7 +129,7 @@ END:VCALENDAR
 `.replaceAll("\n", "\r\n");
 
 describe("days off", () => {
-  test("are the whole days of an iCalendar file, those that recur too; what is no day is told", async () => {
+  test("are the whole days of an iCalendar file, those that recur too; what is no day is reported", async () => {
     const taken = await running.client.importHolidays("trust", DAYS_OFF);
     expect(taken).toMatchObject({ name: "trust", first: "2020-03-15", left: ["An evening"] });
     expect(taken.days).toBe(2 + 180);
@@ -164,7 +164,7 @@ describe("days off", () => {
     const since = async () =>
       (await running.client.records("works", { since: "workday-1" })).meta.windows[0]?.startLocal;
     expect(await since()).toBe("2024-05-10T00:00:00");
-    // A list that is taken anew counts at once.
+    // A list that is taken again counts at once.
     await running.client.importHolidays("trust", DAYS_OFF.replaceAll("20240513", "20240514"));
     expect(await since()).toBe("2024-05-13T00:00:00");
   });
@@ -195,10 +195,10 @@ describe("days off", () => {
 
 describe("windows by name", () => {
   test("are listed with their dates on any day, and others can be declared and ended", async () => {
-    const asked = { asOf: "2025-02-10T09:00:00Z", zone: LONDON };
+    const requested = { asOf: "2025-02-10T09:00:00Z", zone: LONDON };
     const season = { label: "the dredging season", window: "year;BYMONTH=9..11" };
     await running.client.declareWindow("dredging", season);
-    const listed = await running.client.namedWindows(asked);
+    const listed = await running.client.namedWindows(requested);
     const dates = new Map(listed.map(({ name, intervals }) => [name, intervals[0]]));
     expect(dates.get("seven-days-before-today")).toMatchObject({
       startLocal: "2025-02-03T00:00:00",

@@ -11,7 +11,7 @@ import {
 import { readParameters } from "../input/parameters.js";
 import { drawTable } from "../output/table.js";
 
-/** Signs of the longest bar of a timeline. */
+/** Characters of the longest bar of a timeline. */
 const BAR = 40;
 
 interface ChoicesOptions extends ListFormat {
@@ -24,7 +24,7 @@ interface SummaryOptions extends ListFormat {
   readonly measure: readonly string[];
 }
 
-/** `orisma choices`, `extent`, `timeline` and `summary`: what is asked around a listing. */
+/** `orisma choices`, `extent`, `timeline` and `summary`: what is requested around a listing. */
 export function addAround(command: Command, context: Context): void {
   addChoices(command, context);
   addExtent(command, context);
@@ -33,7 +33,7 @@ export function addAround(command: Command, context: Context): void {
 }
 
 function addChoices(command: Command, context: Context): void {
-  withAsked(command.command("choices"))
+  withRequest(command.command("choices"))
     .description("List the values of a column, with counts")
     .argument("<listing>")
     .argument("<column>")
@@ -69,7 +69,7 @@ function addChoices(command: Command, context: Context): void {
 }
 
 function addExtent(command: Command, context: Context): void {
-  withAsked(command.command("extent"))
+  withRequest(command.command("extent"))
     .description("Show the first and the last dates")
     .argument("<listing>")
     .argument("[parameters...]", PARAMETERS)
@@ -86,7 +86,7 @@ function addExtent(command: Command, context: Context): void {
 }
 
 function addTimeline(command: Command, context: Context): void {
-  withAsked(command.command("timeline"))
+  withRequest(command.command("timeline"))
     .description("Count records by time, empty units included")
     .argument("<listing>")
     .argument("[parameters...]", PARAMETERS)
@@ -109,7 +109,7 @@ function addTimeline(command: Command, context: Context): void {
 }
 
 function addSummary(command: Command, context: Context): void {
-  withAsked(command.command("summary"))
+  withRequest(command.command("summary"))
     .description("Group records by columns or units of time, with totals")
     .argument("<listing>")
     .argument("[parameters...]", PARAMETERS)
@@ -138,11 +138,11 @@ function addSummary(command: Command, context: Context): void {
 const PARAMETERS = "--NAME VALUE for each parameter of the listing";
 const COUNTED = { heading: "records", right: true };
 
-function withAsked(command: Command): Command {
+function withRequest(command: Command): Command {
   return withFormats(command).allowUnknownOption();
 }
 
-/** The beginning of a unit of time, as far as it tells one from another. */
+/** The beginning of a unit of time, as far as it distinguishes them. */
 function beginning(text: string | null, unit: TimelineAnswer["unit"]): string {
   const whole = (text ?? "").replace(/T00:00:00$/, "").replace("T", " ");
   return whole.slice(0, unit === "year" ? 4 : unit === "month" ? 7 : undefined);

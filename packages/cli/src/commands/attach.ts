@@ -137,6 +137,6 @@ async function attach(context: Context, name: string, options: TableOptions): Pr
     rows,
   );
   const parts = partsText(source);
-  const told = parts === "" ? text : `${text}\n${parts}`;
-  await context.print(json === true ? toJson(source) : told);
+  const returned = parts === "" ? text : `${text}\n${parts}`;
+  await context.print(json === true ? toJson(source) : returned);
 }

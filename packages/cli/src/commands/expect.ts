@@ -16,7 +16,7 @@ interface ExpectOptions {
 class NotAsExpected extends Error {}
 
 /** Records named one by one at most. */
-const MOST_NAMED = 50;
+const MAX_NAMED = 50;
 
 /** `orisma listings expect`: for the tests of whoever declares a listing. */
 export function addExpect(listing: Command, context: Context): void {
@@ -73,10 +73,10 @@ function told(result: Expectation, count: number | undefined): string {
   if (matches) return `exact match: ${records} records\n`;
   const named = (word: string, ids: readonly string[] | null) => {
     if (ids === null || ids.length === 0) return [];
-    const rest = ids.length - MOST_NAMED;
+    const rest = ids.length - MAX_NAMED;
     return [
       `${word}: ${ids.length}`,
-      ...ids.slice(0, MOST_NAMED).map((id) => `  ${id}`),
+      ...ids.slice(0, MAX_NAMED).map((id) => `  ${id}`),
       ...(rest > 0 ? [`  and ${rest} more`] : []),
     ];
   };

@@ -76,7 +76,7 @@ export function whyLines({
   reasons,
 }: Pick<WhyAnswer, "narrowing" | "neighbours" | "reasons">): readonly string[] {
   const { records, steps, without } = narrowing;
-  const told = (count: number | null) => (count === null ? "not counted" : String(count));
+  const returned = (count: number | null) => (count === null ? "not counted" : String(count));
   const right = true;
   const table = drawTable(
     [
@@ -85,17 +85,17 @@ export function whyLines({
       { heading: "remaining", right },
     ],
     [
-      ["all records", "", told(records)],
+      ["all records", "", returned(records)],
       ...steps.map(({ condition, isFixed, alone, inTurn }) => [
         isFixed === true ? `${condition} (the listing's own)` : condition,
-        told(alone),
-        told(inTurn),
+        returned(alone),
+        returned(inTurn),
       ]),
     ],
   );
-  const left = Object.entries(without).map(
+  const remaining = Object.entries(without).map(
     ([column, { blank, unreadable }]) =>
-      `${column}: ${told(blank)} blank, ${told(unreadable)} unreadable`,
+      `${column}: ${returned(blank)} blank, ${returned(unreadable)} unreadable`,
   );
   const edges = neighbours.map(
     ({ column, edge, at, before, after }) =>
@@ -103,7 +103,9 @@ export function whyLines({
   );
   return [
     "",
-    ...(steps.length === 0 ? [`${told(records)} records`] : [table.trimEnd(), "", ...left]),
+    ...(steps.length === 0
+      ? [`${returned(records)} records`]
+      : [table.trimEnd(), "", ...remaining]),
     ...(edges.length === 0 ? [] : ["", "Nearest dates", ...edges]),
     ...(reasons.length === 0
       ? []
@@ -131,19 +133,19 @@ function filterLines({
 }
 
 function valueLines({ parameters, sentence }: ValueExplained): readonly string[] {
-  const quoted = (texts: readonly string[]) => texts.map((text) => `“${text}”`).join(", ");
+  const quoted = (strings: readonly string[]) => strings.map((text) => `“${text}”`).join(", ");
   return [
     `Condition ${sentence}`,
-    ...parameters.map(({ parameter, asked, values }) =>
-      asked.join() === values.join()
-        ? `  ${parameter}: sent ${quoted(asked)}`
-        : `  ${parameter}: sent ${quoted(asked)}, applied as ${quoted(values)}`,
+    ...parameters.map(({ parameter, asked: requested, values }) =>
+      requested.join() === values.join()
+        ? `  ${parameter}: sent ${quoted(requested)}`
+        : `  ${parameter}: sent ${quoted(requested)}, applied as ${quoted(values)}`,
     ),
   ];
 }
 
-/** Stretches of a window that are shown one by one. */
-const MOST_SHOWN = 10;
+/** Intervals of a window that are shown one by one. */
+const MAX_SHOWN = 10;
 
 function conditionLines(
   { column, side, blanks, parameters, intervals, recurring }: ConditionExplained,
@@ -156,20 +158,20 @@ function conditionLines(
   return [
     `Condition on ${column}`,
     ...parameters.map(
-      ({ parameter, asked, value, canonical }) =>
-        `  ${parameter}: sent “${asked}”, applied as ${value}` +
+      ({ parameter, asked: requested, value, canonical }) =>
+        `  ${parameter}: sent “${requested}”, applied as ${value}` +
         (canonical === value ? "" : ` (the window ${canonical})`),
     ),
     side === "inside" ? "  includes dates" : "  excludes dates",
     ...(intervals.length + recurring.length === 0 ? ["    none"] : []),
     ...intervals
-      .slice(0, MOST_SHOWN)
+      .slice(0, MAX_SHOWN)
       .flatMap((each) => [
         `    ${range(each.startLocal, each.endLocal)} in ${zone}`,
         `    ${range(each.start, each.end)} in UTC`,
       ]),
-    ...(intervals.length > MOST_SHOWN
-      ? [`    and ${intervals.length - MOST_SHOWN} more intervals`]
+    ...(intervals.length > MAX_SHOWN
+      ? [`    and ${intervals.length - MAX_SHOWN} more intervals`]
       : []),
     ...recurring.map(
       ({ parts, startLocal, endLocal }) =>

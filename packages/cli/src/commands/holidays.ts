@@ -22,12 +22,12 @@ export function addHolidays(command: Command, context: Context): void {
     .addHelpText("after", examples("orisma holidays"))
     .action(async (_words: readonly string[], format: ListFormat) => {
       const lists = await context.client().holidayLists();
-      const rows = lists.map(({ name, days, first, last, takenAt }) => [
+      const rows = lists.map(({ name, days, first, last, importedAt }) => [
         name,
         String(days),
         first ?? "",
         last ?? "",
-        takenAt,
+        importedAt,
       ]);
       const headings = ["list", { heading: "days", right: true }, "first", "last", "imported at"];
       await context.print(listText(format, lists, headings, rows));
@@ -48,9 +48,12 @@ export function addHolidays(command: Command, context: Context): void {
     .argument("<file>")
     .addHelpText("after", examples("orisma holidays import brindle-vale days-off.ics"))
     .action(async (name: string, file: string) => {
-      const { days, first, last, left } = await context
-        .client()
-        .importHolidays(name, contentOf(file));
+      const {
+        days,
+        first,
+        last,
+        skipped: left,
+      } = await context.client().importHolidays(name, contentOf(file));
       await context.print(
         `${name}: ${days} ${days === 1 ? "holiday" : "holidays"}, ${first ?? "none"} to ${last ?? "none"}\n`,
       );

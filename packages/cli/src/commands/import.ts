@@ -3,12 +3,12 @@ import { basename, extname } from "node:path";
 import { Readable } from "node:stream";
 import {
   OrismaError,
-  type FileLook,
+  type FileInspection,
   type FileOptions,
   type ImportMode,
   type NewSource,
   type OrismaClient,
-  type TakeOptions,
+  type ImportOptions,
 } from "@orisma/client";
 import { Option, type Command } from "commander";
 import { columnsFrom, withColumnOptions, type ColumnOptions } from "../input/columns.js";
@@ -19,7 +19,7 @@ import { noDatesText, reportText } from "../output/report.js";
 import { drawTable } from "../output/table.js";
 import { certainColumns, certainText } from "./reading.js";
 
-interface ImportOptions extends ColumnOptions {
+interface CommandOptions extends ColumnOptions {
   readonly name?: string;
   readonly key?: string;
   readonly replace?: boolean;
@@ -74,23 +74,23 @@ export function addImport(command: Command, context: Context): void {
         "orisma import works.csv --update",
       ),
     )
-    .action((file: string, options: ImportOptions) => importFile(context, file, options));
+    .action((file: string, options: CommandOptions) => importFile(context, file, options));
 }
 
-async function importFile(context: Context, file: string, options: ImportOptions): Promise<void> {
+async function importFile(context: Context, file: string, options: CommandOptions): Promise<void> {
   if (!existsSync(file) || !statSync(file).isFile()) throw new UsageError(`${file} is not a file`);
   const client = context.client();
   const body = () => Readable.toWeb(createReadStream(file)) as ReadableStream;
   const { only, ...reading } = fileOptions(options);
   if (options.dryRun === true) {
-    const look = await client.inspectFile(body(), reading);
-    await context.print(options.json === true ? toJson(look) : lookText(look));
+    const inspection = await client.inspectFile(body(), reading);
+    await context.print(options.json === true ? toJson(inspection) : inspectionText(inspection));
     return;
   }
   const mode = modeOf(options);
   const source = newSource(file, options);
-  const isMade = await declare(client, source, mode);
-  const sent: TakeOptions = {
+  const isCreated = await declare(client, source, mode);
+  const sent: ImportOptions = {
     ...reading,
     mode: mode ?? "replace",
     file: basename(file),
@@ -102,7 +102,7 @@ async function importFile(context: Context, file: string, options: ImportOptions
   const report = await withProgress(client, source.name, context.note, work).catch(
     async (error: unknown) => {
       // A file that was refused leaves nothing behind that was not there before.
-      if (isMade) await client.deleteSource(source.name).catch(() => undefined);
+      if (isCreated) await client.deleteSource(source.name).catch(() => undefined);
       throw error;
     },
   );
@@ -117,7 +117,7 @@ async function importFile(context: Context, file: string, options: ImportOptions
 }
 
 /** The options with which a file is read, as the service has them. */
-function fileOptions(options: ImportOptions) {
+function fileOptions(options: CommandOptions) {
   const number = (name: string, text: string | undefined) => {
     if (text === undefined) return {};
     if (!/^\d{1,4}$/.test(text))
@@ -140,20 +140,21 @@ function fileOptions(options: ImportOptions) {
   };
 }
 
-/** The mode that was asked for, or null: then only a source without records takes the file. */
-function modeOf({ replace, append, update }: ImportOptions): ImportMode | null {
-  const asked = (
+/** The mode that was requested, or null: then only a source without records takes the file. */
+function modeOf({ replace, append, update }: CommandOptions): ImportMode | null {
+  const requested = (
     [
       ["replace", replace],
       ["append", append],
       ["update", update],
     ] as const
-  ).filter(([, isAsked]) => isAsked === true);
-  if (asked.length > 1) throw new UsageError("give only one of --replace, --append and --update");
-  return asked[0]?.[0] ?? null;
+  ).filter(([, isRequested]) => isRequested === true);
+  if (requested.length > 1)
+    throw new UsageError("give only one of --replace, --append and --update");
+  return requested[0]?.[0] ?? null;
 }
 
-function newSource(file: string, options: ImportOptions): NewSource {
+function newSource(file: string, options: CommandOptions): NewSource {
   return {
     name: options.name ?? basename(file, extname(file)),
     columns: columnsFrom(options),
@@ -161,7 +162,7 @@ function newSource(file: string, options: ImportOptions): NewSource {
   };
 }
 
-/** Declares the source where it has no records yet; tells whether it did. */
+/** Declares the source where it has no records yet; says whether it did. */
 async function declare(
   client: OrismaClient,
   source: NewSource,
@@ -190,32 +191,39 @@ async function declare(
 }
 
 /** What a file is, for people. */
-function lookText(look: FileLook): string {
+function inspectionText(inspection: FileInspection): string {
   const facts = [
-    look.format === "delimited" ? `delimited by ${signName(look.delimiter ?? "")}` : look.format,
-    look.encoding,
-    `${look.bytes.toLocaleString("en-GB")} bytes`,
-    look.headingLine > 0 ? `headings on line ${look.headingLine}` : null,
-    look.records === null
+    inspection.format === "delimited"
+      ? `delimited by ${signName(inspection.delimiter ?? "")}`
+      : inspection.format,
+    inspection.encoding,
+    `${inspection.bytes.toLocaleString("en-GB")} bytes`,
+    inspection.headingLine > 0 ? `headings on line ${inspection.headingLine}` : null,
+    inspection.records === null
       ? "more than 200,000 records"
-      : `${look.records} ${look.records === 1 ? "record" : "records"}`,
-    (look.refused ?? 0) > 0 ? `${look.refused} of them would be refused` : null,
+      : `${inspection.records} ${inspection.records === 1 ? "record" : "records"}`,
+    (inspection.refused ?? 0) > 0 ? `${inspection.refused} of them would be refused` : null,
   ].filter((fact) => fact !== null && fact !== undefined);
-  const sheets = look.sheets.map(({ name, hidden, reason }) => {
-    const state = hidden ? "hidden" : (reason ?? (name === look.sheet ? "shown below" : "a table"));
+  const sheets = inspection.sheets.map(({ name, hidden, reason }) => {
+    const state = hidden
+      ? "hidden"
+      : (reason ?? (name === inspection.sheet ? "shown below" : "a table"));
     return `  sheet ${name}: ${state}\n`;
   });
-  const notes = [...look.above.map((text) => `above: ${text}`), ...look.remarks];
+  const notes = [...inspection.above.map((text) => `above: ${text}`), ...inspection.remarks];
   const table = drawTable(
-    [{ heading: "line", right: true }, ...look.headings.map((heading) => ({ heading }))],
-    look.sample.map(({ line, cells }) => [String(line), ...cells.map((cell) => cell ?? "")]),
+    [{ heading: "line", right: true }, ...inspection.headings.map((heading) => ({ heading }))],
+    inspection.sample.map(({ line, cells }) => [String(line), ...cells.map((cell) => cell ?? "")]),
   );
   return (
     `${facts.join(", ")}\n${sheets.join("")}${notes.map((text) => `  ${text}\n`).join("")}` +
-    (look.headings.length === 0 ? "" : `\n${table}`)
+    (inspection.headings.length === 0 ? "" : `\n${table}`)
   );
 }
 
-function signName(sign: string): string {
-  return { ",": "comma", ";": "semicolon", "\t": "tab", "|": "bar", " ": "space" }[sign] ?? sign;
+function signName(character: string): string {
+  return (
+    { ",": "comma", ";": "semicolon", "\t": "tab", "|": "bar", " ": "space" }[character] ??
+    character
+  );
 }

@@ -100,10 +100,10 @@ async function showRefused(
   }
   const rows = await client().refusedRows(source, Number(each));
   const headings = [{ heading: "line", right: true }, "because", "cells"];
-  const texts = rows.map(({ line, reason, cells }) => [
+  const strings = rows.map(({ line, reason, cells }) => [
     String(line),
     reason,
     cells.map((cell) => cell ?? "").join(" | "),
   ]);
-  await print(listText(options, { refused: rows }, headings, texts));
+  await print(listText(options, { refused: rows }, headings, strings));
 }

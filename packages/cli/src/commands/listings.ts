@@ -71,14 +71,14 @@ function addCheck(listing: Command, context: Context): void {
     .argument("<files...>")
     .addHelpText("after", examples("orisma listings check listings/*.yaml"))
     .action(async (files: string[]) => {
-      const told: string[] = [];
+      const returned: string[] = [];
       const remarks: string[] = [];
       for (const file of files) {
         const checked = await checkFile(file, context);
-        told.push(...checked.faults);
+        returned.push(...checked.faults);
         remarks.push(...checked.remarks.map((each) => `Note: ${file}: ${each}\n`));
       }
-      if (told.length > 0) throw new UsageError(told.join("\n"));
+      if (returned.length > 0) throw new UsageError(returned.join("\n"));
       await context.print(`${remarks.join("")}${files.length} checked, nothing wrong\n`);
     });
 }
@@ -181,7 +181,7 @@ function addKinds(listing: Command, context: Context): void {
     .argument("<listing>")
     .addHelpText("after", examples("orisma listings windows works-raised"))
     .action(async (name: string, options: ListFormat) => {
-      const kinds = await context.client().permittedWindows(name);
+      const kinds = await context.client().allowedWindows(name);
       const rows = kinds.map(({ kind, example, columns }) => [
         kind,
         example,
@@ -240,11 +240,11 @@ function isAnswer({ status }: OrismaError): boolean {
 
 /** The parameters that a listing has of itself, and the columns that have none. */
 function parametersText({ parameters, shown }: ListingDetails): string {
-  const asked = new Set(parameters.map(({ column }) => column));
+  const requested = new Set(parameters.map(({ column }) => column));
   const names = parameters.map(({ name, label }) =>
     label === undefined ? name : `${name} (of “${label}”)`,
   );
-  const without = shown.map(({ name }) => name).filter((name) => !asked.has(name));
+  const without = shown.map(({ name }) => name).filter((name) => !requested.has(name));
   const rest = without.length === 0 ? "" : `  without a parameter: ${without.join(", ")}\n`;
   return `  parameters: ${names.join(", ")}\n${rest}`;
 }
@@ -269,7 +269,7 @@ function differenceText(name: string, difference: DeclarationDifference): string
   const notes = remarks.map((each) => `Note: ${each}\n`).join("");
   if (isNew) return `${name} is new\n${notes}`;
   if (changes.length === 0) return `${name} says the same already\n${notes}`;
-  const told = ({ total, totalExact }: TotalAnswer) => {
+  const returned = ({ total, totalExact }: TotalAnswer) => {
     if (total === null) return "an unknown number of";
     return totalExact ? total : `more than ${total}`;
   };
@@ -278,7 +278,7 @@ function differenceText(name: string, difference: DeclarationDifference): string
       ? []
       : [
           "",
-          `Without filters: ${told(records.added)} records added, ${told(records.removed)} removed on today's data.`,
+          `Without filters: ${returned(records.added)} records added, ${returned(records.removed)} removed on today's data.`,
         ];
   return `${[...changes, ...moved].join("\n")}\n${notes}`;
 }

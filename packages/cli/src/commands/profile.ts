@@ -78,14 +78,14 @@ function evidenceText({ columns }: SourceProfile): string {
     .join("");
 }
 
-/** How a settled column is written; null for one that could be settled. */
+/** How a confirmed column is written; null for one that could be confirmed. */
 function writtenAs({ type, reading }: ColumnProfile): string | null {
   return type === "date" && reading !== null ? nameOf(reading) : null;
 }
 
 const BARS = "▁▂▃▄▅▆▇█";
 
-/** The distribution over time in a line: a blank for a stretch without dates. */
+/** The distribution over time in a line: a blank for an interval without dates. */
 function stripOf({ quality }: ColumnProfile): string | null {
   const buckets = quality?.timeline.buckets ?? [];
   const [first, last] = [buckets[0], buckets.at(-1)];
@@ -100,27 +100,29 @@ function stripOf({ quality }: ColumnProfile): string | null {
 
 /** What is odd about the dates of a column. */
 function oddities({ recognition, quality, dateCells }: ColumnProfile): readonly string[] {
-  const told = recognition.suspects.map(
+  const returned = recognition.suspects.map(
     ({ date, count }) => `${date} stands ${count} times, and may mean “no date”`,
   );
   if (dateCells !== undefined) {
-    told.push(`the sheet shows ${dateCells.count} of its cells as dates, ${dateCells.encoding}`);
+    returned.push(
+      `the sheet shows ${dateCells.count} of its cells as dates, ${dateCells.encoding}`,
+    );
   }
-  if (quality === null) return told;
+  if (quality === null) return returned;
   const { farPast, farFuture, offsets, gaps } = quality;
-  if (quality.dated > 0) told.push(`Monday to Sunday: ${quality.weekdays.join(", ")}`);
-  for (const [where, { count, examples: texts }] of [
+  if (quality.dated > 0) returned.push(`Monday to Sunday: ${quality.weekdays.join(", ")}`);
+  for (const [where, { count, examples: strings }] of [
     ["in the far past", farPast],
     ["in the far future", farFuture],
   ] as const) {
-    if (count > 0) told.push(`${count} ${where}, such as ${texts.slice(0, 3).join(", ")}`);
+    if (count > 0) returned.push(`${count} ${where}, such as ${strings.slice(0, 3).join(", ")}`);
   }
   if (offsets.with > 0 && offsets.without > 0) {
-    told.push(`${offsets.with} say their offset, ${offsets.without} do not`);
+    returned.push(`${offsets.with} say their offset, ${offsets.without} do not`);
   }
   const [gap] = gaps;
-  if (gap !== undefined) told.push(`longest gap ${gap.days} days, after ${gap.after}`);
-  return told;
+  if (gap !== undefined) returned.push(`longest gap ${gap.days} days, after ${gap.after}`);
+  return returned;
 }
 
 function unreadableLines({ unreadable }: ColumnProfile): readonly string[] {

@@ -64,8 +64,8 @@ export function addRead(command: Command, context: Context): void {
 }
 
 function rowOf({ value, state, date, long, fault, notices }: ReadAnswer): readonly string[] {
-  const told = [long ?? fault?.message ?? "", ...(notices ?? []).map(({ message }) => message)];
-  return [String(value), state, date ?? "", told.join("; ")];
+  const returned = [long ?? fault?.message ?? "", ...(notices ?? []).map(({ message }) => message)];
+  return [String(value), state, date ?? "", returned.join("; ")];
 }
 
 function readingOf(options: ReadOptions): Reading {

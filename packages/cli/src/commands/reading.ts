@@ -1,4 +1,4 @@
-import type { NewSource, OrismaClient, SettlingPreview } from "@orisma/client";
+import type { NewSource, OrismaClient, ReadingsPreview } from "@orisma/client";
 import { isCertain, nameOf, type Reading, type SourceProfile } from "@orisma/core/internal";
 import type { Command } from "commander";
 import { columnsFrom, withColumnOptions, type ColumnOptions } from "../input/columns.js";
@@ -91,7 +91,7 @@ export function certainText(source: string, columns: readonly CertainColumn[]): 
   return `Stored as text; orisma sources reading ${source} --certain reads these as dates:\n${lines.join("")}`;
 }
 
-function previewText({ columns: previews, breaks }: SettlingPreview): string {
+function previewText({ columns: previews, breaks }: ReadingsPreview): string {
   const right = true;
   const columns = Object.entries(previews);
   const table = drawTable(
@@ -112,7 +112,7 @@ function previewText({ columns: previews, breaks }: SettlingPreview): string {
       quality?.latest ?? "",
     ]),
   );
-  const texts = columns.flatMap(([name, { quality }]) =>
+  const strings = columns.flatMap(([name, { quality }]) =>
     (quality?.unreadables ?? []).map(
       ({ value, count }) => `  ${name}: “${value}” in ${count} ${count === 1 ? "cell" : "cells"}\n`,
     ),
@@ -120,7 +120,7 @@ function previewText({ columns: previews, breaks }: SettlingPreview): string {
   const broken = breaks.map(({ listing, reason }) => `  ${listing}: ${reason}\n`);
   return [
     table,
-    texts.length === 0 ? "" : `\nWould be unreadable:\n${texts.join("")}`,
+    strings.length === 0 ? "" : `\nWould be unreadable:\n${strings.join("")}`,
     broken.length === 0 ? "" : `\nListings that would no longer be served:\n${broken.join("")}`,
     "\nNothing was stored.\n",
   ].join("");

@@ -160,7 +160,7 @@ function recordsTable(
 }
 
 /**
- * The columns that the answer has, in its order: all that are shown unless some are asked for; and the
+ * The columns that the answer has, in its order: all that are shown unless some are requested; and the
  * id before them where it is not one of them.
  */
 function columnsOf(

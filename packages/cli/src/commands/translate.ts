@@ -7,11 +7,11 @@ import {
   type Translation,
 } from "@orisma/core/internal";
 import { Option, type Command } from "commander";
-import { askedContext, needed, withAskedOptions, type AskedOptions } from "../input/asked.js";
+import { momentContext, needed, withMomentOptions, type MomentOptions } from "../input/moment.js";
 import { columnsFrom, readCount, withColumns, type ColumnOptions } from "../input/columns.js";
 import { collect, examples, toJson, type Context } from "../context/context.js";
 
-interface TranslateOptions extends Omit<ColumnOptions, "zone">, AskedOptions {
+interface TranslateOptions extends Omit<ColumnOptions, "zone">, MomentOptions {
   readonly for: Database;
   readonly table: string;
   readonly key: string;
@@ -23,7 +23,7 @@ interface TranslateOptions extends Omit<ColumnOptions, "zone">, AskedOptions {
 
 /** `orisma translate`: runs without a service. */
 export function addTranslate(command: Command, context: Context): void {
-  withColumns(withAskedOptions(command.command("translate")))
+  withColumns(withMomentOptions(command.command("translate")))
     .description("Translate a CQL2 filter into SQL for a table of your own")
     .argument("<filter>")
     .addOption(new Option("--for <database>", "the database").choices(DATABASES).default("mariadb"))
@@ -63,7 +63,7 @@ export function addTranslate(command: Command, context: Context): void {
             limit,
             ...(order.length === 0 ? {} : { order }),
           },
-          askedContext(options),
+          momentContext(options),
         ),
       );
       await context.print(options.json === true ? toJson(translation) : textOf(translation));

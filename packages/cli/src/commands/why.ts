@@ -32,8 +32,8 @@ export function addWhy(command: Command, context: Context): void {
 
 function whyText(answer: WhyAnswer): string {
   const { sentence, record } = answer;
-  const told = record === undefined ? whyLines(answer) : ["", ...verdictLines(record)];
-  return [sentence, ...told, ""].join("\n");
+  const returned = record === undefined ? whyLines(answer) : ["", ...verdictLines(record)];
+  return [sentence, ...returned, ""].join("\n");
 }
 
 function verdictLines({ id, isIn, conditions }: RecordVerdict): readonly string[] {

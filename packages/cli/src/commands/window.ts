@@ -1,7 +1,7 @@
 import {
   WINDOW_FORMS,
   answerWindow,
-  askedStretches,
+  yearSpans,
   yearInWords,
   yearOfWindow,
   type Result,
@@ -10,19 +10,19 @@ import {
   type YearOfWindow,
 } from "@orisma/core/internal";
 import type { Command } from "commander";
-import { askedContext, needed, withAskedOptions, type AskedOptions } from "../input/asked.js";
+import { momentContext, needed, withMomentOptions, type MomentOptions } from "../input/moment.js";
 import { examples, toJson, type Context } from "../context/context.js";
 import { UsageError } from "../context/failure.js";
 import { drawTable } from "../output/table.js";
 
-interface WindowOptions extends AskedOptions {
+interface WindowOptions extends MomentOptions {
   readonly year?: string;
   readonly json?: boolean;
 }
 
 /** `orisma window`: runs without a service. */
 export function addWindow(command: Command, context: Context): void {
-  withAskedOptions(command.command("window"))
+  withMomentOptions(command.command("window"))
     .description("Show what a window covers")
     .argument("[window]", "left out, every form of the notation is told with examples")
     .option("--year <year>", "show its bounds for every day of a year")
@@ -36,7 +36,7 @@ export function addWindow(command: Command, context: Context): void {
       ),
     )
     .action(async (window: string | undefined, options: WindowOptions) => {
-      const settings = askedContext(options);
+      const settings = momentContext(options);
       if (window === undefined) {
         await context.print(options.json === true ? toJson(WINDOW_FORMS) : formsText(settings));
         return;
@@ -89,7 +89,7 @@ function answerText(answer: WindowAnswer): string {
 
 /** The bounds of every day, those of days that have the same in one line. */
 function yearText(year: YearOfWindow): string {
-  const rows = askedStretches(year).map(({ first, last, intervals, since, notices }) => {
+  const rows = yearSpans(year).map(({ first, last, intervals, since, notices }) => {
     const [interval, ...others] = intervals;
     const more = others.length === 0 ? "" : ` and ${others.length} more`;
     return [
@@ -109,7 +109,7 @@ function yearText(year: YearOfWindow): string {
   return `${table}\n${yearInWords(year)}\n`;
 }
 
-/** Every form of the notation, with two examples and what they cover when asked. */
+/** Every form of the notation, with two examples and what they cover when requested. */
 function formsText(context: WindowContext): string {
   const widest = Math.max(
     ...WINDOW_FORMS.flatMap(({ examples }) => examples.map(({ length }) => length)),

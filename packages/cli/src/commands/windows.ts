@@ -11,7 +11,7 @@ import {
 } from "../context/context.js";
 import { UsageError } from "../context/failure.js";
 
-interface WhenAsked extends ListFormat {
+interface MomentQuery extends ListFormat {
   readonly asOf?: string;
   readonly zone?: string;
 }
@@ -29,12 +29,12 @@ export function addWindows(command: Command, context: Context): void {
     .option("--as-of <instant>", "a date or an instant; by default now")
     .option("--zone <zone>", "time zone", "UTC")
     .addHelpText("after", examples("orisma windows", "orisma windows --zone Europe/London"))
-    .action(async (_words: readonly string[], { asOf, zone, ...format }: WhenAsked) => {
-      const asked = {
+    .action(async (_words: readonly string[], { asOf, zone, ...format }: MomentQuery) => {
+      const requested = {
         ...(asOf === undefined ? {} : { asOf }),
         ...(zone === undefined ? {} : { zone }),
       };
-      const listed = await context.client().namedWindows(asked);
+      const listed = await context.client().namedWindows(requested);
       await context.print(listText(format, listed, HEADINGS, listed.map(rowOf)));
     });
   windows
@@ -68,7 +68,7 @@ function addLadders(command: Command, context: Context): void {
     .description("List ladders with the dates of their rungs (the default)")
     .option("--as-of <instant>", "a date or an instant; by default now")
     .addHelpText("after", examples("orisma ladders"))
-    .action(async (_words: readonly string[], { asOf, ...format }: WhenAsked) => {
+    .action(async (_words: readonly string[], { asOf, ...format }: MomentQuery) => {
       const found = await context.client().ladders(asOf === undefined ? {} : { asOf });
       const rows = found.flatMap(({ name, rungs }) => rungs.map((rung) => [name, ...rowOf(rung)]));
       await context.print(listText(format, found, ["ladder", ...HEADINGS], rows));

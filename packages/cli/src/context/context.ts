@@ -8,9 +8,9 @@ import { drawTable, type TableColumn } from "../output/table.js";
 export interface Context {
   /** The service; looked for only when a command asks. */
   readonly client: () => OrismaClient;
-  /** Writes what was asked for; waits for a slow reader, so that memory stays flat. */
+  /** Writes what was requested; waits for a slow reader, so that memory stays flat. */
   readonly print: (text: string) => Promise<void>;
-  /** Writes what is told beside it. */
+  /** Writes what is reported beside it. */
   readonly note: (text: string) => void;
 }
 

@@ -20,7 +20,7 @@ export function failureText(error: unknown): string {
     return `orisma: ${error instanceof Error ? error.message : String(error)}\n`;
   }
   const faults = error.problem?.faults ?? [];
-  // What the service cannot do is told whole: no value that was sent is at fault.
+  // What the service cannot do is reported whole: no value that was sent is at fault.
   if (faults.length === 0 || error.status >= 500) return `orisma: ${error.message}\n`;
   return faults.map((each) => `orisma: ${faultText(each)}\n`).join("");
 }

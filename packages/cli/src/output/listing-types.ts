@@ -33,8 +33,8 @@ function bodyOf(listing: ListingDetails): readonly string[] {
       .filter(({ name }) => name !== "id")
       .flatMap((column) => {
         const label = listing.labels?.[column.name];
-        const told = label === undefined ? [] : [`    ${comment(label)}`];
-        return [...told, `    readonly ${key(column.name)}: ${valueType(column)} | null;`];
+        const returned = label === undefined ? [] : [`    ${comment(label)}`];
+        return [...returned, `    readonly ${key(column.name)}: ${valueType(column)} | null;`];
       }),
     "  };",
   ];
@@ -43,8 +43,8 @@ function bodyOf(listing: ListingDetails): readonly string[] {
 function parameterLines(declared: ParameterDeclaration): readonly string[] {
   const { name, required, default: fallback, label, description, comparison } = declared;
   const column = declared.column ?? "";
-  const told = [label, description].filter((each) => each !== undefined);
-  const words = told.length > 0 ? told.join(". ") : `${column} ${comparison}`.trim();
+  const returned = [label, description].filter((each) => each !== undefined);
+  const words = returned.length > 0 ? returned.join(". ") : `${column} ${comparison}`.trim();
   const fields = takesDates(declared) ? Object.values(declared.fields ?? {}) : [];
   const isOptional = required !== true || fallback !== undefined || fields.length > 0;
   return [

@@ -1,6 +1,6 @@
 import type { SourceDescription } from "@orisma/client";
 
-/** Of a source of several tables or sources: what it is made of, and what is left out of it. */
+/** Of a source of several tables or sources: what it is made of, and what is omitted of it. */
 export function partsText(source: SourceDescription): string {
   const { name, attached, tables, combine, unnest } = source;
   if (unnest !== null) {
@@ -14,12 +14,12 @@ export function partsText(source: SourceDescription): string {
     return `${name} is ${of}, without what is not alike:\n${differences.join("")}`;
   }
   if (tables === undefined) return "";
-  const { count, first, last, leftOut } = tables;
+  const { count, first, last, omitted } = tables;
   const column = attached?.dateColumn ?? "";
   const read =
     count === 0
       ? "No table is read at this moment"
       : `${count} tables are read, ${first} to ${last}`;
-  const left = leftOut.map(({ table, reason }) => `  ${table}: ${reason}\n`);
+  const left = omitted.map(({ table, reason }) => `  ${table}: ${reason}\n`);
   return `${read}; ${column} is the day in a table's name.\n${left.length === 0 ? "" : `Left out:\n${left.join("")}`}`;
 }

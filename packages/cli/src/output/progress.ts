@@ -1,10 +1,10 @@
 import { setTimeout as sleep } from "node:timers/promises";
 import type { ImportProgress, OrismaClient } from "@orisma/client";
 
-const BAR_SIGNS = 24;
+const BAR_CHARACTERS = 24;
 const LOOK_EVERY_MS = 250;
 
-/** Shows how far a load has come, on a terminal, for as long as the work takes. */
+/** Shows how far an import has come, on a terminal, for as long as the work takes. */
 export async function withProgress<T>(
   client: OrismaClient,
   source: string,
@@ -36,7 +36,7 @@ async function show(
       if (running !== null) note(`\r\u001b[K${progressText(running)}`);
     }
   } catch {
-    // The load has ended, or its progress cannot be had; its own outcome is told elsewhere.
+    // The import has ended, or its progress cannot be had; its own outcome is reported elsewhere.
   }
 }
 
@@ -44,8 +44,8 @@ const STAGES = { receiving: "sending", reading: "reading", ending: "ending" } as
 
 /** `reading  ████████░░░░░░░░  48 %  480,000 records`. */
 export function progressText({ stage, share, bytes, records, refused }: ImportProgress): string {
-  const filled = Math.round(Math.min(1, share) * BAR_SIGNS);
-  const bar = "█".repeat(filled) + "░".repeat(BAR_SIGNS - filled);
+  const filled = Math.round(Math.min(1, share) * BAR_CHARACTERS);
+  const bar = "█".repeat(filled) + "░".repeat(BAR_CHARACTERS - filled);
   const percent = `${Math.floor(share * 100)} %`.padStart(5);
   const counted =
     stage === "receiving"

@@ -21,19 +21,19 @@ export function noDatesText(
   );
 }
 
-/** Signs of the headings that are shown. */
-const MOST_SIGNS = 100;
+/** Characters of the headings that are shown. */
+const MAX_CHARACTERS = 100;
 
 /** What was taken as the headings. */
 function headingsText({ headingLine, headingRows, headings }: NonNullable<ImportReport["file"]>) {
   if (headingLine === 0) return "";
   const all = headings.join(", ");
-  const told = all.length > MOST_SIGNS ? `${all.slice(0, MOST_SIGNS)}…` : all;
+  const returned = all.length > MAX_CHARACTERS ? `${all.slice(0, MAX_CHARACTERS)}…` : all;
   const lines =
     headingRows > 1
       ? `lines ${headingLine - headingRows + 1} to ${headingLine}`
       : `line ${headingLine}`;
-  return `  headings, ${lines}: ${told}\n`;
+  return `  headings, ${lines}: ${returned}\n`;
 }
 
 /** What was made of a file, for people. */

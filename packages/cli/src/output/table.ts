@@ -7,11 +7,11 @@ export interface TableColumn {
   readonly whole?: boolean;
 }
 
-/** Signs of a cell at most; longer ones are cut with an ellipsis. */
+/** Characters of a cell at most; longer ones are cut with an ellipsis. */
 const WIDEST_CELL = 48;
 
 /**
- * Draws a table of plain text: headings, a rule, rows. Control signs in cells are shown as
+ * Draws a table of plain text: headings, a rule, rows. Control characters in cells are shown as
  * spaces, so that a value can neither break a row nor command the terminal.
  */
 export function drawTable(
@@ -39,11 +39,11 @@ export function drawTable(
 }
 
 function shown(value: string, whole: boolean): string {
-  // eslint-disable-next-line no-control-regex -- control signs are what is looked for
+  // eslint-disable-next-line no-control-regex -- control characters are what is looked for
   const plain = value.replace(/[\u0000-\u001f\u007f-\u009f]+/g, " ");
   return whole || widthOf(plain) <= WIDEST_CELL
     ? plain
-    : `${signsOf(plain)
+    : `${charactersOf(plain)
         .slice(0, WIDEST_CELL - 1)
         .join("")}…`;
 }
@@ -54,12 +54,12 @@ function padded(text: string, width: number, right: boolean): string {
 }
 
 function widthOf(text: string): number {
-  return signsOf(text).length;
+  return charactersOf(text).length;
 }
 
-const SIGNS = new Intl.Segmenter("en", { granularity: "grapheme" });
+const GRAPHEMES = new Intl.Segmenter("en", { granularity: "grapheme" });
 
-/** What a person counts as signs: a letter with its accents is one. */
-function signsOf(text: string): readonly string[] {
-  return Array.from(SIGNS.segment(text), ({ segment }) => segment);
+/** What a person counts as characters: a letter with its accents is one. */
+function charactersOf(text: string): readonly string[] {
+  return Array.from(GRAPHEMES.segment(text), ({ segment }) => segment);
 }

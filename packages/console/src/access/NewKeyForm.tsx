@@ -7,14 +7,14 @@ import { service } from "../service/service.js";
 
 const ROLES: readonly Role[] = ["reader", "author", "owner"];
 
-/** Makes a key, which is told this once. */
+/** Makes a key, which is reported this once. */
 export function NewKeyForm() {
   const queries = useQueryClient();
   const [name, setName] = useState("");
   const [role, setRole] = useState<Role>("reader");
   const [picked, setPicked] = useState<readonly string[]>([]);
   const [expires, setExpires] = useState("");
-  const [made, setMade] = useState<{ readonly name: string; readonly key: string } | null>(null);
+  const [made, setCreated] = useState<{ readonly name: string; readonly key: string } | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
 
   const submit = async (event: SubmitEvent) => {
@@ -28,7 +28,7 @@ export function NewKeyForm() {
         // Until the end of that day, where the person is.
         ...(expires === "" ? {} : { expiresAt: new Date(`${expires}T23:59:59`).toISOString() }),
       });
-      setMade({ name, key });
+      setCreated({ name, key });
       setName("");
       setPicked([]);
       await queries.invalidateQueries({ queryKey: ["keys"] });
@@ -40,11 +40,11 @@ export function NewKeyForm() {
   return (
     <section aria-labelledby="new-key" className="mt-8 max-w-3xl">
       <h2 id="new-key" className="font-sentence text-xl">
-        A new key
+        New key
       </h2>
       <form onSubmit={(event) => void submit(event)} className="mt-2 grid gap-4 sm:grid-cols-2">
         <label className="flex flex-col font-medium">
-          What it is for
+          Name
           <input
             className="input w-full font-normal"
             value={name}
@@ -55,7 +55,7 @@ export function NewKeyForm() {
           />
         </label>
         <label className="flex flex-col font-medium">
-          Last day, forever by default
+          Last day (never expires by default)
           <input
             type="date"
             className="input w-full font-normal"
@@ -66,7 +66,7 @@ export function NewKeyForm() {
         <RolePicker role={role} onRole={setRole} />
         {role === "reader" ? <ListingPicker picked={picked} onPick={setPicked} /> : null}
         <button type="submit" className="btn btn-primary justify-self-start">
-          Make the key
+          Create key
         </button>
       </form>
       {failure === null ? null : (

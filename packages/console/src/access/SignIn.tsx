@@ -36,7 +36,7 @@ export function SignIn() {
         </label>
         <p id="code-help" className="mt-1 text-sm opacity-80">
           The service printed a code when it started; <code>npx orisma keys code</code> makes
-          another. Whoever was given a key signs in with that.
+          another. If you were given a key, sign in with it.
         </p>
         <input
           id="code"

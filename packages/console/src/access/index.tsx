@@ -9,16 +9,16 @@ import { NewKeyForm } from "./NewKeyForm.js";
 
 /** What each role may do. */
 const MAY: Readonly<Record<Role, readonly string[]>> = {
-  reader: ["read the records of listings and what is around them, and take them away"],
+  reader: ["read and download the records of listings, with counts and summaries"],
   author: [
-    "all that a reader may, of every listing",
+    "everything a reader may do, in every listing",
     "declare listings and windows, and see sources",
-    "have requests explained, and ask as of another day",
+    "explain requests, and query as of another day",
   ],
   owner: [
-    "all that an author may",
+    "everything an author may do",
     "import records, set readings, attach databases",
-    "make and revoke keys",
+    "create and revoke keys",
   ],
 };
 
@@ -119,7 +119,7 @@ function KeyTable({ keys }: { readonly keys: readonly KeyDescription[] }) {
 /** Ends a key in two acts, since what shows it is refused at once. */
 function Revoke({ id, name }: { readonly id: number; readonly name: string }) {
   const queries = useQueryClient();
-  const [asked, setAsked] = useState(false);
+  const [requested, setRequested] = useState(false);
   const [failure, setFailure] = useState<string | null>(null);
   const revoke = async () => {
     try {
@@ -129,13 +129,13 @@ function Revoke({ id, name }: { readonly id: number; readonly name: string }) {
       setFailure(error instanceof Error ? error.message : String(error));
     }
   };
-  if (!asked) {
+  if (!requested) {
     return (
       <button
         type="button"
         className="btn btn-sm"
         aria-label={`Revoke ${name}`}
-        onClick={() => setAsked(true)}
+        onClick={() => setRequested(true)}
       >
         Revoke
       </button>
@@ -149,10 +149,10 @@ function Revoke({ id, name }: { readonly id: number; readonly name: string }) {
         className="btn btn-error btn-sm"
         onClick={() => void revoke()}
       >
-        Revoke “{name}” for good
+        Revoke “{name}”
       </button>
-      <button type="button" className="btn btn-ghost btn-sm" onClick={() => setAsked(false)}>
-        Keep it
+      <button type="button" className="btn btn-ghost btn-sm" onClick={() => setRequested(false)}>
+        Cancel
       </button>
       {failure === null ? null : (
         <span role="alert" className="text-error">
@@ -168,15 +168,15 @@ function SignInCode() {
   return (
     <section aria-labelledby="code" className="mt-8">
       <h2 id="code" className="font-sentence text-xl">
-        Another owner
+        Add an owner
       </h2>
-      <p className="mt-1">A code lets one person sign in as the owner, once, within an hour.</p>
+      <p className="mt-1">A code signs one person in as an owner, once, within an hour.</p>
       <button
         type="button"
         className="btn mt-2"
         onClick={() => void service.createSignInCode().then(setCode)}
       >
-        Make a sign-in code
+        Create a sign-in code
       </button>
       <p aria-live="polite" className="mt-2 min-h-8 text-lg">
         {code === undefined ? null : (

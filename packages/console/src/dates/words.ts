@@ -1,4 +1,4 @@
-/** What a window covers, without the zone at the end, for places where that is told once. */
+/** What a window covers, without the zone at the end, for places where that is reported once. */
 export function withoutZone(sentence: string): string {
   return sentence.replace(/, [^,]*$/, "");
 }

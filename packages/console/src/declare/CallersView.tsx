@@ -18,7 +18,7 @@ export function CallersView(props: { readonly name: string; readonly declaration
   return (
     <section aria-labelledby="callers" className="mt-10 border-t border-base-300 pt-4">
       <h2 id="callers" className="font-sentence text-xl">
-        As its callers would see it
+        Preview for callers
       </h2>
       <div className="mt-3 flex flex-wrap gap-x-6">
         {parameters.map((parameter) => (

@@ -48,7 +48,7 @@ export function DeclarationForm(props: DeclarationFormProps) {
   const { columns: shown = [], parameters, order, page, filter, fixedFilter } = declaration;
   return (
     <form className="grid gap-4 sm:grid-cols-2" onSubmit={(event) => event.preventDefault()}>
-      <Field label="Name, as callers write it" fault={faultAt("name")}>
+      <Field label="Name in URLs" fault={faultAt("name")}>
         <input
           className="input w-full font-mono"
           value={name}
@@ -56,7 +56,7 @@ export function DeclarationForm(props: DeclarationFormProps) {
           onChange={(event) => set(["name"], event.target.value)}
         />
       </Field>
-      <Field label="Title, as people read it" fault={faultAt("title")}>
+      <Field label="Title" fault={faultAt("title")}>
         <input
           className="input w-full"
           value={declaration.title ?? ""}
@@ -170,7 +170,7 @@ function ZoneField(props: {
   const { zone, fault, set } = props;
   const id = useId();
   return (
-    <Field label="Zone, in which days begin" fault={fault}>
+    <Field label="Time zone of days" fault={fault}>
       <input
         className="input w-full"
         list={`${id}-zones`}

@@ -62,7 +62,7 @@ export function OtherSettings(props: {
       </div>
       {inFile.length === 0 ? null : (
         <p className="mt-3 text-sm opacity-80">
-          In the file only: {inFile.map(([name]) => name).join(", ")}.
+          Only in the file: {inFile.map(([name]) => name).join(", ")}.
         </p>
       )}
     </details>

@@ -42,13 +42,13 @@ export function Parameters(props: {
     return (
       <div className="sm:col-span-2">
         <h2 className="font-medium">Parameters</h2>
-        <p>As is sensible: {sensible.map(sensibleInWords).join(", ")}.</p>
+        <p>Default parameters: {sensible.map(sensibleInWords).join(", ")}.</p>
         <button
           type="button"
           className="btn btn-sm mt-2"
           onClick={() => onChange(sensible.map(withoutBlanks))}
         >
-          Write them down, and change them
+          Customise the parameters
         </button>
       </div>
     );
@@ -69,7 +69,7 @@ export function Parameters(props: {
         ))}
       </ul>
       <label className="mt-2 flex items-center gap-2">
-        Add one for
+        Add a parameter for
         <select
           className="select select-sm w-auto"
           value=""
@@ -147,7 +147,7 @@ function ParameterRow(props: {
       <button
         type="button"
         className="btn btn-ghost btn-sm btn-square"
-        aria-label={`Take the parameter ${parameter.name} away`}
+        aria-label={`Remove parameter ${parameter.name}`}
         onClick={onRemove}
       >
         <X className="size-4" aria-hidden />
@@ -170,7 +170,7 @@ function parameterOn(column: Column, taken: readonly NewParameter[]): NewParamet
   return withoutBlanks(parameterFor(column, name));
 }
 
-/** Blanks are left out by default, which needs no word. */
+/** Blanks are omitted by default, which needs no word. */
 function withoutBlanks({ blanks: _blanks, ...parameter }: ParameterDeclaration): NewParameter {
   return parameter;
 }

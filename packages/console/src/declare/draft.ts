@@ -1,7 +1,7 @@
 import { useState } from "react";
 
 /** A text that is worked on: kept through a reload and a page in between, until it is done with. */
-export interface KeptDraft {
+export interface SavedDraft {
   readonly text: string;
   /** Whether it is from before this page was opened. */
   readonly isFromBefore: boolean;
@@ -14,12 +14,12 @@ export interface KeptDraft {
  * The draft of something by its name, kept in this tab of the browser. One that began with another
  * text is left: what it was to change has been changed meanwhile.
  */
-export function useKeptDraft(name: string, begun: string): KeptDraft {
+export function useSavedDraft(name: string, begun: string): SavedDraft {
   const key = `orisma-draft ${name}`;
-  const [kept, setKept] = useState(() => storedText(key, begun));
+  const [kept, setSaved] = useState(() => storedText(key, begun));
   const [before] = useState(kept);
   const keep = (text: string | null) => {
-    setKept(text);
+    setSaved(text);
     if (text === null || text === begun) sessionStorage.removeItem(key);
     else sessionStorage.setItem(key, JSON.stringify([begun, text]));
   };

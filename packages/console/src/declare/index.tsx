@@ -22,7 +22,7 @@ import { service } from "../service/service.js";
 import { OWN_ZONE } from "../dates/zones.js";
 import { CallersView } from "./CallersView.js";
 import { DeclarationForm } from "./DeclarationForm.js";
-import { useKeptDraft } from "./draft.js";
+import { useSavedDraft } from "./draft.js";
 
 /** Declares a listing: a form and its file, two views of one text, checked as it changes. */
 export default function DeclarePage() {
@@ -49,7 +49,7 @@ export default function DeclarePage() {
   return (
     <Frame>
       {failure !== null ? (
-        <Message kind="error" title="Nothing can be declared">
+        <Message kind="error" title="Cannot declare a listing">
           {failure.message}
         </Message>
       ) : !isReady ? (
@@ -109,13 +109,13 @@ interface Read {
 }
 
 /** Milliseconds without a key until a text is checked. */
-const SETTLED_MS = 400;
+const DELAY_MS = 400;
 
 /** A text once it was left alone for a moment. */
-function useSettled(text: string): string {
-  const [settled, setSettled] = useState(text);
+function useDelayed(text: string): string {
+  const [settled, setDelayed] = useState(text);
   useEffect(() => {
-    const timer = setTimeout(() => setSettled(text), SETTLED_MS);
+    const timer = setTimeout(() => setDelayed(text), DELAY_MS);
     return () => clearTimeout(timer);
   }, [text]);
   return settled;
@@ -137,9 +137,9 @@ function Declaring(props: {
   readonly begun: string;
 }) {
   const { sources, serves, begun } = props;
-  const draft = useKeptDraft(serves ?? "", begun);
+  const draft = useSavedDraft(serves ?? "", begun);
   const { text, change: setText } = draft;
-  const settled = useSettled(text);
+  const settled = useDelayed(text);
   const { read, unread } = readText(text);
   const checked = readText(settled).read;
   const navigate = useNavigate();
@@ -188,8 +188,8 @@ function Declaring(props: {
       ) : null}
       <div className="mt-4 grid grid-cols-[minmax(0,1fr)] items-start gap-x-10 gap-y-8 lg:grid-cols-2">
         {read === null ? (
-          <Message kind="notice" title="The form waits until the file can be read">
-            It goes on with what the file says.
+          <Message kind="notice" title="The file cannot be read">
+            Correct the file to use the form.
           </Message>
         ) : (
           <DeclarationForm
@@ -256,10 +256,10 @@ function DeclarationFile(
         spellCheck={false}
         value={text}
         aria-invalid={isWrong}
-        aria-describedby="file-told"
+        aria-describedby="file-hint"
         onChange={(event) => onText(event.target.value)}
       />
-      <div id="file-told" aria-live="polite" className="mt-2 min-h-24">
+      <div id="file-hint" aria-live="polite" className="mt-2 min-h-24">
         <Told
           unread={unread}
           faults={faults}
@@ -275,7 +275,7 @@ function DeclarationFile(
         disabled={isWrong || !isReady}
         onClick={onDeclare}
       >
-        Declare it
+        Declare
       </button>
       {failure === null ? null : (
         <p role="alert" className="mt-2 text-error">
@@ -294,7 +294,7 @@ function faultsOf({ error }: UseQueryResult<DeclarationDifference>): readonly Re
 function Difference({ difference }: { readonly difference: DeclarationDifference }) {
   return (
     <ul>
-      {difference.isNew ? <li>It is a new listing.</li> : null}
+      {difference.isNew ? <li>This is a new listing.</li> : null}
       {difference.changes.map((change) => (
         <li key={change}>{change}</li>
       ))}
@@ -322,7 +322,7 @@ function Told(props: {
   readonly onGo: (place: TextPlace) => void;
 }) {
   const { unread, faults, other, placeOf, onGo } = props;
-  const told =
+  const returned =
     unread !== null
       ? [{ message: unread.message, place: unread.place }]
       : faults.map(({ message, path = "", nearest }) => ({
@@ -332,7 +332,7 @@ function Told(props: {
   return (
     <ul className="text-error">
       {other === null ? null : <li>{other}</li>}
-      {told.map(({ message, place }) => (
+      {returned.map(({ message, place }) => (
         <li key={`${place.line} ${message}`}>
           <button type="button" className="link text-start" onClick={() => onGo(place)}>
             line {place.line}, column {place.column}

@@ -3,8 +3,8 @@ import { useState, type ReactNode, type SubmitEvent } from "react";
 import { csrfToken } from "../service/service.js";
 import { addressOf, commandOf, type Call, type ParameterObject } from "./description.js";
 
-/** Signs of an answer that are shown at most. */
-const MOST_SHOWN = 20_000;
+/** Characters of an answer that are shown at most. */
+const MAX_SHOWN = 20_000;
 
 /** What came back. */
 interface Came {
@@ -62,7 +62,7 @@ export function CallPage(props: {
         )}
         {hasBody ? (
           <label className="mt-4 flex flex-col gap-1">
-            <span>The document that is sent</span>
+            <span>Request body</span>
             <textarea
               className="textarea w-full font-mono text-sm"
               rows={Math.min(18, body.split("\n").length + 1)}
@@ -78,19 +78,19 @@ export function CallPage(props: {
           </button>
           {isFile ? (
             <span className="text-sm opacity-75">
-              A file is sent as the body: by the command line, or on the page of the source.
+              The body is a file: use the command line, or the page of the source.
             </span>
           ) : null}
         </div>
       </form>
-      <Block title="As a command" text={command} />
+      <Block title="Command" text={command} />
       {came === null ? null : <Answer came={came} />}
       {content?.example === undefined || came !== null ? null : (
-        <Block title="An answer that was really given" text={pretty(content.example)} />
+        <Block title="Example response" text={pretty(content.example)} />
       )}
       {content?.schema === undefined ? null : (
         <details className="mt-6">
-          <summary className="cursor-pointer">The shape of the answer</summary>
+          <summary className="cursor-pointer">Response schema</summary>
           <Block title="JSON Schema" text={pretty(withShapes(content.schema, schemas))} />
         </details>
       )}
@@ -157,9 +157,9 @@ function Field(props: {
 
 function Answer({ came }: { readonly came: Came }) {
   const { status, ms, headers, body } = came;
-  const cut = body.length > MOST_SHOWN ? `${body.slice(0, MOST_SHOWN)}\n…` : body;
+  const cut = body.length > MAX_SHOWN ? `${body.slice(0, MAX_SHOWN)}\n…` : body;
   return (
-    <section className="mt-6" aria-live="polite" aria-label="The answer">
+    <section className="mt-6" aria-live="polite" aria-label="Response">
       <h2 className="font-sentence text-lg">
         {status}, {ms} ms
       </h2>
@@ -236,7 +236,7 @@ async function sent(method: string, address: string, body: string | null): Promi
     };
   } catch (error) {
     const ms = Math.round(performance.now() - begun);
-    return { status: "No answer", ms, headers: [], body: String(error) };
+    return { status: "No response", ms, headers: [], body: String(error) };
   }
 }
 

@@ -51,7 +51,7 @@ export function callsByTag({ tags, paths }: Description): ReadonlyMap<string, re
   return new Map(tags.map(({ name }) => [name, all.filter((call) => call.tags.includes(name))]));
 }
 
-/** The address of a call with what was filled in; parameters without a value are left out. */
+/** The address of a call with what was filled in; parameters without a value are omitted. */
 export function addressOf(call: Call, values: Readonly<Record<string, string>>): string {
   const query = new URLSearchParams();
   let { path } = call;

@@ -14,7 +14,7 @@ export default function DocsPage() {
     queryFn: async ({ signal }) => (await service.description(signal)) as unknown as Description,
   });
   useEffect(() => {
-    document.title = "Calls – Orisma";
+    document.title = "API – Orisma";
   }, []);
   return (
     <Frame>

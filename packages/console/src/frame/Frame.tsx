@@ -60,7 +60,7 @@ export function Frame({ children }: { readonly children: ReactNode }) {
 const LINK =
   "rounded-field px-2 py-1 whitespace-nowrap aria-[current=page]:font-semibold aria-[current=page]:underline aria-[current=page]:decoration-accent aria-[current=page]:decoration-4 aria-[current=page]:underline-offset-8";
 
-/** The way to what was brought in, for those who may see it. */
+/** The way to what was imported, for those who may see it. */
 function SourcesLink() {
   if (!useMay("author")) return null;
   return (
@@ -80,7 +80,7 @@ function KeysButton() {
         document.dispatchEvent(new KeyboardEvent("keydown", { key: "k", ctrlKey: true }))
       }
       title="Find what to do (Ctrl K)"
-      aria-label="Find what to do"
+      aria-label="Search commands"
     >
       <Search className="size-4" aria-hidden />
     </button>

@@ -20,7 +20,7 @@ export function Keys() {
   ] as const;
   useCommands([
     ...pages.map(([name, path]) => ({ name: `Page: ${name}`, run: () => void navigate(path) })),
-    { name: "The keys of this page", run: () => setShown("shortcuts") },
+    { name: "Keyboard shortcuts", run: () => setShown("shortcuts") },
   ]);
   useEffect(() => {
     const byKey = (event: KeyboardEvent) => {

@@ -6,7 +6,7 @@ const KINDS = {
   info: "border-secondary",
 } as const;
 
-/** Something to tell, with a bar at its side whose colour says how grave it is. */
+/** Something to report, with a bar at its side whose colour says how grave it is. */
 export function Message(props: {
   readonly kind: keyof typeof KINDS;
   readonly title?: string;

@@ -5,7 +5,7 @@ import { service } from "../service/service.js";
 import { Commands, type Command } from "./commands.js";
 
 /** Commands that are shown at once. */
-const MOST = 12;
+const MAX = 12;
 
 /** Finds anything that can be done by a part of its name. */
 export function Palette({ onClose }: { readonly onClose: () => void }) {
@@ -33,7 +33,7 @@ export function Palette({ onClose }: { readonly onClose: () => void }) {
   const words = text.toLowerCase().split(/\s+/);
   const found = known
     .filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)))
-    .slice(0, MOST);
+    .slice(0, MAX);
   const at = Math.min(chosen, found.length - 1);
   const run = (command: Command | undefined) => {
     if (command === undefined) return;
@@ -53,7 +53,7 @@ export function Palette({ onClose }: { readonly onClose: () => void }) {
   return (
     <dialog
       ref={dialog}
-      aria-label="Find what to do"
+      aria-label="Search commands"
       className="m-auto mt-24 w-[36rem] max-w-[calc(100vw-2rem)] border-s-4 border-accent bg-base-100 p-4 text-base-content backdrop:bg-neutral/40"
       onClose={onClose}
       onClick={(event) => {
@@ -62,12 +62,12 @@ export function Palette({ onClose }: { readonly onClose: () => void }) {
     >
       <input
         role="combobox"
-        aria-label="Find what to do"
+        aria-label="Search commands"
         aria-expanded
         aria-controls={id}
         aria-activedescendant={at < 0 ? undefined : `${id}-${at}`}
         className="input w-full text-lg"
-        placeholder="A page, a listing, something to do"
+        placeholder="A page, a listing or a command"
         value={text}
         autoComplete="off"
         autoFocus
@@ -77,7 +77,7 @@ export function Palette({ onClose }: { readonly onClose: () => void }) {
           setChosen(0);
         }}
       />
-      <ul id={id} role="listbox" aria-label="What there is" className="mt-2">
+      <ul id={id} role="listbox" aria-label="Results" className="mt-2">
         {found.map((command, index) => (
           <li
             key={`${index} ${command.name}`}

@@ -8,7 +8,7 @@ export function Pending({ query, height }: { readonly query: Asked; readonly hei
     <Stopped query={query} />
   ) : (
     <div role="status" className={`skeleton mt-4 w-full ${height}`}>
-      <span className="sr-only">Waiting for the answer</span>
+      <span className="sr-only">Loading</span>
     </div>
   );
 }
@@ -19,9 +19,9 @@ export function Stopped({ query }: { readonly query: Asked }) {
   if (fetchStatus !== "idle" || !(isPending || isPlaceholderData)) return null;
   return (
     <p role="status" className="my-3">
-      This was stopped before it was answered.{" "}
+      The request was stopped.{" "}
       <button type="button" className="link" onClick={() => void refetch()}>
-        Ask again
+        Try again
       </button>
     </p>
   );

@@ -1,7 +1,7 @@
 import { useQueryClient, type QueryKey } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 
-/** How long something runs before it is told of. */
+/** How long something runs before it is reported. */
 const LONG_MS = 1_000;
 
 interface Asked {
@@ -15,17 +15,17 @@ interface Asked {
 export function Running() {
   const queries = useQueryClient();
   const [now, setNow] = useState(0);
-  const [asked, setAsked] = useState<ReadonlyMap<string, Asked>>(new Map());
+  const [requested, setRequested] = useState<ReadonlyMap<string, Asked>>(new Map());
   useEffect(
     () =>
       queries.getQueryCache().subscribe(({ query: { queryHash, queryKey, state, meta } }) => {
         const runs = state.fetchStatus === "fetching";
-        // The cache tells of changes while a page is being drawn; nothing is changed then.
+        // The cache reports changes while a page is being drawn; nothing is changed then.
         queueMicrotask(() => {
-          setAsked((before) => {
+          setRequested((before) => {
             if (runs === before.has(queryHash)) return before;
             const next = new Map(before);
-            const doing = meta?.doing ?? "Waiting for an answer";
+            const doing = meta?.doing ?? "Loading";
             if (runs) next.set(queryHash, { key: queryKey as QueryKey, doing, since: Date.now() });
             else next.delete(queryHash);
             return next;
@@ -35,15 +35,15 @@ export function Running() {
     [queries],
   );
   useEffect(() => {
-    if (asked.size === 0) return undefined;
+    if (requested.size === 0) return undefined;
     const timer = setInterval(() => setNow(Date.now()), LONG_MS / 2);
     return () => clearInterval(timer);
-  }, [asked]);
-  const long = [...asked].filter(([, { since }]) => now - since >= LONG_MS);
+  }, [requested]);
+  const long = [...requested].filter(([, { since }]) => now - since >= LONG_MS);
   if (long.length === 0) return null;
   return (
     <ul
-      aria-label="What takes long"
+      aria-label="Slow requests"
       className="fixed end-4 bottom-4 z-20 flex max-w-sm flex-col gap-2 rounded-box border border-primary bg-base-200 p-3 text-sm shadow"
     >
       {long.map(([hash, { key, doing, since }]) => (

@@ -3,9 +3,9 @@ import { Commands, hasSingleKeys, setSingleKeys } from "./commands.js";
 
 /** Keys that do not belong to a command. */
 const OTHERS = [
-  ["Ctrl K", "Find what to do"],
-  ["?", "These keys"],
-  ["Esc", "Close what is open, without changes"],
+  ["Ctrl K", "Search commands"],
+  ["?", "Keyboard shortcuts"],
+  ["Esc", "Close without changes"],
   ["arrows", "From cell to cell, from day to day, from unit to unit of the ribbon"],
   ["Page Up, Page Down", "A month, or seven units of the ribbon"],
 ] as const;
@@ -45,7 +45,7 @@ export function Shortcuts({ onClose }: { readonly onClose: () => void }) {
           defaultChecked={hasSingleKeys()}
           onChange={(event) => setSingleKeys(event.target.checked)}
         />
-        Single keys do something
+        Enable single-key shortcuts
       </label>
       <form method="dialog" className="mt-4">
         <button type="submit" className="btn" autoFocus>

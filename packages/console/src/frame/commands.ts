@@ -3,7 +3,7 @@ import { createContext, useContext, useEffect, useRef } from "react";
 /** Something that can be done from the keyboard: by its name in the palette, some by a key of theirs. */
 export interface Command {
   readonly name: string;
-  /** A single sign, pressed while nothing is being typed. */
+  /** A single character, pressed while nothing is being typed. */
   readonly key?: string;
   readonly run: () => void;
 }

@@ -4,7 +4,7 @@ export type Theme = (typeof THEMES)[number];
 
 const KEY = "orisma-theme";
 
-/** The theme that this browser was told before. */
+/** The theme that this browser remembers. */
 export function storedTheme(): Theme {
   const stored = localStorage.getItem(KEY);
   return THEMES.find((theme) => theme === stored) ?? "system";

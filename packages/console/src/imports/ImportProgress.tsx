@@ -4,10 +4,10 @@ import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
 import { countedRecords, sizeText } from "./counted.js";
 
-/** How far a load has come, asked for while it runs. */
+/** How far an import has come, requested while it runs. */
 export function ImportProgress(props: {
   readonly source: string;
-  /** Whether the source is there by now, so that it can be asked. */
+  /** Whether the source is there by now, so that it can be requested. */
   readonly isThere?: boolean;
   readonly onCancel: () => void;
 }) {
@@ -24,7 +24,7 @@ export function ImportProgress(props: {
     <div className="flex items-center gap-3">
       <progress
         className="progress flex-1 progress-primary"
-        aria-label="Taken so far"
+        aria-label="Imported so far"
         {...(running === null || running.stage === "receiving"
           ? {}
           : { value: running.share, max: 1 })}
@@ -44,13 +44,13 @@ function progressText({ stage, bytes, records }: Progress): string {
 }
 
 /** Why a file was not taken, or that it was called off. */
-export function NotTaken(props: {
+export function ImportFailed(props: {
   readonly error: Error;
   readonly title?: string;
   /** Does it although listings would no longer be served, where that is why it was refused. */
   readonly onForce?: () => void;
 }) {
-  const { error, title = "It was not taken", onForce } = props;
+  const { error, title = "Import failed", onForce } = props;
   const wasCancelled = isCancelled(error);
   const broken = onForce === undefined ? [] : brokenBy(error);
   if (broken.length > 0) {
@@ -62,7 +62,7 @@ export function NotTaken(props: {
           ))}
         </ul>
         <button type="button" className="btn btn-sm mt-2" onClick={onForce}>
-          Do it all the same
+          Continue anyway
         </button>
       </Message>
     );

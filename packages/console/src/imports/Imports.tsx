@@ -5,17 +5,17 @@ import { service } from "../service/service.js";
 import { useMay } from "../service/session.js";
 import { whenText } from "../dates/words.js";
 import { counted, sizeText } from "./counted.js";
-import { NotTaken } from "./ImportProgress.js";
+import { ImportFailed } from "./ImportProgress.js";
 import { recordsText } from "./records-text.js";
 
 /** Refused rows that are shown; the file has all. */
-const MOST_REFUSED = 50;
+const MAX_REFUSED = 50;
 
-/** The last load, those before, and the way back to what was there before. */
+/** The last import, those before, and the way back to what was there before. */
 export function Imports({ source }: { readonly source: SourceDescription }) {
   const { name, before } = source;
   const queries = useQueryClient();
-  const mayBring = useMay("owner");
+  const mayImport = useMay("owner");
   const found = useQuery({
     queryKey: ["imports", name],
     queryFn: ({ signal }) => service.imports(name, signal),
@@ -36,7 +36,7 @@ export function Imports({ source }: { readonly source: SourceDescription }) {
             from {current.file ?? "a file"}, {whenText(current.startedAt)}
           </p>
         )}
-        {before === null || !mayBring ? null : (
+        {before === null || !mayImport ? null : (
           <button
             type="button"
             className="btn btn-xs"
@@ -48,9 +48,9 @@ export function Imports({ source }: { readonly source: SourceDescription }) {
         )}
       </div>
       {restore.isError ? (
-        <NotTaken
+        <ImportFailed
           error={restore.error}
-          title="They were not restored"
+          title="Restore failed"
           onForce={() => restore.mutate(true)}
         />
       ) : null}
@@ -69,7 +69,7 @@ export function Imports({ source }: { readonly source: SourceDescription }) {
   );
 }
 
-const MODES = { replace: "in place of all", append: "after all", update: "over the same names" };
+const MODES = { replace: "replaced all", append: "appended", update: "updated by key" };
 const STATES = { running: "runs", done: "", failed: "failed", cancelled: "cancelled" };
 
 function History({ imports }: { readonly imports: readonly ImportDescription[] }) {
@@ -82,12 +82,12 @@ function History({ imports }: { readonly imports: readonly ImportDescription[] }
             <th scope="col">file</th>
             <th scope="col">how</th>
             <th scope="col" className="text-end">
-              records after it
+              records afterwards
             </th>
             <th scope="col" className="text-end">
               refused
             </th>
-            <th scope="col">what came of it</th>
+            <th scope="col">result</th>
           </tr>
         </thead>
         <tbody>
@@ -102,7 +102,7 @@ function History({ imports }: { readonly imports: readonly ImportDescription[] }
               <td className="text-end">{each.records?.toLocaleString("en-GB")}</td>
               <td className="text-end">{each.refused === 0 ? "" : each.refused}</td>
               <td className="whitespace-normal">
-                {each.inUse ? "the records of now" : (each.problem ?? STATES[each.state])}
+                {each.inUse ? "in use" : (each.problem ?? STATES[each.state])}
               </td>
             </tr>
           ))}
@@ -112,7 +112,7 @@ function History({ imports }: { readonly imports: readonly ImportDescription[] }
   );
 }
 
-/** The rows that could not be taken, with why, and as a file to repair. */
+/** The rows that could not be imported, with why, and as a file to repair. */
 function Refused(props: { readonly source: string; readonly load: ImportDescription }) {
   const { source, load } = props;
   const [isOpen, setOpen] = useState(false);
@@ -132,7 +132,7 @@ function Refused(props: { readonly source: string; readonly load: ImportDescript
         </p>
       ) : null}
       <ol className="my-2 max-h-72 overflow-y-auto text-sm" tabIndex={0} aria-label="Refused rows">
-        {(rows.data ?? []).slice(0, MOST_REFUSED).map(({ line, reason, cells }) => (
+        {(rows.data ?? []).slice(0, MAX_REFUSED).map(({ line, reason, cells }) => (
           <li key={line} className="border-t border-base-300 py-1">
             <span className="font-semibold">line {line}</span>: {reason}
             <code className="block break-all opacity-80">

@@ -22,11 +22,11 @@ export default function AnotherDay({ listing, state, today, onGo }: AnotherDayPr
   const go = (next: string) =>
     onGo(withParameters(state, { asOf: next === isoDay(today) ? [] : next }));
   const steps = [
-    ["a week before", -7],
-    ["a day before", -1],
-    ["a day after", 1],
-    ["a week after", 7],
-    ["30 days after", 30],
+    ["a week earlier", -7],
+    ["a day earlier", -1],
+    ["a day later", 1],
+    ["a week later", 7],
+    ["30 days later", 30],
   ] as const;
   const isToday = day === isoDay(today);
   return (
@@ -61,7 +61,7 @@ export default function AnotherDay({ listing, state, today, onGo }: AnotherDayPr
         </button>
       </div>
       {isToday ? (
-        <p className="mt-3">Pick a day: windows such as month-1 will be those of that day.</p>
+        <p className="mt-3">Pick a day: windows such as month-1 are resolved as of that day.</p>
       ) : (
         <Beside listing={listing} state={state} day={day} />
       )}
@@ -101,8 +101,8 @@ function Beside(props: {
       <dt>on {day}</dt>
       <dd className="font-semibold tabular-nums">{totalText(after)} records</dd>
       <dd className="opacity-90">{after.sentence}</dd>
-      <Difference words="added by then" answer={added} />
-      <Difference words="removed by then" answer={removed} />
+      <Difference words="added" answer={added} />
+      <Difference words="removed" answer={removed} />
     </dl>
   );
 }

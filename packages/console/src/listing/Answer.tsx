@@ -149,7 +149,7 @@ function Clock(props: {
         aria-expanded={isOpen}
         onClick={() => setOpen(!isOpen)}
       >
-        {isOpen ? "Close the other day" : "As it is on another day"}
+        {isOpen ? "Close the comparison" : "As of another day"}
       </button>
       {isOpen ? (
         <Suspense fallback={<div className="skeleton h-24 w-full" />}>

@@ -13,24 +13,24 @@ import { numberText } from "./counts.js";
 import { searchOf, withParameters, type PageState } from "./state.js";
 
 /** Records that are looked at one by one at most. */
-const MOST_RECORDS = 20_000;
+const MAX_RECORDS = 20_000;
 /** Records named at most. */
-const MOST_NAMED = 50;
+const MAX_NAMED = 50;
 
-/** Says what is expected, by ids or by number, and is told what is missing and what is too much. */
+/** Says what is expected, by ids or by number, and is reported what is missing and what is too much. */
 export function AsExpected(props: { readonly listing: ListingDetails; readonly state: PageState }) {
   const { listing, state } = props;
   const [typed, setTyped] = useState("");
-  const [asked, setAsked] = useState<Expected | null>(null);
+  const [requested, setRequested] = useState<Expected | null>(null);
   const submit = (event: SubmitEvent) => {
     event.preventDefault();
-    setAsked(expectedOf(typed));
+    setRequested(expectedOf(typed));
   };
   return (
     <>
       <form onSubmit={submit} className="flex flex-col items-start gap-2">
         <label className="flex w-full max-w-md flex-col text-sm font-medium">
-          {listing.key ?? "Id"} of each record, one a line; or how many
+          {listing.key ?? "Id"} of the records, one a line; or a number
           <textarea
             className="textarea w-full font-mono font-normal"
             rows={3}
@@ -43,7 +43,9 @@ export function AsExpected(props: { readonly listing: ListingDetails; readonly s
           Compare
         </button>
       </form>
-      {asked === null ? null : <Compared listing={listing} state={state} expected={asked} />}
+      {requested === null ? null : (
+        <Compared listing={listing} state={state} expected={requested} />
+      )}
     </>
   );
 }
@@ -68,17 +70,17 @@ function Compared(props: {
   const { listing, state, expected } = props;
   const own = withParameters(state, { cursor: [], page: [] });
   const found = useQuery({
-    meta: { doing: "Comparing with what is expected" },
+    meta: { doing: "Comparing" },
     queryKey: ["expected", listing.name, listing.version, searchOf(own).toString(), expected],
     queryFn: ({ signal }) =>
-      compareWithExpected(service, listing.name, own, expected, { most: MOST_RECORDS, signal }),
+      compareWithExpected(service, listing.name, own, expected, { most: MAX_RECORDS, signal }),
     retry: (_, error) => !(error instanceof TooManyRecords),
   });
   if (found.isError) {
     return (
       <p role="alert" className="mt-3 text-error">
         {found.error instanceof TooManyRecords
-          ? `These are more than ${numberText(MOST_RECORDS)} records, which are not compared one by one: narrow them first.`
+          ? `These are more than ${numberText(MAX_RECORDS)} records, which are not compared one by one: narrow them first.`
           : found.error.message}
       </p>
     );
@@ -93,7 +95,7 @@ function Told(props: { readonly result: Expectation; readonly expected: Expected
   return (
     <div role="status" className="mt-3">
       {matches ? (
-        <p className="font-semibold">Exactly these: {numberText(records)} records.</p>
+        <p className="font-semibold">Exact match: {numberText(records)} records.</p>
       ) : expected.count !== null ? (
         <p className="font-semibold">
           {numberText(records)} records, not {numberText(expected.count)}.
@@ -108,13 +110,13 @@ function Told(props: { readonly result: Expectation; readonly expected: Expected
 function Named(props: { readonly words: string; readonly ids: readonly string[] }) {
   const { words, ids } = props;
   if (ids.length === 0) return null;
-  const left = ids.length - MOST_NAMED;
+  const left = ids.length - MAX_NAMED;
   return (
     <p className="mt-1">
       <span className="font-semibold">
         {words} ({numberText(ids.length)}):
       </span>{" "}
-      <code>{ids.slice(0, MOST_NAMED).join(", ")}</code>
+      <code>{ids.slice(0, MAX_NAMED).join(", ")}</code>
       {left > 0 ? ` and ${numberText(left)} more` : null}
     </p>
   );

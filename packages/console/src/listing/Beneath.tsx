@@ -23,23 +23,19 @@ export function Beneath(props: {
   }
   return (
     <>
-      <Folded place="#together" open="Count them together" close="Close the figures">
+      <Folded place="#summary" open="Summarise" close="Close the summary">
         <Summary listing={listing} state={state} />
       </Folded>
       <Folded
         place="#record"
-        open="Why a record is in or out"
-        close="Close the question of a record"
+        open="Why a record is included or excluded"
+        close="Close the check of a record"
       >
         <WhyRecord key={searchOf(state).toString()} listing={listing} state={state} />
       </Folded>
       {mayExplain ? <Declared name={listing.name} /> : null}
       {mayExplain ? (
-        <Folded
-          place="#understood"
-          open="How this was understood, and how it is run"
-          close="Close the explanation"
-        >
+        <Folded place="#explain" open="Explain" close="Close the explanation">
           <Understanding listing={listing} state={state} clauses={answer?.meta.clauses ?? []} />
         </Folded>
       ) : null}
@@ -51,7 +47,7 @@ function Declared({ name }: { readonly name: string }) {
   return (
     <p className="mt-6 border-t border-base-300 pt-4">
       <Link to={`/declare/${name}`} className="link font-sentence text-xl">
-        Change what is declared
+        Edit the declaration
       </Link>
     </p>
   );

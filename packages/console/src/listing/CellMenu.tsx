@@ -3,10 +3,10 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { service } from "../service/service.js";
 import { useMay } from "../service/session.js";
-import { cellOffers, type CellAsked } from "./cell-offers.js";
+import { cellOffers, type RequestedCell } from "./cell-offers.js";
 import type { PageState } from "./state.js";
 
-export interface CellMenuProps extends CellAsked {
+export interface CellMenuProps extends RequestedCell {
   readonly id: string | number;
   /** The cell that it belongs to. */
   readonly anchor: HTMLElement;

@@ -13,7 +13,7 @@ export function Downloads(props: { readonly listing: ListingDetails; readonly st
   const query = searchOf(withParameters(state, { size: [] })).toString();
   return (
     <p className="flex flex-wrap gap-x-3">
-      <span>Take all of them away as</span>
+      <span>Download all as</span>
       {FORMATS.map(([format, name]) => (
         <a
           key={format}

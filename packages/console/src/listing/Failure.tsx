@@ -11,17 +11,17 @@ export function failureOf(problem: ProblemDocument | null, name: string): string
   const found = problem?.faults.find(({ parameter }) => parameter === name);
   if (found === undefined) return null;
   const { message, nearest, code } = found;
-  const told = /[.?]$/.test(message) ? message : `${message}.`;
+  const returned = /[.?]$/.test(message) ? message : `${message}.`;
   if (nearest === undefined) {
-    return code.startsWith("date.") ? `${told} Write it as ${EXAMPLES}.` : told;
+    return code.startsWith("date.") ? `${returned} Write it as ${EXAMPLES}.` : returned;
   }
-  return message.includes(nearest) ? told : `${told} Write ${nearest}.`;
+  return message.includes(nearest) ? returned : `${returned} Write ${nearest}.`;
 }
 
-/** Milliseconds until a service that is away is asked again. */
+/** Milliseconds until a service that is away is tried again. */
 export const AGAIN_MS = 5_000;
 
-/** Whether the listing does not fit its source any more: asking again changes nothing. */
+/** Whether the listing does not fit its source any more: another request changes nothing. */
 function isBroken({ problem }: OrismaError): boolean {
   return problem?.type === "/problems#listing-broken";
 }
@@ -45,13 +45,13 @@ export function Away(props: {
         <p>
           {error instanceof OrismaError && error.status === 503
             ? error.message
-            : "It may be starting, or the connection is gone."}{" "}
+            : "It may be starting, or the connection is lost."}{" "}
           {answer === undefined
-            ? "It is asked again by itself."
-            : `What stands below was read at ${new Date(answer.meta.readAt).toLocaleTimeString()}; it is asked again by itself.`}
+            ? "It retries automatically."
+            : `The records below were read at ${new Date(answer.meta.readAt).toLocaleTimeString()}; it retries automatically.`}
         </p>
         <button type="button" className="btn btn-sm mt-2" disabled={isAsking} onClick={onAgain}>
-          Ask again now
+          Try again now
         </button>
       </Message>
     </div>
@@ -63,8 +63,8 @@ export function Failure({ error }: { readonly error: Error }) {
   const isUnfit = error instanceof OrismaError && isBroken(error);
   const found = error instanceof OrismaError ? (error.problem?.faults ?? []) : [];
   const faults = isUnfit ? [] : found;
-  const isAsked = error instanceof OrismaError && error.status === 422;
-  const title = isAsked ? "Invalid filter: nothing was run" : "The records could not be read";
+  const isRequested = error instanceof OrismaError && error.status === 422;
+  const title = isRequested ? "Invalid filter: nothing was run" : "The records could not be read";
   return (
     <div className="my-4">
       <Message kind="error" title={isUnfit ? "This listing cannot be served" : title}>

@@ -9,7 +9,7 @@ import { Download } from "lucide-react";
 import { numberText } from "./counts.js";
 
 /** Groups that are drawn at most. */
-const MOST_DRAWN = 60;
+const MAX_DRAWN = 60;
 
 /** Figures in rows, and in columns where there are two dimensions. */
 interface FigureTable {
@@ -55,9 +55,9 @@ export function Figures(props: {
   return (
     <>
       <Drawn table={table} listing={listing} />
-      {Math.max(rows.length, columns.length) > MOST_DRAWN ? (
+      {Math.max(rows.length, columns.length) > MAX_DRAWN ? (
         <p className="mt-1 text-sm">
-          The first {MOST_DRAWN} of {numberText(Math.max(rows.length, columns.length))} are shown;
+          The first {MAX_DRAWN} of {numberText(Math.max(rows.length, columns.length))} are shown;
           all of them are in the file.
         </p>
       ) : null}
@@ -76,8 +76,8 @@ function Drawn(props: { readonly table: FigureTable; readonly listing: ListingDe
   const { table, listing } = props;
   const { by, heading, rows, columns, grand, figureOf, cellOf } = table;
   const most = Math.max(0, ...rows.map((row) => Math.abs(Number(figureOf(row) ?? 0))));
-  const drawn = rows.slice(0, MOST_DRAWN);
-  const wide = columns.slice(0, MOST_DRAWN);
+  const drawn = rows.slice(0, MAX_DRAWN);
+  const wide = columns.slice(0, MAX_DRAWN);
   return (
     <div
       className="mt-4 max-h-[70vh] overflow-auto"

@@ -20,7 +20,7 @@ import { service } from "../service/service.js";
 import { useCalendar } from "../dates/calendars.js";
 import { useMay } from "../service/session.js";
 import { Answer, cursorOf } from "./Answer.js";
-import { canRemove, clausesAsked, extentClauses, withoutClause } from "./clauses.js";
+import { canRemove, requestedClauses, extentClauses, withoutClause } from "./clauses.js";
 import { Beneath } from "./Beneath.js";
 import { Editors } from "./Editors.js";
 import { Away, Failure, failureOf } from "./Failure.js";
@@ -30,7 +30,7 @@ import { useListingCommands } from "./useListingCommands.js";
 import { useRecords } from "./useRecords.js";
 import { cleared, searchOf, stateOf, valueOf, type PageState } from "./state.js";
 
-/** A listing's page: its sentence, its records, and what there is to tell about them. */
+/** A listing's page: its sentence, its records, and what there is to report about them. */
 export function ListingPage() {
   const { name = "" } = useParams();
   const listing = useQuery({
@@ -62,12 +62,12 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
   const navigate = useNavigate();
   const [opened, setOpenedNow] = useState<Opened | null>(null);
   const setOpened = (next: Opened | null) => {
-    // What can be asked of a column is much: it is drawn piece by piece, and the page goes on
+    // What can be requested of a column is much: it is drawn piece by piece, and the page goes on
     // answering. All else is there at once, for the key that is pressed right after.
     if (next?.kind === "column") startTransition(() => setOpenedNow(next));
     else setOpenedNow(next);
   };
-  // What is open stays open when something else is asked for.
+  // What is open stays open when something else is requested.
   const go = (next: PageState) => {
     void navigate({ search: searchOf(next).toString(), hash });
   };
@@ -81,7 +81,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
   const order = valueOf(state, "order") || listing.order.default;
   const clauses = [
     ...extentClauses(listing, answer),
-    ...(answer?.meta.clauses ?? clausesAsked(listing, state)),
+    ...(answer?.meta.clauses ?? requestedClauses(listing, state)),
   ];
   useListingCommands({
     listing,
@@ -177,17 +177,17 @@ function AnswerSection(
   );
 }
 
-/** The clock that a page goes by, and the day that it is there without another one asked for. */
+/** The clock that a page goes by, and the day that it is there without another one requested. */
 function clockOf(
   listing: ListingDetails,
   calendar: CalendarSettings,
-  asked: string,
+  requested: string,
 ): { readonly context: WindowContext; readonly today: number } {
   const zone = findZone(listing.zone);
   const known = zone.ok ? zone.value : UTC;
-  // To the second, which is as fine as people tell the time.
+  // To the second, which is as fine as people report the time.
   const now = { asOf: epochMs(Math.floor(Date.now() / 1_000) * 1_000), zone: known };
-  const then = momentOf(new Map([["asOf", [asked]]]), ["asOf"], now);
+  const then = momentOf(new Map([["asOf", [requested]]]), ["asOf"], now);
   return {
     context: { ...(then.ok ? then.value : now), calendar },
     today: dayOf(wallAt(known, now.asOf)),

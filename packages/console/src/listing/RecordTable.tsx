@@ -202,7 +202,7 @@ function Heading(props: {
         type="button"
         className="inline-flex cursor-pointer items-center gap-1 font-semibold underline decoration-dotted underline-offset-4"
         onClick={() => onOrder(direction === "descending" ? name : `-${name}`)}
-        title={`Order by ${label}`}
+        title={`Sort by ${label}`}
       >
         {label}
         <Arrow className={`size-3.5 ${direction === "none" ? "invisible" : ""}`} aria-hidden />

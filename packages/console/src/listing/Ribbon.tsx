@@ -21,16 +21,16 @@ import { useRibbonEdges, type RibbonWindow } from "./useRibbonEdges.js";
 export function Ribbon(props: RibbonProps) {
   const { listing, state, windows } = props;
   const column = listing.mainDate;
-  const texts = windows?.filter((each) => each.column === column) ?? [];
-  const start = texts
+  const strings = windows?.filter((each) => each.column === column) ?? [];
+  const start = strings
     .flatMap(({ startLocal }) => startLocal ?? [])
     .toSorted()
     .at(-1);
-  const [end] = texts.flatMap(({ endLocal }) => endLocal ?? []).toSorted();
+  const [end] = strings.flatMap(({ endLocal }) => endLocal ?? []).toSorted();
   const around = asksAround(props, start ?? null, end ?? null);
   const own = withParameters(state, { order: [], size: [] });
   const found = useQuery({
-    meta: { doing: "Counting along time" },
+    meta: { doing: "Counting by time" },
     queryKey: ["timeline", listing.name, listing.version, searchOf(around ?? own).toString()],
     queryFn: ({ signal }) => timelineOf(listing, around ?? own, own, signal),
     placeholderData: keepPreviousData,
@@ -56,7 +56,7 @@ export function Ribbon(props: RibbonProps) {
           key={`${start ?? ""} ${end ?? ""} ${answer.buckets[0]?.startLocal ?? ""} ${answer.unit}`}
           {...props}
           answer={answer}
-          window={texts.length === 0 ? null : { start: start ?? null, end: end ?? null }}
+          window={strings.length === 0 ? null : { start: start ?? null, end: end ?? null }}
         />
       )}
       {answer === undefined ? null : <Undated answer={answer} onBlank={props.onBlank} />}
@@ -64,7 +64,7 @@ export function Ribbon(props: RibbonProps) {
   );
 }
 
-/** The same page with as much time around its window as it has; null where that cannot be asked for. */
+/** The same page with as much time around its window as it has; null where that cannot be queried for. */
 function asksAround(
   { listing, state }: RibbonProps,
   start: string | null,
@@ -80,7 +80,7 @@ function asksAround(
 
 async function timelineOf(
   listing: ListingDetails,
-  asked: PageState,
+  requested: PageState,
   own: PageState,
   signal: AbortSignal,
 ): Promise<TimelineAnswer> {
@@ -92,9 +92,9 @@ async function timelineOf(
     return service.timeline(name, { ...of, unit: "day" }, signal);
   };
   try {
-    return await ask(asked);
+    return await ask(requested);
   } catch (error) {
-    // A listing may limit how much can be asked for: then the window alone is drawn.
+    // A listing may limit how much can be requested: then the window alone is drawn.
     if (error instanceof OrismaError && error.status === 422) return ask(own);
     throw error;
   }
@@ -128,7 +128,7 @@ function Drawn(
       <p aria-live="polite" className="min-h-12 text-sm leading-snug tabular-nums">
         {found.isMoving ? (
           <>
-            <strong>{numberText(recordsBetween(buckets, edges))}</strong> dated here
+            <strong>{numberText(recordsBetween(buckets, edges))}</strong> records here
             <br />
             {found.moved ?? ""}
           </>

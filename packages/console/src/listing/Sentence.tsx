@@ -16,7 +16,7 @@ export interface SentenceProps {
   readonly listing: ListingDetails;
   readonly clauses: readonly Clause[];
   readonly opened: Opened | null;
-  /** Whether there is anything that can be asked besides. */
+  /** Whether there is anything that can be requested besides. */
   readonly canAdd: boolean;
   readonly isNarrowed: boolean;
   /** Whether a clause can be taken away: what must be given cannot. */

@@ -42,15 +42,22 @@ export default function Summary(props: {
   const [rows, setRows] = useState(`${mainDate}:month`);
   const [columns, setColumns] = useState("");
   const [measure, setMeasure] = useState("");
-  const asked = withParameters(state, { order: [], size: [] });
+  const requested = withParameters(state, { order: [], size: [] });
   const by = [rows, columns].filter((each) => each !== "");
   const found = useQuery({
-    meta: { doing: "Counting them together" },
-    queryKey: ["summary", listing.name, listing.version, by, measure, searchOf(asked).toString()],
+    meta: { doing: "Summarising" },
+    queryKey: [
+      "summary",
+      listing.name,
+      listing.version,
+      by,
+      measure,
+      searchOf(requested).toString(),
+    ],
     queryFn: ({ signal }) =>
       service.summary(
         listing.name,
-        { ...asked, by, ...(measure === "" ? {} : { measure }) },
+        { ...requested, by, ...(measure === "" ? {} : { measure }) },
         signal,
       ),
     placeholderData: keepPreviousData,
@@ -76,7 +83,7 @@ export default function Summary(props: {
         />
       </form>
       {found.isError ? (
-        <Message kind="error" title="This cannot be counted together">
+        <Message kind="error" title="This cannot be summarised">
           {found.error.message}
         </Message>
       ) : found.data === undefined ? (

@@ -4,7 +4,7 @@ import { numberText } from "./counts.js";
 /** What has no place in time: a mark of its own each. */
 export function Undated(props: {
   readonly answer: TimelineAnswer;
-  /** Leads to those that are blank, where that can be asked for. */
+  /** Leads to those that are blank, where that can be requested. */
   readonly onBlank: (() => void) | null;
 }) {
   const { answer, onBlank } = props;

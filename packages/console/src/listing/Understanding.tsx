@@ -23,15 +23,15 @@ import type { PageState } from "./state.js";
 export default function Understanding(props: {
   readonly listing: ListingDetails;
   readonly state: PageState;
-  /** What is asked for, part by part. */
+  /** What is requested, part by part. */
   readonly clauses: readonly Clause[];
 }) {
   const { listing, state, clauses } = props;
-  const { cursor: _page, page: _number, ...asked } = state;
+  const { cursor: _page, page: _number, ...requested } = state;
   const found = useQuery({
-    meta: { doing: "Explaining how it is run" },
-    queryKey: ["explain", listing.name, listing.version, asked],
-    queryFn: ({ signal }) => service.explain(listing.name, asked, signal),
+    meta: { doing: "Explaining" },
+    queryKey: ["explain", listing.name, listing.version, requested],
+    queryFn: ({ signal }) => service.explain(listing.name, requested, signal),
   });
   if (found.isError) {
     return (
@@ -46,14 +46,14 @@ export default function Understanding(props: {
     <>
       <Explained explanation={found.data} />
       <div className="mt-8">
-        <Part title="Whether these are the records that you expect">
-          <AsExpected key={JSON.stringify(asked)} listing={listing} state={asked} />
+        <Part title="Compare with expected records">
+          <AsExpected key={JSON.stringify(requested)} listing={listing} state={requested} />
         </Part>
       </div>
       {said.length === 0 ? null : (
         <div className="mt-8">
-          <Part title="With and without what is asked">
-            <WithAndWithout listing={listing} state={asked} />
+          <Part title="With and without each condition">
+            <WithAndWithout listing={listing} state={requested} />
           </Part>
         </div>
       )}
@@ -72,7 +72,7 @@ function Explained({ explanation }: { readonly explanation: Explanation }) {
         <Narrowed explanation={explanation} />
       </Part>
       <Part title="How the request was applied">
-        {isPlain ? <p>No condition was asked for.</p> : null}
+        {isPlain ? <p>No conditions.</p> : null}
         {fixedFilter === null ? null : (
           <FilterTrace name="the listing's own filter" filter={fixedFilter} />
         )}
@@ -81,12 +81,12 @@ function Explained({ explanation }: { readonly explanation: Explanation }) {
         ))}
         {values.map(({ parameters, sentence }) => (
           <dl key={sentence} className="trace">
-            {parameters.map(({ parameter, asked, values: found }) => (
+            {parameters.map(({ parameter, asked: requested, values: found }) => (
               <div key={parameter} className="contents">
                 <dt>{parameter}</dt>
                 <dd>
-                  sent {asked.map((text) => `“${text}”`).join(", ")}
-                  {asked.join() === found.join() ? "" : `, applied as ${found.join(", ")}`}
+                  sent {requested.map((text) => `“${text}”`).join(", ")}
+                  {requested.join() === found.join() ? "" : `, applied as ${found.join(", ")}`}
                 </dd>
               </div>
             ))}
@@ -105,7 +105,7 @@ function Explained({ explanation }: { readonly explanation: Explanation }) {
                   <th scope="col">column</th>
                   <th scope="col">edge</th>
                   <th scope="col">last before it</th>
-                  <th scope="col">first from it on</th>
+                  <th scope="col">first on or after it</th>
                 </tr>
               </thead>
               <tbody className="tabular-nums">
@@ -163,12 +163,12 @@ function Part(props: {
 
 /** A filter in CQL2, from what was written to what it means. */
 function FilterTrace(props: { readonly name: string; readonly filter: CompoundExplained }) {
-  const { asked, sentence, canonical, contradictions } = props.filter;
+  const { asked: requested, sentence, canonical, contradictions } = props.filter;
   return (
     <dl className="trace">
       <dt>{props.name}</dt>
       <dd>
-        <code>{asked}</code>
+        <code>{requested}</code>
       </dd>
       <dt>interval</dt>
       <dd>{sentence}</dd>
@@ -234,8 +234,8 @@ function Narrowed({ explanation }: { readonly explanation: Explanation }) {
   );
 }
 
-/** Stretches of a window that are shown one by one. */
-const MOST_SHOWN = 6;
+/** Intervals of a window that are shown one by one. */
+const MAX_SHOWN = 6;
 
 function Trace(props: { readonly condition: ConditionExplained; readonly zone: string }) {
   const { column, side, blanks, parameters, intervals, recurring } = props.condition;
@@ -243,18 +243,18 @@ function Trace(props: { readonly condition: ConditionExplained; readonly zone: s
     <dl className="trace">
       <dt>column</dt>
       <dd>{column}</dd>
-      {parameters.map(({ parameter, asked, value, canonical }) => (
+      {parameters.map(({ parameter, asked: requested, value, canonical }) => (
         <div key={parameter} className="contents">
           <dt>{parameter}</dt>
           <dd>
-            sent “{asked}”, applied as {value}
+            sent “{requested}”, applied as {value}
             {canonical === value ? "" : `, the window ${canonical}`}
           </dd>
         </div>
       ))}
-      <dt>{side === "inside" ? "keeps" : "leaves out"}</dt>
+      <dt>{side === "inside" ? "keeps" : "excludes"}</dt>
       {intervals.length + recurring.length === 0 ? <dd>nothing at all</dd> : null}
-      {intervals.slice(0, MOST_SHOWN).map(({ start, end, startLocal, endLocal }) => (
+      {intervals.slice(0, MAX_SHOWN).map(({ start, end, startLocal, endLocal }) => (
         <dd key={`${startLocal} ${endLocal}`} className="tabular-nums">
           from {time(startLocal)}, before {time(endLocal)} in {props.zone}
           {OWN_ZONE === props.zone ||
@@ -271,8 +271,8 @@ function Trace(props: { readonly condition: ConditionExplained; readonly zone: s
           </span>
         </dd>
       ))}
-      {intervals.length > MOST_SHOWN ? (
-        <dd>and {intervals.length - MOST_SHOWN} more stretches</dd>
+      {intervals.length > MAX_SHOWN ? (
+        <dd>and {intervals.length - MAX_SHOWN} more stretches</dd>
       ) : null}
       {recurring.map(({ parts, startLocal, endLocal }) => (
         <dd key={parts.join()}>

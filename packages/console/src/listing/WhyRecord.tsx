@@ -47,13 +47,13 @@ function Answered(props: {
   readonly id: string;
 }) {
   const { listing, state, id } = props;
-  const { cursor: _page, page: _number, ...asked } = state;
+  const { cursor: _page, page: _number, ...requested } = state;
   const found = useQuery({
-    meta: { doing: "Looking why a record is there" },
-    queryKey: ["why", listing.name, listing.version, id, searchOf(asked).toString()],
+    meta: { doing: "Checking the record" },
+    queryKey: ["why", listing.name, listing.version, id, searchOf(requested).toString()],
     queryFn: async ({ signal }): Promise<WhyAnswer | null> => {
       try {
-        return await service.why(listing.name, asked, id, signal);
+        return await service.why(listing.name, requested, id, signal);
       } catch (error) {
         if (error instanceof OrismaError && error.status === 404) return null;
         throw error;
@@ -80,7 +80,7 @@ function Verdict({ record: { id, isIn, conditions } }: { readonly record: Record
       <p className="font-semibold">
         {id} is {isIn ? "in" : "out"}.
       </p>
-      {conditions.length === 0 ? <p>No condition was asked for.</p> : null}
+      {conditions.length === 0 ? <p>No conditions.</p> : null}
       <ul>
         {conditions.map(({ condition, isMet, values }, index) => {
           const Mark = isMet ? Check : X;
@@ -91,7 +91,7 @@ function Verdict({ record: { id, isIn, conditions } }: { readonly record: Record
                 aria-hidden
               />
               <span>
-                {isMet ? "lets it through" : "leaves it out"}: {condition}
+                {isMet ? "passes" : "leaves it out"}: {condition}
                 {Object.entries(values).map(([column, value]) => (
                   <span key={column}>
                     ; it has {value === null || value === "" ? "nothing" : String(value)} in{" "}

@@ -6,7 +6,7 @@ import { Difference } from "./Difference.js";
 import { totalText } from "./counts.js";
 import { cleared, searchOf, withParameters, type PageState } from "./state.js";
 
-/** What the conditions take away, by the records that are only there without them. */
+/** What the conditions remove, by the records that are only there without them. */
 export function WithAndWithout(props: {
   readonly listing: ListingDetails;
   readonly state: PageState;
@@ -15,7 +15,7 @@ export function WithAndWithout(props: {
   const after = withParameters(state, { order: [], size: [] });
   const before = cleared(after, listing);
   const found = useQuery({
-    meta: { doing: "Comparing with and without it" },
+    meta: { doing: "Comparing" },
     queryKey: ["without", listing.name, listing.version, searchOf(after).toString()],
     queryFn: ({ signal }) => service.compare(listing.name, { before, after, size: 10 }, signal),
   });

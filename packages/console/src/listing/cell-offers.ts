@@ -20,7 +20,7 @@ export interface CellOffer {
   readonly state: PageState;
 }
 
-export interface CellAsked {
+export interface RequestedCell {
   readonly listing: ListingDetails;
   readonly state: PageState;
   readonly column: ShownColumn;
@@ -30,25 +30,25 @@ export interface CellAsked {
 }
 
 /** What a cell can narrow its column to, the plainest first. */
-export function cellOffers(asked: CellAsked): readonly CellOffer[] {
-  const { column, value, unreadable } = asked;
-  if (unreadable !== undefined) return ofState(asked, "unreadable");
-  if (value === null || value === "") return ofState(asked, "blank");
+export function cellOffers(requested: RequestedCell): readonly CellOffer[] {
+  const { column, value, unreadable } = requested;
+  if (unreadable !== undefined) return ofState(requested, "unreadable");
+  if (value === null || value === "") return ofState(requested, "blank");
   switch (column.type) {
     case "date":
-      return ofDate(asked, String(value));
+      return ofDate(requested, String(value));
     case "text":
-      return ofText(asked, String(value));
+      return ofText(requested, String(value));
     case "boolean":
-      return ofBoolean(asked, value === true);
+      return ofBoolean(requested, value === true);
     case "integer":
     case "decimal":
-      return ofNumber(asked, String(value));
+      return ofNumber(requested, String(value));
   }
 }
 
 function ofState(
-  { listing, state, column: { name } }: CellAsked,
+  { listing, state, column: { name } }: RequestedCell,
   how: "blank" | "unreadable",
 ): readonly CellOffer[] {
   if (listing.choices?.[name]?.blanks === false) return [];
@@ -72,7 +72,7 @@ function ofState(
   return offers;
 }
 
-function ofDate({ listing, state, column }: CellAsked, value: string): readonly CellOffer[] {
+function ofDate({ listing, state, column }: RequestedCell, value: string): readonly CellOffer[] {
   const day = localText(value, listing.zone).slice(0, 10);
   // Where the listing is, an instant may lie before the first day that can be written.
   if (!readIsoDate(day).ok) return [];
@@ -94,7 +94,7 @@ function ofDate({ listing, state, column }: CellAsked, value: string): readonly 
 }
 
 function ofText(
-  { listing, state, column: { name } }: CellAsked,
+  { listing, state, column: { name } }: RequestedCell,
   value: string,
 ): readonly CellOffer[] {
   const clear = withoutColumn(state, listing, name);
@@ -124,7 +124,7 @@ function ofText(
 }
 
 function ofBoolean(
-  { listing, state, column: { name } }: CellAsked,
+  { listing, state, column: { name } }: RequestedCell,
   value: boolean,
 ): readonly CellOffer[] {
   const narrowed = withYes(state, listing, name, value);
@@ -132,7 +132,7 @@ function ofBoolean(
 }
 
 function ofNumber(
-  { listing, state, column: { name } }: CellAsked,
+  { listing, state, column: { name } }: RequestedCell,
   value: string,
 ): readonly CellOffer[] {
   const clear = withoutColumn(state, listing, name);

@@ -26,8 +26,8 @@ export function extentClauses(
   });
 }
 
-/** What was asked for as it was written, for as long as no answer tells it in words. */
-export function clausesAsked(listing: ListingDetails, state: PageState): readonly Clause[] {
+/** What was requested as it was written, for as long as no answer reports it in words. */
+export function requestedClauses(listing: ListingDetails, state: PageState): readonly Clause[] {
   const { labels = {} } = listing;
   const given = listing.parameters.filter(({ name }) => (state[name] ?? []).length > 0);
   // The ends of a pair are one clause, as in the answer, which so takes the place of this one.

@@ -12,7 +12,7 @@ export interface Counts {
   readonly isComing: boolean;
 }
 
-/** How many records each of several pages would hold; all are asked for at once. */
+/** How many records each of several pages would hold; all are requested at once. */
 export function useCounts(listing: ListingDetails, states: readonly PageState[]): Counts {
   const pages = new Map(
     states.map((state) => {

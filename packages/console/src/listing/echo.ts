@@ -55,7 +55,7 @@ function partEcho(part: Part, context: WindowContext): Echo {
   const { span } = resolved.value;
   if (span === null) return { text: "nothing today", isFault: false };
   const isMoment = span.start.instant === span.end.instant;
-  return { text: isMoment ? "the moment of asking" : intervalInWords(span), isFault: false };
+  return { text: isMoment ? "the time of the request" : intervalInWords(span), isFault: false };
 }
 
 function faultEcho([first]: readonly Fault[]): Echo {

@@ -103,7 +103,7 @@ export function withYes(
 }
 
 /** Whether a page asks for yes, or for no, in a column; null where it asks for neither. */
-export function yesAsked(
+export function requestedYes(
   state: PageState,
   listing: ListingDetails,
   column: string,
@@ -174,7 +174,7 @@ function blanksOf(
   return Object.fromEntries(said);
 }
 
-/** Whether a union of windows can be asked of a column. */
+/** Whether a union of windows can be requested of a column. */
 export function takesUnions(listing: ListingDetails, column: string): boolean {
   const isWhole = ({ type, comparison }: DateParameter) => type === "window" && comparison === "on";
   return (
@@ -182,7 +182,7 @@ export function takesUnions(listing: ListingDetails, column: string): boolean {
   );
 }
 
-/** The parameters that are the two ends of a stretch, both in. */
+/** The parameters that are the two ends of an interval, both in. */
 export function endParameters(dates: readonly DateParameter[]): {
   readonly from: DateParameter | undefined;
   readonly to: DateParameter | undefined;

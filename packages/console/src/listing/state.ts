@@ -9,7 +9,7 @@ export function stateOf(search: URLSearchParams): PageState {
   return withoutEmpty(Object.fromEntries(names.map((name) => [name, search.getAll(name)])));
 }
 
-/** The address of a state; empty values are left out. */
+/** The address of a state; empty values are omitted. */
 export function searchOf(state: PageState): URLSearchParams {
   const pairs = Object.entries(withoutEmpty(state)).flatMap(([name, values]) =>
     values.map((value) => [name, value]),

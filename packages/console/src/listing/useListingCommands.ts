@@ -17,27 +17,27 @@ export function useListingCommands(props: {
   const { listing, answer, mayExplain, onOpen, onClear, onPage, onGoTo } = props;
   const mainLabel = listing.labels?.[listing.mainDate] ?? listing.mainDate;
   useCommands([
-    { name: "Add to the sentence", key: "/", run: () => onOpen({ kind: "add" }) },
+    { name: "Add a condition", key: "/", run: () => onOpen({ kind: "add" }) },
     {
       name: `Change the dates: ${mainLabel}`,
       key: "d",
       run: () => onOpen({ kind: "column", column: listing.mainDate }),
     },
     { name: "Columns shown", key: "c", run: () => onOpen({ kind: "columns" }) },
-    { name: "Change the order", key: "o", run: () => onOpen({ kind: "order" }) },
+    { name: "Change the sort order", key: "o", run: () => onOpen({ kind: "order" }) },
     { name: "Reset filters", key: "b", run: onClear },
     ...narrowable(listing).map(({ name: column }) => ({
       name: `Narrow by ${listing.labels?.[column] ?? column}`,
       run: () => onOpen({ kind: "column", column }),
     })),
     ...pageCommands(answer, onPage),
-    { name: "Count them together", run: () => onGoTo("#together") },
-    { name: "Why a record is in or out", run: () => onGoTo("#record") },
+    { name: "Summarise", run: () => onGoTo("#summary") },
+    { name: "Why a record is included or excluded", run: () => onGoTo("#record") },
     ...(mayExplain
       ? [
           {
-            name: "How this was understood",
-            run: () => onGoTo("#understood"),
+            name: "Explain",
+            run: () => onGoTo("#explain"),
           },
         ]
       : []),

@@ -6,18 +6,18 @@ import { service } from "../service/service.js";
 import { AGAIN_MS, isUnreachable } from "./Failure.js";
 import { searchOf, type PageState } from "./state.js";
 
-/** What is asked for beside the records. */
+/** What is requested beside the records. */
 const EXTRAS = "unfiltered,extent,clauses,why";
 
 /** The records of a page (`current` where they are those of its conditions), and what there is of them while they are requested again or the service is away. */
 export function useRecords(listing: ListingDetails, state: PageState) {
   const extras = listing.formats === undefined ? EXTRAS : `${EXTRAS},display`;
   const records = useQuery({
-    meta: { doing: `Asking for the records of ${listing.title}` },
+    meta: { doing: `Loading the records of ${listing.title}` },
     queryKey: ["records", listing.name, listing.version, searchOf(state).toString()],
     queryFn: ({ signal }) => service.records(listing.name, { ...state, with: extras }, signal),
     placeholderData: keepPreviousData,
-    // It is asked again until it answers.
+    // It is requested again until it answers.
     refetchInterval: ({ state: { error } }) => (isUnreachable(error) ? AGAIN_MS : false),
   });
   const problem = records.error instanceof OrismaError ? records.error.problem : null;

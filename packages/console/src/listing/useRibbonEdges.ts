@@ -5,7 +5,7 @@ import { edgesOf, keptDays, windowBetween, type EdgePair } from "./ribbon.js";
 import type { RibbonProps } from "./ribbon-props.js";
 import { withParameters, type PageState } from "./state.js";
 
-/** Milliseconds without a move until exact counts are asked for. */
+/** Milliseconds without a move until exact counts are requested. */
 const REST_MS = 600;
 
 /** The window of a ribbon, on the wall clock of the listing's zone. */

@@ -4,7 +4,7 @@ import { keepCsrf, service } from "./service.js";
 
 type Session = Awaited<ReturnType<typeof service.session>>;
 
-/** Who is signed in; asked for once. */
+/** Who is signed in; requested once. */
 export function useSession(): UseQueryResult<Session> {
   return useQuery({
     queryKey: ["session"],

@@ -1,6 +1,6 @@
 import { sampleInWords, type ColumnProfile } from "@orisma/core/internal";
 import { Shares } from "./Shares.js";
-import { SettleEditor } from "./SettleEditor.js";
+import { ReadingEditor } from "./ReadingEditor.js";
 import { TimeStrip } from "./TimeStrip.js";
 import { heldInWords } from "./draft.js";
 
@@ -12,7 +12,7 @@ const VERDICTS = {
   none: null,
 } as const;
 
-/** One column: what it holds, the evidence, how its dates lie in time; opened to be settled. */
+/** One column: what it holds, the evidence, how its dates lie in time; opened to be confirmed. */
 export function ColumnCard({
   source,
   column,
@@ -22,12 +22,12 @@ export function ColumnCard({
   readonly source: string;
   readonly column: ColumnProfile;
   readonly isOpen: boolean;
-  /** Opens and closes what settles it; null for whoever may not. */
+  /** Opens and closes what sets it; null for whoever may not. */
   readonly onOpen: ((isOpen: boolean) => void) | null;
 }) {
   const { name, type, recognition, quality, numbers, distinct, sample } = column;
-  // Of dates that are settled their shares tell more than what spoke for them.
-  const isSettled = type === "date" && recognition.verdict === "certain";
+  // Of dates that are confirmed their shares report more than what spoke for them.
+  const isConfirmed = type === "date" && recognition.verdict === "certain";
   const doubt = VERDICTS[recognition.verdict];
   const counts =
     quality !== null && type === "date"
@@ -54,7 +54,7 @@ export function ColumnCard({
           <Shares {...counts} word={type === "date" ? "dated" : "filled"} />
           {quality === null ? null : <TimeStrip quality={quality} />}
           {doubt === null ? null : <p className="font-semibold text-warning">{doubt}</p>}
-          {recognition.verdict === "none" || isSettled ? null : (
+          {recognition.verdict === "none" || isConfirmed ? null : (
             <p className="max-w-prose text-sm">{recognition.evidence}.</p>
           )}
           <Oddities column={column} />
@@ -71,13 +71,13 @@ export function ColumnCard({
         )}
       </div>
       {isOpen && onOpen !== null ? (
-        <SettleEditor source={source} column={column} onDone={() => onOpen(false)} />
+        <ReadingEditor source={source} column={column} onDone={() => onOpen(false)} />
       ) : null}
     </li>
   );
 }
 
-/** Unreadable cells of a column of numbers, or of yes and no; texts can all be read. */
+/** Unreadable cells of a column of numbers, or of yes and no; strings can all be read. */
 function unreadableOf({ type, numbers, recognition }: ColumnProfile): number | null {
   if (type === "text") return null;
   if (type === "boolean") return recognition.cells - numbers.blank - numbers.yesOrNo;
@@ -89,32 +89,36 @@ const WEEKDAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
 /** What is odd about the dates of a column. */
 function Oddities({ column }: { readonly column: ColumnProfile }) {
   const { recognition, quality, dateCells } = column;
-  const told = recognition.suspects.map(
+  const returned = recognition.suspects.map(
     ({ date, count }) => `${date} stands ${count} times, and may mean “no date”`,
   );
   if (dateCells !== undefined) {
-    told.push(`the sheet itself shows ${dateCells.count} cells as dates, ${dateCells.encoding}`);
+    returned.push(
+      `the sheet itself shows ${dateCells.count} cells as dates, ${dateCells.encoding}`,
+    );
   }
   if (quality !== null) {
     const { farPast, farFuture, offsets, gaps } = quality;
     const [gap] = gaps;
     if (quality.dated > 0)
-      told.push(
+      returned.push(
         `by weekday: ${quality.weekdays.map((count, index) => `${WEEKDAYS[index]} ${count}`).join(", ")}`,
       );
     if (farPast.count > 0)
-      told.push(`${farPast.count} in the far past, such as ${farPast.examples.join(", ")}`);
+      returned.push(`${farPast.count} in the far past, such as ${farPast.examples.join(", ")}`);
     if (farFuture.count > 0)
-      told.push(`${farFuture.count} in the far future, such as ${farFuture.examples.join(", ")}`);
+      returned.push(
+        `${farFuture.count} in the far future, such as ${farFuture.examples.join(", ")}`,
+      );
     if (offsets.with > 0 && offsets.without > 0)
-      told.push(`${offsets.without} do not say their offset`);
+      returned.push(`${offsets.without} do not say their offset`);
     if (gap !== undefined)
-      told.push(`the longest stretch without one is ${gap.days} days, after ${gap.after}`);
+      returned.push(`the longest stretch without one is ${gap.days} days, after ${gap.after}`);
   }
-  if (told.length === 0) return null;
+  if (returned.length === 0) return null;
   return (
     <ul className="max-w-prose list-inside list-disc text-sm opacity-80">
-      {told.map((line) => (
+      {returned.map((line) => (
         <li key={line}>{line}</li>
       ))}
     </ul>

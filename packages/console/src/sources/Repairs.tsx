@@ -14,7 +14,7 @@ export function Repairs({
   if (column.unreadable.length === 0) return null;
   return (
     <div className="mt-4">
-      <h3 className="text-sm font-semibold">Cells that cannot be read now</h3>
+      <h3 className="text-sm font-semibold">Unreadable cells</h3>
       <ul className="mt-1 grid gap-x-6 gap-y-1 xl:grid-cols-2">
         {column.unreadable.map(({ id, value }) => (
           <Repair key={id} source={source} column={column.name} id={id} value={value} />

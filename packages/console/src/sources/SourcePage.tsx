@@ -11,10 +11,10 @@ import { Pending } from "../frame/Pending.js";
 import { service } from "../service/service.js";
 import { useMay } from "../service/session.js";
 import { capitalised } from "../dates/words.js";
-import { BringFile } from "../imports/BringFile.js";
-import { NotTaken } from "../imports/ImportProgress.js";
+import { UploadFile } from "../imports/UploadFile.js";
+import { ImportFailed } from "../imports/ImportProgress.js";
 import { Imports } from "../imports/Imports.js";
-import { TakeInto, reportInWords } from "../imports/TakeInto.js";
+import { ImportInto, reportInWords } from "../imports/ImportInto.js";
 import { ColumnCard } from "./ColumnCard.js";
 import { draftOf, readingInWords, sentOf } from "./draft.js";
 
@@ -57,7 +57,7 @@ export function SourcePage() {
           <Imports source={source.data} />
           <Parts source={source.data} />
           <StandsOnIt source={source.data} />
-          <Bringing source={source.data} />
+          <Importing source={source.data} />
         </>
       )}
       {profile.data !== undefined ? (
@@ -65,48 +65,48 @@ export function SourcePage() {
       ) : source.data !== undefined && hasColumnsToLookAt(source.data) && !profile.isError ? (
         <Pending query={profile} height="h-96" />
       ) : null}
-      {source.data === undefined ? null : <End name={name} />}
+      {source.data === undefined ? null : <DeleteSource name={name} />}
     </Frame>
   );
 }
 
 /** Another file into it, where files are what it has its records from. */
-function Bringing({ source }: { readonly source: SourceDescription }) {
+function Importing({ source }: { readonly source: SourceDescription }) {
   const navigate = useNavigate();
   const [report, setReport] = useState<ImportReport | null>(null);
-  const mayBring = useMay("owner");
+  const isOwner = useMay("owner");
   const takesFiles = source.attached === null && source.combine === null && source.unnest === null;
-  const canBring = mayBring && takesFiles;
+  const mayImport = isOwner && takesFiles;
   useCommands(
-    canBring
-      ? [{ name: `Import a file into ${source.name}`, key: "f", run: () => go("#bring") }]
+    mayImport
+      ? [{ name: `Import a file into ${source.name}`, key: "f", run: () => go("#import") }]
       : [],
   );
   const go = (place: string) => void navigate({ hash: place });
-  if (!canBring) return null;
+  if (!mayImport) return null;
   return (
     <>
       {report === null ? null : (
         <div className="mt-3">
-          <Message kind="info" title="It was taken">
+          <Message kind="info" title="Imported">
             {capitalised(reportInWords(report))}.
           </Message>
         </div>
       )}
-      <Folded place="#bring" open="Import a file" close="Cancel">
+      <Folded place="#import" open="Import a file" close="Cancel">
         <div className="max-w-3xl">
-          <BringFile>
-            {(brought) => (
-              <TakeInto
-                {...brought}
+          <UploadFile>
+            {(uploaded) => (
+              <ImportInto
+                {...uploaded}
                 source={source}
-                onTaken={(taken) => {
+                onImported={(taken) => {
                   setReport(taken);
                   go("");
                 }}
               />
             )}
-          </BringFile>
+          </UploadFile>
         </div>
       </Folded>
     </>
@@ -144,16 +144,16 @@ function StandsOnIt({ source }: { readonly source: SourceDescription }) {
       ))}
       {columns.some(({ type }) => type === "date") ? (
         <Link to={`/declare?source=${encodeURIComponent(name)}`} className="link font-semibold">
-          Declare a listing over it
+          Declare a listing
         </Link>
       ) : null}
     </p>
   );
 }
 
-/** Ends the source, in two acts; refused as long as something stands on it. */
-function End({ name }: { readonly name: string }) {
-  const [isAsked, setAsked] = useState(false);
+/** Deletes the source, in two acts; refused as long as something stands on it. */
+function DeleteSource({ name }: { readonly name: string }) {
+  const [isRequested, setRequested] = useState(false);
   const queries = useQueryClient();
   const navigate = useNavigate();
   const end = useMutation({
@@ -166,28 +166,32 @@ function End({ name }: { readonly name: string }) {
   if (!useMay("owner")) return null;
   return (
     <div className="mt-8 border-t border-base-300 pt-4">
-      {isAsked ? (
+      {isRequested ? (
         <p className="flex flex-wrap items-baseline gap-3">
-          Its records, its readings and what was repaired are gone then.
+          This deletes its records, readings and repairs.
           <button
             type="button"
             className="btn btn-sm"
             disabled={end.isPending}
             onClick={() => end.mutate()}
           >
-            End {name} for good
+            Delete {name}
           </button>
-          <button type="button" className="btn btn-sm btn-primary" onClick={() => setAsked(false)}>
-            Keep it
+          <button
+            type="button"
+            className="btn btn-sm btn-primary"
+            onClick={() => setRequested(false)}
+          >
+            Cancel
           </button>
         </p>
       ) : (
-        <button type="button" className="link" onClick={() => setAsked(true)}>
-          End this source
+        <button type="button" className="link" onClick={() => setRequested(true)}>
+          Delete this source
         </button>
       )}
       {end.isError ? (
-        <Message kind="error" title="It was not ended">
+        <Message kind="error" title="The source was not deleted">
           {end.error.message}.
         </Message>
       ) : null}
@@ -200,28 +204,26 @@ function hasColumnsToLookAt({ importedAt, attached }: SourceDescription): boolea
   return importedAt !== null || attached !== null;
 }
 
-/** Of a source of several tables or sources: what it is made of, and what is left out of it. */
+/** Of a source of several tables or sources: what it is made of, and what is omitted of it. */
 function Parts({ source }: { readonly source: SourceDescription }) {
   const { tables, combine, attached } = source;
   if (combine !== null) {
     return (
       <PartsList
         words={`Its column ${combine.column} says from which of them a record comes.`}
-        leftOut={combine.differences}
+        omitted={combine.differences}
         links={combine.of}
       />
     );
   }
   if (tables === undefined) return null;
-  const { count, first, last, leftOut } = tables;
+  const { count, first, last, omitted } = tables;
   const read =
-    count === 0
-      ? "No table is read at this moment"
-      : `${count} tables are read, ${first} to ${last}`;
+    count === 0 ? "No tables are read now" : `${count} tables are read, ${first} to ${last}`;
   return (
     <PartsList
       words={`${read}; the column ${attached?.dateColumn ?? ""} has the day in a table's name. The columns are shown as they are in the last.`}
-      leftOut={leftOut.map(({ table, reason }) => `${table}: ${reason}`)}
+      omitted={omitted.map(({ table, reason }) => `${table}: ${reason}`)}
       links={[]}
     />
   );
@@ -229,12 +231,12 @@ function Parts({ source }: { readonly source: SourceDescription }) {
 
 interface PartsListProps {
   readonly words: string;
-  readonly leftOut: readonly string[];
+  readonly omitted: readonly string[];
   /** Names of sources. */
   readonly links: readonly string[];
 }
 
-function PartsList({ words, leftOut, links }: PartsListProps) {
+function PartsList({ words, omitted, links }: PartsListProps) {
   return (
     <div className="mt-2 max-w-prose text-sm">
       <p>{words}</p>
@@ -247,11 +249,11 @@ function PartsList({ words, leftOut, links }: PartsListProps) {
           ))}
         </p>
       )}
-      {leftOut.length === 0 ? null : (
+      {omitted.length === 0 ? null : (
         <>
-          <p className="mt-2 font-semibold">Left out</p>
+          <p className="mt-2 font-semibold">Omitted</p>
           <ul>
-            {leftOut.map((each) => (
+            {omitted.map((each) => (
               <li key={each}>{each}</li>
             ))}
           </ul>
@@ -261,15 +263,15 @@ function PartsList({ words, leftOut, links }: PartsListProps) {
   );
 }
 
-/** The columns; the address says which of them is being settled. */
+/** The columns; the address says which of them is being confirmed. */
 function Columns({ name, profile }: { readonly name: string; readonly profile: SourceProfile }) {
   const [search, setSearch] = useSearchParams();
   const open = search.get("column");
-  const maySettle = useMay("owner");
+  const mayConfirm = useMay("owner");
   const settle = (column: string | null) =>
     setSearch(column === null ? {} : { column }, { preventScrollReset: true });
   useCommands(
-    maySettle
+    mayConfirm
       ? profile.columns.map(({ name: column }) => ({
           name: `Set the reading of ${column}`,
           run: () => settle(column),
@@ -278,7 +280,7 @@ function Columns({ name, profile }: { readonly name: string; readonly profile: S
   );
   return (
     <>
-      {maySettle ? <Certain name={name} profile={profile} /> : null}
+      {mayConfirm ? <Certain name={name} profile={profile} /> : null}
       <ul className="mt-6">
         {profile.columns.map((column) => (
           <ColumnCard
@@ -286,7 +288,7 @@ function Columns({ name, profile }: { readonly name: string; readonly profile: S
             source={name}
             column={column}
             isOpen={open === column.name}
-            onOpen={maySettle ? (isOpen) => settle(isOpen ? column.name : null) : null}
+            onOpen={mayConfirm ? (isOpen) => settle(isOpen ? column.name : null) : null}
           />
         ))}
       </ul>
@@ -294,7 +296,7 @@ function Columns({ name, profile }: { readonly name: string; readonly profile: S
   );
 }
 
-/** Columns of text that can only be dates in one way, settled in one act. */
+/** Columns of text that can only be dates in one way, confirmed in one act. */
 function Certain({ name, profile }: { readonly name: string; readonly profile: SourceProfile }) {
   const queries = useQueryClient();
   const certain = profile.columns.filter(isCertain);
@@ -328,7 +330,7 @@ function Certain({ name, profile }: { readonly name: string; readonly profile: S
         Read {["", "it", "both"][certain.length] ?? `all ${certain.length}`} as dates
       </button>
       {settle.isError ? (
-        <NotTaken
+        <ImportFailed
           error={settle.error}
           title="The readings were not set"
           onForce={() => settle.mutate(true)}

@@ -7,12 +7,12 @@ import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
 import { useMay } from "../service/session.js";
 import { whenText } from "../dates/words.js";
-import { BringFile } from "../imports/BringFile.js";
-import { TakeAnew } from "../imports/TakeAnew.js";
+import { UploadFile } from "../imports/UploadFile.js";
+import { ImportNew } from "../imports/ImportNew.js";
 import { counted } from "../imports/counted.js";
 import { recordsText } from "../imports/records-text.js";
 
-/** The sources that there are, and the place where files are brought in. */
+/** The sources that there are, and the place where files are imported. */
 export function SourcesPage() {
   const sources = useQuery({
     queryKey: ["sources"],
@@ -21,7 +21,7 @@ export function SourcesPage() {
   useEffect(() => {
     document.title = "Sources – Orisma";
   }, []);
-  const mayBring = useMay("owner");
+  const mayImport = useMay("owner");
   const all = sources.data ?? [];
   const partsOf = ({ combine }: SourceDescription) =>
     all.filter(({ name }) => combine?.of.includes(name) === true);
@@ -31,18 +31,18 @@ export function SourcesPage() {
   return (
     <Frame>
       <div className="grid items-start gap-x-12 gap-y-8 xl:grid-cols-[minmax(22rem,30rem)_1fr]">
-        {mayBring ? (
+        {mayImport ? (
           <section aria-label="Import a file">
             <h1 className="font-sentence text-2xl">Import a file</h1>
-            <BringFile>
-              {(brought) => (
-                <TakeAnew {...brought} taken={(sources.data ?? []).map(({ name }) => name)} />
+            <UploadFile>
+              {(uploaded) => (
+                <ImportNew {...uploaded} taken={(sources.data ?? []).map(({ name }) => name)} />
               )}
-            </BringFile>
+            </UploadFile>
           </section>
         ) : null}
         <section aria-label="Sources">
-          <h2 className="font-sentence text-2xl">What has been brought in</h2>
+          <h2 className="font-sentence text-2xl">Imported and attached sources</h2>
           {sources.isError ? (
             <Message kind="error" title="The sources could not be read">
               {sources.error.message}
@@ -51,7 +51,7 @@ export function SourcesPage() {
           {sources.isPending ? <div className="skeleton mt-3 h-64 w-full" /> : null}
           {sources.data?.length === 0 ? (
             <p className="mt-3 opacity-75">
-              Nothing yet.{mayBring ? " Drop a file beside here to begin." : ""}
+              No sources yet.{mayImport ? " Drop a file to import it." : ""}
             </p>
           ) : null}
           <ul className="mt-3 columns-[20rem] gap-8">

@@ -4,7 +4,7 @@ import { nameOf, type ColumnProfile, type ColumnType, type Reading } from "@oris
 /** How a column is to be understood, as it is sent. */
 export type ColumnSent = NonNullable<NewSource["columns"]>[string];
 
-/** The same as the fields of its form: texts, one spelling or pattern a line. */
+/** The same as the fields of its form: strings, one spelling or pattern a line. */
 export interface Draft {
   readonly type: ColumnType;
   readonly kind: Reading["kind"];
@@ -38,7 +38,7 @@ export function draftOf({ type, reading, numbers, recognition }: ColumnProfile):
 
 /** The fields of a reading. */
 export function fieldsOf(reading: Reading): Omit<Draft, "type"> {
-  const lines = (texts: readonly string[] | undefined) => (texts ?? []).join("\n");
+  const lines = (strings: readonly string[] | undefined) => (strings ?? []).join("\n");
   return {
     kind: reading.kind,
     encoding: reading.encoding,

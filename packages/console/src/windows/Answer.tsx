@@ -72,5 +72,5 @@ function intervalsOf(text: string, context: WindowContext): readonly Interval[] 
 
 function changeInWords({ nextChange, asOf }: WindowAnswer): string {
   if (nextChange === null) return "never changes";
-  return nextChange === asOf ? "moves all the time" : `next changes at ${nextChange}`;
+  return nextChange === asOf ? "changes all the time" : `next changes at ${nextChange}`;
 }

@@ -8,7 +8,7 @@ import {
 
 const NAMES = { length: "as long", month: "a month earlier", year: "a year earlier" } as const;
 
-/** The periods before a window of one stretch; nothing where it is open, or has several. */
+/** The periods before a window of one interval; nothing where it is open, or has several. */
 export function Before(props: {
   readonly intervals: readonly Interval[];
   readonly context: WindowContext;

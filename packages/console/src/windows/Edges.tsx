@@ -1,18 +1,18 @@
 import type { IntervalText } from "@orisma/core/internal";
 import { inZone } from "../dates/zones.js";
 
-const MOST_SHOWN = 4;
+const MAX_SHOWN = 4;
 
-/** The edges of some intervals: in the zone asked for, in the reader's own, in universal time. */
+/** The edges of some intervals: in the zone requested, in the reader's own, in universal time. */
 export function Edges(props: {
   readonly intervals: readonly IntervalText[];
   readonly zone: string;
   readonly reader: string;
 }) {
   const { intervals, zone, reader } = props;
-  const left = intervals.length - MOST_SHOWN;
+  const left = intervals.length - MAX_SHOWN;
   const hasReader = reader !== zone && reader !== "UTC";
-  // Where days begin in universal time its column tells all.
+  // Where days begin in universal time its column reports all.
   const hasZone = zone !== "UTC";
   return (
     <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Edges">
@@ -28,7 +28,7 @@ export function Edges(props: {
           </tr>
         </thead>
         <tbody>
-          {intervals.slice(0, MOST_SHOWN).flatMap((each, index) => [
+          {intervals.slice(0, MAX_SHOWN).flatMap((each, index) => [
             <tr key={`${index} start`}>
               <th scope="row">from</th>
               {hasZone ? <td>{shown(each.startLocal)}</td> : null}

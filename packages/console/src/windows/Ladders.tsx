@@ -17,7 +17,9 @@ export function Ladders(props: {
   return (
     <section aria-label="Ladders" className="mt-8">
       <h2 className="font-sentence text-xl">Ladders</h2>
-      <p className="text-sm opacity-80">Their rungs lie side by side, whatever day it is.</p>
+      <p className="text-sm opacity-80">
+        Their rungs follow each other without gaps or overlaps on every day.
+      </p>
       {ladders.data.map(({ name, label, zone, rungs }) => (
         <div key={name} className="mt-3">
           <h3 className="font-semibold">

@@ -12,7 +12,7 @@ export interface NamedProps {
   readonly onPick: (window: string) => void;
 }
 
-/** Windows by name, each with its dates on the day of asking. */
+/** Windows by name, each with its dates on the as-of day. */
 export function Named({ context, window, onPick }: NamedProps) {
   const [sought, setSought] = useState("");
   const mayName = useMay("author");
@@ -66,7 +66,7 @@ export function Named({ context, window, onPick }: NamedProps) {
               <button
                 type="button"
                 className="link text-sm"
-                aria-label={`Delete the name ${label}`}
+                aria-label={`Delete ${label}`}
                 disabled={remove.isPending}
                 onClick={() => remove.mutate(name)}
               >
@@ -76,7 +76,7 @@ export function Named({ context, window, onPick }: NamedProps) {
           </li>
         ))}
       </ul>
-      {found.length === 0 ? <p className="mt-2 text-sm">No name has that in it.</p> : null}
+      {found.length === 0 ? <p className="mt-2 text-sm">No window matches.</p> : null}
       {mayName ? <NewName key={window} window={window} /> : null}
     </section>
   );
@@ -109,10 +109,10 @@ function NewName({ window }: { readonly window: string }) {
       }}
     >
       <h3 id={heading} className="text-sm font-semibold">
-        A name for <code className="break-all">{window}</code>
+        Name for <code className="break-all">{window}</code>
       </h3>
       <label className="flex flex-col gap-1 text-sm">
-        What people read
+        Label
         <input
           className="input input-sm w-full"
           value={label}
@@ -127,7 +127,7 @@ function NewName({ window }: { readonly window: string }) {
         className="btn btn-sm self-start"
         disabled={nameFrom(label) === "" || declare.isPending}
       >
-        Name it{nameFrom(label) === "" ? "" : ` ${nameFrom(label)}`}
+        Save{nameFrom(label) === "" ? "" : ` ${nameFrom(label)}`}
       </button>
       {declare.isError ? (
         <p role="alert" className="text-sm text-error">

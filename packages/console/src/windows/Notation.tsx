@@ -71,7 +71,7 @@ function coveredBy(window: string, context: WindowContext): string {
   return answer.ok ? withoutZone(answer.value.sentence) : "";
 }
 
-/** What a comparison with a window of one stretch keeps, in words. */
+/** What a comparison with a window of one interval keeps, in words. */
 function keptBy(comparison: DateComparison, text: string, context: WindowContext): string {
   const read = readWindow(text);
   const resolved = read.ok ? resolveWindow(read.value.window, context) : null;

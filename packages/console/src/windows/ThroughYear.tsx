@@ -1,27 +1,27 @@
-import type { AskedStretch, CalendarSettings } from "@orisma/core/internal";
+import type { YearSpan, CalendarSettings } from "@orisma/core/internal";
 import { capitalised } from "../dates/words.js";
 import { YearPicture } from "./YearPicture.js";
 import { useYear } from "./useYear.js";
 import type { YearFound } from "./year.worker.js";
 
-/** Stretches of days that are listed; the picture has all. */
-const MOST_LISTED = 60;
+/** Intervals of days that are listed; the picture has all. */
+const MAX_LISTED = 60;
 
 export interface ThroughYearProps {
   readonly window: string;
   readonly year: number;
   readonly zone: string;
   readonly calendar: CalendarSettings;
-  /** The day on which it is asked. */
+  /** The day on which it is requested. */
   readonly asked: string;
   readonly onYear: (year: number) => void;
   /** Asks at noon of a day. */
   readonly onDay: (day: string) => void;
 }
 
-/** What a window covers when it is asked on every day of a year. */
+/** What a window covers when it is requested on every day of a year. */
 export default function ThroughYear(props: ThroughYearProps) {
-  const { window, year, zone, calendar, asked, onYear, onDay } = props;
+  const { window, year, zone, calendar, asked: requested, onYear, onDay } = props;
   const found = useYear({ window, year, zone, calendar });
   return (
     <div className="flex flex-col gap-3">
@@ -46,42 +46,42 @@ export default function ThroughYear(props: ThroughYearProps) {
       </p>
       {found === undefined ? (
         <div role="status" className="skeleton h-64 w-full max-w-3xl">
-          <span className="sr-only">Asking on every day of {year}</span>
+          <span className="sr-only">As of every day of {year}</span>
         </div>
       ) : (
-        <Found found={found} asked={asked} onDay={onDay} />
+        <Found found={found} asked={requested} onDay={onDay} />
       )}
     </div>
   );
 }
 
 function Found(props: Pick<ThroughYearProps, "asked" | "onDay"> & { readonly found: YearFound }) {
-  const { found, asked, onDay } = props;
-  const { stretches, words } = found;
-  const left = stretches.length - MOST_LISTED;
+  const { found, asked: requested, onDay } = props;
+  const { stretches: intervals, words } = found;
+  const left = intervals.length - MAX_LISTED;
   return (
     <>
-      <YearPicture found={found} asked={asked} onDay={onDay} />
+      <YearPicture found={found} asked={requested} onDay={onDay} />
       <p className="max-w-prose">{capitalised(words)}.</p>
       <details>
         <summary className="cursor-pointer">
-          {stretches.length === 1
-            ? "The bounds are the same on all days"
-            : `The ${stretches.length} different bounds`}
+          {intervals.length === 1
+            ? "The bounds are the same on every day"
+            : `The ${intervals.length} different bounds`}
         </summary>
         <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Bounds">
           <table className="table w-auto table-sm whitespace-nowrap tabular-nums">
             <thead>
               <tr>
-                <th scope="col">asked on</th>
+                <th scope="col">as of</th>
                 <th scope="col">from</th>
                 <th scope="col">before</th>
                 <th scope="col">to the day before</th>
               </tr>
             </thead>
             <tbody>
-              {stretches.slice(0, MOST_LISTED).map((each) => (
-                <Row key={each.first} stretch={each} />
+              {intervals.slice(0, MAX_LISTED).map((each) => (
+                <Row key={each.first} span={each} />
               ))}
             </tbody>
           </table>
@@ -92,8 +92,8 @@ function Found(props: Pick<ThroughYearProps, "asked" | "onDay"> & { readonly fou
   );
 }
 
-function Row({ stretch }: { readonly stretch: AskedStretch }) {
-  const { first, last, intervals, since, notices } = stretch;
+function Row({ span }: { readonly span: YearSpan }) {
+  const { first, last, intervals, since, notices } = span;
   const [interval, ...others] = intervals;
   return (
     <tr>

@@ -5,7 +5,7 @@ import type { Covered, YearFound } from "./year.worker.js";
 const HEIGHT = 220;
 /** Days beside what is covered, so that an open end is seen to go on. */
 const MARGIN_DAYS = 20;
-/** Days by which keys move the day of asking. */
+/** Days by which keys move the as-of day. */
 const STEPS: Readonly<Record<string, number>> = {
   ArrowLeft: -1,
   ArrowDown: -1,
@@ -18,33 +18,33 @@ const STEPS: Readonly<Record<string, number>> = {
 };
 
 /**
- * The days of asking from left to right, and upwards the time that the window covers on each;
- * a line rises through it where the day of asking itself is.
+ * The days of requests from left to right, and upwards the time that the window covers on each;
+ * a line rises through it where the as-of day itself is.
  */
 export function YearPicture(props: {
   readonly found: YearFound;
-  /** The day on which it is asked, which may be of another year. */
+  /** The day on which it is requested, which may be of another year. */
   readonly asked: string;
   readonly onDay: (day: string) => void;
 }) {
-  const { found, asked, onDay } = props;
-  const { stretches, covered } = found;
-  const first = wallOf(stretches[0]?.first ?? "");
-  const width = wallOf(stretches.at(-1)?.last ?? "") + 1 - first;
+  const { found, asked: requested, onDay } = props;
+  const { stretches: intervals, covered } = found;
+  const first = wallOf(intervals[0]?.first ?? "");
+  const width = wallOf(intervals.at(-1)?.last ?? "") + 1 - first;
   const [low, high] = domainOf(covered, first, first + width);
   const pick = (event: MouseEvent) => {
     const box = event.currentTarget.getBoundingClientRect();
     const place = Math.floor(((event.clientX - box.left) / box.width) * width);
     onDay(isoDay(first + Math.min(Math.max(place, 0), width - 1)));
   };
-  const at = Math.min(Math.max(wallOf(asked) - first, 0), width - 1);
+  const at = Math.min(Math.max(wallOf(requested) - first, 0), width - 1);
   const byKey = (event: KeyboardEvent) => {
     const step = STEPS[event.key];
     if (step === undefined) return;
     event.preventDefault();
     onDay(isoDay(first + Math.min(Math.max(at + step, 0), width - 1)));
   };
-  const faults = stretches.filter(
+  const faults = intervals.filter(
     ({ since, intervals }) => since === "gap" || intervals.length === 0,
   );
   return (
@@ -58,7 +58,7 @@ export function YearPicture(props: {
         <div
           role="slider"
           tabIndex={0}
-          aria-label="Day of asking"
+          aria-label="As-of day"
           aria-valuemin={1}
           aria-valuemax={width}
           aria-valuenow={at + 1}
@@ -71,7 +71,7 @@ export function YearPicture(props: {
             found={found}
             faults={faults}
             scale={{ first, width, low, high }}
-            asked={asked}
+            asked={requested}
           />
         </div>
       </div>
@@ -83,10 +83,12 @@ export function YearPicture(props: {
         ))}
       </p>
       <figcaption className="ms-26 mt-1 text-sm opacity-80">
-        From left to right the days of asking, upwards what is covered on each; the slanting line is
-        the day of asking itself.
-        {faults.length === 0 ? "" : " Marks at the top are gaps, or days on which it is empty."} A
-        click asks on that day; arrow keys move it.
+        The as-of days run from left to right, and the time covered on each day upwards; the
+        slanting line is the as-of day itself.
+        {faults.length === 0
+          ? ""
+          : " Marks at the top are gaps, or days on which the window is empty."}{" "}
+        Click a day, or use the arrow keys.
       </figcaption>
     </figure>
   );
@@ -106,7 +108,7 @@ function Picture(props: {
   readonly scale: Scale;
   readonly asked: string;
 }) {
-  const { found, faults, scale, asked } = props;
+  const { found, faults, scale, asked: requested } = props;
   const { first, width, low, high } = scale;
   const y = (at: number) => HEIGHT - ((at - low) / (high - low)) * HEIGHT;
   const boxes = found.covered.map((each) => {
@@ -114,7 +116,7 @@ function Picture(props: {
     const bottom = y(each.start === null ? low : wallOf(each.start));
     return box(each, first, top, Math.max(bottom - top, 0.8));
   });
-  const at = wallOf(asked) - first;
+  const at = wallOf(requested) - first;
   return (
     <svg
       aria-hidden
@@ -124,7 +126,9 @@ function Picture(props: {
     >
       <path d={boxes.join("")} className="fill-secondary" />
       <path
-        d={faults.map((stretch) => box({ ...stretch, last: stretch.first }, first, 0, 8)).join("")}
+        d={faults
+          .map((interval) => box({ ...interval, last: interval.first }, first, 0, 8))
+          .join("")}
         className="fill-error"
       />
       <line
@@ -151,7 +155,7 @@ function Picture(props: {
   );
 }
 
-/** A box over the days of a stretch, as a part of a path. */
+/** A box over the days of an interval, as a part of a path. */
 function box(
   { first, last }: Pick<Covered, "first" | "last">,
   from: number,

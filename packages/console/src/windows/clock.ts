@@ -16,16 +16,16 @@ import {
 
 /** How the clock of the bench can be moved; by single keys too. */
 export const STEPS = [
-  { words: "a year before", key: "H", by: "-P1Y" },
-  { words: "a month before", key: "h", by: "-P1M" },
-  { words: "a day before", key: "k", by: "-P1D" },
-  { words: "a day after", key: "j", by: "+P1D" },
-  { words: "a month after", key: "l", by: "+P1M" },
-  { words: "a year after", key: "L", by: "+P1Y" },
+  { words: "a year earlier", key: "H", by: "-P1Y" },
+  { words: "a month earlier", key: "h", by: "-P1M" },
+  { words: "a day earlier", key: "k", by: "-P1D" },
+  { words: "a day later", key: "j", by: "+P1D" },
+  { words: "a month later", key: "l", by: "+P1M" },
+  { words: "a year later", key: "L", by: "+P1Y" },
 ] as const;
 export type Step = (typeof STEPS)[number];
 
-/** The instant of asking, moved; itself where it cannot be. */
+/** The instant of the request, moved; itself where it cannot be. */
 export function moved(context: WindowContext, { by }: Step): string {
   const given = readGiven(`now${by}`, { parameter: "asOf", type: "datetime" });
   const part = given.ok && given.value.kind === "part" ? given.value.part : null;
@@ -34,8 +34,8 @@ export function moved(context: WindowContext, { by }: Step): string {
   return isoInstant(instant ?? context.asOf);
 }
 
-/** The year in which it is asked. */
-export function yearAsked({ asOf, zone }: WindowContext): number {
+/** The year in which it is requested. */
+export function requestedYear({ asOf, zone }: WindowContext): number {
   return civilDay(dayOf(wallAt(zone, asOf))).year;
 }
 
@@ -49,11 +49,11 @@ export function contextOf(
   calendar: CalendarSettings,
   now: EpochMs,
 ): ContextRead {
-  const asked = new Map([
+  const requested = new Map([
     ["asOf", [asOf]],
     ["zone", [zone]],
   ]);
-  const found = momentOf(asked, ["asOf", "zone"], { asOf: now, zone: UTC });
+  const found = momentOf(requested, ["asOf", "zone"], { asOf: now, zone: UTC });
   return found.ok
     ? { ok: true, value: { ...found.value, calendar } }
     : { ok: false, faults: found.faults.map(renderFault) };

@@ -9,7 +9,7 @@ import { Frame } from "../frame/Frame.js";
 import { service } from "../service/service.js";
 import { OWN_ZONE } from "../dates/zones.js";
 import { Answer, Faults } from "./Answer.js";
-import { STEPS, contextOf, moved, yearAsked, type Step } from "./clock.js";
+import { STEPS, contextOf, moved, requestedYear, type Step } from "./clock.js";
 import { Ladders } from "./Ladders.js";
 import { Named } from "./Named.js";
 import { WindowForm } from "./WindowForm.js";
@@ -17,7 +17,7 @@ import { WindowForm } from "./WindowForm.js";
 const Notation = lazy(() => import("./Notation.js"));
 const ThroughYear = lazy(() => import("./ThroughYear.js"));
 
-/** The bench for windows: typed or picked, told in words, on any day, in the zone and calendar of a listing. */
+/** The bench for windows: typed or picked, shown in words, on any day, in the zone and calendar of a listing. */
 export default function WindowsPage() {
   const [search] = useSearchParams();
   const { hash } = useLocation();
@@ -50,14 +50,14 @@ export default function WindowsPage() {
   };
   useCommands([
     ...STEPS.map((step) => ({ name: `Ask ${step.words}`, key: step.key, run: () => move(step) })),
-    { name: "Ask now", run: () => set({ asOf: "" }) },
+    { name: "Now", run: () => set({ asOf: "" }) },
   ]);
-  const year = context.ok ? yearAsked(context.value) : 0;
+  const year = context.ok ? requestedYear(context.value) : 0;
   return (
     <Frame>
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-x-12 gap-y-8 xl:grid-cols-[minmax(0,1fr)_22rem]">
         <div>
-          <h1 className="font-sentence text-2xl">A window, on any day</h1>
+          <h1 className="font-sentence text-2xl">Try a window</h1>
           <WindowForm
             window={window}
             like={like?.name ?? ""}

@@ -1,15 +1,15 @@
 import {
-  askedStretches,
+  yearSpans,
   findZone,
   yearInWords,
   yearOfWindow,
-  type AskedStretch,
+  type YearSpan,
   type CalendarSettings,
   type YearOfWindow,
 } from "@orisma/core/internal";
 
 /** What a year of a window is worked out from. */
-export interface YearAsked {
+export interface YearRequest {
   readonly window: string;
   readonly year: number;
   /** An IANA time zone. */
@@ -19,12 +19,12 @@ export interface YearAsked {
 
 /** A year of a window: the days of the same bounds together, and how these lie to one another. */
 export interface YearFound {
-  readonly stretches: readonly AskedStretch[];
+  readonly stretches: readonly YearSpan[];
   readonly covered: readonly Covered[];
   readonly words: string;
 }
 
-/** Time that is covered when asked on any of some days; null where it is open. */
+/** Time that is covered when requested on any of some days; null where it is open. */
 export interface Covered {
   readonly first: string;
   readonly last: string;
@@ -33,13 +33,13 @@ export interface Covered {
 }
 
 // A year of a window that recurs can take seconds: the page must not stand still for it.
-addEventListener("message", ({ data }: MessageEvent<YearAsked>) => {
+addEventListener("message", ({ data }: MessageEvent<YearRequest>) => {
   const { window, year, zone, calendar } = data;
   const found = findZone(zone);
   const answer = found.ok ? yearOfWindow(window, year, { zone: found.value, calendar }) : found;
   const sent: YearFound | null = answer.ok
     ? {
-        stretches: askedStretches(answer.value),
+        stretches: yearSpans(answer.value),
         covered: coveredIn(answer.value),
         words: yearInWords(answer.value),
       }

@@ -21,7 +21,7 @@ export {
   isoTime,
   isoWall,
   longDay,
-  longWall,
+  longDateTime,
   monthName,
 } from "./text.js";
 export {

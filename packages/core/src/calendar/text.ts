@@ -55,7 +55,7 @@ export function longDay(number: number): string {
 }
 
 /** `28 February 2025, 14:30`, with seconds and fraction only where they are not zero. */
-export function longWall(wall: WallMs): string {
+export function longDateTime(wall: WallMs): string {
   const day = dayOf(wall);
   const time = isoTime(wall - day * MS_PER_DAY);
   return `${longDay(day)}, ${time.endsWith(":00") ? time.slice(0, 5) : time}`;

@@ -34,13 +34,13 @@ export interface Edge {
   readonly wall: WallMs;
 }
 
-/** The half-open stretch `[start, end)` that one written value covers. */
+/** The half-open interval `[start, end)` that one written value covers. */
 export interface Span {
   readonly start: Edge;
   readonly end: Edge;
 }
 
-/** A half-open stretch of which either end may be open. */
+/** A half-open interval of which either end may be open. */
 export interface Interval {
   readonly start: Edge | null;
   readonly end: Edge | null;

@@ -5,11 +5,11 @@ import { MS_PER_DAY, MS_PER_SECOND, epochMs, wallMs, type EpochMs, type WallMs }
 /**
  * A time zone of the IANA database, with its changes of offset in a table.
  *
- * The table is filled a calendar year at a time, when the year is first asked for; the rules
+ * The table is filled a calendar year at a time, when the year is first requested; the rules
  * are those of the runtime's own copy of the database.
  */
 export interface Zone {
-  /** The name as it was asked for, in the database's letter case. */
+  /** The name as it was requested, in the database's letter case. */
   readonly id: string;
   /** Milliseconds by which the zone's clocks are ahead of UTC at a point in time. */
   offsetAt(instant: EpochMs): number;
@@ -40,9 +40,9 @@ export type WallReading =
   | { readonly kind: "never"; readonly change: EpochMs };
 
 /** Years of one zone that are held at a time; a year takes well under a kilobyte. */
-const MOST_YEARS_HELD = 1_200;
+const MAX_YEARS_HELD = 1_200;
 /** Zones that are held at a time; the database has about 600 names. */
-const MOST_ZONES_HELD = 700;
+const MAX_ZONES_HELD = 700;
 /** No zone's clocks were ever moved further than this at one time (24 hours, in Samoa). */
 const FURTHEST_JUMP_MS = 2 * MS_PER_DAY;
 
@@ -74,7 +74,7 @@ export function findZone(id: string): Result<Zone> {
   const format = zoneFormat(id);
   if (format === null) return failure(fault("zone.unknown", { zone: id }, { value: id }));
   const zone = new TabledZone(canonicalCase(id, format), format);
-  if (zones.size >= MOST_ZONES_HELD) zones.clear();
+  if (zones.size >= MAX_ZONES_HELD) zones.clear();
   zones.set(id, zone);
   return success(zone);
 }
@@ -124,7 +124,7 @@ function changeNear(zone: Zone, wall: WallMs): EpochMs {
 
 class TabledZone implements Zone {
   readonly #years = new Map<number, YearOfChanges>();
-  /** The stretch without a change, within a year, that was asked for last. */
+  /** The interval without a change, within a year, that was requested last. */
   #from = 0;
   #to = 0;
   #offset = 0;
@@ -157,7 +157,7 @@ class TabledZone implements Zone {
     const held = this.#years.get(year);
     if (held !== undefined) return held;
     const made = this.#made(year);
-    if (this.#years.size >= MOST_YEARS_HELD) this.#years.clear();
+    if (this.#years.size >= MAX_YEARS_HELD) this.#years.clear();
     this.#years.set(year, made);
     return made;
   }

@@ -30,6 +30,6 @@ export function fault<Code extends FaultCode>(
 }
 
 /** The same fault at a place that only the caller knows. */
-export function placed(found: Fault, place: FaultPlace): Fault {
+export function withLocation(found: Fault, place: FaultPlace): Fault {
   return { ...found, ...place };
 }

@@ -1,4 +1,4 @@
-export { fault, placed, type Fault, type FaultCode, type FaultPlace } from "./fault.js";
+export { fault, withLocation, type Fault, type FaultCode, type FaultPlace } from "./fault.js";
 export { nearest, nearestName, oneOf } from "./nearest.js";
 export { FAULT_CODES, renderFault, type RenderedFault } from "./render.js";
 export type { FaultFacts } from "./registry.js";

@@ -1,4 +1,4 @@
-/** What each notice carries: something that the answer wants to tell, and no failure. */
+/** What each notice carries: something that the answer wants to report, and no failure. */
 export interface NoticeFacts {
   "window.swapped": { readonly first: string; readonly second: string };
   "range.swapped": { readonly first: string; readonly second: string };
@@ -90,7 +90,7 @@ const PROSE: { [Code in NoticeCode]: (facts: NoticeFacts[Code]) => string } = {
 export const NOTICE_CODES = Object.keys(PROSE) as readonly NoticeCode[];
 
 /** Puts a notice into words. */
-export function renderNotice(told: Notice): RenderedNotice {
-  const prose = PROSE[told.code] as (facts: Notice["facts"]) => string;
-  return { code: told.code, message: prose(told.facts) };
+export function renderNotice(returned: Notice): RenderedNotice {
+  const prose = PROSE[returned.code] as (facts: Notice["facts"]) => string;
+  return { code: returned.code, message: prose(returned.facts) };
 }

@@ -18,7 +18,7 @@ export interface FaultFacts {
   "date.type": { readonly text: string; readonly wanted: string };
   "date.timeOnly": { readonly text: string };
   "date.skipped": { readonly text: string; readonly zone: string };
-  /** A reading by which a column of a database cannot be asked. */
+  /** A reading by which a column of a database cannot be queried. */
   "storage.reading": { readonly column: string; readonly reason: string; readonly instead: string };
   /** Places that the operator allows, as `host:port`. */
   "attach.host": { readonly allowed: readonly string[] };
@@ -34,7 +34,7 @@ export interface FaultFacts {
   };
   "locale.unknown": { readonly locale: string; readonly known: readonly string[] };
   "number.form": { readonly text: string; readonly type: string };
-  /** Places in a window are counted from 1, in signs of the text as it was read. */
+  /** Places in a window are counted from 1, in characters of the text as it was read. */
   "window.syntax": { readonly at: number; readonly text: string; readonly reason: string };
   "window.form": { readonly at: number; readonly text: string; readonly instead: string };
   "window.word": {
@@ -45,7 +45,7 @@ export interface FaultFacts {
   };
   "window.number": { readonly at: number; readonly text: string; readonly accepted: string };
   "window.tooFar": { readonly text: string };
-  "window.tooLong": { readonly signs: number; readonly most: number };
+  "window.tooLong": { readonly characters: number; readonly most: number };
   "window.oneDate": { readonly text: string };
   "window.longerThan": { readonly text: string; readonly longest: string };
   "window.openEnd": { readonly longest: string };
@@ -158,7 +158,7 @@ export interface FaultFacts {
   "file.sheet": { readonly reason: string; readonly sheets: readonly string[] };
   "file.limit": { readonly reason: string; readonly most: string };
   "listing.breaks": { readonly listing: string; readonly reason: string };
-  "file.same": { readonly importNumber: number; readonly takenAt: string };
+  "file.same": { readonly importNumber: number; readonly importedAt: string };
   "row.cells": { readonly found: number; readonly expected: number };
   "row.place": { readonly reason: string };
   "row.key": { readonly reason: string };

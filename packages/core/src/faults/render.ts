@@ -170,8 +170,8 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `“${cut(text)}” is outside the years 0001 to 9999`,
     accepted: "a window within the years 0001 to 9999",
   }),
-  "window.tooLong": ({ signs, most }) => ({
-    message: `the window is too long: it has ${signs} characters`,
+  "window.tooLong": ({ characters, most }) => ({
+    message: `the window is too long: it has ${characters} characters`,
     accepted: `${most} characters at most`,
   }),
   "window.oneDate": ({ text }) => ({
@@ -449,8 +449,8 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `${listing} would be broken: ${reason}`,
     accepted: "a change that fits the listing; or force (--force)",
   }),
-  "file.same": ({ importNumber, takenAt }) => ({
-    message: `this file was imported already, as import ${importNumber} at ${takenAt}`,
+  "file.same": ({ importNumber, importedAt }) => ({
+    message: `this file was imported already, as import ${importNumber} at ${importedAt}`,
     accepted: "another file, or again=yes to import it again",
   }),
   "row.cells": ({ found, expected }) => ({

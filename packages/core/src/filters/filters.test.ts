@@ -96,7 +96,7 @@ describe("evaluate", () => {
     expect(kept({ kind: "any", of: [] })).toEqual([]);
   });
 
-  test("grouping tells (a and b) or c from a and (b or c)", () => {
+  test("grouping distinguishes (a and b) or c from a and (b or c)", () => {
     const a = compareDates("raised", "from", spanOf("2025-03-05"));
     const b = compareDates("raised", "to", spanOf("2025-03-05"));
     const c = compareDates("raised", "before", spanOf("2025-03-05"));

@@ -1,6 +1,6 @@
 /**
  * A text as it is compared without regard to letter case: every letter in the case to which its
- * capital is made small, accents kept (`É` is `é` and not `e`), composed signs as one (NFC).
+ * capital is made small, accents kept (`É` is `é` and not `e`), composed characters as one (NFC).
  *
  * Stored beside each text, so that a database compares the same as the evaluator.
  *
@@ -13,7 +13,7 @@ export function foldText(text: string): string {
   return text.normalize("NFC").toUpperCase().toLowerCase().replaceAll("ς", "σ");
 }
 
-// eslint-disable-next-line no-control-regex -- all of the plain signs, whatever they are
+// eslint-disable-next-line no-control-regex -- all of the plain characters, whatever they are
 const ASCII = /^[\u0000-\u007f]*$/;
 
 /** Whether a text says nothing: it is empty or white space. */

@@ -23,7 +23,7 @@ export { withConstants } from "./constant.js";
 export { addDecimals, compareDecimals, decimalOf, divideDecimal, type Decimal } from "./decimal.js";
 export { evaluate } from "./evaluate.js";
 export { EVERYTHING, NOTHING, isEverything, isNothing, type Filter } from "./filter.js";
-export { recurringStretches } from "./stretches.js";
+export { recurringSpans } from "./recurring-spans.js";
 export { foldText, isBlankText } from "./fold.js";
 export {
   TEXT_MATCHES,
@@ -62,7 +62,7 @@ export {
   type OneOfCondition,
   type OrderComparison,
   type OverlapCondition,
-  type RecurringStretch,
+  type RecurringSpan,
   type Row,
   type Side,
   type StateCondition,

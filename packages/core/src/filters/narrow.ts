@@ -1,4 +1,4 @@
-import { type DateCondition, type RecurringStretch } from "./conditions/index.js";
+import { type DateCondition, type RecurringSpan } from "./conditions/index.js";
 import {
   MS_PER_DAY,
   UTC,
@@ -11,7 +11,7 @@ import {
   type Zone,
 } from "../calendar/index.js";
 import {
-  MOST_LISTED_INTERVALS,
+  MAX_LISTED_INTERVALS,
   firstMoment,
   recurringIntervals,
   type ClosedInterval,
@@ -29,7 +29,7 @@ export interface ColumnExtent {
 /** Days beyond the extent that are laid out too: for zones, and records that come meanwhile. */
 const MARGIN_DAYS = 366;
 /** Days of an extent over which rules are laid out at most: 200 years. */
-const MOST_DAYS = 73_050;
+const MAX_DAYS = 73_050;
 const FIRST_DAY = dayNumber(1, 1, 1);
 const END_DAY = dayNumber(10_000, 1, 1);
 
@@ -78,7 +78,7 @@ export function narrowToExtents(
 
 /** The intervals of a rule; null where they are too many, as hours always are. */
 function layOut(
-  { rules, weeks }: RecurringStretch,
+  { rules, weeks }: RecurringSpan,
   within: ClosedInterval,
   zone: Zone,
   most: number,
@@ -90,35 +90,35 @@ function layOut(
 
 function narrowDate(condition: DateCondition, extent: ColumnExtent): DateCondition {
   const intervals = [...condition.intervals];
-  const recurring: RecurringStretch[] = [];
-  for (const stretch of condition.recurring) {
-    const zone = zoneOf(stretch);
-    const within = commonPart(stretch.interval, extent, zone);
-    const most = MOST_LISTED_INTERVALS - intervals.length;
-    const found = within === null ? null : layOut(stretch, within, zone, most);
-    const isParted = extent.kind === "instant" && hasChanges(stretch, zone);
+  const recurring: RecurringSpan[] = [];
+  for (const interval of condition.recurring) {
+    const zone = zoneOf(interval);
+    const within = commonPart(interval.interval, extent, zone);
+    const most = MAX_LISTED_INTERVALS - intervals.length;
+    const found = within === null ? null : layOut(interval, within, zone, most);
+    const isParted = extent.kind === "instant" && hasChanges(interval, zone);
     if (within === null || (found === null && !isParted)) {
-      recurring.push(stretch);
+      recurring.push(interval);
       continue;
     }
-    if (found === null) recurring.push({ ...stretch, interval: within });
+    if (found === null) recurring.push({ ...interval, interval: within });
     else intervals.push(...found);
-    const { start, end } = stretch.interval;
+    const { start, end } = interval.interval;
     if (start !== within.start) {
-      recurring.push({ ...stretch, interval: { start, end: within.start } });
+      recurring.push({ ...interval, interval: { start, end: within.start } });
     }
-    if (end !== within.end) recurring.push({ ...stretch, interval: { start: within.end, end } });
+    if (end !== within.end) recurring.push({ ...interval, interval: { start: within.end, end } });
   }
   return { ...condition, intervals, recurring };
 }
 
-/** Whether the clocks of a zone are ever changed in a stretch. */
-function hasChanges({ interval: { start, end } }: RecurringStretch, zone: Zone): boolean {
+/** Whether the clocks of a zone are ever changed in an interval. */
+function hasChanges({ interval: { start, end } }: RecurringSpan, zone: Zone): boolean {
   return clockPieces(zone, start?.instant ?? -Infinity, end?.instant ?? Infinity).length > 1;
 }
 
-/** The zone of a recurring stretch; UTC where it names none that is known. */
-export function zoneOf({ zone }: RecurringStretch): Zone {
+/** The zone of a recurring interval; UTC where it names none that is known. */
+export function zoneOf({ zone }: RecurringSpan): Zone {
   const found = findZone(zone);
   return found.ok ? found.value : UTC;
 }
@@ -138,7 +138,7 @@ function commonPart(
     end: end === null || end.wall > last.wall ? last : end,
   };
   const days = (within.end.wall - within.start.wall) / MS_PER_DAY;
-  return days > 0 && days <= MOST_DAYS ? within : null;
+  return days > 0 && days <= MAX_DAYS ? within : null;
 }
 
 function dayEdge(day: number, zone: Zone): Edge {

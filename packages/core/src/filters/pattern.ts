@@ -1,13 +1,13 @@
-/** One piece of a pattern of texts: signs as they are, any one sign, or any number of them. */
-export type PatternPiece = string | { readonly any: "sign" | "signs" };
+/** One piece of a pattern of strings: characters as they are, any one character, or any number of them. */
+export type PatternPiece = string | { readonly any: "character" | "characters" };
 
 /** How a text may be compared with another. */
 export const TEXT_MATCHES = ["is", "contains", "begins", "ends"] as const;
 export type TextMatch = (typeof TEXT_MATCHES)[number];
 
 /**
- * Reads a pattern in which `%` stands for any number of signs, `_` for one, and a backslash makes
- * the sign after it stand for itself.
+ * Reads a pattern in which `%` stands for any number of characters, `_` for one, and a backslash makes
+ * the character after it stand for itself.
  *
  * @see OGC CQL2, "Advanced Comparison Operators", LIKE
  */
@@ -18,18 +18,18 @@ export function readPattern(text: string): readonly PatternPiece[] {
     if (plain !== "") pieces.push(plain);
     plain = "";
   };
-  const signs = Array.from(text);
-  for (let index = 0; index < signs.length; index++) {
-    const sign = signs[index] ?? "";
-    if (sign === "\\") plain += signs[++index] ?? "\\";
-    else if (sign === "%" || sign === "_") {
+  const characters = Array.from(text);
+  for (let index = 0; index < characters.length; index++) {
+    const character = characters[index] ?? "";
+    if (character === "\\") plain += characters[++index] ?? "\\";
+    else if (character === "%" || character === "_") {
       close();
-      const isMany = sign === "%";
+      const isMany = character === "%";
       const last = pieces.at(-1);
       // Several in a row say no more than one.
-      if (isMany && typeof last === "object" && last.any === "signs") continue;
-      pieces.push({ any: isMany ? "signs" : "sign" });
-    } else plain += sign;
+      if (isMany && typeof last === "object" && last.any === "characters") continue;
+      pieces.push({ any: isMany ? "characters" : "character" });
+    } else plain += character;
   }
   close();
   return pieces;
@@ -40,7 +40,7 @@ export function patternText(pieces: readonly PatternPiece[]): string {
   return pieces
     .map((piece) => {
       if (typeof piece === "string") return piece.replace(/[\\%_]/g, "\\$&");
-      return piece.any === "signs" ? "%" : "_";
+      return piece.any === "characters" ? "%" : "_";
     })
     .join("");
 }
@@ -48,7 +48,7 @@ export function patternText(pieces: readonly PatternPiece[]): string {
 /** The pattern of a plain comparison. */
 export function patternOf(match: TextMatch, text: string): readonly PatternPiece[] {
   const plain = text === "" ? [] : [text];
-  const any = { any: "signs" } as const;
+  const any = { any: "characters" } as const;
   switch (match) {
     case "is":
       return plain;
@@ -65,10 +65,10 @@ export function patternOf(match: TextMatch, text: string): readonly PatternPiece
 export function plainMatch(
   pieces: readonly PatternPiece[],
 ): { readonly match: TextMatch; readonly text: string } | null {
-  const texts = pieces.filter((piece) => typeof piece === "string");
+  const strings = pieces.filter((piece) => typeof piece === "string");
   const gaps = pieces.filter((piece) => typeof piece !== "string");
-  const [text = ""] = texts;
-  if (texts.length > 1 || gaps.some(({ any }) => any === "sign")) return null;
+  const [text = ""] = strings;
+  if (strings.length > 1 || gaps.some(({ any }) => any === "character")) return null;
   const [first, last] = [pieces[0], pieces.at(-1)];
   const [opens, closes] = [typeof first === "object", typeof last === "object"];
   if (pieces.length === 0 || (!opens && !closes)) return { match: "is", text };
@@ -78,23 +78,23 @@ export function plainMatch(
 
 /** Whether a whole text has a pattern's form; in time linear in the text for each gap. */
 export function hasForm(text: string, pieces: readonly PatternPiece[]): boolean {
-  const signs = Array.from(text);
-  const units = pieces.flatMap((piece): (string | { readonly any: "sign" | "signs" })[] =>
+  const characters = Array.from(text);
+  const units = pieces.flatMap((piece): (string | { readonly any: "character" | "characters" })[] =>
     typeof piece === "string" ? Array.from(piece) : [piece],
   );
   let [at, unit, gapUnit, gapAt] = [0, 0, -1, 0];
-  while (at < signs.length) {
+  while (at < characters.length) {
     const wanted = units[unit];
-    if (typeof wanted === "object" && wanted.any === "signs") {
+    if (typeof wanted === "object" && wanted.any === "characters") {
       [gapUnit, gapAt] = [unit++, at];
-    } else if (wanted !== undefined && (typeof wanted === "object" || wanted === signs[at])) {
+    } else if (wanted !== undefined && (typeof wanted === "object" || wanted === characters[at])) {
       at++;
       unit++;
     } else if (gapUnit >= 0) {
-      // The last gap takes one sign more.
+      // The last gap takes one character more.
       unit = gapUnit + 1;
       at = ++gapAt;
     } else return false;
   }
-  return units.slice(unit).every((wanted) => typeof wanted === "object" && wanted.any === "signs");
+  return units.slice(unit).every((wanted) => typeof wanted === "object" && wanted.any === "characters");
 }

@@ -1,5 +1,5 @@
 /**
- * The thirteen ways in which a record's stretch can lie to a window, each of which excludes the
+ * The thirteen ways in which a record's interval can lie to a window, each of which excludes the
  * others: by name as OGC CQL2 has them for temporal functions.
  */
 export const RELATIONS = [
@@ -19,12 +19,12 @@ export const RELATIONS = [
 ] as const;
 export type Relation = (typeof RELATIONS)[number];
 
-/** The ways in which two stretches have a moment in common. */
+/** The ways in which two intervals have a moment in common. */
 export const INTERSECTING: readonly Relation[] = RELATIONS.filter(
   (each) => !["before", "meets", "metBy", "after"].includes(each),
 );
 
-/** How the ends of a record's stretch lie to those of a window: less, equal, more. */
+/** How the ends of a record's interval lie to those of a window: less, equal, more. */
 export interface EndsCompared {
   readonly startToStart: number;
   readonly startToEnd: number;

@@ -66,8 +66,8 @@ function all(parts: readonly Filter[], columns: Catalogue, contradictions: strin
   if (parts.some(isNothing)) return NOTHING;
   const merged: Filter[] = [];
   for (const part of parts) {
-    const place = merged.findIndex((each) => together(each, part, columns) !== null);
-    const found = place < 0 ? null : together(merged[place] ?? EVERYTHING, part, columns);
+    const place = merged.findIndex((each) => mergedPair(each, part, columns) !== null);
+    const found = place < 0 ? null : mergedPair(merged[place] ?? EVERYTHING, part, columns);
     if (found === null) merged.push(part);
     else if (isNothing(found)) {
       const pair = [merged[place] ?? EVERYTHING, part].map(filterInWords);
@@ -80,7 +80,7 @@ function all(parts: readonly Filter[], columns: Catalogue, contradictions: strin
 }
 
 /** Two conditions on one column as one, where that can be said; null where it cannot. */
-function together(first: Filter, second: Filter, columns: Catalogue): Filter | null {
+function mergedPair(first: Filter, second: Filter, columns: Catalogue): Filter | null {
   if (isBoundedDate(first) && isBoundedDate(second) && first.column === second.column) {
     const column = columns.get(first.column);
     if (column?.type !== "date") return null;
@@ -91,9 +91,9 @@ function together(first: Filter, second: Filter, columns: Catalogue): Filter | n
       second.intervals.flatMap((b) => crossing(a, b)),
     );
     const plain = first.recurring.length === 0 ? first.intervals : second.intervals;
-    const recurring = [...first.recurring, ...second.recurring].flatMap((stretch) =>
+    const recurring = [...first.recurring, ...second.recurring].flatMap((span) =>
       plain.flatMap((each) =>
-        [crossing(stretch.interval, each)].flat().map((interval) => ({ ...stretch, interval })),
+        [crossing(span.interval, each)].flat().map((interval) => ({ ...span, interval })),
       ),
     );
     const isNone = intervals.length + recurring.length === 0;

@@ -20,7 +20,7 @@ export interface TotalAnswer {
   readonly totalExact: boolean;
 }
 
-/** What an answer tells of its records. */
+/** What an answer reports its records. */
 export interface RecordsMeta extends TotalAnswer {
   readonly sentence: string;
   /** The windows of the conditions on dates, in order: the same however they were sent. */
@@ -35,8 +35,8 @@ export interface RecordsMeta extends TotalAnswer {
   /** On request: the first and the last of the main date in what is found. */
   readonly extent?: { readonly first: string | null; readonly last: string | null };
   /**
-   * On request: the days of the window, else of the stretch from the first date to the last, that
-   * have a record and that have none; null where they are too many to tell.
+   * On request: the days of the window, else of the interval from the first date to the last, that
+   * have a record and that have none; null where they are too many to report.
    */
   readonly days?: { readonly present: number | null; readonly absent: number | null };
   /** On request, where there is no record at all: why. */
@@ -45,11 +45,11 @@ export interface RecordsMeta extends TotalAnswer {
   readonly shown?: Readonly<Record<string, string>>;
   /** Of a source with values inside: how many records it is, and how many lines of values. */
   readonly unnested?: { readonly records: TotalAnswer; readonly values: TotalAnswer };
-  /** On request: what is asked for, part by part. */
+  /** On request: what is requested, part by part. */
   readonly clauses?: readonly Clause[];
   /** On request: how values are shown that have a declared format, by record id and column. */
   readonly display?: Readonly<Record<string, Readonly<Record<string, string>>>>;
-  /** The texts of cells on this page that could not be read, by record id and column. */
+  /** The strings of cells on this page that could not be read, by record id and column. */
   readonly unreadable: Readonly<Record<string, Readonly<Record<string, string>>>>;
 }
 
@@ -71,7 +71,7 @@ export interface ConditionExplained {
 export interface ValueExplained {
   readonly parameters: readonly {
     readonly parameter: string;
-    /** The texts as they came under this name. */
+    /** The strings as they came under this name. */
     readonly asked: readonly string[];
     /** What took effect. */
     readonly values: readonly string[];
@@ -89,12 +89,12 @@ export interface CompoundExplained {
   readonly contradictions: readonly string[];
 }
 
-/** What was asked, what was understood, and what the database is asked. */
+/** What was requested, what was understood, and what is sent to the database. */
 export interface Explanation {
   readonly sentence: string;
   readonly zone: string;
   readonly conditions: readonly ConditionExplained[];
-  /** The conditions on numbers, texts and choices. */
+  /** The conditions on numbers, strings and choices. */
   readonly values: readonly ValueExplained[];
   /** The filter that the listing sets for every caller; null for none. */
   readonly fixedFilter: CompoundExplained | null;
@@ -150,7 +150,7 @@ export interface WhyAnswer {
   readonly narrowing: Narrowing;
   /** For each date condition the dates nearest to its edges. */
   readonly neighbours: readonly Neighbours[];
-  /** The record that was asked for, against each condition. */
+  /** The record that was requested, against each condition. */
   readonly record?: RecordVerdict;
 }
 
@@ -162,7 +162,7 @@ export interface RecordVerdict {
   readonly conditions: readonly {
     readonly condition: string;
     readonly isMet: boolean;
-    /** What the record has in the columns that are compared; texts that cannot be read as they came. */
+    /** What the record has in the columns that are compared; strings that cannot be read as they came. */
     readonly values: Readonly<Record<string, RecordValue>>;
   }[];
 }

@@ -18,7 +18,7 @@ export interface DeclarationDifference {
   /** What is allowed in it, and seldom meant, a line each. */
   readonly remarks: readonly string[];
   /**
-   * On today's data, with nothing asked: the records that would come and those that would leave.
+   * On today's data, with nothing requested: the records that would come and those that would leave.
    * Null for a new listing, and where the two cannot be laid side by side.
    */
   readonly records: { readonly added: TotalAnswer; readonly removed: TotalAnswer } | null;
@@ -37,7 +37,7 @@ export interface ChoicesAnswer {
   readonly recent?: readonly { readonly value: RecordValue; readonly records: number }[];
   readonly blank: number;
   readonly unreadable: number;
-  /** Whether there are more values than are told. */
+  /** Whether there are more values than are reported. */
   readonly more: boolean;
 }
 
@@ -58,7 +58,7 @@ export interface TimelineAnswer {
   readonly empty: number;
   readonly blank: number;
   readonly unreadable: number;
-  /** The same number of records in the stretch before, where the window has two ends. */
+  /** The same number of records in the interval before, where the window has two ends. */
   readonly before: (IntervalText & { readonly records: number }) | null;
 }
 

@@ -1,5 +1,5 @@
 import { UTC, epochMs, findZone, type EpochMs } from "../calendar/index.js";
-import { failure, fault, placed, success, type Fault, type Result } from "../faults/index.js";
+import { failure, fault, withLocation, success, type Fault, type Result } from "../faults/index.js";
 import {
   DATE_COMPARISONS,
   dateColumnFault,
@@ -32,8 +32,8 @@ import { nameFault } from "./names.js";
 import { orderFaults } from "./order.js";
 import { fixedFilter } from "./fixed-filter.js";
 import { planRequest } from "./request.js";
-import { madeColumns, withJoinedColumns, type RelatedSource } from "./shown.js";
-import { MOST_DECIMALS } from "./units.js";
+import { addedColumns, withJoinedColumns, type RelatedSource } from "./shown.js";
+import { MAX_DECIMALS } from "./units.js";
 
 /** What a declaration is checked against beside the columns of its source. */
 export interface CheckContext {
@@ -58,10 +58,10 @@ export function checkListing(
   { related = new Map(), asOf = null, named = new Map() }: CheckContext = {},
 ): readonly Fault[] {
   const columns = withJoinedColumns(ofSource, listing, related);
-  const made = madeColumns(listing, ofSource, related);
+  const derivedColumns = addedColumns(listing, ofSource, related);
   const showable = new Map<string, Column>([
     ...columns,
-    ...[...made].map(([name, each]): [string, Column] => [
+    ...[...derivedColumns].map(([name, each]): [string, Column] => [
       name,
       each.kind === "related" ? { ...each.column, name } : { name, type: "integer" },
     ]),
@@ -106,7 +106,7 @@ export function checkListing(
 
 function zoneFaults(zone: string): readonly Fault[] {
   const found = findZone(zone);
-  return found.ok ? [] : found.faults.map((each) => placed(each, { path: "zone" }));
+  return found.ok ? [] : found.faults.map((each) => withLocation(each, { path: "zone" }));
 }
 
 function calendarFaults({ calendar }: ListingDeclaration): readonly Fault[] {
@@ -130,7 +130,7 @@ export function listingForms(
     if (compiled?.ok === true) forms.set(name, compiled.value);
     const path = `parameters.${index}.accepts`;
     if (compiled?.ok === false)
-      faults.push(...compiled.faults.map((each) => placed(each, { path })));
+      faults.push(...compiled.faults.map((each) => withLocation(each, { path })));
   }
   return faults.length > 0 ? failure(...faults) : success(forms);
 }
@@ -209,7 +209,7 @@ function dateParameterFaults(
     at(`${path}.column`, dateColumnFault(column, columns)),
     ...fieldFaults(parameter, path, all),
     ...limitFaults(parameter.limits ?? {}).map((each) =>
-      placed(each, { path: `${path}.limits.${each.path ?? ""}` }),
+      withLocation(each, { path: `${path}.limits.${each.path ?? ""}` }),
     ),
     parameter.type === "datetime" && daysOnly
       ? fault("parameter.precision", { column }, { path: `${path}.type`, value: parameter.type })
@@ -323,7 +323,11 @@ function pairFaults(parameters: readonly ParameterDeclaration[]): readonly Fault
 }
 
 /** A column that is made has a name of its own. */
-function madeNameFaults(name: string, path: string, columns: Catalogue): readonly (Fault | null)[] {
+function derivedNameFaults(
+  name: string,
+  path: string,
+  columns: Catalogue,
+): readonly (Fault | null)[] {
   const lower = name.toLowerCase();
   const isTaken = [...columns.keys()].some((each) => each.toLowerCase() === lower);
   return [
@@ -338,7 +342,7 @@ function derivedFaults(
 ): readonly (Fault | null)[] {
   return Object.entries(derived).flatMap(([name, each]) => {
     const path = `derived.${name}`;
-    const names = madeNameFaults(name, path, columns);
+    const names = derivedNameFaults(name, path, columns);
     if (each.kind === "part") {
       const place = `${path}.column`;
       const column = columns.get(each.column);
@@ -450,7 +454,7 @@ function unitFaults({ units = {} }: ListingDeclaration, columns: Catalogue): rea
     const unknown = unknownColumn(column, path, columns);
     if (unknown !== null) return [unknown];
     const found = columns.get(column);
-    const isRight = Number.isInteger(scale) && scale >= 1 && scale <= MOST_DECIMALS;
+    const isRight = Number.isInteger(scale) && scale >= 1 && scale <= MAX_DECIMALS;
     if (holdsNumbers(found) && isRight) return [];
     return [fault("unit.form", { column, type: found?.type ?? "nothing" }, { path })];
   });
@@ -521,7 +525,7 @@ function defaultFaults(
   return planned.faults.flatMap((found) => {
     const index = listing.parameters.findIndex(({ name }) => name === found.parameter);
     if (asOf === null && found.code === "window.outOfLimits") return [];
-    return index < 0 ? [] : [placed(found, { path: `parameters.${index}.default` })];
+    return index < 0 ? [] : [withLocation(found, { path: `parameters.${index}.default` })];
   });
 }
 
@@ -563,5 +567,5 @@ function unknownColumn(
 }
 
 function at(path: string, found: Fault | null): Fault | null {
-  return found === null ? null : placed(found, { path });
+  return found === null ? null : withLocation(found, { path });
 }

@@ -12,7 +12,7 @@ import { orderInWords } from "./order.js";
 import type { PlannedRequest } from "./planned.js";
 import { isOfFilter, requestedParts } from "./words.js";
 
-/** One part of what a listing is asked for, short enough to stand in a sentence. */
+/** One part of what a listing is requested, short enough to stand in a sentence. */
 export interface Clause {
   /** The parameters that it comes from; none where it is known by its column alone. */
   readonly parameters: readonly string[];
@@ -88,7 +88,7 @@ function plainFilter(part: Query, resolved: ResolvedQuery): Filter | null {
 }
 
 /** Values that a clause names one by one at most. */
-const MOST_NAMED = 6;
+const MAX_NAMED = 6;
 
 function shortWords(filter: Filter, named: (column: string) => string): string {
   if (filter.kind === "not" && filter.of.kind === "oneOf") {
@@ -99,8 +99,8 @@ function shortWords(filter: Filter, named: (column: string) => string): string {
     const { column, side, values, blanks } = filter;
     if (blanks === "only") return `${named(column)} blank`;
     const list =
-      values.length > MOST_NAMED
-        ? [...values.slice(0, MOST_NAMED - 1), `${values.length - MOST_NAMED + 1} others`]
+      values.length > MAX_NAMED
+        ? [...values.slice(0, MAX_NAMED - 1), `${values.length - MAX_NAMED + 1} others`]
         : values;
     const words = joined(list.map(plain), side === "inside" ? "or" : "nor");
     const not = side === "inside" ? "" : list.length === 1 ? "not " : "neither ";

@@ -8,13 +8,13 @@ export type DerivedPart = DateNumber;
 export type DerivedColumn =
   /**
    * Whole days from one date to another, less than 0 where they are in reverse order; `now` stands
-   * for the instant of asking. Days of the calendar; of instants days of 24 hours.
+   * for the instant of the request. Days of the calendar; of instants days of 24 hours.
    */
   | { readonly kind: "days"; readonly from: string; readonly to: string }
   /** A part of a date as a number; days of the week from 1 for Monday. */
   | { readonly kind: "part"; readonly part: DerivedPart; readonly column: string };
 
-/** The end of days between dates that is the instant of asking. */
+/** The end of days between dates that is the instant of the request. */
 export const NOW = "now";
 
 /** A to-one relation: a column of each record has the key of one record of another source. */
@@ -35,7 +35,7 @@ export interface ColumnFormat {
   readonly locale?: string;
   /** Of numbers: decimals, to which they are rounded. */
   readonly decimals?: number;
-  /** Of numbers: what stands before and behind, such as a currency's sign. */
+  /** Of numbers: what stands before and behind, such as a currency symbol. */
   readonly prefix?: string;
   readonly suffix?: string;
   /** Of yes and no: the words for them. */

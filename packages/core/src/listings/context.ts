@@ -14,7 +14,7 @@ export interface Viewer {
 
 /** What the meaning of a request depends on beside its parameters. */
 export interface PlanContext {
-  /** The instant of asking, which every page of an answer shares. */
+  /** The instant of the request, which every page of an answer shares. */
   readonly asOf: EpochMs;
   readonly zone: Zone;
   readonly calendar: CalendarSettings;

@@ -7,18 +7,18 @@ export interface Cursor {
   /** Whether the page lies before the position, in the order of the listing. */
   readonly backward: boolean;
   readonly binding: CursorBinding;
-  /** The instant of asking, for a query that moves with the clock; every page has the first's. */
+  /** The instant of the request, for a query that moves with the clock; every page has the first's. */
   readonly asOf: number | null;
   /** A hash of filter and order, so that a cursor is not taken for another query's. */
   readonly query: string;
   /** For a source of several tables: that of the record, and its date in milliseconds. */
-  readonly member: { readonly label: string; readonly ms: number | null } | null;
+  readonly partition: { readonly label: string; readonly ms: number | null } | null;
 }
 
 /** What a cursor is bound to: a place among records means something only as long as these stay. */
 export interface CursorBinding {
   readonly listing: string;
-  /** The id of the key with which it was asked for. */
+  /** The id of the key with which it was requested. */
   readonly caller: string;
   readonly version: number;
   readonly source: number;

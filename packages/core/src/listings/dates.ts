@@ -1,4 +1,4 @@
-import { placed, type Fault } from "../faults/index.js";
+import { withLocation, type Fault } from "../faults/index.js";
 import { dateTest, type DateQuery, type DateTest, type ResolvedDateQuery } from "../query/index.js";
 import type { WindowContext } from "../windows/index.js";
 import { readBlanks } from "./blanks.js";
@@ -95,7 +95,7 @@ export function limitFault(
   if (sent === undefined || requested.length === 0) return null;
   for (const { limits } of group) {
     const found = limits === undefined ? null : beyondLimits(limits, requested, window);
-    if (found !== null) return placed(found, { parameter: sent.parameter, value: sent.raw });
+    if (found !== null) return withLocation(found, { parameter: sent.parameter, value: sent.raw });
   }
   return null;
 }

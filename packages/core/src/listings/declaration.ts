@@ -28,17 +28,17 @@ interface CommonParameter {
   readonly default?: string | readonly string[];
 }
 
-/** An input of numbers, texts, choices, yes or no. */
+/** An input of numbers, strings, choices, yes or no. */
 export interface ValueParameter extends CommonParameter {
   readonly type: ValueParameterType;
   readonly comparison: ValueComparison;
   /** None for a search, which has several. */
   readonly column?: string;
-  /** The columns of texts that a search looks into. */
+  /** The text columns that a search looks into. */
   readonly columns?: readonly string[];
   /** The two parameters that share a pair name are the two ends of one range. */
   readonly pair?: string;
-  /** Whether letter case counts: `folded` for texts and `exact` for choices by default. */
+  /** Whether letter case counts: `folded` for strings and `exact` for choices by default. */
   readonly caseSensitive?: boolean;
   /** The values that may be chosen; any by default. */
   readonly values?: readonly string[];
@@ -99,7 +99,7 @@ export function takesDates(parameter: ParameterDeclaration): parameter is DatePa
   return (DATE_PARAMETER_TYPES as readonly string[]).includes(parameter.type);
 }
 
-/** Whether a comparison bounds the start of a stretch. */
+/** Whether a comparison bounds the start of an interval. */
 export function isStart(comparison: ParameterDeclaration["comparison"]): boolean {
   return STARTS.has(comparison);
 }
@@ -114,10 +114,10 @@ const ENDS = new Set<ParameterDeclaration["comparison"]>(["to", "before", "atMos
 
 /** What a parameter of dates may ask for at most. */
 export interface ParameterLimits {
-  /** The first and the last date that may be asked for: each one part of a window. */
+  /** The first and the last date that may be requested: each one part of a window. */
   readonly earliest?: string;
   readonly latest?: string;
-  /** The longest stretch, as an ISO 8601 duration; of a pair, one of the two says it. */
+  /** The longest interval, as an ISO 8601 duration; of a pair, one of the two says it. */
   readonly longest?: string;
 }
 
@@ -135,7 +135,7 @@ export interface ChoicesDeclaration {
   readonly hidden?: readonly string[];
   /** Values that are shown, and cannot be chosen. */
   readonly disabled?: readonly string[];
-  /** Whether what a caller used recently is told to them: yes by default. */
+  /** Whether what a caller used recently is reported to them: yes by default. */
   readonly recent?: boolean;
   /** Whether its values are listed at all: yes by default. */
   readonly values?: boolean;
@@ -173,7 +173,7 @@ export interface ListingDeclaration {
     readonly allowed: readonly string[];
     /** One of them, with `-` before it for descending. */
     readonly default: string;
-    /** What orders records that the asked order does not tell apart, before the key does. */
+    /** What orders records that the requested order does not distinguish, before the key does. */
     readonly tieBreakers?: readonly string[];
     /** Where records without a value stand: first ascending and last descending by default. */
     readonly blanks?: BlankPlace;
@@ -182,7 +182,7 @@ export interface ListingDeclaration {
     /** Records on a page by default, and at most. */
     readonly size: number;
     readonly max: number;
-    /** Whether pages are asked for by their number too, which reads all those before. */
+    /** Whether pages are requested by their number too, which reads all those before. */
     readonly numbered?: boolean;
   };
   /** How many records are counted for a total at most, unless a caller asks for all. */
@@ -192,17 +192,17 @@ export interface ListingDeclaration {
   /** What happens to two dates in reverse order. */
   readonly reversed: ReversedPolicy;
   readonly calendar?: ListingCalendar;
-  /** A condition in CQL2 that no caller can change, and inside which everything is told. */
+  /** A condition in CQL2 that no caller can change, and inside which everything is reported. */
   readonly fixedFilter?: string;
   /**
    * Whether readers are shown that condition in words, or other words in its place. By default they
    * are where they may see all of its columns; authors always are.
    */
   readonly describeFixedFilter?: boolean | string;
-  /** The units in which columns of numbers are told and asked for, by column. */
+  /** The units in which columns of numbers are reported and requested, by column. */
   readonly units?: ColumnUnits;
   /**
-   * How long an answer may be held without asking again, as ISO 8601 durations: of a window that is
+   * How long an answer may be held without another request, as ISO 8601 durations: of a window that is
    * closed and past as long as `past` says. Not at all by default.
    */
   readonly cacheFor?: { readonly current?: string; readonly past?: string };

@@ -15,7 +15,7 @@ import type { RecordValue } from "./answers.js";
 import { momentOf, operandsOf, type DerivingContext } from "./computed.js";
 import { NOW, type DerivedColumn, type DerivedPart } from "./columns.js";
 
-/** How columns that are worked out depend on the instant of asking: not, by the day, or always. */
+/** How columns that are worked out depend on the instant of the request: not, by the day, or always. */
 export function derivedMovement(
   derived: Readonly<Record<string, DerivedColumn>>,
   columns: Catalogue,

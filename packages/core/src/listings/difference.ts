@@ -8,7 +8,7 @@ export function changesBetween(
   return changes(named(before), named(after), "");
 }
 
-/** Parameters are told apart by their names, wherever they stand. */
+/** Parameters are distinguished by their names, wherever they stand. */
 function named({ parameters, ...rest }: ListingDeclaration): unknown {
   return {
     ...rest,

@@ -6,7 +6,7 @@ import { listFault } from "./value-list.js";
 
 /** How a total is wanted: stopped at a limit, to the last record, or not at all. */
 export const TOTALS = ["bounded", "exact", "none"] as const;
-/** Dearer figures that can be asked for beside the records. */
+/** Dearer figures that can be requested beside the records. */
 export const EXTRAS = [
   "unfiltered",
   "extent",
@@ -20,7 +20,7 @@ export const EXTRAS = [
 export const FORMATS = ["json", "csv", "ndjson", "xlsx"] as const;
 export type Format = (typeof FORMATS)[number];
 /** Records that a numbered page may have before it: all of them are read. */
-const MOST_PASSED = 100_000;
+const MAX_PASSED = 100_000;
 
 /** The parameters that mean the same at every listing. */
 export interface Envelope {
@@ -29,11 +29,11 @@ export interface Envelope {
   readonly total: (typeof TOTALS)[number];
   /** What is shown of records with values inside; null for a source without. */
   readonly rows: NestedRows | null;
-  /** The form that is asked for by name; null where it is not. */
+  /** The form that is requested by name; null where it is not. */
   readonly format: Format | null;
-  /** The columns that are asked for, in their order; null for all that the listing shows. */
+  /** The columns that are requested, in their order; null for all that the listing shows. */
   readonly columns: readonly string[] | null;
-  /** Records that are passed over, where a page is asked for by its number; else null. */
+  /** Records that are passed over, where a page is requested by its number; else null. */
   readonly offset: number | null;
   /** Whether the caller said how many records there should be. */
   readonly isSized: boolean;
@@ -81,10 +81,10 @@ export function readEnvelope(
     const list = listFault("columns", name, (each) => shown.includes(each));
     faults.push(list ?? fault("column.unknown", { name, known: shown }, place));
   }
-  // A size that is wrong is told by itself.
+  // A size that is wrong is reported by itself.
   const passed = ((number("page") ?? 1) - 1) * (Number.isNaN(size) ? page.size : size);
-  if (!(passed >= 0 && passed <= MOST_PASSED)) {
-    const facts = { accepted: `a number from 1 on, with ${MOST_PASSED} records before it at most` };
+  if (!(passed >= 0 && passed <= MAX_PASSED)) {
+    const facts = { accepted: `a number from 1 on, with ${MAX_PASSED} records before it at most` };
     faults.push(fault("parameter.value", facts, { parameter: "page", value: text("page") ?? "" }));
   }
   if (text("page") !== undefined && text("cursor") !== undefined) {

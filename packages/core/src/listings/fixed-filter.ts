@@ -1,4 +1,4 @@
-import { failure, placed, success, type Fault, type Result } from "../faults/index.js";
+import { failure, withLocation, success, type Fault, type Result } from "../faults/index.js";
 import type { Catalogue } from "../filters/index.js";
 import {
   ANY_RECORD,
@@ -44,7 +44,7 @@ export function fixedFilter(
   if (known.resolved !== null) return success({ query: known.query, resolved: known.resolved });
   if (known.faults.length > 0) return failure(...known.faults);
   const resolved = resolveQuery(known.query, resolveContext(listing, context));
-  if (!resolved.ok) return failure(...resolved.faults.map((each) => placed(each, FIXED)));
+  if (!resolved.ok) return failure(...resolved.faults.map((each) => withLocation(each, FIXED)));
   // What means the same at any moment is resolved once.
   const isKept = isConstant(known.query);
   fixedFilters.set(listing, { ...known, resolved: isKept ? resolved.value : null });
@@ -93,5 +93,5 @@ function readFixed(
     ...(named && { named }),
   });
   if (read.ok) return { ...nothing, query: expandDerived(read.value, derived, columns) };
-  return { ...nothing, faults: read.faults.map((each) => placed(each, FIXED)) };
+  return { ...nothing, faults: read.faults.map((each) => withLocation(each, FIXED)) };
 }

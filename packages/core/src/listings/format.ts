@@ -16,7 +16,7 @@ const TAKEN: Readonly<Record<Column["type"], readonly (keyof ColumnFormat)[]>> =
 };
 
 /** Decimals of a number that is shown at most. */
-const MOST_DECIMALS = 20;
+const MAX_DECIMALS = 20;
 
 /** Every fault of a listing's formats, each with the path of its place. */
 export function formatFaults(
@@ -37,8 +37,8 @@ export function formatFaults(
         return fault("parameter.setting", { name: each, reason }, { path: `${path}.${each}` });
       });
     const { decimals = 0, locale, pattern } = format;
-    if (!Number.isInteger(decimals) || decimals < 0 || decimals > MOST_DECIMALS) {
-      const reason = `it is a whole number from 0 to ${MOST_DECIMALS}`;
+    if (!Number.isInteger(decimals) || decimals < 0 || decimals > MAX_DECIMALS) {
+      const reason = `it is a whole number from 0 to ${MAX_DECIMALS}`;
       const place = { path: `${path}.decimals` };
       faults.push(fault("parameter.setting", { name: "decimals", reason }, place));
     }
@@ -99,7 +99,7 @@ export function formatter(
 function numberFormat(locale = "en", decimals?: number): Intl.NumberFormat | null {
   try {
     return new Intl.NumberFormat(locale, {
-      maximumFractionDigits: decimals ?? MOST_DECIMALS,
+      maximumFractionDigits: decimals ?? MAX_DECIMALS,
       ...(decimals === undefined ? {} : { minimumFractionDigits: decimals }),
     });
   } catch {

@@ -73,16 +73,16 @@ export { derivedMovement, derivedValue } from "./derived.js";
 export { formatter } from "./format.js";
 export { onlyDate, parameterFor, parameterName, defaultParameters } from "./sensible.js";
 export {
-  madeColumns,
+  addedColumns,
   neededFor,
   withJoinedColumns,
-  type MadeColumn,
+  type AddedColumn,
   type RelatedSource,
 } from "./shown.js";
 export { maxAge } from "./max-age.js";
 export { momentOf, type Moment } from "./moment.js";
-export { MOST_ORDERED } from "./order.js";
-export { permittedWindows, type PermittedKind } from "./permitted.js";
+export { MAX_ORDERED } from "./order.js";
+export { allowedWindows, type AllowedKind } from "./permitted.js";
 export { fixedFilter, type FixedFilter } from "./fixed-filter.js";
 export { parameterNames } from "./parameter-names.js";
 export { filterColumns, planRequest } from "./request.js";
@@ -91,7 +91,7 @@ export {
   BLANKS_EXPLAINED,
   appliedBy,
   appliedDates,
-  recurringStretchText,
+  recurringSpanText,
   requiredDates,
   sentenceOf,
   windowViews,

@@ -29,8 +29,8 @@ export function limitFaults(limits: ParameterLimits): readonly Fault[] {
 }
 
 /**
- * The faults of stretches that go beyond what may be asked for: an end before the earliest or
- * after the latest date (`window.outOfLimits`), and a stretch that is longer than the longest
+ * The faults of intervals that go beyond what may be requested: an end before the earliest or
+ * after the latest date (`window.outOfLimits`), and an interval that is longer than the longest
  * (`window.longerThan`) or has no length, being open (`window.openEnd`).
  */
 export function beyondLimits(

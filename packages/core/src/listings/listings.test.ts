@@ -107,7 +107,7 @@ describe("planRequest", () => {
     expect(planned(query).requested.dates).toEqual([]);
   });
 
-  test("a moment at exactly midnight as an end is told of: pickers send it for the day", () => {
+  test("a moment at exactly midnight as an end is reported: pickers send it for the day", () => {
     const listing = {
       ...LISTING,
       parameters: [
@@ -161,7 +161,7 @@ describe("planRequest", () => {
     });
   });
 
-  test("every fault is told at once, in the order of sending", () => {
+  test("every fault is reported at once, in the order of sending", () => {
     const found = faults(
       "order=-rased&form=2025-01-01&to=2025-13-01&from=31/02/2025&from.blank=maybe&zone=UTC",
     );
@@ -187,7 +187,7 @@ describe("planRequest", () => {
     ]);
   });
 
-  test("blanks are left out unless the request keeps them, or keeps only them", () => {
+  test("blanks are omitted unless the request keeps them, or keeps only them", () => {
     const policies = (query: string) =>
       planned(query).requested.dates.map(({ filter }) => filter.blanks);
     expect(policies("from=2025")).toEqual(["exclude"]);
@@ -207,7 +207,7 @@ describe("planRequest", () => {
     ]);
   });
 
-  test("an order has several columns, and the listing's ties behind those that were asked for", () => {
+  test("an order has several columns, and the listing's ties behind those that were requested", () => {
     const then = [{ column: "cost", descending: false }];
     expect(planned("order=-raised&order=cost").order).toEqual({
       column: "raised",
@@ -228,14 +228,14 @@ describe("planRequest", () => {
     ]);
   });
 
-  test("white space around a value is left out, with a notice", () => {
+  test("white space around a value is omitted, with a notice", () => {
     expect(planned("from=%202025-02%20").notices.map(({ code }) => code)).toEqual([
       "value.trimmed",
     ]);
     expect(planned("from=2025-02").notices).toEqual([]);
   });
 
-  test("an edge that a clock change touches is told for instants, and is no matter for days", () => {
+  test("an edge that a clock change touches is reported for instants, and is no matter for days", () => {
     expect(planned("passedFrom=2026-03-29T01:30").notices.map(({ code }) => code)).toContain(
       "edge.skipped",
     );
@@ -269,11 +269,11 @@ describe("dates that move", () => {
     ["raisedAfter=now", ["2025-02-16", null]],
     ["raisedBefore=now", [null, "2025-02-15"]],
     ["passedFrom=today", ["2025-02-15", null]],
-  ])("%s is one stretch", (query, expected) => {
+  ])("%s is one interval", (query, expected) => {
     expect(bounds(query, listing)).toEqual([expected]);
   });
 
-  test("a union is several stretches, and recurring parts without end are kept as parts", () => {
+  test("a union is several intervals, and recurring parts without end are kept as parts", () => {
     expect(bounds("raised=2023-01|2024-01", listing)).toEqual([
       ["2023-01-01", "2023-02-01"],
       ["2024-01-01", "2024-02-01"],
@@ -303,7 +303,7 @@ describe("dates that move", () => {
     expect(codes("from=2025-03-01&to=2025-02-01")).toEqual(["window.swapped"]);
   });
 
-  test("a window that can hold nothing is told with the reason", () => {
+  test("a window that can hold nothing is reported with the reason", () => {
     expect(codes("raised=month.31")).toEqual(["window.lacksDay"]);
     expect(codes("raised=workday")).toEqual(["window.dayOff"]);
     expect(codes("from=month.31")).toEqual(["window.lacksDay"]);
@@ -391,27 +391,27 @@ describe("forms, fields and limits", () => {
     expect(bounds(query, listing)).toEqual([expected]);
   });
 
-  test("fields that cannot be are told by the parameter that carried them", () => {
-    const told = (query: string) =>
+  test("fields that cannot be are reported by the parameter that carried them", () => {
+    const answer = (query: string) =>
       faults(query, listing).map(({ parameter: name, code }) => [name, code]);
-    expect(told("year=2024&month=13")).toEqual([["month", "field.value"]]);
-    expect(told("month=2")).toEqual([["month", "field.missing"]]);
-    expect(told("year=2024&month=2&day=30")).toEqual([["raisedIn", "date.impossible"]]);
-    expect(told("year=2024&raisedIn=2024")).toEqual([["year", "parameter.conflict"]]);
-    expect(told("yaer=2024")).toEqual([["yaer", "parameter.unknown"]]);
+    expect(answer("year=2024&month=13")).toEqual([["month", "field.value"]]);
+    expect(answer("month=2")).toEqual([["month", "field.missing"]]);
+    expect(answer("year=2024&month=2&day=30")).toEqual([["raisedIn", "date.impossible"]]);
+    expect(answer("year=2024&raisedIn=2024")).toEqual([["year", "parameter.conflict"]]);
+    expect(answer("yaer=2024")).toEqual([["yaer", "parameter.unknown"]]);
   });
 
   test("what lies beyond the limits is refused with what is accepted; their very edges are not", () => {
-    const told = (query: string) => faults(query, listing).map(({ code }) => code);
-    expect(told("from=2020-01-01&to=2020-12-31")).toEqual([]);
-    expect(told("from=2019-12-31&to=2020-06")).toEqual(["window.outOfLimits"]);
-    expect(told("from=2024-06&to=today")).toEqual([]);
-    expect(told("from=2024-06&to=tomorrow")).toEqual(["window.outOfLimits"]);
-    expect(told("from=2023-01-01&to=2024-01-01")).toEqual(["window.longerThan"]);
-    expect(told("from=2023-01-01")).toEqual(["window.openEnd"]);
-    expect(told("window=month-2/month")).toEqual([]);
-    expect(told("window=month-3/month")).toEqual(["window.longerThan"]);
-    expect(told("window=../..;BYMONTH=1")).toEqual(["window.openEnd"]);
+    const answer = (query: string) => faults(query, listing).map(({ code }) => code);
+    expect(answer("from=2020-01-01&to=2020-12-31")).toEqual([]);
+    expect(answer("from=2019-12-31&to=2020-06")).toEqual(["window.outOfLimits"]);
+    expect(answer("from=2024-06&to=today")).toEqual([]);
+    expect(answer("from=2024-06&to=tomorrow")).toEqual(["window.outOfLimits"]);
+    expect(answer("from=2023-01-01&to=2024-01-01")).toEqual(["window.longerThan"]);
+    expect(answer("from=2023-01-01")).toEqual(["window.openEnd"]);
+    expect(answer("window=month-2/month")).toEqual([]);
+    expect(answer("window=month-3/month")).toEqual(["window.longerThan"]);
+    expect(answer("window=../..;BYMONTH=1")).toEqual(["window.openEnd"]);
     expect(faults("from=2019&to=2019", listing)).toMatchObject([
       {
         parameter: "from",
@@ -512,7 +512,7 @@ describe("clausesOf", () => {
     expect(clauses(query)[0]?.words).toBe(words);
   });
 
-  test("says nothing but the order where nothing is asked", () => {
+  test("says nothing but the order where nothing is requested", () => {
     expect(clauses("order=cost").map(({ words }) => words)).toEqual(["by cost, ascending"]);
   });
 });
@@ -542,7 +542,7 @@ describe("windowViews", () => {
 });
 
 describe("checkListing", () => {
-  test("tells what a parameter of dates cannot be", () => {
+  test("reports what a parameter of dates cannot be", () => {
     expect(
       codes({
         parameters: [
@@ -575,7 +575,7 @@ describe("checkListing", () => {
     expect(codes({})).toEqual([]);
   });
 
-  test("tells every fault with its place", () => {
+  test("reports every fault with its place", () => {
     expect(
       codes({
         name: "9 works",
@@ -596,7 +596,7 @@ describe("checkListing", () => {
     ]);
   });
 
-  test("tells the faults of parameters", () => {
+  test("reports the faults of parameters", () => {
     expect(
       codes({
         parameters: [

@@ -9,10 +9,10 @@ import type { PlannedRequest } from "./planned.js";
 import { requiredDates } from "./words.js";
 
 /** The longest time that an answer may be cached, in days. */
-const MOST_DAYS = 366;
+const MAX_DAYS = 366;
 
 /**
- * How long an answer may be held without asking again, in milliseconds: what the listing declares,
+ * How long an answer may be held without another request, in milliseconds: what the listing declares,
  * and never beyond the next edge of a window that moves. 0 where it declares nothing, or where what
  * is shown changes all the time.
  */
@@ -21,7 +21,7 @@ export function maxAge(
   planned: PlannedRequest,
   columns: Catalogue,
   context: WindowContext,
-  /** The instant of asking, which the request may have named another for. */
+  /** The instant of the request, which the request may have named another for. */
   now: EpochMs,
 ): number {
   const { query, fixedQuery, timeDependence } = planned;
@@ -65,8 +65,8 @@ export function cacheForFaults({ cacheFor = {} }: ListingDeclaration): readonly 
     const read = readLength(text);
     if (!read.ok) return read.faults.map((each) => ({ ...each, ...place }));
     const { years, months } = read.value;
-    if (years === 0 && months === 0 && msOf(read.value) <= MOST_DAYS * MS_PER_DAY) return [];
-    const reason = `it is a length of weeks, days or less, such as PT5M or P1D, of ${MOST_DAYS} days at most`;
+    if (years === 0 && months === 0 && msOf(read.value) <= MAX_DAYS * MS_PER_DAY) return [];
+    const reason = `it is a length of weeks, days or less, such as PT5M or P1D, of ${MAX_DAYS} days at most`;
     return [fault("parameter.setting", { name, reason }, place)];
   });
 }

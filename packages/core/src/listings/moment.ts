@@ -1,5 +1,5 @@
 import { findZone, type EpochMs, type Zone } from "../calendar/index.js";
-import { failure, fault, placed, success, type Fault, type Result } from "../faults/index.js";
+import { failure, fault, withLocation, success, type Fault, type Result } from "../faults/index.js";
 import { readGiven, resolvePart, type WindowContext } from "../windows/index.js";
 import type { MomentParameter } from "./declaration.js";
 import type { SentParameters } from "./sent.js";
@@ -29,7 +29,7 @@ export function momentOf(
   if (text("zone") !== "") {
     const found = findZone(text("zone"));
     if (found.ok) zone = found.value;
-    else faults.push(...found.faults.map((each) => placed(each, { parameter: "zone" })));
+    else faults.push(...found.faults.map((each) => withLocation(each, { parameter: "zone" })));
   }
   if (text("asOf") !== "") {
     const found = instantOf(text("asOf"), { ...context, zone });
@@ -42,13 +42,13 @@ export function momentOf(
 function instantOf(raw: string, context: WindowContext): Result<EpochMs> {
   const place = { parameter: "asOf", value: raw };
   const given = readGiven(raw, { parameter: "asOf", type: "datetime" });
-  if (!given.ok) return failure(...given.faults.map((each) => placed(each, place)));
+  if (!given.ok) return failure(...given.faults.map((each) => withLocation(each, place)));
   if (given.value.kind === "notGiven") return success(context.asOf);
   if (given.value.kind !== "part" || given.value.part.base.kind !== "written") {
     const accepted = "an instant such as 2026-11-25T09:00:00Z, or a day";
     return failure(fault("parameter.value", { accepted }, place));
   }
   const resolved = resolvePart(given.value.part, context);
-  if (!resolved.ok) return failure(...resolved.faults.map((each) => placed(each, place)));
+  if (!resolved.ok) return failure(...resolved.faults.map((each) => withLocation(each, place)));
   return success(resolved.value.span?.start.instant ?? context.asOf);
 }

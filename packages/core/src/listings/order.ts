@@ -7,7 +7,7 @@ import type { SentParameters } from "./sent.js";
 import { listFault } from "./value-list.js";
 
 /** Columns that one order may name. */
-export const MOST_ORDERED = 8;
+export const MAX_ORDERED = 8;
 
 /**
  * The order of a request: the columns that it names, else the listing's own; then those of the
@@ -18,11 +18,13 @@ export const MOST_ORDERED = 8;
  */
 export function planOrder(listing: ListingDeclaration, sent: SentParameters): Result<RecordOrder> {
   const { allowed, tieBreakers = [], blanks } = listing.order;
-  const asked = (sent.get("order") ?? []).map((each) => each.trim()).filter((each) => each !== "");
-  const texts = asked.length === 0 ? [listing.order.default] : asked;
-  const faults = orderFaultsOf(texts, allowed, { parameter: "order" });
+  const requested = (sent.get("order") ?? [])
+    .map((each) => each.trim())
+    .filter((each) => each !== "");
+  const strings = requested.length === 0 ? [listing.order.default] : requested;
+  const faults = orderFaultsOf(strings, allowed, { parameter: "order" });
   if (faults.length > 0) return failure(...faults);
-  const named = texts.map(orderKeyOf);
+  const named = strings.map(orderKeyOf);
   const others = tieBreakers
     .map(orderKeyOf)
     .filter(({ column }) => named.every((each) => each.column !== column));
@@ -34,15 +36,17 @@ export function planOrder(listing: ListingDeclaration, sent: SentParameters): Re
 }
 
 function orderFaultsOf(
-  texts: readonly string[],
+  strings: readonly string[],
   allowed: readonly string[],
   place: { readonly parameter: string } | { readonly path: string },
 ): readonly Fault[] {
-  const columns = texts.map((text) => orderKeyOf(text).column);
-  if (texts.length > MOST_ORDERED) {
-    return [fault("order.tooMany", { most: MOST_ORDERED }, { ...place, value: texts.join(", ") })];
+  const columns = strings.map((text) => orderKeyOf(text).column);
+  if (strings.length > MAX_ORDERED) {
+    return [
+      fault("order.tooMany", { most: MAX_ORDERED }, { ...place, value: strings.join(", ") }),
+    ];
   }
-  return texts.flatMap((text, index) => {
+  return strings.flatMap((text, index) => {
     const column = columns[index] ?? "";
     if (!allowed.includes(column)) {
       const isAllowed = (each: string) => allowed.includes(orderKeyOf(each).column);

@@ -79,7 +79,7 @@ function knows(
   return (name) => known.has(name) || (permitted as readonly string[]).includes(name);
 }
 
-/** Ignored, these would give the records of another time than was asked for. */
+/** Ignored, these would give the records of another time than was requested. */
 const NEVER_IGNORED: ReadonlySet<string> = new Set(MOMENT_PARAMETERS);
 
 function mayIgnore(name: string, listing: ListingDeclaration): boolean {

@@ -44,7 +44,7 @@ const WINDOW_KINDS: readonly WindowKind[] = [
 ];
 
 /** What a kind of window can be compared with in a listing. */
-export interface PermittedKind {
+export interface AllowedKind {
   readonly kind: string;
   readonly example: string;
   readonly columns: readonly {
@@ -58,10 +58,10 @@ export interface PermittedKind {
  * For every kind of window the columns and comparisons that a listing permits it with, and the
  * parameter that carries it; those that go with none come with an empty list.
  */
-export function permittedWindows(
+export function allowedWindows(
   { parameters }: ListingDeclaration,
   columns: Catalogue,
-): readonly PermittedKind[] {
+): readonly AllowedKind[] {
   return WINDOW_KINDS.map(({ kind, example, types, hasTime }) => ({
     kind,
     example,

@@ -15,7 +15,7 @@ import { momentOf } from "./moment.js";
 import type { PlannedRequest } from "./planned.js";
 import { planRequest } from "./request.js";
 import type { SentParameters } from "./sent.js";
-import { neededFor, type MadeColumn } from "./shown.js";
+import { neededFor, type AddedColumn } from "./shown.js";
 import { inStoredUnits } from "./units.js";
 
 /** A listing that can be planned for: its declaration, and what is known of its source. */
@@ -32,7 +32,7 @@ export interface KnownListing {
   /** The columns shown, in order. */
   readonly shown: readonly string[];
   /** Those of them that are not of its source. */
-  readonly made: ReadonlyMap<string, MadeColumn>;
+  readonly derivedColumns: ReadonlyMap<string, AddedColumn>;
   readonly source: {
     readonly id: number;
     /** What the ids of its records are: another text is other ids. */
@@ -88,7 +88,7 @@ export interface Plan<L extends KnownListing = KnownListing> {
 }
 
 /**
- * Plans a request to a listing, without a database: what is asked for inside of what the listing sets
+ * Plans a request to a listing, without a database: what is requested inside of what the listing sets
  * for every caller, in which order, which page, which columns, and how long the answer may be kept.
  *
  * Fails with every fault of the request at once: those of {@link readEnvelope}, {@link momentOf}
@@ -100,7 +100,7 @@ export function planListing<L extends KnownListing>(
   sent: SentParameters,
   context: AskingContext,
 ): Result<Plan<L>> {
-  const { calendar, forms, columns, made, named: windows } = declared;
+  const { calendar, forms, columns, derivedColumns, named: windows } = declared;
   const { now, permitted, viewer, caller } = context;
   const { envelope, faults } = readEnvelope(sent, declared.declaration, declared.shown);
   const held = envelope.cursor === null ? null : context.readCursor(envelope.cursor);
@@ -133,7 +133,9 @@ export function planListing<L extends KnownListing>(
     version: listing.version,
     source: listing.source.id,
     ids: listing.source.ids,
-    order: [order, ...(order.then ?? [])].map((each) => holdingOf(each.column, columns)).join(" "),
+    order: [order, ...(order.then ?? [])]
+      .map((each) => databaseTypeOf(each.column, columns))
+      .join(" "),
   };
   const queryHash = context.hash(JSON.stringify([whole, order, envelope.rows]));
   const misplaced = [
@@ -145,8 +147,8 @@ export function planListing<L extends KnownListing>(
   const shown = (envelope.columns ?? listing.shown).filter((name) =>
     isShownIn(name, envelope, listing),
   );
-  const stored = shown.filter((name) => !made.has(name));
-  const needed = neededFor(shown, made).filter((name) => !stored.includes(name));
+  const stored = shown.filter((name) => !derivedColumns.has(name));
+  const needed = neededFor(shown, derivedColumns).filter((name) => !stored.includes(name));
   const derived = derivedMovement(declaration.derived ?? {}, columns);
   return success({
     listing,
@@ -176,7 +178,7 @@ function insideOf(fixed: Filter, filter: Filter): Filter {
 function placeFaults(
   { column, then }: RecordOrder,
   { rows, offset }: Envelope,
-  { source, made }: KnownListing,
+  { source, derivedColumns }: KnownListing,
 ): readonly Fault[] {
   const place = { parameter: "order" };
   if (source.partitionColumn !== null && offset !== null) {
@@ -188,7 +190,7 @@ function placeFaults(
   }
   if (rows !== "records") return [];
   return [column, ...(then ?? []).map((each) => each.column)].flatMap((by) =>
-    by !== null && [by, ...neededFor([by], made)].some((each) => isInside(each, source))
+    by !== null && [by, ...neededFor([by], derivedColumns)].some((each) => isInside(each, source))
       ? [fault("order.perValue", { column: by }, place)]
       : [],
   );
@@ -197,12 +199,12 @@ function placeFaults(
 /** Of several tables each works out its own numbers, by which they are not put in one order. */
 function computedOrderFaults(
   { column, then = [] }: RecordOrder,
-  { source, made, declaration }: KnownListing,
+  { source, derivedColumns, declaration }: KnownListing,
 ): readonly Fault[] {
   if (source.partitionColumn === null) return [];
-  const allowed = declaration.order.allowed.filter((each) => !made.has(each));
+  const allowed = declaration.order.allowed.filter((each) => !derivedColumns.has(each));
   return [column, ...then.map((each) => each.column)].flatMap((name) =>
-    name !== null && made.has(name)
+    name !== null && derivedColumns.has(name)
       ? [fault("order.unknown", { name, allowed }, { parameter: "order", value: name })]
       : [],
   );
@@ -214,12 +216,16 @@ function isInside(name: string, { unnest }: KnownListing["source"]): boolean {
 }
 
 /**
- * Whether a column is shown in the rows that are asked for: a record can have many of what is inside,
+ * Whether a column is shown in the rows that are requested: a record can have many of what is inside,
  * and of what is made of it; shown is the text that has them all.
  */
-function isShownIn(name: string, { rows }: Envelope, { source, made }: KnownListing): boolean {
+function isShownIn(
+  name: string,
+  { rows }: Envelope,
+  { source, derivedColumns }: KnownListing,
+): boolean {
   if (rows !== "records") return true;
-  return [name, ...neededFor([name], made)].every((each) => !isInside(each, source));
+  return [name, ...neededFor([name], derivedColumns)].every((each) => !isInside(each, source));
 }
 
 /** An order from its other end. */
@@ -234,7 +240,7 @@ function reversed<K extends Omit<RecordOrder, "then">>({ descending, blanks, ...
 }
 
 /** What a column holds, for whoever compares with its values. */
-function holdingOf(name: string | null, columns: Catalogue): string {
+function databaseTypeOf(name: string | null, columns: Catalogue): string {
   const column = name === null ? undefined : columns.get(name);
   if (column === undefined) return "";
   return column.type === "date" ? column.kind : column.type;

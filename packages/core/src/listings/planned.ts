@@ -8,7 +8,7 @@ import type { ValueCondition } from "./values.js";
 export interface PlannedRequest {
   /** What the caller requested: parameters, defaults and the filter, as written. */
   readonly query: Query;
-  /** The same at the moment of asking. */
+  /** The same at the moment of the request. */
   readonly requested: ResolvedQuery;
   /** What the listing sets for every caller, which all of it is inside of. */
   readonly fixedQuery: Query;
@@ -23,6 +23,6 @@ export interface PlannedRequest {
   readonly defaults: GivenParameters["defaults"];
   readonly order: RecordOrder;
   readonly notices: readonly Notice[];
-  /** How the records depend on the instant of asking. */
+  /** How the records depend on the instant of the request. */
   readonly timeDependence: TimeDependence;
 }

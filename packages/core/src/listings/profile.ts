@@ -30,7 +30,7 @@ export function sampleInWords({ records, of, drawn }: RecordSample): string {
 export interface ColumnProfile {
   readonly name: string;
   readonly type: ColumnType;
-  /** Distinct texts that were looked at. */
+  /** Distinct strings that were looked at. */
   readonly distinct: number;
   /** Of which records all of this is; null for all. */
   readonly sample: RecordSample | null;
@@ -44,7 +44,7 @@ export interface ColumnProfile {
   readonly reading: Reading | null;
   /** What its cells come to under that reading. */
   readonly quality: DateQuality | null;
-  /** The most frequent texts as they are stored, each with what it is under that reading. */
+  /** The most frequent strings as they are stored, each with what it is under that reading. */
   readonly samples: readonly ColumnSample[];
   /** The first cells that could not be read, by record. */
   readonly unreadable: readonly { readonly id: string | number; readonly value: string }[];

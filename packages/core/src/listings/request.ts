@@ -1,7 +1,7 @@
 import {
   failure,
   fault,
-  placed,
+  withLocation,
   success,
   type Fault,
   type Notice,
@@ -154,7 +154,7 @@ function limitFaults(
 /** Faults of what was resolved: those that name no parameter are of the caller's own filter. */
 function inFilter(faults: readonly Fault[]): readonly Fault[] {
   return faults.map((each) =>
-    each.parameter === undefined ? placed(each, { parameter: COMPOUND }) : each,
+    each.parameter === undefined ? withLocation(each, { parameter: COMPOUND }) : each,
   );
 }
 
@@ -196,7 +196,7 @@ function readFilter(
       })
     : source;
   if (read.ok) return { raw, query: read.value, faults: [] };
-  const faults = read.faults.map((each) => placed(each, { parameter: COMPOUND }));
+  const faults = read.faults.map((each) => withLocation(each, { parameter: COMPOUND }));
   return { raw, query: null, faults };
 }
 

@@ -35,7 +35,7 @@ export function parameterName(column: string, taken: Iterable<string>): string {
   return `${stem}-${count}`;
 }
 
-/** Signs of a column's name that go into a derived one: room is left for what is added. */
+/** Characters of a column's name that go into a derived one: room is left for what is added. */
 const LONGEST_STEM = 50;
 
 function lowerOf(name: string): string {
@@ -75,7 +75,7 @@ export function defaultParameters(
   ];
 }
 
-/** What a column is asked by: a window, a range, yes or no, a part of a text. */
+/** What a column is requested by: a window, a range, yes or no, a part of a text. */
 export function parameterFor({ name: column, type }: Column, name: string): ParameterDeclaration {
   const label = name === column ? {} : { label: column };
   const common = { name, column, ...label, blanks: "exclude" } as const;

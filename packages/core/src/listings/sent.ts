@@ -1,4 +1,11 @@
-import { failure, fault, placed, success, type Notice, type Result } from "../faults/index.js";
+import {
+  failure,
+  fault,
+  withLocation,
+  success,
+  type Notice,
+  type Result,
+} from "../faults/index.js";
 import type { Column } from "../filters/index.js";
 import type { CompiledDateForm } from "../reading/index.js";
 import {
@@ -53,7 +60,7 @@ export function readDates(
     window === undefined
       ? readGiven(raw.value, { parameter, type, ...(form === undefined ? {} : { form }) })
       : success({ kind: "window" as const, window, notices: [] });
-  if (!given.ok) return failure(...given.faults.map((each) => placed(each, place)));
+  if (!given.ok) return failure(...given.faults.map((each) => withLocation(each, place)));
   const value = given.value;
   if (value.kind === "notGiven" || value.kind === "open") return success(null);
   const found = { declaration, raw: raw.value, notices: value.notices };

@@ -7,7 +7,7 @@ import {
   derivedMovement,
   derivedValue,
   formatter,
-  madeColumns,
+  addedColumns,
   neededFor,
   type ColumnFormat,
   type DerivedColumn,
@@ -40,20 +40,20 @@ function derive(
 }
 
 describe("days between dates", () => {
-  const taken = (from: string, to: string): DerivedColumn => ({ kind: "days", from, to });
+  const names = (from: string, to: string): DerivedColumn => ({ kind: "days", from, to });
 
   test("are those of the calendar for days and wall-clock times, whatever the time of day", () => {
     const starts = { starts: "2025-02-01T23:00:00", raised: "2025-02-01" };
-    expect(derive(taken("raised", "now"), starts, Date.UTC(2025, 1, 3, 1))).toBe(2);
-    expect(derive(taken("starts", "now"), starts, Date.UTC(2025, 1, 2, 1))).toBe(1);
-    expect(derive(taken("now", "raised"), starts, Date.UTC(2025, 0, 31))).toBe(1);
+    expect(derive(names("raised", "now"), starts, Date.UTC(2025, 1, 3, 1))).toBe(2);
+    expect(derive(names("starts", "now"), starts, Date.UTC(2025, 1, 2, 1))).toBe(1);
+    expect(derive(names("now", "raised"), starts, Date.UTC(2025, 0, 31))).toBe(1);
   });
 
-  test("are of 24 hours for instants, and never less than nothing by a sign alone", () => {
+  test("are of 24 hours for instants, and never less than nothing by a minus alone", () => {
     const passed = { passed: "2025-02-01T23:00:00Z" };
-    expect(derive(taken("passed", "now"), passed, Date.UTC(2025, 1, 2, 22, 59))).toBe(0);
-    expect(derive(taken("passed", "now"), passed, Date.UTC(2025, 1, 2, 23))).toBe(1);
-    expect(Object.is(derive(taken("passed", "now"), passed, Date.UTC(2025, 1, 1, 22)), 0)).toBe(
+    expect(derive(names("passed", "now"), passed, Date.UTC(2025, 1, 2, 22, 59))).toBe(0);
+    expect(derive(names("passed", "now"), passed, Date.UTC(2025, 1, 2, 23))).toBe(1);
+    expect(Object.is(derive(names("passed", "now"), passed, Date.UTC(2025, 1, 1, 22)), 0)).toBe(
       true,
     );
   });
@@ -61,13 +61,13 @@ describe("days between dates", () => {
   test("begin with the day of the zone", () => {
     const asOf = Date.UTC(2025, 1, 2, 23, 30);
     const raised = { raised: "2025-02-02" };
-    expect(derive(taken("raised", "now"), raised, asOf)).toBe(0);
-    expect(derive(taken("raised", "now"), raised, asOf, zone("Asia/Kolkata"))).toBe(1);
+    expect(derive(names("raised", "now"), raised, asOf)).toBe(0);
+    expect(derive(names("raised", "now"), raised, asOf, zone("Asia/Kolkata"))).toBe(1);
   });
 
   test("are blank where a date is, and turn their sign with their ends", () => {
     expect(
-      derive(taken("raised", "starts"), { raised: null, starts: "2025-02-01T00:00:00" }),
+      derive(names("raised", "starts"), { raised: null, starts: "2025-02-01T00:00:00" }),
     ).toBeNull();
     fc.assert(
       fc.property(
@@ -76,8 +76,8 @@ describe("days between dates", () => {
         (a, b) => {
           const day = (number: number) => new Date(number * DAY_MS).toISOString().slice(0, 10);
           const record = { raised: day(a) };
-          const forth = derive(taken("raised", "now"), record, b * DAY_MS, UTC);
-          const back = derive(taken("now", "raised"), record, b * DAY_MS, UTC);
+          const forth = derive(names("raised", "now"), record, b * DAY_MS, UTC);
+          const back = derive(names("now", "raised"), record, b * DAY_MS, UTC);
           expect([forth, (back ?? 0) + (forth ?? 0)]).toEqual([b - a, 0]);
         },
       ),
@@ -136,9 +136,13 @@ test("columns that are made need those of which they are", () => {
     relations: { of: { source: "locks", by: "lock", columns: ["name", "gone"] } },
   } as unknown as ListingDeclaration;
   const columns: Catalogue = new Map([["name", { name: "name", type: "text" }]]);
-  const made = madeColumns(listing, COLUMNS, new Map([["locks", { columns, isKeyed: true }]]));
-  expect([...made.keys()]).toEqual(["age", "of.name"]);
-  expect(neededFor(["raised", "age", "of.name"], made)).toEqual(["raised", "lock"]);
+  const derivedColumns = addedColumns(
+    listing,
+    COLUMNS,
+    new Map([["locks", { columns, isKeyed: true }]]),
+  );
+  expect([...derivedColumns.keys()]).toEqual(["age", "of.name"]);
+  expect(neededFor(["raised", "age", "of.name"], derivedColumns)).toEqual(["raised", "lock"]);
 });
 
 describe("formats", () => {

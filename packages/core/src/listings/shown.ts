@@ -28,9 +28,9 @@ export function withJoinedColumns(
   related: RelatedSources,
 ): Catalogue {
   const found = new Map(columns);
-  for (const [relation, { source, by, columns: taken }] of Object.entries(relations)) {
+  for (const [relation, { source, by, columns: names }] of Object.entries(relations)) {
     if (!isJoined(columns.get(by), related.get(source))) continue;
-    for (const name of taken) {
+    for (const name of names) {
       const column = related.get(source)?.columns.get(name);
       const full = `${relation}.${name}`;
       if (column !== undefined && !columns.has(full)) found.set(full, { ...column, name: full });
@@ -45,7 +45,7 @@ function isJoined(by: Column | undefined, other: RelatedSource | undefined): boo
 }
 
 /** A column that a listing can show beside those of its source. */
-export type MadeColumn =
+export type AddedColumn =
   | { readonly kind: "derived"; readonly derived: DerivedColumn }
   | {
       readonly kind: "related";
@@ -59,18 +59,18 @@ export type MadeColumn =
  * The columns that a listing can show beside those that its statements read, by the names they have
  * here: worked out of these, or looked up in other sources.
  */
-export function madeColumns(
+export function addedColumns(
   { derived = {}, relations = {} }: ListingDeclaration,
   columns: Catalogue,
   related: RelatedSources,
-): ReadonlyMap<string, MadeColumn> {
-  const found = new Map<string, MadeColumn>();
+): ReadonlyMap<string, AddedColumn> {
+  const found = new Map<string, AddedColumn>();
   for (const [name, each] of Object.entries(derived)) {
     found.set(name, { kind: "derived", derived: each });
   }
-  for (const [relation, { source, by, columns: taken }] of Object.entries(relations)) {
+  for (const [relation, { source, by, columns: names }] of Object.entries(relations)) {
     if (isJoined(columns.get(by), related.get(source))) continue;
-    for (const name of taken) {
+    for (const name of names) {
       const column = related.get(source)?.columns.get(name);
       if (column !== undefined) {
         found.set(`${relation}.${name}`, { kind: "related", relation, by, column });
@@ -83,10 +83,10 @@ export function madeColumns(
 /** The columns of the source out of which some columns that are made come. */
 export function neededFor(
   names: readonly string[],
-  made: ReadonlyMap<string, MadeColumn>,
+  derivedColumns: ReadonlyMap<string, AddedColumn>,
 ): readonly string[] {
   const needed = names.flatMap((name) => {
-    const column = made.get(name);
+    const column = derivedColumns.get(name);
     if (column === undefined) return [];
     return column.kind === "related" ? [column.by] : operandsOf(column.derived);
   });

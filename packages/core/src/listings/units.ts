@@ -1,6 +1,6 @@
 import { decimalOf, type Filter, type NumberBound } from "../filters/index.js";
 
-/** How a column's numbers are told outside: in units of which the stored ones are a decimal part. */
+/** How a column's numbers are reported outside: in units of which the stored ones are a decimal part. */
 export interface ColumnUnit {
   /** Decimals of the unit outside: 2 where 19.99 is stored as 1999. */
   readonly scale: number;
@@ -10,7 +10,7 @@ export interface ColumnUnit {
 export type ColumnUnits = Readonly<Record<string, ColumnUnit>>;
 
 /** Decimals of a unit at most. */
-export const MOST_DECIMALS = 9;
+export const MAX_DECIMALS = 9;
 
 const PLAIN = /^(-?)(\d+)(?:\.(\d+))?$/;
 

@@ -27,7 +27,7 @@ import { listFault, repeatedParameter, valuesWithCommas } from "./value-list.js"
 /** One parameter of values as it took effect. */
 export interface EffectiveValues {
   readonly declaration: ValueParameter;
-  /** The texts as they came. */
+  /** The strings as they came. */
   readonly raw: readonly string[];
   /** What took effect, in one spelling. */
   readonly values: readonly string[];
@@ -44,7 +44,7 @@ export interface PlannedValues {
   readonly notices: readonly Notice[];
 }
 
-/** What numbers and texts are read against. */
+/** What numbers and strings are read against. */
 export interface ValueContext {
   readonly columns: Catalogue;
   readonly listing: ListingDeclaration;
@@ -83,7 +83,7 @@ export function planValues(
       state: "blank",
     }));
     return success({
-      condition: { parameters: [], filter: together("all", filter) },
+      condition: { parameters: [], filter: combined("all", filter) },
       notices: [],
     });
   }
@@ -106,7 +106,7 @@ function readOne(
   context: ValueContext,
 ): Result<ReadValue | null> {
   const { name, type } = declaration;
-  const raw = (sent.get(name) ?? []).filter((text) => !isLeftOut(text, type));
+  const raw = (sent.get(name) ?? []).filter((text) => !isExcluded(text, type));
   if (raw.length === 0) return success(null);
   const faults: Fault[] = [];
   const values = raw.flatMap((text) => {
@@ -132,8 +132,8 @@ function readOne(
   });
 }
 
-/** Nothing, or an explicit `..`; texts can be any other word. */
-function isLeftOut(text: string, type: ValueParameter["type"]): boolean {
+/** Nothing, or an explicit `..`; strings can be any other word. */
+function isExcluded(text: string, type: ValueParameter["type"]): boolean {
   const trimmed = text.trim();
   if (trimmed === "" || trimmed === "..") return true;
   return !TEXTUAL.has(type) && /^(?:null|undefined)$/i.test(trimmed);
@@ -321,7 +321,7 @@ function filterOf(read: ReadValue, blanks: BlankPolicy, context: ValueContext): 
       // Every word somewhere: in whatever order, and in whichever of the columns.
       const words = (values[0] ?? "").split(/\s+/u).filter((word) => word !== "");
       const each = words.map((word) =>
-        together(
+        combined(
           "any",
           columns.map((name): Filter => ({
             kind: "text",
@@ -333,7 +333,7 @@ function filterOf(read: ReadValue, blanks: BlankPolicy, context: ValueContext): 
           })),
         ),
       );
-      return together("all", each);
+      return combined("all", each);
     }
     case "oneOf":
     case "several": {
@@ -370,7 +370,7 @@ const MATCH_OF: Readonly<
   ends: "ends",
 };
 
-function together(kind: "all" | "any", of: readonly Filter[]): Filter {
+function combined(kind: "all" | "any", of: readonly Filter[]): Filter {
   const [only] = of;
   return only !== undefined && of.length === 1 ? only : { kind, of };
 }

@@ -3,7 +3,7 @@ import {
   intervalOf,
   type BlankPolicy,
   type DateComparison,
-  type RecurringStretch,
+  type RecurringSpan,
 } from "../filters/index.js";
 import {
   canonicalPart,
@@ -145,13 +145,13 @@ export function windowViews(
 }
 
 /** Both ends of some intervals, and each of them where they are not one. */
-function extentText(intervals: readonly Interval[], recurring: readonly RecurringStretch[]) {
+function extentText(intervals: readonly Interval[], recurring: readonly RecurringSpan[]) {
   const [first, last] = [intervals[0], intervals.at(-1)];
   const isOne = intervals.length === 1 || (intervals.length === 0 && recurring.length > 0);
   return {
     ...intervalText({ start: first?.start ?? null, end: last?.end ?? null }),
     ...(isOne ? {} : { intervals: intervals.map(intervalText) }),
-    ...(recurring.length === 0 ? {} : { recurring: recurring.map(recurringStretchText) }),
+    ...(recurring.length === 0 ? {} : { recurring: recurring.map(recurringSpanText) }),
   };
 }
 
@@ -192,7 +192,7 @@ function endsOf(
   return test.kind === "part" ? [test] : [test.start, test.end];
 }
 
-/** A stretch in which parts recur, as it is sent. */
-export function recurringStretchText({ interval, rules }: RecurringStretch): RecurringText {
+/** An interval in which parts recur, as it is sent. */
+export function recurringSpanText({ interval, rules }: RecurringSpan): RecurringText {
   return { ...intervalText(interval), parts: rules.map(recurringText) };
 }

@@ -15,7 +15,7 @@ import {
   type QueryCondition,
 } from "./query.js";
 
-/** How a meaning depends on the instant of asking: not at all, in steps such as days, or always. */
+/** How a meaning depends on the instant of the request: not at all, in steps such as days, or always. */
 export const TIME_DEPENDENCES = ["never", "steps", "always"] as const;
 export type TimeDependence = (typeof TIME_DEPENDENCES)[number];
 
@@ -25,7 +25,7 @@ export function mostDependent(each: Iterable<TimeDependence>): TimeDependence {
   return TIME_DEPENDENCES[Math.max(0, ...found)] ?? "never";
 }
 
-/** How what a query matches depends on the instant of asking. */
+/** How what a query matches depends on the instant of the request. */
 export function timeDependence(query: Query, columns: Catalogue): TimeDependence {
   return mostDependent(
     conditionsIn(query).map((condition) => {
@@ -66,7 +66,7 @@ export function columnsOfCondition(condition: QueryCondition): readonly string[]
   }
 }
 
-/** When what a query matches next changes: the instant of asking where it always does, null for never. */
+/** When what a query matches next changes: the instant of the request where it always does, null for never. */
 export function nextChangeOf(
   query: Query,
   columns: Catalogue,

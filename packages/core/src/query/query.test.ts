@@ -58,7 +58,7 @@ describe("what a query depends on", () => {
     ["place = 'inWindow(raised, now)'", "never"],
   ])("%s depends on now: %s", (text, expected) => {
     expect(timeDependence(query(text), COLUMNS)).toBe(expected);
-    // However the words are spelled in JSON, which is read before anything is asked of it.
+    // However the words are spelled in JSON, which is read before anything is requested of it.
     const spelled = JSON.stringify(cql2Json(cql2OfQuery(query(text), COLUMNS))).replaceAll(
       "inWindow",
       "in\\u0057indow",
@@ -81,7 +81,7 @@ describe("what a query depends on", () => {
     expect([dependsOnCaller(own), isConstant(own)]).toEqual([true, false]);
     const text = query("place = 'caller()'");
     expect([dependsOnCaller(text), isConstant(text)]).toEqual([false, true]);
-    // A name is no pattern, whatever signs it has.
+    // A name is no pattern, whatever characters it has.
     const like = resolved(query("place LIKE caller()"), "a%").filter;
     const place = (value: string) => evaluate(like, { place: { state: "filled", value } }, COLUMNS);
     expect([place("a%"), place("ab")]).toEqual([true, false]);
@@ -148,7 +148,7 @@ describe("what a query is written back as", () => {
     expect(between.dates[0]?.filter.intervals).toEqual([]);
   });
 
-  test("a day that the zone left out is told of, however the window is written", () => {
+  test("a day that the zone omitted is reported, however the window is written", () => {
     const apia = findZone("Pacific/Apia");
     if (!apia.ok) throw new Error("no such zone");
     const codes = (text: string) => {
@@ -162,7 +162,7 @@ describe("what a query is written back as", () => {
     expect(codes("2011-12-29/2011-12-30")).toEqual([]);
   });
 
-  test("ids tell conditions apart", () => {
+  test("ids distinguish conditions", () => {
     const ids = conditionsIn(query("cost > 1 AND (place = 'a' OR place = 'b')")).map(
       ({ id }) => id,
     );

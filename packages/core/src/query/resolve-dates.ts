@@ -13,9 +13,9 @@ import {
 import { failure, fault, notice, success, type Notice, type Result } from "../faults/index.js";
 import {
   intervalOf,
-  recurringStretches,
+  recurringSpans,
   type DateComparison,
-  type RecurringStretch,
+  type RecurringSpan,
 } from "../filters/index.js";
 import {
   isReversed,
@@ -35,7 +35,7 @@ export interface ResolvedDates {
   /** What each written date of a part, or of the two ends, covers; null for nothing. */
   readonly spans: readonly (Span | null)[];
   readonly intervals: readonly Interval[];
-  readonly recurring: readonly RecurringStretch[];
+  readonly recurring: readonly RecurringSpan[];
   readonly notices: readonly Notice[];
 }
 
@@ -62,9 +62,9 @@ export function resolveDates(
       const resolved = resolveExactly(test.window, context);
       if (!resolved.ok) return resolved;
       const { intervals, recurring } = resolved.value;
-      const stretches = recurringStretches(recurring, context);
+      const spans = recurringSpans(recurring, context);
       const notices = [...source.notices, ...resolved.value.notices];
-      return success({ applied: test, spans: [], intervals, recurring: stretches, notices });
+      return success({ applied: test, spans: [], intervals, recurring: spans, notices });
     }
     case "part":
       return resolveOne(test, source, context);
@@ -148,15 +148,15 @@ function resolveBetween(
   }
   const [a, b] = [from.value, to.value];
   const read = [...source.notices, ...a.notices, ...b.notices];
-  const told = [...midnightNotices([test.start, test.end], source.names), ...read];
+  const returned = [...midnightNotices([test.start, test.end], source.names), ...read];
   const nothing = { applied: test, spans: [a.span, b.span], intervals: [], recurring: [] };
   // Of an end that covers nothing, nothing is within.
-  if (a.span === null || b.span === null) return success({ ...nothing, notices: told });
+  if (a.span === null || b.span === null) return success({ ...nothing, notices: returned });
   if (!test.maySwap || !isReversed(a.span, b.span)) {
-    return success(periodBetween(test, a.span, b.span, context, told));
+    return success(periodBetween(test, a.span, b.span, context, returned));
   }
   if (!a.isAbsolute || !b.isAbsolute) {
-    return success({ ...nothing, notices: [notBegun(a.span), ...told] });
+    return success({ ...nothing, notices: [notBegun(a.span), ...returned] });
   }
   const [first, second] = [test.start.part.text, test.end.part.text];
   if (context.reversed === "reject") {
@@ -186,12 +186,12 @@ function periodBetween(
 ): ResolvedDates {
   const start = applied.start.comparison === "from" ? from.start : from.end;
   const end = applied.end.comparison === "to" ? to.end : to.start;
-  // A day that a zone left out has no moment, and is a day all the same for a column of days.
+  // A day that a zone omitted has no moment, and is a day all the same for a column of days.
   const spans = [from, to];
   if (start.instant < end.instant || start.wall < end.wall) {
     const interval = { start, end };
-    const told = [...notices, ...skippedDay(interval, zone)];
-    return { applied, spans, intervals: [interval], recurring: [], notices: told };
+    const returned = [...notices, ...skippedDay(interval, zone)];
+    return { applied, spans, intervals: [interval], recurring: [], notices: returned };
   }
   const empty = notice("window.empty", { start: isoWall(start.wall), end: isoWall(end.wall) });
   return { applied, spans, intervals: [], recurring: [], notices: [...notices, empty] };

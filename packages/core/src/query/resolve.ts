@@ -1,5 +1,12 @@
 import type { Interval } from "../calendar/index.js";
-import { failure, placed, success, type Fault, type Notice, type Result } from "../faults/index.js";
+import {
+  failure,
+  withLocation,
+  success,
+  type Fault,
+  type Notice,
+  type Result,
+} from "../faults/index.js";
 import {
   NOTHING,
   edgeFaults,
@@ -146,7 +153,7 @@ class Resolver {
     };
     this.#checkEdges(column, condition.intervals, query);
     this.dates.push({ query, tests: found, filter: condition, kind: kind ?? "date" });
-    this.notices.push(...found.flatMap(({ notices }) => notices.filter(isToldOf(kind))));
+    this.notices.push(...found.flatMap(({ notices }) => notices.filter(isReported(kind))));
     return condition;
   }
 
@@ -154,13 +161,13 @@ class Resolver {
     const { calendar = ISO_CALENDAR, zone } = this.context.window;
     const { weekStart, firstWeekDays } = calendar;
     const rules = within === null ? [] : [{ name: part, spans: [{ ...within, nth: null }] }];
-    const stretch = {
+    const interval = {
       interval: { start: null, end: null },
       rules: rules as readonly Recurring[],
       weeks: { weekStart, firstWeekDays },
       zone: zone.id,
     };
-    const recurring = within === null ? [] : [stretch];
+    const recurring = within === null ? [] : [interval];
     return { kind: "date", column, side, intervals: [], recurring, blanks: "exclude" };
   }
 
@@ -212,7 +219,7 @@ function isNegative(test: DateTest): boolean {
 }
 
 /** On days and wall-clock times the wall face of an edge is compared, which is never in doubt. */
-function isToldOf(kind: string | null): (notice: Notice) => boolean {
+function isReported(kind: string | null): (notice: Notice) => boolean {
   return ({ code }) => kind === "instant" || (code !== "edge.repeated" && code !== "edge.skipped");
 }
 
@@ -221,10 +228,13 @@ export function atOrigin(found: Fault, { origin, ...condition }: QueryCondition)
   if (origin.kind !== "parameter") {
     const { path } = origin;
     const column = condition.kind === "date" ? { column: condition.column } : {};
-    return placed(found, { ...(path === undefined || path === "" ? {} : { path }), ...column });
+    return withLocation(found, {
+      ...(path === undefined || path === "" ? {} : { path }),
+      ...column,
+    });
   }
   const { value } = found;
   const sent = origin.sent.find(({ raw }) => raw === value) ?? origin.sent.at(-1);
   if (sent === undefined) return found;
-  return placed(found, { parameter: sent.parameter, value: sent.raw });
+  return withLocation(found, { parameter: sent.parameter, value: sent.raw });
 }

@@ -1,8 +1,8 @@
-import { failure, fault, placed, success, type Fault, type Result } from "../faults/index.js";
+import { failure, fault, withLocation, success, type Fault, type Result } from "../faults/index.js";
 import { filterInWords, simplify, type Catalogue } from "../filters/index.js";
 import {
   DIALECTS,
-  bareColumn,
+  attachedColumn,
   compileWhere,
   countStatement,
   orderKeyDdl,
@@ -10,10 +10,10 @@ import {
   pageParts,
   pageStatement,
   storedColumn,
-  type BareColumn,
+  type AttachedColumn,
   type BareDeclared,
   type Database,
-  type Holding,
+  type DatabaseType,
   type OrderKey,
   type PageQuery,
   type RecordOrder,
@@ -28,7 +28,7 @@ import { cql2Of, cql2Text, readCql2 } from "./cql2/index.js";
 export interface TranslatedColumn {
   readonly type: BareDeclared["type"];
   /** What the database says that it holds; what its type and encoding usually are by default. */
-  readonly holding?: Holding;
+  readonly holding?: DatabaseType;
 }
 
 /** A filter to be written for a database. */
@@ -46,7 +46,7 @@ export interface TranslateRequest {
   readonly limit: number;
 }
 
-/** A statement as it is sent: whole numbers beyond what JSON keeps exactly are texts of digits. */
+/** A statement as it is sent: whole numbers beyond what JSON keeps exactly are strings of digits. */
 export interface TranslatedStatement {
   readonly text: string;
   readonly values: readonly (string | number | null)[];
@@ -73,7 +73,7 @@ export interface Translation {
  * Writes a filter for a database, by which it is never run here.
  *
  * Fails with every fault at once: those of the filter ({@link readCql2}), of each column's reading
- * ({@link bareColumn}) and `column.unknown` for the key and the order.
+ * ({@link attachedColumn}) and `column.unknown` for the key and the order.
  */
 export function translateFilter(
   request: TranslateRequest,
@@ -81,11 +81,11 @@ export function translateFilter(
 ): Result<Translation> {
   const { database, key, filter: written, limit } = request;
   const faults: Fault[] = [];
-  const stored = new Map<string, BareColumn>();
+  const stored = new Map<string, AttachedColumn>();
   for (const [name, column] of Object.entries(request.columns)) {
     const made = storedOf(name, column, database);
     if (made.ok) stored.set(name, made.value);
-    else faults.push(...made.faults.map((each) => placed(each, { path: `columns.${name}` })));
+    else faults.push(...made.faults.map((each) => withLocation(each, { path: `columns.${name}` })));
   }
   const order = (request.order ?? []).map(orderKeyOf);
   const known = Object.keys(request.columns);
@@ -99,12 +99,12 @@ export function translateFilter(
   const columns: Catalogue = new Map([...stored].map(([name, { column }]) => [name, column]));
   const filter = faults.length > 0 ? failure() : readCql2(written, { window, columns });
   if (!filter.ok) {
-    const found = filter.faults.map((each) => placed(each, { path: "filter" }));
+    const found = filter.faults.map((each) => withLocation(each, { path: "filter" }));
     return failure(...faults, ...found);
   }
   const { filter: simple, contradictions } = simplify(filter.value, columns);
   const dialect = DIALECTS[database];
-  const table: StoredTable<BareColumn> = { table: request.table, key, columns: stored };
+  const table: StoredTable<AttachedColumn> = { table: request.table, key, columns: stored };
   const query: PageQuery = {
     filter: simple,
     columns: known.filter((name) => name !== key),
@@ -125,7 +125,7 @@ export function translateFilter(
   });
 }
 
-/** An order by some columns, which ends where the key tells every record apart. */
+/** An order by some columns, which ends where the key distinguishes every record. */
 function orderOf(keys: readonly OrderKey[], key: string): RecordOrder {
   const place = keys.findIndex(({ column }) => column === key);
   const [first, ...then] = place < 0 ? keys : keys.slice(0, place);
@@ -137,17 +137,17 @@ function storedOf(
   name: string,
   { type, holding }: TranslatedColumn,
   database: Database,
-): Result<BareColumn> {
+): Result<AttachedColumn> {
   if (database === "sqlite" && type.type === "date" && type.reading.encoding === "native") {
     const reason = "SQLite has no dates of its own";
     const instead = "the encoding text with a pattern, an epoch or a serial";
     return failure(fault("storage.reading", { column: name, reason, instead }));
   }
-  return bareColumn(name, { value: name, holding: holding ?? usualHolding(type), type });
+  return attachedColumn(name, { value: name, holding: holding ?? usualDatabaseType(type), type });
 }
 
 /** What a column holds that is declared so, unless the caller says otherwise. */
-function usualHolding(type: BareDeclared["type"]): Holding {
+function usualDatabaseType(type: BareDeclared["type"]): DatabaseType {
   if (type.type !== "date") return { type: type.type };
   const { kind, encoding } = type.reading;
   switch (encoding) {
@@ -179,7 +179,7 @@ function isNative({ type }: TranslatedColumn): boolean {
 }
 
 function remarksOn(
-  table: StoredTable<BareColumn>,
+  table: StoredTable<AttachedColumn>,
   { database, columns }: TranslateRequest,
 ): readonly string[] {
   const dates = [...table.columns.values()].filter(({ cells }) => cells.type === "date");
@@ -193,7 +193,7 @@ function remarksOn(
       : []),
     ...dates.flatMap(({ column: { name } }) => {
       const stored = storedColumn(name, table);
-      if (stored.storage === "own" || stored.cells.type !== "date") return [];
+      if (stored.storage === "imported" || stored.cells.type !== "date") return [];
       if (stored.cells.dates.keepsOrder) return [];
       const ddl = database === "mariadb" ? orderKeyDdl(name, table) : null;
       const advice = ddl === null ? "" : `; this makes a key that is: ${ddl}`;

@@ -32,10 +32,10 @@ export type TypedComparison =
 export interface TypedCondition {
   readonly column: string;
   readonly comparison: TypedComparison;
-  /** One window, number or text; of `among` any number of texts; none where none is compared. */
+  /** One window, number or text; of `among` any number of strings; none where none is compared. */
   readonly values: readonly string[];
   readonly isNegated: boolean;
-  /** Of texts whether letter case counts. */
+  /** Of strings whether letter case counts. */
   readonly caseSensitive?: boolean;
 }
 

@@ -5,7 +5,7 @@ import {
   isoInstant,
   isoWall,
   longDay,
-  longWall,
+  longDateTime,
   wallMs,
 } from "../calendar/index.js";
 import {
@@ -89,5 +89,5 @@ export function dateTextMs(text: string): number {
 
 function longText(ms: number, kind: DateKind): string {
   if (kind === "date") return longDay(dayOf(wallMs(ms)));
-  return kind === "local" ? longWall(wallMs(ms)) : `${longWall(wallMs(ms))} UTC`;
+  return kind === "local" ? longDateTime(wallMs(ms)) : `${longDateTime(wallMs(ms))} UTC`;
 }

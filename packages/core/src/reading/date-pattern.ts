@@ -3,8 +3,7 @@ import { namesOf } from "./names.js";
 import { compilePattern, type DatePattern } from "./pattern.js";
 
 /**
- * A pattern in which dates are written for people, with the names of a language: English unless
- * told. Fails with `locale.unknown` and `reading.pattern`.
+ * A pattern in which dates are written for people, with the names of a language: English by default. Fails with `locale.unknown` and `reading.pattern`.
  *
  * @see Unicode UTS #35 part 4, Date Format Patterns
  */

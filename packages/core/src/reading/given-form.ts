@@ -52,7 +52,7 @@ const NUMBER_NAMES: Readonly<Record<Exclude<DateForm["encoding"], "text">, strin
   "epoch-us": "microseconds since 1970",
 };
 
-/** Signs of `2025-02-28T14:30:05.250` at each precision. */
+/** Characters of `2025-02-28T14:30:05.250` at each precision. */
 const LENGTHS: Readonly<Record<FinePrecision, number>> = {
   day: 10,
   hour: 13,

@@ -94,7 +94,7 @@ describe("readIsoDate", () => {
     expect(covers(text)).toEqual([code]);
   });
 
-  test("an ambiguous date is told with both of its readings", () => {
+  test("an ambiguous date is reported with both of its readings", () => {
     const read = readIsoDate("03/04/2024");
     expect(!read.ok && read.faults[0]?.facts).toEqual({
       text: "03/04/2024",
@@ -103,7 +103,7 @@ describe("readIsoDate", () => {
     });
   });
 
-  test("an impossible date is told with the reason", () => {
+  test("an impossible date is reported with the reason", () => {
     const reason = (text: string) => {
       const read = readIsoDate(text);
       const facts = read.ok ? {} : read.faults[0]?.facts;
@@ -116,7 +116,7 @@ describe("readIsoDate", () => {
     );
   });
 
-  test("the canonical spelling reads back as the same stretch", () => {
+  test("the canonical spelling reads back as the same interval", () => {
     const anyDay = fc.integer({ min: Date.UTC(1, 0, 1) + 6e13, max: Date.UTC(9999, 11, 31) });
     const cut = fc.constantFrom(4, 7, 10, 13, 16, 19, 23, 24);
     fc.assert(

@@ -24,7 +24,7 @@ import { failure, fault, success, type Result } from "../faults/index.js";
 export type Precision =
   "year" | "quarter" | "month" | "week" | "day" | "hour" | "minute" | "second" | "millisecond";
 
-/** A date value as written: the stretch of the wall clock that it names, and its offset. */
+/** A date value as written: the interval of the wall clock that it names, and its offset. */
 export interface WrittenDate {
   readonly precision: Precision;
   readonly start: WallMs;

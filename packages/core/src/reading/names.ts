@@ -27,7 +27,7 @@ const TABLES = new Map<string, DateNames>();
 /**
  * The names of the locales that a reading lists, the first one's for writing.
  *
- * A spelling that means different months in two of the locales is left out: it would be a
+ * A spelling that means different months in two of the locales is omitted: it would be a
  * guess. Fails with `locale.unknown`; without a locale it is English.
  */
 export function namesOf(locales: readonly string[]): Result<DateNames> {

@@ -41,7 +41,7 @@ export function numberOf(stored: string | number): number {
  * to the millisecond so that `.999999` is not a second early.
  *
  * In the 1900 system 0 is 30 December 1899 and 45292 is 1 January 2024; up to 60 a spreadsheet
- * shows another day, which a notice tells. A number between 0 and 1 is a time of day alone
+ * shows another day, which a notice reports. A number between 0 and 1 is a time of day alone
  * (`date.timeOnly`); one outside the years 1899 to 9999 is `date.number`.
  *
  * @see ISO/IEC 29500-1:2016, 18.17.4.1

@@ -35,36 +35,36 @@ export type FixedField = (typeof FIXED_FIELDS)[number];
 
 /** The form of a pattern of plain numbers of fixed width. */
 export interface FixedForm {
-  /** The signs of such a text in order; null where there is a digit. */
-  readonly signs: readonly (string | null)[];
+  /** The characters of such a text in order; null where there is a digit. */
+  readonly characters: readonly (string | null)[];
   /** Where each of its numbers begins, counted from 0, and how many digits it has. */
   readonly places: ReadonlyMap<FixedField, { readonly at: number; readonly width: number }>;
 }
 
-/** The form of a pattern's text; null where its texts differ in form. Never throws. */
+/** The form of a pattern's text; null where its strings differ in form. Never throws. */
 export function fixedFormOf(pattern: string): FixedForm | null {
   const pieces = parsePattern(pattern, { hasPivot: false, isWrittenOnly: false });
   return typeof pieces === "string" ? null : fixedForm(pieces);
 }
 
 function fixedForm(pieces: readonly PatternPiece[]): FixedForm | null {
-  const signs: (string | null)[] = [];
+  const characters: (string | null)[] = [];
   const places = new Map<FixedField, { readonly at: number; readonly width: number }>();
   for (const { field, width, literal } of pieces) {
     if (field === undefined) {
-      signs.push(...literal.split(""));
+      characters.push(...literal.split(""));
       continue;
     }
     if (WIDTHS[field] !== width) return null;
-    places.set(field as FixedField, { at: signs.length, width });
-    for (let digits = 0; digits < width; digits++) signs.push(null);
+    places.set(field as FixedField, { at: characters.length, width });
+    for (let digits = 0; digits < width; digits++) characters.push(null);
   }
   const isDay = (["year", "month", "day"] as const).every((field) => places.has(field));
-  return isDay ? { signs, places } : null;
+  return isDay ? { characters, places } : null;
 }
 
 /**
- * A reader for patterns of plain numbers of fixed width, such as `dd/MM/yyyy HH:mm`: signs are
+ * A reader for patterns of plain numbers of fixed width, such as `dd/MM/yyyy HH:mm`: characters are
  * looked at by place, which is several times faster than an expression. It gives milliseconds
  * on the wall clock, NaN for a text of this form that names no day or time, and null for one of
  * another form. There is no such reader, null, where the pattern is not of the kind.
@@ -72,10 +72,10 @@ function fixedForm(pieces: readonly PatternPiece[]): FixedForm | null {
 export function fixedReader(pieces: readonly PatternPiece[]): FixedReader | null {
   const form = fixedForm(pieces);
   if (form === null) return null;
-  const signs = form.signs.flatMap((sign, at) =>
-    sign === null ? [] : [{ at, code: sign.charCodeAt(0) }],
+  const characters = form.characters.flatMap((character, at) =>
+    character === null ? [] : [{ at, code: character.charCodeAt(0) }],
   );
-  const { length } = form.signs;
+  const { length } = form.characters;
   const placeOf = (field: FixedField) => form.places.get(field)?.at ?? -1;
   const [yearAt, monthAt, dayAt] = [placeOf("year"), placeOf("month"), placeOf("day")];
   const [hourAt, minuteAt] = [placeOf("hour"), placeOf("minute")];
@@ -83,7 +83,7 @@ export function fixedReader(pieces: readonly PatternPiece[]): FixedReader | null
 
   return (text) => {
     if (text.length !== length) return null;
-    for (const { at, code } of signs) if (text.charCodeAt(at) !== code) return null;
+    for (const { at, code } of characters) if (text.charCodeAt(at) !== code) return null;
     const year = twoDigits(text, yearAt) * 100 + twoDigits(text, yearAt + 2);
     const month = twoDigits(text, monthAt);
     const day = twoDigits(text, dayAt);

@@ -52,12 +52,12 @@ const LETTERS: Readonly<Record<string, Letter>> = {
   X: { field: "offset", widths: [1, 2, 3] },
 };
 
-/** Signs of a pattern at most. */
+/** Characters of a pattern at most. */
 const LONGEST = 100;
 
 /**
  * Takes a pattern apart; a text says what is wrong with it. One that is only written in may leave
- * out what a day needs to be told from all others.
+ * out what a day needs to be reported from all others.
  */
 export function parsePattern(
   pattern: string,

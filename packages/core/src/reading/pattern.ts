@@ -43,7 +43,7 @@ export interface PatternSettings {
 }
 
 /**
- * Compiles a pattern of date field letters, quoted text and other signs.
+ * Compiles a pattern of date field letters, quoted text and other characters.
  *
  * Letters: `y` (`yyyy` four digits, `yy` two by the declared pivot), `M`–`MMMM`, `d`, `D`, `Q`,
  * `Y` with `w` and `e` or `E` (ISO 8601 weeks), `E`–`EEEE`, `H`, `h` with `a`, `m`, `s`, `S`,
@@ -78,7 +78,7 @@ export function compilePattern(pattern: string, settings: PatternSettings): Resu
         ? slow
         : (text) => {
             const wall = fast(text);
-            // What it does not take may be of another form, or has a fault to tell.
+            // What it does not take may be of another form, or has a fault to report.
             if (wall === null || Number.isNaN(wall)) return slow(text);
             return { kind: "fits", wall: wallMs(wall), offset: null };
           },
@@ -268,9 +268,9 @@ function offsetText(offset: number, width: number): string {
   const size = Math.abs(offset);
   const hours = String(Math.floor(size / MS_PER_HOUR)).padStart(2, "0");
   const minutes = String(Math.floor(size / MS_PER_MINUTE) % 60).padStart(2, "0");
-  const sign = offset < 0 ? "-" : "+";
-  if (width === 1 && minutes === "00") return sign + hours;
-  return width === 3 ? `${sign}${hours}:${minutes}` : sign + hours + minutes;
+  const character = offset < 0 ? "-" : "+";
+  if (width === 1 && minutes === "00") return character + hours;
+  return width === 3 ? `${character}${hours}:${minutes}` : character + hours + minutes;
 }
 
 function escaped(text: string): string {

@@ -13,7 +13,7 @@ function quality(values: Readonly<Record<string, number>>, reading: Reading = DA
 }
 
 describe("dateQuality", () => {
-  test("tells dated, blank and unreadable cells apart, and names the unreadable ones", () => {
+  test("distinguishes dated, blank and unreadable cells, and names the unreadable ones", () => {
     const found = quality({ "05/03/2024": 3, "": 2, tbc: 1, "31/02/2024": 1, "32/01/2024": 4 });
     expect(found).toMatchObject({ dated: 3, blank: 3, unreadable: 5, days: 1 });
     expect(found.unreadables).toEqual([
@@ -50,7 +50,7 @@ describe("dateQuality", () => {
     expect(years.buckets).toHaveLength(22);
   });
 
-  test("sets far-off dates apart, so that they do not stretch the timeline", () => {
+  test("sets far-off dates apart, so that they do not interval the timeline", () => {
     const found = quality({ "01/01/0001": 2, "05/03/2024": 3, "31/12/9999": 4, "01/01/2037": 1 });
     expect(found.farPast).toEqual({ count: 2, examples: ["01/01/0001"] });
     expect(found.farFuture).toEqual({ count: 5, examples: ["31/12/9999", "01/01/2037"] });
@@ -58,7 +58,7 @@ describe("dateQuality", () => {
     expect(found.timeline.buckets).toEqual([{ start: "2024-03-05", count: 3 }]);
   });
 
-  test("finds the longest stretches without a date, and no weekends", () => {
+  test("finds the longest intervals without a date, and no weekends", () => {
     const found = quality({ "01/03/2024": 1, "04/03/2024": 1, "08/03/2024": 1, "20/03/2024": 1 });
     expect(found.gaps).toEqual([
       { after: "2024-03-08", before: "2024-03-20", days: 11 },
@@ -66,7 +66,7 @@ describe("dateQuality", () => {
     ]);
   });
 
-  test("tells whether the texts say their offset", () => {
+  test("says whether the strings say their offset", () => {
     const reading: Reading = { kind: "instant", encoding: "text", zone: "Europe/London" };
     const values = {
       "2024-03-05T10:00:00+01:00": 2,

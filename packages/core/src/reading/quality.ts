@@ -12,7 +12,7 @@ import { dateText } from "./answers.js";
 import { compileReading, type Reading } from "./reading.js";
 import type { ValueCount } from "./recognise.js";
 
-/** A stretch of time of a {@link DateQuality}'s timeline, and the cells that lie in it. */
+/** An interval of time of a {@link DateQuality}'s timeline, and the cells that lie in it. */
 export interface TimeBucket {
   /** `2024`, `2024-03` or `2024-03-05` (ISO 8601). */
   readonly start: string;
@@ -42,7 +42,7 @@ export interface DateQuality {
     readonly unit: "day" | "month" | "year";
     readonly buckets: readonly TimeBucket[];
   };
-  /** The longest stretches of days without a date, between two days that have one. */
+  /** The longest intervals of days without a date, between two days that have one. */
   readonly gaps: readonly {
     readonly after: string;
     readonly before: string;
@@ -51,27 +51,27 @@ export interface DateQuality {
   /** Dates before the plausible years, and after them. */
   readonly farPast: Conspicuous;
   readonly farFuture: Conspicuous;
-  /** Texts that say their UTC offset, and that do not. */
+  /** Strings that say their UTC offset, and that do not. */
   readonly offsets: { readonly with: number; readonly without: number };
-  /** Cells that are not dates, the most frequent texts first. */
+  /** Cells that are not dates, the most frequent strings first. */
   readonly unreadables: readonly { readonly value: string; readonly count: number }[];
 }
 
-/** Years before and after the day of asking beyond which a date is conspicuous. */
+/** Years before and after the as-of day beyond which a date is conspicuous. */
 export const PLAUSIBLE_YEARS = { before: 200, after: 10 } as const;
 
 /** The finest unit of which a timeline has at most so many buckets is taken. */
-const MOST_BUCKETS = { day: 62, month: 120 } as const;
-const MOST_GAPS = 5;
+const MAX_BUCKETS = { day: 62, month: 120 } as const;
+const MAX_GAPS = 5;
 /** A weekend is no gap. */
 const LEAST_GAP_DAYS = 3;
-const MOST_EXAMPLES = 5;
-const MOST_UNREADABLE = 20;
+const MAX_EXAMPLES = 5;
+const MAX_UNREADABLE = 20;
 const OFFSET = /(?:Z|[+-]\d{2}(?::?\d{2})?|GMT|UTC)$/i;
 
 /**
  * Looks at the cells of a column under a reading: what they come to, how they lie in time, and
- * what is conspicuous. `today` is the day of asking, counted from 1970-01-01.
+ * what is conspicuous. `today` is the as-of day, counted from 1970-01-01.
  *
  * Instants are counted by their day in universal time. Fails with the faults of the reading.
  */
@@ -117,7 +117,7 @@ export function dateQuality(
     farPast: past.found(),
     farFuture: future.found(),
     offsets,
-    unreadables: unreadables.sort((a, b) => b.count - a.count).slice(0, MOST_UNREADABLE),
+    unreadables: unreadables.sort((a, b) => b.count - a.count).slice(0, MAX_UNREADABLE),
   });
 }
 
@@ -129,7 +129,7 @@ class Examples {
 
   add(value: string, count: number): void {
     this.#count += count;
-    if (this.#examples.length < MOST_EXAMPLES) this.#examples.push(value);
+    if (this.#examples.length < MAX_EXAMPLES) this.#examples.push(value);
   }
 
   found(): Conspicuous {
@@ -164,7 +164,7 @@ function timelineOf(days: readonly DayCount[]): DateQuality["timeline"] {
   const [from, to] = [civilDay(first), civilDay(last)];
   const months = (to.year - from.year) * 12 + to.month - from.month + 1;
   const unit =
-    last - first < MOST_BUCKETS.day ? "day" : months <= MOST_BUCKETS.month ? "month" : "year";
+    last - first < MAX_BUCKETS.day ? "day" : months <= MAX_BUCKETS.month ? "month" : "year";
   const nameOf = (day: number) => isoDay(day).slice(0, { day: 10, month: 7, year: 4 }[unit]);
   const counts = new Map<string, number>();
   const size = { day: last - first + 1, month: months, year: to.year - from.year + 1 }[unit];
@@ -192,6 +192,6 @@ function gapsOf(days: readonly DayCount[]): DateQuality["gaps"] {
     })
     .filter((gap) => gap.days >= LEAST_GAP_DAYS)
     .sort((a, b) => b.days - a.days || a.after - b.after)
-    .slice(0, MOST_GAPS)
+    .slice(0, MAX_GAPS)
     .map((gap) => ({ after: isoDay(gap.after), before: isoDay(gap.before), days: gap.days }));
 }

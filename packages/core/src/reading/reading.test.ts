@@ -27,7 +27,7 @@ const WORKS: Reading = {
 };
 
 describe("compileReading", () => {
-  test("tells dated, blank and unreadable apart", () => {
+  test("distinguishes dated, blank and unreadable", () => {
     expect(
       cells(
         WORKS,
@@ -101,7 +101,7 @@ describe("compileReading", () => {
     ]);
   });
 
-  test("every fault of a reading is told at once", () => {
+  test("every fault of a reading is reported at once", () => {
     const compiled = compileReading({
       kind: "date",
       encoding: "text",
@@ -134,12 +134,12 @@ describe("day numbers of spreadsheets", () => {
     ]);
   });
 
-  test("tell where a spreadsheet shows another day", () => {
+  test("report where a spreadsheet shows another day", () => {
     const compiled = compileReading(serial);
     const shown = (value: number) => {
       const cell = compiled.ok ? compiled.value.read(value) : null;
-      const [told] = cell?.state === "dated" ? (cell.notices ?? []) : [];
-      return told?.code === "serial.shifted" ? told.facts.shown : null;
+      const [answer] = cell?.state === "dated" ? (cell.notices ?? []) : [];
+      return answer?.code === "serial.shifted" ? answer.facts.shown : null;
     };
     expect([1, 31, 32, 59, 60, 61].map(shown)).toEqual([
       "1 January 1900",
@@ -281,13 +281,13 @@ describe("other stored forms", () => {
         fc.constantFrom(undefined, "UTC", "Asia/Kathmandu"),
         day,
         fc.nat(86_399_999),
-        (kind, encoding, texts, zone, number, time) => {
+        (kind, encoding, strings, zone, number, time) => {
           // A pattern without an offset needs a zone to be an instant.
           if (kind === "instant" && encoding === "text" && zone === undefined) return;
           const compiled = compileReading({
             kind,
             encoding,
-            patterns: texts,
+            patterns: strings,
             ...(zone === undefined ? {} : { zone }),
           });
           if (!compiled.ok) throw new Error("the reading has a fault");
@@ -311,7 +311,7 @@ describe("dateOf", () => {
       { kind: "date", encoding: "serial-1900", blanks: ["N/A"] },
       { kind: "local", encoding: "serial-1904" },
     ];
-    const texts = [
+    const strings = [
       "05/03/2024",
       " 05/03/2024",
       "31/02/2024",
@@ -329,9 +329,9 @@ describe("dateOf", () => {
     for (const reading of readings) {
       const compiled = compileReading(reading);
       if (!compiled.ok) throw new Error("the reading has a fault");
-      const dates = readColumn(compiled.value, texts);
-      expect([...dates]).toEqual(texts.map((text) => compiled.value.dateOf(text)));
-      for (const text of [...texts, null, 45_292.5, 0, 0.5, -1, 60, 2_958_466, NaN]) {
+      const dates = readColumn(compiled.value, strings);
+      expect([...dates]).toEqual(strings.map((text) => compiled.value.dateOf(text)));
+      for (const text of [...strings, null, 45_292.5, 0, 0.5, -1, 60, 2_958_466, NaN]) {
         const cell = compiled.value.read(text);
         expect([text, compiled.value.dateOf(text)]).toEqual([
           text,

@@ -59,8 +59,8 @@ export interface Reading {
   /** The first of the hundred years that two digits can mean, 1 to 9900. */
   readonly twoDigitYearFrom?: number;
   /**
-   * Whether only texts that are spelled just as the pattern writes them are dates, and only
-   * blanks as they are listed: then a database that knows nothing of patterns can tell them too.
+   * Whether only strings that are spelled just as the pattern writes them are dates, and only
+   * blanks as they are listed: then a database that knows nothing of patterns can report them too.
    */
   readonly exact?: boolean;
 }
@@ -68,7 +68,7 @@ export interface Reading {
 /** A reading made ready for use. */
 export interface CompiledReading {
   readonly kind: DateKind;
-  /** The stretches of dates that stand for "no date", as {@link Cell}'s `ms`. */
+  /** The intervals of dates that stand for "no date", as {@link Cell}'s `ms`. */
   readonly sentinels: readonly { readonly start: number; readonly end: number }[];
   /** Reads one stored value; never throws. */
   read(stored: string | number | null): Cell;
@@ -192,7 +192,7 @@ function zoneOf({ zone }: Reading, faults: Fault[]): Zone | null {
 function patternsOf(reading: Reading, faults: Fault[]): readonly TextPattern[] {
   const found = namesOf(reading.locales ?? []);
   if (!found.ok) faults.push(...found.faults);
-  // The patterns are looked at all the same, so that every fault is told at once.
+  // The patterns are looked at all the same, so that every fault is reported at once.
   const names = found.ok ? found.value : ENGLISH;
   const { twoDigitYearFrom = null } = reading;
   const locale = reading.locales?.[0] ?? "en";
@@ -270,7 +270,7 @@ function readText(
       found ??= fault("date.spelling", { text, meant });
       continue;
     }
-    // The first pattern whose form it has tells why it is none.
+    // The first pattern whose form it has says why it is none.
     if (read.kind === "fault") found ??= read.fault;
     else if (read.pattern !== undefined) tried.push(read.pattern);
   }

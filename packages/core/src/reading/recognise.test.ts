@@ -102,7 +102,7 @@ describe("recogniseColumn", () => {
     expect(recogniseColumn(counted, some).verdict).not.toBe("certain");
   });
 
-  test("settles nothing in silence: days and months that could be either are ambiguous", () => {
+  test("sets nothing in silence: days and months that could be either are ambiguous", () => {
     const { verdict, rivals, evidence } = recogniseColumn([
       { value: "03/04/2024", count: 5 },
       { value: "04/04/2024", count: 2 },
@@ -156,8 +156,8 @@ describe("recogniseColumn", () => {
       { value: "x", count: 1 },
     ];
     expect(recogniseColumn(values).verdict).toBe("none");
-    const told = recogniseColumn(values, { count: 4, encoding: "serial-1904" });
-    expect(told).toMatchObject({
+    const answer = recogniseColumn(values, { count: 4, encoding: "serial-1904" });
+    expect(answer).toMatchObject({
       verdict: "certain",
       candidates: [
         { fits: 4, misses: 1, latest: "2024-01-01T12:00:00", reading: { kind: "local" } },

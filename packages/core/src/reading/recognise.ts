@@ -40,7 +40,7 @@ export interface ShownDates {
   /** The cells that it shows as dates. */
   readonly count: number;
   readonly encoding: DateEncoding;
-  /** Those of them that are stored with a zone, which the program that shows them leaves out. */
+  /** Those of them that are stored with a zone, which the program that shows them omits. */
   readonly zoned?: number;
 }
 
@@ -92,25 +92,25 @@ const SUSPECTS: ReadonlyMap<number, string> = new Map(
 );
 const LAST_SUSPECT = Math.max(...SUSPECTS.keys());
 /** Forms of values that are followed up; a column of dates has few. */
-const MOST_FORMS = 40;
+const MAX_FORMS = 40;
 /** A column holds dates if this share of what is not blank fits. */
 const LEAST_SHARE = 0.5;
 /** Bare numbers are dates if nearly all mean plausible years: amounts fall in them by chance. */
 const LEAST_PLAUSIBLE = 0.95;
 /** A rival fits at least this share of what the best candidate fits. */
 const RIVAL_SHARE = 0.25;
-const MOST_EXAMPLES = 5;
+const MAX_EXAMPLES = 5;
 
 /**
  * Recognises how a column's values are written as dates, from all of its distinct values.
  *
- * Nothing in doubt is settled: where another reading fits every value as well and gives other
+ * Nothing in doubt is confirmed: where another reading fits every value as well and gives other
  * dates, the verdict is `ambiguous` and says how many cells would change. Seconds, milliseconds
- * and day numbers are told apart by the years that they would mean.
+ * and day numbers are distinguished by the years that they would mean.
  *
- * Bare numbers are never settled by themselves: order numbers and amounts lie among day numbers.
+ * Bare numbers are never confirmed by themselves: order numbers and amounts lie among day numbers.
  * `dateCells` is what a sheet says itself: where it shows all of them as dates they are, counted as
- * it counts days. `confirmed` are spellings of “no date” that a person has settled already.
+ * it counts days. `confirmed` are spellings of “no date” that a person has confirmed already.
  *
  * @example
  * recogniseColumn([{ value: "03/04/2024", count: 2 }]).verdict // "ambiguous"
@@ -121,8 +121,8 @@ export function recogniseColumn(
   confirmed: readonly string[] = [],
 ): Recognition {
   const { cells, blank, blanks, filled } = sorted(values, confirmed);
-  const told = dateCells?.encoding.startsWith("serial") === true ? dateCells.encoding : null;
-  const tried = tryAll(filled, blanks, told);
+  const returned = dateCells?.encoding.startsWith("serial") === true ? dateCells.encoding : null;
+  const tried = tryAll(filled, blanks, returned);
   const fitting = tried
     .filter(({ fits }) => fits > 0 && fits >= (cells - blank) * LEAST_SHARE)
     .sort((a, b) => b.fits - a.fits || weightOf(b.reading) - weightOf(a.reading));
@@ -258,7 +258,7 @@ interface Tried {
 function tryAll(
   filled: readonly Filled[],
   blanks: readonly string[],
-  told: DateEncoding | null,
+  returned: DateEncoding | null,
 ): readonly Tried[] {
   const tried = new Map<string, Tried>();
   const tryNew = (samples: readonly Filled[]) => {
@@ -275,7 +275,7 @@ function tryAll(
     tryNew(samplesOf(filled.filter(isUnread)));
   }
   const shared = blanks.length === 0 ? {} : { blanks };
-  const numeric = numericReadings(filled, told).map((reading) => ({ ...reading, ...shared }));
+  const numeric = numericReadings(filled, returned).map((reading) => ({ ...reading, ...shared }));
   return [...tried.values(), ...numeric.map((reading) => tryReading(reading, filled))];
 }
 
@@ -293,17 +293,17 @@ function spread(filled: readonly Filled[], most: number): readonly Filled[] {
 
 function textReadings(samples: readonly Filled[], blanks: readonly string[]): readonly Reading[] {
   const shared = blanks.length === 0 ? {} : { blanks };
-  const texts = samples.map(textOf);
-  const hasNames = texts.some((text) => /\p{L}/u.test(text));
-  const locale = hasNames ? likelyLocale(texts) : "en";
+  const strings = samples.map(textOf);
+  const hasNames = strings.some((text) => /\p{L}/u.test(text));
+  const locale = hasNames ? likelyLocale(strings) : "en";
   const locales = locale === "en" ? {} : { locales: [locale] };
   const patterns = new Map<string, number>();
   for (const [index, { count }] of samples.entries()) {
-    for (const pattern of patternsLike(texts[index] ?? "", locale)) {
+    for (const pattern of patternsLike(strings[index] ?? "", locale)) {
       patterns.set(pattern, (patterns.get(pattern) ?? 0) + count);
     }
   }
-  const likely = [...patterns].sort((a, b) => b[1] - a[1]).slice(0, MOST_FORMS);
+  const likely = [...patterns].sort((a, b) => b[1] - a[1]).slice(0, MAX_FORMS);
   return [
     ...likely.flatMap(([pattern]): readonly Reading[] => {
       const hasTime = /H|h/.test(pattern.replace(/'[^']*'/g, ""));
@@ -332,13 +332,13 @@ const PIVOTS = [1970, 1930] as const;
 /** Values of one form that are followed up; their words may differ. */
 const SAMPLES_OF_A_FORM = 30;
 
-/** Values of every form that there is: the same signs, with digits and letters taken for equal. */
+/** Values of every form that there is: the same characters, with digits and letters taken for equal. */
 function samplesOf(filled: readonly Filled[]): readonly Filled[] {
   const seen = new Map<number, number>();
   return filled.filter((each) => {
     const form = formOf(textOf(each));
     const before = seen.get(form) ?? 0;
-    if (before >= SAMPLES_OF_A_FORM || (before === 0 && seen.size >= MOST_FORMS)) return false;
+    if (before >= SAMPLES_OF_A_FORM || (before === 0 && seen.size >= MAX_FORMS)) return false;
     seen.set(form, before + 1);
     return true;
   });
@@ -393,20 +393,23 @@ function yearStart(year: number): number {
   return dayNumber(year, 1, 1) * MS_PER_DAY;
 }
 
-function numericReadings(filled: readonly Filled[], told: DateEncoding | null): readonly Reading[] {
+function numericReadings(
+  filled: readonly Filled[],
+  returned: DateEncoding | null,
+): readonly Reading[] {
   // Where hardly any of some values is a number, half of all cannot be.
   const some = numbersIn(spread(filled, FIRST_LOOK));
   if (
-    told === null &&
+    returned === null &&
     some.length < FIRST_LOOK * LEAST_SHARE * LEAST_SHARE &&
     filled.length > FIRST_LOOK
   ) {
     return [];
   }
   const numbers = numbersIn(filled);
-  if (told !== null) {
+  if (returned !== null) {
     const hasTimes = numbers.some((number) => !Number.isInteger(number));
-    return [{ kind: hasTimes ? "local" : "date", encoding: told }];
+    return [{ kind: hasTimes ? "local" : "date", encoding: returned }];
   }
   if (numbers.length < filled.length * LEAST_SHARE) return [];
   const encodings: readonly DateEncoding[] = ["serial-1900", "epoch-s", "epoch-ms", "epoch-us"];
@@ -453,7 +456,7 @@ function tryReading(reading: Reading, filled: readonly Filled[]): Tried {
       if (date > latest) latest = date;
     } else {
       misses += count;
-      if (examples.length < MOST_EXAMPLES) examples.push(String(value).trim());
+      if (examples.length < MAX_EXAMPLES) examples.push(String(value).trim());
     }
   }
   return { reading, dates, fits, misses, earliest, latest, examples };

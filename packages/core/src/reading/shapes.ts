@@ -1,6 +1,6 @@
 import { LOCALES, bareName, namesOf, normalText, type Locale } from "./names.js";
 
-/** Signs of a value that are looked at; no date is written longer. */
+/** Characters of a value that are looked at; no date is written longer. */
 const LONGEST_VALUE = 80;
 
 /** The time of day at the end of a value: `14:30`, `2:30:05.250 pm`, with `Z` or an offset. */
@@ -115,7 +115,7 @@ export function likelyLocale(values: Iterable<string>): Locale {
     for (const [word] of value
       .slice(0, LONGEST_VALUE)
       .matchAll(/[\p{L}\p{M}](?:[\p{L}\p{M}.]|-(?=\p{L}))*/gu)) {
-      if (words.size < MOST_WORDS) words.add(word);
+      if (words.size < MAX_WORDS) words.add(word);
     }
   }
   let best: Locale = "en";
@@ -130,4 +130,4 @@ export function likelyLocale(values: Iterable<string>): Locale {
 }
 
 /** Different words that are looked up; names of months and days are fewer. */
-const MOST_WORDS = 500;
+const MAX_WORDS = 500;

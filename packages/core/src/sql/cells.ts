@@ -2,7 +2,7 @@ import type { DateKind } from "../reading/index.js";
 import { sql, type Fragment } from "./fragment.js";
 
 /**
- * How the cells of a stored column are asked about. Each condition is true only of the cells it
+ * How the cells of a stored column are queried. Each condition is true only of the cells it
  * names, and never of another; it may be unknown where it is not true.
  */
 export interface StoredCells {
@@ -44,7 +44,7 @@ export interface StoredDates extends StoredCells {
   before(ms: number): Fragment | "all" | "none";
   /** That a date is one of some days, with all that must hold; null where a list is no use. */
   onDays(days: readonly number[]): Fragment | null;
-  /** Days up to which a single stretch is better listed than compared. */
+  /** Days up to which a single interval is better listed than compared. */
   readonly listsUpTo: number;
   /** Closes the open side of a range, where that spares the database from reading what is no date. */
   readonly closed: { readonly from: Fragment | null; readonly before: Fragment | null };
@@ -71,15 +71,15 @@ export interface StoredDates extends StoredCells {
   readonly groupNulls: boolean;
 }
 
-/** The cells of a column of texts. */
-export interface StoredTexts extends StoredCells {
-  /** The text, compared sign by sign. */
+/** The cells of a text column. */
+export interface StoredStrings extends StoredCells {
+  /** The text, compared character by character. */
   readonly exact: Fragment;
-  /** The folded text, compared sign by sign. */
+  /** The folded text, compared character by character. */
   readonly folded: Fragment;
   /** Whether the folded text is NULL where the text is blank. */
   readonly blankIsNull: boolean;
-  /** The bare column, by which an index finds what is equal; null where it is of no use. */
+  /** The plain column, by which an index finds what is equal; null where it is of no use. */
   readonly bare: Fragment | null;
 }
 

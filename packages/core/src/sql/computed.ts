@@ -1,8 +1,8 @@
 import type { Zone } from "../calendar/index.js";
 import type { DateKind } from "../reading/index.js";
-import { daysBetween } from "./bare-days.js";
+import { daysBetween } from "./attached-days.js";
 import type { StoredDates, StoredNumbers } from "./cells.js";
-import { dateField, joined, numeral, sql, together, type Fragment } from "./fragment.js";
+import { dateField, joined, numeral, sql, joinConditions, type Fragment } from "./fragment.js";
 import { onWallClock } from "./recurring.js";
 import { datesOf, type ComputedColumn, type StoredTable } from "./storage.js";
 
@@ -54,12 +54,12 @@ function operandsOf(computed: Computed): readonly string[] {
 
 function numbersIn(computed: Computed, table: StoredTable): StoredNumbers {
   const dates = operandsOf(computed).map((name) => datesOf(name, table));
-  const isFilled = together(
+  const isFilled = joinConditions(
     dates.map((each) => each.isFilled),
     sql` AND `,
     sql`1 = 1`,
   );
-  const isNotFilled = together(
+  const isNotFilled = joinConditions(
     dates.map((each) => each.isNotFilled),
     sql` OR `,
     sql`1 = 0`,

@@ -13,13 +13,13 @@ import {
   type NumberCondition,
   type OneOfCondition,
   type PlainFilter,
-  type RecurringStretch,
+  type RecurringSpan,
   type TextCondition,
 } from "../filters/index.js";
-import { daysBetween } from "./bare-days.js";
-import type { StoredDates, StoredNumbers, StoredTexts } from "./cells.js";
-import { comparedDates, guarded } from "./compared.js";
-import { call, joined, sql, together, valueOf, type Fragment } from "./fragment.js";
+import { daysBetween } from "./attached-days.js";
+import type { StoredDates, StoredNumbers, StoredStrings } from "./cells.js";
+import { comparedDates, andValid } from "./compared.js";
+import { functionCall, joined, sql, joinConditions, valueOf, type Fragment } from "./fragment.js";
 import { insideApart, someElement } from "./nested.js";
 import { overlapCondition } from "./overlap.js";
 import { listedDays, type Purpose } from "./ranges.js";
@@ -30,7 +30,7 @@ import {
   datesOf,
   numbersOf,
   storedColumn,
-  textsOf,
+  stringsOf,
   type StoredTable,
 } from "./storage.js";
 
@@ -55,8 +55,8 @@ export function whereOf(
   const [outside, inside] = [apart.outside, apart.inside].map((parts) =>
     parts.map((part) => conditionOf(part, table, purpose)),
   );
-  const some = someElement(together(inside ?? [], sql` AND `, ANYTHING), table);
-  return together([...(outside ?? []), some], sql` AND `, ANYTHING);
+  const some = someElement(joinConditions(inside ?? [], sql` AND `, ANYTHING), table);
+  return joinConditions([...(outside ?? []), some], sql` AND `, ANYTHING);
 }
 
 /** The conditions that must all hold. */
@@ -77,10 +77,10 @@ function conditionOf(filter: PlainFilter, table: StoredTable, purpose: Purpose):
     case "number":
       return numberCondition(filter, numbersOf(filter.column, table));
     case "text":
-      return textCondition(filter, textsOf(filter.column, table));
+      return textCondition(filter, stringsOf(filter.column, table));
     case "oneOf":
       return storedColumn(filter.column, table).column.type === "text"
-        ? oneOfTexts(filter, textsOf(filter.column, table))
+        ? oneOfTexts(filter, stringsOf(filter.column, table))
         : oneOfNumbers(filter, numbersOf(filter.column, table));
     case "boolean": {
       const booleans = booleansOf(filter.column, table);
@@ -103,7 +103,7 @@ function group(
   separator: Fragment,
   ofNothing: Fragment,
 ): Fragment {
-  return together(
+  return joinConditions(
     parts.map((part) => conditionOf(part, table, purpose)),
     separator,
     ofNothing,
@@ -150,36 +150,36 @@ function datedCondition(condition: DateCondition, dates: StoredDates, purpose: P
   if (side === "outside") {
     const tests = [
       ...intervals.map((interval) => outside(interval, dates)),
-      ...recurring.map((stretch) => beyondRules(stretch, dates)),
+      ...recurring.map((span) => beyondRules(span, dates)),
     ];
-    return guarded(together(tests, sql` AND `, NOTHING), dates);
+    return andValid(joinConditions(tests, sql` AND `, NOTHING), dates);
   }
-  const rules = recurring.map((stretch) => withinRules(stretch, dates));
+  const rules = recurring.map((span) => withinRules(span, dates));
   const days = listedDays(condition, dates, purpose);
   if (days !== null && days.length > 0) {
     const listed = dates.onDays(days) ?? NOTHING;
     if (rules.length === 0) return listed;
-    return together(
-      [listed, guarded(together(rules, sql` OR `, NOTHING), dates)],
+    return joinConditions(
+      [listed, andValid(joinConditions(rules, sql` OR `, NOTHING), dates)],
       sql` OR `,
       NOTHING,
     );
   }
   const tests = [...intervals.map((interval) => inside(interval, dates)), ...rules];
-  return guarded(together(tests, sql` OR `, NOTHING), dates);
+  return andValid(joinConditions(tests, sql` OR `, NOTHING), dates);
 }
 
 /** Dates within an interval that recurring rules let in. */
-function withinRules(stretch: RecurringStretch, dates: StoredDates): Fragment {
-  return sql`(${inside(stretch.interval, dates)} AND ${recurs(stretch, dates)})`;
+function withinRules(interval: RecurringSpan, dates: StoredDates): Fragment {
+  return sql`(${inside(interval.interval, dates)} AND ${recurs(interval, dates)})`;
 }
 
-/** The other dates; what is not dated is left out by the test of the rules, which is unknown then. */
-function beyondRules(stretch: RecurringStretch, dates: StoredDates): Fragment {
-  const { start, end } = stretch.interval;
-  const others = sql`NOT (${recurs(stretch, dates)})`;
+/** The other dates; what is not dated is omitted by the test of the rules, which is unknown then. */
+function beyondRules(interval: RecurringSpan, dates: StoredDates): Fragment {
+  const { start, end } = interval.interval;
+  const others = sql`NOT (${recurs(interval, dates)})`;
   if (start === null && end === null) return others;
-  return sql`(${outside(stretch.interval, dates)} OR ${others})`;
+  return sql`(${outside(interval.interval, dates)} OR ${others})`;
 }
 
 function inside({ start, end }: Interval, dates: StoredDates): Fragment {
@@ -190,7 +190,7 @@ function inside({ start, end }: Interval, dates: StoredDates): Fragment {
   const from = lower === "all" ? dates.closed.from : lower;
   const to = upper === "all" ? dates.closed.before : upper;
   const bounds = [from, to].filter((bound) => bound !== null);
-  return together(bounds, sql` AND `, dates.isFilled);
+  return joinConditions(bounds, sql` AND `, dates.isFilled);
 }
 
 function outside({ start, end }: Interval, dates: StoredDates): Fragment {
@@ -198,7 +198,7 @@ function outside({ start, end }: Interval, dates: StoredDates): Fragment {
   const after = end === null ? "none" : dates.from(pointOf(end, dates));
   if (before === "all" || after === "all") return dates.isFilled;
   const bounds = [before, after].filter((bound) => bound !== "none");
-  return together(bounds, sql` OR `, NOTHING);
+  return joinConditions(bounds, sql` OR `, NOTHING);
 }
 
 function pointOf(edge: Edge, { kind }: StoredDates): number {
@@ -209,7 +209,7 @@ function numberCondition(condition: NumberCondition, numbers: StoredNumbers): Fr
   const { least, most, side } = condition;
   const column = numbers.value;
   const bound = (operator: Fragment, { value }: NumberBound) =>
-    sql`${column} ${operator} ${call("decimal", valueOf(value))}`;
+    sql`${column} ${operator} ${functionCall("decimal", valueOf(value))}`;
   const isInside = side === "inside";
   const [from, to] = isInside
     ? [
@@ -222,12 +222,12 @@ function numberCondition(condition: NumberCondition, numbers: StoredNumbers): Fr
       ];
   const bounds = [from, to].filter((each) => each !== null);
   const known = isInside
-    ? together(bounds, sql` AND `, numbers.isFilled)
-    : together(bounds, sql` OR `, NOTHING);
+    ? joinConditions(bounds, sql` AND `, numbers.isFilled)
+    : joinConditions(bounds, sql` OR `, NOTHING);
   return withBlanks(condition, known, numbers.isBlank);
 }
 
-function textCondition(condition: TextCondition, texts: StoredTexts): Fragment {
+function textCondition(condition: TextCondition, strings: StoredStrings): Fragment {
   const { pattern, caseSensitive, side } = condition;
   const isFolded = !caseSensitive;
   const wanted = isFolded
@@ -235,21 +235,21 @@ function textCondition(condition: TextCondition, texts: StoredTexts): Fragment {
     : pattern;
   const like: Fragment = {
     kind: "pattern",
-    of: subjectOf(texts, caseSensitive),
+    of: subjectOf(strings, caseSensitive),
     pattern: wanted,
   };
-  const form = side === "inside" ? beside(like, condition, texts) : sql`NOT (${like})`;
+  const form = side === "inside" ? beside(like, condition, strings) : sql`NOT (${like})`;
   const isPlain = pattern.some((piece) => typeof piece === "string" && !isBlankText(piece));
-  // What has a sign that is not white is no blank text.
-  const known = side === "inside" && isPlain ? form : notBlank(form, texts, caseSensitive);
-  return withBlanks(condition, known, texts.isBlank);
+  // What has a character that is not white is no blank text.
+  const known = side === "inside" && isPlain ? form : notBlank(form, strings, caseSensitive);
+  return withBlanks(condition, known, strings.isBlank);
 }
 
-/** A plain text is found in the index of a bare column, and then looked at sign by sign. */
+/** A plain text is found in the index of a plain column, and then looked at character by character. */
 function beside(
   like: Fragment,
   { pattern, caseSensitive }: TextCondition,
-  { bare, exact }: StoredTexts,
+  { bare, exact }: StoredStrings,
 ): Fragment {
   const [only] = pattern;
   if (bare === null || !caseSensitive || pattern.length !== 1) return like;
@@ -257,35 +257,35 @@ function beside(
   return sql`(${bare} = ${valueOf(only)} AND ${exact} = ${valueOf(only)})`;
 }
 
-function subjectOf({ exact, folded }: StoredTexts, caseSensitive: boolean): Fragment {
+function subjectOf({ exact, folded }: StoredStrings, caseSensitive: boolean): Fragment {
   return caseSensitive ? exact : folded;
 }
 
-/** A text of white space has signs that a pattern can have; of our own the folded one is NULL. */
-function notBlank(condition: Fragment, texts: StoredTexts, caseSensitive: boolean) {
-  if (!caseSensitive && texts.blankIsNull) return condition;
-  return sql`(${condition} AND ${texts.isFilled})`;
+/** A text of white space has characters that a pattern can have; of imported tables the folded one is NULL. */
+function notBlank(condition: Fragment, strings: StoredStrings, caseSensitive: boolean) {
+  if (!caseSensitive && strings.blankIsNull) return condition;
+  return sql`(${condition} AND ${strings.isFilled})`;
 }
 
-function oneOfTexts(condition: OneOfCondition, texts: StoredTexts): Fragment {
+function oneOfTexts(condition: OneOfCondition, strings: StoredStrings): Fragment {
   const { caseSensitive, side } = condition;
   // A blank text is none of any list.
   const values = condition.values.filter((each) => !isBlankText(each));
   const wanted = values.map((each) => valueOf(caseSensitive ? each : foldText(each)));
-  const among = amongOf(subjectOf(texts, caseSensitive), wanted, side);
-  const bare = caseSensitive && side === "inside" ? texts.bare : null;
+  const among = amongOf(subjectOf(strings, caseSensitive), wanted, side);
+  const bare = caseSensitive && side === "inside" ? strings.bare : null;
   const near = bare === null ? null : amongOf(bare, wanted, side);
   const found = near === null || among === null ? among : sql`(${near} AND ${among})`;
   if (found === null) {
-    return withBlanks(condition, side === "inside" ? NOTHING : texts.isFilled, texts.isBlank);
+    return withBlanks(condition, side === "inside" ? NOTHING : strings.isFilled, strings.isBlank);
   }
-  const known = side === "inside" ? found : notBlank(found, texts, caseSensitive);
-  return withBlanks(condition, known, texts.isBlank);
+  const known = side === "inside" ? found : notBlank(found, strings, caseSensitive);
+  return withBlanks(condition, known, strings.isBlank);
 }
 
 function oneOfNumbers(condition: OneOfCondition, numbers: StoredNumbers): Fragment {
   const { values, side } = condition;
-  const wanted = values.map((each) => call("decimal", valueOf(each)));
+  const wanted = values.map((each) => functionCall("decimal", valueOf(each)));
   const among = amongOf(numbers.value, wanted, side);
   const known = among ?? (side === "inside" ? NOTHING : numbers.isFilled);
   return withBlanks(condition, known, numbers.isBlank);
@@ -311,8 +311,8 @@ function daysCondition(condition: DaysCondition, from: StoredDates, to: StoredDa
   const found = isInside
     ? [...bound(sql`>=`, least), ...bound(sql`<=`, most)]
     : [...bound(sql`<`, least), ...bound(sql`>`, most)];
-  if (!isInside) return together(found, sql` OR `, NOTHING);
-  return together(found, sql` AND `, sql`(${from.isFilled} AND ${to.isFilled})`);
+  if (!isInside) return joinConditions(found, sql` OR `, NOTHING);
+  return joinConditions(found, sql` AND `, sql`(${from.isFilled} AND ${to.isFilled})`);
 }
 
 function columnsCondition({ left, comparison, right }: ColumnsCondition, table: StoredTable) {
@@ -323,7 +323,7 @@ function columnsCondition({ left, comparison, right }: ColumnsCondition, table: 
       return comparedDates(a, operator, b);
     }
     case "text": {
-      const [a, b] = [textsOf(left, table), textsOf(right, table)];
+      const [a, b] = [stringsOf(left, table), stringsOf(right, table)];
       const subject = sql`${a.exact} ${operator} ${b.exact}`;
       return notBlank(notBlank(subject, a, true), b, true);
     }

@@ -52,14 +52,14 @@ export function compileWhere(
 
 /** The query of a total alone; its one field is `n`. */
 export function countStatement(count: CountQuery, table: StoredTable, dialect: Dialect): Statement {
-  return render(counted(count, table), dialect);
+  return render(countQuery(count, table), dialect);
 }
 
 /**
- * What a filter keeps without what another does. That is no negation, which would leave out the
- * blanks of both: the others are told by their keys.
+ * What a filter keeps without what another does. That is no negation, which would omit the
+ * blanks of both: the others are reported by their keys.
  */
-export function kept(
+export function whereClause(
   { filter, without }: { readonly filter: Filter; readonly without?: Filter },
   table: StoredTable,
   purpose: Purpose,
@@ -73,14 +73,14 @@ export function kept(
   return where === null ? others : sql`${where} AND ${others}`;
 }
 
-export function counted(count: CountQuery, table: StoredTable): Fragment {
+export function countQuery(count: CountQuery, table: StoredTable): Fragment {
   const many = manyRanges(count.filter, table, "count");
   if (many === null) return countedWhole(count, table);
   const { condition, pieces, rest } = many;
-  // What else must hold is said again with every stretch.
+  // What else must hold is said again with every interval.
   const again = whereOf({ kind: "all", of: rest }, table);
   const values = again === null ? 0 : countValues(again);
-  if (pieces.length * (values + 3) > MOST_VALUES) return countedWhole(count, table);
+  if (pieces.length * (values + 3) > MAX_VALUES) return countedWhole(count, table);
   const n = nameOf("n");
   const each = pieces.map((piece) => {
     const of: readonly Filter[] = [withPieces(condition, [piece]), ...rest];
@@ -89,12 +89,12 @@ export function counted(count: CountQuery, table: StoredTable): Fragment {
   return sql`SELECT SUM(${n}) AS ${n} FROM (${joined(each, sql` UNION ALL `)}) AS ${nameOf("ranges")}`;
 }
 
-/** Values of a count by stretches at most; the protocol's own limit is 65,535 a statement. */
-const MOST_VALUES = 30_000;
+/** Values of a count by intervals at most; the protocol's own limit is 65,535 a statement. */
+const MAX_VALUES = 30_000;
 
 function countedWhole(count: CountQuery, table: StoredTable): Fragment {
   const { cap } = count;
-  const where = kept(count, table, "count");
+  const where = whereClause(count, table, "count");
   const clause = where === null ? sql`` : sql` WHERE ${where}`;
   const from = fromOf(table, columnsOf(count.filter));
   const n = nameOf("n");

@@ -18,9 +18,9 @@ export interface Dialect {
   quoteName(name: string): string;
   /** The placeholder of the value at a position, counted from 1. */
   placeholder(position: number): string;
-  /** A text of our own tables, compared sign by sign whatever the collation of its column. */
+  /** A text of imported tables, compared character by character whatever the collation of its column. */
   exact(text: Fragment): Fragment;
-  /** The same for a text of a column of whatever signs. */
+  /** The same for a text of a column of whatever characters. */
   exactOf(text: Fragment): Fragment;
   /** A text with its letters made small: the plain ones at least. */
   small(text: Fragment): Fragment;
@@ -28,10 +28,10 @@ export interface Dialect {
   isWhite(text: Fragment): Fragment;
   /** Whether a text has a form just as it is, and names a day and a time that there are. */
   isDateText(text: Fragment, form: FixedForm): Fragment;
-  /** Whether a text, compared sign by sign, has the form of a pattern. */
+  /** Whether a text, compared character by character, has the form of a pattern. */
   hasPattern(text: Fragment, pattern: readonly PatternPiece[]): Fragment;
-  /** Texts one after the other. */
-  concat(texts: readonly Fragment[]): Fragment;
+  /** Strings one after the other. */
+  concat(strings: readonly Fragment[]): Fragment;
   /** How many bytes a text has in UTF-8. */
   bytes(text: Fragment): Fragment;
   /** A column as the text in which the database shows it. */

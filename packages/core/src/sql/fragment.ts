@@ -43,7 +43,7 @@ export type Fragment =
   | { readonly kind: "pattern"; readonly of: Fragment; readonly pattern: readonly PatternPiece[] }
   | { readonly kind: "concat"; readonly of: readonly Fragment[] }
   | { readonly kind: "dateField"; readonly field: CalendarField; readonly of: Fragment }
-  /** The number of the week of a date, or what tells it where a database has no such function. */
+  /** The number of the week of a date, or what reports it where a database has no such function. */
   | {
       readonly kind: "week";
       readonly of: Fragment;
@@ -63,8 +63,8 @@ export interface Statement {
 }
 
 /** A piece of SQL text, with other pieces set into it. */
-export function sql(texts: TemplateStringsArray, ...pieces: readonly Fragment[]): Fragment {
-  const plain = plainTexts(texts);
+export function sql(strings: TemplateStringsArray, ...pieces: readonly Fragment[]): Fragment {
+  const plain = plainTexts(strings);
   const [only] = plain;
   if (plain.length === 1 && only !== undefined) return only;
   const parts: Fragment[] = [];
@@ -78,14 +78,14 @@ export function sql(texts: TemplateStringsArray, ...pieces: readonly Fragment[])
   return { kind: "sequence", parts };
 }
 
-/** The texts of a template as pieces, which are made once for each place in the code. */
+/** The strings of a template as pieces, which are made once for each place in the code. */
 const templates = new WeakMap<TemplateStringsArray, readonly Fragment[]>();
 
-function plainTexts(texts: TemplateStringsArray): readonly Fragment[] {
-  const held = templates.get(texts);
+function plainTexts(strings: TemplateStringsArray): readonly Fragment[] {
+  const held = templates.get(strings);
   if (held !== undefined) return held;
-  const made = texts.map((text): Fragment => ({ kind: "text", text }));
-  templates.set(texts, made);
+  const made = strings.map((text): Fragment => ({ kind: "text", text }));
+  templates.set(strings, made);
   return made;
 }
 
@@ -105,7 +105,7 @@ export function valueOf(value: SqlValue): Fragment {
 }
 
 /** What a database writes in its own way, of a piece. */
-export function call(name: PlainCall, of: Fragment): Fragment {
+export function functionCall(name: PlainCall, of: Fragment): Fragment {
   return { kind: "call", call: name, of };
 }
 
@@ -126,7 +126,7 @@ export function joined(pieces: readonly Fragment[], separator: Fragment): Fragme
 }
 
 /** Conditions in brackets with a word between them; one alone needs neither. */
-export function together(
+export function joinConditions(
   conditions: readonly Fragment[],
   separator: Fragment,
   ofNothing: Fragment,

@@ -1,12 +1,12 @@
-export { bareColumn, type BareDeclared } from "./bare.js";
-export type { Holding } from "./holding.js";
+export { attachedColumn, type BareDeclared } from "./attached.js";
+export type { DatabaseType } from "./database-type.js";
 export { whereOf } from "./condition.js";
 export { DATABASES, type Database, type Dialect } from "./dialect.js";
 export { DIALECTS } from "./dialects.js";
 export { decodeMs, encodeEdge, encodeMs, type Bound } from "./encode.js";
 export type { Fragment, SqlValue, Statement } from "./fragment.js";
 export { MARIADB } from "./mariadb.js";
-export { STATE_CODES } from "./own.js";
+export { STATE_CODES } from "./imported.js";
 export { POSTGRESQL } from "./postgresql.js";
 export { SQLITE } from "./sqlite.js";
 export { compileWhere, countStatement, type WhereOptions } from "./counting.js";
@@ -58,9 +58,9 @@ export {
 export {
   datesOf,
   storedColumn,
-  type BareColumn,
-  type OwnColumn,
-  type OwnTable,
+  type AttachedColumn,
+  type ImportedColumn,
+  type ImportedTable,
   type StoredColumn,
   type ComputedColumn,
   type StoredTable,

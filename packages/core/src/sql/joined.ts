@@ -1,8 +1,8 @@
 import type { StoredCells, StoredDates } from "./cells.js";
-import { call, joined, nameOf, sql, type Fragment } from "./fragment.js";
+import { functionCall, joined, nameOf, sql, type Fragment } from "./fragment.js";
 import {
   storedColumn,
-  type BareCells,
+  type AttachedCells,
   type StoredColumn,
   type StoredJoin,
   type StoredTable,
@@ -63,7 +63,7 @@ export function withJoin(
 function keyIn(by: string, key: JoinedTable["key"], table: StoredTable): Fragment {
   const { column, value } = storedColumn(by, table);
   if (key === "integer") return nameOf(value);
-  return call(column.type === "text" ? "exact" : "exactOf", nameOf(value));
+  return functionCall(column.type === "text" ? "exact" : "exactOf", nameOf(value));
 }
 
 function renamedColumn(
@@ -72,7 +72,7 @@ function renamedColumn(
   rename: (name: string) => string,
 ): StoredColumn {
   const { value } = stored;
-  if (stored.storage === "bare") {
+  if (stored.storage === "attached") {
     const column = { ...stored.column, name };
     return { ...stored, column, value: rename(value), cells: renamedBare(stored.cells, rename) };
   }
@@ -86,16 +86,16 @@ function renamedColumn(
   };
 }
 
-function renamedBare(cells: BareCells, rename: (name: string) => string): BareCells {
+function renamedBare(cells: AttachedCells, rename: (name: string) => string): AttachedCells {
   const of = (fragment: Fragment) => renamed(fragment, rename);
   switch (cells.type) {
     case "date":
       return { ...cells, dates: renamedDates(cells.dates, of), orderKey: null };
     case "text": {
-      const { texts } = cells;
-      const { exact, folded, bare } = texts;
+      const { strings } = cells;
+      const { exact, folded, bare } = strings;
       const whole = { exact: of(exact), folded: of(folded), bare: bare && of(bare) };
-      return { ...cells, texts: { ...texts, ...renamedCells(texts, of), ...whole } };
+      return { ...cells, strings: { ...strings, ...renamedCells(strings, of), ...whole } };
     }
     case "number": {
       const { numbers } = cells;

@@ -7,8 +7,8 @@ export type JsonStep =
 export type JsonPath = readonly JsonStep[];
 
 /** Steps that a path may have. */
-const MOST_STEPS = 20;
-/** Signs that a name has none of, since a path is a part of a statement's text. */
+const MAX_STEPS = 20;
+/** Characters that a name has none of, since a path is a part of a statement's text. */
 const DISABLED = /["'\\`\p{Cc}]/u;
 const STEP =
   /^(?:\.([A-Za-z_][A-Za-z0-9_]*)|\[(\d{1,6})\]|(\[\*\])|\["([^"]{1,128})"\]|\['([^']{1,128})'\])/;
@@ -26,7 +26,7 @@ export function readJsonPath(text: string): Result<JsonPath> {
   const steps: JsonStep[] = [];
   for (let rest = text.slice(1); rest !== "";) {
     const match = STEP.exec(rest);
-    if (match === null || steps.length === MOST_STEPS) return refused();
+    if (match === null || steps.length === MAX_STEPS) return refused();
     const [whole, plain, index, every, double, single] = match;
     const name = plain ?? double ?? single;
     if (name !== undefined && DISABLED.test(name)) return refused();
@@ -42,7 +42,7 @@ export function namesSeveral(path: JsonPath): boolean {
   return path.some((step) => "every" in step);
 }
 
-/** A path as MariaDB has it, within quotes; its names have no sign that could end them. */
+/** A path as MariaDB has it, within quotes; its names have no character that could end them. */
 export function pathText(path: JsonPath): Fragment {
   const steps = path.map((step) => {
     if ("every" in step) return "[*]";

@@ -18,7 +18,7 @@ export const MARIADB: Dialect = {
   isWhite: (text) => sql`CONVERT(${text} USING utf8mb4) REGEXP ${valueOf(`^[${WHITE}]*\\z`)}`,
   isDateText: (text, form) => sql`${text} REGEXP ${valueOf(`(?-i)^${dateExpression(form)}\\z`)}`,
   hasPattern: (text, pattern) => sql`${text} LIKE ${valueOf(likeText(pattern))} ESCAPE '!'`,
-  concat: (texts) => sql`CONCAT(${joined(texts, sql`, `)})`,
+  concat: (strings) => sql`CONCAT(${joined(strings, sql`, `)})`,
   bytes: (text) => sql`OCTET_LENGTH(CONVERT(${text} USING utf8mb4))`,
   shown: (column) => sql`CAST(${column} AS CHAR)`,
   // A database compares a text with a number in binary fractions.

@@ -1,11 +1,11 @@
 import { failure, success, type Fault, type Result } from "../faults/index.js";
 import { columnsOf, isBlankText, type Column, type Filter } from "../filters/index.js";
 import type { Reading } from "../reading/index.js";
-import { bareColumn } from "./bare.js";
-import { call, joined, nameOf, numeral, sql, valueOf, type Fragment } from "./fragment.js";
+import { attachedColumn } from "./attached.js";
+import { functionCall, joined, nameOf, numeral, sql, valueOf, type Fragment } from "./fragment.js";
 import { joinsFor } from "./joined.js";
 import { pathText, type JsonPath } from "./json-path.js";
-import type { BareColumn, NestedValue, StoredNested, StoredTable } from "./storage.js";
+import type { AttachedColumn, NestedValue, StoredNested, StoredTable } from "./storage.js";
 
 /** What a value inside is understood as. */
 export type NestedType =
@@ -59,12 +59,12 @@ export function withNested(
   return success({ ...table, columns, nested });
 }
 
-function nestedColumn(name: string, value: string, type: NestedType): Result<BareColumn> {
+function nestedColumn(name: string, value: string, type: NestedType): Result<AttachedColumn> {
   if (type.type === "date" || type.type === "text") {
-    return bareColumn(name, { value, holding: { type: "text" }, type });
+    return attachedColumn(name, { value, holding: { type: "text" }, type });
   }
   const text = nameOf(value);
-  const isBlank = sql`(${text} IS NULL OR ${call("isWhite", text)})`;
+  const isBlank = sql`(${text} IS NULL OR ${functionCall("isWhite", text)})`;
   const cells = (form: Fragment) => ({
     isFilled: sql`(${text} IS NOT NULL AND ${form})`,
     isNotFilled: sql`(${text} IS NULL OR NOT (${form}))`,
@@ -74,9 +74,9 @@ function nestedColumn(name: string, value: string, type: NestedType): Result<Bar
     isNotUnreadable: sql`(${isBlank} OR ${form})`,
   });
   const column: Column = { name, type: type.type };
-  const made = { storage: "bare", column, value, holdsText: true } as const;
+  const made = { storage: "attached", column, value, holdsText: true } as const;
   if (type.type === "boolean") {
-    const exact = call("exactOf", text);
+    const exact = functionCall("exactOf", text);
     const [isTrue, isFalse] = [sql`${exact} = 'true'`, sql`${exact} = 'false'`];
     const number = sql`CASE WHEN ${isTrue} THEN 1 WHEN ${isFalse} THEN 0 END`;
     const booleans = {
@@ -141,8 +141,8 @@ function rowsOf({ table, nested }: StoredTable): Fragment {
   const id = sql`${record}.${nameOf(nested.key)}`;
   const digits = numeral(PLACE_DIGITS);
   const place = sql`LPAD(COALESCE(${element}.${nameOf(PLACE)}, 0), ${digits}, '0')`;
-  // Elements of a record in their order, whatever the record's key and the signs of its texts are.
-  const key = call("exactOf", sql`CONCAT(${id}, ':', ${place})`);
+  // Elements of a record in their order, whatever the record's key and the characters of its strings are.
+  const key = functionCall("exactOf", sql`CONCAT(${id}, ':', ${place})`);
   return sql`(SELECT ${record}.*, ${element}.*, ${key} AS ${nameOf(KEY)} FROM ${nameOf(table)} AS ${record} LEFT JOIN ${elementsOf(nested, record)} ON 1 = 1) AS ${nameOf("orisma_values")}`;
 }
 
@@ -172,7 +172,7 @@ export function isNested(name: string, { nested, computed }: StoredTable): boole
 
 /**
  * The parts of a filter that must all hold, of which some are about values inside: apart, so that
- * those are asked together of one element of each record. Null where there is nothing to be told
+ * those are requested together of one element of each record. Null where there is nothing to be reported
  * apart.
  */
 export function insideApart<F extends Filter>(

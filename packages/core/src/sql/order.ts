@@ -1,5 +1,5 @@
 import {
-  call,
+  functionCall,
   joined,
   nameOf,
   numeral,
@@ -15,15 +15,15 @@ import {
   datesOf,
   numbersOf,
   storedColumn,
-  textsOf,
+  stringsOf,
   type StoredTable,
 } from "./storage.js";
 
 /**
- * Signs of a text by which it is put in order. A database sorts by so many bytes of a text, and
+ * Characters of a text by which it is put in order. A database sorts by so many bytes of a text, and
  * what it takes for equal must be equal to the place of a page too.
  */
-const ORDERED_SIGNS = 200;
+const ORDERED_CHARACTERS = 200;
 
 /** A column with `-` before it for descending. */
 export function orderKeyOf(text: string): OrderKey {
@@ -54,13 +54,13 @@ export function firstOrder(
 }
 
 /**
- * How a column orders records: dates as dates, numbers as numbers, no before yes, texts sign by sign
+ * How a column orders records: dates as dates, numbers as numbers, no before yes, strings character by character
  * without regard to letter case. Throws on a column that the table lacks.
  */
 export function columnOrder(name: string, table: StoredTable, isAmongOthers = true): ColumnOrder {
   const held = isAmongOthers ? amongOthers : alone;
   const orders = held.get(table) ?? new Map<string, ColumnOrder>();
-  const found = orders.get(name) ?? madeOrder(name, table, isAmongOthers);
+  const found = orders.get(name) ?? buildOrder(name, table, isAmongOthers);
   orders.set(name, found);
   held.set(table, orders);
   return found;
@@ -70,10 +70,10 @@ export function columnOrder(name: string, table: StoredTable, isAmongOthers = tr
 const alone = new WeakMap<StoredTable, Map<string, ColumnOrder>>();
 const amongOthers = new WeakMap<StoredTable, Map<string, ColumnOrder>>();
 
-function madeOrder(name: string, table: StoredTable, isAmongOthers: boolean): ColumnOrder {
+function buildOrder(name: string, table: StoredTable, isAmongOthers: boolean): ColumnOrder {
   if (table.computed?.has(name) === true) {
     const { value, isFilled, isNotFilled } = numbersOf(name, table);
-    const bound = (each: SqlValue) => call("decimal", valueOf(each));
+    const bound = (each: SqlValue) => functionCall("decimal", valueOf(each));
     return { value, isStoredValue: false, groupNulls: true, isFilled, isNotFilled, bound };
   }
   const { column, value, storage } = storedColumn(name, table);
@@ -95,10 +95,10 @@ function madeOrder(name: string, table: StoredTable, isAmongOthers: boolean): Co
       };
     }
     case "text": {
-      const { folded, blankIsNull } = textsOf(name, table);
-      const signs = numeral(ORDERED_SIGNS);
+      const { folded, blankIsNull } = stringsOf(name, table);
+      const characters = numeral(ORDERED_CHARACTERS);
       return {
-        value: sql`SUBSTR(${folded}, 1, ${signs})`,
+        value: sql`SUBSTR(${folded}, 1, ${characters})`,
         isStoredValue: false,
         groupNulls: blankIsNull,
         isFilled,
@@ -108,7 +108,7 @@ function madeOrder(name: string, table: StoredTable, isAmongOthers: boolean): Co
     }
     case "boolean": {
       const booleans = booleansOf(name, table);
-      const isStoredValue = storage === "own";
+      const isStoredValue = storage === "imported";
       return {
         value: booleans.value,
         isStoredValue,
@@ -126,13 +126,14 @@ function madeOrder(name: string, table: StoredTable, isAmongOthers: boolean): Co
         isFilled,
         isNotFilled,
         // A text beside a decimal number would make both of them doubles.
-        bound: (each) => (storage === "own" ? call("decimal", valueOf(each)) : valueOf(each)),
+        bound: (each) =>
+          storage === "imported" ? functionCall("decimal", valueOf(each)) : valueOf(each),
       };
   }
 }
 
 /** What is compared, and NULL where the cell holds no value. */
-export function placedValue({ value, isFilled, groupNulls }: ColumnOrder): Fragment {
+export function valueOrNull({ value, isFilled, groupNulls }: ColumnOrder): Fragment {
   return groupNulls ? value : sql`CASE WHEN ${isFilled} THEN ${value} END`;
 }
 
@@ -150,13 +151,13 @@ export function termsOf(key: OrderKey, table: StoredTable): readonly Fragment[] 
     areBlanksFirst
       ? sql`CASE WHEN ${order.isFilled} THEN 1 ELSE 0 END`
       : sql`CASE WHEN ${order.isFilled} THEN 0 ELSE 1 END`,
-    sql`${placedValue(order)}${direction}`,
+    sql`${valueOrNull(order)}${direction}`,
   ];
 }
 
 /**
  * The records that come after a place among those which the first column of the order does not
- * tell apart: by its further columns, and then by the key.
+ * distinguish: by its further columns, and then by the key.
  */
 export function afterTies(
   { descending, then = [] }: RecordOrder,
@@ -170,7 +171,7 @@ export function afterTies(
   return then.reduceRight((beyond: Fragment, each, index) => {
     const at = values[index] ?? null;
     const order = columnOrder(each.column, table);
-    const same = at === null ? order.isNotFilled : sql`${placedValue(order)} = ${order.bound(at)}`;
+    const same = at === null ? order.isNotFilled : sql`${valueOrNull(order)} = ${order.bound(at)}`;
     return sql`(${joined([...beyondValue(each, order, at), sql`(${same} AND ${beyond})`], sql` OR `)})`;
   }, beyondKey);
 }
@@ -179,7 +180,7 @@ export function afterTies(
 function beyondValue(key: OrderKey, order: ColumnOrder, at: SqlValue): readonly Fragment[] {
   const areBlanksFirst = (key.blanks ?? usualBlanks(key)) === "first";
   if (at === null) return areBlanksFirst ? [order.isFilled] : [];
-  const value = placedValue(order);
+  const value = valueOrNull(order);
   const beyond = key.descending
     ? sql`${value} < ${order.bound(at)}`
     : sql`${value} > ${order.bound(at)}`;

@@ -9,15 +9,15 @@ import {
   type Relation,
 } from "../filters/index.js";
 import type { StoredDates } from "./cells.js";
-import { comparedDates, guarded } from "./compared.js";
-import { sql, together, type Fragment } from "./fragment.js";
+import { comparedDates, andValid } from "./compared.js";
+import { sql, joinConditions, type Fragment } from "./fragment.js";
 
 const NOTHING = sql`1 = 0`;
 const ANYTHING = sql`1 = 1`;
 
-type Sign = -1 | 0 | 1;
+type Comparator = -1 | 0 | 1;
 
-/** One end of a record's stretch, as it is compared. */
+/** One end of a record's interval, as it is compared. */
 interface RecordEnd {
   readonly dates: StoredDates;
   /** Where a blank end lies, or null where it leaves the record out. */
@@ -27,7 +27,7 @@ interface RecordEnd {
 }
 
 /**
- * The condition that the stretch between two columns lies to a window as one of some relations
+ * The condition that the interval between two columns lies to a window as one of some relations
  * has it. A negated one is the other relations to each interval: no `NOT`, which would keep what is
  * unknown.
  */
@@ -50,12 +50,14 @@ export function overlapCondition(
     .filter(([first, last]) => first < last)
     .map((window) => related(wanted, window, from, to));
   const found =
-    side === "inside" ? together(lies, sql` OR `, NOTHING) : together(lies, sql` AND `, ANYTHING);
-  return sql`(${stretch(from, to)} AND ${found})`;
+    side === "inside"
+      ? joinConditions(lies, sql` OR `, NOTHING)
+      : joinConditions(lies, sql` AND `, ANYTHING);
+  return sql`(${span(from, to)} AND ${found})`;
 }
 
-/** Whether a record has a stretch at all: both ends, and the end after the start. */
-function stretch(from: RecordEnd, to: RecordEnd): Fragment {
+/** Whether a record has an interval at all: both ends, and the end after the start. */
+function span(from: RecordEnd, to: RecordEnd): Fragment {
   const [start, end] = [from.dates, to.dates];
   const ordered = comparedDates(end, to.length > 0 ? sql`>=` : sql`>`, start);
   const known = [
@@ -64,7 +66,7 @@ function stretch(from: RecordEnd, to: RecordEnd): Fragment {
     ...(to.open === null ? [] : [sql`(${end.isBlank} AND ${start.isFilled})`]),
     ...(from.open === null || to.open === null ? [] : [sql`(${start.isBlank} AND ${end.isBlank})`]),
   ];
-  return together(known, sql` OR `, NOTHING);
+  return joinConditions(known, sql` OR `, NOTHING);
 }
 
 /** On a column of days an edge is rounded up, as it is stored. */
@@ -85,9 +87,9 @@ function related(
     endToStart: [to, start],
     endToEnd: [to, end],
   };
-  const compared = (name: keyof EndsCompared, ...signs: readonly Sign[]) => {
+  const compared = (name: keyof EndsCompared, ...comparators: readonly Comparator[]) => {
     const [recordEnd, ms] = ends[name];
-    return endCondition(recordEnd, ms, signs);
+    return endCondition(recordEnd, ms, comparators);
   };
   if (isSame(relations, INTERSECTING)) {
     return sql`(${compared("startToEnd", -1)} AND ${compared("endToStart", 1)})`;
@@ -101,42 +103,42 @@ function related(
     return sql`(${compared("startToEnd", 0, 1)} OR ${compared("endToStart", -1, 0)})`;
   }
   const each = relations.map((relation) =>
-    together(
-      (Object.entries(ENDS_OF[relation]) as [keyof EndsCompared, Sign][]).map(([name, sign]) =>
-        compared(name, sign),
+    joinConditions(
+      (Object.entries(ENDS_OF[relation]) as [keyof EndsCompared, Comparator][]).map(([name, comparator]) =>
+        compared(name, comparator),
       ),
       sql` AND `,
       ANYTHING,
     ),
   );
-  return together(each, sql` OR `, NOTHING);
+  return joinConditions(each, sql` OR `, NOTHING);
 }
 
 function isSame(some: readonly Relation[], others: readonly Relation[]): boolean {
   return some.length === others.length && others.every((each) => some.includes(each));
 }
 
-/** One end of a record less than, equal to or more than an edge, as some signs have it. */
-function endCondition({ dates, open, length }: RecordEnd, edge: number, signs: readonly Sign[]) {
+/** One end of a record less than, equal to or more than an edge, as some comparators have it. */
+function endCondition({ dates, open, length }: RecordEnd, edge: number, comparators: readonly Comparator[]) {
   const dated = Number.isFinite(edge)
-    ? datedCondition(dates, edge - length, signs)
-    : signs.includes(edge < 0 ? 1 : -1)
+    ? datedCondition(dates, edge - length, comparators)
+    : comparators.includes(edge < 0 ? 1 : -1)
       ? dates.isFilled
       : NOTHING;
   if (open === null) return dated;
-  const sign: Sign = open === edge ? 0 : open < edge ? -1 : 1;
-  return signs.includes(sign) ? sql`(${dated} OR ${dates.isBlank})` : dated;
+  const comparator: Comparator = open === edge ? 0 : open < edge ? -1 : 1;
+  return comparators.includes(comparator) ? sql`(${dated} OR ${dates.isBlank})` : dated;
 }
 
 /** No relation asks for both sides of an edge without the edge itself. */
-function datedCondition(dates: StoredDates, ms: number, signs: readonly Sign[]): Fragment {
+function datedCondition(dates: StoredDates, ms: number, comparators: readonly Comparator[]): Fragment {
   const next = ms + (dates.kind === "date" ? MS_PER_DAY : 1);
-  const [less, same, more] = ([-1, 0, 1] as const).map((sign) => signs.includes(sign));
+  const [less, same, more] = ([-1, 0, 1] as const).map((comparator) => comparators.includes(comparator));
   const bounds =
     same === true
       ? [more === true ? null : dates.before(next), less === true ? null : dates.from(ms)]
       : [less === true ? dates.before(ms) : dates.from(next)];
   if (bounds.includes("none")) return NOTHING;
   const compared = bounds.filter((bound) => bound !== null && bound !== "all");
-  return guarded(together(compared as Fragment[], sql` AND `, dates.isFilled), dates);
+  return andValid(joinConditions(compared as Fragment[], sql` AND `, dates.isFilled), dates);
 }

@@ -16,7 +16,7 @@ import { cellsOf, columnIn, datesOf, type StoredTable } from "./storage.js";
 
 /**
  * The queries by which a page is filled, one after the other until it is full: one, unless it is
- * ordered by a column of which many stretches are asked for. The counts come with the first.
+ * ordered by a column of which many intervals are requested. The counts come with the first.
  */
 export function pageParts(query: PageQuery, table: StoredTable): readonly PageQuery[] {
   // What is passed over is counted off in one order.
@@ -82,7 +82,7 @@ function rangeParts(query: PageQuery, table: StoredTable): readonly PageQuery[] 
   const at = typeof after === "bigint" ? Number(after) : after;
   const many = manyRanges(query.filter, table, "page") ?? unordered(query, table);
   if (many?.condition.column !== column) return [query];
-  // Of such an order the place tells the date, and not what is stored.
+  // Of such an order the place reports the date, and not what is stored.
   if (many.dates.isFiner && (query.order.then ?? []).length > 0) return [query];
   const { condition, dates, rest } = many;
   const parts = dates.keepsOrder

@@ -19,7 +19,7 @@ export interface RecordOrder {
    * ascending and last descending.
    */
   readonly blanks?: BlankPlace;
-  /** The columns that order records which the first does not tell apart. */
+  /** The columns that order records which the first does not distinguish. */
   readonly then?: readonly OrderKey[];
 }
 
@@ -44,7 +44,7 @@ export interface Position {
 /** A count that is made beside a page. */
 export interface CountQuery {
   readonly filter: Filter;
-  /** Records that are left out, whatever the filter keeps. */
+  /** Records that are omitted, whatever the filter keeps. */
   readonly without?: Filter;
   /** Counting stops one beyond it, so that the cost is the same at any size; null for never. */
   readonly cap: number | null;
@@ -53,7 +53,7 @@ export interface CountQuery {
 /** What a page of records is made of. */
 export interface PageQuery {
   readonly filter: Filter;
-  /** Records that are left out, whatever the filter keeps. */
+  /** Records that are omitted, whatever the filter keeps. */
   readonly without?: Filter;
   readonly columns: readonly string[];
   readonly order: RecordOrder;

@@ -1,7 +1,7 @@
 import { MS_PER_DAY } from "../calendar/index.js";
 import { columnsOf } from "../filters/index.js";
-import { guarded } from "./compared.js";
-import { counted, kept } from "./counting.js";
+import { andValid } from "./compared.js";
+import { countQuery, whereClause } from "./counting.js";
 import type { Dialect } from "./dialect.js";
 import {
   joined,
@@ -12,7 +12,7 @@ import {
   type SqlValue,
   type Statement,
 } from "./fragment.js";
-import { STATE_CODES } from "./own.js";
+import { STATE_CODES } from "./imported.js";
 import { halfOf, mayHaveNone } from "./page-parts.js";
 import type { PageQuery, Position, RecordOrder } from "./page-query.js";
 import { cellOf } from "./raw.js";
@@ -22,7 +22,7 @@ import {
   afterTies,
   columnOrder,
   firstOrder,
-  placedValue,
+  valueOrNull,
   termsOf,
   usualBlanks,
   type ColumnOrder,
@@ -55,7 +55,7 @@ export function pageStatement(
   const fields = [
     sql`${key} AS ${nameOf("k")}`,
     ...query.counts.map(
-      (count, index) => sql`(${counted(count, table)}) AS ${nameOf(`n${index}`)}`,
+      (count, index) => sql`(${countQuery(count, table)}) AS ${nameOf(`n${index}`)}`,
     ),
     ...query.columns.flatMap((name, index) => selected(name, index, table)),
     ...(order === null || orderAmong(query, table) >= 0
@@ -63,10 +63,10 @@ export function pageStatement(
       : [sql`${placeOf(query, order, table)} AS ${nameOf("o")}`]),
     ...then.map(
       (each, index) =>
-        sql`${placedValue(columnOrder(each.column, table))} AS ${nameOf(`t${index}`)}`,
+        sql`${valueOrNull(columnOrder(each.column, table))} AS ${nameOf(`t${index}`)}`,
     ),
   ];
-  const where = kept(query, table, "page");
+  const where = whereClause(query, table, "page");
   // Those without a value have no order of their own.
   const by = query.half === "none" ? null : order;
   const place = query.after === null ? null : placeAfter(query, query.after, by, key, table);
@@ -148,14 +148,14 @@ function placesOf(query: PageQuery, table: StoredTable): PageFields {
   };
 }
 
-/** What tells a record's place: of a column whose key is made, only that of a value is one. */
+/** What reports a record's place: of a column whose key is made, only that of a value is one. */
 function placeOf(
   { order: { column } }: PageQuery,
   order: ColumnOrder,
   table: StoredTable,
 ): Fragment {
   const isDate = column !== null && columnIn(column, table).type === "date";
-  return isDate && order.isStoredValue ? order.value : placedValue(order);
+  return isDate && order.isStoredValue ? order.value : valueOrNull(order);
 }
 
 /** The place of a row of a page, after which another begins. */
@@ -171,10 +171,10 @@ export function positionOf(
   const { column } = order;
   const by = firstOrder(order, table);
   if (column === null || value === null || by === null) return { key, value, then };
-  const isPlaced =
+  const isComparable =
     !by.isStoredValue || by.groupNulls || !Number.isNaN(datesOf(column, table).msOf(value));
   // A value that is no date stands among those without one.
-  return { key, value: isPlaced ? value : null, then };
+  return { key, value: isComparable ? value : null, then };
 }
 
 /** The place among a page's columns of the one that orders it as it stands; -1 for none. */
@@ -196,7 +196,7 @@ function selected(name: string, index: number, table: StoredTable): readonly Fra
 
 /** The records of a table beyond a place, which may be that of a record of another table. */
 function placeAfter(
-  { order: asked }: PageQuery,
+  { order: requested }: PageQuery,
   after: Position,
   order: ColumnOrder | null,
   key: Fragment,
@@ -204,9 +204,9 @@ function placeAfter(
 ): Fragment {
   const { elsewhere } = after;
   if (elsewhere === undefined) {
-    return afterPosition(asked, after, order, afterTies(asked, after, key, table));
+    return afterPosition(requested, after, order, afterTies(requested, after, key, table));
   }
-  const { column, descending } = asked;
+  const { column, descending } = requested;
   const includesTies = elsewhere.ties === "all";
   if (order === null || column === null || after.value === null) {
     return includesTies ? sql`1 = 1` : sql`1 = 0`;
@@ -223,7 +223,7 @@ function placeAfter(
     ? dates.before(includesTies ? next : elsewhere.ms)
     : dates.from(includesTies ? elsewhere.ms : next);
   if (bound === "none") return sql`1 = 0`;
-  return bound === "all" ? sql`1 = 1` : guarded(bound, dates);
+  return bound === "all" ? sql`1 = 1` : andValid(bound, dates);
 }
 
 /**

@@ -14,7 +14,7 @@ export const POSTGRESQL: Dialect = {
   isWhite: (text) => sql`BTRIM(${text}, ${valueOf(WHITE_SPACE)}) = ''`,
   isDateText: (text, form) => sql`${text} ~ ${valueOf(`^${dateExpression(form)}$`)}`,
   hasPattern: (text, pattern) => sql`${text} LIKE ${valueOf(likeText(pattern))} ESCAPE '!'`,
-  concat: (texts) => sql`(${joined(texts, sql` || `)})`,
+  concat: (strings) => sql`(${joined(strings, sql` || `)})`,
   bytes: (text) => sql`OCTET_LENGTH(${text})`,
   shown: (column) => sql`CAST(${column} AS TEXT)`,
   decimal: (value) => sql`CAST(${value} AS NUMERIC)`,

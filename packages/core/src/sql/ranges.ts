@@ -3,7 +3,7 @@ import {
   edgeValue,
   type DateCondition,
   type Filter,
-  type RecurringStretch,
+  type RecurringSpan,
 } from "../filters/index.js";
 import type { DateKind } from "../reading/index.js";
 import type { StoredDates } from "./cells.js";
@@ -11,15 +11,15 @@ import { evenlyMoved } from "./recurring.js";
 import { datesOf, type StoredTable } from "./storage.js";
 
 /**
- * Stretches up to which a plain OR serves every purpose. Beyond, the database tests all of them
+ * Intervals up to which a plain OR serves every purpose. Beyond, the database tests all of them
  * for each record that it counts.
  */
 const FEW = 3;
 /** Days of a list at most: from 1,000 on the database makes a table of them, and sorts it all. */
-export const MOST_LISTED = 900;
-/** Stretches of the first part of a page; each part after it has four times as many. */
+export const MAX_LISTED = 900;
+/** Intervals of the first part of a page; each part after it has four times as many. */
 const FIRST_PART = 10;
-/** The same where rules recur within them: such a stretch is months or years, and not a day. */
+/** The same where rules recur within them: such an interval is months or years, and not a day. */
 const FIRST_RECURRING = 3;
 
 /** What a query is for: the best form differs. */
@@ -29,7 +29,7 @@ export type Purpose = "page" | "count";
 export interface RangePiece {
   readonly interval: Interval;
   /** Null for a plain interval. */
-  readonly stretch: RecurringStretch | null;
+  readonly span: RecurringSpan | null;
 }
 
 /** A filter that is many ranges of one column, and what else must hold. */
@@ -53,7 +53,7 @@ export function manyRanges(
   const found = widest(filter, table);
   if (found === null) return null;
   const { condition, dates, pieces } = found;
-  // Of values inside a record is counted once, however many stretches have one of them.
+  // Of values inside a record is counted once, however many intervals have one of them.
   if (isPerRecord(condition.column, table)) return null;
   const isListed =
     (purpose === "count" || !dates.keepsOrder) && listedDays(condition, dates) !== null;
@@ -67,11 +67,11 @@ export function piecesOf(
   { intervals, recurring }: DateCondition,
   kind: DateKind,
 ): readonly RangePiece[] {
-  const plain = intervals.map((interval): RangePiece => ({ interval, stretch: null }));
+  const plain = intervals.map((interval): RangePiece => ({ interval, span: null }));
   if (recurring.length === 0) return plain;
   const start = ({ interval }: RangePiece) =>
     interval.start === null ? -Infinity : edgeValue(interval.start, kind);
-  return [...plain, ...recurring.map((stretch) => ({ interval: stretch.interval, stretch }))].sort(
+  return [...plain, ...recurring.map((span) => ({ interval: span.interval, span }))].sort(
     (a, b) => start(a) - start(b),
   );
 }
@@ -80,8 +80,8 @@ export function piecesOf(
 export function withPieces(condition: DateCondition, pieces: readonly RangePiece[]): DateCondition {
   return {
     ...condition,
-    intervals: pieces.flatMap(({ interval, stretch }) => (stretch === null ? [interval] : [])),
-    recurring: pieces.flatMap(({ stretch }) => stretch ?? []),
+    intervals: pieces.flatMap(({ interval, span }) => (span === null ? [interval] : [])),
+    recurring: pieces.flatMap(({ span }) => span ?? []),
   };
 }
 
@@ -139,9 +139,9 @@ export function listedDays(
 ): readonly number[] | null {
   if (dates.onDays([]) === null || side === "outside") return null;
   const isFew = intervals.length <= FEW;
-  // A page is in the order of a single stretch as it is, and stops when it is full.
+  // A page is in the order of a single interval as it is, and stops when it is full.
   const single = dates.keepsOrder && purpose === "page" ? 0 : dates.listsUpTo;
-  const most = isFew ? single : MOST_LISTED;
+  const most = isFew ? single : MAX_LISTED;
   const days = new Set<number>();
   for (const { start, end } of intervals) {
     if (start === null || end === null) return null;
@@ -155,19 +155,21 @@ export function listedDays(
 
 /**
  * The ranges in the order of a page, in parts of which the first few most often fill it: those that
- * lie before its place are left out.
+ * lie before its place are omitted.
  */
 export function partsOf(
   { pieces, dates }: ManyRanges,
   descending: boolean,
   after: string | number | null,
 ): readonly (readonly RangePiece[])[] {
-  const first = pieces.some(({ stretch }) => stretch !== null) ? FIRST_RECURRING : FIRST_PART;
+  const first = pieces.some(({ span: interval }) => interval !== null)
+    ? FIRST_RECURRING
+    : FIRST_PART;
   return partsInOrder(pieces, dates, { descending, after, first });
 }
 
 /**
- * The days of a condition on a column whose texts do not keep the order of their dates, in parts
+ * The days of a condition on a column whose strings do not keep the order of their dates, in parts
  * for a page: the first is a day, so that few records are put in order. Null where they cannot be
  * listed.
  */
@@ -182,11 +184,11 @@ export function dayParts(
   if (days === null) return null;
   const each = [...days]
     .sort((a, b) => a - b)
-    .map((day): RangePiece => ({ interval: dayInterval(day), stretch: null }));
+    .map((day): RangePiece => ({ interval: dayInterval(day), span: null }));
   return partsInOrder(each, dates, { descending, after, first: 1 });
 }
 
-/** A day as a stretch: a column of which days are listed has no other moment of it. */
+/** A day as an interval: a column of which days are listed has no other moment of it. */
 function dayInterval(day: number): Interval {
   const edge = (ms: number): Edge => ({ wall: wallMs(ms), instant: epochMs(ms) });
   return { start: edge(day * MS_PER_DAY), end: edge((day + 1) * MS_PER_DAY) };
@@ -209,7 +211,7 @@ function partsInOrder(
   return parts;
 }
 
-/** Whether all of a stretch lies before a place in the order of a page, in milliseconds. */
+/** Whether all of an interval lies before a place in the order of a page, in milliseconds. */
 function isBefore(
   { start, end }: Interval,
   kind: DateKind,

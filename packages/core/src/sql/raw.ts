@@ -1,13 +1,13 @@
-import { call, nameOf, type Fragment } from "./fragment.js";
+import { functionCall, nameOf, type Fragment } from "./fragment.js";
 import type { StoredColumn } from "./storage.js";
 
 /** Where cells have a state beside them; null where they stand alone. */
 export function cellOf(stored: StoredColumn) {
-  return stored.storage === "own" ? stored.cell : null;
+  return stored.storage === "imported" ? stored.cell : null;
 }
 
 /** What a column's cells hold, as it came: of a bare one in the database's own text. */
 export function rawOf(stored: StoredColumn): Fragment {
-  if (stored.storage === "own") return nameOf(stored.cell?.raw ?? stored.value);
-  return call(stored.holdsText ? "exactOf" : "shown", nameOf(stored.value));
+  if (stored.storage === "imported") return nameOf(stored.cell?.raw ?? stored.value);
+  return functionCall(stored.holdsText ? "exactOf" : "shown", nameOf(stored.value));
 }

@@ -14,16 +14,16 @@ import {
   type Interval,
   type Zone,
 } from "../calendar/index.js";
-import { zoneOf, type RecurringStretch } from "../filters/index.js";
+import { zoneOf, type RecurringSpan } from "../filters/index.js";
 import type { NumberSpan, Recurring, WeekRules, WeekdaySpan } from "../windows/index.js";
-import { END_MS, FIRST_MS } from "./bare-days.js";
+import { END_MS, FIRST_MS } from "./attached-days.js";
 import type { StoredDates } from "./cells.js";
 import {
   dateField,
   joined,
   numeral,
   sql,
-  together,
+  joinConditions,
   valueOf,
   type CalendarField,
   type Fragment,
@@ -41,21 +41,21 @@ const FURTHEST_OFFSET_MS = 2 * MS_PER_DAY;
 
 /**
  * That a date satisfies recurring rules, as a test of the date's own fields, whose size does not
- * grow with the years. Bounds stand beside it, on the bare column. Of a cell that is dated it is
+ * grow with the years. Bounds stand beside it, on the plain column. Of a cell that is dated it is
  * true or false, never unknown.
  *
  * On instants the fields are those of the wall clock: the date moved by the offset of the zone, of
  * whose changes it holds those within the interval.
  */
-export function recurs(stretch: RecurringStretch, dates: StoredDates): Fragment {
+export function recurs(interval: RecurringSpan, dates: StoredDates): Fragment {
   const test = (seconds: number) =>
-    together(
-      stretch.rules.map((rule) => movedTest(rule, seconds, stretch, dates)),
+    joinConditions(
+      interval.rules.map((rule) => movedTest(rule, seconds, interval, dates)),
       sql` AND `,
       ANYTHING,
     );
   if (dates.kind !== "instant") return test(0);
-  return shiftedBy(shiftOf(zoneOf(stretch), stretch.interval, dates), test);
+  return shiftedBy(shiftOf(zoneOf(interval), interval.interval, dates), test);
 }
 
 /**
@@ -84,25 +84,25 @@ function shiftedBy({ seconds, found }: Shift, make: (seconds: number) => Fragmen
 }
 
 /**
- * A stretch of instants parted where the clocks of its zone change, so that all of a part is moved
+ * An interval of instants parted where the clocks of its zone change, so that all of a part is moved
  * by one offset. Itself where it is open, or would have too many parts.
  */
-export function evenlyMoved(stretch: RecurringStretch): readonly RecurringStretch[] {
-  const { start, end } = stretch.interval;
+export function evenlyMoved(interval: RecurringSpan): readonly RecurringSpan[] {
+  const { start, end } = interval.interval;
   if (start === null || end === null || end.instant > utcYearStart(FIRST_YEAR_OF_RULES)) {
-    return [stretch];
+    return [interval];
   }
-  const pieces = clockPieces(zoneOf(stretch), start.instant, end.instant);
-  if (pieces.length > MOST_PARTS) return [stretch];
+  const pieces = clockPieces(zoneOf(interval), start.instant, end.instant);
+  if (pieces.length > MAX_PARTS) return [interval];
   const edges = [start, ...pieces.slice(1).map(edgeOf), end];
   return edges.slice(1).map((edge, index) => ({
-    ...stretch,
+    ...interval,
     interval: { start: edges[index] ?? start, end: edge },
   }));
 }
 
-/** Parts of a stretch at most: those of a hundred years in which the clocks change twice. */
-const MOST_PARTS = 200;
+/** Parts of an interval at most: those of a hundred years in which the clocks change twice. */
+const MAX_PARTS = 200;
 
 function edgeOf({ from, shift }: ClockPiece): Edge {
   return { instant: epochMs(from), wall: wallMs(from + shift) };
@@ -112,7 +112,7 @@ function edgeOf({ from, shift }: ClockPiece): Edge {
 function movedTest(
   rule: Recurring,
   seconds: number,
-  { weeks }: RecurringStretch,
+  { weeks }: RecurringSpan,
   { calendarDate }: StoredDates,
 ): Fragment {
   const hours = seconds / SECONDS_PER_HOUR;
@@ -270,7 +270,7 @@ function ruleTest(rule: Recurring, date: Fragment, weeks: WeekRules): Fragment {
       return isIn(rule.spans, number, () => ofYear);
     }
     case "BYDAY":
-      return together(
+      return joinConditions(
         rule.spans.map((span) => weekdayTest(span, date)),
         sql` OR `,
         NOTHING,
@@ -302,7 +302,7 @@ function isIn(spans: readonly NumberSpan[], value: Fragment, size: () => Fragmen
       ? sql`${compared} BETWEEN ${valueOf(from)} AND ${valueOf(to)}`
       : sql`(${compared} >= ${valueOf(from)} OR ${compared} <= ${valueOf(to)})`;
   });
-  return together([...listed, ...tests], sql` OR `, NOTHING);
+  return joinConditions([...listed, ...tests], sql` OR `, NOTHING);
 }
 
 function weekdayTest(span: WeekdaySpan, date: Fragment): Fragment {

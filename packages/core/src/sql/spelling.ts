@@ -6,12 +6,12 @@ export function quoted(name: string, quote: string): string {
   return `${quote}${name.includes(quote) ? name.replaceAll(quote, quote + quote) : name}${quote}`;
 }
 
-/** A pattern for LIKE; `!` makes the sign after it plain, which is not one that servers set. */
+/** A pattern for LIKE; `!` makes the character after it plain, which is not one that servers set. */
 export function likeText(pattern: readonly PatternPiece[]): string {
   return pattern
     .map((piece) => {
       if (typeof piece === "string") return piece.replace(/[!%_]/g, "!$&");
-      return piece.any === "signs" ? "%" : "_";
+      return piece.any === "characters" ? "%" : "_";
     })
     .join("");
 }
@@ -41,17 +41,20 @@ const TIMES = {
   fraction: "[0-9][0-9][0-9]",
 };
 
-function expressionOf({ signs, places }: FixedForm, parts: Readonly<Record<FixedField, string>>) {
+function expressionOf(
+  { characters, places }: FixedForm,
+  parts: Readonly<Record<FixedField, string>>,
+) {
   const starts = new Map([...places].map(([field, { at }]) => [at, parts[field]]));
-  return signs
-    .map((sign, at) => {
-      if (sign === null) return starts.get(at) ?? "";
-      return sign.replace(/[\\^$.*+?()[\]{}|/-]/, "\\$&");
+  return characters
+    .map((character, at) => {
+      if (character === null) return starts.get(at) ?? "";
+      return character.replace(/[\\^$.*+?()[\]{}|/-]/, "\\$&");
     })
     .join("");
 }
 
-/** The white space of ECMAScript, sign by sign. */
+/** The white space of ECMAScript, character by character. */
 export const WHITE_SPACE =
   "\t\n\v\f\r \u00a0\u1680\u2000\u2001\u2002\u2003\u2004\u2005\u2006\u2007\u2008\u2009\u200a" +
   "\u2028\u2029\u202f\u205f\u3000\ufeff";

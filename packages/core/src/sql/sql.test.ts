@@ -15,16 +15,16 @@ import type { PageQuery } from "./page-query.js";
 import { pageStatement } from "./page.js";
 import { distinctStatement, rawTextStatement, unreadableStatement } from "./statements.js";
 import { encodeEdge } from "./encode.js";
-import type { OwnTable } from "./storage.js";
+import type { ImportedTable } from "./storage.js";
 
-const TABLE: OwnTable = {
+const TABLE: ImportedTable = {
   table: "records_1_1",
   key: "id",
   columns: new Map([
     [
       "raised",
       {
-        storage: "own",
+        storage: "imported",
         column: { name: "raised", type: "date", kind: "date" },
         value: "c1",
         cell: { state: "s1", raw: "t1" },
@@ -34,7 +34,7 @@ const TABLE: OwnTable = {
     [
       "passed",
       {
-        storage: "own",
+        storage: "imported",
         column: { name: "passed", type: "date", kind: "instant" },
         value: "c2",
         cell: { state: "s2", raw: "t2" },
@@ -44,7 +44,7 @@ const TABLE: OwnTable = {
     [
       "task",
       {
-        storage: "own",
+        storage: "imported",
         column: { name: "task", type: "text" },
         value: "c3",
         cell: null,
@@ -78,7 +78,7 @@ describe("conditions", () => {
     ["after", ["`c1` >= ?", "2025-03-06"]],
     ["before", ["`c1` < ?", "2025-03-05"]],
     ["to", ["`c1` < ?", "2025-03-06"]],
-  ])("%s compares the bare column with half-open bounds", (comparison, expected) => {
+  ])("%s compares the plain column with half-open bounds", (comparison, expected) => {
     expect(where(on("raised", comparison, "2025-03-05"))).toEqual(expected);
   });
 
@@ -178,7 +178,7 @@ describe("statements", () => {
     return [statement.text.replace(/^.* FROM `records_1_1`/, ""), ...statement.values.slice(1)];
   };
 
-  test("a page selects key, order, values and unreadable texts", () => {
+  test("a page selects key, order, values and unreadable strings", () => {
     expect(pageStatement(page, TABLE, MARIADB)).toMatchObject({
       text:
         "SELECT `id` AS `k`, `c3` AS `v0`, `c1` AS `v1`, CASE WHEN `s1` = ? THEN `t1` END AS `u1`" +
@@ -200,7 +200,7 @@ describe("statements", () => {
     expect(statement.values).toEqual([11, 3, 51]);
   });
 
-  test("what another filter keeps is left out by its keys, blanks and all", () => {
+  test("what another filter keeps is omitted by its keys, blanks and all", () => {
     const without = on("raised", "from", "2025", "include");
     const count = (more: object) =>
       countStatement({ filter: EVERYTHING, cap: null, ...more }, TABLE, MARIADB).text;
@@ -238,14 +238,14 @@ describe("statements", () => {
     );
   });
 
-  test("texts are read again from after the last one on", () => {
+  test("strings are read again from after the last one on", () => {
     expect(rawTextStatement(["raised"], 7, 100, TABLE, MARIADB)).toEqual({
       text: "SELECT `id`, `t1` FROM `records_1_1` WHERE `id` > ? ORDER BY `id` LIMIT ?",
       values: [7, 100],
     });
   });
 
-  test("distinct texts are told apart sign by sign, whatever the collation", () => {
+  test("distinct strings are distinguished character by character, whatever the collation", () => {
     expect(distinctStatement("raised", 10, TABLE, MARIADB)).toEqual({
       text:
         "SELECT `t1` COLLATE utf8mb4_nopad_bin AS `v`, COUNT(*) AS `n` FROM `records_1_1`" +
@@ -258,7 +258,7 @@ describe("statements", () => {
 
   test("values are never text, and names are quoted whatever they hold", () => {
     const hostile = "x` OR 1=1 -- ";
-    const table: OwnTable = { ...TABLE, table: hostile };
+    const table: ImportedTable = { ...TABLE, table: hostile };
     expect(countStatement({ filter: EVERYTHING, cap: null }, table, MARIADB).text).toBe(
       "SELECT COUNT(*) AS `n` FROM `x`` OR 1=1 -- `",
     );

@@ -1,10 +1,17 @@
 import type { FixedField, FixedForm } from "../reading/index.js";
 import type { Dialect } from "./dialect.js";
-import { joined, sql, together, valueOf, type CalendarField, type Fragment } from "./fragment.js";
+import {
+  joined,
+  sql,
+  joinConditions,
+  valueOf,
+  type CalendarField,
+  type Fragment,
+} from "./fragment.js";
 import { partOf } from "./parts.js";
 import { WHITE_SPACE, quoted } from "./spelling.js";
 
-/** SQLite: names in double quotes, `?` for values. Dates are held as texts or numbers. */
+/** SQLite: names in double quotes, `?` for values. Dates are held as strings or numbers. */
 export const SQLITE: Dialect = {
   database: "sqlite",
   nullIs: "lowest",
@@ -15,18 +22,18 @@ export const SQLITE: Dialect = {
   small: (text) => sql`LOWER(${text})`,
   isWhite: (text) => sql`TRIM(${text}, ${valueOf(WHITE_SPACE)}) = ''`,
   isDateText: (text, form) =>
-    sql`(${text} GLOB ${valueOf(form.signs.map(globSign).join(""))} AND ${calendarOf(text, form)})`,
+    sql`(${text} GLOB ${valueOf(form.characters.map(globCharacter).join(""))} AND ${calendarOf(text, form)})`,
   // LIKE takes no notice of letter case there.
   hasPattern: (text, pattern) =>
     sql`${text} GLOB ${valueOf(
       pattern
         .map((piece) => {
-          if (typeof piece === "string") return Array.from(piece).map(globSign).join("");
-          return piece.any === "signs" ? "*" : "?";
+          if (typeof piece === "string") return Array.from(piece).map(globCharacter).join("");
+          return piece.any === "characters" ? "*" : "?";
         })
         .join(""),
     )}`,
-  concat: (texts) => sql`(${joined(texts, sql` || `)})`,
+  concat: (strings) => sql`(${joined(strings, sql` || `)})`,
   bytes: (text) => sql`LENGTH(CAST(${text} AS BLOB))`,
   shown: (column) => sql`CAST(${column} AS TEXT)`,
   decimal: (value) => sql`CAST(${value} AS NUMERIC)`,
@@ -49,13 +56,13 @@ export const SQLITE: Dialect = {
   isRealDay: () => null,
 };
 
-function globSign(sign: string | null): string {
-  if (sign === null) return "[0-9]";
-  return "*?[".includes(sign) ? `[${sign}]` : sign;
+function globCharacter(character: string | null): string {
+  if (character === null) return "[0-9]";
+  return "*?[".includes(character) ? `[${character}]` : character;
 }
 
 /**
- * That the parts of a text of digits name a day and a time that there are. Only texts are
+ * That the parts of a text of digits name a day and a time that there are. Only strings are
  * compared: no database reads a date, of which each has ideas of its own.
  */
 function calendarOf(text: Fragment, form: FixedForm): Fragment {
@@ -74,7 +81,7 @@ function calendarOf(text: Fragment, form: FixedForm): Fragment {
   ).flatMap(([field, most]) =>
     form.places.has(field) ? [sql`${part(field)} <= ${valueOf(most)}`] : [],
   );
-  return together(
+  return joinConditions(
     [
       sql`${year} >= '0001'`,
       sql`${month} >= '01' AND ${month} <= '12'`,

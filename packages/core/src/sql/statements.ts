@@ -1,10 +1,10 @@
 import type { Edge } from "../calendar/index.js";
 import { EVERYTHING, columnsOf, edgeValue, type Filter } from "../filters/index.js";
-import { guarded } from "./compared.js";
+import { andValid } from "./compared.js";
 import { whereOf } from "./condition.js";
 import type { Dialect } from "./dialect.js";
 import {
-  call,
+  functionCall,
   joined,
   nameOf,
   numeral,
@@ -16,7 +16,7 @@ import {
 } from "./fragment.js";
 import { MARIADB } from "./mariadb.js";
 import { fromOf, tableOfColumn } from "./nested.js";
-import { STATE_CODES } from "./own.js";
+import { STATE_CODES } from "./imported.js";
 import { cellOf, rawOf } from "./raw.js";
 import { render } from "./render.js";
 import { cellsOf, datesOf, storedColumn, type StoredTable } from "./storage.js";
@@ -38,8 +38,8 @@ export interface DistinctOptions {
 }
 
 /**
- * The query of a column's distinct stored texts, the most frequent first: `v` the text, `n` the
- * number of its cells. Texts differ in letter case, accents and spaces as they are stored.
+ * The query of a column's distinct stored strings, the most frequent first: `v` the text, `n` the
+ * number of its cells. Strings differ in letter case, accents and spaces as they are stored.
  */
 export function distinctStatement(
   name: string,
@@ -49,11 +49,11 @@ export function distinctStatement(
   { among = null, every = 1, within = EVERYTHING }: DistinctOptions = {},
 ): Statement {
   const stored = storedColumn(name, table);
-  const text = stored.storage === "own" ? call("exact", rawOf(stored)) : rawOf(stored);
+  const text = stored.storage === "imported" ? functionCall("exact", rawOf(stored)) : rawOf(stored);
   const [v, n] = [nameOf("v"), nameOf("n")];
   const read = tableOfColumn(name, table);
   const whole = fromOf(read, [name, ...columnsOf(within)]);
-  const drawn = sql`${call("spread", nameOf(table.key))} % ${valueOf(every)} = 0`;
+  const drawn = sql`${functionCall("spread", nameOf(table.key))} % ${valueOf(every)} = 0`;
   const where = clauseOf(whereOf(within, read), every > 1 ? drawn : null);
   const from =
     among === null
@@ -123,7 +123,7 @@ export function neighbourStatement(
   const ms = edgeValue(edge, dates.kind);
   const [before, after] = [dates.before(ms), dates.from(ms)].map((bound) => {
     if (bound === "none") return sql` WHERE 1 = 0`;
-    const where = bound === "all" ? dates.guard : guarded(bound, dates);
+    const where = bound === "all" ? dates.guard : andValid(bound, dates);
     return clauseOf(where, inside);
   });
   return render(
@@ -133,7 +133,7 @@ export function neighbourStatement(
 }
 
 /**
- * The query of records' texts as they came, in the order of the key, after one: `k` the key, then
+ * The query of records' strings as they came, in the order of the key, after one: `k` the key, then
  * the text of each column.
  */
 export function rawTextStatement(
@@ -144,21 +144,21 @@ export function rawTextStatement(
   dialect: Dialect,
 ): Statement {
   const key = nameOf(table.key);
-  const texts = names.map((name) => rawOf(storedColumn(name, table)));
+  const strings = names.map((name) => rawOf(storedColumn(name, table)));
   const place = after === null ? sql`` : sql` WHERE ${key} > ${valueOf(after)}`;
   return render(
-    sql`SELECT ${joined([key, ...texts], sql`, `)} FROM ${nameOf(table.table)}${place} ORDER BY ${key} LIMIT ${valueOf(limit)}`,
+    sql`SELECT ${joined([key, ...strings], sql`, `)} FROM ${nameOf(table.table)}${place} ORDER BY ${key} LIMIT ${valueOf(limit)}`,
     dialect,
   );
 }
 
 /**
- * What the owner of a table can run so that an index finds dates whose texts are in another order:
+ * What the owner of a table can run so that an index finds dates whose strings are in another order:
  * a key of their digits, which no value can make fail. Null for a column that needs none.
  */
 export function orderKeyDdl(name: string, table: StoredTable): string | null {
   const stored = storedColumn(name, table);
-  if (stored.storage === "own" || stored.cells.type !== "date") return null;
+  if (stored.storage === "imported" || stored.cells.type !== "date") return null;
   const { orderKey } = stored.cells;
   if (orderKey === null) return null;
   const key = nameOf(`${stored.value}_key`);
@@ -169,7 +169,7 @@ export function orderKeyDdl(name: string, table: StoredTable): string | null {
   ).text;
 }
 
-/** The query of one record's texts as they came: the key, then the text of each column. */
+/** The query of one record's strings as they came: the key, then the text of each column. */
 export function recordStatement(
   names: readonly string[],
   id: SqlValue,
@@ -177,9 +177,9 @@ export function recordStatement(
   dialect: Dialect,
 ): Statement {
   const key = nameOf(table.key);
-  const texts = names.map((name) => rawOf(storedColumn(name, table)));
+  const strings = names.map((name) => rawOf(storedColumn(name, table)));
   return render(
-    sql`SELECT ${joined([key, ...texts], sql`, `)} FROM ${nameOf(table.table)} WHERE ${key} = ${valueOf(id)}`,
+    sql`SELECT ${joined([key, ...strings], sql`, `)} FROM ${nameOf(table.table)} WHERE ${key} = ${valueOf(id)}`,
     dialect,
   );
 }

@@ -5,18 +5,24 @@ import type {
   StoredCells,
   StoredDates,
   StoredNumbers,
-  StoredTexts,
+  StoredStrings,
 } from "./cells.js";
 import type { Fragment } from "./fragment.js";
 import type { JsonPath } from "./json-path.js";
-import { ownBooleans, ownDates, ownNumbers, ownTexts, type OwnCell } from "./own.js";
+import {
+  importedBooleans,
+  importedDates,
+  importedNumbers,
+  importedStrings,
+  type ImportedCell,
+} from "./imported.js";
 
 /** How a table stores a column: one of Orisma's own, or one that was there before. */
-export type StoredColumn = OwnColumn | BareColumn;
+export type StoredColumn = ImportedColumn | AttachedColumn;
 
 /** How a table of Orisma's own stores a column. */
-export interface OwnColumn {
-  readonly storage: "own";
+export interface ImportedColumn {
+  readonly storage: "imported";
   readonly column: Column;
   /**
    * The physical column of the value; NULL unless the cell could be read. Days are a DATE,
@@ -24,27 +30,27 @@ export interface OwnColumn {
    */
   readonly value: string;
   /** Where a cell can be blank or unreadable: the columns of its state and its raw text. */
-  readonly cell: OwnCell | null;
+  readonly cell: ImportedCell | null;
   /**
-   * For texts: the physical column of the text as `foldText` has it, compared sign by sign; NULL
+   * For strings: the physical column of the text as `foldText` has it, compared character by character; NULL
    * where the text is blank.
    */
   readonly folded: string | null;
 }
 
 /** A column of a table that Orisma did not make: the value stands there alone, as it is stored. */
-export interface BareColumn {
-  readonly storage: "bare";
+export interface AttachedColumn {
+  readonly storage: "attached";
   readonly column: Column;
   /** The name of the column in its table. */
   readonly value: string;
-  /** Whether it holds texts, which are told apart sign by sign. */
+  /** Whether it holds strings, which are distinguished character by character. */
   readonly holdsText: boolean;
-  readonly cells: BareCells;
+  readonly cells: AttachedCells;
 }
 
-/** The cells of a bare column, by what it holds. */
-export type BareCells =
+/** The cells of a plain column, by what it holds. */
+export type AttachedCells =
   | {
       readonly type: "date";
       readonly dates: StoredDates;
@@ -53,7 +59,7 @@ export type BareCells =
       /** Reads what the table holds. */
       readonly reading: CompiledReading;
     }
-  | { readonly type: "text"; readonly texts: StoredTexts }
+  | { readonly type: "text"; readonly strings: StoredStrings }
   | { readonly type: "number"; readonly numbers: StoredNumbers }
   | { readonly type: "boolean"; readonly booleans: StoredBooleans };
 
@@ -118,7 +124,7 @@ export interface NestedValue {
 }
 
 /** A table of Orisma's own. */
-export type OwnTable = StoredTable<OwnColumn>;
+export type ImportedTable = StoredTable<ImportedColumn>;
 
 /** The stored column of a name; throws on one that the table lacks. */
 export function storedColumn(name: string, table: StoredTable): StoredColumn {
@@ -139,7 +145,7 @@ export function cellsOf(name: string, table: StoredTable): StoredCells {
     case "date":
       return datesOf(name, table);
     case "text":
-      return textsOf(name, table);
+      return stringsOf(name, table);
     case "boolean":
       return booleansOf(name, table);
     default:
@@ -150,21 +156,21 @@ export function cellsOf(name: string, table: StoredTable): StoredCells {
 /** A stored column of dates; throws on one that the table lacks or that holds none. */
 export function datesOf(name: string, table: StoredTable): StoredDates {
   const stored = storedColumn(name, table);
-  if (stored.storage === "bare") {
+  if (stored.storage === "attached") {
     if (stored.cells.type === "date") return stored.cells.dates;
   } else if (stored.column.type === "date" && stored.cell !== null) {
     const { column, value, cell } = stored;
-    return once(stored, madeDates, () => ownDates(column.kind, value, cell));
+    return once(stored, knownDates, () => importedDates(column.kind, value, cell));
   }
   throw new Error(`${name} is no date column of ${table.table}`);
 }
 
 /** What was made for a column: every request for records asks for it several times. */
-const madeDates = new WeakMap<OwnColumn, StoredDates>();
-const madeTexts = new WeakMap<OwnColumn, StoredTexts>();
-const madeNumbers = new WeakMap<OwnColumn, StoredNumbers>();
+const knownDates = new WeakMap<ImportedColumn, StoredDates>();
+const knownStrings = new WeakMap<ImportedColumn, StoredStrings>();
+const knownNumbers = new WeakMap<ImportedColumn, StoredNumbers>();
 
-function once<T>(stored: OwnColumn, held: WeakMap<OwnColumn, T>, make: () => T): T {
+function once<T>(stored: ImportedColumn, held: WeakMap<ImportedColumn, T>, make: () => T): T {
   const found = held.get(stored);
   if (found !== undefined) return found;
   const made = make();
@@ -172,14 +178,14 @@ function once<T>(stored: OwnColumn, held: WeakMap<OwnColumn, T>, make: () => T):
   return made;
 }
 
-/** A stored column of texts; throws on one that the table lacks or that holds none. */
-export function textsOf(name: string, table: StoredTable): StoredTexts {
+/** A stored text column; throws on one that the table lacks or that holds none. */
+export function stringsOf(name: string, table: StoredTable): StoredStrings {
   const stored = storedColumn(name, table);
-  if (stored.storage === "bare") {
-    if (stored.cells.type === "text") return stored.cells.texts;
+  if (stored.storage === "attached") {
+    if (stored.cells.type === "text") return stored.cells.strings;
   } else if (stored.folded !== null) {
     const { value, folded } = stored;
-    return once(stored, madeTexts, () => ownTexts(value, folded));
+    return once(stored, knownStrings, () => importedStrings(value, folded));
   }
   throw new Error(`${name} is no text column of ${table.table}`);
 }
@@ -187,10 +193,10 @@ export function textsOf(name: string, table: StoredTable): StoredTexts {
 /** A stored column of yes and no; throws on one that the table lacks or that holds none. */
 export function booleansOf(name: string, table: StoredTable): StoredBooleans {
   const stored = storedColumn(name, table);
-  if (stored.storage === "bare") {
+  if (stored.storage === "attached") {
     if (stored.cells.type === "boolean") return stored.cells.booleans;
   } else if (stored.cell !== null) {
-    return ownBooleans(stored.value, stored.cell);
+    return importedBooleans(stored.value, stored.cell);
   }
   throw new Error(`${name} is no column of yes and no of ${table.table}`);
 }
@@ -200,11 +206,11 @@ export function numbersOf(name: string, table: StoredTable): StoredNumbers {
   const computed = table.computed?.get(name);
   if (computed !== undefined) return computed.numbers(table);
   const stored = storedColumn(name, table);
-  if (stored.storage === "bare") {
+  if (stored.storage === "attached") {
     if (stored.cells.type === "number") return stored.cells.numbers;
   } else if (stored.cell !== null) {
     const { value, cell } = stored;
-    return once(stored, madeNumbers, () => ownNumbers(value, cell));
+    return once(stored, knownNumbers, () => importedNumbers(value, cell));
   }
   throw new Error(`${name} is no number column of ${table.table}`);
 }

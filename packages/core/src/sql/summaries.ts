@@ -2,14 +2,29 @@ import type { Edge } from "../calendar/index.js";
 import { columnsOf, edgeValue, type Filter } from "../filters/index.js";
 import { whereOf } from "./condition.js";
 import type { Dialect } from "./dialect.js";
-import { call, joined, nameOf, sql, valueOf, type Fragment, type Statement } from "./fragment.js";
+import {
+  functionCall,
+  joined,
+  nameOf,
+  sql,
+  valueOf,
+  type Fragment,
+  type Statement,
+} from "./fragment.js";
 import { flattened, fromOf, isNested } from "./nested.js";
 import { render } from "./render.js";
-import { booleansOf, columnIn, datesOf, numbersOf, textsOf, type StoredTable } from "./storage.js";
+import {
+  booleansOf,
+  columnIn,
+  datesOf,
+  numbersOf,
+  stringsOf,
+  type StoredTable,
+} from "./storage.js";
 
 /**
  * By what records are grouped: a column's values, the days of a column of days, or the units of
- * time that begin at some edges. Days are told about a third faster than units.
+ * time that begin at some edges. Days are reported about a third faster than units.
  */
 export type GroupKey =
   | { readonly kind: "values"; readonly column: string }
@@ -26,7 +41,7 @@ export interface MeasuredColumn {
   readonly column: string;
 }
 
-/** What a database tells of the numbers of a group, of which every measure of larger groups is made. */
+/** What a database reports the numbers of a group, of which every measure of larger groups is made. */
 export const PARTIALS = ["sum", "values", "min", "max"] as const;
 export type PartialMeasure = (typeof PARTIALS)[number];
 
@@ -36,7 +51,7 @@ export interface PartialColumn {
   readonly column: string;
 }
 
-/** What is asked of groups of records. */
+/** What is requested of groups of records. */
 export interface GroupQuery {
   readonly filter: Filter;
   readonly keys: readonly GroupKey[];
@@ -44,13 +59,13 @@ export interface GroupQuery {
   /** Groups at most, the largest first; null for all. */
   readonly limit: number | null;
   /**
-   * Whether texts are grouped by their first {@link SHORT_TEXT} signs, which is far faster than by
-   * texts of any length; the result tells whether that was all of them.
+   * Whether strings are grouped by their first {@link SHORT_TEXT} characters, which is far faster than by
+   * strings of any length; the result says whether that was all of them.
    */
   readonly shortTexts?: boolean;
 }
 
-/** Signs of a text that are grouped in memory. */
+/** Characters of a text that are grouped in memory. */
 export const SHORT_TEXT = 255;
 
 /**
@@ -58,19 +73,21 @@ export const SHORT_TEXT = 255;
  * records, then `m0`, `m1`, …. A key of values is NULL where the cell holds none; one of buckets is
  * the number of its bucket counted from 1, 0 for what lies before the first, and NULL for no date;
  * one of days is the number of its day counted from 1970-01-01, and NULL for no date.
- * With short texts there are `l0`, … besides: the signs of the longest text of each group.
+ * With short strings there are `l0`, … besides: the characters of the longest text of each group.
  */
 export function groupStatement(query: GroupQuery, table: StoredTable, dialect: Dialect): Statement {
   const read = readFor(query, table);
   const isShort = query.shortTexts === true;
   const keys = query.keys.map((key) => keyOf(key, read, isShort));
-  const texts = isShort ? textKeys(query, table).map((key) => textsOf(key.column, read).exact) : [];
+  const strings = isShort
+    ? textKeys(query, table).map((key) => stringsOf(key.column, read).exact)
+    : [];
   const measures = query.measures.map((measure) => measureOf(measure, read));
   const fields = [
     ...keys.map((key, index) => sql`${key} AS ${nameOf(`g${index}`)}`),
     sql`COUNT(*) AS ${nameOf("n")}`,
     ...measures.map((measure, index) => sql`${measure} AS ${nameOf(`m${index}`)}`),
-    ...texts.map((text, index) => sql`MAX(CHAR_LENGTH(${text})) AS ${nameOf(`l${index}`)}`),
+    ...strings.map((text, index) => sql`MAX(CHAR_LENGTH(${text})) AS ${nameOf(`l${index}`)}`),
   ];
   const where = whereOf(query.filter, read, "count");
   const clause = where === null ? sql`` : sql` WHERE ${where}`;
@@ -89,7 +106,7 @@ export function groupStatement(query: GroupQuery, table: StoredTable, dialect: D
   );
 }
 
-/** The keys of a query that are texts. */
+/** The keys of a query that are strings. */
 export function textKeys({ keys }: GroupQuery, table: StoredTable): readonly GroupKey[] {
   return keys.filter(
     ({ kind, column }) =>
@@ -124,7 +141,7 @@ function keyOf(key: GroupKey, table: StoredTable, isShort: boolean): Fragment {
   }
   switch (columnIn(column, table).type) {
     case "text": {
-      const { exact, isFilled } = textsOf(column, table);
+      const { exact, isFilled } = stringsOf(column, table);
       const text = isShort ? sql`LEFT(${exact}, ${valueOf(SHORT_TEXT)})` : exact;
       return sql`CASE WHEN ${isFilled} THEN ${text} END`;
     }
@@ -151,5 +168,5 @@ const FUNCTIONS: Readonly<Record<PartialMeasure, (value: Fragment) => Fragment>>
 function measureOf({ partial, column }: PartialColumn, table: StoredTable): Fragment {
   const { value } = numbersOf(column, table);
   // Whole numbers are added as decimals, which do not run over.
-  return FUNCTIONS[partial](call("decimal", value));
+  return FUNCTIONS[partial](functionCall("decimal", value));
 }

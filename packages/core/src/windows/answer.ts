@@ -42,10 +42,10 @@ export interface WindowAnswer {
   readonly zone: string;
   readonly asOf: string;
   readonly intervals: readonly IntervalText[];
-  /** Parts that recur without end, each in its stretch. */
+  /** Parts that recur without end, each in its interval. */
   readonly recurring?: readonly (IntervalText & { readonly parts: readonly string[] })[];
   readonly truncated?: boolean;
-  /** Null for never; the instant of asking where it moves all the time. */
+  /** Null for never; the instant of the request where it moves all the time. */
   readonly nextChange: string | null;
   readonly notices: readonly RenderedNotice[];
 }
@@ -63,14 +63,14 @@ export function answerWindow(text: string, context: WindowContext): Result<Windo
   const { intervals, recurring, truncated } = resolved.value;
   const next = nextChange(window, context);
   const label = fiscalLabel(window, resolved.value, context.calendar ?? ISO_CALENDAR);
-  const told: readonly Notice[] = [...notices, ...resolved.value.notices];
+  const returned: readonly Notice[] = [...notices, ...resolved.value.notices];
   return success({
     window: text,
     canonical: windowText(window),
     sentence: windowInWords(resolved.value, context.zone, label),
     zone: context.zone.id,
     asOf: isoInstant(context.asOf),
-    // A day that the clocks left out has no moment, which a notice says.
+    // A day that the clocks omitted has no moment, which a notice says.
     intervals: intervals.filter(hasMoments).map(intervalText),
     ...(recurring.length === 0
       ? {}
@@ -82,7 +82,7 @@ export function answerWindow(text: string, context: WindowContext): Result<Windo
         }),
     ...(truncated ? { truncated } : {}),
     nextChange: next === null ? null : isoInstant(next),
-    notices: told.map(renderNotice),
+    notices: returned.map(renderNotice),
   });
 }
 
@@ -111,13 +111,13 @@ export function listedWindowAnswer({ intervals, ...named }: ListedWindow): Liste
   return { ...named, intervals: intervals.filter(hasMoments).map(intervalText) };
 }
 
-/** What a window comes to on every day of a year, asked at noon. */
+/** What a window comes to on every day of a year, requested at noon. */
 export interface YearOfWindow {
   readonly days: readonly {
     readonly day: string;
     readonly intervals: readonly IntervalText[];
     readonly notices: readonly RenderedNotice[];
-    /** How it lies to that of the day before: days left out between, or covered by both. */
+    /** How it lies to that of the day before: days omitted between, or covered by both. */
     readonly since: "same" | "next" | "gap" | "overlap" | "apart" | "empty" | null;
   }[];
 }
@@ -162,8 +162,8 @@ function compared(before: readonly Interval[], now: readonly Interval[]) {
   return from > to ? "gap" : "overlap";
 }
 
-/** Days of asking, one after the other, on which a window has the same edges. */
-export interface AskedStretch {
+/** Days of requests, one after the other, on which a window has the same edges. */
+export interface YearSpan {
   readonly first: string;
   readonly last: string;
   readonly intervals: readonly IntervalText[];
@@ -173,8 +173,8 @@ export interface AskedStretch {
 }
 
 /** A year of a window with the days of the same edges together. */
-export function askedStretches({ days }: YearOfWindow): readonly AskedStretch[] {
-  const found: AskedStretch[] = [];
+export function yearSpans({ days }: YearOfWindow): readonly YearSpan[] {
+  const found: YearSpan[] = [];
   for (const { day, intervals, notices, since } of days) {
     const open = found.at(-1);
     if (since === "same" && open !== undefined) found[found.length - 1] = { ...open, last: day };

@@ -27,15 +27,15 @@ export const BUCKET_UNITS = [
 export type BucketUnit = (typeof BUCKET_UNITS)[number];
 
 /** Buckets of one answer at most. */
-export const MOST_BUCKETS = 2_000;
+export const MAX_BUCKETS = 2_000;
 
 const MS_PER_HOUR = 3_600_000;
 
 /**
- * The edges of the units that cover a stretch between two wall-clock times, both in: one more than
+ * The edges of the units that cover an interval between two wall-clock times, both in: one more than
  * there are units. Units of days begin at the first moment of their day in the zone; hours are
  * elapsed ones from the beginning of each day, so that a day of 25 hours has as many. Null beyond
- * {@link MOST_BUCKETS}.
+ * {@link MAX_BUCKETS}.
  */
 export function bucketEdges(
   first: WallMs,
@@ -48,7 +48,7 @@ export function bucketEdges(
   const span: DayUnit = unit === "hour" ? "day" : unit;
   for (let { start, end } = unitAround(from, span, 0, calendar); ;) {
     edges.push(...(unit === "hour" ? hoursOf(start, zone) : [dayEdge(start, zone)]));
-    if (edges.length > MOST_BUCKETS) return null;
+    if (edges.length > MAX_BUCKETS) return null;
     if (end > to) {
       edges.push(dayEdge(end, zone));
       return edges;

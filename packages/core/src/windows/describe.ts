@@ -3,7 +3,7 @@ import {
   civilDay,
   dayOf,
   longDay,
-  longWall,
+  longDateTime,
   monthName,
   type Interval,
   type Zone,
@@ -13,7 +13,7 @@ import { recurringInWords } from "./recurring-words.js";
 import type { ResolvedWindow } from "./resolve.js";
 
 /** Intervals that a sentence names one by one. */
-const MOST_NAMED = 3;
+const MAX_NAMED = 3;
 
 /** A resolved window in words, with its zone: `1–31 January 2025, Europe/London`. */
 export function windowInWords(
@@ -32,7 +32,7 @@ export function intervalsInWords({
   truncated = false,
 }: Pick<ResolvedWindow, "intervals" | "recurring"> & { readonly truncated?: boolean }): string {
   const open = recurring.map(({ interval, recurring: rules }) => recursInWords(rules, interval));
-  const named = intervals.slice(0, MOST_NAMED).map(intervalInWords);
+  const named = intervals.slice(0, MAX_NAMED).map(intervalInWords);
   const more = intervals.length - named.length;
   const rest =
     more > 0
@@ -118,10 +118,10 @@ function isOneDay(start: Wall, end: Wall): boolean {
 
 /** A day, or a day and a time. */
 export function wallInWords(wall: Wall): string {
-  return isDay(wall) ? longDay(dayOf(wall)) : longWall(wall);
+  return isDay(wall) ? longDay(dayOf(wall)) : longDateTime(wall);
 }
 
 /** The end of an interval: until a day, which is included, or before a time. */
 export function endInWords(wall: Wall): string {
-  return isDay(wall) ? `until ${longDay(dayOf(wall) - 1)}` : `before ${longWall(wall)}`;
+  return isDay(wall) ? `until ${longDay(dayOf(wall) - 1)}` : `before ${longDateTime(wall)}`;
 }

@@ -14,7 +14,7 @@ import { notice, type Notice } from "../faults/index.js";
 /**
  * The edge at a wall-clock time. A day begins at the first moment of it, so that days lie side by
  * side. At a time of day that happens twice a start takes the earlier and an end the later one;
- * at one that never happens it is the moment of the change. Each is told by a notice
+ * at one that never happens it is the moment of the change. Each is reported by a notice
  * (`edge.repeated`, `edge.skipped`).
  */
 export function edgeAt(

@@ -1,4 +1,4 @@
-/** Dashes and minus signs that are typed or pasted for a hyphen. */
+/** Dashes and minus characters that are typed or pasted for a hyphen. */
 const DASHES = /[\u2010-\u2015\u2212\uFE58\uFE63\uFF0D]/;
 const EVERY_DASH = new RegExp(DASHES, "g");
 

@@ -1,11 +1,11 @@
 export {
   answerWindow,
-  askedStretches,
+  yearSpans,
   intervalText,
   listedWindowAnswer,
   yearInWords,
   yearOfWindow,
-  type AskedStretch,
+  type YearSpan,
   type IntervalText,
   type ListedWindowAnswer,
   type WindowAnswer,
@@ -61,8 +61,8 @@ export {
   type ClosedInterval,
 } from "./recurring.js";
 export {
-  MOST_INTERVALS,
-  MOST_LISTED_INTERVALS,
+  MAX_INTERVALS,
+  MAX_LISTED_INTERVALS,
   isLonger,
   resolveExactly,
   resolvePart,
@@ -97,4 +97,4 @@ export {
   type NamedWindow,
 } from "./named.js";
 export { withHyphens } from "./hyphens.js";
-export { BUCKET_UNITS, MOST_BUCKETS, bucketEdges, type BucketUnit } from "./buckets.js";
+export { BUCKET_UNITS, MAX_BUCKETS, bucketEdges, type BucketUnit } from "./buckets.js";

@@ -76,7 +76,7 @@ export function windowsByName(windows: readonly NamedWindow[]): WindowsByName {
   );
 }
 
-/** A named window with its dates on the day of asking. */
+/** A named window with its dates on the as-of day. */
 export interface ListedWindow extends NamedWindow {
   readonly sentence: string;
   readonly intervals: readonly Interval[];
@@ -108,9 +108,9 @@ export function listWindows(
   return success(listed);
 }
 
-/** A stretch of days on which a ladder does not tile. */
+/** An interval of days on which a ladder does not tile. */
 export interface LadderFault {
-  /** The first day of asking on which it is so. */
+  /** The first as-of day on which it is so. */
   readonly day: string;
   readonly kind: "gap" | "overlap" | "empty";
   /** The two rungs between which it lies, or the one that is empty. */
@@ -119,8 +119,8 @@ export interface LadderFault {
 
 /**
  * Checks that the rungs of a ladder lie side by side, without gap or overlap, whatever day it
- * is: asked at the first moment of every day of a stretch, counted from 1970-01-01. Each pair of
- * rungs is told of once, for the first day on which it does not tile.
+ * is: requested at the first moment of every day of an interval, counted from 1970-01-01. Each pair of
+ * rungs is reported once, for the first day on which it does not tile.
  */
 export function checkLadder(
   rungs: readonly NamedWindow[],
@@ -142,11 +142,11 @@ export function checkLadder(
 
 function tilingFaults(rungs: readonly ListedWindow[], day: string): readonly LadderFault[] {
   const empty = rungs.filter(({ intervals }) => intervals.length === 0);
-  const stretches = rungs
+  const intervals = rungs
     .flatMap(({ name, intervals }) => intervals.map((interval) => ({ name, ...interval })))
     .sort((a, b) => (a.start?.instant ?? -Infinity) - (b.start?.instant ?? -Infinity));
-  const faults = stretches.slice(1).flatMap((next, index): readonly LadderFault[] => {
-    const before = stretches[index];
+  const faults = intervals.slice(1).flatMap((next, index): readonly LadderFault[] => {
+    const before = intervals[index];
     if (before === undefined) return [];
     const [end, start] = [before.end?.instant ?? Infinity, next.start?.instant ?? -Infinity];
     if (end === start) return [];

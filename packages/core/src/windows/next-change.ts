@@ -13,11 +13,11 @@ import { ISO_CALENDAR } from "./settings.js";
 import { unitAround, type DayUnit } from "./units.js";
 
 /** Moments that are tried before a window is said not to change any more. */
-const MOST_TRIES = 1_000;
+const MAX_TRIES = 1_000;
 
 /**
  * When what a window covers next changes, for caches and pages that roll: the instant of
- * asking itself where it moves all the time, null where it never does.
+ * requesting itself where it moves all the time, null where it never does.
  */
 export function nextChange(window: Window, context: WindowContext): EpochMs | null {
   const parts = window.alternatives.flatMap(({ range }) => partsOf(range));
@@ -26,7 +26,7 @@ export function nextChange(window: Window, context: WindowContext): EpochMs | nu
   if (steps.size === 0) return null;
   const now = shape(resolveWindow(window, context));
   let at = context.asOf;
-  for (let tries = 0; tries < MOST_TRIES; tries++) {
+  for (let tries = 0; tries < MAX_TRIES; tries++) {
     at = epochMs(Math.min(...[...steps].map((step) => nextStep(step, at, context))));
     if (!Number.isFinite(at)) return null;
     if (shape(resolveWindow(window, { ...context, asOf: at })) !== now) return at;

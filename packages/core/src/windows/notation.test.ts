@@ -36,7 +36,7 @@ function context(
   return { asOf: epochMs(Date.parse(asOf)), zone: zone(id), calendar: settings.value };
 }
 
-/** `2024-05-15/2024-05-16` for each interval, the times left out where they are midnight. */
+/** `2024-05-15/2024-05-16` for each interval, the times omitted where they are midnight. */
 function resolved(text: string, at: WindowContext = context()): string {
   const found = resolveWindow(read(text), at);
   if (!found.ok) return found.faults.map(({ code }) => code).join();
@@ -361,7 +361,7 @@ describe("a window in a zone", () => {
   test.each([
     ["2024-03-31", "Europe/London", "2024-03-31T00:00:00Z", "2024-03-31T23:00:00Z"],
     ["2024-10-27", "Europe/London", "2024-10-26T23:00:00Z", "2024-10-28T00:00:00Z"],
-    // Midnight was left out, or shown twice.
+    // Midnight was omitted, or shown twice.
     ["2018-11-04", "America/Sao_Paulo", "2018-11-04T03:00:00Z", "2018-11-05T02:00:00Z"],
     ["2018-02-17", "America/Sao_Paulo", "2018-02-17T02:00:00Z", "2018-02-18T03:00:00Z"],
     ["2024-04-07", "Australia/Lord_Howe", "2024-04-06T13:00:00Z", "2024-04-07T13:30:00Z"],
@@ -373,7 +373,7 @@ describe("a window in a zone", () => {
     expect(instants(text, id)).toEqual([start, end]);
   });
 
-  test("a day that the clocks left out has no moment, and is said to have none", () => {
+  test("a day that the clocks omitted has no moment, and is said to have none", () => {
     const found = resolveWindow(read("2011-12-30"), context(ASKED, "Pacific/Apia"));
     const [interval] = found.ok ? found.value.intervals : [];
     expect(interval?.start?.instant).toBe(interval?.end?.instant);

@@ -46,7 +46,7 @@ export interface Part {
   readonly text: string;
 }
 
-/** A stretch as written: one part, two ends of which one may be open, or a length and one end. */
+/** An interval as written: one part, two ends of which one may be open, or a length and one end. */
 export type Range =
   | { readonly kind: "part"; readonly part: Part }
   | { readonly kind: "ends"; readonly start: Part | null; readonly end: Part | null }

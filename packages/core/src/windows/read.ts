@@ -29,21 +29,21 @@ import {
 } from "./notation.js";
 import { partText } from "./write.js";
 
-/** A window that was read, and what there is to tell about how it was written. */
+/** A window that was read, and what there is to report about how it was written. */
 export interface ReadWindow {
   readonly window: Window;
   readonly notices: readonly Notice[];
 }
 
-/** Signs of a window at most. */
+/** Characters of a window at most. */
 const LONGEST_WINDOW = 2_000;
 /** Units back or on at most: beyond, nearly all lead out of the years that can be written. */
-const MOST_UNITS = 200_000;
-const MOST_SHIFTS = 2;
+const MAX_UNITS = 200_000;
+const MAX_SHIFTS = 2;
 /** Words for the days around today. */
 const DAY_WORDS: Readonly<Record<string, number>> = { today: 0, yesterday: -1, tomorrow: 1 };
 /** The days that a unit can have at most; other units have no n-th day. */
-const MOST_DAYS: Partial<Record<Unit, number>> = {
+const MAX_DAYS: Partial<Record<Unit, number>> = {
   week: 7,
   month: 31,
   quarter: 92,
@@ -67,7 +67,7 @@ const SAY_ISO = "say it in ISO 8601, such as 2025-03-05";
  */
 export function readWindow(text: string, parameter = "window"): Result<ReadWindow> {
   if (text.length > LONGEST_WINDOW) {
-    return failure(fault("window.tooLong", { signs: text.length, most: LONGEST_WINDOW }));
+    return failure(fault("window.tooLong", { characters: text.length, most: LONGEST_WINDOW }));
   }
   const notices: Notice[] = [];
   const dashed = withHyphens(text);
@@ -83,7 +83,7 @@ export function readWindow(text: string, parameter = "window"): Result<ReadWindo
 
 /**
  * Reads one part of a window: a date, or a word or unit that moves. Fails as {@link readWindow}
- * does, and with `window.oneDate` for a stretch with more ends than one.
+ * does, and with `window.oneDate` for an interval with more ends than one.
  */
 export function readOneDate(
   text: string,
@@ -103,7 +103,7 @@ export function readLength(text: string): Result<Duration> {
   return catchFault(() => readDuration({ text: text.trim(), at: 1 }));
 }
 
-/** A stretch of the text that is read, with its place in the whole, counted from 1. */
+/** An interval of the text that is read, with its place in the whole, counted from 1. */
 interface Piece {
   readonly text: string;
   readonly at: number;
@@ -218,10 +218,10 @@ function readPart(piece: Piece): Part {
     ? [...piece.text.matchAll(/[+-](?=P)/gi)].map(({ index }) => index)
     : [];
   const base = readBase(slice(piece, 0, starts[0]));
-  if (starts.length > MOST_SHIFTS) throw syntax(piece, `is moved more than ${MOST_SHIFTS} times`);
+  if (starts.length > MAX_SHIFTS) throw syntax(piece, `is moved more than ${MAX_SHIFTS} times`);
   const shifts = starts.map((start, index) => {
-    const sign = piece.text[start] === "-" ? (-1 as const) : (1 as const);
-    return { sign, duration: readDuration(slice(piece, start + 1, starts[index + 1])) };
+    const character = piece.text[start] === "-" ? (-1 as const) : (1 as const);
+    return { sign: character, duration: readDuration(slice(piece, start + 1, starts[index + 1])) };
   });
   return { base, shifts, text: partText(base, shifts) };
 }
@@ -243,7 +243,7 @@ const WORD = /^([a-z]+)(?:([+-])(\d+))?(?:\.(-?)(\d+))?$/i;
 
 function readWord(piece: Piece): Base {
   const match = WORD.exec(piece.text);
-  const [, written = piece.text, sign, count, fromEnd, nth] = match ?? [];
+  const [, written = piece.text, character, count, fromEnd, nth] = match ?? [];
   const word = written.toLowerCase();
   const days = DAY_WORDS[word];
   if (match !== null && (days !== undefined || word === "now")) {
@@ -254,18 +254,18 @@ function readWord(piece: Piece): Base {
     }
     const instead =
       word === "now"
-        ? `say now${sign ?? "-"}P${count ?? "1"}D`
-        : `say day${sign ?? ""}${count ?? ""}`;
+        ? `say now${character ?? "-"}P${count ?? "1"}D`
+        : `say day${character ?? ""}${count ?? ""}`;
     throw form(piece, instead);
   }
   const unit = UNITS.find((each) => each === word);
   if (match === null || unit === undefined) throw unknownWord(piece);
   const size = count === undefined ? 0 : units(piece, Number(count));
-  const offset = sign === "-" && size > 0 ? -size : size;
+  const offset = character === "-" && size > 0 ? -size : size;
   if (nth === undefined) return { kind: "unit", unit, offset, nth: null };
-  const most = MOST_DAYS[unit];
+  const most = MAX_DAYS[unit];
   if (most === undefined)
-    throw form(piece, `only ${Object.keys(MOST_DAYS).join(", ")} have days to count`);
+    throw form(piece, `only ${Object.keys(MAX_DAYS).join(", ")} have days to count`);
   const day = Number(nth);
   if (day < 1 || day > most)
     throw number(piece, `the days of a ${unit} are 1 to ${most}, or -1 to -${most}`);
@@ -278,8 +278,8 @@ function readWord(piece: Piece): Base {
 }
 
 function units(piece: Piece, count: number): number {
-  if (count <= MOST_UNITS) return count;
-  throw number(piece, `${MOST_UNITS} units at most`);
+  if (count <= MAX_UNITS) return count;
+  throw number(piece, `${MAX_UNITS} units at most`);
 }
 
 function unknownWord(piece: Piece): Refused {

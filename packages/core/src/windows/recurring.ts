@@ -17,7 +17,7 @@ import type { NumberSpan, Recurring, WeekdaySpan } from "./notation.js";
 import { edgeAt } from "./edge.js";
 import type { WeekRules } from "./settings.js";
 
-/** A stretch of the wall clock in milliseconds from 1970-01-01T00:00; the end is not in it. */
+/** An interval of the wall clock in milliseconds from 1970-01-01T00:00; the end is not in it. */
 export interface WallSpan {
   readonly start: number;
   readonly end: number;
@@ -96,7 +96,7 @@ function firstWeek(year: number, { weekStart, firstWeekDays }: WeekRules): numbe
   return day - ((weekday(day) - weekStart + 7) % 7);
 }
 
-/** The hours that the recurring parts let in, as stretches of a day; all of it without any. */
+/** The hours that the recurring parts let in, as intervals of a day; all of it without any. */
 function hoursOf(rules: readonly Recurring[]): readonly WallSpan[] {
   const hours = rules.find(({ name }) => name === "BYHOUR");
   if (hours?.name !== "BYHOUR") return [{ start: 0, end: MS_PER_DAY }];
@@ -105,7 +105,7 @@ function hoursOf(rules: readonly Recurring[]): readonly WallSpan[] {
     .map((hour) => ({ start: hour * MS_PER_HOUR, end: (hour + 1) * MS_PER_HOUR }));
 }
 
-/** What came of laying recurring parts over a stretch. */
+/** What came of laying recurring parts over an interval. */
 export interface Expanded {
   readonly spans: readonly WallSpan[];
   /** Whether there are more than are listed. */
@@ -113,7 +113,7 @@ export interface Expanded {
 }
 
 /**
- * The stretches within another in which the recurring parts hold, neighbours joined; at most so
+ * The intervals within another in which the recurring parts hold, neighbours joined; at most so
  * many are listed. Months that are not let in are passed over whole.
  */
 export function expand(

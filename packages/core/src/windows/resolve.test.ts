@@ -10,7 +10,7 @@ import {
   type Interval,
   type Zone,
 } from "../calendar/index.js";
-import { answerWindow, askedStretches, yearInWords, yearOfWindow } from "./answer.js";
+import { answerWindow, yearSpans, yearInWords, yearOfWindow } from "./answer.js";
 import { WINDOW_FORMS } from "./forms.js";
 import { periodBefore, type PeriodBefore } from "./before.js";
 import { NAMED_WINDOWS, checkLadder, listWindows } from "./named.js";
@@ -220,7 +220,7 @@ describe("resolving, held against the runtime's own calendar and formatter", () 
         for (const each of [day - 1, day, day + 1]) {
           const [found] = intervals(isoDay(each), 0, id);
           const [start, end] = [found?.start?.instant ?? NaN, found?.end?.instant ?? NaN];
-          // A day that the clocks left out has no moment.
+          // A day that the clocks omitted has no moment.
           if (start === end) continue;
           const edges = [start - 1, start, end - 1, end].map((instant) => dayAt(instant) - each);
           expect([id, isoDay(each), edges[1]]).toEqual([id, isoDay(each), 0]);
@@ -252,7 +252,7 @@ describe("resolving, held against the runtime's own calendar and formatter", () 
         const both = intervals(`${a}/${b}`, asOf);
         const [start, end] = [from?.start?.instant ?? 0, to?.end?.instant ?? 0];
         const [one] = both;
-        // A pair in reverse order is told of otherwise.
+        // A pair in reverse order is reported otherwise.
         if (start < end) expect([one?.start?.instant, one?.end?.instant]).toEqual([start, end]);
         for (const { start: first, end: last } of both) {
           expect((first?.instant ?? 0) < (last?.instant ?? 0)).toBe(true);
@@ -303,7 +303,7 @@ describe("named windows and ladders", () => {
     expect(checkLadder(ladder, YEAR, WEDNESDAY)).toEqual({ ok: true, value: [] });
   });
 
-  test("a gap, an overlap and an empty rung are told with the first day on which they are", () => {
+  test("a gap, an overlap and an empty rung are reported with the first day on which they are", () => {
     const gap = checkLadder(rungs("week-1", "day-1"), YEAR, WEDNESDAY);
     expect(gap.ok ? gap.value : []).toEqual([
       { day: "2024-01-01", kind: "overlap", between: ["rung 1", "rung 2"] },
@@ -347,7 +347,7 @@ describe("the period before", () => {
 });
 
 describe("a year of a window", () => {
-  test("tells for each day how it lies to the day before", () => {
+  test("reports for each day how it lies to the day before", () => {
     // 31 May to 3 June 2024.
     const since = (text: string) => {
       const found = yearOfWindow(text, 2024, { zone: zone("UTC") });
@@ -365,13 +365,13 @@ describe("a year of a window", () => {
   test("has the days of the same edges together, and says how many lie how", () => {
     const found = yearOfWindow("month.31", 2024, { zone: zone("UTC") });
     if (!found.ok) throw new Error("it cannot be read");
-    const stretches = askedStretches(found.value);
-    expect(stretches.slice(1, 4).map(({ first, last, since }) => [first, last, since])).toEqual([
+    const intervals = yearSpans(found.value);
+    expect(intervals.slice(1, 4).map(({ first, last, since }) => [first, last, since])).toEqual([
       ["2024-02-01", "2024-02-29", "empty"],
       ["2024-03-01", "2024-03-31", "empty"],
       ["2024-04-01", "2024-04-30", "empty"],
     ]);
-    expect(stretches[1]?.intervals).toEqual([]);
+    expect(intervals[1]?.intervals).toEqual([]);
     expect(yearInWords(found.value)).toBe(
       "366 days asked at noon; the bounds are those of the day before on 354, follow on 0, overlap on 0, leave a gap on 1; 149 empty",
     );
@@ -380,7 +380,7 @@ describe("a year of a window", () => {
 
 describe("the forms of the notation", () => {
   test.each(WINDOW_FORMS.flatMap(({ examples }) => examples))(
-    "%s can be read, and is written as it is told",
+    "%s can be read, and is written as it is returned",
     (text) => {
       const asOf = epochMs(Date.parse("2026-11-25T09:00:00Z"));
       const answer = answerWindow(text, { asOf, zone: zone("UTC") });

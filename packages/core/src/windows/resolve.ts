@@ -37,7 +37,7 @@ import { partText } from "./write.js";
 
 /** What a window is resolved against. */
 export interface WindowContext {
-  /** The instant of asking: nothing here reads a clock. */
+  /** The instant of the request: nothing here reads a clock. */
   readonly asOf: EpochMs;
   readonly zone: Zone;
   readonly calendar?: CalendarSettings;
@@ -75,25 +75,25 @@ export interface ExactWindow {
 }
 
 /** Intervals that a window lists at most where it is shown. */
-export const MOST_INTERVALS = 10_000;
+export const MAX_INTERVALS = 10_000;
 
 /**
  * Intervals up to which a recurring window is a list of them in a condition; one with more stays a
  * rule, which the database tests for each record. Measured: see docs/bench.md.
  */
-export const MOST_LISTED_INTERVALS = 1_000;
+export const MAX_LISTED_INTERVALS = 1_000;
 
 /** Days over which a rule is laid out for a condition at most: 100 years. */
-const MOST_DAYS_LAID_OUT = 36_525;
+const MAX_DAYS_LAID_OUT = 36_525;
 
 /**
  * Resolves a window to the intervals that it covers, merged and in order, to show them: beyond
- * {@link MOST_INTERVALS} they are cut, and `truncated` says so. A condition is made of
+ * {@link MAX_INTERVALS} they are cut, and `truncated` says so. A condition is made of
  * {@link resolveExactly}.
  *
  * Days and longer begin at the first moment of their first day in the zone. An edge with a time
  * of day that the clocks show twice widens, one that they never show is the moment of the
- * change; each is told by a notice, as is the reason why a window is empty.
+ * change; each is reported by a notice, as is the reason why a window is empty.
  *
  * Fails with `window.tooFar` where it leads out of the years 0001 to 9999, and with
  * `window.reversed` where two absolute ends come in reverse order and the policy refuses that.
@@ -106,14 +106,14 @@ export function resolveWindow(window: Window, context: WindowContext): Result<Re
   if (first !== undefined) return failure(first, ...others);
   const intervals = merged(found.flatMap((each) => each.intervals));
   return success({
-    intervals: intervals.slice(0, MOST_INTERVALS),
+    intervals: intervals.slice(0, MAX_INTERVALS),
     recurring: found.flatMap((each) => each.recurring),
-    truncated: intervals.length > MOST_INTERVALS || found.some(({ isCut }) => isCut),
+    truncated: intervals.length > MAX_INTERVALS || found.some(({ isCut }) => isCut),
     notices,
   });
 }
 
-/** The notice of days that a zone left out, so that they hold no moment; none for any other interval. */
+/** The notice of days that a zone omitted, so that they hold no moment; none for any other interval. */
 export function skippedDay({ start, end }: Span, zone: Zone): Notice[] {
   if (start.instant !== end.instant || start.wall === end.wall) return [];
   return [
@@ -140,9 +140,9 @@ export function resolveExactly(window: Window, context: WindowContext): Result<E
 
 /** One part resolved: what it covers, and whether that moves with the clock. */
 export interface ResolvedPart {
-  /** Null where it covers nothing, which a notice tells. */
+  /** Null where it covers nothing, which a notice reports. */
   readonly span: Span | null;
-  /** Whether it is the same whenever it is asked for. */
+  /** Whether it is the same whenever it is requested. */
   readonly isAbsolute: boolean;
   readonly notices: readonly Notice[];
 }
@@ -229,7 +229,7 @@ class Resolver {
       { start, end },
       this.#zone,
       this.#calendar,
-      keepsRules ? MOST_LISTED_INTERVALS : MOST_INTERVALS,
+      keepsRules ? MAX_LISTED_INTERVALS : MAX_INTERVALS,
     );
     if (isCut && keepsRules) return { ...NOTHING, recurring: [{ interval, recurring }] };
     if (intervals.length === 0) {
@@ -423,18 +423,18 @@ class Resolver {
   }
 
   #edge(wall: WallMs, taken: "earlier" | "later"): Edge {
-    return edgeAt(wall, this.#zone, taken, (told) => this.#tell(told));
+    return edgeAt(wall, this.#zone, taken, (returned) => this.#tell(returned));
   }
 
-  #tell(told: Notice): void {
-    const text = JSON.stringify(told);
-    if (!this.notices.some((each) => JSON.stringify(each) === text)) this.notices.push(told);
+  #tell(returned: Notice): void {
+    const text = JSON.stringify(returned);
+    if (!this.notices.some((each) => JSON.stringify(each) === text)) this.notices.push(returned);
   }
 }
 
 /** Whether an interval has too many days to look at one by one. */
 function isTooLong({ start, end }: ClosedInterval): boolean {
-  return end.wall - start.wall > MOST_DAYS_LAID_OUT * MS_PER_DAY;
+  return end.wall - start.wall > MAX_DAYS_LAID_OUT * MS_PER_DAY;
 }
 
 /** A wall-clock time moved by years, months, weeks and days; the last day of a month is kept to. */

@@ -1,4 +1,11 @@
-import { MS_PER_DAY, civilDay, dayOf, longDay, longWall, monthName } from "../calendar/index.js";
+import {
+  MS_PER_DAY,
+  civilDay,
+  dayOf,
+  longDay,
+  longDateTime,
+  monthName,
+} from "../calendar/index.js";
 import type { WrittenDate } from "../reading/index.js";
 
 /** A written date in words, as it is echoed: `28 February 2025`, `February 2025`, `2025`. */
@@ -20,7 +27,7 @@ export function dateInWords(written: WrittenDate): string {
     case "minute":
     case "second":
     case "millisecond":
-      return longWall(written.start) + offsetInWords(written);
+      return longDateTime(written.start) + offsetInWords(written);
   }
 }
 
@@ -28,14 +35,14 @@ export function dateInWords(written: WrittenDate): string {
 export function writtenStartInWords(written: WrittenDate): string {
   return written.start % MS_PER_DAY === 0 && written.offset === null
     ? longDay(dayOf(written.start))
-    : longWall(written.start) + offsetInWords(written);
+    : longDateTime(written.start) + offsetInWords(written);
 }
 
 /** Where a date ends: until a day, which is included, or before a time. */
 export function writtenEndInWords(written: WrittenDate): string {
   return written.end % MS_PER_DAY === 0 && written.offset === null
     ? `until ${longDay(dayOf(written.end) - 1)}`
-    : `before ${longWall(written.end)}${offsetInWords(written)}`;
+    : `before ${longDateTime(written.end)}${offsetInWords(written)}`;
 }
 
 function offsetInWords(written: WrittenDate): string {

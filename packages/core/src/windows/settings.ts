@@ -3,7 +3,7 @@ import { failure, fault, success, type Fault, type Result } from "../faults/inde
 import { readIsoDate } from "../reading/index.js";
 import { WEEKDAYS } from "./notation.js";
 
-/** How a calendar is kept, as it is written; what is left out has the default of ISO 8601. */
+/** How a calendar is kept, as it is written; what is omitted has the default of ISO 8601. */
 export interface CalendarDeclaration {
   /** The first day of a week, `MO` by default. */
   readonly weekStart?: string;

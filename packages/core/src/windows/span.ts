@@ -3,7 +3,7 @@ import type { Notice } from "../faults/index.js";
 import type { WrittenDate } from "../reading/index.js";
 import { resolvePart } from "./resolve.js";
 
-/** A span and what there is to tell about its edges. */
+/** A span and what there is to report about its edges. */
 export interface ResolvedSpan {
   readonly span: Span;
   readonly notices: readonly Notice[];
@@ -16,7 +16,7 @@ export interface ResolvedSpan {
  */
 export function resolveSpan(written: WrittenDate, zone: Zone): ResolvedSpan {
   const part = { base: { kind: "written", written } as const, shifts: [], text: written.canonical };
-  // A written date is the same whenever it is asked for.
+  // A written date is the same whenever it is requested.
   const resolved = resolvePart(part, { asOf: epochMs(0), zone });
   if (!resolved.ok || resolved.value.span === null) {
     throw new Error(`${written.canonical} has no span`);

@@ -5,7 +5,7 @@ import { fiscalYearDay, isWorkday, type CalendarSettings } from "./settings.js";
 /** Units of whole days: those that begin and end at midnight. */
 export type DayUnit = Exclude<Unit, "minute" | "hour" | "workday">;
 
-/** A stretch of whole days, counted from 1970-01-01; the end is not in it. */
+/** An interval of whole days, counted from 1970-01-01; the end is not in it. */
 export interface DaySpan {
   readonly start: number;
   readonly end: number;
@@ -63,7 +63,7 @@ function fiscalYearOf(day: number, calendar: CalendarSettings): number {
 }
 
 /** Days that are looked at for working days: among so many there is one, or there never is. */
-const MOST_DAYS_OFF = 4_000;
+const MAX_DAYS_OFF = 4_000;
 
 /**
  * The n-th working day strictly before or after a day; for 0 the day itself, if people work
@@ -83,7 +83,7 @@ export function workdayFrom(
     if (isWorkday(found, calendar)) {
       left--;
       off = 0;
-    } else if (++off > MOST_DAYS_OFF) return null;
+    } else if (++off > MAX_DAYS_OFF) return null;
   }
   return found;
 }

@@ -57,7 +57,7 @@ describe("resolveSpan", () => {
     expect(end.wall - start.wall).toBe(86_400_000);
   });
 
-  test("an edge in a repeated hour widens, in a skipped one it is the change; both are told", () => {
+  test("an edge in a repeated hour widens, in a skipped one it is the change; both are reported", () => {
     const repeated = resolveSpan(written("2026-10-25T01:30"), zone("Europe/London"));
     expect([
       isoInstant(repeated.span.start.instant),
@@ -127,13 +127,13 @@ describe("what callers send", () => {
     }
   });
 
-  test("dates that move are taken where one date is, and stretches where a window is", () => {
+  test("dates that move are taken where one date is, and intervals where a window is", () => {
     const moving = ["month-1", "today", "now", "day-7", "month.15", "2024-01-31+P1M", "now-PT2H"];
     expect(moving.map((each) => text(each, "datetime"))).toEqual(moving);
     expect(text("MONTH-1", "date")).toBe("month-1");
-    for (const stretch of ["month-1/now", "P6W/now", "2024;BYMONTH=1", "2023|2024"]) {
-      expect(text(stretch, "datetime")).toBe("window.oneDate");
-      expect(text(stretch, "window")).toBe(stretch);
+    for (const interval of ["month-1/now", "P6W/now", "2024;BYMONTH=1", "2023|2024"]) {
+      expect(text(interval, "datetime")).toBe("window.oneDate");
+      expect(text(interval, "window")).toBe(interval);
     }
   });
 
@@ -256,11 +256,11 @@ describe("what callers send", () => {
 });
 
 describe("a date in separate fields", () => {
-  const fields = (...texts: readonly (string | undefined)[]) =>
+  const fields = (...strings: readonly (string | undefined)[]) =>
     dateOfFields(
       Object.fromEntries(
         DATE_FIELDS.flatMap((field, index) => {
-          const raw = texts[index];
+          const raw = strings[index];
           return raw === undefined ? [] : [[field, { parameter: `its ${field}`, raw }]];
         }),
       ),
@@ -274,16 +274,16 @@ describe("a date in separate fields", () => {
     [["2024", "2", ""], "2024-02"],
     [[], null],
     [["", "null", undefined], null],
-  ])("%j is %s", (texts, expected) => {
-    expect(fields(...texts)).toEqual({ ok: true, value: expected });
+  ])("%j is %s", (strings, expected) => {
+    expect(fields(...strings)).toEqual({ ok: true, value: expected });
   });
 
-  test("a number that cannot be, and two that seem exchanged, are told", () => {
-    const told = (...texts: string[]) => {
-      const found = fields(...texts);
+  test("a number that cannot be, and two that seem exchanged, are reported", () => {
+    const answer = (...strings: string[]) => {
+      const found = fields(...strings);
       return found.ok ? [] : found.faults.map((each) => renderFault(each));
     };
-    expect(told("2024", "13")).toEqual([
+    expect(answer("2024", "13")).toEqual([
       {
         parameter: "its month",
         value: "13",
@@ -292,12 +292,12 @@ describe("a date in separate fields", () => {
         accepted: "a month, 1 to 12",
       },
     ]);
-    expect(told("2", "2024").map(({ message }) => message)).toEqual([
+    expect(answer("2", "2024").map(({ message }) => message)).toEqual([
       "the value is not a year, but could be a month: are the two swapped?",
       "the value is not a month, but could be a year: are the two swapped?",
     ]);
-    expect(told("2024", "x").map(({ message }) => message)).toEqual(["the value is not a month"]);
-    expect(told("24").map(({ code }) => code)).toEqual(["field.value"]);
+    expect(answer("2024", "x").map(({ message }) => message)).toEqual(["the value is not a month"]);
+    expect(answer("24").map(({ code }) => code)).toEqual(["field.value"]);
   });
 
   test("a month without its year, and a day without its month, say nothing", () => {
@@ -365,7 +365,7 @@ describe("sentences", () => {
     ]);
   });
 
-  test("say where a stretch begins and that its last day is in", () => {
+  test("say where an interval begins and that its last day is in", () => {
     expect([
       writtenStartInWords(written("2025-02")),
       writtenEndInWords(written("2025-02")),

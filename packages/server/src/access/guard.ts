@@ -9,7 +9,7 @@ export const CSRF_HEADER = "x-csrf-token";
 const BEARER = /^Bearer +([\w.~+/-]+=*)$/i;
 const HARMLESS_METHODS = new Set(["GET", "HEAD", "OPTIONS"]);
 
-/** The name of the session's cookie; it has the port, since browsers do not tell ports apart. */
+/** The name of the session's cookie; it has the port, since browsers do not distinguish ports. */
 export function cookieName(port: number): string {
   return `orisma_session_${port}`;
 }

@@ -5,7 +5,7 @@ import { cookieName, sessionToken } from "./guard.js";
 import { SESSION_MS, type Access } from "./service.js";
 
 /** Wrong codes that one address may send in a minute. */
-const MOST_SIGN_INS_A_MINUTE = 10;
+const MAX_SIGN_INS_A_MINUTE = 10;
 
 /** Keys, sign-in codes and sessions. */
 export function accessRoutes(access: Access, now: () => number): Router {
@@ -39,7 +39,7 @@ export function accessRoutes(access: Access, now: () => number): Router {
 
   const limit = rateLimit({
     windowMs: 60_000,
-    limit: MOST_SIGN_INS_A_MINUTE,
+    limit: MAX_SIGN_INS_A_MINUTE,
     skipSuccessfulRequests: true,
     standardHeaders: "draft-8",
     legacyHeaders: false,

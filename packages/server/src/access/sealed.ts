@@ -4,7 +4,7 @@ const IV_BYTES = 12;
 const TAG_BYTES = 16;
 
 /**
- * Encrypts and authenticates texts with AES-256-GCM, under a key that is derived from the
+ * Encrypts and authenticates strings with AES-256-GCM, under a key that is derived from the
  * service's secret for one purpose: what is sealed for one cannot be opened for another.
  */
 export class Sealer {
@@ -18,7 +18,7 @@ export class Sealer {
 
   /**
    * The sealed text in base64url. The nonce is a keyed hash of the content: the same text is the
-   * same sealed, and no nonce serves two texts.
+   * same sealed, and no nonce serves two strings.
    */
   seal(plain: string): string {
     const iv = createHmac("sha256", this.#nonce).update(plain).digest().subarray(0, IV_BYTES);

@@ -11,12 +11,12 @@ export function makeSessionToken(): string {
 }
 
 /** Letters and digits that are not taken for one another, 32 of them. */
-const CODE_SIGNS = "ABCDEFGHJKLMNPQRSTUVWXYZ23456789";
+const CODE_CHARACTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ23456789";
 
 /** A one-time code of 60 random bits, to be read and typed: `F7KQ-2MND-XR5T`. */
 export function makeCode(): string {
-  const signs = [...randomBytes(12)].map((byte) => CODE_SIGNS[byte % 32] ?? "");
-  return [0, 4, 8].map((start) => signs.slice(start, start + 4).join("")).join("-");
+  const characters = [...randomBytes(12)].map((byte) => CODE_CHARACTERS[byte % 32] ?? "");
+  return [0, 4, 8].map((start) => characters.slice(start, start + 4).join("")).join("-");
 }
 
 /** A code as typed, without dashes, spaces and letter case. */
@@ -34,7 +34,7 @@ export function csrfToken(serviceSecret: Buffer, sessionToken: string): string {
   return createHmac("sha256", serviceSecret).update(`csrf ${sessionToken}`).digest("base64url");
 }
 
-/** Compares two texts in a time that does not tell where they differ. */
+/** Compares two strings in a time that does not reveal where they differ. */
 export function sameText(a: string, b: string): boolean {
   return timingSafeEqual(Buffer.from(hashOf(a)), Buffer.from(hashOf(b)));
 }

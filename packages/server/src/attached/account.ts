@@ -12,7 +12,7 @@ const HARMLESS = new Set([
   "REPLICA MONITOR",
 ]);
 /** Roles within roles that are followed. */
-const MOST_ROLES = 50;
+const MAX_ROLES = 50;
 
 /** The rights of an account, with those of its roles, by which it could change something. */
 export async function writingRights(gateway: Gateway): Promise<readonly string[]> {
@@ -22,7 +22,7 @@ export async function writingRights(gateway: Gateway): Promise<readonly string[]
     for (const line of lines) {
       for (const right of rightsOf(line)) if (!HARMLESS.has(right)) rights.add(right);
       const role = /^GRANT (`(?:[^`]|``)+`) TO /.exec(line)?.[1];
-      if (role !== undefined && roles.size < MOST_ROLES) roles.add(role);
+      if (role !== undefined && roles.size < MAX_ROLES) roles.add(role);
     }
   };
   take(await grants("", gateway));

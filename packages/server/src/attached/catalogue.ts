@@ -1,5 +1,5 @@
 import type { AttachedTable } from "@orisma/contract";
-import type { Holding } from "@orisma/core/internal";
+import type { DatabaseType } from "@orisma/core/internal";
 import type { Gateway } from "../database/index.js";
 
 /** A column of a table, as the database describes it. */
@@ -8,7 +8,7 @@ export interface AttachedColumn {
   /** In the database's own words, such as `varchar(10)`. */
   readonly type: string;
   /** Null for what cannot be filtered, such as binary data. */
-  readonly holding: Holding | null;
+  readonly holding: DatabaseType | null;
 }
 
 /** What the database says of one table. */
@@ -25,7 +25,7 @@ export interface TableCatalogue {
 /** The name that the database has for the index of the primary key. */
 const PRIMARY = "PRIMARY";
 /** Tables of one database that are listed at most. */
-const MOST_TABLES = 5_000;
+const MAX_TABLES = 5_000;
 
 /** The tables and views that the account sees, by name. */
 export async function tablesOf(
@@ -36,7 +36,7 @@ export async function tablesOf(
     text:
       "SELECT TABLE_NAME, TABLE_TYPE, TABLE_ROWS FROM information_schema.TABLES " +
       "WHERE TABLE_SCHEMA = ? ORDER BY TABLE_NAME LIMIT ?",
-    values: [database, MOST_TABLES],
+    values: [database, MAX_TABLES],
   });
   return rows.map(([name, type, about]) => {
     const kind = type === "VIEW" ? "view" : "table";
@@ -79,7 +79,7 @@ export async function catalogueOf(
   });
   const indexes: Record<string, string[]> = {};
   const unique = new Set<string>();
-  // A part of a text, or words of it, tells nothing of a whole value.
+  // A part of a text, or words of it, reports nothing of a whole value.
   const partial = new Set(
     parts.flatMap(([index, , , part, type]) =>
       part !== null || type !== "BTREE" ? [String(index)] : [],
@@ -105,7 +105,7 @@ export async function catalogueOf(
     columns: columns.map(([column, type, whole, digits]) => ({
       name: String(column),
       type: String(whole),
-      holding: holdingOf(String(type), Number(digits ?? 0)),
+      holding: databaseTypeOf(String(type), Number(digits ?? 0)),
     })),
     indexes,
     keys: [...new Set(keys)],
@@ -113,7 +113,7 @@ export async function catalogueOf(
 }
 
 /** What a column of a type holds; null for what cannot be filtered. */
-export function holdingOf(type: string, digits: number): Holding | null {
+export function databaseTypeOf(type: string, digits: number): DatabaseType | null {
   switch (type.toLowerCase()) {
     case "date":
       return { type: "date" };

@@ -8,7 +8,7 @@ import {
   type Result,
 } from "@orisma/core/internal";
 import type { Gateway } from "../database/index.js";
-import { holdingOf, type AttachedColumn } from "./catalogue.js";
+import { databaseTypeOf, type AttachedColumn } from "./catalogue.js";
 
 /** Tables of one layout, of which each has a day in its name: `gauges_{yyyyMMdd}`. */
 export interface DateNamed {
@@ -77,7 +77,7 @@ export async function datedTables(
     const key = String(table);
     const columns = tables.get(key) ?? [];
     tables.set(key, columns);
-    const holding = holdingOf(String(type), Number(digits ?? 0));
+    const holding = databaseTypeOf(String(type), Number(digits ?? 0));
     columns.push({ name: String(name), type: String(whole), holding });
   }
   return [...tables].map(([name, columns]) => {

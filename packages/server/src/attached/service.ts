@@ -4,7 +4,7 @@ import type {
   Calls,
   ReadBody,
 } from "@orisma/contract";
-import { fault, nameFault, placed } from "@orisma/core/internal";
+import { fault, nameFault, withLocation } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import type { Sealer } from "../access/index.js";
 import type { Gateway } from "../database/index.js";
@@ -112,7 +112,7 @@ export class AttachedDatabases {
     if (found !== null) return found;
     const known = (await this.tables(name)).map((each) => each.name);
     const unknown = fault("name.unknown", { what: "table", name: table, known });
-    throw problemOf([placed(unknown, { path: "attached.table", value: table })]);
+    throw problemOf([withLocation(unknown, { path: "attached.table", value: table })]);
   }
 
   /** The tables of a pattern, as they were some seconds ago at most: new ones are found. */
@@ -192,7 +192,7 @@ export class AttachedDatabases {
   }
 }
 
-/** Does something with an attached database; what it says against it is told. */
+/** Does something with an attached database; what it says against it is reported. */
 async function connecting<T>(name: string, work: () => Promise<T>): Promise<T> {
   try {
     return await work();

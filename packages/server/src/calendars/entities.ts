@@ -12,5 +12,5 @@ export class HolidayList {
 
   /** Milliseconds since 1970. */
   @Column({ type: "bigint" })
-  takenAt: number;
+  importedAt: number;
 }

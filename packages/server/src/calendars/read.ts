@@ -5,9 +5,9 @@ import { problemOf } from "../http/index.js";
 import { RuleRefused, dayOfTime, recurringDays, type DaysLookedAt } from "./recurrence.js";
 
 /** Days that a list holds at most. */
-export const MOST_HOLIDAYS = 10_000;
+export const MAX_HOLIDAYS = 10_000;
 /** Events that recur at most: each of them is looked at on every day of three centuries. */
-const MOST_RECURRING = 50;
+const MAX_RECURRING = 50;
 /** The days of the years 1900 to 2199, in which events that recur are laid out. */
 const LOOKED_AT: DaysLookedAt = { from: dayNumber(1_900, 1, 1), to: dayNumber(2_200, 1, 1) };
 /** Days that one event may go on for; beyond, it is no day off but a mistake. */
@@ -17,14 +17,14 @@ const LONGEST_EVENT_DAYS = 366;
 export interface ReadCalendar {
   /** In order, each day once. */
   readonly days: readonly Holiday[];
-  /** Events that are no whole days, and so were left out. */
-  readonly left: readonly string[];
+  /** Events that are no whole days, and so were omitted. */
+  readonly skipped: readonly string[];
 }
 
 /**
  * Reads the whole-day events of an iCalendar file as days off: from DTSTART up to DTEND, which is
  * not among them; those that recur in the years 1900 to 2199, without the days that EXDATE and
- * RECURRENCE-ID take away.
+ * RECURRENCE-ID remove.
  *
  * Throws a problem for a text that is no calendar, that has too many days, or that has a rule
  * which is not read; the rule is named by its event.
@@ -33,19 +33,19 @@ export interface ReadCalendar {
  */
 export function readHolidays(text: string): ReadCalendar {
   const found = new Map<string, string>();
-  const left: string[] = [];
+  const skipped: string[] = [];
   const components = parsed(text).getAllSubcomponents("vevent");
   const moved = movedDays(components);
   const recurring = components.filter((each) => each.getFirstProperty("rrule") !== null);
-  if (recurring.length > MOST_RECURRING) {
-    throw refuse(`it has more than ${MOST_RECURRING} events that recur`);
+  if (recurring.length > MAX_RECURRING) {
+    throw refuse(`it has more than ${MAX_RECURRING} events that recur`);
   }
   for (const component of components) {
     const event = new ICAL.Event(component);
     const label = (event.summary || "day off").slice(0, 128);
     const start = event.startDate as ICAL.Time | null;
     if (start?.isDate !== true) {
-      left.push(label);
+      skipped.push(label);
       continue;
     }
     // Without an end the event is its one day (section 3.6.1).
@@ -55,12 +55,12 @@ export function readHolidays(text: string): ReadCalendar {
       for (let day = first; day < first + length; day++) {
         const text = isoDay(day);
         if (!found.has(text)) found.set(text, label);
-        if (found.size > MOST_HOLIDAYS) throw refuse(`it has more than ${MOST_HOLIDAYS} days`);
+        if (found.size > MAX_HOLIDAYS) throw refuse(`it has more than ${MAX_HOLIDAYS} days`);
       }
     }
   }
   const days = [...found].map(([day, label]) => ({ day, label }));
-  return { days: days.sort((a, b) => (a.day < b.day ? -1 : 1)), left };
+  return { days: days.sort((a, b) => (a.day < b.day ? -1 : 1)), skipped };
 }
 
 function parsed(text: string): ICAL.Component {
@@ -68,7 +68,7 @@ function parsed(text: string): ICAL.Component {
     const component = new ICAL.Component(ICAL.parse(text) as unknown[]);
     if (component.name === "vcalendar") return component;
   } catch {
-    // Told below: the library's own words speak of its insides.
+    // Reported below: the library's own words speak of its insides.
   }
   throw refuse("it is not an iCalendar file, which begins with BEGIN:VCALENDAR");
 }

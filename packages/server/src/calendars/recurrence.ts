@@ -45,9 +45,9 @@ export function recurringDays(
   const { until, count } = rule;
   const last = until === null ? to : Math.min(to, dayOfTime(until) + 1);
   const days: number[] = [];
-  let left = count ?? Infinity;
+  let skipped = count ?? Infinity;
   // What is counted is counted from the beginning, though it may lie before what is looked at.
-  for (let day = count === null ? Math.max(start, from) : start; day < last && left > 0; day++) {
+  for (let day = count === null ? Math.max(start, from) : start; day < last && skipped > 0; day++) {
     const { year, month } = civilDay(day);
     if (months.size > 0 && !months.has(month)) {
       // On to the next month: most rules of days off have one month a year.
@@ -55,7 +55,7 @@ export function recurringDays(
       continue;
     }
     if (!isDay(day) || !isTurn(day)) continue;
-    left--;
+    skipped--;
     if (day >= from) days.push(day);
   }
   return days;

@@ -12,13 +12,13 @@ import { readHolidays } from "./read.js";
 
 interface HeldList {
   readonly days: readonly Holiday[];
-  readonly takenAt: number;
+  readonly importedAt: number;
 }
 
 /** Named lists of days off, held in memory since every window of working days asks for one. */
 export class HolidayLists {
   readonly #held = new Map<string, HeldList>();
-  /** Counts up with every change, so that what was made of a list can be made anew. */
+  /** Counts up with every change, so that what was made of a list can be made again. */
   version = 0;
 
   constructor(
@@ -27,8 +27,10 @@ export class HolidayLists {
   ) {}
 
   async load(): Promise<void> {
-    for (const { name, days, takenAt } of await this.dataSource.getRepository(HolidayList).find()) {
-      this.#held.set(name, { days, takenAt });
+    for (const { name, days, importedAt } of await this.dataSource
+      .getRepository(HolidayList)
+      .find()) {
+      this.#held.set(name, { days, importedAt });
     }
   }
 
@@ -37,13 +39,13 @@ export class HolidayLists {
   }
 
   describe(name: string): HolidayListDescription {
-    const { days, takenAt } = this.#need(name);
+    const { days, importedAt } = this.#need(name);
     return {
       name,
       days: days.length,
       first: days[0]?.day ?? null,
       last: days.at(-1)?.day ?? null,
-      takenAt: new Date(takenAt).toISOString(),
+      importedAt: new Date(importedAt).toISOString(),
     };
   }
 
@@ -55,12 +57,12 @@ export class HolidayLists {
   async put(name: string, text: string) {
     const found = nameFault(name, "name");
     if (found !== null) throw problemOf([found]);
-    const { days, left } = readHolidays(text);
-    const takenAt = this.now();
-    await this.dataSource.getRepository(HolidayList).save({ name, days, takenAt });
-    this.#held.set(name, { days, takenAt });
+    const { days, skipped } = readHolidays(text);
+    const importedAt = this.now();
+    await this.dataSource.getRepository(HolidayList).save({ name, days, importedAt });
+    this.#held.set(name, { days, importedAt });
     this.version++;
-    return { ...this.describe(name), left };
+    return { ...this.describe(name), skipped };
   }
 
   async remove(name: string): Promise<void> {

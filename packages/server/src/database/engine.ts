@@ -30,7 +30,7 @@ export interface Engine {
 export interface EngineOptions {
   /** Where the data lies; created if missing. */
   readonly folder: string;
-  /** Called if the server ends without having been asked to, with what is known of why. */
+  /** Called if the server ends without being asked to, with what is known of why. */
   readonly onCrash: (report: string) => void;
   /** Called with news for the person who started the service. */
   readonly tell: (line: string) => void;
@@ -38,7 +38,7 @@ export interface EngineOptions {
   readonly durable?: boolean;
   /** Whether clients may send files for bulk loads; the service never does, measurements do. */
   readonly localFiles?: boolean;
-  /** A file into which the server writes every statement; tests see there what it was asked. */
+  /** A file into which the server writes every statement; tests see there what was sent to it. */
   readonly statementLog?: string;
   /** Accounts beside the service's own, on databases whose names begin like its own. */
   readonly accounts?: readonly EngineAccount[];
@@ -67,7 +67,7 @@ const LONGEST_SOCKET_PATH = 100;
  *
  * Never runs as root: where this process does, the server runs as Debian's user `mysql`. Its
  * accounts are root over the socket, for the operating system's own administrator, and one
- * for the service, whose password is made anew at each start and kept only in memory. A server
+ * for the service, whose password is made again at each start and kept only in memory. A server
  * that an earlier run left behind in the same folder is stopped first.
  *
  * Throws with the end of the server's log when it does not come up.
@@ -85,7 +85,7 @@ export async function startEngine(options: EngineOptions): Promise<Engine> {
     log: join(folder, "log"),
   };
   for (const path of [folder, ...Object.values(files)]) makeFolder(path, account);
-  await stopLeftOver(join(files.run, "mariadbd.pid"), data, options.tell);
+  await stopOrphan(join(files.run, "mariadbd.pid"), data, options.tell);
   if (!existsSync(data)) install(folder, data, files.temporary, account);
 
   const password = randomBytes(24).toString("hex");
@@ -272,7 +272,7 @@ function endOf(server: ChildProcess): Promise<string> {
 }
 
 /** A crash of the service leaves its server running; it is known by its data folder. */
-async function stopLeftOver(
+async function stopOrphan(
   pidFile: string,
   data: string,
   tell: (line: string) => void,

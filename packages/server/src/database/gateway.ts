@@ -30,8 +30,8 @@ export class TooSlow extends Error {}
 export class TooManyValues extends Error {}
 
 /** Values of one statement at most: the limit of the database's protocol. */
-const MOST_VALUES = 65_535;
-/** Signs of a statement that is kept prepared at most: longer ones are seldom run again. */
+const MAX_VALUES = 65_535;
+/** Characters of a statement that is kept prepared at most: longer ones are seldom run again. */
 const LONGEST_KEPT = 50_000;
 
 /** The database cannot be reached or has gone away. */
@@ -78,7 +78,7 @@ interface DriverError extends Error {
 /** A table is not as it was when it was attached: a column or all of it has gone, or a right. */
 export class TableChanged extends Error {}
 
-/** A table of our own has been replaced by another since it was looked up. */
+/** An imported table has been replaced by another since it was looked up. */
 export class TableReplaced extends Error {}
 
 /** No such table, or one that was made after the snapshot was taken. */
@@ -119,7 +119,7 @@ export class Gateway {
 
   /**
    * Runs one query for at most so many seconds, a whole number. A statement is its own
-   * consistent, read-only snapshot: figures that belong together are asked for in one.
+   * consistent, read-only snapshot: figures that belong together are requested in one.
    */
   async read(statement: Statement, seconds = STATEMENT_LIMIT_S): Promise<readonly ResultRow[]> {
     return this.#withConnection((connection) => execute(connection, limited(statement, seconds)));
@@ -217,7 +217,7 @@ export class Gateway {
   }
 
   /**
-   * Ends the query that runs on a connection, for whoever asked has gone: by a connection of its own,
+   * Ends the query that runs on a connection, for whoever requested has gone: by a connection of its own,
    * since all others may be held by queries that wait to be ended.
    */
   async #end(thread: number): Promise<void> {
@@ -241,12 +241,12 @@ function changeOf(error: unknown, use: GatewayUse): Error | null {
   return CHANGED.has(errno) ? new TableChanged((error as Error).message, options) : null;
 }
 
-/** Times that a request is planned anew at most, each time that its table was replaced. */
-const MOST_PLANS = 5;
+/** Times that a request is planned again at most, each time that its table was replaced. */
+const MAX_PLANS = 5;
 
 /**
- * Does something again from its beginning where a table of our own was replaced in the meantime, as
- * an import does when it ends: planned anew, it reads the table that there is now.
+ * Does something again from its beginning where an imported table was replaced in the meantime, as
+ * an import does when it ends: planned again, it reads the table that there is now.
  */
 export async function planAgain<T>(
   work: () => Promise<T>,
@@ -257,7 +257,7 @@ export async function planAgain<T>(
     try {
       return await work();
     } catch (error) {
-      const isFinal = plan === MOST_PLANS || !mayBeginAnew();
+      const isFinal = plan === MAX_PLANS || !mayBeginAnew();
       if (isFinal || !(error instanceof TableReplaced)) throw error;
     }
   }
@@ -269,7 +269,7 @@ function limited({ text, values }: Statement, seconds: number): Statement {
   return { text: `SET STATEMENT max_statement_time=${seconds} FOR ${text}`, values };
 }
 
-/** How rows come: arrays of plain values, numbers beyond what is exact as texts. */
+/** How rows come: arrays of plain values, numbers beyond what is exact as strings. */
 const ROWS = {
   rowsAsArray: true,
   dateStrings: true,
@@ -297,7 +297,7 @@ function execute(
   connection: DriverConnection,
   { text, values }: Statement,
 ): Promise<readonly ResultRow[]> {
-  if (values.length > MOST_VALUES) {
+  if (values.length > MAX_VALUES) {
     return Promise.reject(new TooManyValues(`${values.length} values in one statement`));
   }
   for (const value of values) admit(value);

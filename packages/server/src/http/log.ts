@@ -5,7 +5,7 @@ import { contextOf } from "./context.js";
 
 /**
  * Gives each request an id, and writes a line to the log when it has been answered: method,
- * path, status, milliseconds, caller. The query is left out: its values are people's own.
+ * path, status, milliseconds, caller. The query is omitted: its values are people's own.
  */
 export function logRequests(logger: Logger): RequestHandler {
   return (request, response, next) => {

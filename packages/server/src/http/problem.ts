@@ -1,7 +1,7 @@
 import { PROBLEMS, type ProblemDocument, type ProblemName } from "@orisma/contract";
 import { renderFault, type Fault, type FaultCode } from "@orisma/core/internal";
 
-/** An answer that tells of a failure: thrown where it is found, sent as RFC 9457 has it. */
+/** An answer that reports a failure: thrown where it is found, sent as RFC 9457 has it. */
 export class Problem extends Error {
   constructor(
     readonly problem: ProblemName,
@@ -13,7 +13,7 @@ export class Problem extends Error {
   }
 }
 
-/** The problem that faults of the core come to; several kinds together count as a wrong value. Where it is told what it is, it is that. */
+/** The problem that faults of the core come to; several kinds together count as a wrong value. Where its format is detected, it is that. */
 export function problemOf(faults: readonly Fault[], as?: ProblemName): Problem {
   const names = new Set(faults.map(({ code }) => PROBLEM_OF_FAULT[code]));
   const [name] = names;

@@ -12,8 +12,8 @@ export interface ColumnTally {
   readonly examples: { readonly row: FileRow; readonly value: string; readonly fault: Fault }[];
 }
 
-/** Unreadable cells of a column that are told one by one. */
-const MOST_EXAMPLES = 20;
+/** Unreadable cells of a column that are reported one by one. */
+const MAX_EXAMPLES = 20;
 
 /** A column made ready for import. */
 export interface ColumnWriter {
@@ -24,7 +24,7 @@ export interface ColumnWriter {
 
 /**
  * Makes the writer of a column. A text is stored as it came; other cells as their value, state
- * and raw text, and what cannot be read is kept, counted and told of.
+ * and raw text, and what cannot be read is kept, counted and reported of.
  *
  * Throws on a reading with a fault: readings are checked when a source is declared.
  */
@@ -39,7 +39,7 @@ export function columnWriter(column: ColumnDeclaration): ColumnWriter {
     write(raw, row, values) {
       const cell = read(raw);
       tally[cell.state]++;
-      if (cell.state === "unreadable" && tally.examples.length < MOST_EXAMPLES) {
+      if (cell.state === "unreadable" && tally.examples.length < MAX_EXAMPLES) {
         tally.examples.push({ row, value: raw ?? "", fault: cell.fault });
       }
       values.push(cell.state === "dated" ? cell.value : null, STATE_CODES[cell.state], raw);

@@ -5,7 +5,7 @@ import {
   type Fault,
   type SqlValue,
   type Statement,
-  type OwnTable,
+  type ImportedTable,
 } from "@orisma/core/internal";
 import type { Gateway } from "../database/index.js";
 import type { FileRow } from "./files/index.js";
@@ -15,8 +15,8 @@ import { columnWriter, type ColumnTally, type ColumnWriter } from "./cell-writer
  * Placeholders of one statement at most: the protocol's own limit is 65,535, but the values of
  * so few die young, which keeps memory flat.
  */
-const MOST_PLACEHOLDERS = 8_000;
-const MOST_ROWS = 1_000;
+const MAX_PLACEHOLDERS = 8_000;
+const MAX_ROWS = 1_000;
 
 /** Records on their way into a table. */
 export interface Filling {
@@ -27,7 +27,7 @@ export interface Filling {
   /** How each column is understood; those not named are text. */
   readonly columns: ReadonlyMap<string, ColumnDeclaration>;
   readonly key: string | null;
-  /** Told of every batch: records written so far. Throws to end the filling. */
+  /** Reported of every batch: records written so far. Throws to end the filling. */
   readonly onRecords: (records: number) => void;
   /** Takes a row that cannot be taken at all. */
   readonly onRefused: (row: FileRow) => Promise<void>;
@@ -46,14 +46,14 @@ export interface Filled {
  */
 export async function fillTable(
   filling: Filling,
-  table: OwnTable,
+  table: ImportedTable,
   gateway: Gateway,
 ): Promise<Filled> {
   const { headings, columns, key } = filling;
   const writers = headings.map((heading) => columnWriter(columns.get(heading) ?? { type: "text" }));
   const keyIndex = key === null ? -1 : headings.indexOf(key);
   const physical = insertColumns(table, headings);
-  const rowsAtOnce = Math.min(MOST_ROWS, Math.floor(MOST_PLACEHOLDERS / physical.length));
+  const rowsAtOnce = Math.min(MAX_ROWS, Math.floor(MAX_PLACEHOLDERS / physical.length));
   const records = await gateway.write(async (one) =>
     gateway.write(async (other) => {
       const insert = new Inserter([one, other], table.table, physical, filling.onRefused);
@@ -123,12 +123,12 @@ class Inserter {
     const before = this.#before;
     const sent = this.#send(batch);
     this.#before = sent;
-    if (before !== null) await this.#settle(before, sent);
+    if (before !== null) await this.#confirm(before, sent);
     return this.#records;
   }
 
   async end(): Promise<number> {
-    if (this.#before !== null) await this.#settle(this.#before, null);
+    if (this.#before !== null) await this.#confirm(this.#before, null);
     return this.#records;
   }
 
@@ -142,7 +142,7 @@ class Inserter {
   }
 
   /** Counts a batch that was taken; else takes back the one after it, and writes both by halves. */
-  async #settle(sent: Sent, after: Sent | null): Promise<void> {
+  async #confirm(sent: Sent, after: Sent | null): Promise<void> {
     const error = await sent.failure;
     if (error === null) {
       this.#records += sent.batch.rows.length;

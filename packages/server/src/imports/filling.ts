@@ -1,5 +1,5 @@
 import type { ColumnDeclaration, ImportProgress } from "@orisma/contract";
-import { fault, type OwnTable } from "@orisma/core/internal";
+import { fault, type ImportedTable } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import type { Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
@@ -8,7 +8,7 @@ import {
   countMerge,
   declaredColumns,
   mergeByKey,
-  type KeptColumn,
+  type StoredColumnDeclaration,
   type Source,
 } from "../sources/index.js";
 import type { FileRow, FileTable } from "./files/index.js";
@@ -18,7 +18,7 @@ import type { Refusals } from "./refusals.js";
 import { rawRows } from "./reread.js";
 import { makeTable, type Staging } from "./staging.js";
 
-/** A load that runs: how far it is, and what cancels it. */
+/** An import that runs: how far it is, and what cancels it. */
 export interface Running {
   progress: ImportProgress;
   readonly cancel: AbortController;
@@ -37,8 +37,8 @@ export interface FillWork {
 
 /** A table with the records that a source is to have. */
 export interface FilledTable {
-  readonly table: OwnTable;
-  readonly columns: ReadonlyMap<string, KeptColumn>;
+  readonly table: ImportedTable;
+  readonly columns: ReadonlyMap<string, StoredColumnDeclaration>;
   readonly added: number;
   readonly changed: number;
   readonly tallies: Filled["tallies"];
@@ -76,7 +76,7 @@ export class Filling {
   }
 
   /** Fills a copy of the records that there are with those of a file. */
-  async beside(work: FillWork, current: OwnTable, byKey: boolean): Promise<FilledTable> {
+  async beside(work: FillWork, current: ImportedTable, byKey: boolean): Promise<FilledTable> {
     const { source, number, file } = work;
     const columns = declaredColumns(source);
     const mode = byKey ? "update" : "append";
@@ -106,7 +106,7 @@ export class Filling {
     { source, tables }: FillWork,
     number: number,
     columns: ReadonlyMap<string, ColumnDeclaration>,
-  ): Promise<OwnTable> {
+  ): Promise<ImportedTable> {
     const table = makeTable(source, number, columns);
     tables.push(table.table);
     await this.staging.create(table, source.keyColumn !== null);
@@ -116,9 +116,9 @@ export class Filling {
   /** Writes the records of a file; numbers go on from those of a table where there is one. */
   async #write(
     { source, file, refusals, running }: FillWork,
-    into: OwnTable,
+    into: ImportedTable,
     columns: ReadonlyMap<string, ColumnDeclaration>,
-    goesOnFrom: OwnTable | null,
+    goesOnFrom: ImportedTable | null,
   ): Promise<Filled> {
     const filling = {
       headings: file.headings,
@@ -137,17 +137,17 @@ export class Filling {
       },
     };
     const filled = await fillTable(filling, into, this.gateway);
-    if (filled.records === 0 && refusals.count > 0) throw nothingTaken(refusals);
+    if (filled.records === 0 && refusals.count > 0) throw nothingImported(refusals);
     return filled;
   }
 }
 
-/** For records that are read anew: one that was taken once can only have become too wide. */
+/** For records that are read again: one that was taken once can only have become too wide. */
 export function refuseNone({ refused }: FileRow): Promise<never> {
   return Promise.reject(problemOf(refused === undefined ? [] : [refused]));
 }
 
-/** How records that were taken once are read anew. */
+/** How records that were taken once are read again. */
 export const REREADING = { onRecords: () => undefined, onRefused: refuseNone };
 
 /** Whether some columns are of other types than others of their names. */
@@ -168,7 +168,7 @@ export function checkCancelled({ cancel }: Running): void {
 }
 
 /** A file that would leave nothing is the wrong file, or read in the wrong way. */
-function nothingTaken({ first }: Refusals): Problem {
+function nothingImported({ first }: Refusals): Problem {
   const reason = `no row of the file can be taken; ${first}`;
   return problemOf([fault("file.broken", { line: null, reason })]);
 }

@@ -1,7 +1,7 @@
 import { type FileImport } from "../sources/index.js";
 import type { ImportDescription } from "@orisma/contract";
 
-/** A load of the past, as it is told; `inUse` is the load that the records come from. */
+/** An import of the past, as it is returned; `inUse` is the import that the records come from. */
 export function describeImport(fileImport: FileImport, inUse: number | null): ImportDescription {
   const { number, mode, state, file, bytes, sha256, refused, problem } = fileImport;
   return {

@@ -4,8 +4,8 @@ import {
   type SourceLocks,
   type Sources,
   declaredColumns,
-  ownTableOf,
-  settlingFaults,
+  importedTableOf,
+  columnFaults,
 } from "../sources/index.js";
 import type {
   ColumnDeclaration,
@@ -38,7 +38,7 @@ import { rawRows } from "./reread.js";
 import { makeTable, stateOf, type Staging } from "./staging.js";
 
 /** How a file is to be taken. */
-export interface TakeOptions {
+export interface ImportOptions {
   readonly file: FileOptions;
   /** The columns of the file that are taken; all where none is named. */
   readonly columns: readonly string[];
@@ -51,10 +51,10 @@ export interface TakeOptions {
 }
 
 /** Imports that run at once, each with two connections of the ten that there are. */
-const MOST_AT_ONCE = 4;
+const MAX_AT_ONCE = 4;
 const RETRY_AFTER_S = 10;
 /** Imports of a source that are remembered. */
-const MOST_LOADS = 50;
+const MAX_IMPORTS = 50;
 
 /** Takes files as the records of sources, one at a time for each source. */
 export class Imports {
@@ -74,7 +74,7 @@ export class Imports {
     this.#filling = new Filling(dataSource, gateway, staging);
   }
 
-  /** Tells what a crash broke off, so that nobody waits for it. */
+  /** Reports what a crash broke off, so that nobody waits for it. */
   async load(): Promise<void> {
     const problem = "the service ended before the file was taken; the records are as they were";
     await this.dataSource
@@ -83,14 +83,14 @@ export class Imports {
   }
 
   /**
-   * Takes a file. The records before stay in use until the last one is in, and a failure, a
+   * Imports a file. The records before stay in use until the last one is in, and a failure, a
    * cancellation or a crash at any moment leaves them as they were.
    */
   async take(
     name: string,
     mode: ImportMode,
     body: Readable,
-    options: TakeOptions,
+    options: ImportOptions,
     signal: AbortSignal,
   ): Promise<ImportReport> {
     return this.#alone(name, mode, options.name, signal, async (source, running) => {
@@ -106,10 +106,10 @@ export class Imports {
   }
 
   /**
-   * Understands columns otherwise from now on: every cell is read anew from its text as it came,
-   * so that nothing has to be brought in again. As safe as taking a file.
+   * Understands columns otherwise from now on: every cell is read again from its text as it came,
+   * so that nothing has to be imported again. As safe as taking a file.
    */
-  async settle(
+  async setReadings(
     name: string,
     columns: Readonly<Record<string, ColumnDeclaration>>,
     force: boolean,
@@ -118,9 +118,9 @@ export class Imports {
     return this.#alone(name, "readings", null, signal, async (source, running) => {
       const declared = declaredColumns(source);
       const known = [...declared.keys()];
-      const faults = settlingFaults(columns, known);
+      const faults = columnFaults(columns, known);
       if (faults.length > 0) throw problemOf(faults);
-      const table = ownTableOf(this.sources.need(name));
+      const table = importedTableOf(this.sources.need(name));
       for (const [column, sent] of Object.entries(columns)) declared.set(column, sent);
       if (!force) this.sources.mustNotBreak(name, declared);
       const number = await this.staging.nextNumber(source);
@@ -143,7 +143,7 @@ export class Imports {
           onRefused: refuseNone,
         };
         const { records, tallies } = await fillTable(filling, fresh, this.gateway);
-        // What came before this load stays what can be restored: settling can be undone by settling.
+        // What came before this import stays what can be restored: a change of readings is undone by another.
         const { importNumber, idsSince } = source;
         const filled = { recordsTable: fresh.table, records, importNumber, idsSince };
         await this.staging.swap(source, { ...filled, columns: [...declared] }, source.before);
@@ -163,7 +163,7 @@ export class Imports {
     });
   }
 
-  /** Makes the records what they were before the last load; a second time undoes it. */
+  /** Makes the records what they were before the last import; a second time undoes it. */
   async restore(name: string, force: boolean): Promise<ImportReport> {
     const signal = new AbortController().signal;
     return this.#alone(name, "readings", null, signal, async (source) => {
@@ -182,12 +182,12 @@ export class Imports {
     });
   }
 
-  /** The load that runs on a source, or null. */
+  /** The import that runs on a source, or null. */
   progress(name: string): ImportProgress | null {
     return this.#running.get(name)?.progress ?? null;
   }
 
-  /** Ends the load that runs on a source; the records stay as they were. */
+  /** Ends the import that runs on a source; the records stay as they were. */
   cancel(name: string): void {
     const running = this.#running.get(name);
     if (running === undefined)
@@ -195,24 +195,24 @@ export class Imports {
     running.cancel.abort();
   }
 
-  /** Ends all loads, for the end of the service. */
+  /** Ends all import, for the end of the service. */
   cancelAll(): void {
     for (const { cancel } of this.#running.values()) cancel.abort();
   }
 
-  /** The loads of a source, the latest first. */
+  /** The imports of a source, the latest first. */
   async list(name: string): Promise<readonly ImportDescription[]> {
     const { id } = this.sources.need(name);
     const [source, imports] = await Promise.all([
       this.sources.find(id),
       this.dataSource
         .getRepository(FileImport)
-        .find({ where: { source: { id } }, order: { number: "DESC" }, take: MOST_LOADS }),
+        .find({ where: { source: { id } }, order: { number: "DESC" }, take: MAX_IMPORTS }),
     ]);
     return imports.map((fileImport) => describeImport(fileImport, source?.importNumber ?? null));
   }
 
-  /** The rows of a load that were refused, and as the CSV file that can be repaired. */
+  /** The rows of an import that were refused, and as the CSV file that can be repaired. */
   async refused(
     name: string,
     number: number,
@@ -237,10 +237,10 @@ export class Imports {
     work: (source: Source, running: Running) => Promise<T>,
   ): Promise<T> {
     const { id } = this.sources.needOwn(name);
-    if (this.#running.size >= MOST_AT_ONCE) {
+    if (this.#running.size >= MAX_AT_ONCE) {
       throw new Problem(
         "too-many-requests",
-        `${MOST_AT_ONCE} files are being taken at this moment`,
+        `${MAX_AT_ONCE} files are being taken at this moment`,
         [],
         { "Retry-After": String(RETRY_AFTER_S) },
       );
@@ -278,7 +278,7 @@ export class Imports {
     }
   }
 
-  /** The report of the last load, if it took the very same file. */
+  /** The report of the last import, if it took the very same file. */
   async #sameFile(
     source: Source,
     { sha256 }: SpooledFile,
@@ -294,16 +294,16 @@ export class Imports {
     // double its records.
     if (mode === "replace" && last.mode !== "replace") return null;
     if (mode !== "append") return last.report;
-    const takenAt = new Date(last.startedAt).toISOString();
-    throw problemOf([fault("file.same", { importNumber: last.number, takenAt })]);
+    const importedAt = new Date(last.startedAt).toISOString();
+    throw problemOf([fault("file.same", { importNumber: last.number, importedAt })]);
   }
 
-  /** Takes a file that has arrived, and writes down what came of it. */
+  /** Imports a file that has arrived, and writes down what came of it. */
   async #record(
     source: Source,
     mode: ImportMode,
     file: SpooledFile,
-    options: TakeOptions,
+    options: ImportOptions,
     running: Running,
   ): Promise<ImportReport> {
     const repository = this.dataSource.getRepository(FileImport);
@@ -363,7 +363,7 @@ export class Imports {
     running: Running,
     force: boolean,
   ): Promise<ImportReport> {
-    const current = this.sources.need(source.name).own;
+    const current = this.sources.need(source.name).imported;
     const isFresh = mode === "replace" || current === null;
     if (mode === "update" && source.keyColumn === null) {
       throw new Problem(
@@ -412,13 +412,13 @@ export class Imports {
     }
   }
 
-  /** Forgets the loads of long ago. */
+  /** Forgets the imports of long ago. */
   async #forget(source: Source, number: number): Promise<void> {
     await this.dataSource
       .getRepository(FileImport)
       .createQueryBuilder()
       .delete()
-      .where("sourceId = :id AND number < :oldest", { id: source.id, oldest: number - MOST_LOADS })
+      .where("sourceId = :id AND number < :oldest", { id: source.id, oldest: number - MAX_IMPORTS })
       .execute();
   }
 }

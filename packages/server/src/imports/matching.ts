@@ -1,6 +1,6 @@
-import { type KeptColumn } from "../sources/index.js";
+import { type StoredColumnDeclaration } from "../sources/index.js";
 import type { ColumnDeclaration, ImportMode } from "@orisma/contract";
-import { fault, placed, type Fault } from "@orisma/core/internal";
+import { fault, withLocation, type Fault } from "@orisma/core/internal";
 import { mixedRemark, statedType, type FileRow, type FileTable } from "./files/index.js";
 import { problemOf } from "../http/index.js";
 
@@ -19,13 +19,13 @@ export function only(
  * their cells, else text. A key is text: ids are compared as such.
  */
 export function statedColumns(
-  declared: ReadonlyMap<string, KeptColumn>,
+  declared: ReadonlyMap<string, StoredColumnDeclaration>,
   { headings, stated }: Pick<FileTable, "headings" | "stated">,
   key: string | null,
-): ReadonlyMap<string, KeptColumn> {
+): ReadonlyMap<string, StoredColumnDeclaration> {
   const cells = stated();
   return new Map(
-    headings.map((name): [string, KeptColumn] => {
+    headings.map((name): [string, StoredColumnDeclaration] => {
       const found = name === key ? undefined : cells.get(name);
       const type = found === undefined ? null : statedType(found);
       const otherwise =
@@ -37,14 +37,14 @@ export function statedColumns(
 
 /** The columns that a person declared; the others have the type that their file stated. */
 export function withoutStated(
-  columns: ReadonlyMap<string, KeptColumn>,
-): ReadonlyMap<string, KeptColumn> {
+  columns: ReadonlyMap<string, StoredColumnDeclaration>,
+): ReadonlyMap<string, StoredColumnDeclaration> {
   return new Map([...columns].filter(([, { isStated }]) => isStated !== true));
 }
 
 /** What is to be said of columns that are held as text although the file has typed values in them. */
 export function mixedRemarks(
-  columns: ReadonlyMap<string, KeptColumn>,
+  columns: ReadonlyMap<string, StoredColumnDeclaration>,
   { stated }: Pick<FileTable, "stated">,
 ): readonly string[] {
   return [...stated()].flatMap(([name, cells]) => {
@@ -102,7 +102,7 @@ export function columnFaults(
   const known = [...declared.keys()];
   const strange = mode === "replace" ? [] : headings.filter((heading) => !declared.has(heading));
   const extra = strange.map((name) =>
-    placed(fault("column.unknown", { name, known }), { path: "headings", value: name }),
+    withLocation(fault("column.unknown", { name, known }), { path: "headings", value: name }),
   );
   const clash = headings.find((heading) => heading === "id" && key !== "id");
   if (clash === undefined) return [...missing, ...extra];

@@ -5,7 +5,7 @@ import { REFUSED_HEADINGS, type FileCell, type FileRow } from "./files/index.js"
 import { problemOf } from "../http/index.js";
 
 /** Rows of one file that may be refused before the file itself is. */
-const MOST_REFUSED = 100_000;
+const MAX_REFUSED = 100_000;
 const ROWS_AT_ONCE = 500;
 const LONGEST_REASON = 512;
 
@@ -31,9 +31,9 @@ export class Refusals {
 
   async add({ line, cells, refused }: FileRow): Promise<void> {
     this.#count++;
-    if (this.#count > MOST_REFUSED) {
-      const reason = `more than ${MOST_REFUSED} rows of the file cannot be taken, the last on line ${line}`;
-      throw problemOf([fault("file.limit", { reason, most: `${MOST_REFUSED} refused rows` })]);
+    if (this.#count > MAX_REFUSED) {
+      const reason = `more than ${MAX_REFUSED} rows of the file cannot be taken, the last on line ${line}`;
+      throw problemOf([fault("file.limit", { reason, most: `${MAX_REFUSED} refused rows` })]);
     }
     const reason = refused === undefined ? "" : renderFault(refused).message;
     if (this.#count === 1) this.#first = `line ${line}: ${reason}`;
@@ -55,14 +55,14 @@ export class Refusals {
   }
 }
 
-/** A row that could not be taken, as it is told. */
+/** A row that could not be imported, as it is returned. */
 export interface RefusedDescription {
   readonly line: number;
   readonly reason: string;
   readonly cells: readonly FileCell[];
 }
 
-/** The refused rows of a load, by line. */
+/** The refused rows of an import, by line. */
 export async function refusedRows(
   dataSource: DataSource,
   fileImport: FileImport,
@@ -79,7 +79,7 @@ export async function refusedRows(
 
 /**
  * Refused rows as a CSV file with the headings of their own: once repaired it can be taken again
- * as it is, since the first two columns are left out then.
+ * as it is, since the first two columns are omitted then.
  */
 export function refusedCsv(
   headings: readonly string[],

@@ -1,8 +1,8 @@
-import { FILE, TAKE, type Calls, type ImportMode } from "@orisma/contract";
+import { FILE, IMPORT_OPTIONS, type Calls, type ImportMode } from "@orisma/contract";
 import { Router, type Request } from "express";
 import { Problem, SENT, parse, route, type Received } from "../http/index.js";
 import type { Sources } from "../sources/index.js";
-import { lookAtFile, spool } from "./files/index.js";
+import { inspectFile, spool } from "./files/index.js";
 import type { Imports } from "./imports.js";
 import type { Watching } from "./watching.js";
 
@@ -15,7 +15,7 @@ export interface ImportParts {
   readonly spoolFolder: string;
 }
 
-/** Importing files, whose bodies are read as they come, and all else that makes records anew. */
+/** Importing files, whose bodies are read as they come, and all else that makes records again. */
 export function importRoutes(parts: ImportParts): Router {
   const router = Router();
   addFiles(router, parts);
@@ -40,13 +40,13 @@ function addFiles(router: Router, { imports, spoolFolder }: ImportParts): void {
   route(router, "POST /v1/sources/{name}/records", take("append"));
   route(router, "PATCH /v1/sources/{name}/records", take("update"));
 
-  route(router, "POST /v1/files/look", (received) => {
+  route(router, "POST /v1/files/inspect", (received) => {
     const { query, request } = received;
     checkType(request);
     return whileConnected(received, async () => {
       const file = await spool(request, spoolFolder);
       try {
-        return await lookAtFile(file, query);
+        return await inspectFile(file, query);
       } finally {
         await file.remove();
       }
@@ -79,7 +79,8 @@ function addImports(router: Router, { sources, imports }: ImportParts): void {
     router,
     "PUT /v1/sources/{name}/readings",
     async ({ path: { name }, body: { columns, force } }) =>
-      (await sources.settleAttached(name, columns, force)) ?? imports.settle(name, columns, force),
+      (await sources.setAttachedReadings(name, columns, force)) ??
+      imports.setReadings(name, columns, force),
   );
 
   route(router, "POST /v1/sources/{name}/restore", ({ path, body }) =>
@@ -89,7 +90,7 @@ function addImports(router: Router, { sources, imports }: ImportParts): void {
 
 function addWatches(router: Router, { sources, watching }: ImportParts): void {
   route(router, "PUT /v1/sources/{name}/watch", async ({ path: { name }, body }) => {
-    parse(TAKE, body.options);
+    parse(IMPORT_OPTIONS, body.options);
     sources.needOwn(name);
     await watching.check(body);
     return sources.setWatch(name, body);

@@ -13,7 +13,7 @@ import {
   tableName,
 } from "../sources/index.js";
 import type { ColumnDeclaration } from "@orisma/contract";
-import { fault, type OwnTable } from "@orisma/core/internal";
+import { fault, type ImportedTable } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import { problemOf } from "../http/index.js";
 
@@ -35,14 +35,14 @@ export class Staging {
   }
 
   /** The number of the first record that is added to a table. */
-  async firstId(source: Source, table: OwnTable | null): Promise<number> {
+  async firstId(source: Source, table: ImportedTable | null): Promise<number> {
     if (table === null || source.keyColumn !== null) return 1;
     const [row] = await this.dataSource.query<{ last: string }[]>(lastNumber(table));
     return Number(row?.last ?? 0) + 1;
   }
 
   /** Makes a table; throws a problem for more columns than one can have. */
-  async create(table: OwnTable, hasOwnKey: boolean): Promise<void> {
+  async create(table: ImportedTable, hasOwnKey: boolean): Promise<void> {
     try {
       await this.dataSource.query(createTable(table, hasOwnKey));
     } catch (error) {
@@ -92,7 +92,7 @@ export class Staging {
 /** The database's own numbers for tables that it cannot make: too wide, too many columns, keys. */
 const TOO_MUCH: ReadonlySet<number> = new Set([1005, 1069, 1117, 1118]);
 
-/** The table in which a load of a source is filled. */
+/** The table in which an import of a source is filled. */
 export function makeTable(
   source: Source,
   number: number,

@@ -1,5 +1,5 @@
 import { type Sources, type Watch } from "../sources/index.js";
-import { TAKE } from "@orisma/contract";
+import { IMPORT_OPTIONS } from "@orisma/contract";
 import { createReadStream } from "node:fs";
 import { realpath, stat } from "node:fs/promises";
 import { basename, join, sep } from "node:path";
@@ -59,7 +59,7 @@ export class Watching {
       const path = await realpath(join(inbox, file));
       if (path.startsWith(inbox + sep) && (await stat(path)).isFile()) return path;
     } catch {
-      // Told below, like a path that leads elsewhere: which of them it is is nobody's business.
+      // Reported below, like a path that leads elsewhere: which of them it is is nobody's business.
     }
     throw new Problem("not-found", `There is no file ${file} in the inbox of the service`);
   }
@@ -94,7 +94,7 @@ export class Watching {
   }
 
   async #take(name: string, watch: Watch, path: string): Promise<void> {
-    const { again, force, columns, file, ...options } = parse(TAKE, watch.options);
+    const { again, force, columns, file, ...options } = parse(IMPORT_OPTIONS, watch.options);
     const sent = { file: options, columns, again, force, name: file ?? basename(path) };
     const body = createReadStream(path);
     try {

@@ -1,14 +1,14 @@
 import { declarationSchema, type ListingDetails } from "@orisma/contract";
 import {
   filterColumns,
-  permittedWindows,
+  allowedWindows,
   type Column,
   type NamedWindow,
 } from "@orisma/core/internal";
 import { Router } from "express";
 import { SENT, route } from "../http/index.js";
 import type { NamedWindows } from "../windows/index.js";
-import type { Listings, ToldListing } from "./service.js";
+import type { Listings, ListingView } from "./service.js";
 import { shownColumn } from "./served.js";
 
 /** Declaring listings. */
@@ -21,7 +21,7 @@ export function listingRoutes(listings: Listings, windows: NamedWindows): Router
   );
   route(router, "GET /v1/listings/{name}/windows", ({ path, caller }) => {
     const { declaration, columns } = listings.need(path.name, caller);
-    return { kinds: permittedWindows(declaration, columns) };
+    return { kinds: allowedWindows(declaration, columns) };
   });
 
   route(router, "PUT /v1/listings/{name}", async ({ path, body, caller, response }) => {
@@ -75,14 +75,14 @@ function versionNumber(text: string): number {
  * fits its source those that are there, so that it can be declared otherwise.
  */
 function listingDetails(
-  { listing, broken }: ToldListing,
+  { listing, broken }: ListingView,
   namedWindows: readonly NamedWindow[],
 ): ListingDetails {
-  const { declaration, version, shown, columns, made, source } = listing;
+  const { declaration, version, shown, columns, derivedColumns, source } = listing;
   const details = {
     ...declaration,
     version,
-    shown: shown.map((name) => typedColumn(shownColumn(name, { columns, made }))),
+    shown: shown.map((name) => typedColumn(shownColumn(name, { columns, derivedColumns }))),
     filterColumns: [...filterColumns(declaration, columns).values()].map(typedColumn),
     namedWindows,
     key: source.key,

@@ -5,7 +5,7 @@ import {
   checkListing,
   findZone,
   listingForms,
-  madeColumns,
+  addedColumns,
   withJoin,
   withJoinedColumns,
   renderFault,
@@ -15,7 +15,7 @@ import {
   type CompiledDateForm,
   type Fault,
   type ListingDeclaration,
-  type MadeColumn,
+  type AddedColumn,
   type RelatedSource,
   type StoredTable,
   type WindowsByName,
@@ -44,7 +44,7 @@ export interface ServedListing {
   /** The columns shown, in order. */
   readonly shown: readonly string[];
   /** Those of them that are not of its source. */
-  readonly made: ReadonlyMap<string, MadeColumn>;
+  readonly derivedColumns: ReadonlyMap<string, AddedColumn>;
   /** The other sources that it shows, by their names. */
   readonly related: ReadonlyMap<string, KnownSource>;
 }
@@ -91,8 +91,8 @@ export function prepare(
   const beside = relatedColumns(related, source);
   const columns = withJoinedColumns(ofSource, declaration, beside);
   const zone = findZone(declaration.zone);
-  const made = madeColumns(declaration, ofSource, beside);
-  const all = [...columns.keys(), ...made.keys()];
+  const derivedColumns = addedColumns(declaration, ofSource, beside);
+  const all = [...columns.keys(), ...derivedColumns.keys()];
   const shown = declaration.columns.length > 0 ? declaration.columns : all;
   const settings = calendarSettings(holidays.withLists(declaration.calendar ?? {}));
   const forms = listingForms(declaration);
@@ -107,13 +107,13 @@ export function prepare(
     columns,
     named,
     shown,
-    made,
+    derivedColumns,
     related,
   };
 }
 
 /** Places that are named with what is wrong there. */
-const MOST_PLACES = 3;
+const MAX_PLACES = 3;
 
 /** What does not fit, in words, each with where it stands; null where nothing is wrong. */
 export function brokenText(faults: readonly Fault[]): string | null {
@@ -126,9 +126,9 @@ export function brokenText(faults: readonly Fault[]): string | null {
   return [...places]
     .map(([message, all]) => {
       const paths = all.filter((path) => path !== "");
-      const rest = paths.length - MOST_PLACES;
+      const rest = paths.length - MAX_PLACES;
       const named = [
-        ...paths.slice(0, MOST_PLACES),
+        ...paths.slice(0, MAX_PLACES),
         ...(rest > 0 ? [`${rest} more ${rest === 1 ? "place" : "places"}`] : []),
       ];
       return named.length === 0 ? message : `${message} (at ${named.join(", ")})`;
@@ -167,14 +167,14 @@ export function relatedColumns(
 
 /**
  * The types of a column by which one statement can find the records of another source: both must lie in
- * one database. Texts of an attached one may be in any collation, and are looked up instead.
+ * one database. Strings of an attached one may be in any collation, and are looked up instead.
  */
 function joinsBy(source: KnownSource, other: KnownSource): readonly ("text" | "integer")[] {
   const isPlain = [source, other].every(
     ({ partitionColumn, unnest }) => partitionColumn === null && unnest === null,
   );
   if (!isPlain || other.key === null || source.table === null || other.table === null) return [];
-  if (source.own !== null && other.own !== null) return ["text", "integer"];
+  if (source.imported !== null && other.imported !== null) return ["text", "integer"];
   const { attached } = other;
   if (attached === null || source.attached?.database !== attached.database) return [];
   const { type } = catalogueOf(other).get(other.key) ?? {};
@@ -193,7 +193,7 @@ function joinedTable(
     if (table === null || other?.table == null) return table;
     const { type } = columns.get(relation.by) ?? {};
     if (!joinsBy(source, other).some((each) => each === type)) return table;
-    const { own, table: theirs } = other;
+    const { imported: own, table: theirs } = other;
     const taken = relation.columns.filter((each) => theirs.columns.has(each));
     const key = own === null ? "integer" : "text";
     return withJoin(table, name, relation.by, { table: theirs, columns: taken, key });
@@ -207,10 +207,10 @@ export function catalogueOf({ columns }: KnownSource): Catalogue {
 /** A column that a listing shows: of its source, or made. */
 export function shownColumn(
   name: string,
-  { columns, made }: Pick<ServedListing, "columns" | "made">,
+  { columns, derivedColumns }: Pick<ServedListing, "columns" | "derivedColumns">,
 ): Column {
   const found = columns.get(name);
   if (found !== undefined) return found;
-  const other = made.get(name);
+  const other = derivedColumns.get(name);
   return other?.kind === "related" ? { ...other.column, name } : { name, type: "integer" };
 }

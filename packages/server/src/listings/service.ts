@@ -32,7 +32,7 @@ import {
 } from "./served.js";
 
 /** A listing that may not fit its source any more: then it has only what is still there, and why. */
-export interface ToldListing {
+export interface ListingView {
   readonly listing: ServedListing;
   readonly broken: string | null;
 }
@@ -55,7 +55,7 @@ interface Changed {
 interface HeldListing {
   readonly declaration: ListingDeclaration;
   readonly version: number;
-  /** Made when first asked for, and again when the source or a list of days off has changed. */
+  /** Made when first requested, and again when the source or a list of days off has changed. */
   served: { readonly listing: ServedListing; readonly holidays: number } | null;
 }
 
@@ -143,7 +143,7 @@ export class Listings {
   }
 
   /** A listing that a caller may read, whether or not it can be served. */
-  told(name: string, caller: Caller): ToldListing {
+  told(name: string, caller: Caller): ListingView {
     const held = this.#heldFor(name, caller);
     const source = this.sources.need(held.declaration.source);
     const broken = brokenText(this.#misfits(held.declaration));
@@ -152,7 +152,7 @@ export class Listings {
     const related = relatedOf(declaration, this.sources);
     const listing = prepare(held, source, related, this.#surroundings());
     const shown = listing.shown.filter(
-      (column) => listing.columns.has(column) || listing.made.has(column),
+      (column) => listing.columns.has(column) || listing.derivedColumns.has(column),
     );
     return { listing: { ...listing, shown }, broken };
   }
@@ -198,14 +198,16 @@ export class Listings {
       asOf,
       named: this.windows.byName(),
     });
-    // What is not declared is made of the main date, whose fault is told by itself.
-    const made = [
+    // What is not declared is made of the main date, whose fault is reported by itself.
+    const derivedColumns = [
       ...(sent.order.allowed === undefined && sent.order.default === undefined ? ["order."] : []),
       ...(sent.parameters === undefined ? ["parameters."] : []),
     ];
     const faults = checked.filter(
       ({ path = "" }) =>
-        !made.some((part) => path.startsWith(part) && !path.startsWith("order.tieBreakers")),
+        !derivedColumns.some(
+          (part) => path.startsWith(part) && !path.startsWith("order.tieBreakers"),
+        ),
     );
     const lists = this.holidays.list().map((each) => each.name);
     for (const [index, list] of (declaration.calendar?.holidayLists ?? []).entries()) {
@@ -310,8 +312,8 @@ export class Listings {
         const changes = before === undefined ? [] : changesBetween(before.declaration, declaration);
         const isServing = this.#held.get(name)?.version === version;
         // Of what was declared before versions were kept neither is known.
-        const told = at === 0 ? null : new Date(at).toISOString();
-        return { version, at: told, by: by === "" ? null : by, changes, isServing };
+        const returned = at === 0 ? null : new Date(at).toISOString();
+        return { version, at: returned, by: by === "" ? null : by, changes, isServing };
       })
       .reverse();
   }

@@ -167,9 +167,9 @@ function problemsOf({ role, path, query, body, problems }: DescribedCall): objec
 /** The named schemas that are referred to, and those that they refer to. */
 function reached(paths: unknown): Readonly<Record<string, Schema>> {
   const found = new Map<string, Schema>();
-  const look = (value: unknown): void => {
+  const inspection = (value: unknown): void => {
     if (Array.isArray(value)) {
-      value.forEach(look);
+      value.forEach(inspection);
       return;
     }
     if (typeof value !== "object" || value === null) return;
@@ -178,11 +178,11 @@ function reached(paths: unknown): Readonly<Record<string, Schema>> {
     const schema = NAMED_SCHEMAS.get(name);
     if (schema !== undefined && !found.has(name)) {
       found.set(name, schema);
-      look(schema);
+      inspection(schema);
     }
-    Object.values(value).forEach(look);
+    Object.values(value).forEach(inspection);
   };
-  look(paths);
-  look(schemaReturned(PROBLEM_DOCUMENT));
+  inspection(paths);
+  inspection(schemaReturned(PROBLEM_DOCUMENT));
   return Object.fromEntries([...found].sort(([a], [b]) => (a < b ? -1 : 1)));
 }

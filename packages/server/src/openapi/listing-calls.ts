@@ -2,7 +2,7 @@ import {
   TOTALS,
   EXTRAS,
   FORMATS,
-  MOST_ORDERED,
+  MAX_ORDERED,
   NESTED_ROWS,
   takesDates,
   type Column,
@@ -13,7 +13,7 @@ import {
 import { CALLS, type Call, type CallName } from "@orisma/contract";
 import type { Caller } from "../http/index.js";
 import { shownColumn, type ServedListing } from "../listings/index.js";
-import { permittedTo } from "../records/index.js";
+import { allowedTo } from "../records/index.js";
 import {
   describedCall,
   queryParameters,
@@ -72,12 +72,12 @@ function parameter(name: string, description: string, schema: Schema): QueryPara
 /** What a declared parameter takes, and what it does with blanks. */
 function parametersOf(declared: ParameterDeclaration): readonly QueryParameter[] {
   const { name, label, description, example, required = false } = declared;
-  const told = [label, description, wordsOf(declared)].filter((each) => each !== undefined);
+  const returned = [label, description, wordsOf(declared)].filter((each) => each !== undefined);
   const fields = takesDates(declared) ? (declared.fields ?? {}) : {};
   const isWanted = required && declared.default === undefined && Object.keys(fields).length === 0;
   const one: QueryParameter = {
     name,
-    description: told.join(". "),
+    description: returned.join(". "),
     schema: {
       ...schemaOf(declared),
       ...(declared.default === undefined ? {} : { default: declared.default }),
@@ -147,7 +147,7 @@ function momentsOf({ declaration }: ServedListing, caller: Caller): readonly Que
     asOf: "The instant as of which the request is understood; that of asking by default",
     zone: `The zone in which days begin and end; ${declaration.zone} by default`,
   };
-  return permittedTo(caller, declaration).map((name) => parameter(name, described[name], TEXT));
+  return allowedTo(caller, declaration).map((name) => parameter(name, described[name], TEXT));
 }
 
 /** The parameters that every listing takes. */
@@ -158,7 +158,7 @@ function envelopeOf({ declaration, shown }: ServedListing): readonly QueryParame
     parameter("order", `A column with - before it for descending; ${order.default} by default`, {
       type: "array",
       items: { type: "string", enum: orders },
-      maxItems: MOST_ORDERED,
+      maxItems: MAX_ORDERED,
     }),
     parameter("size", "Records of a page", {
       type: "integer",

@@ -13,14 +13,14 @@ import {
 } from "@orisma/core/internal";
 import type { ResultRow } from "../database/index.js";
 
-/** Reads the rows of a page statement: records, and the texts that could not be read. */
+/** Reads the rows of a page statement: records, and the strings that could not be read. */
 export class PageReader {
   readonly #columns: readonly {
     readonly name: string;
     readonly value: number;
     readonly unreadable: number | null;
     readonly read: (value: string | number | null) => RecordValue;
-    /** For a bare column: whether a value that is there could not be read. */
+    /** For a plain column: whether a value that is there could not be read. */
     readonly isUnreadable: ((value: string | number) => boolean) | null;
   }[];
 
@@ -46,7 +46,7 @@ export class PageReader {
     return this.#isPerValue ? valueId(String(key)) : key;
   }
 
-  /** A record, with the raw texts of its unreadable cells put into `unreadable`. */
+  /** A record, with the raw strings of its unreadable cells put into `unreadable`. */
   read(row: ResultRow, unreadable: Record<string, Record<string, string>>): RecordAnswer {
     const id = this.#id(row[0] ?? "");
     const record: Record<string, RecordValue> = { id };
@@ -64,7 +64,7 @@ export class PageReader {
   }
 }
 
-/** The readers of a column whose numbers are told in another unit than they are stored in. */
+/** The readers of a column whose numbers are reported in another unit than they are stored in. */
 function inUnit(
   readers: ReturnType<typeof readersOf>,
   unit: ColumnUnits[string] | undefined,
@@ -79,7 +79,7 @@ function inUnit(
 
 function readersOf(stored: StoredColumn) {
   const { column } = stored;
-  if (stored.storage === "bare" && stored.holdsText && isReadInside(column)) {
+  if (stored.storage === "attached" && stored.holdsText && isReadInside(column)) {
     const { type } = column;
     const found = (value: string | number) => nestedValue(String(value), type);
     return {
@@ -91,7 +91,7 @@ function readersOf(stored: StoredColumn) {
       isUnreadable: (value: string | number) => found(value) === undefined,
     };
   }
-  if (stored.storage === "own" || stored.cells.type !== "date") {
+  if (stored.storage === "imported" || stored.cells.type !== "date") {
     return { read: readerOf(stored.column), isUnreadable: null };
   }
   const { reading } = stored.cells;
@@ -104,7 +104,7 @@ function readersOf(stored: StoredColumn) {
   };
 }
 
-/** Whether a column that holds texts is of numbers or of yes and no. */
+/** Whether a column that holds strings is of numbers or of yes and no. */
 function isReadInside(
   column: Column,
 ): column is Column & { readonly type: "integer" | "decimal" | "boolean" } {

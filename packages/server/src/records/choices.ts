@@ -16,24 +16,24 @@ import { problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import { derivedChoices } from "./derived-choices.js";
 import type { RecentChoices } from "./recent.js";
-import type { AskedRequest } from "./prepared.js";
+import type { RunningRequest } from "./prepared.js";
 import {
-  counted,
+  countOfRequest,
   groups,
-  inside,
+  and,
   numberOf,
   partsOf,
   shownColumn,
-  taken,
+  pickParameters,
   valueOf,
-  without,
-  together,
+  omitParameters,
+  inSnapshot,
 } from "./parts.js";
 import type { Records } from "./service.js";
 
 /** Values of an offer by default, and at most. */
 const OFFERED = 100;
-const MOST_OFFERED = 10_000;
+const MAX_OFFERED = 10_000;
 
 /** The values of a column in the records that pass all other conditions. */
 export async function choices(
@@ -44,23 +44,23 @@ export async function choices(
   caller: Caller,
   recent: RecentChoices,
 ): Promise<ChoicesAnswer> {
-  const made = listing.shown.includes(name) ? listing.made.get(name) : undefined;
+  const made = listing.shown.includes(name) ? listing.derivedColumns.get(name) : undefined;
   if (made?.kind === "derived") {
     const others = withoutColumn(name, listing, sent, ["search", "limit"]);
-    const asked = { ...taken(sent, ["search"]), limit: limitOf(sent) };
+    const requested = { ...pickParameters(sent, ["search"]), limit: limitOf(sent) };
     const whole = await records.prepare(listing, others, caller);
-    return together(whole, (prepared) => derivedChoices(prepared, name, made.derived, asked));
+    return inSnapshot(whole, (prepared) => derivedChoices(prepared, name, made.derived, requested));
   }
   const column = shownColumn(name, listing);
   if (column.type === "date") {
     const facts = { name, type: "dates" };
     throw problemOf([fault("column.notChosen", facts, { path: "column", value: name })]);
   }
-  const { search = "" } = taken(sent, ["search"]);
+  const { search = "" } = pickParameters(sent, ["search"]);
   const limit = limitOf(sent);
   const others = withoutColumn(name, listing, sent, ["search", "limit"]);
   const whole = await records.prepare(listing, others, caller);
-  return together(whole, async (prepared) => {
+  return inSnapshot(whole, async (prepared) => {
     const { choices: offers = {}, units = {} } = listing.declaration;
     const offer = offers[name] ?? {};
     if (offer.values === false) {
@@ -69,7 +69,7 @@ export async function choices(
     }
     const searched: Filter[] = search === "" ? [] : [searchOf(column, search, units)];
     const hidden = new Set(offer.hidden ?? []);
-    // As many more as may have to be left out, one that tells whether there are others, and one of
+    // As many more as may have to be omitted, one that says whether there are others, and one of
     // those without a value, which the same reading of the table counts.
     const most = limit + hidden.size + 2;
     const counts = new Map<RecordValue, number>();
@@ -77,8 +77,7 @@ export async function choices(
     for (const part of await partsOf(prepared)) {
       const key: GroupKey = { kind: "values", column: name };
       const dated: Filter = { kind: "state", column: name, state: "dated" };
-      const filter =
-        searched.length === 0 ? part.filter : inside(part.filter, [dated, ...searched]);
+      const filter = searched.length === 0 ? part.filter : and(part.filter, [dated, ...searched]);
       const rows = await groups(part, { filter, keys: [key], measures: [], limit: most });
       const none = rows.find(([value]) => value === null);
       // They may be too few to be among the first.
@@ -94,7 +93,7 @@ export async function choices(
       .filter(([value]) => !hidden.has(String(value)))
       .sort((a, b) => b[1] - a[1] || (String(a[0]) < String(b[0]) ? -1 : 1));
     const disabled = new Set(offer.disabled ?? []);
-    const count = (of: Filter) => counted(prepared, of);
+    const count = (of: Filter) => countOfRequest(prepared, of);
     const remembered =
       offer.recent === false ? [] : recent.of(caller.id, listing.declaration.name, name);
     const used: { value: RecordValue; records: number }[] = [];
@@ -129,21 +128,21 @@ export async function choices(
 
 /** How many values are offered; throws a problem for what is no such number. */
 function limitOf(sent: SentParameters): number {
-  const { limit: asked = "" } = taken(sent, ["limit"]);
-  const limit = asked === "" ? OFFERED : /^\d{1,6}$/.test(asked) ? Number(asked) : NaN;
-  if (limit >= 1 && limit <= MOST_OFFERED) return limit;
-  const place = { parameter: "limit", value: asked };
-  throw problemOf([fault("parameter.value", { accepted: `1 to ${MOST_OFFERED}` }, place)]);
+  const { limit: requested = "" } = pickParameters(sent, ["limit"]);
+  const limit = requested === "" ? OFFERED : /^\d{1,6}$/.test(requested) ? Number(requested) : NaN;
+  if (limit >= 1 && limit <= MAX_OFFERED) return limit;
+  const place = { parameter: "limit", value: requested };
+  throw problemOf([fault("parameter.value", { accepted: `1 to ${MAX_OFFERED}` }, place)]);
 }
 
 /** Blank and unreadable cells, of which it may be known already how many there are together. */
 async function withoutValue(
-  prepared: AskedRequest,
+  prepared: RunningRequest,
   { name: column, type }: Column,
   both: number | null,
 ): Promise<Pick<ChoicesAnswer, "blank" | "unreadable">> {
   const state = (of: "blank" | "unreadable") =>
-    counted(prepared, { kind: "state", column, state: of });
+    countOfRequest(prepared, { kind: "state", column, state: of });
   if (both === 0) return { blank: 0, unreadable: 0 };
   if (type === "text") return { blank: both ?? (await state("blank")), unreadable: 0 };
   const unreadable = await state("unreadable");
@@ -157,7 +156,7 @@ function withoutColumn(
   sent: SentParameters,
   names: readonly string[],
 ): SentParameters {
-  const others = new Map(without(sent, names));
+  const others = new Map(omitParameters(sent, names));
   for (const parameter of declaration.parameters) {
     const isOf = "columns" in parameter ? false : parameter.column === column;
     if (!isOf) continue;
@@ -183,16 +182,16 @@ function searchOf(column: Column, text: string, units: ColumnUnits): Filter {
 }
 
 /** One of some values, which are written as callers write them; what is none of its type has none. */
-function amongOf({ name, type }: Column, texts: readonly string[], units: ColumnUnits): Filter {
+function amongOf({ name, type }: Column, strings: readonly string[], units: ColumnUnits): Filter {
   const where = { column: name, blanks: "exclude" } as const;
   if (type === "boolean") {
-    const sides = texts.flatMap((text) => {
+    const sides = strings.flatMap((text) => {
       const value = readBoolean(text);
       return value === null ? [] : [value ? ("inside" as const) : ("outside" as const)];
     });
     return { kind: "any", of: sides.map((side) => ({ ...where, kind: "boolean", side })) };
   }
-  const values = type === "text" ? texts : texts.flatMap((text) => decimalOf(text) ?? []);
+  const values = type === "text" ? strings : strings.flatMap((text) => decimalOf(text) ?? []);
   return inStoredUnits(
     { ...where, kind: "oneOf", side: "inside", values, caseSensitive: true },
     units,

@@ -24,7 +24,7 @@ export async function counts(
       const { total, totalExact } = (await records.run(prepared)).meta;
       found.push({ total, totalExact });
     } catch (error) {
-      // One that cannot be so is told; the others are counted all the same.
+      // One that cannot be so is reported; the others are counted all the same.
       if (!(error instanceof Problem) || error.faults.length === 0) throw error;
       found.push({ total: null, totalExact: false, faults: error.faults.map(renderFault) });
     }

@@ -15,7 +15,7 @@ const PAYLOAD = z.tuple([
   z.array(VALUE),
 ]);
 
-/** Longest cursor that is looked at, in signs; ours are far shorter. */
+/** Longest cursor that is looked at, in characters; ours are far shorter. */
 const LONGEST = 4_096;
 
 /** Writes and reads cursors, encrypted and authenticated. */
@@ -30,8 +30,8 @@ export class Cursors {
    * The cursor as text for an address: the same place has the same cursor each time, so that an
    * answer that has not changed stays the same.
    */
-  write({ position, backward, binding, asOf, query, member }: Cursor): string {
-    const of = member === null ? null : [member.label, member.ms];
+  write({ position, backward, binding, asOf, query, partition }: Cursor): string {
+    const of = partition === null ? null : [partition.label, partition.ms];
     const { value, key, then = [] } = position;
     const { listing, caller, version, source, ids, order } = binding;
     const bound = [listing, caller, version, source, ids, order];
@@ -48,8 +48,8 @@ export class Cursors {
     const [value, key, backward, bound, asOf, query, of, then] = read.data;
     const [listing, caller, version, source, ids, order] = bound;
     const binding = { listing, caller, version, source, ids, order };
-    const member = of === null ? null : { label: of[0], ms: of[1] };
-    return { position: { value, key, then }, backward, binding, asOf, query, member };
+    const partition = of === null ? null : { label: of[0], ms: of[1] };
+    return { position: { value, key, then }, backward, binding, asOf, query, partition };
   }
 }
 

@@ -8,8 +8,8 @@ import {
   type OneOfCondition,
 } from "@orisma/core/internal";
 import { problemOf } from "../http/index.js";
-import { counted } from "./parts.js";
-import type { AskedRequest } from "./prepared.js";
+import { countOfRequest } from "./parts.js";
+import type { RunningRequest } from "./prepared.js";
 
 /**
  * The numbers of a derived column that is a part of a date, in their order, each with its records. They
@@ -17,12 +17,12 @@ import type { AskedRequest } from "./prepared.js";
  * numbers than could be offered.
  */
 export async function derivedChoices(
-  prepared: AskedRequest,
+  prepared: RunningRequest,
   name: string,
   derived: DerivedColumn,
   { search = "", limit }: { readonly search?: string; readonly limit: number },
 ): Promise<ChoicesAnswer> {
-  const { listing, madeAt: asOf } = prepared;
+  const { listing, derivedAt: asOf } = prepared;
   const numbers = numbersOfPart(derived);
   if (numbers === null) {
     const facts = { name, type: "numbers that are worked out" };
@@ -32,10 +32,10 @@ export async function derivedChoices(
   const { hidden = [], disabled = [], groups = {}, values } = declaration.choices?.[name] ?? {};
   const context = { window: { asOf, zone, calendar }, columns, caller: null };
   const count = (condition: FixedCondition) =>
-    counted(prepared, filterOnDerived(condition, declaration.derived ?? {}, context));
-  const oneOf = (texts: readonly string[]): OneOfCondition => ({
+    countOfRequest(prepared, filterOnDerived(condition, declaration.derived ?? {}, context));
+  const oneOf = (strings: readonly string[]): OneOfCondition => ({
     ...{ kind: "oneOf", column: name, side: "inside", caseSensitive: true, blanks: "exclude" },
-    values: texts,
+    values: strings,
   });
   const offered = numbers.map(String).filter((text) => {
     const isSearched = search === "" || text === search.trim();
@@ -48,8 +48,8 @@ export async function derivedChoices(
     if (records > 0) choices.push({ value: Number(text), records, ...isDisabled });
   }
   const named: ChoicesAnswer["groups"][number][] = [];
-  for (const [group, texts] of Object.entries(groups)) {
-    named.push({ name: group, values: texts, records: await count(oneOf(texts)) });
+  for (const [group, strings] of Object.entries(groups)) {
+    named.push({ name: group, values: strings, records: await count(oneOf(strings)) });
   }
   return {
     column: name,

@@ -10,7 +10,7 @@ type Show = (value: Exclude<RecordValue, null>) => string;
 
 /** What shows the values of the columns for which a listing declares a format. */
 export function formattersOf(listing: ServedListing): ReadonlyMap<string, Show> {
-  const held = made.get(listing);
+  const held = derivedColumns.get(listing);
   if (held !== undefined) return held;
   const formats = Object.entries(listing.declaration.formats ?? {});
   const found = new Map(
@@ -19,11 +19,11 @@ export function formattersOf(listing: ServedListing): ReadonlyMap<string, Show> 
       formatter(format, shownColumn(name, listing), listing.zone),
     ]),
   );
-  made.set(listing, found);
+  derivedColumns.set(listing, found);
   return found;
 }
 
-const made = new WeakMap<ServedListing, ReadonlyMap<string, Show>>();
+const derivedColumns = new WeakMap<ServedListing, ReadonlyMap<string, Show>>();
 
 /** On request how the values of a page's records are shown, by record and column. */
 export function displayOf(
@@ -62,21 +62,21 @@ const SHEET_LETTERS: readonly (readonly [RegExp, string])[] = [
  */
 export function sheetDateFormat(pattern: string): string | null {
   const pieces = pattern.match(/'(?:[^']|'')*'|([A-Za-z])\1*|[^A-Za-z']+/g) ?? [];
-  const made: string[] = [];
+  const derivedColumns: string[] = [];
   for (const piece of pieces) {
     if (piece.startsWith("'")) {
-      made.push(`"${piece.slice(1, -1).replaceAll("''", "'").replaceAll('"', "")}"`);
+      derivedColumns.push(`"${piece.slice(1, -1).replaceAll("''", "'").replaceAll('"', "")}"`);
       continue;
     }
     if (!/^[A-Za-z]/.test(piece)) {
-      made.push(piece.replace(/[^ \-/:.,]/g, (sign) => `\\${sign}`));
+      derivedColumns.push(piece.replace(/[^ \-/:.,]/g, (sign) => `\\${sign}`));
       continue;
     }
     const letter = SHEET_LETTERS.find(([form]) => form.test(piece))?.[1];
     if (letter === undefined) return null;
-    made.push(letter.length === 1 ? letter.repeat(piece.length) : letter);
+    derivedColumns.push(letter.length === 1 ? letter.repeat(piece.length) : letter);
   }
-  return made.join("");
+  return derivedColumns.join("");
 }
 
 /** The format of a cell with a number. */

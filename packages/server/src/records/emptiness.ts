@@ -18,7 +18,7 @@ import type { Counter } from "./narrowing.js";
 import type { Sight } from "./sight.js";
 
 /** Values of a column among which a misspelt one is looked for. */
-const MOST_VALUES = 1_000;
+const MAX_VALUES = 1_000;
 
 /** What is known of a request that no record satisfies. */
 export interface EmptyRequest {
@@ -26,14 +26,14 @@ export interface EmptyRequest {
   readonly narrowing: Narrowing;
   readonly neighbours: readonly Neighbours[];
   readonly columns: Catalogue;
-  /** Inside which everything is told. */
+  /** Inside which everything is reported. */
   readonly fixed: Filter;
   /** The listing's own filter in words, as far as whoever asks may know of it. */
   readonly fixedWords: readonly string[];
   readonly table: StoredTable;
   readonly counter: Counter;
   readonly read: Read;
-  /** Of which columns something may be told that no record shows. */
+  /** Of which columns something may be reported that no record shows. */
   readonly sight: Sight;
 }
 
@@ -132,7 +132,7 @@ async function textCauses(
     return [`no record has ${words}`];
   }
   const values = await read(
-    distinctStatement(condition.column, MOST_VALUES, table, MARIADB, { within: fixed }),
+    distinctStatement(condition.column, MAX_VALUES, table, MARIADB, { within: fixed }),
   );
   const known = values
     .map(([value]) => String(value ?? ""))

@@ -2,7 +2,7 @@ import { Column, Entity, PrimaryColumn } from "typeorm";
 
 /** What a caller used recently of a column's values, the latest first. */
 @Entity("late_choices")
-export class LateChoice {
+export class RecentChoice {
   /** The id of the key, or `session`. */
   @PrimaryColumn({ type: "varchar", length: 32 })
   caller: string;

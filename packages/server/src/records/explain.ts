@@ -10,7 +10,7 @@ import {
   intervalText,
   pageParts,
   pageStatement,
-  recurringStretchText,
+  recurringSpanText,
   requiredDates,
   queryInWords,
   renderNotice,
@@ -47,7 +47,7 @@ export async function explain(
   const query = tableQuery(prepared.query, { ...(opened ?? NO_TABLE), filter }, table);
   const targets = targetsOf({ ...prepared, table }, read, readBy);
   const { narrowing, neighbours, reasons } = await whyOf(prepared, targets, read, table, WHOLE);
-  const made = { filter: query.filter, order: query.order, source: listing.source };
+  const derivedColumns = { filter: query.filter, order: query.order, source: listing.source };
   const parts = pageParts(query, table);
   const page = pageStatement({ ...(parts[0] ?? query), counts: [] }, table, MARIADB);
   const count = countStatement(
@@ -58,7 +58,7 @@ export async function explain(
   return {
     sentence: sentenceOf(listing.declaration, planned),
     zone: listing.zone.id,
-    conditions: askedConditions(prepared),
+    conditions: requestedConditions(prepared),
     values: planned.values.map(({ parameters, filter }) => ({
       parameters: parameters.map(({ declaration: { name }, raw, values }) => ({
         parameter: name,
@@ -84,15 +84,15 @@ export async function explain(
       opened === null
         ? { page: [], count: [] }
         : {
-            page: await planOf(page, made, read),
-            count: await planOf(count, { ...made, order: null }, read),
+            page: await planOf(page, derivedColumns, read),
+            count: await planOf(count, { ...derivedColumns, order: null }, read),
           },
     neighbours,
     empty: reasons,
   };
 }
 
-function askedConditions({ planned }: PreparedRequest): Explanation["conditions"] {
+function requestedConditions({ planned }: PreparedRequest): Explanation["conditions"] {
   return requiredDates(planned).map((resolved) => {
     const { column, side, blanks, intervals, recurring } = resolved.filter;
     return {
@@ -101,7 +101,7 @@ function askedConditions({ planned }: PreparedRequest): Explanation["conditions"
       blanks,
       parameters: appliedBy(resolved),
       intervals: intervals.map(intervalText),
-      recurring: recurring.map(recurringStretchText),
+      recurring: recurring.map(recurringSpanText),
     };
   });
 }

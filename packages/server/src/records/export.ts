@@ -21,7 +21,7 @@ import ExcelJS from "exceljs";
 import { Problem } from "../http/index.js";
 import { shownColumn, type ServedListing } from "../listings/index.js";
 import { PageReader } from "./answer.js";
-import type { Unreadables } from "./made.js";
+import type { Unreadables } from "./derived-columns.js";
 import { formattersOf, sheetDateFormat, sheetNumberFormat } from "./display.js";
 import type { PreparedRequest } from "./prepared.js";
 import { narrowedTo } from "./read.js";
@@ -38,7 +38,7 @@ const ALL = Number.MAX_SAFE_INTEGER;
 /** Rows of a sheet, its heading included (ECMA-376; the limit of the common programs). */
 export const SHEET_ROWS = 1_048_576;
 
-/** A record with the texts of its cells that could not be read. */
+/** A record with the strings of its cells that could not be read. */
 interface ExportedRecord {
   readonly record: RecordAnswer;
   readonly unreadable: Readonly<Record<string, string>>;
@@ -51,7 +51,7 @@ export const MEDIA_TYPES: Readonly<Record<Format, string>> = {
   xlsx: EXPORT_MEDIA.xlsx,
 };
 
-/** Records beyond which an export of a size that was asked for ends. */
+/** Records beyond which an export of a size that was requested ends. */
 function limitOf({ envelope }: PreparedRequest): number {
   return envelope.isSized ? envelope.size : ALL;
 }
@@ -77,13 +77,13 @@ async function* exported(
   let batch: RecordAnswer[] = [];
   let unreadable: Unreadables = {};
   const finished = async () => {
-    const made = await records.made(prepared, batch, unreadable);
-    const told = made.map((record) => ({
+    const derivedColumns = await records.made(prepared, batch, unreadable);
+    const returned = derivedColumns.map((record) => ({
       record,
       unreadable: unreadable[String(record.id)] ?? {},
     }));
     [batch, unreadable] = [[], {}];
-    return told;
+    return returned;
   };
   let left = limit;
   for await (const row of gateway.stream(statements, EXPORT_LIMIT_S)) {
@@ -102,20 +102,24 @@ async function* exportedOver(
 ): AsyncGenerator<ExportedRecord, void, undefined> {
   const size = Math.min(PAGE, limit);
   const envelope = { ...prepared.envelope, size, total: "none" as const };
-  let asked = { ...prepared, envelope, query: { ...prepared.query, counts: [], limit: size + 1 } };
+  let requested = {
+    ...prepared,
+    envelope,
+    query: { ...prepared.query, counts: [], limit: size + 1 },
+  };
   for (let left = limit; ;) {
-    const page = await records.run(asked);
+    const page = await records.run(requested);
     for (const record of page.records) {
       if (left-- <= 0) return;
       yield { record, unreadable: page.meta.unreadable[String(record.id)] ?? {} };
     }
     if (page.next === null || left <= 0) return;
-    asked = { ...asked, cursor: records.cursor(page.next) };
+    requested = { ...requested, cursor: records.cursor(page.next) };
   }
 }
 
 /** Exports at the same time: each holds a connection, and pages need some too. */
-const MOST_AT_ONCE = 3;
+const MAX_AT_ONCE = 3;
 const RETRY_AFTER_S = 5;
 let running = 0;
 
@@ -126,8 +130,8 @@ export async function sendExport(
   prepared: PreparedRequest,
   records: Records,
 ): Promise<void> {
-  if (running >= MOST_AT_ONCE) {
-    const detail = `${MOST_AT_ONCE} exports are running: ask again in a moment`;
+  if (running >= MAX_AT_ONCE) {
+    const detail = `${MAX_AT_ONCE} exports are running: ask again in a moment`;
     throw new Problem("too-many-requests", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
   }
   running++;
@@ -151,7 +155,7 @@ async function send(
   const { name, labels = {} } = listing.declaration;
   const columns = prepared.shown;
   const headings = columns.map((column) => labels[column] ?? column);
-  // What fails before the first record is told as a problem, and not as a file that is cut.
+  // What fails before the first record is reported as a problem, and not as a file that is cut.
   const source = await begun(exported(prepared, records));
   response.status(200);
   response.set("Content-Type", MEDIA_TYPES[format]);
@@ -163,7 +167,7 @@ async function send(
   switch (format) {
     case "csv": {
       const isEscaped = envelope.extras.includes("escaped");
-      // Values as they are, unless they are asked for as people see them: a format may leave out the
+      // Values as they are, unless they are requested as people see them: a format may omit the
       // time of day.
       const isDisplayed = envelope.extras.includes("display");
       const shows = columns.map((column) =>
@@ -239,7 +243,7 @@ async function begun<T>(
   })();
 }
 
-/** Records as texts, so many at once. */
+/** Records as strings, so many at once. */
 async function* written(
   source: AsyncGenerator<ExportedRecord, void, undefined>,
   first: string,

@@ -1,6 +1,6 @@
 import {
   EXTENT,
-  MOST_BUCKETS,
+  MAX_BUCKETS,
   MS_PER_DAY,
   appliedDates,
   bucketEdges,
@@ -19,9 +19,9 @@ import {
   type Notice,
   type RecordsMeta,
 } from "@orisma/core/internal";
-import { dateColumn, extentOf, groups, inside, partsOf } from "./parts.js";
+import { dateColumn, extentOf, groups, and, partsOf } from "./parts.js";
 import type { PreparedRequest } from "./prepared.js";
-import { placeOf, stretchOf, windowOf } from "./stretch.js";
+import { placeOf, spanOf, windowOf } from "./span.js";
 
 /** On request the first and the last of the main date in what was found, and how many days it has. */
 export async function mainDateOf(
@@ -40,27 +40,29 @@ export async function mainDateOf(
       : {}),
     ...(days === null ? {} : { days }),
     ...(days?.present === null
-      ? { notices: [notice("days.notCounted", { most: MOST_BUCKETS })] }
+      ? { notices: [notice("days.notCounted", { most: MAX_BUCKETS })] }
       : {}),
   };
 }
 
-/** The days of the listing's zone that have records; null where there are too many to tell. */
+/** The days of the listing's zone that have records; null where there are too many to report. */
 async function daysOf(
   prepared: PreparedRequest,
   name: string,
 ): Promise<NonNullable<RecordsMeta["days"]>> {
   const column = dateColumn(name, prepared.listing);
-  const stretch =
-    column === null ? null : await stretchOf(prepared, column, windowOf(prepared, name));
-  if (column === null || stretch === null) return { present: 0, absent: 0 };
+  const interval =
+    column === null ? null : await spanOf(prepared, column, windowOf(prepared, name));
+  if (column === null || interval === null) return { present: 0, absent: 0 };
   const { zone, calendar } = prepared.listing;
-  const [first, last] = [stretch.first, stretch.last].map((wall) => Math.floor(wall / MS_PER_DAY));
+  const [first, last] = [interval.first, interval.last].map((wall) =>
+    Math.floor(wall / MS_PER_DAY),
+  );
   const all = (last ?? 0) - (first ?? 0) + 1;
   const isDays = column.kind === "date";
   const edges = isDays
     ? null
-    : bucketEdges(wallMs(stretch.first), wallMs(stretch.last), "day", { zone, calendar });
+    : bucketEdges(wallMs(interval.first), wallMs(interval.last), "day", { zone, calendar });
   if (!isDays && edges === null) return { present: null, absent: null };
   const present = new Set<string | number>();
   for (const part of await partsOf(prepared)) {
@@ -73,7 +75,7 @@ async function daysOf(
     }
     const dated: Filter = { kind: "state", column: name, state: "dated" };
     const rows = await groups(part, {
-      filter: inside(part.filter, [dated]),
+      filter: and(part.filter, [dated]),
       keys: [
         edges === null
           ? { kind: "values", column: name }

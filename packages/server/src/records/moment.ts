@@ -6,7 +6,7 @@ import {
 import { mayAs, type Caller } from "../http/index.js";
 
 /** Of the parameters that say when and where a request is understood those that a caller may send. */
-export function permittedTo(
+export function allowedTo(
   caller: Caller,
   { allow = {} }: ListingDeclaration,
 ): readonly MomentParameter[] {

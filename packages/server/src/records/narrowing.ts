@@ -41,11 +41,11 @@ export class Counter {
     private readonly within: Filter,
   ) {}
 
-  async count(asked: Filter): Promise<number | null> {
+  async count(requested: Filter): Promise<number | null> {
     let total = 0;
     const filter: Filter = isEverything(this.within)
-      ? asked
-      : { kind: "all", of: [this.within, asked] };
+      ? requested
+      : { kind: "all", of: [this.within, requested] };
     for (const { table, read, cells } of this.targets) {
       const decided = withConstants(filter, cells, this.columns);
       if (!decided.ok) return null;

@@ -21,11 +21,11 @@ import {
 import type { ResultRow } from "../database/index.js";
 import { problemOf } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
-import type { AskedRequest, PreparedRequest } from "./prepared.js";
+import type { RunningRequest, PreparedRequest } from "./prepared.js";
 import { countOf, narrowedTo } from "./read.js";
 import type { Reader } from "./source-tables.js";
 
-/** A table of a request, and what is asked of it. */
+/** A table of a request, and the conditions on it. */
 export interface Part {
   readonly table: StoredTable;
   readonly gateway: Reader;
@@ -37,9 +37,9 @@ export interface Part {
  * Asks several things of one request: figures that belong together come from one snapshot, but for
  * those of several tables, which each have their own.
  */
-export function together<T>(
+export function inSnapshot<T>(
   prepared: PreparedRequest,
-  work: (asked: AskedRequest) => Promise<T>,
+  work: (requested: RunningRequest) => Promise<T>,
 ): Promise<T> {
   if (prepared.isSeveral) return work(prepared);
   return prepared.gateway.snapshot((read) => {
@@ -72,8 +72,8 @@ export function dateColumn(name: string, { columns }: ServedListing): DateColumn
   return column?.type === "date" ? column : null;
 }
 
-/** The parameters that an answer around a listing takes for itself, as texts. */
-export function taken(
+/** The parameters that an answer around a listing takes for itself, as strings. */
+export function pickParameters(
   sent: SentParameters,
   names: readonly string[],
 ): Readonly<Record<string, string>> {
@@ -85,16 +85,16 @@ export function taken(
   );
 }
 
-export function without(sent: SentParameters, names: readonly string[]): SentParameters {
+export function omitParameters(sent: SentParameters, names: readonly string[]): SentParameters {
   return new Map([...sent].filter(([name]) => !names.includes(name)));
 }
 
-export function inside(filter: Filter, others: readonly Filter[]): Filter {
+export function and(filter: Filter, others: readonly Filter[]): Filter {
   return { kind: "all", of: [filter, ...others] };
 }
 
-/** The tables of a request, each with what is asked of it, narrowed to the dates that it has. */
-export async function partsOf(prepared: AskedRequest, other?: Filter): Promise<readonly Part[]> {
+/** The tables of a request, each with the conditions on it, narrowed to the dates that it has. */
+export async function partsOf(prepared: RunningRequest, other?: Filter): Promise<readonly Part[]> {
   const { tables, query, listing } = prepared;
   const parts: Part[] = [];
   for (const each of tables) {
@@ -107,16 +107,18 @@ export async function partsOf(prepared: AskedRequest, other?: Filter): Promise<r
   return parts;
 }
 
-/** Groups of a table; long texts are grouped by all of them only where there are some. */
+/** Groups of a table; long strings are grouped by all of them only where there are some. */
 export async function groups(
   { table, gateway }: Part,
   query: GroupQuery,
 ): Promise<readonly ResultRow[]> {
-  const texts = textKeys(query, table).length;
-  if (texts === 0) return gateway.read(groupStatement(query, table, MARIADB));
+  const strings = textKeys(query, table).length;
+  if (strings === 0) return gateway.read(groupStatement(query, table, MARIADB));
   const short = { ...query, shortTexts: true };
   const rows = await gateway.read(groupStatement(short, table, MARIADB));
-  const isCut = rows.some((row) => row.slice(-texts).some((signs) => Number(signs) > SHORT_TEXT));
+  const isCut = rows.some((row) =>
+    row.slice(-strings).some((characters) => Number(characters) > SHORT_TEXT),
+  );
   return isCut ? gateway.read(groupStatement(query, table, MARIADB)) : rows;
 }
 
@@ -129,9 +131,9 @@ export function countIn(
 }
 
 /** Records of a request that have something more. */
-export async function counted(prepared: AskedRequest, more: Filter): Promise<number> {
+export async function countOfRequest(prepared: RunningRequest, more: Filter): Promise<number> {
   let total = 0;
-  for (const part of await partsOf(prepared, inside(prepared.query.filter, [more]))) {
+  for (const part of await partsOf(prepared, and(prepared.query.filter, [more]))) {
     total += await countIn(part, part.filter);
   }
   return total;
@@ -158,7 +160,7 @@ export function numberOf(stored: string, scale = 0): string | number {
 /** The first and the last date of a column in the records of a request, in milliseconds; null for none. */
 export async function extentOf(
   name: string,
-  prepared: AskedRequest,
+  prepared: RunningRequest,
 ): Promise<{ readonly first: number; readonly last: number } | null> {
   let [first, last] = [Infinity, -Infinity];
   for (const { table, gateway, filter, cells } of await partsOf(prepared)) {

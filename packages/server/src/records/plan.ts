@@ -9,7 +9,7 @@ import {
 import type { Read, ResultRow } from "../database/index.js";
 import type { KnownSource } from "../sources/index.js";
 
-/** Records of a table from which on a walk through all of it is told. */
+/** Records of a table from which on a walk through all of it is reported. */
 const LARGE = 1_000;
 
 /** What a statement was made of. */
@@ -28,7 +28,7 @@ export async function planOf(
 ): Promise<readonly PlanStep[]> {
   const explained = (bound = values) => read({ text: `EXPLAIN ${text}`, values: bound });
   const found = await explained();
-  // A walk along an index until a page is full is told as short as that: it goes on as long as
+  // A walk along an index until a page is full is reported as short as that: it goes on as long as
   // nothing is found, at worst to the end.
   const walks = found.some((row) => row[TYPE] === "index" && isFiltered(row));
   const isNumbered = text.endsWith(" LIMIT ? OFFSET ?");
@@ -41,12 +41,12 @@ export async function planOf(
   );
   const steps = new Map<string, { times: number; step: PlanStep }>();
   for (const { row, most: atWorst } of rows) {
-    const told = stepOf(row, { filter, order, source });
-    if (told === null) continue;
+    const returned = stepOf(row, { filter, order, source });
+    if (returned === null) continue;
     const step =
       atWorst === null
-        ? told
-        : { ...told, words: `${told.words} until the page is full`, records: atWorst };
+        ? returned
+        : { ...returned, words: `${returned.words} until the page is full`, records: atWorst };
     const same = steps.get(step.words);
     if (same === undefined) steps.set(step.words, { times: 1, step });
     else {
@@ -59,7 +59,7 @@ export async function planOf(
   );
 }
 
-/** Where EXPLAIN tells them. */
+/** Where EXPLAIN reports them. */
 const [TYPE, ROWS, EXTRA] = [3, 8, 9];
 /** A page of as many records as there are. */
 const NO_LIMIT = 2 ** 31;
@@ -75,15 +75,15 @@ function mostRead(rows: readonly ResultRow[]): number {
 function stepOf(row: ResultRow, { filter, order, source }: PlannedStatement): PlanStep | null {
   // id, select_type, table, type, possible_keys, key, key_len, ref, rows, Extra
   const [name, type, key, count, extra] = [2, 3, 5, 8, 9].map((place) => row[place] ?? null);
-  const told = String(extra ?? "");
+  const returned = String(extra ?? "");
   if (name === null) {
-    const isEnds = told.includes("optimized away");
+    const isEnds = returned.includes("optimized away");
     return isEnds ? { words: "reads the two ends of an index", records: 2 } : null;
   }
   // A table of the database's own, made of the steps before.
   if (String(name).startsWith("<")) return null;
   const records = Number(count ?? 0);
-  const isSorted = told.includes("filesort");
+  const isSorted = returned.includes("filesort");
   const sorted = isSorted ? ", and sorts what it finds" : "";
   const words = `${wordsOf(String(type), indexOf(key ?? null, source))}${sorted}`;
   if (records < LARGE) return { words, records };
@@ -117,7 +117,7 @@ function indexOf(key: string | number | null, { indexes }: KnownSource): string 
 
 /**
  * The columns by which an index would find what a filter keeps: of conditions that all must hold, and
- * whose values lie together in the order of the column. Parts of texts do not, nor do all but a few
+ * whose values lie together in the order of the column. Parts of strings do not, nor do all but a few
  * values, and one condition of several is not enough.
  */
 function servedBy(filter: Filter): readonly string[] {

@@ -11,7 +11,7 @@ import {
 import { Problem, mayAs, problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import { queryHash, type Cursors } from "./cursor.js";
-import { permittedTo } from "./moment.js";
+import { allowedTo } from "./moment.js";
 import type { PreparedRequest } from "./prepared.js";
 import { concernedTables, tablesOf, type RecordSources } from "./source-tables.js";
 import { countsOf } from "./totals.js";
@@ -35,7 +35,7 @@ export async function prepareRequest(
     now: epochMs(now()),
     caller,
     viewer: { isAuthor: mayAs("author", caller), columns: declared.shown },
-    permitted: permittedTo(caller, declared.declaration),
+    permitted: allowedTo(caller, declared.declaration),
     readCursor: (text) => cursors.read(text),
     hash: queryHash,
   });
@@ -61,7 +61,7 @@ export async function prepareRequest(
     ...(envelope.offset === null ? {} : { offset: envelope.offset }),
     order: plan.order,
     after: cursor?.position ?? null,
-    // One more than shown tells whether there is a page beyond.
+    // One more than shown says whether there is a page beyond.
     limit: envelope.size + 1,
     counts: countsOf(envelope, listing, filter, fixed),
   };
@@ -71,7 +71,7 @@ export async function prepareRequest(
     planned: request,
     envelope,
     shown: plan.shown,
-    madeAt: plan.asOf,
+    derivedAt: plan.asOf,
     tables,
     everyTable,
     isSeveral: source.partitionColumn !== null,

@@ -12,8 +12,8 @@ import type { Gateway } from "../database/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { Reader, RequestTable, SourceTable } from "./source-tables.js";
 
-/** A request of which figures are asked. */
-export type AskedRequest = Omit<PreparedRequest, "gateway" | "tables" | "everyTable"> & {
+/** A request of which figures are requested. */
+export type RunningRequest = Omit<PreparedRequest, "gateway" | "tables" | "everyTable"> & {
   readonly gateway: Reader;
   readonly tables: readonly RequestTable<Reader>[];
   readonly everyTable: readonly SourceTable<Reader>[];
@@ -29,7 +29,7 @@ export interface PreparedRequest {
   /** The columns that are shown, in order: those that are made too. */
   readonly shown: readonly string[];
   /** The instant at which what is made is worked out. */
-  readonly madeAt: EpochMs;
+  readonly derivedAt: EpochMs;
   /** The tables that the request concerns: the only one of its source, or some of several. */
   readonly tables: readonly RequestTable[];
   /** And all that there are. */
@@ -40,7 +40,7 @@ export interface PreparedRequest {
   readonly table: StoredTable;
   readonly gateway: Gateway;
   readonly cursor: Cursor | null;
-  /** What was asked for, condition by condition, in stored units. */
+  /** What was requested, condition by condition, in stored units. */
   readonly filter: Filter;
   /** What the listing sets for every caller, likewise. */
   readonly fixed: Filter;
@@ -50,6 +50,6 @@ export interface PreparedRequest {
   readonly maxAgeMs: number;
   readonly binding: CursorBinding;
   readonly queryHash: string;
-  /** The instant of asking, where what is shown depends on it. */
+  /** The instant of the request, where what is shown depends on it. */
   readonly asOf: number | null;
 }

@@ -17,7 +17,7 @@ import {
 import { TooSlow, type Gateway, type Read, type ResultRow } from "../database/index.js";
 import type { Reader } from "./source-tables.js";
 
-/** Seconds that a page with its totals may take before the totals are left out. */
+/** Seconds that a page with its totals may take before the totals are omitted. */
 export const COUNT_LIMIT_S = 3;
 
 /** The rows of a page, and the counts that the first of them carried: none where it was empty. */
@@ -38,7 +38,7 @@ export async function readPage(
   gateway: Gateway,
 ): Promise<ReadPage> {
   const [first, ...others] = pageParts(query, table);
-  // Of no stretch of the window can anything be left: the page is empty, and counted apart.
+  // Of no interval of the window can anything be left: the page is empty, and counted apart.
   if (first === undefined) return { rows: [], counts: [], fields: NO_FIELDS };
   if (others.length === 0) return readFirst(first, table, readBy(gateway));
   return gateway.snapshot(async (read) => {

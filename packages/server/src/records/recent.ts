@@ -1,11 +1,11 @@
 import type { PlannedRequest } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
-import { LateChoice } from "./entities.js";
+import { RecentChoice } from "./entities.js";
 
 /** Values of a column that are remembered of a caller. */
-const MOST_VALUES = 5;
+const MAX_VALUES = 5;
 /** Columns of callers that are remembered: the longest unused is forgotten. */
-const MOST_HELD = 20_000;
+const MAX_HELD = 20_000;
 /** How long a value may be remembered only here, in milliseconds. */
 const FLUSH_MS = 10_000;
 
@@ -22,7 +22,7 @@ export class RecentChoices {
 
   async load(): Promise<void> {
     for (const { caller, listing, column, values } of await this.dataSource
-      .getRepository(LateChoice)
+      .getRepository(RecentChoice)
       .find()) {
       this.#held.set(keyOf(caller, listing, column), values);
     }
@@ -55,18 +55,18 @@ export class RecentChoices {
       return values === undefined ? [] : [{ caller, listing, column, values: [...values] }];
     });
     this.#changed.clear();
-    if (changed.length > 0) await this.dataSource.getRepository(LateChoice).save(changed);
+    if (changed.length > 0) await this.dataSource.getRepository(RecentChoice).save(changed);
   }
 
   #add(key: string, chosen: readonly string[]): void {
     const before = this.#held.get(key) ?? [];
-    const values = [...new Set([...chosen, ...before])].slice(0, MOST_VALUES);
+    const values = [...new Set([...chosen, ...before])].slice(0, MAX_VALUES);
     if (values.join("\n") === before.join("\n")) return;
     // The latest stands at the end.
     this.#held.delete(key);
     this.#held.set(key, values);
     const [oldest] = this.#held.keys();
-    if (this.#held.size > MOST_HELD && oldest !== undefined) this.#held.delete(oldest);
+    if (this.#held.size > MAX_HELD && oldest !== undefined) this.#held.delete(oldest);
     this.#changed.add(key);
     this.#timer ??= setTimeout(() => void this.flush().catch(() => undefined), FLUSH_MS).unref();
   }

@@ -17,7 +17,7 @@ import { counts } from "./counts.js";
 import { difference } from "./difference.js";
 import { MEDIA_TYPES, sendExport } from "./export.js";
 import type { RecentChoices } from "./recent.js";
-import { together } from "./parts.js";
+import { inSnapshot } from "./parts.js";
 import type { PreparedRequest } from "./prepared.js";
 import { VARIES, acceptedFormat, sendPage, sendTagged } from "./sending.js";
 import type { Records } from "./service.js";
@@ -160,7 +160,7 @@ function addAround({ router, records: all, listings, recent }: Answering): void 
     "GET /v1/listings/{name}/extent",
     reading(all, async (received, records) => {
       const prepared = await records.prepare(...requested(listings, received));
-      return sendTagged(received, await together(prepared, extent));
+      return sendTagged(received, await inSnapshot(prepared, extent));
     }),
   );
 

@@ -30,7 +30,7 @@ import type { ServedListing } from "../listings/index.js";
 import type { Cursors } from "./cursor.js";
 import { displayOf } from "./display.js";
 import { explain } from "./explain.js";
-import { withMade, type Unreadables } from "./made.js";
+import { withDerivedColumns, type Unreadables } from "./derived-columns.js";
 import { mainDateOf, shownExtents } from "./main-date.js";
 import { prepareRequest } from "./prepare.js";
 import type { PreparedRequest } from "./prepared.js";
@@ -47,7 +47,7 @@ export interface RecordsPage {
   readonly meta: RecordsMeta;
   readonly next: string | null;
   readonly previous: string | null;
-  /** The numbers of the pages beside it, where it was asked for by its own; null for no such page. */
+  /** The numbers of the pages beside it, where it was requested by its own; null for no such page. */
   readonly numbered: { readonly next: number | null; readonly previous: number | null } | null;
   /**
    * What the page is beside its records: two with the same `steady` and `identity` are the same answer,
@@ -87,7 +87,7 @@ export class Records {
     const unreadable: Unreadables = {};
     const reader = new RowReader(query.columns, listing.columns, listing.declaration.units);
     const read = found.map((row) => reader.read(row, unreadable));
-    const records = await withMade(prepared, read, unreadable, this.sources);
+    const records = await withDerivedColumns(prepared, read, unreadable, this.sources);
     const counted = totalsOf(prepared, counts);
     const mainDate = await mainDateOf(prepared);
     const totals = {
@@ -111,9 +111,9 @@ export class Records {
     return this.why(prepared, null);
   }
 
-  #page(prepared: PreparedRequest, made: MadePage): RecordsPage {
-    const { records, unreadable, places, hasBeyond } = made;
-    const { notices: found = [], ...totals } = made.totals;
+  #page(prepared: PreparedRequest, derivedColumns: BuiltPage): RecordsPage {
+    const { records, unreadable, places, hasBeyond } = derivedColumns;
+    const { notices: found = [], ...totals } = derivedColumns.totals;
     const { cursor } = prepared;
     const backward = cursor?.backward ?? false;
     const [last = null, first = null] = places;
@@ -123,7 +123,7 @@ export class Records {
     const display = isDisplayed ? { display: displayOf(prepared.listing, records) } : {};
     const planned = metaOf(prepared);
     const notices = [...planned.notices, ...found.map(renderNotice)];
-    const why = made.why === null ? {} : { why: made.why };
+    const why = derivedColumns.why === null ? {} : { why: derivedColumns.why };
     const meta = { ...totals, ...planned, notices, ...display, ...why, unreadable };
     const isNumbered = prepared.envelope.offset !== null;
     const next = !isNumbered && (backward || hasBeyond) ? cursorAt(last, false) : null;
@@ -142,7 +142,7 @@ export class Records {
 
   /**
    * Why a request finds no records; with an id also why that record is in or out. Throws a problem
-   * where the listing has no record of that id, whatever is asked for.
+   * where the listing has no record of that id, whatever is requested.
    */
   async why(prepared: PreparedRequest, id: string | null): Promise<WhyAnswer> {
     const { gateway, table, tables, everyTable, planned, listing } = prepared;
@@ -171,7 +171,7 @@ export class Records {
     const under = (filter: Filter) => this.#find(withFilter(prepared, filter), id);
     const found = await under(fixed);
     if (found === null) throw new Problem("not-found", `The listing has no record ${id}`);
-    const asked = conditionsOf(planned.requested.filter);
+    const requested = conditionsOf(planned.requested.filter);
     const met = await Promise.all(
       conditions.map(async (each) => (await under({ kind: "all", of: [fixed, each] })) !== null),
     );
@@ -179,7 +179,7 @@ export class Records {
     return {
       id: record.id,
       isIn: met.every(Boolean),
-      conditions: asked.map((condition, index) => ({
+      conditions: requested.map((condition, index) => ({
         condition: filterInWords(condition),
         isMet: met[index] === true,
         values: Object.fromEntries(
@@ -191,7 +191,7 @@ export class Records {
     };
   }
 
-  /** A record that a request keeps, by its id, with its texts that cannot be read; null for none. */
+  /** A record that a request keeps, by its id, with its strings that cannot be read; null for none. */
   async #find(
     prepared: PreparedRequest,
     id: string,
@@ -203,10 +203,10 @@ export class Records {
     if (from === undefined) return null;
     const { label, table, gateway } = from;
     const key = label === null ? id : id.slice(label.length + 1);
-    const { offset: _passed, ...asked } = tableQuery(prepared.query, from, table);
+    const { offset: _passed, ...requested } = tableQuery(prepared.query, from, table);
     const bare: PageQuery = {
-      ...asked,
-      filter: await narrowedTo(asked.filter, table, gateway),
+      ...requested,
+      filter: await narrowedTo(requested.filter, table, gateway),
       counts: [],
       after: null,
       only: [keyOf(key, table)],
@@ -221,8 +221,10 @@ export class Records {
     const record = reader.read({ table: from, row, fields }, unreadable);
     // To a database 12abc may be 12, and a letter its capital.
     if (String(record.id) !== id) return null;
-    const [made] = await withMade(prepared, [record], unreadable, this.sources);
-    return made === undefined ? null : { record: made, unreadable: unreadable[id] ?? {} };
+    const [derivedColumns] = await withDerivedColumns(prepared, [record], unreadable, this.sources);
+    return derivedColumns === undefined
+      ? null
+      : { record: derivedColumns, unreadable: unreadable[id] ?? {} };
   }
 
   /** Records of an export with the columns that are made. */
@@ -231,7 +233,7 @@ export class Records {
     read: readonly RecordAnswer[],
     unreadable: Unreadables,
   ): Promise<readonly RecordAnswer[]> {
-    return withMade(prepared, read, unreadable, this.sources);
+    return withDerivedColumns(prepared, read, unreadable, this.sources);
   }
 
   /** A cursor that this service made, as it is. */
@@ -250,24 +252,24 @@ export class Records {
   #cursorAt(
     { table: { table, label }, row, fields }: TableRow,
     backward: boolean,
-    { binding, queryHash: query, asOf, query: asked }: PreparedRequest,
+    { binding, queryHash: query, asOf, query: requested }: PreparedRequest,
   ) {
-    const { column } = asked.order;
+    const { column } = requested.order;
     const stored = column === null ? undefined : table.columns.get(column);
-    // What is the same in all of a table's records is told by the table.
+    // What is the same in all of a table's records is reported by the table.
     const isComputed = column !== null && table.computed?.has(column) === true;
     const order =
-      stored === undefined && !isComputed ? { ...asked.order, column: null } : asked.order;
+      stored === undefined && !isComputed ? { ...requested.order, column: null } : requested.order;
     const position = positionOf(row, fields, order, table);
     const isDate = stored?.column.type === "date" && position.value !== null;
     const ms = isDate && column !== null ? dateMs(position.value, column, table) : null;
-    const member = label === null ? null : { label, ms };
-    return this.cursors.write({ position, backward, binding, asOf, query, member });
+    const partition = label === null ? null : { label, ms };
+    return this.cursors.write({ position, backward, binding, asOf, query, partition });
   }
 }
 
 /** What a page is made of. */
-interface MadePage {
+interface BuiltPage {
   readonly records: readonly RecordAnswer[];
   readonly totals: TotalAnswer &
     Pick<RecordsMeta, "unfiltered" | "unnested" | "extent" | "days" | "shown"> & {

@@ -1,6 +1,6 @@
 import type { PreparedRequest } from "./prepared.js";
 
-/** Of which columns something may be told that no record of an answer shows. */
+/** Of which columns something may be reported that no record of an answer shows. */
 export interface Sight {
   /** Whether the listing's own filter is shown condition by condition, and what it excludes. */
   readonly tracesFixed: boolean;

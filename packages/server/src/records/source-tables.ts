@@ -17,7 +17,7 @@ import type { ServedListing } from "../listings/index.js";
 import type { Sources } from "../sources/index.js";
 
 /** Tables that one request may open. */
-const MOST_TABLES = 1_000;
+const MAX_TABLES = 1_000;
 /** What requests need of the sources: the tables of each, and the way to them. */
 export type RecordSources = Pick<Sources, "gatewayOf" | "membersOf">;
 
@@ -26,9 +26,9 @@ export function abortable(sources: RecordSources, signal: AbortSignal): RecordSo
   return {
     gatewayOf: async (source) => (await sources.gatewayOf(source)).withAbort(signal),
     membersOf: async (source, moment) =>
-      (await sources.membersOf(source, moment)).map((member) => ({
-        ...member,
-        gateway: member.gateway.withAbort(signal),
+      (await sources.membersOf(source, moment)).map((partition) => ({
+        ...partition,
+        gateway: partition.gateway.withAbort(signal),
       })),
   };
 }
@@ -38,7 +38,7 @@ export type Reader = Pick<Gateway, "read">;
 
 /** The table of a source, or one of several, in which a request may find records. */
 export interface SourceTable<G extends Reader = Gateway> {
-  /** Tells it from the others, and is a part of its records' ids; null for the only one. */
+  /** Distinguishes it from the others, and is a part of its records' ids; null for the only one. */
   readonly label: string | null;
   /** The cells that all of its records share: from where they come. */
   readonly cells: Row;
@@ -46,13 +46,13 @@ export interface SourceTable<G extends Reader = Gateway> {
   readonly gateway: G;
 }
 
-/** A table that a request concerns, and what is asked of it. */
+/** A table that a request concerns, and the conditions on it. */
 export interface RequestTable<G extends Reader = Gateway> extends SourceTable<G> {
   /** What is left of the filter once the cells that its records share are known. */
   readonly filter: Filter;
 }
 
-/** What stands for a table where none can hold what is asked for. */
+/** What stands for a table where none can hold what is requested. */
 export const NO_TABLE: Pick<RequestTable, "label" | "cells" | "filter"> = {
   label: "",
   cells: {},
@@ -87,9 +87,9 @@ export function concernedTables<G extends Reader>(
     const left = needed(withConstants(filter, each.cells, columns));
     return isNothing(left) ? [] : [{ ...each, filter: left }];
   });
-  if (concerned.length <= MOST_TABLES) return concerned;
+  if (concerned.length <= MAX_TABLES) return concerned;
   const detail =
-    `The request concerns ${concerned.length} tables, and ${MOST_TABLES} at most are opened; ` +
+    `The request concerns ${concerned.length} tables, and ${MAX_TABLES} at most are opened; ` +
     "ask for a shorter window";
   throw new Problem("too-large", detail);
 }
@@ -104,7 +104,7 @@ export function orderColumn({ order: { column } }: PageQuery, cells: Row): strin
   return column === null || cells[column] !== undefined ? null : column;
 }
 
-/** What is asked of one table: what its records share is known. */
+/** What is requested of one table: what its records share is known. */
 export function tableQuery(
   query: PageQuery,
   { label, cells, filter }: Pick<RequestTable, "label" | "cells" | "filter">,

@@ -31,15 +31,23 @@ import {
 import type { ResultRow } from "../database/index.js";
 import { problemOf, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
-import { groups, numberOf, partsOf, together, valueOf, without, type Part } from "./parts.js";
-import type { AskedRequest } from "./prepared.js";
+import {
+  groups,
+  numberOf,
+  partsOf,
+  inSnapshot,
+  valueOf,
+  omitParameters,
+  type Part,
+} from "./parts.js";
+import type { RunningRequest } from "./prepared.js";
 import type { Records } from "./service.js";
-import { edgesOf, stretchOf, windowOf } from "./stretch.js";
+import { edgesOf, spanOf, windowOf } from "./span.js";
 
 /** Where there is no date to begin with. */
 const EPOCH: Edge = { instant: epochMs(0), wall: wallMs(0) };
 /** Groups of a summary at most. */
-const MOST_GROUPS = 10_000;
+const MAX_GROUPS = 10_000;
 
 /**
  * Records grouped by up to two columns or units of time, with measures, and totals that add up; by
@@ -68,8 +76,8 @@ export async function summary(
   const dimensions = by.flatMap((text) => dimensionOf(text, columns, faults) ?? []);
   const measures = measured.flatMap((text) => measureOf(text, columns, faults) ?? []);
   if (faults.length > 0) throw problemOf(faults);
-  const whole = await records.prepare(listing, without(sent, ["by", "measure"]), caller);
-  return together(whole, async (prepared) => {
+  const whole = await records.prepare(listing, omitParameters(sent, ["by", "measure"]), caller);
+  return inSnapshot(whole, async (prepared) => {
     const [part, another] = await partsWithDerived(prepared);
     if (another !== undefined || (prepared.isSeveral && part === undefined)) {
       const facts = {
@@ -86,8 +94,8 @@ export async function summary(
         continue;
       }
       const dates = column as DateColumn;
-      const stretch = await stretchOf(prepared, dates, windowOf(prepared, column.name));
-      const edges = stretch === null ? [EPOCH] : edgesOf(stretch, unit, prepared.listing);
+      const interval = await spanOf(prepared, dates, windowOf(prepared, column.name));
+      const edges = interval === null ? [EPOCH] : edgesOf(interval, unit, prepared.listing);
       keys.push({ kind: "buckets", column: column.name, edges });
     }
     const partials = partialsOf(measures);
@@ -95,26 +103,26 @@ export async function summary(
       filter: part.filter,
       keys,
       measures: partials,
-      limit: MOST_GROUPS + 1,
+      limit: MAX_GROUPS + 1,
     });
-    if (rows.length > MOST_GROUPS) {
+    if (rows.length > MAX_GROUPS) {
       const place = { parameter: "by", value: by.join(", ") };
-      const accepted = `what comes to ${MOST_GROUPS} groups at most`;
+      const accepted = `what comes to ${MAX_GROUPS} groups at most`;
       throw problemOf([fault("parameter.value", { accepted }, place)]);
     }
     // Larger groups are made of the smallest, so that they add up, and the table is read once.
     const cells = rows.map((row) => cellOf(row, keys, partials, { columns, listing }));
-    const told = (found: readonly Cell[]) =>
+    const returned = (found: readonly Cell[]) =>
       inOrder(found.map((cell) => groupOf(cell, measures, listing)));
-    const totals = keys.length === 2 ? keys.map((_, at) => told(gathered(cells, [at]))) : [];
-    const [grand = groupOf(NO_RECORDS, measures, listing)] = told(gathered(cells, []));
-    return { by, groups: keys.length === 0 ? [] : told(cells), totals, grand };
+    const totals = keys.length === 2 ? keys.map((_, at) => returned(gathered(cells, [at]))) : [];
+    const [grand = groupOf(NO_RECORDS, measures, listing)] = returned(gathered(cells, []));
+    return { by, groups: keys.length === 0 ? [] : returned(cells), totals, grand };
   });
 }
 
 /** The tables of a request with the columns of the listing that are worked out of others. */
-async function partsWithDerived(prepared: AskedRequest): Promise<readonly Part[]> {
-  const { listing, madeAt: asOf } = prepared;
+async function partsWithDerived(prepared: RunningRequest): Promise<readonly Part[]> {
+  const { listing, derivedAt: asOf } = prepared;
   const { columns, zone, declaration } = listing;
   const computed = computedColumns(declaration.derived ?? {}, { columns, asOf, zone });
   const parts = await partsOf(prepared);
@@ -136,7 +144,7 @@ interface Cell {
 }
 
 const NO_RECORDS: Cell = { of: [], records: 0, numbers: new Map() };
-/** As many decimals of an average as tell one record among a million. */
+/** As many decimals of an average as report one record among a million. */
 const AVERAGE_DECIMALS = 6;
 
 /** What measures are made of: an average of a sum and a count. */
@@ -305,7 +313,7 @@ function groupOf(
 ): SummaryGroup {
   const number = (partial: PartialMeasure, column: string) =>
     numbers.get(partialKey({ partial, column })) ?? null;
-  const told = measures.map(({ measure, column }) => {
+  const returned = measures.map(({ measure, column }) => {
     const scale = listing.declaration.units?.[column]?.scale ?? 0;
     const found = number(measure === "average" ? "sum" : measure, column);
     const count = measure === "average" ? Number(number("values", column) ?? 0) : 1;
@@ -317,5 +325,5 @@ function groupOf(
           : found;
     return [`${measure}:${column}`, value === null ? null : numberOf(value, scale)] as const;
   });
-  return { of, records, measures: Object.fromEntries(told) };
+  return { of, records, measures: Object.fromEntries(returned) };
 }

@@ -21,7 +21,7 @@ import {
 } from "@orisma/core/internal";
 import { TooSlow, type ResultRow } from "../database/index.js";
 import { PageReader } from "./answer.js";
-import type { Unreadables } from "./made.js";
+import type { Unreadables } from "./derived-columns.js";
 import type { PreparedRequest } from "./prepared.js";
 import { countOf, narrowedTo, readPage } from "./read.js";
 import {
@@ -32,7 +32,7 @@ import {
   type RequestTable,
 } from "./source-tables.js";
 
-/** Tables that are asked at the same time. */
+/** Tables that are queried at the same time. */
 const AT_ONCE = 4;
 /** Milliseconds that the counts of all tables may take together. */
 const COUNTS_LIMIT_MS = 3_000;
@@ -64,10 +64,10 @@ export interface ReadRows {
 /** Reads a page and its counts: of one table together, of several each and put into one order. */
 export async function readRows(prepared: PreparedRequest): Promise<ReadRows> {
   const [only] = prepared.tables;
-  return only?.label === null ? readTogether(prepared, only) : readOver(prepared);
+  return only?.label === null ? readInSnapshot(prepared, only) : readOver(prepared);
 }
 
-async function readTogether(
+async function readInSnapshot(
   { query, fixed }: PreparedRequest,
   table: RequestTable,
 ): Promise<ReadRows> {
@@ -76,8 +76,8 @@ async function readTogether(
   const isFixed = (count: CountQuery) => count.filter === fixed && fixed !== query.filter;
   const whole = query.counts.some(isFixed) ? await narrowedTo(fixed, table.table, gateway) : filter;
   const counts = query.counts.map((each) => ({ ...each, filter: isFixed(each) ? whole : filter }));
-  const asked: PageQuery = { ...query, filter, counts };
-  const read = await readPage(asked, table.table, gateway);
+  const requested: PageQuery = { ...query, filter, counts };
+  const read = await readPage(requested, table.table, gateway);
   const { fields } = read;
   const rows = read.rows.map((row) => ({ table, row, fields }));
   // A page without records has no row to carry the counts.
@@ -103,7 +103,7 @@ async function readOver(prepared: PreparedRequest): Promise<ReadRows> {
 /** The place of a record among those of several tables. */
 interface PlaceOver extends Position {
   /** The label of its table; null in an order over one table alone. */
-  readonly member: string | null;
+  readonly partition: string | null;
   /** Its date in milliseconds, where the order is by one. */
   readonly ms: number | null;
 }
@@ -121,18 +121,18 @@ async function pageOver({
       ? null
       : {
           ...cursor.position,
-          member: cursor.member?.label ?? null,
-          ms: cursor.member?.ms ?? null,
+          partition: cursor.partition?.label ?? null,
+          ms: cursor.partition?.ms ?? null,
         };
   const ordered = descending ? [...tables].reverse() : tables;
-  const place = after === null ? -1 : placeAmong(ordered, after.member ?? "", descending);
+  const place = after === null ? -1 : placeAmong(ordered, after.partition ?? "", descending);
   const rowsOf = async (table: RequestTable, index: number): Promise<readonly TableRow[]> => {
-    const asked: PageQuery = {
+    const requested: PageQuery = {
       ...excluding(tableQuery(query, table, table.table), table, columns),
       after: after === null ? null : positionFor(after, index, place),
       filter: await narrowedTo(table.filter, table.table, table.gateway),
     };
-    const { rows, fields } = await readPage(asked, table.table, table.gateway);
+    const { rows, fields } = await readPage(requested, table.table, table.gateway);
     return rows.map((row) => ({ table, row, fields }));
   };
   const isByTable = ordered.every(({ cells }) => orderColumn(query, cells) === null);
@@ -264,7 +264,7 @@ export class RowReader {
     const own: Unreadables = {};
     const read = reader.read(row, own);
     const id = `${label}:${row[fields.key] ?? ""}`;
-    for (const texts of Object.values(own)) unreadable[id] = texts;
+    for (const strings of Object.values(own)) unreadable[id] = strings;
     const record: Record<string, RecordValue> = {};
     for (const name of this.shown) record[name] = read[name] ?? this.#constant(name, cells);
     // A column of that name has its value in it.

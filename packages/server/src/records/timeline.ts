@@ -20,16 +20,16 @@ import {
   extentOf,
   groups,
   partsOf,
-  taken,
-  without,
-  together,
+  pickParameters,
+  omitParameters,
+  inSnapshot,
 } from "./parts.js";
-import type { AskedRequest } from "./prepared.js";
+import type { RunningRequest } from "./prepared.js";
 import type { Records } from "./service.js";
-import { edgesOf, placeOf, stretchOf, unitFor, windowOf } from "./stretch.js";
+import { edgesOf, placeOf, spanOf, unitFor, windowOf } from "./span.js";
 
-/** The first and last dates of every date column shown, in the records asked for. */
-export async function extent(prepared: AskedRequest): Promise<ExtentAnswer> {
+/** The first and last dates of every date column shown, in the records requested. */
+export async function extent(prepared: RunningRequest): Promise<ExtentAnswer> {
   const dates = prepared.listing.shown.flatMap((name) => dateColumn(name, prepared.listing) ?? []);
   const extent: Record<string, { first: string | null; last: string | null }> = {};
   for (const { name, kind } of dates) {
@@ -47,20 +47,20 @@ export async function timeline(
   sent: SentParameters,
   caller: Caller,
 ): Promise<TimelineAnswer> {
-  const { unit: asked } = taken(sent, ["unit"]);
-  const unit = asked === undefined ? null : BUCKET_UNITS.find((each) => each === asked);
+  const { unit: requested } = pickParameters(sent, ["unit"]);
+  const unit = requested === undefined ? null : BUCKET_UNITS.find((each) => each === requested);
   if (unit === undefined) {
-    const place = { parameter: "unit", value: asked ?? "" };
+    const place = { parameter: "unit", value: requested ?? "" };
     throw problemOf([fault("parameter.value", { accepted: BUCKET_UNITS.join(", ") }, place)]);
   }
-  const whole = await records.prepare(declared, without(sent, ["unit"]), caller);
-  return together(whole, async (prepared) => {
+  const whole = await records.prepare(declared, omitParameters(sent, ["unit"]), caller);
+  return inSnapshot(whole, async (prepared) => {
     const { listing } = prepared;
     const name = listing.declaration.mainDate;
     const column = dateColumn(name, listing);
     if (column === null) throw new Error(`${name} holds no dates`);
     const window = windowOf(prepared, name);
-    const stretch = await stretchOf(prepared, column, window);
+    const interval = await spanOf(prepared, column, window);
     // What has no date is in no window: it is counted under the other conditions.
     const others = otherConditions(prepared, name);
     const count = (of: Filter) => countedIn(prepared, [...others, of]);
@@ -68,12 +68,12 @@ export async function timeline(
       blank: await count({ kind: "state", column: name, state: "blank" }),
       unreadable: await count({ kind: "state", column: name, state: "unreadable" }),
     };
-    const told = { column: name, zone: listing.zone.id, ...cells };
-    if (stretch === null) {
-      return { ...told, unit: unit ?? "day", buckets: [], empty: 0, before: null };
+    const returned = { column: name, zone: listing.zone.id, ...cells };
+    if (interval === null) {
+      return { ...returned, unit: unit ?? "day", buckets: [], empty: 0, before: null };
     }
-    const chosen = unit ?? unitFor(stretch);
-    const edges = edgesOf(stretch, chosen, listing);
+    const chosen = unit ?? unitFor(interval);
+    const edges = edgesOf(interval, chosen, listing);
     const totals = new Array<number>(edges.length - 1).fill(0);
     for (const part of await partsOf(prepared)) {
       const shared = part.cells[name];
@@ -83,7 +83,7 @@ export async function timeline(
         continue;
       }
       const isByDay =
-        column.kind === "date" && stretch.last - stretch.first <= MOST_DAYS * MS_PER_DAY;
+        column.kind === "date" && interval.last - interval.first <= MAX_DAYS * MS_PER_DAY;
       const key: GroupKey = isByDay
         ? { kind: "days", column: name }
         : { kind: "buckets", column: name, edges };
@@ -104,7 +104,7 @@ export async function timeline(
     }));
     const previous = window === null ? null : periodBefore(window, "length", listing.zone);
     return {
-      ...told,
+      ...returned,
       unit: chosen,
       buckets,
       empty: totals.filter((records) => records === 0).length,
@@ -120,11 +120,11 @@ export async function timeline(
 }
 
 /** Days that are counted one by one; of more the database counts the units. */
-const MOST_DAYS = 40_000;
+const MAX_DAYS = 40_000;
 
 /** The same request with another window of the main date. */
 async function countBefore(
-  prepared: AskedRequest,
+  prepared: RunningRequest,
   name: string,
   interval: Interval,
 ): Promise<number> {
@@ -139,8 +139,8 @@ async function countBefore(
   return countedIn(prepared, [...otherConditions(prepared, name), moved]);
 }
 
-/** What is asked of other columns, and what the listing fixes. */
-function otherConditions(prepared: AskedRequest, name: string): readonly Filter[] {
+/** What is requested of other columns, and what the listing fixes. */
+function otherConditions(prepared: RunningRequest, name: string): readonly Filter[] {
   const others = conjunctsOf(prepared.filter).filter(
     (each) => !(each.kind === "date" && each.column === name),
   );
@@ -148,7 +148,7 @@ function otherConditions(prepared: AskedRequest, name: string): readonly Filter[
 }
 
 /** Records of the tables of a request that have all of some conditions. */
-async function countedIn(prepared: AskedRequest, of: readonly Filter[]): Promise<number> {
+async function countedIn(prepared: RunningRequest, of: readonly Filter[]): Promise<number> {
   let total = 0;
   for (const part of await partsOf(prepared, { kind: "all", of })) {
     total += await countIn(part, part.filter);

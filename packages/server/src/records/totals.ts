@@ -66,12 +66,14 @@ export async function insideTotals(
   const isPerValue = envelope.rows === "values";
   const another = isPerValue ? recordsOf(table) : flattened(table);
   const count = await countOf({ filter: query.filter, cap }, another, gateway);
-  const [known, made] = [
+  const [known, derivedColumns] = [
     { total: total.total, totalExact: total.totalExact },
     totalAnswer(count, cap),
   ];
   return {
-    unnested: isPerValue ? { records: made, values: known } : { records: known, values: made },
+    unnested: isPerValue
+      ? { records: derivedColumns, values: known }
+      : { records: known, values: derivedColumns },
   };
 }
 

@@ -64,14 +64,14 @@ export async function whyOf(
   const own = sight.tracesFixed ? conditionsOf(prepared.fixed) : [];
   const fixed = sight.tracesFixed ? EVERYTHING : prepared.fixed;
   const conditions = [...own, ...conditionsOf(prepared.filter)];
-  const asked = [
+  const requested = [
     ...(sight.tracesFixed ? conditionsOf(planned.fixedFilter.filter) : []),
     ...conditionsOf(planned.requested.filter),
   ];
   const counter = new Counter(targets, columns, fixed);
-  const words = asked.map(filterInWords);
+  const words = requested.map(filterInWords);
   const narrowing = await narrowingOf(conditions, words, columns, counter, sight, own.length);
-  const seen = asked.filter((each) => each.kind !== "date" || sight.sees(each.column));
+  const seen = requested.filter((each) => each.kind !== "date" || sight.sees(each.column));
   const neighbours = await neighboursOf(seen, targets, prepared, fixed);
   const isEmpty = narrowing.steps.at(-1)?.inTurn === 0 || narrowing.records === 0;
   const known = {

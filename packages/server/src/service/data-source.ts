@@ -5,7 +5,7 @@ import { AttachedDatabase } from "../attached/index.js";
 import { HolidayList } from "../calendars/index.js";
 import { MIGRATIONS } from "../database/index.js";
 import { Listing, ListingVersion } from "../listings/index.js";
-import { LateChoice } from "../records/index.js";
+import { RecentChoice } from "../records/index.js";
 import type { DatabaseLogin } from "../settings/index.js";
 import { ColumnReading, FileImport, RefusedRow, Source, SourceColumn } from "../sources/index.js";
 import { DeclaredWindow, Ladder } from "../windows/index.js";
@@ -35,7 +35,7 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
       RefusedRow,
       Listing,
       ListingVersion,
-      LateChoice,
+      RecentChoice,
       HolidayList,
       DeclaredWindow,
       Ladder,

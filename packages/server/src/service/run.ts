@@ -8,7 +8,7 @@ export interface RunOptions {
   readonly environment: Readonly<Record<string, string | undefined>>;
   /** The project's folder: relative paths start here. */
   readonly folder: string;
-  /** Brings in the demo data; called once in the life of a state folder. */
+  /** Imports in the demo data; called once in the life of a state folder. */
   readonly loadDemo: (service: { readonly url: string; readonly key: string }) => Promise<void>;
 }
 
@@ -30,7 +30,7 @@ const DEMO_MARK = "demo-loaded";
 
 /**
  * Runs the service as a process: reads settings, starts, says where it is, and ends in order at
- * SIGINT or SIGTERM. Exit codes: 0 ended when asked, 1 failed, 2 used wrongly.
+ * SIGINT or SIGTERM. Exit codes: 0 stopped when requested, 1 failed, 2 used wrongly.
  */
 export async function runService(options: RunOptions): Promise<void> {
   const unknown = options.arguments.filter((each) => each !== "--empty" && each !== "--help");
@@ -51,7 +51,7 @@ export async function runService(options: RunOptions): Promise<void> {
     ending = true;
     process.stderr.write(message);
     process.exitCode = code;
-    // Asked to end while starting: what has begun is seen through, and ended below.
+    // Asked to stop while starting: what has begun is seen through, and ended below.
     if (service === null) return;
     await service.close();
     process.stderr.write("orisma: ended\n");

@@ -74,7 +74,7 @@ const OTHERS = ["ORISMA_URL", "ORISMA_KEY"];
 
 /**
  * Reads the settings from an environment; relative paths start at `folder`.
- * Throws a {@link SettingsError} that names every setting at fault. Empty texts count as unset.
+ * Throws a {@link SettingsError} that names every setting at fault. Empty strings count as unset.
  */
 export function readSettings(
   environment: Readonly<Record<string, string | undefined>>,
@@ -108,7 +108,7 @@ function unknownSetting(name: string, known: readonly string[]): string {
   return `${name} is not a setting of Orisma${meant === null ? "" : `; did you mean ${meant}?`}`;
 }
 
-/** The value is left out: it may hold a password. */
+/** The value is omitted: it may hold a password. */
 function badSetting({ path, message }: z.core.$ZodIssue): string {
   return `${String(path[0])} cannot be used; expected ${message}`;
 }

@@ -4,13 +4,13 @@ import {
   MARIADB,
   countStatement,
   fault,
-  placed,
+  withLocation,
   renderFault,
   unreadableStatement,
   type CellState,
   type Fault,
   type Filter,
-  type Holding,
+  type DatabaseType,
 } from "@orisma/core/internal";
 import {
   isDistinct,
@@ -21,13 +21,13 @@ import {
 } from "../attached/index.js";
 import { problemOf } from "../http/index.js";
 import type { Gateway } from "../database/index.js";
-import { columnEntity, storedBare, tableOf, type KnownSource } from "./columns.js";
+import { columnEntity, storedAttached, tableOf, type KnownSource } from "./columns.js";
 import type { AttachedSource, SourceColumn } from "./entities.js";
 
 /** The column that has the dates of a pattern's tables, by default. */
 const DATE_COLUMN = "table_date";
-/** Unreadable cells of a column that are told one by one. */
-const MOST_EXAMPLES = 20;
+/** Unreadable cells of a column that are reported one by one. */
+const MAX_EXAMPLES = 20;
 
 /** A source that is a table of an attached database, as it is kept. */
 export interface AttachedParts {
@@ -44,13 +44,13 @@ export async function attachTable(
   declared: ReadNewSource,
   {
     database,
-    table: asked,
+    table: requested,
     dateColumn: sentColumn,
     runningDay,
   }: NonNullable<ReadNewSource["attached"]>,
   databases: AttachedDatabases,
 ): Promise<AttachedParts> {
-  const table = isPattern(asked) ? await newestOf(asked, database, databases) : asked;
+  const table = isPattern(requested) ? await newestOf(requested, database, databases) : requested;
   const catalogue = await databases.table(database, table);
   const usable = catalogue.columns.flatMap(({ name, holding }) =>
     holding === null ? [] : [{ name, holding }],
@@ -64,7 +64,7 @@ export async function attachTable(
   const columns = usable.map(({ name, holding }, index) => {
     const column = declared.columns[name] ?? usualColumn(holding);
     const entity = Object.assign(columnEntity(name, index + 1, column), { holding });
-    faults.push(...bareFaults(entity, column));
+    faults.push(...attachedColumnFaults(entity, column));
     return entity;
   });
   const keyColumn = declared.key ?? catalogue.keys[0] ?? null;
@@ -72,11 +72,11 @@ export async function attachTable(
   if (keyFault !== null) faults.push(keyFault);
   if (faults.length > 0 || keyColumn === null) throw problemOf(faults);
   const { indexes } = catalogue;
-  if (!isPattern(asked)) {
+  if (!isPattern(requested)) {
     if (sentColumn !== undefined || runningDay !== undefined) {
       const reason = "it is one table, and has no dates of tables to tell";
-      const place = { path: "attached.table", value: asked };
-      throw problemOf([fault("attach.pattern", { table: asked, reason }, place)]);
+      const place = { path: "attached.table", value: requested };
+      throw problemOf([fault("attach.pattern", { table: requested, reason }, place)]);
     }
     return { attached: { database, table: catalogue.name, indexes }, keyColumn, columns };
   }
@@ -86,34 +86,37 @@ export async function attachTable(
     throw problemOf([fault("name.taken", { name: dateColumn }, place)]);
   }
   const dates = { column: dateColumn, runningDay: runningDay ?? false };
-  return { attached: { database, table: asked, indexes, dates }, keyColumn, columns };
+  return { attached: { database, table: requested, indexes, dates }, keyColumn, columns };
 }
 
 /** The table of a pattern with the latest day, whose columns are those of the source. */
 async function newestOf(
-  asked: string,
+  requested: string,
   database: string,
   databases: AttachedDatabases,
 ): Promise<string> {
-  const pattern = readTablePattern(asked);
+  const pattern = readTablePattern(requested);
   if (!pattern.ok) throw problemOf(pattern.faults);
   const tables = await databases.dated(database, pattern.value);
   const dated = tables.flatMap(({ name, ms }) => (ms === null ? [] : [{ name, ms }]));
   const newest = dated.sort((a, b) => b.ms - a.ms)[0];
   if (newest !== undefined) return newest.name;
   const reason = "no table has such a name";
-  const place = { path: "attached.table", value: asked };
-  throw problemOf([fault("attach.pattern", { table: asked, reason }, place)]);
+  const place = { path: "attached.table", value: requested };
+  throw problemOf([fault("attach.pattern", { table: requested, reason }, place)]);
 }
 
 /** What is wrong with how a column of an attached table is to be understood. */
-export function bareFaults(entity: SourceColumn, column: ColumnDeclaration): readonly Fault[] {
-  const made = storedBare(entity, column);
+export function attachedColumnFaults(
+  entity: SourceColumn,
+  column: ColumnDeclaration,
+): readonly Fault[] {
+  const made = storedAttached(entity, column);
   if (made === null || made.ok) return [];
-  return made.faults.map((each) => placed(each, { path: `columns.${entity.name}` }));
+  return made.faults.map((each) => withLocation(each, { path: `columns.${entity.name}` }));
 }
 
-/** What comes of settling columns of an attached table: counts, and the first unreadable cells. */
+/** What comes of setting readings columns of an attached table: counts, and the first unreadable cells. */
 export async function reportAttached(
   source: KnownSource,
   settled: Readonly<Record<string, ColumnDeclaration>>,
@@ -127,10 +130,11 @@ export async function reportAttached(
   const columns: Record<string, ImportReport["columns"][string]> = {};
   for (const column of Object.keys(settled)) {
     const inState = (state: CellState) => count({ kind: "state", column, state });
-    const unreadable = unreadableStatement(column, MOST_EXAMPLES, table, MARIADB);
+    const unreadable = unreadableStatement(column, MAX_EXAMPLES, table, MARIADB);
     const cells = unreadable === null ? [] : await gateway.read(unreadable);
     const stored = table.columns.get(column);
-    const dates = stored?.storage === "bare" && stored.cells.type === "date" ? stored.cells : null;
+    const dates =
+      stored?.storage === "attached" && stored.cells.type === "date" ? stored.cells : null;
     columns[column] = {
       read: await inState("dated"),
       blank: await inState("blank"),
@@ -138,8 +142,8 @@ export async function reportAttached(
       examples: cells.flatMap(([record, value]) => {
         const cell = dates?.reading.read(value ?? null);
         if (cell?.state !== "unreadable") return [];
-        const told = renderFault(placed(cell.fault, { value: String(value) }));
-        return [{ record: String(record), ...told }];
+        const returned = renderFault(withLocation(cell.fault, { value: String(value) }));
+        return [{ record: String(record), ...returned }];
       }),
     };
   }
@@ -156,7 +160,7 @@ export async function reportAttached(
 }
 
 /** What a column is taken for unless it is declared: what the database says that it is. */
-function usualColumn(holding: Holding): ColumnDeclaration {
+function usualColumn(holding: DatabaseType): ColumnDeclaration {
   switch (holding.type) {
     case "text":
     case "other":
@@ -191,7 +195,8 @@ async function faultOfKey(
   const place = { path: "key", ...(key === null ? {} : { value: key }) };
   const refused = (reason: string) => fault("attach.key", { table, reason, keys }, place);
   if (key === null) return refused("it has no primary key of one column, and none was named");
-  if (!known.includes(key)) return placed(fault("column.unknown", { name: key, known }), place);
+  if (!known.includes(key))
+    return withLocation(fault("column.unknown", { name: key, known }), place);
   if (keys.includes(key)) return null;
   if (kind === "table") return refused(`${key} has no unique index of its own, or may be blank`);
   // A view has no indexes: its records are looked at.

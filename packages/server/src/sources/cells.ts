@@ -6,7 +6,7 @@ import {
   foldText,
   isBlankText,
   isPlainNumber,
-  placed,
+  withLocation,
   readBoolean,
   renderFault,
   type CompiledReading,
@@ -31,7 +31,7 @@ export type StoredCell =
   | { readonly state: "blank" }
   | { readonly state: "unreadable"; readonly fault: Fault };
 
-/** Makes the reader of a column that holds no texts. */
+/** Makes the reader of a column that holds no strings. */
 export function cellReader(
   column: Exclude<ColumnDeclaration, { readonly type: "text" }>,
 ): (raw: RawCell) => StoredCell {
@@ -82,5 +82,5 @@ function readBooleanCell(raw: RawCell): StoredCell {
 
 /** A fault of a cell with its text, as it is sent. */
 export function faultOf(found: Fault, raw: RawCell): RenderedFault {
-  return renderFault(placed(found, { value: raw ?? "" }));
+  return renderFault(withLocation(found, { value: raw ?? "" }));
 }

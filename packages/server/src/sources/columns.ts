@@ -1,10 +1,10 @@
 import type { ColumnDeclaration, SourceDescription } from "@orisma/contract";
-import type { KeptColumn } from "./entities.js";
+import type { StoredColumnDeclaration } from "./entities.js";
 import {
-  bareColumn,
-  type BareColumn,
+  attachedColumn,
+  type AttachedColumn,
   type Column,
-  type OwnTable,
+  type ImportedTable,
   type StoredTable,
 } from "@orisma/core/internal";
 import { Problem } from "../http/index.js";
@@ -26,10 +26,10 @@ export interface KnownSource {
   /** What the ids of its records are, in words of our own: another text is other ids. */
   readonly ids: string;
   readonly columns: readonly Column[];
-  /** Where its records are; null until a file was taken. */
+  /** Where its records are; null until a file was imported. */
   readonly table: StoredTable | null;
-  /** The same where it is a table of our own. */
-  readonly own: OwnTable | null;
+  /** The same where it is an imported table. */
+  readonly imported: ImportedTable | null;
   /** The table of an attached database that it is. */
   readonly attached: Omit<AttachedSource, "indexes"> | null;
   /** The sources that it is, one after the other. */
@@ -43,7 +43,11 @@ export interface KnownSource {
 }
 
 /** A column as it is kept. */
-export function columnEntity(name: string, position: number, column: KeptColumn): SourceColumn {
+export function columnEntity(
+  name: string,
+  position: number,
+  column: StoredColumnDeclaration,
+): SourceColumn {
   const { type, isStated = false } = column;
   const entity = Object.assign(new SourceColumn(), { name, position, type, isStated });
   if (column.type !== "date") return entity;
@@ -53,7 +57,7 @@ export function columnEntity(name: string, position: number, column: KeptColumn)
 }
 
 /** A kept column as it was declared. */
-export function newColumn({ type, reading, isStated }: SourceColumn): KeptColumn {
+export function newColumn({ type, reading, isStated }: SourceColumn): StoredColumnDeclaration {
   const stated = isStated ? ({ isStated } as const) : {};
   if (type !== "date" || reading == null)
     return { type: type === "date" ? "text" : type, ...stated };
@@ -78,21 +82,22 @@ export function knownSource(source: Source): KnownSource {
   const { id, name, keyColumn: key, recordsTable, attached } = source;
   const columns = source.columns.map((column) => coreColumn(column.name, newColumn(column)));
   if (attached !== null) {
-    const { indexes: told, ...where } = attached;
+    const { indexes: returned, ...where } = attached;
     const { table, dates } = where;
-    const stored = { table, key: key ?? "", columns: new Map(bareColumns(source)) };
-    const indexes = new Map(Object.entries(told));
-    // A column that cannot be asked any more is left out, and not what else there is.
-    const asked = columns.filter((column) => stored.columns.has(column.name));
+    const stored = { table, key: key ?? "", columns: new Map(attachedColumns(source)) };
+    const indexes = new Map(Object.entries(returned));
+    // A column that cannot be queried any more is omitted, and not what else there is.
+    const requested = columns.filter((column) => stored.columns.has(column.name));
     const partitionColumn = dates?.column ?? null;
     return {
       id,
       name,
       key,
       ids: `key ${key ?? ""}`,
-      columns: partitionColumn === null ? asked : [tableDateColumn(partitionColumn), ...asked],
+      columns:
+        partitionColumn === null ? requested : [tableDateColumn(partitionColumn), ...requested],
       table: stored,
-      own: null,
+      imported: null,
       attached: where,
       combine: null,
       unnest: null,
@@ -100,34 +105,34 @@ export function knownSource(source: Source): KnownSource {
       indexes,
     };
   }
-  const own = recordsTable === null ? null : storedTable(recordsTable, columns);
-  const dates = [...(own?.columns ?? [])].filter(([, { column }]) => column.type === "date");
+  const imported = recordsTable === null ? null : storedTable(recordsTable, columns);
+  const dates = [...(imported?.columns ?? [])].filter(([, { column }]) => column.type === "date");
   const indexes = new Map(dates.map(([column, { value }]) => [value, [column]]));
   const single = { attached: null, combine: null, unnest: null, partitionColumn: null };
   const ids = key === null ? `numbers since ${source.idsSince}` : `key ${key}`;
-  return { id, name, key, ids, columns, table: own, own, ...single, indexes };
+  return { id, name, key, ids, columns, table: imported, imported: imported, ...single, indexes };
 }
 
-function bareColumns({ columns }: Source): readonly (readonly [string, BareColumn])[] {
+function attachedColumns({ columns }: Source): readonly (readonly [string, AttachedColumn])[] {
   return columns.flatMap((column) => {
-    const made = storedBare(column, newColumn(column));
+    const made = storedAttached(column, newColumn(column));
     return made?.ok === true ? [[column.name, made.value] as const] : [];
   });
 }
 
-/** A column of an attached table, understood in some way; null for one of our own. */
-export function storedBare({ name, holding }: SourceColumn, column: ColumnDeclaration) {
+/** A column of an attached table, understood in some way; null for an imported one. */
+export function storedAttached({ name, holding }: SourceColumn, column: ColumnDeclaration) {
   if (holding === null) return null;
   const type =
     column.type === "date"
       ? ({ type: "date", reading: column.reading } as const)
       : ({ type: column.type } as const);
-  return bareColumn(name, { value: name, holding, type });
+  return attachedColumn(name, { value: name, holding, type });
 }
 
 /** The tables of a source: that of its records, and that of those before. */
-export function tablesOf(source: Source): readonly OwnTable[] {
-  const { own } = knownSource(source);
+export function tablesOf(source: Source): readonly ImportedTable[] {
+  const { imported: own } = knownSource(source);
   const { before } = source;
   const columns = before?.columns.map(([name, column]) => coreColumn(name, column)) ?? [];
   return [
@@ -136,7 +141,7 @@ export function tablesOf(source: Source): readonly OwnTable[] {
   ];
 }
 
-/** A kept source as it is told. */
+/** A kept source as it is returned. */
 export function describe(source: Source): SourceDescription {
   return {
     name: source.name,
@@ -154,13 +159,13 @@ export function describe(source: Source): SourceDescription {
     watch: source.watch,
     columns: source.columns.map((column) => ({
       name: column.name,
-      ...toldColumn(newColumn(column)),
+      ...columnView(newColumn(column)),
     })),
   };
 }
 
-/** A declared column as it is told. */
-export function toldColumn(column: ColumnDeclaration): ColumnDeclaration {
+/** A declared column as it is returned. */
+export function columnView(column: ColumnDeclaration): ColumnDeclaration {
   if (column.type !== "date") return { type: column.type };
   return { type: "date", reading: column.reading };
 }
@@ -168,7 +173,7 @@ export function toldColumn(column: ColumnDeclaration): ColumnDeclaration {
 function unnestDescription(unnest: UnnestedSource | null): SourceDescription["unnest"] {
   if (unnest === null) return null;
   const values = Object.entries(unnest.values).map(
-    ([name, { path, column }]) => [name, { path, column: toldColumn(column) }] as const,
+    ([name, { path, column }]) => [name, { path, column: columnView(column) }] as const,
   );
   return { ...unnest, values: Object.fromEntries(values) };
 }
@@ -181,23 +186,23 @@ function attachedDescription(attached: AttachedSource | null): SourceDescription
 }
 
 /** The columns of a source as they were declared, by name. */
-export function declaredColumns({ columns }: Source): Map<string, KeptColumn> {
+export function declaredColumns({ columns }: Source): Map<string, StoredColumnDeclaration> {
   return new Map(columns.map((column) => [column.name, newColumn(column)]));
 }
 
-/** Where the records of a source are; throws a problem where no file was taken yet. */
+/** Where the records of a source are; throws a problem where no file was imported yet. */
 export function tableOf({ name, table }: KnownSource): StoredTable {
   if (table !== null) return table;
   throw noRecords(name);
 }
 
-/** The table of a source of our own; throws a problem where no file was taken yet. */
-export function ownTableOf({ name, own }: KnownSource): OwnTable {
+/** The table of an imported source; throws a problem where no file was imported yet. */
+export function importedTableOf({ name, imported: own }: KnownSource): ImportedTable {
   if (own !== null) return own;
   throw noRecords(name);
 }
 
-/** A column as its source is read: an attached one by spelling, which is all that a query can tell. */
+/** A column as its source is read: an attached one by spelling, which is all that a query can report. */
 export function asRead(
   column: ColumnDeclaration,
   { attached }: Pick<KnownSource, "attached">,

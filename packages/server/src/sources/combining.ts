@@ -52,7 +52,7 @@ export function knownCombined(
     ids: sources.map((each) => `${each.name} ${each.ids}`).join(", "),
     columns: [{ name: column, type: "text" }, ...columns],
     table: first?.table ?? null,
-    own: null,
+    imported: null,
     attached: null,
     combine: { of, column },
     unnest: null,

@@ -8,7 +8,7 @@ export interface BrokenListing {
   readonly reason: string;
 }
 
-/** What stands on sources: tells which listings sources would break as they are to be, by name. */
+/** What stands on sources: reports which listings sources would break as they are to be, by name. */
 export type Dependants = (changed: ReadonlyMap<string, KnownSource>) => readonly BrokenListing[];
 
 /** Throws a problem that names the listings which would break. */

@@ -9,16 +9,16 @@ import {
   PrimaryGeneratedColumn,
   type Relation,
 } from "typeorm";
-import type { ColumnType, DateEncoding, DateKind, Holding } from "@orisma/core/internal";
+import type { ColumnType, DateEncoding, DateKind, DatabaseType } from "@orisma/core/internal";
 
-/** The driver gives large numbers as texts; those here are well within what is exact. */
+/** The driver gives large numbers as strings; those here are well within what is exact. */
 const NUMBER = { to: (value: number) => value, from: Number };
 const NUMBER_OR_NULL = {
   to: (value: number | null) => value,
   from: (value: string | null) => (value === null ? null : Number(value)),
 };
 
-/** A table of records that was brought in. */
+/** A table of records that was imported. */
 @Entity("sources")
 export class Source {
   @PrimaryGeneratedColumn({ type: "int", unsigned: true })
@@ -31,37 +31,37 @@ export class Source {
   @Column({ type: "varchar", length: 128, nullable: true })
   keyColumn: string | null;
 
-  /** The table that holds the records; null until a file was taken. */
+  /** The table that holds the records; null until a file was imported. */
   @Column({ type: "varchar", length: 64, nullable: true })
   recordsTable: string | null;
 
-  /** Counts the files taken, so that each has a table name of its own. */
+  /** Counts the files imported, so that each has a table name of its own. */
   @Column({ type: "int", unsigned: true, default: 0 })
   imports: number;
 
   @Column({ type: "bigint", default: 0, transformer: NUMBER })
   records: number;
 
-  /** Milliseconds since 1970-01-01T00:00:00Z, or null until a file was taken. */
+  /** Milliseconds since 1970-01-01T00:00:00Z, or null until a file was imported. */
   @Column({ type: "bigint", nullable: true, transformer: NUMBER_OR_NULL })
   importedAt: number | null;
 
-  /** The number of the load that made the records what they are; null until a file was taken. */
+  /** The number of the import that made the records what they are; null until a file was imported. */
   @Column({ type: "int", unsigned: true, nullable: true })
   importNumber: number | null;
 
   /**
-   * The load that gave the records their ids, where they have no key of their own: an id names one
+   * The import that gave the records their ids, where they have no key of their own: an id names one
    * record as long as this stays the same. 0 before the first.
    */
   @Column({ type: "int", unsigned: true, default: 0 })
   idsSince: number;
 
-  /** What the source was before that load, to be restored; null where there was nothing. */
+  /** What the source was before that import, to be restored; null where there was nothing. */
   @Column({ type: "json", nullable: true })
   before: SourceState | null;
 
-  /** The table of an attached database that it is, or null for a source of our own. */
+  /** The table of an attached database that it is, or null for an imported source. */
   @Column({ type: "json", nullable: true })
   attached: AttachedSource | null;
 
@@ -82,7 +82,7 @@ export class Source {
 }
 
 /** A column of a source, and whether it has its type from the file alone. */
-export type KeptColumn = ColumnDeclaration & { readonly isStated?: true };
+export type StoredColumnDeclaration = ColumnDeclaration & { readonly isStated?: true };
 
 /** A source that is a table of an attached database. */
 export interface AttachedSource {
@@ -106,7 +106,7 @@ export interface CombinedSource {
   readonly column: string;
 }
 
-/** A source that is the values inside a column of JSON texts of another. */
+/** A source that is the values inside a column of JSON strings of another. */
 export interface UnnestedSource {
   readonly source: string;
   readonly column: string;
@@ -124,10 +124,10 @@ export interface SourceState {
   readonly records: number;
   readonly importedAt: number;
   readonly importNumber: number | null;
-  /** As {@link Source.idsSince}; left out of what was kept before it was known. */
+  /** As {@link Source.idsSince}; omitted of what was kept before it was known. */
   readonly idsSince?: number;
   /** In the order of the table. */
-  readonly columns: readonly (readonly [name: string, column: KeptColumn])[];
+  readonly columns: readonly (readonly [name: string, column: StoredColumnDeclaration])[];
 }
 
 /** A file that the service takes by itself. */
@@ -141,7 +141,7 @@ export interface Watch {
   readonly options: Readonly<Record<string, string>>;
 }
 
-/** One taking of a file, or the attempt. */
+/** One import of a file, or the attempt. */
 @Entity("imports")
 export class FileImport {
   @PrimaryGeneratedColumn({ type: "int", unsigned: true })
@@ -190,7 +190,7 @@ export class FileImport {
   problem: string | null;
 }
 
-/** A row of a file that could not be taken at all. */
+/** A row of a file that could not be imported. */
 @Entity("refused_rows")
 export class RefusedRow {
   @PrimaryGeneratedColumn({ type: "bigint", unsigned: true })
@@ -205,7 +205,7 @@ export class RefusedRow {
   @Column({ type: "varchar", length: 512 })
   reason: string;
 
-  /** As they came: a JSON array of texts and nulls. */
+  /** As they came: a JSON array of strings and nulls. */
   @Column({ type: "longtext" })
   cells: string;
 }
@@ -235,7 +235,7 @@ export class SourceColumn {
 
   /** What the database says that it holds; null for a column of our own. */
   @Column({ type: "json", nullable: true })
-  holding: Holding | null;
+  holding: DatabaseType | null;
 
   @OneToOne(() => ColumnReading, (reading) => reading.column, { cascade: true })
   reading: Relation<ColumnReading> | null;

@@ -1,4 +1,9 @@
-import { MARIADB, rawTextStatement, type SqlValue, type OwnTable } from "@orisma/core/internal";
+import {
+  MARIADB,
+  rawTextStatement,
+  type SqlValue,
+  type ImportedTable,
+} from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import type { Gateway } from "../database/index.js";
 import { foldedOf } from "./cells.js";
@@ -8,15 +13,15 @@ import { foldedField } from "./tables.js";
 const RECORDS_AT_ONCE = 1_000;
 
 /**
- * Gives a table of records the folded texts that it was made without, by a version that did not
+ * Gives a table of records the folded strings that it was made without, by a version that did not
  * have them. One that has them is left as it is.
  */
 export async function addFoldedTexts(
-  table: OwnTable,
+  table: ImportedTable,
   dataSource: DataSource,
   gateway: Gateway,
 ): Promise<void> {
-  const texts = [...table.columns.values()].flatMap(({ value, folded }) =>
+  const strings = [...table.columns.values()].flatMap(({ value, folded }) =>
     folded === null ? [] : [{ value, folded }],
   );
   const fields = await dataSource.query<{ name: string }[]>(
@@ -24,11 +29,11 @@ export async function addFoldedTexts(
     [table.table],
   );
   const has = new Set(fields.map(({ name }) => name));
-  if (has.size === 0 || texts.every(({ folded }) => has.has(folded))) return;
+  if (has.size === 0 || strings.every(({ folded }) => has.has(folded))) return;
   const names = [...table.columns].flatMap(([name, { folded }]) => (folded === null ? [] : [name]));
-  const sets = texts.map(({ folded }) => `${folded} = ?`).join(", ");
+  const sets = strings.map(({ folded }) => `${folded} = ?`).join(", ");
   // The names of the table are of our own making. Added last, so that a crash is made good.
-  const filling = texts.map(
+  const filling = strings.map(
     ({ folded }) => `ADD COLUMN IF NOT EXISTS ${foldedField(`${folded}_new`)}`,
   );
   await dataSource.query(`ALTER TABLE ${table.table} ${filling.join(", ")}`);
@@ -47,6 +52,6 @@ export async function addFoldedTexts(
       after = last;
     }
   });
-  const renamed = texts.map(({ folded }) => `RENAME COLUMN ${folded}_new TO ${folded}`);
+  const renamed = strings.map(({ folded }) => `RENAME COLUMN ${folded}_new TO ${folded}`);
   await dataSource.query(`ALTER TABLE ${table.table} ${renamed.join(", ")}`);
 }

@@ -3,7 +3,7 @@ export {
   columnEntity,
   coreColumn,
   declaredColumns,
-  ownTableOf,
+  importedTableOf,
   type KnownSource,
 } from "./columns.js";
 export { type BrokenListing } from "./dependants.js";
@@ -13,14 +13,14 @@ export {
   RefusedRow,
   Source,
   SourceColumn,
-  type KeptColumn,
+  type StoredColumnDeclaration,
   type SourceState,
   type Watch,
 } from "./entities.js";
 export { SourceLocks } from "./locks.js";
-export type { Member } from "./members.js";
+export type { PartitionTable } from "./partitions.js";
 export { sourceRoutes } from "./routes.js";
-export { Sources, settlingFaults } from "./service.js";
+export { Sources, columnFaults } from "./service.js";
 export {
   LONGEST_KEY,
   copyAll,

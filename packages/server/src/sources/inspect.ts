@@ -16,9 +16,9 @@ export async function inspectRecord(
   const names = [...table.columns.keys()];
   const [row] = await gateway.read(recordStatement(names, id, table, MARIADB));
   if (row === undefined) throw new Problem("not-found", `${source.name} has no record ${id}`);
-  const [key = id, ...texts] = row;
+  const [key = id, ...strings] = row;
   const cells = names.map((column, index): InspectedCell => {
-    const text = texts[index] ?? null;
+    const text = strings[index] ?? null;
     const declared = asRead(columns.get(column) ?? { type: "text" }, source);
     return { column, ...inspected(declared, text === null ? null : String(text)) };
   });

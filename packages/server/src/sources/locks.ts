@@ -4,7 +4,7 @@ import { Problem } from "../http/index.js";
 const RETRY_AFTER_S = 10;
 
 /**
- * Keeps apart what writes to a source: records that are imported or read anew go into a table of
+ * Keeps apart what writes to a source: records that are imported or read again go into a table of
  * their own, which takes the place of the one before; whatever was written to that one meanwhile
  * would be lost.
  */

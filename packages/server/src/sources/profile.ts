@@ -24,21 +24,21 @@ import { TooSlow, type Gateway } from "../database/index.js";
 import { cellReader } from "./cells.js";
 import { asRead, tableOf, type KnownSource } from "./columns.js";
 
-/** Distinct texts of a column that are looked at; of one with more some records are drawn. */
-const MOST_DISTINCT = 100_000;
-/** Records that are drawn evenly, at about; some fewer than texts are looked at. */
+/** Distinct strings of a column that are looked at; of one with more some records are drawn. */
+const MAX_DISTINCT = 100_000;
+/** Records that are drawn evenly, at about; some fewer than strings are looked at. */
 const DRAWN_RECORDS = 90_000;
 /** Records that are looked at where a whole column takes too long. */
 const FIRST_RECORDS = 100_000;
-const MOST_SAMPLES = 12;
-const MOST_UNREADABLE = 50;
+const MAX_SAMPLES = 12;
+const MAX_UNREADABLE = 50;
 /** Seconds that the database may take over one column. */
 const COLUMN_LIMIT_S = 30;
 
 /** What a look reads by. */
 type Reader = Pick<Gateway, "read">;
 
-/** Looks at the stored texts of every column; throws a problem for a source without records. */
+/** Looks at the stored strings of every column; throws a problem for a source without records. */
 export async function profileSource(
   source: KnownSource,
   declared: ReadonlyMap<string, ColumnDeclaration>,
@@ -48,10 +48,10 @@ export async function profileSource(
 ): Promise<SourceProfile> {
   const table = tableOf(source);
   const columns: ColumnProfile[] = [];
-  const texts = new DistinctTexts(table, gateway);
+  const strings = new DistinctTexts(table, gateway);
   // One after the other: a look must not take all of the database's connections.
   for (const column of source.columns) {
-    const { values, sample } = await texts.of(column.name);
+    const { values, sample } = await strings.of(column.name);
     const cells = dateCells[column.name];
     const known = declared.get(column.name);
     const blanks = known?.type === "date" ? known.reading.blanks : [];
@@ -75,21 +75,21 @@ export async function profileSource(
     });
   }
   const whole = columns.find(({ sample }) => sample === null)?.recognition.cells;
-  return { source: source.name, records: whole ?? (await texts.records()) ?? 0, columns };
+  return { source: source.name, records: whole ?? (await strings.records()) ?? 0, columns };
 }
 
-/** What columns would come to under other readings, from their distinct texts. */
+/** What columns would come to under other readings, from their distinct strings. */
 export async function previewColumns(
   source: KnownSource,
   columns: Readonly<Record<string, ColumnDeclaration>>,
   gateway: Reader,
   today: number,
 ): Promise<Readonly<Record<string, ColumnPreview>>> {
-  const texts = new DistinctTexts(tableOf(source), gateway);
+  const strings = new DistinctTexts(tableOf(source), gateway);
   const previews: Record<string, ColumnPreview> = {};
   for (const [name, sent] of Object.entries(columns)) {
     const column = asRead(sent, source);
-    const { values, sample } = await texts.of(name);
+    const { values, sample } = await strings.of(name);
     const reading = readingFor(column, undefined);
     const counts = { dated: 0, blank: 0, unreadable: 0 };
     if (column.type === "text") counts.dated = values.reduce((sum, { count }) => sum + count, 0);
@@ -110,7 +110,7 @@ export async function previewColumns(
   return previews;
 }
 
-/** The distinct texts of columns: of all records, or of some where they are too many or too slow. */
+/** The distinct strings of columns: of all records, or of some where they are too many or too slow. */
 class DistinctTexts {
   #records: Promise<number | null> | null = null;
 
@@ -134,7 +134,7 @@ class DistinctTexts {
     readonly sample: RecordSample | null;
   }> {
     const whole = await inTime(() => this.#read(name, {}));
-    if (whole !== null && whole.length <= MOST_DISTINCT) return { values: whole, sample: null };
+    if (whole !== null && whole.length <= MAX_DISTINCT) return { values: whole, sample: null };
     const all = await this.records();
     const sampled = (values: readonly ValueCount[], drawn: RecordSample["drawn"]) => {
       const records = values.reduce((sum, { count }) => sum + count, 0);
@@ -149,7 +149,7 @@ class DistinctTexts {
   }
 
   async #read(name: string, options: DistinctOptions): Promise<readonly ValueCount[]> {
-    const limit = MOST_DISTINCT + 1;
+    const limit = MAX_DISTINCT + 1;
     const statement = distinctStatement(name, limit, this.table, MARIADB, options);
     const rows = await this.gateway.read(statement, COLUMN_LIMIT_S);
     return rows.map(([value = null, count]) => ({ value, count: Number(count) }));
@@ -157,7 +157,7 @@ class DistinctTexts {
 }
 
 async function unreadableCells(column: Column, table: StoredTable, gateway: Reader) {
-  const statement = unreadableStatement(column.name, MOST_UNREADABLE, table, MARIADB);
+  const statement = unreadableStatement(column.name, MAX_UNREADABLE, table, MARIADB);
   if (statement === null) return [];
   const rows = (await inTime(() => gateway.read(statement, COLUMN_LIMIT_S))) ?? [];
   return rows.map(([id, value]) => ({ id: id ?? "", value: String(value ?? "") }));
@@ -194,16 +194,16 @@ function qualityOf(
   return sample === null ? found.value : { ...found.value, gaps: [] };
 }
 
-/** The most frequent texts, each with what it is under the reading. */
+/** The most frequent strings, each with what it is under the reading. */
 function samplesOf(
   values: readonly ValueCount[],
   reading: Reading | null,
 ): readonly ColumnSample[] {
-  const first = values.slice(0, MOST_SAMPLES);
-  const texts = first.map(({ value }) => (value === null ? null : String(value)));
-  const read = reading === null ? null : readValues(texts, reading);
+  const first = values.slice(0, MAX_SAMPLES);
+  const strings = first.map(({ value }) => (value === null ? null : String(value)));
+  const read = reading === null ? null : readValues(strings, reading);
   return first.map(({ count }, index) => {
     const answer = read?.ok === true ? read.value[index] : undefined;
-    return { count, ...(answer ?? { value: texts[index] ?? null }) };
+    return { count, ...(answer ?? { value: strings[index] ?? null }) };
   });
 }

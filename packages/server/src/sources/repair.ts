@@ -8,7 +8,7 @@ import { readCell, updateCell } from "./tables.js";
 
 /** Gives one cell of one record another text, and reads it as its column is read. */
 export async function repairCell(
-  { name, key, own: table }: KnownSource,
+  { name, key, imported: table }: KnownSource,
   columns: ReadonlyMap<string, ColumnDeclaration>,
   repair: Shown<typeof REPAIR>,
   gateway: Gateway,

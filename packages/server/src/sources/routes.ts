@@ -34,7 +34,7 @@ export function sourceRoutes(sources: Sources, mustNotUse: (source: string) => v
     "POST /v1/sources/{name}/readings/preview",
     planned(async ({ path: { name }, body: { columns } }) => ({
       columns: await sources.preview(name, columns),
-      breaks: sources.brokenBySettling(name, columns),
+      breaks: sources.brokenByReadings(name, columns),
     })),
   );
 

@@ -16,7 +16,7 @@ import {
   compileReading,
   epochMs,
   fault,
-  placed,
+  withLocation,
   type Fault,
   type SourceProfile,
   type Moment,
@@ -33,10 +33,10 @@ import {
   knownSource,
   readOnly,
   tablesOf,
-  toldColumn,
+  columnView,
   type KnownSource,
 } from "./columns.js";
-import { attachTable, bareFaults, reportAttached } from "./attach.js";
+import { attachTable, attachedColumnFaults, reportAttached } from "./attach.js";
 import {
   ColumnReading,
   FileImport,
@@ -48,7 +48,7 @@ import {
 import { addFoldedTexts } from "./folding.js";
 import { refuseBreaking, type BrokenListing, type Dependants } from "./dependants.js";
 import type { SourceLocks } from "./locks.js";
-import { datedMember, patternTables, type Member } from "./members.js";
+import { datedPartition, patternTables, type PartitionTable } from "./partitions.js";
 import { previewColumns, profileSource } from "./profile.js";
 import { inspectRecord } from "./inspect.js";
 import { repairCell } from "./repair.js";
@@ -61,7 +61,7 @@ export class Sources {
   readonly #known = new Map<string, KnownSource>();
   /** Sources that are made of others. */
   readonly #made = new Map<string, Source>();
-  /** What stands on the sources; nothing until it is told. */
+  /** What stands on the sources; nothing until it is reported. */
   #dependants: Dependants = () => [];
 
   constructor(
@@ -77,7 +77,7 @@ export class Sources {
     return attached === null ? this.gateway : this.databases.gateway(attached.database);
   }
 
-  /** Tells what stands on the sources from now on, and is asked before they change. */
+  /** Reports what stands on the sources from now on, and is requested before they change. */
   supports(dependants: Dependants): void {
     this.#dependants = dependants;
   }
@@ -98,8 +98,8 @@ export class Sources {
     return this.#dependants(all);
   }
 
-  /** The listings that would no longer be served if columns were settled so. */
-  brokenBySettling(
+  /** The listings that would no longer be served if columns were confirmed so. */
+  brokenByReadings(
     name: string,
     columns: Readonly<Record<string, ColumnDeclaration>>,
   ): readonly BrokenListing[] {
@@ -176,16 +176,16 @@ export class Sources {
   }
 
   /** The tables that a source consists of, as they are at a moment; one for most. */
-  async membersOf(source: KnownSource, moment: Moment): Promise<readonly Member[]> {
+  async membersOf(source: KnownSource, moment: Moment): Promise<readonly PartitionTable[]> {
     const { name, attached, combine, table } = source;
     if (combine !== null) {
       const members = await Promise.all(
         combine.of.map(async (of) => {
           const cells = { [combine.column]: { state: "filled", value: of } as const };
-          return (await this.membersOf(this.need(of), moment)).map((member) => ({
-            ...member,
-            label: member.label === of ? of : `${of}:${member.label}`,
-            cells: { ...member.cells, ...cells },
+          return (await this.membersOf(this.need(of), moment)).map((partition) => ({
+            ...partition,
+            label: partition.label === of ? of : `${of}:${partition.label}`,
+            cells: { ...partition.cells, ...cells },
           }));
         }),
       );
@@ -196,7 +196,7 @@ export class Sources {
     if (attached?.dates === undefined) return [{ label: name, cells: {}, table, gateway }];
     const { column } = attached.dates;
     const { read } = await patternTables(source, this.databases, moment);
-    return read.map((each) => datedMember(each, column, table, gateway));
+    return read.map((each) => datedPartition(each, column, table, gateway));
   }
 
   /** A table of a source that stands for all: its only one, or the latest. Throws where there is none. */
@@ -252,22 +252,22 @@ export class Sources {
   /** Every source, by name. */
   async list(): Promise<readonly SourceDescription[]> {
     const all = await this.#find();
-    return all.map((source) => this.#told(source, all));
+    return all.map((source) => this.#view(source, all));
   }
 
   /** One source. */
   async describe(name: string): Promise<SourceDescription> {
     const source = await this.#whole(name);
-    if (source.combine !== null) return this.#told(source, await this.#find());
+    if (source.combine !== null) return this.#view(source, await this.#find());
     const known = this.need(name);
-    if (known.partitionColumn === null) return this.#told(source, []);
-    const { read, leftOut } = await patternTables(known, this.databases, this.#moment());
+    if (known.partitionColumn === null) return this.#view(source, []);
+    const { read, omitted } = await patternTables(known, this.databases, this.#moment());
     const [first = null, last = null] = [read[0]?.name, read.at(-1)?.name];
-    return { ...describe(source), tables: { count: read.length, first, last, leftOut } };
+    return { ...describe(source), tables: { count: read.length, first, last, omitted } };
   }
 
-  /** A source as it is told: one that is several has the columns that they have alike. */
-  #told(source: Source, all: readonly Source[]): SourceDescription {
+  /** A source as it is returned: one that is several has the columns that they have alike. */
+  #view(source: Source, all: readonly Source[]): SourceDescription {
     const { combine, unnest } = source;
     if (unnest !== null)
       return { ...describe(source), records: null, columns: this.#inside(unnest) };
@@ -275,21 +275,21 @@ export class Sources {
     const parts = combine.of.flatMap((of) => this.#known.get(of) ?? []);
     const { columns, differences } = likeColumns(parts);
     const first = all.find(({ name }) => name === combine.of[0]);
-    const told = first === undefined ? [] : describe(first).columns;
+    const returned = first === undefined ? [] : describe(first).columns;
     return {
       ...describe(source),
       combine: { ...combine, differences },
       records: null,
       columns: [
         { name: combine.column, type: "text" },
-        ...told.filter(({ name }) => columns.some((column) => column.name === name)),
+        ...returned.filter(({ name }) => columns.some((column) => column.name === name)),
       ],
     };
   }
 
-  /** The columns inside, as they are told. */
+  /** The columns inside, as they are returned. */
   #inside({ values }: UnnestedSource): SourceDescription["columns"] {
-    return Object.entries(values).map(([name, { column }]) => ({ name, ...toldColumn(column) }));
+    return Object.entries(values).map(([name, { column }]) => ({ name, ...columnView(column) }));
   }
 
   /** Declares a source that has no records yet. */
@@ -312,7 +312,7 @@ export class Sources {
         ? {
             attached: null,
             combine: declared.combine ?? null,
-            inside: declared.unnest ?? null,
+            unnest: declared.unnest ?? null,
             keyColumn: declared.key ?? null,
             columns: Object.entries(declared.columns).map(([name, column], index) =>
               columnEntity(name, index + 1, column),
@@ -320,7 +320,7 @@ export class Sources {
           }
         : {
             combine: null,
-            inside: null,
+            unnest: null,
             ...(await attachTable(declared, declared.attached, this.databases)),
           };
     const saved = await repository.save(
@@ -341,7 +341,7 @@ export class Sources {
     return this.describe(saved.name);
   }
 
-  /** Looks at a source's stored texts, column by column. */
+  /** Looks at a source's stored strings, column by column. */
   async profile(name: string): Promise<SourceProfile> {
     const source = await this.#whole(name);
     const fileImport = await this.dataSource
@@ -353,24 +353,24 @@ export class Sources {
     return profileSource(sample.source, declared, dateCells, sample.gateway, this.#today());
   }
 
-  /** What columns would come to if they were settled so; nothing is stored. */
+  /** What columns would come to if they were confirmed so; nothing is stored. */
   async preview(
     name: string,
     columns: Readonly<Record<string, ColumnDeclaration>>,
   ): Promise<Readonly<Record<string, ColumnPreview>>> {
     const source = this.need(name);
     const known = source.columns.map((column) => column.name);
-    const faults = settlingFaults(columns, known);
+    const faults = columnFaults(columns, known);
     if (faults.length > 0) throw problemOf(faults);
     const sample = await this.#sampleOf(source);
     return previewColumns(sample.source, columns, sample.gateway, this.#today());
   }
 
   /**
-   * Understands columns of an attached table otherwise from now on, and tells what comes of it;
-   * null for a source of our own.
+   * Understands columns of an attached table otherwise from now on, and reports what comes of it;
+   * null for an imported source.
    */
-  async settleAttached(
+  async setAttachedReadings(
     name: string,
     columns: Readonly<Record<string, ColumnDeclaration>>,
     force: boolean,
@@ -381,17 +381,17 @@ export class Sources {
     }
     const source = await this.#whole(name);
     const names = source.columns.map((column) => column.name);
-    const faults = [...settlingFaults(columns, names)];
+    const faults = [...columnFaults(columns, names)];
     const isReadable = faults.length === 0;
     const settled = source.columns.map((column) => {
       const sent = columns[column.name];
       if (sent === undefined) return column;
-      if (isReadable) faults.push(...bareFaults(column, sent));
+      if (isReadable) faults.push(...attachedColumnFaults(column, sent));
       const { reading, type } = columnEntity(column.name, column.position, sent);
       return Object.assign(column, { type, reading: reading ?? null });
     });
     if (faults.length > 0) throw problemOf(faults);
-    if (!force) refuseBreaking(name, this.brokenBySettling(name, columns));
+    if (!force) refuseBreaking(name, this.brokenByReadings(name, columns));
     const named = settled.filter((column) => columns[column.name] !== undefined);
     await this.dataSource.transaction(async (manager) => {
       await manager
@@ -416,9 +416,9 @@ export class Sources {
       return inspectRecord(known, declaredColumns(source), id, gateway);
     }
     const members = await this.membersOf(known, this.#moment());
-    const member = members.find(({ label }) => id.startsWith(`${label}:`));
-    if (member === undefined) throw new Problem("not-found", `${name} has no record ${id}`);
-    const { label, table, gateway } = member;
+    const partition = members.find(({ label }) => id.startsWith(`${label}:`));
+    if (partition === undefined) throw new Problem("not-found", `${name} has no record ${id}`);
+    const { label, table, gateway } = partition;
     const of = known.combine === null ? known : this.need(label.split(":")[0] ?? "");
     const one = { ...known, table, attached: of.attached };
     const declared = declaredColumns(await this.#whole(of.name));
@@ -505,7 +505,7 @@ export class Sources {
 }
 
 /** What is wrong with columns as they are to be understood: unknown names, readings with faults. */
-export function settlingFaults(
+export function columnFaults(
   columns: Readonly<Record<string, ColumnDeclaration>>,
   known: readonly string[],
 ): readonly Fault[] {
@@ -520,5 +520,5 @@ export function settlingFaults(
 function readingFaults(name: string, reading: Reading): Fault[] {
   const compiled = compileReading(reading);
   if (compiled.ok) return [];
-  return compiled.faults.map((each) => placed(each, { path: `columns.${name}.reading` }));
+  return compiled.faults.map((each) => withLocation(each, { path: `columns.${name}.reading` }));
 }

@@ -2,32 +2,32 @@ import {
   STATE_CODES,
   type Column,
   type ColumnType,
-  type OwnColumn,
-  type OwnTable,
+  type ImportedColumn,
+  type ImportedTable,
 } from "@orisma/core/internal";
 
 /** Bytes of a text value at most: the room of a MEDIUMTEXT. */
 export const LONGEST_TEXT_BYTES = 16_777_215;
-/** Signs of a key at most, so that it fits the primary key of the database. */
+/** Characters of a key at most, so that it fits the primary key of the database. */
 export const LONGEST_KEY = 255;
 
 const KEY = "id";
 
 /** How a table of ours holds the columns of a source. */
-export function storedTable(table: string, columns: readonly Column[]): OwnTable {
-  const placed = columns.map((column, index): [string, OwnColumn] => [
+export function storedTable(table: string, columns: readonly Column[]): ImportedTable {
+  const placed = columns.map((column, index): [string, ImportedColumn] => [
     column.name,
     placeColumn(column, index + 1),
   ]);
   return { table, key: KEY, columns: new Map(placed) };
 }
 
-function placeColumn(column: Column, position: number): OwnColumn {
+function placeColumn(column: Column, position: number): ImportedColumn {
   const value = `c${position}`;
   return column.type === "text"
-    ? { storage: "own", column, value, cell: null, folded: `f${position}` }
+    ? { storage: "imported", column, value, cell: null, folded: `f${position}` }
     : {
-        storage: "own",
+        storage: "imported",
         column,
         value,
         cell: { state: `s${position}`, raw: `t${position}` },
@@ -39,7 +39,7 @@ function placeColumn(column: Column, position: number): OwnColumn {
  * The statement that makes the table of a source. Every name in it is of our own making:
  * columns are numbered. Times are stored without a zone, instants in universal time.
  */
-export function createTable({ table, columns }: OwnTable, hasOwnKey: boolean): string {
+export function createTable({ table, columns }: ImportedTable, hasOwnKey: boolean): string {
   const key = hasOwnKey
     ? `${KEY} VARCHAR(${LONGEST_KEY}) CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin NOT NULL`
     : `${KEY} BIGINT UNSIGNED NOT NULL AUTO_INCREMENT`;
@@ -57,7 +57,7 @@ export function createTable({ table, columns }: OwnTable, hasOwnKey: boolean): s
   return `CREATE TABLE ${table} (${[key, ...fields, `PRIMARY KEY (${KEY})`].join(", ")}) ENGINE=InnoDB`;
 }
 
-/** The field of a folded text, which is compared sign by sign. */
+/** The field of a folded text, which is compared character by character. */
 export function foldedField(name: string): string {
   return `${name} MEDIUMTEXT CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin NULL`;
 }
@@ -75,32 +75,35 @@ function physicalType(column: Column): string {
 }
 
 /** The key, and the physical columns of some columns in their order. */
-export function insertColumns({ columns }: OwnTable, names: readonly string[]): readonly string[] {
+export function insertColumns(
+  { columns }: ImportedTable,
+  names: readonly string[],
+): readonly string[] {
   const values = names.flatMap((name) => {
     return physicalColumns(columnOf(columns, name));
   });
   return [KEY, ...values];
 }
 
-function columnOf(columns: OwnTable["columns"], name: string): OwnColumn {
+function columnOf(columns: ImportedTable["columns"], name: string): ImportedColumn {
   const stored = columns.get(name);
   if (stored === undefined) throw new Error(`${name} is no column of the table`);
   return stored;
 }
 
-function physicalColumns({ value, cell, folded }: OwnColumn): readonly string[] {
+function physicalColumns({ value, cell, folded }: ImportedColumn): readonly string[] {
   if (cell !== null) return [value, cell.state, cell.raw];
   return folded === null ? [value] : [value, folded];
 }
 
 /** Copies all records of a table into a fresh one of the same columns, in whatever order. */
-export function copyAll(from: OwnTable, to: OwnTable): string {
+export function copyAll(from: ImportedTable, to: ImportedTable): string {
   const columns = [KEY, ...[...from.columns.values()].flatMap(physicalColumns)].join(", ");
   return `INSERT INTO ${to.table} (${columns}) SELECT ${columns} FROM ${from.table}`;
 }
 
 /** Puts the records of a table into another by their keys, where their columns are the same. */
-export function mergeByKey(from: OwnTable, to: OwnTable): string {
+export function mergeByKey(from: ImportedTable, to: ImportedTable): string {
   const pairs = matching(from, to);
   const [targets, sources] = [pairs.map(([target]) => target), pairs.map(([, source]) => source)];
   const updates = targets.map((target) => `${target} = VALUES(${target})`).join(", ");
@@ -111,7 +114,7 @@ export function mergeByKey(from: OwnTable, to: OwnTable): string {
 }
 
 /** Counts the records of a table that another has by the same key, and those that differ. */
-export function countMerge(from: OwnTable, to: OwnTable): string {
+export function countMerge(from: ImportedTable, to: ImportedTable): string {
   const same = matching(from, to)
     .filter(([target]) => !/^[sf]/.test(target))
     .map(([target, source]) => `old.${target} <=> fresh.${source}`)
@@ -122,7 +125,7 @@ export function countMerge(from: OwnTable, to: OwnTable): string {
   );
 }
 
-function matching(from: OwnTable, to: OwnTable): readonly (readonly [string, string])[] {
+function matching(from: ImportedTable, to: ImportedTable): readonly (readonly [string, string])[] {
   return [...from.columns].flatMap(([name, source]) => {
     const [targets, sources] = [
       physicalColumns(columnOf(to.columns, name)),
@@ -133,18 +136,18 @@ function matching(from: OwnTable, to: OwnTable): readonly (readonly [string, str
 }
 
 /** Finds the number of the last record of a table without keys of its own. */
-export function lastNumber({ table }: OwnTable): string {
+export function lastNumber({ table }: ImportedTable): string {
   return `SELECT COALESCE(MAX(${KEY}), 0) AS last FROM ${table}`;
 }
 
 /** Reads the text of one cell as it came; the value is the key. */
-export function readCell({ table, columns }: OwnTable, name: string): string {
+export function readCell({ table, columns }: ImportedTable, name: string): string {
   const { cell, value } = columnOf(columns, name);
   return `SELECT ${cell?.raw ?? value} FROM ${table} WHERE ${KEY} = ?`;
 }
 
 /** Sets one cell of one record; the values are its own, and the key. */
-export function updateCell({ table, columns }: OwnTable, name: string): string {
+export function updateCell({ table, columns }: ImportedTable, name: string): string {
   const sets = physicalColumns(columnOf(columns, name)).map((column) => `${column} = ?`);
   return `UPDATE ${table} SET ${sets.join(", ")} WHERE ${KEY} = ?`;
 }

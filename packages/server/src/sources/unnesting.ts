@@ -2,7 +2,7 @@ import type { ColumnDeclaration } from "@orisma/contract";
 import {
   fault,
   namesSeveral,
-  placed,
+  withLocation,
   readJsonPath,
   withNested,
   type Column,
@@ -27,7 +27,7 @@ export function knownUnnested(
     ids: of?.ids ?? "",
     columns: [...(of?.columns ?? []), ...valueColumns(unnest)],
     table: made?.table ?? null,
-    own: null,
+    imported: null,
     attached: of?.attached ?? null,
     combine: null,
     unnest,
@@ -98,12 +98,12 @@ export function unnestFaults(
   ];
   if (faults.length > 0) return faults;
   const made = nestedTable(unnest, source);
-  return made.faults.map((other) => placed(other, { path: "unnest.values" }));
+  return made.faults.map((other) => withLocation(other, { path: "unnest.values" }));
 }
 
 function pathFaults(text: string, path: string, takesSeveral: boolean): readonly Fault[] {
   const read = readJsonPath(text);
-  if (!read.ok) return read.faults.map((each) => placed(each, { path }));
+  if (!read.ok) return read.faults.map((each) => withLocation(each, { path }));
   if (takesSeveral || !namesSeveral(read.value)) return [];
   return [fault("path.form", { text }, { path, value: text })];
 }

@@ -14,7 +14,7 @@ export class DeclaredWindow implements NamedWindow {
   window: string;
 }
 
-/** A declared set of named windows that tiles a stretch. */
+/** A declared set of named windows that tiles an interval. */
 @Entity("ladders")
 export class Ladder {
   @PrimaryColumn({ type: "varchar", length: 64 })

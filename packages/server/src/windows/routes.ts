@@ -1,4 +1,4 @@
-import { answerWindow, placed } from "@orisma/core/internal";
+import { answerWindow, withLocation } from "@orisma/core/internal";
 import { Router } from "express";
 import { problemOf, route } from "../http/index.js";
 import type { NamedWindows } from "./service.js";
@@ -10,7 +10,7 @@ export function windowRoutes(named: NamedWindows): Router {
   route(router, "POST /v1/windows/resolve", ({ body: { window, ...when } }) => {
     const answer = answerWindow(window, named.context(when));
     if (answer.ok) return answer.value;
-    throw problemOf(answer.faults.map((each) => placed(each, { path: "window" })));
+    throw problemOf(answer.faults.map((each) => withLocation(each, { path: "window" })));
   });
 
   route(router, "GET /v1/windows", ({ query }) => ({ windows: named.list(query) }));

@@ -11,7 +11,7 @@ import {
   listWindows,
   listedWindowAnswer,
   nameFault,
-  placed,
+  withLocation,
   windowsByName,
   type Fault,
   type ListedWindowAnswer,
@@ -27,10 +27,10 @@ import { DeclaredWindow, Ladder } from "./entities.js";
 
 type LadderSent = Shown<typeof LADDER>;
 
-/** Days of asking on which a ladder is seen to tile: any date of a year, a leap day among them. */
+/** Days of requests on which a ladder is seen to tile: any date of a year, a leap day among them. */
 const DAYS_CHECKED = 4 * 366;
 
-/** Where and when windows are asked for. */
+/** Where and when windows are requested. */
 export interface Asked {
   readonly asOf?: string | undefined;
   readonly zone: string;
@@ -83,7 +83,9 @@ export class NamedWindows {
     const found = findZone(zone);
     const settings = calendarSettings(this.holidays.withLists(calendar));
     const faults = [
-      ...(found.ok ? [] : found.faults.map((each) => placed(each, { path: "zone", value: zone }))),
+      ...(found.ok
+        ? []
+        : found.faults.map((each) => withLocation(each, { path: "zone", value: zone }))),
       ...(settings.ok ? [] : settings.faults),
     ];
     if (!found.ok || !settings.ok) throw problemOf(faults);
@@ -100,8 +102,8 @@ export class NamedWindows {
   }
 
   /** All named windows with their dates. */
-  list(asked: Asked): readonly ListedWindowAnswer[] {
-    return listed(this.#all(), this.context(asked));
+  list(requested: Asked): readonly ListedWindowAnswer[] {
+    return listed(this.#all(), this.context(requested));
   }
 
   /** Declares a named window, or changes one that was declared; throws a problem where it breaks listings. */
@@ -144,13 +146,13 @@ export class NamedWindows {
     throw new Problem("breaks-listings", detail, faults);
   }
 
-  ladders(asked: Pick<Asked, "asOf">): readonly LadderDescription[] {
-    return [...this.#ladders.values()].map((ladder) => this.#ladderAnswer(ladder, asked));
+  ladders(requested: Pick<Asked, "asOf">): readonly LadderDescription[] {
+    return [...this.#ladders.values()].map((ladder) => this.#ladderAnswer(ladder, requested));
   }
 
-  ladder(name: string, asked: Pick<Asked, "asOf">): LadderDescription {
+  ladder(name: string, requested: Pick<Asked, "asOf">): LadderDescription {
     const ladder = this.#ladders.get(name);
-    if (ladder !== undefined) return this.#ladderAnswer(ladder, asked);
+    if (ladder !== undefined) return this.#ladderAnswer(ladder, requested);
     const known = [...this.#ladders.keys()];
     throw problemOf([fault("name.unknown", { what: "ladder", name, known })]);
   }
@@ -218,6 +220,7 @@ function mustBeFree(name: string, known: readonly NamedWindow[]): void {
 
 function listed(windows: readonly NamedWindow[], context: WindowContext) {
   const found = listWindows(windows, context);
-  if (!found.ok) throw problemOf(found.faults.map((each) => placed(each, { path: "window" })));
+  if (!found.ok)
+    throw problemOf(found.faults.map((each) => withLocation(each, { path: "window" })));
   return found.value.map(listedWindowAnswer);
 }

@@ -21,7 +21,7 @@ export interface CalendarProps {
   readonly onPick: (window: string) => void;
 }
 
-/** A month of days with the records of each; two days make a stretch. */
+/** A month of days with the records of each; two days make an interval. */
 export function Calendar(props: CalendarProps) {
   const { listing, column, state, today, weekStart, chosen, onPick } = props;
   const [focus, setFocus] = useState(chosen?.last ?? today);

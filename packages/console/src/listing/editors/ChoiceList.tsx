@@ -14,9 +14,9 @@ export interface ChoiceListProps {
   readonly chosen: readonly string[];
   /** Whether several can be chosen at once. */
   readonly several: boolean;
-  /** Whether those chosen are the ones left out. */
+  /** Whether those chosen are the ones omitted. */
   readonly leavesOut: boolean;
-  /** Whether a value can be asked for at all. */
+  /** Whether a value can be requested at all. */
   readonly takes: (value: string) => boolean;
   readonly onChoose: (values: readonly string[]) => void;
 }
@@ -31,7 +31,7 @@ export function ChoiceList(props: ChoiceListProps) {
   const [ticked, setTicked] = useState<readonly string[]>(chosen);
   const wanted = useDeferredValue(search);
   const id = useId();
-  const asked = withParameters(state, { order: [], size: [] });
+  const requested = withParameters(state, { order: [], size: [] });
   const found = useQuery({
     meta: { doing: "Counting the values" },
     queryKey: [
@@ -40,10 +40,10 @@ export function ChoiceList(props: ChoiceListProps) {
       listing.version,
       column,
       wanted,
-      searchOf(asked).toString(),
+      searchOf(requested).toString(),
     ],
     queryFn: ({ signal }) =>
-      service.choices(listing.name, column, { ...asked, search: wanted, limit: MOST }, signal),
+      service.choices(listing.name, column, { ...requested, search: wanted, limit: MAX }, signal),
     placeholderData: keepPreviousData,
   });
   const tick = (value: string) =>
@@ -52,9 +52,9 @@ export function ChoiceList(props: ChoiceListProps) {
     );
   const { choices = [], groups = [], recent = [], more = false } = found.data ?? {};
   const offered = new Set(choices.map(({ value }) => textOf(value)));
-  // What is chosen and would give nothing now is told apart, not hidden.
-  const isTold = found.data !== undefined && !found.isPlaceholderData && wanted === "";
-  const gone = isTold ? chosen.filter((value) => !offered.has(value)) : [];
+  // What is chosen and would give nothing now is distinguished, not hidden.
+  const isReported = found.data !== undefined && !found.isPlaceholderData && wanted === "";
+  const gone = isReported ? chosen.filter((value) => !offered.has(value)) : [];
   const row = (choice: Choice) => (
     <Row
       key={textOf(choice.value)}
@@ -67,14 +67,14 @@ export function ChoiceList(props: ChoiceListProps) {
   return (
     <section aria-label={`Values of ${column}`} className="w-80 max-w-full">
       <label htmlFor={id} className="block pb-1 text-sm font-medium">
-        {leavesOut ? "Values to leave out" : "Values"}
+        {leavesOut ? "Values to exclude" : "Values"}
       </label>
       <input
         id={id}
         type="search"
         className="input w-full"
         value={search}
-        placeholder="Find among them"
+        placeholder="Find a value"
         autoComplete="off"
         onChange={(event) => setSearch(event.target.value)}
       />
@@ -97,7 +97,7 @@ export function ChoiceList(props: ChoiceListProps) {
           <Section title="Recently used">{recent.map(row)}</Section>
         )}
         {gone.length === 0 ? null : (
-          <Section title="Chosen, and in no record now">
+          <Section title="Selected, without records now">
             {gone.map((value) => row({ value, records: 0 }))}
           </Section>
         )}
@@ -108,7 +108,7 @@ export function ChoiceList(props: ChoiceListProps) {
           <p className="p-2">No value {wanted === "" ? "is left" : `has “${wanted}” in it`}.</p>
         ) : null}
       </div>
-      {more ? <p className="mt-1 text-sm">There are more: type to find them.</p> : null}
+      {more ? <p className="mt-1 text-sm">There are more values: type to find them.</p> : null}
       {several ? <Ticked {...props} ticked={ticked} onUndo={() => setTicked(chosen)} /> : null}
     </section>
   );
@@ -131,7 +131,7 @@ function Row(
         <input
           type="checkbox"
           className="checkbox checkbox-sm"
-          aria-label={`Tick ${text}`}
+          aria-label={`Select ${text}`}
           checked={isTicked}
           disabled={isShut}
           onChange={() => onTick(text)}
@@ -142,7 +142,7 @@ function Row(
         className="flex min-h-8 flex-1 cursor-pointer items-center justify-between gap-3 text-start hover:underline disabled:cursor-not-allowed disabled:no-underline disabled:opacity-70 aria-pressed:font-semibold"
         aria-pressed={chosen.includes(text)}
         disabled={isShut}
-        title={isShut ? "Shown, and not to be chosen" : undefined}
+        title={isShut ? "Shown but disabled" : undefined}
         onClick={() => onChoose([text])}
       >
         <span className="break-words">{text}</span>
@@ -193,12 +193,12 @@ function Ticked(
       >
         {ticked.length === 0
           ? chosen.length === 0
-            ? "Show what is ticked"
-            : "Ask for none of them"
-          : `${leavesOut ? "Leave out" : "Show"} ${ticked.length === 1 ? "this one" : `these ${ticked.length}`}`}
+            ? "Apply"
+            : "Select none"
+          : `${leavesOut ? "Exclude" : "Apply"} ${ticked.length}`}
       </button>
       <button type="button" className="btn btn-ghost btn-sm" disabled={!changed} onClick={onUndo}>
-        As it was
+        Cancel
       </button>
     </div>
   );
@@ -209,7 +209,7 @@ function isOverloaded(error: Error): boolean {
 }
 
 /** Values that are fetched at once; others are found by typing. */
-const MOST = 200;
+const MAX = 200;
 
 function Section(props: { readonly title: string | null; readonly children: React.ReactNode }) {
   return (

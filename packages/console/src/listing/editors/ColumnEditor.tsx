@@ -20,7 +20,7 @@ import {
   withoutColumn,
   withWindow,
   withYes,
-  yesAsked,
+  requestedYes,
   type ShownColumn,
 } from "../narrowing.js";
 import { valueOf, withParameters, type PageState } from "../state.js";
@@ -47,7 +47,7 @@ export interface ColumnEditorProps {
   readonly onGo: (state: PageState) => void;
 }
 
-/** All that can be asked of a column: typed, from a calendar, by name, from its values, blanks. */
+/** All that can be requested of a column: typed, from a calendar, by name, from its values, blanks. */
 export function ColumnEditor(props: ColumnEditorProps) {
   const { listing, column, state, extents, context, today, failureOf, onGo } = props;
   const shown = listing.shown.find(({ name }) => name === column);
@@ -138,16 +138,16 @@ export function TypedForm(props: {
   readonly onGo: (state: PageState) => void;
 }) {
   const { parameters, context, state, applied, extents, failureOf, onGo } = props;
-  const asked = Object.fromEntries(
+  const requested = Object.fromEntries(
     // After a swap what took effect is not what was sent under the name.
     parameters.map((each) => {
       const value = takesDates(each) ? applied?.[each.name]?.[0] : undefined;
       return [each.name, value ?? valueOf(state, each.name)];
     }),
   );
-  const basis = JSON.stringify(asked);
-  const [draft, setDraft] = useState<{ readonly of: string; readonly values: typeof asked }>();
-  const values = draft?.of === basis ? draft.values : asked;
+  const basis = JSON.stringify(requested);
+  const [draft, setDraft] = useState<{ readonly of: string; readonly values: typeof requested }>();
+  const values = draft?.of === basis ? draft.values : requested;
   const submit = (event: SubmitEvent) => {
     event.preventDefault();
     onGo(withParameters(state, values));
@@ -172,7 +172,7 @@ export function TypedForm(props: {
         />
       ))}
       <button type="submit" className="btn btn-primary btn-sm">
-        Show
+        Apply
       </button>
     </form>
   );
@@ -189,7 +189,7 @@ function Choices(
   if (shown === undefined) return null;
   const isCompound = isCompoundOn(listing, column);
   if (shown.type === "boolean") {
-    const asked = yesAsked(state, listing, column);
+    const requested = requestedYes(state, listing, column);
     const ways = [true, false].flatMap((yes) => {
       const narrowed = withYes(state, listing, column, yes);
       return narrowed === null ? [] : [{ yes, narrowed }];
@@ -202,7 +202,7 @@ function Choices(
             key={String(yes)}
             type="button"
             className="btn aria-pressed:font-bold aria-pressed:underline"
-            aria-pressed={asked === yes}
+            aria-pressed={requested === yes}
             onClick={() => onGo(narrowed)}
           >
             {yes ? "yes" : "no"}
@@ -238,7 +238,7 @@ function Choices(
       />
     );
   }
-  const chosen = valuesAsked(parameter, state);
+  const chosen = requestedValues(parameter, state);
   return (
     <ChoiceList
       key={chosen.join("\n")}
@@ -263,7 +263,7 @@ function Choices(
 }
 
 /** The values that a parameter asks for: those given, else those of its default. */
-function valuesAsked(parameter: ParameterDeclaration, state: PageState): readonly string[] {
+function requestedValues(parameter: ParameterDeclaration, state: PageState): readonly string[] {
   const given = state[parameter.name];
   if (given !== undefined) return given.filter((value) => value !== "..");
   return hasDefault(parameter) ? [parameter.default ?? []].flat().map(String) : [];
@@ -276,14 +276,14 @@ function amongOf(state: PageState, listing: ListingDetails, column: string): Typ
   return found ?? typed(column, "among", [], { caseSensitive: true });
 }
 
-/** The days that the parameters of a column keep, where they are one stretch with two ends. */
+/** The days that the parameters of a column keep, where they are one interval with two ends. */
 function chosenDays({
   windows,
   column,
 }: ColumnEditorProps): { readonly first: number; readonly last: number } | null {
-  const texts = windows?.filter((each) => each.column === column) ?? [];
-  const starts = texts.flatMap(({ startLocal }) => startLocal ?? []);
-  const ends = texts.flatMap(({ endLocal }) => endLocal ?? []);
+  const strings = windows?.filter((each) => each.column === column) ?? [];
+  const starts = strings.flatMap(({ startLocal }) => startLocal ?? []);
+  const ends = strings.flatMap(({ endLocal }) => endLocal ?? []);
   const [start] = starts.toSorted().slice(-1);
   const [end] = ends.toSorted();
   if (start === undefined || end === undefined || start >= end) return null;

@@ -69,7 +69,7 @@ export function ColumnsEditor(props: {
         disabled={shown.join("\n") === all.join("\n")}
         onClick={() => onShow([])}
       >
-        All, as the listing has them
+        All columns
       </button>
     </>
   );

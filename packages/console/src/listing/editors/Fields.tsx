@@ -4,7 +4,7 @@ import { echoOf } from "../echo.js";
 /** How each comparison is said before its value. */
 const WORDS: Readonly<Record<ParameterDeclaration["comparison"], string>> = {
   from: "from",
-  to: "up to and with",
+  to: "up to and including",
   on: "in",
   notOn: "not in",
   after: "after",
@@ -27,12 +27,12 @@ const WORDS: Readonly<Record<ParameterDeclaration["comparison"], string>> = {
 
 export interface ParameterFieldProps {
   readonly parameter: ParameterDeclaration;
-  /** The clock and the zone by which a date is told. */
+  /** The clock and the zone by which a date is reported. */
   readonly context: WindowContext;
   readonly value: string;
-  /** What stands there while nothing is asked for: the extent of the data, where it is declared. */
+  /** What stands there while nothing is requested: the extent of the data, where it is declared. */
   readonly shown: string | undefined;
-  /** What the service found wrong with the value that was asked for. */
+  /** What the service found wrong with the value that was requested. */
   readonly failure: string | null;
   readonly onChange: (value: string) => void;
 }
@@ -45,7 +45,7 @@ export function ParameterField(props: ParameterFieldProps) {
     ? echoOf(value, parameter, context)
     : { text: "", isFault: false };
   const isWrong = failure !== null || echo.isFault;
-  const told = failure ?? (echo.text === "" ? (description ?? "") : echo.text);
+  const returned = failure ?? (echo.text === "" ? (description ?? "") : echo.text);
   return (
     <div className="flex w-56 flex-col">
       <label htmlFor={`field-${name}`} className="pb-1 text-sm font-medium">
@@ -61,14 +61,14 @@ export function ParameterField(props: ParameterFieldProps) {
         autoComplete="off"
         spellCheck={false}
         aria-invalid={isWrong}
-        aria-describedby={`told-${name}`}
+        aria-describedby={`hint-${name}`}
       />
       <p
-        id={`told-${name}`}
+        id={`hint-${name}`}
         role={failure === null ? undefined : "alert"}
         className={`min-h-10 pt-1 text-sm ${isWrong ? "text-error" : "opacity-80"}`}
       >
-        {told}
+        {returned}
       </p>
     </div>
   );

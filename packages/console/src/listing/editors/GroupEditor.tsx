@@ -42,7 +42,7 @@ export function GroupEditor(props: GroupEditorProps) {
       <div className="flex items-center gap-2">
         <select
           className="select select-sm w-auto"
-          aria-label="How this group holds"
+          aria-label="How the group combines"
           value={`${isNegated ? "not " : ""}${kind}`}
           onChange={({ target: { value } }) =>
             change(groupOf(id, value.endsWith("any") ? "any" : "all", of, value.startsWith("not ")))

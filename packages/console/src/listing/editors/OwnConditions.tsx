@@ -52,7 +52,7 @@ export function OwnConditions(props: OwnConditionsProps) {
         </>
       )}
       <button type="submit" className="btn btn-primary btn-sm">
-        Show
+        Apply
       </button>
     </form>
   );
@@ -65,7 +65,7 @@ function Field(props: {
   readonly isWrong?: boolean;
   readonly onChange: (value: string) => void;
 }) {
-  const { label, value, told, isWrong = false, onChange } = props;
+  const { label, value, told: returned, isWrong = false, onChange } = props;
   return (
     <label className="flex w-56 flex-col text-sm font-medium">
       {label}
@@ -78,7 +78,7 @@ function Field(props: {
         onChange={(event) => onChange(event.target.value)}
       />
       <span className={`min-h-10 pt-1 font-normal ${isWrong ? "text-error" : "opacity-80"}`}>
-        {told}
+        {returned}
       </span>
     </label>
   );

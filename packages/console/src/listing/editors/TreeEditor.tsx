@@ -80,7 +80,7 @@ export default function TreeEditor({ listing, state, context, onGo }: TreeEditor
           {said.text}
         </p>
         <button type="submit" className="btn btn-primary self-start" disabled={said.isFault}>
-          Show
+          Apply
         </button>
       </section>
     </form>
@@ -106,7 +106,7 @@ function sayOf(
   listing: ListingDetails,
   window: WindowContext,
 ): { readonly text: string; readonly isFault: boolean } {
-  if (text.trim() === "") return { text: "Nothing is asked for: every record.", isFault: false };
+  if (text.trim() === "") return { text: "No conditions: every record.", isFault: false };
   const { columns, named } = filterReading(listing);
   const read = readCql2(textForm(text, listing), {
     window,

@@ -79,7 +79,7 @@ export function WindowList({ listing, column, state, context, onGo }: WindowList
       </ul>
       {picked.length > 1 && union !== null ? (
         <button type="button" className="btn btn-primary btn-sm mt-2" onClick={() => onGo(union)}>
-          Show these {picked.length} together
+          Apply {picked.length} windows
         </button>
       ) : null}
     </section>

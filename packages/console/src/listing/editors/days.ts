@@ -2,11 +2,11 @@ import { civilDay, dayNumber, daysInMonth, weekday } from "@orisma/core/internal
 
 /** The first and the last day that can be written. */
 const LEAST = dayNumber(1, 1, 1);
-const MOST = dayNumber(9_999, 12, 31);
+const MAX = dayNumber(9_999, 12, 31);
 
 /** The nearest day that can be written. */
 function written(day: number): number {
-  return Math.min(MOST, Math.max(LEAST, day));
+  return Math.min(MAX, Math.max(LEAST, day));
 }
 
 /** The same day of the month some months on, or the month's last where it has no such day. */
@@ -14,7 +14,7 @@ export function monthsOn(day: number, months: number): number {
   const { year, month, day: ofMonth } = civilDay(day);
   const at = year * 12 + month - 1 + months;
   const [toYear, toMonth] = [Math.floor(at / 12), (at % 12) + 1];
-  if (toYear < 1 || toYear > 9_999) return months < 0 ? LEAST : MOST;
+  if (toYear < 1 || toYear > 9_999) return months < 0 ? LEAST : MAX;
   return dayNumber(toYear, toMonth, Math.min(ofMonth, daysInMonth(toYear, toMonth)));
 }
 

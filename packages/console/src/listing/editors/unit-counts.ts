@@ -16,7 +16,7 @@ export function useUnitCounts(
   unit: "day" | "month",
 ): ((unit: string) => number) | undefined {
   const narrowed = withWindow(state, listing, column, window);
-  const asked = narrowed === null ? null : withParameters(narrowed, { order: [], size: [] });
+  const requested = narrowed === null ? null : withParameters(narrowed, { order: [], size: [] });
   const { data } = useQuery({
     meta: { doing: `Counting the ${unit}s` },
     queryKey: [
@@ -25,17 +25,17 @@ export function useUnitCounts(
       listing.version,
       column,
       unit,
-      asked && searchOf(asked).toString(),
+      requested && searchOf(requested).toString(),
     ],
     queryFn: async ({ signal }) => {
       const by = `${column}:${unit}`;
-      const { groups } = await service.summary(listing.name, { ...asked, by }, signal);
+      const { groups } = await service.summary(listing.name, { ...requested, by }, signal);
       const length = unit === "day" ? 10 : 7;
       return new Map(
         groups.map(({ of: [begins], records }) => [String(begins).slice(0, length), records]),
       );
     },
-    enabled: asked !== null,
+    enabled: requested !== null,
     placeholderData: keepPreviousData,
     staleTime: 30_000,
   });

@@ -7,7 +7,7 @@ import { otherType, pairFaults } from "./faults.js";
 export const ORDER_COMPARISONS = ["=", "<>", "<", "<=", ">", ">="] as const;
 export type OrderComparison = (typeof ORDER_COMPARISONS)[number];
 
-/** A comparison of two columns of one type, at the finest they hold; texts only for being equal. */
+/** A comparison of two columns of one type, at the finest they hold; strings only for being equal. */
 export interface ColumnsCondition {
   readonly kind: "columns";
   readonly left: string;
@@ -58,7 +58,7 @@ function columnsHold(
   return isOrdered(order, comparison);
 }
 
-/** Only whether they are the same counts: texts, and yes and no, have no order here. */
+/** Only whether they are the same counts: strings, and yes and no, have no order here. */
 function compareTexts(a: string, b: string): number {
   return a === b ? 0 : 1;
 }

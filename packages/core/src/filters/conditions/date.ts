@@ -21,7 +21,7 @@ import {
 import { edgeFaults } from "./faults.js";
 
 /** An interval, open or closed, of which only what the recurring rules let in counts. */
-export interface RecurringStretch {
+export interface RecurringSpan {
   readonly interval: Interval;
   readonly rules: readonly Recurring[];
   readonly weeks: WeekRules;
@@ -32,8 +32,8 @@ export interface RecurringStretch {
 /**
  * A condition on one date column.
  *
- * `inside` keeps the dated values v that lie in one of the stretches, start ≤ v < end; `outside`
- * the other dated values. An open end bounds nothing, and of no stretches nothing is inside. Every
+ * `inside` keeps the dated values v that lie in one of the intervals, start ≤ v < end; `outside`
+ * the other dated values. An open end bounds nothing, and of no intervals nothing is inside. Every
  * comparison of dates is one of the two; see {@link compareDates}.
  */
 export interface DateCondition {
@@ -42,7 +42,7 @@ export interface DateCondition {
   readonly side: Side;
   /** In order, and apart from one another. */
   readonly intervals: readonly Interval[];
-  readonly recurring: readonly RecurringStretch[];
+  readonly recurring: readonly RecurringSpan[];
   readonly blanks: BlankPolicy;
 }
 
@@ -60,16 +60,16 @@ export const DATE: ConditionKind<DateCondition> = {
     const kind = kindOf(condition.column, catalogue);
     const isInside =
       condition.intervals.some((interval) => liesIn(ms, interval, kind)) ||
-      condition.recurring.some((stretch) => recursAt(ms, stretch, kind));
+      condition.recurring.some((span) => recursAt(ms, span, kind));
     return isInside === (condition.side === "inside");
   },
   words: (condition) => {
     const { side, intervals, recurring } = condition;
-    const stretches = intervalsInWords({
+    const words = intervalsInWords({
       intervals,
       recurring: recurring.map(({ interval, rules }) => ({ interval, recurring: rules })),
     });
-    return withBlanks(condition, side === "outside" ? `not ${stretches}` : stretches);
+    return withBlanks(condition, side === "outside" ? `not ${words}` : words);
   },
 };
 
@@ -79,8 +79,8 @@ function liesIn(ms: number, { start, end }: Interval, kind: DateKind): boolean {
   return afterStart && beforeEnd;
 }
 
-function recursAt(ms: number, stretch: RecurringStretch, kind: DateKind): boolean {
-  const { interval, rules, weeks, zone } = stretch;
+function recursAt(ms: number, span: RecurringSpan, kind: DateKind): boolean {
+  const { interval, rules, weeks, zone } = span;
   if (!liesIn(ms, interval, kind)) return false;
   if (kind !== "instant") return holdsAt(rules, ms, weeks);
   const found = findZone(zone);

@@ -48,7 +48,7 @@ export {
   type Side,
 } from "./common.js";
 export { ORDER_COMPARISONS, type ColumnsCondition, type OrderComparison } from "./columns.js";
-export { edgeValue, type DateCondition, type RecurringStretch } from "./date.js";
+export { edgeValue, type DateCondition, type RecurringSpan } from "./date.js";
 export { FILTER_LIMITS, edgeFaults } from "./faults.js";
 export type { NumberBound, NumberCondition } from "./number.js";
 export type {

@@ -15,11 +15,11 @@ import { edgeValue } from "./date.js";
 import { edgeFaults, pairFaults } from "./faults.js";
 
 /**
- * A condition on the stretch between two date columns of one kind, in its relation to stretches of
+ * A condition on the interval between two date columns of one kind, in its relation to intervals of
  * a window.
  *
  * An end on a column of days is the end of that day. A blank end is open where `openEnd` says so,
- * and a blank start likewise; else the record is left out. A stretch that does not end after it
+ * and a blank start likewise; else the record is omitted. An interval that does not end after it
  * begins satisfies nothing, and to a window without length nothing is related.
  */
 export interface OverlapCondition {
@@ -68,7 +68,7 @@ function overlapHolds(condition: OverlapCondition, row: Row, catalogue: Catalogu
   return isRelatedToAny === (side === "inside");
 }
 
-/** One end of a record's stretch: infinite where it is open, null where the record is left out. */
+/** One end of a record's interval: infinite where it is open, null where the record is omitted. */
 function endMs(cell: Cell | FilledCell, isOpen: boolean, open: number): number | null {
   if (cell.state === "blank") return isOpen ? open : null;
   return cell.state === "dated" ? cell.ms : null;

@@ -9,7 +9,7 @@ import {
 } from "./common.js";
 import { typeFault } from "./faults.js";
 
-/** A condition on a column of texts: those of a pattern's form, or the others that are not blank. */
+/** A condition on a text column: those of a pattern's form, or the others that are not blank. */
 export interface TextCondition {
   readonly kind: "text";
   readonly column: string;

@@ -166,7 +166,7 @@ describe("CQL2 text", () => {
     expect(found?.message.length).toBeLessThan(400);
   });
 
-  test("faults say where they lie, and all of them are told", () => {
+  test("faults say where they lie, and all of them are reported", () => {
     expect(faults("rased = DATE('2024') AND cots = 1 AND task LIKE 'a'")).toMatchObject([
       { value: "rased", nearest: "raised" },
       { value: "cots", nearest: "cost" },
@@ -183,12 +183,12 @@ describe("CQL2 text", () => {
       "date.impossible raised",
       "filter.value raised",
     ]);
-    // What names its column itself, or speaks of two, is told as it is.
+    // What names its column itself, or speaks of two, is reported as it is.
     expect(faults("rased = DATE('2024')")[0]).not.toHaveProperty("column");
     expect(faults("daysBetween(raised, due) > 1.5")[0]).not.toHaveProperty("column");
   });
 
-  test("hostile texts are faults or filters, in bounded time, and never an exception", () => {
+  test("hostile strings are faults or filters, in bounded time, and never an exception", () => {
     fc.assert(
       fc.property(
         fc.oneof(

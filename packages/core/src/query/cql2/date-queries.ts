@@ -79,8 +79,8 @@ export class DateQueries {
       return this.operands.syntax(expression, "takes two sides");
     }
     const relations = TEMPORAL_RELATIONS[op];
-    if (isStretch(left)) return this.#overlap(left, relations, right);
-    if (isStretch(right)) {
+    if (isSpan(left)) return this.#overlap(left, relations, right);
+    if (isSpan(right)) {
       return this.#overlap(
         right,
         relations.map((each) => MIRROR[each]),
@@ -99,7 +99,7 @@ export class DateQueries {
     if ("property" in right) {
       const other = this.operands.dates(right);
       const comparison = TEMPORAL_ORDER[op];
-      if (other === null || comparison === undefined) return this.#onlyStretches(expression, op);
+      if (other === null || comparison === undefined) return this.#onlySpans(expression, op);
       return {
         kind: "value",
         id: "",
@@ -108,7 +108,7 @@ export class DateQueries {
       };
     }
     const comparison = TEMPORAL_COMPARISON[op];
-    if (comparison === undefined) return this.#onlyStretches(expression, op);
+    if (comparison === undefined) return this.#onlySpans(expression, op);
     if (!("interval" in right)) {
       const test = this.#test(comparison, right);
       return test === null ? NO_RECORD : datesQuery(this.operands, expression, column, [test]);
@@ -132,14 +132,14 @@ export class DateQueries {
     }
   }
 
-  #onlyStretches(expression: Expression, op: Temporal): Query {
+  #onlySpans(expression: Expression, op: Temporal): Query {
     const reason = `compares stretches: say ${shown(op)}(INTERVAL(start, end), …) with the columns of its two ends`;
     return this.operands.syntax(expression, reason);
   }
 
-  #overlap(stretch: Expression, relations: readonly Relation[], other: Expression): Query {
-    if (!("interval" in stretch)) return NO_RECORD;
-    const [first, second] = stretch.interval;
+  #overlap(span: Expression, relations: readonly Relation[], other: Expression): Query {
+    if (!("interval" in span)) return NO_RECORD;
+    const [first, second] = span.interval;
     const openStart = "op" in first && first.op === "openStart";
     const openEnd = !("op" in second && second.op === "closedEnd");
     const [from, to] = [this.operands.dates(inner(first)), this.operands.dates(inner(second))];
@@ -185,7 +185,7 @@ export function datesQuery(
 }
 
 /** A period between two columns. */
-function isStretch(expression: Expression): boolean {
+function isSpan(expression: Expression): boolean {
   return "interval" in expression && expression.interval.every((each) => "property" in inner(each));
 }
 

@@ -73,7 +73,7 @@ export const CALLER = "caller";
 
 export const COMPARISONS = ["=", "<>", "<", "<=", ">", ">="] as const;
 
-/** Signs of a text at most. */
+/** Characters of a text at most. */
 export const LONGEST_CQL2 = 20_000;
 /** Levels of an expression at most. */
 export const DEEPEST_CQL2 = 50;

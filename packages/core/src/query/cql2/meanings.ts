@@ -26,7 +26,7 @@ export const DATE_COMPARISON: Readonly<Record<OrderComparison, DateComparison>> 
   ">=": "from",
 };
 
-/** The relations that each temporal function stands for between a stretch and an interval. */
+/** The relations that each temporal function stands for between an interval and an interval. */
 export const TEMPORAL_RELATIONS: Readonly<Record<Temporal, readonly Relation[]>> = {
   t_after: ["after"],
   t_before: ["before"],

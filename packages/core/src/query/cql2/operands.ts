@@ -1,4 +1,4 @@
-import { fault, placed, type Fault } from "../../faults/index.js";
+import { fault, withLocation, type Fault } from "../../faults/index.js";
 import { readIsoDate, type WrittenDate } from "../../reading/index.js";
 import type { Part, WindowsByName } from "../../windows/index.js";
 import {
@@ -97,7 +97,7 @@ export class Operands {
     return value;
   }
 
-  /** A value that a column of its type can never be equal to, told by which side is what. */
+  /** A value that a column of its type can never be equal to, reported by which side is what. */
   wrongValue(column: Column, expression: Expression): Query {
     const { name, type } = column;
     const value =
@@ -163,7 +163,9 @@ export class Operands {
     const [column, other] = columnsIn(condition);
     if (column === undefined || other !== undefined) return query;
     const found = this.faults.splice(first);
-    this.faults.push(...found.map((each) => (namesColumn(each) ? each : placed(each, { column }))));
+    this.faults.push(
+      ...found.map((each) => (namesColumn(each) ? each : withLocation(each, { column }))),
+    );
     return query;
   }
 
@@ -175,7 +177,7 @@ export class Operands {
   /** Notes a fault; the query is then of no account. */
   fault(expression: Expression, found: Fault): Query {
     const { path } = this.read.places.at(expression);
-    this.faults.push(path === undefined || path === "" ? found : placed(found, { path }));
+    this.faults.push(path === undefined || path === "" ? found : withLocation(found, { path }));
     return NO_RECORD;
   }
 }

@@ -18,7 +18,7 @@ export interface ReadExpression {
 
 /**
  * Reads the text form of CQL2: Basic CQL2, the advanced comparison operators, case-insensitive
- * comparison and the temporal functions, and functions of our own. Names with other signs than
+ * comparison and the temporal functions, and functions of our own. Names with other characters than
  * letters, digits, `_` and `.` stand in double quotes. `caller()` stands for the name of the caller,
  * where there is one.
  *
@@ -38,7 +38,7 @@ export function readCql2Text(text: string, knowsCaller = false): Result<ReadExpr
 }
 
 interface Token {
-  readonly kind: "word" | "name" | "text" | "number" | "sign" | "end";
+  readonly kind: "word" | "name" | "text" | "number" | "symbol" | "end";
   readonly text: string;
   /** Of a word, in capitals. */
   readonly word: string;
@@ -61,7 +61,7 @@ function tokensOf(text: string): readonly Token[] {
     const name = match[2];
     const quoted = match[3];
     const number = match[4];
-    const sign = match[5];
+    const character = match[5];
     if (word !== undefined) {
       tokens.push({ kind: "word", text: word, word: word.toUpperCase(), at });
     } else if (name !== undefined) {
@@ -69,7 +69,7 @@ function tokensOf(text: string): readonly Token[] {
     } else if (quoted !== undefined) {
       tokens.push({ kind: "text", text: quoted.replaceAll("''", "'"), word: "", at });
     } else if (number !== undefined) tokens.push({ kind: "number", text: number, word: "", at });
-    else if (sign !== undefined) tokens.push({ kind: "sign", text: sign, word: "", at });
+    else if (character !== undefined) tokens.push({ kind: "symbol", text: character, word: "", at });
   }
   tokens.push({ kind: "end", text: "the end", word: "", at: text.length + 1 });
   return tokens;
@@ -133,7 +133,7 @@ class Reader {
   }
 
   #primary(): Expression {
-    if (!this.#isSign("(")) return this.#predicate();
+    if (!this.#isSymbol("(")) return this.#predicate();
     this.#take();
     const expression = this.#deeper(() => this.#either());
     this.#need(")");
@@ -144,11 +144,11 @@ class Reader {
     const { at } = this.#peek();
     const left = this.#scalar();
     const next = this.#peek();
-    if (next.kind === "sign" && (COMPARISONS as readonly string[]).includes(next.text)) {
+    if (next.kind === "symbol" && (COMPARISONS as readonly string[]).includes(next.text)) {
       this.#take();
       return this.#placed({ op: next.text, args: [left, this.#scalar()] }, at);
     }
-    if (next.kind === "sign" && "*/+^%-".includes(next.text)) {
+    if (next.kind === "symbol" && "*/+^%-".includes(next.text)) {
       throw this.#unexpected(next, "is arithmetic, which is not read here");
     }
     const isNegated = this.#isWord("NOT");
@@ -202,7 +202,7 @@ class Reader {
         return this.#placed({ property: text }, at);
       case "word":
         return this.#word(token);
-      case "sign":
+      case "symbol":
         if (text === "-" && this.#peek().kind === "number") {
           return this.#placed({ decimal: `-${this.#take().text}` }, at);
         }
@@ -221,7 +221,7 @@ class Reader {
         "is a word of CQL2; a column of this name stands in double quotes",
       );
     }
-    if (!this.#isSign("(")) return this.#placed({ property: text }, at);
+    if (!this.#isSymbol("(")) return this.#placed({ property: text }, at);
     return this.#deeper(() => this.#call(text, at));
   }
 
@@ -257,9 +257,9 @@ class Reader {
   #arguments(): readonly Expression[] {
     this.#need("(");
     const found: Expression[] = [];
-    if (!this.#isSign(")")) {
+    if (!this.#isSymbol(")")) {
       found.push(this.#scalar());
-      while (this.#isSign(",")) {
+      while (this.#isSymbol(",")) {
         this.#take();
         found.push(this.#scalar());
       }
@@ -296,13 +296,14 @@ class Reader {
     return this.#peek().word === word;
   }
 
-  #isSign(sign: string): boolean {
+  #isSymbol(character: string): boolean {
     const { kind, text } = this.#peek();
-    return kind === "sign" && text === sign;
+    return kind === "symbol" && text === character;
   }
 
-  #need(sign: string): void {
-    if (!this.#isSign(sign)) throw this.#unexpected(this.#peek(), `stands where “${sign}” belongs`);
+  #need(character: string): void {
+    if (!this.#isSymbol(character))
+      throw this.#unexpected(this.#peek(), `stands where “${character}” belongs`);
     this.#take();
   }
 

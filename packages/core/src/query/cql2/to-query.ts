@@ -147,7 +147,7 @@ function shapeOfCondition(condition: QueryCondition): Filter {
   }
 }
 
-/** One side of a comparison of texts. */
+/** One side of a comparison of strings. */
 interface TextSide {
   readonly expression: Expression;
   readonly isFolded: boolean;

@@ -2,6 +2,7 @@ import type { MigrationInterface, QueryRunner } from "typeorm";
 
 /** Constraints are named as the entities name them. `IF EXISTS`: the database does not roll a table back. */
 const STATEMENTS: readonly string[] = [
+  "ALTER TABLE holiday_lists CHANGE COLUMN IF EXISTS takenAt importedAt bigint NOT NULL",
   "RENAME TABLE IF EXISTS loads TO imports",
   "ALTER TABLE imports DROP FOREIGN KEY IF EXISTS FK_ec2759592c67a0fec908064b41f",
   "ALTER TABLE refused_rows DROP FOREIGN KEY IF EXISTS FK_9fbaef8bada95c8fa408355c281",

@@ -5,7 +5,7 @@ import { problemOf } from "../../http/index.js";
 import { broken } from "./table.js";
 
 /** Entries of an archive at most, and bytes that one may unpack to. */
-const MOST_ENTRIES = 20_000;
+const MAX_ENTRIES = 20_000;
 const LARGEST_ENTRY = 8 * 1024 ** 3;
 /** Beyond so many bytes an entry that unpacks to this many times its size is a trap. */
 const SUSPICIOUS_BYTES = 64 * 1024 ** 2;
@@ -24,7 +24,7 @@ export class Archive {
     try {
       for await (const entry of zip.eachEntry()) {
         entries.set(entry.fileName, entry);
-        if (entries.size > MOST_ENTRIES) throw tooLarge("it holds too many parts");
+        if (entries.size > MAX_ENTRIES) throw tooLarge("it holds too many parts");
       }
     } catch (error) {
       zip.close();
@@ -83,7 +83,7 @@ function damaged(error: unknown): never {
 /** The namespaces of one vocabulary (Namespaces in XML 1.0): those of others are passed over. */
 export type Namespaces = ReadonlySet<string>;
 
-/** What is told of the elements of a vocabulary; names are without their prefix. */
+/** What is reported the elements of a vocabulary; names are without their prefix. */
 export interface XmlHandlers {
   /** `parent` is the name of the element around it; empty for the outermost. */
   open?(name: string, attributes: Readonly<Record<string, string>>, parent: string): void;

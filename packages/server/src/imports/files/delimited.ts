@@ -21,7 +21,7 @@ import {
 const DELIMITERS = [",", ";", "\t", "|"] as const;
 /** The share of a sample's rows that have as many cells as its headings. */
 const LEAST_REGULAR = 0.5;
-/** The headings of the first columns of a list of refused rows: they are left out again. */
+/** The headings of the first columns of a list of refused rows: they are omitted again. */
 export const REFUSED_HEADINGS = ["refused_line", "refused_because"] as const;
 
 /**
@@ -36,9 +36,9 @@ export async function openDelimited(
 ): Promise<FileTable> {
   const remarks = [...found];
   const sample = sampleOf(file, encoding);
-  const told = /^sep=(.)\n/.exec(sample)?.[1];
-  const skip = (options.skip ?? 0) + (told === undefined ? 0 : 1);
-  const delimiter = options.delimiter ?? told ?? findDelimiter(sample, skip);
+  const returned = /^sep=(.)\n/.exec(sample)?.[1];
+  const skip = (options.skip ?? 0) + (returned === undefined ? 0 : 1);
+  const delimiter = options.delimiter ?? returned ?? findDelimiter(sample, skip);
   let taken = 0;
   const text = textOf(file, encoding, (bytes) => (taken = bytes));
   const headingRows = options.headings ?? 1;
@@ -100,7 +100,7 @@ interface ParsedRow {
   readonly quotes?: string;
 }
 
-/** Reads all rows of a text that are whole, and tells where the first that is not begins. */
+/** Reads all rows of a text that are whole, and reports where the first that is not begins. */
 function read(text: string, delimiter: string, keepsLast: boolean, firstLine = 1) {
   const parser = new Papa.Parser({ delimiter, newline: "\n", quoteChar: '"' });
   const { data, errors, meta } = parser.parse(text, 0, keepsLast) as Papa.ParseResult<string[]>;

@@ -56,7 +56,7 @@ export function headText(file: SpooledFile, encoding: TextEncoding): string {
 }
 
 /**
- * The text of a file, with its line ends as LF. `onBytes` is told how many bytes have been read.
+ * The text of a file, with its line ends as LF. `onBytes` receives how many bytes have been read.
  * Throws at bytes that are not of the encoding.
  */
 export async function* textOf(

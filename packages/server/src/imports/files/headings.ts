@@ -1,7 +1,7 @@
 import type { FileCell } from "./table.js";
 
 /** Records that headings are compared with. */
-const MOST_COMPARED = 100;
+const MAX_COMPARED = 100;
 
 /**
  * Why a row that was taken as headings for being `as` may be a record, in words, or null: it looks
@@ -13,7 +13,7 @@ export function headingDoubt(
   line: number,
   as: string,
 ): string | null {
-  const compared = rows.slice(0, MOST_COMPARED);
+  const compared = rows.slice(0, MAX_COMPARED);
   for (const [index, heading] of headings.entries()) {
     const below = compared.map((cells) => cells[index]?.trim() ?? "").filter((cell) => cell !== "");
     const [other] = below;

@@ -7,7 +7,7 @@ import type { SpooledFile } from "./spool.js";
 import { StatedTypes } from "./stated-types.js";
 import {
   LONGEST_RECORD,
-  MOST_COLUMNS,
+  MAX_COLUMNS,
   broken,
   headingFaults,
   type FileCell,
@@ -65,7 +65,7 @@ async function namesIn(file: SpooledFile, encoding: TextEncoding, pieces: Pieces
             : "other";
         stated.add(name, type, cellOf(value) ?? "");
       }
-      if (names.size > MOST_COLUMNS) throw problemOf(headingFaults([...names]));
+      if (names.size > MAX_COLUMNS) throw problemOf(headingFaults([...names]));
     }
   }
   if (names.size === 0) throw broken("no object with a name and a value was found");

@@ -35,7 +35,7 @@ export function kindOf({ head, bytes }: SpooledFile): "zip" | "text" {
 export function checkText(text: string): void {
   if (/^\s*(?:<!doctype|<html|<\?xml|<svg)/i.test(text)) throw notATable("a page of markup");
   const sample = text.slice(0, 65_536);
-  // eslint-disable-next-line no-control-regex -- these are the signs that text does not hold
+  // eslint-disable-next-line no-control-regex -- these are the characters that text does not hold
   const controls = sample.match(/[\u0000-\u0008\u000e-\u001a\u001c-\u001f\ufffd]/g)?.length ?? 0;
   if (controls > sample.length / 200) throw notATable("binary data");
   if (sample.trim() === "") throw notATable("empty");

@@ -6,16 +6,16 @@ export interface SheetLayout {
   readonly columns: readonly { readonly index: number; readonly heading: string }[];
   /** The row in which the headings end; 0 where there are none. */
   readonly headingRow: number;
-  /** Texts above the headings. */
+  /** Strings above the headings. */
   readonly above: readonly string[];
 }
 
 /** Rows from the top among which the headings are looked for. */
 export const LAYOUT_ROWS = 200;
-const MOST_ABOVE = 50;
+const MAX_ABOVE = 50;
 
 /**
- * Finds the headings of a sheet: the first row of nothing but different texts that stands over
+ * Finds the headings of a sheet: the first row of nothing but different strings that stands over
  * every column which the rows below it use. Banners above are fewer, notes below come later.
  * Gives the reason in words where no row is like that.
  */
@@ -24,7 +24,7 @@ export function findLayout(rows: readonly SheetRow[]): SheetLayout | { readonly 
   if (rows.length === 1)
     return { reason: "the sheet has one row that is not empty, and no records" };
   const nearest = { at: -1, lacks: "" };
-  for (const [at, row] of rows.slice(0, MOST_ABOVE).entries()) {
+  for (const [at, row] of rows.slice(0, MAX_ABOVE).entries()) {
     const below = rows.slice(at + 1);
     if (below.length === 0) break;
     const lacks = whatLacks(row, below);
@@ -40,8 +40,8 @@ export function findLayout(rows: readonly SheetRow[]): SheetLayout | { readonly 
   };
 }
 
-/** The layout of a sheet whose heading rows are told; `skip` counts rows from the top. */
-export function toldLayout(
+/** The layout of a sheet whose heading rows are reported; `skip` counts rows from the top. */
+export function layoutView(
   rows: readonly SheetRow[],
   skip: number,
   headingRows: number,
@@ -95,8 +95,8 @@ function whatLacks(row: SheetRow, below: readonly SheetRow[]): string | null {
   const columns = filled(row);
   const other = columns.find((index) => row.cells[index]?.type !== "text");
   if (other !== undefined) return `${cellName(other, row.number)} is not text`;
-  const texts = columns.map((index) => row.cells[index]?.text.trim().toLowerCase() ?? "");
-  const twice = texts.find((text, index) => texts.indexOf(text) !== index);
+  const strings = columns.map((index) => row.cells[index]?.text.trim().toLowerCase() ?? "");
+  const twice = strings.find((text, index) => strings.indexOf(text) !== index);
   if (twice !== undefined) return `“${twice}” stands in it twice`;
   const own = new Set(columns);
   const bare = below.flatMap(filled).find((index) => !own.has(index));

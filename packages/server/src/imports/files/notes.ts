@@ -1,10 +1,10 @@
 import { fault } from "@orisma/core/internal";
 import type { FileCell, FileRow } from "./table.js";
 
-/** Records that a table has before rows below it can be told from them. */
+/** Records that a table has before rows below it can be distinguished from them. */
 const LEAST_RECORDS = 3;
 /** Rows that are held back as notes; more of them are records. */
-const MOST_HELD = 50;
+const MAX_HELD = 50;
 
 /** A row, with what its reader needs of it beside. */
 export interface HeldRow<T> {
@@ -13,10 +13,10 @@ export interface HeldRow<T> {
 }
 
 /**
- * Tells notes in several cells right below a table from its records: at the end of the file, rows
+ * Reports notes in several cells right below a table from its records: at the end of the file, rows
  * with half as many cells as every record or fewer, at least two, and no figure where the records
  * have figures. They are refused, and so listed. Where no column is of figures that is too little
- * to go by: then they are records, and `doubt` is told of it.
+ * to go by: then they are records, and `doubt` is reported it.
  */
 export async function* withoutNotes<T>(
   batches: AsyncIterable<readonly HeldRow<T>[]>,
@@ -28,7 +28,7 @@ export async function* withoutNotes<T>(
     const out: HeldRow<T>[] = [];
     for (const each of batch) {
       const isRefused = each.row.refused !== undefined;
-      if (held.length < MOST_HELD && (isRefused ? held.length > 0 : seen.mayBeNote(each.row))) {
+      if (held.length < MAX_HELD && (isRefused ? held.length > 0 : seen.mayBeNote(each.row))) {
         held.push(each);
         continue;
       }

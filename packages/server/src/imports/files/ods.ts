@@ -1,7 +1,7 @@
 import { readXml, type Archive, type Namespaces } from "./archive.js";
 import {
   LONGEST_CELL,
-  MOST_SHEET_COLUMNS,
+  MAX_SHEET_COLUMNS,
   type Sheet,
   type SheetCell,
   type SheetRow,
@@ -39,7 +39,7 @@ function isSheet(name: string, parent: string): boolean {
 }
 
 /** Empty rows and cells are repeated up to the edge of a sheet; full ones hardly ever are. */
-const MOST_REPEATS = 10_000;
+const MAX_REPEATS = 10_000;
 
 async function* tableRows(
   archive: Archive,
@@ -58,7 +58,7 @@ async function* tableRows(
   let notes = 0;
   const endRow = () => {
     const isFilled = cells.some((each) => each !== undefined);
-    for (let copy = 1; isFilled && copy <= Math.min(repeats, MOST_REPEATS); copy++) {
+    for (let copy = 1; isFilled && copy <= Math.min(repeats, MAX_REPEATS); copy++) {
       rows.push({ number: number + copy, cells });
     }
     number += repeats;
@@ -66,7 +66,7 @@ async function* tableRows(
   const endCell = () => {
     if (cell === null) return;
     const read = readCell(cell.type, cell.value, paragraphs.join("\n"));
-    const copies = read === undefined ? 0 : Math.min(cell.repeats, MOST_SHEET_COLUMNS - column);
+    const copies = read === undefined ? 0 : Math.min(cell.repeats, MAX_SHEET_COLUMNS - column);
     for (let copy = 0; copy < copies; copy++) cells[column + copy] = read;
     column += cell.repeats;
     cell = null;

@@ -1,4 +1,4 @@
-import type { FileFormat, FileLook, FileOptions } from "@orisma/contract";
+import type { FileFormat, FileInspection, FileOptions } from "@orisma/contract";
 import { fault } from "@orisma/core/internal";
 import { problemOf } from "../../http/index.js";
 import { Archive } from "./archive.js";
@@ -7,7 +7,7 @@ import { findEncoding, headText } from "./encoding.js";
 import { openJson } from "./json.js";
 import { checkText, kindOf } from "./kind.js";
 import { openOds } from "./ods.js";
-import { lookAtSheets, openSheet } from "./sheet-table.js";
+import { inspectSheets, openSheet } from "./sheet-table.js";
 import type { SpooledFile } from "./spool.js";
 import type { FileTable } from "./table.js";
 import type { Workbook } from "./workbook.js";
@@ -15,10 +15,10 @@ import { openXlsx } from "./xlsx.js";
 
 const SAMPLE_ROWS = 20;
 /** Rows that are counted in a look; more would keep people waiting. */
-const MOST_COUNTED = 200_000;
+const MAX_COUNTED = 200_000;
 
 /**
- * Opens a file for its records, whatever it is: told by its content and not by its name, and
+ * Opens a file for its records, whatever it is: recognised by its content and not by its name, and
  * refused in words where it is none of the forms that are read.
  */
 export async function openFile(file: SpooledFile, options: FileOptions): Promise<FileTable> {
@@ -49,12 +49,15 @@ export async function openFile(file: SpooledFile, options: FileOptions): Promise
 }
 
 /** Looks at a file: what it is, its sheets, its headings, its first records. */
-export async function lookAtFile(file: SpooledFile, options: FileOptions): Promise<FileLook> {
+export async function inspectFile(
+  file: SpooledFile,
+  options: FileOptions,
+): Promise<FileInspection> {
   const { bytes, sha256 } = file;
   if (kindOf(file) === "zip") {
     const workbook = await openWorkbook(file, options);
     try {
-      const sheets = await lookAtSheets(workbook, options);
+      const sheets = await inspectSheets(workbook, options);
       const first = sheets.findIndex(({ hidden, reason }) => !hidden && reason === null);
       if (options.sheet === undefined && first < 0) {
         const none = { headings: [], headingRows: 0, headingLine: 0, above: [], remarks: [] };
@@ -76,7 +79,7 @@ export async function lookAtFile(file: SpooledFile, options: FileOptions): Promi
 }
 
 async function sampled({ description, headings, rows }: FileTable) {
-  const sample: FileLook["sample"][number][] = [];
+  const sample: FileInspection["sample"][number][] = [];
   let [records, refused] = [0, 0];
   for await (const batch of rows) {
     for (const row of batch) {
@@ -84,7 +87,7 @@ async function sampled({ description, headings, rows }: FileTable) {
       if (row.refused !== undefined) refused++;
       if (sample.length < SAMPLE_ROWS) sample.push({ line: row.line, cells: row.cells });
     }
-    if (records > MOST_COUNTED) {
+    if (records > MAX_COUNTED) {
       return { ...description, headings, records: null, refused: null, sample };
     }
   }
@@ -120,7 +123,7 @@ function notThat(found: string, wanted: FileFormat) {
   return problemOf([fault("file.type", { found: `${found} and not ${wanted}` })]);
 }
 
-/** JSON by its first sign, and one object a line where the first line is whole. */
+/** JSON by its first character, and one object a line where the first line is whole. */
 function textFormat(head: string): FileFormat {
   const start = head.trimStart();
   if (/^\[\s*(?:\{|\]|$)/.test(start)) return "json";

@@ -6,7 +6,7 @@ import {
   filled,
   findLayout,
   letters,
-  toldLayout,
+  layoutView,
   type SheetLayout,
 } from "./layout.js";
 import { headingDoubt } from "./headings.js";
@@ -16,7 +16,7 @@ import { headingFaults, type FileRow, type FileTable } from "./table.js";
 import type { SheetRow, Workbook } from "./workbook.js";
 
 /** A sheet, looked at. */
-export interface SheetLook {
+export interface SheetInspection {
   readonly name: string;
   readonly hidden: boolean;
   readonly headings: readonly string[];
@@ -25,11 +25,11 @@ export interface SheetLook {
 }
 
 /** Looks at every sheet of a workbook. */
-export async function lookAtSheets(
+export async function inspectSheets(
   workbook: Workbook,
   options: FileOptions,
-): Promise<readonly SheetLook[]> {
-  const looks: SheetLook[] = [];
+): Promise<readonly SheetInspection[]> {
+  const looks: SheetInspection[] = [];
   for (const [index, { name, isHidden }] of workbook.sheets.entries()) {
     const rows = workbook.rows(index);
     const layout = layoutOf(await firstRows(rows), options);
@@ -62,8 +62,8 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
   const faults = headingFaults(headings);
   if (faults.length > 0) throw problemOf(faults);
   const remarks: string[] = [];
-  const isTold = options.skip !== undefined || options.headings !== undefined;
-  if (!isTold && layout.headingRow > 0) {
+  const isReported = options.skip !== undefined || options.headings !== undefined;
+  if (!isReported && layout.headingRow > 0) {
     const below = first.filter(({ number }) => number > layout.headingRow);
     const cells = below.map((row) => cellsOf(row, layout.columns));
     const doubt = headingDoubt(headings, cells, layout.headingRow, FIRST_TEXTS);
@@ -123,7 +123,7 @@ async function chosenSheet(workbook: Workbook, options: FileOptions): Promise<nu
     throw problemOf([fault("file.sheet", { reason, sheets: names }, { parameter: "sheet" })]);
   }
   if (sheets.length === 1) return 0;
-  const looks = await lookAtSheets(workbook, options);
+  const looks = await inspectSheets(workbook, options);
   const tables = looks.flatMap(({ hidden, reason }, index) =>
     hidden || reason !== null ? [] : [index],
   );
@@ -145,7 +145,7 @@ function noHeadings(reason: string) {
 function layoutOf(rows: readonly SheetRow[], { skip, headings }: FileOptions) {
   return skip === undefined && headings === undefined
     ? findLayout(rows)
-    : toldLayout(rows, skip ?? 0, headings ?? 1);
+    : layoutView(rows, skip ?? 0, headings ?? 1);
 }
 
 async function firstRows(
@@ -178,7 +178,7 @@ interface DateCounts {
   readonly zoned: number;
 }
 
-/** Told of the rows of a sheet that are records. */
+/** Reported of the rows of a sheet that are records. */
 interface RowCounter {
   begin(): void;
   add(row: SheetRow): void;

@@ -21,14 +21,14 @@ export interface SpooledFile {
   remove(): Promise<void>;
 }
 
-/** Bytes at the beginning of a file from which it is told what it is. */
+/** Bytes at the beginning of a file from which its format is detected. */
 export const HEAD_BYTES = 262_144;
 /** Bytes of a file at most. */
 export const LARGEST_FILE = 16 * 1024 ** 3;
 
 /**
- * Takes a file as it arrives: on disk, so that a file of any size costs no memory, with what a
- * look at every byte can tell. Throws where it is too large, or does not arrive whole.
+ * Imports a file as it arrives: on disk, so that a file of any size costs no memory, with what a
+ * look at every byte can report. Throws where it is too large, or does not arrive whole.
  */
 export async function spool(
   body: Readable,
@@ -39,14 +39,14 @@ export async function spool(
   const path = join(folder, `${randomUUID()}.part`);
   const remove = () => rm(path, { force: true });
   const file = await open(path, "wx", 0o600);
-  const look = new Look();
+  const inspection = new Look();
   try {
     // Left open at the end, so that an early refusal can still be answered.
     for await (const chunk of body.iterator({ destroyOnReturn: false })) {
-      look.add(chunk as Buffer);
-      if (look.bytes > LARGEST_FILE) throw tooLarge();
+      inspection.add(chunk as Buffer);
+      if (inspection.bytes > LARGEST_FILE) throw tooLarge();
       await file.write(chunk as Buffer);
-      onBytes(look.bytes);
+      onBytes(inspection.bytes);
     }
   } catch (error) {
     await remove();
@@ -54,10 +54,10 @@ export async function spool(
   } finally {
     await file.close();
   }
-  return { path, remove, ...look.found() };
+  return { path, remove, ...inspection.found() };
 }
 
-/** Small enough that texts of it die young: larger ones would stay until all memory is looked at. */
+/** Small enough that strings of it die young: larger ones would stay until all memory is looked at. */
 const READ_BYTES = 65_536;
 
 /** The bytes of a spooled file from its beginning. */
@@ -72,13 +72,13 @@ function tooLarge() {
 
 const NEWLINE = 10;
 
-/** What is told of a file from all of its bytes. */
+/** What is reported a file from all of its bytes. */
 class Look {
   bytes = 0;
   readonly #hash = createHash("sha256");
   readonly #head: Buffer[] = [];
   #headBytes = 0;
-  /** The beginning of a sign whose end has not arrived. */
+  /** The beginning of a character whose end has not arrived. */
   #carry: Buffer = Buffer.alloc(0);
   #lines = 0;
   #notUtf8: number | null = null;
@@ -105,7 +105,7 @@ class Look {
 
   #check(chunk: Buffer, isLast: boolean): void {
     const all = this.#carry.length === 0 ? chunk : Buffer.concat([this.#carry, chunk]);
-    const end = isLast ? all.length : wholeSigns(all);
+    const end = isLast ? all.length : wholeCharacters(all);
     const whole = all.subarray(0, end);
     this.#carry = Buffer.from(all.subarray(end));
     if (!isUtf8(whole)) {
@@ -119,7 +119,7 @@ class Look {
 }
 
 /** Where the last sign that is whole ends: up to three bytes may begin one that is not. */
-function wholeSigns(bytes: Buffer): number {
+function wholeCharacters(bytes: Buffer): number {
   for (let back = 1; back <= Math.min(3, bytes.length); back++) {
     const byte = bytes[bytes.length - back] ?? 0;
     if (byte < 0x80) return bytes.length;

@@ -7,7 +7,7 @@ export interface StatedCells {
   /** Numbers with more digits than a column of numbers can hold. */
   readonly long: number;
   readonly boolean: number;
-  /** Texts that are not blank, dates of sheets, and values with parts of their own. */
+  /** Strings that are not blank, dates of sheets, and values with parts of their own. */
   readonly other: number;
 }
 

@@ -34,11 +34,11 @@ export interface FileTable {
   dateCells(): ReadonlyMap<string, DateCells>;
 }
 
-/** Signs of one record at most, and of one heading. */
+/** Characters of one record at most, and of one heading. */
 export const LONGEST_RECORD = 4_000_000;
 export const LONGEST_HEADING = 128;
 /** Columns that a file may have and be looked at. */
-export const MOST_COLUMNS = 2_000;
+export const MAX_COLUMNS = 2_000;
 
 /** What to do with a row that has fewer cells than there are headings. */
 export type ShortRows = "refuse" | "blank";
@@ -68,9 +68,9 @@ export function broken(reason: string, line: number | null = null): Problem {
 
 /** Headings that cannot be column names; all faults at once. */
 export function headingFaults(headings: readonly string[]): readonly Fault[] {
-  if (headings.length > MOST_COLUMNS) {
+  if (headings.length > MAX_COLUMNS) {
     const reason = `the file has ${headings.length} columns`;
-    return [fault("file.limit", { reason, most: `${MOST_COLUMNS} columns at most` })];
+    return [fault("file.limit", { reason, most: `${MAX_COLUMNS} columns at most` })];
   }
   const seen = new Map<string, number>();
   return headings.flatMap((heading, index) => {

@@ -2,7 +2,7 @@
 export interface SheetCell {
   readonly text: string;
   readonly type: "text" | "number" | "boolean" | "date" | "other";
-  /** Of a date: whether it is stored with a zone, which the programs that show it leave out. */
+  /** Of a date: whether it is stored with a zone, which the programs that show it omit. */
   readonly isZoned?: boolean;
 }
 
@@ -31,6 +31,6 @@ export interface Workbook {
 }
 
 /** Columns of a sheet at most (ISO/IEC 29500 and common practice). */
-export const MOST_SHEET_COLUMNS = 16_384;
-/** Signs of one cell at most; spreadsheets allow 32,767. */
+export const MAX_SHEET_COLUMNS = 16_384;
+/** Characters of one cell at most; spreadsheets allow 32,767. */
 export const LONGEST_CELL = 1_000_000;

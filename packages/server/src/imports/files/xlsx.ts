@@ -6,15 +6,15 @@ import { isDateFormat } from "./number-format.js";
 import { broken } from "./table.js";
 import {
   LONGEST_CELL,
-  MOST_SHEET_COLUMNS,
+  MAX_SHEET_COLUMNS,
   type Sheet,
   type SheetCell,
   type SheetRow,
   type Workbook,
 } from "./workbook.js";
 
-/** Signs of the texts that cells share, at most: they are held while a sheet is read. */
-const MOST_SHARED_SIGNS = 50_000_000;
+/** Characters of the strings that cells share, at most: they are held while a sheet is read. */
+const MAX_SHARED_CHARACTERS = 50_000_000;
 
 /** The namespaces of a workbook's parts, transitional and strict (ISO/IEC 29500-1, annex A and M). */
 const SPREADSHEET: Namespaces = new Set([
@@ -127,7 +127,7 @@ async function readStyles(archive: Archive, path: string): Promise<readonly bool
 async function readStrings(archive: Archive, path: string): Promise<readonly string[]> {
   const strings: string[] = [];
   const text = new CellText();
-  let signs = 0;
+  let characters = 0;
   await readWholeXml(archive, path, SPREADSHEET, {
     open(name) {
       if (name === "si") text.begin();
@@ -138,8 +138,8 @@ async function readStrings(archive: Archive, path: string): Promise<readonly str
       text.close(name);
       if (name !== "si") return;
       const whole = text.end();
-      signs += whole.length;
-      if (signs > MOST_SHARED_SIGNS) {
+      characters += whole.length;
+      if (characters > MAX_SHARED_CHARACTERS) {
         const reason = "the texts of the workbook are too long to be held together";
         throw problemOf([
           fault("file.limit", { reason, most: "50 million signs; save it as CSV" }),
@@ -176,7 +176,7 @@ class CellText {
   }
 
   end(): string {
-    // Signs that XML cannot hold are written as _xHHHH_ (ISO/IEC 29500-1, 22.9.2.19).
+    // Characters that XML cannot hold are written as _xHHHH_ (ISO/IEC 29500-1, 22.9.2.19).
     return this.#text.includes("_x")
       ? this.#text.replace(/_x([0-9A-Fa-f]{4})_/g, (_, code: string) =>
           String.fromCharCode(parseInt(code, 16)),
@@ -236,7 +236,7 @@ async function* sheetRows(
         } else if (name === "c") {
           const text = cell.type === "inlineStr" ? inline.end() : value;
           const read = readCell(cell.type, text, shared, isDateStyle[cell.style] ?? false);
-          if (read !== undefined && column < MOST_SHEET_COLUMNS) cells[column] = read;
+          if (read !== undefined && column < MAX_SHEET_COLUMNS) cells[column] = read;
         } else inline.close(name);
       },
     },

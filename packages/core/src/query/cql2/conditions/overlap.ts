@@ -39,22 +39,22 @@ export function overlapRelations(
   windows: readonly Expression[],
 ): Expression {
   const { start, end, side, relations, openStart, openEnd } = condition;
-  const stretch: Expression = {
+  const interval: Expression = {
     interval: [
       openStart ? { op: "openStart", args: [property(start)] } : property(start),
       openEnd ? property(end) : { op: "closedEnd", args: [property(end)] },
     ],
   };
   const known = windows.flatMap((window) =>
-    relations.map((each): Expression => ({ op: FUNCTION_OF[each], args: [stretch, window] })),
+    relations.map((each): Expression => ({ op: FUNCTION_OF[each], args: [interval, window] })),
   );
   if (side === "inside") return joined("or", known, FALSE);
-  // Every stretch that is one lies somehow to all of time.
+  // Every interval that is one lies somehow to all of time.
   const all: Expression = { interval: [{ text: ".." }, { text: ".." }] };
-  const isStretch = joined(
+  const isSpan = joined(
     "or",
-    ["t_during", "t_starts", "t_finishes", "t_equals"].map((op) => ({ op, args: [stretch, all] })),
+    ["t_during", "t_starts", "t_finishes", "t_equals"].map((op) => ({ op, args: [interval, all] })),
     FALSE,
   );
-  return joined("and", [isStretch, ...known.map(not)], TRUE);
+  return joined("and", [isSpan, ...known.map(not)], TRUE);
 }

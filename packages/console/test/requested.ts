@@ -1,7 +1,7 @@
 import type { NewListing } from "@orisma/client";
 import type { Page } from "playwright-core";
 
-/** A listing over the small source in which everything can be asked for. */
+/** A listing over the small source in which everything can be requested. */
 export const ASKED: NewListing = {
   title: "Works",
   source: "works",
@@ -18,7 +18,7 @@ export const ASKED: NewListing = {
 };
 
 /** What is done on the page of that listing. */
-export function askedPage(opened: { readonly page: Page; readonly url: string }) {
+export function requestedPage(opened: { readonly page: Page; readonly url: string }) {
   const settled = () =>
     opened.page.locator("section[aria-label=Answer][aria-busy=false]").waitFor();
   return {
@@ -27,12 +27,12 @@ export function askedPage(opened: { readonly page: Page; readonly url: string })
       await opened.page.goto(`${opened.url}/listings/works-asked${query}`);
       await settled();
     },
-    /** Opens what can be asked of a column. */
+    /** Opens what can be requested of a column. */
     async ask(column: string): Promise<void> {
       await opened.page.getByRole("button", { name: "and …" }).click();
       await opened.page.getByRole("button", { name: column, exact: true }).first().click();
     },
-    /** Waits for a number of records, and tells which they are. */
+    /** Waits for a number of records, and reports which they are. */
     async found(count: number): Promise<readonly string[]> {
       await opened.page.getByText(`${count} of 10 records`, { exact: true }).waitFor();
       await settled();

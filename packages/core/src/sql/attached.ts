@@ -1,26 +1,26 @@
 import { failure, fault, success, type Result } from "../faults/index.js";
 import type { Column } from "../filters/index.js";
 import { compileReading, type CompiledReading, type Reading } from "../reading/index.js";
-import { bareDates } from "./bare-cells.js";
-import { epochEncoding, serialEncoding } from "./bare-numbers.js";
-import { nativeEncoding } from "./bare-native.js";
-import { textEncoding } from "./bare-text.js";
-import type { Holding } from "./holding.js";
-import type { EncodedDates } from "./bare-cells.js";
+import { attachedDates } from "./attached-cells.js";
+import { epochEncoding, serialEncoding } from "./attached-numbers.js";
+import { nativeEncoding } from "./attached-native.js";
+import { textEncoding } from "./attached-text.js";
+import type { DatabaseType } from "./database-type.js";
+import type { EncodedDates } from "./attached-cells.js";
 import {
   filledOrBlank,
   type StoredBooleans,
   type StoredNumbers,
-  type StoredTexts,
+  type StoredStrings,
 } from "./cells.js";
-import { call, nameOf, sql } from "./fragment.js";
-import type { BareCells, BareColumn } from "./storage.js";
+import { functionCall, nameOf, sql } from "./fragment.js";
+import type { AttachedCells, AttachedColumn } from "./storage.js";
 
 /** A column of a table that Orisma did not make, and how it is understood. */
 export interface BareDeclared {
   /** Its name in its table. */
   readonly value: string;
-  readonly holding: Holding;
+  readonly holding: DatabaseType;
   readonly type:
     | { readonly type: "text" | "integer" | "decimal" | "boolean" }
     | { readonly type: "date"; readonly reading: Reading };
@@ -30,17 +30,20 @@ export interface BareDeclared {
  * A column as statements ask for it: bounds are encoded as the column stores dates, and what else
  * must hold makes the answer just what the reading says.
  *
- * Texts are read exactly as their pattern is spelled (see {@link Reading.exact}). Fails with the
- * faults of the reading, and with `storage.reading` where no statement can tell what it says.
+ * Strings are read exactly as their pattern is spelled (see {@link Reading.exact}). Fails with the
+ * faults of the reading, and with `storage.reading` where no statement can report what it says.
  */
-export function bareColumn(name: string, declared: BareDeclared): Result<BareColumn> {
+export function attachedColumn(name: string, declared: BareDeclared): Result<AttachedColumn> {
   const { value, holding, type } = declared;
   const holdsText = holding.type === "text";
-  const made = (column: Column, cells: BareCells): Result<BareColumn> =>
-    success({ storage: "bare", column, value, holdsText, cells });
+  const made = (column: Column, cells: AttachedCells): Result<AttachedColumn> =>
+    success({ storage: "attached", column, value, holdsText, cells });
   switch (type.type) {
     case "text":
-      return made({ name, type: "text" }, { type: "text", texts: bareTexts(value, holding) });
+      return made(
+        { name, type: "text" },
+        { type: "text", strings: attachedStrings(value, holding) },
+      );
     case "integer":
     case "decimal": {
       if (!NUMBERS.has(holding.type)) {
@@ -52,7 +55,7 @@ export function bareColumn(name: string, declared: BareDeclared): Result<BareCol
           ),
         );
       }
-      return made({ name, type: type.type }, { type: "number", numbers: bareNumbers(value) });
+      return made({ name, type: type.type }, { type: "number", numbers: attachedNumbers(value) });
     }
     case "boolean":
       if (holding.type !== "boolean" && holding.type !== "integer") {
@@ -61,14 +64,17 @@ export function bareColumn(name: string, declared: BareDeclared): Result<BareCol
           fault("storage.reading", { column: name, reason, instead: "the type text" }),
         );
       }
-      return made({ name, type: "boolean" }, { type: "boolean", booleans: bareBooleans(value) });
+      return made(
+        { name, type: "boolean" },
+        { type: "boolean", booleans: attachedBooleans(value) },
+      );
     case "date": {
       const reading = { ...type.reading, exact: true };
       const compiled = compileReading(reading);
       if (!compiled.ok) return compiled;
       const encoded = encodingOf(name, value, reading, holding, compiled.value);
       if (!encoded.ok) return encoded;
-      const dates = bareDates(encoded.value, reading, compiled.value, blanksAreDates(reading));
+      const dates = attachedDates(encoded.value, reading, compiled.value, blanksAreDates(reading));
       return made(
         { name, type: "date", kind: reading.kind },
         {
@@ -92,9 +98,9 @@ function blanksAreDates({ blanks = [], ...reading }: Reading): boolean {
   });
 }
 
-const NUMBERS: ReadonlySet<Holding["type"]> = new Set(["integer", "decimal", "float"]);
+const NUMBERS: ReadonlySet<DatabaseType["type"]> = new Set(["integer", "decimal", "float"]);
 
-const HOLDS: Readonly<Record<Holding["type"], string>> = {
+const HOLDS: Readonly<Record<DatabaseType["type"], string>> = {
   text: "text",
   integer: "whole numbers",
   boolean: "yes and no",
@@ -109,7 +115,7 @@ function encodingOf(
   column: string,
   value: string,
   reading: Reading,
-  holding: Holding,
+  holding: DatabaseType,
   compiled: CompiledReading,
 ): Result<EncodedDates> {
   const refused = (reason: string, instead: string): Result<EncodedDates> =>
@@ -157,23 +163,23 @@ function isUtc(zone: string): boolean {
   return /^(?:etc\/)?(?:utc|uct|zulu|universal)$/i.test(zone);
 }
 
-function bareTexts(value: string, holding: Holding): StoredTexts {
-  const column = holding.type === "text" ? nameOf(value) : call("shown", nameOf(value));
-  const white = call("isWhite", column);
+function attachedStrings(value: string, holding: DatabaseType): StoredStrings {
+  const column = holding.type === "text" ? nameOf(value) : functionCall("shown", nameOf(value));
+  const white = functionCall("isWhite", column);
   const isFilled = sql`(${nameOf(value)} IS NOT NULL AND NOT (${white}))`;
   const isBlank = sql`(${nameOf(value)} IS NULL OR ${white})`;
   return {
     ...filledOrBlank(isFilled, isBlank),
-    exact: call("exactOf", column),
-    folded: call("exactOf", call("small", column)),
+    exact: functionCall("exactOf", column),
+    folded: functionCall("exactOf", functionCall("small", column)),
     blankIsNull: false,
     bare: holding.type === "text" ? column : null,
   };
 }
 
-function bareBooleans(value: string): StoredBooleans {
+function attachedBooleans(value: string): StoredBooleans {
   const column = nameOf(value);
-  const [isTrue, isFalse] = [call("isTrue", column), call("isFalse", column)];
+  const [isTrue, isFalse] = [functionCall("isTrue", column), functionCall("isFalse", column)];
   return {
     ...filledOrBlank(sql`${column} IS NOT NULL`, sql`${column} IS NULL`),
     isTrue,
@@ -182,7 +188,7 @@ function bareBooleans(value: string): StoredBooleans {
   };
 }
 
-function bareNumbers(value: string): StoredNumbers {
+function attachedNumbers(value: string): StoredNumbers {
   const column = nameOf(value);
   const [isFilled, isBlank] = [sql`${column} IS NOT NULL`, sql`${column} IS NULL`];
   return {

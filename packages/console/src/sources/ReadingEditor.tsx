@@ -1,4 +1,4 @@
-import type { ColumnPreview, SettlingPreview } from "@orisma/client";
+import type { ColumnPreview, ReadingsPreview } from "@orisma/client";
 import {
   DATE_ENCODINGS,
   DATE_KINDS,
@@ -11,7 +11,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useEffect, useState } from "react";
 import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
-import { ImportProgress, NotTaken } from "../imports/ImportProgress.js";
+import { ImportProgress, ImportFailed } from "../imports/ImportProgress.js";
 import { Repairs } from "./Repairs.js";
 import { Shares } from "./Shares.js";
 import { TimeStrip } from "./TimeStrip.js";
@@ -27,8 +27,8 @@ const TYPES = {
 const KINDS = { date: "days", local: "wall-clock times", instant: "points in time" };
 const SETTLE_MS = 350;
 
-/** Settles a column: each change of the form is tried on all of its texts before it is stored. */
-export function SettleEditor(props: {
+/** Sets how a column is read: each change of the form is tried on all of its strings before it is stored. */
+export function ReadingEditor(props: {
   readonly source: string;
   readonly column: ColumnProfile;
   readonly onDone: () => void;
@@ -39,7 +39,7 @@ export function SettleEditor(props: {
   const rested = useRested(draft);
   const sent = sentOf(rested);
   const preview = useQuery({
-    meta: { doing: "Trying the reading on every text" },
+    meta: { doing: "Trying the reading on every value" },
     queryKey: ["preview", source, column.name, JSON.stringify(sent)],
     queryFn: ({ signal }) => service.previewReadings(source, { [column.name]: sent }, signal),
     placeholderData: keepPreviousData,
@@ -71,20 +71,20 @@ export function SettleEditor(props: {
           <ImportProgress source={source} onCancel={() => void service.cancelImport(source)} />
         ) : (
           <button type="submit" className="btn mt-1 self-start btn-primary btn-sm">
-            {willBreak ? "Set it anyway" : "Set the reading"}
+            {willBreak ? "Set anyway" : "Set the reading"}
           </button>
         )}
         {settle.isError ? (
-          <NotTaken
+          <ImportFailed
             error={settle.error}
             title="The reading was not set"
             onForce={() => settle.mutate(true)}
           />
         ) : null}
       </div>
-      <section aria-label="What it comes to" aria-busy={preview.isFetching || rested !== draft}>
+      <section aria-label="Result" aria-busy={preview.isFetching || rested !== draft}>
         {preview.isError ? (
-          <Message kind="error" title="It cannot be read so">
+          <Message kind="error" title="This reading does not fit">
             {preview.error.message}.
           </Message>
         ) : (
@@ -104,8 +104,8 @@ export function SettleEditor(props: {
   );
 }
 
-/** The listings that would no longer be served if it were settled so. */
-function Breaking({ breaks }: Pick<SettlingPreview, "breaks">) {
+/** The listings that would no longer be served if it were confirmed so. */
+function Breaking({ breaks }: Pick<ReadingsPreview, "breaks">) {
   if (breaks.length === 0) return null;
   return (
     <Message kind="notice" title="Listings would no longer be served">
@@ -141,7 +141,7 @@ function Fields({
   return (
     <>
       <Choice
-        label="It holds"
+        label="Type"
         value={draft.type}
         options={Object.entries(TYPES)}
         onSet={(type) => set({ type: type as Draft["type"] })}
@@ -149,7 +149,7 @@ function Fields({
       {draft.type !== "date" ? null : (
         <>
           <Choice
-            label="They are"
+            label="Kind"
             value={draft.kind}
             options={DATE_KINDS.map((kind) => [kind, KINDS[kind]])}
             onSet={(kind) => set({ kind: kind as Draft["kind"] })}
@@ -175,7 +175,7 @@ function Fields({
               />
               {/(?:^|[^y])yy(?:[^y]|$)/m.test(draft.patterns) ? (
                 <Line
-                  label="First year of two digits"
+                  label="First year of two-digit years"
                   value={draft.twoDigitYearFrom}
                   hint="1970"
                   onSet={(twoDigitYearFrom) => set({ twoDigitYearFrom })}
@@ -185,7 +185,7 @@ function Fields({
           )}
           {draft.kind === "instant" ? (
             <Line
-              label="Zone where none is written"
+              label="Time zone where none is written"
               value={draft.zone}
               hint="UTC"
               onSet={(zone) => set({ zone })}
@@ -277,7 +277,7 @@ function Readings(props: {
   if (candidates.length < 2) return null;
   return (
     <div>
-      <p>Readings that fit it</p>
+      <p>Readings that fit</p>
       <ul>
         {candidates.slice(0, 4).map(({ reading, fits }) => (
           <li key={nameOf(reading)}>
@@ -310,7 +310,7 @@ function Meaning({ sample }: { readonly sample: ColumnSample }) {
   }
 }
 
-/** What the column would come to: counts, times, and its texts beside what they mean. */
+/** What the column would come to: counts, times, and its strings beside what they mean. */
 function Preview(props: {
   readonly preview: ColumnPreview;
   readonly onBlank: (text: string) => void;
@@ -320,7 +320,7 @@ function Preview(props: {
   return (
     <div className="flex flex-col gap-3">
       <Shares {...preview} word={type === "date" ? "dated" : "filled"} />
-      {sample === null ? null : <p className="text-sm">All of this {sampleInWords(sample)}.</p>}
+      {sample === null ? null : <p className="text-sm">Figures {sampleInWords(sample)}.</p>}
       {quality === null ? null : <TimeStrip quality={quality} />}
       {quality === null || quality.unreadables.length === 0 ? null : (
         <div>

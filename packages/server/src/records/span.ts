@@ -1,5 +1,5 @@
 import {
-  MOST_BUCKETS,
+  MAX_BUCKETS,
   bucketEdges,
   epochMs,
   fault,
@@ -14,10 +14,10 @@ import {
 import { problemOf } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import { extentOf } from "./parts.js";
-import type { AskedRequest } from "./prepared.js";
+import type { RunningRequest } from "./prepared.js";
 
 /** The interval in which the dates of a column must lie, where it has two ends. */
-export function windowOf({ planned }: AskedRequest, name: string): Interval | null {
+export function windowOf({ planned }: RunningRequest, name: string): Interval | null {
   const intervals = requiredDates(planned).flatMap(({ filter }) => {
     const [interval, another] = filter.intervals;
     const isOne =
@@ -33,8 +33,8 @@ export function windowOf({ planned }: AskedRequest, name: string): Interval | nu
 }
 
 /** From and to which wall-clock time a timeline goes: the window, else the dates that there are. */
-export async function stretchOf(
-  prepared: AskedRequest,
+export async function spanOf(
+  prepared: RunningRequest,
   column: DateColumn,
   window: Interval | null,
 ): Promise<{ readonly first: number; readonly last: number } | null> {
@@ -48,7 +48,7 @@ export async function stretchOf(
   return { first: wall(found.first), last: wall(found.last) };
 }
 
-/** The finest unit of which a stretch has a moderate number. */
+/** The finest unit of which an interval has a moderate number. */
 export function unitFor({
   first,
   last,
@@ -71,7 +71,7 @@ export function edgesOf(
   const edges = bucketEdges(wallMs(first), wallMs(last), unit, { zone, calendar });
   if (edges !== null) return edges;
   const facts = {
-    accepted: `a coarser one, or a shorter window: ${MOST_BUCKETS} units at most are told`,
+    accepted: `a coarser one, or a shorter window: ${MAX_BUCKETS} units at most are told`,
   };
   throw problemOf([fault("parameter.value", facts, { parameter: "unit", value: unit })]);
 }

@@ -6,12 +6,12 @@ import {
   type StoredCells,
   type StoredDates,
   type StoredNumbers,
-  type StoredTexts,
+  type StoredStrings,
 } from "./cells.js";
 import { decodeMs, encodeMs } from "./encode.js";
-import { call, joined, nameOf, numeral, sql, valueOf, type Fragment } from "./fragment.js";
+import { functionCall, joined, nameOf, numeral, sql, valueOf, type Fragment } from "./fragment.js";
 
-/** The numbers under which the three states are stored in our own tables. */
+/** The numbers under which the three states are stored in imported tables. */
 export const STATE_CODES: Readonly<Record<CellState, number>> = {
   dated: 1,
   blank: 2,
@@ -19,7 +19,7 @@ export const STATE_CODES: Readonly<Record<CellState, number>> = {
 };
 
 /** The columns beside that of a value. */
-export interface OwnCell {
+export interface ImportedCell {
   /** One of {@link STATE_CODES}. */
   readonly state: string;
   readonly raw: string;
@@ -31,7 +31,7 @@ export interface OwnCell {
  * Cells with a state beside them. That of a cell without a value is NULL too, which lets the index
  * serve.
  */
-function ownCells(value: string, { state, mayLack }: OwnCell): StoredCells {
+function importedCells(value: string, { state, mayLack }: ImportedCell): StoredCells {
   const column = nameOf(value);
   const code =
     mayLack === true
@@ -51,8 +51,8 @@ function ownCells(value: string, { state, mayLack }: OwnCell): StoredCells {
   };
 }
 
-/** Dates as our own tables store them: days as DATE, times as DATETIME(3), instants in UTC. */
-export function ownDates(kind: DateKind, value: string, cell: OwnCell): StoredDates {
+/** Dates as imported tables store them: days as DATE, times as DATETIME(3), instants in UTC. */
+export function importedDates(kind: DateKind, value: string, cell: ImportedCell): StoredDates {
   const column = nameOf(value);
   const bound = (ms: number, compared: (text: Fragment) => Fragment, isAbove: boolean) => {
     const found = encodeMs(ms, kind);
@@ -60,7 +60,7 @@ export function ownDates(kind: DateKind, value: string, cell: OwnCell): StoredDa
     return (found.kind === "below") === isAbove ? "all" : "none";
   };
   return {
-    ...ownCells(value, cell),
+    ...importedCells(value, cell),
     kind,
     guard: null,
     from: (ms) => bound(ms, (text) => sql`${column} >= ${text}`, true),
@@ -76,7 +76,7 @@ export function ownDates(kind: DateKind, value: string, cell: OwnCell): StoredDa
     closed: { from: null, before: null },
     order: column,
     scale: kind,
-    millis: call("millis", column),
+    millis: functionCall("millis", column),
     calendarDate: column,
     msOf: (ordered) => decodeMs(String(ordered)),
     keepsOrder: true,
@@ -86,14 +86,14 @@ export function ownDates(kind: DateKind, value: string, cell: OwnCell): StoredDa
   };
 }
 
-/** Texts with their folded form beside them, which is NULL where the text is blank. */
-export function ownTexts(value: string, folded: string): StoredTexts {
+/** Strings with their folded form beside them, which is NULL where the text is blank. */
+export function importedStrings(value: string, folded: string): StoredStrings {
   const small = nameOf(folded);
   const [isFilled, isBlank] = [sql`${small} IS NOT NULL`, sql`${small} IS NULL`];
   return {
     ...filledOrBlank(isFilled, isBlank),
-    exact: call("exact", nameOf(value)),
-    // Its collation is one that counts every sign.
+    exact: functionCall("exact", nameOf(value)),
+    // Its collation is one that counts every character.
     folded: small,
     blankIsNull: true,
     bare: null,
@@ -101,13 +101,13 @@ export function ownTexts(value: string, folded: string): StoredTexts {
 }
 
 /** Yes and no, as 1 and 0 with a state beside them. */
-export function ownBooleans(value: string, cell: OwnCell): StoredBooleans {
+export function importedBooleans(value: string, cell: ImportedCell): StoredBooleans {
   const column = nameOf(value);
   const [isTrue, isFalse] = [sql`${column} = 1`, sql`${column} = 0`];
-  return { ...ownCells(value, cell), isTrue, isFalse, value: column };
+  return { ...importedCells(value, cell), isTrue, isFalse, value: column };
 }
 
 /** Numbers with a state beside them. */
-export function ownNumbers(value: string, cell: OwnCell): StoredNumbers {
-  return { ...ownCells(value, cell), value: nameOf(value) };
+export function importedNumbers(value: string, cell: ImportedCell): StoredNumbers {
+  return { ...importedCells(value, cell), value: nameOf(value) };
 }

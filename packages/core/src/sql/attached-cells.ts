@@ -1,18 +1,18 @@
 import { MS_PER_DAY } from "../calendar/index.js";
 import type { CompiledReading, Reading } from "../reading/index.js";
 import type { StoredCells, StoredDates } from "./cells.js";
-import { call, sql, together, type Fragment } from "./fragment.js";
+import { functionCall, sql, joinConditions, type Fragment } from "./fragment.js";
 
 /** A column of dates as an encoding has it, before what a reading says of blanks. */
 export interface EncodedDates extends Omit<
   StoredDates,
   keyof StoredCells | "guard" | "groupNulls" | "isDayTyped" | "calendarDate"
 > {
-  /** As {@link StoredDates.calendarDate}; worked out of the milliseconds where it is left out. */
+  /** As {@link StoredDates.calendarDate}; worked out of the milliseconds where it is omitted. */
   readonly calendarDate?: Fragment;
   /** As {@link StoredDates.isDayTyped}; not, by default. */
   readonly isDayTyped?: boolean;
-  /** The bare column. */
+  /** The plain column. */
   readonly column: Fragment;
   /** That a value that is not NULL is a date under the encoding. */
   readonly valid: Fragment;
@@ -26,8 +26,8 @@ export interface EncodedDates extends Omit<
   readonly isWhite: Fragment | null;
 }
 
-/** The cells of a bare column of dates under a reading. */
-export function bareDates(
+/** The cells of a plain column of dates under a reading. */
+export function attachedDates(
   encoded: EncodedDates,
   reading: Reading,
   compiled: CompiledReading,
@@ -38,7 +38,7 @@ export function bareDates(
   const { blanks = [] } = reading;
   const spelled = blanks.length === 0 ? null : encoded.spelled(blanks);
   const sentinels = compiled.sentinels.map(({ start, end }) => within(encoded, start, end));
-  const isSentinel = together(
+  const isSentinel = joinConditions(
     sentinels.filter((each) => each !== null),
     sql` OR `,
     sql`1 = 0`,
@@ -49,9 +49,9 @@ export function bareDates(
     ...compiled.sentinels.flatMap(({ start, end }) => outside(encoded, start, end)),
     ...(spelled === null || !blanksAreDates ? [] : [sql`NOT (${spelled})`]),
   ];
-  const guard = together(guards, sql` AND `, sql`1 = 1`);
+  const guard = joinConditions(guards, sql` AND `, sql`1 = 1`);
   const isFilled = sql`(${column} IS NOT NULL AND ${guard})`;
-  const isBlank = together(
+  const isBlank = joinConditions(
     [
       sql`${column} IS NULL`,
       ...(encoded.isWhite === null ? [] : [encoded.isWhite]),
@@ -90,7 +90,7 @@ export function bareDates(
     order: encoded.order,
     scale: encoded.scale,
     millis,
-    calendarDate: encoded.calendarDate ?? call("dateOfMillis", millis),
+    calendarDate: encoded.calendarDate ?? functionCall("dateOfMillis", millis),
     msOf: (ordered) => encoded.msOf(ordered),
     keepsOrder: encoded.keepsOrder,
     isDayTyped: encoded.isDayTyped ?? false,
@@ -107,12 +107,12 @@ function within(encoded: EncodedDates, start: number, end: number): Fragment | n
   const bounds = [encoded.from(start), encoded.before(end)];
   if (bounds.includes("none")) return null;
   const compared = bounds.filter((bound) => bound !== "all" && bound !== "none");
-  return together(compared, sql` AND `, sql`1 = 1`);
+  return joinConditions(compared, sql` AND `, sql`1 = 1`);
 }
 
 function outside(encoded: EncodedDates, start: number, end: number): readonly Fragment[] {
   const bounds = [encoded.before(start), encoded.from(end)];
   if (bounds.includes("all")) return [];
   const compared = bounds.filter((bound) => bound !== "all" && bound !== "none");
-  return [together(compared, sql` OR `, sql`1 = 0`)];
+  return [joinConditions(compared, sql` OR `, sql`1 = 0`)];
 }

@@ -1,8 +1,16 @@
 import { MS_PER_DAY } from "../calendar/index.js";
 import type { CompiledReading, EpochEncoding, SerialEncoding } from "../reading/index.js";
-import type { EncodedDates } from "./bare-cells.js";
-import { END_MS, FIRST_MS, wholeDay } from "./bare-days.js";
-import { call, joined, nameOf, sql, valueOf, type Fragment, type SqlValue } from "./fragment.js";
+import type { EncodedDates } from "./attached-cells.js";
+import { END_MS, FIRST_MS, wholeDay } from "./attached-days.js";
+import {
+  functionCall,
+  joined,
+  nameOf,
+  sql,
+  valueOf,
+  type Fragment,
+  type SqlValue,
+} from "./fragment.js";
 
 /** Counts of seconds, milliseconds or microseconds since 1970. */
 export function epochEncoding(
@@ -20,17 +28,17 @@ export function epochEncoding(
     }
     return leastNumber(ms * perMs, (number) => dateMs(compiled, number) >= ms);
   };
-  const whole = isWhole ? column : call("floor", column);
+  const whole = isWhole ? column : functionCall("floor", column);
   const fraction = sql`${column} - ${whole} + ABS(${column}) * 4.440892098500626E-16`;
   const millis = {
     // A fraction makes a number of it that has room for the product.
     "epoch-s": isWhole
       ? sql`${column} * 1000.0`
-      : sql`(${whole} * 1000 + ${call("floor", sql`(${fraction}) * 1000`)})`,
+      : sql`(${whole} * 1000 + ${functionCall("floor", sql`(${fraction}) * 1000`)})`,
     "epoch-ms": whole,
     "epoch-us": isWhole
       ? sql`((${column} - (${column} % 1000 + 1000) % 1000) / 1000)`
-      : call("floor", sql`(${column} / 1000.0)`),
+      : functionCall("floor", sql`(${column} / 1000.0)`),
   }[encoding];
   const first = valueOf(least(FIRST_MS));
   const end = valueOf(least(END_MS));
@@ -59,8 +67,8 @@ export function serialEncoding(
     if (isWhole) return Math.ceil(near);
     return leastNumber(near, (number) => zero + serialOffset(number) >= ms);
   };
-  const whole = isWhole ? column : call("floor", column);
-  const time = call("floor", sql`((${column} - ${whole}) * 86400000 + 0.5)`);
+  const whole = isWhole ? column : functionCall("floor", column);
+  const time = functionCall("floor", sql`((${column} - ${whole}) * 86400000 + 0.5)`);
   const days = sql`(${whole} * 86400000.0 + ${valueOf(zero)})`;
   const end = valueOf(least(END_MS));
   return numbers(column, encoding, compiled, {

@@ -2,33 +2,33 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { service } from "../service/service.js";
-import type { BroughtFile } from "./BringFile.js";
-import { ImportProgress, NotTaken } from "./ImportProgress.js";
+import type { UploadedFile } from "./UploadFile.js";
+import { ImportProgress, ImportFailed } from "./ImportProgress.js";
 
 /** Names a source and takes the file, with a bar that shows how far it has come. */
-export function TakeAnew(props: BroughtFile & { readonly taken: readonly string[] }) {
-  const { file, look, options, taken, onDone } = props;
+export function ImportNew(props: UploadedFile & { readonly taken: readonly string[] }) {
+  const { file, inspection, options, taken, onDone } = props;
   const [name, setName] = useState(() => nameFrom(file.name, taken));
   const [key, setKey] = useState("");
-  const [isMade, setMade] = useState(false);
+  const [isCreated, setCreated] = useState(false);
   const abort = useRef(new AbortController());
   const queries = useQueryClient();
   const navigate = useNavigate();
   const take = useMutation({
     mutationFn: async () => {
       abort.current = new AbortController();
-      setMade(false);
+      setCreated(false);
       await service.createSource({ name, ...(key === "" ? {} : { key }) });
-      setMade(true);
+      setCreated(true);
       try {
         const sent = {
           ...options,
           file: file.name,
-          ...(look.sheet === undefined ? {} : { sheet: look.sheet }),
+          ...(inspection.sheet === undefined ? {} : { sheet: inspection.sheet }),
         };
         return await service.importFile(name, file, sent, abort.current.signal);
       } catch (error) {
-        // A source without records is what is left; the load itself has ended by now.
+        // A source without records is what is left; the import itself has ended by now.
         await service.deleteSource(name).catch(() => undefined);
         throw error;
       }
@@ -64,27 +64,27 @@ export function TakeAnew(props: BroughtFile & { readonly taken: readonly string[
           />
         </label>
         <label className="flex flex-col gap-1">
-          Column that names a record
+          Key column
           <select
             className="select select-sm w-full"
             value={key}
             onChange={(event) => setKey(event.target.value)}
           >
-            <option value="">none: number them</option>
-            {look.headings.map((heading) => (
+            <option value="">none: number the records</option>
+            {inspection.headings.map((heading) => (
               <option key={heading}>{heading}</option>
             ))}
           </select>
         </label>
       </div>
       {take.isPending ? (
-        <ImportProgress source={name} isThere={isMade} onCancel={cancel} />
+        <ImportProgress source={name} isThere={isCreated} onCancel={cancel} />
       ) : (
         <button type="submit" className="btn self-start btn-primary">
-          Take {look.headings.length} columns as {name || "…"}
+          Import {inspection.headings.length} columns as {name || "…"}
         </button>
       )}
-      {take.isError ? <NotTaken error={take.error} /> : null}
+      {take.isError ? <ImportFailed error={take.error} /> : null}
     </form>
   );
 }

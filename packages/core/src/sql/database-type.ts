@@ -1,5 +1,5 @@
 /** What the database says that a column holds. */
-export type Holding =
+export type DatabaseType =
   | { readonly type: "text" | "integer" | "decimal" | "float" | "boolean" }
   /** Something else, of which only the text is known in which the database shows it. */
   | { readonly type: "other" }

@@ -1,4 +1,4 @@
-import type { FileLook, FileOptions } from "@orisma/client";
+import type { FileInspection, FileOptions } from "@orisma/client";
 import { useState } from "react";
 import { Message } from "../frame/Message.js";
 import { countedRecords } from "./counted.js";
@@ -12,9 +12,9 @@ const DELIMITERS: Readonly<Record<string, string>> = {
 };
 
 /** What a file is, with its first records. */
-export function Look({ look }: { readonly look: FileLook }) {
-  const { format, delimiter, encoding, sheet, headingLine, remarks, headings, sample } = look;
-  const { records, refused } = look;
+export function Look({ inspection }: { readonly inspection: FileInspection }) {
+  const { format, delimiter, encoding, sheet, headingLine, remarks, headings, sample } = inspection;
+  const { records, refused } = inspection;
   const facts = [
     format === "delimited"
       ? `text with ${DELIMITERS[delimiter ?? ""] ?? delimiter}`
@@ -61,20 +61,20 @@ export function Look({ look }: { readonly look: FileLook }) {
 
 /** How a file is to be read where it was not read as it should be. */
 export function Otherwise(props: {
-  readonly look: FileLook | undefined;
+  readonly inspection: FileInspection | undefined;
   readonly options: FileOptions;
   readonly onChange: (options: FileOptions) => void;
 }) {
-  const { look, options, onChange } = props;
+  const { inspection, options, onChange } = props;
   const set = (name: keyof FileOptions, text: string) => {
     const { [name]: _, ...others } = options;
     const value = name === "skip" || name === "headings" ? Number(text) : text;
     onChange(text === "" ? others : { ...others, [name]: value });
   };
-  const sheets = look?.sheets ?? [];
+  const sheets = inspection?.sheets ?? [];
   // Whoever opens or closes it has it so, whatever is found out about the file in the meantime.
   const [chosen, setChosen] = useState<boolean | null>(null);
-  const isOpen = chosen ?? (look === undefined || look.headings.length === 0);
+  const isOpen = chosen ?? (inspection === undefined || inspection.headings.length === 0);
   return (
     <details className="text-sm" open={isOpen}>
       <summary
@@ -84,7 +84,7 @@ export function Otherwise(props: {
           setChosen(!isOpen);
         }}
       >
-        Read it otherwise
+        Change how it is read
       </summary>
       <div className="mt-2 grid grid-cols-2 gap-3">
         {sheets.length > 1 ? (
@@ -92,7 +92,7 @@ export function Otherwise(props: {
             Sheet
             <select
               className="select select-sm"
-              value={options.sheet ?? look?.sheet ?? ""}
+              value={options.sheet ?? inspection?.sheet ?? ""}
               onChange={(event) => set("sheet", event.target.value)}
             >
               {sheets.map(({ name, reason }) => (
@@ -127,7 +127,7 @@ function Option(props: {
         type={type}
         min={0}
         className="input input-sm w-full"
-        placeholder="found out"
+        placeholder="detected"
         onBlur={(event) => onSet(name, event.target.value.trim())}
         onKeyDown={(event) => {
           if (event.key === "Enter") onSet(name, event.currentTarget.value.trim());

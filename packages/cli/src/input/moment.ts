@@ -12,8 +12,8 @@ import type { Command } from "commander";
 import { collect } from "../context/context.js";
 import { UsageError } from "../context/failure.js";
 
-/** When, where and by which calendar something is asked for, with no service running. */
-export interface AskedOptions {
+/** When, where and by which calendar something is requested, with no service running. */
+export interface MomentOptions {
   readonly asOf?: string;
   readonly zone: string;
   readonly weekStart?: string;
@@ -22,8 +22,8 @@ export interface AskedOptions {
   readonly holiday: readonly string[];
 }
 
-/** Adds the options of {@link AskedOptions} to a command. */
-export function withAskedOptions(command: Command): Command {
+/** Adds the options of {@link MomentOptions} to a command. */
+export function withMomentOptions(command: Command): Command {
   return command
     .option("--as-of <date>", "a date or an instant; by default now")
     .option("--zone <zone>", "time zone", "UTC")
@@ -33,8 +33,8 @@ export function withAskedOptions(command: Command): Command {
     .option("--holiday <day>", "a holiday", collect, []);
 }
 
-/** When, where and by which calendar a window is asked for. */
-export function askedContext(options: AskedOptions): WindowContext {
+/** When, where and by which calendar a window is requested. */
+export function momentContext(options: MomentOptions): WindowContext {
   const { asOf, zone, weekStart, fiscalYearStart, workday, holiday } = options;
   const declared: CalendarDeclaration = {
     ...(weekStart === undefined ? {} : { weekStart }),
@@ -52,7 +52,7 @@ export function askedContext(options: AskedOptions): WindowContext {
   return { ...context, asOf: needed(momentOf(sent, ["asOf"], context)).asOf };
 }
 
-/** What was asked for; what was wrong with it is used wrongly. */
+/** What was requested; what was wrong with it is used wrongly. */
 export function needed<T>(result: Result<T>): T {
   if (result.ok) return result.value;
   throw new UsageError(

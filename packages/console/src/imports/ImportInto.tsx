@@ -3,41 +3,48 @@ import {
   type ImportMode,
   type ImportReport,
   type SourceDescription,
-  type TakeOptions,
+  type ImportOptions,
 } from "@orisma/client";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useRef, useState } from "react";
 import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
 import { counted, countedRecords } from "./counted.js";
-import { ImportProgress, NotTaken } from "./ImportProgress.js";
-import type { BroughtFile } from "./BringFile.js";
+import { ImportProgress, ImportFailed } from "./ImportProgress.js";
+import type { UploadedFile } from "./UploadFile.js";
 
 const MODES: readonly (readonly [mode: ImportMode, name: string, words: string])[] = [
-  ["replace", "in place of the records", "The records that are there can be gone back to."],
-  ["append", "after the records", "Those that are there stay."],
-  ["update", "over records of the same name", "Those that the file does not name stay."],
+  ["replace", "replace the records", "The previous records can be restored."],
+  ["append", "append", "Existing records stay."],
+  ["update", "update by key", "Records that are not in the file stay."],
 ];
 
-export interface TakeIntoProps extends BroughtFile {
+export interface ImportIntoProps extends UploadedFile {
   readonly source: SourceDescription;
-  readonly onTaken: (report: ImportReport) => void;
+  readonly onImported: (report: ImportReport) => void;
 }
 
-/** Takes a file into a source that is there: instead of its records, after them, or over them. */
-export function TakeInto({ source, file, look, options, onDone, onTaken }: TakeIntoProps) {
+/** Imports a file into a source that is there: instead of its records, after them, or over them. */
+export function ImportInto({
+  source,
+  file,
+  inspection,
+  options,
+  onDone,
+  onImported,
+}: ImportIntoProps) {
   const [mode, setMode] = useState<ImportMode>("replace");
   const group = useId();
   const abort = useRef(new AbortController());
   const queries = useQueryClient();
   const take = useMutation({
-    mutationFn: (although: Pick<TakeOptions, "again" | "force">) => {
+    mutationFn: (although: Pick<ImportOptions, "again" | "force">) => {
       abort.current = new AbortController();
       const sent = {
         ...options,
         mode,
         file: file.name,
-        ...(look.sheet === undefined ? {} : { sheet: look.sheet }),
+        ...(inspection.sheet === undefined ? {} : { sheet: inspection.sheet }),
         ...although,
       };
       return service.importFile(source.name, file, sent, abort.current.signal);
@@ -45,11 +52,11 @@ export function TakeInto({ source, file, look, options, onDone, onTaken }: TakeI
     onSuccess: async (report) => {
       if (report.unchanged === true) return;
       await queries.invalidateQueries();
-      onTaken(report);
+      onImported(report);
       onDone();
     },
   });
-  const isSame = take.data?.unchanged === true || wasTakenAlready(take.error);
+  const isSame = take.data?.unchanged === true || wasImportedBefore(take.error);
   // Ended by the service, so that the answer comes once it has; or not even begun there.
   const cancel = () => {
     service.cancelImport(source.name).catch(() => abort.current.abort());
@@ -62,7 +69,7 @@ export function TakeInto({ source, file, look, options, onDone, onTaken }: TakeI
         take.mutate({});
       }}
     >
-      <Headings source={source} headings={look.headings} />
+      <Headings source={source} headings={inspection.headings} />
       <fieldset className="flex flex-col gap-1">
         <legend className="font-medium">Import mode</legend>
         {MODES.filter(([each]) => each !== "update" || source.key !== null).map(
@@ -86,12 +93,12 @@ export function TakeInto({ source, file, look, options, onDone, onTaken }: TakeI
         <ImportProgress source={source.name} onCancel={cancel} />
       ) : (
         <button type="submit" className="btn self-start btn-primary">
-          Take {look.records === null ? "the records" : countedRecords(look.records)} into{" "}
-          {source.name}
+          Import {inspection.records === null ? "the records" : countedRecords(inspection.records)}{" "}
+          into {source.name}
         </button>
       )}
       {take.isError && !isSame ? (
-        <NotTaken
+        <ImportFailed
           error={take.error}
           onForce={() => take.mutate({ ...take.variables, force: true })}
         />
@@ -100,7 +107,7 @@ export function TakeInto({ source, file, look, options, onDone, onTaken }: TakeI
         <Message kind="info" title="This file was imported already">
           Nothing was done.{" "}
           <button type="button" className="link" onClick={() => take.mutate({ again: true })}>
-            Take it again all the same
+            Import anyway
           </button>
         </Message>
       ) : null}
@@ -109,7 +116,7 @@ export function TakeInto({ source, file, look, options, onDone, onTaken }: TakeI
 }
 
 /** Appended a second time, a file would double its records. */
-function wasTakenAlready(error: Error | null): boolean {
+function wasImportedBefore(error: Error | null): boolean {
   const faults = error instanceof OrismaError ? (error.problem?.faults ?? []) : [];
   return faults.some(({ code }) => code === "file.same");
 }
@@ -127,14 +134,14 @@ function Headings({
   const more = headings.filter((heading) => !names.includes(heading));
   if (names.length === 0 || lacking.length + more.length === 0) return null;
   return (
-    <Message kind="notice" title="Its columns are others">
+    <Message kind="notice" title="The columns differ">
       {lacking.length === 0 ? null : <p>Not in the file: {lacking.join(", ")}.</p>}
       {more.length === 0 ? null : <p>Only in the file: {more.join(", ")}.</p>}
     </Message>
   );
 }
 
-/** What came of a load, in words. */
+/** What came of an import, in words. */
 export function reportInWords({ added, changed, refused, records }: ImportReport): string {
   const parts = [
     `${counted(added, "record is", "records are")} new`,

@@ -3,17 +3,17 @@ import { UTC, epochMs, wallMs } from "../calendar/index.js";
 import type { Catalogue } from "../filters/index.js";
 import { readCql2 } from "../query/index.js";
 import { fixedFormOf, type Reading } from "../reading/index.js";
-import { bareColumn } from "./bare.js";
-import { leastNumber } from "./bare-numbers.js";
-import type { Holding } from "./holding.js";
+import { attachedColumn } from "./attached.js";
+import { leastNumber } from "./attached-numbers.js";
+import type { DatabaseType } from "./database-type.js";
 import { MARIADB } from "./mariadb.js";
 import { POSTGRESQL } from "./postgresql.js";
 import { dateExpression } from "./spelling.js";
 import { compileWhere, countStatement } from "./counting.js";
 import { pageStatement } from "./page.js";
 
-function where(reading: Reading, holding: Holding, filter: string) {
-  const made = bareColumn("due", { value: "due", holding, type: { type: "date", reading } });
+function where(reading: Reading, holding: DatabaseType, filter: string) {
+  const made = attachedColumn("due", { value: "due", holding, type: { type: "date", reading } });
   if (!made.ok) return made.faults.map(({ code }) => code);
   const columns: Catalogue = new Map([["due", made.value.column]]);
   const window = { asOf: epochMs(0), zone: UTC };
@@ -27,7 +27,7 @@ function where(reading: Reading, holding: Holding, filter: string) {
 const MARCH = "inWindow(due, '2025-03')";
 
 describe("bounds in the form in which a column stores its dates", () => {
-  test.each<[string, Reading, Holding, unknown[]]>([
+  test.each<[string, Reading, DatabaseType, unknown[]]>([
     [
       "days of the database's own",
       { kind: "date", encoding: "native" },
@@ -90,7 +90,7 @@ describe("bounds in the form in which a column stores its dates", () => {
     expect((45_292.75 - Number(from)) * 86_400_000).toBeCloseTo(0.5, 2);
   });
 
-  test("texts are listed as days; long windows of texts in the order of their dates are compared", () => {
+  test("strings are listed as days; long windows of strings in the order of their dates are compared", () => {
     const slashed: Reading = { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] };
     const days = where(slashed, { type: "text" }, "inWindow(due, '2025-02-28/2025-03-01')");
     expect(days).toEqual([
@@ -106,8 +106,8 @@ describe("bounds in the form in which a column stores its dates", () => {
     expect([open[0], open[2]]).toEqual(["((due >= ? AND due <= ?) AND due REGEXP ?)", "99991231"]);
   });
 
-  test("a short window of texts in their order is counted by its days, and paged as a range", () => {
-    const made = bareColumn("due", {
+  test("a short window of strings in their order is counted by its days, and paged as a range", () => {
+    const made = attachedColumn("due", {
       value: "due",
       holding: { type: "text" },
       type: {
@@ -128,7 +128,7 @@ describe("bounds in the form in which a column stores its dates", () => {
     expect(page.text).toContain("(`due` >= ? AND `due` < ?)");
   });
 
-  test("a day of which a stretch has no beginning is not listed with it", () => {
+  test("a day of which an interval has no beginning is not listed with it", () => {
     const edge = (hours: number) => ({
       wall: wallMs(hours * 3_600_000),
       instant: epochMs(hours * 3_600_000),
@@ -143,7 +143,7 @@ describe("bounds in the form in which a column stores its dates", () => {
       blanks: "exclude",
     } as const;
     const slashed: Reading = { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] };
-    const made = bareColumn("due", {
+    const made = attachedColumn("due", {
       value: "due",
       holding: { type: "text" },
       type: { type: "date", reading: slashed },
@@ -168,7 +168,7 @@ describe("bounds in the form in which a column stores its dates", () => {
     expect(days.slice(1)).toEqual(["27/02/2025", "02/03/2025"]);
   });
 
-  test.each<[string, Reading, Holding]>([
+  test.each<[string, Reading, DatabaseType]>([
     [
       "names of months",
       { kind: "date", encoding: "text", patterns: ["d MMM yyyy"] },
@@ -192,7 +192,7 @@ describe("bounds in the form in which a column stores its dates", () => {
       { kind: "date", encoding: "epoch-s", zone: "Asia/Tokyo" },
       { type: "integer" },
     ],
-  ])("%s cannot be asked, and are refused", (_, reading, holding) => {
+  ])("%s cannot be queried, and are refused", (_, reading, holding) => {
     expect(where(reading, holding, MARCH)).toEqual(["storage.reading"]);
   });
 });
@@ -221,9 +221,9 @@ describe("a date text as an expression", () => {
     expect(expression.test("01/01/0000")).toBe(false);
   });
 
-  test("comes to an end on long hostile texts", () => {
-    for (const sign of ["0", "1", "/", "01/"]) {
-      expect(expression.test(sign.repeat(1_000_000))).toBe(false);
+  test("comes to an end on long hostile strings", () => {
+    for (const character of ["0", "1", "/", "01/"]) {
+      expect(expression.test(character.repeat(1_000_000))).toBe(false);
     }
   });
 });
@@ -238,7 +238,7 @@ describe("the least number from which something holds", () => {
 });
 
 describe("a condition within somebody's own statement", () => {
-  const due = bareColumn("due", {
+  const due = attachedColumn("due", {
     value: "due",
     holding: { type: "date" },
     type: { type: "date", reading: { kind: "date", encoding: "native" } },

@@ -1,6 +1,6 @@
 import { MS_PER_DAY, dayNumber } from "../calendar/index.js";
 import type { DateKind } from "../reading/index.js";
-import { call, sql, valueOf, type Fragment } from "./fragment.js";
+import { functionCall, sql, valueOf, type Fragment } from "./fragment.js";
 
 /** The first and the last millisecond, and one beyond, of the years that can be written. */
 export const FIRST_MS = dayNumber(1, 1, 1) * MS_PER_DAY;
@@ -8,7 +8,7 @@ export const END_MS = dayNumber(10_000, 1, 1) * MS_PER_DAY;
 
 /** Days from the year 1 to a number of milliseconds, which has no sign there. */
 export function daysSinceYear1(millis: Fragment): Fragment {
-  return call("wholeDays", sql`${millis} + ${valueOf(-FIRST_MS)}`);
+  return functionCall("wholeDays", sql`${millis} + ${valueOf(-FIRST_MS)}`);
 }
 
 /**
@@ -26,7 +26,7 @@ export function daysBetween(
     return valueOf(kind === "instant" ? end : Math.floor((end - FIRST_MS) / MS_PER_DAY));
   }) as [Fragment, Fragment];
   return kind === "instant"
-    ? call("wholeDays", sql`${last} - ${first}`)
+    ? functionCall("wholeDays", sql`${last} - ${first}`)
     : sql`(${last} - ${first})`;
 }
 

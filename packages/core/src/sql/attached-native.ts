@@ -1,9 +1,9 @@
 import { MS_PER_DAY, civilDay, dayOf, isoDay, isoTime, wallMs } from "../calendar/index.js";
 import type { CompiledReading } from "../reading/index.js";
-import type { EncodedDates } from "./bare-cells.js";
-import { wholeDay } from "./bare-days.js";
-import type { Holding } from "./holding.js";
-import { call, joined, nameOf, sql, valueOf, type Fragment } from "./fragment.js";
+import type { EncodedDates } from "./attached-cells.js";
+import { wholeDay } from "./attached-days.js";
+import type { DatabaseType } from "./database-type.js";
+import { functionCall, joined, nameOf, sql, valueOf, type Fragment } from "./fragment.js";
 
 /**
  * Dates of the database's own types. A bound is cut to the column's own form, rounded up: a
@@ -12,7 +12,7 @@ import { call, joined, nameOf, sql, valueOf, type Fragment } from "./fragment.js
 export function nativeEncoding(
   value: string,
   compiled: CompiledReading,
-  holding: Extract<Holding, { readonly type: "date" | "timestamp" }>,
+  holding: Extract<DatabaseType, { readonly type: "date" | "timestamp" }>,
   blanks: readonly string[],
 ): EncodedDates {
   const column = nameOf(value);
@@ -29,10 +29,10 @@ export function nativeEncoding(
     const text = isDay
       ? isoDay(day)
       : `${isoDay(day)} ${timeText(wall - day * MS_PER_DAY, digits)}`;
-    return compared(zoned ? call("moment", valueOf(text)) : valueOf(text));
+    return compared(zoned ? functionCall("moment", valueOf(text)) : valueOf(text));
   };
   const hasTime = !isDay && kind === "date";
-  const millis = call(zoned ? "momentMillis" : "millis", column);
+  const millis = functionCall(zoned ? "momentMillis" : "millis", column);
   return {
     kind,
     column,
@@ -53,19 +53,19 @@ export function nativeEncoding(
     scale: hasTime ? null : `native ${holding.type} ${zoned}`,
     millis: hasTime ? wholeDay(millis) : millis,
     // A point in time is shown in the zone of the connection where the database has such a type.
-    calendarDate: zoned ? call("utcDate", column) : column,
+    calendarDate: zoned ? functionCall("utcDate", column) : column,
     msOf: (ordered) => compiled.dateOf(String(ordered)),
     keepsOrder: true,
     isDayTyped: isDay && kind === "date",
     isFiner: hasTime || (holding.type === "timestamp" && holding.digits > 3),
     isWhite: null,
     spelled: () => {
-      // A driver leaves out fractions that are zero, the database does not.
+      // A driver omits fractions that are zero, the database does not.
       const fraction = holding.type === "timestamp" && holding.digits > 0;
-      const texts = blanks.flatMap((blank) =>
+      const strings = blanks.flatMap((blank) =>
         fraction ? [blank, `${blank}.${"0".repeat(holding.digits)}`] : [blank],
       );
-      return sql`${call("shown", column)} IN (${joined(texts.map(valueOf), sql`, `)})`;
+      return sql`${functionCall("shown", column)} IN (${joined(strings.map(valueOf), sql`, `)})`;
     },
   };
 }

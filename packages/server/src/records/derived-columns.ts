@@ -11,35 +11,35 @@ import type { RecordSources } from "./source-tables.js";
 import { PageReader } from "./answer.js";
 import type { PreparedRequest } from "./prepared.js";
 
-/** Texts that could not be read, by record and column. */
+/** Strings that could not be read, by record and column. */
 export type Unreadables = Record<string, Record<string, string>>;
 
 /** Keys of records that are looked up in one statement. */
-const MOST_KEYS = 512;
+const MAX_KEYS = 512;
 
 /**
  * Records with the columns that are made, and without those that were only read for them. The
  * records of other sources are looked up by their keys, so that there are as many records after as
  * before: one that is not there leaves its columns blank.
  */
-export async function withMade(
+export async function withDerivedColumns(
   prepared: PreparedRequest,
   records: readonly RecordAnswer[],
   unreadable: Unreadables,
   sources: RecordSources,
 ): Promise<readonly RecordAnswer[]> {
-  const { listing, shown, query, madeAt: asOf } = prepared;
-  const { made, columns, zone } = listing;
-  if (shown.length === query.columns.length && shown.every((name) => !made.has(name))) {
+  const { listing, shown, query, derivedAt: asOf } = prepared;
+  const { derivedColumns, columns, zone } = listing;
+  if (shown.length === query.columns.length && shown.every((name) => !derivedColumns.has(name))) {
     return records;
   }
   const related = await relatedRecords(prepared, records, sources);
   const context = { columns, asOf, zone };
   return records.map((record) => {
     const read = unreadable[String(record.id)] ?? {};
-    const texts: Record<string, string> = {};
+    const strings: Record<string, string> = {};
     const values = shown.map((name): readonly [string, RecordValue] => {
-      const column = made.get(name);
+      const column = derivedColumns.get(name);
       if (column?.kind === "derived") return [name, derivedValue(column.derived, record, context)];
       const other =
         column === undefined
@@ -47,12 +47,12 @@ export async function withMade(
           : related.get(column.relation)?.get(String(record[column.by] ?? ""));
       const inside = column?.column.name ?? name;
       const text = other?.unreadable[inside];
-      if (text !== undefined) texts[name] = text;
+      if (text !== undefined) strings[name] = text;
       return [name, other?.record[inside] ?? null];
     });
-    // What was read for others only is not told, nor what of it could not be read.
-    if (Object.keys(texts).length > 0 || Object.keys(read).length > 0) {
-      unreadable[String(record.id)] = texts;
+    // What was read for others only is not reported, nor what of it could not be read.
+    if (Object.keys(strings).length > 0 || Object.keys(read).length > 0) {
+      unreadable[String(record.id)] = strings;
     }
     const others = values.filter(([name]) => name !== "id");
     return { id: record.id, ...Object.fromEntries(others) };
@@ -93,8 +93,8 @@ async function lookUp(
   const { table } = source;
   if (table === null || keys.length === 0) return found;
   const gateway = await sources.gatewayOf(source);
-  for (let from = 0; from < keys.length; from += MOST_KEYS) {
-    const some = keys.slice(from, from + MOST_KEYS);
+  for (let from = 0; from < keys.length; from += MAX_KEYS) {
+    const some = keys.slice(from, from + MAX_KEYS);
     const query: PageQuery = {
       filter: { kind: "all", of: [] },
       columns,

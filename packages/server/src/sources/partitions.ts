@@ -13,8 +13,8 @@ import { problemOf } from "../http/index.js";
 import type { KnownSource } from "./columns.js";
 
 /** One of the tables that a source consists of. */
-export interface Member {
-  /** Tells it from the others, and is a part of its records' ids. */
+export interface PartitionTable {
+  /** Distinguishes it from the others, and is a part of its records' ids. */
   readonly label: string;
   /** The cells that all of its records share: from where they come. */
   readonly cells: Row;
@@ -23,7 +23,7 @@ export interface Member {
 }
 
 /** A table whose name fits a pattern, and that is not read. */
-export interface LeftOutTable {
+export interface OmittedTable {
   readonly table: string;
   readonly reason: string;
 }
@@ -31,7 +31,7 @@ export interface LeftOutTable {
 /** The tables of a pattern: those that are read, by their days, and those that are not. */
 export interface PatternTables {
   readonly read: readonly { readonly name: string; readonly day: number }[];
-  readonly leftOut: readonly LeftOutTable[];
+  readonly omitted: readonly OmittedTable[];
 }
 
 /** The tables of a source that is a pattern, as they are at a moment. */
@@ -41,34 +41,34 @@ export async function patternTables(
   { asOf, zone }: Moment,
 ): Promise<PatternTables> {
   const { attached, table } = source;
-  if (attached?.dates === undefined || table === null) return { read: [], leftOut: [] };
+  if (attached?.dates === undefined || table === null) return { read: [], omitted: [] };
   const pattern = readTablePattern(attached.table);
   if (!pattern.ok) throw problemOf(pattern.faults);
   const today = dayOf(wallAt(zone, asOf));
   const read: { name: string; day: number }[] = [];
-  const leftOut: LeftOutTable[] = [];
+  const omitted: OmittedTable[] = [];
   for (const { name, ms, columns } of await databases.dated(attached.database, pattern.value)) {
     const missing = [...table.columns.values()].find(
       ({ value }) => !columns.some((column) => column.name === value),
     );
-    if (ms === null) leftOut.push({ table: name, reason: "its name has no date" });
+    if (ms === null) omitted.push({ table: name, reason: "its name has no date" });
     else if (missing !== undefined) {
-      leftOut.push({ table: name, reason: `it has no column ${missing.value}` });
+      omitted.push({ table: name, reason: `it has no column ${missing.value}` });
     } else if (ms / MS_PER_DAY >= today && !attached.dates.runningDay) {
-      leftOut.push({ table: name, reason: "its day has not ended" });
+      omitted.push({ table: name, reason: "its day has not ended" });
     } else read.push({ name, day: ms / MS_PER_DAY });
   }
   read.sort((a, b) => a.day - b.day);
-  return { read, leftOut };
+  return { read, omitted };
 }
 
 /** A table of a pattern as a member of its source. */
-export function datedMember(
+export function datedPartition(
   { name, day }: PatternTables["read"][number],
   column: string,
   table: StoredTable,
   gateway: Gateway,
-): Member {
+): PartitionTable {
   return {
     label: isoDay(day),
     cells: { [column]: { state: "dated", ms: day * MS_PER_DAY } },

@@ -1,4 +1,4 @@
-import type { FileLook, FileOptions } from "@orisma/client";
+import type { FileInspection, FileOptions } from "@orisma/client";
 import { useQuery } from "@tanstack/react-query";
 import { FileUp } from "lucide-react";
 import { useRef, useState, type DragEvent, type ReactNode } from "react";
@@ -6,21 +6,21 @@ import { Message } from "../frame/Message.js";
 import { Pending } from "../frame/Pending.js";
 import { service } from "../service/service.js";
 import { sizeText } from "./counted.js";
-import { Look, Otherwise } from "./FileLook.js";
+import { Look, Otherwise } from "./FileInspection.js";
 
 /** A file that was looked at, and how it was read. */
-export interface BroughtFile {
+export interface UploadedFile {
   readonly file: File;
-  readonly look: FileLook;
+  readonly inspection: FileInspection;
   readonly options: FileOptions;
   /** Closes the file. */
   readonly onDone: () => void;
 }
 
-/** Brings a file in: dropped or picked, looked at, and then taken as its place has it. */
-export function BringFile(props: {
+/** Uploads a file: dropped or picked, looked at, and then taken as its place has it. */
+export function UploadFile(props: {
   /** What becomes of a file that can be taken. */
-  readonly children: (brought: BroughtFile) => ReactNode;
+  readonly children: (uploaded: UploadedFile) => ReactNode;
 }) {
   const [file, setFile] = useState<File | null>(null);
   const [isOver, setOver] = useState(false);
@@ -55,7 +55,8 @@ export function BringFile(props: {
           .
         </p>
         <p className="text-sm opacity-75">
-          CSV and other delimited text, JSON, NDJSON, XLSX or ODS. What it is, is found out.
+          CSV and other delimited text, JSON, NDJSON, XLSX or ODS. The format is detected
+          automatically.
         </p>
         <input
           ref={picker}
@@ -66,23 +67,27 @@ export function BringFile(props: {
         />
       </div>
       {file === null ? null : (
-        <Brought key={`${file.name} ${file.lastModified}`} file={file} onDone={() => setFile(null)}>
+        <Uploaded
+          key={`${file.name} ${file.lastModified}`}
+          file={file}
+          onDone={() => setFile(null)}
+        >
           {props.children}
-        </Brought>
+        </Uploaded>
       )}
     </>
   );
 }
 
-function Brought(props: {
+function Uploaded(props: {
   readonly file: File;
   readonly onDone: () => void;
-  readonly children: (brought: BroughtFile) => ReactNode;
+  readonly children: (uploaded: UploadedFile) => ReactNode;
 }) {
   const { file, onDone, children } = props;
   const [options, setOptions] = useState<FileOptions>({});
-  const look = useQuery({
-    meta: { doing: "Looking at the file" },
+  const inspection = useQuery({
+    meta: { doing: "Inspecting the file" },
     queryKey: ["look", file.name, file.size, file.lastModified, options],
     queryFn: ({ signal }) => service.inspectFile(file, options, signal),
     staleTime: Infinity,
@@ -93,17 +98,17 @@ function Brought(props: {
         {file.name}
         <span className="font-normal opacity-75"> {sizeText(file.size)}</span>
       </p>
-      {look.isPending ? <Pending query={look} height="h-40" /> : null}
-      {look.isError ? (
-        <Message kind="error" title="It cannot be taken like this">
-          {look.error.message}.
+      {inspection.isPending ? <Pending query={inspection} height="h-40" /> : null}
+      {inspection.isError ? (
+        <Message kind="error" title="This file cannot be imported">
+          {inspection.error.message}.
         </Message>
       ) : null}
-      {look.data === undefined ? null : <Look look={look.data} />}
-      <Otherwise look={look.data} options={options} onChange={setOptions} />
-      {look.data === undefined || look.data.headings.length === 0
+      {inspection.data === undefined ? null : <Look inspection={inspection.data} />}
+      <Otherwise inspection={inspection.data} options={options} onChange={setOptions} />
+      {inspection.data === undefined || inspection.data.headings.length === 0
         ? null
-        : children({ file, look: look.data, options, onDone })}
+        : children({ file, inspection: inspection.data, options, onDone })}
     </div>
   );
 }

@@ -9,12 +9,12 @@ import {
   type Reading,
 } from "../reading/index.js";
 import { partOf } from "./parts.js";
-import { MOST_LISTED } from "./ranges.js";
-import type { EncodedDates } from "./bare-cells.js";
-import { END_MS, FIRST_MS, wholeDay } from "./bare-days.js";
-import { call, joined, nameOf, numeral, sql, valueOf, type Fragment } from "./fragment.js";
+import { MAX_LISTED } from "./ranges.js";
+import type { EncodedDates } from "./attached-cells.js";
+import { END_MS, FIRST_MS, wholeDay } from "./attached-days.js";
+import { functionCall, joined, nameOf, numeral, sql, valueOf, type Fragment } from "./fragment.js";
 
-/** Days up to which texts in the order of their dates are listed: then their form needs no test. */
+/** Days up to which strings in the order of their dates are listed: then their form needs no test. */
 const SHORT = 100;
 
 /** Milliseconds of the parts of a date, where they are of one length. */
@@ -29,8 +29,8 @@ const TICKS: Readonly<Record<FixedField, number>> = {
 };
 
 /**
- * Dates as texts of one pattern of plain numbers. Where the parts stand in the order of their
- * length the texts are in the order of their dates, and are compared as they are; else days are
+ * Dates as strings of one pattern of plain numbers. Where the parts stand in the order of their
+ * length the strings are in the order of their dates, and are compared as they are; else days are
  * listed, or the parts are put in order for each record, which no index serves.
  */
 export function textEncoding(
@@ -71,7 +71,9 @@ function fixedTexts(value: string, form: FixedForm, compiled: CompiledReading): 
     return compared(valueOf(spell(point)));
   };
   const isDays = finest === "day";
-  const hasLetters = form.signs.some((sign) => sign !== null && !/^[ -/:-@]$/.test(sign));
+  const hasLetters = form.characters.some(
+    (character) => character !== null && !/^[ -/:-@]$/.test(character),
+  );
   const digits = fields.reduce((sum, field) => sum + (form.places.get(field)?.width ?? 0), 0);
   const timePart = (field: FixedField) =>
     fields.includes(field) ? part(field) : field === "fraction" ? sql`'000'` : sql`'00'`;
@@ -93,7 +95,7 @@ function fixedTexts(value: string, form: FixedForm, compiled: CompiledReading): 
       timePart("fraction"),
     ],
   };
-  const millis = call("millis", iso);
+  const millis = functionCall("millis", iso);
   return {
     kind,
     column,
@@ -102,14 +104,14 @@ function fixedTexts(value: string, form: FixedForm, compiled: CompiledReading): 
     before: (ms) => bound(ms, (text) => sql`${order} < ${text}`, false),
     onDays: (days) => {
       if (!isDays) return null;
-      const texts = days.map((day) => valueOf(spelledWhole(form, fields, day * MS_PER_DAY)));
-      const listed = sql`${column} IN (${joined(texts, sql`, `)})`;
+      const strings = days.map((day) => valueOf(spelledWhole(form, fields, day * MS_PER_DAY)));
+      const listed = sql`${column} IN (${joined(strings, sql`, `)})`;
       if (hasLetters) return listed;
       // A text that a collation takes for one of them, and that is not, has more bytes.
-      return sql`(${listed} AND ${call("bytes", column)} = ${numeral(form.signs.length)})`;
+      return sql`(${listed} AND ${functionCall("bytes", column)} = ${numeral(form.characters.length)})`;
     },
     listsExactly: !hasLetters,
-    listsUpTo: isDays ? (keepsOrder ? SHORT : MOST_LISTED) : 0,
+    listsUpTo: isDays ? (keepsOrder ? SHORT : MAX_LISTED) : 0,
     // What is no date may lie beyond: it need not be read.
     closed: keepsOrder
       ? {
@@ -128,9 +130,9 @@ function fixedTexts(value: string, form: FixedForm, compiled: CompiledReading): 
     keepsOrder,
     isFiner: (kind === "date" && !isDays) || (form.places.get("fraction")?.width ?? 0) > 3,
     orderKey: keepsOrder ? null : { expression: key, digits },
-    isWhite: call("isWhite", column),
+    isWhite: functionCall("isWhite", column),
     spelled: (blanks) =>
-      sql`${call("exactOf", column)} IN (${joined(blanks.map(valueOf), sql`, `)})`,
+      sql`${functionCall("exactOf", column)} IN (${joined(blanks.map(valueOf), sql`, `)})`,
   };
 }
 
@@ -159,12 +161,12 @@ function digitsOf(ms: number): Readonly<Record<FixedField, string>> {
 
 function spelledWhole(form: FixedForm, fields: readonly FixedField[], ms: number): string {
   const digits = digitsOf(ms);
-  const signs = form.signs.map((sign) => sign ?? "");
+  const characters = form.characters.map((character) => character ?? "");
   for (const field of fields) {
     const at = form.places.get(field)?.at ?? 0;
-    Array.from(digits[field]).forEach((digit, index) => (signs[at + index] = digit));
+    Array.from(digits[field]).forEach((digit, index) => (characters[at + index] = digit));
   }
-  return signs.join("");
+  return characters.join("");
 }
 
 function spelledKey(fields: readonly FixedField[], ms: number): string {
@@ -174,11 +176,11 @@ function spelledKey(fields: readonly FixedField[], ms: number): string {
 
 /** A key as the text that has it. */
 function unfolded(form: FixedForm, fields: readonly FixedField[], key: string): string {
-  const signs = form.signs.map((sign) => sign ?? "");
+  const characters = form.characters.map((character) => character ?? "");
   let from = 0;
   for (const field of fields) {
     const { at, width } = form.places.get(field) ?? { at: 0, width: 0 };
-    for (let index = 0; index < width; index++) signs[at + index] = key[from++] ?? "";
+    for (let index = 0; index < width; index++) characters[at + index] = key[from++] ?? "";
   }
-  return signs.join("");
+  return characters.join("");
 }
