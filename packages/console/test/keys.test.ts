@@ -54,7 +54,7 @@ describe("single keys", () => {
     await keys.getByRole("button", { name: "Close" }).click();
     await opened.page.keyboard.press("o");
     await opened.page.keyboard.press("Control+k");
-    await opened.page.keyboard.type("keys of");
+    await opened.page.keyboard.type("shortcuts");
     await opened.page.getByRole("option", { name: "Keyboard shortcuts", selected: true }).waitFor();
     await opened.page.keyboard.press("Enter");
     expect(await opened.page.getByRole("button", { name: "cost, most first" }).count()).toBe(0);

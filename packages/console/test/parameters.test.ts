@@ -271,7 +271,7 @@ describe("what is there by default", () => {
     await page.getByRole("button", { name: "task Renew the boards", exact: true }).press("Enter");
     await page.getByRole("region", { name: "Offer" }).waitFor();
     // What is not known yet is not said to be in no record.
-    expect(await page.getByText("in no record now").count()).toBe(0);
+    expect(await page.getByText("without records now").count()).toBe(0);
     await held.end();
     const tick = page.getByLabel("Select Renew the boards");
     expect(await tick.isChecked()).toBe(true);

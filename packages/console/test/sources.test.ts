@@ -119,7 +119,7 @@ describe("bringing another file", () => {
     await opened.page.getByText("4 imports so far").click();
     const rows = opened.page.getByRole("region", { name: "Imports" }).getByRole("row");
     expect(await rows.nth(1).innerText()).toContain("in use");
-    expect(await rows.nth(3).innerText()).toMatch(/more\.csv.*after all\s+5/);
+    expect(await rows.nth(3).innerText()).toMatch(/more\.csv.*appended\s+5/);
     await opened.page.getByRole("button", { name: "Go back to the 5 records before" }).click();
     await opened.page.getByText("5 records", { exact: true }).waitFor();
     await opened.running.client.importFile("Work-orders", FILE);
@@ -144,12 +144,12 @@ describe("bringing another file", () => {
     await opened.page.goto(`${opened.url}/sources/works`);
     await opened.page.getByRole("link", { name: "Works raised" }).waitFor();
     await opened.page.getByRole("button", { name: "Delete this source" }).click();
-    await opened.page.getByRole("button", { name: "End works for good" }).click();
+    await opened.page.getByRole("button", { name: "Delete works" }).click();
     await opened.page.getByText("The source was not deleted").waitFor();
     await opened.running.client.createSource({ name: "short-lived" });
     await opened.page.goto(`${opened.url}/sources/short-lived`);
     await opened.page.getByRole("button", { name: "Delete this source" }).press("Enter");
-    await opened.page.getByRole("button", { name: "End short-lived for good" }).press("Enter");
+    await opened.page.getByRole("button", { name: "Delete short-lived" }).press("Enter");
     await opened.page.getByRole("heading", { name: "Imported and attached sources" }).waitFor();
     expect((await opened.running.client.sources()).map(({ name }) => name)).not.toContain(
       "short-lived",

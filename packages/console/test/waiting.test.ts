@@ -12,13 +12,13 @@ describe("what takes long", () => {
     const long = page.getByRole("list", { name: "Slow requests" });
     await long.getByText("Loading the records of").waitFor();
     await long.getByText(/^[1-9] s$/).waitFor();
-    await long.getByRole("button", { name: /^Stop: Asking for the records/ }).press("Enter");
-    await page.getByText("This was stopped before it was answered").waitFor();
+    await long.getByRole("button", { name: /^Stop: Loading the records/ }).press("Enter");
+    await page.getByText("The request was stopped").waitFor();
     expect(await long.count()).toBe(0);
     await held.end();
     await page.getByRole("button", { name: "Try again" }).press("Enter");
     await page.getByRole("table").waitFor();
-    expect(await page.getByText("This was stopped").count()).toBe(0);
+    expect(await page.getByText("The request was stopped").count()).toBe(0);
   });
 
   test("leaves whoever is at a clause where they are when the answer comes", async () => {
@@ -39,12 +39,12 @@ describe("what takes long", () => {
     await page.getByRole("region", { name: "Figures" }).waitFor();
     const held = await heldBack(opened.page, "**/v1/listings/works-asked/summary?*");
     await page.getByLabel("Rows").selectOption({ index: 1 });
-    await page.getByRole("button", { name: "Stop: Counting them together" }).click();
-    await page.getByText("This was stopped before it was answered").waitFor();
+    await page.getByRole("button", { name: "Stop: Summarising" }).click();
+    await page.getByText("The request was stopped").waitFor();
     expect(held.asked()).toBe(1);
     await held.end();
     await page.getByLabel("Rows").selectOption({ index: 2 });
-    await page.getByText("This was stopped").waitFor({ state: "detached" });
+    await page.getByText("The request was stopped").waitFor({ state: "detached" });
     await page.getByRole("region", { name: "Figures" }).waitFor();
   });
 });

@@ -172,9 +172,7 @@ describe("what there is beside it", () => {
     expect(await opened.page.getByRole("button", { name: "last week", exact: true }).count()).toBe(
       0,
     );
-    await opened.page
-      .getByRole("button", { name: "Delete the name the spring inspection" })
-      .click();
+    await opened.page.getByRole("button", { name: "Delete the spring inspection" }).click();
     await opened.page.getByText("No window matches.").waitFor();
     expect((await opened.running.client.namedWindows()).map(({ name }) => name)).not.toContain(
       "spring-inspection",
