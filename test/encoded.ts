@@ -240,7 +240,7 @@ export function columnsIn(database: Database): StoredTable<AttachedColumn> {
   const columns = ALL.map(({ name, declared, sqlite }): [string, AttachedColumn] => {
     const of = database === "sqlite" ? (sqlite ?? declared) : declared;
     const made = attachedColumn(name, { value: name, ...of });
-    if (!made.ok) throw new Error(`${name} cannot be asked: ${JSON.stringify(made.faults)}`);
+    if (!made.ok) throw new Error(`${name} cannot be queried: ${JSON.stringify(made.faults)}`);
     return [name, made.value];
   });
   return { table: "encoded", key: "id", columns: new Map(columns) };

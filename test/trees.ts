@@ -297,7 +297,10 @@ function leafOver({ columns, texts: strings, folds }: TreeColumns): fc.Arbitrary
     ...strings.flatMap((each) => [each, Array.from(each).slice(1, 3).join("")]),
   );
   const pattern = fc.array(
-    fc.oneof(fragment, fc.constantFrom({ any: "character" as const }, { any: "characters" as const })),
+    fc.oneof(
+      fragment,
+      fc.constantFrom({ any: "character" as const }, { any: "characters" as const }),
+    ),
     { maxLength: 4 },
   );
   return fc.oneof(

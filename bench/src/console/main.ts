@@ -128,7 +128,7 @@ async function acts(page: Page): Promise<readonly string[]> {
     }
     say(`acts, pass ${count}`);
   }
-  lines.push("longest task of the page, in milliseconds (under 50 is not told):");
+  lines.push("longest task of the page, in milliseconds (under 50 is not reported):");
   for (const [name, worst] of found) {
     lines.push(`${name.padEnd(54)} ${shownMs(median(worst))}   (${shownMs(Math.max(...worst))})`);
   }

@@ -128,7 +128,7 @@ function columnOf(name: string, { holding, reading }: Encoded): AttachedColumn {
   const kind = reading.kind ?? "local";
   const type: BareDeclared["type"] = { type: "date", reading: { ...reading, kind } };
   const made = attachedColumn(name, { value: name, holding, type });
-  if (!made.ok) throw new Error(`${name} cannot be asked`);
+  if (!made.ok) throw new Error(`${name} cannot be queried`);
   return made.value;
 }
 

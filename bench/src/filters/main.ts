@@ -137,7 +137,7 @@ async function run(connection: mysql.Connection): Promise<void> {
   const five = filter(text);
   lines.push(
     "",
-    `CQL2 of ${text.length} signs read and checked  ${perTime(() => filter(text)).toFixed(0)} µs`,
+    `CQL2 of ${text.length} characters read and checked  ${perTime(() => filter(text)).toFixed(0)} µs`,
     `its page and count written out     ${perTime(() => [...page(five), count(five)]).toFixed(0)} µs`,
   );
   process.stdout.write(

@@ -259,7 +259,7 @@ describe("orisma window", () => {
     const { out } = await orisma([...words, "--holiday", "2024-01-01"], alone());
     expect(out).toMatch(/^2024-01-01 +empty .*2024-01-01 is not a working day/m);
     expect(out).toMatch(/^2024-01-06 to 2024-01-07 +empty /m);
-    expect(out).toContain("366 days asked at noon");
+    expect(out).toContain("366 days, each at noon");
     const weeks = await orisma(["window", "day-7/today", "--year", "2024"], alone());
     expect(weeks.out).toMatch(/^2024-03-01 +2024-02-23T00:00:00 +2024-03-02T00:00:00 +overlap/m);
   });
@@ -530,7 +530,7 @@ describe("orisma import", () => {
     const failed = await orisma(["import", file, "--name", "retried", "--key", "order"]);
     expect([failed.code, failed.err]).toEqual([
       2,
-      "orisma: no row of the file can be taken; line 2: it has no order, which is the key\n",
+      "orisma: no row of the file can be imported; line 2: it has no order, which is the key\n",
     ]);
     writeFileSync(file, "order,raised\nW-1,\n");
     expect((await orisma(["import", file, "--name", "retried", "--key", "order"])).code).toBe(0);
@@ -561,7 +561,7 @@ describe("orisma import", () => {
     const refused = await orisma(["sources", "imports", "boats", "--refused", "1", "--csv"]);
     expect(refused.out).toContain("refused_line,refused_because,boat,seen\n");
     expect((await orisma(["import", file, "--replace", "--only", "boat"])).out).toContain(
-      "nothing was done, since this file was taken last",
+      "nothing was done, since this file was imported last",
     );
     expect((await orisma(["import", file, "--replace", "--append"])).code).toBe(2);
     expect((await orisma(["import", file, "--dry-run", "--skip", "x"])).code).toBe(2);

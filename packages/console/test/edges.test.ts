@@ -58,7 +58,7 @@ function resolved(window: string | null): IntervalText {
   const context = { asOf: epochMs(0), zone: ZONE, calendar: ISO_CALENDAR };
   const found = resolveWindow(read.value.window, context);
   const [interval, another] = found.ok ? found.value.intervals : [];
-  if (interval === undefined || another !== undefined) throw new Error(`${window} is no stretch`);
+  if (interval === undefined || another !== undefined) throw new Error(`${window} is no interval`);
   return intervalText(interval);
 }
 

@@ -79,7 +79,7 @@ const PAGES: readonly (readonly [name: string, path: string, open: () => Promise
   [
     "a year of a window",
     "/windows?window=month-1#year",
-    () => opened.page.getByText(/^36\d days asked at noon/).waitFor(),
+    () => opened.page.getByText(/^36\d days, each at noon/).waitFor(),
   ],
   [
     "the notation",

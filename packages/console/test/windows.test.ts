@@ -115,7 +115,7 @@ describe("a year of a window", () => {
     await open({ ...ASKED, window: "month-1" }, "#year");
     await opened.page
       .getByText(
-        "366 days asked at noon; the bounds are those of the day before on 354, follow on 11, overlap on 0, leave a gap on 0; 0 empty.",
+        "366 days, each at noon; the bounds are those of the day before on 354, follow on 11, overlap on 0, leave a gap on 0; 0 empty.",
       )
       .waitFor();
     await opened.page.getByText("The 12 different bounds").click();
@@ -127,7 +127,7 @@ describe("a year of a window", () => {
     await opened.page.getByLabel("Window", { exact: true }).fill("month.31");
     await opened.page.getByText("; 149 empty.").waitFor();
     await opened.page.getByRole("button", { name: "2025" }).click();
-    await opened.page.getByText("365 days asked at noon").waitFor();
+    await opened.page.getByText("365 days, each at noon").waitFor();
   });
 
   test("asks on the day that is pressed in the picture, or moved to by keys", async () => {

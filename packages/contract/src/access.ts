@@ -21,7 +21,11 @@ export type KeyDescription = Shown<typeof KEY_DESCRIPTION>;
 
 /** A key that is to be created. */
 export const NEW_KEY = z.strictObject({
-  name: z.string().trim().min(1, "a name of 1 to 64 signs").max(64, "a name of 1 to 64 signs"),
+  name: z
+    .string()
+    .trim()
+    .min(1, "a name of 1 to 64 characters")
+    .max(64, "a name of 1 to 64 characters"),
   role: z.enum(ROLES, `one of ${ROLES.join(", ")}`),
   listings: z
     .array(z.string())
@@ -76,7 +80,7 @@ export const ACCESS_CALLS = describeCalls({
     tag,
     summary: "Sign in with a one-time code, or with a key",
     role: null,
-    body: z.strictObject({ code: z.string().max(200, "a code of 12 signs, or a key") }),
+    body: z.strictObject({ code: z.string().max(200, "a code of 12 characters, or a key") }),
     answer: SIGNED_IN,
     status: 201,
     problems: ["not-allowed"],

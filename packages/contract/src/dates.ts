@@ -55,8 +55,8 @@ export const READING = tied<Reading>()(
     exact: z
       .boolean()
       .describe(
-        "Whether only texts that are spelled just as the pattern writes them are dates, and only " +
-          "blanks as they are listed: then a database that knows nothing of patterns can tell too.",
+        "Whether only strings that are spelled just as the pattern writes them are dates, and only " +
+          "blanks as they are listed: then a database that knows nothing of patterns can read them too.",
       )
       .exactOptional(),
   }),

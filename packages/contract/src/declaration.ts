@@ -246,7 +246,7 @@ export const LISTING = z.strictObject({
     .exactOptional()
     .meta({
       title: "How long an answer may be cached",
-      description: "Without asking again; not at all by default.",
+      description: "How long an answer may be kept; not at all by default.",
     }),
   allowedOrigins: z.array(TEXT).max(100).exactOptional().meta({
     title: "Allowed origins",

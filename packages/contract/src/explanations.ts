@@ -24,7 +24,7 @@ export const APPLIED_DATES = tied<AppliedDates>()(
   z
     .object({
       parameter: z.string(),
-      asked: z.string().describe("The text as it came under this name."),
+      sent: z.string().describe("The text as it came under this name."),
       comparison: z.enum(DATE_COMPARISONS),
       value: z.string().describe("The date that was applied, in its canonical spelling."),
       canonical: z.string().describe("The window that it stands for."),
@@ -66,7 +66,7 @@ export const VALUE_EXPLAINED = tied<ValueExplained>()(
       parameters: z.array(
         z.object({
           parameter: z.string(),
-          asked: z.array(z.string()).describe("The texts as they came under this name."),
+          sent: z.array(z.string()).describe("The strings as they came under this name."),
           values: z.array(z.string()).describe("What took effect."),
         }),
       ),
@@ -81,7 +81,7 @@ export const VALUE_EXPLAINED = tied<ValueExplained>()(
 export const COMPOUND_EXPLAINED = tied<CompoundExplained>()(
   z
     .object({
-      asked: z.string(),
+      sent: z.string(),
       canonical: z.string().describe("In CQL2, with its windows as they are written."),
       sentence: z.string(),
       contradictions: z
@@ -173,7 +173,7 @@ export const EXPLANATION = tied<Explanation>()(
       sentence: z.string(),
       zone: z.string(),
       conditions: z.array(CONDITION_EXPLAINED),
-      values: z.array(VALUE_EXPLAINED).describe("The conditions on numbers, texts and choices."),
+      values: z.array(VALUE_EXPLAINED).describe("The conditions on numbers, strings and choices."),
       fixedFilter: COMPOUND_EXPLAINED.nullable().describe(
         "The filter that the listing sets for every caller; null for none.",
       ),
@@ -206,7 +206,7 @@ export const EXPLANATION = tied<Explanation>()(
     })
     .meta({
       id: "Explanation",
-      description: "What was asked, what was understood, and what the database is asked.",
+      description: "What was sent, how it was applied, and the statements that are run.",
     }),
 );
 
@@ -222,7 +222,7 @@ export const RECORD_VERDICT = tied<RecordVerdict>()(
           values: z
             .record(z.string(), RECORD_VALUE)
             .describe(
-              "What the record has in the columns that are compared; texts that cannot be read as they came.",
+              "What the record has in the columns that are compared; strings that cannot be read as they came.",
             ),
         }),
       ),
@@ -240,7 +240,7 @@ export const WHY_ANSWER = tied<WhyAnswer>()(
         .array(NEIGHBOURS)
         .describe("For each date condition the dates nearest to its edges."),
       record: RECORD_VERDICT.describe(
-        "The record that was asked for, against each condition.",
+        "The requested record, against each condition.",
       ).exactOptional(),
     })
     .meta({

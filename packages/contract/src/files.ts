@@ -88,7 +88,7 @@ export const FILE_DESCRIPTION = z.object({
     .number()
     .describe("Rows of headings, and the line on which they end; 0 for a file without any."),
   headingLine: z.number(),
-  above: z.array(z.string()).describe("Texts above the headings."),
+  above: z.array(z.string()).describe("Strings above the headings."),
   remarks: z
     .array(z.string())
     .describe("What was decided about the file that its sender may want to know."),
@@ -103,7 +103,7 @@ export const FILE_INSPECTION = FILE_DESCRIPTION.extend({
       name: z.string(),
       hidden: z.boolean(),
       headings: z.array(z.string()),
-      reason: z.string().nullable().describe("Why it cannot be taken as it is, or null."),
+      reason: z.string().nullable().describe("Why it cannot be imported as it is, or null."),
     }),
   ),
   headings: z.array(z.string()),

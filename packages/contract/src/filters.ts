@@ -17,7 +17,7 @@ export const TRANSLATED_STATEMENT = tied<TranslatedStatement>()(
     .meta({
       id: "TranslatedStatement",
       description:
-        "A statement as it is sent: whole numbers beyond what JSON keeps exactly are texts of digits.",
+        "A statement as it is sent: whole numbers beyond what JSON keeps exactly are strings of digits.",
     }),
 );
 
@@ -47,7 +47,7 @@ export const TRANSLATION = tied<Translation>()(
 const NAME = z
   .string({ error: "a name" })
   .min(1, "a name")
-  .max(128, "a name of 128 signs at most")
+  .max(128, "a name of 128 characters at most")
   // No database takes it in a name, whatever the quotes.
   .refine((name) => !name.includes("\0"), "a name without NUL");
 

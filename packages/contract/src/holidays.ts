@@ -42,7 +42,7 @@ export const HOLIDAY_CALLS = describeCalls({
     answer: HOLIDAY_LIST_DESCRIPTION.extend({
       skipped: z
         .array(z.string())
-        .describe("Events that were not taken, as they are no whole days."),
+        .describe("Events that were skipped, as they are not whole days."),
     }),
   },
   "DELETE /v1/holidays/{name}": {

@@ -136,7 +136,7 @@ export const TIME_BUCKET = tied<TimeBucket>()(
     .meta({
       id: "TimeBucket",
       description:
-        "A stretch of time of a {@link DateQuality}'s timeline, and the cells that lie in it.",
+        "An interval of time of a {@link DateQuality}'s timeline, and the cells that lie in it.",
     }),
 );
 
@@ -168,15 +168,15 @@ export const DATE_QUALITY = tied<DateQuality>()(
         ),
       gaps: z
         .array(z.object({ after: z.string(), before: z.string(), days: z.number() }))
-        .describe("The longest stretches of days without a date, between two days that have one."),
+        .describe("The longest intervals of days without a date, between two days that have one."),
       farPast: CONSPICUOUS.describe("Dates before the plausible years, and after them."),
       farFuture: CONSPICUOUS,
       offsets: z
         .object({ with: z.number(), without: z.number() })
-        .describe("Texts that say their UTC offset, and that do not."),
+        .describe("Strings that say their UTC offset, and that do not."),
       unreadables: z
         .array(z.object({ value: z.string(), count: z.number() }))
-        .describe("Cells that are not dates, the most frequent texts first."),
+        .describe("Cells that are not dates, the most frequent strings first."),
     })
     .meta({
       id: "DateQuality",
@@ -196,7 +196,7 @@ export const COLUMN_PROFILE = tied<ColumnProfile>()(
     .object({
       name: z.string(),
       type: z.enum(COLUMN_TYPES),
-      distinct: z.number().describe("Distinct texts that were looked at."),
+      distinct: z.number().describe("Distinct strings that were looked at."),
       sample: RECORD_SAMPLE.nullable().describe("Of which records all of this is; null for all."),
       recognition: RECOGNITION.describe(
         "What its values most likely are, whatever they are read as now.",
@@ -212,7 +212,7 @@ export const COLUMN_PROFILE = tied<ColumnProfile>()(
       samples: z
         .array(COLUMN_SAMPLE)
         .describe(
-          "The most frequent texts as they are stored, each with what it is under that reading.",
+          "The most frequent strings as they are stored, each with what it is under that reading.",
         ),
       unreadable: z
         .array(z.object({ id: z.union([z.string(), z.number()]), value: z.string() }))

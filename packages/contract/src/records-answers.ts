@@ -53,7 +53,7 @@ export const CHOICES_ANSWER = tied<ChoicesAnswer>()(
         .exactOptional(),
       blank: z.number(),
       unreadable: z.number(),
-      more: z.boolean().describe("Whether there are more values than are told."),
+      more: z.boolean().describe("Whether there are more values than are returned."),
     })
     .meta({
       id: "ChoicesAnswer",
@@ -95,7 +95,7 @@ export const DECLARATION_DIFFERENCE = tied<DeclarationDifference>()(
         .object({ added: TOTAL_ANSWER, removed: TOTAL_ANSWER })
         .nullable()
         .describe(
-          "On today's data, with nothing asked: the records that would come and those that would leave. Null for a new listing, and where the two cannot be laid side by side.",
+          "On today's data, without filters: the records that would be added and removed. Null for a new listing, and where the two cannot be laid side by side.",
         ),
     })
     .meta({
@@ -165,7 +165,7 @@ export const CLAUSE = tied<Clause>()(
     })
     .meta({
       id: "Clause",
-      description: "One part of what a listing is asked for, short enough to stand in a sentence.",
+      description: "One condition of a request, short enough to stand in a sentence.",
     }),
 );
 
@@ -199,7 +199,7 @@ export const RECORDS_ANSWER = tied<RecordsAnswer>()(
         days: z
           .object({ present: z.number().nullable(), absent: z.number().nullable() })
           .describe(
-            "On request: the days of the window, else of the stretch from the first date to the last, that have a record and that have none; null where they are too many to tell.",
+            "On request: the days of the window, else of the interval from the first date to the last, that have a record and that have none; null where they are too many to tell.",
           )
           .exactOptional(),
         why: WHY_ANSWER.describe(
@@ -219,7 +219,7 @@ export const RECORDS_ANSWER = tied<RecordsAnswer>()(
           .exactOptional(),
         clauses: z
           .array(CLAUSE)
-          .describe("On request: what is asked for, part by part.")
+          .describe("On request: the conditions of the request, one by one.")
           .exactOptional(),
         display: z
           .record(z.string(), z.record(z.string(), z.string()))
@@ -230,7 +230,7 @@ export const RECORDS_ANSWER = tied<RecordsAnswer>()(
         unreadable: z
           .record(z.string(), z.record(z.string(), z.string()))
           .describe(
-            "The texts of cells on this page that could not be read, by record id and column.",
+            "The strings of cells on this page that could not be read, by record id and column.",
           ),
         ...TOTAL_ANSWER.shape,
         readAt: z.string(),
@@ -307,7 +307,7 @@ export const TIMELINE_ANSWER = tied<TimelineAnswer>()(
       blank: z.number(),
       unreadable: z.number(),
       before: BUCKET.nullable().describe(
-        "The same number of records in the stretch before, where the window has two ends.",
+        "The same number of records in the interval before, where the window has two ends.",
       ),
     })
     .meta({ id: "TimelineAnswer", description: "Records counted along time." }),

@@ -14,7 +14,9 @@ import { RECORD_ANSWER } from "./record-values.js";
 
 const PARAMETERS = z.record(
   z.string().max(200),
-  z.union([z.string(), z.array(z.string()).max(1_000)], { error: "a text, or a list of texts" }),
+  z.union([z.string(), z.array(z.string()).max(1_000)], {
+    error: "a string, or a list of strings",
+  }),
 );
 
 /** The media types in which records can be exported, by the names of the formats. */

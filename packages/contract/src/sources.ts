@@ -123,7 +123,7 @@ export const IMPORT_OPTIONS = FILE_OPTIONS.extend({
 export const REPAIR = z.strictObject({
   id: z.union([z.string(), z.number()], { error: "a record's id" }),
   column: z.string(),
-  value: z.string().max(4_000_000, "4,000,000 signs at most").nullable(),
+  value: z.string().max(4_000_000, "4,000,000 characters at most").nullable(),
 });
 
 /** A file that the service takes by itself. */
@@ -151,9 +151,9 @@ export const IMPORT_DESCRIPTION = z
     refused: z.number(),
     records: z.number().nullable(),
     problem: z.string().nullable(),
-    inUse: z.boolean().describe("Whether the records are what this load made them."),
+    inUse: z.boolean().describe("Whether the records are those of this import."),
   })
-  .meta({ id: "ImportDescription", description: "A load of the past." });
+  .meta({ id: "ImportDescription", description: "A past import." });
 export type ImportDescription = Shown<typeof IMPORT_DESCRIPTION>;
 
 export const IMPORT_PROGRESS = z
@@ -169,7 +169,7 @@ export const IMPORT_PROGRESS = z
     refused: z.number(),
     startedAt: z.string(),
   })
-  .meta({ id: "ImportProgress", description: "A load that runs at this moment." });
+  .meta({ id: "ImportProgress", description: "A running import." });
 export type ImportProgress = Shown<typeof IMPORT_PROGRESS>;
 
 export const DATE_CELLS = z
@@ -190,13 +190,13 @@ export type DateCells = Shown<typeof DATE_CELLS>;
 export const IMPORT_REPORT = z
   .object({
     source: z.string(),
-    importNumber: z.number().nullable().describe("Null where no file was taken."),
+    importNumber: z.number().nullable().describe("Null where no file was imported."),
     records: z.number().describe("Records of the source now."),
     added: z
       .number()
       .describe("Records that are new, and that are others than before by their key."),
     changed: z.number(),
-    refused: z.number().describe("Rows of the file that could not be taken at all."),
+    refused: z.number().describe("Rows of the file that could not be imported."),
     file: FILE_DESCRIPTION.extend({ headings: z.array(z.string()) })
       .describe("How the file was read.")
       .exactOptional(),
@@ -206,7 +206,7 @@ export const IMPORT_REPORT = z
       .exactOptional(),
     unchanged: z
       .boolean()
-      .describe("Whether the same file had been taken before, so that nothing was done.")
+      .describe("Whether the same file had been imported before, so that nothing was done.")
       .exactOptional(),
     columns: z.record(
       z.string(),
@@ -222,14 +222,15 @@ export const IMPORT_REPORT = z
             }),
           )
           .describe(
-            "The first unreadable cells: by line of the file, or by record where none was taken.",
+            "The first unreadable cells: by line of the file, or by record where none was imported.",
           ),
       }),
     ),
   })
   .meta({
     id: "ImportReport",
-    description: "What was made of a file, column by column; text columns are taken as they are.",
+    description:
+      "What was made of a file, column by column; text columns are imported as they are.",
   });
 export type ImportReport = Shown<typeof IMPORT_REPORT>;
 
@@ -259,7 +260,7 @@ export type RecordInspection = Shown<typeof RECORD_INSPECTION>;
 
 export const REFUSED_ROW = z
   .object({ line: z.number(), reason: z.string(), cells: z.array(z.string().nullable()) })
-  .meta({ id: "RefusedRow", description: "A row that could not be taken at all." });
+  .meta({ id: "RefusedRow", description: "A row that could not be imported." });
 export type RefusedRow = Shown<typeof REFUSED_ROW>;
 
 export const REPAIRED_CELL = z
@@ -276,7 +277,7 @@ export type RepairedCell = Shown<typeof REPAIRED_CELL>;
 
 export const UNNESTED_SOURCE = UNNEST.meta({
   id: "UnnestedSource",
-  description: "A source that is the values inside a column of JSON texts of another.",
+  description: "A source that is the values inside a column of JSON strings of another.",
 });
 export type UnnestedSource = Shown<typeof UNNESTED_SOURCE>;
 
@@ -343,11 +344,11 @@ export const SOURCE_DESCRIPTION = z
       .describe("For a pattern of tables: those that are read, and those that are not.")
       .exactOptional(),
     records: z.number().nullable().describe("Null for an attached one, whose records come and go."),
-    importedAt: z.string().nullable().describe("Null until a file was taken."),
+    importedAt: z.string().nullable().describe("Null until a file was imported."),
     importNumber: z
       .number()
       .nullable()
-      .describe("The load that its records come from; null until a file was taken."),
+      .describe("The import that its records come from; null until a file was imported."),
     before: z
       .object({ importNumber: z.number().nullable(), records: z.number() })
       .nullable()
@@ -357,7 +358,7 @@ export const SOURCE_DESCRIPTION = z
     ),
     columns: z.array(SOURCE_COLUMN),
   })
-  .meta({ id: "SourceDescription", description: "A source as it is told." });
+  .meta({ id: "SourceDescription", description: "A source as it is returned." });
 export type SourceDescription = Shown<typeof SOURCE_DESCRIPTION>;
 
 const tag = "sources";
@@ -477,7 +478,7 @@ export const SOURCE_CALLS = describeCalls({
   },
   "POST /v1/sources/{name}/restore": {
     tag,
-    summary: "Go back to the records before the last load",
+    summary: "Go back to the records before the last import",
     role: "owner",
     body: z.strictObject({ force: z.boolean().default(false) }).prefault({}),
     answer: IMPORT_REPORT,

@@ -61,13 +61,13 @@ export const WINDOW_ANSWER = tied<WindowAnswer>()(
       intervals: z.array(INTERVAL_TEXT),
       recurring: z
         .array(RECURRING_TEXT)
-        .describe("Parts that recur without end, each in its stretch.")
+        .describe("Parts that recur without end, each in its interval.")
         .exactOptional(),
       truncated: z.boolean().exactOptional(),
       nextChange: z
         .string()
         .nullable()
-        .describe("Null for never; the instant of asking where it moves all the time."),
+        .describe("Null for never; the instant of the request where it moves all the time."),
       notices: z.array(RENDERED_NOTICE),
     })
     .meta({ id: "WindowAnswer", description: "What a window comes to, as it is sent." }),

@@ -329,7 +329,7 @@ describe("a source that is a table of an attached database", () => {
         reading: { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] },
       },
     });
-    if (!made.ok) throw new Error("the column cannot be asked");
+    if (!made.ok) throw new Error("the column cannot be queried");
     const table = { table: "readings", key: "id", columns: new Map([["read_on", made.value]]) };
     const ddl = orderKeyDdl("read_on", table) ?? "";
     expect(ddl).toContain("ADD COLUMN `read_on_key` CHAR(8)");
@@ -447,7 +447,7 @@ describe("a source that is a table of an attached database", () => {
       holding: { type: "text" },
       type: { type: "text" },
     });
-    if (!made.ok) throw new Error("the column cannot be asked");
+    if (!made.ok) throw new Error("the column cannot be queried");
     const source = {
       id: 1,
       name: "readings",

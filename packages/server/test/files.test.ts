@@ -649,14 +649,14 @@ describe("what is no table", () => {
     for (const file of [`a,b\n1,"${long}`, `{"a":"${long}`, `[{"a":"${long}`]) {
       const found = await refusal(look(file));
       expect(found?.faults[0]).toMatchObject({ code: "file.limit" });
-      expect(found?.detail).toContain("longer than 4000000 signs");
+      expect(found?.detail).toContain("longer than 4000000 characters");
     }
   });
 
   test.each([
     ["a,a\n1,2\n", "the heading “a” stands twice, over columns 1 and 2"],
     ["a,,c\n1,2,3\n", "column 2 has no heading"],
-    [`${"h".repeat(200)},b\n1,2\n`, "longer than 128 signs"],
+    [`${"h".repeat(200)},b\n1,2\n`, "longer than 128 characters"],
   ])("refuses the headings of %j", async (file, message) => {
     expect((await refusal(look(file)))?.detail).toContain(message);
   });

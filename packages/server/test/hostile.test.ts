@@ -35,7 +35,7 @@ async function statusOf(parameters: Readonly<Record<string, string>>): Promise<n
 /** Of the strings every so many are sent to each of many places. */
 const EVERY = Number(process.env.ORISMA_HOSTILE_EVERY ?? 3);
 
-describe(`${HOSTILE.length} hostile texts`, () => {
+describe(`${HOSTILE.length} hostile strings`, () => {
   test("are a thousand at least", () => {
     expect(HOSTILE.length).toBeGreaterThanOrEqual(1_000);
   });
@@ -46,7 +46,7 @@ describe(`${HOSTILE.length} hostile texts`, () => {
       holding: { type: "text" },
       type: { type: "text" },
     });
-    if (!made.ok) throw new Error("the column cannot be asked");
+    if (!made.ok) throw new Error("the column cannot be queried");
     const table = { table: "works", key: "id", columns: new Map([["note", made.value]]) };
     const strings = (value: string) =>
       (["inside", "outside"] as const).map((side) => {

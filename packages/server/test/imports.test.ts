@@ -214,7 +214,7 @@ describe("cancelling", () => {
     );
     expect(await refusal(running.client.deleteSource("orders"))).toMatchObject({ status: 409 });
     await running.client.cancelImport("orders");
-    expect((await load)?.detail).toBe("The load was cancelled; the records are as they were");
+    expect((await load)?.detail).toBe("The import was cancelled; the records are as they were");
     expect(await stored()).toHaveLength(3);
     expect(await recordTables()).toBe(tables);
     expect((await running.client.imports("orders")).imports[0]?.state).toBe("cancelled");
@@ -345,7 +345,7 @@ describe("watching a file", () => {
       if (wanted(done)) return done;
       await sleep(25);
     }
-    throw new Error("the file was not taken");
+    throw new Error("the file was not imported");
   }
 
   test("takes it when it changes, and only then", async () => {

@@ -162,7 +162,7 @@ describe("the filter that a listing sets for every caller", () => {
   test("is traced for authors like every other condition", async () => {
     const explained = await running.client.explain("dear", { to: "2025-02-14" });
     expect(explained.fixedFilter).toMatchObject({
-      asked: "cost >= 500 AND inWindow(raised, '2025-02/..')",
+      sent: "cost >= 500 AND inWindow(raised, '2025-02/..')",
       canonical: "cost >= 500 AND raised >= DATE('2025-02')",
     });
     expect(explained.narrowing.records).toBe(10);

@@ -137,7 +137,7 @@ describe("the service as a process", () => {
     expect(recordTables()).not.toContain(`records_1_${broken}.ibd`);
     const [load] = (await again.imports("works")).imports;
     expect(load).toMatchObject({ state: "failed", file: "big.csv" });
-    expect(load?.problem).toContain("the service ended before the file was taken");
+    expect(load?.problem).toContain("the service ended before the file was imported");
 
     const database = databasePid();
     second.child.kill("SIGTERM");

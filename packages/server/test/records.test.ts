@@ -399,8 +399,8 @@ describe("explain", () => {
       {
         column: "raised",
         parameters: [
-          { parameter: "from", asked: "2025-07-01", canonical: "2025-07-01/.." },
-          { parameter: "to", asked: "2025-07", canonical: "../2025-07" },
+          { parameter: "from", sent: "2025-07-01", canonical: "2025-07-01/.." },
+          { parameter: "to", sent: "2025-07", canonical: "../2025-07" },
         ],
         intervals: [
           {

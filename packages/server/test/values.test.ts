@@ -201,7 +201,7 @@ describe("parameters of values", () => {
     expect(meta.values).toEqual({ least: ["19.99"] });
     const explained = await running.client.explain("works", { least: "19.99" });
     expect(explained.statements.page.values).toContain("1999");
-    expect(explained.values).toMatchObject([{ parameters: [{ asked: ["19.99"] }] }]);
+    expect(explained.values).toMatchObject([{ parameters: [{ sent: ["19.99"] }] }]);
     expect(explained.narrowing.steps[0]).toMatchObject({
       condition: "cost at least 19.99",
       alone: 2,

@@ -40,13 +40,11 @@ function explanationText(explanation: Explanation): string {
     ...notices.map(({ message }) => `Note: ${message}`),
     ...(fixedFilter === null
       ? []
-      : ["", `The listing's own filter “${fixedFilter.asked}”`, ...filterLines(fixedFilter)]),
+      : ["", `The listing's own filter “${fixedFilter.sent}”`, ...filterLines(fixedFilter)]),
     ...conditions.flatMap((each) => ["", ...conditionLines(each, zone)]),
-    ...(compound === null
-      ? []
-      : ["", `Compound condition, asked “${compound.asked}”`, ...filterLines(compound)]),
+    ...(compound === null ? [] : ["", `Filter “${compound.sent}”`, ...filterLines(compound)]),
     ...values.flatMap((each) => ["", ...valueLines(each)]),
-    ...(isPlain ? ["", "No condition was asked for."] : []),
+    ...(isPlain ? ["", "no conditions."] : []),
     ...whyLines({ ...explanation, reasons: explanation.empty }),
     ...(explanation.tables === undefined
       ? []
@@ -136,7 +134,7 @@ function valueLines({ parameters, sentence }: ValueExplained): readonly string[]
   const quoted = (strings: readonly string[]) => strings.map((text) => `“${text}”`).join(", ");
   return [
     `Condition ${sentence}`,
-    ...parameters.map(({ parameter, asked: requested, values }) =>
+    ...parameters.map(({ parameter, sent: requested, values }) =>
       requested.join() === values.join()
         ? `  ${parameter}: sent ${quoted(requested)}`
         : `  ${parameter}: sent ${quoted(requested)}, applied as ${quoted(values)}`,
@@ -158,7 +156,7 @@ function conditionLines(
   return [
     `Condition on ${column}`,
     ...parameters.map(
-      ({ parameter, asked: requested, value, canonical }) =>
+      ({ parameter, sent: requested, value, canonical }) =>
         `  ${parameter}: sent “${requested}”, applied as ${value}` +
         (canonical === value ? "" : ` (the window ${canonical})`),
     ),

@@ -11,7 +11,7 @@ export function addWhy(command: Command, context: Context): void {
     .description("Explain why a request finds no records, or why a record is in or out")
     .argument("<listing>")
     .argument("[parameters...]", "--NAME VALUE for each parameter of the listing")
-    .option("--record <id>", "the record that is asked about")
+    .option("--record <id>", "the record to check")
     .option("--json", "print the service's answer")
     .allowUnknownOption()
     .addHelpText(
@@ -41,7 +41,7 @@ function verdictLines({ id, isIn, conditions }: RecordVerdict): readonly string[
     `${column} is ${value === null || value === "" ? "blank" : String(value)}`;
   return [
     `${id} is ${isIn ? "in" : "out"}`,
-    ...(conditions.length === 0 ? ["  no condition was asked for"] : []),
+    ...(conditions.length === 0 ? ["  no conditions"] : []),
     ...conditions.map(
       ({ condition, isMet, values }) =>
         `  ${isMet ? "lets it through" : "leaves it out"}: ${condition} (${Object.entries(values).map(valueText).join(", ")})`,

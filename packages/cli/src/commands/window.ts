@@ -24,7 +24,7 @@ interface WindowOptions extends MomentOptions {
 export function addWindow(command: Command, context: Context): void {
   withMomentOptions(command.command("window"))
     .description("Show what a window covers")
-    .argument("[window]", "left out, every form of the notation is told with examples")
+    .argument("[window]", "left out, every form of the notation is shown with examples")
     .option("--year <year>", "show its bounds for every day of a year")
     .option("--json", "print what the service would answer")
     .addHelpText(
@@ -76,7 +76,7 @@ function answerText(answer: WindowAnswer): string {
         ? "moves all the time"
         : `next changes at ${nextChange}`;
   return [
-    `${canonical}, asked at ${asOf}`,
+    `${canonical}, as of ${asOf}`,
     sentence,
     `It ${change}.`,
     ...notices.map(({ message }) => `Note: ${message}`),

@@ -17,7 +17,7 @@ export function noDatesText(
   return (
     `the records are in, but no cell of ${names.join(", ")} could be read as a date; ` +
     `orisma sources profile ${source} shows how they are written, and ` +
-    `orisma sources reading ${source} --date ${first}=PATTERN reads them anew`
+    `orisma sources reading ${source} --date ${first}=PATTERN reads them again`
   );
 }
 
@@ -40,7 +40,7 @@ function headingsText({ headingLine, headingRows, headings }: NonNullable<Import
 export function reportText(report: ImportReport): string {
   const { source, records, added, changed, refused, columns, file, unchanged } = report;
   if (unchanged === true) {
-    return `${source}: ${records} records; nothing was done, since this file was taken last\n`;
+    return `${source}: ${records} records; nothing was done, since this file was imported last\n`;
   }
   const rows = Object.entries(columns).map(([name, { read, blank, unreadable }]) => [
     name,

@@ -14,7 +14,7 @@ describe("drawTable", () => {
     ).toBe("task     cost\n──────  ─────\ngrease      5\n        14000\n");
   });
 
-  test("cuts long cells, counts accented letters as one, and takes control signs out", () => {
+  test("cuts long cells, counts accented letters as one, and takes control characters out", () => {
     const drawn = drawTable([{ heading: "x" }], [["a".repeat(60)], ["e\u0301\u001b[31mred\n"]]);
     expect(drawn).toContain(`${"a".repeat(47)}…\n`);
     expect(drawn).toContain("e\u0301 [31mred\n");

@@ -43,7 +43,7 @@ function progressText({ stage, bytes, records }: Progress): string {
   return stage === "receiving" ? `${sizeText(bytes)} sent` : countedRecords(records);
 }
 
-/** Why a file was not taken, or that it was called off. */
+/** Why a file was not imported, or that it was called off. */
 export function ImportFailed(props: {
   readonly error: Error;
   readonly title?: string;

@@ -81,7 +81,7 @@ function Explained({ explanation }: { readonly explanation: Explanation }) {
         ))}
         {values.map(({ parameters, sentence }) => (
           <dl key={sentence} className="trace">
-            {parameters.map(({ parameter, asked: requested, values: found }) => (
+            {parameters.map(({ parameter, sent: requested, values: found }) => (
               <div key={parameter} className="contents">
                 <dt>{parameter}</dt>
                 <dd>
@@ -94,7 +94,7 @@ function Explained({ explanation }: { readonly explanation: Explanation }) {
             <dd>{sentence}</dd>
           </dl>
         ))}
-        {compound === null ? null : <FilterTrace name="asked" filter={compound} />}
+        {compound === null ? null : <FilterTrace name="filter" filter={compound} />}
       </Part>
       {neighbours.length === 0 ? null : (
         <Part title="Nearest dates">
@@ -163,7 +163,7 @@ function Part(props: {
 
 /** A filter in CQL2, from what was written to what it means. */
 function FilterTrace(props: { readonly name: string; readonly filter: CompoundExplained }) {
-  const { asked: requested, sentence, canonical, contradictions } = props.filter;
+  const { sent: requested, sentence, canonical, contradictions } = props.filter;
   return (
     <dl className="trace">
       <dt>{props.name}</dt>
@@ -243,7 +243,7 @@ function Trace(props: { readonly condition: ConditionExplained; readonly zone: s
     <dl className="trace">
       <dt>column</dt>
       <dd>{column}</dd>
-      {parameters.map(({ parameter, asked: requested, value, canonical }) => (
+      {parameters.map(({ parameter, sent: requested, value, canonical }) => (
         <div key={parameter} className="contents">
           <dt>{parameter}</dt>
           <dd>
@@ -272,7 +272,7 @@ function Trace(props: { readonly condition: ConditionExplained; readonly zone: s
         </dd>
       ))}
       {intervals.length > MAX_SHOWN ? (
-        <dd>and {intervals.length - MAX_SHOWN} more stretches</dd>
+        <dd>and {intervals.length - MAX_SHOWN} more intervals</dd>
       ) : null}
       {recurring.map(({ parts, startLocal, endLocal }) => (
         <dd key={parts.join()}>

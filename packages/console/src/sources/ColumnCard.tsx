@@ -113,7 +113,7 @@ function Oddities({ column }: { readonly column: ColumnProfile }) {
     if (offsets.with > 0 && offsets.without > 0)
       returned.push(`${offsets.without} do not say their offset`);
     if (gap !== undefined)
-      returned.push(`the longest stretch without one is ${gap.days} days, after ${gap.after}`);
+      returned.push(`the longest interval without one is ${gap.days} days, after ${gap.after}`);
   }
   if (returned.length === 0) return null;
   return (

@@ -13,7 +13,7 @@ export interface ThroughYearProps {
   readonly zone: string;
   readonly calendar: CalendarSettings;
   /** The day on which it is requested. */
-  readonly asked: string;
+  readonly asOfDay: string;
   readonly onYear: (year: number) => void;
   /** Asks at noon of a day. */
   readonly onDay: (day: string) => void;
@@ -21,7 +21,7 @@ export interface ThroughYearProps {
 
 /** What a window covers when it is requested on every day of a year. */
 export default function ThroughYear(props: ThroughYearProps) {
-  const { window, year, zone, calendar, asked: requested, onYear, onDay } = props;
+  const { window, year, zone, calendar, asOfDay: requested, onYear, onDay } = props;
   const found = useYear({ window, year, zone, calendar });
   return (
     <div className="flex flex-col gap-3">
@@ -49,19 +49,19 @@ export default function ThroughYear(props: ThroughYearProps) {
           <span className="sr-only">As of every day of {year}</span>
         </div>
       ) : (
-        <Found found={found} asked={requested} onDay={onDay} />
+        <Found found={found} asOfDay={requested} onDay={onDay} />
       )}
     </div>
   );
 }
 
-function Found(props: Pick<ThroughYearProps, "asked" | "onDay"> & { readonly found: YearFound }) {
-  const { found, asked: requested, onDay } = props;
-  const { stretches: intervals, words } = found;
+function Found(props: Pick<ThroughYearProps, "asOfDay" | "onDay"> & { readonly found: YearFound }) {
+  const { found, asOfDay: requested, onDay } = props;
+  const { spans: intervals, words } = found;
   const left = intervals.length - MAX_LISTED;
   return (
     <>
-      <YearPicture found={found} asked={requested} onDay={onDay} />
+      <YearPicture found={found} asOfDay={requested} onDay={onDay} />
       <p className="max-w-prose">{capitalised(words)}.</p>
       <details>
         <summary className="cursor-pointer">

@@ -24,11 +24,11 @@ const STEPS: Readonly<Record<string, number>> = {
 export function YearPicture(props: {
   readonly found: YearFound;
   /** The day on which it is requested, which may be of another year. */
-  readonly asked: string;
+  readonly asOfDay: string;
   readonly onDay: (day: string) => void;
 }) {
-  const { found, asked: requested, onDay } = props;
-  const { stretches: intervals, covered } = found;
+  const { found, asOfDay: requested, onDay } = props;
+  const { spans: intervals, covered } = found;
   const first = wallOf(intervals[0]?.first ?? "");
   const width = wallOf(intervals.at(-1)?.last ?? "") + 1 - first;
   const [low, high] = domainOf(covered, first, first + width);
@@ -71,7 +71,7 @@ export function YearPicture(props: {
             found={found}
             faults={faults}
             scale={{ first, width, low, high }}
-            asked={requested}
+            asOfDay={requested}
           />
         </div>
       </div>
@@ -104,11 +104,11 @@ interface Scale {
 
 function Picture(props: {
   readonly found: YearFound;
-  readonly faults: YearFound["stretches"];
+  readonly faults: YearFound["spans"];
   readonly scale: Scale;
-  readonly asked: string;
+  readonly asOfDay: string;
 }) {
-  const { found, faults, scale, asked: requested } = props;
+  const { found, faults, scale, asOfDay: requested } = props;
   const { first, width, low, high } = scale;
   const y = (at: number) => HEIGHT - ((at - low) / (high - low)) * HEIGHT;
   const boxes = found.covered.map((each) => {

@@ -85,7 +85,7 @@ export default function WindowsPage() {
                 year={Number(search.get("year") ?? year)}
                 zone={context.value.zone.id}
                 calendar={calendar}
-                asked={isoDay(dayOf(wallAt(context.value.zone, context.value.asOf)))}
+                asOfDay={isoDay(dayOf(wallAt(context.value.zone, context.value.asOf)))}
                 onYear={(next) => set({ year: next === year ? "" : String(next) })}
                 onDay={(day) => set({ asOf: `${day}T12:00`, year: "" })}
               />

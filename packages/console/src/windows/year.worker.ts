@@ -19,7 +19,7 @@ export interface YearRequest {
 
 /** A year of a window: the days of the same bounds together, and how these lie to one another. */
 export interface YearFound {
-  readonly stretches: readonly YearSpan[];
+  readonly spans: readonly YearSpan[];
   readonly covered: readonly Covered[];
   readonly words: string;
 }
@@ -39,7 +39,7 @@ addEventListener("message", ({ data }: MessageEvent<YearRequest>) => {
   const answer = found.ok ? yearOfWindow(window, year, { zone: found.value, calendar }) : found;
   const sent: YearFound | null = answer.ok
     ? {
-        stretches: yearSpans(answer.value),
+        spans: yearSpans(answer.value),
         covered: coveredIn(answer.value),
         words: yearInWords(answer.value),
       }

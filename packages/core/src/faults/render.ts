@@ -37,7 +37,7 @@ function limitsInWords(earliest: string | null, latest: string | null): string {
 
 /** Why a cursor has no place any more. */
 const CURSOR_ENDED: Readonly<Record<FaultFacts["cursor.ended"]["by"], string>> = {
-  version: "the listing has been declared anew since",
+  version: "the listing has been declared again since",
   source: "its source was deleted, and another has its name",
   ids: "the records have other ids since, because they were replaced without a key column, or by another one",
   order: "the column that it is ordered by holds another type since",
@@ -282,7 +282,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   }),
   "source.unnest": ({ name, reason }) => ({
     message: `the values in ${cut(name)} cannot be a source: ${reason}`,
-    accepted: "a column of JSON texts of a source that is one table",
+    accepted: "a column of JSON strings of a source that is one table",
   }),
   "order.repeated": ({ column }) => ({
     message: `the order names “${cut(column)}” twice`,
@@ -401,7 +401,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   }),
   "column.notChosen": ({ name, type }) => ({
     message: `“${cut(name)}” holds ${type}, which are not listed one by one`,
-    accepted: "a column of texts, numbers or yes and no; the timeline for dates",
+    accepted: "a text column, numbers or yes and no; the timeline for dates",
   }),
   "column.notBoolean": ({ name, type }) => ({
     message:

@@ -72,7 +72,7 @@ export interface ValueExplained {
   readonly parameters: readonly {
     readonly parameter: string;
     /** The strings as they came under this name. */
-    readonly asked: readonly string[];
+    readonly sent: readonly string[];
     /** What took effect. */
     readonly values: readonly string[];
   }[];
@@ -81,7 +81,7 @@ export interface ValueExplained {
 
 /** A compound condition, as it came and as it was understood. */
 export interface CompoundExplained {
-  readonly asked: string;
+  readonly sent: string;
   /** In CQL2, with its windows as they are written. */
   readonly canonical: string;
   readonly sentence: string;

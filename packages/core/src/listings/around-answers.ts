@@ -18,7 +18,7 @@ export interface DeclarationDifference {
   /** What is allowed in it, and seldom meant, a line each. */
   readonly remarks: readonly string[];
   /**
-   * On today's data, with nothing requested: the records that would come and those that would leave.
+   * On today's data, with nothing requested: the records that would be added and removed.
    * Null for a new listing, and where the two cannot be laid side by side.
    */
   readonly records: { readonly added: TotalAnswer; readonly removed: TotalAnswer } | null;

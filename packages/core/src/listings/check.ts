@@ -250,7 +250,7 @@ function valueParameterFaults(
       ? setting("values", "only what is chosen has values to choose from")
       : null,
     parameter.caseSensitive !== undefined && !isText
-      ? setting("caseSensitive", "only texts have letters")
+      ? setting("caseSensitive", "only text has letters")
       : null,
     pair !== undefined && type !== "integer" && type !== "decimal"
       ? setting("pair", "only dates and numbers are the ends of a range")

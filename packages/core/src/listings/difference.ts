@@ -20,7 +20,7 @@ function changes(before: unknown, after: unknown, path: string): readonly string
   if (JSON.stringify(before) === JSON.stringify(after)) return [];
   if (!isObject(before) || !isObject(after)) {
     if (before === undefined) return [`${path}: ${shown(after)} is added`];
-    if (after === undefined) return [`${path}: ${shown(before)} is taken out`];
+    if (after === undefined) return [`${path}: ${shown(before)} is removed`];
     return [`${path}: ${shown(before)} becomes ${shown(after)}`];
   }
   const names = [...new Set([...Object.keys(before), ...Object.keys(after)])];

@@ -42,9 +42,7 @@ function orderFaultsOf(
 ): readonly Fault[] {
   const columns = strings.map((text) => orderKeyOf(text).column);
   if (strings.length > MAX_ORDERED) {
-    return [
-      fault("order.tooMany", { most: MAX_ORDERED }, { ...place, value: strings.join(", ") }),
-    ];
+    return [fault("order.tooMany", { most: MAX_ORDERED }, { ...place, value: strings.join(", ") })];
   }
   return strings.flatMap((text, index) => {
     const column = columns[index] ?? "";

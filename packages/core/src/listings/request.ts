@@ -43,14 +43,14 @@ import { planValues, type ValueCondition } from "./values.js";
  */
 export function planRequest(
   listing: ListingDeclaration,
-  asked: SentParameters,
+  received: SentParameters,
   context: PlanContext,
 ): Result<PlannedRequest> {
-  const given = withDefaults(listing, asked);
+  const given = withDefaults(listing, received);
   const { sent, defaults } = given;
   const shape = shapeOf(listing);
-  const faults: Fault[] = [...nameFaults(listing, asked, context), ...given.faults];
-  const notices: Notice[] = [...ignoredNotices(listing, asked, context)];
+  const faults: Fault[] = [...nameFaults(listing, received, context), ...given.faults];
+  const notices: Notice[] = [...ignoredNotices(listing, received, context)];
   const values: ValueCondition[] = [];
   const conditions: Query[] = [];
   const { groups } = shape;
@@ -100,7 +100,7 @@ export function planRequest(
     ...(requested.ok ? limitFaults(groups, requested.value, context) : inFilter(requested.faults)),
   );
   if (faults.length > 0 || !order.ok || !fixed.ok || !requested.ok) {
-    return failure(...inOrderOfSending(faults, asked));
+    return failure(...inOrderOfSending(faults, received));
   }
   return success({
     query,

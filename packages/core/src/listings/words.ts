@@ -48,7 +48,7 @@ export interface WindowView extends IntervalText {
 export interface AppliedDates extends IntervalText {
   readonly parameter: string;
   /** The text as it came under this name. */
-  readonly asked: string;
+  readonly sent: string;
   readonly comparison: DateComparison;
   /** The date that was applied, in its canonical spelling. */
   readonly value: string;
@@ -167,7 +167,7 @@ export function appliedBy({ query, tests }: ResolvedDateQuery): readonly Applied
   if (origin.kind !== "parameter" || test === undefined) return [];
   const { applied, spans, intervals, recurring } = test;
   return origin.sent.flatMap(({ parameter, raw, form }, index): AppliedDates[] => {
-    const named = { parameter, asked: raw };
+    const named = { parameter, sent: raw };
     if (applied.kind === "window" || form === "window") {
       const text = canonicalTest(applied);
       const isNegative = applied.kind !== "between" && applied.comparison === "notOn";

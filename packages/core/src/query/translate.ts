@@ -198,7 +198,7 @@ function remarksOn(
       const ddl = database === "mariadb" ? orderKeyDdl(name, table) : null;
       const advice = ddl === null ? "" : `; this makes a key that is: ${ddl}`;
       return [
-        `the texts of ${name} are not in the order of their dates: up to 900 days are looked up ` +
+        `the strings of ${name} are not in the order of their dates: up to 900 days are looked up ` +
           `one by one, more are read record by record${advice}`,
       ];
     }),

@@ -63,7 +63,7 @@ export function parsePattern(
   pattern: string,
   { hasPivot, isWrittenOnly }: { readonly hasPivot: boolean; readonly isWrittenOnly: boolean },
 ): readonly PatternPiece[] | string {
-  if (pattern.length > LONGEST) return `it is longer than ${LONGEST} signs`;
+  if (pattern.length > LONGEST) return `it is longer than ${LONGEST} characters`;
   const pieces: PatternPiece[] = [];
   for (const token of pattern.match(/([A-Za-z])\1*|'(?:[^']|'')*'|[^A-Za-z]/g) ?? []) {
     const piece = pieceOf(token);

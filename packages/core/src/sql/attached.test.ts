@@ -115,7 +115,7 @@ describe("bounds in the form in which a column stores its dates", () => {
         reading: { kind: "date", encoding: "text", patterns: ["yyyyMMdd"] },
       },
     });
-    if (!made.ok) throw new Error("the column cannot be asked");
+    if (!made.ok) throw new Error("the column cannot be queried");
     const table = { table: "t", key: "id", columns: new Map([["due", made.value]]) };
     const columns: Catalogue = new Map([["due", made.value.column]]);
     const read = readCql2(MARCH, { window: { asOf: epochMs(0), zone: UTC }, columns });
@@ -148,7 +148,7 @@ describe("bounds in the form in which a column stores its dates", () => {
       holding: { type: "text" },
       type: { type: "date", reading: slashed },
     });
-    if (!made.ok) throw new Error("the column cannot be asked");
+    if (!made.ok) throw new Error("the column cannot be queried");
     const table = { table: "t", key: "id", columns: new Map([["due", made.value]]) };
     expect(countStatement({ filter: condition, cap: null }, table, MARIADB).values).toEqual([
       "02/01/1970",

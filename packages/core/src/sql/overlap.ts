@@ -104,8 +104,8 @@ function related(
   }
   const each = relations.map((relation) =>
     joinConditions(
-      (Object.entries(ENDS_OF[relation]) as [keyof EndsCompared, Comparator][]).map(([name, comparator]) =>
-        compared(name, comparator),
+      (Object.entries(ENDS_OF[relation]) as [keyof EndsCompared, Comparator][]).map(
+        ([name, comparator]) => compared(name, comparator),
       ),
       sql` AND `,
       ANYTHING,
@@ -119,7 +119,11 @@ function isSame(some: readonly Relation[], others: readonly Relation[]): boolean
 }
 
 /** One end of a record less than, equal to or more than an edge, as some comparators have it. */
-function endCondition({ dates, open, length }: RecordEnd, edge: number, comparators: readonly Comparator[]) {
+function endCondition(
+  { dates, open, length }: RecordEnd,
+  edge: number,
+  comparators: readonly Comparator[],
+) {
   const dated = Number.isFinite(edge)
     ? datedCondition(dates, edge - length, comparators)
     : comparators.includes(edge < 0 ? 1 : -1)
@@ -131,9 +135,15 @@ function endCondition({ dates, open, length }: RecordEnd, edge: number, comparat
 }
 
 /** No relation asks for both sides of an edge without the edge itself. */
-function datedCondition(dates: StoredDates, ms: number, comparators: readonly Comparator[]): Fragment {
+function datedCondition(
+  dates: StoredDates,
+  ms: number,
+  comparators: readonly Comparator[],
+): Fragment {
   const next = ms + (dates.kind === "date" ? MS_PER_DAY : 1);
-  const [less, same, more] = ([-1, 0, 1] as const).map((comparator) => comparators.includes(comparator));
+  const [less, same, more] = ([-1, 0, 1] as const).map((comparator) =>
+    comparators.includes(comparator),
+  );
   const bounds =
     same === true
       ? [more === true ? null : dates.before(next), less === true ? null : dates.from(ms)]

@@ -189,9 +189,9 @@ export function yearInWords({ days }: YearOfWindow): string {
   const empty = days.filter(({ intervals }) => intervals.length === 0).length;
   const apart = count("apart");
   return (
-    `${days.length} days asked at noon; the bounds are those of the day before on ${count("same")}, ` +
+    `${days.length} days, each at noon; the bounds are those of the day before on ${count("same")}, ` +
     `follow on ${count("next")}, overlap on ${count("overlap")}, leave a gap on ${count("gap")}; ` +
-    (apart === 0 ? "" : `on ${apart} there are several stretches; `) +
+    (apart === 0 ? "" : `on ${apart} there are several intervals; `) +
     `${empty} empty`
   );
 }

@@ -52,7 +52,7 @@ export const WINDOW_FORMS: readonly WindowForm[] = [
   },
   {
     form: "…/now",
-    covers: "up to the moment of asking, which is not in it",
+    covers: "up to the time of the request, which is not in it",
     examples: ["week/now", "year/now"],
   },
   {

@@ -373,7 +373,7 @@ describe("a year of a window", () => {
     ]);
     expect(intervals[1]?.intervals).toEqual([]);
     expect(yearInWords(found.value)).toBe(
-      "366 days asked at noon; the bounds are those of the day before on 354, follow on 0, overlap on 0, leave a gap on 1; 149 empty",
+      "366 days, each at noon; the bounds are those of the day before on 354, follow on 0, overlap on 0, leave a gap on 1; 149 empty",
     );
   });
 });

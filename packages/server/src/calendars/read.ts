@@ -17,7 +17,7 @@ const LONGEST_EVENT_DAYS = 366;
 export interface ReadCalendar {
   /** In order, each day once. */
   readonly days: readonly Holiday[];
-  /** Events that are no whole days, and so were omitted. */
+  /** Events that are not whole days, and so were omitted. */
   readonly skipped: readonly string[];
 }
 
@@ -125,5 +125,5 @@ function daysIn(component: ICAL.Component, name: string): readonly number[] {
 }
 
 function refuse(reason: string) {
-  return problemOf([fault("document.shape", { reason: `the file cannot be taken: ${reason}` })]);
+  return problemOf([fault("document.shape", { reason: `the file cannot be imported: ${reason}` })]);
 }

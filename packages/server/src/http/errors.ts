@@ -69,7 +69,7 @@ function toProblem(error: unknown): Problem {
     return new Problem("unavailable", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
   }
   if (error instanceof TooManyValues) {
-    const detail = "The request comes to more values than one query holds; ask for fewer stretches";
+    const detail = "The request comes to more values than one query holds; request fewer intervals";
     return new Problem("too-large", detail);
   }
   return bodyProblem(error) ?? new Problem("internal-error", "Something went wrong in the service");

@@ -29,7 +29,7 @@ export interface Filling {
   readonly key: string | null;
   /** Reported of every batch: records written so far. Throws to end the filling. */
   readonly onRecords: (records: number) => void;
-  /** Takes a row that cannot be taken at all. */
+  /** Takes a row that cannot be imported. */
   readonly onRefused: (row: FileRow) => Promise<void>;
 }
 
@@ -196,7 +196,7 @@ function keyFault(row: FileRow, keyIndex: number, key: string | null): Fault | u
   const reason =
     text === ""
       ? `it has no ${key ?? "key"}, which is the key`
-      : `its key is longer than ${LONGEST_KEY} signs`;
+      : `its key is longer than ${LONGEST_KEY} characters`;
   return fault("row.key", { reason });
 }
 

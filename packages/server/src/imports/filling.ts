@@ -164,11 +164,11 @@ export function update(running: Running, fields: Partial<ImportProgress>): void 
 
 export function checkCancelled({ cancel }: Running): void {
   if (!cancel.signal.aborted) return;
-  throw new Problem("cancelled", "The load was cancelled; the records are as they were");
+  throw new Problem("cancelled", "The import was cancelled; the records are as they were");
 }
 
 /** A file that would leave nothing is the wrong file, or read in the wrong way. */
 function nothingImported({ first }: Refusals): Problem {
-  const reason = `no row of the file can be taken; ${first}`;
+  const reason = `no row of the file can be imported; ${first}`;
   return problemOf([fault("file.broken", { line: null, reason })]);
 }

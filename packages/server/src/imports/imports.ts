@@ -76,7 +76,7 @@ export class Imports {
 
   /** Reports what a crash broke off, so that nobody waits for it. */
   async load(): Promise<void> {
-    const problem = "the service ended before the file was taken; the records are as they were";
+    const problem = "the service ended before the file was imported; the records are as they were";
     await this.dataSource
       .getRepository(FileImport)
       .update({ state: "running" }, { state: "failed", problem, endedAt: this.now() });
@@ -171,7 +171,7 @@ export class Imports {
       if (before === null) {
         throw new Problem(
           "not-found",
-          `The source ${name} has no records from before its last load`,
+          `The source ${name} has no records from before its last import`,
         );
       }
       if (!force) this.sources.mustNotBreak(name, new Map(before.columns));
@@ -191,7 +191,7 @@ export class Imports {
   cancel(name: string): void {
     const running = this.#running.get(name);
     if (running === undefined)
-      throw new Problem("not-found", `No file is being taken into ${name}`);
+      throw new Problem("not-found", `No file is being imported into ${name}`);
     running.cancel.abort();
   }
 
@@ -222,7 +222,7 @@ export class Imports {
       .getRepository(FileImport)
       .findOneBy({ source: { id }, number });
     if (fileImport === null)
-      throw new Problem("not-found", `The source ${name} has no load ${number}`);
+      throw new Problem("not-found", `The source ${name} has no import ${number}`);
     const rows = await refusedRows(this.dataSource, fileImport);
     const headings = fileImport.report?.file?.headings ?? columns.map((column) => column.name);
     return { rows, csv: () => refusedCsv(headings, rows) };
@@ -238,12 +238,9 @@ export class Imports {
   ): Promise<T> {
     const { id } = this.sources.needOwn(name);
     if (this.#running.size >= MAX_AT_ONCE) {
-      throw new Problem(
-        "too-many-requests",
-        `${MAX_AT_ONCE} files are being taken at this moment`,
-        [],
-        { "Retry-After": String(RETRY_AFTER_S) },
-      );
+      throw new Problem("too-many-requests", `${MAX_AT_ONCE} files are being imported now`, [], {
+        "Retry-After": String(RETRY_AFTER_S),
+      });
     }
     const startedAt = new Date(this.now()).toISOString();
     const counts = { bytes: 0, share: 0, records: 0, refused: 0 };
@@ -274,7 +271,10 @@ export class Imports {
       if (error instanceof Problem) throw error;
       const isHangUp = error instanceof Error && "code" in error && error.code === "ECONNRESET";
       if (!isHangUp) throw error;
-      throw new Problem("unreadable-request", "The file did not arrive whole; nothing was taken");
+      throw new Problem(
+        "unreadable-request",
+        "The file did not arrive whole; nothing was imported",
+      );
     }
   }
 

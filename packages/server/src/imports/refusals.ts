@@ -9,7 +9,7 @@ const MAX_REFUSED = 100_000;
 const ROWS_AT_ONCE = 500;
 const LONGEST_REASON = 512;
 
-/** Keeps the rows of a file that cannot be taken at all. */
+/** Keeps the rows of a file that cannot be imported. */
 export class Refusals {
   #count = 0;
   #first = "";
@@ -32,7 +32,7 @@ export class Refusals {
   async add({ line, cells, refused }: FileRow): Promise<void> {
     this.#count++;
     if (this.#count > MAX_REFUSED) {
-      const reason = `more than ${MAX_REFUSED} rows of the file cannot be taken, the last on line ${line}`;
+      const reason = `more than ${MAX_REFUSED} rows of the file cannot be imported, the last on line ${line}`;
       throw problemOf([fault("file.limit", { reason, most: `${MAX_REFUSED} refused rows` })]);
     }
     const reason = refused === undefined ? "" : renderFault(refused).message;

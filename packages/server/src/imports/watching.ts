@@ -89,7 +89,10 @@ export class Watching {
       this.#seen.set(name, { at: now, form });
     } catch (error) {
       const detail = error instanceof Problem ? error.detail : String(error);
-      this.logger.warn({ source: name, file: watch.file, detail }, "a watched file was not taken");
+      this.logger.warn(
+        { source: name, file: watch.file, detail },
+        "a watched file was not imported",
+      );
     }
   }
 
@@ -102,7 +105,7 @@ export class Watching {
       const { records, unchanged = false } = report;
       this.logger.info(
         { source: name, file: watch.file, records, unchanged },
-        "a watched file was taken",
+        "a watched file was imported",
       );
     } finally {
       body.destroy();

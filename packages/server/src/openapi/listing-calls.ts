@@ -144,7 +144,7 @@ function valueSchema({ type, values }: ValueParameter): Schema {
 /** The parameters of the moment that the caller may send. */
 function momentsOf({ declaration }: ServedListing, caller: Caller): readonly QueryParameter[] {
   const described = {
-    asOf: "The instant as of which the request is understood; that of asking by default",
+    asOf: "The instant as of which the request is understood; that of the request by default",
     zone: `The zone in which days begin and end; ${declaration.zone} by default`,
   };
   return allowedTo(caller, declaration).map((name) => parameter(name, described[name], TEXT));

@@ -62,7 +62,7 @@ export async function explain(
     values: planned.values.map(({ parameters, filter }) => ({
       parameters: parameters.map(({ declaration: { name }, raw, values }) => ({
         parameter: name,
-        asked: raw,
+        sent: raw,
         values,
       })),
       sentence: filterInWords(filter),
@@ -127,7 +127,7 @@ function filterExplained(
   columns: Catalogue,
 ): CompoundExplained {
   return {
-    asked: raw,
+    sent: raw,
     canonical: cql2Text(cql2OfQuery(query, columns)),
     sentence: queryInWords(query, resolved),
     contradictions: simplify(filterOfPart(query, resolved), columns).contradictions,

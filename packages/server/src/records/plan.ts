@@ -159,7 +159,7 @@ function adviceOf(filter: Filter, { indexes, table }: KnownSource): string | nul
   const columns = [...new Set(servedBy(filter).map((name) => keyOf(name, table)))];
   const keys = columns.flatMap((name) => orderKeyDdl(name, table) ?? []);
   if (keys.length > 0) {
-    return `texts in this order are not found by date; this makes a key that is: ${keys.join("; ")}`;
+    return `strings in this order are not found by date; this makes a key that is: ${keys.join("; ")}`;
   }
   const leading = new Set([...indexes.values()].map(([first]) => first));
   const bare = columns.filter((name) => !leading.has(name));

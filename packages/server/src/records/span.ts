@@ -71,7 +71,7 @@ export function edgesOf(
   const edges = bucketEdges(wallMs(first), wallMs(last), unit, { zone, calendar });
   if (edges !== null) return edges;
   const facts = {
-    accepted: `a coarser one, or a shorter window: ${MAX_BUCKETS} units at most are told`,
+    accepted: `a coarser one, or a shorter window: ${MAX_BUCKETS} units at most`,
   };
   throw problemOf([fault("parameter.value", facts, { parameter: "unit", value: unit })]);
 }

@@ -74,7 +74,7 @@ export async function attachTable(
   const { indexes } = catalogue;
   if (!isPattern(requested)) {
     if (sentColumn !== undefined || runningDay !== undefined) {
-      const reason = "it is one table, and has no dates of tables to tell";
+      const reason = "it is one table, and has no dates of tables";
       const place = { path: "attached.table", value: requested };
       throw problemOf([fault("attach.pattern", { table: requested, reason }, place)]);
     }

@@ -37,7 +37,7 @@ function problemPage(): string {
   td:first-child { white-space: nowrap; }
 </style>
 <h1>Problems</h1>
-<p>A failure is told as a problem document (RFC 9457). Its <code>faults</code> have an entry for each
+<p>A failure is returned as a problem document (RFC 9457). Its <code>faults</code> have an entry for each
 value that is wrong: the parameter or path, the value, a code, a message, what is accepted, and the
 nearest right name.</p>
 <table><thead><tr><th>Problem</th><th>Status</th><th>Meaning</th></tr></thead>

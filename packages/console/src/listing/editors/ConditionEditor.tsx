@@ -97,7 +97,7 @@ export function ConditionEditor(props: {
       </select>
       <select
         className="select select-sm w-auto"
-        aria-label={`How ${column} is asked for`}
+        aria-label={`How ${column} is requested`}
         value={way}
         onChange={({ target: { value } }) => change(value as Way, column, text)}
       >

@@ -133,7 +133,7 @@ export class DateQueries {
   }
 
   #onlySpans(expression: Expression, op: Temporal): Query {
-    const reason = `compares stretches: say ${shown(op)}(INTERVAL(start, end), …) with the columns of its two ends`;
+    const reason = `compares intervals: say ${shown(op)}(INTERVAL(start, end), …) with the columns of its two ends`;
     return this.operands.syntax(expression, reason);
   }
 

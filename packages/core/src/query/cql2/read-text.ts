@@ -69,7 +69,8 @@ function tokensOf(text: string): readonly Token[] {
     } else if (quoted !== undefined) {
       tokens.push({ kind: "text", text: quoted.replaceAll("''", "'"), word: "", at });
     } else if (number !== undefined) tokens.push({ kind: "number", text: number, word: "", at });
-    else if (character !== undefined) tokens.push({ kind: "symbol", text: character, word: "", at });
+    else if (character !== undefined)
+      tokens.push({ kind: "symbol", text: character, word: "", at });
   }
   tokens.push({ kind: "end", text: "the end", word: "", at: text.length + 1 });
   return tokens;

@@ -139,7 +139,7 @@ async function* parsed(
     ({ line } = found);
     rest = rest.slice(found.end);
     if (rest.length > LONGEST_RECORD) {
-      const reason = `a record that begins on line ${line} is longer than ${LONGEST_RECORD} signs`;
+      const reason = `a record that begins on line ${line} is longer than ${LONGEST_RECORD} characters`;
       const most = "a quote that is never closed makes such a record";
       throw problemOf([fault("file.limit", { reason, most })]);
     }

@@ -124,8 +124,8 @@ function isFilled({ text }: RecordText): boolean {
 
 function checkLength(text: string, line: number): void {
   if (text.length <= LONGEST_RECORD) return;
-  const reason = `the record on line ${line} is longer than ${LONGEST_RECORD} signs`;
-  throw problemOf([fault("file.limit", { reason, most: `${LONGEST_RECORD} signs a record` })]);
+  const reason = `the record on line ${line} is longer than ${LONGEST_RECORD} characters`;
+  throw problemOf([fault("file.limit", { reason, most: `${LONGEST_RECORD} characters a record` })]);
 }
 
 /**

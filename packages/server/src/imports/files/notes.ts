@@ -52,7 +52,7 @@ export async function* withoutNotes<T>(
       first === last
         ? `row ${first.line}, the last, has`
         : `rows ${first.line} to ${last.line}, the last, have`;
-    doubt(`${rows} fewer cells than all others: taken as records, and maybe notes`);
+    doubt(`${rows} fewer cells than all others: imported as records, although they may be notes`);
     yield held;
     return;
   }

@@ -20,7 +20,7 @@ export interface SheetInspection {
   readonly name: string;
   readonly hidden: boolean;
   readonly headings: readonly string[];
-  /** Why it cannot be taken as it is, or null. */
+  /** Why it cannot be imported as it is, or null. */
   readonly reason: string | null;
 }
 
@@ -109,7 +109,7 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
 }
 
 /** What the headings of a sheet are where nobody says which. */
-const FIRST_TEXTS = "the first row of nothing but texts over every column";
+const FIRST_TEXTS = "the first row of nothing but strings over every column";
 
 async function chosenSheet(workbook: Workbook, options: FileOptions): Promise<number> {
   const { sheets } = workbook;

@@ -11,7 +11,7 @@ export interface FileRow {
   readonly cells: readonly FileCell[];
   /** The line of the file on which it begins, or its row in a sheet, counted from 1. */
   readonly line: number;
-  /** Why it cannot be taken at all; then its cells are as they came, however many. */
+  /** Why it cannot be imported; then its cells are as they came, however many. */
   readonly refused?: Fault;
   /** The id that the record has already; else its key column gives one, or the database. */
   readonly id?: string;
@@ -79,7 +79,7 @@ export function headingFaults(headings: readonly string[]): readonly Fault[] {
     const column = index + 1;
     if (heading === "") return refuse(`column ${column} has no heading`);
     if (heading.length > LONGEST_HEADING) {
-      return refuse(`the heading of column ${column} is longer than ${LONGEST_HEADING} signs`);
+      return refuse(`the heading of column ${column} is longer than ${LONGEST_HEADING} characters`);
     }
     const before = seen.get(heading.toLowerCase());
     seen.set(heading.toLowerCase(), column);

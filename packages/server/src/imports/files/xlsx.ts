@@ -140,9 +140,9 @@ async function readStrings(archive: Archive, path: string): Promise<readonly str
       const whole = text.end();
       characters += whole.length;
       if (characters > MAX_SHARED_CHARACTERS) {
-        const reason = "the texts of the workbook are too long to be held together";
+        const reason = "the strings of the workbook are too long to be held together";
         throw problemOf([
-          fault("file.limit", { reason, most: "50 million signs; save it as CSV" }),
+          fault("file.limit", { reason, most: "50 million characters; save it as CSV" }),
         ]);
       }
       strings.push(whole);
