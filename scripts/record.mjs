@@ -104,8 +104,8 @@ const OTHERS = {
     "task LIKE '%lock%'",
     "CASEI(place) = CASEI('stourleigh')",
     "priority IN ('high', 'low')",
-    "daysBetween(raised, due) > 30",
-    "raised < due",
+    "daysBetween(reported_on, due_on) > 30",
+    "reported_on < due_on",
     "cost BETWEEN 100 AND 900.5",
   ],
   closures: [
@@ -117,10 +117,10 @@ const OTHERS = {
 
 /** Each listing with its date columns, the names of its parameters and their values. */
 const LISTINGS = [
-  ["works-raised", ["raised", "due", "finished"], { from: DAYS, to: DAYS }, "works"],
+  ["works-raised", ["reported_on", "due_on", "finished_on"], { from: DAYS, to: DAYS }, "works"],
   [
     "works-open",
-    ["due"],
+    ["due_on"],
     {
       from: DAYS,
       to: DAYS,
@@ -143,10 +143,10 @@ const LISTINGS = [
     ["starts"],
     { from: DAYS, to: DAYS, towpath: ["yes", "false", "x"], reason: ["flood", "works"] },
   ],
-  ["passages-made", ["at"], { from: DAYS, to: DAYS, made: WINDOWS }],
+  ["passages-made", ["passed_at"], { from: DAYS, to: DAYS, made: WINDOWS }],
   [
     "works-costed",
-    ["raised"],
+    ["reported_on"],
     {
       from: DAYS,
       to: DAYS,
@@ -161,10 +161,10 @@ const LISTINGS = [
     },
     "works",
   ],
-  ["works-here", ["due"], { from: DAYS, to: DAYS }],
+  ["works-here", ["due_on"], { from: DAYS, to: DAYS }],
   [
     "tolls-taken",
-    ["at"],
+    ["passed_at"],
     {
       taken: WINDOWS,
       direction: ["up", "down", "left"],

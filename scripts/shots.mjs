@@ -57,7 +57,7 @@ async function pages(page) {
   await shot(page, "understood");
   await page.emulateMedia({ colorScheme: "dark" });
   await visit(page, `${service.url}/listings/passages-made?from=2026-11-09&to=2026-11-22`, "table");
-  await page.getByRole("button", { name: /^at / }).click();
+  await page.getByRole("button", { name: /^passed / }).click();
   await page.getByRole("button", { name: /^9 November 2026, \d+ records/ }).waitFor();
   await shot(page, "listing-dark");
   await page.emulateMedia({ colorScheme: "light" });
@@ -142,7 +142,7 @@ async function terminals(page) {
     "cli-window": ["window", "2026-03-29|2026-10-25|month-1/now", "--zone", "Europe/London"],
     "cli-translate": [
       "translate",
-      "inWindow(due, 'today/P5D') AND status IN ('planned', 'in hand')",
+      "inWindow(due_on, 'today/P5D') AND status IN ('planned', 'in hand')",
       "--table",
       "works",
       "--key",
@@ -150,7 +150,7 @@ async function terminals(page) {
       "--key-type",
       "text",
       "--date",
-      "due=dd/MM/yyyy",
+      "due_on=dd/MM/yyyy",
       "--text",
       "status",
       "--as-of",

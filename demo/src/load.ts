@@ -27,7 +27,7 @@ const WALL = { kind: "local", encoding: "text", patterns: ["yyyy-MM-dd HH:mm"] }
 export const WORKS: NewSource = {
   name: "works",
   key: "order",
-  columns: { raised: DAY, due: DAY, finished: DAY, cost: { type: "integer" } },
+  columns: { reported_on: DAY, due_on: DAY, finished_on: DAY, cost: { type: "integer" } },
 };
 
 /** The sources of the trust, by the files in which they come; gauges have one a day besides. */
@@ -58,7 +58,7 @@ export const SOURCES: readonly NewSource[] = [
     name: "passages",
     key: "passage",
     columns: {
-      at: { type: "date", reading: { kind: "instant", encoding: "text" } },
+      passed_at: { type: "date", reading: { kind: "instant", encoding: "text" } },
       length: { type: "decimal" },
       toll: { type: "integer" },
     },

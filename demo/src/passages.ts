@@ -6,7 +6,7 @@ import { diceFor } from "./random.js";
 export interface Passage {
   readonly passage: string;
   /** A point in time with the offset of the day: `2025-06-01T14:05:09+01:00`. */
-  readonly at: string;
+  readonly passed_at: string;
   readonly lock: string;
   readonly direction: "up" | "down";
   readonly boat: string;
@@ -42,7 +42,7 @@ function passage(seed: number, day: number, index: number, number: number): Pass
     dice.below(200) === 0 ? 0 : 18_000 + Math.floor(((index + dice.next()) / number) * 61_200);
   return {
     passage: `P-${day}-${String(index).padStart(3, "0")}`,
-    at: londonTime(day * 86_400_000 + second * 1_000),
+    passed_at: londonTime(day * 86_400_000 + second * 1_000),
     lock: dice.pick(LOCKS).number,
     direction: dice.pick(["up", "down"]),
     boat: dice.pick(BOATS),

@@ -6,9 +6,9 @@ import { diceFor, type Dice } from "./random.js";
 /** One work order, as the trust's own program writes it out: dates as dd/MM/yyyy. */
 export interface WorkOrder {
   readonly order: string;
-  readonly raised: string;
-  readonly due: string;
-  readonly finished: string;
+  readonly reported_on: string;
+  readonly due_on: string;
+  readonly finished_on: string;
   readonly place: string;
   readonly task: string;
   readonly priority: string;
@@ -19,7 +19,7 @@ export interface WorkOrder {
 
 /** Orders in the file; with the rate below they reach back about four years. */
 const ORDERS = 2_400;
-/** Days ahead for which planned maintenance is already raised. */
+/** Days ahead for which planned maintenance is already reported. */
 const DAYS_AHEAD = 45;
 
 const TASKS = [
@@ -50,8 +50,8 @@ export function workOrders(seed: number, today: number): readonly WorkOrder[] {
   for (let day = today + DAYS_AHEAD; count < ORDERS; day--) {
     const dice = diceFor(seed, day);
     // Ahead there is only planned maintenance, one day in three.
-    const raised = day > today ? dice.pick([0, 0, 1]) : dice.pick([0, 1, 1, 2, 2, 3]);
-    const orders = Array.from({ length: raised }, (_, index) => workOrder(seed, day, index, today));
+    const ofDay = day > today ? dice.pick([0, 0, 1]) : dice.pick([0, 1, 1, 2, 2, 3]);
+    const orders = Array.from({ length: ofDay }, (_, index) => workOrder(seed, day, index, today));
     days.push(orders);
     count += orders.length;
   }
@@ -73,9 +73,9 @@ function workOrder(seed: number, day: number, index: number, today: number): Wor
   const isFinished = !isCancelled && finishDay <= today;
   return {
     order: `W-${written(day, "yyMMdd")}-${index + 1}`,
-    raised: raisedText(dice, day, isPlanned),
-    due: dice.below(12) === 0 ? blankText(dice) : written(due, "dd/MM/yyyy"),
-    finished: isFinished ? written(finishDay, "dd/MM/yyyy") : blankText(dice),
+    reported_on: reportedText(dice, day, isPlanned),
+    due_on: dice.below(12) === 0 ? blankText(dice) : written(due, "dd/MM/yyyy"),
+    finished_on: isFinished ? written(finishDay, "dd/MM/yyyy") : blankText(dice),
     place: dice.pick(PLACES),
     task: dice.pick(TASKS),
     priority,
@@ -85,7 +85,7 @@ function workOrder(seed: number, day: number, index: number, today: number): Wor
 }
 
 /** Nearly always the day; sometimes nothing, and once in a long while a day that never was. */
-function raisedText(dice: Dice, day: number, isPlanned: boolean): string {
+function reportedText(dice: Dice, day: number, isPlanned: boolean): string {
   const chance = isPlanned ? 1 : dice.next();
   if (chance < 0.022) return blankText(dice);
   if (chance < 0.025) return `${dice.pick(["31/02", "30/02", "31/11", "31/06"])}/${yearOf(day)}`;

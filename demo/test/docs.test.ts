@@ -85,7 +85,7 @@ describe("the commands of the documentation", () => {
     const { meta, records } = await running.client.records("repairs", sent);
     const { "…": _rest, ...rest } = shown.meta;
     expect(meta).toMatchObject(rest);
-    expect(records[0]).toMatchObject({ id: "W-250228-1", raised: "2025-02-28" });
+    expect(records[0]).toMatchObject({ id: "W-250228-1", reported_on: "2025-02-28" });
   });
 
   test("link to pages and pictures that there are", () => {

@@ -41,7 +41,9 @@ describe("the files of the trust", () => {
     expect(all.some(({ inspected }) => inspected === "31/02/2025")).toBe(true);
     const ends = new Set(closures(DEMO_SEED, TODAY).map((each) => (each.ends ?? "").slice(0, 5)));
     expect([...ends]).toEqual(expect.arrayContaining(["", "until", "2025-"]));
-    const offsets = new Set([...passages(DEMO_SEED, TODAY, 20_000)].map(({ at }) => at.slice(19)));
+    const offsets = new Set(
+      [...passages(DEMO_SEED, TODAY, 20_000)].map(({ passed_at: at }) => at.slice(19)),
+    );
     expect([...offsets].sort()).toEqual(["+00:00", "+01:00"]);
   });
 });
@@ -136,8 +138,8 @@ describe("the demo in a service", () => {
   test("passages: every instant, whatever its offset", async () => {
     const found = await all("passages-made");
     expect(found.size).toBe(PASSAGES);
-    for (const { passage, at } of passages(DEMO_SEED, today, PASSAGES)) {
-      expect(found.get(passage)?.at).toBe(new Date(at).toISOString().replace(".000", ""));
+    for (const { passage, passed_at: at } of passages(DEMO_SEED, today, PASSAGES)) {
+      expect(found.get(passage)?.passed_at).toBe(new Date(at).toISOString().replace(".000", ""));
     }
   });
 

@@ -19,9 +19,13 @@ describe("the work orders", () => {
   });
 
   test("are blank in three spellings, and a handful are on days that never were", () => {
-    const odd = orders.map(({ raised }) => raised).filter((raised) => !/^\d/.test(raised));
+    const odd = orders
+      .map(({ reported_on: raised }) => raised)
+      .filter((raised) => !/^\d/.test(raised));
     expect([...new Set(odd)].sort()).toEqual(["", "N/A", "tbc"]);
-    const impossible = orders.filter(({ raised }) => /^(?:3[01]\/02|31\/(?:06|11))/.test(raised));
+    const impossible = orders.filter(({ reported_on: raised }) =>
+      /^(?:3[01]\/02|31\/(?:06|11))/.test(raised),
+    );
     expect(impossible.length).toBeGreaterThanOrEqual(3);
     expect(impossible.length).toBeLessThanOrEqual(15);
   });
@@ -30,7 +34,7 @@ describe("the work orders", () => {
     expect(worksCsv(DEMO_SEED, TODAY)).toBe(worksCsv(DEMO_SEED, TODAY));
     expect(worksCsv(DEMO_SEED + 1, TODAY)).not.toBe(worksCsv(DEMO_SEED, TODAY));
     const february = (day: number) =>
-      workOrders(DEMO_SEED, day).filter(({ raised }) => raised.endsWith("/02/2025"));
+      workOrders(DEMO_SEED, day).filter(({ reported_on: raised }) => raised.endsWith("/02/2025"));
     expect(february(TODAY).length).toBeGreaterThan(20);
     expect(february(TODAY + 100)).toEqual(february(TODAY));
   });

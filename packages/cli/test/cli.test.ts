@@ -867,7 +867,7 @@ describe("the command line", () => {
       if (!out.includes("Commands:"))
         expect([words, out]).toEqual([words, expect.stringContaining("Example")]);
     }
-  });
+  }, 180_000);
 });
 
 describe("orisma keys", () => {

@@ -41,7 +41,10 @@ export function echoOf(
     case "window": {
       const resolved = resolveWindow(given.value.window, context);
       if (!resolved.ok) return faultEcho(resolved.faults);
-      return { text: windowInWords(resolved.value, context.zone), isFault: false };
+      return {
+        text: windowInWords(given.value.window, resolved.value, context.zone),
+        isFault: false,
+      };
     }
   }
 }

@@ -44,7 +44,7 @@ export {
   type Relation,
 } from "./relations.js";
 export { pushNegation, type NegatableState, type PlainFilter } from "./normalise.js";
-export { filterInWords } from "./sentence.js";
+export { filterInWords, type ColumnNaming } from "./sentence.js";
 export { simplify, type SimplifiedFilter } from "./simplify.js";
 export {
   BLANK_POLICIES,

@@ -70,7 +70,7 @@ function all(parts: readonly Filter[], columns: Catalogue, contradictions: strin
     const found = place < 0 ? null : mergedPair(merged[place] ?? EVERYTHING, part, columns);
     if (found === null) merged.push(part);
     else if (isNothing(found)) {
-      const pair = [merged[place] ?? EVERYTHING, part].map(filterInWords);
+      const pair = [merged[place] ?? EVERYTHING, part].map((each) => filterInWords(each));
       contradictions.push(`nothing can be ${pair.join(" and also ")}`);
       return NOTHING;
     } else merged[place] = found;

@@ -1,4 +1,4 @@
-import { filterInWords, type Filter } from "../filters/index.js";
+import { filterInWords, type ColumnNaming, type Filter } from "../filters/index.js";
 import {
   columnOfPart,
   originOf,
@@ -10,9 +10,9 @@ import {
 import type { ListingDeclaration } from "./declaration.js";
 import { orderInWords } from "./order.js";
 import type { PlannedRequest } from "./planned.js";
-import { isOfFilter, requestedParts } from "./words.js";
+import { isOfFilter, namingOf, requestedParts } from "./words.js";
 
-/** One part of what a listing is requested, short enough to stand in a sentence. */
+/** One condition of a request, short enough to stand in a sentence. */
 export interface Clause {
   /** The parameters that it comes from; none where it is known by its column alone. */
   readonly parameters: readonly string[];
@@ -32,11 +32,10 @@ export interface Clause {
  * @example clausesOf(listing, planned) // "raised from 1 February 2025", "status not finished", "latest first"
  */
 export function clausesOf(listing: ListingDeclaration, planned: PlannedRequest): readonly Clause[] {
-  const { labels = {} } = listing;
-  const named = (column: string) => labels[column] ?? column;
+  const naming = namingOf(listing);
   const parts = requestedParts(planned);
   const clauses = parts.map((part): Clause => {
-    const words = clauseWords(part, planned.requested, named);
+    const words = clauseWords(part, planned.requested, naming);
     if (isOfFilter(part)) {
       return {
         parameters: ["filter"],
@@ -63,17 +62,13 @@ export function clausesOf(listing: ListingDeclaration, planned: PlannedRequest):
   return [...fixed, ...clauses, order];
 }
 
-function clauseWords(
-  part: Query,
-  resolved: ResolvedQuery,
-  named: (column: string) => string,
-): string {
+function clauseWords(part: Query, resolved: ResolvedQuery, naming: ColumnNaming): string {
   if (part.kind === "date") {
     const dates = resolved.dates.find(({ query }) => query === part);
-    if (dates !== undefined) return shortDateWords(dates, named(part.column));
+    if (dates !== undefined) return shortDateWords(dates, naming(part.column));
   }
   const values = plainFilter(part, resolved);
-  return values === null ? queryInWords(part, resolved) : shortWords(values, named);
+  return values === null ? queryInWords(part, resolved, naming) : shortWords(values, naming);
 }
 
 /** What a condition on values, or its negation, comes to; null for any other part. */
@@ -90,25 +85,23 @@ function plainFilter(part: Query, resolved: ResolvedQuery): Filter | null {
 /** Values that a clause names one by one at most. */
 const MAX_NAMED = 6;
 
-function shortWords(filter: Filter, named: (column: string) => string): string {
+function shortWords(filter: Filter, naming: ColumnNaming): string {
   if (filter.kind === "not" && filter.of.kind === "oneOf") {
     const { side } = filter.of;
-    return shortWords({ ...filter.of, side: side === "inside" ? "outside" : "inside" }, named);
+    return shortWords({ ...filter.of, side: side === "inside" ? "outside" : "inside" }, naming);
   }
   if (filter.kind === "oneOf") {
     const { column, side, values, blanks } = filter;
-    if (blanks === "only") return `${named(column)} blank`;
+    if (blanks === "only") return `${naming(column)} blank`;
     const list =
       values.length > MAX_NAMED
         ? [...values.slice(0, MAX_NAMED - 1), `${values.length - MAX_NAMED + 1} others`]
         : values;
     const words = joined(list.map(plain), side === "inside" ? "or" : "nor");
     const not = side === "inside" ? "" : list.length === 1 ? "not " : "neither ";
-    return `${named(column)} ${not}${words}${blanks === "include" ? ", or blank" : ""}`;
+    return `${naming(column)} ${not}${words}${blanks === "include" ? ", or blank" : ""}`;
   }
-  const words = filterInWords(filter);
-  if (!("column" in filter)) return words;
-  return `${named(filter.column)}${words.slice(filter.column.length)}`;
+  return filterInWords(filter, naming);
 }
 
 /** A value that could be taken for the words around it stands in quotes. */

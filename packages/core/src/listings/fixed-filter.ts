@@ -53,16 +53,17 @@ export function fixedFilter(
 
 /** The parts of a fixed filter in words; of one that is not described only that there is one. */
 export function fixedWords(
-  { zone, describeFixedFilter: described, fixedFilter: fixed }: ListingDeclaration,
+  listing: ListingDeclaration,
   { query, resolved }: FixedFilter,
   viewer: PlanContext["viewer"],
 ): readonly string[] {
+  const { describeFixedFilter: described, fixedFilter: fixed } = listing;
   if (fixed === undefined) return [];
   const isAuthor = viewer?.isAuthor !== false;
   if (!isAuthor && typeof described === "string") return [described];
   const seesAll = isAuthor || columnsOfQuery(query).every((name) => viewer.columns.includes(name));
   if (!isAuthor && (described === false || (described !== true && !seesAll))) return [UNDESCRIBED];
-  return conjunctsOf(query).map((part) => partInWords(part, resolved, zone));
+  return conjunctsOf(query).map((part) => partInWords(part, resolved, listing));
 }
 
 const UNDESCRIBED = "within this listing's own conditions";

@@ -93,6 +93,7 @@ export {
   appliedDates,
   recurringSpanText,
   requiredDates,
+  namingOf,
   sentenceOf,
   windowViews,
   type AppliedDates,

@@ -472,7 +472,7 @@ describe("clausesOf", () => {
         parameters: ["filter"],
         column: null,
         id: "filter.2",
-        words: "task is “mow” or passed blank",
+        words: "work is “mow” or passed blank",
       },
       { parameters: ["order"], column: "raised", words: "latest first" },
     ]);

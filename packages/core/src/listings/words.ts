@@ -2,6 +2,7 @@ import type { Interval } from "../calendar/index.js";
 import {
   intervalOf,
   type BlankPolicy,
+  type ColumnNaming,
   type DateComparison,
   type RecurringSpan,
 } from "../filters/index.js";
@@ -100,17 +101,27 @@ function rankOf(part: Query): number {
  */
 export function sentenceOf(listing: ListingDeclaration, planned: PlannedRequest): string {
   const { requested } = planned;
-  const parts = requestedParts(planned).map((part) => partInWords(part, requested, listing.zone));
+  const parts = requestedParts(planned).map((part) => partInWords(part, requested, listing));
   const all = [...planned.fixedWords, ...parts];
   const what = all.length === 0 ? "all records" : all.join("; and ");
   return `${listing.title}: ${what}; ${orderInWords(listing, planned.order)}.`;
 }
 
 /** One part of what must hold, in full. */
-export function partInWords(part: Query, resolved: ResolvedQuery, zone: string): string {
+export function partInWords(
+  part: Query,
+  resolved: ResolvedQuery,
+  listing: Pick<ListingDeclaration, "labels" | "zone">,
+): string {
   const dates = part.kind === "date" ? datesOf(part, resolved) : undefined;
-  if (dates !== undefined) return dateWords(dates, zone);
-  return queryInWords(part, resolved);
+  const naming = namingOf(listing);
+  if (dates !== undefined) return dateWords(dates, naming(dates.query.column), listing.zone);
+  return queryInWords(part, resolved, naming);
+}
+
+/** What people call the columns of a listing: their labels, or their names. */
+export function namingOf({ labels = {} }: Pick<ListingDeclaration, "labels">): ColumnNaming {
+  return (column) => (Object.hasOwn(labels, column) ? (labels[column] ?? column) : column);
 }
 
 function datesOf(part: Query, { dates }: ResolvedQuery): ResolvedDateQuery | undefined {

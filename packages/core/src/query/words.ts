@@ -1,7 +1,6 @@
 import {
   MS_PER_DAY,
   dayOf,
-  epochMs,
   isoDay,
   isoWall,
   wallMs,
@@ -12,6 +11,7 @@ import {
   COMPARISON_WORDS,
   filterInWords,
   type BlankPolicy,
+  type ColumnNaming,
   type DateComparison,
 } from "../filters/index.js";
 import type { WrittenDate } from "../reading/index.js";
@@ -19,18 +19,16 @@ import {
   dateInWords,
   endInWords,
   intervalInWords,
-  intervalsInWords,
   partText,
   partsOf,
   periodInWords,
-  recursInWords,
   unitLength,
   wallInWords,
+  windowPeriodInWords,
   windowText,
   writtenEndInWords,
   writtenStartInWords,
   type Part,
-  type Range,
   type Window,
 } from "../windows/index.js";
 import type { DateTest, Query } from "./query.js";
@@ -43,42 +41,53 @@ import type { ResolvedDates } from "./resolve-dates.js";
  *
  * @example queryInWords(query, resolved) // "raised from 8 May 2026 (day-7) and not status is “open”"
  */
-export function queryInWords(query: Query, resolved: ResolvedQuery): string {
-  return inWords(query, resolved, false);
+export function queryInWords(
+  query: Query,
+  resolved: ResolvedQuery,
+  naming: ColumnNaming = (column) => column,
+): string {
+  return inWords(query, { resolved, naming }, false);
 }
 
-function inWords(query: Query, resolved: ResolvedQuery, isInner: boolean): string {
+interface WordsContext {
+  readonly resolved: ResolvedQuery;
+  readonly naming: ColumnNaming;
+}
+
+function inWords(query: Query, context: WordsContext, isInner: boolean): string {
+  const { resolved, naming } = context;
   switch (query.kind) {
     case "all":
     case "any": {
       const [only] = query.of;
       if (only === undefined) return query.kind === "all" ? "every record" : "no record";
-      if (query.of.length === 1) return inWords(only, resolved, isInner);
+      if (query.of.length === 1) return inWords(only, context, isInner);
       const word = query.kind === "all" ? " and " : " or ";
-      const words = query.of.map((each) => inWords(each, resolved, true)).join(word);
+      const words = query.of.map((each) => inWords(each, context, true)).join(word);
       return isInner ? `(${words})` : words;
     }
     case "not":
-      return otherSideInWords(query.of) ?? `not ${inWords(query.of, resolved, true)}`;
+      return otherSideInWords(query.of, naming) ?? `not ${inWords(query.of, context, true)}`;
     case "derived":
-      return filterInWords(query.condition);
+      return filterInWords(query.condition, naming);
     case "date": {
       const found = resolved.dates.find((each) => each.query === query);
-      return found === undefined ? query.column : shortDateWords(found, query.column);
+      const name = naming(query.column);
+      return found === undefined ? name : shortDateWords(found, name);
     }
     default: {
       const filter = resolved.filters.get(query);
-      return filter === undefined ? "" : filterInWords(filter);
+      return filter === undefined ? "" : filterInWords(filter, naming);
     }
   }
 }
 
 /** The negation of a condition on values: "status none of …" rather than "not status one of …". */
-function otherSideInWords(query: Query): string | null {
+function otherSideInWords(query: Query, naming: ColumnNaming): string | null {
   if (query.kind !== "value" && query.kind !== "derived") return null;
   if (!("side" in query.condition)) return null;
   const side = query.condition.side === "inside" ? "outside" : "inside";
-  return filterInWords({ ...query.condition, side });
+  return filterInWords({ ...query.condition, side }, naming);
 }
 
 const BLANK_WORDS: Record<BlankPolicy, string> = {
@@ -88,11 +97,11 @@ const BLANK_WORDS: Record<BlankPolicy, string> = {
 };
 
 /** A condition on dates in full: its column, both ends, the zone where it counts, the blanks. */
-export function dateWords(resolved: ResolvedDateQuery, zone: string): string {
-  const { column, blanks } = resolved.query;
-  if (blanks === "only") return `${column} blank`;
+export function dateWords(resolved: ResolvedDateQuery, named: string, zone: string): string {
+  const { blanks } = resolved.query;
+  if (blanks === "only") return `${named} blank`;
   const inZone = resolved.kind === "date" ? "" : `, ${zone}`;
-  return `${column} ${testsInWords(resolved)}${inZone}, ${BLANK_WORDS[blanks]}`;
+  return `${named} ${testsInWords(resolved)}${inZone}, ${BLANK_WORDS[blanks]}`;
 }
 
 /** A condition on dates short enough to stand among others; blanks are named where they are included. */
@@ -116,7 +125,10 @@ function namedInWords(name: string, { applied, intervals, recurring }: ResolvedD
   const isOne = intervals.length === 1 && recurring.length === 0 && interval !== undefined;
   const period = isOne
     ? periodInWords(interval).text
-    : windowInWords(applied, intervals, recurring);
+    : windowPeriodInWords(
+        applied.kind === "window" ? applied.window : null,
+        resolvedOf({ intervals, recurring }),
+      );
   const isNegative = applied.kind !== "between" && applied.comparison === "notOn";
   return `${isNegative ? "not " : ""}${name.replaceAll(/[-_]/g, " ")} (${period})`;
 }
@@ -129,54 +141,16 @@ function testInWords({ applied, spans, intervals, recurring }: ResolvedDates): s
       return betweenInWords(applied, spans);
     case "window": {
       const { comparison, window } = applied;
-      const words = windowInWords(applied, intervals, recurring);
+      const words = windowPeriodInWords(window, resolvedOf({ intervals, recurring }));
       const named = comparison === "notOn" ? `not ${words}` : words;
       return isFixed(window) ? named : `${named} (${windowText(window)})`;
     }
   }
 }
 
-/** The intervals of a window; of rules that recur the rules, however few intervals they come to. */
-function windowInWords(
-  applied: DateTest,
-  intervals: ResolvedDates["intervals"],
-  recurring: ResolvedDates["recurring"],
-): string {
+function resolvedOf({ intervals, recurring }: Pick<ResolvedDates, "intervals" | "recurring">) {
   const rules = recurring.map(({ interval, rules: each }) => ({ interval, recurring: each }));
-  const alternatives = applied.kind === "window" ? applied.window.alternatives : [];
-  if (intervals.length === 0 || alternatives.every((each) => each.recurring.length === 0)) {
-    return intervalsInWords({ intervals, recurring: rules });
-  }
-  return alternatives
-    .map(({ range, recurring: of }) => {
-      const within = rangeInWords(range);
-      if (of.length === 0) return within;
-      const words = recursInWords(of, { start: null, end: null });
-      return within === "" ? words : `${words}, ${within}`;
-    })
-    .join("; ");
-}
-
-/** The range of a window as it is written: dates in words, and what moves in its notation. */
-function rangeInWords(range: Range): string {
-  const ends = partsOf(range);
-  const written = ends.flatMap(({ base, shifts }) =>
-    base.kind === "written" && base.written.offset === null && shifts.length === 0
-      ? [base.written]
-      : [],
-  );
-  if (range.kind === "ends" && written.length === ends.length) {
-    const [start, end] = [range.start, range.end].map((part) =>
-      part?.base.kind === "written" ? part.base.written : null,
-    );
-    const edge = (wall: WallMs | undefined) =>
-      wall === undefined ? null : { wall, instant: epochMs(wall) };
-    const interval = { start: edge(start?.start), end: edge(end?.end) };
-    return start == null && end == null ? "" : periodInWords(interval).text;
-  }
-  const [only] = written;
-  if (range.kind === "part" && only !== undefined) return dateInWords(only);
-  return windowText({ alternatives: [{ range, recurring: [] }] });
+  return { intervals, recurring: rules };
 }
 
 function isFixed({ alternatives }: Window): boolean {

@@ -67,7 +67,7 @@ export function answerWindow(text: string, context: WindowContext): Result<Windo
   return success({
     window: text,
     canonical: windowText(window),
-    sentence: windowInWords(resolved.value, context.zone, label),
+    sentence: windowInWords(window, resolved.value, context.zone, label),
     zone: context.zone.id,
     asOf: isoInstant(context.asOf),
     // A day that the clocks omitted has no moment, which a notice says.

@@ -4,33 +4,76 @@ import {
   dayOf,
   longDay,
   longDateTime,
+  epochMs,
   monthName,
   type Interval,
+  type WallMs,
   type Zone,
 } from "../calendar/index.js";
-import type { Recurring } from "./notation.js";
+import { partsOf, type Range, type Recurring, type Window } from "./notation.js";
 import { recurringInWords } from "./recurring-words.js";
+import { dateInWords } from "./sentence.js";
+import { windowText } from "./write.js";
 import type { ResolvedWindow } from "./resolve.js";
 
 /** Intervals that a sentence names one by one. */
 const MAX_NAMED = 3;
 
-/** A resolved window in words, with its zone: `1–31 January 2025, Europe/London`. */
+type Period = Pick<ResolvedWindow, "intervals" | "recurring"> & { readonly truncated?: boolean };
+
+/** A window and what it resolves to in words, with its zone: `1–31 January 2025, Europe/London`. */
 export function windowInWords(
-  resolved: ResolvedWindow,
+  window: Window,
+  resolved: Period,
   zone: Zone,
   label: string | null = null,
 ): string {
   const named = label === null ? "" : `, ${label}`;
-  return `${intervalsInWords(resolved)}${named}, ${zone.id}`;
+  return `${windowPeriodInWords(window, resolved)}${named}, ${zone.id}`;
+}
+
+/**
+ * What a window resolves to in words: its intervals; of parts that recur their rules, and not the intervals
+ * that they come to: `on Mondays, 2023–2026`. A null window is one of which only the intervals are known.
+ */
+export function windowPeriodInWords(window: Window | null, period: Period): string {
+  const alternatives = window?.alternatives ?? [];
+  const isPlain = alternatives.every((each) => each.recurring.length === 0);
+  if (period.intervals.length === 0 || isPlain) return intervalsInWords(period);
+  return alternatives
+    .map(({ range, recurring: of }) => {
+      const within = rangeInWords(range);
+      if (of.length === 0) return within;
+      const words = recursInWords(of, { start: null, end: null });
+      return within === "" ? words : `${words}, ${within}`;
+    })
+    .join("; ");
+}
+
+/** The range of a window as it is written: dates in words, and what moves in its notation. */
+function rangeInWords(range: Range): string {
+  const ends = partsOf(range);
+  const written = ends.flatMap(({ base, shifts }) =>
+    base.kind === "written" && base.written.offset === null && shifts.length === 0
+      ? [base.written]
+      : [],
+  );
+  if (range.kind === "ends" && written.length === ends.length) {
+    const [start, end] = [range.start, range.end].map((part) =>
+      part?.base.kind === "written" ? part.base.written : null,
+    );
+    const edge = (wall: WallMs | undefined) =>
+      wall === undefined ? null : { wall, instant: epochMs(wall) };
+    const interval = { start: edge(start?.start), end: edge(end?.end) };
+    return start == null && end == null ? "" : periodInWords(interval).text;
+  }
+  const [only] = written;
+  if (range.kind === "part" && only !== undefined) return dateInWords(only);
+  return windowText({ alternatives: [{ range, recurring: [] }] });
 }
 
 /** The intervals of a window in words, of many only the first. */
-export function intervalsInWords({
-  intervals,
-  recurring,
-  truncated = false,
-}: Pick<ResolvedWindow, "intervals" | "recurring"> & { readonly truncated?: boolean }): string {
+export function intervalsInWords({ intervals, recurring, truncated = false }: Period): string {
   const open = recurring.map(({ interval, recurring: rules }) => recursInWords(rules, interval));
   const named = intervals.slice(0, MAX_NAMED).map(intervalInWords);
   const more = intervals.length - named.length;

@@ -34,6 +34,7 @@ export {
   recursInWords,
   wallInWords,
   windowInWords,
+  windowPeriodInWords,
 } from "./describe.js";
 export { firstMoment } from "./edge.js";
 export { nextChange } from "./next-change.js";

@@ -102,7 +102,7 @@ export function listWindows(
       label,
       window,
       intervals,
-      sentence: windowInWords(resolved.value, context.zone, fiscal),
+      sentence: windowInWords(read.value.window, resolved.value, context.zone, fiscal),
     });
   }
   return success(listed);

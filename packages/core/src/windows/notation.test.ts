@@ -386,7 +386,7 @@ describe("a window in a zone", () => {
     const words = (text: string) => {
       const at = context();
       const found = resolveWindow(read(text), at);
-      return found.ok ? windowInWords(found.value, at.zone) : "";
+      return found.ok ? windowInWords(read(text), found.value, at.zone) : "";
     };
     expect(words("2019-08/2020-01")).toBe("1 August 2019 – 31 January 2020, Europe/London");
     expect(words("today")).toBe("on 15 May 2024, Europe/London");
@@ -394,6 +394,7 @@ describe("a window in a zone", () => {
     expect(words("../..;BYMONTH=4..6;BYDAY=1MO")).toBe(
       "in April to June of each year, on the 1st Monday of the month, Europe/London",
     );
+    expect(words("2023/2026;BYDAY=MO")).toBe("on Mondays, 2023–2026, Europe/London");
     expect(words("../..;BYMONTHDAY=-1,3")).toContain("on the last day and 3rd of the month");
     expect(words("2024-01|2024-03|2024-05|2024-07")).toContain("; 1 more interval,");
   });

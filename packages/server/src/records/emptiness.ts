@@ -2,6 +2,7 @@ import {
   MARIADB,
   distinctStatement,
   filterInWords,
+  type ColumnNaming,
   isEverything,
   nearest,
   plainMatch,
@@ -35,6 +36,8 @@ export interface EmptyRequest {
   readonly read: Read;
   /** Of which columns something may be reported that no record shows. */
   readonly sight: Sight;
+  /** What people call the columns. */
+  readonly naming: ColumnNaming;
 }
 
 /** Why no record satisfies a request: each likely cause tested, in words. */
@@ -91,7 +94,9 @@ async function causesOf(
       const count = await request.counter.count(onBound);
       return count === null || count === 0
         ? [`no record has ${words}`]
-        : [`no record has ${words}, but ${count} lie just on the bound: ${filterInWords(onBound)}`];
+        : [
+            `no record has ${words}, but ${count} lie just on the bound: ${filterInWords(onBound, request.naming)}`,
+          ];
     }
     default:
       return [`no record has ${words}`];

@@ -12,11 +12,11 @@ import {
   pageStatement,
   recurringSpanText,
   requiredDates,
+  namingOf,
   queryInWords,
   renderNotice,
   sentenceOf,
   simplify,
-  type Catalogue,
   type CompoundExplained,
   type Explanation,
   type PlannedRequest,
@@ -65,10 +65,10 @@ export async function explain(
         sent: raw,
         values,
       })),
-      sentence: filterInWords(filter),
+      sentence: filterInWords(filter, namingOf(listing.declaration)),
     })),
     fixedFilter: fixedOf(planned, listing),
-    compound: compoundOf(planned, listing.columns),
+    compound: compoundOf(planned, listing),
     names: Object.fromEntries(
       [...table.columns].map(([name, { value }]): [string, string] => [value, name]),
     ),
@@ -108,28 +108,29 @@ function requestedConditions({ planned }: PreparedRequest): Explanation["conditi
 
 function compoundOf(
   { filter, requested }: PlannedRequest,
-  columns: Catalogue,
+  listing: ServedListing,
 ): CompoundExplained | null {
-  return filter === null ? null : filterExplained(filter.raw, filter.query, requested, columns);
+  return filter === null ? null : filterExplained(filter.raw, filter.query, requested, listing);
 }
 
 function fixedOf(
   { fixedQuery, fixedFilter }: PlannedRequest,
-  { declaration: { fixedFilter: fixed }, columns }: ServedListing,
+  listing: ServedListing,
 ): CompoundExplained | null {
-  return fixed === undefined ? null : filterExplained(fixed, fixedQuery, fixedFilter, columns);
+  const { fixedFilter: fixed } = listing.declaration;
+  return fixed === undefined ? null : filterExplained(fixed, fixedQuery, fixedFilter, listing);
 }
 
 function filterExplained(
   raw: string,
   query: Query,
   resolved: ResolvedQuery,
-  columns: Catalogue,
+  { columns, declaration }: ServedListing,
 ): CompoundExplained {
   return {
     sent: raw,
     canonical: cql2Text(cql2OfQuery(query, columns)),
-    sentence: queryInWords(query, resolved),
+    sentence: queryInWords(query, resolved, namingOf(declaration)),
     contradictions: simplify(filterOfPart(query, resolved), columns).contradictions,
   };
 }

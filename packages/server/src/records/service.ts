@@ -4,6 +4,7 @@ import {
   columnsOf,
   datesOf,
   filterInWords,
+  namingOf,
   positionOf,
   renderNotice,
   sentenceOf,
@@ -180,7 +181,7 @@ export class Records {
       id: record.id,
       isIn: met.every(Boolean),
       conditions: requested.map((condition, index) => ({
-        condition: filterInWords(condition),
+        condition: filterInWords(condition, namingOf(listing.declaration)),
         isMet: met[index] === true,
         values: Object.fromEntries(
           columnsOf(condition).flatMap((name) =>

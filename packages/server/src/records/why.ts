@@ -5,6 +5,7 @@ import {
   datesOf,
   edgeValue,
   filterInWords,
+  namingOf,
   isNothing,
   isoWall,
   neighbourStatement,
@@ -69,13 +70,14 @@ export async function whyOf(
     ...conditionsOf(planned.requested.filter),
   ];
   const counter = new Counter(targets, columns, fixed);
-  const words = requested.map(filterInWords);
+  const naming = namingOf(listing.declaration);
+  const words = requested.map((each) => filterInWords(each, naming));
   const narrowing = await narrowingOf(conditions, words, columns, counter, sight, own.length);
   const seen = requested.filter((each) => each.kind !== "date" || sight.sees(each.column));
   const neighbours = await neighboursOf(seen, targets, prepared, fixed);
   const isEmpty = narrowing.steps.at(-1)?.inTurn === 0 || narrowing.records === 0;
   const known = {
-    ...{ conditions, narrowing, neighbours, columns, fixed, table, counter, read, sight },
+    ...{ conditions, narrowing, neighbours, columns, fixed, table, counter, read, sight, naming },
     fixedWords: planned.fixedWords,
   };
   return { conditions, narrowing, neighbours, reasons: isEmpty ? await reasonsOf(known) : [] };
