@@ -54,7 +54,7 @@ async function pages(page) {
   await page.goto(`${listing}?from=2025-02-01&to=2025-02-28#explain`);
   const understood = page.getByText("Records after each condition");
   await understood.evaluate((element) => element.scrollIntoView({ block: "start" }));
-  await shot(page, "understood");
+  await shot(page, "explain");
   await page.emulateMedia({ colorScheme: "dark" });
   await visit(page, `${service.url}/listings/passages-made?from=2026-11-09&to=2026-11-22`, "table");
   await page.getByRole("button", { name: /^passed / }).click();
@@ -67,7 +67,7 @@ async function pages(page) {
   await shot(page, "import");
   await page.getByLabel("Name of the source").fill("bridge-log");
   await page.getByLabel("Key column").selectOption("Inspection");
-  await page.getByRole("button", { name: /^Take 6/ }).click();
+  await page.getByRole("button", { name: /^Import 6/ }).click();
   await page.getByText("can be read as dates in one way only").waitFor();
   await shot(page, "source");
   await page.getByRole("button", { name: "Read both as dates" }).click();
@@ -76,7 +76,7 @@ async function pages(page) {
   await due.getByRole("button", { name: "Set reading" }).click();
   await due.getByText("as it is read").waitFor();
   await due.evaluate((element) => element.scrollIntoView({ block: "start" }));
-  await shot(page, "settle");
+  await shot(page, "reading");
   await page.goto(
     `${service.url}/windows?window=year%3BBYMONTH%3D3..10%3BBYDAY%3DSA..SU&zone=Europe/London&asOf=2026-11-25T09:00:00Z`,
   );
@@ -103,7 +103,7 @@ async function calls(page) {
   const answer = page.getByText("200 OK");
   await answer.waitFor();
   await answer.evaluate((element) => element.scrollIntoView({ block: "center" }));
-  await shot(page, "calls");
+  await shot(page, "api");
 }
 
 async function visit(page, address, role) {

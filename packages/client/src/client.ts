@@ -445,7 +445,7 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.call("GET /v1/holidays/{name}", { path: { name } });
   }
 
-  /** Imports an iCalendar file as a list of days off; `left` names events that are not whole days. */
+  /** Imports an iCalendar file as a list of days off; `skipped` names events that are not whole days. */
   importHolidays(name: string, file: FileBody) {
     return this.call("PUT /v1/holidays/{name}", { path: { name }, file });
   }

@@ -52,14 +52,14 @@ export function addHolidays(command: Command, context: Context): void {
         days,
         first,
         last,
-        skipped: left,
+        skipped,
       } = await context.client().importHolidays(name, contentOf(file));
       await context.print(
         `${name}: ${days} ${days === 1 ? "holiday" : "holidays"}, ${first ?? "none"} to ${last ?? "none"}\n`,
       );
-      if (left.length > 0) {
+      if (skipped.length > 0) {
         context.note(
-          `Not imported, since they are not whole days: ${left.slice(0, 10).join(", ")}\n`,
+          `Not imported, since they are not whole days: ${skipped.slice(0, 10).join(", ")}\n`,
         );
       }
     });

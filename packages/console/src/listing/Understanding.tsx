@@ -252,7 +252,7 @@ function Trace(props: { readonly condition: ConditionExplained; readonly zone: s
           </dd>
         </div>
       ))}
-      <dt>{side === "inside" ? "keeps" : "excludes"}</dt>
+      <dt>{side === "inside" ? "includes" : "excludes"}</dt>
       {intervals.length + recurring.length === 0 ? <dd>nothing at all</dd> : null}
       {intervals.slice(0, MAX_SHOWN).map(({ start, end, startLocal, endLocal }) => (
         <dd key={`${startLocal} ${endLocal}`} className="tabular-nums">

@@ -71,7 +71,7 @@ function SourceEntry(props: {
   readonly parts: readonly SourceDescription[];
 }) {
   const { source, parts } = props;
-  const { name, attached, combine, columns, importedAt } = source;
+  const { name, attached, combine, unnest, columns, importedAt } = source;
   const dates = columns.filter(({ type }) => type === "date").length;
   return (
     <li className="break-inside-avoid border-t border-base-300 py-2">
@@ -84,10 +84,10 @@ function SourceEntry(props: {
       </p>
       <p className="text-sm tabular-nums opacity-65">
         {importedAt === null
-          ? attached === null && combine === null
+          ? attached === null && combine === null && unnest === null
             ? "no file yet"
-            : "read there at every request"
-          : `taken ${whenText(importedAt)}`}
+            : "read at every request"
+          : `imported ${whenText(importedAt)}`}
       </p>
       {parts.length === 0 ? null : (
         <details className="text-sm">

@@ -36,6 +36,8 @@ export interface ResolvedDates {
   readonly spans: readonly (Span | null)[];
   readonly intervals: readonly Interval[];
   readonly recurring: readonly RecurringSpan[];
+  /** Of a window: what each of its alternatives covers but for its recurring parts. */
+  readonly ranges?: readonly (Interval | null)[];
   readonly notices: readonly Notice[];
 }
 
@@ -61,10 +63,10 @@ export function resolveDates(
     case "window": {
       const resolved = resolveExactly(test.window, context);
       if (!resolved.ok) return resolved;
-      const { intervals, recurring } = resolved.value;
+      const { intervals, recurring, ranges } = resolved.value;
       const spans = recurringSpans(recurring, context);
       const notices = [...source.notices, ...resolved.value.notices];
-      return success({ applied: test, spans: [], intervals, recurring: spans, notices });
+      return success({ applied: test, spans: [], intervals, recurring: spans, ranges, notices });
     }
     case "part":
       return resolveOne(test, source, context);

@@ -120,20 +120,19 @@ function testsInWords({ tests, query: { named } }: ResolvedDateQuery): string {
 }
 
 /** A window by its name, and the period that it is at the moment: `last month (January 2025)`. */
-function namedInWords(name: string, { applied, intervals, recurring }: ResolvedDates): string {
+function namedInWords(name: string, resolved: ResolvedDates): string {
+  const { applied, intervals, recurring } = resolved;
   const [interval] = intervals;
   const isOne = intervals.length === 1 && recurring.length === 0 && interval !== undefined;
   const period = isOne
     ? periodInWords(interval).text
-    : windowPeriodInWords(
-        applied.kind === "window" ? applied.window : null,
-        resolvedOf({ intervals, recurring }),
-      );
+    : windowPeriodInWords(applied.kind === "window" ? applied.window : null, periodOf(resolved));
   const isNegative = applied.kind !== "between" && applied.comparison === "notOn";
   return `${isNegative ? "not " : ""}${name.replaceAll(/[-_]/g, " ")} (${period})`;
 }
 
-function testInWords({ applied, spans, intervals, recurring }: ResolvedDates): string {
+function testInWords(resolved: ResolvedDates): string {
+  const { applied, spans } = resolved;
   switch (applied.kind) {
     case "part":
       return partInWords(applied.comparison, applied.part, spans[0] ?? null);
@@ -141,16 +140,17 @@ function testInWords({ applied, spans, intervals, recurring }: ResolvedDates): s
       return betweenInWords(applied, spans);
     case "window": {
       const { comparison, window } = applied;
-      const words = windowPeriodInWords(window, resolvedOf({ intervals, recurring }));
+      const words = windowPeriodInWords(window, periodOf(resolved));
       const named = comparison === "notOn" ? `not ${words}` : words;
       return isFixed(window) ? named : `${named} (${windowText(window)})`;
     }
   }
 }
 
-function resolvedOf({ intervals, recurring }: Pick<ResolvedDates, "intervals" | "recurring">) {
+/** What a test comes to, as windows are put into words. */
+function periodOf({ intervals, recurring, ranges = [] }: ResolvedDates) {
   const rules = recurring.map(({ interval, rules: each }) => ({ interval, recurring: each }));
-  return { intervals, recurring: rules };
+  return { intervals, recurring: rules, ranges };
 }
 
 function isFixed({ alternatives }: Window): boolean {

@@ -4,22 +4,20 @@ import {
   dayOf,
   longDay,
   longDateTime,
-  epochMs,
+  wallMs,
   monthName,
   type Interval,
-  type WallMs,
   type Zone,
 } from "../calendar/index.js";
-import { partsOf, type Range, type Recurring, type Window } from "./notation.js";
+import type { Recurring, Window } from "./notation.js";
 import { recurringInWords } from "./recurring-words.js";
-import { dateInWords } from "./sentence.js";
-import { windowText } from "./write.js";
 import type { ResolvedWindow } from "./resolve.js";
 
 /** Intervals that a sentence names one by one. */
 const MAX_NAMED = 3;
 
-type Period = Pick<ResolvedWindow, "intervals" | "recurring"> & { readonly truncated?: boolean };
+type Period = Pick<ResolvedWindow, "intervals" | "recurring"> &
+  Partial<Pick<ResolvedWindow, "ranges" | "truncated">>;
 
 /** A window and what it resolves to in words, with its zone: `1–31 January 2025, Europe/London`. */
 export function windowInWords(
@@ -41,35 +39,11 @@ export function windowPeriodInWords(window: Window | null, period: Period): stri
   const isPlain = alternatives.every((each) => each.recurring.length === 0);
   if (period.intervals.length === 0 || isPlain) return intervalsInWords(period);
   return alternatives
-    .map(({ range, recurring: of }) => {
-      const within = rangeInWords(range);
-      if (of.length === 0) return within;
-      const words = recursInWords(of, { start: null, end: null });
-      return within === "" ? words : `${words}, ${within}`;
+    .flatMap(({ recurring }, index) => {
+      const range = period.ranges?.[index] ?? null;
+      return range === null ? [] : [recursInWords(recurring, range)];
     })
     .join("; ");
-}
-
-/** The range of a window as it is written: dates in words, and what moves in its notation. */
-function rangeInWords(range: Range): string {
-  const ends = partsOf(range);
-  const written = ends.flatMap(({ base, shifts }) =>
-    base.kind === "written" && base.written.offset === null && shifts.length === 0
-      ? [base.written]
-      : [],
-  );
-  if (range.kind === "ends" && written.length === ends.length) {
-    const [start, end] = [range.start, range.end].map((part) =>
-      part?.base.kind === "written" ? part.base.written : null,
-    );
-    const edge = (wall: WallMs | undefined) =>
-      wall === undefined ? null : { wall, instant: epochMs(wall) };
-    const interval = { start: edge(start?.start), end: edge(end?.end) };
-    return start == null && end == null ? "" : periodInWords(interval).text;
-  }
-  const [only] = written;
-  if (range.kind === "part" && only !== undefined) return dateInWords(only);
-  return windowText({ alternatives: [{ range, recurring: [] }] });
 }
 
 /** The intervals of a window in words, of many only the first. */
@@ -84,11 +58,17 @@ export function intervalsInWords({ intervals, recurring, truncated = false }: Pe
   return [...open, ...named, ...rest].join("; ") || "nothing";
 }
 
-/** Rules that recur within an interval: `on Mondays, 2023–2026`. */
+/** Rules that recur within an interval: `on Mondays, 2023–2026`; without rules the interval alone. */
 export function recursInWords(rules: readonly Recurring[], interval: Interval): string {
-  const within =
-    interval.start === null && interval.end === null ? "" : `, ${periodInWords(interval).text}`;
-  return `${recurringInWords(rules)}${within}`;
+  const { start, end } = interval;
+  if (rules.length === 0) return periodInWords(interval).text;
+  const within = start === null && end === null ? "" : `, ${periodInWords(interval).text}`;
+  return `${recurringInWords(rules, isInOneYear(interval))}${within}`;
+}
+
+function isInOneYear({ start, end }: Interval): boolean {
+  if (start === null || end === null) return false;
+  return civilDay(dayOf(start.wall)).year === civilDay(dayOf(wallMs(end.wall - 1))).year;
 }
 
 /**

@@ -394,6 +394,9 @@ describe("a window in a zone", () => {
     expect(words("../..;BYMONTH=4..6;BYDAY=1MO")).toBe(
       "in April to June of each year, on the 1st Monday of the month, Europe/London",
     );
+    expect(words("year;BYMONTH=3..10;BYDAY=SA..SU")).toBe(
+      "in March to October, on Saturdays and Sundays, 2024, Europe/London",
+    );
     expect(words("2023/2026;BYDAY=MO")).toBe("on Mondays, 2023–2026, Europe/London");
     expect(words("../..;BYMONTHDAY=-1,3")).toContain("on the last day and 3rd of the month");
     expect(words("2024-01|2024-03|2024-05|2024-07")).toContain("; 1 more interval,");

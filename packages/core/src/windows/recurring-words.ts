@@ -10,15 +10,18 @@ const WEEKDAY_NAMES = [
   "Saturday",
   "Sunday",
 ] as const;
-/** Recurring parts in words: `in April to June of each year, on the last day of the month`. */
-export function recurringInWords(rules: readonly Recurring[]): string {
-  return rules.map(ruleInWords).join(", ");
+/**
+ * Recurring parts in words: `in April to June of each year, on the last day of the month`. Within one year
+ * months are not said to be those of each.
+ */
+export function recurringInWords(rules: readonly Recurring[], isInOneYear = false): string {
+  return rules.map((rule) => ruleInWords(rule, isInOneYear)).join(", ");
 }
 
-function ruleInWords(rule: Recurring): string {
+function ruleInWords(rule: Recurring, isInOneYear: boolean): string {
   switch (rule.name) {
     case "BYMONTH":
-      return `in ${listed(rule.spans, monthName)} of each year`;
+      return `in ${listed(rule.spans, monthName)}${isInOneYear ? "" : " of each year"}`;
     case "BYMONTHDAY":
       return `on the ${listed(rule.spans, (day) => ordinal(day, "day"))} of the month`;
     case "BYYEARDAY":
@@ -40,7 +43,8 @@ function hoursInWords({ from, to }: NumberSpan): string {
 function weekdaysInWords({ from, to, nth }: WeekdaySpan): string {
   const name = (day: number) => WEEKDAY_NAMES[day - 1] ?? "";
   if (nth !== null) return `the ${ordinal(nth, "")}${name(from)} of the month`.replace("  ", " ");
-  return from === to ? `${name(from)}s` : `${name(from)} to ${name(to)}`;
+  if (from === to) return `${name(from)}s`;
+  return `${name(from)}s ${to === from + 1 ? "and" : "to"} ${name(to)}s`;
 }
 
 function listed(spans: readonly NumberSpan[], name: (value: number) => string): string {

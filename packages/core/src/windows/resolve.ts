@@ -61,6 +61,8 @@ export interface ResolvedWindow {
   /** In order, apart from one another; one whose edges are one instant is a day that never was. */
   readonly intervals: readonly Interval[];
   readonly recurring: readonly RecurringInterval[];
+  /** What each alternative covers but for its recurring parts; null for nothing. */
+  readonly ranges: readonly (Interval | null)[];
   /** Whether there are more intervals than are listed. */
   readonly truncated: boolean;
   readonly notices: readonly Notice[];
@@ -71,6 +73,8 @@ export interface ExactWindow {
   readonly intervals: readonly Interval[];
   /** What is open on a side, or would be too many intervals. */
   readonly recurring: readonly RecurringInterval[];
+  /** What each alternative covers but for its recurring parts; null for nothing. */
+  readonly ranges: readonly (Interval | null)[];
   readonly notices: readonly Notice[];
 }
 
@@ -108,6 +112,7 @@ export function resolveWindow(window: Window, context: WindowContext): Result<Re
   return success({
     intervals: intervals.slice(0, MAX_INTERVALS),
     recurring: found.flatMap((each) => each.recurring),
+    ranges: found.map(({ range }) => range),
     truncated: intervals.length > MAX_INTERVALS || found.some(({ isCut }) => isCut),
     notices,
   });
@@ -134,6 +139,7 @@ export function resolveExactly(window: Window, context: WindowContext): Result<E
   return success({
     intervals: merged(found.flatMap(({ intervals }) => intervals)),
     recurring: found.flatMap(({ recurring }) => recurring),
+    ranges: found.map(({ range }) => range),
     notices,
   });
 }
@@ -185,10 +191,15 @@ interface PartEdges {
 interface ResolvedAlternative {
   readonly intervals: readonly Interval[];
   readonly recurring: readonly RecurringInterval[];
+  /** What it covers but for its recurring parts; null where that is nothing. */
+  readonly range: Interval | null;
   readonly isCut: boolean;
 }
 
-const NOTHING: ResolvedAlternative = { intervals: [], recurring: [], isCut: false };
+const NOTHING: ResolvedAlternative = {
+  ...{ intervals: [], recurring: [] },
+  ...{ range: null, isCut: false },
+};
 
 class Resolver {
   readonly faults: Fault[] = [];
@@ -210,8 +221,8 @@ class Resolver {
   alternative({ range, recurring }: Alternative): ResolvedAlternative {
     const interval = this.#range(range);
     if (interval === null) return NOTHING;
-    if (recurring.length === 0) return { ...NOTHING, intervals: [interval] };
-    return this.#within(interval, recurring);
+    if (recurring.length === 0) return { ...NOTHING, range: interval, intervals: [interval] };
+    return { ...this.#within(interval, recurring), range: interval };
   }
 
   #within(interval: Interval, recurring: readonly Recurring[]): ResolvedAlternative {
@@ -235,7 +246,7 @@ class Resolver {
     if (intervals.length === 0) {
       this.notices.push(notice("window.noMatch", { parts: recurringInWords(recurring) }));
     }
-    return { intervals, recurring: [], isCut };
+    return { ...NOTHING, intervals, isCut };
   }
 
   /** The span of one part, with both faces of its edges. */
