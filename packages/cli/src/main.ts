@@ -1,5 +1,6 @@
 import { createRequire } from "node:module";
 import { Command, CommanderError } from "commander";
+import { addCompletion } from "./commands/completion.js";
 import { addCompare } from "./commands/compare.js";
 import { addDatabases } from "./commands/databases.js";
 import { addAround } from "./commands/around.js";
@@ -82,6 +83,7 @@ function program(surroundings: Surroundings): Command {
   addRead(command, context);
   addWindow(command, context);
   addTranslate(command, context);
+  addCompletion(command, context);
   addRenamed(command);
   return command;
 }

@@ -1,4 +1,4 @@
-import { execFile } from "node:child_process";
+import { execFile, spawn } from "node:child_process";
 import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -107,6 +107,15 @@ describe("orisma records", () => {
     expect(out).toContain('W-02,2025-02-01,2025-02-01T00:00:00Z,2000,"first, at midnight"\n');
     expect(out).toContain("W-10,31/02/2025,soon,10,unreadable\n");
     expect(err).toContain("all records");
+  });
+
+  test("heads CSV with the labels of the columns", async () => {
+    const { client } = running;
+    const labels = { raised: "reported", cost: "cost in pence" };
+    await client.declareListing("labelled", { source: "works", mainDate: "raised", labels });
+    const { out } = await orisma(["records", "labelled", "--from", "2025-02-28", "--csv"]);
+    expect(out.split("\n")[0]).toMatch(/^order,reported,.*cost in pence/);
+    await client.deleteListing("labelled");
   });
 
   test("marks a swap, an unreadable cell and an empty window", async () => {
@@ -868,6 +877,109 @@ describe("the command line", () => {
         expect([words, out]).toEqual([words, expect.stringContaining("Example")]);
     }
   }, 180_000);
+});
+
+describe("orisma completion", () => {
+  const words = async (...begun: string[]) =>
+    (await orisma(["completion", "words", "--", ...begun])).out.trim().split("\n");
+
+  test("prints a script for each shell, and refuses others", async () => {
+    expect((await orisma(["completion", "bash"])).out).toContain("complete -o default -F _orisma");
+    expect((await orisma(["completion", "zsh"])).out).toMatch(/^#compdef orisma/);
+    expect((await orisma(["completion", "fish"])).out).toMatch(/^complete -c orisma/);
+    expect((await orisma(["completion", "csh"])).code).toBe(2);
+  });
+
+  test("knows commands, those of a group, options, and the names that the service has", async () => {
+    expect(await words("ex")).toEqual(["explain", "extent"]);
+    expect(await words("listings", "rev")).toEqual(["revert"]);
+    expect(await words("records", "works-raised", "--si")).toEqual(["--size"]);
+    expect(await words("records", "works-ra")).toEqual(["works-raised"]);
+    expect(await words("sources", "profile", "wo")).toEqual(["works"]);
+    expect(await words("listings", "show", "works-ra")).toEqual(["works-raised"]);
+    expect(await words("settle")).toEqual([""]);
+  });
+
+  test("is silent without a service, and completes what it knows itself", async () => {
+    const nowhere = { ORISMA_URL: "http://127.0.0.1:9", ORISMA_KEY: "none" };
+    const { out, err, code } = await orisma(["completion", "words", "--", "records", ""], nowhere);
+    expect([out, err, code]).toEqual(["", "", 0]);
+  });
+
+  test("in bash offers what it knows", async () => {
+    const script = `orisma() { "${process.execPath}" "${join(ROOT, "packages/cli/bin/orisma.mjs")}" "$@"; }
+      source <(orisma completion bash)
+      COMP_WORDS=(orisma listings ch); COMP_CWORD=2; _orisma; echo "\${COMPREPLY[@]}"`;
+    const out = await new Promise((resolve) => {
+      const env = { PATH: process.env.PATH ?? "", ORISMA_STATE: running.state };
+      execFile("bash", ["-c", script], { env }, (_failure, text) => resolve(text));
+    });
+    expect(out).toBe("check changes\n");
+  });
+});
+
+describe("orisma listings new", () => {
+  test("prints a declaration that can be declared as it is", async () => {
+    const { out, code } = await orisma([
+      "listings",
+      "new",
+      "works",
+      "--main-date",
+      "raised",
+      "--name",
+      "begun",
+    ]);
+    expect(code).toBe(0);
+    const file = join(scratch, "begun.yaml");
+    writeFileSync(file, out);
+    expect((await orisma(["listings", "declare", file])).out).toContain(
+      "begun: version 1 is serving",
+    );
+    const { parameters } = await running.client.listing("begun");
+    expect(parameters.map(({ name }) => name)).toEqual(
+      expect.arrayContaining(["from", "to", "cost"]),
+    );
+    const { meta } = await running.client.records("begun", {
+      from: "2025-02-28",
+      to: "2025-02-28",
+    });
+    expect(meta.total).toBeGreaterThan(0);
+    await running.client.deleteListing("begun");
+  });
+
+  test("says which dates there are where several could be meant, or none is", async () => {
+    expect(await orisma(["listings", "new", "works", "--main-date", "cost"])).toMatchObject({
+      code: 2,
+      err: expect.stringContaining("works has no date column cost; accepted: raised"),
+    });
+  });
+});
+
+describe("an import that is interrupted", () => {
+  test("is cancelled, and the command says that the records are as they were", async () => {
+    const rows = Array.from({ length: 300_000 }, (_, index) => `W-${index},${index}`).join("\n");
+    const file = join(scratch, "interrupted.csv");
+    writeFileSync(file, `order,cost\n${rows}\n`);
+    const env = { PATH: process.env.PATH ?? "", ORISMA_STATE: running.state };
+    const command = spawn(
+      process.execPath,
+      [join(ROOT, "packages/cli/bin/orisma.mjs"), "import", file, "--name", "interrupted"],
+      { env, cwd: scratch },
+    );
+    let err = "";
+    command.stderr.on("data", (piece: Buffer) => (err += piece.toString()));
+    const ended = new Promise<number | null>((resolve) => command.on("exit", resolve));
+    for (let tries = 0; tries < 200; tries++) {
+      const found = await running.client.imports("interrupted").catch(() => null);
+      if (found?.running?.stage === "reading" && found.running.records > 0) break;
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    }
+    command.kill("SIGINT");
+    expect(await ended).toBe(1);
+    expect(err).toContain("The import was cancelled; the records are as they were");
+    const names = (await running.client.sources()).map(({ name }) => name);
+    expect(names).not.toContain("interrupted");
+  });
 });
 
 describe("orisma keys", () => {

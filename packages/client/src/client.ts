@@ -241,7 +241,7 @@ export class OrismaClient<L extends object = AnyListings> {
   /** Serves a version again, as a new version. */
   revertListing(name: string, version: number) {
     const path = { name, version };
-    return this.call("POST /v1/listings/{name}/versions/{version}/serve", { path });
+    return this.call("POST /v1/listings/{name}/versions/{version}/revert", { path });
   }
 
   async deleteListing(name: string): Promise<void> {

@@ -28,6 +28,8 @@ export interface Call {
   readonly body?: z.ZodType | FileContent;
   /** Bytes of a JSON body at most, as a number with its unit; 1mb by default. */
   readonly largestBody?: string;
+  /** Whether the body may be YAML 1.2 too, of which JSON is a part. */
+  readonly acceptsYaml?: true;
   /** Whether it changes nothing, although it is a POST for the size of what is sent. */
   readonly isRead?: true;
   /** What is returned; null for nothing. */

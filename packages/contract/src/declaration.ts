@@ -304,9 +304,18 @@ export const LISTING_DECLARATION = tied<ListingDeclaration>()(
   }),
 );
 
+/** What a declaration's file has beside the declaration, and a request may have. */
+const SCHEMA_OF_FILE = { $schema: z.string().exactOptional() };
+
+/** A declaration as it is sent: the file that {@link declarationSchema} describes, with or without its name. */
+export const SENT_LISTING = LISTING.extend({
+  ...SCHEMA_OF_FILE,
+  name: TEXT.describe("The name in the URL, if it is given here too.").exactOptional(),
+});
+
 /** A declaration as it stands in a file. */
 const LISTING_FILE = LISTING.extend({
-  $schema: z.string().exactOptional(),
+  ...SCHEMA_OF_FILE,
   name: TEXT.describe("The name in the listing's address: a letter, then letters, digits, - or _."),
 });
 

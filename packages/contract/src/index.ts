@@ -13,7 +13,13 @@ export type {
 } from "./call.js";
 export { type Calls, CALLS } from "./calls.js";
 export type { AttachedDatabase, AttachedTable } from "./databases.js";
-export { LISTING, type ListingSent, type NewListing, declarationSchema } from "./declaration.js";
+export {
+  LISTING,
+  SENT_LISTING,
+  type ListingSent,
+  type NewListing,
+  declarationSchema,
+} from "./declaration.js";
 export { PROBLEM_DOCUMENT, type ProblemDocument } from "./faults.js";
 export {
   TEXT_ENCODINGS,

@@ -6,7 +6,7 @@ import {
 } from "@orisma/core/internal";
 import { z } from "zod";
 import { describeCalls } from "./call.js";
-import { LISTING, LISTING_DECLARATION } from "./declaration.js";
+import { LISTING_DECLARATION, SENT_LISTING } from "./declaration.js";
 import { DECLARATION_DIFFERENCE } from "./records-answers.js";
 import { tied, type Shown } from "./schema.js";
 import { NAMED_WINDOW } from "./windows.js";
@@ -98,7 +98,8 @@ export const LISTING_CALLS = describeCalls({
     tag,
     summary: "Declare a listing, or a new version of it",
     role: "author",
-    body: LISTING,
+    body: SENT_LISTING,
+    acceptsYaml: true,
     answer: LISTING_DESCRIPTION,
   },
   "DELETE /v1/listings/{name}": {
@@ -112,7 +113,8 @@ export const LISTING_CALLS = describeCalls({
     summary: "What a declaration would change, or all that is wrong with it; nothing is kept",
     role: "author",
     isRead: true,
-    body: LISTING,
+    body: SENT_LISTING,
+    acceptsYaml: true,
     answer: DECLARATION_DIFFERENCE,
   },
   "GET /v1/listings/{name}/versions": {
@@ -127,7 +129,7 @@ export const LISTING_CALLS = describeCalls({
     role: "author",
     answer: LISTING_DECLARATION,
   },
-  "POST /v1/listings/{name}/versions/{version}/serve": {
+  "POST /v1/listings/{name}/versions/{version}/revert": {
     tag,
     summary: "Serve a version again, as a new version",
     role: "author",

@@ -448,3 +448,43 @@ describe("a declaration with a fault", () => {
     expect(await remarks({ default: "extent" }, { default: "extent" })).toEqual([]);
   });
 });
+
+describe("the file of a declaration", () => {
+  const put = (name: string, body: string, type = "application/yaml") =>
+    fetch(`${running.service.url}/v1/listings/${name}`, {
+      method: "PUT",
+      headers: { Authorization: `Bearer ${running.service.key}`, "Content-Type": type },
+      body,
+    });
+  const FILE =
+    "$schema: https://vale.example/listing.json\nname: of-file\nsource: works\nmainDate: raised\n";
+
+  test("is accepted as it stands, in YAML and in JSON, with its name and its schema", async () => {
+    expect((await put("of-file", FILE)).status).toBe(201);
+    expect((await running.client.listing("of-file")).mainDate).toBe("raised");
+    const json = {
+      $schema: "x",
+      name: "of-file",
+      source: "works",
+      mainDate: "raised",
+      title: "Works",
+    };
+    const again = await put("of-file", JSON.stringify(json), "application/json");
+    expect(again.status).toBe(200);
+    expect((await running.client.listing("of-file")).title).toBe("Works");
+    await running.client.deleteListing("of-file");
+  });
+
+  test("is refused where it names another listing, or is no YAML, with the place", async () => {
+    const other = await put("another", FILE);
+    expect(other.status).toBe(422);
+    expect(await other.json()).toMatchObject({ faults: [{ path: "name", nearest: "another" }] });
+    const broken = await put("of-file", "name: of-file\nsource: [works\n");
+    expect(broken.status).toBe(400);
+    expect(await broken.json()).toMatchObject({ detail: expect.stringContaining("line 3") });
+    const aliases = `a: &a [x,x,x,x,x,x,x,x,x]\nb: &b [${"*a,".repeat(9)}]\nc: [${"*b,".repeat(99)}]\n`;
+    expect((await put("of-file", aliases)).status).toBe(400);
+    const names = (await running.client.listings()).map(({ name }) => name);
+    expect(names).not.toContain("of-file");
+  });
+});

@@ -48,12 +48,9 @@ export function addHolidays(command: Command, context: Context): void {
     .argument("<file>")
     .addHelpText("after", examples("orisma holidays import brindle-vale days-off.ics"))
     .action(async (name: string, file: string) => {
-      const {
-        days,
-        first,
-        last,
-        skipped,
-      } = await context.client().importHolidays(name, contentOf(file));
+      const { days, first, last, skipped } = await context
+        .client()
+        .importHolidays(name, contentOf(file));
       await context.print(
         `${name}: ${days} ${days === 1 ? "holiday" : "holidays"}, ${first ?? "none"} to ${last ?? "none"}\n`,
       );

@@ -1,5 +1,11 @@
-import { OrismaError, type ListingDetails } from "@orisma/client";
-import type { DeclarationDifference, TotalAnswer } from "@orisma/core/internal";
+import { OrismaError, type ListingDetails, type SourceDescription } from "@orisma/client";
+import {
+  defaultParameters,
+  type Catalogue,
+  type Column,
+  type DeclarationDifference,
+  type TotalAnswer,
+} from "@orisma/core/internal";
 import { InvalidArgumentError, type Command } from "commander";
 import {
   addDelete,
@@ -29,6 +35,7 @@ export function addListings(command: Command, context: Context): void {
     .addHelpText("after", examples("orisma listings", "orisma listings list --json"))
     .action((_words: readonly string[], options: ListFormat) => showListings(context, options));
   addShow(listings, context);
+  addNew(listings, context);
   addCheck(listings, context);
   addChanges(listings, context);
   addDeclare(listings, context);
@@ -43,6 +50,43 @@ export function addListings(command: Command, context: Context): void {
   );
   const renamed = { apply: "declare", diff: "changes", serve: "revert", remove: "delete" };
   addRenamed(listings, renamed, "orisma listings");
+}
+
+function addNew(listing: Command, context: Context): void {
+  listing
+    .command("new")
+    .description("Print a declaration of a source to start from, with its default parameters")
+    .argument("<source>")
+    .option("--name <name>", "name of the listing; by default that of the source")
+    .option("--main-date <column>", "the date column by which records are filtered and ordered")
+    .addHelpText("after", examples("orisma listings new works --main-date raised > works.yaml"))
+    .action(async (source: string, options: { name?: string; mainDate?: string }) => {
+      const { columns } = await context.client().source(source);
+      const dates = columns.flatMap(({ name, type }) => (type === "date" ? [name] : []));
+      const mainDate = options.mainDate ?? dates[0];
+      if (mainDate === undefined) {
+        throw new UsageError(
+          `${source} has no date column; orisma sources profile ${source} shows what its columns could be`,
+        );
+      }
+      if (options.mainDate === undefined && dates.length > 1) {
+        throw new UsageError(
+          `${source} has several dates: choose one with --main-date ${dates.join(" or --main-date ")}`,
+        );
+      }
+      if (!dates.includes(mainDate)) {
+        throw new UsageError(
+          `${source} has no date column ${mainDate}; accepted: ${dates.join(", ")}`,
+        );
+      }
+      const names = columns.map(({ name }) => name);
+      const draft = { title: source, source, mainDate, zone: "UTC" };
+      const parameters = defaultParameters(mainDate, names, catalogueOf(columns)).map(
+        // What is so by default need not be said.
+        ({ blanks: _blanks, ...parameter }) => parameter,
+      );
+      await context.print(declarationText(options.name ?? source, { ...draft, parameters }));
+    });
 }
 
 function addDeclare(listing: Command, context: Context): void {
@@ -236,6 +280,16 @@ async function checkFile(
 
 function isAnswer({ status }: OrismaError): boolean {
   return status >= 400 && status < 500 && status !== 401 && status !== 403;
+}
+
+function catalogueOf(columns: SourceDescription["columns"]): Catalogue {
+  return new Map(
+    columns.map((column): [string, Column] => {
+      const { name } = column;
+      if (column.type !== "date") return [name, { name, type: column.type }];
+      return [name, { name, type: "date", kind: column.reading.kind }];
+    }),
+  );
 }
 
 /** The parameters that a listing has of itself, and the columns that have none. */

@@ -76,7 +76,14 @@ async function printRecords(
   // A file that is cut after a page would be a loss that nobody sees.
   const everything = options.all === true || (options.csv === true && size === undefined);
   if (options.csv === true && details !== null) {
-    await writeCsv(client, columnsOf(details, parameters.columns), first, everything, write);
+    await writeCsv(
+      client,
+      details,
+      columnsOf(details, parameters.columns),
+      first,
+      everything,
+      write,
+    );
     note(`${first.meta.sentence}\n${noticesText(first.meta)}`);
     return;
   }
@@ -122,13 +129,14 @@ async function* pages(
 
 async function writeCsv(
   client: OrismaClient,
+  { labels = {} }: ListingDetails,
   columns: ListingDetails["shown"],
   first: RecordsAnswer,
   everything: boolean,
   write: Write,
 ): Promise<void> {
   const names = columns.map(({ name }) => name);
-  await write(csvText([names]));
+  await write(csvText([names.map((name) => labels[name] ?? name)]));
   for await (const page of pages(client, first, everything)) {
     const rows = page.records.map((record) => {
       // What could not be read goes out as it came in: an empty cell would be a loss.

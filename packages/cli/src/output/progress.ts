@@ -4,8 +4,30 @@ import type { ImportProgress, OrismaClient } from "@orisma/client";
 const BAR_CHARACTERS = 24;
 const LOOK_EVERY_MS = 250;
 
-/** Shows how far an import has come, on a terminal, for as long as the work takes. */
+/**
+ * Shows how far an import has come, on a terminal, for as long as the work takes. Ctrl-C cancels the import
+ * and waits for its outcome, so that what became of it is said; a second Ctrl-C ends the command at once.
+ */
 export async function withProgress<T>(
+  client: OrismaClient,
+  source: string,
+  note: (text: string) => void,
+  work: Promise<T>,
+): Promise<T> {
+  const cancel = () => {
+    note("\nCancelling; press Ctrl-C again to leave at once.\n");
+    // Where nothing runs any more the outcome is on its way.
+    client.cancelImport(source).catch(() => undefined);
+  };
+  process.once("SIGINT", cancel);
+  try {
+    return await shownWhile(client, source, note, work);
+  } finally {
+    process.off("SIGINT", cancel);
+  }
+}
+
+async function shownWhile<T>(
   client: OrismaClient,
   source: string,
   note: (text: string) => void,

@@ -9,12 +9,13 @@ import {
 } from "@orisma/contract";
 import { fault } from "@orisma/core/internal";
 import express, { type Request, type RequestHandler, type Response, type Router } from "express";
+import { parseDocument } from "yaml";
 import { z } from "zod";
 import { planAgain } from "../database/index.js";
 import { callerWith } from "./caller.js";
 import { contextOf, pathParameter, type Caller } from "./context.js";
 import { parse, withoutOptional } from "./parse.js";
-import { problemOf } from "./problem.js";
+import { Problem, problemOf } from "./problem.js";
 import { sentParameters } from "./query.js";
 
 /** A call as its handler gets it: checked by the schemas of the contract. */
@@ -87,9 +88,44 @@ export function route<Name extends keyof Calls>(
     }
   };
   const readers = options === null ? [] : [options.before];
-  if (schema !== null) readers.push(readJson(call.largestBody ?? LARGEST_BODY));
+  const limit = call.largestBody ?? LARGEST_BODY;
+  if (call.acceptsYaml === true) readers.push(readYamlText(limit), readYaml);
+  if (schema !== null) readers.push(readJson(limit));
   const verb = method.toLowerCase() as "get" | "post" | "put" | "patch" | "delete";
   router.route(path.replace(/\{(\w+)\}/g, ":$1"))[verb](checkRole, ...readers, answer);
+}
+
+/** RFC 9512, and the names that were usual before it. */
+const YAML_MEDIA = ["application/yaml", "text/yaml", "application/x-yaml", "text/x-yaml"];
+
+function readYamlText(limit: string): RequestHandler {
+  return express.text({ limit, type: YAML_MEDIA });
+}
+
+/** Reads a body that came as YAML into what JSON would have been; 400 with the place of what is wrong. */
+const readYaml: RequestHandler = (request, _response, next) => {
+  const body: unknown = request.body;
+  if (typeof body === "string") request.body = contentOf(body);
+  next();
+};
+
+function contentOf(yaml: string): unknown {
+  const document = parseDocument(yaml, { uniqueKeys: true });
+  const [error] = document.errors;
+  if (error !== undefined) throw unreadableYaml(error);
+  try {
+    return document.toJS({ maxAliasCount: MAX_ALIASES });
+  } catch (excessive) {
+    throw unreadableYaml(excessive);
+  }
+}
+
+/** Aliases of a document at most: each may stand for all that others stand for. */
+const MAX_ALIASES = 100;
+
+function unreadableYaml(error: unknown): Problem {
+  const [line = ""] = String(error instanceof Error ? error.message : error).split("\n");
+  return new Problem("unreadable-request", `The YAML cannot be read: ${line.replace(/:$/, "")}`);
 }
 
 function readJson(limit: string): RequestHandler {

@@ -1,5 +1,5 @@
 export { Listing, ListingVersion } from "./entities.js";
-export { listingRoutes, schemaRoutes } from "./routes.js";
+export { declarationOf, listingRoutes, schemaRoutes } from "./routes.js";
 export { Listings, type ListingTrial } from "./service.js";
 export { shownColumn, type ServedListing } from "./served.js";
 export { sharing } from "./sharing.js";

@@ -1,12 +1,19 @@
-import { declarationSchema, type ListingDetails } from "@orisma/contract";
+import {
+  declarationSchema,
+  type Calls,
+  type ListingDetails,
+  type ListingSent,
+  type ReadBody,
+} from "@orisma/contract";
 import {
   filterColumns,
   allowedWindows,
+  fault,
   type Column,
   type NamedWindow,
 } from "@orisma/core/internal";
 import { Router } from "express";
-import { SENT, route } from "../http/index.js";
+import { SENT, problemOf, route } from "../http/index.js";
 import type { NamedWindows } from "../windows/index.js";
 import type { Listings, ListingView } from "./service.js";
 import { shownColumn } from "./served.js";
@@ -25,7 +32,8 @@ export function listingRoutes(listings: Listings, windows: NamedWindows): Router
   });
 
   route(router, "PUT /v1/listings/{name}", async ({ path, body, caller, response }) => {
-    const { created, ...listing } = await listings.declare(path.name, body, caller.name);
+    const sent = declarationOf(path.name, body);
+    const { created, ...listing } = await listings.declare(path.name, sent, caller.name);
     response.status(created ? 201 : 200);
     return listing;
   });
@@ -38,7 +46,7 @@ export function listingRoutes(listings: Listings, windows: NamedWindows): Router
   );
   route(
     router,
-    "POST /v1/listings/{name}/versions/{version}/serve",
+    "POST /v1/listings/{name}/versions/{version}/revert",
     async ({ path, caller, response }) => {
       const number = versionNumber(path.version);
       const { created, ...listing } = await listings.serveAgain(path.name, number, caller.name);
@@ -52,6 +60,16 @@ export function listingRoutes(listings: Listings, windows: NamedWindows): Router
   );
 
   return router;
+}
+
+/** The declaration of a file; throws a problem where the file names another listing than the URL. */
+export function declarationOf(
+  named: string,
+  { $schema: _schema, name = named, ...declaration }: ReadBody<Calls["PUT /v1/listings/{name}"]>,
+): ListingSent {
+  if (name === named) return declaration;
+  const reason = `the file declares “${name}”, and the URL names “${named}”`;
+  throw problemOf([fault("document.shape", { reason, nearest: named }, { path: "name" })]);
 }
 
 /** The schema of a declaration's file, which an editor fetches without a key. */

@@ -31,6 +31,8 @@ export interface DescribedCall {
   readonly role: Role | null;
   readonly query: readonly QueryParameter[];
   readonly body: Schema | FileContent | null;
+  /** Whether a JSON body may be YAML too. */
+  readonly acceptsYaml: boolean;
   readonly answer: Schema | null;
   readonly status: number;
   readonly otherMedia: readonly string[];
@@ -72,6 +74,7 @@ export function describedCall(name: CallName, call: Call): DescribedCall {
       ...(call.takesParameters === true ? [DECLARED_PARAMETERS] : []),
       ...(query === undefined ? [] : queryParameters(query)),
     ],
+    acceptsYaml: call.acceptsYaml === true,
     body: body === undefined ? null : "media" in body ? body : schemaSent(body),
     answer: answer === null ? null : schemaReturned(answer),
     status: answer === null ? 204 : (call.status ?? 200),

@@ -70,7 +70,7 @@ function problemResponse(name: string, status: number, title: string): object {
 
 function operationObject(operation: DescribedCall): object {
   const { method, path, tag, summary, role, query, body, answer, otherMedia, status } = operation;
-  const { sent, returned } = operation.example ?? {};
+  const { returned } = operation.example ?? {};
   const inPath = [...path.matchAll(/\{(\w+)\}/g)].map(([, name = ""]): object => ({
     name,
     in: "path",
@@ -92,7 +92,7 @@ function operationObject(operation: DescribedCall): object {
     tags: [tag],
     summary,
     ...(parameters.length === 0 ? {} : { parameters }),
-    ...(body === null ? {} : { requestBody: bodyObject(body, sent) }),
+    ...(body === null ? {} : { requestBody: bodyObject(operation, body) }),
     responses: {
       [status]: {
         description: answer === null ? "Done" : summary,
@@ -131,13 +131,17 @@ function parameterObject({
   };
 }
 
-function bodyObject(body: NonNullable<DescribedCall["body"]>, sent: unknown): object {
+function bodyObject(
+  { acceptsYaml, example: found }: DescribedCall,
+  body: NonNullable<DescribedCall["body"]>,
+): object {
   if (isFile(body)) {
     const content = Object.fromEntries(body.media.map((each) => [each, {}]));
     return { required: true, description: body.description, content };
   }
-  const example = sent === undefined ? {} : { example: sent };
-  return { required: true, content: { "application/json": { schema: body, ...example } } };
+  const example = found?.sent === undefined ? {} : { example: found.sent };
+  const yaml = acceptsYaml ? { "application/yaml": { schema: body } } : {};
+  return { required: true, content: { "application/json": { schema: body, ...example }, ...yaml } };
 }
 
 function isFile(body: Schema | FileContent): body is FileContent {

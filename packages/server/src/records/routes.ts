@@ -10,7 +10,7 @@ import {
   type Received,
   type Returned,
 } from "../http/index.js";
-import type { Listings } from "../listings/index.js";
+import { declarationOf, type Listings } from "../listings/index.js";
 import { choices } from "./choices.js";
 import { compare, sentOf } from "./compare.js";
 import { counts } from "./counts.js";
@@ -214,7 +214,7 @@ function addComparisons({ router, records: all, listings }: Answering): void {
     router,
     "POST /v1/listings/{name}/check",
     reading(all, ({ path, body, caller }, records) =>
-      difference(records, listings.trial(path.name, body), caller),
+      difference(records, listings.trial(path.name, declarationOf(path.name, body)), caller),
     ),
   );
   route(
