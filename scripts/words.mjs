@@ -33,6 +33,15 @@ const WORDS = [
   [/\buntil before\b/i, "before"],
   [/\bis since ever\b|\bis for good\b/i, "means no start, means no end"],
   [/\btook effect as\b/i, "applied as"],
+  [/\btold apart\b|\btells? \w+ apart\b/i, "distinguished, distinguishes"],
+  [/\bas (?:it is|they are) told\b/i, "as it is returned"],
+  [/\b(?:instants?|moments?|days?) of asking\b/i, "instant of the request, as-of day"],
+  [/\bsign by sign\b/i, "character by character"],
+  [/\bbrought in\b/i, "imported"],
+  [/(?<!items-)\bstretch(?:es)?\b/i, "interval, or span"],
+  [/\btexts\b/, "strings"],
+  [/\bMOST_[A-Z]|\bTold[A-Z]|\bbare(?:Table|Column|Cells|Dates)/, "MAX_…, …View, attached…"],
+  [/\bsettl(?:ed|es|ing)\b/i, "set the reading, confirmed"],
 ];
 
 const LOOKED_AT = new Set([".ts", ".tsx", ".mjs", ".md", ".css", ".html"]);

@@ -196,7 +196,7 @@ const edge = fc.option(
 export interface TreeColumns {
   readonly columns: readonly Column[];
   /** Values of strings, and pieces of patterns. */
-  readonly texts: readonly string[];
+  readonly strings: readonly string[];
   /** Whether letter case may be omitted of account. */
   readonly folds: boolean;
 }
@@ -271,7 +271,7 @@ const relation = fc.oneof(
 );
 const days = fc.option(fc.integer({ min: -400, max: 400 }));
 
-function leafOver({ columns, texts: strings, folds }: TreeColumns): fc.Arbitrary<Filter> {
+function leafOver({ columns, strings: strings, folds }: TreeColumns): fc.Arbitrary<Filter> {
   const names = (wanted: (column: Column) => boolean) =>
     fc.constantFrom(...columns.filter(wanted).map(({ name }) => name));
   const dateName = names(({ type }) => type === "date");
@@ -433,7 +433,7 @@ export function treesOver(of: TreeColumns): fc.Arbitrary<Filter> {
   })).tree;
 }
 
-export const tree = treesOver({ columns: COLUMNS, texts: TEXTS, folds: true });
+export const tree = treesOver({ columns: COLUMNS, strings: TEXTS, folds: true });
 
 /**
  * On columns of days an edge inside a day is refused by the check of a filter; here it is

@@ -1,5 +1,5 @@
 import { createRequire } from "node:module";
-import { Command, CommanderError } from "commander";
+import { Command, CommanderError, Help } from "commander";
 import { addCompletion } from "./commands/completion.js";
 import { addCompare } from "./commands/compare.js";
 import { addDatabases } from "./commands/databases.js";
@@ -60,7 +60,15 @@ function program(surroundings: Surroundings): Command {
     .description("Date range and date window filters on record listings")
     .exitOverride()
     .version(VERSION)
-    .configureHelp({ helpWidth: 100, subcommandTerm: (each) => each.name() })
+    .configureHelp({
+      helpWidth: 100,
+      subcommandTerm: (each) => each.name(),
+      // A list that is empty at first has no default to show.
+      optionDescription: (option) =>
+        Array.isArray(option.defaultValue)
+          ? option.description
+          : new Help().optionDescription(option),
+    })
     .showHelpAfterError("(orisma COMMAND --help shows examples)")
     .addHelpText("after", AFTER)
     .helpCommand(false);

@@ -195,17 +195,17 @@ describe("acts that would break listings", () => {
       "name: laid-up\nsource: laid\nmainDate: laid\ncolumns: [boat, laid]\nparameters: []\n",
     );
     await orisma(["listings", "declare", declared]);
-    const settle = ["sources", "reading", "laid", "--text", "laid"];
-    expect((await orisma([...settle, "--dry-run"])).out).toMatch(
+    const reader = ["sources", "reading", "laid", "--text", "laid"];
+    expect((await orisma([...reader, "--dry-run"])).out).toMatch(
       /no longer be served:\n {2}laid-up: /,
     );
-    const refused = await orisma(settle);
+    const refused = await orisma(reader);
     expect([refused.code, refused.err]).toEqual([
       1,
       expect.stringMatching(/laid-up would be broken: .*\n.*--force/),
     ]);
     expect((await orisma(["records", "laid-up"])).code).toBe(0);
-    expect((await orisma([...settle, "--force"])).code).toBe(0);
+    expect((await orisma([...reader, "--force"])).code).toBe(0);
     expect((await orisma(["records", "laid-up"])).err).toContain("no longer fits its source");
     expect((await orisma(["listings"])).out).toContain("laid-up (broken: column “laid” holds text");
     writeFileSync(file, "hull,laid\nHeron,2025-03-01\n");
@@ -325,6 +325,7 @@ describe("orisma translate", () => {
     const unknown = await orisma(["translate", "dew > DATE('2025-01-01')", ...WORKS]);
     expect(unknown.code).toBe(2);
     expect(unknown.err).toContain("due");
+    expect(unknown.err).toContain("--local dew (with times)");
     expect((await orisma(["translate", "TRUE", ...WORKS, "--for", "paper"])).code).toBe(2);
   });
 });
@@ -580,8 +581,8 @@ describe("orisma import", () => {
     const preview = await orisma(["sources", "reading", "boats", "--certain", "--dry-run"]);
     expect(preview.out).toMatch(/^seen +1 +0 +1 +2025-02-21 +2025-02-21$/m);
     expect(preview.out).toContain("seen: “29/02/2025” in 1 cell\n\nNothing was stored.");
-    const settled = await orisma(["sources", "reading", "boats", "--certain"]);
-    expect(settled.out).toContain("record Heron, seen: “29/02/2025” is not a date");
+    const read = await orisma(["sources", "reading", "boats", "--certain"]);
+    expect(read.out).toContain("record Heron, seen: “29/02/2025” is not a date");
     expect((await orisma(["sources", "reading", "boats", "--certain"])).code).toBe(2);
     const repaired = await orisma(["sources", "repair", "boats", "Heron", "seen", "28/02/2025"]);
     expect(repaired.out).toBe("seen of Heron: “29/02/2025” became “28/02/2025”, dated\n");
@@ -673,8 +674,8 @@ describe("orisma import", () => {
   });
 
   test("columns can be confirmed afterwards, without taking the file again", async () => {
-    const settled = await orisma(["sources", "reading", "retried", "--date", "raised=dd/MM/yyyy"]);
-    expect([settled.code, settled.out]).toEqual([0, expect.stringMatching(/^raised +0 +1 +0$/m)]);
+    const read = await orisma(["sources", "reading", "retried", "--date", "raised=dd/MM/yyyy"]);
+    expect([read.code, read.out]).toEqual([0, expect.stringMatching(/^raised +0 +1 +0$/m)]);
     expect((await orisma(["sources", "show", "retried"])).out).toMatch(
       /^raised +date +dd\/MM\/yyyy/m,
     );

@@ -18,10 +18,10 @@ afterAll(() => opened.end());
 
 async function open(query: string): Promise<void> {
   await page.goto(`${running.service.url}/listings/works-raised${query}`);
-  await settled();
+  await drawn();
 }
 
-async function settled(): Promise<void> {
+async function drawn(): Promise<void> {
   await page.locator("section[aria-label=Answer][aria-busy=false]").waitFor();
 }
 
@@ -107,7 +107,7 @@ describe("the listing", () => {
       order: { allowed: ["raised"] },
     });
     await page.goto(`${running.service.url}/listings/works-window`);
-    await settled();
+    await drawn();
     await openDates();
     const window = page.getByLabel("raised in", { exact: true });
     await window.fill("../..;BYMONTHDAY=-1");
@@ -176,14 +176,14 @@ describe("the listing", () => {
     await open("?from=2025-02-28");
     await page.getByRole("button", { name: "cost", exact: true }).click();
     await page.waitForURL(/order=-cost/);
-    await settled();
+    await drawn();
     expect(await orders()).toEqual(["W-04", "W-06", "W-05"]);
     expect(await page.getByRole("columnheader", { name: "cost" }).getAttribute("aria-sort")).toBe(
       "descending",
     );
     await page.getByRole("button", { name: "cost", exact: true }).click();
     await page.waitForURL(/order=cost/);
-    await settled();
+    await drawn();
     expect(await orders()).toEqual(["W-05", "W-06", "W-04"]);
   });
 
@@ -194,7 +194,7 @@ describe("the listing", () => {
       const before = page.url();
       await page.getByRole("button", { name: "Next" }).click();
       await page.waitForURL((url) => url.href !== before);
-      await settled();
+      await drawn();
       seen.push(...(await orders()));
     }
     expect(seen).toHaveLength(10);
@@ -220,7 +220,7 @@ describe("the listing", () => {
     const dark = await background();
     expect(dark).not.toBe(light);
     await page.reload();
-    await settled();
+    await drawn();
     expect(await background()).toBe(dark);
     await page.getByRole("button", { name: /Change to as the system/ }).click();
   });

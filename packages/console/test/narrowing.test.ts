@@ -290,7 +290,7 @@ describe("what is found", () => {
     await opened.page.getByLabel("passed", { exact: true }).uncheck();
     await opened.page.getByRole("button", { name: "note earlier" }).click();
     await opened.page.waitForURL(/columns=note/);
-    await on.settled();
+    await on.drawn();
     const headings = async () =>
       (await opened.page.locator("thead th").allInnerTexts()).map((text) =>
         text.split(/\s/).at(-1),

@@ -19,13 +19,12 @@ export const ASKED: NewListing = {
 
 /** What is done on the page of that listing. */
 export function requestedPage(opened: { readonly page: Page; readonly url: string }) {
-  const settled = () =>
-    opened.page.locator("section[aria-label=Answer][aria-busy=false]").waitFor();
+  const drawn = () => opened.page.locator("section[aria-label=Answer][aria-busy=false]").waitFor();
   return {
-    settled,
+    drawn,
     async open(query: string): Promise<void> {
       await opened.page.goto(`${opened.url}/listings/works-asked${query}`);
-      await settled();
+      await drawn();
     },
     /** Opens what can be requested of a column. */
     async ask(column: string): Promise<void> {
@@ -35,7 +34,7 @@ export function requestedPage(opened: { readonly page: Page; readonly url: strin
     /** Waits for a number of records, and reports which they are. */
     async found(count: number): Promise<readonly string[]> {
       await opened.page.getByText(`${count} of 10 records`, { exact: true }).waitFor();
-      await settled();
+      await drawn();
       return opened.page.locator("tbody tr td:first-child").allInnerTexts();
     },
   };

@@ -91,7 +91,7 @@ export const NEW_READINGS = z.strictObject({
   columns: z
     .record(z.string().min(1).max(128), COLUMN)
     .refine((columns) => Object.keys(columns).length > 0, "one column at least"),
-  /** Settle them although listings would no longer be served. */
+  /** Set them although listings would no longer be served. */
   force: z.boolean().default(false),
 });
 

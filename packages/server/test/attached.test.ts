@@ -347,13 +347,13 @@ describe("a source that is a table of an attached database", () => {
     const profile = await running.client.profile("readings");
     const found = profile.columns.find(({ name }) => name === "read_on");
     expect(found).toMatchObject({ distinct: 7, unreadable: [{ id: 7, value: "1/2/2025" }] });
-    const settled = await running.client.setReadings("readings", {
+    const changed = await running.client.setReadings("readings", {
       compact: {
         type: "date",
         reading: { kind: "date", encoding: "text", patterns: ["yyyyMMdd"], blanks: ["20250231"] },
       },
     });
-    expect(settled.columns.compact).toMatchObject({ read: 5, blank: 2, unreadable: 0 });
+    expect(changed.columns.compact).toMatchObject({ read: 5, blank: 2, unreadable: 0 });
     const blank = await running.client.records("by-compact", { "on.blank": "only" });
     expect(blank.records.map(({ id }) => id)).toEqual([6, 7]);
   });

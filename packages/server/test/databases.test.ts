@@ -59,7 +59,7 @@ const DATES = COLUMNS.filter(({ type }) => type === "date").map(({ name }) => na
 /** Moments that no second, and no day, begins with. */
 const MOMENTS = ["2024-02-28T23:59:59.999", "2024-02-29T00:00:00.001", "2024-01-01T12:00"];
 
-const tree = treesOver({ columns: COLUMNS, texts: PLAIN_TEXTS, folds: true });
+const tree = treesOver({ columns: COLUMNS, strings: PLAIN_TEXTS, folds: true });
 
 describe.each(DATABASES)("dates in every encoding, in %s", (database) => {
   const table = columnsIn(database);
@@ -109,7 +109,7 @@ describe.each(DATABASES)("dates in every encoding, in %s", (database) => {
     });
     const others = COLUMNS.map((column) => ({ ...column, name: `other.${column.name}` }));
     const columns = new Map([...COLUMNS, ...others].map((each) => [each.name, each]));
-    const trees = treesOver({ columns: [...columns.values()], texts: PLAIN_TEXTS, folds: true });
+    const trees = treesOver({ columns: [...columns.values()], strings: PLAIN_TEXTS, folds: true });
     let [some, ofOthers] = [0, 0];
     for (const filter of fc.sample(trees, { numRuns: 150, seed: SEED })) {
       const expected = both.flatMap((each, index) =>

@@ -176,7 +176,7 @@ async function idsOf(query: Record<string, string>): Promise<readonly string[]> 
 
 describe("values inside a column of JSON strings", () => {
   test(`records once and a line a value are what the evaluator keeps, under ${TREES} random trees`, async () => {
-    const tree = treesOver({ columns: COLUMNS, texts: [...BOATS, ...LOCKS], folds: true });
+    const tree = treesOver({ columns: COLUMNS, strings: [...BOATS, ...LOCKS], folds: true });
     let some = 0;
     for (const filter of fc.sample(tree, { numRuns: TREES, seed: SEED })) {
       const whole = onWholeDays(filter, CATALOGUE);

@@ -302,7 +302,7 @@ describe("the evaluator and the database", () => {
     const random = fc.sample(
       fc.record({
         column: fc.constantFrom(...DATES),
-        stretch: fc.integer({ min: 1, max: 40 }),
+        every: fc.integer({ min: 1, max: 40 }),
         days: fc.integer({ min: 1, max: 3 }),
         descending: fc.boolean(),
         limit: fc.constantFrom(1, 5, 400),
@@ -311,11 +311,11 @@ describe("the evaluator and the database", () => {
       { numRuns: 120, seed: SEED },
     );
     let parts = 0;
-    for (const { column, stretch: interval, days, descending, limit, rest } of random) {
+    for (const { column, every, days, descending, limit, rest } of random) {
       const from = dayNumber(2023, 12, 20);
       const intervals = Array.from({ length: 60 }, (_, index) => ({
-        start: dayEdge(from + index * (days + interval)),
-        end: dayEdge(from + index * (days + interval) + days),
+        start: dayEdge(from + index * (days + every)),
+        end: dayEdge(from + index * (days + every) + days),
       }));
       const { name } = column;
       const many: Filter = {

@@ -181,6 +181,14 @@ describe("forms, fields and limits", () => {
     expect(found?.faults[0]?.accepted).not.toBe("");
   });
 
+  test("a refusal names the patterns that the listing declares, and only where it does", async () => {
+    const accepted = async (query: QueryParameters) =>
+      (await refusal(running.client.records("works", query)))?.faults[0]?.accepted;
+    expect(await accepted({ day: "31/02/2025" })).toMatch(/^dd\/MM\/yyyy, or an ISO 8601 date/);
+    expect(await accepted({ day: "soon" })).toMatch(/^dd\/MM\/yyyy, or /);
+    expect(await accepted({ passedFrom: "soon" })).toMatch(/^an ISO 8601 date/);
+  });
+
   test("which windows go with which columns and comparisons is reported", async () => {
     const kinds = await running.client.allowedWindows("works");
     const goesWith = (example: string) =>

@@ -15,12 +15,12 @@ beforeAll(async () => {
     (_, index) => `T-${index},0${1 + (index % 9)}/02/2025`,
   );
   await running.client.importFile("tolls", ["id,paid", ...lines].join("\n"));
-  await settle("dd/MM/yyyy");
+  await setReadings("dd/MM/yyyy");
   await running.client.declareListing("tolls", { source: "tolls", mainDate: "paid" });
 });
 afterAll(() => running.end());
 
-function settle(pattern: string) {
+function setReadings(pattern: string) {
   return running.client.setReadings("tolls", {
     paid: { type: "date", reading: { kind: "date", encoding: "text", patterns: [pattern] } },
   });
@@ -39,7 +39,7 @@ test("readers get the records from before or after, while a reading is set again
     }
   });
   for (let time = 0; time < TIMES; time++)
-    await settle(time % 2 === 0 ? "MM/dd/yyyy" : "dd/MM/yyyy");
+    await setReadings(time % 2 === 0 ? "MM/dd/yyyy" : "dd/MM/yyyy");
   isDone = true;
   await Promise.all(readers);
   expect([...found].toSorted()).toEqual([RECORDS, Math.ceil((RECORDS - 1) / 9)].toSorted());

@@ -15,7 +15,7 @@ import { columnsFrom, withColumnOptions, type ColumnOptions } from "../input/col
 import { collect, examples, toJson, type Context } from "../context/context.js";
 import { UsageError } from "../context/failure.js";
 import { withProgress } from "../output/progress.js";
-import { noDatesText, reportText } from "../output/report.js";
+import { countOf, noDatesText, reportText } from "../output/report.js";
 import { drawTable } from "../output/table.js";
 import { certainColumns, certainText } from "./reading.js";
 
@@ -182,7 +182,7 @@ async function declare(
     }
     if (mode === null) {
       throw new UsageError(
-        `source ${source.name} exists and has ${there.records} records: give --replace, --append, ` +
+        `source ${source.name} exists and has ${countOf(there.records ?? 0)}: give --replace, --append, ` +
           `or --update to replace records with the same keys`,
       );
     }

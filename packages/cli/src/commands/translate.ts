@@ -2,6 +2,7 @@ import {
   DATABASES,
   translateFilter,
   type Database,
+  type Fault,
   type TranslatedColumn,
   type TranslatedStatement,
   type Translation,
@@ -65,9 +66,19 @@ export function addTranslate(command: Command, context: Context): void {
           },
           momentContext(options),
         ),
+        declaringOption,
       );
       await context.print(options.json === true ? toJson(translation) : textOf(translation));
     });
+}
+
+/** The options that declare a column of which the filter speaks and no option does. */
+function declaringOption(fault: Fault): string | null {
+  if (fault.code !== "column.unknown") return null;
+  const { name } = fault.facts as { readonly name: string };
+  const isQuoted = /[^\w.-]/.test(name);
+  const of = isQuoted ? `"${name}"` : name;
+  return `to declare it: --date ${of}, --local ${of} (with times), --instant ${of}, --integer ${of}, --decimal ${of}, --boolean ${of} or --text ${of}`;
 }
 
 /** A column without a pattern is of the database's own type, where it has one. */

@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs";
 import { OrismaError } from "@orisma/client";
+import type { RenderedFault } from "@orisma/core/internal";
 import {
   DeclarationUnread,
   readDeclarationText,
@@ -31,7 +32,7 @@ export function readDeclaration(file: string): DeclarationFile {
 
 /** The faults of a declaration, each with its place in the file, in the order of the file. */
 export function faultsIn(
-  { file, placeOf }: DeclarationFile,
+  { file, placeOf, declaration }: DeclarationFile,
   error: unknown,
 ): readonly string[] | null {
   if (!(error instanceof OrismaError)) return null;
@@ -40,5 +41,17 @@ export function faultsIn(
   return faults
     .map((fault) => ({ fault, place: placeOf(fault.path ?? "") }))
     .sort((a, b) => a.place.line - b.place.line || a.place.column - b.place.column)
-    .map(({ fault, place }) => `${file}:${place.line}:${place.column}: ${faultText(fault)}`);
+    .map(({ fault, place }) => {
+      const hint = readingHint(fault, declaration.source);
+      return `${file}:${place.line}:${place.column}: ${faultText(fault)}${hint}`;
+    });
+}
+
+/** How a column that holds something else becomes one of dates. */
+function readingHint({ code, value }: RenderedFault, source: string): string {
+  if (code !== "column.notDate" || value === undefined) return "";
+  return (
+    `\n  to read it as dates: orisma sources reading ${source} --date ${value}, ` +
+    `--local ${value} (with times) or --instant ${value}`
+  );
 }

@@ -5,6 +5,7 @@ import {
   momentOf,
   renderFault,
   type CalendarDeclaration,
+  type Fault,
   type Result,
   type WindowContext,
 } from "@orisma/core/internal";
@@ -53,14 +54,22 @@ export function momentContext(options: MomentOptions): WindowContext {
 }
 
 /** What was requested; what was wrong with it is used wrongly. */
-export function needed<T>(result: Result<T>): T {
+export function needed<T>(
+  result: Result<T>,
+  hintFor: (fault: Fault) => string | null = () => null,
+): T {
   if (result.ok) return result.value;
   throw new UsageError(
     result.faults
-      .map(renderFault)
-      .map(({ message, accepted }) =>
-        accepted === undefined ? message : `${message}\n  accepted: ${accepted}`,
-      )
+      .map((fault) => {
+        const { message, accepted } = renderFault(fault);
+        const hint = hintFor(fault);
+        return [
+          message,
+          ...(accepted === undefined ? [] : [`  accepted: ${accepted}`]),
+          ...(hint === null ? [] : [`  ${hint}`]),
+        ].join("\n");
+      })
       .join("\n"),
   );
 }

@@ -40,7 +40,7 @@ function headingsText({ headingLine, headingRows, headings }: NonNullable<Import
 export function reportText(report: ImportReport): string {
   const { source, records, added, changed, refused, columns, file, unchanged } = report;
   if (unchanged === true) {
-    return `${source}: ${records} records; nothing was done, since this file was imported last\n`;
+    return `${source}: ${countOf(records)}; nothing was done, since this file was imported last\n`;
   }
   const rows = Object.entries(columns).map(([name, { read, blank, unreadable }]) => [
     name,
@@ -68,7 +68,7 @@ export function reportText(report: ImportReport): string {
     added === records || added + changed === 0 ? "" : `, ${added} new, ${changed} changed`;
   const load = report.importNumber === null ? "" : ` ${report.importNumber}`;
   return (
-    `${source}: ${records} records${news}\n` +
+    `${source}: ${countOf(records)}${news}\n` +
     (file == null ? "" : headingsText(file)) +
     (file?.remarks ?? []).map((remark) => `  ${remark}\n`).join("") +
     (refused === 0
@@ -77,4 +77,9 @@ export function reportText(report: ImportReport): string {
     (rows.length === 0 ? "" : `\n${table}`) +
     (unreadables.length === 0 ? "" : `\nUnreadable, kept as they came:\n${unreadables.join("")}`)
   );
+}
+
+/** `1 record`, `2 records`. */
+export function countOf(records: number): string {
+  return `${records} ${records === 1 ? "record" : "records"}`;
 }

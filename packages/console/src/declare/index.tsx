@@ -113,12 +113,12 @@ const DELAY_MS = 400;
 
 /** A text once it was left alone for a moment. */
 function useDelayed(text: string): string {
-  const [settled, setDelayed] = useState(text);
+  const [delayed, setDelayed] = useState(text);
   useEffect(() => {
     const timer = setTimeout(() => setDelayed(text), DELAY_MS);
     return () => clearTimeout(timer);
   }, [text]);
-  return settled;
+  return delayed;
 }
 
 function readText(text: string): Read {
@@ -139,14 +139,14 @@ function Declaring(props: {
   const { sources, serves, begun } = props;
   const draft = useSavedDraft(serves ?? "", begun);
   const { text, change: setText } = draft;
-  const settled = useDelayed(text);
+  const delayed = useDelayed(text);
   const { read, unread } = readText(text);
-  const checked = readText(settled).read;
+  const checked = readText(delayed).read;
   const navigate = useNavigate();
   const queries = useQueryClient();
   const check = useQuery({
     meta: { doing: "Checking the declaration" },
-    queryKey: ["check", settled],
+    queryKey: ["check", delayed],
     queryFn: ({ signal }) => {
       if (checked === null) throw new Error("the file cannot be read");
       return service.checkListing(checked.name, checked.declaration, signal);
@@ -208,7 +208,7 @@ function Declaring(props: {
           unread={unread}
           check={check}
           isWrong={isWrong}
-          isReady={!check.isFetching && text === settled}
+          isReady={!check.isFetching && text === delayed}
           failure={failure}
           onText={setText}
           onDeclare={() => void declare()}

@@ -47,7 +47,7 @@ export function ReadingEditor(props: {
   const shown = preview.data?.columns[column.name];
   // What would break stands beside the button by now; what is typed after that is not tried yet.
   const willBreak = (preview.data?.breaks.length ?? 0) > 0 && rested === draft;
-  const settle = useMutation({
+  const save = useMutation({
     mutationFn: (force: boolean) =>
       service.setReadings(source, { [column.name]: sentOf(draft) }, { force }),
     onSuccess: async () => {
@@ -61,24 +61,24 @@ export function ReadingEditor(props: {
       className="mt-4 grid gap-8 border-l-4 border-primary bg-base-200 p-4 lg:grid-cols-[20rem_1fr]"
       onSubmit={(event) => {
         event.preventDefault();
-        settle.mutate(willBreak);
+        save.mutate(willBreak);
       }}
     >
       <div className="flex flex-col gap-3 text-sm">
         <Fields draft={draft} onChange={setDraft} />
         <Readings column={column} onPick={(fields) => setDraft({ type: "date", ...fields })} />
-        {settle.isPending ? (
+        {save.isPending ? (
           <ImportProgress source={source} onCancel={() => void service.cancelImport(source)} />
         ) : (
           <button type="submit" className="btn mt-1 self-start btn-primary btn-sm">
             {willBreak ? "Set anyway" : "Set the reading"}
           </button>
         )}
-        {settle.isError ? (
+        {save.isError ? (
           <ImportFailed
-            error={settle.error}
+            error={save.error}
             title="The reading was not set"
-            onForce={() => settle.mutate(true)}
+            onForce={() => save.mutate(true)}
           />
         ) : null}
       </div>

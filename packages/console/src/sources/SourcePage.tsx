@@ -268,13 +268,13 @@ function Columns({ name, profile }: { readonly name: string; readonly profile: S
   const [search, setSearch] = useSearchParams();
   const open = search.get("column");
   const mayConfirm = useMay("owner");
-  const settle = (column: string | null) =>
+  const save = (column: string | null) =>
     setSearch(column === null ? {} : { column }, { preventScrollReset: true });
   useCommands(
     mayConfirm
       ? profile.columns.map(({ name: column }) => ({
           name: `Set the reading of ${column}`,
-          run: () => settle(column),
+          run: () => save(column),
         }))
       : [],
   );
@@ -288,7 +288,7 @@ function Columns({ name, profile }: { readonly name: string; readonly profile: S
             source={name}
             column={column}
             isOpen={open === column.name}
-            onOpen={mayConfirm ? (isOpen) => settle(isOpen ? column.name : null) : null}
+            onOpen={mayConfirm ? (isOpen) => save(isOpen ? column.name : null) : null}
           />
         ))}
       </ul>
@@ -300,7 +300,7 @@ function Columns({ name, profile }: { readonly name: string; readonly profile: S
 function Certain({ name, profile }: { readonly name: string; readonly profile: SourceProfile }) {
   const queries = useQueryClient();
   const certain = profile.columns.filter(isCertain);
-  const settle = useMutation({
+  const save = useMutation({
     mutationFn: (force: boolean) =>
       service.setReadings(
         name,
@@ -324,16 +324,16 @@ function Certain({ name, profile }: { readonly name: string; readonly profile: S
       <button
         type="button"
         className="btn btn-sm btn-primary"
-        disabled={settle.isPending}
-        onClick={() => settle.mutate(false)}
+        disabled={save.isPending}
+        onClick={() => save.mutate(false)}
       >
         Read {["", "it", "both"][certain.length] ?? `all ${certain.length}`} as dates
       </button>
-      {settle.isError ? (
+      {save.isError ? (
         <ImportFailed
-          error={settle.error}
+          error={save.error}
           title="The readings were not set"
-          onForce={() => settle.mutate(true)}
+          onForce={() => save.mutate(true)}
         />
       ) : null}
     </div>

@@ -13,6 +13,8 @@ export interface FaultPlace {
   readonly column?: string;
   /** The value as it came; cut short when rendered. */
   readonly value?: string;
+  /** What is accepted there too, beside what the code says: the patterns that a listing declares. */
+  readonly declaredForm?: string;
 }
 
 /** An expected failure as data; the prose is made by {@link renderFault}. */

@@ -471,9 +471,18 @@ export function renderFault(found: Fault): RenderedFault {
     ...(found.value === undefined ? {} : { value: cut(found.value) }),
     code: found.code,
     message: prose.message,
-    ...(prose.accepted === undefined ? {} : { accepted: prose.accepted }),
+    ...acceptedIn(found, prose),
     ...(prose.nearest == null ? {} : { nearest: prose.nearest }),
   };
+}
+
+/** What is accepted at the place of a fault: the declared form first, if it has one. */
+function acceptedIn({ declaredForm }: Fault, { accepted }: Prose): Pick<RenderedFault, "accepted"> {
+  const all = [declaredForm, accepted].filter((each) => each !== undefined);
+  // The fault of a form names it already.
+  const [first, second] = all;
+  if (first === undefined) return {};
+  return { accepted: second === undefined || second === first ? first : `${first}, or ${second}` };
 }
 
 /** Every code there is, in the order of the registry. */

@@ -54,7 +54,11 @@ export function readDates(
   if (!raw.ok) return raw;
   if (raw.value === null) return success(null);
   const { name: parameter, type } = declaration;
-  const place = { parameter, value: raw.value };
+  const place = {
+    parameter,
+    value: raw.value,
+    ...(form === undefined ? {} : { declaredForm: form.name }),
+  };
   const window = type === "window" ? named?.get(raw.value.trim().toLowerCase()) : undefined;
   const given =
     window === undefined

@@ -191,14 +191,14 @@ export function isCertain(column: {
 
 /** The values that are not blank, and the spellings and the number of those that are. */
 function sorted(values: readonly ValueCount[], confirmed: readonly string[]) {
-  const settled = new Set(confirmed.map(spelling));
+  const blanks = new Set(confirmed.map(spelling));
   const filled: Filled[] = [];
   const spellings = new Set<string>();
   let cells = 0;
   let blank = 0;
   for (const each of values) {
     cells += each.count;
-    if (isFilled(each) && !(settled.size > 0 && settled.has(spelling(String(each.value))))) {
+    if (isFilled(each) && !(blanks.size > 0 && blanks.has(spelling(String(each.value))))) {
       filled.push(each);
       continue;
     }

@@ -119,7 +119,7 @@ export function attachedColumnFaults(
 /** What comes of setting readings columns of an attached table: counts, and the first unreadable cells. */
 export async function reportAttached(
   source: KnownSource,
-  settled: Readonly<Record<string, ColumnDeclaration>>,
+  confirmed: Readonly<Record<string, ColumnDeclaration>>,
   gateway: Gateway,
 ): Promise<ImportReport> {
   const table = tableOf(source);
@@ -128,7 +128,7 @@ export async function reportAttached(
     return Number(row?.[0] ?? 0);
   };
   const columns: Record<string, ImportReport["columns"][string]> = {};
-  for (const column of Object.keys(settled)) {
+  for (const column of Object.keys(confirmed)) {
     const inState = (state: CellState) => count({ kind: "state", column, state });
     const unreadable = unreadableStatement(column, MAX_EXAMPLES, table, MARIADB);
     const cells = unreadable === null ? [] : await gateway.read(unreadable);

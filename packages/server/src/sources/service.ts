@@ -104,11 +104,11 @@ export class Sources {
     columns: Readonly<Record<string, ColumnDeclaration>>,
   ): readonly BrokenListing[] {
     const source = this.need(name);
-    const settled = source.columns.map((column) => {
+    const confirmed = source.columns.map((column) => {
       const sent = columns[column.name];
       return sent === undefined ? column : coreColumn(column.name, sent);
     });
-    return this.#brokenBy({ ...source, columns: settled });
+    return this.#brokenBy({ ...source, columns: confirmed });
   }
 
   /** Throws a problem that names the listings which would break if a source had other columns. */
@@ -383,7 +383,7 @@ export class Sources {
     const names = source.columns.map((column) => column.name);
     const faults = [...columnFaults(columns, names)];
     const isReadable = faults.length === 0;
-    const settled = source.columns.map((column) => {
+    const confirmed = source.columns.map((column) => {
       const sent = columns[column.name];
       if (sent === undefined) return column;
       if (isReadable) faults.push(...attachedColumnFaults(column, sent));
@@ -392,7 +392,7 @@ export class Sources {
     });
     if (faults.length > 0) throw problemOf(faults);
     if (!force) refuseBreaking(name, this.brokenByReadings(name, columns));
-    const named = settled.filter((column) => columns[column.name] !== undefined);
+    const named = confirmed.filter((column) => columns[column.name] !== undefined);
     await this.dataSource.transaction(async (manager) => {
       await manager
         .getRepository(ColumnReading)
