@@ -33,6 +33,7 @@ export const SERVER_FOLDERS = [
   "settings",
   "database",
   "http",
+  "admission",
   "access",
   "dates",
   "calendars",

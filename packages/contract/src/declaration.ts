@@ -207,6 +207,11 @@ export const LISTING = z.strictObject({
     })
     .exactOptional()
     .meta({ title: "Totals", description: "How far records are counted for a total." }),
+  maxConcurrent: z.int().min(1).max(1_000).exactOptional().meta({
+    title: "Concurrent calls",
+    description:
+      "Pages, figures and exports of this listing that run at once at most, each; the others wait.",
+  }),
   calendar: CALENDAR.exactOptional().meta({
     title: "Calendar",
     description: "How weeks, fiscal years and working days are counted.",

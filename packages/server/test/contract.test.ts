@@ -118,7 +118,7 @@ test("every call of the contract is served, and nothing else", () => {
   const none = {} as never;
   const nothing = () => undefined;
   const routers: readonly Router[] = [
-    recordRoutes(none, none, none, () => 0),
+    recordRoutes(none, none, none, none, () => 0),
     importRoutes(none),
     calendarRoutes(none, nothing),
     accessRoutes(none, Date.now),

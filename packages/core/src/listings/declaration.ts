@@ -187,6 +187,8 @@ export interface ListingDeclaration {
   };
   /** How many records are counted for a total at most, unless a caller asks for all. */
   readonly total?: { readonly upTo: number };
+  /** Calls that run at once at most in each class: pages, figures, exports. No limit of its own by default. */
+  readonly maxConcurrent?: number;
   /** Of a source with values inside: each record once, or a line for each value, by default. */
   readonly rows?: NestedRows;
   /** What happens to two dates in reverse order. */

@@ -319,6 +319,14 @@ function admit(value: unknown): void {
   throw new TypeError(`a value of type ${typeof value} is not bound to a statement`);
 }
 
+/** Whether a failure of the driver, or one around it, says that the database is away. */
+export function isUnavailable(error: unknown): boolean {
+  if (!(error instanceof Error)) return false;
+  const { code, fatal, driverError } = error as DriverError & { readonly driverError?: unknown };
+  if (driverError !== undefined && driverError !== error) return isUnavailable(driverError);
+  return UNAVAILABLE.test(code ?? "") || (fatal === true && code !== undefined);
+}
+
 function translate(error: DriverError): never {
   if (TOO_SLOW.has(error.errno ?? 0)) throw new TooSlow(error.message);
   if (error.fatal === true || UNAVAILABLE.test(error.code ?? "")) {

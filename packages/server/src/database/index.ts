@@ -3,6 +3,7 @@ export {
   ClientDisconnected,
   DatabaseUnavailable,
   Gateway,
+  isUnavailable,
   STATEMENT_LIMIT_S,
   TableChanged,
   TableReplaced,

@@ -8,6 +8,7 @@ import {
   TableReplaced,
   TooManyValues,
   TooSlow,
+  isUnavailable,
 } from "../database/index.js";
 import { contextOf } from "./context.js";
 import { PROBLEM_MEDIA_TYPE, Problem, problemDocument } from "./problem.js";
@@ -53,20 +54,22 @@ export function sendProblem(response: Response, problem: Problem): void {
 
 function toProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
-  if (error instanceof TooSlow || error instanceof DatabaseUnavailable) {
+  const again = { "Retry-After": String(RETRY_AFTER_S) };
+  if (error instanceof TooSlow) {
     const detail =
-      error instanceof TooSlow
-        ? "The database took longer over this than it may; ask for less, or try again"
-        : "The database cannot be reached";
-    return new Problem("unavailable", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
+      "The database took longer than the limit: request a shorter window or fewer figures";
+    return new Problem("too-slow", detail, [], again);
+  }
+  if (error instanceof DatabaseUnavailable || isUnavailable(error)) {
+    return new Problem("unavailable", "The database cannot be reached", [], again);
   }
   if (error instanceof TableReplaced) {
-    const detail = "The records were replaced again and again while they were read. Try again.";
-    return new Problem("unavailable", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
+    const detail = "The records were replaced several times while they were read";
+    return new Problem("table-changed", detail, [], again);
   }
   if (error instanceof TableChanged) {
-    const detail = "A table that is read is not as it was when it was attached; tell its owner";
-    return new Problem("unavailable", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
+    const detail = "A table is not as it was when it was attached; its owner attaches it again";
+    return new Problem("table-changed", detail, [], again);
   }
   if (error instanceof TooManyValues) {
     const detail = "The request comes to more values than one query holds; request fewer intervals";

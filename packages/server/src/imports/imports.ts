@@ -50,7 +50,7 @@ export interface ImportOptions {
   readonly name: string | null;
 }
 
-/** Imports that run at once, each with two connections of the ten that there are. */
+/** Imports that run at once, each with two connections of the database. */
 const MAX_AT_ONCE = 4;
 const RETRY_AFTER_S = 10;
 /** Imports of a source that are remembered. */

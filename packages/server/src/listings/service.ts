@@ -142,6 +142,12 @@ export class Listings {
     return listing;
   }
 
+  /** How many calls of a listing run at once at most, where it says so. */
+  admissionOf(name: string): { readonly maxOfListing?: number } {
+    const max = this.#held.get(name)?.declaration.maxConcurrent;
+    return max === undefined ? {} : { maxOfListing: max };
+  }
+
   /** A listing that a caller may read, whether or not it can be served. */
   told(name: string, caller: Caller): ListingView {
     const held = this.#heldFor(name, caller);

@@ -18,7 +18,7 @@ import {
   type Zone,
 } from "@orisma/core/internal";
 import ExcelJS from "exceljs";
-import { Problem } from "../http/index.js";
+import { endWhenStalled } from "../http/index.js";
 import { shownColumn, type ServedListing } from "../listings/index.js";
 import { PageReader } from "./answer.js";
 import type { Unreadables } from "./derived-columns.js";
@@ -118,10 +118,8 @@ async function* exportedOver(
   }
 }
 
-/** Exports at the same time: each holds a connection, and pages need some too. */
-const MAX_AT_ONCE = 3;
-const RETRY_AFTER_S = 5;
-let running = 0;
+/** Milliseconds after which an export of which nobody has read anything is ended. */
+const STALLED_MS = 15_000;
 
 /** Sends all records of a request in a format; ends the query when the caller goes. */
 export async function sendExport(
@@ -130,18 +128,14 @@ export async function sendExport(
   prepared: PreparedRequest,
   records: Records,
 ): Promise<void> {
-  if (running >= MAX_AT_ONCE) {
-    const detail = `${MAX_AT_ONCE} exports are running: ask again in a moment`;
-    throw new Problem("too-many-requests", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
-  }
-  running++;
+  const watched = endWhenStalled(response, STALLED_MS);
   try {
     await send(response, format, prepared, records);
   } catch (error) {
     // Whoever went away wants no answer.
     if (!response.destroyed || !response.headersSent) throw error;
   } finally {
-    running--;
+    watched.stop();
   }
 }
 

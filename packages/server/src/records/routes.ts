@@ -1,6 +1,8 @@
 import type { Calls } from "@orisma/contract";
 import { FORMATS, type Format } from "@orisma/core/internal";
 import { Router, type Request, type Response } from "express";
+import type { Admission, AdmittedCall, CostClass } from "../admission/index.js";
+import { ClientDisconnected } from "../database/index.js";
 import {
   Problem,
   SENT,
@@ -27,6 +29,7 @@ import { extent, timeline } from "./timeline.js";
 /** What the calls around records are answered with. */
 interface Answering {
   readonly router: Router;
+  readonly admission: Admission;
   readonly records: Records;
   readonly listings: Listings;
   readonly recent: RecentChoices;
@@ -38,33 +41,64 @@ export function recordRoutes(
   records: Records,
   listings: Listings,
   recent: RecentChoices,
+  admission: Admission,
   now: () => number,
 ): Router {
   const router = Router();
 
-  const answering = { router, records, listings, recent, now };
+  const answering = { router, admission, records, listings, recent, now };
   addRecords(answering);
   addAround(answering);
   addComparisons(answering);
   return router;
 }
 
+/** A call that reads the records of a listing. */
+type RecordsCall = {
+  [Name in keyof Calls]: Name extends `${string}/listings/{name}${string}` ? Name : never;
+}[keyof Calls];
+
 /**
- * A handler that reads records. Nobody waits for them once the client has disconnected: then its
- * queries are ended.
+ * A handler that reads records, when it is its turn (see {@link Admission}). Nobody waits for them once the
+ * client has disconnected: then its queries are ended.
  */
-function reading<Name extends keyof Calls>(
-  records: Records,
+function reading<Name extends RecordsCall>(
+  { records, listings, admission }: Answering,
+  kind: CostClass | ((received: Received<Name>) => CostClass),
   handler: (received: Received<Name>, records: Records) => Promise<Returned<Name>>,
 ): (received: Received<Name>) => Promise<Returned<Name>> {
-  return planned((received) => {
-    const { response } = received;
+  return (received) => {
+    const { response, request, caller, path } = received;
     const disconnected = new AbortController();
+    const { signal } = disconnected;
     response.once("close", () => {
-      if (!response.writableFinished) disconnected.abort();
+      if (response.writableFinished) return;
+      disconnected.abort(new ClientDisconnected("the client has disconnected"));
     });
-    return handler(received, records.withAbort(disconnected.signal));
-  });
+    const { name: listing } = path;
+    const call: AdmittedCall = {
+      kind: typeof kind === "function" ? kind(received) : kind,
+      caller: caller?.id ?? "",
+      listing,
+      costKey: costKeyOf(request),
+      ...listings.admissionOf(listing),
+    };
+    const bound = records.withAbort(signal);
+    const run = planned((again: Received<Name>) => handler(again, bound));
+    return admission.run(call, signal, () => run(received));
+  };
+}
+
+/** Parameters whose values change what a call costs; of all others it counts only that they are sent. */
+const COSTLY = new Set(["total", "with", "unit", "by", "rows"]);
+
+function costKeyOf(request: Request): string {
+  const { path } = request.route as { readonly path: string };
+  const sent = [...sentParameters(request.originalUrl)];
+  const names = sent.map(([name, values]) =>
+    COSTLY.has(name) ? `${name}=${values.join()}` : name,
+  );
+  return `${request.method} ${path} ${names.sort().join("&")}`;
 }
 
 /** The calls that take the parameters of a listing. */
@@ -78,7 +112,8 @@ function requested(listings: Listings, { path, caller, request }: Received<Listi
 }
 
 /** Pages and exports of records, in a URL and in a body, and one record by its id. */
-function addRecords({ router, records: all, listings, recent, now }: Answering): void {
+function addRecords(answering: Answering): void {
+  const { router, listings, recent, now } = answering;
   const answer = async (
     { request, response }: { readonly request: Request; readonly response: Response },
     records: Records,
@@ -101,7 +136,7 @@ function addRecords({ router, records: all, listings, recent, now }: Answering):
   route(
     router,
     "GET /v1/listings/{name}/records",
-    reading(all, async (received, records) =>
+    reading(answering, pageOr(), async (received, records) =>
       answer(received, records, await records.prepare(...requested(listings, received))),
     ),
   );
@@ -110,7 +145,7 @@ function addRecords({ router, records: all, listings, recent, now }: Answering):
     route(
       router,
       `GET /v1/listings/{name}/records.${format}`,
-      reading(all, async (received, records) =>
+      reading(answering, pageOr(format), async (received, records) =>
         answer(received, records, await records.prepare(...requested(listings, received)), format),
       ),
     );
@@ -119,7 +154,7 @@ function addRecords({ router, records: all, listings, recent, now }: Answering):
   route(
     router,
     "POST /v1/listings/{name}/records/query",
-    reading(all, async (received, records) => {
+    reading(answering, "page", async (received, records) => {
       const { path, body, caller, request } = received;
       // A link of the answer is followed with the same body: it says which page.
       const places = [...sentParameters(request.originalUrl)].filter(
@@ -134,7 +169,7 @@ function addRecords({ router, records: all, listings, recent, now }: Answering):
   route(
     router,
     "GET /v1/listings/{name}/records/{id}",
-    reading(all, async (received, records) => {
+    reading(answering, "page", async (received, records) => {
       const { id } = received.path;
       const found = await records.one(await records.prepare(...requested(listings, received)), id);
       if (found === null) throw new Problem("not-found", `The listing has no record ${id}`);
@@ -143,12 +178,21 @@ function addRecords({ router, records: all, listings, recent, now }: Answering):
   );
 }
 
+/** A page, or an export where another format than JSON is requested. */
+function pageOr(suffix?: Format) {
+  return ({ request }: { readonly request: Request }): CostClass => {
+    const [named] = sentParameters(request.originalUrl).get("format") ?? [];
+    return (named ?? suffix ?? acceptedFormat(request)) === "json" ? "page" : "export";
+  };
+}
+
 /** What an interface needs around the records: choices, extents, timeline, summary, explanations. */
-function addAround({ router, records: all, listings, recent }: Answering): void {
+function addAround(answering: Answering): void {
+  const { router, listings, recent } = answering;
   route(
     router,
     "GET /v1/listings/{name}/choices/{column}",
-    reading(all, async (received, records) => {
+    reading(answering, "heavy", async (received, records) => {
       const [listing, sent, caller] = requested(listings, received);
       const { column } = received.path;
       return sendTagged(received, await choices(records, listing, column, sent, caller, recent));
@@ -158,7 +202,7 @@ function addAround({ router, records: all, listings, recent }: Answering): void 
   route(
     router,
     "GET /v1/listings/{name}/extent",
-    reading(all, async (received, records) => {
+    reading(answering, "heavy", async (received, records) => {
       const prepared = await records.prepare(...requested(listings, received));
       return sendTagged(received, await inSnapshot(prepared, extent));
     }),
@@ -167,7 +211,7 @@ function addAround({ router, records: all, listings, recent }: Answering): void 
   route(
     router,
     "GET /v1/listings/{name}/timeline",
-    reading(all, async (received, records) =>
+    reading(answering, "heavy", async (received, records) =>
       sendTagged(received, await timeline(records, ...requested(listings, received))),
     ),
   );
@@ -175,7 +219,7 @@ function addAround({ router, records: all, listings, recent }: Answering): void 
   route(
     router,
     "GET /v1/listings/{name}/summary",
-    reading(all, async (received, records) =>
+    reading(answering, "heavy", async (received, records) =>
       sendTagged(received, await summary(records, ...requested(listings, received))),
     ),
   );
@@ -191,43 +235,44 @@ function addAround({ router, records: all, listings, recent }: Answering): void 
   route(
     router,
     "GET /v1/listings/{name}/why",
-    reading(all, (received, records) => why(received, records, null)),
+    reading(answering, "heavy", (received, records) => why(received, records, null)),
   );
   route(
     router,
     "GET /v1/listings/{name}/why/{id}",
-    reading(all, (received, records) => why(received, records, received.path.id)),
+    reading(answering, "heavy", (received, records) => why(received, records, received.path.id)),
   );
 
   route(
     router,
     "GET /v1/listings/{name}/explain",
-    reading(all, async (received, records) =>
+    reading(answering, "heavy", async (received, records) =>
       records.explain(await records.prepare(...requested(listings, received))),
     ),
   );
 }
 
 /** A declaration beside the one that serves, and several requests beside one another. */
-function addComparisons({ router, records: all, listings }: Answering): void {
+function addComparisons(answering: Answering): void {
+  const { router, listings } = answering;
   route(
     router,
     "POST /v1/listings/{name}/check",
-    reading(all, ({ path, body, caller }, records) =>
+    reading(answering, "heavy", ({ path, body, caller }, records) =>
       difference(records, listings.trial(path.name, declarationOf(path.name, body)), caller),
     ),
   );
   route(
     router,
     "POST /v1/listings/{name}/compare",
-    reading(all, ({ path, body, caller }, records) =>
+    reading(answering, "heavy", ({ path, body, caller }, records) =>
       compare(records, listings.need(path.name, caller), body, caller),
     ),
   );
   route(
     router,
     "POST /v1/listings/{name}/counts",
-    reading(all, ({ path, body, caller }, records) =>
+    reading(answering, "heavy", ({ path, body, caller }, records) =>
       counts(records, listings.need(path.name, caller), body, caller),
     ),
   );

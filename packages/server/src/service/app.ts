@@ -2,6 +2,7 @@ import express, { type Express } from "express";
 import helmet from "helmet";
 import type { Logger } from "pino";
 import type { DataSource } from "typeorm";
+import type { Admission } from "../admission/index.js";
 import { accessRoutes, identify, type Access } from "../access/index.js";
 import { attachedRoutes, type AttachedDatabases } from "../attached/index.js";
 import { calendarRoutes, type HolidayLists } from "../calendars/index.js";
@@ -32,6 +33,7 @@ export interface AppParts {
   readonly holidays: HolidayLists;
   readonly windows: NamedWindows;
   readonly records: Records;
+  readonly admission: Admission;
   readonly recent: RecentChoices;
   /** The folder of the console's built files. */
   readonly consoleFolder: string;
@@ -59,7 +61,7 @@ export function makeApp(parts: AppParts): Express {
   app.use("/v1/listings/:name", sharing(listings));
   app.use(["/v1", "/openapi.json"], identify(access));
   // First, since they are requested most.
-  app.use(recordRoutes(records, listings, parts.recent, now));
+  app.use(recordRoutes(records, listings, parts.recent, parts.admission, now));
   app.use(importRoutes(parts));
   app.use(calendarRoutes(parts.holidays, (list) => listings.mustNotUseHolidays(list)));
   app.use(accessRoutes(access, now));

@@ -11,7 +11,7 @@ import { ColumnReading, FileImport, RefusedRow, Source, SourceColumn } from "../
 import { DeclaredWindow, Ladder } from "../windows/index.js";
 
 /** Connections held open at most. */
-const POOL_SIZE = 10;
+const POOL_SIZE = 30;
 /** Prepared statements held per connection; the server allows 16,382 over all connections. */
 const STATEMENTS_PER_CONNECTION = 200;
 

@@ -5,6 +5,7 @@ import type { AddressInfo } from "node:net";
 import { join } from "node:path";
 import { pino, type Logger } from "pino";
 import type { DataSource } from "typeorm";
+import { Admission, type CostClass, type PoolLimits } from "../admission/index.js";
 import { Access, Sealer } from "../access/index.js";
 import { AttachedDatabases } from "../attached/index.js";
 import { HolidayLists } from "../calendars/index.js";
@@ -39,6 +40,8 @@ export interface ServiceOptions {
   readonly onCrash: (report: string) => void;
   /** The folder of the console's built files. */
   readonly consoleFolder: string;
+  /** How many calls on records run and wait at once; by what the machine has by default. */
+  readonly limits?: Readonly<Record<CostClass, PoolLimits>>;
   /** The clock: milliseconds since 1970-01-01T00:00:00Z. */
   readonly now?: () => number;
 }
@@ -97,6 +100,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     const watching = new Watching(parts.sources, parts.imports, settings.inbox, logger);
     const app = makeApp({
       ...parts,
+      admission: new Admission(options.limits),
       watching,
       spoolFolder: state.arriving,
       host: settings.host,

@@ -1,0 +1,69 @@
+import { availableParallelism } from "node:os";
+import { Costs } from "./costs.js";
+import { poolLimits, type CostClass, type PoolLimits } from "./limits.js";
+import { Pool } from "./pool.js";
+
+/** A call on records, as it is admitted. */
+export interface AdmittedCall {
+  /** The class of its kind. */
+  readonly kind: CostClass;
+  /** The id of the caller's key. */
+  readonly caller: string;
+  readonly listing: string;
+  /** What it asks of the listing, without the values: calls of one key cost about the same. */
+  readonly costKey: string;
+  /** Calls of the listing that run at once at most, in each class; no limit of its own by default. */
+  readonly maxOfListing?: number;
+}
+
+const CLASSES = ["page", "heavy", "export"] as const;
+
+/**
+ * Who may ask the database now: calls run in pools of their own by what they cost, so that a page never
+ * waits behind summaries and exports, and take turns by caller, so that nobody's calls keep out another's.
+ */
+export class Admission {
+  readonly #costs = new Costs();
+  readonly #pools: Readonly<Record<CostClass, Pool>>;
+
+  constructor(
+    limits: Readonly<Record<CostClass, PoolLimits>> = poolLimits(availableParallelism()),
+  ) {
+    this.#pools = {
+      page: new Pool(limits.page),
+      heavy: new Pool(limits.heavy),
+      export: new Pool(limits.export),
+    };
+  }
+
+  /**
+   * Runs a call when it is its turn. Throws a problem, before any work, where too many wait: 429
+   * (`too-many-requests`) for the caller's own, 503 (`overloaded`) for everybody's, each with
+   * `Retry-After`.
+   */
+  async run<T>(call: AdmittedCall, signal: AbortSignal, work: () => Promise<T>): Promise<T> {
+    const { kind, caller, listing, costKey, maxOfListing = Infinity } = call;
+    const key = `${listing} ${costKey}`;
+    const pool = this.#pools[this.#costs.classOf(kind, key)];
+    return pool.run({ caller, listing, maxOfListing }, signal, async () => {
+      const started = performance.now();
+      try {
+        return await work();
+      } finally {
+        this.#costs.note(key, performance.now() - started);
+      }
+    });
+  }
+
+  /** Calls that run and that wait now, by class. */
+  counts(): readonly {
+    readonly class: CostClass;
+    readonly running: number;
+    readonly waiting: number;
+  }[] {
+    return CLASSES.map((each) => {
+      const { running, waiting } = this.#pools[each];
+      return { class: each, running, waiting };
+    });
+  }
+}

@@ -1,0 +1,176 @@
+import { Problem } from "../http/index.js";
+import type { PoolLimits } from "./limits.js";
+
+/** A call that wants to run. */
+export interface WaitingCall {
+  readonly caller: string;
+  readonly listing: string;
+  /** Calls of the listing that run at once at most. */
+  readonly maxOfListing: number;
+}
+
+interface Waiting extends WaitingCall {
+  readonly start: () => void;
+}
+
+/** Seconds that a caller is told to wait at least and at most before it tries again. */
+const RETRY_S = { min: 1, max: 30 };
+/** How much the last call's time counts in the average by which the wait is foretold. */
+const WEIGHT = 0.1;
+
+/**
+ * Calls of one class: some run, the others wait their turn. Of those that wait the next is of the
+ * caller that has the fewest running, and of these the one that was served longest ago: however many
+ * calls a caller sends, another's waits for one of them at most.
+ */
+export class Pool {
+  readonly #waiting = new Map<string, Waiting[]>();
+  readonly #runningOf = new Map<string, number>();
+  #running = 0;
+  #queued = 0;
+  #averageMs = 50;
+
+  constructor(private readonly limits: PoolLimits) {}
+
+  get running(): number {
+    return this.#running;
+  }
+
+  get waiting(): number {
+    return this.#queued;
+  }
+
+  /**
+   * Runs work when it is its turn. Refused at once with 429 where its caller has too many calls
+   * waiting, with 503 where all have, and with 503 where it waited too long; a call whose client
+   * disconnects waits no longer.
+   */
+  async run<T>(call: WaitingCall, signal: AbortSignal, work: () => Promise<T>): Promise<T> {
+    await this.#turn(call, signal);
+    const started = performance.now();
+    try {
+      return await work();
+    } finally {
+      this.#averageMs += WEIGHT * (performance.now() - started - this.#averageMs);
+      this.#release(call);
+    }
+  }
+
+  #turn(call: WaitingCall, signal: AbortSignal): Promise<void> | undefined {
+    const { caller } = call;
+    if (this.#running < this.limits.running && this.#queued === 0 && this.#mayRun(call)) {
+      this.#hold(call);
+      return undefined;
+    }
+    const mine = this.#waiting.get(caller) ?? [];
+    if (mine.length >= this.limits.waitingOfCaller) {
+      const detail = `${mine.length} requests of this key are waiting already`;
+      throw new Problem("too-many-requests", detail, [], this.#retryAfter(mine.length));
+    }
+    if (this.#queued >= this.limits.waiting)
+      throw this.#overloaded("Too many requests are waiting");
+    return new Promise((resolve, reject) => {
+      const leave = (error: Error) => {
+        this.#forget(waiting);
+        end();
+        reject(error);
+      };
+      const late = () => leave(this.#overloaded("The request waited too long for its turn"));
+      const timer = setTimeout(late, this.limits.waitMs);
+      const onAbort = () => leave(reasonOf(signal));
+      const end = () => {
+        clearTimeout(timer);
+        signal.removeEventListener("abort", onAbort);
+      };
+      const waiting: Waiting = {
+        ...call,
+        start: () => {
+          end();
+          resolve();
+        },
+      };
+      signal.addEventListener("abort", onAbort, { once: true });
+      // Last in the order of callers: whoever waits longest is first.
+      this.#waiting.set(caller, [...mine, waiting]);
+      this.#queued++;
+      this.#next();
+    });
+  }
+
+  #release({ caller, listing }: WaitingCall): void {
+    this.#running--;
+    for (const key of [caller, listingKey(listing)]) {
+      const left = (this.#runningOf.get(key) ?? 1) - 1;
+      if (left === 0) this.#runningOf.delete(key);
+      else this.#runningOf.set(key, left);
+    }
+    this.#next();
+  }
+
+  /** Starts those whose turn it is. */
+  #next(): void {
+    while (this.#running < this.limits.running) {
+      const next = this.#first();
+      if (next === null) return;
+      this.#forget(next);
+      // Behind all other callers from now on.
+      const others = this.#waiting.get(next.caller);
+      if (others !== undefined) {
+        this.#waiting.delete(next.caller);
+        this.#waiting.set(next.caller, others);
+      }
+      this.#hold(next);
+      next.start();
+    }
+  }
+
+  #first(): Waiting | null {
+    let found: Waiting | null = null;
+    let fewest = Infinity;
+    for (const [caller, all] of this.#waiting) {
+      const running = this.#runningOf.get(caller) ?? 0;
+      if (running >= fewest) continue;
+      const first = all.find((each) => this.#mayRun(each));
+      if (first !== undefined) [found, fewest] = [first, running];
+    }
+    return found;
+  }
+
+  #mayRun({ listing, maxOfListing }: WaitingCall): boolean {
+    return (this.#runningOf.get(listingKey(listing)) ?? 0) < maxOfListing;
+  }
+
+  #hold({ caller, listing }: WaitingCall): void {
+    this.#running++;
+    for (const key of [caller, listingKey(listing)]) {
+      this.#runningOf.set(key, (this.#runningOf.get(key) ?? 0) + 1);
+    }
+  }
+
+  #forget(waiting: Waiting): void {
+    const all = this.#waiting.get(waiting.caller)?.filter((each) => each !== waiting) ?? [];
+    if (all.length === 0) this.#waiting.delete(waiting.caller);
+    else this.#waiting.set(waiting.caller, all);
+    this.#queued--;
+  }
+
+  #overloaded(detail: string): Problem {
+    return new Problem("overloaded", detail, [], this.#retryAfter(this.#queued));
+  }
+
+  #retryAfter(before: number): Readonly<Record<string, string>> {
+    const ms = (before / this.limits.running) * this.#averageMs;
+    const seconds = Math.min(RETRY_S.max, Math.max(RETRY_S.min, Math.ceil(ms / 1_000)));
+    return { "Retry-After": String(seconds) };
+  }
+}
+
+/** Why a call is given up. */
+function reasonOf({ reason }: AbortSignal): Error {
+  return reason instanceof Error ? reason : new Error(String(reason));
+}
+
+/** Callers and listings are counted side by side; no caller's id begins so. */
+function listingKey(listing: string): string {
+  return `listing ${listing}`;
+}
