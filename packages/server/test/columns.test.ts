@@ -163,7 +163,7 @@ describe("columns of a related source", () => {
   test("are parameters, with words and choices", async () => {
     const { records, meta } = await running.client.records("joined", { lock: "Upper Brindle" });
     expect(records.map(({ id }) => id)).toEqual(["W-1"]);
-    expect(meta.sentence).toContain("lock.name is “Upper Brindle”");
+    expect(meta.sentence).toContain("Lock is “Upper Brindle”");
     const opened = await running.client.records("joined", { opened: "1832-05-01" });
     expect(opened.records.map(({ id }) => id)).toEqual(["W-1"]);
     const { choices } = await running.client.choices("joined", "lock.name");

@@ -478,11 +478,12 @@ export function renderFault(found: Fault): RenderedFault {
 
 /** What is accepted at the place of a fault: the declared form first, if it has one. */
 function acceptedIn({ declaredForm }: Fault, { accepted }: Prose): Pick<RenderedFault, "accepted"> {
-  const all = [declaredForm, accepted].filter((each) => each !== undefined);
+  if (declaredForm === undefined) return accepted === undefined ? {} : { accepted };
   // The fault of a form names it already.
-  const [first, second] = all;
-  if (first === undefined) return {};
-  return { accepted: second === undefined || second === first ? first : `${first}, or ${second}` };
+  if (accepted === undefined || accepted.startsWith(declaredForm)) {
+    return { accepted: accepted ?? declaredForm };
+  }
+  return { accepted: `${declaredForm}, or ${accepted}` };
 }
 
 /** Every code there is, in the order of the registry. */

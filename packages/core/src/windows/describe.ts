@@ -27,7 +27,9 @@ export function windowInWords(
   label: string | null = null,
 ): string {
   const named = label === null ? "" : `, ${label}`;
-  return `${windowPeriodInWords(window, resolved)}${named}, ${zone.id}`;
+  // Dates say more than a rule that comes to one interval.
+  const isOne = resolved.intervals.length === 1 && resolved.recurring.length === 0;
+  return `${windowPeriodInWords(isOne ? null : window, resolved)}${named}, ${zone.id}`;
 }
 
 /**
