@@ -128,7 +128,7 @@ test("every call of the contract is served, and nothing else", () => {
     filterRoutes(none),
     sourceRoutes(none, nothing),
     listingRoutes(none, none),
-    healthRoutes(none, none),
+    healthRoutes(none, none, () => false),
     schemaRoutes(),
     openApiRoutes(none, none, () => 0),
   ];

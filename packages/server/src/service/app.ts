@@ -15,6 +15,7 @@ import { importRoutes, type Imports, type Watching } from "../imports/index.js";
 import { sourceRoutes, type Sources } from "../sources/index.js";
 import { windowRoutes, type NamedWindows } from "../windows/index.js";
 import { openApiRoutes } from "../openapi/index.js";
+import type { Ending } from "./ending.js";
 import { consoleRoutes, healthRoutes, problemRoutes } from "../system/index.js";
 
 /** What the HTTP interface is made of. */
@@ -34,6 +35,7 @@ export interface AppParts {
   readonly windows: NamedWindows;
   readonly records: Records;
   readonly admission: Admission;
+  readonly ending: Ending;
   readonly recent: RecentChoices;
   /** The folder of the console's built files. */
   readonly consoleFolder: string;
@@ -49,6 +51,7 @@ export function makeApp(parts: AppParts): Express {
   app.set("etag", false);
   app.set("query parser", false);
 
+  app.use(parts.ending.watch);
   app.use(logRequests(logger));
   app.use(checkHost(parts.host));
   app.use(compressed());
@@ -73,7 +76,13 @@ export function makeApp(parts: AppParts): Express {
   app.use(listingRoutes(listings, parts.windows));
   app.use("/v1", nothingHere);
 
-  app.use(healthRoutes(parts.dataSource, () => listings.broken()));
+  app.use(
+    healthRoutes(
+      parts.dataSource,
+      () => listings.broken(),
+      () => parts.ending.hasBegun,
+    ),
+  );
   app.use(helmet({ contentSecurityPolicy: { directives: { "upgrade-insecure-requests": null } } }));
   app.use(openApiRoutes(records, listings, now));
   app.use(problemRoutes());

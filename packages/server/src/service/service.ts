@@ -11,6 +11,7 @@ import { AttachedDatabases } from "../attached/index.js";
 import { HolidayLists } from "../calendars/index.js";
 import { makeApp } from "./app.js";
 import { makeDataSource } from "./data-source.js";
+import { Ending } from "./ending.js";
 import { Gateway, startEngine, type Engine } from "../database/index.js";
 import { Listings } from "../listings/index.js";
 import { Cursors, RecentChoices, Records } from "../records/index.js";
@@ -28,8 +29,11 @@ export interface Service {
   readonly state: StateFolder;
   /** Makes a one-time code for signing in to the console. */
   createCode(): string;
-  /** Answers what it has begun, then ends the service and its database. */
-  close(): Promise<void>;
+  /**
+   * Answers what it has begun, then ends the service and its database. For `graceMs` it still accepts
+   * requests while it says that it is not ready; by default for none.
+   */
+  close(limits?: { readonly graceMs?: number }): Promise<void>;
 }
 
 export interface ServiceOptions {
@@ -47,7 +51,7 @@ export interface ServiceOptions {
 }
 
 /** How long requests that have begun may still take when the service ends, in milliseconds. */
-const CLOSE_LIMIT_MS = 10_000;
+const FINISH_LIMIT_MS = 30_000;
 /** The log is written in blocks, which costs a busy service far less than lines. */
 const LOG_BLOCK_BYTES = 8_192;
 const LOG_FLUSH_MS = 500;
@@ -58,6 +62,8 @@ const LOG_FLUSH_MS = 500;
 const IDLE_LIMIT_MS = 75_000;
 /** Milliseconds that the head of a request may take to arrive. */
 const HEADERS_LIMIT_MS = 60_000;
+/** Connections at once at most: each costs memory, even if nothing is sent over it. */
+const MAX_CONNECTIONS = 10_000;
 /** A file may take this long to arrive, in milliseconds. */
 const UPLOAD_LIMIT_MS = 3_600_000;
 
@@ -98,7 +104,9 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     closers.push(() => parts.recent.flush());
     closers.push(() => parts.access.flush());
     const watching = new Watching(parts.sources, parts.imports, settings.inbox, logger);
+    const ending = new Ending();
     const app = makeApp({
+      ending,
       ...parts,
       admission: new Admission(options.limits),
       watching,
@@ -110,13 +118,16 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       now,
     });
     const server = createServer(app);
+    server.maxConnections = MAX_CONNECTIONS;
     server.requestTimeout = UPLOAD_LIMIT_MS;
     server.keepAliveTimeout = IDLE_LIMIT_MS;
     // Counted from the end of the answer before: it must not end a connection that may still idle.
     server.headersTimeout = IDLE_LIMIT_MS + HEADERS_LIMIT_MS;
     await listen(server, settings);
-    closers.push(() => closeServer(server));
-    closers.push(() => parts.imports.cancelAll());
+    let graceMs = 0;
+    closers.push(() =>
+      ending.end(server, { graceMs, finishMs: FINISH_LIMIT_MS }, () => parts.imports.cancelAll()),
+    );
     watching.start();
     closers.push(() => watching.stop());
 
@@ -129,8 +140,9 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       key,
       state,
       createCode: () => parts.access.createCode().code,
-      close: async () => {
+      close: async (limits = {}) => {
         logger.info("ending");
+        graceMs = limits.graceMs ?? 0;
         await closeAll();
       },
     };
@@ -226,14 +238,6 @@ async function listen(server: Server, { host, port }: Settings): Promise<void> {
       cause: error,
     });
   }
-}
-
-async function closeServer(server: Server): Promise<void> {
-  const closed = new Promise((resolve) => server.close(resolve));
-  server.closeIdleConnections();
-  const timeout = setTimeout(() => server.closeAllConnections(), CLOSE_LIMIT_MS);
-  await closed;
-  clearTimeout(timeout);
 }
 
 function urlOf(host: string, port: number): string {

@@ -6,20 +6,40 @@ import { SENT, route } from "../http/index.js";
  * Whether the process lives, and whether it can answer; open to all, and telling beside it no more
  * than the names of listings that cannot be served.
  */
-export function healthRoutes(dataSource: DataSource, broken: () => readonly string[]): Router {
+export function healthRoutes(
+  dataSource: DataSource,
+  broken: () => readonly string[],
+  isEnding: () => boolean,
+): Router {
   const router = Router();
   route(router, "GET /health/live", () => ({ status: "live" }));
   route(router, "GET /health/ready", async ({ response }) => {
-    try {
-      await dataSource.query("SELECT 1");
-      return { status: "ready", listings: broken() };
-    } catch {
-      response
-        .status(503)
-        .set("Retry-After", "5")
-        .json({ status: "the database cannot be reached" });
+    const notReady = (status: string) => {
+      response.status(503).set("Retry-After", "5").json({ status });
       return SENT;
-    }
+    };
+    if (isEnding()) return notReady("the service is ending");
+    const isThere = await withinMs(dataSource.query("SELECT 1"), READY_WITHIN_MS);
+    return isThere
+      ? { status: "ready", listings: broken() }
+      : notReady("the database cannot be reached");
   });
   return router;
+}
+
+/** Milliseconds that the database may take to answer: a frozen one is away. */
+const READY_WITHIN_MS = 2_000;
+
+async function withinMs(work: Promise<unknown>, ms: number): Promise<boolean> {
+  let timer: NodeJS.Timeout | undefined;
+  const late = new Promise<boolean>((resolve) => {
+    timer = setTimeout(() => resolve(false), ms);
+  });
+  const done = work.then(
+    () => true,
+    () => false,
+  );
+  const found = await Promise.race([done, late]);
+  clearTimeout(timer);
+  return found;
 }
