@@ -3,7 +3,13 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { OrismaClient } from "@orisma/client";
-import { startService, type DatabaseLogin, type Service, type Settings } from "@orisma/server";
+import {
+  startService,
+  type DatabaseLogin,
+  type Service,
+  type ServiceOptions,
+  type Settings,
+} from "@orisma/server";
 import mysql from "mysql2/promise";
 
 /** The project's folder. */
@@ -26,6 +32,7 @@ export async function startTestService(
     inbox?: string;
     login?: DatabaseLogin;
     attachable?: Settings["attachable"];
+    limits?: NonNullable<ServiceOptions["limits"]>;
   } = {},
 ): Promise<TestService> {
   const login = options.login ?? (await freshDatabase());

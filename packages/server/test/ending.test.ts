@@ -71,10 +71,10 @@ describe("two services behind one address, replaced one after the other under lo
   test("lose no request", async () => {
     let services = [running, await filled()];
     const ready = new Set(services);
-    let isLooking = true;
+    const looked = new AbortController();
     // Whoever spreads the requests looks ten times a second which of them are ready.
     const looking = (async () => {
-      for (; isLooking; await sleep(100)) {
+      while (!looked.signal.aborted) {
         for (const each of services) {
           const answer = await ask(each, "/health/ready").catch(() => null);
           if (answer?.statusCode === 200) ready.add(each);
@@ -128,7 +128,7 @@ describe("two services behind one address, replaced one after the other under lo
     } finally {
       isLoaded = false;
       await Promise.all(load);
-      isLooking = false;
+      looked.abort();
       await looking;
       front.close();
       agent.destroy();

@@ -118,11 +118,12 @@ describe("the service as a process", () => {
     await first.ended;
     expect(readdirSync(join(state, "arriving"))).toHaveLength(1);
     expect(recordTables()).toContain(`records_1_${broken}.ibd`);
-    expect(existsSync(`/proc/${orphan}`)).toBe(true);
+    // However the service ends, no database runs on behind it.
+    for (let looks = 0; looks < 400 && existsSync(`/proc/${orphan}`); looks++) await sleep(50);
+    expect(existsSync(`/proc/${orphan}`)).toBe(false);
 
     const second = start();
     const again = await answering(second);
-    expect(second.output()).toContain("stopping a database that an earlier run left behind");
     expect(second.output()).not.toContain("loading the demo data");
     const after = await new OrismaClient({ ...clientFile(), key }).records("works-raised", {
       from: "2025-02",
@@ -147,13 +148,33 @@ describe("the service as a process", () => {
     expect(existsSync(join(state, "client.json"))).toBe(false);
   }, 120_000);
 
-  test("reports a crash of its database plainly, and ends", async () => {
+  test("starts its database again when that ends, and says meanwhile when to try again", async () => {
     const started = start();
-    await answering(started);
-    process.kill(databasePid(), "SIGKILL");
-    expect(await started.ended).toBe(1);
+    const client = await answering(started);
+    const before = databasePid();
+    process.kill(before, "SIGKILL");
+    const statuses = new Set<number>();
+    const { url, key } = clientFile();
+    for (let tries = 0; tries < 400; tries++) {
+      const answer = await fetch(
+        `${url}/v1/listings/works-raised/records?size=1&order=cost&from=${1990 + (tries % 30)}`,
+        {
+          headers: { Authorization: `Bearer ${key}` },
+        },
+      );
+      statuses.add(answer.status);
+      await answer.text();
+      if (answer.status === 503) expect(answer.headers.get("Retry-After")).not.toBeNull();
+      else if (statuses.has(503)) break;
+      await sleep(25);
+    }
+    expect([...statuses].sort()).toEqual([200, 503]);
+    expect(databasePid()).not.toBe(before);
     expect(started.output()).toContain("the database ended by itself (signal SIGKILL)");
-    expect(started.output()).toContain("Its log is");
+    expect(started.output()).toContain("the database was started again");
+    expect((await client.sources()).length).toBeGreaterThan(5);
+    started.child.kill("SIGTERM");
+    expect(await started.ended).toBe(0);
   }, 120_000);
 
   test("starts empty, in a place that its user can reach, and refuses what it does not know", async () => {

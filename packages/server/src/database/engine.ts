@@ -30,10 +30,12 @@ export interface Engine {
 export interface EngineOptions {
   /** Where the data lies; created if missing. */
   readonly folder: string;
-  /** Called if the server ends without being asked to, with what is known of why. */
+  /** Called where the server ended by itself, and could not be started again, with what is known of why. */
   readonly onCrash: (report: string) => void;
   /** Called with news for the person who started the service. */
   readonly tell: (line: string) => void;
+  /** Bytes of memory for tables and indexes; 256 MB by default. */
+  readonly memory?: number;
   /** Whether each commit must reach the disk; tests do without. */
   readonly durable?: boolean;
   /** Whether clients may send files for bulk loads; the service never does, measurements do. */
@@ -68,7 +70,8 @@ const LONGEST_SOCKET_PATH = 100;
  * Never runs as root: where this process does, the server runs as Debian's user `mysql`. Its
  * accounts are root over the socket, for the operating system's own administrator, and one
  * for the service, whose password is made again at each start and kept only in memory. A server
- * that an earlier run left behind in the same folder is stopped first.
+ * that an earlier run left behind in the same folder is stopped first. A server that ends by itself is
+ * started again, with a pause that doubles each time.
  *
  * Throws with the end of the server's log when it does not come up.
  */
@@ -92,61 +95,143 @@ export async function startEngine(options: EngineOptions): Promise<Engine> {
   const port = await freePort();
   const socket = socketPath(files.run);
   const initFile = join(files.run, "init.sql");
-  writeOwned(initFile, initialStatements(password, options.accounts ?? []), account);
   const log = join(files.log, "mariadbd.log");
-  const server = spawn(
-    SERVER,
-    [
-      "--no-defaults",
-      `--datadir=${data}`,
-      `--tmpdir=${files.temporary}`,
-      `--socket=${socket}`,
-      `--pid-file=${join(files.run, "mariadbd.pid")}`,
-      `--log-error=${log}`,
-      `--init-file=${initFile}`,
-      `--port=${port}`,
-      "--bind-address=127.0.0.1",
-      "--skip-name-resolve",
-      `--local-infile=${(options.localFiles ?? false) ? 1 : 0}`,
-      ...(options.statementLog === undefined
-        ? []
-        : ["--general-log", `--general-log-file=${options.statementLog}`]),
-      "--character-set-server=utf8mb4",
-      "--collation-server=utf8mb4_unicode_ci",
-      "--default-time-zone=+00:00",
-      "--innodb-buffer-pool-size=256M",
-      `--innodb-flush-log-at-trx-commit=${(options.durable ?? true) ? 1 : 2}`,
-    ],
-    // A session of its own, so that Ctrl-C reaches the service alone, which ends both in order.
-    { ...account, cwd: data, stdio: "ignore", detached: true },
-  );
   const login = { host: "127.0.0.1", port, user: USER, password, database: DATABASE };
-  const ended = endOf(server);
-  let stopping = false;
-  void ended.then((how) => {
-    if (!stopping) options.onCrash(`the database ended by itself (${how}).\n${tailOf(log)}`);
-  });
-  try {
-    await ready(login, ended, log);
-  } catch (error) {
-    stopping = true;
-    server.kill("SIGKILL");
-    throw error;
-  } finally {
-    rmSync(initFile, { force: true });
-  }
-  return {
-    login,
-    folder,
-    async stop() {
-      stopping = true;
-      server.kill("SIGTERM");
-      const timeout = setTimeout(() => server.kill("SIGKILL"), STOP_LIMIT_MS);
-      await ended;
-      clearTimeout(timeout);
-    },
+  const command = [
+    SERVER,
+    "--no-defaults",
+    `--datadir=${data}`,
+    `--tmpdir=${files.temporary}`,
+    `--socket=${socket}`,
+    `--pid-file=${join(files.run, "mariadbd.pid")}`,
+    `--log-error=${log}`,
+    `--init-file=${initFile}`,
+    `--port=${port}`,
+    "--bind-address=127.0.0.1",
+    "--skip-name-resolve",
+    `--local-infile=${(options.localFiles ?? false) ? 1 : 0}`,
+    ...(options.statementLog === undefined
+      ? []
+      : ["--general-log", `--general-log-file=${options.statementLog}`]),
+    "--character-set-server=utf8mb4",
+    "--collation-server=utf8mb4_unicode_ci",
+    "--default-time-zone=+00:00",
+    `--innodb-buffer-pool-size=${options.memory ?? DEFAULT_MEMORY}`,
+    `--innodb-flush-log-at-trx-commit=${(options.durable ?? true) ? 1 : 2}`,
+  ];
+  const launch = async (): Promise<Launched> => {
+    writeOwned(initFile, initialStatements(password, options.accounts ?? []), account);
+    const [program = SERVER, ...words] = withDeathSignal(command);
+    // A session of its own, so that Ctrl-C reaches the service alone, which ends both in order.
+    const server = spawn(program, words, {
+      ...account,
+      cwd: data,
+      stdio: "ignore",
+      detached: true,
+    });
+    const launched = { server, ended: endOf(server), since: performance.now() };
+    try {
+      await ready(login, launched.ended, log);
+    } catch (error) {
+      server.kill("SIGKILL");
+      throw error;
+    } finally {
+      rmSync(initFile, { force: true });
+    }
+    return launched;
   };
+  const supervised = new Supervised(await launch(), launch, log, options);
+  return { login, folder, stop: () => supervised.stop() };
 }
+
+/** A server process, and since when it runs. */
+interface Launched {
+  readonly server: ChildProcess;
+  readonly ended: Promise<string>;
+  readonly since: number;
+}
+
+/** Milliseconds before the first start after a crash; each further one waits twice as long. */
+const BACK_OFF_MS = 250;
+const LONGEST_BACK_OFF_MS = 30_000;
+/** A server that ran for so many milliseconds had started well: the count begins again. */
+const STEADY_MS = 60_000;
+/** Starts in a row that fail, or end soon, before the service gives up. */
+const MAX_STARTS = 8;
+
+/** A server that is started again when it ends by itself. */
+class Supervised {
+  readonly #stopped = new AbortController();
+  readonly #done: Promise<void>;
+
+  constructor(
+    private current: Launched,
+    private readonly launch: () => Promise<Launched>,
+    private readonly log: string,
+    private readonly options: Pick<EngineOptions, "tell" | "onCrash">,
+  ) {
+    this.#done = this.#watch();
+  }
+
+  async stop(): Promise<void> {
+    this.#stopped.abort();
+    const { server, ended } = this.current;
+    server.kill("SIGTERM");
+    const timeout = setTimeout(() => server.kill("SIGKILL"), STOP_LIMIT_MS);
+    await ended;
+    await this.#done;
+    clearTimeout(timeout);
+  }
+
+  #isStopping(): boolean {
+    return this.#stopped.signal.aborted;
+  }
+
+  async #watch(): Promise<void> {
+    for (let starts = 0; ;) {
+      const how = await this.current.ended;
+      if (this.#isStopping()) return;
+      const { tell, onCrash } = this.options;
+      const report = `the database ended by itself (${how}).\n${tailOf(this.log)}`;
+      if (performance.now() - this.current.since > STEADY_MS) starts = 0;
+      if (starts === MAX_STARTS) {
+        onCrash(report);
+        return;
+      }
+      tell(report);
+      starts = await this.#startAgain(starts);
+    }
+  }
+
+  /** Starts the server again, at the latest try; gives how often it was tried in a row. */
+  async #startAgain(before: number): Promise<number> {
+    for (let starts = before; ;) {
+      const pause = Math.min(LONGEST_BACK_OFF_MS, BACK_OFF_MS * 2 ** starts);
+      await sleep(pause, undefined, { signal: this.#stopped.signal }).catch(() => undefined);
+      starts++;
+      if (this.#isStopping() || starts > MAX_STARTS) return starts;
+      try {
+        this.current = await this.launch();
+        this.options.tell("the database was started again");
+        if (this.#isStopping()) this.current.server.kill("SIGTERM");
+        return starts;
+      } catch (error) {
+        this.options.tell(error instanceof Error ? error.message : String(error));
+        if (starts === MAX_STARTS) return starts;
+      }
+    }
+  }
+}
+
+/** Ends with its parent: whatever ends the service, no server runs on behind it. */
+function withDeathSignal(command: readonly string[]): readonly string[] {
+  return existsSync(DEATH_SIGNAL) ? [DEATH_SIGNAL, "--pdeathsig", "TERM", ...command] : command;
+}
+
+/** A program of util-linux, which every Debian has. */
+const DEATH_SIGNAL = "/usr/bin/setpriv";
+/** Bytes of the buffer pool by default. */
+const DEFAULT_MEMORY = 256 * 1024 * 1024;
 
 interface Account {
   readonly uid?: number;
