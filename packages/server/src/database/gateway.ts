@@ -1,4 +1,5 @@
 import type { Readable } from "node:stream";
+import { setTimeout as sleep } from "node:timers/promises";
 import mysql from "mysql2/promise";
 import type { DataSource, QueryRunner } from "typeorm";
 import type { SqlValue, Statement } from "@orisma/core/internal";
@@ -22,6 +23,12 @@ interface Login {
 
 /** How long a connection that ends a query may take to come about, in milliseconds. */
 const END_LIMIT_MS = 2_000;
+/** How long a connection may take to come about, or to be given back by another, in milliseconds. */
+const CONNECT_LIMIT_MS = 5_000;
+/** Milliseconds beyond a statement's own limit after which a server that says nothing is away. */
+const SILENT_MS = 2_000;
+/** Milliseconds between two rows of a result at most, of the time that they are waited for. */
+const ROW_LIMIT_MS = 30_000;
 
 /** A statement took longer than its limit, and was stopped by the database. */
 export class TooSlow extends Error {}
@@ -122,18 +129,19 @@ export class Gateway {
    * consistent, read-only snapshot: figures that belong together are requested in one.
    */
   async read(statement: Statement, seconds = STATEMENT_LIMIT_S): Promise<readonly ResultRow[]> {
-    return this.#withConnection((connection) => execute(connection, limited(statement, seconds)));
+    return this.#withConnection((connection) => executeWithin(connection, statement, seconds));
   }
 
   /** Runs several queries on one consistent, read-only snapshot. */
   async snapshot<T>(work: (read: Read) => Promise<T>): Promise<T> {
     return this.#withConnection(async (connection) => {
-      const run = (text: string) => execute(connection, { text, values: [] });
+      const run = (text: string) =>
+        answered(connection, CONNECT_LIMIT_MS, execute(connection, { text, values: [] }));
       await run("START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY");
       try {
         return await work(async (statement, seconds = STATEMENT_LIMIT_S) => {
           this.#throwIfAborted();
-          return execute(connection, limited(statement, seconds));
+          return executeWithin(connection, statement, seconds);
         });
       } finally {
         await run("COMMIT");
@@ -170,10 +178,12 @@ export class Gateway {
   }
 
   async #pinnedConnection(runner: QueryRunner): Promise<DriverConnection> {
-    const connection = (await runner.connect().catch(translate)) as DriverConnection;
+    const connection = (await connected(runner)) as DriverConnection;
     if (!this.#pinned.has(connection)) {
-      await execute(connection, { text: MODES, values: [] });
-      if (this.use === "reading") await execute(connection, { text: READ_ONLY, values: [] });
+      const set = (text: string) =>
+        answered(connection, CONNECT_LIMIT_MS, execute(connection, { text, values: [] }));
+      await set(MODES);
+      if (this.use === "reading") await set(READ_ONLY);
       this.#pinned.add(connection);
     }
     return connection;
@@ -226,9 +236,65 @@ export class Gateway {
     const login = { host, port, user: username, password, connectTimeout: END_LIMIT_MS };
     const ended = await mysql.createConnection(login).catch(() => null);
     // What fails here has ended by itself, or ends at its limit.
-    await ended?.query(`KILL QUERY ${thread}`).catch(() => undefined);
+    const killed = ended?.query(`KILL QUERY ${thread}`).catch(() => undefined);
+    await Promise.race([killed, sleep(END_LIMIT_MS, undefined, { ref: false })]);
     ended?.destroy();
   }
+}
+
+/** A connection, or {@link DatabaseUnavailable} where none comes about in time. */
+async function connected(runner: QueryRunner): Promise<unknown> {
+  const connecting = runner.connect() as Promise<unknown>;
+  const late = new AbortController();
+  const timer = setTimeout(() => late.abort(), CONNECT_LIMIT_MS);
+  try {
+    return await Promise.race([
+      connecting.catch(translate),
+      new Promise((_resolve, reject) => {
+        late.signal.addEventListener("abort", () =>
+          reject(new DatabaseUnavailable("no connection came about in time")),
+        );
+      }),
+    ]);
+  } catch (error) {
+    // One that comes about afterwards is nobody's.
+    connecting.then(
+      () => runner.release(),
+      () => undefined,
+    );
+    throw error;
+  } finally {
+    clearTimeout(timer);
+  }
+}
+
+/**
+ * What a server answers; a connection on which it says nothing for so many milliseconds is given up, and
+ * the server is away: a process that stands still keeps its connections.
+ */
+async function answered<T>(connection: DriverConnection, ms: number, work: Promise<T>): Promise<T> {
+  let timer: NodeJS.Timeout | undefined;
+  const silent = new Promise<never>((_resolve, reject) => {
+    timer = setTimeout(() => {
+      connection.destroy();
+      reject(new DatabaseUnavailable(`the database said nothing for ${ms} ms`));
+    }, ms);
+  });
+  try {
+    return await Promise.race([work, silent]);
+  } finally {
+    clearTimeout(timer);
+  }
+}
+
+/** Runs a query within its limit, which the server holds to, and this process where the server does not. */
+function executeWithin(
+  connection: DriverConnection,
+  statement: Statement,
+  seconds: number,
+): Promise<readonly ResultRow[]> {
+  const work = execute(connection, limited(statement, seconds));
+  return answered(connection, seconds * 1_000 + SILENT_MS, work);
 }
 
 /** What a failure says of a table that is not as it was; null for any other failure. */
@@ -287,7 +353,12 @@ async function* streamed(
   for (const value of values) admit(value);
   const query = connection.execute({ sql: text, ...ROWS }, values);
   try {
-    for await (const row of query.stream({ highWaterMark: ROWS_WAITING })) yield row as ResultRow;
+    const rows = query.stream({ highWaterMark: ROWS_WAITING })[Symbol.asyncIterator]();
+    for (;;) {
+      const next = await answered(connection, ROW_LIMIT_MS, rows.next());
+      if (next.done === true) return;
+      yield next.value as ResultRow;
+    }
   } catch (error) {
     translate(error as DriverError);
   }
