@@ -45,6 +45,7 @@ export async function startTestService(
       database: login,
       inbox: options.inbox ?? null,
       attachable: options.attachable ?? [],
+      databaseMemory: null,
     },
     tell: () => undefined,
     onCrash: () => undefined,

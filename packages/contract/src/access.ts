@@ -80,7 +80,7 @@ export const ACCESS_CALLS = describeCalls({
     tag,
     summary: "Sign in with a one-time code, or with a key",
     role: null,
-    body: z.strictObject({ code: z.string().max(200, "a code of 12 characters, or a key") }),
+    body: z.strictObject({ code: z.string().max(200, "a code of 16 characters, or a key") }),
     answer: SIGNED_IN,
     status: 201,
     problems: ["not-allowed"],

@@ -19,6 +19,13 @@ export const SERVICE_CALLS = describeCalls({
     answer: z.object({ status: z.string(), listings: z.array(z.string()) }),
     problems: ["unavailable"],
   },
+  "GET /metrics": {
+    tag,
+    summary: "Figures of the service in the text format of Prometheus",
+    role: "owner",
+    answer: z.string(),
+    otherMedia: ["text/plain"],
+  },
   "GET /openapi.json": {
     tag,
     summary: "This description, as far as the key may see",

@@ -15,7 +15,7 @@ import { openApiRoutes } from "../src/openapi/index.js";
 import { recordRoutes } from "../src/records/index.js";
 import { importRoutes } from "../src/imports/index.js";
 import { sourceRoutes } from "../src/sources/index.js";
-import { healthRoutes } from "../src/system/index.js";
+import { healthRoutes, metricsRoutes } from "../src/system/index.js";
 import { windowRoutes } from "../src/windows/index.js";
 
 interface Document {
@@ -129,6 +129,7 @@ test("every call of the contract is served, and nothing else", () => {
     sourceRoutes(none, nothing),
     listingRoutes(none, none),
     healthRoutes(none, none, () => false),
+    metricsRoutes(none),
     schemaRoutes(),
     openApiRoutes(none, none, () => 0),
   ];

@@ -19,7 +19,11 @@ describe("readSettings", () => {
       database: null,
       inbox: null,
       attachable: [],
+      databaseMemory: null,
     });
+    expect(readSettings({ ORISMA_DATABASE_MEMORY: "2G" }, "/srv").databaseMemory).toBe(2 ** 31);
+    expect(refusal({ ORISMA_DATABASE_MEMORY: "63M" })).toContain("64M at least, such as 2G");
+    expect(refusal({ ORISMA_DATABASE_MEMORY: "plenty" })).toContain("ORISMA_DATABASE_MEMORY");
     expect(readSettings({ ORISMA_INBOX: "inbox" }, "/srv/orisma").inbox).toBe("/srv/orisma/inbox");
   });
 

@@ -43,7 +43,7 @@ export function SignIn() {
           className="input mt-3 w-full font-mono text-lg"
           value={code}
           onChange={(event) => setCode(event.target.value)}
-          placeholder="XXXX-XXXX-XXXX"
+          placeholder="XXXX-XXXX-XXXX-XXXX"
           autoComplete="one-time-code"
           autoFocus
           spellCheck={false}

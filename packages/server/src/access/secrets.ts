@@ -13,10 +13,10 @@ export function makeSessionToken(): string {
 /** Letters and digits that are not taken for one another, 32 of them. */
 const CODE_CHARACTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ23456789";
 
-/** A one-time code of 60 random bits, to be read and typed: `F7KQ-2MND-XR5T`. */
+/** A one-time code of 80 random bits, to be read and typed: `F7KQ-2MND-XR5T-9WHB`. */
 export function makeCode(): string {
-  const characters = [...randomBytes(12)].map((byte) => CODE_CHARACTERS[byte % 32] ?? "");
-  return [0, 4, 8].map((start) => characters.slice(start, start + 4).join("")).join("-");
+  const characters = [...randomBytes(16)].map((byte) => CODE_CHARACTERS[byte % 32] ?? "");
+  return [0, 4, 8, 12].map((start) => characters.slice(start, start + 4).join("")).join("-");
 }
 
 /** A code as typed, without dashes, spaces and letter case. */

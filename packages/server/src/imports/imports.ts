@@ -182,6 +182,11 @@ export class Imports {
     });
   }
 
+  /** How many imports run now. */
+  get running(): number {
+    return this.#running.size;
+  }
+
   /** The import that runs on a source, or null. */
   progress(name: string): ImportProgress | null {
     return this.#running.get(name)?.progress ?? null;

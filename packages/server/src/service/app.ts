@@ -16,7 +16,13 @@ import { sourceRoutes, type Sources } from "../sources/index.js";
 import { windowRoutes, type NamedWindows } from "../windows/index.js";
 import { openApiRoutes } from "../openapi/index.js";
 import type { Ending } from "./ending.js";
-import { consoleRoutes, healthRoutes, problemRoutes } from "../system/index.js";
+import {
+  consoleRoutes,
+  healthRoutes,
+  metricsRoutes,
+  problemRoutes,
+  type Metrics,
+} from "../system/index.js";
 
 /** What the HTTP interface is made of. */
 export interface AppParts {
@@ -36,6 +42,7 @@ export interface AppParts {
   readonly records: Records;
   readonly admission: Admission;
   readonly ending: Ending;
+  readonly metrics: Metrics;
   readonly recent: RecentChoices;
   /** The folder of the console's built files. */
   readonly consoleFolder: string;
@@ -52,6 +59,7 @@ export function makeApp(parts: AppParts): Express {
   app.set("query parser", false);
 
   app.use(parts.ending.watch);
+  app.use(parts.metrics.watch);
   app.use(logRequests(logger));
   app.use(checkHost(parts.host));
   app.use(compressed());
@@ -62,7 +70,7 @@ export function makeApp(parts: AppParts): Express {
   });
   // Before the key is looked at: a browser asks first whether it may send one at all.
   app.use("/v1/listings/:name", sharing(listings));
-  app.use(["/v1", "/openapi.json"], identify(access));
+  app.use(["/v1", "/openapi.json", "/metrics"], identify(access));
   // First, since they are requested most.
   app.use(recordRoutes(records, listings, parts.recent, parts.admission, now));
   app.use(importRoutes(parts));
@@ -83,6 +91,7 @@ export function makeApp(parts: AppParts): Express {
       () => parts.ending.hasBegun,
     ),
   );
+  app.use(metricsRoutes(parts.metrics));
   app.use(helmet({ contentSecurityPolicy: { directives: { "upgrade-insecure-requests": null } } }));
   app.use(openApiRoutes(records, listings, now));
   app.use(problemRoutes());

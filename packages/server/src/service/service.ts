@@ -1,6 +1,7 @@
 import { once } from "node:events";
 import { rmSync } from "node:fs";
 import { createServer, type Server } from "node:http";
+import { totalmem } from "node:os";
 import type { AddressInfo } from "node:net";
 import { join } from "node:path";
 import { pino, type Logger } from "pino";
@@ -19,6 +20,7 @@ import type { Settings } from "../settings/index.js";
 import { Imports, Staging, Watching } from "../imports/index.js";
 import { SourceLocks, Sources } from "../sources/index.js";
 import { StateFolder } from "../settings/index.js";
+import { Metrics } from "../system/index.js";
 import { NamedWindows } from "../windows/index.js";
 
 /** A service that answers. */
@@ -105,10 +107,15 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     closers.push(() => parts.access.flush());
     const watching = new Watching(parts.sources, parts.imports, settings.inbox, logger);
     const ending = new Ending();
+    const admission = new Admission(options.limits);
+    const { imports } = parts;
+    const metrics = new Metrics({ dataSource, admission, imports, folder: state.path });
+    closers.push(() => metrics.stop());
     const app = makeApp({
       ending,
       ...parts,
-      admission: new Admission(options.limits),
+      admission,
+      metrics,
       watching,
       spoolFolder: state.arriving,
       host: settings.host,
@@ -153,6 +160,11 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   }
 }
 
+/** A quarter of the machine's memory in bytes, whole mebibytes of it. */
+function quarterOfMemory(): number {
+  return Math.floor(totalmem() / 4 / 1024 ** 2) * 1024 ** 2;
+}
+
 function startOwnEngine(
   state: StateFolder,
   options: ServiceOptions,
@@ -160,6 +172,7 @@ function startOwnEngine(
 ): Promise<Engine> {
   return startEngine({
     folder: state.database,
+    memory: options.settings.databaseMemory ?? quarterOfMemory(),
     tell: options.tell,
     onCrash: (report) => {
       logger.fatal(report);
