@@ -135,10 +135,14 @@ describe("admission", () => {
       listing: "w",
     });
     const slow = () => new Promise<void>((resolve) => setTimeout(resolve, 450));
-    await admission.run(call("page", "slow"), signal, slow);
+    await Promise.all(
+      Array.from({ length: 4 }, () => admission.run(call("page", "slow"), signal, slow)),
+    );
+    await admission.run(call("page", "once"), signal, slow);
     await admission.run(call("heavy", "quick"), signal, () => Promise.resolve());
     const during = (kind: CostClass, key: string) =>
       admission.run(call(kind, key), signal, () => Promise.resolve(admission.counts()));
+    expect(await during("page", "once")).toContainEqual({ class: "page", running: 1, waiting: 0 });
     expect(await during("page", "slow")).toContainEqual({ class: "heavy", running: 1, waiting: 0 });
     expect(await during("heavy", "quick")).toContainEqual({
       class: "page",

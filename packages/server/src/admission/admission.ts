@@ -1,7 +1,8 @@
 import { availableParallelism } from "node:os";
 import { Costs } from "./costs.js";
 import { poolLimits, type CostClass, type PoolLimits } from "./limits.js";
-import { Pool } from "./pool.js";
+import { Pool, Refusal } from "./pool.js";
+import { Refusals } from "./refusals.js";
 
 /** A call on records, as it is admitted. */
 export interface AdmittedCall {
@@ -24,6 +25,7 @@ const CLASSES = ["page", "heavy", "export"] as const;
  */
 export class Admission {
   readonly #costs = new Costs();
+  readonly #refusals = new Refusals();
   readonly #pools: Readonly<Record<CostClass, Pool>>;
 
   constructor(
@@ -45,14 +47,20 @@ export class Admission {
     const { kind, caller, listing, costKey, maxOfListing = Infinity } = call;
     const key = `${listing} ${costKey}`;
     const pool = this.#pools[this.#costs.classOf(kind, key)];
-    return pool.run({ caller, listing, maxOfListing }, signal, async () => {
+    const timed = async () => {
       const started = performance.now();
       try {
         return await work();
       } finally {
         this.#costs.note(key, performance.now() - started);
       }
-    });
+    };
+    try {
+      return await pool.run({ caller, listing, maxOfListing }, signal, timed);
+    } catch (error) {
+      if (error instanceof Refusal) await this.#refusals.holdBack(caller, error.why, signal);
+      throw error;
+    }
   }
 
   /** Calls that run and that wait now, by class. */

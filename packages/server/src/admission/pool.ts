@@ -1,6 +1,17 @@
 import { Problem } from "../http/index.js";
 import type { PoolLimits } from "./limits.js";
 
+/** A call is not run: its caller tries again when the answer says. */
+export class Refusal extends Problem {
+  constructor(
+    readonly why: "too-many-requests" | "overloaded",
+    detail: string,
+    headers: Readonly<Record<string, string>>,
+  ) {
+    super(why, detail, [], headers);
+  }
+}
+
 /** A call that wants to run. */
 export interface WaitingCall {
   readonly caller: string;
@@ -65,7 +76,7 @@ export class Pool {
     const mine = this.#waiting.get(caller) ?? [];
     if (mine.length >= this.limits.waitingOfCaller) {
       const detail = `${mine.length} requests of this key are waiting already`;
-      throw new Problem("too-many-requests", detail, [], this.#retryAfter(mine.length));
+      throw new Refusal("too-many-requests", detail, this.#retryAfter(mine.length));
     }
     if (this.#queued >= this.limits.waiting)
       throw this.#overloaded("Too many requests are waiting");
@@ -154,8 +165,8 @@ export class Pool {
     this.#queued--;
   }
 
-  #overloaded(detail: string): Problem {
-    return new Problem("overloaded", detail, [], this.#retryAfter(this.#queued));
+  #overloaded(detail: string): Refusal {
+    return new Refusal("overloaded", detail, this.#retryAfter(this.#queued));
   }
 
   #retryAfter(before: number): Readonly<Record<string, string>> {

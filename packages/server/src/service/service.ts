@@ -64,6 +64,11 @@ const LOG_FLUSH_MS = 500;
 const IDLE_LIMIT_MS = 75_000;
 /** Milliseconds that the head of a request may take to arrive. */
 const HEADERS_LIMIT_MS = 60_000;
+/**
+ * Connections that may wait to be accepted: of fewer those beyond would be dropped by the system, and tried
+ * again by it only after a second.
+ */
+const BACKLOG = 4_096;
 /** Connections at once at most: each costs memory, even if nothing is sent over it. */
 const MAX_CONNECTIONS = 10_000;
 /** A file may take this long to arrive, in milliseconds. */
@@ -241,7 +246,7 @@ async function ownKey(state: StateFolder, access: Access): Promise<string> {
 }
 
 async function listen(server: Server, { host, port }: Settings): Promise<void> {
-  server.listen(port, host);
+  server.listen({ port, host, backlog: BACKLOG });
   try {
     await once(server, "listening");
   } catch (error) {

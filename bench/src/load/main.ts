@@ -1,0 +1,172 @@
+/**
+ * One service under more than it can do. Fairness: the pages of one key, alone and while another key sends
+ * hundreds of summaries at once. Shedding: pages over two thousand connections against the best rate, and how
+ * long those wait that are refused, against `/health/live` in the same run.
+ */
+import { once } from "node:events";
+import { chmodSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { Agent, request } from "node:http";
+import { cpus, release, tmpdir } from "node:os";
+import { join } from "node:path";
+import { setTimeout as sleep } from "node:timers/promises";
+import { startEngine } from "@orisma/server";
+import { say } from "../rivals.js";
+import { startOrisma } from "../service.js";
+import { importWorks } from "../works.js";
+
+const ROWS = Number(process.env.BENCH_ROWS ?? 300_000);
+const SECONDS = Number(process.env.BENCH_SECONDS ?? 10);
+const HEAVY = Number(process.env.BENCH_HEAVY ?? 300);
+const CROWD = Number(process.env.BENCH_CROWD ?? 2_000);
+
+/** Milliseconds over which connections begin. */
+const RAMP_MS = 2_000;
+/** Keys of those many connections. */
+const CROWD_KEYS = 40;
+
+/** Milliseconds of requests by the status of their answers; 0 where there was none. */
+type Times = Map<number, number[]>;
+
+const scratch = mkdtempSync(join(tmpdir(), "orisma-bench-"));
+chmodSync(scratch, 0o711);
+const engine = await startEngine({ folder: join(scratch, "database"), tell: say, onCrash: say });
+const orisma = await startOrisma(engine.login, join(scratch, "state"));
+const { client, url } = orisma;
+
+/**
+ * Sends requests over so many connections until a time, each connection one after the other; those that are
+ * refused are sent again when the answer says, or at once where a caller is greedy.
+ */
+async function load(
+  keys: string | readonly string[],
+  paths: readonly string[],
+  connections: number,
+  until: number,
+  isGreedy = false,
+) {
+  const agent = new Agent({ keepAlive: true, maxSockets: connections });
+  const times: Times = new Map();
+  let turn = 0;
+  const one = (key: string) =>
+    new Promise<number>((resolve) => {
+      const path = paths[turn++ % paths.length] ?? "";
+      const started = performance.now();
+      const done = (status: number, retryS = 0) => {
+        const of = times.get(status) ?? [];
+        of.push(performance.now() - started);
+        times.set(status, of);
+        resolve(retryS);
+      };
+      request(`${url}${path}`, { agent, headers: { Authorization: `Bearer ${key}` } }, (answer) => {
+        const retryS = Number(answer.headers["retry-after"] ?? 0);
+        answer.resume().once("end", () => done(answer.statusCode ?? 0, retryS));
+      })
+        .once("error", () => done(0))
+        .end();
+    });
+  await Promise.all(
+    Array.from({ length: connections }, async (_, index) => {
+      const key = typeof keys === "string" ? keys : (keys[index % keys.length] ?? "");
+      // Not all in one instant: nobody's clients begin so.
+      await sleep((index / connections) * RAMP_MS);
+      while (performance.now() < until) {
+        const retryS = await one(key);
+        const left = until - performance.now();
+        if (retryS > 0 && !isGreedy && left > 0) await sleep(Math.min(retryS * 1_000, left));
+      }
+    }),
+  );
+  agent.destroy();
+  return times;
+}
+
+function quantile(times: readonly number[], share: number): number {
+  const sorted = [...times].sort((a, b) => a - b);
+  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? NaN;
+}
+
+function of(times: Times, status: number): readonly number[] {
+  return times.get(status) ?? [];
+}
+
+function refused(times: Times): readonly number[] {
+  return [...times].flatMap(([status, all]) => (status === 429 || status === 503 ? all : []));
+}
+
+function memoryMb(): number {
+  const status = readFileSync(`/proc/${orisma.child.pid ?? 0}/status`, "utf8");
+  return Math.round(Number(/VmRSS:\s+(\d+)/.exec(status)?.[1] ?? 0) / 1024);
+}
+
+const PAGES = Array.from(
+  { length: 40 },
+  (_, index) =>
+    `/v1/listings/works/records?from=2024-0${1 + (index % 9)}&to=2024-0${1 + (index % 9)}&size=${20 + index}`,
+);
+const SUMMARIES = Array.from(
+  { length: 12 },
+  (_, index) =>
+    `/v1/listings/works/summary?by=status&by=raised:month&measure=sum:cost&from=2022&to=202${2 + (index % 4)}`,
+);
+const soon = (seconds = SECONDS) => performance.now() + seconds * 1_000;
+
+try {
+  say(`importing ${ROWS} rows …`);
+  await importWorks(client, ROWS);
+  const { key: reader } = await client.createKey({ name: "pages", role: "reader" });
+  const { key: greedy } = await client.createKey({ name: "summaries", role: "reader" });
+  const crowdKeys: string[] = [];
+  for (let each = 0; each < CROWD_KEYS; each++) {
+    crowdKeys.push((await client.createKey({ name: `crowd ${each}`, role: "reader" })).key);
+  }
+  await load(reader, PAGES, 2, soon(3));
+  const lines = [
+    `node ${process.version}, ${cpus().length} cores, Linux ${release()}, ${ROWS} rows`,
+    "",
+  ];
+
+  const quiet = of(await load(reader, PAGES, 2, soon()), 200);
+  const until = soon();
+  const [heavy, pages] = await Promise.all([
+    load(greedy, SUMMARIES, HEAVY, until, true),
+    load(reader, PAGES, 2, until),
+  ]);
+  const busy = of(pages, 200);
+  const ratio = quantile(busy, 0.99) / quantile(quiet, 0.99);
+  lines.push(
+    `fairness: pages of one key, while another has ${HEAVY} summaries under way`,
+    `  quiet  p50 ${quantile(quiet, 0.5).toFixed(1)} ms  p99 ${quantile(quiet, 0.99).toFixed(1)} ms  ${quiet.length} answered`,
+    `  busy   p50 ${quantile(busy, 0.5).toFixed(1)} ms  p99 ${quantile(busy, 0.99).toFixed(1)} ms  ${busy.length} answered, ${refused(pages).length} refused`,
+    `  p99 busy / quiet ${ratio.toFixed(2)} (at most 3)`,
+    `  summaries: ${of(heavy, 200).length} answered, ${refused(heavy).length} refused`,
+    "",
+  );
+
+  let best = 0;
+  for (const connections of [8, 32]) {
+    const found = of(await load(reader, PAGES, connections, soon(SECONDS / 2)), 200).length;
+    best = Math.max(best, found / (SECONDS / 2));
+  }
+  const before = memoryMb();
+  const end = soon();
+  const [crowd, live] = await Promise.all([
+    load(crowdKeys, PAGES, CROWD, end),
+    load(reader, ["/health/live"], 2, end),
+  ]);
+  const rate = of(crowd, 200).length / SECONDS;
+  const shed = refused(crowd);
+  const liveP99 = quantile(of(live, 200), 0.99);
+  lines.push(
+    `shedding: pages over ${CROWD} connections`,
+    `  rate ${rate.toFixed(0)}/s of a best of ${best.toFixed(0)}/s: ${(rate / best).toFixed(2)} (at least 0.8)`,
+    `  refused ${shed.length}, p99 ${quantile(shed, 0.99).toFixed(0)} ms; live p99 ${liveP99.toFixed(0)} ms: ${(quantile(shed, 0.99) / liveP99).toFixed(2)} (at most 3)`,
+    `  answered p50 ${quantile(of(crowd, 200), 0.5).toFixed(0)} ms, p99 ${quantile(of(crowd, 200), 0.99).toFixed(0)} ms; refused p50 ${quantile(shed, 0.5).toFixed(0)} ms, p90 ${quantile(shed, 0.9).toFixed(0)} ms`,
+    `  without an answer ${of(crowd, 0).length}; memory ${before} MB before, ${memoryMb()} MB after`,
+  );
+  process.stdout.write(`${lines.join("\n")}\n`);
+} finally {
+  orisma.child.kill("SIGTERM");
+  await once(orisma.child, "exit");
+  await engine.stop();
+  rmSync(scratch, { recursive: true, force: true });
+}
