@@ -1,4 +1,5 @@
 import { availableParallelism } from "node:os";
+import { performance } from "node:perf_hooks";
 import { Costs } from "./costs.js";
 import { poolLimits, type CostClass, type PoolLimits } from "./limits.js";
 import { Pool, Refusal } from "./pool.js";
@@ -16,6 +17,11 @@ export interface AdmittedCall {
   /** Calls of the listing that run at once at most, in each class; no limit of its own by default. */
   readonly maxOfListing?: number;
 }
+
+/** The share of a time that the event loop is at work from which on the process is busy. */
+const BUSY = 0.85;
+/** Milliseconds within which a call was quick, whatever else there was to do. */
+const QUICK_MS = 100;
 
 const CLASSES = ["page", "heavy", "export"] as const;
 
@@ -49,10 +55,14 @@ export class Admission {
     const pool = this.#pools[this.#costs.classOf(kind, key)];
     const timed = async () => {
       const started = performance.now();
+      const loop = performance.eventLoopUtilization();
       try {
         return await work();
       } finally {
-        this.#costs.note(key, performance.now() - started);
+        const ms = performance.now() - started;
+        const { utilization } = performance.eventLoopUtilization(loop);
+        // That it took long says nothing of the call where this process itself had no time to spare.
+        if (ms < QUICK_MS || utilization < BUSY) this.#costs.note(key, ms);
       }
     };
     try {
