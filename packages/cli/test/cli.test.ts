@@ -1004,7 +1004,7 @@ describe("orisma keys", () => {
       (await orisma(["keys", "list"])).out.split("\n").find((each) => each.includes("site")) ?? "";
     expect((await orisma(["keys", "revoke", line.split(" ", 1)[0] ?? ""])).code).toBe(0);
     expect((await orisma(["records", "works-raised"], reader)).code).toBe(1);
-    expect((await orisma(["keys", "code"])).out).toMatch(/^[A-Z2-9]{4}(-[A-Z2-9]{4}){2}\n$/);
+    expect((await orisma(["keys", "code"])).out).toMatch(/^[A-Z2-9]{4}(-[A-Z2-9]{4}){3}\n$/);
   });
 });
 

@@ -9,6 +9,7 @@ import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { connect } from "../src/attached/connection.js";
 import { rightsOf } from "../src/attached/account.js";
+import { poolLimits } from "../src/admission/index.js";
 import { TooSlow } from "../src/database/index.js";
 import { profileSource } from "../src/sources/profile.js";
 
@@ -73,7 +74,8 @@ beforeAll(async () => {
   await owner.query(
     "CREATE TABLE half (a VARCHAR(20) NOT NULL, b INT NOT NULL, UNIQUE KEY begun (a(3), b))",
   );
-  running = await startTestService({ attachable: [placeOf(engine)] });
+  // As on a machine of many cores: more heavy calls at once than the attached database has connections.
+  running = await startTestService({ attachable: [placeOf(engine)], limits: poolLimits(9) });
   await attach();
 });
 afterAll(async () => {
