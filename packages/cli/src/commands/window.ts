@@ -73,7 +73,7 @@ function answerText(answer: WindowAnswer): string {
     nextChange === null
       ? "never changes"
       : nextChange === asOf
-        ? "moves all the time"
+        ? "changes all the time"
         : `next changes at ${nextChange}`;
   return [
     `${canonical}, as of ${asOf}`,

@@ -80,10 +80,10 @@ function KeyTable({ keys }: { readonly keys: readonly KeyDescription[] }) {
       <table className="table">
         <thead className="text-base-content">
           <tr>
-            <th scope="col">for</th>
+            <th scope="col">name</th>
             <th scope="col">role</th>
             <th scope="col">listings</th>
-            <th scope="col">made</th>
+            <th scope="col">created</th>
             <th scope="col">last used</th>
             <th scope="col">expires</th>
             <th scope="col">

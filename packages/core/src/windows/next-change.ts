@@ -17,7 +17,7 @@ const MAX_TRIES = 1_000;
 
 /**
  * When what a window covers next changes, for caches and pages that roll: the instant of
- * requesting itself where it moves all the time, null where it never does.
+ * the request itself where it moves all the time, null where it never does.
  */
 export function nextChange(window: Window, context: WindowContext): EpochMs | null {
   const parts = window.alternatives.flatMap(({ range }) => partsOf(range));

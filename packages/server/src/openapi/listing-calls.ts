@@ -173,7 +173,7 @@ function envelopeOf({ declaration, shown }: ServedListing): readonly QueryParame
     }),
     parameter("total", "How records are counted", { enum: TOTALS, default: "bounded" }),
     {
-      ...parameter("with", "Dearer figures beside the records", {
+      ...parameter("with", "Further figures beside the records, each of which costs time", {
         type: "array",
         items: { enum: EXTRAS },
       }),
