@@ -139,6 +139,7 @@ describe("admission", () => {
       Array.from({ length: 4 }, () => admission.run(call("page", "slow"), signal, slow)),
     );
     await admission.run(call("page", "once"), signal, slow);
+    await admission.run(call("page", "fast"), signal, () => Promise.resolve());
     await admission.run(call("heavy", "quick"), signal, () => Promise.resolve());
     const during = (kind: CostClass, key: string) =>
       admission.run(call(kind, key), signal, () => Promise.resolve(admission.counts()));

@@ -62,7 +62,7 @@ export class Admission {
         const ms = performance.now() - started;
         const { utilization } = performance.eventLoopUtilization(loop);
         // That it took long says nothing of the call where this process itself had no time to spare.
-        if (ms < QUICK_MS || utilization < BUSY) this.#costs.note(key, ms);
+        if (ms < QUICK_MS || utilization < BUSY) this.#costs.note(kind, key, ms);
       }
     };
     try {
