@@ -1,4 +1,4 @@
-/** Strings that try to be more than a text: to databases, readers and people. */
+/** Strings that try to be more than text: to databases, readers and people. */
 
 const BEGINNINGS = [
   "",

@@ -197,7 +197,7 @@ export interface TreeColumns {
   readonly columns: readonly Column[];
   /** Values of strings, and pieces of patterns. */
   readonly strings: readonly string[];
-  /** Whether letter case may be omitted of account. */
+  /** Whether letter case may be disregarded. */
   readonly folds: boolean;
 }
 

@@ -86,7 +86,7 @@ export function statement(text: string, values: readonly SqlValue[]): Statement 
   return { text, values };
 }
 
-/** Reports the person who measures what is being done. */
+/** Says on standard error what is being measured. */
 export function say(line: string): void {
   process.stderr.write(`bench: ${line}\n`);
 }

@@ -13,7 +13,7 @@ export interface Closure {
   /** Seconds since 1970. */
   readonly published: number;
   readonly towpathOpen: boolean;
-  /** Whom the trust reported of it, and on which days. */
+  /** Whom the trust notified of it, and on which days. */
   readonly notices: readonly { readonly given: string; readonly to: string }[];
 }
 

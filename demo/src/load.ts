@@ -130,7 +130,7 @@ export async function loadDemo(
     await client.declareListing(name, listing);
 }
 
-/** The sources that are made of others: all gauges as one, and whom the closures were reported to. */
+/** The sources that are made of others: all gauges as one, and who was notified of the closures. */
 async function importGenerated(client: OrismaClient, today: number): Promise<void> {
   const gauges = Array.from({ length: GAUGE_DAYS }, (_, back) =>
     gaugesTable(today - back),

@@ -143,7 +143,7 @@ describe("the demo in a service", () => {
     }
   });
 
-  test("locks and gauges: semicolons, another encoding, two-digit years, days without characters", async () => {
+  test("locks and gauges: semicolons, another encoding, two-digit years, days without separators", async () => {
     const { columns } = await running.client.profile("locks");
     expect(columns.map(({ name }) => name)).toEqual(["lock", "name", "opened", "rebuilt", "fall"]);
     const byName = new Map(columns.map((column) => [column.name, column]));

@@ -10,7 +10,7 @@ import { median } from "../measure.js";
 const TIMES = Number(process.env.BENCH_ROWS ?? 20_000);
 const PASSES = Number(process.env.BENCH_PASSES ?? 7);
 const FIRST = Date.UTC(2024, 0, 1);
-/** Instants of requests, spread over two years. */
+/** As-of instants, spread over two years. */
 const requested = Array.from({ length: TIMES }, (_, index) => epochMs(FIRST + index * 3_157_000));
 const found = findZone("Europe/London");
 if (!found.ok) throw new Error("the zone is unknown");

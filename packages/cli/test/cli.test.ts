@@ -229,7 +229,7 @@ describe("orisma why", () => {
     expect((await orisma(["records", "works-raised", "--from", "2025"])).out).not.toContain(reason);
   });
 
-  test("reports one record which condition leaves it out, and what it has there", async () => {
+  test("says which condition excludes a record, and what it has there", async () => {
     const requested = ["why", "works-raised", "--from", "2025-02-28", "--to", "2025-02-28"];
     const out = (await orisma([...requested, "--record", "W-06"])).out;
     expect(out).toMatch(/W-06 is out\n {2}leaves it out: .*\(raised is 2025-03-01\)/);
@@ -349,7 +349,7 @@ describe("orisma databases, attach and stack", () => {
     expect([code, err.includes("levels")]).toEqual([1, true]);
   });
 
-  test("sources are stacked, and their differences reported", async () => {
+  test("sources are combined, and their differences reported", async () => {
     const csv = join(scratch, "more-works.csv");
     writeFileSync(csv, "order,raised,note\nM-1,03/02/2025,from elsewhere\n");
     const options = ["--key", "order", "--date", "raised=dd/MM/yyyy"];

@@ -256,7 +256,7 @@ describe("what is typed of a column without a parameter", () => {
     "cost >= 1 AND cost >= 2 AND NOT cost IS NULL",
     "task LIKE '%lock%' AND NOT CASEI(task) LIKE CASEI('%gate%') AND CASEI(task) LIKE CASEI('%a%')",
     "task IN ('a', 'A') AND (task LIKE 'a%' OR cost < 2)",
-  ])("%s stays what it is where nothing is typed again", (filter) => {
+  ])("%s stays what it is where nothing new is typed", (filter) => {
     const rows = fc.sample(row, { numRuns: 200, seed: SEED });
     for (const column of [task, cost]) {
       const { fields } = ownFields(page(filter), LISTING, column.name);

@@ -138,7 +138,7 @@ describe("parameters of every kind, by keyboard alone", () => {
     expect(await opened.page.getByLabel("within").getAttribute("aria-invalid")).toBe("true");
   });
 
-  test("yes and no, which of them is requested is seen, and neither", async () => {
+  test("yes and no: which of them is requested is seen, and neither", async () => {
     await open();
     await ask("lit");
     await editor().getByRole("button", { name: "no", exact: true }).press("Enter");

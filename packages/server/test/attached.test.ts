@@ -308,7 +308,7 @@ describe("a source that is a table of an attached database", () => {
     }
   });
 
-  test("compound conditions report letter case, and count what they keep", async () => {
+  test("compound conditions respect letter case, and count what they keep", async () => {
     const filter = "gauge = 'Lock' OR (CASEI(gauge) = CASEI('LOCK') AND level_mm > 4)";
     const found = await running.client.records("by-day", { filter });
     expect(found.records.map(({ id }) => id)).toEqual([5]);
@@ -360,7 +360,7 @@ describe("a source that is a table of an attached database", () => {
     expect(blank.records.map(({ id }) => id)).toEqual([6, 7]);
   });
 
-  test("readings that no query can report are refused with what can be", async () => {
+  test("readings that no query can express are refused with what can be", async () => {
     const problem = await refusal(
       running.client.setReadings("readings", {
         gauge: {

@@ -60,7 +60,7 @@ const ready = async (): Promise<readonly unknown[]> => {
 };
 
 describe("an act that would break listings", () => {
-  test("setting readings names them and does nothing, unless it is forced; the preview names them too", async () => {
+  test("setting readings names them and does nothing, unless forced; the preview names them too", async () => {
     const { client } = running;
     const { breaks } = await client.previewReadings("works", TO_TEXT);
     expect(breaks).toEqual([

@@ -152,7 +152,7 @@ describe("pages of other places on the web", () => {
     }
   });
 
-  test("a listing that declares none, and one that is not there, report nobody", async () => {
+  test("a listing that declares none, and one that is not there, allow nobody", async () => {
     for (const path of ["works-raised/records", "nothing/records"]) {
       const { headers } = await ask(path, { origin: "https://vale.example" });
       expect(headers.get("access-control-allow-origin")).toBeNull();

@@ -296,7 +296,7 @@ describe("headings that may be a record", () => {
     expect((await look(file)).remarks).toEqual([]);
   });
 
-  test("nor are those that were reported, of a file or of a sheet", async () => {
+  test("nor are those that were declared, of a file or of a sheet", async () => {
     const file = "2025-01-31,Heron\n2025-02-28,Otter\n";
     expect((await look(file, { headings: 1 })).remarks).toEqual([]);
     const rows = [
@@ -550,7 +550,7 @@ describe("workbooks", () => {
     ]);
   });
 
-  test("says in words why a sheet has no headings, and takes it when it is given", async () => {
+  test("says in words why a sheet has no headings, and takes it when they are given", async () => {
     const numbers = await xlsx([
       {
         name: "Plain",

@@ -47,7 +47,7 @@ describe("days off that come round", () => {
     },
   );
 
-  test("omit what is taken away, and have what takes its place", () => {
+  test("omit what is removed, and have what replaces it", () => {
     const yearly = `UID:a\n${from("20240315", "FREQ=YEARLY;COUNT=4")}\nEXDATE;VALUE=DATE:20250315`;
     const moved = "UID:a\nRECURRENCE-ID;VALUE=DATE:20260315\nDTSTART;VALUE=DATE:20260316";
     expect(days(yearly, moved)).toEqual(["2024-03-15", "2026-03-16", "2027-03-15"]);

@@ -151,7 +151,7 @@ describe("keys", () => {
     expect(await statusOf(running.client.revokeKey(made.id))).toBe(404);
   });
 
-  test("expire when they were reported to, and say when they were last used", async () => {
+  test("expire when they were set to, and say when they were last used", async () => {
     const soon = new Date(Date.now() + 1_500).toISOString();
     const { key, id, expiresAt } = await running.client.createKey({
       name: "visiting",

@@ -199,7 +199,7 @@ describe("forms, fields and limits", () => {
     expect(goesWith("2026-03-05T14:30")).toEqual(["passed", "passedFrom", "passedTo"]);
   });
 
-  test("each example that is reported can be requested, and others are refused by name", async () => {
+  test("each example that is returned can be sent, and others are refused by name", async () => {
     for (const { example, columns } of await running.client.allowedWindows("works")) {
       const taken = new Set(columns.map(({ parameter }) => parameter));
       for (const { name } of LISTING.parameters ?? []) {

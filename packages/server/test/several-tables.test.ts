@@ -151,7 +151,7 @@ describe("tables with a date in their names", () => {
     },
   );
 
-  test("parts that recur without end are requested of every table, in all that is reported them", async () => {
+  test("parts that recur without end are applied to every table, in every answer", async () => {
     const { client } = running;
     // Of the first nine days of March 2025 two are a Saturday.
     const requested = { read: "../..;BYDAY=SA" };

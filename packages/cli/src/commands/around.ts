@@ -142,7 +142,7 @@ function withRequest(command: Command): Command {
   return withFormats(command).allowUnknownOption();
 }
 
-/** The beginning of a unit of time, as far as it distinguishes them. */
+/** The beginning of a unit of time, as short as it is still unique. */
 function beginning(text: string | null, unit: TimelineAnswer["unit"]): string {
   const whole = (text ?? "").replace(/T00:00:00$/, "").replace("T", " ");
   return whole.slice(0, unit === "year" ? 4 : unit === "month" ? 7 : undefined);

@@ -7,7 +7,7 @@ import { service } from "../service/service.js";
 
 const ROLES: readonly Role[] = ["reader", "author", "owner"];
 
-/** Makes a key, which is reported this once. */
+/** Creates a key, which is shown this once. */
 export function NewKeyForm() {
   const queries = useQueryClient();
   const [name, setName] = useState("");

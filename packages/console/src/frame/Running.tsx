@@ -1,7 +1,7 @@
 import { useQueryClient, type QueryKey } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 
-/** How long something runs before it is reported. */
+/** How long a request runs before it is shown. */
 const LONG_MS = 1_000;
 
 interface Asked {
@@ -20,7 +20,7 @@ export function Running() {
     () =>
       queries.getQueryCache().subscribe(({ query: { queryHash, queryKey, state, meta } }) => {
         const runs = state.fetchStatus === "fetching";
-        // The cache reports changes while a page is being drawn; nothing is changed then.
+        // The cache notifies of changes while a page is being drawn; nothing is changed then.
         queueMicrotask(() => {
           setRequested((before) => {
             if (runs === before.has(queryHash)) return before;

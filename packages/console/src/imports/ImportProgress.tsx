@@ -7,7 +7,7 @@ import { countedRecords, sizeText } from "./counted.js";
 /** How far an import has come, requested while it runs. */
 export function ImportProgress(props: {
   readonly source: string;
-  /** Whether the source is there by now, so that it can be requested. */
+  /** Whether the source is there by now, so that its imports can be read. */
   readonly isThere?: boolean;
   readonly onCancel: () => void;
 }) {

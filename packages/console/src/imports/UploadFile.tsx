@@ -17,7 +17,7 @@ export interface UploadedFile {
   readonly onDone: () => void;
 }
 
-/** Uploads a file: dropped or picked, looked at, and then taken as its place has it. */
+/** Uploads a file: dropped or picked, looked at, and then imported as its place has it. */
 export function UploadFile(props: {
   /** What becomes of a file that can be taken. */
   readonly children: (uploaded: UploadedFile) => ReactNode;

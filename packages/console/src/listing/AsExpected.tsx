@@ -17,7 +17,7 @@ const MAX_RECORDS = 20_000;
 /** Records named at most. */
 const MAX_NAMED = 50;
 
-/** Says what is expected, by ids or by number, and is reported what is missing and what is too much. */
+/** Takes what is expected, as ids or a number, and shows what is missing and what is too much. */
 export function AsExpected(props: { readonly listing: ListingDetails; readonly state: PageState }) {
   const { listing, state } = props;
   const [typed, setTyped] = useState("");

@@ -83,7 +83,7 @@ function instantFormat(timeZone: string): Intl.DateTimeFormat {
   return found;
 }
 
-/** Without a character between the digits of a year, and with every decimal that there is. */
+/** Without a separator between the digits of a year, and with every decimal that there is. */
 const NUMBER = new Intl.NumberFormat(undefined, {
   useGrouping: "min2",
   maximumFractionDigits: 20,

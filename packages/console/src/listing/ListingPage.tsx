@@ -30,7 +30,7 @@ import { useListingCommands } from "./useListingCommands.js";
 import { useRecords } from "./useRecords.js";
 import { cleared, searchOf, stateOf, valueOf, type PageState } from "./state.js";
 
-/** A listing's page: its sentence, its records, and what there is to report about them. */
+/** A listing's page: its sentence, its records, and what there is to know about them. */
 export function ListingPage() {
   const { name = "" } = useParams();
   const listing = useQuery({
@@ -62,7 +62,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
   const navigate = useNavigate();
   const [opened, setOpenedNow] = useState<Opened | null>(null);
   const setOpened = (next: Opened | null) => {
-    // What can be requested of a column is much: it is drawn piece by piece, and the page goes on
+    // A column has many conditions to choose from: they are drawn piece by piece, and the page goes on
     // answering. All else is there at once, for the key that is pressed right after.
     if (next?.kind === "column") startTransition(() => setOpenedNow(next));
     else setOpenedNow(next);
@@ -177,7 +177,7 @@ function AnswerSection(
   );
 }
 
-/** The clock that a page goes by, and the day that it is there without another one requested. */
+/** The clock that a page goes by, and today's date there, unless another is requested. */
 function clockOf(
   listing: ListingDetails,
   calendar: CalendarSettings,
@@ -185,7 +185,7 @@ function clockOf(
 ): { readonly context: WindowContext; readonly today: number } {
   const zone = findZone(listing.zone);
   const known = zone.ok ? zone.value : UTC;
-  // To the second, which is as fine as people report the time.
+  // To the second, which is as fine as people tell the time.
   const now = { asOf: epochMs(Math.floor(Date.now() / 1_000) * 1_000), zone: known };
   const then = momentOf(new Map([["asOf", [requested]]]), ["asOf"], now);
   return {

@@ -7,7 +7,7 @@ import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
 import { useMay } from "../service/session.js";
 
-/** The listings that the reader may see, each with what it can be requested. */
+/** The listings that the reader may see, each with its parameters. */
 export function ListingsPage() {
   const listings = useQuery({
     queryKey: ["listings"],

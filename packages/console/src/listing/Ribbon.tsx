@@ -64,7 +64,7 @@ export function Ribbon(props: RibbonProps) {
   );
 }
 
-/** The same page with as much time around its window as it has; null where that cannot be queried for. */
+/** The same page with as much time around its window as it has; null where that cannot be requested. */
 function asksAround(
   { listing, state }: RibbonProps,
   start: string | null,

@@ -26,7 +26,7 @@ export function extentClauses(
   });
 }
 
-/** What was requested as it was written, for as long as no answer reports it in words. */
+/** What was requested as it was written, until an answer has it in words. */
 export function requestedClauses(listing: ListingDetails, state: PageState): readonly Clause[] {
   const { labels = {} } = listing;
   const given = listing.parameters.filter(({ name }) => (state[name] ?? []).length > 0);

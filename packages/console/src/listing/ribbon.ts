@@ -23,7 +23,7 @@ export function edgesOf(
   return { start: from < 0 ? buckets.length : from, end: to };
 }
 
-/** The edges around the units in which dates lie, from the first of them to the last; local strings. */
+/** The edges around the units in which dates lie, from the first of them to the last; local times. */
 export function edgesAround(buckets: readonly Bucket[], first: string, last: string): EdgePair {
   const unitOf = (text: string) => {
     const moment = text.length === DAY_LENGTH ? `${text}T00:00:00` : text;
@@ -34,7 +34,7 @@ export function edgesAround(buckets: readonly Bucket[], first: string, last: str
 
 const DAY_LENGTH = "2025-02-28".length;
 
-/** Records between two edges, as far as the units on the ribbon report. */
+/** Records between two edges, as far as the units on the ribbon can say. */
 export function recordsBetween(buckets: readonly Bucket[], { start, end }: EdgePair): number {
   return buckets.slice(start, end).reduce((sum, { records }) => sum + records, 0);
 }
@@ -72,7 +72,7 @@ export function windowBetween(
     return `${firstDay ?? dayOf(first.startLocal)}/${lastDay ?? dayBefore(last.endLocal)}`;
   }
   if (!NAMED.has(unit)) {
-    // Reported by their days, since the last of them is not the last that is in.
+    // Named by their days, since the last of them is not the last that is in.
     return `${dayOf(first.startLocal)}/${dayBefore(last.endLocal)}`;
   }
   return from === to ? from : `${from}/${to}`;

@@ -26,7 +26,7 @@ export function ColumnCard({
   readonly onOpen: ((isOpen: boolean) => void) | null;
 }) {
   const { name, type, recognition, quality, numbers, distinct, sample } = column;
-  // Of dates that are confirmed their shares report more than what spoke for them.
+  // Once dates are confirmed their shares say more than the evidence for them.
   const isConfirmed = type === "date" && recognition.verdict === "certain";
   const doubt = VERDICTS[recognition.verdict];
   const counts =
@@ -77,7 +77,7 @@ export function ColumnCard({
   );
 }
 
-/** Unreadable cells of a column of numbers, or of yes and no; strings can all be read. */
+/** Unreadable cells of a column of numbers, or of yes and no; text can always be read. */
 function unreadableOf({ type, numbers, recognition }: ColumnProfile): number | null {
   if (type === "text") return null;
   if (type === "boolean") return recognition.cells - numbers.blank - numbers.yesOrNo;

@@ -2,7 +2,7 @@ import { Route, Routes } from "react-router";
 import { SourcePage } from "./SourcePage.js";
 import { SourcesPage } from "./SourcesPage.js";
 
-/** The pages where files are imported and confirmed; loaded when they are first visited. */
+/** The pages where files are imported and their readings set; loaded when they are first visited. */
 export default function SourcePages() {
   return (
     <Routes>

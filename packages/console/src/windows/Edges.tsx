@@ -12,7 +12,7 @@ export function Edges(props: {
   const { intervals, zone, reader } = props;
   const left = intervals.length - MAX_SHOWN;
   const hasReader = reader !== zone && reader !== "UTC";
-  // Where days begin in universal time its column reports all.
+  // Where days begin in universal time its column says it all.
   const hasZone = zone !== "UTC";
   return (
     <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Edges">

@@ -12,14 +12,14 @@ export interface ThroughYearProps {
   readonly year: number;
   readonly zone: string;
   readonly calendar: CalendarSettings;
-  /** The day on which it is requested. */
+  /** The as-of day. */
   readonly asOfDay: string;
   readonly onYear: (year: number) => void;
   /** Asks at noon of a day. */
   readonly onDay: (day: string) => void;
 }
 
-/** What a window covers when it is requested on every day of a year. */
+/** What a window covers as of every day of a year. */
 export default function ThroughYear(props: ThroughYearProps) {
   const { window, year, zone, calendar, asOfDay: requested, onYear, onDay } = props;
   const found = useYear({ window, year, zone, calendar });

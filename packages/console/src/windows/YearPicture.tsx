@@ -18,12 +18,12 @@ const STEPS: Readonly<Record<string, number>> = {
 };
 
 /**
- * The days of requests from left to right, and upwards the time that the window covers on each;
+ * The as-of days from left to right, and upwards the time that the window covers on each;
  * a line rises through it where the as-of day itself is.
  */
 export function YearPicture(props: {
   readonly found: YearFound;
-  /** The day on which it is requested, which may be of another year. */
+  /** The as-of day, which may be of another year. */
   readonly asOfDay: string;
   readonly onDay: (day: string) => void;
 }) {

@@ -34,7 +34,7 @@ export function moved(context: WindowContext, { by }: Step): string {
   return isoInstant(instant ?? context.asOf);
 }
 
-/** The year in which it is requested. */
+/** The year of the as-of day. */
 export function requestedYear({ asOf, zone }: WindowContext): number {
   return civilDay(dayOf(wallAt(zone, asOf))).year;
 }

@@ -24,7 +24,7 @@ export interface YearFound {
   readonly words: string;
 }
 
-/** Time that is covered when requested on any of some days; null where it is open. */
+/** Time that is covered as of any of some days; null where it is open. */
 export interface Covered {
   readonly first: string;
   readonly last: string;

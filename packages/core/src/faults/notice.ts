@@ -1,4 +1,4 @@
-/** What each notice carries: something that the answer wants to report, and no failure. */
+/** What each notice carries: something that the answer points out, and no failure. */
 export interface NoticeFacts {
   "window.swapped": { readonly first: string; readonly second: string };
   "range.swapped": { readonly first: string; readonly second: string };

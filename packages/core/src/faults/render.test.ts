@@ -26,7 +26,7 @@ describe("renderFault", () => {
     expect(message.length).toBeLessThan(150);
   });
 
-  test("keeps the character of an order whose column was misspelt", () => {
+  test("keeps the minus of an order whose column was misspelt", () => {
     const found = fault("order.unknown", { name: "-rased", allowed: ["raised", "due"] });
     expect(renderFault(found).nearest).toBe("-raised");
   });

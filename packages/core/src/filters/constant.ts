@@ -9,7 +9,7 @@ import { pushNegation, type PlainFilter } from "./normalise.js";
 /**
  * A filter on records of which some cells are known and the same in all of them, such as the date
  * of the table that they lie in: what those cells decide is decided, and the rest is left.
- * {@link isNothing} reports a filter that keeps no such record.
+ * {@link isNothing} recognises a filter that keeps no such record.
  *
  * Fails with `column.constant` for a condition that compares such a column with another.
  */

@@ -20,7 +20,7 @@ export interface TotalAnswer {
   readonly totalExact: boolean;
 }
 
-/** What an answer reports its records. */
+/** What an answer says of its records. */
 export interface RecordsMeta extends TotalAnswer {
   readonly sentence: string;
   /** The windows of the conditions on dates, in order: the same however they were sent. */
@@ -36,7 +36,7 @@ export interface RecordsMeta extends TotalAnswer {
   readonly extent?: { readonly first: string | null; readonly last: string | null };
   /**
    * On request: the days of the window, else of the interval from the first date to the last, that
-   * have a record and that have none; null where they are too many to report.
+   * have a record and that have none; null where there are too many to list.
    */
   readonly days?: { readonly present: number | null; readonly absent: number | null };
   /** On request, where there is no record at all: why. */
@@ -45,7 +45,7 @@ export interface RecordsMeta extends TotalAnswer {
   readonly shown?: Readonly<Record<string, string>>;
   /** Of a source with values inside: how many records it is, and how many lines of values. */
   readonly unnested?: { readonly records: TotalAnswer; readonly values: TotalAnswer };
-  /** On request: what is requested, part by part. */
+  /** On request: the conditions of the request, one by one. */
   readonly clauses?: readonly Clause[];
   /** On request: how values are shown that have a declared format, by record id and column. */
   readonly display?: Readonly<Record<string, Readonly<Record<string, string>>>>;
@@ -89,7 +89,7 @@ export interface CompoundExplained {
   readonly contradictions: readonly string[];
 }
 
-/** What was requested, what was understood, and what is sent to the database. */
+/** What was sent, how it was applied, and the statements that are run. */
 export interface Explanation {
   readonly sentence: string;
   readonly zone: string;
@@ -150,7 +150,7 @@ export interface WhyAnswer {
   readonly narrowing: Narrowing;
   /** For each date condition the dates nearest to its edges. */
   readonly neighbours: readonly Neighbours[];
-  /** The record that was requested, against each condition. */
+  /** The requested record, against each condition. */
   readonly record?: RecordVerdict;
 }
 

@@ -38,7 +38,7 @@ export interface ValueParameter extends CommonParameter {
   readonly columns?: readonly string[];
   /** The two parameters that share a pair name are the two ends of one range. */
   readonly pair?: string;
-  /** Whether letter case counts: `folded` for strings and `exact` for choices by default. */
+  /** Whether letter case counts: not for text, and for choices by default. */
   readonly caseSensitive?: boolean;
   /** The values that may be chosen; any by default. */
   readonly values?: readonly string[];
@@ -117,7 +117,7 @@ export interface ParameterLimits {
   /** The first and the last date that may be requested: each one part of a window. */
   readonly earliest?: string;
   readonly latest?: string;
-  /** The longest interval, as an ISO 8601 duration; of a pair, one of the two says it. */
+  /** The longest interval, as an ISO 8601 duration; in a pair one of the two parameters has it. */
   readonly longest?: string;
 }
 
@@ -135,7 +135,7 @@ export interface ChoicesDeclaration {
   readonly hidden?: readonly string[];
   /** Values that are shown, and cannot be chosen. */
   readonly disabled?: readonly string[];
-  /** Whether what a caller used recently is reported to them: yes by default. */
+  /** Whether what a caller used recently is offered to them: yes by default. */
   readonly recent?: boolean;
   /** Whether its values are listed at all: yes by default. */
   readonly values?: boolean;
@@ -194,14 +194,14 @@ export interface ListingDeclaration {
   /** What happens to two dates in reverse order. */
   readonly reversed: ReversedPolicy;
   readonly calendar?: ListingCalendar;
-  /** A condition in CQL2 that no caller can change, and inside which everything is reported. */
+  /** A condition in CQL2 that no caller can change, and which everything that is returned satisfies. */
   readonly fixedFilter?: string;
   /**
    * Whether readers are shown that condition in words, or other words in its place. By default they
    * are where they may see all of its columns; authors always are.
    */
   readonly describeFixedFilter?: boolean | string;
-  /** The units in which columns of numbers are reported and requested, by column. */
+  /** The units in which columns of numbers are returned and sent, by column. */
   readonly units?: ColumnUnits;
   /**
    * How long an answer may be held without another request, as ISO 8601 durations: of a window that is

@@ -391,7 +391,7 @@ describe("forms, fields and limits", () => {
     expect(bounds(query, listing)).toEqual([expected]);
   });
 
-  test("fields that cannot be are reported by the parameter that carried them", () => {
+  test("invalid fields are reported by the parameter that carried them", () => {
     const answer = (query: string) =>
       faults(query, listing).map(({ parameter: name, code }) => [name, code]);
     expect(answer("year=2024&month=13")).toEqual([["month", "field.value"]]);

@@ -75,7 +75,7 @@ export function defaultParameters(
   ];
 }
 
-/** What a column is requested by: a window, a range, yes or no, a part of a text. */
+/** The parameter that fits a column: a window, a range, yes or no, a part of a text. */
 export function parameterFor({ name: column, type }: Column, name: string): ParameterDeclaration {
   const label = name === column ? {} : { label: column };
   const common = { name, column, ...label, blanks: "exclude" } as const;

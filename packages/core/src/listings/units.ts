@@ -1,6 +1,6 @@
 import { decimalOf, type Filter, type NumberBound } from "../filters/index.js";
 
-/** How a column's numbers are reported outside: in units of which the stored ones are a decimal part. */
+/** How a column's numbers are returned and sent: in units of which the stored ones are a decimal part. */
 export interface ColumnUnit {
   /** Decimals of the unit outside: 2 where 19.99 is stored as 1999. */
   readonly scale: number;

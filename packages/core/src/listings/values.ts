@@ -132,7 +132,7 @@ function readOne(
   });
 }
 
-/** Nothing, or an explicit `..`; strings can be any other word. */
+/** Nothing, or an explicit `..`; text can be any other word. */
 function isExcluded(text: string, type: ValueParameter["type"]): boolean {
   const trimmed = text.trim();
   if (trimmed === "" || trimmed === "..") return true;

@@ -58,7 +58,7 @@ describe("what a query depends on", () => {
     ["place = 'inWindow(raised, now)'", "never"],
   ])("%s depends on now: %s", (text, expected) => {
     expect(timeDependence(query(text), COLUMNS)).toBe(expected);
-    // However the words are spelled in JSON, which is read before anything is requested of it.
+    // However the words are spelled in JSON, which is read before the query is looked at.
     const spelled = JSON.stringify(cql2Json(cql2OfQuery(query(text), COLUMNS))).replaceAll(
       "inWindow",
       "in\\u0057indow",

@@ -13,7 +13,7 @@ import {
 import { fault } from "../faults/index.js";
 import { unreadable, type Cell, type DateKind } from "./cell.js";
 
-/** Imports what was read to the kind of a reading, and back. */
+/** Converts what was read to the kind of a reading, and back. */
 export class Clock {
   constructor(
     readonly kind: DateKind,

@@ -57,7 +57,7 @@ const LONGEST = 100;
 
 /**
  * Takes a pattern apart; a text says what is wrong with it. One that is only written in may leave
- * out what a day needs to be reported from all others.
+ * out what a day needs to be distinguished from all others.
  */
 export function parsePattern(
   pattern: string,

@@ -78,7 +78,7 @@ export function compilePattern(pattern: string, settings: PatternSettings): Resu
         ? slow
         : (text) => {
             const wall = fast(text);
-            // What it does not take may be of another form, or has a fault to report.
+            // What it does not take may be of another form, or has a fault of its own.
             if (wall === null || Number.isNaN(wall)) return slow(text);
             return { kind: "fits", wall: wallMs(wall), offset: null };
           },

@@ -50,7 +50,7 @@ describe("dateQuality", () => {
     expect(years.buckets).toHaveLength(22);
   });
 
-  test("sets far-off dates apart, so that they do not interval the timeline", () => {
+  test("sets far-off dates apart, so that they do not widen the timeline", () => {
     const found = quality({ "01/01/0001": 2, "05/03/2024": 3, "31/12/9999": 4, "01/01/2037": 1 });
     expect(found.farPast).toEqual({ count: 2, examples: ["01/01/0001"] });
     expect(found.farFuture).toEqual({ count: 5, examples: ["31/12/9999", "01/01/2037"] });

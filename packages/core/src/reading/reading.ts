@@ -60,7 +60,7 @@ export interface Reading {
   readonly twoDigitYearFrom?: number;
   /**
    * Whether only strings that are spelled just as the pattern writes them are dates, and only
-   * blanks as they are listed: then a database that knows nothing of patterns can report them too.
+   * blanks as they are listed: then a database that knows nothing of patterns can recognise them too.
    */
   readonly exact?: boolean;
 }

@@ -31,7 +31,7 @@ export interface BareDeclared {
  * must hold makes the answer just what the reading says.
  *
  * Strings are read exactly as their pattern is spelled (see {@link Reading.exact}). Fails with the
- * faults of the reading, and with `storage.reading` where no statement can report what it says.
+ * faults of the reading, and with `storage.reading` where no statement can say the same.
  */
 export function attachedColumn(name: string, declared: BareDeclared): Result<AttachedColumn> {
   const { value, holding, type } = declared;

@@ -57,7 +57,7 @@ export function countStatement(count: CountQuery, table: StoredTable, dialect: D
 
 /**
  * What a filter keeps without what another does. That is no negation, which would omit the
- * blanks of both: the others are reported by their keys.
+ * blanks of both: the others are excluded by their keys.
  */
 export function whereClause(
   { filter, without }: { readonly filter: Filter; readonly without?: Filter },

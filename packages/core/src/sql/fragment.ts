@@ -43,7 +43,7 @@ export type Fragment =
   | { readonly kind: "pattern"; readonly of: Fragment; readonly pattern: readonly PatternPiece[] }
   | { readonly kind: "concat"; readonly of: readonly Fragment[] }
   | { readonly kind: "dateField"; readonly field: CalendarField; readonly of: Fragment }
-  /** The number of the week of a date, or what reports it where a database has no such function. */
+  /** The number of the week of a date, or what gives it where a database has no such function. */
   | {
       readonly kind: "week";
       readonly of: Fragment;

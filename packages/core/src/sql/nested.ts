@@ -172,7 +172,7 @@ export function isNested(name: string, { nested, computed }: StoredTable): boole
 
 /**
  * The parts of a filter that must all hold, of which some are about values inside: apart, so that
- * those are requested together of one element of each record. Null where there is nothing to be reported
+ * those are requested together of one element of each record. Null where there is nothing to be said
  * apart.
  */
 export function insideApart<F extends Filter>(

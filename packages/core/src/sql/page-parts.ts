@@ -82,7 +82,7 @@ function rangeParts(query: PageQuery, table: StoredTable): readonly PageQuery[] 
   const at = typeof after === "bigint" ? Number(after) : after;
   const many = manyRanges(query.filter, table, "page") ?? unordered(query, table);
   if (many?.condition.column !== column) return [query];
-  // Of such an order the place reports the date, and not what is stored.
+  // In such an order the place gives the date, and not what is stored.
   if (many.dates.isFiner && (query.order.then ?? []).length > 0) return [query];
   const { condition, dates, rest } = many;
   const parts = dates.keepsOrder

@@ -148,7 +148,7 @@ function placesOf(query: PageQuery, table: StoredTable): PageFields {
   };
 }
 
-/** What reports a record's place: of a column whose key is made, only that of a value is one. */
+/** What gives a record's place: of a column whose key is made, only that of a value is one. */
 function placeOf(
   { order: { column } }: PageQuery,
   order: ColumnOrder,

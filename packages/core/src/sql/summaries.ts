@@ -24,7 +24,7 @@ import {
 
 /**
  * By what records are grouped: a column's values, the days of a column of days, or the units of
- * time that begin at some edges. Days are reported about a third faster than units.
+ * time that begin at some edges. Days are found about a third faster than units.
  */
 export type GroupKey =
   | { readonly kind: "values"; readonly column: string }
@@ -41,7 +41,7 @@ export interface MeasuredColumn {
   readonly column: string;
 }
 
-/** What a database reports the numbers of a group, of which every measure of larger groups is made. */
+/** What a database returns of the numbers of a group, of which every measure of larger groups is made. */
 export const PARTIALS = ["sum", "values", "min", "max"] as const;
 export type PartialMeasure = (typeof PARTIALS)[number];
 
@@ -51,7 +51,7 @@ export interface PartialColumn {
   readonly column: string;
 }
 
-/** What is requested of groups of records. */
+/** The groups of records to be read. */
 export interface GroupQuery {
   readonly filter: Filter;
   readonly keys: readonly GroupKey[];

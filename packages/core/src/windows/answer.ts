@@ -111,7 +111,7 @@ export function listedWindowAnswer({ intervals, ...named }: ListedWindow): Liste
   return { ...named, intervals: intervals.filter(hasMoments).map(intervalText) };
 }
 
-/** What a window comes to on every day of a year, requested at noon. */
+/** What a window comes to as of noon of every day of a year. */
 export interface YearOfWindow {
   readonly days: readonly {
     readonly day: string;
@@ -162,7 +162,7 @@ function compared(before: readonly Interval[], now: readonly Interval[]) {
   return from > to ? "gap" : "overlap";
 }
 
-/** Days of requests, one after the other, on which a window has the same edges. */
+/** As-of days, one after the other, on which a window has the same edges. */
 export interface YearSpan {
   readonly first: string;
   readonly last: string;

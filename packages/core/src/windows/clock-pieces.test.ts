@@ -79,7 +79,7 @@ describe("pieces of a zone's clock", () => {
     );
   });
 
-  test("from 2100 on are reported by the kind of the year", () => {
+  test("from 2100 on are known by the kind of the year", () => {
     fc.assert(
       fc.property(
         fc.constantFrom(...ZONES),

@@ -35,7 +35,7 @@ const FIELD_ACCEPTED: Readonly<Record<DateField, string>> = {
  * was sent: without a day it is the month, without a month the year; null where nothing was sent.
  * A month is read with or without a zero before it.
  *
- * Fails with `field.value`, which reports where two seem to be exchanged, and `field.missing` for a
+ * Fails with `field.value`, which says where two seem to be exchanged, and `field.missing` for a
  * month without its year or a day without its month.
  */
 export function dateOfFields(

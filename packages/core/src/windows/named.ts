@@ -119,7 +119,7 @@ export interface LadderFault {
 
 /**
  * Checks that the rungs of a ladder lie side by side, without gap or overlap, whatever day it
- * is: requested at the first moment of every day of an interval, counted from 1970-01-01. Each pair of
+ * is: resolved at the first moment of every day of an interval, counted from 1970-01-01. Each pair of
  * rungs is reported once, for the first day on which it does not tile.
  */
 export function checkLadder(

@@ -3,7 +3,7 @@ import type { Notice } from "../faults/index.js";
 import type { WrittenDate } from "../reading/index.js";
 import { resolvePart } from "./resolve.js";
 
-/** A span and what there is to report about its edges. */
+/** A span, and the notices about its edges. */
 export interface ResolvedSpan {
   readonly span: Span;
   readonly notices: readonly Notice[];

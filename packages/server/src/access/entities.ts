@@ -7,7 +7,7 @@ const MAYBE = {
   from: (text: string | null) => (text === null ? null : Number(text)),
 };
 
-/** What a caller shows to be let in. Only a hash is kept: the key itself is reported once. */
+/** What a caller shows to be let in. Only a hash is kept: the key itself is shown once. */
 @Entity("access_keys")
 export class AccessKey {
   @PrimaryGeneratedColumn({ type: "int", unsigned: true })

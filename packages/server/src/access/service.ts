@@ -114,7 +114,7 @@ export class Access {
     return csrfToken(this.secret, token);
   }
 
-  /** Makes a key, which is reported this once. */
+  /** Creates a key, which is shown this once. */
   async createKey(wanted: NewKey): Promise<KeyDescription & { readonly key: string }> {
     const { listings } = wanted;
     const key = makeKey();

@@ -79,7 +79,7 @@ export async function catalogueOf(
   });
   const indexes: Record<string, string[]> = {};
   const unique = new Set<string>();
-  // A part of a text, or words of it, reports nothing of a whole value.
+  // A part of a text, or words of it, says nothing of a whole value.
   const partial = new Set(
     parts.flatMap(([index, , , part, type]) =>
       part !== null || type !== "BTREE" ? [String(index)] : [],

@@ -227,7 +227,7 @@ export class Gateway {
   }
 
   /**
-   * Ends the query that runs on a connection, for whoever requested has gone: by a connection of its own,
+   * Ends the query that runs on a connection, for a client that has disconnected: by a connection of its own,
    * since all others may be held by queries that wait to be ended.
    */
   async #end(thread: number): Promise<void> {

@@ -13,7 +13,7 @@ export class Problem extends Error {
   }
 }
 
-/** The problem that faults of the core come to; several kinds together count as a wrong value. Where its format is detected, it is that. */
+/** The problem that faults of the core come to; several kinds together count as a wrong value, unless `as` says which problem it is. */
 export function problemOf(faults: readonly Fault[], as?: ProblemName): Problem {
   const names = new Set(faults.map(({ code }) => PROBLEM_OF_FAULT[code]));
   const [name] = names;

@@ -24,7 +24,7 @@ export interface ColumnWriter {
 
 /**
  * Makes the writer of a column. A text is stored as it came; other cells as their value, state
- * and raw text, and what cannot be read is kept, counted and reported of.
+ * and raw text, and what cannot be read is kept, counted and reported.
  *
  * Throws on a reading with a fault: readings are checked when a source is declared.
  */

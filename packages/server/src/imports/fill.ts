@@ -27,7 +27,7 @@ export interface Filling {
   /** How each column is understood; those not named are text. */
   readonly columns: ReadonlyMap<string, ColumnDeclaration>;
   readonly key: string | null;
-  /** Reported of every batch: records written so far. Throws to end the filling. */
+  /** Called after every batch with the records written so far. Throws to end the filling. */
   readonly onRecords: (records: number) => void;
   /** Takes a row that cannot be imported. */
   readonly onRefused: (row: FileRow) => Promise<void>;

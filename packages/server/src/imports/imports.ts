@@ -74,7 +74,7 @@ export class Imports {
     this.#filling = new Filling(dataSource, gateway, staging);
   }
 
-  /** Reports what a crash broke off, so that nobody waits for it. */
+  /** Marks what a crash broke off, so that nobody waits for it. */
   async load(): Promise<void> {
     const problem = "the service ended before the file was imported; the records are as they were";
     await this.dataSource
@@ -192,7 +192,7 @@ export class Imports {
     return this.#running.get(name)?.progress ?? null;
   }
 
-  /** Ends the import that runs on a source; the records stay as they were. */
+  /** Cancels the import that runs on a source; the records stay as they were. */
   cancel(name: string): void {
     const running = this.#running.get(name);
     if (running === undefined)
@@ -200,7 +200,7 @@ export class Imports {
     running.cancel.abort();
   }
 
-  /** Ends all import, for the end of the service. */
+  /** Cancels all imports, for the end of the service. */
   cancelAll(): void {
     for (const { cancel } of this.#running.values()) cancel.abort();
   }

@@ -3,7 +3,7 @@ import type { RequestHandler } from "express";
 import { pathParameter } from "../http/index.js";
 import type { Listings } from "./service.js";
 
-/** Seconds for which a browser may hold what it was reported it may do. */
+/** Seconds for which a browser may hold the answer to its preflight request. */
 const HELD_S = 600;
 
 /**

@@ -52,7 +52,7 @@ function servedListing(listings: Listings, name: string, caller: Caller): Served
 }
 
 /**
- * The first record of a listing, really requested; none where something must be given, or where its
+ * The first record of a listing, from a real request; none where something is required, or where its
  * database does not answer: the description is of the others too.
  */
 async function firstRecord(

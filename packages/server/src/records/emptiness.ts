@@ -27,7 +27,7 @@ export interface EmptyRequest {
   readonly narrowing: Narrowing;
   readonly neighbours: readonly Neighbours[];
   readonly columns: Catalogue;
-  /** Inside which everything is reported. */
+  /** The condition within which causes are looked for. */
   readonly fixed: Filter;
   /** The listing's own filter in words, as far as whoever asks may know of it. */
   readonly fixedWords: readonly string[];

@@ -9,7 +9,7 @@ import {
 import type { Read, ResultRow } from "../database/index.js";
 import type { KnownSource } from "../sources/index.js";
 
-/** Records of a table from which on a walk through all of it is reported. */
+/** Records of a table from which on a scan of all of it is pointed out. */
 const LARGE = 1_000;
 
 /** What a statement was made of. */
@@ -28,7 +28,7 @@ export async function planOf(
 ): Promise<readonly PlanStep[]> {
   const explained = (bound = values) => read({ text: `EXPLAIN ${text}`, values: bound });
   const found = await explained();
-  // A walk along an index until a page is full is reported as short as that: it goes on as long as
+  // A walk along an index until a page is full is counted as long as it can become: it goes on as long as
   // nothing is found, at worst to the end.
   const walks = found.some((row) => row[TYPE] === "index" && isFiltered(row));
   const isNumbered = text.endsWith(" LIMIT ? OFFSET ?");
@@ -59,7 +59,7 @@ export async function planOf(
   );
 }
 
-/** Where EXPLAIN reports them. */
+/** Where EXPLAIN has them. */
 const [TYPE, ROWS, EXTRA] = [3, 8, 9];
 /** A page of as many records as there are. */
 const NO_LIMIT = 2 ** 31;

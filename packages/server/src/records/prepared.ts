@@ -12,7 +12,7 @@ import type { Gateway } from "../database/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { Reader, RequestTable, SourceTable } from "./source-tables.js";
 
-/** A request of which figures are requested. */
+/** A request whose figures are being read. */
 export type RunningRequest = Omit<PreparedRequest, "gateway" | "tables" | "everyTable"> & {
   readonly gateway: Reader;
   readonly tables: readonly RequestTable<Reader>[];

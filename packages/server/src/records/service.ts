@@ -257,7 +257,7 @@ export class Records {
   ) {
     const { column } = requested.order;
     const stored = column === null ? undefined : table.columns.get(column);
-    // What is the same in all of a table's records is reported by the table.
+    // What is the same in all of a table's records is taken from the table.
     const isComputed = column !== null && table.computed?.has(column) === true;
     const order =
       stored === undefined && !isComputed ? { ...requested.order, column: null } : requested.order;

@@ -104,7 +104,7 @@ export function orderColumn({ order: { column } }: PageQuery, cells: Row): strin
   return column === null || cells[column] !== undefined ? null : column;
 }
 
-/** What is requested of one table: what its records share is known. */
+/** The query of one table: what its records share is known. */
 export function tableQuery(
   query: PageQuery,
   { label, cells, filter }: Pick<RequestTable, "label" | "cells" | "filter">,

@@ -144,7 +144,7 @@ interface Cell {
 }
 
 const NO_RECORDS: Cell = { of: [], records: 0, numbers: new Map() };
-/** As many decimals of an average as report one record among a million. */
+/** As many decimals of an average as show one record among a million. */
 const AVERAGE_DECIMALS = 6;
 
 /** What measures are made of: an average of a sum and a count. */

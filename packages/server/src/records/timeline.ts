@@ -139,7 +139,7 @@ async function countBefore(
   return countedIn(prepared, [...otherConditions(prepared, name), moved]);
 }
 
-/** What is requested of other columns, and what the listing fixes. */
+/** The conditions on other columns, and the fixed filter. */
 function otherConditions(prepared: RunningRequest, name: string): readonly Filter[] {
   const others = conjunctsOf(prepared.filter).filter(
     (each) => !(each.kind === "date" && each.column === name),

@@ -8,7 +8,7 @@ export interface RunOptions {
   readonly environment: Readonly<Record<string, string | undefined>>;
   /** The project's folder: relative paths start here. */
   readonly folder: string;
-  /** Imports in the demo data; called once in the life of a state folder. */
+  /** Imports the demo data; called once in the life of a state folder. */
   readonly loadDemo: (service: { readonly url: string; readonly key: string }) => Promise<void>;
 }
 

@@ -71,7 +71,7 @@ export class StateFolder {
     writePrivately(join(this.path, "own-key"), key);
   }
 
-  /** Reports the command line where the service is. */
+  /** Tells the command line where the service is. */
   writeClientFile(client: ClientFile): void {
     this.#write("client.json", client);
   }
@@ -106,7 +106,7 @@ function writePrivately(path: string, text: string): void {
   renameSync(fresh, path);
 }
 
-/** When a process began, in the kernel's own count: reports a process from a later one of its number. */
+/** When a process began, in the kernel's own count: distinguishes a process from a later one of its number. */
 function startOf(pid: number): string | null {
   try {
     const stat = readFileSync(`/proc/${pid}/stat`, "utf8");

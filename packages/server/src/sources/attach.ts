@@ -116,7 +116,7 @@ export function attachedColumnFaults(
   return made.faults.map((each) => withLocation(each, { path: `columns.${entity.name}` }));
 }
 
-/** What comes of setting readings columns of an attached table: counts, and the first unreadable cells. */
+/** What comes of setting how columns of an attached table are read: counts, and the first unreadable cells. */
 export async function reportAttached(
   source: KnownSource,
   confirmed: Readonly<Record<string, ColumnDeclaration>>,

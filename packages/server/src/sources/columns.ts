@@ -202,7 +202,7 @@ export function importedTableOf({ name, imported: own }: KnownSource): ImportedT
   throw noRecords(name);
 }
 
-/** A column as its source is read: an attached one by spelling, which is all that a query can report. */
+/** A column as its source is read: an attached one by spelling, which is all that a query can check. */
 export function asRead(
   column: ColumnDeclaration,
   { attached }: Pick<KnownSource, "attached">,

@@ -124,7 +124,7 @@ export interface SourceState {
   readonly records: number;
   readonly importedAt: number;
   readonly importNumber: number | null;
-  /** As {@link Source.idsSince}; omitted of what was kept before it was known. */
+  /** As {@link Source.idsSince}; absent in what was stored before it was known. */
   readonly idsSince?: number;
   /** In the order of the table. */
   readonly columns: readonly (readonly [name: string, column: StoredColumnDeclaration])[];

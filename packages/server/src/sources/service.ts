@@ -61,7 +61,7 @@ export class Sources {
   readonly #known = new Map<string, KnownSource>();
   /** Sources that are made of others. */
   readonly #made = new Map<string, Source>();
-  /** What stands on the sources; nothing until it is reported. */
+  /** What stands on the sources; nothing until it is registered. */
   #dependants: Dependants = () => [];
 
   constructor(
@@ -77,7 +77,7 @@ export class Sources {
     return attached === null ? this.gateway : this.databases.gateway(attached.database);
   }
 
-  /** Reports what stands on the sources from now on, and is requested before they change. */
+  /** Registers what stands on the sources, which is called before they change. */
   supports(dependants: Dependants): void {
     this.#dependants = dependants;
   }

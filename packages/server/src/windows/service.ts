@@ -27,7 +27,7 @@ import { DeclaredWindow, Ladder } from "./entities.js";
 
 type LadderSent = Shown<typeof LADDER>;
 
-/** Days of requests on which a ladder is seen to tile: any date of a year, a leap day among them. */
+/** As-of days on which a ladder is seen to tile: any date of a year, a leap day among them. */
 const DAYS_CHECKED = 4 * 366;
 
 /** Where and when windows are requested. */

@@ -52,7 +52,7 @@ export function ChoiceList(props: ChoiceListProps) {
     );
   const { choices = [], groups = [], recent = [], more = false } = found.data ?? {};
   const offered = new Set(choices.map(({ value }) => textOf(value)));
-  // What is chosen and would give nothing now is distinguished, not hidden.
+  // What is chosen and has no records now is shown separately, not hidden.
   const isReported = found.data !== undefined && !found.isPlaceholderData && wanted === "";
   const gone = isReported ? chosen.filter((value) => !offered.has(value)) : [];
   const row = (choice: Choice) => (

@@ -71,7 +71,7 @@ export function ConditionEditor(props: {
   const change = (nextWay: Way, nextColumn: string, nextText: string) => {
     const next = comparisonOf(nextWay);
     const values = !takesText(next) ? [] : next === "among" ? valuesIn(nextText) : [nextText];
-    // Strings are compared without regard to letter case, but for whole ones and what was so before.
+    // Text is compared without regard to letter case, except whole values and what was so before.
     const usual = next === "among";
     const caseSensitive = nextWay === way ? (condition.caseSensitive ?? usual) : usual;
     onChange(

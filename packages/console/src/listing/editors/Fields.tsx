@@ -27,7 +27,7 @@ const WORDS: Readonly<Record<ParameterDeclaration["comparison"], string>> = {
 
 export interface ParameterFieldProps {
   readonly parameter: ParameterDeclaration;
-  /** The clock and the zone by which a date is reported. */
+  /** The clock and the zone in which a date is shown. */
   readonly context: WindowContext;
   readonly value: string;
   /** What stands there while nothing is requested: the extent of the data, where it is declared. */

@@ -11,7 +11,7 @@ import {
 import { FILTER_LIMITS, typeFault } from "./faults.js";
 import { caseInWords, cased } from "./text.js";
 
-/** A condition on a text column or numbers: one of some values, or none of them. */
+/** A condition on a column of text or numbers: one of some values, or none of them. */
 export interface OneOfCondition {
   readonly kind: "oneOf";
   readonly column: string;

@@ -26,7 +26,7 @@ export const DATE_COMPARISON: Readonly<Record<OrderComparison, DateComparison>> 
   ">=": "from",
 };
 
-/** The relations that each temporal function stands for between an interval and an interval. */
+/** The relations that each temporal function stands for between a record's interval and a window. */
 export const TEMPORAL_RELATIONS: Readonly<Record<Temporal, readonly Relation[]>> = {
   t_after: ["after"],
   t_before: ["before"],

@@ -97,7 +97,7 @@ export class Operands {
     return value;
   }
 
-  /** A value that a column of its type can never be equal to, reported by which side is what. */
+  /** A value that a column of its type can never be equal to, known by which side is what. */
   wrongValue(column: Column, expression: Expression): Query {
     const { name, type } = column;
     const value =

@@ -83,7 +83,7 @@ function damaged(error: unknown): never {
 /** The namespaces of one vocabulary (Namespaces in XML 1.0): those of others are passed over. */
 export type Namespaces = ReadonlySet<string>;
 
-/** What is reported the elements of a vocabulary; names are without their prefix. */
+/** Called with the elements of a vocabulary; names are without their prefix. */
 export interface XmlHandlers {
   /** `parent` is the name of the element around it; empty for the outermost. */
   open?(name: string, attributes: Readonly<Record<string, string>>, parent: string): void;

@@ -40,7 +40,7 @@ export function findLayout(rows: readonly SheetRow[]): SheetLayout | { readonly 
   };
 }
 
-/** The layout of a sheet whose heading rows are reported; `skip` counts rows from the top. */
+/** The layout of a sheet whose heading rows are given; `skip` counts rows from the top. */
 export function layoutView(
   rows: readonly SheetRow[],
   skip: number,

@@ -13,10 +13,10 @@ export interface HeldRow<T> {
 }
 
 /**
- * Reports notes in several cells right below a table from its records: at the end of the file, rows
+ * Distinguishes notes in several cells right below a table from its records: at the end of the file, rows
  * with half as many cells as every record or fewer, at least two, and no figure where the records
  * have figures. They are refused, and so listed. Where no column is of figures that is too little
- * to go by: then they are records, and `doubt` is reported it.
+ * to go by: then they are records, and `doubt` is called with it.
  */
 export async function* withoutNotes<T>(
   batches: AsyncIterable<readonly HeldRow<T>[]>,

@@ -178,7 +178,7 @@ interface DateCounts {
   readonly zoned: number;
 }
 
-/** Reported of the rows of a sheet that are records. */
+/** Called with the rows of a sheet that are records. */
 interface RowCounter {
   begin(): void;
   add(row: SheetRow): void;

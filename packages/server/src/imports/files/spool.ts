@@ -27,8 +27,8 @@ export const HEAD_BYTES = 262_144;
 export const LARGEST_FILE = 16 * 1024 ** 3;
 
 /**
- * Imports a file as it arrives: on disk, so that a file of any size costs no memory, with what a
- * look at every byte can report. Throws where it is too large, or does not arrive whole.
+ * Receives a file as it arrives: on disk, so that a file of any size costs no memory, with what a
+ * look at every byte can find out. Throws where it is too large, or does not arrive whole.
  */
 export async function spool(
   body: Readable,
@@ -72,7 +72,7 @@ function tooLarge() {
 
 const NEWLINE = 10;
 
-/** What is reported a file from all of its bytes. */
+/** What is known of a file from all of its bytes. */
 class Look {
   bytes = 0;
   readonly #hash = createHash("sha256");
