@@ -128,7 +128,7 @@ function sharesOf(
     calendar: ISO_CALENDAR,
     columns,
     caller: "bench",
-    permitted: [],
+    allowed: [],
     forms: new Map(),
   };
   const sent = windows.map((query) => {

@@ -53,7 +53,7 @@ function planned(listing: ListingDetails, state: PageState): PlannedRequest {
     calendar: ISO_CALENDAR,
     columns: CATALOGUE,
     caller: "upper-vale",
-    permitted: [],
+    allowed: [],
     forms: forms.ok ? forms.value : new Map(),
   });
   if (found.ok) return found.value;

@@ -11,7 +11,7 @@ import { DECLARATION_DIFFERENCE } from "./records-answers.js";
 import { tied, type Shown } from "./schema.js";
 import { NAMED_WINDOW } from "./windows.js";
 
-export const PERMITTED_KIND = tied<AllowedKind>()(
+export const ALLOWED_KIND = tied<AllowedKind>()(
   z
     .object({
       kind: z.string(),
@@ -139,6 +139,6 @@ export const LISTING_CALLS = describeCalls({
     tag,
     summary: "Which kinds of windows go with which parameters",
     role: "reader",
-    answer: z.object({ kinds: z.array(PERMITTED_KIND) }),
+    answer: z.object({ kinds: z.array(ALLOWED_KIND) }),
   },
 });

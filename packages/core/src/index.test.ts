@@ -69,7 +69,7 @@ const CONTEXT: AskingContext = {
   now: NOW,
   caller: { id: "1", name: "upper-vale" },
   viewer: { isAuthor: false, columns: DECLARATION.columns },
-  permitted: [],
+  allowed: [],
   readCursor: () => null,
   hash: (text) => String(text.length),
 };

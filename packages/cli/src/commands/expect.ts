@@ -45,7 +45,9 @@ export function addExpect(listing: Command, context: Context): void {
       const expected = { ids: wanted, count: options.count ?? null };
       const parameters = readParameters(rest);
       const result = await compareWithExpected(context.client(), name, parameters, expected);
-      await context.print(options.json === true ? toJson(result) : told(result, options.count));
+      await context.print(
+        options.json === true ? toJson(result) : resultText(result, options.count),
+      );
       if (!result.matches) throw new NotAsExpected("the records are not those that were expected");
     });
 }
@@ -68,7 +70,7 @@ function wantedIds({ id, ids }: ExpectOptions): readonly string[] | null {
   return [...id, ...lines];
 }
 
-function told(result: Expectation, count: number | undefined): string {
+function resultText(result: Expectation, count: number | undefined): string {
   const { matches, records, missing, unexpected } = result;
   if (matches) return `exact match: ${records} records\n`;
   const named = (word: string, ids: readonly string[] | null) => {

@@ -537,7 +537,7 @@ function contextOf({ zone, calendar }: ListingDeclaration, columns: Catalogue) {
     calendar: settings.ok ? settings.value : ISO_CALENDAR,
     columns,
     caller: "caller",
-    permitted: [],
+    allowed: [],
   };
 }
 

@@ -22,7 +22,7 @@ export interface PlanContext {
   /** The name of the key that asks: the `caller()` of conditions. */
   readonly caller: string;
   /** The reserved parameters that count only for some callers, and do for this one. */
-  readonly permitted: readonly MomentParameter[];
+  readonly allowed: readonly MomentParameter[];
   /** The windows that can be sent and declared by name; none by default. */
   readonly named?: WindowsByName;
   /** Who reads the answer; somebody who may see all of the source by default. */

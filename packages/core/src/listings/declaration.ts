@@ -225,7 +225,7 @@ export interface ListingDeclaration {
 export const MOMENT_PARAMETERS = ["asOf", "zone"] as const;
 export type MomentParameter = (typeof MOMENT_PARAMETERS)[number];
 
-/** The least role that something is permitted to. */
+/** The least role that something is allowed to. */
 export const ALLOWED_ROLES = ["reader", "author", "owner", "nobody"] as const;
 export type AllowedRole = (typeof ALLOWED_ROLES)[number];
 

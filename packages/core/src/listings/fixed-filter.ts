@@ -19,7 +19,7 @@ import { partInWords } from "./words.js";
 /** What the queries of a listing are resolved for. */
 export function resolveContext(
   { reversed }: ListingDeclaration,
-  { asOf, zone, calendar, columns, caller }: Omit<PlanContext, "forms" | "permitted">,
+  { asOf, zone, calendar, columns, caller }: Omit<PlanContext, "forms" | "allowed">,
 ): ResolveContext {
   return { window: { asOf, zone, calendar, reversed }, columns, caller };
 }
@@ -36,7 +36,7 @@ export interface FixedFilter {
  */
 export function fixedFilter(
   listing: ListingDeclaration,
-  context: Omit<PlanContext, "forms" | "permitted">,
+  context: Omit<PlanContext, "forms" | "allowed">,
 ): Result<FixedFilter> {
   const held = fixedFilters.get(listing);
   const isHeld = held?.columns === context.columns && held.named === context.named;

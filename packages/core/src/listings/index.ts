@@ -82,7 +82,7 @@ export {
 export { maxAge } from "./max-age.js";
 export { momentOf, type Moment } from "./moment.js";
 export { MAX_ORDERED } from "./order.js";
-export { allowedWindows, type AllowedKind } from "./permitted.js";
+export { allowedWindows, type AllowedKind } from "./allowed-windows.js";
 export { fixedFilter, type FixedFilter } from "./fixed-filter.js";
 export { parameterNames } from "./parameter-names.js";
 export { filterColumns, planRequest } from "./request.js";

@@ -54,7 +54,7 @@ function plan(query: string, listing: ListingDeclaration = LISTING) {
     calendar: ISO_CALENDAR,
     columns: COLUMNS,
     caller: "upper-vale",
-    permitted: [],
+    allowed: [],
     forms: forms.ok ? forms.value : new Map(),
   });
 }

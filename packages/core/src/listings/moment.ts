@@ -19,12 +19,12 @@ export interface Moment {
  */
 export function momentOf(
   sent: SentParameters,
-  permitted: readonly MomentParameter[],
+  allowed: readonly MomentParameter[],
   context: WindowContext,
 ): Result<Moment> {
   const faults: Fault[] = [];
   const text = (name: MomentParameter) =>
-    permitted.includes(name) ? ((sent.get(name) ?? []).at(-1)?.trim() ?? "") : "";
+    allowed.includes(name) ? ((sent.get(name) ?? []).at(-1)?.trim() ?? "") : "";
   let { zone, asOf } = context;
   if (text("zone") !== "") {
     const found = findZone(text("zone"));

@@ -53,9 +53,9 @@ function groupsOf(parameters: readonly ParameterDeclaration[]) {
 /** The names that a listing takes, in the order of its declaration. */
 export function parameterNames(
   listing: ListingDeclaration,
-  permitted: PlanContext["permitted"] = [],
+  allowed: PlanContext["allowed"] = [],
 ): readonly string[] {
-  return [...shapeOf(listing).names, ...permitted];
+  return [...shapeOf(listing).names, ...allowed];
 }
 
 function namesOf(listing: ListingDeclaration): readonly string[] {
@@ -73,10 +73,10 @@ function namesOf(listing: ListingDeclaration): readonly string[] {
 
 function knows(
   listing: ListingDeclaration,
-  permitted: PlanContext["permitted"],
+  allowed: PlanContext["allowed"],
 ): (name: string) => boolean {
   const { known } = shapeOf(listing);
-  return (name) => known.has(name) || (permitted as readonly string[]).includes(name);
+  return (name) => known.has(name) || (allowed as readonly string[]).includes(name);
 }
 
 /** Ignored, these would give the records of another time than was requested. */
@@ -90,9 +90,9 @@ function mayIgnore(name: string, listing: ListingDeclaration): boolean {
 export function ignoredNotices(
   listing: ListingDeclaration,
   sent: SentParameters,
-  { permitted }: PlanContext,
+  { allowed }: PlanContext,
 ): readonly Notice[] {
-  const isKnown = knows(listing, permitted);
+  const isKnown = knows(listing, allowed);
   const names = [...sent.keys()].filter((name) => !isKnown(name) && mayIgnore(name, listing));
   return names.length === 0 ? [] : [notice("parameter.ignored", { names })];
 }
@@ -101,9 +101,9 @@ export function ignoredNotices(
 export function nameFaults(
   listing: ListingDeclaration,
   sent: SentParameters,
-  { permitted }: PlanContext,
+  { allowed }: PlanContext,
 ): readonly Fault[] {
-  const isKnown = knows(listing, permitted);
+  const isKnown = knows(listing, allowed);
   const { repeatable } = shapeOf(listing);
   return [...sent].flatMap(([name, values]) => {
     const place = { parameter: name, value: values.join(", ") };
@@ -112,7 +112,7 @@ export function nameFaults(
       const reserved = (RESERVED_PARAMETERS as readonly string[]).includes(name);
       return reserved
         ? [fault("parameter.notAllowed", { name }, place)]
-        : [fault("parameter.unknown", { name, known: parameterNames(listing, permitted) }, place)];
+        : [fault("parameter.unknown", { name, known: parameterNames(listing, allowed) }, place)];
     }
     if (repeatable.has(name)) return [];
     const { length: times } = values;

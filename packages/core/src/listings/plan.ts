@@ -51,7 +51,7 @@ export interface AskingContext {
   readonly caller: { readonly id: string; readonly name: string };
   readonly viewer: Viewer;
   /** The reserved parameters that count only for some callers, and do for this one. */
-  readonly permitted: readonly MomentParameter[];
+  readonly allowed: readonly MomentParameter[];
   /** Reads a cursor's text; null for one that was not made here. */
   readonly readCursor: (text: string) => Cursor | null;
   /** A short hash of a text, so that a cursor is not taken for another query's. */
@@ -101,10 +101,10 @@ export function planListing<L extends KnownListing>(
   context: AskingContext,
 ): Result<Plan<L>> {
   const { calendar, forms, columns, derivedColumns, named: windows } = declared;
-  const { now, permitted, viewer, caller } = context;
+  const { now, allowed, viewer, caller } = context;
   const { envelope, faults } = readEnvelope(sent, declared.declaration, declared.shown);
   const held = envelope.cursor === null ? null : context.readCursor(envelope.cursor);
-  const named = momentOf(sent, permitted, {
+  const named = momentOf(sent, allowed, {
     asOf: epochMs(held?.asOf ?? now),
     zone: declared.zone,
     calendar,
@@ -115,7 +115,7 @@ export function planListing<L extends KnownListing>(
   const { declaration } = listing;
   const planned = planRequest(declaration, sent, {
     ...moment,
-    ...{ calendar, columns, forms, permitted, viewer, caller: caller.name },
+    ...{ calendar, columns, forms, allowed: allowed, viewer, caller: caller.name },
     ...(windows && { named: windows }),
   });
   const all = [...(named.ok ? [] : named.faults), ...(planned.ok ? [] : planned.faults), ...faults];

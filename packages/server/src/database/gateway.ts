@@ -317,13 +317,13 @@ const MAX_PLANS = 5;
 export async function planAgain<T>(
   work: () => Promise<T>,
   /** Whether nothing has been answered yet. */
-  mayBeginAnew: () => boolean = () => true,
+  mayBeginAgain: () => boolean = () => true,
 ): Promise<T> {
   for (let plan = 1; ; plan++) {
     try {
       return await work();
     } catch (error) {
-      const isFinal = plan === MAX_PLANS || !mayBeginAnew();
+      const isFinal = plan === MAX_PLANS || !mayBeginAgain();
       if (isFinal || !(error instanceof TableReplaced)) throw error;
     }
   }

@@ -24,7 +24,7 @@ export function listingRoutes(listings: Listings, windows: NamedWindows): Router
 
   route(router, "GET /v1/listings", ({ caller }) => ({ listings: listings.list(caller) }));
   route(router, "GET /v1/listings/{name}", ({ path, caller }) =>
-    listingDetails(listings.told(path.name, caller), windows.declared()),
+    listingDetails(listings.view(path.name, caller), windows.declared()),
   );
   route(router, "GET /v1/listings/{name}/windows", ({ path, caller }) => {
     const { declaration, columns } = listings.need(path.name, caller);

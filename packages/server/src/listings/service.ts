@@ -149,7 +149,7 @@ export class Listings {
   }
 
   /** A listing that a caller may read, whether or not it can be served. */
-  told(name: string, caller: Caller): ListingView {
+  view(name: string, caller: Caller): ListingView {
     const held = this.#heldFor(name, caller);
     const source = this.sources.need(held.declaration.source);
     const broken = brokenText(this.#misfits(held.declaration));

@@ -171,9 +171,9 @@ function problemsOf({ role, path, query, body, problems }: DescribedCall): objec
 /** The named schemas that are referred to, and those that they refer to. */
 function reached(paths: unknown): Readonly<Record<string, Schema>> {
   const found = new Map<string, Schema>();
-  const inspection = (value: unknown): void => {
+  const collect = (value: unknown): void => {
     if (Array.isArray(value)) {
-      value.forEach(inspection);
+      value.forEach(collect);
       return;
     }
     if (typeof value !== "object" || value === null) return;
@@ -182,11 +182,11 @@ function reached(paths: unknown): Readonly<Record<string, Schema>> {
     const schema = NAMED_SCHEMAS.get(name);
     if (schema !== undefined && !found.has(name)) {
       found.set(name, schema);
-      inspection(schema);
+      collect(schema);
     }
-    Object.values(value).forEach(inspection);
+    Object.values(value).forEach(collect);
   };
-  inspection(paths);
-  inspection(schemaReturned(PROBLEM_DOCUMENT));
+  collect(paths);
+  collect(schemaReturned(PROBLEM_DOCUMENT));
   return Object.fromEntries([...found].sort(([a], [b]) => (a < b ? -1 : 1)));
 }

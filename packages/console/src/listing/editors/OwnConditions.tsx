@@ -39,16 +39,16 @@ export function OwnConditions(props: OwnConditionsProps) {
         <Field
           label="in"
           value={draft.window}
-          told={echo}
+          hint={echo}
           isWrong={answer?.ok === false}
           onChange={set("window")}
         />
       ) : type === "text" ? (
-        <Field label="contains" value={draft.text} told="" onChange={set("text")} />
+        <Field label="contains" value={draft.text} hint="" onChange={set("text")} />
       ) : (
         <>
-          <Field label="at least" value={draft.least} told="" onChange={set("least")} />
-          <Field label="at most" value={draft.most} told="" onChange={set("most")} />
+          <Field label="at least" value={draft.least} hint="" onChange={set("least")} />
+          <Field label="at most" value={draft.most} hint="" onChange={set("most")} />
         </>
       )}
       <button type="submit" className="btn btn-primary btn-sm">
@@ -61,11 +61,11 @@ export function OwnConditions(props: OwnConditionsProps) {
 function Field(props: {
   readonly label: string;
   readonly value: string;
-  readonly told: string;
+  readonly hint: string;
   readonly isWrong?: boolean;
   readonly onChange: (value: string) => void;
 }) {
-  const { label, value, told: returned, isWrong = false, onChange } = props;
+  const { label, value, hint, isWrong = false, onChange } = props;
   return (
     <label className="flex w-56 flex-col text-sm font-medium">
       {label}
@@ -78,7 +78,7 @@ function Field(props: {
         onChange={(event) => onChange(event.target.value)}
       />
       <span className={`min-h-10 pt-1 font-normal ${isWrong ? "text-error" : "opacity-80"}`}>
-        {returned}
+        {hint}
       </span>
     </label>
   );

@@ -39,14 +39,14 @@ export async function spool(
   const path = join(folder, `${randomUUID()}.part`);
   const remove = () => rm(path, { force: true });
   const file = await open(path, "wx", 0o600);
-  const inspection = new Look();
+  const seen = new Look();
   try {
     // Left open at the end, so that an early refusal can still be answered.
     for await (const chunk of body.iterator({ destroyOnReturn: false })) {
-      inspection.add(chunk as Buffer);
-      if (inspection.bytes > LARGEST_FILE) throw tooLarge();
+      seen.add(chunk as Buffer);
+      if (seen.bytes > LARGEST_FILE) throw tooLarge();
       await file.write(chunk as Buffer);
-      onBytes(inspection.bytes);
+      onBytes(seen.bytes);
     }
   } catch (error) {
     await remove();
@@ -54,7 +54,7 @@ export async function spool(
   } finally {
     await file.close();
   }
-  return { path, remove, ...inspection.found() };
+  return { path, remove, ...seen.found() };
 }
 
 /** Small enough that strings of it die young: larger ones would stay until all memory is looked at. */
