@@ -9,7 +9,7 @@ import {
   findZone,
   planListing,
   sentenceOf,
-  type AskingContext,
+  type PlanningContext,
   type AttachedColumn,
   type Catalogue,
   type Column,
@@ -65,7 +65,7 @@ const LISTING: KnownListing = {
 /** Saturday 15 February 2025, noon. */
 const NOW = epochMs(Date.UTC(2025, 1, 15, 12));
 
-const CONTEXT: AskingContext = {
+const CONTEXT: PlanningContext = {
   now: NOW,
   caller: { id: "1", name: "upper-vale" },
   viewer: { isAuthor: false, columns: DECLARATION.columns },

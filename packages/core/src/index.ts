@@ -117,7 +117,7 @@ export {
   listingForms,
   planListing,
   sentenceOf,
-  type AskingContext,
+  type PlanningContext,
   type KnownListing,
   type ListingDeclaration,
   type ParameterDeclaration,

@@ -35,10 +35,10 @@ export function isUnreachable(error: Error | null): boolean {
 export function Away(props: {
   readonly error: Error | null;
   readonly answer: RecordsAnswer | undefined;
-  readonly isAsking: boolean;
+  readonly isLoading: boolean;
   readonly onAgain: () => void;
 }) {
-  const { error, answer, isAsking, onAgain } = props;
+  const { error, answer, isLoading, onAgain } = props;
   return (
     <div className="my-4">
       <Message kind="error" title="The service does not answer">
@@ -50,7 +50,7 @@ export function Away(props: {
             ? "It retries automatically."
             : `The records below were read at ${new Date(answer.meta.readAt).toLocaleTimeString()}; it retries automatically.`}
         </p>
-        <button type="button" className="btn btn-sm mt-2" disabled={isAsking} onClick={onAgain}>
+        <button type="button" className="btn btn-sm mt-2" disabled={isLoading} onClick={onAgain}>
           Try again now
         </button>
       </Message>

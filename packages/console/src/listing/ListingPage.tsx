@@ -165,7 +165,7 @@ function AnswerSection(
         <Away
           error={records.error}
           answer={answer}
-          isAsking={records.isFetching}
+          isLoading={records.isFetching}
           onAgain={() => void records.refetch()}
         />
       ) : records.isError ? (

@@ -109,5 +109,5 @@ export { listFault } from "./value-list.js";
 export { remarksOn } from "./remarks.js";
 export { TOTALS, EXTRAS, FORMATS, readEnvelope, type Envelope, type Format } from "./envelope.js";
 export { CURSOR_ENDS, type Cursor, type CursorBinding } from "./cursor.js";
-export { planListing, type AskingContext, type KnownListing, type Plan } from "./plan.js";
+export { planListing, type PlanningContext, type KnownListing, type Plan } from "./plan.js";
 export { filterOnDerived, numbersOfPart } from "./derived-conditions.js";

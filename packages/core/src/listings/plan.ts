@@ -44,8 +44,8 @@ export interface KnownListing {
   };
 }
 
-/** Who asks, and when. */
-export interface AskingContext {
+/** Who sends a request, when, and what it is planned with. */
+export interface PlanningContext {
   /** The instant that it is. */
   readonly now: EpochMs;
   readonly caller: { readonly id: string; readonly name: string };
@@ -98,7 +98,7 @@ export interface Plan<L extends KnownListing = KnownListing> {
 export function planListing<L extends KnownListing>(
   declared: L,
   sent: SentParameters,
-  context: AskingContext,
+  context: PlanningContext,
 ): Result<Plan<L>> {
   const { calendar, forms, columns, derivedColumns, named: windows } = declared;
   const { now, allowed, viewer, caller } = context;

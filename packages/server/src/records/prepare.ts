@@ -35,7 +35,7 @@ export async function prepareRequest(
     now: epochMs(now()),
     caller,
     viewer: { isAuthor: mayAs("author", caller), columns: declared.shown },
-    permitted: allowedTo(caller, declared.declaration),
+    allowed: allowedTo(caller, declared.declaration),
     readCursor: (text) => cursors.read(text),
     hash: queryHash,
   });
