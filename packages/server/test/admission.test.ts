@@ -111,6 +111,18 @@ describe("admission", () => {
     expect(begun).toEqual(["h1", "h3"]);
   });
 
+  test("a call whose client has gone before it came to wait does not wait", async () => {
+    const { admission, begun, send, end } = held();
+    const first = send("h1", { kind: "heavy" });
+    await expect(
+      send("h2", { kind: "heavy" }, AbortSignal.abort(new Error("gone"))),
+    ).rejects.toThrow("gone");
+    expect(admission.counts()).toContainEqual({ class: "heavy", running: 1, waiting: 0 });
+    await end("h1");
+    await first;
+    expect(begun).toEqual(["h1"]);
+  });
+
   test("a listing may have fewer calls at once than there is room for", async () => {
     const { begun, send, end } = held();
     const one = send("p1", { kind: "page", maxOfListing: 1 });

@@ -69,6 +69,8 @@ export class Pool {
 
   #turn(call: WaitingCall, signal: AbortSignal): Promise<void> | undefined {
     const { caller } = call;
+    // An event that has been is not heard again.
+    if (signal.aborted) throw reasonOf(signal);
     if (this.#running < this.limits.running && this.#queued === 0 && this.#mayRun(call)) {
       this.#hold(call);
       return undefined;

@@ -1,8 +1,8 @@
 import type { Readable } from "node:stream";
-import { setTimeout as sleep } from "node:timers/promises";
 import mysql from "mysql2/promise";
 import type { DataSource, QueryRunner } from "typeorm";
 import type { SqlValue, Statement } from "@orisma/core/internal";
+import { within } from "./within.js";
 
 /** The client has disconnected: what is not begun is not begun, and what runs was ended. */
 export class ClientDisconnected extends Error {}
@@ -27,8 +27,6 @@ const END_LIMIT_MS = 2_000;
 const CONNECT_LIMIT_MS = 5_000;
 /** Milliseconds beyond a statement's own limit after which a server that says nothing is away. */
 const SILENT_MS = 2_000;
-/** Milliseconds between two rows of a result at most, of the time that they are waited for. */
-const ROW_LIMIT_MS = 30_000;
 
 /** A statement took longer than its limit, and was stopped by the database. */
 export class TooSlow extends Error {}
@@ -164,7 +162,7 @@ export class Gateway {
       const run = (text: string) => execute(connection, { text, values: [] });
       await run("START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY");
       for (const statement of statements) {
-        yield* streamed(connection, limited(statement, seconds));
+        yield* streamed(connection, limited(statement, seconds), seconds * 1_000 + SILENT_MS);
       }
       await run("COMMIT");
       isWhole = true;
@@ -237,7 +235,8 @@ export class Gateway {
     const ended = await mysql.createConnection(login).catch(() => null);
     // What fails here has ended by itself, or ends at its limit.
     const killed = ended?.query(`KILL QUERY ${thread}`).catch(() => undefined);
-    await Promise.race([killed, sleep(END_LIMIT_MS, undefined, { ref: false })]);
+    const late = () => new DatabaseUnavailable("the query could not be ended in time");
+    await within(END_LIMIT_MS, Promise.resolve(killed), late).catch(() => undefined);
     ended?.destroy();
   }
 }
@@ -245,46 +244,26 @@ export class Gateway {
 /** A connection, or {@link DatabaseUnavailable} where none comes about in time. */
 async function connected(runner: QueryRunner): Promise<unknown> {
   const connecting = runner.connect() as Promise<unknown>;
-  const late = new AbortController();
-  const timer = setTimeout(() => late.abort(), CONNECT_LIMIT_MS);
-  try {
-    return await Promise.race([
-      connecting.catch(translate),
-      new Promise((_resolve, reject) => {
-        late.signal.addEventListener("abort", () =>
-          reject(new DatabaseUnavailable("no connection came about in time")),
-        );
-      }),
-    ]);
-  } catch (error) {
+  const late = () => {
     // One that comes about afterwards is nobody's.
     connecting.then(
       () => runner.release(),
       () => undefined,
     );
-    throw error;
-  } finally {
-    clearTimeout(timer);
-  }
+    return new DatabaseUnavailable("no connection came about in time");
+  };
+  return within(CONNECT_LIMIT_MS, connecting.catch(translate), late);
 }
 
 /**
  * What a server answers; a connection on which it says nothing for so many milliseconds is given up, and
  * the server is away: a process that stands still keeps its connections.
  */
-async function answered<T>(connection: DriverConnection, ms: number, work: Promise<T>): Promise<T> {
-  let timer: NodeJS.Timeout | undefined;
-  const silent = new Promise<never>((_resolve, reject) => {
-    timer = setTimeout(() => {
-      connection.destroy();
-      reject(new DatabaseUnavailable(`the database said nothing for ${ms} ms`));
-    }, ms);
+function answered<T>(connection: DriverConnection, ms: number, work: Promise<T>): Promise<T> {
+  return within(ms, work, () => {
+    connection.destroy();
+    return new DatabaseUnavailable(`the database said nothing for ${ms} ms`);
   });
-  try {
-    return await Promise.race([work, silent]);
-  } finally {
-    clearTimeout(timer);
-  }
 }
 
 /** Runs a query within its limit, which the server holds to, and this process where the server does not. */
@@ -346,16 +325,18 @@ const ROWS = {
 /** Rows that may wait for whoever takes them. */
 const ROWS_WAITING = 500;
 
+/** The rows of a statement, each of which may take as long as all of it: the first comes when all are sorted. */
 async function* streamed(
   connection: DriverConnection,
   { text, values }: Statement,
+  limitMs: number,
 ): AsyncGenerator<ResultRow, void, undefined> {
   for (const value of values) admit(value);
   const query = connection.execute({ sql: text, ...ROWS }, values);
   try {
     const rows = query.stream({ highWaterMark: ROWS_WAITING })[Symbol.asyncIterator]();
     for (;;) {
-      const next = await answered(connection, ROW_LIMIT_MS, rows.next());
+      const next = await answered(connection, limitMs, rows.next());
       if (next.done === true) return;
       yield next.value as ResultRow;
     }

@@ -14,4 +14,5 @@ export {
   type Read,
   type ResultRow,
 } from "./gateway.js";
+export { within } from "./within.js";
 export { MIGRATIONS } from "./migrations/index.js";

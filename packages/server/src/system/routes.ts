@@ -1,5 +1,6 @@
 import { Router } from "express";
 import type { DataSource } from "typeorm";
+import { DatabaseUnavailable, within } from "../database/index.js";
 import { SENT, route } from "../http/index.js";
 
 /**
@@ -19,27 +20,16 @@ export function healthRoutes(
       return SENT;
     };
     if (isEnding()) return notReady("the service is ending");
-    const isThere = await withinMs(dataSource.query("SELECT 1"), READY_WITHIN_MS);
-    return isThere
-      ? { status: "ready", listings: broken() }
-      : notReady("the database cannot be reached");
+    try {
+      const late = () => new DatabaseUnavailable("the database does not answer");
+      await within(READY_WITHIN_MS, dataSource.query("SELECT 1"), late);
+      return { status: "ready", listings: broken() };
+    } catch {
+      return notReady("the database cannot be reached");
+    }
   });
   return router;
 }
 
 /** Milliseconds that the database may take to answer: a frozen one is away. */
 const READY_WITHIN_MS = 2_000;
-
-async function withinMs(work: Promise<unknown>, ms: number): Promise<boolean> {
-  let timer: NodeJS.Timeout | undefined;
-  const late = new Promise<boolean>((resolve) => {
-    timer = setTimeout(() => resolve(false), ms);
-  });
-  const done = work.then(
-    () => true,
-    () => false,
-  );
-  const found = await Promise.race([done, late]);
-  clearTimeout(timer);
-  return found;
-}
