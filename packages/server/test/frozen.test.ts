@@ -1,4 +1,4 @@
-import { mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { chmodSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
@@ -7,6 +7,8 @@ import { startTestService, type TestService } from "../../../test/service.js";
 import { LISTINGS, importWorks } from "../../../test/works.js";
 
 const scratch = mkdtempSync(join(tmpdir(), "orisma-frozen-"));
+// The database runs as another user where this one is root.
+chmodSync(scratch, 0o711);
 let engine: Engine;
 let running: TestService;
 beforeAll(async () => {

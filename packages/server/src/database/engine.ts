@@ -17,6 +17,7 @@ import { dirname, join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import mysql from "mysql2/promise";
 import type { DatabaseLogin } from "../settings/index.js";
+import { STOP_LIMIT_MS, Supervised, type Launched } from "./supervised.js";
 
 /** A MariaDB server of our own, on loopback. */
 export interface Engine {
@@ -36,6 +37,8 @@ export interface EngineOptions {
   readonly tell: (line: string) => void;
   /** Bytes of memory for tables and indexes; 256 MB by default. */
   readonly memory?: number;
+  /** Milliseconds before the first start after a crash; each further one waits twice as long. */
+  readonly backOffMs?: number;
   /** Whether each commit must reach the disk; tests do without. */
   readonly durable?: boolean;
   /** Whether clients may send files for bulk loads; the service never does, measurements do. */
@@ -60,7 +63,6 @@ const USER = "orisma";
 const SERVER = "/usr/sbin/mariadbd";
 const INSTALLER = "/usr/bin/mariadb-install-db";
 const START_LIMIT_MS = 60_000;
-const STOP_LIMIT_MS = 60_000;
 /** The longest path of a Unix socket, in bytes, less room for the server's own endings. */
 const LONGEST_SOCKET_PATH = 100;
 
@@ -129,7 +131,7 @@ export async function startEngine(options: EngineOptions): Promise<Engine> {
       stdio: "ignore",
       detached: true,
     });
-    const launched = { server, ended: endOf(server), since: performance.now() };
+    const launched = { server, ended: endOf(server) };
     try {
       await ready(login, launched.ended, log);
     } catch (error) {
@@ -140,87 +142,11 @@ export async function startEngine(options: EngineOptions): Promise<Engine> {
     }
     return launched;
   };
-  const supervised = new Supervised(await launch(), launch, log, options);
+  const supervised = new Supervised(await launch(), launch, {
+    ...options,
+    reportOf: (how) => `the database ended by itself (${how}).\n${tailOf(log)}`,
+  });
   return { login, folder, stop: () => supervised.stop() };
-}
-
-/** A server process, and since when it runs. */
-interface Launched {
-  readonly server: ChildProcess;
-  readonly ended: Promise<string>;
-  readonly since: number;
-}
-
-/** Milliseconds before the first start after a crash; each further one waits twice as long. */
-const BACK_OFF_MS = 250;
-const LONGEST_BACK_OFF_MS = 30_000;
-/** A server that ran for so many milliseconds had started well: the count begins again. */
-const STEADY_MS = 60_000;
-/** Starts in a row that fail, or end soon, before the service gives up. */
-const MAX_STARTS = 8;
-
-/** A server that is started again when it ends by itself. */
-class Supervised {
-  readonly #stopped = new AbortController();
-  readonly #done: Promise<void>;
-
-  constructor(
-    private current: Launched,
-    private readonly launch: () => Promise<Launched>,
-    private readonly log: string,
-    private readonly options: Pick<EngineOptions, "tell" | "onCrash">,
-  ) {
-    this.#done = this.#watch();
-  }
-
-  async stop(): Promise<void> {
-    this.#stopped.abort();
-    const { server, ended } = this.current;
-    server.kill("SIGTERM");
-    const timeout = setTimeout(() => server.kill("SIGKILL"), STOP_LIMIT_MS);
-    await ended;
-    await this.#done;
-    clearTimeout(timeout);
-  }
-
-  #isStopping(): boolean {
-    return this.#stopped.signal.aborted;
-  }
-
-  async #watch(): Promise<void> {
-    for (let starts = 0; ;) {
-      const how = await this.current.ended;
-      if (this.#isStopping()) return;
-      const { tell, onCrash } = this.options;
-      const report = `the database ended by itself (${how}).\n${tailOf(this.log)}`;
-      if (performance.now() - this.current.since > STEADY_MS) starts = 0;
-      if (starts === MAX_STARTS) {
-        onCrash(report);
-        return;
-      }
-      tell(report);
-      starts = await this.#startAgain(starts);
-    }
-  }
-
-  /** Starts the server again, at the latest try; gives how often it was tried in a row. */
-  async #startAgain(before: number): Promise<number> {
-    for (let starts = before; ;) {
-      const pause = Math.min(LONGEST_BACK_OFF_MS, BACK_OFF_MS * 2 ** starts);
-      await sleep(pause, undefined, { signal: this.#stopped.signal }).catch(() => undefined);
-      starts++;
-      if (this.#isStopping() || starts > MAX_STARTS) return starts;
-      try {
-        this.current = await this.launch();
-        this.options.tell("the database was started again");
-        if (this.#isStopping()) this.current.server.kill("SIGTERM");
-        return starts;
-      } catch (error) {
-        this.options.tell(error instanceof Error ? error.message : String(error));
-        if (starts === MAX_STARTS) return starts;
-      }
-    }
-  }
 }
 
 /** Ends with its parent: whatever ends the service, no server runs on behind it. */

@@ -178,7 +178,10 @@ function startOwnEngine(
   return startEngine({
     folder: state.database,
     memory: options.settings.databaseMemory ?? quarterOfMemory(),
-    tell: options.tell,
+    tell: (line) => {
+      logger.warn(line);
+      options.tell(line);
+    },
     onCrash: (report) => {
       logger.fatal(report);
       options.onCrash(report);
