@@ -239,9 +239,10 @@ export const PLAIN_TEXTS = TEXTS.filter((each) => /^[ -~\t\u00a0]*$/.test(each))
 export function columnsIn(database: Database): StoredTable<AttachedColumn> {
   const columns = ALL.map(({ name, declared, sqlite }): [string, AttachedColumn] => {
     const of = database === "sqlite" ? (sqlite ?? declared) : declared;
-    const made = attachedColumn(name, { value: name, ...of });
-    if (!made.ok) throw new Error(`${name} cannot be queried: ${JSON.stringify(made.faults)}`);
-    return [name, made.value];
+    const attached = attachedColumn(name, { value: name, ...of });
+    if (!attached.ok)
+      throw new Error(`${name} cannot be queried: ${JSON.stringify(attached.faults)}`);
+    return [name, attached.value];
   });
   return { table: "encoded", key: "id", columns: new Map(columns) };
 }

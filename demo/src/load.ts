@@ -141,7 +141,7 @@ async function importGenerated(client: OrismaClient, today: number): Promise<voi
     await client.deleteListing("levels-read").catch(ifMissing);
     await client.deleteSource("levels");
   }
-  const made: readonly NewSource[] = [
+  const sources: readonly NewSource[] = [
     { name: "levels", combine: { of: gauges, column: "table" } },
     {
       name: "closure-notices",
@@ -161,7 +161,7 @@ async function importGenerated(client: OrismaClient, today: number): Promise<voi
       },
     },
   ];
-  for (const source of made) await client.createSource(source).catch(ifThere);
+  for (const source of sources) await client.createSource(source).catch(ifThere);
 }
 
 function ifThere(error: unknown): void {

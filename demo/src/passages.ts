@@ -23,13 +23,13 @@ const ZONE = findZone("Europe/London");
 
 /** The passages up to the end of a day (days since 1970-01-01), the latest first. */
 export function* passages(seed: number, today: number, count = PASSAGES): Generator<Passage> {
-  let made = 0;
-  for (let day = today; made < count; day--) {
+  let total = 0;
+  for (let day = today; total < count; day--) {
     const ofDay = diceFor(seed, PASSAGES_PLACE, day);
     // Few boats go in winter.
     const season = 1 + Math.cos(((day % 365.25) / 365.25 - 0.55) * 2 * Math.PI);
     const number = Math.round(8 + season * 26 + ofDay.below(12));
-    for (let index = number - 1; index >= 0 && made < count; index--, made++) {
+    for (let index = number - 1; index >= 0 && total < count; index--, total++) {
       yield passage(seed, day, index, number);
     }
   }

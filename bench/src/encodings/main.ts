@@ -127,9 +127,9 @@ const TABLE: StoredTable<AttachedColumn> = {
 function columnOf(name: string, { holding, reading }: Encoded): AttachedColumn {
   const kind = reading.kind ?? "local";
   const type: BareDeclared["type"] = { type: "date", reading: { ...reading, kind } };
-  const made = attachedColumn(name, { value: name, holding, type });
-  if (!made.ok) throw new Error(`${name} cannot be queried`);
-  return made.value;
+  const attached = attachedColumn(name, { value: name, holding, type });
+  if (!attached.ok) throw new Error(`${name} cannot be queried`);
+  return attached.value;
 }
 
 await onEngine(run);
@@ -188,9 +188,9 @@ function filter(text: string): Filter {
 }
 
 /** The statements of a page until it is full, as the service runs them. */
-function page(name: string, kept: Filter) {
+function page(name: string, condition: Filter) {
   const query: PageQuery = {
-    filter: kept,
+    filter: condition,
     columns: [name],
     order: { column: name, descending: false },
     after: null,
@@ -202,8 +202,8 @@ function page(name: string, kept: Filter) {
     .map((part) => pageStatement(part, TABLE, MARIADB));
 }
 
-function count(kept: Filter) {
-  return countStatement({ filter: kept, cap: null }, TABLE, MARIADB);
+function count(condition: Filter) {
+  return countStatement({ filter: condition, cap: null }, TABLE, MARIADB);
 }
 
 async function makeRows(connection: mysql.Connection): Promise<void> {

@@ -80,9 +80,9 @@ try {
   const took = new Map<string, Taken[]>(targets.map(([name]) => [name, []]));
   for (let count = 0; count <= PASSES; count++) {
     for (const [name, url, pid] of targets) {
-      const taken = await take(url, pid);
-      if (taken.lines !== ROWS + 1) throw new Error(`${name} sent ${taken.lines} lines`);
-      if (count > 0) took.get(name)?.push(taken);
+      const result = await take(url, pid);
+      if (result.lines !== ROWS + 1) throw new Error(`${name} sent ${result.lines} lines`);
+      if (count > 0) took.get(name)?.push(result);
     }
     say(`pass ${count} of ${PASSES}`);
   }

@@ -114,8 +114,8 @@ async function run(connection: mysql.Connection): Promise<void> {
     { "WEEKDAY()": statement(`${COUNT} WHERE WEEKDAY(c2) = 1`, []) },
   );
 
-  const kept: Filter = { kind: "any", of: [month, filter("at IS NULL")] };
-  await compare("one month and blanks last, page", page(kept, "last"), {
+  const condition: Filter = { kind: "any", of: [month, filter("at IS NULL")] };
+  await compare("one month and blanks last, page", page(condition, "last"), {
     "the window alone": statement(
       `${SELECT} WHERE c1 >= ? AND c1 < ? ORDER BY c1, id LIMIT 51`,
       june,
@@ -177,12 +177,12 @@ function filter(text: string): Filter {
 
 /** The first statement of a page, which most often fills it. */
 function page(
-  kept: Filter,
+  condition: Filter,
   blanks?: "last",
   after: PageQuery["after"] = null,
 ): readonly Statement[] {
   const query: PageQuery = {
-    filter: kept,
+    filter: condition,
     columns: ["at", "task", "cost"],
     order: { column: "at", descending: false, ...(blanks === undefined ? {} : { blanks }) },
     after,
@@ -194,8 +194,8 @@ function page(
     .map((each) => pageStatement(each, TABLE, MARIADB));
 }
 
-function count(kept: Filter): Statement {
-  return countStatement({ filter: kept, cap: null }, TABLE, MARIADB);
+function count(condition: Filter): Statement {
+  return countStatement({ filter: condition, cap: null }, TABLE, MARIADB);
 }
 
 function perTime(work: () => unknown): number {

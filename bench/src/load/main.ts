@@ -72,8 +72,9 @@ async function load(
       await one(agent, key, "/health/live", opened);
       while (performance.now() < until) {
         const retryS = await one(agent, key, paths[turn++ % paths.length] ?? "", times);
-        const left = until - performance.now();
-        if (retryS > 0 && !isGreedy && left > 0) await sleep(Math.min(retryS * 1_000, left));
+        const remaining = until - performance.now();
+        if (retryS > 0 && !isGreedy && remaining > 0)
+          await sleep(Math.min(retryS * 1_000, remaining));
       }
       agent.destroy();
     }),

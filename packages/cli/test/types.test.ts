@@ -106,18 +106,18 @@ export async function wrong(): Promise<void> {
 
 describe("orisma listings types", () => {
   test("types what listings take and give, which the compiler holds a program against", async () => {
-    const made = await types();
-    expect(made).toContain("/** Days old * / for certain */");
+    const source = await types();
+    expect(source).toContain("/** Days old * / for certain */");
     const program = `declare const console: { log(...values: unknown[]): void };\n${PROGRAM}`;
-    expect(faultsOf(program, made)).toEqual([]);
+    expect(faultsOf(program, source)).toEqual([]);
     // The same program without its expectations is refused at each of them.
     const bare = program.replaceAll("@ts-expect-error", "expected:");
-    expect(faultsOf(bare, made)).toHaveLength(6);
+    expect(faultsOf(bare, source)).toHaveLength(6);
   });
 
   test("types the listings that are named", async () => {
-    const made = await types("works-raised");
-    expect(made).toContain('"works-raised": {');
-    expect(made).not.toContain("works-passed");
+    const source = await types("works-raised");
+    expect(source).toContain('"works-raised": {');
+    expect(source).not.toContain("works-passed");
   });
 });

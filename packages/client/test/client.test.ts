@@ -16,7 +16,7 @@ afterEach(() => {
 /** A service that answers, or loses the connection, as it is returned; and the heads of what came. */
 async function serviceThat(...deeds: readonly Deed[]) {
   const heads: string[] = [];
-  const made = createServer((socket) => {
+  const server = createServer((socket) => {
     sockets.push(socket);
     socket.on("error", () => undefined);
     socket.on("data", (data) => {
@@ -37,9 +37,9 @@ async function serviceThat(...deeds: readonly Deed[]) {
       } else socket.write(`HTTP/1.1 200 OK\r\n${type}\r\n${length}\r\n\r\n${body}`);
     });
   });
-  servers.push(made);
-  await new Promise<void>((resolve) => made.listen(0, "127.0.0.1", resolve));
-  const { port } = made.address() as AddressInfo;
+  servers.push(server);
+  await new Promise<void>((resolve) => server.listen(0, "127.0.0.1", resolve));
+  const { port } = server.address() as AddressInfo;
   return { client: new OrismaClient({ url: `http://127.0.0.1:${port}`, key: "k" }), heads };
 }
 

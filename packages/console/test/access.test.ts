@@ -61,11 +61,11 @@ describe("access", () => {
     await opened.page.goto(`${opened.url}/access`);
     await opened.page.getByRole("button", { name: "Create a sign-in code" }).click();
     const code = await opened.page.locator("p code").last().innerText();
-    const made = await fetch(`${opened.url}/v1/session`, {
+    const signedIn = await fetch(`${opened.url}/v1/session`, {
       method: "POST",
       headers: { "content-type": "application/json" },
       body: JSON.stringify({ code }),
     });
-    expect(await made.json()).toMatchObject({ role: "owner" });
+    expect(await signedIn.json()).toMatchObject({ role: "owner" });
   });
 });

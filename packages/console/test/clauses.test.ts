@@ -74,7 +74,7 @@ function withClauseOnly(state: PageState, listing: ListingDetails, clause: Claus
 
 describe("clauses of a sentence", () => {
   test("are together what the page keeps; without one the others are left", () => {
-    let [kept, left] = [0, 0];
+    let [included, excluded] = [0, 0];
     fc.assert(
       fc.property(page, fc.array(row, { minLength: 3, maxLength: 3 }), (state, records) => {
         const clauses = clausesIn(LISTING, state);
@@ -91,14 +91,14 @@ describe("clauses of a sentence", () => {
             const rest = withoutClause(state, LISTING, clause);
             const others = each.filter((_, index) => index !== at).every(Boolean);
             expect([state, clause, keeps(LISTING, rest, record)]).toEqual([state, clause, others]);
-            if (others) kept++;
-            else left++;
+            if (others) included++;
+            else excluded++;
           }
         }
       }),
       { seed: SEED, numRuns: 600 },
     );
-    expect(Math.min(kept, left)).toBeGreaterThan(80);
+    expect(Math.min(included, excluded)).toBeGreaterThan(80);
   });
 
   test("go one by one until the listing has every record that it can have", () => {

@@ -163,9 +163,9 @@ describe("cells", () => {
     expect(await on.found(9)).not.toContain("W-10");
     await opened.page.getByRole("button", { name: "next midnight" }).click();
     await opened.page.getByRole("button", { name: "not “next midnight”" }).click();
-    const left = await on.found(8);
-    expect(left).not.toContain("W-06");
-    expect(left).toContain("W-05");
+    const recordIds = await on.found(8);
+    expect(recordIds).not.toContain("W-06");
+    expect(recordIds).toContain("W-05");
   });
 });
 

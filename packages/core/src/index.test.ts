@@ -118,8 +118,8 @@ describe("a listing inside another application", () => {
       ["raised", { type: "date" }, { type: "date", reading: day }],
       ["status", { type: "text" }, { type: "text" }],
     ] as const) {
-      const made = attachedColumn(name, { value: `${name}_on`, holding, type });
-      if (made.ok) columns.set(name, made.value);
+      const attached = attachedColumn(name, { value: `${name}_on`, holding, type });
+      if (attached.ok) columns.set(name, attached.value);
     }
     const table: StoredTable<AttachedColumn> = { table: "works", key: "id", columns };
     const statement = countStatement({ filter: plan.value.whole, cap: null }, table, MARIADB);

@@ -181,9 +181,9 @@ const importing =
     }
     // Every row's key may be that of another record: then nothing can be taken.
     const isFresh = mode === "replace" || state === null;
-    const kept = isFresh ? new Map<string, Entry>() : state.records;
+    const stored = isFresh ? new Map<string, Entry>() : state.records;
     const isRefused =
-      mode === "append" && isKeyed && sent.every(([number]) => kept.has(keyOf(number)));
+      mode === "append" && isKeyed && sent.every(([number]) => stored.has(keyOf(number)));
     await whileRead(model, async () => {
       const status = await statusOf(running.client.importFile(NAME, file, { mode, again: true }));
       if (isRefused) {
@@ -194,10 +194,10 @@ const importing =
       const records =
         mode === "update" && !isFresh
           ? new Map([
-              ...kept,
+              ...stored,
               ...sent.map(([number, day, cost]) => [keyOf(number), { day, cost }] as const),
             ])
-          : appended(kept, sent, isKeyed);
+          : appended(stored, sent, isKeyed);
       const ids = isFresh ? (state?.ids ?? 0) + (model.before?.ids ?? 0) + 1 : state.ids;
       model.before = before;
       return { records, order: state?.order ?? "dayFirst", ids };

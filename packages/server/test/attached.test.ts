@@ -323,7 +323,7 @@ describe("a source that is a table of an attached database", () => {
   });
 
   test("the key that explain offers can be made, fails on no value, and is found by date", async () => {
-    const made = attachedColumn("read_on", {
+    const created = attachedColumn("read_on", {
       value: "read_on",
       holding: { type: "text" },
       type: {
@@ -331,8 +331,8 @@ describe("a source that is a table of an attached database", () => {
         reading: { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] },
       },
     });
-    if (!made.ok) throw new Error("the column cannot be queried");
-    const table = { table: "readings", key: "id", columns: new Map([["read_on", made.value]]) };
+    if (!created.ok) throw new Error("the column cannot be queried");
+    const table = { table: "readings", key: "id", columns: new Map([["read_on", created.value]]) };
     const ddl = orderKeyDdl("read_on", table) ?? "";
     expect(ddl).toContain("ADD COLUMN `read_on_key` CHAR(8)");
     await owner.query(ddl);
@@ -416,8 +416,8 @@ describe("a source that is a table of an attached database", () => {
     expect(await refusal(source("twice", { key: "id" }))).toMatchObject({
       faults: [{ code: "attach.key" }],
     });
-    const made = await source("gauges", { key: "id" });
-    expect(made).toMatchObject({ key: "id", records: null, attached: { table: "gauges" } });
+    const created = await source("gauges", { key: "id" });
+    expect(created).toMatchObject({ key: "id", records: null, attached: { table: "gauges" } });
     await client.deleteSource("fresh");
   });
 
@@ -428,8 +428,8 @@ describe("a source that is a table of an attached database", () => {
       { combine: { of: ["readings", "gauges"] }, key: "id" },
       { attached: { ...table, runningDay: true } },
     ]) {
-      const made = running.client.createSource({ name: "fresh", ...sent });
-      expect(await refusal(made)).toMatchObject({ status: 422 });
+      const created = running.client.createSource({ name: "fresh", ...sent });
+      expect(await refusal(created)).toMatchObject({ status: 422 });
     }
   });
 
@@ -444,19 +444,19 @@ describe("a source that is a table of an attached database", () => {
         return connection.gateway.read(statement, seconds);
       },
     };
-    const made = attachedColumn("gauge", {
+    const created = attachedColumn("gauge", {
       value: "gauge",
       holding: { type: "text" },
       type: { type: "text" },
     });
-    if (!made.ok) throw new Error("the column cannot be queried");
+    if (!created.ok) throw new Error("the column cannot be queried");
     const source = {
       id: 1,
       name: "readings",
       key: "id",
       ids: "key id",
-      columns: [made.value.column],
-      table: { table: "readings", key: "id", columns: new Map([["gauge", made.value]]) },
+      columns: [created.value.column],
+      table: { table: "readings", key: "id", columns: new Map([["gauge", created.value]]) },
       imported: null,
       attached: { database: "levels", table: "readings" },
       combine: null,

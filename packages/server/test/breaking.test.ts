@@ -25,8 +25,8 @@ beforeEach(async () => {
   const { client } = running;
   for (const { name } of await client.listings()) await client.deleteListing(name);
   const sources = await client.sources();
-  const made = sources.filter(({ combine }) => combine !== null);
-  for (const { name } of [...made, ...sources.filter((each) => !made.includes(each))]) {
+  const combined = sources.filter(({ combine }) => combine !== null);
+  for (const { name } of [...combined, ...sources.filter((each) => !combined.includes(each))]) {
     await client.deleteSource(name);
   }
   await client.createSource({ name: "works", key: "order", columns: { raised: DAY } });

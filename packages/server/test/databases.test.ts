@@ -104,8 +104,8 @@ describe.each(DATABASES)("dates in every encoding, in %s", (database) => {
     const both = rows.map((row): Row => {
       const cell = row.count;
       const other = cell?.state === "filled" ? rows[Number(cell.value) - 1] : undefined;
-      const taken = COLUMNS.map(({ name }) => [`other.${name}`, other?.[name] ?? BLANK] as const);
-      return { ...row, ...Object.fromEntries(taken) };
+      const cells = COLUMNS.map(({ name }) => [`other.${name}`, other?.[name] ?? BLANK] as const);
+      return { ...row, ...Object.fromEntries(cells) };
     });
     const others = COLUMNS.map((column) => ({ ...column, name: `other.${column.name}` }));
     const columns = new Map([...COLUMNS, ...others].map((each) => [each.name, each]));

@@ -27,13 +27,13 @@ describe("records that were taken before strings had a folded copy", () => {
     await connection.end();
 
     const second = await startTestService({ login: first.login });
-    const kept = async (filter: string) =>
+    const idsWhere = async (filter: string) =>
       (await second.client.records("works", { filter, order: "raised" })).records.map(
         ({ id }) => id,
       );
-    expect(await kept("CASEI(note) = CASEI('LAST MOMENT')")).toEqual(["W-05"]);
-    expect(await kept("note = 'LAST MOMENT'")).toEqual([]);
-    expect(await kept("note IS NULL")).toEqual([]);
+    expect(await idsWhere("CASEI(note) = CASEI('LAST MOMENT')")).toEqual(["W-05"]);
+    expect(await idsWhere("note = 'LAST MOMENT'")).toEqual([]);
+    expect(await idsWhere("note IS NULL")).toEqual([]);
     await second.client.importFile(
       "works",
       "order,raised,passed,cost,note\nW-11,02/03/2025,,1,Extra\n",
@@ -41,7 +41,7 @@ describe("records that were taken before strings had a folded copy", () => {
         mode: "append",
       },
     );
-    expect(await kept("CASEI(note) IN (CASEI('EXTRA'), CASEI('NEXT MIDNIGHT'))")).toEqual([
+    expect(await idsWhere("CASEI(note) IN (CASEI('EXTRA'), CASEI('NEXT MIDNIGHT'))")).toEqual([
       "W-06",
       "W-11",
     ]);

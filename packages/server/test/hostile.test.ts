@@ -41,13 +41,13 @@ describe(`${HOSTILE.length} hostile strings`, () => {
   });
 
   test.each(DATABASES)("as values never change a statement for %s", (database) => {
-    const made = attachedColumn("note", {
+    const attached = attachedColumn("note", {
       value: "note",
       holding: { type: "text" },
       type: { type: "text" },
     });
-    if (!made.ok) throw new Error("the column cannot be queried");
-    const table = { table: "works", key: "id", columns: new Map([["note", made.value]]) };
+    if (!attached.ok) throw new Error("the column cannot be queried");
+    const table = { table: "works", key: "id", columns: new Map([["note", attached.value]]) };
     const strings = (value: string) =>
       (["inside", "outside"] as const).map((side) => {
         const where = { column: "note", side, caseSensitive: true, blanks: "exclude" } as const;

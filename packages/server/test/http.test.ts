@@ -144,11 +144,11 @@ describe("keys", () => {
   test("none, a wrong one and a revoked one are refused", async () => {
     expect(await statusOf(new OrismaClient({ url: running.service.url }).listings())).toBe(401);
     expect(await statusOf(clientWith("orisma_wrong").listings())).toBe(401);
-    const made = await running.client.createKey({ name: "passing", role: "reader" });
-    expect(await statusOf(clientWith(made.key).listings())).toBe(200);
-    await running.client.revokeKey(made.id);
-    expect(await statusOf(clientWith(made.key).listings())).toBe(401);
-    expect(await statusOf(running.client.revokeKey(made.id))).toBe(404);
+    const created = await running.client.createKey({ name: "passing", role: "reader" });
+    expect(await statusOf(clientWith(created.key).listings())).toBe(200);
+    await running.client.revokeKey(created.id);
+    expect(await statusOf(clientWith(created.key).listings())).toBe(401);
+    expect(await statusOf(running.client.revokeKey(created.id))).toBe(404);
   });
 
   test("expire when they were set to, and say when they were last used", async () => {
@@ -172,7 +172,7 @@ describe("keys", () => {
   });
 
   test("begin sessions of their own, which may what the key may and end with it", async () => {
-    const made = await running.client.createKey({
+    const created = await running.client.createKey({
       name: "desk",
       role: "reader",
       listings: ["works-raised"],
@@ -180,7 +180,7 @@ describe("keys", () => {
     const signIn = await call("/v1/session", {
       method: "POST",
       headers: { "content-type": "application/json" },
-      body: JSON.stringify({ code: made.key }),
+      body: JSON.stringify({ code: created.key }),
     });
     expect(signIn.status).toBe(201);
     expect(await signIn.json()).toMatchObject({ role: "reader" });
@@ -192,7 +192,7 @@ describe("keys", () => {
     expect((await asDesk("/v1/listings/works-raised/records")).status).toBe(200);
     expect((await asDesk("/v1/listings/works-passed/records")).status).toBe(404);
     expect((await asDesk("/v1/keys")).status).toBe(403);
-    await running.client.revokeKey(made.id);
+    await running.client.revokeKey(created.id);
     expect((await asDesk("/v1/listings/works-raised/records")).status).toBe(401);
   });
 

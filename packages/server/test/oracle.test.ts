@@ -167,18 +167,20 @@ function recurringFilters(text: string, { name: column, ...of }: Column, zone: Z
 
 describe("the evaluator and the database", () => {
   test(`keep the same records under ${TREES} random trees`, async () => {
-    const kept = { some: 0, none: 0, all: 0 };
+    const included = { some: 0, none: 0, all: 0 };
     await fc.assert(
       fc.asyncProperty(tree, async (filter) => {
         const expected = evaluated(onWholeDays(filter));
         expect(await queried(filter)).toEqual({ ids: expected, count: expected.length });
-        kept[expected.length === 0 ? "none" : expected.length === rows.length ? "all" : "some"]++;
+        included[
+          expected.length === 0 ? "none" : expected.length === rows.length ? "all" : "some"
+        ]++;
       }),
       // A flip of the compiler is to be seen, not made small.
       { numRuns: TREES, seed: SEED, endOnFailure: process.env.ORISMA_MUTATE !== undefined },
     );
     // The trees distinguish records: else the comparison would prove nothing.
-    expect(kept.some).toBeGreaterThan(TREES / 2);
+    expect(included.some).toBeGreaterThan(TREES / 2);
   });
 
   test("agree on every comparison at every edge, a tick before, on and after", async () => {
@@ -232,7 +234,7 @@ describe("the evaluator and the database", () => {
   });
 
   test("agree on recurring rules, whatever is known of the dates that there are", async () => {
-    let [kept, left, inParts] = [0, 0, 0];
+    let [included, excluded, inParts] = [0, 0, 0];
     const extent = { first: Date.UTC(2020, 0, 1), last: Date.UTC(2030, 11, 31) };
     // Dates far beyond it are in the table: an extent may be out of date.
     const extents = new Map(
@@ -248,7 +250,7 @@ describe("the evaluator and the database", () => {
           expect([text, column.name, await queried(filter)]).toEqual([text, column.name, all]);
           const narrowed = narrowToExtents(filter, extents);
           expect([text, column.name, await queried(narrowed)]).toEqual([text, column.name, all]);
-          const order = { column: column.name, descending: kept % 2 === 1 };
+          const order = { column: column.name, descending: included % 2 === 1 };
           const page = {
             filter: narrowed,
             columns: [],
@@ -260,12 +262,12 @@ describe("the evaluator and the database", () => {
           const paged = (await rowsOf(page)).map(([id]) => Number(id));
           expect([text, column.name, ascending(paged)]).toEqual([text, column.name, expected]);
           inParts = Math.max(inParts, pageParts(page, TABLE).length);
-          kept += expected.length;
-          left += rows.length - expected.length;
+          included += expected.length;
+          excluded += rows.length - expected.length;
         }
       }
     }
-    expect([kept > 1_000, left > 1_000, inParts > 1]).toEqual([true, true, true]);
+    expect([included > 1_000, excluded > 1_000, inParts > 1]).toEqual([true, true, true]);
   });
 
   test("agree on recurring windows of every width, from a day to 9,999 years", async () => {
@@ -365,8 +367,8 @@ describe("the evaluator and the database", () => {
     );
     let pages = 0;
     for (const { order, filter, limit } of random) {
-      const kept = evaluated(onWholeDays(filter));
-      const sorted = inOrderOf(kept, order, rows, CATALOGUE);
+      const included = evaluated(onWholeDays(filter));
+      const sorted = inOrderOf(included, order, rows, CATALOGUE);
       const query = { filter, columns: [], order, limit, counts: [] };
       const { fields } = pageStatement({ ...query, after: null }, TABLE, MARIADB);
       const ids: number[] = [];

@@ -265,12 +265,12 @@ describe("windows of very many intervals", () => {
   });
 
   test("keep no fewer records the wider they are, and the same twice", async () => {
-    const kept = ["W-02", "W-09", "W-03", "W-04", "W-06"];
+    const expectedIds = ["W-02", "W-09", "W-03", "W-04", "W-06"];
     for (const range of ["2020/2030", "2010/2030", "1950/2090", "0001/9999", "../.."]) {
       const window = `${range};BYHOUR=${EVEN_HOURS}`;
       for (const parameters of [{ a: window }, { a: window, b: window }] as const) {
         const { records, meta } = await running.client.records("many", parameters);
-        expect([range, records.map(({ id }) => id), meta.total]).toEqual([range, kept, 5]);
+        expect([range, records.map(({ id }) => id), meta.total]).toEqual([range, expectedIds, 5]);
       }
     }
   });
@@ -352,7 +352,7 @@ describe("compound conditions", () => {
     await running.client.declareListing("compound", COMPOUND);
   });
 
-  async function kept(filter: string, more: QueryParameters = {}): Promise<string> {
+  async function idsFor(filter: string, more: QueryParameters = {}): Promise<string> {
     const { records } = await running.client.records("compound", { filter, ...more });
     return records.map(({ id }) => String(id).slice(2)).join(" ");
   }
@@ -371,11 +371,11 @@ describe("compound conditions", () => {
     ["note = 'x''y''; -- '", ""],
     ['{"op":"in","args":[{"property":"cost"},[0,7]]}', "07 03"],
   ])("%s keeps %s", async (filter, expected) => {
-    expect(await kept(filter)).toBe(expected);
+    expect(await idsFor(filter)).toBe(expected);
   });
 
   test("stand beside the listing's own parameters, and are reported in its sentence", async () => {
-    expect(await kept("cost > 0", { raised: "2025-02" })).toBe("02 04");
+    expect(await idsFor("cost > 0", { raised: "2025-02" })).toBe("02 04");
     const { meta } = await running.client.records("compound", { filter: "cost > 0" });
     expect(meta.sentence).toContain("compound: cost above 0; earliest first.");
   });

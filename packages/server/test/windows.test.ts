@@ -130,9 +130,9 @@ END:VCALENDAR
 
 describe("days off", () => {
   test("are the whole days of an iCalendar file, those that recur too; what is no day is reported", async () => {
-    const taken = await running.client.importHolidays("trust", DAYS_OFF);
-    expect(taken).toMatchObject({ name: "trust", first: "2020-03-15", skipped: ["An evening"] });
-    expect(taken.days).toBe(2 + 180);
+    const imported = await running.client.importHolidays("trust", DAYS_OFF);
+    expect(imported).toMatchObject({ name: "trust", first: "2020-03-15", skipped: ["An evening"] });
+    expect(imported.days).toBe(2 + 180);
     const { holidays } = await running.client.holidayList("trust");
     const in2024 = holidays.filter(({ day }) => day.startsWith("2024"));
     expect(in2024).toEqual([

@@ -57,13 +57,13 @@ export function addKeys(command: Command, context: Context): void {
     )
     .action(async (options: NewKeyOptions) => {
       const { name, role, listing: listings, expires } = options;
-      const made = await context.client().createKey({
+      const created = await context.client().createKey({
         name,
         role,
         ...(listings.length === 0 ? {} : { listings }),
         ...(expires === undefined ? {} : { expiresAt: expires }),
       });
-      await context.print(options.json === true ? toJson(made) : `${made.key}\n`);
+      await context.print(options.json === true ? toJson(created) : `${created.key}\n`);
     });
   group
     .command("revoke")

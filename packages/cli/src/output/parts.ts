@@ -20,6 +20,6 @@ export function partsText(source: SourceDescription): string {
     count === 0
       ? "No table is read at this moment"
       : `${count} tables are read, ${first} to ${last}`;
-  const left = omitted.map(({ table, reason }) => `  ${table}: ${reason}\n`);
-  return `${read}; ${column} is the day in a table's name.\n${left.length === 0 ? "" : `Left out:\n${left.join("")}`}`;
+  const omittedLines = omitted.map(({ table, reason }) => `  ${table}: ${reason}\n`);
+  return `${read}; ${column} is the day in a table's name.\n${omittedLines.length === 0 ? "" : `Left out:\n${omittedLines.join("")}`}`;
 }

@@ -14,7 +14,9 @@ export function NewKeyForm() {
   const [role, setRole] = useState<Role>("reader");
   const [picked, setPicked] = useState<readonly string[]>([]);
   const [expires, setExpires] = useState("");
-  const [made, setCreated] = useState<{ readonly name: string; readonly key: string } | null>(null);
+  const [created, setCreated] = useState<{ readonly name: string; readonly key: string } | null>(
+    null,
+  );
   const [failure, setFailure] = useState<string | null>(null);
 
   const submit = async (event: SubmitEvent) => {
@@ -74,7 +76,9 @@ export function NewKeyForm() {
           <Message kind="error">{failure}</Message>
         </div>
       )}
-      {made === null ? null : <CreatedKey key={made.key} name={made.name} text={made.key} />}
+      {created === null ? null : (
+        <CreatedKey key={created.key} name={created.name} text={created.key} />
+      )}
     </section>
   );
 }

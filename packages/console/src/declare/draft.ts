@@ -16,16 +16,16 @@ export interface SavedDraft {
  */
 export function useSavedDraft(name: string, begun: string): SavedDraft {
   const key = `orisma-draft ${name}`;
-  const [kept, setSaved] = useState(() => storedText(key, begun));
-  const [before] = useState(kept);
+  const [savedText, setSaved] = useState(() => storedText(key, begun));
+  const [before] = useState(savedText);
   const keep = (text: string | null) => {
     setSaved(text);
     if (text === null || text === begun) sessionStorage.removeItem(key);
     else sessionStorage.setItem(key, JSON.stringify([begun, text]));
   };
   return {
-    text: kept ?? begun,
-    isFromBefore: before !== null && kept === before,
+    text: savedText ?? begun,
+    isFromBefore: before !== null && savedText === before,
     change: keep,
     discard: () => keep(null),
   };

@@ -110,14 +110,14 @@ function Told(props: { readonly result: Expectation; readonly expected: Expected
 function Named(props: { readonly words: string; readonly ids: readonly string[] }) {
   const { words, ids } = props;
   if (ids.length === 0) return null;
-  const left = ids.length - MAX_NAMED;
+  const remaining = ids.length - MAX_NAMED;
   return (
     <p className="mt-1">
       <span className="font-semibold">
         {words} ({numberText(ids.length)}):
       </span>{" "}
       <code>{ids.slice(0, MAX_NAMED).join(", ")}</code>
-      {left > 0 ? ` and ${numberText(left)} more` : null}
+      {remaining > 0 ? ` and ${numberText(remaining)} more` : null}
     </p>
   );
 }

@@ -24,14 +24,14 @@ export function filterReading(listing: ListingDetails): Cql2Reading {
     ({ name, type, kind = "date" }) =>
       [name, type === "date" ? { name, type, kind } : { name, type }] as const,
   );
-  const made: Cql2Reading = {
+  const clause: Cql2Reading = {
     columns: new Map(columns),
     knowsCaller: true,
     named: windowsByName([...NAMED_WINDOWS, ...listing.namedWindows]),
     from: "filter",
   };
-  readings.set(listing, made);
-  return made;
+  readings.set(listing, clause);
+  return clause;
 }
 
 const readings = new WeakMap<ListingDetails, Cql2Reading>();

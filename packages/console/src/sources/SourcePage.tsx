@@ -100,8 +100,8 @@ function Importing({ source }: { readonly source: SourceDescription }) {
               <ImportInto
                 {...uploaded}
                 source={source}
-                onImported={(taken) => {
-                  setReport(taken);
+                onImported={(imported) => {
+                  setReport(imported);
                   go("");
                 }}
               />

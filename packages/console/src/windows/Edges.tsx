@@ -10,7 +10,7 @@ export function Edges(props: {
   readonly reader: string;
 }) {
   const { intervals, zone, reader } = props;
-  const left = intervals.length - MAX_SHOWN;
+  const remaining = intervals.length - MAX_SHOWN;
   const hasReader = reader !== zone && reader !== "UTC";
   // Where days begin in universal time its column says it all.
   const hasZone = zone !== "UTC";
@@ -44,7 +44,9 @@ export function Edges(props: {
           ])}
         </tbody>
       </table>
-      {left > 0 ? <p className="mt-1 text-sm">and {left.toLocaleString("en-GB")} more</p> : null}
+      {remaining > 0 ? (
+        <p className="mt-1 text-sm">and {remaining.toLocaleString("en-GB")} more</p>
+      ) : null}
     </div>
   );
 }

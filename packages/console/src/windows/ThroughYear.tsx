@@ -58,7 +58,7 @@ export default function ThroughYear(props: ThroughYearProps) {
 function Found(props: Pick<ThroughYearProps, "asOfDay" | "onDay"> & { readonly found: YearFound }) {
   const { found, asOfDay: requested, onDay } = props;
   const { spans: intervals, words } = found;
-  const left = intervals.length - MAX_LISTED;
+  const remaining = intervals.length - MAX_LISTED;
   return (
     <>
       <YearPicture found={found} asOfDay={requested} onDay={onDay} />
@@ -85,7 +85,7 @@ function Found(props: Pick<ThroughYearProps, "asOfDay" | "onDay"> & { readonly f
               ))}
             </tbody>
           </table>
-          {left > 0 ? <p className="text-sm">and {left} more</p> : null}
+          {remaining > 0 ? <p className="text-sm">and {remaining} more</p> : null}
         </div>
       </details>
     </>

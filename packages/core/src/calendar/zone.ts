@@ -156,10 +156,10 @@ class TabledZone implements Zone {
   changesIn(year: number): YearOfChanges {
     const held = this.#years.get(year);
     if (held !== undefined) return held;
-    const made = this.#made(year);
+    const transitions = this.#made(year);
     if (this.#years.size >= MAX_YEARS_HELD) this.#years.clear();
-    this.#years.set(year, made);
-    return made;
+    this.#years.set(year, transitions);
+    return transitions;
   }
 
   #made(year: number): YearOfChanges {

@@ -33,13 +33,13 @@ function faultsOf(filter: Filter, catalogue: Catalogue): readonly Fault[] {
 function sizeFault(filter: Filter): Fault | null {
   const { conditions, depth } = FILTER_LIMITS;
   let found = 0;
-  const isDeeper = (each: Filter, left: number): boolean => {
-    if (left === 0) return true;
+  const isDeeper = (each: Filter, remaining: number): boolean => {
+    if (remaining === 0) return true;
     found++;
     if (found > conditions) return false;
-    if (each.kind === "not") return isDeeper(each.of, left - 1);
+    if (each.kind === "not") return isDeeper(each.of, remaining - 1);
     if (each.kind !== "all" && each.kind !== "any") return false;
-    return each.of.some((part) => isDeeper(part, left - 1));
+    return each.of.some((part) => isDeeper(part, remaining - 1));
   };
   if (isDeeper(filter, depth)) return fault("filter.tooLarge", { what: "levels", most: depth });
   return found > conditions

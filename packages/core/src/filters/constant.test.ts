@@ -23,21 +23,21 @@ describe("a filter on records that share some cells", () => {
         fc.array(row, { minLength: 5, maxLength: 5 }),
         (filter, one, others) => {
           const cells = shared(one);
-          const left = withConstants(filter, cells, CATALOGUE);
-          if (!left.ok) {
-            expect(left.faults.every(({ code }) => code === "column.constant")).toBe(true);
+          const remaining = withConstants(filter, cells, CATALOGUE);
+          if (!remaining.ok) {
+            expect(remaining.faults.every(({ code }) => code === "column.constant")).toBe(true);
             return;
           }
           decided++;
-          if (isNothing(left.value)) nothing++;
+          if (isNothing(remaining.value)) nothing++;
           for (const other of others) {
             const record = { ...other, ...cells };
-            expect(evaluate(left.value, record, CATALOGUE)).toBe(
+            expect(evaluate(remaining.value, record, CATALOGUE)).toBe(
               evaluate(filter, record, CATALOGUE),
             );
             // What is left is decided by the other cells alone.
-            expect(evaluate(left.value, other, CATALOGUE)).toBe(
-              evaluate(left.value, record, CATALOGUE),
+            expect(evaluate(remaining.value, other, CATALOGUE)).toBe(
+              evaluate(remaining.value, record, CATALOGUE),
             );
           }
         },

@@ -27,9 +27,9 @@ function decide(filter: PlainFilter, cells: Row, columns: Catalogue, faults: Fau
     const parts = filter.of.map((part) => decide(part, cells, columns, faults));
     const found = parts.find(decides);
     if (found !== undefined) return found;
-    const left = parts.filter((part) => !isNeutral(part));
-    const [only] = left;
-    return only !== undefined && left.length === 1 ? only : { kind, of: left };
+    const remaining = parts.filter((part) => !isNeutral(part));
+    const [only] = remaining;
+    return only !== undefined && remaining.length === 1 ? only : { kind, of: remaining };
   }
   const condition = plainly(filter);
   const spoken = columnsOf(condition);

@@ -302,7 +302,7 @@ function fieldFaults(
 
 function reservedFault(name: string, path: string): Fault | null {
   const reserved = RESERVED_PARAMETERS as readonly string[];
-  return reserved.some((kept) => kept.toLowerCase() === name.toLowerCase())
+  return reserved.some((reservedName) => reservedName.toLowerCase() === name.toLowerCase())
     ? fault("name.reserved", { name, reserved }, { path, value: name })
     : null;
 }

@@ -25,12 +25,12 @@ export function maxAge(
   now: EpochMs,
 ): number {
   const { query, fixedQuery, timeDependence } = planned;
-  const made = derivedMovement(derived, columns);
-  if (cacheFor === undefined || timeDependence === "always" || made === "always") return 0;
+  const dependence = derivedMovement(derived, columns);
+  if (cacheFor === undefined || timeDependence === "always" || dependence === "always") return 0;
   const { current, past } = cacheFor;
   const isPast =
     timeDependence === "never" &&
-    made === "never" &&
+    dependence === "never" &&
     requiredDates(planned).some(({ filter }) => {
       const { column, side, intervals, recurring, blanks } = filter;
       const ranges = [...intervals, ...recurring.map(({ interval }) => interval)];
@@ -42,7 +42,7 @@ export function maxAge(
   const changes = [
     nextChangeOf(query, columns, context),
     nextChangeOf(fixedQuery, columns, context),
-    made === "steps" ? nextDay(context) : null,
+    dependence === "steps" ? nextDay(context) : null,
   ].filter((change) => change !== null);
   const most = declared === undefined ? 0 : lengthMs(declared);
   return Math.max(0, Math.min(most, ...changes.map((change) => change - context.asOf)));

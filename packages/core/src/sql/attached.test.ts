@@ -13,13 +13,17 @@ import { compileWhere, countStatement } from "./counting.js";
 import { pageStatement } from "./page.js";
 
 function where(reading: Reading, holding: DatabaseType, filter: string) {
-  const made = attachedColumn("due", { value: "due", holding, type: { type: "date", reading } });
-  if (!made.ok) return made.faults.map(({ code }) => code);
-  const columns: Catalogue = new Map([["due", made.value.column]]);
+  const attached = attachedColumn("due", {
+    value: "due",
+    holding,
+    type: { type: "date", reading },
+  });
+  if (!attached.ok) return attached.faults.map(({ code }) => code);
+  const columns: Catalogue = new Map([["due", attached.value.column]]);
   const window = { asOf: epochMs(0), zone: UTC };
   const read = readCql2(filter, { window, columns });
   if (!read.ok) throw new Error(`${filter} was refused`);
-  const table = { table: "t", key: "id", columns: new Map([["due", made.value]]) };
+  const table = { table: "t", key: "id", columns: new Map([["due", attached.value]]) };
   const { text, values } = compileWhere(read.value, table, { dialect: MARIADB });
   return [text.replaceAll("`due`", "due"), ...values];
 }
@@ -107,7 +111,7 @@ describe("bounds in the form in which a column stores its dates", () => {
   });
 
   test("a short window of strings in their order is counted by its days, and paged as a range", () => {
-    const made = attachedColumn("due", {
+    const attached = attachedColumn("due", {
       value: "due",
       holding: { type: "text" },
       type: {
@@ -115,9 +119,9 @@ describe("bounds in the form in which a column stores its dates", () => {
         reading: { kind: "date", encoding: "text", patterns: ["yyyyMMdd"] },
       },
     });
-    if (!made.ok) throw new Error("the column cannot be queried");
-    const table = { table: "t", key: "id", columns: new Map([["due", made.value]]) };
-    const columns: Catalogue = new Map([["due", made.value.column]]);
+    if (!attached.ok) throw new Error("the column cannot be queried");
+    const table = { table: "t", key: "id", columns: new Map([["due", attached.value]]) };
+    const columns: Catalogue = new Map([["due", attached.value.column]]);
     const read = readCql2(MARCH, { window: { asOf: epochMs(0), zone: UTC }, columns });
     if (!read.ok) throw new Error("the filter was refused");
     const count = countStatement({ filter: read.value, cap: null }, table, MARIADB);
@@ -143,13 +147,13 @@ describe("bounds in the form in which a column stores its dates", () => {
       blanks: "exclude",
     } as const;
     const slashed: Reading = { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] };
-    const made = attachedColumn("due", {
+    const attached = attachedColumn("due", {
       value: "due",
       holding: { type: "text" },
       type: { type: "date", reading: slashed },
     });
-    if (!made.ok) throw new Error("the column cannot be queried");
-    const table = { table: "t", key: "id", columns: new Map([["due", made.value]]) };
+    if (!attached.ok) throw new Error("the column cannot be queried");
+    const table = { table: "t", key: "id", columns: new Map([["due", attached.value]]) };
     expect(countStatement({ filter: condition, cap: null }, table, MARIADB).values).toEqual([
       "02/01/1970",
       "03/01/1970",

@@ -36,11 +36,11 @@ export interface BareDeclared {
 export function attachedColumn(name: string, declared: BareDeclared): Result<AttachedColumn> {
   const { value, holding, type } = declared;
   const holdsText = holding.type === "text";
-  const made = (column: Column, cells: AttachedCells): Result<AttachedColumn> =>
+  const build = (column: Column, cells: AttachedCells): Result<AttachedColumn> =>
     success({ storage: "attached", column, value, holdsText, cells });
   switch (type.type) {
     case "text":
-      return made(
+      return build(
         { name, type: "text" },
         { type: "text", strings: attachedStrings(value, holding) },
       );
@@ -55,7 +55,7 @@ export function attachedColumn(name: string, declared: BareDeclared): Result<Att
           ),
         );
       }
-      return made({ name, type: type.type }, { type: "number", numbers: attachedNumbers(value) });
+      return build({ name, type: type.type }, { type: "number", numbers: attachedNumbers(value) });
     }
     case "boolean":
       if (holding.type !== "boolean" && holding.type !== "integer") {
@@ -64,7 +64,7 @@ export function attachedColumn(name: string, declared: BareDeclared): Result<Att
           fault("storage.reading", { column: name, reason, instead: "the type text" }),
         );
       }
-      return made(
+      return build(
         { name, type: "boolean" },
         { type: "boolean", booleans: attachedBooleans(value) },
       );
@@ -75,7 +75,7 @@ export function attachedColumn(name: string, declared: BareDeclared): Result<Att
       const encoded = encodingOf(name, value, reading, holding, compiled.value);
       if (!encoded.ok) return encoded;
       const dates = attachedDates(encoded.value, reading, compiled.value, blanksAreDates(reading));
-      return made(
+      return build(
         { name, type: "date", kind: reading.kind },
         {
           type: "date",

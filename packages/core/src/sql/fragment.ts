@@ -84,9 +84,9 @@ const templates = new WeakMap<TemplateStringsArray, readonly Fragment[]>();
 function plainTexts(strings: TemplateStringsArray): readonly Fragment[] {
   const held = templates.get(strings);
   if (held !== undefined) return held;
-  const made = strings.map((text): Fragment => ({ kind: "text", text }));
-  templates.set(strings, made);
-  return made;
+  const fragments = strings.map((text): Fragment => ({ kind: "text", text }));
+  templates.set(strings, fragments);
+  return fragments;
 }
 
 /** A number of this code, such as a place in a form or a part of the calendar: never what anybody typed. */

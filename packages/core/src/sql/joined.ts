@@ -40,7 +40,7 @@ export function withJoin(
     return renamed;
   };
   const ownKey = rename(other.key);
-  const taken = columns.map((name): [string, StoredColumn] => {
+  const storedColumns = columns.map((name): [string, StoredColumn] => {
     const full = `${relation}.${name}`;
     return [full, renamedColumn(full, storedColumn(name, other), rename)];
   });
@@ -48,13 +48,13 @@ export function withJoin(
     alias,
     table: other.table,
     columns: physical,
-    names: new Set(taken.map(([name]) => name)),
+    names: new Set(storedColumns.map(([name]) => name)),
     by,
     on: sql`${nameOf(ownKey)} = ${keyIn(by, key, table)}`,
   };
   return {
     ...table,
-    columns: new Map([...table.columns, ...taken]),
+    columns: new Map([...table.columns, ...storedColumns]),
     joins: [...joins, join],
   };
 }
@@ -176,9 +176,7 @@ export function joinsFor(table: StoredTable, names: Iterable<string>): Fragment 
   const wanted = joins.filter((join) => stored.some((name) => join.names.has(name)));
   return joined(
     wanted.map((join) => {
-      const fields = [...join.columns].map(
-        ([name, taken]) => sql`${nameOf(name)} AS ${nameOf(taken)}`,
-      );
+      const fields = [...join.columns].map(([name, as]) => sql`${nameOf(name)} AS ${nameOf(as)}`);
       return sql` LEFT JOIN (SELECT ${joined(fields, sql`, `)} FROM ${nameOf(join.table)}) AS ${nameOf(join.alias)} ON ${join.on}`;
     }),
     sql``,

@@ -74,7 +74,7 @@ function nestedColumn(name: string, value: string, type: NestedType): Result<Att
     isNotUnreadable: sql`(${isBlank} OR ${form})`,
   });
   const column: Column = { name, type: type.type };
-  const made = { storage: "attached", column, value, holdsText: true } as const;
+  const nested = { storage: "attached", column, value, holdsText: true } as const;
   if (type.type === "boolean") {
     const exact = functionCall("exactOf", text);
     const [isTrue, isFalse] = [sql`${exact} = 'true'`, sql`${exact} = 'false'`];
@@ -85,12 +85,12 @@ function nestedColumn(name: string, value: string, type: NestedType): Result<Att
       isFalse,
       value: number,
     };
-    return success({ ...made, cells: { type: "boolean", booleans } });
+    return success({ ...nested, cells: { type: "boolean", booleans } });
   }
   const isNumber = sql`${text} REGEXP ${valueOf(NUMBER_FORMS[type.type])}`;
   const number = sql`CASE WHEN ${isNumber} THEN CAST(${text} AS DECIMAL(38,12)) END`;
   return success({
-    ...made,
+    ...nested,
     cells: { type: "number", numbers: { ...cells(isNumber), value: number } },
   });
 }

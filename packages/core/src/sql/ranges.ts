@@ -202,10 +202,12 @@ function partsInOrder(
   const { descending, after } = page;
   const ordered = descending ? [...pieces].reverse() : pieces;
   const at = after === null ? NaN : dates.msOf(after);
-  const left = ordered.filter(({ interval }) => !isBefore(interval, dates.kind, descending, at));
+  const remaining = ordered.filter(
+    ({ interval }) => !isBefore(interval, dates.kind, descending, at),
+  );
   const parts: (readonly RangePiece[])[] = [];
-  for (let from = 0, size = page.first; from < left.length; size *= 4) {
-    parts.push(left.slice(from, from + size));
+  for (let from = 0, size = page.first; from < remaining.length; size *= 4) {
+    parts.push(remaining.slice(from, from + size));
     from += size;
   }
   return parts;

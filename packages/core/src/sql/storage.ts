@@ -173,9 +173,9 @@ const knownNumbers = new WeakMap<ImportedColumn, StoredNumbers>();
 function once<T>(stored: ImportedColumn, held: WeakMap<ImportedColumn, T>, make: () => T): T {
   const found = held.get(stored);
   if (found !== undefined) return found;
-  const made = make();
-  held.set(stored, made);
-  return made;
+  const result = make();
+  held.set(stored, result);
+  return result;
 }
 
 /** A stored text column; throws on one that the table lacks or that holds none. */

@@ -32,8 +32,8 @@ export function periodBefore(
   if (start === null || end === null) return null;
   const isWholeDays = start.wall % MS_PER_DAY === 0 && end.wall % MS_PER_DAY === 0;
   const months = isWholeDays ? wholeMonths(start.wall, end.wall) : null;
-  const at = (wall: number, taken: "earlier" | "later") =>
-    edgeAt(wallMs(wall), zone, taken, () => undefined);
+  const at = (wall: number, which: "earlier" | "later") =>
+    edgeAt(wallMs(wall), zone, which, () => undefined);
   if (by !== "length") {
     const back = by === "year" ? 12 : 1;
     return {

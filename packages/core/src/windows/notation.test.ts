@@ -46,8 +46,8 @@ function resolved(text: string, at: WindowContext = context()): string {
     const [from, to] = [start, end].map((each) => (each === null ? undefined : isoWall(each.wall)));
     return `${edge(from)}/${edge(to)}`;
   });
-  const kept = recurring.map(({ recurring: rules }) => rules.map(({ name }) => name).join());
-  return [...spans, ...kept].join(" ") || notices.map(({ code }) => code).join();
+  const matching = recurring.map(({ recurring: rules }) => rules.map(({ name }) => name).join());
+  return [...spans, ...matching].join(" ") || notices.map(({ code }) => code).join();
 }
 
 describe("the notation of windows", () => {

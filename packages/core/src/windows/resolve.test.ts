@@ -129,9 +129,9 @@ function workday(year: number, month: number, day: number, by: number): number {
   const isOff = (ms: number) => [0, 6].includes(new Date(ms).getUTCDay());
   let found = Date.UTC(year, month - 1, day);
   if (by === 0) return isOff(found) ? NaN : found;
-  for (let left = Math.abs(by); left > 0;) {
+  for (let remaining = Math.abs(by); remaining > 0;) {
     found += Math.sign(by) * MS_PER_DAY;
-    if (!isOff(found)) left--;
+    if (!isOff(found)) remaining--;
   }
   return found;
 }

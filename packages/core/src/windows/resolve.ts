@@ -429,12 +429,12 @@ class Resolver {
     return { wall: isFar ? wallMs(instant) : wallAt(this.#zone, instant), instant };
   }
 
-  #resolved({ wall, instant }: PartEdge, taken: "earlier" | "later"): Edge {
-    return instant === null ? this.#edge(wall, taken) : { wall, instant };
+  #resolved({ wall, instant }: PartEdge, which: "earlier" | "later"): Edge {
+    return instant === null ? this.#edge(wall, which) : { wall, instant };
   }
 
-  #edge(wall: WallMs, taken: "earlier" | "later"): Edge {
-    return edgeAt(wall, this.#zone, taken, (returned) => this.#tell(returned));
+  #edge(wall: WallMs, which: "earlier" | "later"): Edge {
+    return edgeAt(wall, this.#zone, which, (returned) => this.#tell(returned));
   }
 
   #tell(returned: Notice): void {

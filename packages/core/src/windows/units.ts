@@ -76,12 +76,12 @@ export function workdayFrom(
 ): number | null {
   if (offset === 0) return isWorkday(day, calendar) ? day : null;
   const step = offset < 0 ? -1 : 1;
-  let left = Math.abs(offset);
+  let remaining = Math.abs(offset);
   let found = day;
-  for (let off = 0; left > 0;) {
+  for (let off = 0; remaining > 0;) {
     found += step;
     if (isWorkday(found, calendar)) {
-      left--;
+      remaining--;
       off = 0;
     } else if (++off > MAX_DAYS_OFF) return null;
   }

@@ -118,15 +118,15 @@ export class Access {
   async createKey(wanted: NewKey): Promise<KeyDescription & { readonly key: string }> {
     const { listings } = wanted;
     const key = makeKey();
-    const made = await this.dataSource.getRepository(AccessKey).save({
+    const created = await this.dataSource.getRepository(AccessKey).save({
       ...wanted,
       listings: listings === null ? null : [...listings],
       hash: hashOf(key),
       createdAt: this.now(),
       lastUsedAt: null,
     });
-    this.#hold(made);
-    return { ...describe(made), key };
+    this.#hold(created);
+    return { ...describe(created), key };
   }
 
   /** Every key, the earliest first. */

@@ -113,9 +113,9 @@ export class Pool {
   #release({ caller, listing }: WaitingCall): void {
     this.#running--;
     for (const key of [caller, listingKey(listing)]) {
-      const left = (this.#runningOf.get(key) ?? 1) - 1;
-      if (left === 0) this.#runningOf.delete(key);
-      else this.#runningOf.set(key, left);
+      const remaining = (this.#runningOf.get(key) ?? 1) - 1;
+      if (remaining === 0) this.#runningOf.delete(key);
+      else this.#runningOf.set(key, remaining);
     }
     this.#next();
   }

@@ -140,11 +140,13 @@ export class AttachedDatabases {
     }
     const [, plain = ""] = JSON.parse(opened) as readonly string[];
     // Several callers may wait for the one connection.
-    const made = connecting(name, () => connect({ host, port, database, user, password: plain }));
-    this.#connections.set(name, made);
+    const connection = connecting(name, () =>
+      connect({ host, port, database, user, password: plain }),
+    );
+    this.#connections.set(name, connection);
     // One that failed is tried again at the next request.
-    made.catch(() => this.#connections.delete(name));
-    return (await made).gateway;
+    connection.catch(() => this.#connections.delete(name));
+    return (await connection).gateway;
   }
 
   /** Ends all connections. */

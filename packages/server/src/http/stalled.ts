@@ -13,12 +13,12 @@ export function endWhenStalled(
 ): { readonly stop: () => void } {
   const { socket } = response;
   if (socket === null) return { stop: () => undefined };
-  let left = -1;
+  let remaining = -1;
   let since = performance.now();
   const look = () => {
     const now = socket.bytesWritten - socket.writableLength;
-    if (now !== left || socket.writableLength === 0) {
-      left = now;
+    if (now !== remaining || socket.writableLength === 0) {
+      remaining = now;
       since = performance.now();
     } else if (performance.now() - since >= stalledMs) socket.destroy();
   };

@@ -76,9 +76,9 @@ export class Staging {
       await manager.update(Source, { id: source.id }, fields);
     });
     await this.sources.refresh(source.id);
-    const kept = [state.recordsTable, before?.recordsTable];
+    const tables = [state.recordsTable, before?.recordsTable];
     for (const table of [source.recordsTable, source.before?.recordsTable]) {
-      if (table != null && !kept.includes(table)) await this.drop(table);
+      if (table != null && !tables.includes(table)) await this.drop(table);
     }
   }
 

@@ -194,9 +194,9 @@ function joinedTable(
     const { type } = columns.get(relation.by) ?? {};
     if (!joinsBy(source, other).some((each) => each === type)) return table;
     const { imported: own, table: theirs } = other;
-    const taken = relation.columns.filter((each) => theirs.columns.has(each));
+    const pickedColumns = relation.columns.filter((each) => theirs.columns.has(each));
     const key = own === null ? "integer" : "text";
-    return withJoin(table, name, relation.by, { table: theirs, columns: taken, key });
+    return withJoin(table, name, relation.by, { table: theirs, columns: pickedColumns, key });
   }, source.table);
 }
 

@@ -231,10 +231,10 @@ export class Listings {
       (each) => each !== name && each.toLowerCase() === lower,
     );
     if (clash !== undefined) {
-      const taken = fault("name.taken", { name: clash }, { path: "name" });
+      const nameFault = fault("name.taken", { name: clash }, { path: "name" });
       throw faults.length === 0
-        ? problemOf([taken])
-        : problemOf([...faults, taken], "invalid-value");
+        ? problemOf([nameFault])
+        : problemOf([...faults, nameFault], "invalid-value");
     }
     if (faults.length > 0) throw problemOf(faults, "invalid-value");
     return declaration;
@@ -308,13 +308,13 @@ export class Listings {
 
   /** Every version that there was of a listing, the latest first, with what each changed. */
   async versions(name: string): Promise<readonly ListingVersionView[]> {
-    const kept = await this.dataSource
+    const stored = await this.dataSource
       .getRepository(ListingVersion)
       .find({ where: { name }, order: { version: "ASC" } });
-    if (kept.length === 0) throw unknownListing(name, [...this.#held.keys()]);
-    return kept
+    if (stored.length === 0) throw unknownListing(name, [...this.#held.keys()]);
+    return stored
       .map(({ version, declaration, at, by }, index) => {
-        const before = kept[index - 1];
+        const before = stored[index - 1];
         const changes = before === undefined ? [] : changesBetween(before.declaration, declaration);
         const isServing = this.#held.get(name)?.version === version;
         // Of what was declared before versions were kept neither is known.
@@ -329,9 +329,9 @@ export class Listings {
     const repository = this.dataSource.getRepository(ListingVersion);
     const found = await repository.findOneBy({ name, version });
     if (found !== null) return found.declaration;
-    const kept = await repository.find({ where: { name }, select: { version: true } });
-    if (kept.length === 0) throw unknownListing(name, [...this.#held.keys()]);
-    const known = kept.map((each) => String(each.version));
+    const stored = await repository.find({ where: { name }, select: { version: true } });
+    if (stored.length === 0) throw unknownListing(name, [...this.#held.keys()]);
+    const known = stored.map((each) => String(each.version));
     const facts = { what: "version", name: String(version), known };
     throw problemOf([fault("name.unknown", facts)]);
   }

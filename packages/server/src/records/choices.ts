@@ -44,12 +44,14 @@ export async function choices(
   caller: Caller,
   recent: RecentChoices,
 ): Promise<ChoicesAnswer> {
-  const made = listing.shown.includes(name) ? listing.derivedColumns.get(name) : undefined;
-  if (made?.kind === "derived") {
+  const derived = listing.shown.includes(name) ? listing.derivedColumns.get(name) : undefined;
+  if (derived?.kind === "derived") {
     const others = withoutColumn(name, listing, sent, ["search", "limit"]);
     const requested = { ...pickParameters(sent, ["search"]), limit: limitOf(sent) };
     const whole = await records.prepare(listing, others, caller);
-    return inSnapshot(whole, (prepared) => derivedChoices(prepared, name, made.derived, requested));
+    return inSnapshot(whole, (prepared) =>
+      derivedChoices(prepared, name, derived.derived, requested),
+    );
   }
   const column = shownColumn(name, listing);
   if (column.type === "date") {

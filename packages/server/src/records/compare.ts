@@ -30,13 +30,13 @@ export async function compareRequests(
   first: PreparedRequest,
   second: PreparedRequest,
 ): Promise<RecordsComparison> {
-  const only = (kept: PreparedRequest, { query: { filter: without } }: PreparedRequest) =>
+  const only = (request: PreparedRequest, { query: { filter: without } }: PreparedRequest) =>
     records.run({
-      ...kept,
+      ...request,
       query: {
-        ...kept.query,
+        ...request.query,
         without,
-        counts: kept.query.counts.map((each) => ({ ...each, without })),
+        counts: request.query.counts.map((each) => ({ ...each, without })),
       },
     });
   const [was, is, removed, added] = await Promise.all([

@@ -85,9 +85,9 @@ async function* exported(
     [batch, unreadable] = [[], {}];
     return returned;
   };
-  let left = limit;
+  let remaining = limit;
   for await (const row of gateway.stream(statements, EXPORT_LIMIT_S)) {
-    if (left-- <= 0) break;
+    if (remaining-- <= 0) break;
     batch.push(reader.read(row, unreadable));
     if (batch.length === BATCH) yield* await finished();
   }
@@ -107,13 +107,13 @@ async function* exportedOver(
     envelope,
     query: { ...prepared.query, counts: [], limit: size + 1 },
   };
-  for (let left = limit; ;) {
+  for (let remaining = limit; ;) {
     const page = await records.run(requested);
     for (const record of page.records) {
-      if (left-- <= 0) return;
+      if (remaining-- <= 0) return;
       yield { record, unreadable: page.meta.unreadable[String(record.id)] ?? {} };
     }
-    if (page.next === null || left <= 0) return;
+    if (page.next === null || remaining <= 0) return;
     requested = { ...requested, cursor: records.cursor(page.next) };
   }
 }

@@ -84,8 +84,8 @@ export function concernedTables<G extends Reader>(
 ): readonly RequestTable<G>[] {
   const concerned = tables.flatMap((each) => {
     if (each.label === null) return [{ ...each, filter }];
-    const left = needed(withConstants(filter, each.cells, columns));
-    return isNothing(left) ? [] : [{ ...each, filter: left }];
+    const remaining = needed(withConstants(filter, each.cells, columns));
+    return isNothing(remaining) ? [] : [{ ...each, filter: remaining }];
   });
   if (concerned.length <= MAX_TABLES) return concerned;
   const detail =

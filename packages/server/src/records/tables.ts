@@ -228,8 +228,8 @@ async function countOver(
   for (const each of tables) {
     const { table, gateway } = each;
     if (cap !== null && total > cap) return total;
-    const left = COUNTS_LIMIT_MS - (performance.now() - begun);
-    if (left < 0) return null;
+    const remaining = COUNTS_LIMIT_MS - (performance.now() - begun);
+    if (remaining < 0) return null;
     const filter = await narrowedTo(each.filter, table, gateway);
     try {
       const statement = countStatement(
@@ -237,7 +237,7 @@ async function countOver(
         table,
         MARIADB,
       );
-      const [row] = await gateway.read(statement, Math.max(1, Math.ceil(left / 1_000)));
+      const [row] = await gateway.read(statement, Math.max(1, Math.ceil(remaining / 1_000)));
       total += Number(row?.[0] ?? 0);
     } catch (error) {
       if (error instanceof TooSlow) return null;

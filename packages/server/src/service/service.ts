@@ -236,8 +236,8 @@ async function makeParts(
 
 /** The same key at each start, as long as the database knows it. */
 async function ownKey(state: StateFolder, access: Access): Promise<string> {
-  const kept = state.ownKey();
-  if (kept !== null && access.byKey(kept) !== null) return kept;
+  const storedKey = state.ownKey();
+  if (storedKey !== null && access.byKey(storedKey) !== null) return storedKey;
   const { key } = await access.createKey({
     name: "command line of this machine",
     role: "owner",

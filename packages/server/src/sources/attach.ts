@@ -111,9 +111,9 @@ export function attachedColumnFaults(
   entity: SourceColumn,
   column: ColumnDeclaration,
 ): readonly Fault[] {
-  const made = storedAttached(entity, column);
-  if (made === null || made.ok) return [];
-  return made.faults.map((each) => withLocation(each, { path: `columns.${entity.name}` }));
+  const stored = storedAttached(entity, column);
+  if (stored === null || stored.ok) return [];
+  return stored.faults.map((each) => withLocation(each, { path: `columns.${entity.name}` }));
 }
 
 /** What comes of setting how columns of an attached table are read: counts, and the first unreadable cells. */

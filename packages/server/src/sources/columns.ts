@@ -115,8 +115,8 @@ export function knownSource(source: Source): KnownSource {
 
 function attachedColumns({ columns }: Source): readonly (readonly [string, AttachedColumn])[] {
   return columns.flatMap((column) => {
-    const made = storedAttached(column, newColumn(column));
-    return made?.ok === true ? [[column.name, made.value] as const] : [];
+    const stored = storedAttached(column, newColumn(column));
+    return stored?.ok === true ? [[column.name, stored.value] as const] : [];
   });
 }
 

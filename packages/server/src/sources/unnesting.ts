@@ -19,14 +19,14 @@ export function knownUnnested(
   unnest: UnnestedSource,
   of: KnownSource | null,
 ): KnownSource {
-  const made = of === null ? null : nestedTable(unnest, of);
+  const table = of === null ? null : nestedTable(unnest, of);
   return {
     id,
     name,
     key: null,
     ids: of?.ids ?? "",
     columns: [...(of?.columns ?? []), ...valueColumns(unnest)],
-    table: made?.table ?? null,
+    table: table?.table ?? null,
     imported: null,
     attached: of?.attached ?? null,
     combine: null,
@@ -51,8 +51,8 @@ function nestedTable(
     const found = readJsonPath(value.path);
     return found.ok ? [{ name, path: found.value, type: typeOf(value.column) }] : [];
   });
-  const made = withNested(table, column, path.value, read);
-  return made.ok ? { table: made.value, faults: [] } : { table: null, faults: made.faults };
+  const nested = withNested(table, column, path.value, read);
+  return nested.ok ? { table: nested.value, faults: [] } : { table: null, faults: nested.faults };
 }
 
 function typeOf(column: ColumnDeclaration): NestedType {
@@ -97,8 +97,8 @@ export function unnestFaults(
     ]),
   ];
   if (faults.length > 0) return faults;
-  const made = nestedTable(unnest, source);
-  return made.faults.map((other) => withLocation(other, { path: "unnest.values" }));
+  const table = nestedTable(unnest, source);
+  return table.faults.map((other) => withLocation(other, { path: "unnest.values" }));
 }
 
 function pathFaults(text: string, path: string, takesSeveral: boolean): readonly Fault[] {

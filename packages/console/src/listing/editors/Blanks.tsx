@@ -86,23 +86,23 @@ function offersOf({ listing, column, isDate, state }: BlanksProps): readonly Off
     const policy = valueOf(state, name) || parameter.blanks;
     const isNarrowed = parametersOn(listing, column).some((each) => valueOf(state, each.name));
     if (isNarrowed && policy !== "include") {
-      const kept = withParameters(state, { [name]: "include" });
+      const included = withParameters(state, { [name]: "include" });
       offers.push({
         key: "beside",
         words: "include blanks",
-        state: kept,
+        state: included,
         isChosen: false,
         ifAny: null,
       });
     }
     if (isNarrowed && policy === "include") {
-      const left = withParameters(state, {
+      const excluded = withParameters(state, {
         [name]: parameter.blanks === "exclude" ? [] : "exclude",
       });
       offers.push({
         key: "beside",
         words: "leave the blank ones out",
-        state: left,
+        state: excluded,
         isChosen: false,
         ifAny: null,
       });

@@ -39,8 +39,8 @@ export async function openDelimited(
   const returned = /^sep=(.)\n/.exec(sample)?.[1];
   const skip = (options.skip ?? 0) + (returned === undefined ? 0 : 1);
   const delimiter = options.delimiter ?? returned ?? findDelimiter(sample, skip);
-  let taken = 0;
-  const text = textOf(file, encoding, (bytes) => (taken = bytes));
+  let readBytes = 0;
+  const text = textOf(file, encoding, (bytes) => (readBytes = bytes));
   const headingRows = options.headings ?? 1;
   const opened = await readHeadings(parsed(text, delimiter), skip, headingRows);
   const { isRefusedList, headings } = withoutRefusals(opened.headings);
@@ -67,7 +67,7 @@ export async function openDelimited(
     },
     headings,
     rows: recordsOf(rows, (remark) => remarks.push(remark)),
-    progress: () => (file.bytes === 0 ? 1 : taken / file.bytes),
+    progress: () => (file.bytes === 0 ? 1 : readBytes / file.bytes),
     stated: () => new Map(),
     dateCells: () => new Map(),
   };

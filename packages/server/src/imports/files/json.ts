@@ -36,12 +36,12 @@ export async function openJson(
 ): Promise<FileTable> {
   const pieces = format === "json" ? elementsOf : linesOf;
   const { headings, stated } = await namesIn(file, encoding, pieces);
-  let taken = 0;
+  let read = 0;
   return {
     description: { format, encoding, headingRows: 0, headingLine: 0, above: [], remarks },
     headings,
-    rows: rowsOf(pieces(textOf(file, encoding, (bytes) => (taken = bytes))), headings),
-    progress: () => taken / file.bytes,
+    rows: rowsOf(pieces(textOf(file, encoding, (bytes) => (read = bytes))), headings),
+    progress: () => read / file.bytes,
     stated: () => stated.cells,
     dateCells: () => new Map(),
   };
