@@ -25,7 +25,8 @@ export function addDatabases(command: Command, context: Context): void {
   const databases = command
     .command("databases")
     .helpCommand(false)
-    .description("List attached databases; attach and detach them");
+    .description("List attached databases; attach and detach them")
+    .addHelpText("after", examples("orisma databases", "orisma databases tables levels"));
   addList(databases, context);
   addAdd(databases, context);
   addTables(databases, context);

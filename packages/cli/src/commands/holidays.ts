@@ -16,7 +16,11 @@ export function addHolidays(command: Command, context: Context): void {
   const holidays = command
     .command("holidays")
     .helpCommand(false)
-    .description("List, import and delete lists of holidays, for counting working days");
+    .description("List, import and delete lists of holidays, for counting working days")
+    .addHelpText(
+      "after",
+      examples("orisma holidays", "orisma holidays import brindle-vale days-off.ics"),
+    );
   addListing(holidays)
     .description("List the holiday lists (the default)")
     .addHelpText("after", examples("orisma holidays"))

@@ -25,7 +25,14 @@ export function addKeys(command: Command, context: Context): void {
   const group = command
     .command("keys")
     .helpCommand(false)
-    .description("List, create and revoke API keys");
+    .description("List, create and revoke API keys")
+    .addHelpText(
+      "after",
+      examples(
+        "orisma keys",
+        "orisma keys create --name website --role reader --listing works-raised",
+      ),
+    );
   addListing(group)
     .description("List the keys, without their secrets (the default)")
     .addHelpText("after", examples("orisma keys"))

@@ -29,7 +29,15 @@ export function addListings(command: Command, context: Context): void {
   const listings = command
     .command("listings")
     .helpCommand(false)
-    .description("List listings; check, declare, revert and delete them");
+    .description("List listings; check, declare, revert and delete them")
+    .addHelpText(
+      "after",
+      examples(
+        "orisma listings",
+        "orisma listings check works-raised.yaml",
+        "orisma listings declare works-raised.yaml",
+      ),
+    );
   addListing(listings)
     .description("List the listings (the default)")
     .addHelpText("after", examples("orisma listings", "orisma listings list --json"))

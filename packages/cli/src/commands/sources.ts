@@ -23,7 +23,11 @@ export function addSources(command: Command, context: Context): void {
   const sources = command
     .command("sources")
     .helpCommand(false)
-    .description("List sources; show, read, combine and delete them");
+    .description("List sources; show, read, combine and delete them")
+    .addHelpText(
+      "after",
+      examples("orisma sources", "orisma sources columns works", "orisma sources revert works"),
+    );
   addListing(sources)
     .description("List the sources (the default)")
     .addHelpText("after", examples("orisma sources", "orisma sources list --json"))

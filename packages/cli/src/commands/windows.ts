@@ -23,7 +23,14 @@ export function addWindows(command: Command, context: Context): void {
   const windows = command
     .command("windows")
     .helpCommand(false)
-    .description("List, declare and delete named windows");
+    .description("List, declare and delete named windows")
+    .addHelpText(
+      "after",
+      examples(
+        "orisma windows",
+        "orisma windows declare dredging-season 'year;BYMONTH=9..11' --label 'the dredging season'",
+      ),
+    );
   addListing(windows)
     .description("List named windows with their dates (the default)")
     .option("--as-of <instant>", "a date or an instant; by default now")
@@ -63,7 +70,14 @@ function addLadders(command: Command, context: Context): void {
   const ladders = command
     .command("ladders")
     .helpCommand(false)
-    .description("List, declare and delete ladders: windows without gaps or overlaps");
+    .description("List, declare and delete ladders: windows without gaps or overlaps")
+    .addHelpText(
+      "after",
+      examples(
+        "orisma ladders",
+        "orisma ladders declare due --rung overdue --rung today --rung later=tomorrow/..",
+      ),
+    );
   addListing(ladders)
     .description("List ladders with the dates of their rungs (the default)")
     .option("--as-of <instant>", "a date or an instant; by default now")
