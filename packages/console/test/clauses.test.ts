@@ -119,7 +119,7 @@ describe("clauses of a sentence", () => {
     );
   });
 
-  test("are reported as they were written before there is an answer, the ends of a pair as one", () => {
+  test("are shown as they were written before there is an answer, the ends of a pair as one", () => {
     const state = { to: ["2025-03"], from: ["2025-02"], done: ["yes"], filter: ["cost > 5"] };
     expect(requestedClauses(LISTING, state)).toEqual([
       { parameters: ["from", "to"], column: "of date", words: "of date 2025-02, 2025-03" },

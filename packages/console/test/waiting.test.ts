@@ -5,7 +5,7 @@ import { consoleOfTests, heldBack } from "./browser.js";
 const opened = consoleOfTests(({ running }) => running.client.declareListing("works-asked", ASKED));
 
 describe("what takes long", () => {
-  test("is reported with its seconds, and stopped and requested again by keyboard", async () => {
+  test("shows its seconds, and is stopped and requested again by keyboard", async () => {
     const { page, url } = opened;
     const held = await heldBack(opened.page, "**/v1/listings/works-asked/records?*");
     await page.goto(`${url}/listings/works-asked?from=2025-02`);

@@ -343,7 +343,7 @@ describe("what a caller used recently", () => {
   const recent = async (client: OrismaClient, column = "priority") =>
     (await client.choices("works", column)).recent?.map(({ value }) => value);
 
-  test("is reported to that caller alone, the latest first, with what it would give now", async () => {
+  test("is shown to that caller only, the latest first, with what it would give now", async () => {
     const { client, service } = running;
     const { key } = await client.createKey({ name: "another", role: "reader" });
     const other = new OrismaClient({ url: service.url, key });

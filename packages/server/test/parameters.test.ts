@@ -374,7 +374,7 @@ describe("compound conditions", () => {
     expect(await idsFor(filter)).toBe(expected);
   });
 
-  test("stand beside the listing's own parameters, and are reported in its sentence", async () => {
+  test("stand beside the listing's own parameters, and are part of its sentence", async () => {
     expect(await idsFor("cost > 0", { raised: "2025-02" })).toBe("02 04");
     const { meta } = await running.client.records("compound", { filter: "cost > 0" });
     expect(meta.sentence).toContain("compound: cost above 0; earliest first.");
@@ -476,15 +476,15 @@ describe("compound conditions", () => {
     });
 
     test.each([
-      ["raised < DATE('2024-01-01')", "the first date of raised is 2025-01-31"],
-      ["inWindow(raised, '2026/..')", "the last date of raised is 2025-03-01"],
-      ["raised = DATE('2025-02-02')", "the nearest are 2025-02-01 and 2025-02-14"],
+      ["raised < DATE('2024-01-01')", "the first date of raised is 31 January 2025"],
+      ["inWindow(raised, '2026/..')", "the last date of raised is 1 March 2025"],
+      ["raised = DATE('2025-02-02')", "the nearest are 1 February 2025 and 14 February 2025"],
       ["note = 'Last Moment'", "but 1 has it in other letter case"],
       ["note = 'last momnet'", "there is “last moment”"],
       ["note = ' last moment'", "there is “last moment”"],
       ["note IN ('Blank')", "but 1 has it in other letter case"],
-      ["cost > 2000", "but 1 lie just on the bound"],
-      ["cost = 3", "no record has cost 3"],
+      ["cost > 2000", "but 1 lies just on the bound"],
+      ["cost = 3", "no record matches “cost 3”"],
       ["cost > 12 AND raised > DATE('2025-02-28')", "each condition has records, but none has all"],
       ["cost > 5 AND cost < 5", "nothing can be cost above 5 and also cost below 5"],
     ])("says why %s has none", async (filter, reason) => {

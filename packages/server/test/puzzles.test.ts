@@ -96,7 +96,7 @@ describe("several values in one text", () => {
     });
   });
 
-  test("of which one is not known are reported as what they are", async () => {
+  test("of which one is not known say so", async () => {
     expect(await refusal(records({ columns: "at,csot" }))).toMatchObject({
       faults: [{ code: "column.unknown" }],
     });

@@ -76,7 +76,7 @@ describe("records of days", () => {
     expect(await raised({ "from.blank": "only" })).toEqual(["W-07", "W-08", "W-09"]);
   });
 
-  test("values have their types, and what could not be read is reported as it came", async () => {
+  test("values have their types, and what could not be read is shown as it came", async () => {
     const answer = await running.client.records("works-raised", { size: "100" });
     const byId = new Map(answer.records.map((record) => [record.id, record]));
     expect(byId.get("W-01")).toEqual({
@@ -367,7 +367,7 @@ describe("two requests side by side", () => {
 });
 
 describe("several requests counted", () => {
-  test("each is what its own records come to, in order; one that is invalid is reported alone", async () => {
+  test("each is the number of its own records, in order; only the invalid one is a fault", async () => {
     const requests = [{}, { from: "2025-02" }, { from: "31/02/2025" }, { from: "2031" }];
     const found = await running.client.counts("works-raised", requests);
     expect(found.map(({ total }) => total)).toEqual([

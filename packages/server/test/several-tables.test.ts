@@ -273,7 +273,7 @@ describe("tables with a date in their names", () => {
     expect(answer.narrowing.steps[0]).toMatchObject({ alone: 12, inTurn: 12 });
     const none = await running.client.explain("levels", { on: "2024" });
     expect(none.tables).toEqual({ opened: 0, of: 9 });
-    expect(none.empty[0]).toContain("the first date of table_date is 2025-03-01");
+    expect(none.empty[0]).toContain("the first date of table_date is 1 March 2025");
   });
 
   test("many explanations at once do not wait for one another", async () => {

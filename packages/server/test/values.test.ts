@@ -318,7 +318,7 @@ describe("fixed filters, defaults and required parameters", () => {
     expect(await ids({ place: "Kestrel", plaice: "x" }, "open-works")).toEqual(["W-02"]);
   });
 
-  test("what a file would change is reported a listing that its source has outgrown, too", async () => {
+  test("what a file would change can be seen for a listing that its source has outgrown, too", async () => {
     const { client } = running;
     const day = { type: "date", reading: { kind: "date", encoding: "text" } } as const;
     await client.createSource({ name: "logs", columns: { seen: day, left: day } });

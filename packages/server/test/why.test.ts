@@ -60,7 +60,7 @@ describe("a list without records", () => {
       { edge: "start", before: "2025-02-10", after: "2025-04-01" },
       { edge: "end", before: "2025-02-10", after: "2025-04-01" },
     ]);
-    expect(meta.why?.reasons.join()).toContain("the nearest are 2025-02-10 and 2025-04-01");
+    expect(meta.why?.reasons.join()).toContain("the nearest are 10 February 2025 and 1 April 2025");
     // The same is requested by itself.
     expect(await why({ from: "2025-03", to: "2025-03" })).toEqual(meta.why);
   });
@@ -74,8 +74,8 @@ describe("a list without records", () => {
     [{ priority: "HIGH" }, "in other letter case"],
     [{ lock: "Tanzy" }, "there is “Tansy”"],
     [{ lock: "Tansy", cost: "25" }, "each condition has records, but none has all"],
-    [{ from: "2026" }, "the last date of reported is 2025-04-01"],
-    [{ to: "2024" }, "the first date of reported is 2025-01-31"],
+    [{ from: "2026" }, "the last date of reported is 1 April 2025"],
+    [{ to: "2024" }, "the first date of reported is 31 January 2025"],
   ])("%j: %s", async (parameters, reason) => {
     expect((await why(parameters)).reasons.join("; ")).toContain(reason);
   });
@@ -91,7 +91,7 @@ describe("a list without records", () => {
     });
   });
 
-  test("is reported what its readers may see alone", async () => {
+  test("reports only what its readers may see", async () => {
     // A value that is spelled nearly so is none of a hidden column's, or one that is not offered.
     for (const parameters of [{ secret: "alpa" }, { lock: "Marhs" }]) {
       const answer = JSON.stringify(await why(parameters));
@@ -100,7 +100,7 @@ describe("a list without records", () => {
     }
     // Nor is anything that the listing omits for all of them.
     const near = await why({ from: "2025-02-11", to: "2025-02-12" });
-    expect(near.reasons.join()).toContain("2025-02-10 and 2025-04-01");
+    expect(near.reasons.join()).toContain("10 February 2025 and 1 April 2025");
     expect(near.narrowing.records).toBe(5);
   });
 });
@@ -134,7 +134,7 @@ describe("one record", () => {
     ]);
   });
 
-  test("is reported what its readers may see alone", async () => {
+  test("reports only what its readers may see", async () => {
     for (const id of ["W-6", "W-9", "w-1"]) {
       const found = await refusal(reader.why("works", { cost: "1" }, id));
       expect(found).toMatchObject({ status: 404, detail: `The listing has no record ${id}` });

@@ -11,7 +11,7 @@ import { RecordTable } from "./RecordTable.js";
 import { Ribbon } from "./Ribbon.js";
 import { valueOf, withParameters, type PageState } from "./state.js";
 import { localText } from "../dates/zones.js";
-import { capitalised } from "../dates/words.js";
+import { capitalised, dayText } from "../dates/words.js";
 
 const AnotherDay = lazy(() => import("./AnotherDay.js"));
 
@@ -73,7 +73,6 @@ export function Answer(props: {
         <div className="w-full min-w-0 flex-1">
           {records.length === 0 ? (
             <Message kind="info" title="No record lies in this window">
-              Searched: {meta.sentence}
               {meta.why === undefined ? null : <WhyNone why={meta.why} />}
             </Message>
           ) : (
@@ -119,7 +118,7 @@ function WhyNone({ why: { reasons, narrowing } }: { readonly why: WhyAnswer }) {
           {[{ condition: "all records", inTurn: records }, ...steps].map(
             ({ condition, inTurn }, index) => (
               <li key={`${index} ${condition}`}>
-                {condition}: {inTurn === null ? "not counted" : inTurn.toLocaleString()} left
+                {condition}: {inTurn === null ? "not counted" : `${inTurn.toLocaleString()} remain`}
               </li>
             ),
           )}
@@ -178,8 +177,7 @@ function extentText({ meta: { extent } }: RecordsAnswer, zone: string): string {
 /** A day as its record shows it: that of an instant is the listing's, whatever the reader's zone. */
 function dateText(text: string, zone: string): string {
   const [day = ""] = localText(text, zone).split("T");
-  const date = new Date(`${day}T00:00:00Z`);
-  return date.toLocaleDateString(undefined, { dateStyle: "long", timeZone: "UTC" });
+  return dayText(day);
 }
 
 function Pager(props: {

@@ -3,6 +3,7 @@ import { Shares } from "./Shares.js";
 import { ReadingEditor } from "./ReadingEditor.js";
 import { TimeStrip } from "./TimeStrip.js";
 import { heldInWords } from "./draft.js";
+import { dayText } from "../dates/words.js";
 
 const VERDICTS = {
   certain: null,
@@ -113,7 +114,7 @@ function Oddities({ column }: { readonly column: ColumnProfile }) {
     if (offsets.with > 0 && offsets.without > 0)
       returned.push(`${offsets.without} do not say their offset`);
     if (gap !== undefined)
-      returned.push(`the longest interval without one is ${gap.days} days, after ${gap.after}`);
+      returned.push(`longest gap: ${gap.days} days, after ${dayText(gap.after)}`);
   }
   if (returned.length === 0) return null;
   return (

@@ -80,7 +80,7 @@ function SourceEntry(props: {
       </Link>
       <p className="text-sm tabular-nums opacity-80">
         {recordsText(source)}, {columns.length} columns
-        {dates === 0 ? "" : `, ${dates} of dates`}
+        {dates === 0 ? "" : `, ${dates} ${dates === 1 ? "date column" : "date columns"}`}
       </p>
       <p className="text-sm tabular-nums opacity-65">
         {importedAt === null

@@ -1,14 +1,15 @@
 import type { DateQuality } from "@orisma/core/internal";
+import { dayText } from "../dates/words.js";
 
 const HEIGHT = 34;
 
-/** How the dates of a column lie in time: marks that hang from a line, a dot where there is none. */
+/** How the dates of a column lie in time: marks that hang from a line, a dot where there are none. */
 export function TimeStrip({ quality }: { readonly quality: DateQuality }) {
   const { unit, buckets } = quality.timeline;
   const [first, last] = [buckets[0], buckets.at(-1)];
   if (first === undefined || last === undefined) return null;
   const most = Math.max(...buckets.map(({ count }) => count));
-  const label = `${first.start} to ${last.start}, per ${unit}, up to ${most}`;
+  const label = `${dayText(first.start)} to ${dayText(last.start)}, per ${unit}, up to ${most}`;
   return (
     <figure className="w-full max-w-xl">
       <svg
@@ -30,17 +31,17 @@ export function TimeStrip({ quality }: { readonly quality: DateQuality }) {
               height={length}
               className={count === 0 ? "" : "fill-secondary"}
             >
-              <title>{`${start}: ${count}`}</title>
+              <title>{`${dayText(start)}: ${count}`}</title>
             </rect>
           );
         })}
       </svg>
       <figcaption className="flex justify-between gap-2 text-sm tabular-nums opacity-75">
-        <span>{first.start}</span>
+        <span>{dayText(first.start)}</span>
         <span>
           per {unit}, up to {most.toLocaleString("en-GB")}
         </span>
-        <span>{last.start}</span>
+        <span>{dayText(last.start)}</span>
       </figcaption>
     </figure>
   );

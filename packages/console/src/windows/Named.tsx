@@ -70,7 +70,7 @@ export function Named({ context, window, onPick }: NamedProps) {
                 disabled={remove.isPending}
                 onClick={() => remove.mutate(name)}
               >
-                end
+                Delete
               </button>
             ) : null}
           </li>

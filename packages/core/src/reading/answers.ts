@@ -59,7 +59,7 @@ function answerOf(value: string | number | null, cell: Cell, kind: DateKind): Re
         state: "dated",
         value,
         date: dateText(cell.ms, kind),
-        long: longText(cell.ms, kind),
+        long: cellInWords(cell.ms, kind),
         ...(notices === undefined ? {} : { notices }),
       };
     }
@@ -87,7 +87,8 @@ export function dateTextMs(text: string): number {
   return Date.parse(isWhole ? text : `${text}Z`);
 }
 
-function longText(ms: number, kind: DateKind): string {
+/** A dated cell as people read it: `28 February 2025`, `28 February 2025, 14:30`, the latter with UTC for an instant. */
+export function cellInWords(ms: number, kind: DateKind): string {
   if (kind === "date") return longDay(dayOf(wallMs(ms)));
   return kind === "local" ? longDateTime(wallMs(ms)) : `${longDateTime(wallMs(ms))} UTC`;
 }

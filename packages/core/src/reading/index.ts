@@ -1,5 +1,5 @@
 export { DATE_KINDS, type Cell, type CellState, type DateKind } from "./cell.js";
-export { dateText, dateTextMs, readValues, type ReadAnswer } from "./answers.js";
+export { cellInWords, dateText, dateTextMs, readValues, type ReadAnswer } from "./answers.js";
 export { compileDateForm, leavesIso, type CompiledDateForm, type DateForm } from "./given-form.js";
 export { readIsoDate, type Precision, type WrittenDate } from "./iso.js";
 export {

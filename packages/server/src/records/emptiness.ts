@@ -1,5 +1,7 @@
 import {
   MARIADB,
+  cellInWords,
+  dateTextMs,
   distinctStatement,
   filterInWords,
   type ColumnNaming,
@@ -82,7 +84,7 @@ async function causesOf(
         const one = { ...condition, kind: "text", pattern: [value] } as const;
         causes.push(...(await textCauses(one, `${condition.column} is “${value}”`, request)));
       }
-      return causes.length > 0 ? causes : [`no record has ${words}`];
+      return causes.length > 0 ? causes : [`no record matches “${words}”`];
     }
     case "number": {
       const { least, most } = condition;
@@ -93,32 +95,36 @@ async function causesOf(
       };
       const count = await request.counter.count(onBound);
       return count === null || count === 0
-        ? [`no record has ${words}`]
+        ? [`no record matches “${words}”`]
         : [
-            `no record has ${words}, but ${count} lie just on the bound: ${filterInWords(onBound, request.naming)}`,
+            `no record matches “${words}”, but ${count} ${count === 1 ? "lies" : "lie"} just on the bound: ${filterInWords(onBound, request.naming)}`,
           ];
     }
     default:
-      return [`no record has ${words}`];
+      return [`no record matches “${words}”`];
   }
 }
 
-function dateCause(column: string, words: string, { narrowing, neighbours }: EmptyRequest): string {
+function dateCause(column: string, words: string, request: EmptyRequest): string {
+  const { narrowing, neighbours, columns } = request;
   const { blank = 0, unreadable = 0 } = narrowing.without[column] ?? {};
   if (narrowing.records !== null && (blank ?? 0) + (unreadable ?? 0) === narrowing.records) {
     return `${column} is blank or unreadable in every record`;
   }
   const of = neighbours.filter((each) => each.column === column);
+  const found = columns.get(column);
+  const kind = found?.type === "date" ? found.kind : "date";
+  const shown = (date: string) => cellInWords(dateTextMs(date), kind);
   const start = of.find(({ edge }) => edge === "start");
   const end = of.find(({ edge }) => edge === "end");
   if (start?.after === null) {
-    return `no record has ${words}: the last date of ${column} is ${start.before ?? "none"}`;
+    return `no record matches “${words}”: the last date of ${column} is ${start.before === null ? "none" : shown(start.before)}`;
   }
   if (end?.before === null) {
-    return `no record has ${words}: the first date of ${column} is ${end.after ?? "none"}`;
+    return `no record matches “${words}”: the first date of ${column} is ${end.after === null ? "none" : shown(end.after)}`;
   }
-  const near = [start?.before, end?.after].filter((each) => each != null);
-  return `no record has ${words}${near.length === 0 ? "" : `; the nearest are ${near.join(" and ")}`}`;
+  const near = [start?.before, end?.after].flatMap((each) => (each == null ? [] : [shown(each)]));
+  return `no record matches “${words}”${near.length === 0 ? "" : `; the nearest are ${near.join(" and ")}`}`;
 }
 
 async function textCauses(
@@ -129,12 +135,12 @@ async function textCauses(
   const folded = await counter.count({ ...condition, caseSensitive: false });
   if (condition.caseSensitive && folded !== null && folded > 0) {
     return [
-      `no record has ${words}, but ${folded} ${folded === 1 ? "has" : "have"} it in other letter case`,
+      `no record matches “${words}”, but ${folded} ${folded === 1 ? "has" : "have"} it in other letter case`,
     ];
   }
   const plain = plainMatch(condition.pattern);
   if (plain?.match !== "is" || columns.get(condition.column)?.type !== "text") {
-    return [`no record has ${words}`];
+    return [`no record matches “${words}”`];
   }
   const values = await read(
     distinctStatement(condition.column, MAX_VALUES, table, MARIADB, { within: fixed }),
@@ -144,5 +150,5 @@ async function textCauses(
     .filter((each) => sight.isOffered(condition.column, each));
   const padded = known.find((each) => each !== plain.text && each.trim() === plain.text.trim());
   const meant = padded ?? nearest(plain.text, known);
-  return [`no record has ${words}${meant === null ? "" : `; there is “${meant}”`}`];
+  return [`no record matches “${words}”${meant === null ? "" : `; there is “${meant}”`}`];
 }
