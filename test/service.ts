@@ -33,6 +33,9 @@ export async function startTestService(
     login?: DatabaseLogin;
     attachable?: Settings["attachable"];
     limits?: NonNullable<ServiceOptions["limits"]>;
+    times?: NonNullable<ServiceOptions["times"]>;
+    /** Settings beside those of every test. */
+    settings?: Partial<Settings>;
   } = {},
 ): Promise<TestService> {
   const login = options.login ?? (await freshDatabase());
@@ -46,11 +49,18 @@ export async function startTestService(
       inbox: options.inbox ?? null,
       attachable: options.attachable ?? [],
       databaseMemory: null,
+      baseUrl: null,
+      trustedProxies: [],
+      connections: 10_000,
+      auditDays: 90,
+      ...options.settings,
     },
     tell: () => undefined,
     onCrash: () => undefined,
     consoleFolder: join(ROOT, "packages/console/dist"),
-    ...options,
+    ...(options.now === undefined ? {} : { now: options.now }),
+    ...(options.limits === undefined ? {} : { limits: options.limits }),
+    ...(options.times === undefined ? {} : { times: options.times }),
   });
   return {
     service,

@@ -6,6 +6,7 @@ export const PROBLEMS = {
   "not-allowed": { status: 403, title: "The key does not allow this" },
   "not-found": { status: 404, title: "Not found" },
   "method-not-allowed": { status: 405, title: "Method not allowed" },
+  "request-timeout": { status: 408, title: "The request did not arrive in time" },
   "already-there": { status: 409, title: "The name is taken or in use" },
   "breaks-listings": { status: 409, title: "Listings would no longer be served" },
   busy: { status: 409, title: "In use now" },

@@ -1,8 +1,10 @@
+import { createServer, connect as connectTcp, type AddressInfo, type Server } from "node:net";
 import { chmodSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { startEngine, type Engine } from "@orisma/server";
+import mysql from "mysql2/promise";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { LISTINGS, importWorks } from "../../../test/works.js";
 
@@ -39,7 +41,8 @@ describe("a database that stands still", () => {
     expect((await ask(page)).status).toBe(200);
     process.kill(pid, "SIGSTOP");
     try {
-      const waiting = [ask(page), ask(page), ask(`${page}&order=cost`)];
+      // Records, and what the service keeps beside them.
+      const waiting = [ask(page), ask(page), ask(`${page}&order=cost`), ask("/v1/keys")];
       expect((await ask("/health/live")).status).toBe(200);
       expect((await ask(`/v1/listings/${name}`)).status).toBe(200);
       expect((await ask("/health/ready")).status).toBe(503);
@@ -59,5 +62,107 @@ describe("a database that stands still", () => {
     }
     expect(last).toBe(200);
     expect((await ask("/health/ready")).status).toBe(200);
+  }, 90_000);
+});
+
+/** Stands before a database: counts who comes, and lets nothing through while it is closed. */
+class Gate {
+  tries = 0;
+  isOpen = true;
+  readonly #server: Server;
+
+  constructor(to: number) {
+    this.#server = createServer((from) => {
+      this.tries++;
+      from.on("error", () => undefined);
+      if (!this.isOpen) {
+        from.destroy();
+        return;
+      }
+      const beyond = connectTcp(to, "127.0.0.1");
+      beyond.on("error", () => from.destroy());
+      from.on("close", () => beyond.destroy());
+      beyond.on("close", () => from.destroy());
+      from.pipe(beyond).pipe(from);
+      this.#cut.push(() => from.destroy());
+    });
+  }
+
+  readonly #cut: (() => void)[] = [];
+
+  async listen(): Promise<number> {
+    await new Promise<void>((resolve) => this.#server.listen(0, "127.0.0.1", resolve));
+    return (this.#server.address() as AddressInfo).port;
+  }
+
+  shut(): void {
+    this.isOpen = false;
+    for (const cut of this.#cut) cut();
+  }
+
+  end(): void {
+    this.shut();
+    this.#server.close();
+  }
+}
+
+describe("an attached database that is gone", () => {
+  test("is asked once a while only; the rest is refused at once, until it is back", async () => {
+    const password = "lock and quay";
+    const server = await startEngine({
+      folder: join(scratch, "attached"),
+      durable: false,
+      tell: () => undefined,
+      onCrash: () => undefined,
+      accounts: [{ user: "reader", password, rights: "SELECT" }],
+    });
+    const gate = new Gate(server.login.port);
+    const port = await gate.listen();
+    const connection = await mysql.createConnection({ ...server.login });
+    await connection.query("CREATE DATABASE orisma_levels");
+    await connection.query("CREATE TABLE orisma_levels.gauges (id INT PRIMARY KEY, read_on DATE)");
+    await connection.query("INSERT INTO orisma_levels.gauges VALUES (1, '2025-02-01')");
+    await connection.end();
+    const attaching = await startTestService({ attachable: [{ host: "127.0.0.1", port }] });
+    const { client } = attaching;
+    await client.attachDatabase("levels", {
+      host: "127.0.0.1",
+      port,
+      database: "orisma_levels",
+      user: "reader",
+      password,
+    });
+    await client.createSource({
+      name: "gauges",
+      attached: { database: "levels", table: "gauges" },
+    });
+    await client.declareListing("gauges", { source: "gauges", mainDate: "read_on" });
+    const ask = () =>
+      fetch(`${attaching.service.url}/v1/listings/gauges/records`, {
+        headers: { Authorization: `Bearer ${attaching.service.key}` },
+      });
+    try {
+      expect((await ask()).status).toBe(200);
+      gate.shut();
+      const answers = [await ask(), await ask()];
+      const tries = gate.tries;
+      for (let count = 0; count < 20; count++) answers.push(await ask());
+      expect(gate.tries).toBeLessThanOrEqual(tries + 2);
+      for (const answer of answers) {
+        expect([answer.status, answer.headers.get("Retry-After")]).toEqual([503, "5"]);
+        expect(await answer.json()).toMatchObject({ type: "/problems#unavailable" });
+      }
+      gate.isOpen = true;
+      let last = 503;
+      for (let looks = 0; looks < 150 && last !== 200; looks++) {
+        await new Promise((resolve) => setTimeout(resolve, 100));
+        last = (await ask()).status;
+      }
+      expect(last).toBe(200);
+    } finally {
+      gate.end();
+      await attaching.end();
+      await server.stop();
+    }
   }, 90_000);
 });

@@ -20,6 +20,10 @@ describe("readSettings", () => {
       inbox: null,
       attachable: [],
       databaseMemory: null,
+      baseUrl: null,
+      trustedProxies: [],
+      connections: 10_000,
+      auditDays: 90,
     });
     expect(readSettings({ ORISMA_DATABASE_MEMORY: "2G" }, "/srv").databaseMemory).toBe(2 ** 31);
     expect(refusal({ ORISMA_DATABASE_MEMORY: "63M" })).toContain("64M at least, such as 2G");

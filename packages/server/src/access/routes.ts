@@ -8,7 +8,7 @@ import { SESSION_MS, type Access } from "./service.js";
 const MAX_SIGN_INS_A_MINUTE = 10;
 
 /** Keys, sign-in codes and sessions. */
-export function accessRoutes(access: Access, now: () => number): Router {
+export function accessRoutes(access: Access, isSecure: boolean, now: () => number): Router {
   const router = Router();
 
   route(router, "GET /v1/keys", async () => ({ keys: await access.listKeys() }));
@@ -51,7 +51,7 @@ export function accessRoutes(access: Access, now: () => number): Router {
     if (signedIn === null) {
       throw new Problem("not-allowed", "The code is not valid, was used before, or has expired");
     }
-    const options = { ...cookieOptions(request), maxAge: SESSION_MS };
+    const options = { ...cookieOptions(isSecure || request.secure), maxAge: SESSION_MS };
     response.cookie(cookieOf(request), signedIn.token, options);
     return { role: signedIn.caller.role, csrf: signedIn.csrf };
   });
@@ -59,7 +59,7 @@ export function accessRoutes(access: Access, now: () => number): Router {
   route(router, "DELETE /v1/session", async ({ caller, request, response }) => {
     const token = sessionToken(request);
     if (caller !== null && token !== null) await access.signOut(token);
-    response.clearCookie(cookieOf(request), cookieOptions(request));
+    response.clearCookie(cookieOf(request), cookieOptions(isSecure || request.secure));
   });
 
   return router;
@@ -69,6 +69,6 @@ function cookieOf(request: Request): string {
   return cookieName(request.socket.localPort ?? 0);
 }
 
-function cookieOptions(request: Request): CookieOptions {
-  return { httpOnly: true, sameSite: "strict", secure: request.secure, path: "/" };
+function cookieOptions(secure: boolean): CookieOptions {
+  return { httpOnly: true, sameSite: "strict", secure, path: "/" };
 }

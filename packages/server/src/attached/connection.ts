@@ -1,6 +1,13 @@
 import { MARIADB } from "@orisma/core/internal";
 import { DataSource } from "typeorm";
-import { Gateway, TableChanged, TooSlow } from "../database/index.js";
+import {
+  Circuit,
+  DatabaseUnavailable,
+  Gateway,
+  TableChanged,
+  TooSlow,
+  within,
+} from "../database/index.js";
 import type { DatabaseLogin } from "../settings/index.js";
 
 /** Connections to one attached database at most: it has other work to do. */
@@ -15,7 +22,7 @@ export interface Connection {
 }
 
 /** Connects to an attached database; throws the driver's error where it cannot. */
-export async function connect(login: DatabaseLogin): Promise<Connection> {
+export async function connect(login: DatabaseLogin, circuit = new Circuit()): Promise<Connection> {
   const dataSource = new DataSource({
     type: "mariadb",
     host: login.host,
@@ -33,8 +40,9 @@ export async function connect(login: DatabaseLogin): Promise<Connection> {
     // A column of JSON is read as the text that it holds.
     extra: { maxPreparedStatements: STATEMENTS_PER_CONNECTION, jsonStrings: true },
   });
-  await dataSource.initialize();
-  const gateway = new Gateway(dataSource, "reading");
+  const late = () => new DatabaseUnavailable("the database did not answer in time");
+  await within(2 * CONNECT_LIMIT_MS, dataSource.initialize(), late);
+  const gateway = new Gateway(dataSource, "reading", circuit);
   return { gateway, close: () => dataSource.destroy() };
 }
 
@@ -71,7 +79,7 @@ export async function isDistinct(
 
 /** Why a database could not be read, in words for its owner; null for a fault of the service. */
 export function reasonOf(error: unknown): string | null {
-  if (error instanceof TableChanged) return error.message;
+  if (error instanceof TableChanged || error instanceof DatabaseUnavailable) return error.message;
   if (!(error instanceof Error)) return null;
   const code = "code" in error ? String(error.code) : "";
   if (/^(?:E[A-Z]+|ER_[A-Z_]+|PROTOCOL_[A-Z_]+|HANDSHAKE_[A-Z_]+)$/.test(code))

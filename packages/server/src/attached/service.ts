@@ -7,7 +7,7 @@ import type {
 import { fault, nameFault, withLocation } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import type { Sealer } from "../access/index.js";
-import type { Gateway } from "../database/index.js";
+import { Circuit, type Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import type { HostAndPort } from "../settings/index.js";
 import { writingRights } from "./account.js";
@@ -21,11 +21,15 @@ type AttachedSent = ReadBody<Calls["PUT /v1/databases/{name}"]>;
 /** Milliseconds for which the tables of a pattern are not looked for again. */
 const TABLES_KNOWN_MS = 5_000;
 
+/** Seconds after which a caller may ask again for a database that is away. */
+const RETRY_AFTER_S = 5;
+
 /** Knows the databases of others, and reads them: nothing is ever written there. */
 export class AttachedDatabases {
   readonly #known = new Map<string, AttachedDatabase>();
   /** Connected when first needed. */
   readonly #connections = new Map<string, Promise<Connection>>();
+  readonly #circuits = new Map<string, Circuit>();
   readonly #dated = new Map<
     string,
     { readonly at: number; readonly tables: readonly DatedTable[] }
@@ -64,8 +68,9 @@ export class AttachedDatabases {
     if (wrongName !== null) throw problemOf([wrongName]);
     const { host, port, database, user, password, allowWriter } = sent;
     this.#mustBeAllowed(host, port);
+    const circuit = new Circuit();
     const connection = await connecting(name, () =>
-      connect({ host, port, database, user, password }),
+      connect({ host, port, database, user, password }, circuit),
     );
     try {
       await this.#check(name, connection.gateway, allowWriter);
@@ -83,6 +88,7 @@ export class AttachedDatabases {
       await this.#disconnect(name);
       this.#known.set(name, entity);
       this.#connections.set(name, Promise.resolve(connection));
+      this.#circuits.set(name, circuit);
       return described(entity);
     } catch (error) {
       await connection.close();
@@ -136,15 +142,23 @@ export class AttachedDatabases {
     const opened = this.sealer.open(password);
     if (opened === null) {
       const detail = `The password of ${name} was sealed by another service: attach it again`;
-      throw new Problem("unavailable", detail);
+      throw new Problem("unavailable", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
     }
     const [, plain = ""] = JSON.parse(opened) as readonly string[];
     // Several callers may wait for the one connection.
-    const connection = connecting(name, () =>
-      connect({ host, port, database, user, password: plain }),
-    );
+    const circuit = this.#circuits.get(name) ?? new Circuit();
+    this.#circuits.set(name, circuit);
+    const connection = connecting(name, async () => {
+      circuit.check();
+      try {
+        return await connect({ host, port, database, user, password: plain }, circuit);
+      } catch (error) {
+        circuit.failed();
+        throw error;
+      }
+    });
     this.#connections.set(name, connection);
-    // One that failed is tried again at the next request.
+    // One that failed is tried again once its circuit lets a request try.
     connection.catch(() => this.#connections.delete(name));
     return (await connection).gateway;
   }
@@ -201,7 +215,8 @@ async function connecting<T>(name: string, work: () => Promise<T>): Promise<T> {
   } catch (error) {
     const reason = error instanceof Problem ? null : reasonOf(error);
     if (reason === null) throw error;
-    throw new Problem("unavailable", `The database ${name} cannot be read: ${reason}`);
+    const again = { "Retry-After": String(RETRY_AFTER_S) };
+    throw new Problem("unavailable", `The database ${name} cannot be read: ${reason}`, [], again);
   }
 }
 

@@ -2,6 +2,8 @@ import type { Readable } from "node:stream";
 import mysql from "mysql2/promise";
 import type { DataSource, QueryRunner } from "typeorm";
 import type { SqlValue, Statement } from "@orisma/core/internal";
+import type { Circuit } from "./circuit.js";
+import { DatabaseUnavailable } from "./unavailable.js";
 import { within } from "./within.js";
 
 /** The client has disconnected: what is not begun is not begun, and what runs was ended. */
@@ -38,9 +40,6 @@ export class TooManyValues extends Error {}
 const MAX_VALUES = 65_535;
 /** Characters of a statement that is kept prepared at most: longer ones are seldom run again. */
 const LONGEST_KEPT = 50_000;
-
-/** The database cannot be reached or has gone away. */
-export class DatabaseUnavailable extends Error {}
 
 /** Seconds that one statement may take by default. */
 export const STATEMENT_LIMIT_S = 10;
@@ -94,7 +93,8 @@ const CHANGED = new Set([1054, 1146, 1142, 1143, 1356]);
 
 /** "Query execution was interrupted", by its time limit or by a node on its behalf. */
 const TOO_SLOW = new Set([1969, 1317]);
-const UNAVAILABLE = /^(?:ECONN|EPIPE|ETIMEDOUT|PROTOCOL_CONNECTION_LOST|POOL_)/;
+const UNAVAILABLE =
+  /^(?:ECONN|EPIPE|ETIMEDOUT|EHOSTUNREACH|ENETUNREACH|PROTOCOL_(?:CONNECTION_LOST|SEQUENCE_TIMEOUT)|POOL_)/;
 
 /**
  * The one way to the records: every query on them is a prepared statement, on a connection
@@ -104,15 +104,16 @@ export class Gateway {
   /** The connections whose modes are set. */
   #pinned = new WeakSet<DriverConnection>();
   #signal: AbortSignal | null = null;
-
   constructor(
     private readonly dataSource: DataSource,
     private readonly use: GatewayUse = "own",
+    /** Of a database of others, which may be away for long. */
+    private readonly circuit: Circuit | null = null,
   ) {}
 
   /** The same way to the same database, whose queries are ended when a signal is aborted. */
   withAbort(signal: AbortSignal): Gateway {
-    const bound = new Gateway(this.dataSource, this.use);
+    const bound = new Gateway(this.dataSource, this.use, this.circuit);
     bound.#pinned = this.#pinned;
     bound.#signal = signal;
     return bound;
@@ -155,22 +156,26 @@ export class Gateway {
     statements: readonly Statement[],
     seconds: number,
   ): AsyncGenerator<ResultRow, void, undefined> {
+    this.circuit?.check();
     const runner = this.dataSource.createQueryRunner();
-    const connection = await this.#pinnedConnection(runner);
+    let connection: DriverConnection | null = null;
     let isWhole = false;
     try {
-      const run = (text: string) => execute(connection, { text, values: [] });
+      const pinned = await this.#pinnedConnection(runner);
+      connection = pinned;
+      const run = (text: string) => execute(pinned, { text, values: [] });
       await run("START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY");
       for (const statement of statements) {
-        yield* streamed(connection, limited(statement, seconds), seconds * 1_000 + SILENT_MS);
+        yield* streamed(pinned, limited(statement, seconds), seconds * 1_000 + SILENT_MS);
       }
       await run("COMMIT");
       isWhole = true;
+      this.circuit?.succeeded();
     } catch (error) {
-      throw changeOf(error, this.use) ?? error;
+      throw this.#failed(error);
     } finally {
       // What is left of a result could only be read to its end, or thrown away with the connection.
-      if (!isWhole) connection.destroy();
+      if (!isWhole) connection?.destroy();
       await runner.release();
     }
   }
@@ -187,6 +192,11 @@ export class Gateway {
     return connection;
   }
 
+  /** Runs one statement that may take long, as one that makes or fills a table does. */
+  async change(text: string): Promise<readonly ResultRow[]> {
+    return this.#withConnection((connection) => execute(connection, { text, values: [] }));
+  }
+
   /** Runs statements that write, one after the other on one connection, without a time limit. */
   async write<T>(work: (run: (statement: Statement) => Promise<void>) => Promise<T>): Promise<T> {
     return this.#withConnection((connection) =>
@@ -198,6 +208,7 @@ export class Gateway {
 
   async #withConnection<T>(work: (connection: DriverConnection) => Promise<T>): Promise<T> {
     this.#throwIfAborted();
+    this.circuit?.check();
     const signal = this.#signal;
     const runner = this.dataSource.createQueryRunner();
     const ending: Promise<void>[] = [];
@@ -210,18 +221,28 @@ export class Gateway {
         ending.push(this.#end(connection.threadId));
       };
       signal?.addEventListener("abort", end, { once: true });
-      return await work(connection);
+      const returned = await work(connection);
+      this.circuit?.succeeded();
+      return returned;
     } catch (error) {
       if (signal?.aborted === true) {
         throw new ClientDisconnected("the client has disconnected", { cause: error });
       }
-      throw changeOf(error, this.use) ?? error;
+      throw this.#failed(error);
     } finally {
       signal?.removeEventListener("abort", end);
       // Until then the connection is nobody else's: another's query would be ended in its place.
       await Promise.all(ending);
       await runner.release();
     }
+  }
+
+  /** What a failure means to the caller; the circuit learns of it. */
+  #failed(error: unknown): unknown {
+    if (error instanceof DatabaseUnavailable || isUnavailable(error)) this.circuit?.failed();
+    // Any other answer is one.
+    else this.circuit?.succeeded();
+    return changeOf(error, this.use) ?? error;
   }
 
   /**

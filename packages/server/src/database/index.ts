@@ -1,7 +1,7 @@
+export { Circuit } from "./circuit.js";
 export { freePort, startEngine, type Engine, type EngineOptions } from "./engine.js";
 export {
   ClientDisconnected,
-  DatabaseUnavailable,
   Gateway,
   isUnavailable,
   STATEMENT_LIMIT_S,
@@ -14,5 +14,6 @@ export {
   type Read,
   type ResultRow,
 } from "./gateway.js";
+export { DatabaseUnavailable } from "./unavailable.js";
 export { within } from "./within.js";
 export { MIGRATIONS } from "./migrations/index.js";

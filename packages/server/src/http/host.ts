@@ -6,8 +6,8 @@ import { Problem } from "./problem.js";
  * Refuses requests whose `Host` is a name that is not this service's, so that a page on another
  * site cannot reach it by a name made to point here. Addresses are no names, and pass.
  */
-export function checkHost(listenHost: string): RequestHandler {
-  const names = new Set(["localhost", listenHost.toLowerCase()]);
+export function checkHost(hosts: readonly string[]): RequestHandler {
+  const names = new Set(["localhost", ...hosts.map((each) => each.toLowerCase())]);
   return (request, _response, next) => {
     const host = hostName(request.headers.host ?? "");
     if (names.has(host) || isIP(host) !== 0) {

@@ -1,6 +1,5 @@
 import type { ColumnDeclaration, ImportProgress } from "@orisma/contract";
 import { fault, type ImportedTable } from "@orisma/core/internal";
-import type { DataSource } from "typeorm";
 import type { Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import {
@@ -47,7 +46,6 @@ export interface FilledTable {
 /** Fills tables with the records of files, before they come into use. */
 export class Filling {
   constructor(
-    private readonly dataSource: DataSource,
     private readonly gateway: Gateway,
     private readonly staging: Staging,
   ) {}
@@ -83,7 +81,7 @@ export class Filling {
     const faults = columnFaults(file.headings, columns, source.keyColumn, mode);
     if (faults.length > 0) throw problemOf(faults);
     const table = await this.#newTable(work, number, columns);
-    await this.dataSource.query(copyAll(current, table));
+    await this.gateway.change(copyAll(current, table));
     if (!byKey) {
       const { records, tallies } = await this.#write(work, table, columns, table);
       checkDateSystems(file, columns);
@@ -93,13 +91,11 @@ export class Filling {
     const into = await this.#newTable(work, await this.staging.nextNumber(source), own);
     const { records, tallies } = await this.#write(work, into, columns, table);
     checkDateSystems(file, columns);
-    const [merge] = await this.dataSource.query<{ known: string; changed: string }[]>(
-      countMerge(into, table),
-    );
-    await this.dataSource.query(mergeByKey(into, table));
+    const [[known, changed] = []] = await this.gateway.change(countMerge(into, table));
+    await this.gateway.change(mergeByKey(into, table));
     await this.staging.drop(into.table);
-    const added = records - Number(merge?.known ?? 0);
-    return { table, columns, added, changed: Number(merge?.changed ?? 0), tallies };
+    const added = records - Number(known ?? 0);
+    return { table, columns, added, changed: Number(changed ?? 0), tallies };
   }
 
   async #newTable(

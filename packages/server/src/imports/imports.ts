@@ -71,7 +71,7 @@ export class Imports {
     private readonly folder: string,
     private readonly now: () => number,
   ) {
-    this.#filling = new Filling(dataSource, gateway, staging);
+    this.#filling = new Filling(gateway, staging);
   }
 
   /** Marks what a crash broke off, so that nobody waits for it. */

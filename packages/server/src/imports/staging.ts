@@ -15,12 +15,14 @@ import {
 import type { ColumnDeclaration } from "@orisma/contract";
 import { fault, type ImportedTable } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
+import type { Gateway } from "../database/index.js";
 import { problemOf } from "../http/index.js";
 
 /** The tables that sources are filled in before they come into use. */
 export class Staging {
   constructor(
     private readonly dataSource: DataSource,
+    private readonly gateway: Gateway,
     private readonly sources: Sources,
     private readonly now: () => number,
   ) {}
@@ -44,7 +46,7 @@ export class Staging {
   /** Makes a table; throws a problem for more columns than one can have. */
   async create(table: ImportedTable, hasOwnKey: boolean): Promise<void> {
     try {
-      await this.dataSource.query(createTable(table, hasOwnKey));
+      await this.gateway.change(createTable(table, hasOwnKey));
     } catch (error) {
       const errno = error instanceof Error && "errno" in error ? error.errno : null;
       if (!TOO_MUCH.has(Number(errno))) throw error;
@@ -85,7 +87,7 @@ export class Staging {
   /** Ends a table of records. */
   async drop(table: string): Promise<void> {
     if (!isRecordsTable(table)) throw new Error(`${table} is no table of records`);
-    await this.dataSource.query(`DROP TABLE IF EXISTS ${table}`);
+    await this.gateway.change(`DROP TABLE IF EXISTS ${table}`);
   }
 }
 

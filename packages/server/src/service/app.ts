@@ -6,7 +6,15 @@ import type { Admission } from "../admission/index.js";
 import { accessRoutes, identify, type Access } from "../access/index.js";
 import { attachedRoutes, type AttachedDatabases } from "../attached/index.js";
 import { calendarRoutes, type HolidayLists } from "../calendars/index.js";
-import { answerFailures, checkHost, compressed, logRequests, nothingHere } from "../http/index.js";
+import {
+  answerFailures,
+  checkHost,
+  compressed,
+  limitArrival,
+  logRequests,
+  nothingHere,
+  type ArrivalLimits,
+} from "../http/index.js";
 import { dateRoutes } from "../dates/index.js";
 import { filterRoutes } from "../filters/index.js";
 import { listingRoutes, schemaRoutes, sharing, type Listings } from "../listings/index.js";
@@ -26,7 +34,12 @@ import {
 
 /** What the HTTP interface is made of. */
 export interface AppParts {
-  readonly host: string;
+  /** The names under which the service may be asked. */
+  readonly hosts: readonly string[];
+  readonly trustedProxies: readonly string[];
+  /** Whether people reach the service by TLS, which a proxy has. */
+  readonly isSecure: boolean;
+  readonly arrival: ArrivalLimits;
   readonly logger: Logger;
   readonly dataSource: DataSource;
   readonly access: Access;
@@ -57,11 +70,13 @@ export function makeApp(parts: AppParts): Express {
   // The answers that have an ETag make it themselves.
   app.set("etag", false);
   app.set("query parser", false);
+  app.set("trust proxy", [...parts.trustedProxies]);
 
   app.use(parts.ending.watch);
   app.use(parts.metrics.watch);
   app.use(logRequests(logger));
-  app.use(checkHost(parts.host));
+  app.use(checkHost(parts.hosts));
+  app.use(limitArrival(parts.arrival));
   app.use(compressed());
 
   app.use("/v1", (_request, response, next) => {
@@ -75,7 +90,7 @@ export function makeApp(parts: AppParts): Express {
   app.use(recordRoutes(records, listings, parts.recent, parts.admission, now));
   app.use(importRoutes(parts));
   app.use(calendarRoutes(parts.holidays, (list) => listings.mustNotUseHolidays(list)));
-  app.use(accessRoutes(access, now));
+  app.use(accessRoutes(access, parts.isSecure, now));
   app.use(attachedRoutes(parts.databases, (name) => parts.sources.mustNotUseDatabase(name)));
   app.use(dateRoutes());
   app.use(windowRoutes(parts.windows));

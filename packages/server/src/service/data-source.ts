@@ -1,5 +1,5 @@
 import "reflect-metadata";
-import { DataSource } from "typeorm";
+import { DataSource, type Logger } from "typeorm";
 import { AccessKey, Session } from "../access/index.js";
 import { AttachedDatabase } from "../attached/index.js";
 import { HolidayList } from "../calendars/index.js";
@@ -14,6 +14,30 @@ import { DeclaredWindow, Ladder } from "../windows/index.js";
 const POOL_SIZE = 30;
 /** Prepared statements held per connection; the server allows 16,382 over all connections. */
 const STATEMENTS_PER_CONNECTION = 200;
+
+/**
+ * Milliseconds that a statement on what the service keeps may take, records aside: a database that stands
+ * still costs each call so much, and no call for ever.
+ */
+const STATEMENT_LIMIT_MS = 12_000;
+
+/** Values of statements are people's own, and go to no log. */
+const SILENT: Logger = {
+  logQuery: () => undefined,
+  logQueryError: () => undefined,
+  logQuerySlow: () => undefined,
+  logSchemaBuild: () => undefined,
+  logMigration: () => undefined,
+  log: () => undefined,
+};
+
+/** Ends statements that take too long; only once the migrations are done, which may take as long as they need. */
+export function limitStatements(dataSource: DataSource): void {
+  Object.assign(dataSource.driver.options, {
+    enableQueryTimeout: true,
+    maxQueryExecutionTime: STATEMENT_LIMIT_MS,
+  });
+}
 
 /** The entities and connections of the service, not yet connected. */
 export function makeDataSource(login: DatabaseLogin): DataSource {
@@ -47,6 +71,7 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
     bigNumberStrings: false,
     charset: "utf8mb4_unicode_ci",
     poolSize: POOL_SIZE,
+    logger: SILENT,
     extra: { maxPreparedStatements: STATEMENTS_PER_CONNECTION },
   });
 }

@@ -4,6 +4,7 @@ import { createServer, type Server } from "node:http";
 import { totalmem } from "node:os";
 import type { AddressInfo } from "node:net";
 import { join } from "node:path";
+import type { Express } from "express";
 import { pino, type Logger } from "pino";
 import type { DataSource } from "typeorm";
 import { Admission, type CostClass, type PoolLimits } from "../admission/index.js";
@@ -11,9 +12,10 @@ import { Access, Sealer } from "../access/index.js";
 import { AttachedDatabases } from "../attached/index.js";
 import { HolidayLists } from "../calendars/index.js";
 import { makeApp } from "./app.js";
-import { makeDataSource } from "./data-source.js";
+import { limitStatements, makeDataSource } from "./data-source.js";
 import { Ending } from "./ending.js";
 import { Gateway, startEngine, type Engine } from "../database/index.js";
+import { ARRIVAL_LIMITS, type ArrivalLimits } from "../http/index.js";
 import { Listings } from "../listings/index.js";
 import { Cursors, RecentChoices, Records } from "../records/index.js";
 import type { Settings } from "../settings/index.js";
@@ -48,8 +50,21 @@ export interface ServiceOptions {
   readonly consoleFolder: string;
   /** How many calls on records run and wait at once; by what the machine has by default. */
   readonly limits?: Readonly<Record<CostClass, PoolLimits>>;
+  /** How long a client may take to send something, and a connection be idle. */
+  readonly times?: Partial<ConnectionTimes>;
   /** The clock: milliseconds since 1970-01-01T00:00:00Z. */
   readonly now?: () => number;
+}
+
+/** How long connections are waited for, in milliseconds. */
+export interface ConnectionTimes {
+  readonly arrival: ArrivalLimits;
+  /** For which a connection may be idle. */
+  readonly idleMs: number;
+  /** Within which the head of a request must arrive. */
+  readonly headersMs: number;
+  /** Between two looks at which connections are late. */
+  readonly checkEveryMs: number;
 }
 
 /** How long requests that have begun may still take when the service ends, in milliseconds. */
@@ -57,26 +72,26 @@ const FINISH_LIMIT_MS = 30_000;
 /** The log is written in blocks, which costs a busy service far less than lines. */
 const LOG_BLOCK_BYTES = 8_192;
 const LOG_FLUSH_MS = 500;
-/**
- * Milliseconds that a connection may be idle: more than the minute after which those that ask, and
- * what stands between, give one up, so that none is closed just when it is used again.
- */
-const IDLE_LIMIT_MS = 75_000;
-/** Milliseconds that the head of a request may take to arrive. */
-const HEADERS_LIMIT_MS = 60_000;
+const TIMES: ConnectionTimes = {
+  arrival: ARRIVAL_LIMITS,
+  // More than the minute after which clients and proxies give one up, so that none is closed just when it
+  // is used again.
+  idleMs: 75_000,
+  headersMs: 60_000,
+  checkEveryMs: 10_000,
+};
 /**
  * Connections that may wait to be accepted: of fewer those beyond would be dropped by the system, and tried
  * again by it only after a second.
  */
 const BACKLOG = 4_096;
-/** Connections at once at most: each costs memory, even if nothing is sent over it. */
-const MAX_CONNECTIONS = 10_000;
 /** A file may take this long to arrive, in milliseconds. */
 const UPLOAD_LIMIT_MS = 3_600_000;
 
 /** Starts the service: database, migrations, what is held in memory, HTTP. */
 export async function startService(options: ServiceOptions): Promise<Service> {
   const { settings, tell, now = Date.now } = options;
+  const times = { ...TIMES, ...options.times };
   const state = new StateFolder(settings.state);
   state.lock();
   const log = pino.destination({
@@ -103,6 +118,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     await dataSource.initialize();
     closers.push(() => dataSource.destroy());
     await dataSource.runMigrations();
+    limitStatements(dataSource);
 
     // What a crash left of files that were arriving.
     rmSync(state.arriving, { recursive: true, force: true });
@@ -123,18 +139,19 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       metrics,
       watching,
       spoolFolder: state.arriving,
-      host: settings.host,
+      hosts: hostsOf(settings),
+      trustedProxies: settings.trustedProxies,
+      isSecure: settings.baseUrl?.startsWith("https:") ?? false,
+      arrival: times.arrival,
       logger,
       dataSource,
       consoleFolder: options.consoleFolder,
       now,
     });
-    const server = createServer(app);
-    server.maxConnections = MAX_CONNECTIONS;
-    server.requestTimeout = UPLOAD_LIMIT_MS;
-    server.keepAliveTimeout = IDLE_LIMIT_MS;
-    // Counted from the end of the answer before: it must not end a connection that may still idle.
-    server.headersTimeout = IDLE_LIMIT_MS + HEADERS_LIMIT_MS;
+    const server = makeServer(app, settings, times);
+    metrics.watchConnections(server);
+    const stopReporting = reportDropped(server, settings.connections, logger);
+    closers.push(stopReporting);
     await listen(server, settings);
     let graceMs = 0;
     closers.push(() =>
@@ -211,7 +228,7 @@ async function makeParts(
     dataSource,
     gateway,
     sources,
-    new Staging(dataSource, sources, now),
+    new Staging(dataSource, gateway, sources, now),
     locks,
     state.arriving,
     now,
@@ -246,6 +263,42 @@ async function ownKey(state: StateFolder, access: Access): Promise<string> {
   });
   state.keepOwnKey(key);
   return key;
+}
+
+function makeServer(app: Express, settings: Settings, times: ConnectionTimes): Server {
+  const server = createServer({ connectionsCheckingInterval: times.checkEveryMs }, app);
+  server.maxConnections = settings.connections;
+  server.requestTimeout = UPLOAD_LIMIT_MS;
+  server.keepAliveTimeout = times.idleMs;
+  // Counted from the end of the answer before: it must not end a connection that may still idle.
+  server.headersTimeout = times.idleMs + times.headersMs;
+  return server;
+}
+
+/** Writes to the log, once a minute at most, that connections beyond the limit were closed. */
+function reportDropped(server: Server, limit: number, logger: Logger): () => void {
+  let dropped = 0;
+  let timer: NodeJS.Timeout | null = null;
+  server.on("drop", () => {
+    dropped++;
+    timer ??= setTimeout(() => {
+      logger.warn(
+        { dropped, limit },
+        "connections were closed: more than ORISMA_CONNECTIONS were open",
+      );
+      [dropped, timer] = [0, null];
+    }, REPORT_DROPPED_MS).unref();
+  });
+  return () => {
+    if (timer !== null) clearTimeout(timer);
+  };
+}
+
+const REPORT_DROPPED_MS = 60_000;
+
+/** The names under which the service may be asked. */
+function hostsOf({ host, baseUrl }: Settings): readonly string[] {
+  return baseUrl === null ? [host] : [host, new URL(baseUrl).hostname];
 }
 
 async function listen(server: Server, { host, port }: Settings): Promise<void> {

@@ -1,6 +1,7 @@
 export {
   SettingsError,
   readSettings,
+  settingsHelp,
   type DatabaseLogin,
   type HostAndPort,
   type Settings,

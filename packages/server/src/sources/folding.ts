@@ -36,7 +36,7 @@ export async function addFoldedTexts(
   const filling = strings.map(
     ({ folded }) => `ADD COLUMN IF NOT EXISTS ${foldedField(`${folded}_new`)}`,
   );
-  await dataSource.query(`ALTER TABLE ${table.table} ${filling.join(", ")}`);
+  await gateway.change(`ALTER TABLE ${table.table} ${filling.join(", ")}`);
   await gateway.write(async (run) => {
     let after: SqlValue = null;
     for (;;) {
@@ -53,5 +53,5 @@ export async function addFoldedTexts(
     }
   });
   const renamed = strings.map(({ folded }) => `RENAME COLUMN ${folded}_new TO ${folded}`);
-  await dataSource.query(`ALTER TABLE ${table.table} ${renamed.join(", ")}`);
+  await gateway.change(`ALTER TABLE ${table.table} ${renamed.join(", ")}`);
 }

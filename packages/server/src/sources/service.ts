@@ -496,7 +496,7 @@ export class Sources {
 
   async #drop(table: string): Promise<void> {
     if (!isRecordsTable(table)) throw new Error(`${table} is no table of records`);
-    await this.dataSource.query(`DROP TABLE IF EXISTS ${table}`);
+    await this.gateway.change(`DROP TABLE IF EXISTS ${table}`);
   }
 
   #taken(name: string): boolean {

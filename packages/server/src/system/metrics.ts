@@ -1,4 +1,5 @@
 import { statfs } from "node:fs/promises";
+import type { Server } from "node:http";
 import { monitorEventLoopDelay, type IntervalHistogram } from "node:perf_hooks";
 import { Router, type RequestHandler } from "express";
 import { Counter, Gauge, Histogram, Registry } from "prom-client";
@@ -70,6 +71,29 @@ export class Metrics {
     });
     next();
   };
+
+  /** Counts the connections of a server, those too that were closed beyond its limit. */
+  watchConnections(server: Server): void {
+    const registers = [this.#registry];
+    new Gauge({
+      name: "orisma_http_connections",
+      help: "Connections that are open",
+      registers,
+      async collect() {
+        this.set(
+          await new Promise<number>((resolve) =>
+            server.getConnections((_error, count) => resolve(count)),
+          ),
+        );
+      },
+    });
+    const dropped = new Counter({
+      name: "orisma_http_connections_dropped_total",
+      help: "Connections that were closed at once, being more than the limit",
+      registers,
+    });
+    server.on("drop", () => dropped.inc());
+  }
 
   /** The figures as they are now, and their media type. */
   async text(): Promise<{ readonly type: string; readonly text: string }> {

@@ -1,0 +1,2 @@
+/** The database cannot be reached or has gone away. */
+export class DatabaseUnavailable extends Error {}
