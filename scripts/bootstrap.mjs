@@ -24,6 +24,8 @@ const PROGRAMS = {
     paths: ["/usr/sbin/mariadbd", "/usr/bin/mariadb-install-db"],
     package: "mariadb-server",
   },
+  trace: { paths: ["/usr/bin/strace"], package: "strace" },
+  units: { paths: ["/usr/bin/systemd-analyze"], package: "systemd" },
   browser: { paths: ["/usr/bin/chromium"], package: "chromium" },
 };
 

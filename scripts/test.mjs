@@ -19,7 +19,7 @@ const scratch = mkdtempSync(join(tmpdir(), "orisma-results-"));
 const words = process.argv.slice(2);
 const started = performance.now();
 
-bootstrap(["database", "browser"]);
+bootstrap(["database", "browser", "trace", "units"]);
 if (words.length === 0) await check();
 const runs = [jest(words, "UTC")];
 if (words.length === 0) {

@@ -14,6 +14,7 @@ export const PROBLEMS = {
   "too-large": { status: 413, title: "The request is too large" },
   "wrong-host": { status: 421, title: "The Host header names another service" },
   "too-many-requests": { status: 429, title: "Too many requests" },
+  "disk-full": { status: 507, title: "The disk is full" },
   "internal-error": { status: 500, title: "Internal error" },
   "listing-broken": { status: 503, title: "The listing no longer fits its source" },
   overloaded: { status: 503, title: "Too many requests are waiting" },

@@ -50,6 +50,16 @@ export class AttachedDatabases {
     }
   }
 
+  /** Seals the passwords anew that another sealer has sealed; what neither can open stays. */
+  async reseal(before: Sealer): Promise<void> {
+    for (const each of this.#known.values()) {
+      const opened = this.sealer.open(each.password) === null ? before.open(each.password) : null;
+      if (opened === null) continue;
+      each.password = this.sealer.seal(opened);
+      await this.dataSource.getRepository(AttachedDatabase).save(each);
+    }
+  }
+
   /** Every attached database, by name. */
   list(): readonly DatabaseView[] {
     return [...this.#known.values()].map(described).sort((a, b) => (a.name < b.name ? -1 : 1));

@@ -6,17 +6,17 @@ import {
   existsSync,
   mkdirSync,
   readFileSync,
-  renameSync,
   rmSync,
   statSync,
   writeFileSync,
 } from "node:fs";
+import { statfs } from "node:fs/promises";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import mysql from "mysql2/promise";
-import type { DatabaseLogin } from "../settings/index.js";
+import { renameDurably, type DatabaseLogin } from "../settings/index.js";
 import { STOP_LIMIT_MS, Supervised, type Launched } from "./supervised.js";
 
 /** A MariaDB server of our own, on loopback. */
@@ -146,13 +146,25 @@ export async function startEngine(options: EngineOptions): Promise<Engine> {
     ...options,
     reportOf: (how) => `the database ended by itself (${how}).\n${tailOf(log)}`,
   });
-  return { login, folder, stop: () => supervised.stop() };
+  const stop = async () => {
+    const { bavail, bsize } = await statfs(folder);
+    await supervised.stop(bavail * bsize < FULL_BYTES ? FULL_STOP_LIMIT_MS : STOP_LIMIT_MS);
+  };
+  return { login, folder, stop };
 }
 
-/** Ends with its parent: whatever ends the service, no server runs on behind it. */
+/**
+ * Ends with its parent: whatever ends the service, no server runs on behind it. Killed, since one that is
+ * asked to end waits until there is disk space; what was committed is in its log, and read again from there.
+ */
 function withDeathSignal(command: readonly string[]): readonly string[] {
-  return existsSync(DEATH_SIGNAL) ? [DEATH_SIGNAL, "--pdeathsig", "TERM", ...command] : command;
+  return existsSync(DEATH_SIGNAL) ? [DEATH_SIGNAL, "--pdeathsig", "KILL", ...command] : command;
 }
+
+/** Bytes of disk space with fewer of which a server does not end by itself: it waits for more. */
+const FULL_BYTES = 1_048_576;
+/** Milliseconds after which such a server is killed. */
+const FULL_STOP_LIMIT_MS = 5_000;
 
 /** A program of util-linux, which every Debian has. */
 const DEATH_SIGNAL = "/usr/bin/setpriv";
@@ -229,7 +241,7 @@ function install(folder: string, data: string, temporary: string, account: Accou
   if (done.status !== 0) {
     throw new Error(`a fresh database could not be made:\n${done.stdout}${done.stderr}`);
   }
-  renameSync(fresh, data);
+  renameDurably(fresh, data);
 }
 
 /** One statement a line; run by the server before it takes connections. */
@@ -295,8 +307,7 @@ async function stopOrphan(
   process.kill(pid, "SIGTERM");
   const deadline = performance.now() + STOP_LIMIT_MS;
   while (runs()) {
-    if (performance.now() > deadline)
-      throw new Error(`the database of process ${pid} does not end`);
+    if (performance.now() > deadline) process.kill(pid, "SIGKILL");
     await sleep(50);
   }
 }

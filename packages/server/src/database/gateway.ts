@@ -3,6 +3,7 @@ import mysql from "mysql2/promise";
 import type { DataSource, QueryRunner } from "typeorm";
 import type { SqlValue, Statement } from "@orisma/core/internal";
 import type { Circuit } from "./circuit.js";
+import { DISK_FULL, DiskFull, isDiskFull } from "./disk.js";
 import { DatabaseUnavailable } from "./unavailable.js";
 import { within } from "./within.js";
 
@@ -402,6 +403,7 @@ export function isUnavailable(error: unknown): boolean {
 
 function translate(error: DriverError): never {
   if (TOO_SLOW.has(error.errno ?? 0)) throw new TooSlow(error.message);
+  if (isDiskFull(error)) throw new DiskFull(DISK_FULL, { cause: error });
   if (error.fatal === true || UNAVAILABLE.test(error.code ?? "")) {
     throw new DatabaseUnavailable(error.message, { cause: error });
   }

@@ -1,4 +1,5 @@
 export { Circuit } from "./circuit.js";
+export { DISK_FULL, DiskFull, DiskSpace, isDiskFull } from "./disk.js";
 export { freePort, startEngine, type Engine, type EngineOptions } from "./engine.js";
 export {
   ClientDisconnected,

@@ -44,11 +44,11 @@ export class Supervised {
     this.#done = this.#watch();
   }
 
-  /** Asks the server to end, and waits until it has; it is not started again. */
-  async stop(): Promise<void> {
+  /** Asks the server to end, kills it after a limit, and waits until it has ended; it is not started again. */
+  async stop(limitMs = STOP_LIMIT_MS): Promise<void> {
     this.#stopped.abort();
     this.#current.server.kill("SIGTERM");
-    const timeout = setTimeout(() => this.#current.server.kill("SIGKILL"), STOP_LIMIT_MS);
+    const timeout = setTimeout(() => this.#current.server.kill("SIGKILL"), limitMs);
     await this.#done;
     clearTimeout(timeout);
   }

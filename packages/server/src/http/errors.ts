@@ -3,11 +3,14 @@ import type { ErrorRequestHandler, RequestHandler, Response } from "express";
 import type { Logger } from "pino";
 import {
   ClientDisconnected,
+  DISK_FULL,
   DatabaseUnavailable,
+  DiskFull,
   TableChanged,
   TableReplaced,
   TooManyValues,
   TooSlow,
+  isDiskFull,
   isUnavailable,
 } from "../database/index.js";
 import { contextOf } from "./context.js";
@@ -62,6 +65,9 @@ function toProblem(error: unknown): Problem {
   }
   if (error instanceof DatabaseUnavailable || isUnavailable(error)) {
     return new Problem("unavailable", "The database cannot be reached", [], again);
+  }
+  if (isDiskFull(error)) {
+    return new Problem("disk-full", error instanceof DiskFull ? error.message : DISK_FULL);
   }
   if (error instanceof TableReplaced) {
     const detail = "The records were replaced several times while they were read";

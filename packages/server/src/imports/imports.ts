@@ -18,7 +18,7 @@ import type {
 import type { Readable } from "node:stream";
 import { fault } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
-import type { Gateway } from "../database/index.js";
+import { DISK_FULL, isDiskFull, type DiskSpace, type Gateway } from "../database/index.js";
 import { openFile, spool, type FileTable, type SpooledFile } from "./files/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import { fillTable } from "./fill.js";
@@ -46,6 +46,8 @@ export interface ImportOptions {
   readonly again: boolean;
   /** Take a file although listings would no longer be served. */
   readonly force: boolean;
+  /** Bytes of the file as announced; 0 where they are not. */
+  readonly bytes: number;
   /** The file's name, for people. */
   readonly name: string | null;
 }
@@ -69,6 +71,7 @@ export class Imports {
     private readonly locks: SourceLocks,
     /** The folder in which files lie while they are taken. */
     private readonly folder: string,
+    private readonly disk: DiskSpace,
     private readonly now: () => number,
   ) {
     this.#filling = new Filling(gateway, staging);
@@ -93,9 +96,12 @@ export class Imports {
     options: ImportOptions,
     signal: AbortSignal,
   ): Promise<ImportReport> {
+    this.sources.needOwn(name);
+    await this.disk.mustFit(options.bytes);
     return this.#alone(name, mode, options.name, signal, async (source, running) => {
       const file = await this.#receive(body, running);
       try {
+        await this.disk.mustFit(file.bytes);
         const same = await this.#sameFile(source, file, mode, options.again);
         if (same !== null) return { ...same, unchanged: true };
         return await this.#record(source, mode, file, options, running);
@@ -351,9 +357,9 @@ export class Imports {
       return report;
     } catch (error) {
       const isCancelled = running.cancel.signal.aborted;
-      const problem =
-        error instanceof Problem ? error.detail : "something went wrong in the service";
-      await end({ state: isCancelled ? "cancelled" : "failed", problem });
+      const ended = end({ state: isCancelled ? "cancelled" : "failed", problem: reasonOf(error) });
+      // What cannot even be written down is still answered with why it failed.
+      await ended.catch(() => undefined);
       throw error;
     }
   }
@@ -412,7 +418,7 @@ export class Imports {
         ...(Object.keys(dateCells).length === 0 ? {} : { dateCells }),
       };
     } catch (error) {
-      for (const table of tables) await this.staging.drop(table);
+      for (const table of tables) await this.staging.drop(table).catch(() => undefined);
       throw error;
     }
   }
@@ -426,4 +432,10 @@ export class Imports {
       .where("sourceId = :id AND number < :oldest", { id: source.id, oldest: number - MAX_IMPORTS })
       .execute();
   }
+}
+
+/** Why an import failed, for its history. */
+function reasonOf(error: unknown): string {
+  if (error instanceof Problem) return error.detail;
+  return isDiskFull(error) ? DISK_FULL : "something went wrong in the service";
 }

@@ -31,7 +31,8 @@ function addFiles(router: Router, { imports, spoolFolder }: ImportParts): void {
       const { path, query, request } = received;
       checkType(request);
       const { again, force, columns, file, ...options } = query;
-      const sent = { file: options, columns, again, force, name: file ?? null };
+      const bytes = Number(request.headers["content-length"] ?? 0);
+      const sent = { file: options, columns, again, force, bytes, name: file ?? null };
       return whileConnected(received, (signal) =>
         imports.take(path.name, mode, request, sent, signal),
       );

@@ -15,7 +15,7 @@ import {
 import type { ColumnDeclaration } from "@orisma/contract";
 import { fault, type ImportedTable } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
-import type { Gateway } from "../database/index.js";
+import { isDiskFull, type Gateway } from "../database/index.js";
 import { problemOf } from "../http/index.js";
 
 /** The tables that sources are filled in before they come into use. */
@@ -49,7 +49,7 @@ export class Staging {
       await this.gateway.change(createTable(table, hasOwnKey));
     } catch (error) {
       const errno = error instanceof Error && "errno" in error ? error.errno : null;
-      if (!TOO_MUCH.has(Number(errno))) throw error;
+      if (isDiskFull(error) || !TOO_MUCH.has(Number(errno))) throw error;
       const reason = `${table.columns.size} columns are more than one table of the database can hold`;
       const most = "fewer columns: name those to take with columns";
       throw problemOf([fault("file.limit", { reason, most }, { parameter: "columns" })]);

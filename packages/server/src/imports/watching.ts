@@ -85,7 +85,7 @@ export class Watching {
       const { size, mtimeMs } = await stat(path);
       const form = JSON.stringify([watch, size, mtimeMs]);
       if (form === seen?.form) return;
-      await this.#take(name, watch, path);
+      await this.#take(name, watch, path, size);
       this.#seen.set(name, { at: now, form });
     } catch (error) {
       const detail = error instanceof Problem ? error.detail : String(error);
@@ -96,9 +96,9 @@ export class Watching {
     }
   }
 
-  async #take(name: string, watch: Watch, path: string): Promise<void> {
+  async #take(name: string, watch: Watch, path: string, bytes: number): Promise<void> {
     const { again, force, columns, file, ...options } = parse(IMPORT_OPTIONS, watch.options);
-    const sent = { file: options, columns, again, force, name: file ?? basename(path) };
+    const sent = { file: options, columns, again, force, bytes, name: file ?? basename(path) };
     const body = createReadStream(path);
     try {
       const report = await this.imports.take(name, watch.mode, body, sent, this.#ending.signal);

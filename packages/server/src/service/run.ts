@@ -12,12 +12,13 @@ export interface RunOptions {
   readonly loadDemo: (service: { readonly url: string; readonly key: string }) => Promise<void>;
 }
 
-const USAGE = `Usage: npm start [-- --empty]
+const USAGE = `Usage: npm start [-- --empty] [--new-secret]
 
 Starts Orisma on this machine, with a database of its own.
 
-  --empty   start without the demo data
-  --help    show this
+  --empty       start without the demo data
+  --new-secret  begin with another secret: cursors and sessions end, keys stay
+  --help        show this
 
 Settings, from the environment:
 ${settingsHelp()}
@@ -29,6 +30,7 @@ ${settingsHelp()}
  */
 const GRACE_MS = 1_000;
 
+const OPTIONS = ["--empty", "--new-secret", "--help"];
 const DEMO_MARK = "demo-loaded";
 
 /**
@@ -36,7 +38,7 @@ const DEMO_MARK = "demo-loaded";
  * SIGINT or SIGTERM. Exit codes: 0 stopped when requested, 1 failed, 2 used wrongly.
  */
 export async function runService(options: RunOptions): Promise<void> {
-  const unknown = options.arguments.filter((each) => each !== "--empty" && each !== "--help");
+  const unknown = options.arguments.filter((each) => !OPTIONS.includes(each));
   if (unknown.length > 0) {
     fail(2, `${unknown.join(", ")} is not an option.\n\n${USAGE}`);
     return;
@@ -45,6 +47,8 @@ export async function runService(options: RunOptions): Promise<void> {
     process.stdout.write(USAGE);
     return;
   }
+  // A terminal that is gone, or a file on a full disk, must not end the service.
+  for (const stream of [process.stdout, process.stderr]) stream.on("error", () => undefined);
   const started = performance.now();
   let service: Service | null = null;
   let ending = false;
@@ -64,6 +68,7 @@ export async function runService(options: RunOptions): Promise<void> {
   try {
     service = await startService({
       settings: readSettings(options.environment, options.folder),
+      newSecret: options.arguments.includes("--new-secret"),
       tell: (line) => process.stderr.write(`orisma: ${line}\n`),
       onCrash: (report) => void end(1, `orisma: ${report}\n`),
       consoleFolder: join(options.folder, "packages/console/dist"),

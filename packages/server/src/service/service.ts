@@ -5,7 +5,7 @@ import { totalmem } from "node:os";
 import type { AddressInfo } from "node:net";
 import { join } from "node:path";
 import type { Express } from "express";
-import { pino, type Logger } from "pino";
+import type { Logger } from "pino";
 import type { DataSource } from "typeorm";
 import { Admission, type CostClass, type PoolLimits } from "../admission/index.js";
 import { Access, Sealer } from "../access/index.js";
@@ -14,7 +14,8 @@ import { HolidayLists } from "../calendars/index.js";
 import { makeApp } from "./app.js";
 import { limitStatements, makeDataSource } from "./data-source.js";
 import { Ending } from "./ending.js";
-import { Gateway, startEngine, type Engine } from "../database/index.js";
+import { openLog } from "./log-file.js";
+import { DiskSpace, Gateway, startEngine, type Engine } from "../database/index.js";
 import { ARRIVAL_LIMITS, type ArrivalLimits } from "../http/index.js";
 import { Listings } from "../listings/index.js";
 import { Cursors, RecentChoices, Records } from "../records/index.js";
@@ -52,6 +53,8 @@ export interface ServiceOptions {
   readonly limits?: Readonly<Record<CostClass, PoolLimits>>;
   /** How long a client may take to send something, and a connection be idle. */
   readonly times?: Partial<ConnectionTimes>;
+  /** Whether to begin with another secret; cursors and sessions end by it. */
+  readonly newSecret?: boolean;
   /** The clock: milliseconds since 1970-01-01T00:00:00Z. */
   readonly now?: () => number;
 }
@@ -69,9 +72,6 @@ export interface ConnectionTimes {
 
 /** How long requests that have begun may still take when the service ends, in milliseconds. */
 const FINISH_LIMIT_MS = 30_000;
-/** The log is written in blocks, which costs a busy service far less than lines. */
-const LOG_BLOCK_BYTES = 8_192;
-const LOG_FLUSH_MS = 500;
 const TIMES: ConnectionTimes = {
   arrival: ARRIVAL_LIMITS,
   // More than the minute after which clients and proxies give one up, so that none is closed just when it
@@ -94,24 +94,17 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   const times = { ...TIMES, ...options.times };
   const state = new StateFolder(settings.state);
   state.lock();
-  const log = pino.destination({
-    dest: join(state.logs, "service.log"),
-    sync: false,
-    minLength: LOG_BLOCK_BYTES,
-    periodicFlush: LOG_FLUSH_MS,
-  });
-  await once(log, "ready");
-  const logger = pino({ base: null, timestamp: pino.stdTimeFunctions.isoTime }, log);
+  const log = await openLog(join(state.logs, "service.log"));
+  const { logger } = log;
   const closers: (() => unknown)[] = [];
   const closeAll = async () => {
     for (const close of closers.splice(0).reverse()) await close();
   };
   closers.push(() => state.unlock());
-  closers.push(() => {
-    log.flushSync();
-    log.end();
-  });
+  closers.push(() => log.close());
   try {
+    // Before the database starts: it is of no use without.
+    const secret = options.newSecret === true ? state.newSecret() : state.secret();
     const engine = settings.database === null ? await startOwnEngine(state, options, logger) : null;
     if (engine !== null) closers.push(() => engine.stop());
     const dataSource = makeDataSource(engine?.login ?? settings.database ?? unreachable());
@@ -122,15 +115,26 @@ export async function startService(options: ServiceOptions): Promise<Service> {
 
     // What a crash left of files that were arriving.
     rmSync(state.arriving, { recursive: true, force: true });
-    const parts = await makeParts(dataSource, state, settings, now);
+    const disk = new DiskSpace({
+      state: state.path,
+      tables: engine?.folder ?? null,
+      warn: (line) => {
+        logger.warn(line);
+        tell(line);
+      },
+    });
+    disk.watch();
+    closers.push(() => disk.stop());
+    const parts = await makeParts(dataSource, { state, settings, secret, disk, now });
     closers.push(() => parts.databases.close());
-    closers.push(() => parts.recent.flush());
-    closers.push(() => parts.access.flush());
+    // Both can be done without, where the disk is full or the database away.
+    closers.push(() => parts.recent.flush().catch(() => undefined));
+    closers.push(() => parts.access.flush().catch(() => undefined));
     const watching = new Watching(parts.sources, parts.imports, settings.inbox, logger);
     const ending = new Ending();
     const admission = new Admission(options.limits);
     const { imports } = parts;
-    const metrics = new Metrics({ dataSource, admission, imports, folder: state.path });
+    const metrics = new Metrics({ dataSource, admission, imports, disk });
     closers.push(() => metrics.stop());
     const app = makeApp({
       ending,
@@ -208,18 +212,22 @@ function startOwnEngine(
 
 async function makeParts(
   dataSource: DataSource,
-  state: StateFolder,
-  { attachable }: Settings,
-  now: () => number,
+  given: {
+    readonly state: StateFolder;
+    readonly settings: Settings;
+    readonly secret: Buffer;
+    readonly disk: DiskSpace;
+    readonly now: () => number;
+  },
 ) {
-  const secret = state.secret();
+  const { state, settings, secret, disk, now } = given;
   const gateway = new Gateway(dataSource);
   const access = new Access(dataSource, secret, now);
   const databases = new AttachedDatabases(
     dataSource,
     gateway,
-    new Sealer(secret, "account of a database"),
-    attachable,
+    new Sealer(secret, SEALED_ACCOUNT),
+    settings.attachable,
     now,
   );
   const locks = new SourceLocks();
@@ -231,6 +239,7 @@ async function makeParts(
     new Staging(dataSource, gateway, sources, now),
     locks,
     state.arriving,
+    disk,
     now,
   );
   const holidays = new HolidayLists(dataSource, now);
@@ -242,6 +251,11 @@ async function makeParts(
   const recent = new RecentChoices(dataSource);
   await access.load();
   await databases.load();
+  const secretBefore = state.secretBefore();
+  if (secretBefore !== null) {
+    await databases.reseal(new Sealer(secretBefore, SEALED_ACCOUNT));
+    state.forgetSecretBefore();
+  }
   await sources.load();
   await imports.load();
   await holidays.load();
@@ -250,6 +264,9 @@ async function makeParts(
   await recent.load();
   return { access, databases, sources, imports, holidays, windows, listings, records, recent };
 }
+
+/** For what the sealed passwords of attached databases are. */
+const SEALED_ACCOUNT = "account of a database";
 
 /** The same key at each start, as long as the database knows it. */
 async function ownKey(state: StateFolder, access: Access): Promise<string> {

@@ -6,4 +6,5 @@ export {
   type HostAndPort,
   type Settings,
 } from "./settings.js";
-export { StateFolder } from "./state.js";
+export { renameDurably, writeDurably } from "./durable.js";
+export { SecretError, StateFolder } from "./state.js";

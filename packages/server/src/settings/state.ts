@@ -1,14 +1,7 @@
 import { randomBytes } from "node:crypto";
-import {
-  chmodSync,
-  existsSync,
-  mkdirSync,
-  readFileSync,
-  renameSync,
-  rmSync,
-  writeFileSync,
-} from "node:fs";
+import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
+import { renameDurably, writeDurably } from "./durable.js";
 
 /** What the command line finds in the state folder. */
 export interface ClientFile {
@@ -18,6 +11,14 @@ export interface ClientFile {
 
 /** Another service runs on the same state folder. */
 export class AlreadyRunning extends Error {}
+
+/** The secret of the service cannot be used; the message says what to do. */
+export class SecretError extends Error {}
+
+const SECRET_BYTES = 32;
+const SECRET_ADVICE =
+  "Restore it from a backup; or start once with --new-secret: cursors and sessions end, and " +
+  "attached databases need their passwords again";
 
 /** The folder in which a service keeps what is its own: database, logs, secrets. */
 export class StateFolder {
@@ -54,11 +55,46 @@ export class StateFolder {
     rmSync(join(this.path, "client.json"), { force: true });
   }
 
-  /** The secret from which keys for cursors and tokens are derived; made the first time. */
+  /**
+   * The secret from which keys for cursors and tokens are derived; made the first time. Throws a
+   * {@link SecretError} where it is too short, or missing from a folder that was used before.
+   */
   secret(): Buffer {
     const path = join(this.path, "secret");
-    if (!existsSync(path)) writePrivately(path, randomBytes(32).toString("hex"));
-    return Buffer.from(readFileSync(path, "utf8").trim(), "hex");
+    if (!existsSync(path)) {
+      if (this.ownKey() !== null) throw new SecretError(`${path} is missing. ${SECRET_ADVICE}`);
+      return this.newSecret();
+    }
+    const text = readFileSync(path, "utf8").trim();
+    if (!/^(?:[0-9a-f]{2})*$/.test(text) || text.length < 2 * SECRET_BYTES) {
+      throw new SecretError(
+        `${path} does not hold ${SECRET_BYTES} bytes in hexadecimal. ${SECRET_ADVICE}`,
+      );
+    }
+    return Buffer.from(text, "hex");
+  }
+
+  /** Another secret in place of the one before, which is kept until {@link forgetSecretBefore}. */
+  newSecret(): Buffer {
+    const path = join(this.path, "secret");
+    if (existsSync(path)) renameDurably(path, this.#secretBefore);
+    const secret = randomBytes(SECRET_BYTES);
+    writeDurably(path, `${secret.toString("hex")}\n`);
+    return secret;
+  }
+
+  /** The secret before the last {@link newSecret}; null where nothing is sealed with it any more. */
+  secretBefore(): Buffer | null {
+    if (!existsSync(this.#secretBefore)) return null;
+    return Buffer.from(readFileSync(this.#secretBefore, "utf8").trim(), "hex");
+  }
+
+  forgetSecretBefore(): void {
+    rmSync(this.#secretBefore, { force: true });
+  }
+
+  get #secretBefore(): string {
+    return join(this.path, "secret.before");
   }
 
   /** The key that the command line of this machine uses, or null before the first start. */
@@ -68,7 +104,7 @@ export class StateFolder {
   }
 
   keepOwnKey(key: string): void {
-    writePrivately(join(this.path, "own-key"), key);
+    writeDurably(join(this.path, "own-key"), key);
   }
 
   /** Tells the command line where the service is. */
@@ -82,7 +118,7 @@ export class StateFolder {
   }
 
   mark(mark: string): void {
-    writePrivately(join(this.path, mark), "");
+    writeDurably(join(this.path, mark), "");
   }
 
   #holder(): { readonly pid: number; readonly start: string } | null {
@@ -94,16 +130,8 @@ export class StateFolder {
   }
 
   #write(name: string, content: object): void {
-    writePrivately(join(this.path, name), `${JSON.stringify(content)}\n`);
+    writeDurably(join(this.path, name), `${JSON.stringify(content)}\n`);
   }
-}
-
-/** Readable by its owner only, and never half written. */
-function writePrivately(path: string, text: string): void {
-  const fresh = `${path}.new`;
-  writeFileSync(fresh, text, { mode: 0o600 });
-  chmodSync(fresh, 0o600);
-  renameSync(fresh, path);
 }
 
 /** When a process began, in the kernel's own count: distinguishes a process from a later one of its number. */

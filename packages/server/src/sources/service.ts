@@ -487,11 +487,13 @@ export class Sources {
     if (source !== null) this.#learn(source);
   }
 
-  #find(): Promise<Source[]> {
-    return this.dataSource.getRepository(Source).find({
-      relations: { columns: { reading: true } },
-      order: { name: "ASC", columns: { position: "ASC" } },
-    });
+  /** Put in order here: the database would need disk space for it, and there may be none. */
+  async #find(): Promise<Source[]> {
+    const found = await this.dataSource
+      .getRepository(Source)
+      .find({ relations: { columns: { reading: true } } });
+    for (const { columns } of found) columns.sort((a, b) => a.position - b.position);
+    return found.sort((a, b) => (a.name < b.name ? -1 : 1));
   }
 
   async #drop(table: string): Promise<void> {

@@ -1,4 +1,3 @@
-import { statfs } from "node:fs/promises";
 import type { Server } from "node:http";
 import { monitorEventLoopDelay, type IntervalHistogram } from "node:perf_hooks";
 import { Router, type RequestHandler } from "express";
@@ -6,6 +5,7 @@ import { Counter, Gauge, Histogram, Registry } from "prom-client";
 import type { DataSource } from "typeorm";
 import type { Admission } from "../admission/index.js";
 import { SENT, route } from "../http/index.js";
+import type { DiskSpace } from "../database/index.js";
 import type { Imports } from "../imports/index.js";
 
 /** What is measured. */
@@ -13,8 +13,7 @@ export interface MeasuredParts {
   readonly dataSource: DataSource;
   readonly admission: Admission;
   readonly imports: Imports;
-  /** The folder whose disk is watched. */
-  readonly folder: string;
+  readonly disk: DiskSpace;
 }
 
 const NS_PER_S = 1e9;
@@ -141,7 +140,7 @@ export class Metrics {
     });
   }
 
-  #addProcess({ folder }: MeasuredParts): void {
+  #addProcess({ disk }: MeasuredParts): void {
     const registers = [this.#registry];
     const delay = this.#delay;
     new Gauge({
@@ -175,11 +174,10 @@ export class Metrics {
     });
     new Gauge({
       name: "orisma_disk_free_bytes",
-      help: "Space that is left where the service keeps its state",
+      help: "Bytes that can still be written on the disk of the service that has least",
       registers,
       async collect() {
-        const { bavail, bsize } = await statfs(folder);
-        this.set(bavail * bsize);
+        this.set(await disk.free());
       },
     });
   }
