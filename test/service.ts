@@ -34,12 +34,15 @@ export async function startTestService(
     attachable?: Settings["attachable"];
     limits?: NonNullable<ServiceOptions["limits"]>;
     times?: NonNullable<ServiceOptions["times"]>;
+    /** A state folder that another service left. */
+    state?: string;
+    newSecret?: boolean;
     /** Settings beside those of every test. */
     settings?: Partial<Settings>;
   } = {},
 ): Promise<TestService> {
   const login = options.login ?? (await freshDatabase());
-  const state = mkdtempSync(join(tmpdir(), "orisma-state-"));
+  const state = options.state ?? mkdtempSync(join(tmpdir(), "orisma-state-"));
   const service = await startService({
     settings: {
       host: "127.0.0.1",
@@ -58,6 +61,7 @@ export async function startTestService(
     tell: () => undefined,
     onCrash: () => undefined,
     consoleFolder: join(ROOT, "packages/console/dist"),
+    ...(options.newSecret === undefined ? {} : { newSecret: options.newSecret }),
     ...(options.now === undefined ? {} : { now: options.now }),
     ...(options.limits === undefined ? {} : { limits: options.limits }),
     ...(options.times === undefined ? {} : { times: options.times }),

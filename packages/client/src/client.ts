@@ -463,6 +463,11 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.call("POST /v1/keys", { body });
   }
 
+  /** Replaces a key by another with the same rights; the one before is valid for so many minutes more. */
+  rotateKey(id: number, overlapMinutes = 0) {
+    return this.call("POST /v1/keys/{id}/rotate", { path: { id }, body: { overlapMinutes } });
+  }
+
   async revokeKey(id: number): Promise<void> {
     await this.call("DELETE /v1/keys/{id}", { path: { id } });
   }

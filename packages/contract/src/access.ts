@@ -38,6 +38,9 @@ export const NEW_KEY = z.strictObject({
     .exactOptional(),
 });
 
+/** Thirty days. */
+const MAX_OVERLAP_MINUTES = 43_200;
+
 const SIGNED_IN = z.object({ role: z.enum(ROLES), csrf: z.string() });
 const tag = "access";
 
@@ -54,6 +57,21 @@ export const ACCESS_CALLS = describeCalls({
     summary: "Create a key, which is shown this once",
     role: "owner",
     body: NEW_KEY,
+    answer: KEY_DESCRIPTION.extend({ key: z.string() }),
+    status: 201,
+  },
+  "POST /v1/keys/{id}/rotate": {
+    tag,
+    summary: "Replace a key by another with the same rights, which is shown this once",
+    role: "owner",
+    body: z.strictObject({
+      overlapMinutes: z
+        .int("a whole number of minutes, 0 to 43200")
+        .min(0, "a whole number of minutes, 0 to 43200")
+        .max(MAX_OVERLAP_MINUTES, "a whole number of minutes, 0 to 43200")
+        .describe("Minutes for which the key before is still valid; 0 by default.")
+        .default(0),
+    }),
     answer: KEY_DESCRIPTION.extend({ key: z.string() }),
     status: 201,
   },

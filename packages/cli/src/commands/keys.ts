@@ -25,7 +25,7 @@ export function addKeys(command: Command, context: Context): void {
   const group = command
     .command("keys")
     .helpCommand(false)
-    .description("List, create and revoke API keys")
+    .description("List, create, rotate and revoke API keys")
     .addHelpText(
       "after",
       examples(
@@ -73,6 +73,21 @@ export function addKeys(command: Command, context: Context): void {
       await context.print(options.json === true ? toJson(created) : `${created.key}\n`);
     });
   group
+    .command("rotate")
+    .description("Replace a key by another with the same rights; it is shown only once")
+    .argument("<id>", "its number, as orisma keys shows it", readId)
+    .option(
+      "--overlap <minutes>",
+      "minutes for which the key before is still valid; 0 by default",
+      readMinutes,
+    )
+    .option("--json", "print the service's answer")
+    .addHelpText("after", examples("orisma keys rotate 3 --overlap 60"))
+    .action(async (id: number, options: { overlap?: number; json?: boolean }) => {
+      const created = await context.client().rotateKey(id, options.overlap ?? 0);
+      await context.print(options.json === true ? toJson(created) : `${created.key}\n`);
+    });
+  group
     .command("revoke")
     .description("Revoke a key at once")
     .argument("<id>", "its number, as orisma keys shows it", readId)
@@ -94,6 +109,11 @@ function readRole(text: string): Role {
   const role = ROLES.find((each) => each === text);
   if (role !== undefined) return role;
   throw new InvalidArgumentError(`A role is one of ${ROLES.join(", ")}.`);
+}
+
+function readMinutes(text: string): number {
+  if (/^\d{1,5}$/.test(text)) return Number(text);
+  throw new InvalidArgumentError("A whole number of minutes, 43200 at most.");
 }
 
 function readId(text: string): number {

@@ -10,7 +10,11 @@ const FORMATS = [
 /** All that is found, whatever its size, in each format. */
 export function Downloads(props: { readonly listing: ListingDetails; readonly state: PageState }) {
   const { listing, state } = props;
-  const query = searchOf(withParameters(state, { size: [] })).toString();
+  const queryOf = (format: string) => {
+    // A program for sheets would take text that begins like a formula for one.
+    const extras = format === "csv" ? { with: ["escaped"] } : {};
+    return searchOf(withParameters(state, { size: [], ...extras })).toString();
+  };
   return (
     <p className="flex flex-wrap gap-x-3">
       <span>Download all as</span>
@@ -19,7 +23,7 @@ export function Downloads(props: { readonly listing: ListingDetails; readonly st
           key={format}
           className="link"
           download
-          href={`/v1/listings/${encodeURIComponent(listing.name)}/records.${format}?${query}`}
+          href={`/v1/listings/${encodeURIComponent(listing.name)}/records.${format}?${queryOf(format)}`}
         >
           {name}
         </a>

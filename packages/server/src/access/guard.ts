@@ -44,9 +44,13 @@ function callerOf(request: Request, access: Access): Caller | null {
   );
 }
 
-/** The value of the session's cookie (RFC 6265, section 4.2), or null. */
+/** The value of the session's cookie, or null. */
 export function sessionToken(request: Request): string | null {
-  const name = cookieName(request.socket.localPort ?? 0);
+  return cookieValue(request, cookieName(request.socket.localPort ?? 0));
+}
+
+/** The value of a cookie (RFC 6265, section 4.2), or null. */
+export function cookieValue(request: Request, name: string): string | null {
   for (const pair of (request.headers.cookie ?? "").split(";")) {
     const [key, value] = pair.trim().split("=", 2);
     if (key === name && value !== undefined && value !== "") return value;

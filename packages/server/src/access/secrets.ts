@@ -34,6 +34,11 @@ export function csrfToken(serviceSecret: Buffer, sessionToken: string): string {
   return createHmac("sha256", serviceSecret).update(`csrf ${sessionToken}`).digest("base64url");
 }
 
+/** The proof that a browser's mark was given by this service. */
+export function browserProof(serviceSecret: Buffer, id: string): string {
+  return createHmac("sha256", serviceSecret).update(`browser ${id}`).digest("base64url");
+}
+
 /** Compares two strings in a time that does not reveal where they differ. */
 export function sameText(a: string, b: string): boolean {
   return timingSafeEqual(Buffer.from(hashOf(a)), Buffer.from(hashOf(b)));

@@ -3,7 +3,16 @@ import { fault } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import { problemOf, type Caller } from "../http/index.js";
 import { AccessKey, Session } from "./entities.js";
-import { csrfToken, hashOf, makeCode, makeKey, makeSessionToken, normalCode } from "./secrets.js";
+import {
+  browserProof,
+  csrfToken,
+  hashOf,
+  makeCode,
+  makeKey,
+  makeSessionToken,
+  normalCode,
+  sameText,
+} from "./secrets.js";
 
 /** How long a person stays signed in, in milliseconds. */
 export const SESSION_MS = 30 * 24 * 3_600_000;
@@ -109,6 +118,18 @@ export class Access {
     }
   }
 
+  /** A mark by which a browser is known that signed in once: an id, and the proof that it is of this service. */
+  browserMark(): string {
+    const id = makeSessionToken();
+    return `${id}.${browserProof(this.secret, id)}`;
+  }
+
+  /** The id of a browser's mark; null for one that this service did not give. */
+  browserOf(mark: string): string | null {
+    const [id = "", proof = ""] = mark.split(".", 2);
+    return sameText(proof, browserProof(this.secret, id)) ? id : null;
+  }
+
   /** The token that a session's writes must show. */
   csrfOf(token: string): string {
     return csrfToken(this.secret, token);
@@ -136,14 +157,40 @@ export class Access {
     return keys.map(describe);
   }
 
+  /**
+   * Creates a key with the rights, the name and the end of another, which is valid for so many milliseconds
+   * more: long enough to take the new one into use everywhere.
+   */
+  async rotateKey(
+    id: number,
+    overlapMs: number,
+  ): Promise<KeyDescription & { readonly key: string }> {
+    const found = await this.#need(id);
+    const { name, role, listings, expiresAt } = found;
+    const created = await this.createKey({ name, role, listings, expiresAt });
+    if (overlapMs === 0) {
+      await this.revokeKey(id);
+      return created;
+    }
+    const ends = Math.min(this.now() + overlapMs, expiresAt ?? Infinity);
+    await this.dataSource.getRepository(AccessKey).update({ id }, { expiresAt: ends });
+    found.expiresAt = ends;
+    this.#hold(found);
+    return created;
+  }
+
+  async #need(id: number): Promise<AccessKey> {
+    const keys = this.dataSource.getRepository(AccessKey);
+    const found = await keys.findOneBy({ id });
+    if (found !== null) return found;
+    const known = (await keys.find()).map((key) => String(key.id));
+    throw problemOf([fault("name.unknown", { what: "key", name: String(id), known })]);
+  }
+
   /** Ends a key at once. */
   async revokeKey(id: number): Promise<void> {
     const keys = this.dataSource.getRepository(AccessKey);
-    const found = await keys.findOneBy({ id });
-    if (found === null) {
-      const known = (await keys.find()).map((key) => String(key.id));
-      throw problemOf([fault("name.unknown", { what: "key", name: String(id), known })]);
-    }
+    const found = await this.#need(id);
     this.#keys.delete(found.hash);
     this.#byId.delete(id);
     await keys.delete({ id });

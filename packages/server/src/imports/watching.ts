@@ -88,9 +88,10 @@ export class Watching {
       await this.#take(name, watch, path, size);
       this.#seen.set(name, { at: now, form });
     } catch (error) {
-      const detail = error instanceof Problem ? error.detail : String(error);
+      const detail =
+        error instanceof Problem ? error.detail : "something went wrong in the service";
       this.logger.warn(
-        { source: name, file: watch.file, detail },
+        { source: name, file: watch.file, detail, error },
         "a watched file was not imported",
       );
     }

@@ -73,6 +73,11 @@ export class Listings {
     private readonly now: () => number,
   ) {}
 
+  /** The names of all listings. */
+  names(): readonly string[] {
+    return [...this.#held.keys()];
+  }
+
   /** Reads the listings from the database. */
   async load(): Promise<void> {
     for (const { name, declaration, version } of await this.dataSource

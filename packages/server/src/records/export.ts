@@ -175,7 +175,7 @@ async function send(
         return valueText(shown, isEscaped && typeof value === "string");
       };
       await pipeline(
-        written(source, csvText([headings]), (batch) =>
+        written(source, csvText([headings.map((each) => valueText(each, isEscaped))]), (batch) =>
           csvText(batch.map((found) => columns.map((column, index) => text(found, column, index)))),
         ),
         response,

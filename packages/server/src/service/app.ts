@@ -90,7 +90,7 @@ export function makeApp(parts: AppParts): Express {
   app.use(recordRoutes(records, listings, parts.recent, parts.admission, now));
   app.use(importRoutes(parts));
   app.use(calendarRoutes(parts.holidays, (list) => listings.mustNotUseHolidays(list)));
-  app.use(accessRoutes(access, parts.isSecure, now));
+  app.use(accessRoutes({ ...parts, knownListings: () => listings.names() }));
   app.use(attachedRoutes(parts.databases, (name) => parts.sources.mustNotUseDatabase(name)));
   app.use(dateRoutes());
   app.use(windowRoutes(parts.windows));

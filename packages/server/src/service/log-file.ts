@@ -1,6 +1,7 @@
 import { once } from "node:events";
 import { pino, type Logger } from "pino";
 import { within } from "../database/index.js";
+import { errorForLog } from "../http/index.js";
 
 /** The log is written in blocks, which costs a busy service far less than lines. */
 const BLOCK_BYTES = 8_192;
@@ -27,7 +28,14 @@ export async function openLog(path: string): Promise<LogFile> {
     periodicFlush: FLUSH_MS,
   });
   await once(file, "ready");
-  const logger = pino({ base: null, timestamp: pino.stdTimeFunctions.isoTime }, file);
+  const logger = pino(
+    {
+      base: null,
+      timestamp: pino.stdTimeFunctions.isoTime,
+      serializers: { error: errorForLog, err: errorForLog },
+    },
+    file,
+  );
   let dropped = 0;
   // What failed is kept, and tried again with the next block.
   file.on("error", () => undefined);
