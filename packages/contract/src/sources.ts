@@ -123,7 +123,7 @@ export const IMPORT_OPTIONS = FILE_OPTIONS.extend({
 export const REPAIR = z.strictObject({
   id: z.union([z.string(), z.number()], { error: "a record's id" }),
   column: z.string(),
-  value: z.string().max(4_000_000, "4,000,000 characters at most").nullable(),
+  value: z.string().max(1_000_000, "1,000,000 characters at most").nullable(),
 });
 
 /** A file that the service takes by itself. */

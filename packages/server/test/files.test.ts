@@ -649,7 +649,7 @@ describe("what is no table", () => {
     for (const file of [`a,b\n1,"${long}`, `{"a":"${long}`, `[{"a":"${long}`]) {
       const found = await refusal(look(file));
       expect(found?.faults[0]).toMatchObject({ code: "file.limit" });
-      expect(found?.detail).toContain("longer than 4000000 characters");
+      expect(found?.detail).toContain("longer than 1000000 characters");
     }
   });
 

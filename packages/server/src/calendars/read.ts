@@ -1,7 +1,7 @@
 import type { Holiday } from "@orisma/contract";
 import { dayNumber, fault, isoDay } from "@orisma/core/internal";
 import ICAL from "ical.js";
-import { problemOf } from "../http/index.js";
+import { Turns, problemOf } from "../http/index.js";
 import { RuleRefused, dayOfTime, recurringDays, type DaysLookedAt } from "./recurrence.js";
 
 /** Days that a list holds at most. */
@@ -31,7 +31,7 @@ export interface ReadCalendar {
  *
  * @see RFC 5545, sections 3.6.1 and 3.8.5
  */
-export function readHolidays(text: string): ReadCalendar {
+export async function readHolidays(text: string): Promise<ReadCalendar> {
   const found = new Map<string, string>();
   const skipped: string[] = [];
   const components = parsed(text).getAllSubcomponents("vevent");
@@ -40,7 +40,9 @@ export function readHolidays(text: string): ReadCalendar {
   if (recurring.length > MAX_RECURRING) {
     throw refuse(`it has more than ${MAX_RECURRING} events that recur`);
   }
+  const turns = new Turns();
   for (const component of components) {
+    await turns.pause();
     const event = new ICAL.Event(component);
     const label = (event.summary || "day off").slice(0, 128);
     const start = event.startDate as ICAL.Time | null;
@@ -63,7 +65,15 @@ export function readHolidays(text: string): ReadCalendar {
   return { days: days.sort((a, b) => (a.day < b.day ? -1 : 1)), skipped };
 }
 
+/** Components inside one another at most; a calendar has three. */
+const MAX_DEPTH = 10;
+
 function parsed(text: string): ICAL.Component {
+  let depth = 0;
+  for (const [line] of text.matchAll(/^(?:BEGIN|END):/gim)) {
+    depth += /^b/i.test(line) ? 1 : -1;
+    if (depth > MAX_DEPTH) throw refuse(`its components are nested more than ${MAX_DEPTH} deep`);
+  }
   try {
     const component = new ICAL.Component(ICAL.parse(text) as unknown[]);
     if (component.name === "vcalendar") return component;

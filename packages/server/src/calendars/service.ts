@@ -57,7 +57,7 @@ export class HolidayLists {
   async put(name: string, text: string) {
     const found = nameFault(name, "name");
     if (found !== null) throw problemOf([found]);
-    const { days, skipped } = readHolidays(text);
+    const { days, skipped } = await readHolidays(text);
     const importedAt = this.now();
     await this.dataSource.getRepository(HolidayList).save({ name, days, importedAt });
     this.#held.set(name, { days, importedAt });

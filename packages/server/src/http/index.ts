@@ -4,6 +4,7 @@ export { compressed } from "./compress.js";
 export { contextOf, pathParameter, type Caller, type RequestContext } from "./context.js";
 export { answerFailures, nothingHere, sendProblem } from "./errors.js";
 export { checkHost } from "./host.js";
+export { Turns } from "./turn.js";
 export { errorForLog, type LoggedError } from "./error-for-log.js";
 export { logRequests } from "./log.js";
 export { parse } from "./parse.js";

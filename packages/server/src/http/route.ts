@@ -9,7 +9,7 @@ import {
 } from "@orisma/contract";
 import { fault } from "@orisma/core/internal";
 import express, { type Request, type RequestHandler, type Response, type Router } from "express";
-import { parseDocument } from "yaml";
+import { parseDocument, visit } from "yaml";
 import { z } from "zod";
 import { planAgain } from "../database/index.js";
 import { callerWith } from "./caller.js";
@@ -49,6 +49,8 @@ interface RouteOptions {
 
 /** Bytes of a JSON body at most, where the call does not say. */
 const LARGEST_BODY = "1mb";
+/** Bytes of a YAML body: what it costs to read is many times that of JSON. */
+const LARGEST_YAML = "64kb";
 
 /**
  * Serves a call of the contract. The caller's role is checked first, then the URL and the body are
@@ -89,7 +91,7 @@ export function route<Name extends keyof Calls>(
   };
   const readers = options === null ? [] : [options.before];
   const limit = call.largestBody ?? LARGEST_BODY;
-  if (call.acceptsYaml === true) readers.push(readYamlText(limit), readYaml);
+  if (call.acceptsYaml === true) readers.push(readYamlText(LARGEST_YAML), readYaml);
   if (schema !== null) readers.push(readJson(limit));
   const verb = method.toLowerCase() as "get" | "post" | "put" | "patch" | "delete";
   router.route(path.replace(/\{(\w+)\}/g, ":$1"))[verb](checkRole, ...readers, answer);
@@ -110,13 +112,37 @@ const readYaml: RequestHandler = (request, _response, next) => {
 };
 
 function contentOf(yaml: string): unknown {
-  const document = parseDocument(yaml, { uniqueKeys: true });
+  checkNesting(yaml);
+  // The library compares each key with all others; here each is looked up.
+  const document = parseDocument(yaml, { uniqueKeys: false });
   const [error] = document.errors;
   if (error !== undefined) throw unreadableYaml(error);
+  visit(document, {
+    Map(_key, { items }) {
+      const names = new Set<string>();
+      for (const { key } of items) {
+        const name = String(key);
+        if (names.has(name)) throw unreadableYaml(new Error(`the key “${name}” stands twice`));
+        names.add(name);
+      }
+    },
+  });
   try {
     return document.toJS({ maxAliasCount: MAX_ALIASES });
   } catch (excessive) {
     throw unreadableYaml(excessive);
+  }
+}
+
+/** Brackets inside one another at most; those in quotes are counted too, where none is that deep either. */
+const MAX_NESTING = 100;
+
+function checkNesting(yaml: string): void {
+  let depth = 0;
+  for (const [bracket] of yaml.matchAll(/[[\]{}]/g)) {
+    depth = bracket === "[" || bracket === "{" ? depth + 1 : Math.max(0, depth - 1);
+    if (depth > MAX_NESTING)
+      throw unreadableYaml(new Error(`it is nested more than ${MAX_NESTING} deep`));
   }
 }
 

@@ -8,7 +8,7 @@ import { broken } from "./table.js";
 const MAX_ENTRIES = 20_000;
 const LARGEST_ENTRY = 8 * 1024 ** 3;
 /** Beyond so many bytes an entry that unpacks to this many times its size is a trap. */
-const SUSPICIOUS_BYTES = 64 * 1024 ** 2;
+const SUSPICIOUS_BYTES = 16 * 1024 ** 2;
 const SUSPICIOUS_RATIO = 200;
 
 /** An archive of XML documents (ISO/IEC 21320-1), read without unpacking it to disk. */
@@ -73,6 +73,15 @@ function tooLarge(what: string) {
   return problemOf([fault("file.limit", { reason, most })]);
 }
 
+function tooDeep(most: string) {
+  const reason = "the workbook is not read: its XML is not as programs for sheets write it";
+  return problemOf([fault("file.limit", { reason, most })]);
+}
+
+/** Elements inside one another at most: sheets have a dozen, and a parser is slow with very many. */
+const MAX_DEPTH = 100;
+const MAX_ATTRIBUTES = 500;
+
 function damaged(error: unknown): never {
   if (error instanceof Error && "problem" in error) throw error;
   throw broken(
@@ -109,9 +118,17 @@ export async function* readXml(
   parser.on("error", (error) => (failure.error ??= error));
   const around: string[] = [];
   let passedOver = 0;
+  let depth = 0;
   // Elements without any namespace are taken for the vocabulary's: some programs leave it out.
   const isKnown = (uri: string) => uri === "" || namespaces.has(uri);
+  let attributesSeen = 0;
+  parser.on("attribute", () => {
+    if (++attributesSeen > MAX_ATTRIBUTES)
+      throw tooDeep(`${MAX_ATTRIBUTES} attributes in one element`);
+  });
   parser.on("opentag", ({ local, uri, attributes }: SaxesTagNS) => {
+    attributesSeen = 0;
+    if (++depth > MAX_DEPTH) throw tooDeep(`${MAX_DEPTH} elements inside one another`);
     if (passedOver > 0 || !isKnown(uri)) {
       passedOver++;
       return;
@@ -127,6 +144,7 @@ export async function* readXml(
     if (passedOver === 0) handlers.text?.(text);
   });
   parser.on("closetag", ({ local }: SaxesTagNS) => {
+    depth--;
     if (passedOver > 0) {
       passedOver--;
       return;

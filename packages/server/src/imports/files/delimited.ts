@@ -76,8 +76,13 @@ export async function openDelimited(
 /** Whole lines from the beginning of a file. */
 function sampleOf(file: SpooledFile, encoding: TextEncoding): string {
   const text = headText(file, encoding).replace(/\r\n?/g, "\n");
-  return file.bytes <= HEAD_BYTES ? text : text.slice(0, text.lastIndexOf("\n") + 1);
+  if (file.bytes <= HEAD_BYTES && text.length <= SAMPLE) return text;
+  const whole = text.lastIndexOf("\n", SAMPLE) + 1;
+  return whole > 0 ? text.slice(0, whole) : text.slice(0, text.lastIndexOf("\n") + 1);
 }
+
+/** Characters in which the delimiter is looked for, and records like the headings. */
+const SAMPLE = 65_536;
 
 /** The delimiter under which most rows of a sample have as many cells as the headings. */
 function findDelimiter(sample: string, skip: number): string {
@@ -133,11 +138,15 @@ async function* parsed(
 ): AsyncGenerator<readonly ParsedRow[]> {
   let rest = "";
   let line = 1;
+  // A record that is not whole is read again only once it is twice as long.
+  let enough = 0;
   for await (const piece of text) {
     rest += piece;
+    if (rest.length < enough) continue;
     const found = read(rest, delimiter, true, line);
     ({ line } = found);
     rest = rest.slice(found.end);
+    enough = found.rows.length > 0 ? 0 : Math.min(2 * rest.length, LONGEST_RECORD);
     if (rest.length > LONGEST_RECORD) {
       const reason = `a record that begins on line ${line} is longer than ${LONGEST_RECORD} characters`;
       const most = "a quote that is never closed makes such a record";

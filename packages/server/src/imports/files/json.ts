@@ -1,7 +1,7 @@
 import type { TextEncoding } from "@orisma/contract";
 import { fault } from "@orisma/core/internal";
 import { isLosslessNumber, parse, stringify } from "lossless-json";
-import { problemOf } from "../../http/index.js";
+import { Turns, problemOf } from "../../http/index.js";
 import { textOf } from "./encoding.js";
 import type { SpooledFile } from "./spool.js";
 import { StatedTypes } from "./stated-types.js";
@@ -51,9 +51,12 @@ export async function openJson(
 async function namesIn(file: SpooledFile, encoding: TextEncoding, pieces: Pieces) {
   const names = new Set<string>();
   const stated = new StatedTypes();
+  const turns = new Turns();
   for await (const batch of pieces(textOf(file, encoding, () => undefined))) {
-    for (const { text } of batch) {
-      const record = objectIn(text);
+    for (const each of batch) {
+      checkValues(each);
+      await turns.pause();
+      const record = objectIn(each.text);
       if (record === null) continue;
       for (const [name, value] of Object.entries(record)) {
         names.add(name);
@@ -86,6 +89,26 @@ async function* rowsOf(
       return { cells: [text], line, refused: fault("row.form", { reason }) };
     });
   }
+}
+
+/** Values of a record at most: reading them is what a record costs. */
+const MAX_VALUES = 20_000;
+/** Characters of a record that are too few for more. */
+const FEW = 4 * MAX_VALUES;
+
+function checkValues({ text, line }: RecordText): void {
+  if (text.length < FEW) return;
+  let count = 0;
+  for (let at = 0, isString = false; at < text.length; at++) {
+    const code = text.charCodeAt(at);
+    if (isString && code === BACKSLASH) at++;
+    else if (code === QUOTE) isString = !isString;
+    else if (!isString && (code === COMMA || code === OPENING_BRACE || code === OPENING_BRACKET))
+      count++;
+  }
+  if (count <= MAX_VALUES) return;
+  const reason = `the record on line ${line} has too many values`;
+  throw problemOf([fault("file.limit", { reason, most: `${MAX_VALUES} values a record` })]);
 }
 
 function objectIn(text: string): Readonly<Record<string, unknown>> | null {

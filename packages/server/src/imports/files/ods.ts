@@ -1,3 +1,5 @@
+import { fault } from "@orisma/core/internal";
+import { problemOf } from "../../http/index.js";
 import { readXml, type Archive, type Namespaces } from "./archive.js";
 import {
   LONGEST_CELL,
@@ -40,6 +42,13 @@ function isSheet(name: string, parent: string): boolean {
 
 /** Empty rows and cells are repeated up to the edge of a sheet; full ones hardly ever are. */
 const MAX_REPEATS = 10_000;
+/** Filled rows of a sheet that are repeated at most: few bytes of a file would come to any number. */
+const MAX_REPEATED_ROWS = 100_000;
+
+function tooManyRepeats() {
+  const reason = "the sheet repeats filled rows too often";
+  return problemOf([fault("file.limit", { reason, most: `${MAX_REPEATED_ROWS} repeated rows` })]);
+}
 
 async function* tableRows(
   archive: Archive,
@@ -56,10 +65,13 @@ async function* tableRows(
   let cell: { type: string; value: string; repeats: number } | null = null;
   let paragraphs: string[] = [];
   let notes = 0;
+  let repeated = 0;
   const endRow = () => {
-    const isFilled = cells.some((each) => each !== undefined);
-    for (let copy = 1; isFilled && copy <= Math.min(repeats, MAX_REPEATS); copy++) {
-      rows.push({ number: number + copy, cells });
+    if (cells.some((each) => each !== undefined)) {
+      const copies = Math.min(repeats, MAX_REPEATS);
+      repeated += copies - 1;
+      if (repeated > MAX_REPEATED_ROWS) throw tooManyRepeats();
+      for (let copy = 1; copy <= copies; copy++) rows.push({ number: number + copy, cells });
     }
     number += repeats;
   };

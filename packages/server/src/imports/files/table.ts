@@ -35,7 +35,7 @@ export interface FileTable {
 }
 
 /** Characters of one record at most, and of one heading. */
-export const LONGEST_RECORD = 4_000_000;
+export const LONGEST_RECORD = 1_000_000;
 export const LONGEST_HEADING = 128;
 /** Columns that a file may have and be looked at. */
 export const MAX_COLUMNS = 2_000;
