@@ -174,6 +174,22 @@ export async function worstInputs(listing: string): Promise<readonly WorstInput[
       }),
     },
     {
+      name: "JSON of very many keys",
+      method: "PUT",
+      path: "/v1/listings/worst",
+      type: json,
+      body: JSON.stringify(
+        Object.fromEntries(Array.from({ length: 60_000 }, (_, index) => [`key${index}`, 1])),
+      ),
+    },
+    {
+      name: "very many unknown parameters",
+      method: "GET",
+      path: `/v1/listings/${listing}/records?${Array.from({ length: 1_800 }, (_, n) => `p${n}=1`).join("&")}`,
+      type: json,
+      body: "",
+    },
+    {
       name: "nested JSON",
       method: "PUT",
       path: "/v1/listings/worst",

@@ -340,3 +340,18 @@ describe("the log", () => {
     expect(log).not.toContain(running.service.key);
   });
 });
+
+describe("a document with very many faults", () => {
+  test("has fifty of them listed and the others counted", async () => {
+    const keys = Object.fromEntries(Array.from({ length: 200 }, (_, index) => [`key${index}`, 1]));
+    const answer = await call("/v1/keys", {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify({ name: "x", role: "reader", ...keys }),
+    });
+    expect(answer.status).toBe(422);
+    const { faults } = (await answer.json()) as { faults: readonly { message: string }[] };
+    expect(faults).toHaveLength(51);
+    expect(faults.at(-1)?.message).toContain("150 more are not listed");
+  });
+});

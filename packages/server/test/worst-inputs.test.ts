@@ -33,7 +33,7 @@ async function longestTurn({ method, path, type, body, name }: WorstInput): Prom
   const answer = await fetch(`${running.service.url}${path}`, {
     method,
     headers: { Authorization: `Bearer ${running.service.key}`, "Content-Type": type },
-    body: body as string,
+    ...(method === "GET" ? {} : { body: body as string }),
     signal: AbortSignal.timeout(30_000),
   }).catch(() => null);
   await answer?.text();

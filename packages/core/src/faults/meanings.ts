@@ -93,6 +93,7 @@ export const FAULT_MEANINGS: Readonly<Record<FaultCode, string>> = {
   "name.taken": "The name is taken.",
   "name.reserved": "The name means the same at every listing, and cannot be declared.",
   "name.unknown": "There is nothing of that name.",
+  "faults.more": "More faults were found than are listed.",
   "document.shape": "The document has another shape than the one expected.",
   "file.type": "The file is not a table.",
   "file.encoding": "The encoding of the file is not known.",

@@ -148,6 +148,7 @@ export interface FaultFacts {
   "parameter.comparison": { readonly type: string; readonly accepted: readonly string[] };
   "parameter.setting": { readonly name: string; readonly reason: string };
   "pair.incomplete": { readonly pair: string };
+  "faults.more": { readonly count: number };
   "document.shape": { readonly reason: string; readonly nearest?: string };
   /** What a file turned out to be, where it is no table. */
   "file.type": { readonly found: string };

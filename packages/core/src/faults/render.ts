@@ -430,6 +430,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "pair.incomplete": ({ pair }) => ({
     message: `the pair “${pair}” needs one parameter with “from” or “after” and one with “to” or “before”, on one column`,
   }),
+  "faults.more": ({ count }) => ({ message: `${count} more are not listed` }),
   "document.shape": ({ reason, nearest: meant }) => ({
     message: reason,
     ...(meant === undefined ? {} : { nearest: meant }),

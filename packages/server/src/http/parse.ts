@@ -1,12 +1,18 @@
 import { fault, nearestName, type Fault } from "@orisma/core/internal";
 import { z } from "zod";
-import { problemOf } from "./problem.js";
+import { MAX_FAULTS, problemOf } from "./problem.js";
 
 /** Reads a value under a schema; throws a problem with every fault and its path. */
 export function parse<Schema extends z.ZodType>(schema: Schema, value: unknown): z.output<Schema> {
   const read = schema.safeParse(value);
   if (read.success) return read.data;
-  throw problemOf(read.error.issues.flatMap((issue) => shapeFaults(issue, schema, value)));
+  const { issues } = read.error;
+  const count = issues.reduce((sum, each) => sum + ("keys" in each ? each.keys.length : 1), 0);
+  const faults = issues
+    .slice(0, MAX_FAULTS)
+    .flatMap((issue) => shapeFaults(issue, schema, value))
+    .slice(0, MAX_FAULTS);
+  throw problemOf(faults, undefined, count);
 }
 
 function shapeFaults(
@@ -24,7 +30,7 @@ function shapeFaults(
     return [fault("document.shape", facts, place([]))];
   }
   const known = keysAt(schema, path);
-  return issue.keys.map((key) => {
+  return issue.keys.slice(0, MAX_FAULTS).map((key) => {
     const meant = nearestName(key, known);
     const reason = `“${key}” is not known here`;
     const facts = meant === null ? { reason } : { reason, nearest: meant };

@@ -1,5 +1,5 @@
 import { PROBLEMS, type ProblemDocument, type ProblemName } from "@orisma/contract";
-import { renderFault, type Fault, type FaultCode } from "@orisma/core/internal";
+import { fault, renderFault, type Fault, type FaultCode } from "@orisma/core/internal";
 
 /** An answer that reports a failure: thrown where it is found, sent as RFC 9457 has it. */
 export class Problem extends Error {
@@ -13,9 +13,15 @@ export class Problem extends Error {
   }
 }
 
-/** The problem that faults of the core come to; several kinds together count as a wrong value, unless `as` says which problem it is. */
-export function problemOf(faults: readonly Fault[], as?: ProblemName): Problem {
-  const names = new Set(faults.map(({ code }) => PROBLEM_OF_FAULT[code]));
+/** The problem that faults of the core come to; several kinds together count as a wrong value, unless `as` says which problem it is. `count` is how many there were, where not all are given. */
+export function problemOf(
+  found: readonly Fault[],
+  as?: ProblemName,
+  count = found.length,
+): Problem {
+  const more = fault("faults.more", { count: count - MAX_FAULTS });
+  const faults = count > MAX_FAULTS ? [...found.slice(0, MAX_FAULTS), more] : found;
+  const names = new Set(found.map(({ code }) => PROBLEM_OF_FAULT[code]));
   const [name] = names;
   const detail = faults.map((each) => renderFault(each).message).join("; ");
   return new Problem(
@@ -24,6 +30,9 @@ export function problemOf(faults: readonly Fault[], as?: ProblemName): Problem {
     faults,
   );
 }
+
+/** Faults that a problem lists at most: each is compared with all that would be accepted. */
+export const MAX_FAULTS = 50;
 
 /** The problem of each fault of the core: complete by its type. */
 const PROBLEM_OF_FAULT: Readonly<Record<FaultCode, ProblemName>> = {
@@ -118,6 +127,7 @@ const PROBLEM_OF_FAULT: Readonly<Record<FaultCode, ProblemName>> = {
   "parameter.comparison": "invalid-value",
   "parameter.setting": "invalid-value",
   "pair.incomplete": "invalid-value",
+  "faults.more": "invalid-value",
   "document.shape": "invalid-value",
   "file.type": "invalid-value",
   "file.encoding": "invalid-value",
