@@ -45,6 +45,7 @@ export const SERVER_FOLDERS = [
   "listings",
   "records",
   "system",
+  "upkeep",
   "openapi",
   "service",
 ];

@@ -15,6 +15,7 @@ import { addRecords } from "./commands/records.js";
 import { addRenamed } from "./commands/renamed.js";
 import { addSources } from "./commands/sources.js";
 import { addTranslate } from "./commands/translate.js";
+import { addUpkeep } from "./commands/upkeep.js";
 import { addWindow } from "./commands/window.js";
 import { addWindows } from "./commands/windows.js";
 import { connect, type Surroundings } from "./context/connection.js";
@@ -87,6 +88,8 @@ function program(surroundings: Surroundings): Command {
   addHolidays(command, context);
   addDatabases(command, context);
   addKeys(command, context);
+  command.commandsGroup("Running the service:");
+  addUpkeep(command, context);
   command.commandsGroup("Without a service:");
   addRead(command, context);
   addWindow(command, context);

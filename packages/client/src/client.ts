@@ -472,6 +472,24 @@ export class OrismaClient<L extends object = AnyListings> {
     await this.call("DELETE /v1/keys/{id}", { path: { id } });
   }
 
+  /** A backup of all that the service keeps, piece by piece; with its secret where that is requested. */
+  async backup({ secret = false } = {}, signal?: AbortSignal): Promise<ReadableStream<Uint8Array>> {
+    const query = secret ? ({ secret: "true" } as const) : {};
+    const { body } = await this.#transport.respond("GET /v1/backup", { query, signal });
+    if (body === null) throw new Error("the service sent no backup");
+    return body;
+  }
+
+  /** Puts a backup in the place of what an empty service has, which starts anew after it. */
+  restore(file: FileBody, signal?: AbortSignal) {
+    return this.call("POST /v1/restore", { file, signal });
+  }
+
+  /** What is wrong with the installation, the worst first. */
+  async doctor(signal?: AbortSignal) {
+    return (await this.call("GET /v1/doctor", { signal })).findings;
+  }
+
   /** Creates a one-time code for signing in to the console. */
   createSignInCode() {
     return this.call("POST /v1/sign-in-codes", {});

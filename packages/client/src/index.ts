@@ -13,6 +13,7 @@ export type {
   ColumnDeclaration,
   ColumnPreview,
   FileInspection,
+  Finding,
   KeyDescription,
   ListingDescription,
   ListingDetails,

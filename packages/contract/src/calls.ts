@@ -8,6 +8,7 @@ import { LISTING_CALLS } from "./listings.js";
 import { RECORD_CALLS } from "./records.js";
 import { SERVICE_CALLS } from "./service.js";
 import { SOURCE_CALLS } from "./sources.js";
+import { UPKEEP_CALLS } from "./upkeep.js";
 import { WINDOW_CALLS } from "./windows.js";
 
 /** Every call of the service by its name. */
@@ -21,6 +22,7 @@ export type Calls = typeof WINDOW_CALLS &
   typeof LISTING_CALLS &
   typeof RECORD_CALLS &
   typeof ACCESS_CALLS &
+  typeof UPKEEP_CALLS &
   typeof SERVICE_CALLS;
 
 export const CALLS: Calls = {
@@ -34,5 +36,6 @@ export const CALLS: Calls = {
   ...LISTING_CALLS,
   ...RECORD_CALLS,
   ...ACCESS_CALLS,
+  ...UPKEEP_CALLS,
   ...SERVICE_CALLS,
 };

@@ -58,3 +58,4 @@ export {
   type SourceDescription,
 } from "./sources.js";
 export { type LadderDescription, LADDER } from "./windows.js";
+export { FINDING, type Finding } from "./upkeep.js";

@@ -17,6 +17,7 @@ import { importRoutes } from "../src/imports/index.js";
 import { sourceRoutes } from "../src/sources/index.js";
 import { healthRoutes, metricsRoutes } from "../src/system/index.js";
 import { windowRoutes } from "../src/windows/index.js";
+import { upkeepRoutes } from "../src/upkeep/index.js";
 
 interface Document {
   readonly openapi: string;
@@ -122,6 +123,7 @@ test("every call of the contract is served, and nothing else", () => {
     importRoutes(none),
     calendarRoutes(none, nothing),
     accessRoutes({} as never),
+    upkeepRoutes(none, none),
     attachedRoutes(none, nothing),
     dateRoutes(),
     windowRoutes(none),

@@ -179,6 +179,55 @@ describe("the service as a process", () => {
     expect(await started.ended).toBe(0);
   }, 120_000);
 
+  test("is backed up and restored by command, into another folder, and the doctor finds nothing wrong", async () => {
+    const first = start();
+    const client = await answering(first);
+    const before = await client.records("works-raised", { from: "2025-02", to: "2025-02" });
+    const file = join(scratch, "backup.gz");
+    const command = (folder: string, ...words: string[]) =>
+      new Promise<{ code: number | null; text: string }>((resolve) => {
+        const child = spawn(
+          process.execPath,
+          [join(ROOT, "packages/cli/bin/orisma.mjs"), ...words],
+          {
+            env: { ...process.env, NODE_OPTIONS: "", ORISMA_STATE: folder },
+          },
+        );
+        let text = "";
+        for (const stream of [child.stdout, child.stderr]) {
+          stream.on("data", (piece) => (text += String(piece)));
+        }
+        child.once("close", (code) => resolve({ code, text }));
+      });
+    const made = await command(state, "backup", file);
+    expect(made).toMatchObject({ code: 0, text: expect.stringContaining("bytes, checked") });
+    expect(statSync(file).mode & 0o777).toBe(0o600);
+    expect((await command(state, "backup", file)).text).toContain("--force replaces it");
+    const doctor = await command(state, "doctor");
+    expect([doctor.code, doctor.text]).toEqual([0, expect.stringContaining("ok ")]);
+    const refused = await command(state, "restore", file);
+    expect([refused.code, refused.text]).toEqual([
+      1,
+      expect.stringContaining("npm start -- --empty"),
+    ]);
+    first.child.kill("SIGTERM");
+    await first.ended;
+
+    const other = join(scratch, "restored");
+    const second = start(["--empty"], { ORISMA_STATE: other });
+    await answering(second, other);
+    const restored = await command(other, "restore", file);
+    expect(restored).toMatchObject({
+      code: 0,
+      text: expect.stringContaining("restored: all as it was"),
+    });
+    const after = new OrismaClient(clientFile(other));
+    const found = await after.records("works-raised", { from: "2025-02", to: "2025-02" });
+    expect(found.records).toEqual(before.records);
+    second.child.kill("SIGTERM");
+    expect(await second.ended).toBe(0);
+  }, 120_000);
+
   test("starts empty, in a place that its user can reach, and refuses what it does not know", async () => {
     const closed = join(scratch, "closed");
     mkdirSync(closed, { mode: 0o700 });

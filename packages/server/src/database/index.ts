@@ -15,6 +15,7 @@ export {
   type Read,
   type ResultRow,
 } from "./gateway.js";
+export { TableGate } from "./table-gate.js";
 export { DatabaseUnavailable } from "./unavailable.js";
 export { within } from "./within.js";
 export { MIGRATIONS } from "./migrations/index.js";

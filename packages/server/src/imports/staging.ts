@@ -14,8 +14,8 @@ import {
 } from "../sources/index.js";
 import type { ColumnDeclaration } from "@orisma/contract";
 import { fault, type ImportedTable } from "@orisma/core/internal";
-import type { DataSource } from "typeorm";
-import { isDiskFull, type Gateway } from "../database/index.js";
+import type { DataSource, EntityManager } from "typeorm";
+import { isDiskFull, type Gateway, type TableGate } from "../database/index.js";
 import { problemOf } from "../http/index.js";
 
 /** The tables that sources are filled in before they come into use. */
@@ -24,6 +24,7 @@ export class Staging {
     private readonly dataSource: DataSource,
     private readonly gateway: Gateway,
     private readonly sources: Sources,
+    private readonly gate: TableGate,
     private readonly now: () => number,
   ) {}
 
@@ -67,16 +68,8 @@ export class Staging {
 
   /** Gives a source another state, in one transaction, and drops the tables it has no more. */
   async adopt(source: Source, state: SourceState, before: SourceState | null): Promise<void> {
-    await this.dataSource.transaction(async (manager) => {
-      await manager.delete(SourceColumn, { source: { id: source.id } });
-      const columns = state.columns.map(([name, column], index) =>
-        Object.assign(columnEntity(name, index + 1, column), { source: { id: source.id } }),
-      );
-      await manager.save(SourceColumn, columns);
-      const { columns: _, idsSince = 0, ...rest } = state;
-      const fields = { ...rest, idsSince, before: before as never };
-      await manager.update(Source, { id: source.id }, fields);
-    });
+    const adopting = (manager: EntityManager) => this.#adopting(manager, source, state, before);
+    await this.gate.change(() => this.dataSource.transaction(adopting));
     await this.sources.refresh(source.id);
     const tables = [state.recordsTable, before?.recordsTable];
     for (const table of [source.recordsTable, source.before?.recordsTable]) {
@@ -84,10 +77,26 @@ export class Staging {
     }
   }
 
+  async #adopting(
+    manager: EntityManager,
+    source: Source,
+    state: SourceState,
+    before: SourceState | null,
+  ): Promise<void> {
+    await manager.delete(SourceColumn, { source: { id: source.id } });
+    const columns = state.columns.map(([name, column], index) =>
+      Object.assign(columnEntity(name, index + 1, column), { source: { id: source.id } }),
+    );
+    await manager.save(SourceColumn, columns);
+    const { columns: _, idsSince = 0, ...rest } = state;
+    const fields = { ...rest, idsSince, before: before as never };
+    await manager.update(Source, { id: source.id }, fields);
+  }
+
   /** Ends a table of records. */
   async drop(table: string): Promise<void> {
     if (!isRecordsTable(table)) throw new Error(`${table} is no table of records`);
-    await this.gateway.change(`DROP TABLE IF EXISTS ${table}`);
+    await this.gate.drop(() => this.gateway.change(`DROP TABLE IF EXISTS ${table}`));
   }
 }
 

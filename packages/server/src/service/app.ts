@@ -23,6 +23,7 @@ import { importRoutes, type Imports, type Watching } from "../imports/index.js";
 import { sourceRoutes, type Sources } from "../sources/index.js";
 import { windowRoutes, type NamedWindows } from "../windows/index.js";
 import { openApiRoutes } from "../openapi/index.js";
+import { upkeepRoutes, type Backups, type Doctor } from "../upkeep/index.js";
 import type { Ending } from "./ending.js";
 import {
   consoleRoutes,
@@ -56,6 +57,8 @@ export interface AppParts {
   readonly admission: Admission;
   readonly ending: Ending;
   readonly metrics: Metrics;
+  readonly backups: Backups;
+  readonly doctor: Doctor;
   readonly recent: RecentChoices;
   /** The folder of the console's built files. */
   readonly consoleFolder: string;
@@ -97,6 +100,7 @@ export function makeApp(parts: AppParts): Express {
   app.use(filterRoutes(parts.windows));
   app.use(sourceRoutes(parts.sources, (source) => listings.mustNotUse(source)));
   app.use(listingRoutes(listings, parts.windows));
+  app.use(upkeepRoutes(parts.backups, parts.doctor));
   app.use("/v1", nothingHere);
 
   app.use(

@@ -1,5 +1,5 @@
 import { join } from "node:path";
-import { SettingsError, readSettings, settingsHelp } from "../settings/index.js";
+import { SettingsError, readSettings, settingsHelp, type Settings } from "../settings/index.js";
 import { startService, type Service } from "./service.js";
 
 /** How the process of a service is started. */
@@ -65,14 +65,32 @@ export async function runService(options: RunOptions): Promise<void> {
   };
   process.on("SIGINT", () => void end(0, "\norisma: SIGINT, ending …\n"));
   process.on("SIGTERM", () => void end(0, "\norisma: SIGTERM, ending …\n", GRACE_MS));
-  try {
-    service = await startService({
-      settings: readSettings(options.environment, options.folder),
-      newSecret: options.arguments.includes("--new-secret"),
+  const start = (settings: Settings, newSecret: boolean): Promise<Service> =>
+    startService({
+      settings,
+      newSecret,
       tell: (line) => process.stderr.write(`orisma: ${line}\n`),
       onCrash: (report) => void end(1, `orisma: ${report}\n`),
+      onRestored: () => void again(settings),
       consoleFolder: join(options.folder, "packages/console/dist"),
     });
+  /** Starts the service anew on the same port, with what was restored. */
+  const again = async (settings: Settings) => {
+    if (service === null || ending) return;
+    process.stderr.write("orisma: a backup was restored, starting with it …\n");
+    const port = Number(new URL(service.url).port);
+    try {
+      await service.close();
+      service = await start({ ...settings, port }, false);
+      process.stderr.write(`orisma: started with the backup, at ${service.url}\n`);
+    } catch (error) {
+      service = null;
+      await end(1, `orisma: ${error instanceof Error ? error.message : String(error)}\n`);
+    }
+  };
+  try {
+    const settings = readSettings(options.environment, options.folder);
+    service = await start(settings, options.arguments.includes("--new-secret"));
   } catch (error) {
     const usedWrongly = error instanceof SettingsError;
     fail(

@@ -15,7 +15,14 @@ import { makeApp } from "./app.js";
 import { limitStatements, makeDataSource } from "./data-source.js";
 import { Ending } from "./ending.js";
 import { openLog } from "./log-file.js";
-import { DiskSpace, Gateway, startEngine, type Engine } from "../database/index.js";
+import {
+  DiskSpace,
+  Gateway,
+  MIGRATIONS,
+  TableGate,
+  startEngine,
+  type Engine,
+} from "../database/index.js";
 import { ARRIVAL_LIMITS, type ArrivalLimits } from "../http/index.js";
 import { Listings } from "../listings/index.js";
 import { Cursors, RecentChoices, Records } from "../records/index.js";
@@ -24,6 +31,7 @@ import { Imports, Staging, Watching } from "../imports/index.js";
 import { SourceLocks, Sources } from "../sources/index.js";
 import { StateFolder } from "../settings/index.js";
 import { Metrics } from "../system/index.js";
+import { Backups, Doctor } from "../upkeep/index.js";
 import { NamedWindows } from "../windows/index.js";
 
 /** A service that answers. */
@@ -53,6 +61,8 @@ export interface ServiceOptions {
   readonly limits?: Readonly<Record<CostClass, PoolLimits>>;
   /** How long a client may take to send something, and a connection be idle. */
   readonly times?: Partial<ConnectionTimes>;
+  /** Called when a backup was restored: the service is to be closed and started again on the same port. */
+  readonly onRestored?: () => void;
   /** Whether to begin with another secret; cursors and sessions end by it. */
   readonly newSecret?: boolean;
   /** The clock: milliseconds since 1970-01-01T00:00:00Z. */
@@ -103,13 +113,20 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   closers.push(() => state.unlock());
   closers.push(() => log.close());
   try {
+    if (state.isRestoring) {
+      throw new Error(
+        `a backup was not restored whole into ${state.path}: delete that folder, and restore again`,
+      );
+    }
     // Before the database starts: it is of no use without.
     const secret = options.newSecret === true ? state.newSecret() : state.secret();
     const engine = settings.database === null ? await startOwnEngine(state, options, logger) : null;
     if (engine !== null) closers.push(() => engine.stop());
-    const dataSource = makeDataSource(engine?.login ?? settings.database ?? unreachable());
+    const login = engine?.login ?? settings.database ?? unreachable();
+    const dataSource = makeDataSource(login);
     await dataSource.initialize();
     closers.push(() => dataSource.destroy());
+    await mustBeKnown(dataSource);
     await dataSource.runMigrations();
     limitStatements(dataSource);
 
@@ -136,7 +153,28 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     const { imports } = parts;
     const metrics = new Metrics({ dataSource, admission, imports, disk });
     closers.push(() => metrics.stop());
+    const backups = new Backups({
+      dataSource,
+      login,
+      state,
+      gate: parts.gate,
+      disk,
+      isEmpty: () => parts.sources.names().length === 0 && parts.listings.names().length === 0,
+      restart: () => options.onRestored?.(),
+      now,
+    });
+    const doctor = new Doctor({
+      ...parts,
+      dataSource,
+      settings,
+      state,
+      disk,
+      broken: () => parts.listings.broken(),
+      now,
+    });
     const app = makeApp({
+      backups,
+      doctor,
       ending,
       ...parts,
       admission,
@@ -186,6 +224,20 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   }
 }
 
+/** Refuses tables that a later version of the service has changed: what it wrote would be misread. */
+async function mustBeKnown(dataSource: DataSource): Promise<void> {
+  const [has] = await dataSource.query<unknown[]>("SHOW TABLES LIKE 'migrations'");
+  if (has === undefined) return;
+  const rows = await dataSource.query<{ name: string }[]>("SELECT name FROM migrations");
+  const known = new Set<string>(MIGRATIONS.map(({ name }) => name));
+  const unknown = rows.map(({ name }) => name).filter((name) => !known.has(name));
+  if (unknown.length === 0) return;
+  throw new Error(
+    `the database was used by a later version of Orisma (${unknown.join(", ")}): start that version, ` +
+      "or restore a backup from before into another state folder",
+  );
+}
+
 /** A quarter of the machine's memory in bytes, whole mebibytes of it. */
 function quarterOfMemory(): number {
   return Math.floor(totalmem() / 4 / 1024 ** 2) * 1024 ** 2;
@@ -231,12 +283,13 @@ async function makeParts(
     now,
   );
   const locks = new SourceLocks();
-  const sources = new Sources(dataSource, gateway, databases, locks, now);
+  const gate = new TableGate();
+  const sources = new Sources(dataSource, gateway, databases, locks, gate, now);
   const imports = new Imports(
     dataSource,
     gateway,
     sources,
-    new Staging(dataSource, gateway, sources, now),
+    new Staging(dataSource, gateway, sources, gate, now),
     locks,
     state.arriving,
     disk,
@@ -262,7 +315,18 @@ async function makeParts(
   await windows.load();
   await listings.load();
   await recent.load();
-  return { access, databases, sources, imports, holidays, windows, listings, records, recent };
+  return {
+    access,
+    databases,
+    sources,
+    imports,
+    holidays,
+    windows,
+    listings,
+    records,
+    recent,
+    gate,
+  };
 }
 
 /** For what the sealed passwords of attached databases are. */

@@ -15,6 +15,7 @@ export class AlreadyRunning extends Error {}
 /** The secret of the service cannot be used; the message says what to do. */
 export class SecretError extends Error {}
 
+const RESTORING = "restoring";
 const SECRET_BYTES = 32;
 const SECRET_ADVICE =
   "Restore it from a backup; or start once with --new-secret: cursors and sessions end, and " +
@@ -87,6 +88,25 @@ export class StateFolder {
   secretBefore(): Buffer | null {
     if (!existsSync(this.#secretBefore)) return null;
     return Buffer.from(readFileSync(this.#secretBefore, "utf8").trim(), "hex");
+  }
+
+  /** Takes a secret of a backup into use; attached databases were sealed with it. */
+  keepSecret(hex: string): void {
+    writeDurably(join(this.path, "secret"), `${hex}\n`);
+  }
+
+  /** From here on the database is no whole one, until {@link endRestoring}. */
+  beginRestoring(): void {
+    writeDurably(join(this.path, RESTORING), "");
+  }
+
+  endRestoring(): void {
+    rmSync(join(this.path, RESTORING), { force: true });
+  }
+
+  /** Whether a backup was begun to be restored and is not whole. */
+  get isRestoring(): boolean {
+    return existsSync(join(this.path, RESTORING));
   }
 
   forgetSecretBefore(): void {

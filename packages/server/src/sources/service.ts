@@ -23,7 +23,7 @@ import {
 } from "@orisma/core/internal";
 import { In, type DataSource } from "typeorm";
 import type { AttachedDatabases } from "../attached/index.js";
-import type { Gateway } from "../database/index.js";
+import type { Gateway, TableGate } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import {
   columnEntity,
@@ -69,6 +69,7 @@ export class Sources {
     private readonly gateway: Gateway,
     private readonly databases: AttachedDatabases,
     private readonly locks: SourceLocks,
+    private readonly gate: TableGate,
     private readonly now: () => number,
   ) {}
 
@@ -498,7 +499,7 @@ export class Sources {
 
   async #drop(table: string): Promise<void> {
     if (!isRecordsTable(table)) throw new Error(`${table} is no table of records`);
-    await this.gateway.change(`DROP TABLE IF EXISTS ${table}`);
+    await this.gate.drop(() => this.gateway.change(`DROP TABLE IF EXISTS ${table}`));
   }
 
   #taken(name: string): boolean {

@@ -1,0 +1,3 @@
+export { Backups } from "./backups.js";
+export { Doctor } from "./doctor.js";
+export { upkeepRoutes } from "./routes.js";
