@@ -35,6 +35,7 @@ export const SERVER_FOLDERS = [
   "http",
   "admission",
   "access",
+  "audit",
   "dates",
   "calendars",
   "windows",

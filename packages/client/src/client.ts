@@ -485,6 +485,11 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.call("POST /v1/restore", { file, signal });
   }
 
+  /** Who read, exported and changed what, the latest first; `next` is the cursor of the page after. */
+  audit(query: SentQuery<Calls["GET /v1/audit"]> = {}, signal?: AbortSignal) {
+    return this.call("GET /v1/audit", { query, signal });
+  }
+
   /** What is wrong with the installation, the worst first. */
   async doctor(signal?: AbortSignal) {
     return (await this.call("GET /v1/doctor", { signal })).findings;

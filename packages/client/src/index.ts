@@ -13,6 +13,7 @@ export type {
   ColumnDeclaration,
   ColumnPreview,
   FileInspection,
+  AuditDetails,
   Finding,
   KeyDescription,
   ListingDescription,

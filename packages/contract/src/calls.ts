@@ -1,4 +1,5 @@
 import { ACCESS_CALLS } from "./access.js";
+import { AUDIT_CALLS } from "./audit.js";
 import { DATABASE_CALLS } from "./databases.js";
 import { DATE_CALLS } from "./dates.js";
 import { FILE_CALLS } from "./files.js";
@@ -22,6 +23,7 @@ export type Calls = typeof WINDOW_CALLS &
   typeof LISTING_CALLS &
   typeof RECORD_CALLS &
   typeof ACCESS_CALLS &
+  typeof AUDIT_CALLS &
   typeof UPKEEP_CALLS &
   typeof SERVICE_CALLS;
 
@@ -36,6 +38,7 @@ export const CALLS: Calls = {
   ...LISTING_CALLS,
   ...RECORD_CALLS,
   ...ACCESS_CALLS,
+  ...AUDIT_CALLS,
   ...UPKEEP_CALLS,
   ...SERVICE_CALLS,
 };

@@ -59,3 +59,4 @@ export {
 } from "./sources.js";
 export { type LadderDescription, LADDER } from "./windows.js";
 export { FINDING, type Finding } from "./upkeep.js";
+export { AUDIT_DETAILS, AUDIT_ENTRY, type AuditDetails, type AuditEntry } from "./audit.js";

@@ -17,6 +17,7 @@ import { importRoutes } from "../src/imports/index.js";
 import { sourceRoutes } from "../src/sources/index.js";
 import { healthRoutes, metricsRoutes } from "../src/system/index.js";
 import { windowRoutes } from "../src/windows/index.js";
+import { auditRoutes } from "../src/audit/index.js";
 import { upkeepRoutes } from "../src/upkeep/index.js";
 
 interface Document {
@@ -123,6 +124,7 @@ test("every call of the contract is served, and nothing else", () => {
     importRoutes(none),
     calendarRoutes(none, nothing),
     accessRoutes({} as never),
+    auditRoutes(none),
     upkeepRoutes(none, none),
     attachedRoutes(none, nothing),
     dateRoutes(),

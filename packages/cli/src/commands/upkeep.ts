@@ -5,9 +5,9 @@ import { dirname } from "node:path";
 import { Readable } from "node:stream";
 import { setTimeout as sleep } from "node:timers/promises";
 import { createGunzip } from "node:zlib";
-import type { Finding, OrismaClient } from "@orisma/client";
+import type { AuditDetails, Finding, OrismaClient } from "@orisma/client";
 import type { Command } from "commander";
-import { examples, toJson, type Context } from "../context/context.js";
+import { examples, listText, toJson, type Context, type ListFormat } from "../context/context.js";
 import { UsageError } from "../context/failure.js";
 
 /** `orisma backup`, `orisma restore` and `orisma doctor`. */
@@ -15,6 +15,7 @@ export function addUpkeep(command: Command, context: Context): void {
   addBackup(command, context);
   addRestore(command, context);
   addDoctor(command, context);
+  addAudit(command, context);
 }
 
 interface BackupOptions {
@@ -150,6 +151,69 @@ function addDoctor(command: Command, context: Context): void {
       const problems = findings.filter(({ level }) => level === "problem").length;
       if (problems > 0) throw new Error(`${problems} ${problems === 1 ? "problem" : "problems"}`);
     });
+}
+
+interface AuditOptions extends ListFormat {
+  readonly from?: string;
+  readonly before?: string;
+  readonly caller?: string;
+  readonly action?: string;
+  readonly target?: string;
+  readonly limit: string;
+}
+
+function addAudit(command: Command, context: Context): void {
+  command
+    .command("audit")
+    .description("Show who read, exported and changed what, and when; the latest first")
+    .option("--from <instant>", "only from this date or instant on")
+    .option("--before <instant>", "only before this date or instant")
+    .option("--caller <name>", "only what the key of this name did")
+    .option("--action <call>", "only this call, such as 'PUT /v1/listings/{name}'")
+    .option("--target <name>", "only what is about this listing or source")
+    .option("--limit <entries>", "entries at most, 1 to 1000", "100")
+    .option("--json", "print the service's answer")
+    .option("--csv", "print CSV")
+    .addHelpText(
+      "after",
+      examples(
+        "orisma audit --caller website --from 2027-01-31",
+        "orisma audit --target works-raised --csv",
+      ),
+    )
+    .action(async ({ json, csv, limit, ...query }: AuditOptions) => {
+      const { entries, next } = await context.client().audit({ ...query, limit: Number(limit) });
+      const rows = entries.map(({ at, name, address, action, target, status, details }) => [
+        at,
+        name ?? "nobody",
+        address ?? "",
+        action,
+        target ?? "",
+        String(status),
+        details?.records === undefined ? "" : String(details.records),
+        details === null ? "" : boundsText(details),
+      ]);
+      const headings = ["at", "caller", "address", "call", "about", "status", "records", "bounds"];
+      const format = {
+        ...(json === undefined ? {} : { json }),
+        ...(csv === undefined ? {} : { csv }),
+      };
+      await context.print(listText(format, entries, headings, rows));
+      if (next !== null)
+        context.note(`There are more: --limit takes 1000, --before the last time\n`);
+    });
+}
+
+/** The windows that were applied, and the parameters whose values are not kept. */
+function boundsText({ windows = [], masked = [] }: AuditDetails): string {
+  const bounds = windows.map((each) => {
+    const { column, canonical } = each as {
+      readonly column?: unknown;
+      readonly canonical?: unknown;
+    };
+    return `${String(column)} ${String(canonical)}`;
+  });
+  return [...bounds, ...masked.map((name) => `${name}=…`)].join(", ");
 }
 
 function findingsText(findings: readonly Finding[]): string {

@@ -1,5 +1,6 @@
 import { FILE, IMPORT_OPTIONS, type Calls, type ImportMode } from "@orisma/contract";
 import { Router, type Request } from "express";
+import { noteForAudit } from "../audit/index.js";
 import { Problem, SENT, parse, route, type Received } from "../http/index.js";
 import type { Sources } from "../sources/index.js";
 import { inspectFile, spool } from "./files/index.js";
@@ -33,9 +34,11 @@ function addFiles(router: Router, { imports, spoolFolder }: ImportParts): void {
       const { again, force, columns, file, ...options } = query;
       const bytes = Number(request.headers["content-length"] ?? 0);
       const sent = { file: options, columns, again, force, bytes, name: file ?? null };
-      return whileConnected(received, (signal) =>
-        imports.take(path.name, mode, request, sent, signal),
-      );
+      return whileConnected(received, async (signal) => {
+        const report = await imports.take(path.name, mode, request, sent, signal);
+        noteForAudit(received.response, { records: report.records });
+        return report;
+      });
     };
   route(router, "PUT /v1/sources/{name}/records", take("replace"));
   route(router, "POST /v1/sources/{name}/records", take("append"));

@@ -18,6 +18,7 @@ import {
   type Zone,
 } from "@orisma/core/internal";
 import ExcelJS from "exceljs";
+import { noteForAudit } from "../audit/index.js";
 import { endWhenStalled } from "../http/index.js";
 import { shownColumn, type ServedListing } from "../listings/index.js";
 import { PageReader } from "./answer.js";
@@ -150,7 +151,9 @@ async function send(
   const columns = prepared.shown;
   const headings = columns.map((column) => labels[column] ?? column);
   // What fails before the first record is reported as a problem, and not as a file that is cut.
-  const source = await begun(exported(prepared, records));
+  const source = counted(await begun(exported(prepared, records)), (count) => {
+    noteForAudit(response, { format, records: count });
+  });
   response.status(200);
   response.set("Content-Type", MEDIA_TYPES[format]);
   response.set("Content-Disposition", `attachment; filename="${name}.${format}"`);
@@ -218,6 +221,22 @@ function valueText(value: RecordValue, isEscaped: boolean): string {
   const text = value === null ? "" : String(value);
   // A spreadsheet would take the text for a formula.
   return isEscaped && /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
+}
+
+/** The same records, whose number is reported when the last was taken, or the export is ended. */
+async function* counted<T>(
+  source: AsyncGenerator<T, void, undefined>,
+  report: (count: number) => void,
+): AsyncGenerator<T, void, undefined> {
+  let count = 0;
+  try {
+    for await (const each of source) {
+      count++;
+      yield each;
+    }
+  } finally {
+    report(count);
+  }
 }
 
 /** The same records, of which the first has been read; it is here that reading fails, if it does. */

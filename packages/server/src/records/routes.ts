@@ -2,6 +2,7 @@ import type { Calls } from "@orisma/contract";
 import { FORMATS, type Format } from "@orisma/core/internal";
 import { Router, type Request, type Response } from "express";
 import type { Admission, AdmittedCall, CostClass } from "../admission/index.js";
+import { noteForAudit } from "../audit/index.js";
 import { ClientDisconnected } from "../database/index.js";
 import {
   Problem,
@@ -22,7 +23,7 @@ import type { RecentChoices } from "./recent.js";
 import { inSnapshot } from "./parts.js";
 import type { PreparedRequest } from "./prepared.js";
 import { VARIES, acceptedFormat, sendPage, sendTagged } from "./sending.js";
-import type { Records } from "./service.js";
+import { boundsOf, type Records } from "./service.js";
 import { summary } from "./summary.js";
 import { extent, timeline } from "./timeline.js";
 
@@ -83,7 +84,9 @@ function reading<Name extends RecordsCall>(
       costKey: costKeyOf(request),
       ...listings.admissionOf(listing),
     };
-    const bound = records.withAbort(signal);
+    const bound = records.withAbort(signal, (prepared) => {
+      noteForAudit(response, boundsOf(prepared));
+    });
     const run = planned((again: Received<Name>) => handler(again, bound));
     return admission.run(call, signal, () => run(received));
   };
@@ -128,7 +131,9 @@ function addRecords(answering: Answering): void {
       response.set("Content-Type", MEDIA_TYPES[format]).end();
     } else if (format === "json") {
       const readAt = now();
-      sendPage(request, response, await records.run(prepared), prepared.maxAgeMs, readAt);
+      const page = await records.run(prepared);
+      noteForAudit(response, { total: page.meta.total, records: page.records.length });
+      sendPage(request, response, page, prepared.maxAgeMs, readAt);
     } else await sendExport(response, format, prepared, records);
     return SENT;
   };

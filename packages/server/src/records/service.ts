@@ -24,7 +24,9 @@ import {
   type StoredTable,
   type TotalAnswer,
   type WhyAnswer,
+  type WindowView,
 } from "@orisma/core/internal";
+import type { AuditDetails } from "@orisma/contract";
 import type { Read } from "../database/index.js";
 import { Problem, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
@@ -65,17 +67,25 @@ export class Records {
     private readonly sources: RecordSources,
     private readonly cursors: Cursors,
     private readonly now: () => number,
+    /** Called with each request once it is understood. */
+    private readonly onPrepared: (prepared: PreparedRequest) => void = () => undefined,
   ) {}
 
   /** The same, whose queries are ended when a signal is aborted. */
-  withAbort(signal: AbortSignal): Records {
-    return new Records(abortable(this.sources, signal), this.cursors, this.now);
+  withAbort(signal: AbortSignal, onPrepared?: (prepared: PreparedRequest) => void): Records {
+    return new Records(abortable(this.sources, signal), this.cursors, this.now, onPrepared);
   }
 
   /** Understands a request; throws a problem with all of its faults, before anything is run. */
-  prepare(declared: ServedListing, sent: SentParameters, caller: Caller): Promise<PreparedRequest> {
+  async prepare(
+    declared: ServedListing,
+    sent: SentParameters,
+    caller: Caller,
+  ): Promise<PreparedRequest> {
     const { sources, cursors, now } = this;
-    return prepareRequest(declared, sent, caller, { sources, cursors, now });
+    const prepared = await prepareRequest(declared, sent, caller, { sources, cursors, now });
+    this.onPrepared(prepared);
+    return prepared;
   }
 
   /** Runs a request. */
@@ -304,6 +314,30 @@ function numbersBeside({ offset, size }: Envelope, hasBeyond: boolean): RecordsP
 /** An id as the key of its table has it: of values inside with the zeros that order them. */
 function keyOf(id: string, { nested }: StoredTable): SqlValue {
   return nested?.rows === "values" ? valueKey(id) : id;
+}
+
+/** Characters of a window in its notation that are kept at most. */
+const LONGEST_WINDOW = 500;
+
+/** A window without the intervals that it consists of: their ends are in it. */
+function boundsOfWindow({ intervals: _, recurring: __, canonical, ...ends }: WindowView) {
+  return { ...ends, canonical: canonical.slice(0, LONGEST_WINDOW) };
+}
+
+/**
+ * The bounds of a request for the audit trail: windows as they were applied; of all other parameters the
+ * names, since their values are people's own.
+ */
+export function boundsOf({ planned, listing }: PreparedRequest): AuditDetails {
+  const windows = windowViews(planned, listing.zone.id);
+  const masked = planned.values.flatMap(({ parameters }) =>
+    parameters.map(({ declaration }) => declaration.name),
+  );
+  if (planned.filter !== null) masked.push("filter");
+  return {
+    ...(windows.length === 0 ? {} : { windows: windows.map(boundsOfWindow) }),
+    ...(masked.length === 0 ? {} : { masked }),
+  };
 }
 
 function metaOf({ listing, planned, envelope }: PreparedRequest) {

@@ -3,6 +3,7 @@ import helmet from "helmet";
 import type { Logger } from "pino";
 import type { DataSource } from "typeorm";
 import type { Admission } from "../admission/index.js";
+import { auditRoutes, type AuditTrail } from "../audit/index.js";
 import { accessRoutes, identify, type Access } from "../access/index.js";
 import { attachedRoutes, type AttachedDatabases } from "../attached/index.js";
 import { calendarRoutes, type HolidayLists } from "../calendars/index.js";
@@ -57,6 +58,7 @@ export interface AppParts {
   readonly admission: Admission;
   readonly ending: Ending;
   readonly metrics: Metrics;
+  readonly audit: AuditTrail;
   readonly backups: Backups;
   readonly doctor: Doctor;
   readonly recent: RecentChoices;
@@ -88,6 +90,7 @@ export function makeApp(parts: AppParts): Express {
   });
   // Before the key is looked at: a browser asks first whether it may send one at all.
   app.use("/v1/listings/:name", sharing(listings));
+  app.use("/v1", parts.audit.watch);
   app.use(["/v1", "/openapi.json", "/metrics"], identify(access));
   // First, since they are requested most.
   app.use(recordRoutes(records, listings, parts.recent, parts.admission, now));
@@ -100,6 +103,7 @@ export function makeApp(parts: AppParts): Express {
   app.use(filterRoutes(parts.windows));
   app.use(sourceRoutes(parts.sources, (source) => listings.mustNotUse(source)));
   app.use(listingRoutes(listings, parts.windows));
+  app.use(auditRoutes(parts.audit));
   app.use(upkeepRoutes(parts.backups, parts.doctor));
   app.use("/v1", nothingHere);
 

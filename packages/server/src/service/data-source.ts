@@ -1,6 +1,7 @@
 import "reflect-metadata";
 import { DataSource, type Logger } from "typeorm";
 import { AccessKey, Session } from "../access/index.js";
+import { AuditEntry } from "../audit/index.js";
 import { AttachedDatabase } from "../attached/index.js";
 import { HolidayList } from "../calendars/index.js";
 import { MIGRATIONS } from "../database/index.js";
@@ -50,6 +51,7 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
     database: login.database,
     entities: [
       AccessKey,
+      AuditEntry,
       Session,
       AttachedDatabase,
       Source,

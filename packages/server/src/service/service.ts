@@ -9,6 +9,7 @@ import type { Logger } from "pino";
 import type { DataSource } from "typeorm";
 import { Admission, type CostClass, type PoolLimits } from "../admission/index.js";
 import { Access, Sealer } from "../access/index.js";
+import { AuditTrail } from "../audit/index.js";
 import { AttachedDatabases } from "../attached/index.js";
 import { HolidayLists } from "../calendars/index.js";
 import { makeApp } from "./app.js";
@@ -172,7 +173,11 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       broken: () => parts.listings.broken(),
       now,
     });
+    const audit = new AuditTrail(dataSource, settings.auditDays, logger, now);
+    audit.start();
+    closers.push(() => audit.stop().catch(() => undefined));
     const app = makeApp({
+      audit,
       backups,
       doctor,
       ending,

@@ -145,7 +145,9 @@ export class Backups {
       "SELECT recordsTable AS now, JSON_VALUE(`before`, '$.recordsTable') AS `before` FROM sources",
     );
     const used = new Set(sources.flatMap((each) => [each.now, each.before]));
-    return all.map(({ name }) => name).filter((name) => !name.startsWith("records_") || used.has(name));
+    return all
+      .map(({ name }) => name)
+      .filter((name) => !name.startsWith("records_") || used.has(name));
   }
 
   async #load(path: string): Promise<void> {

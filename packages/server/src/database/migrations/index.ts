@@ -1,3 +1,4 @@
+import { Audit1765100000000 } from "./audit.js";
 import { Attached1764300000000 } from "./attached.js";
 import { FilterColumns1764800000000 } from "./filter-columns.js";
 import { FirstCut1764000000000 } from "./first-cut.js";
@@ -23,4 +24,5 @@ export const MIGRATIONS = [
   FilterColumns1764800000000,
   PlainWords1764900000000,
   Imports1765000000000,
+  Audit1765100000000,
 ] as const;
