@@ -11,12 +11,12 @@ export class TableGate {
   async change<T>(work: () => Promise<T>): Promise<T> {
     while (this.#closed !== null) await this.#closed;
     const changed = work();
-    const settled = changed.catch(() => undefined);
-    this.#changing.add(settled);
+    const ended = changed.catch(() => undefined);
+    this.#changing.add(ended);
     try {
       return await changed;
     } finally {
-      this.#changing.delete(settled);
+      this.#changing.delete(ended);
     }
   }
 
