@@ -50,14 +50,14 @@ describe("the end of a service", () => {
     await textOf(idle);
     const begun = await ask(running, "/v1/listings/works/records.csv");
     begun.pause();
-    const closed = running.service.close({ graceMs: 400 });
+    const closed = running.service.close({ graceMs: 1_500 });
     const ready = await ask(running, "/health/ready");
     expect([ready.statusCode, ready.headers["retry-after"]]).toEqual([503, "5"]);
     expect(await textOf(ready)).toContain("the service is ending");
     const page = await ask(running, "/v1/listings/works/records?size=1", agent);
     expect([page.statusCode, page.headers.connection]).toEqual([200, "close"]);
     await textOf(page);
-    await sleep(600);
+    await sleep(1_700);
     await expect(ask(running, "/health/live")).rejects.toThrow("ECONNREFUSED");
     // Read only now: it is whole all the same.
     expect((await textOf(begun)).trim().split("\n")).toHaveLength(ROWS + 1);

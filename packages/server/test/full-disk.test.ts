@@ -1,23 +1,11 @@
-import { spawn, type ChildProcess } from "node:child_process";
-import {
-  chmodSync,
-  closeSync,
-  existsSync,
-  mkdirSync,
-  mkdtempSync,
-  openSync,
-  readFileSync,
-  rmSync,
-  statSync,
-  writeSync,
-} from "node:fs";
+import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync, statSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { OrismaClient } from "@orisma/client";
+import type { OrismaClient } from "@orisma/client";
 import { refusal } from "../../../test/refusal.js";
-import { ROOT } from "../../../test/service.js";
+import { startOnSmallDisk, type OnSmallDisk } from "../../../test/small-disk.js";
 
 /** Megabytes of the disk: those of a fresh database, and some for records. */
 const DISK_MB = 340;
@@ -25,58 +13,19 @@ const DISK_MB = 340;
 const scratch = mkdtempSync(join(tmpdir(), "orisma-full-"));
 // The database may run as another user, who must be able to pass through.
 chmodSync(scratch, 0o711);
-const disk = join(scratch, "disk");
-let child: ChildProcess;
-let output = "";
+let small: OnSmallDisk;
 let client: OrismaClient;
-let key: string;
-let url: string;
-
-/** A path on the small disk, which only the service sees under its own name. */
-const onDisk = (...parts: string[]) => join(`/proc/${child.pid}/root`, disk, ...parts);
 
 beforeAll(async () => {
-  mkdirSync(disk);
-  // A mount of its own, which ends with its processes; without root in a user space of its own too.
-  const apart = process.getuid?.() === 0 ? [] : ["--user", "--map-current-user", "--keep-caps"];
-  const mount = `mount -t tmpfs -o size=${DISK_MB}m,mode=0711 tmpfs "$1" && exec "$2" "$3" --empty`;
-  child = spawn(
-    "unshare",
-    [
-      ...apart,
-      ...["--mount", "sh", "-c", mount, "sh"],
-      ...[disk, process.execPath, join(ROOT, "scripts/start.mjs")],
-    ],
-    {
-      env: {
-        ...process.env,
-        NODE_OPTIONS: "",
-        ORISMA_STATE: join(disk, "state"),
-        ORISMA_PORT: "0",
-        ORISMA_DATABASE_MEMORY: "64M",
-      },
-      stdio: ["ignore", "pipe", "pipe"],
-    },
-  );
-  for (const stream of [child.stdout, child.stderr]) {
-    stream?.on("data", (text) => (output += String(text)));
-  }
-  while (!output.includes("Orisma answers at")) {
-    if (child.exitCode !== null) throw new Error(output);
-    await sleep(50);
-  }
-  ({ url, key } = JSON.parse(readFileSync(onDisk("state", "client.json"), "utf8")) as {
-    url: string;
-    key: string;
-  });
-  client = new OrismaClient({ url, key });
+  small = await startOnSmallDisk(scratch, DISK_MB);
+  ({ client } = small);
   const DATE = { type: "date", reading: { kind: "date", encoding: "text" } } as const;
   await client.createSource({ name: "works", key: "order", columns: { raised: DATE } });
   await client.importFile("works", fileOf(200));
   await client.declareListing("works", { source: "works", mainDate: "raised" });
 }, 90_000);
 afterAll(() => {
-  child.kill("SIGKILL");
+  small.child.kill("SIGKILL");
   rmSync(scratch, { recursive: true, force: true });
 });
 
@@ -89,32 +38,9 @@ function fileOf(rows: number): string {
   return `order,raised,note\n${lines.join("\n")}\n`;
 }
 
-/** Writes until nothing more can be written, or until only so many megabytes are left. */
-async function fill(leaveMb = 0): Promise<void> {
-  const { statfs } = await import("node:fs/promises");
-  const { bavail, bsize } = await statfs(onDisk());
-  const file = openSync(onDisk("filler"), "a");
-  const block = Buffer.alloc(256 * 1024);
-  try {
-    let left = leaveMb === 0 ? Infinity : bavail * bsize - leaveMb * 1024 ** 2;
-    for (let size = block.length; left > 0; left -= size) {
-      try {
-        writeSync(file, block, 0, size);
-      } catch {
-        if (size === 1) return;
-        size = Math.max(1, Math.floor(size / 4));
-      }
-    }
-  } finally {
-    closeSync(file);
-  }
-}
-
-const unfill = () => rmSync(onDisk("filler"), { force: true });
-
 const FEBRUARY = { from: "2025-02-03", to: "2025-02-03" };
 const ask = (path: string) =>
-  fetch(`${url}${path}`, { headers: { Authorization: `Bearer ${key}` } });
+  fetch(`${small.url}${path}`, { headers: { Authorization: `Bearer ${small.key}` } });
 
 /** Reads in every way, and gives what came. */
 async function readings() {
@@ -144,7 +70,7 @@ describe("a full disk", () => {
   test("stops no reading, refuses imports before they start, and is over when there is space", async () => {
     const before = await readings();
     expect(before).toEqual([8, 1, 1, 201, 200]);
-    await fill();
+    small.fill();
     expect(await readings()).toEqual(before);
     for (const rows of [1, 50_000]) {
       const refused = await refusal(client.importFile("works", fileOf(rows)));
@@ -164,12 +90,12 @@ describe("a full disk", () => {
       await Promise.all(Array.from({ length: 25 }, () => ask("/health/live")));
     }
     expect(await readings()).toEqual(before);
-    expect(child.exitCode).toBeNull();
+    expect(small.child.exitCode).toBeNull();
 
-    unfill();
+    small.unfill();
     const report = await client.importFile("works", fileOf(300));
     expect(report).toMatchObject({ records: 300, refused: 0 });
-    const log = onDisk("state", "logs", "service.log");
+    const log = small.path("state", "logs", "service.log");
     const size = statSync(log).size;
     for (let looks = 0; looks < 100 && statSync(log).size === size; looks++) {
       await ask("/health/live");
@@ -184,7 +110,7 @@ describe("a full disk", () => {
     const text = fileOf(60_000);
     let isCut = false;
     for (let tries = 0; tries < 5 && !isCut; tries++) {
-      unfill();
+      small.unfill();
       const importing = client
         .importFile("works", text, { again: true })
         .then(() => null)
@@ -194,7 +120,7 @@ describe("a full disk", () => {
         if (running !== null && running.records > 1_000) break;
         await sleep(2);
       }
-      await fill();
+      small.fill();
       const error = await importing;
       if (error === null) continue;
       expect(await refusal(Promise.reject(error as Error))).toMatchObject({
@@ -205,7 +131,7 @@ describe("a full disk", () => {
     }
     expect(isCut).toBe(true);
     expect((await client.records("works", {})).meta.total).toBe(meta.total);
-    unfill();
+    small.unfill();
     const { imports, running } = await client.imports("works");
     expect(running).toBeNull();
     expect(imports.filter(({ state }) => state === "failed").length).toBeGreaterThan(0);
@@ -215,12 +141,12 @@ describe("a full disk", () => {
   }, 120_000);
 
   test("does not keep the service from ending, nor its database from ending with it", async () => {
-    const pid = Number(readFileSync(onDisk("state", "database", "run", "mariadbd.pid"), "utf8"));
+    const pid = small.databasePid();
     expect(existsSync(`/proc/${pid}`)).toBe(true);
-    await fill();
+    small.fill();
     await Promise.all(Array.from({ length: 200 }, () => ask("/health/live")));
-    const ended = new Promise((resolve) => child.once("exit", resolve));
-    child.kill("SIGTERM");
+    const ended = new Promise((resolve) => small.child.once("exit", resolve));
+    small.child.kill("SIGTERM");
     expect(await ended).toBe(0);
     for (let looks = 0; looks < 100 && existsSync(`/proc/${pid}`); looks++) await sleep(50);
     expect(existsSync(`/proc/${pid}`)).toBe(false);

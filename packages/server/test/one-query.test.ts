@@ -35,15 +35,15 @@ beforeAll(async () => {
   const { client } = running;
   await importWorks(client);
   await client.declareListing("works", LISTING);
-  const names = ["works", "dear", "noted", "named", "silent"];
-  const { key } = await client.createKey({ name: "board", role: "reader", listings: names });
-  reader = new OrismaClient({ url: running.service.url, key });
   const fixed = { ...LISTING, fixedFilter: "cost >= 500 AND inWindow(raised, '2025-02/..')" };
   await client.declareListing("dear", fixed);
   // The column of the condition is not shown to readers.
   await client.declareListing("noted", { ...LISTING, fixedFilter: "NOT note LIKE '%midnight%'" });
   await client.declareListing("named", { ...fixed, describeFixedFilter: "the dear ones" });
   await client.declareListing("silent", { ...fixed, describeFixedFilter: false });
+  const names = ["works", "dear", "noted", "named", "silent"];
+  const { key } = await client.createKey({ name: "board", role: "reader", listings: names });
+  reader = new OrismaClient({ url: running.service.url, key });
 });
 afterAll(() => running.end());
 

@@ -1,5 +1,5 @@
 import type { AuditDetails } from "@orisma/contract";
-import { Column, Entity, PrimaryGeneratedColumn } from "typeorm";
+import { Column, Entity, Index, PrimaryGeneratedColumn } from "typeorm";
 
 /** One thing that somebody did. */
 @Entity("audit_entries")
@@ -8,6 +8,7 @@ export class AuditEntry {
   id: string;
 
   /** Milliseconds since 1970-01-01T00:00:00Z. */
+  @Index("audit_at")
   @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
   at: number;
 

@@ -145,6 +145,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     closers.push(() => disk.stop());
     const parts = await makeParts(dataSource, { state, settings, secret, disk, now });
     closers.push(() => parts.databases.close());
+    closers.push(() => parts.gate.stop());
     // Both can be done without, where the disk is full or the database away.
     closers.push(() => parts.recent.flush().catch(() => undefined));
     closers.push(() => parts.access.flush().catch(() => undefined));
