@@ -12,6 +12,7 @@ export const PROBLEMS = {
   busy: { status: 409, title: "In use now" },
   cancelled: { status: 409, title: "Cancelled" },
   "too-large": { status: 413, title: "The request is too large" },
+  "unsupported-media": { status: 415, title: "The media type of the body is not accepted" },
   "wrong-host": { status: 421, title: "The Host header names another service" },
   "too-many-requests": { status: 429, title: "Too many requests" },
   "disk-full": { status: 507, title: "The disk is full" },

@@ -684,7 +684,7 @@ describe("what is no table", () => {
     expect((await send("delimitr=;")).text).toContain('"nearest":"delimiter"');
     expect(await send("skip=-1")).toMatchObject({ status: 422 });
     expect(await send("skip=1&skip=2")).toMatchObject({ status: 422 });
-    expect(await send("", "multipart/form-data")).toMatchObject({ status: 400 });
+    expect(await send("", "multipart/form-data")).toMatchObject({ status: 415 });
     expect(await send("")).toMatchObject({ status: 200 });
   });
 });

@@ -1,4 +1,5 @@
 export { ARRIVAL_LIMITS, limitArrival, type ArrivalLimits } from "./arriving.js";
+export { hasHalves, mayHoldHalves } from "./characters.js";
 export { callerWith, mayAs, notSignedIn } from "./caller.js";
 export { compressed } from "./compress.js";
 export { contextOf, pathParameter, type Caller, type RequestContext } from "./context.js";

@@ -12,6 +12,7 @@ import express, { type Request, type RequestHandler, type Response, type Router 
 import { parseDocument, visit } from "yaml";
 import { z } from "zod";
 import { planAgain } from "../database/index.js";
+import { mayHoldHalves, mustHaveCharacters } from "./characters.js";
 import { callerWith } from "./caller.js";
 import { contextOf, pathParameter, type Caller } from "./context.js";
 import { parse, withoutOptional } from "./parse.js";
@@ -72,6 +73,7 @@ export function route<Name extends keyof Calls>(
     next();
   };
   const answer: RequestHandler = async (request, response) => {
+    if ((request as Request & Halves).mayHoldHalves === true) mustHaveCharacters(request.body);
     const received = {
       path: Object.fromEntries(parameters.map((each) => [each, pathParameter(request, each)])),
       query: call.query === undefined || call.takesParameters ? {} : queryOf(request, call.query),
@@ -91,6 +93,9 @@ export function route<Name extends keyof Calls>(
   };
   const readers = options === null ? [] : [options.before];
   const limit = call.largestBody ?? LARGEST_BODY;
+  if (schema !== null) {
+    readers.push(mustBe(call.acceptsYaml === true ? [...JSON_MEDIA, ...YAML_MEDIA] : JSON_MEDIA));
+  }
   if (call.acceptsYaml === true) readers.push(readYamlText(LARGEST_YAML), readYaml);
   if (schema !== null) readers.push(readJson(limit));
   const verb = method.toLowerCase() as "get" | "post" | "put" | "patch" | "delete";
@@ -107,7 +112,10 @@ function readYamlText(limit: string): RequestHandler {
 /** Reads a body that came as YAML into what JSON would have been; 400 with the place of what is wrong. */
 const readYaml: RequestHandler = (request, _response, next) => {
   const body: unknown = request.body;
-  if (typeof body === "string") request.body = contentOf(body);
+  if (typeof body === "string") {
+    request.body = contentOf(body);
+    mustHaveCharacters(request.body);
+  }
   next();
 };
 
@@ -155,8 +163,33 @@ function unreadableYaml(error: unknown): Problem {
 }
 
 function readJson(limit: string): RequestHandler {
-  return express.json({ limit, strict: true });
+  return express.json({
+    limit,
+    strict: true,
+    verify: (request, _response, body) => {
+      (request as Request & Halves).mayHoldHalves = mayHoldHalves(body);
+    },
+  });
 }
+
+/** What is known of a body before it is read. */
+interface Halves {
+  mayHoldHalves?: boolean;
+}
+
+/** Refuses a body of another media type (415): as no body at all it would be misunderstood. */
+function mustBe(media: readonly string[]): RequestHandler {
+  return (request, _response, next) => {
+    const { "content-length": length, "transfer-encoding": coding } = request.headers;
+    const isThere = coding !== undefined || Number(length ?? 0) > 0;
+    if (isThere && request.is([...media]) === false) {
+      throw new Problem("unsupported-media", `The body is read as ${media.join(", ")} only`);
+    }
+    next();
+  };
+}
+
+const JSON_MEDIA = ["application/json"];
 
 /** The parameters of a URL under a schema: none that it does not have, and repeated only as a list. */
 function queryOf(request: Request, schema: z.ZodObject): unknown {

@@ -106,7 +106,7 @@ function addWatches(router: Router, { sources, watching }: ImportParts): void {
 function checkType(request: Request): void {
   if (request.is([...FILE.media]) !== false) return;
   throw new Problem(
-    "unreadable-request",
+    "unsupported-media",
     `Send the file as the body, as ${FILE.media.join(", ")}. Its format is detected.`,
   );
 }

@@ -76,7 +76,7 @@ export class Watching {
   }
 
   async #lookAt(name: string, watch: Watch): Promise<void> {
-    const now = Date.now();
+    const now = performance.now();
     const seen = this.#seen.get(name);
     if (seen !== undefined && now - seen.at < watch.every * 1_000) return;
     this.#seen.set(name, { at: now, form: seen?.form ?? "" });

@@ -154,7 +154,9 @@ function problemsOf({ role, path, query, body, problems }: DescribedCall): objec
     ...(role === null ? [] : (["not-signed-in", "not-allowed"] as const)),
     ...(path.includes("{") ? (["not-found"] as const) : []),
     ...(query.length > 0 || body !== null ? (["invalid-value"] as const) : []),
-    ...(body === null ? [] : (["unreadable-request", "too-large"] as const)),
+    ...(body === null
+      ? []
+      : (["unreadable-request", "request-timeout", "too-large", "unsupported-media"] as const)),
     "too-many-requests",
     "internal-error",
     "unavailable",

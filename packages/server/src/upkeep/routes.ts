@@ -1,5 +1,5 @@
 import { Router } from "express";
-import { SENT, route } from "../http/index.js";
+import { Problem, SENT, route } from "../http/index.js";
 import type { Backups } from "./backups.js";
 import type { Doctor } from "./doctor.js";
 import { pipeline } from "node:stream/promises";
@@ -20,6 +20,9 @@ export function upkeepRoutes(backups: Backups, doctor: Doctor): Router {
   });
 
   route(router, "POST /v1/restore", async ({ request, response }) => {
+    if (request.is(["application/gzip", "application/octet-stream"]) === false) {
+      throw new Problem("unsupported-media", "Send the backup as it was sent, as application/gzip");
+    }
     const sent = Number(request.headers["content-length"] ?? 0);
     const restored = await backups.restore(request, sent);
     response.once("close", () => backups.restart());

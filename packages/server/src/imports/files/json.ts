@@ -1,7 +1,7 @@
 import type { TextEncoding } from "@orisma/contract";
 import { fault } from "@orisma/core/internal";
 import { isLosslessNumber, parse, stringify } from "lossless-json";
-import { Turns, problemOf } from "../../http/index.js";
+import { Turns, hasHalves, mayHoldHalves, problemOf } from "../../http/index.js";
 import { textOf } from "./encoding.js";
 import type { SpooledFile } from "./spool.js";
 import { StatedTypes } from "./stated-types.js";
@@ -84,7 +84,14 @@ async function* rowsOf(
   for await (const batch of batches) {
     yield batch.map(({ text, line }): FileRow => {
       const record = objectIn(text);
-      if (record !== null) return { cells: headings.map((name) => cellOf(record[name])), line };
+      if (record !== null) {
+        const cells = headings.map((name) => cellOf(record[name]));
+        if (!mayHoldHalves(text) || !cells.some((cell) => cell !== null && hasHalves(cell))) {
+          return { cells, line };
+        }
+        const reason = "it holds half of a surrogate pair, which is no character";
+        return { cells, line, refused: fault("row.form", { reason }) };
+      }
       const reason = "it is not one whole object of JSON";
       return { cells: [text], line, refused: fault("row.form", { reason }) };
     });
