@@ -1,7 +1,8 @@
 /**
  * One service under more than it can do. Fairness: the pages of one key, alone and while another key sends
  * hundreds of summaries at once. Shedding: pages over two thousand connections against the best rate, and how
- * long those wait that are refused, against `/health/live` in the same run.
+ * long those wait that are refused, against `/health/live` in the same run. Restart: two services behind one
+ * address are replaced under load.
  */
 import { once } from "node:events";
 import { chmodSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
@@ -12,6 +13,7 @@ import { setTimeout as sleep } from "node:timers/promises";
 import { startEngine } from "@orisma/server";
 import { say } from "../rivals.js";
 import { startOrisma } from "../service.js";
+import { restartRun } from "./restart.js";
 import { importWorks } from "../works.js";
 
 const ROWS = Number(process.env.BENCH_ROWS ?? 300_000);
@@ -167,6 +169,20 @@ try {
     `  answered p50 ${quantile(of(crowd, 200), 0.5).toFixed(0)} ms, p99 ${quantile(of(crowd, 200), 0.99).toFixed(0)} ms; refused p50 ${quantile(shed, 0.5).toFixed(0)} ms, p90 ${quantile(shed, 0.9).toFixed(0)} ms`,
     `  connections opened p50 ${quantile(of(opened, 200), 0.5).toFixed(0)} ms, p99 ${openedP99.toFixed(0)} ms: ${(openedP99 / liveP99).toFixed(2)} (at most 3)`,
     `  without an answer ${of(crowd, 0).length}; memory ${before} MB before, ${memoryMb()} MB after`,
+  );
+  const restarted = await restartRun(
+    engine.login,
+    (number) => join(scratch, `state-${number}`),
+    reader,
+    PAGES[0] ?? "",
+  );
+  const { quiet: calm, during, lost } = restarted;
+  lines.push(
+    "",
+    "restart: two services behind one address, each replaced by another under load",
+    `  before p50 ${quantile(calm, 0.5).toFixed(1)} ms  p99 ${quantile(calm, 0.99).toFixed(1)} ms  ${calm.length} answered`,
+    `  during p50 ${quantile(during, 0.5).toFixed(1)} ms  p99 ${quantile(during, 0.99).toFixed(1)} ms  ${during.length} answered, ${lost} lost (none)`,
+    `  p99 during / before ${(quantile(during, 0.99) / quantile(calm, 0.99)).toFixed(2)}`,
   );
   process.stdout.write(`${lines.join("\n")}\n`);
 } finally {

@@ -4,6 +4,7 @@ import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { OrismaClient, OrismaError } from "@orisma/client";
+import { traceOf } from "../src/http/log.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { importWorks } from "../../../test/works.js";
 
@@ -338,6 +339,36 @@ describe("the log", () => {
     expect(log).toContain(id);
     expect(log).not.toContain("1987-06-05");
     expect(log).not.toContain(running.service.key);
+  });
+});
+
+describe("a request that is part of a trace", () => {
+  test("has its trace, its parent and a span of its own in the log", async () => {
+    const traceId = "4bf92f3577b34da6a3ce929d0e0e4736";
+    const header = `00-${traceId}-00f067aa0ba902b7-01`;
+    expect(traceOf(header)).toMatchObject({ traceId, parentId: "00f067aa0ba902b7" });
+    expect(traceOf(`01-${traceId}-00f067aa0ba902b7-01-more`)).toMatchObject({ traceId });
+    for (const wrong of [
+      undefined,
+      "",
+      `ff-${traceId}-00f067aa0ba902b7-01`,
+      `00-${"0".repeat(32)}-00f067aa0ba902b7-01`,
+      `00-${traceId}-${"0".repeat(16)}-01`,
+      `00-${traceId.toUpperCase()}-00f067aa0ba902b7-01`,
+      `00-${traceId}-00f067aa0ba902b7`,
+    ]) {
+      expect(traceOf(wrong)).toBeNull();
+    }
+    await call("/health/live", { headers: { traceparent: header } });
+    const path = join(running.state, "logs", "service.log");
+    const line = () =>
+      readFileSync(path, "utf8")
+        .split("\n")
+        .find((each) => each.includes(traceId));
+    for (let looks = 0; looks < 400 && line() === undefined; looks++) await sleep(25);
+    const logged = JSON.parse(line() ?? "{}") as Record<string, string>;
+    expect(logged).toMatchObject({ traceId, parentId: "00f067aa0ba902b7", path: "/health/live" });
+    expect(logged.spanId).toMatch(/^[0-9a-f]{16}$/);
   });
 });
 
