@@ -1,5 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { EVERYTHING, type Statement } from "@orisma/core/internal";
+import mysql from "mysql2/promise";
+import { refusal } from "../../../test/refusal.js";
 import { planOf } from "../src/records/plan.js";
 import type { KnownSource } from "../src/sources/index.js";
 import { startTestService, type TestService } from "../../../test/service.js";
@@ -108,4 +110,29 @@ describe("a plan", () => {
     expect(requested).toEqual([values, unlimited]);
     expect(await planned("")).toEqual([{ words: "walks along the keys", records: 51 }]);
   });
+});
+
+describe("a request that took too long", () => {
+  test("says which of its conditions no index serves", async () => {
+    const { client, login } = running;
+    await client.declareListing("slow", { source: "works", filter: { columns: "all" } });
+    const connection = await mysql.createConnection({ ...login });
+    const [[table]] = await connection.query<mysql.RowDataPacket[]>(
+      "SHOW TABLES LIKE 'records\\_%'",
+    );
+    const [name] = Object.values(table ?? {}) as string[];
+    // A table that somebody holds for longer than a statement may take.
+    await connection.query(`LOCK TABLES ${name} WRITE`);
+    try {
+      const asked = { filter: "task LIKE '%999%' AND raised >= DATE('2015-01-01')" };
+      const problem = await refusal(client.records("slow", asked));
+      expect(problem).toMatchObject({ status: 503, type: "/problems#too-slow" });
+      expect(problem?.detail).toMatch(/no index serves “task contains .*999.*”, so each record/);
+      expect(problem?.detail).not.toContain("raised");
+    } finally {
+      await connection.query("UNLOCK TABLES");
+      await connection.end();
+    }
+    expect((await client.records("slow", { size: "1" })).records).toHaveLength(1);
+  }, 40_000);
 });

@@ -120,7 +120,7 @@ function indexOf(key: string | number | null, { indexes }: KnownSource): string 
  * whose values lie together in the order of the column. Parts of strings do not, nor do all but a few
  * values, and one condition of several is not enough.
  */
-function servedBy(filter: Filter): readonly string[] {
+export function servedBy(filter: Filter): readonly string[] {
   switch (filter.kind) {
     case "all":
       return filter.of.flatMap(servedBy);

@@ -3,7 +3,7 @@ import { FORMATS, type Format } from "@orisma/core/internal";
 import { Router, type Request, type Response } from "express";
 import type { Admission, AdmittedCall, CostClass } from "../admission/index.js";
 import { noteForAudit } from "../audit/index.js";
-import { ClientDisconnected } from "../database/index.js";
+import { ClientDisconnected, TooSlow } from "../database/index.js";
 import {
   Problem,
   SENT,
@@ -24,6 +24,7 @@ import { inSnapshot } from "./parts.js";
 import type { PreparedRequest } from "./prepared.js";
 import { VARIES, acceptedFormat, sendPage, sendTagged } from "./sending.js";
 import { boundsOf, type Records } from "./service.js";
+import { tooSlow } from "./slow.js";
 import { summary } from "./summary.js";
 import { extent, timeline } from "./timeline.js";
 
@@ -84,11 +85,18 @@ function reading<Name extends RecordsCall>(
       costKey: costKeyOf(request),
       ...listings.admissionOf(listing),
     };
+    const understood: { last?: PreparedRequest } = {};
     const bound = records.withAbort(signal, (prepared) => {
+      understood.last = prepared;
       noteForAudit(response, boundsOf(prepared));
     });
     const run = planned((again: Received<Name>) => handler(again, bound));
-    return admission.run(call, signal, () => run(received));
+    return admission
+      .run(call, signal, () => run(received))
+      .catch((error: unknown) => {
+        const { last } = understood;
+        throw error instanceof TooSlow && last !== undefined ? tooSlow(last) : error;
+      });
   };
 }
 

@@ -1,0 +1,28 @@
+import { filterInWords, namingOf } from "@orisma/core/internal";
+import { Problem } from "../http/index.js";
+import { servedBy } from "./plan.js";
+import type { PreparedRequest } from "./prepared.js";
+import { conditionsOf } from "./why.js";
+
+/** Seconds after which a caller may try again: the same will take as long. */
+const RETRY_AFTER_S = 30;
+
+/**
+ * The answer to a request that took longer than its limit: which of its conditions no index serves, so that
+ * it is known what to change.
+ */
+export function tooSlow({ filter, listing }: PreparedRequest): Problem {
+  const { indexes } = listing.source;
+  const leading = new Set([...indexes.values()].map(([first]) => first));
+  const conditions = conditionsOf(filter);
+  const isServed = (columns: readonly string[]) => columns.some((column) => leading.has(column));
+  const slow = conditions.filter((each) => each.kind !== "all" && !isServed(servedBy(each)));
+  const naming = namingOf(listing.declaration);
+  const words = slow.map((each) => `“${filterInWords(each, naming)}”`).join(" and ");
+  const detail =
+    slow.length === 0
+      ? "The database took longer than the limit: request a shorter window or fewer figures"
+      : `The database took longer than the limit: no index serves ${words}, so each record that the other ` +
+        "conditions leave is looked at. Request a shorter window, or a whole value in place of a part of one";
+  return new Problem("too-slow", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
+}
