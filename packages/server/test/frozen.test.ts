@@ -1,3 +1,4 @@
+import { request, type IncomingMessage } from "node:http";
 import { createServer, connect as connectTcp, type AddressInfo, type Server } from "node:net";
 import { chmodSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -62,6 +63,45 @@ describe("a database that stands still", () => {
     }
     expect(last).toBe(200);
     expect((await ask("/health/ready")).status).toBe(200);
+  }, 90_000);
+});
+
+describe("a database that ends in the middle of an export", () => {
+  test("cuts it at once, and keeps nobody waiting for more", async () => {
+    const { client, service } = running;
+    const day = { type: "date", reading: { kind: "date", encoding: "text" } } as const;
+    await client.createSource({ name: "many", key: "id", columns: { day } });
+    const note = "n".repeat(400);
+    const lines = Array.from({ length: 30_000 }, (_, index) => `M-${index},2025-02-01,${note}`);
+    await client.importFile("many", `id,day,note\n${lines.join("\n")}\n`);
+    await client.declareListing("many", { source: "many", mainDate: "day" });
+    const answer = await new Promise<IncomingMessage>((resolve, reject) => {
+      const headers = { Authorization: `Bearer ${service.key}` };
+      request(`${service.url}/v1/listings/many/records.csv`, { headers }, resolve)
+        .on("error", reject)
+        .end();
+    });
+    // Nobody reads it: the database waits until there is room for more.
+    answer.pause();
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    process.kill(
+      Number(readFileSync(join(engine.folder, "run", "mariadbd.pid"), "utf8")),
+      "SIGKILL",
+    );
+    const ended = new Promise<string>((resolve) => {
+      answer.once("end", () => resolve("whole")).once("error", () => resolve("cut"));
+    });
+    answer.resume();
+    const limit = new Promise<string>((resolve) =>
+      setTimeout(resolve, 12_000, "still waiting").unref(),
+    );
+    expect(await Promise.race([ended, limit])).toBe("cut");
+    let last = 503;
+    for (let looks = 0; looks < 300 && last !== 200; looks++) {
+      await new Promise((resolve) => setTimeout(resolve, 100));
+      last = (await fetch(`${service.url}/health/ready`)).status;
+    }
+    expect(last).toBe(200);
   }, 90_000);
 });
 

@@ -289,6 +289,11 @@ test(
     const warm = sizeOf(small.child.pid ?? 0);
     while (performance.now() - begun < SECONDS * 1_000) {
       const name = pick(Object.keys(faults) as (keyof typeof faults)[]);
+      const { megabytes, handles } = sizeOf(small.child.pid ?? 0);
+      const at = Math.round((performance.now() - begun) / 1_000);
+      process.stderr.write(
+        `soak: ${at} s, ${Math.round(megabytes)} MB, ${handles} handles, ${name}\n`,
+      );
       await faults[name]();
       count(name);
       await sleep(1_000 + random() * 2_000);

@@ -1,3 +1,4 @@
+import type { EventEmitter } from "node:events";
 import type { Readable } from "node:stream";
 import mysql from "mysql2/promise";
 import type { DataSource, QueryRunner } from "typeorm";
@@ -68,6 +69,8 @@ interface DriverConnection {
   ): { stream(options: object): Readable };
   /** The number by which the server knows the connection. */
   readonly threadId: number;
+  /** Its socket. */
+  readonly stream: EventEmitter;
   /** Ends the connection at once. */
   destroy(): void;
   /** Lets go of a prepared statement. */
@@ -355,15 +358,22 @@ async function* streamed(
 ): AsyncGenerator<ResultRow, void, undefined> {
   for (const value of values) admit(value);
   const query = connection.execute({ sql: text, ...ROWS }, values);
+  const found = query.stream({ highWaterMark: ROWS_WAITING });
+  // The driver tells the connection alone that it was lost, and whoever waits for a row would wait on.
+  const lost = () => found.destroy(new DatabaseUnavailable("the database has gone away"));
+  connection.stream.once("close", lost);
   try {
-    const rows = query.stream({ highWaterMark: ROWS_WAITING })[Symbol.asyncIterator]();
+    const rows = found[Symbol.asyncIterator]();
     for (;;) {
       const next = await answered(connection, limitMs, rows.next());
       if (next.done === true) return;
       yield next.value as ResultRow;
     }
   } catch (error) {
+    if (error instanceof DatabaseUnavailable) throw error;
     translate(error as DriverError);
+  } finally {
+    connection.stream.off("close", lost);
   }
 }
 

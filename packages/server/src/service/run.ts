@@ -120,8 +120,15 @@ export async function runService(options: RunOptions): Promise<void> {
       `  console       ${service.url}/  sign-in code ${service.createCode()}, good once, within the hour\n` +
       `  command line  npx orisma --help\n` +
       `  state         ${service.state.path}\n` +
+      databaseLine(service) +
       `Stop with Ctrl-C.\n\n`,
   );
+}
+
+function databaseLine({ databaseMemory }: Service): string {
+  if (databaseMemory === null) return "";
+  const megabytes = Math.round(databaseMemory / 1024 ** 2).toLocaleString("en");
+  return `  database      private, ${megabytes} MB of memory (ORISMA_DATABASE_MEMORY)\n`;
 }
 
 function fail(code: number, message: string): void {

@@ -41,6 +41,8 @@ export interface Service {
   /** An owner's key for the command line of this machine. */
   readonly key: string;
   readonly state: StateFolder;
+  /** Bytes of memory that the private database has for tables; null where the database is another's. */
+  readonly databaseMemory: number | null;
   /** Makes a one-time code for signing in to the console. */
   createCode(): string;
   /**
@@ -216,6 +218,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       url,
       key,
       state,
+      databaseMemory: engine === null ? null : memoryOf(settings),
       createCode: () => parts.access.createCode().code,
       close: async (limits = {}) => {
         logger.info("ending");
@@ -244,9 +247,9 @@ async function mustBeKnown(dataSource: DataSource): Promise<void> {
   );
 }
 
-/** A quarter of the machine's memory in bytes, whole mebibytes of it. */
-function quarterOfMemory(): number {
-  return Math.floor(totalmem() / 4 / 1024 ** 2) * 1024 ** 2;
+/** Bytes for the private database: a quarter of the machine's memory by default, whole mebibytes of it. */
+function memoryOf({ databaseMemory }: Settings): number {
+  return databaseMemory ?? Math.floor(totalmem() / 4 / 1024 ** 2) * 1024 ** 2;
 }
 
 function startOwnEngine(
@@ -256,7 +259,7 @@ function startOwnEngine(
 ): Promise<Engine> {
   return startEngine({
     folder: state.database,
-    memory: options.settings.databaseMemory ?? quarterOfMemory(),
+    memory: memoryOf(options.settings),
     tell: (line) => {
       logger.warn(line);
       options.tell(line);
