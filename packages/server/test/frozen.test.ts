@@ -93,7 +93,7 @@ describe("a database that ends in the middle of an export", () => {
     });
     answer.resume();
     const limit = new Promise<string>((resolve) =>
-      setTimeout(resolve, 12_000, "still waiting").unref(),
+      setTimeout(resolve, 45_000, "still waiting").unref(),
     );
     expect(await Promise.race([ended, limit])).toBe("cut");
     let last = 503;
