@@ -227,7 +227,6 @@ describe("the doctor", () => {
       .map(({ level, what, advice }) => `${level} ${what} ${advice ?? ""}`)
       .join("\n");
     for (const words of [
-      "clocks of the service and its database are 8640000 s apart",
       "(visitor) has expired",
       "(forgotten) was not used for 90 days",
       "listens on 0.0.0.0 without TLS",
@@ -235,6 +234,10 @@ describe("the doctor", () => {
     ]) {
       expect(found).toContain(words);
     }
+    // A hundred days, and what has passed since the clock of the test was read.
+    expect(found).toMatch(
+      /clocks of the service and its database are 86(?:40\d{3}|39\d{3}) s apart/,
+    );
     expect(worst[0]?.level).not.toBe("ok");
     await ill.end();
   }, 60_000);
