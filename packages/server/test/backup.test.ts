@@ -1,4 +1,4 @@
-import { createHash } from "node:crypto";
+import { createHash, randomBytes } from "node:crypto";
 import { existsSync, readFileSync, readdirSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { buffer } from "node:stream/consumers";
@@ -87,6 +87,29 @@ describe("a backup", () => {
     expect(tables).toHaveLength((await client.sources()).length);
     expect(textOf(backups[0] ?? Buffer.alloc(0))).not.toContain(service.key);
   }, 120_000);
+
+  test("whose reader goes away holds up nothing, and there is one at a time", async () => {
+    const { client, service } = running;
+    await client.createSource({ name: "wide", key: "id" });
+    const note = randomBytes(3_000).toString("hex");
+    const lines = Array.from({ length: 3_000 }, (_, index) => `N-${index},${note}${index}`);
+    await client.importFile("wide", `id,note\n${lines.join("\n")}\n`);
+    const headers = { Authorization: `Bearer ${service.key}` };
+    const leaving = new AbortController();
+    const first = await fetch(`${service.url}/v1/backup`, { headers, signal: leaving.signal });
+    expect(first.status).toBe(200);
+    expect((await refusal(client.backup()))?.status).toBe(409);
+    leaving.abort();
+    let status = 409;
+    for (let looks = 0; looks < 200 && status === 409; looks++) {
+      await new Promise((resolve) => setTimeout(resolve, 50));
+      const answer = await fetch(`${service.url}/v1/backup`, { headers });
+      ({ status } = answer);
+      await answer.arrayBuffer();
+    }
+    expect(status).toBe(200);
+    await client.deleteSource("wide");
+  }, 60_000);
 
   test("holds the secret only where that is requested", async () => {
     const secret = readFileSync(join(running.state, "secret"), "utf8").trim();

@@ -1,7 +1,6 @@
 import { createHash } from "node:crypto";
 import { createReadStream } from "node:fs";
-import type { Readable } from "node:stream";
-import { createGunzip, createGzip } from "node:zlib";
+import { createGunzip } from "node:zlib";
 import { z } from "zod";
 
 /** What the first line of a backup says. */
@@ -28,27 +27,22 @@ const TRAILER_MARK = "-- ";
 /** A file is no backup, or not a whole one; the message says why. */
 export class BackupUnreadable extends Error {}
 
-/** A backup as it is sent: its header, the SQL, and a check of both, as gzip (RFC 1952). */
-export function packed(header: BackupHeader, sql: AsyncIterable<Buffer>): Readable {
-  const gzip = createGzip();
-  void (async () => {
-    const hash = createHash("sha256");
-    let bytes = 0;
-    const write = async (piece: Buffer) => {
-      hash.update(piece);
-      bytes += piece.length;
-      if (gzip.write(piece)) return;
-      await new Promise((resolve) => gzip.once("drain", resolve));
-    };
-    try {
-      await write(Buffer.from(`${JSON.stringify(header)}\n`));
-      for await (const piece of sql) await write(piece);
-      gzip.end(`${TRAILER_MARK}${JSON.stringify({ sha256: hash.digest("hex"), bytes })}\n`);
-    } catch (error) {
-      gzip.destroy(error instanceof Error ? error : new Error(String(error)));
-    }
-  })();
-  return gzip;
+/** A backup piece by piece: its header, the SQL, and a check of both. */
+export async function* written(
+  header: BackupHeader,
+  sql: AsyncIterable<Buffer>,
+): AsyncGenerator<Buffer> {
+  const hash = createHash("sha256");
+  let bytes = 0;
+  const counted = (piece: Buffer) => {
+    hash.update(piece);
+    bytes += piece.length;
+    return piece;
+  };
+  yield counted(Buffer.from(`${JSON.stringify(header)}\n`));
+  for await (const piece of sql) yield counted(piece);
+  const sum = { sha256: hash.digest("hex"), bytes };
+  yield Buffer.from(`${TRAILER_MARK}${JSON.stringify(sum)}\n`);
 }
 
 const NEWLINE = 10;

@@ -1,13 +1,14 @@
 import { spawn } from "node:child_process";
 import { existsSync } from "node:fs";
-import { PassThrough, type Readable } from "node:stream";
+import { PassThrough, Readable } from "node:stream";
 import { finished, pipeline } from "node:stream/promises";
+import { createGzip } from "node:zlib";
 import type { DataSource } from "typeorm";
 import { MIGRATIONS, type DiskSpace, type TableGate } from "../database/index.js";
 import { Problem } from "../http/index.js";
 import { spool } from "../imports/index.js";
 import type { DatabaseLogin, StateFolder } from "../settings/index.js";
-import { BackupUnreadable, checked, packed, sqlOf, type BackupHeader } from "./backup-file.js";
+import { BackupUnreadable, checked, sqlOf, written, type BackupHeader } from "./backup-file.js";
 
 /** Programs of Debian's MariaDB client, which its server brings. */
 const DUMP = "/usr/bin/mariadb-dump";
@@ -39,19 +40,29 @@ export interface Restored {
 export class Backups {
   constructor(private readonly parts: BackupParts) {}
 
-  /** Makes a backup of one moment, while the service goes on. */
+  /**
+   * Makes a backup of one moment, while the service goes on, as gzip (RFC 1952). Whoever wants it no more
+   * destroys it.
+   */
   async create(withSecret: boolean): Promise<Readable> {
     const { gate, state, now } = this.parts;
     mustBeThere(DUMP);
+    const migrations = [...(await this.#migrations())];
+    // From here on to its beginning nothing waits: another would begin beside it.
     if (gate.isCopying) throw new Problem("busy", "A backup is being made now");
     const header: BackupHeader = {
       format: "orisma-backup",
       version: 1,
       createdAt: new Date(now()).toISOString(),
-      migrations: [...(await this.#migrations())],
+      migrations,
       secret: withSecret ? state.secret().toString("hex") : null,
     };
-    return packed(header, this.#dump());
+    const sql = this.#dump();
+    const backup = createGzip();
+    // However it ends, the dump ends with it; what failed is known by the end that is missing.
+    pipeline(Readable.from(written(header, sql)), backup).catch(() => undefined);
+    backup.once("close", () => sql.destroy());
+    return backup;
   }
 
   /** Puts a backup in the place of what there is, which must be nothing; the service starts anew after it. */
@@ -101,8 +112,8 @@ export class Backups {
     throw new Problem("invalid-value", detail);
   }
 
-  /** The tables of the service and of the records that are in use, as SQL. */
-  async *#dump(): AsyncGenerator<Buffer> {
+  /** The tables of the service and of the records that are in use, as SQL; ends the dump where it is destroyed. */
+  #dump(): PassThrough {
     const sql = new PassThrough();
     const copied = this.parts.gate.copy(async (begun) => {
       const tables = await this.#tables();
@@ -126,13 +137,7 @@ export class Backups {
       () => sql.end(),
       (error: unknown) => sql.destroy(error as Error),
     );
-    try {
-      for await (const piece of sql) yield piece as Buffer;
-    } finally {
-      // Whoever wanted the backup may have gone.
-      sql.destroy();
-      await copied.catch(() => undefined);
-    }
+    return sql;
   }
 
   /** Tables of records that no source has any more, or has not yet, are left out. */
