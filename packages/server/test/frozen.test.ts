@@ -3,7 +3,7 @@ import { createServer, connect as connectTcp, type AddressInfo, type Server } fr
 import { chmodSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { afterAll, beforeAll, describe, expect, jest, test } from "@jest/globals";
 import { startEngine, type Engine } from "@orisma/server";
 import mysql from "mysql2/promise";
 import { startTestService, type TestService } from "../../../test/service.js";
@@ -95,7 +95,15 @@ describe("a database that ends in the middle of an export", () => {
     const limit = new Promise<string>((resolve) =>
       setTimeout(resolve, 45_000, "still waiting").unref(),
     );
+    const written = jest.spyOn(console, "error");
     expect(await Promise.race([ended, limit])).toBe("cut");
+    const log = () => readFileSync(join(running.state, "logs", "service.log"), "utf8");
+    for (let looks = 0; looks < 200 && !log().includes("that had begun was cut"); looks++) {
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+    expect(log()).toContain("an answer that had begun was cut");
+    expect(written).not.toHaveBeenCalled();
+    written.mockRestore();
     let last = 503;
     for (let looks = 0; looks < 300 && last !== 200; looks++) {
       await new Promise((resolve) => setTimeout(resolve, 100));

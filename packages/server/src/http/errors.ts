@@ -26,9 +26,13 @@ export const nothingHere: RequestHandler = (request) => {
 
 /** Answers every failure with a problem document; only an unexpected one is logged as an error. */
 export function answerFailures(logger: Logger): ErrorRequestHandler {
-  return (error: unknown, _request, response, next) => {
+  // The fourth parameter is what the framework knows the function by.
+  return (error: unknown, _request, response, _next) => {
     if (response.headersSent) {
-      next(error);
+      // The framework would write the failure to the terminal, with whatever its message holds.
+      const { requestId } = contextOf(response);
+      logger.warn({ requestId, error }, "an answer that had begun was cut");
+      response.destroy();
       return;
     }
     // Nobody is there to be answered.

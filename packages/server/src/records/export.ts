@@ -19,6 +19,7 @@ import {
 } from "@orisma/core/internal";
 import ExcelJS from "exceljs";
 import { noteForAudit } from "../audit/index.js";
+import { ClientDisconnected } from "../database/index.js";
 import { endWhenStalled } from "../http/index.js";
 import { shownColumn, type ServedListing } from "../listings/index.js";
 import { PageReader } from "./answer.js";
@@ -133,11 +134,17 @@ export async function sendExport(
   try {
     await send(response, format, prepared, records);
   } catch (error) {
-    // Whoever went away wants no answer.
-    if (!response.destroyed || !response.headersSent) throw error;
+    // Whoever went away wants no answer; what failed here is in the log.
+    if (!isDisconnected(error) || !response.headersSent) throw error;
   } finally {
     watched.stop();
   }
+}
+
+/** Whether an answer ended since its client has gone, or did not read it. */
+function isDisconnected(error: unknown): boolean {
+  if (error instanceof ClientDisconnected) return true;
+  return error instanceof Error && "code" in error && error.code === "ERR_STREAM_PREMATURE_CLOSE";
 }
 
 async function send(
