@@ -63,6 +63,22 @@ describe("the audit trail", () => {
     expect(JSON.stringify(entries)).not.toContain("midnight");
   });
 
+  test("has the bounds of each request that a call consists of", async () => {
+    const requests = ["2025-01", "2025-02", "2025-02"].map((from) => ({ from }));
+    await running.client.call("POST /v1/listings/{name}/counts", {
+      path: { name: LISTING },
+      body: { requests },
+    });
+    await running.client.imports("works");
+    const [entry] = (await running.client.audit({ limit: 1 })).entries;
+    expect(entry?.action).toBe("POST /v1/listings/{name}/counts");
+    const windows = entry?.details?.windows?.map((each) => String(each.canonical));
+    expect(windows).toEqual([
+      expect.stringContaining("2025-01"),
+      expect.stringContaining("2025-02"),
+    ]);
+  });
+
   test("says who changed what, and what was refused", async () => {
     const { client } = running;
     await client.declareWindow("dredging-season", {

@@ -19,6 +19,8 @@ const NOT_AUDITED = [
   /^GET \/v1\/session$/,
   /^GET \/v1\/(?:listings|sources|windows|ladders|holidays|databases)(?:\/\{name\})?$/,
   /^GET \/v1\/listings\/\{name\}\/windows$/,
+  // How far an import is: looked at many times a minute.
+  /^GET \/v1\/sources\/\{name\}\/imports$/,
   /^POST \/v1\/(?:windows\/resolve|dates\/read|filters\/translate|files\/inspect)$/,
 ];
 

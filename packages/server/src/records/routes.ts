@@ -2,7 +2,7 @@ import type { Calls } from "@orisma/contract";
 import { FORMATS, type Format } from "@orisma/core/internal";
 import { Router, type Request, type Response } from "express";
 import type { Admission, AdmittedCall, CostClass } from "../admission/index.js";
-import { noteForAudit } from "../audit/index.js";
+import { noteBounds, noteForAudit } from "../audit/index.js";
 import { ClientDisconnected, TooSlow } from "../database/index.js";
 import {
   Problem,
@@ -88,7 +88,7 @@ function reading<Name extends RecordsCall>(
     const understood: { last?: PreparedRequest } = {};
     const bound = records.withAbort(signal, (prepared) => {
       understood.last = prepared;
-      noteForAudit(response, boundsOf(prepared));
+      noteBounds(response, boundsOf(prepared));
     });
     const run = planned((again: Received<Name>) => handler(again, bound));
     return admission
