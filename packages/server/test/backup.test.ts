@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { buffer } from "node:stream/consumers";
 import { gunzipSync, gzipSync } from "node:zlib";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { OrismaClient, type OrismaError } from "@orisma/client";
+import { OrismaClient } from "@orisma/client";
 import mysql from "mysql2/promise";
 import { refusal } from "../../../test/refusal.js";
 import { freshDatabase, startTestService, type TestService } from "../../../test/service.js";
@@ -162,11 +162,13 @@ describe("a backup", () => {
       .split("\n");
     const evil = signed([lines[0] ?? "", `\\! touch ${mark}`, ...lines.slice(1)]);
     const empty = await startTestService();
-    await empty.client
-      .restore(new Uint8Array(evil))
-      .catch((error: unknown) => error as OrismaError);
+    const problem = await refusal(empty.client.restore(new Uint8Array(evil)));
+    expect(problem?.status).toBe(422);
+    expect(problem?.detail).toContain("delete its state folder, and restore into another");
     expect(existsSync(mark)).toBe(false);
-    await empty.end();
+    await empty.service.close();
+    const { login, state } = empty;
+    await expect(startTestService({ login, state })).rejects.toThrow("not restored whole");
   }, 60_000);
 });
 

@@ -82,7 +82,9 @@ export class Backups {
       this.#mustBeKnown(header);
       await disk.mustFit(Math.ceil(bytes / 2));
       state.beginRestoring();
-      await this.#load(file.path);
+      await this.#load(file.path).catch((error: unknown) => {
+        throw new Problem("invalid-value", `${HALF_RESTORED} ${String(error)}`);
+      });
       if (header.secret !== null) state.keepSecret(header.secret);
       state.endRestoring();
       return { createdAt: header.createdAt, hasSecret: header.secret !== null };
@@ -200,6 +202,10 @@ export class Backups {
     return { output: child.stdout, input: child.stdin, ended, drained, end };
   }
 }
+
+const HALF_RESTORED =
+  "The backup could not be loaded whole, and this service is of no use now: delete its state folder, " +
+  "and restore into another.";
 
 function refused(error: unknown): never {
   if (error instanceof BackupUnreadable) {
