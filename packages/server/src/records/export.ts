@@ -134,8 +134,9 @@ export async function sendExport(
   try {
     await send(response, format, prepared, records);
   } catch (error) {
-    // Whoever went away wants no answer; what failed here is in the log.
-    if (!isDisconnected(error) || !response.headersSent) throw error;
+    if (!isDisconnected(error)) throw error;
+    // Nobody is there to be answered, whether anything was sent or not.
+    response.destroy();
   } finally {
     watched.stop();
   }
