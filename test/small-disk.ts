@@ -38,7 +38,8 @@ export async function startOnSmallDisk(folder: string, megabytes: number): Promi
   const disk = join(folder, "disk");
   mkdirSync(disk);
   const apart = process.getuid?.() === 0 ? [] : ["--user", "--map-current-user", "--keep-caps"];
-  const mount = `mount -t tmpfs -o size=${megabytes}m,mode=0711 tmpfs "$1" && exec "$2" "$3" --empty`;
+  // With little memory what is not freed shows: the process would end.
+  const mount = `mount -t tmpfs -o size=${megabytes}m,mode=0711 tmpfs "$1" && exec "$2" --max-old-space-size=200 "$3" --empty`;
   const script = join(ROOT, "scripts/start.mjs");
   const words = [...apart, "--mount", "sh", "-c", mount, "sh", disk, process.execPath, script];
   const child = spawn("unshare", words, {

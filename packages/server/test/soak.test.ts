@@ -15,8 +15,8 @@ const SEED = Number(process.env.SOAK_SEED ?? Date.now() % 1_000_000);
 const DISK_MB = 420;
 const ROWS = 2_000;
 const READERS = 6;
-/** Megabytes by which a process may have grown since it was warm: what is not collected yet is of no account. */
-const MAX_GROWTH_MB = 400;
+/** Megabytes by which a process may have grown since it was warm. */
+const MAX_GROWTH_MB = 150;
 /** Handles beyond those of a service at rest. */
 const MAX_HANDLES = 60;
 
