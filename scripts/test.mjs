@@ -8,7 +8,7 @@
 import { spawnSync } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
-import { join } from "node:path";
+import { join, relative } from "node:path";
 import { ROOT, bootstrap } from "./bootstrap.mjs";
 import { check } from "./check.mjs";
 
@@ -30,6 +30,8 @@ rmSync(scratch, { recursive: true, force: true });
 const sum = (field) => runs.reduce((total, run) => total + (run[field] ?? 0), 0);
 const failed = sum("numFailedTests") + sum("numRuntimeErrorTestSuites");
 const minutes = ((performance.now() - started) / 60_000).toFixed(1);
+// Once more at the end, where a long output is read first.
+for (const name of runs.flatMap(failures)) process.stderr.write(`orisma: failed: ${name}\n`);
 process.stderr.write(`orisma: tested in ${minutes} minutes\n`);
 process.stdout.write(`${sum("numPassedTests")} passed, ${failed} failed\n`);
 process.exitCode = failed === 0 && runs.every(({ status }) => status === 0) ? 0 : 1;
@@ -54,4 +56,13 @@ function jest(more, zone) {
   } catch {
     return { status: 1, numRuntimeErrorTestSuites: 1 };
   }
+}
+
+function failures({ testResults = [] }) {
+  return testResults.flatMap(({ name, status, assertionResults }) => {
+    const file = relative(ROOT, name);
+    const tests = assertionResults.filter((each) => each.status === "failed");
+    if (tests.length === 0) return status === "failed" ? [file] : [];
+    return tests.map(({ fullName }) => `${file}: ${fullName}`);
+  });
 }
