@@ -45,7 +45,10 @@ const TABLE: ImportedTable = {
       const isText = column.type === "text";
       const cell = isText ? null : { state: `s${n}`, raw: `t${n}` };
       const folded = isText ? `f${n}` : null;
-      return [column.name, { storage: "imported", column, value: `c${n}`, cell, folded }];
+      return [
+        column.name,
+        { storage: "imported", column, value: `c${n}`, cell, folded, dictionary: null },
+      ];
     }),
   ),
 };

@@ -186,7 +186,10 @@ function ownTable(table: string, columns: Catalogue): ImportedTable {
     const isText = column.type === "text";
     const cell = isText ? null : { state: `s${n}`, raw: `t${n}` };
     const folded = isText ? `f${n}` : null;
-    return [column.name, { storage: "imported", column, value: `c${n}`, cell, folded }] as const;
+    return [
+      column.name,
+      { storage: "imported", column, value: `c${n}`, cell, folded, dictionary: null },
+    ] as const;
   });
   return { table, key: "id", columns: new Map(stored) };
 }

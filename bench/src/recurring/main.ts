@@ -45,7 +45,10 @@ const TABLE: ImportedTable = {
     COLUMNS.map((column, index) => {
       const n = index + 1;
       const cell = { state: `s${n}`, raw: `t${n}` };
-      return [column.name, { storage: "imported", column, value: `c${n}`, cell, folded: null }];
+      return [
+        column.name,
+        { storage: "imported", column, value: `c${n}`, cell, folded: null, dictionary: null },
+      ];
     }),
   ),
 };

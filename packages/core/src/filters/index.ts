@@ -67,6 +67,7 @@ export {
   type Side,
   type StateCondition,
   type TextCondition,
+  textTest,
   edgeFaults,
   edgeValue,
 } from "./conditions/index.js";

@@ -174,6 +174,7 @@ function attachedStrings(value: string, holding: DatabaseType): StoredStrings {
     folded: functionCall("exactOf", functionCall("small", column)),
     blankIsNull: false,
     bare: holding.type === "text" ? column : null,
+    dictionary: null,
   };
 }
 

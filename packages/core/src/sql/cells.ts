@@ -1,5 +1,6 @@
 import type { DateKind } from "../reading/index.js";
 import { sql, type Fragment } from "./fragment.js";
+import type { StoredDictionary } from "./storage.js";
 
 /**
  * How the cells of a stored column are queried. Each condition is true only of the cells it
@@ -81,6 +82,8 @@ export interface StoredStrings extends StoredCells {
   readonly blankIsNull: boolean;
   /** The plain column, by which an index finds what is equal; null where it is of no use. */
   readonly bare: Fragment | null;
+  /** The numbers of its values; null where it has none. */
+  readonly dictionary: StoredDictionary | null;
 }
 
 /** The cells of a column of yes and no. */

@@ -21,6 +21,7 @@ import type { StoredDates, StoredNumbers, StoredStrings } from "./cells.js";
 import { comparedDates, andValid } from "./compared.js";
 import { functionCall, joined, sql, joinConditions, valueOf, type Fragment } from "./fragment.js";
 import { insideApart, someElement } from "./nested.js";
+import { codedCondition } from "./dictionary.js";
 import { overlapCondition } from "./overlap.js";
 import { listedDays, type Purpose } from "./ranges.js";
 import { recurs } from "./recurring.js";
@@ -228,6 +229,8 @@ function numberCondition(condition: NumberCondition, numbers: StoredNumbers): Fr
 }
 
 function textCondition(condition: TextCondition, strings: StoredStrings): Fragment {
+  const coded = strings.dictionary && codedCondition(condition, strings.dictionary);
+  if (coded !== null) return withBlanks(condition, coded, strings.isBlank);
   const { pattern, caseSensitive, side } = condition;
   const isFolded = !caseSensitive;
   const wanted = isFolded
@@ -268,6 +271,8 @@ function notBlank(condition: Fragment, strings: StoredStrings, caseSensitive: bo
 }
 
 function oneOfTexts(condition: OneOfCondition, strings: StoredStrings): Fragment {
+  const coded = strings.dictionary && codedCondition(condition, strings.dictionary);
+  if (coded !== null) return withBlanks(condition, coded, strings.isBlank);
   const { caseSensitive, side } = condition;
   // A blank text is none of any list.
   const values = condition.values.filter((each) => !isBlankText(each));

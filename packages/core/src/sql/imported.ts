@@ -10,6 +10,7 @@ import {
 } from "./cells.js";
 import { decodeMs, encodeMs } from "./encode.js";
 import { functionCall, joined, nameOf, numeral, sql, valueOf, type Fragment } from "./fragment.js";
+import type { StoredDictionary } from "./storage.js";
 
 /** The numbers under which the three states are stored in imported tables. */
 export const STATE_CODES: Readonly<Record<CellState, number>> = {
@@ -87,9 +88,15 @@ export function importedDates(kind: DateKind, value: string, cell: ImportedCell)
 }
 
 /** Strings with their folded form beside them, which is NULL where the text is blank. */
-export function importedStrings(value: string, folded: string): StoredStrings {
+export function importedStrings(
+  value: string,
+  folded: string,
+  dictionary: StoredDictionary | null,
+): StoredStrings {
   const small = nameOf(folded);
-  const [isFilled, isBlank] = [sql`${small} IS NOT NULL`, sql`${small} IS NULL`];
+  // Both are NULL where the text is blank, and an index holds the number.
+  const state = dictionary === null ? small : nameOf(dictionary.code);
+  const [isFilled, isBlank] = [sql`${state} IS NOT NULL`, sql`${state} IS NULL`];
   return {
     ...filledOrBlank(isFilled, isBlank),
     exact: functionCall("exact", nameOf(value)),
@@ -97,6 +104,7 @@ export function importedStrings(value: string, folded: string): StoredStrings {
     folded: small,
     blankIsNull: true,
     bare: null,
+    dictionary,
   };
 }
 

@@ -63,6 +63,7 @@ export {
   type ImportedTable,
   type StoredColumn,
   type ComputedColumn,
+  type StoredDictionary,
   type StoredTable,
 } from "./storage.js";
 export type { StoredDates } from "./cells.js";
@@ -72,6 +73,7 @@ export {
   SHORT_TEXT,
   textKeys,
   groupStatement,
+  keyDictionaries,
   type GroupKey,
   type GroupQuery,
   type Measure,

@@ -76,13 +76,14 @@ function renamedColumn(
     const column = { ...stored.column, name };
     return { ...stored, column, value: rename(value), cells: renamedBare(stored.cells, rename) };
   }
-  const { cell, folded } = stored;
+  const { cell, folded, dictionary } = stored;
   return {
     ...stored,
     column: { ...stored.column, name },
     value: rename(value),
     cell: cell && { state: rename(cell.state), raw: rename(cell.raw), mayLack: true },
     folded: folded === null ? null : rename(folded),
+    dictionary: dictionary && { ...dictionary, code: rename(dictionary.code) },
   };
 }
 

@@ -29,6 +29,7 @@ const TABLE: ImportedTable = {
         value: "c1",
         cell: { state: "s1", raw: "t1" },
         folded: null,
+        dictionary: null,
       },
     ],
     [
@@ -39,6 +40,7 @@ const TABLE: ImportedTable = {
         value: "c2",
         cell: { state: "s2", raw: "t2" },
         folded: null,
+        dictionary: null,
       },
     ],
     [
@@ -49,6 +51,7 @@ const TABLE: ImportedTable = {
         value: "c3",
         cell: null,
         folded: "f3",
+        dictionary: null,
       },
     ],
   ]),

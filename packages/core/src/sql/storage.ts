@@ -36,6 +36,16 @@ export interface ImportedColumn {
    * where the text is blank.
    */
   readonly folded: string | null;
+  /** For strings of which few are distinct: their dictionary. */
+  readonly dictionary: StoredDictionary | null;
+}
+
+/** The distinct values of a text column: beside its text a record has the number of it. */
+export interface StoredDictionary {
+  /** The physical column of the number; NULL where the text is blank. */
+  readonly code: string;
+  /** The value of each number, counted from 1; records need not have all of them. */
+  readonly values: readonly string[];
 }
 
 /** A column of a table that Orisma did not make: the value stands there alone, as it is stored. */
@@ -184,10 +194,16 @@ export function stringsOf(name: string, table: StoredTable): StoredStrings {
   if (stored.storage === "attached") {
     if (stored.cells.type === "text") return stored.cells.strings;
   } else if (stored.folded !== null) {
-    const { value, folded } = stored;
-    return once(stored, knownStrings, () => importedStrings(value, folded));
+    const { value, folded, dictionary } = stored;
+    return once(stored, knownStrings, () => importedStrings(value, folded, dictionary));
   }
   throw new Error(`${name} is no text column of ${table.table}`);
+}
+
+/** The dictionary of a text column; null for none. */
+export function dictionaryOf(name: string, table: StoredTable): StoredDictionary | null {
+  const stored = table.columns.get(name);
+  return stored?.storage === "imported" ? stored.dictionary : null;
 }
 
 /** A stored column of yes and no; throws on one that the table lacks or that holds none. */

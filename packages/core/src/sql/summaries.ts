@@ -17,8 +17,10 @@ import {
   booleansOf,
   columnIn,
   datesOf,
+  dictionaryOf,
   numbersOf,
   stringsOf,
+  type StoredDictionary,
   type StoredTable,
 } from "./storage.js";
 
@@ -73,6 +75,7 @@ export const SHORT_TEXT = 255;
  * records, then `m0`, `m1`, …. A key of values is NULL where the cell holds none; one of buckets is
  * the number of its bucket counted from 1, 0 for what lies before the first, and NULL for no date;
  * one of days is the number of its day counted from 1970-01-01, and NULL for no date.
+ * A key of strings with a dictionary is the number of its value.
  * With short strings there are `l0`, … besides: the characters of the longest text of each group.
  */
 export function groupStatement(query: GroupQuery, table: StoredTable, dialect: Dialect): Statement {
@@ -106,11 +109,21 @@ export function groupStatement(query: GroupQuery, table: StoredTable, dialect: D
   );
 }
 
-/** The keys of a query that are strings. */
+/** The dictionaries of the keys of a query: null for one that has its own values. */
+export function keyDictionaries(
+  { keys }: GroupQuery,
+  table: StoredTable,
+): readonly (StoredDictionary | null)[] {
+  return keys.map(({ kind, column }) => (kind === "values" ? dictionaryOf(column, table) : null));
+}
+
+/** The keys of a query that are strings, and have no dictionary. */
 export function textKeys({ keys }: GroupQuery, table: StoredTable): readonly GroupKey[] {
   return keys.filter(
     ({ kind, column }) =>
-      kind === "values" && columnIn(column, flattenedFor(column, table)).type === "text",
+      kind === "values" &&
+      columnIn(column, flattenedFor(column, table)).type === "text" &&
+      dictionaryOf(column, table) === null,
   );
 }
 
@@ -141,7 +154,8 @@ function keyOf(key: GroupKey, table: StoredTable, isShort: boolean): Fragment {
   }
   switch (columnIn(column, table).type) {
     case "text": {
-      const { exact, isFilled } = stringsOf(column, table);
+      const { exact, isFilled, dictionary } = stringsOf(column, table);
+      if (dictionary !== null) return nameOf(dictionary.code);
       const text = isShort ? sql`LEFT(${exact}, ${valueOf(SHORT_TEXT)})` : exact;
       return sql`CASE WHEN ${isFilled} THEN ${text} END`;
     }

@@ -1,6 +1,6 @@
 import type { ColumnDeclaration } from "@orisma/contract";
 import { STATE_CODES, type Fault, type SqlValue } from "@orisma/core/internal";
-import { cellReader, foldedOf } from "../sources/index.js";
+import { cellReader, foldedOf, type DictionaryBuilder } from "../sources/index.js";
 import type { FileCell, FileRow } from "./files/index.js";
 
 /** What was made of the cells of one column. */
@@ -24,11 +24,19 @@ export interface ColumnWriter {
 
 /**
  * Makes the writer of a column. A text is stored as it came; other cells as their value, state
- * and raw text, and what cannot be read is kept, counted and reported.
+ * and raw text, and what cannot be read is kept, counted and reported. A text with a dictionary has its number too.
  *
  * Throws on a reading with a fault: readings are checked when a source is declared.
  */
-export function columnWriter(column: ColumnDeclaration): ColumnWriter {
+export function columnWriter(
+  column: ColumnDeclaration,
+  dictionary?: DictionaryBuilder,
+): ColumnWriter {
+  if (column.type === "text" && dictionary !== undefined) {
+    const write: ColumnWriter["write"] = (raw, _, values) =>
+      values.push(raw, foldedOf(raw), dictionary.codeOf(raw));
+    return { tally: null, write };
+  }
   if (column.type === "text") {
     return { tally: null, write: (raw, _, values) => values.push(raw, foldedOf(raw)) };
   }

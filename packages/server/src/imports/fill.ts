@@ -1,4 +1,4 @@
-import { LONGEST_KEY, insertColumns } from "../sources/index.js";
+import { LONGEST_KEY, insertColumns, type DictionaryBuilders } from "../sources/index.js";
 import type { ColumnDeclaration } from "@orisma/contract";
 import {
   fault,
@@ -27,6 +27,8 @@ export interface Filling {
   /** How each column is understood; those not named are text. */
   readonly columns: ReadonlyMap<string, ColumnDeclaration>;
   readonly key: string | null;
+  /** The dictionaries of the table: values get their numbers as they come. */
+  readonly dictionaries: DictionaryBuilders;
   /** Called after every batch with the records written so far. Throws to end the filling. */
   readonly onRecords: (records: number) => void;
   /** Takes a row that cannot be imported. */
@@ -49,8 +51,10 @@ export async function fillTable(
   table: ImportedTable,
   gateway: Gateway,
 ): Promise<Filled> {
-  const { headings, columns, key } = filling;
-  const writers = headings.map((heading) => columnWriter(columns.get(heading) ?? { type: "text" }));
+  const { headings, columns, key, dictionaries } = filling;
+  const writers = headings.map((heading) =>
+    columnWriter(columns.get(heading) ?? { type: "text" }, dictionaries.get(heading)),
+  );
   const keyIndex = key === null ? -1 : headings.indexOf(key);
   const physical = insertColumns(table, headings);
   const rowsAtOnce = Math.min(MAX_ROWS, Math.floor(MAX_PLACEHOLDERS / physical.length));

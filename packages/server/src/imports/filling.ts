@@ -6,7 +6,10 @@ import {
   copyAll,
   countMerge,
   declaredColumns,
+  dictionaryBuilders,
+  dictionaryValues,
   mergeByKey,
+  type DictionaryBuilders,
   type StoredColumnDeclaration,
   type Source,
 } from "../sources/index.js";
@@ -41,6 +44,7 @@ export interface FilledTable {
   readonly added: number;
   readonly changed: number;
   readonly tallies: Filled["tallies"];
+  readonly dictionaries: DictionaryBuilders;
 }
 
 /** Fills tables with the records of files, before they come into use. */
@@ -58,19 +62,22 @@ export class Filling {
     const faults = columnFaults(file.headings, declared, key, "replace");
     if (faults.length > 0) throw problemOf(faults);
     const first = statedColumns(declared, file, key);
-    const table = await this.#newTable(work, number, first);
-    const { records, tallies } = await this.#write(work, table, first, null);
+    const dictionaries = dictionaryBuilders(first, key);
+    const table = await this.#newTable(work, number, first, dictionaries);
+    const { records, tallies } = await this.#write(work, table, first, dictionaries, null);
     const columns = statedColumns(declared, file, key);
     checkDateSystems(file, columns);
-    const filled = { table, columns, added: records, changed: 0, tallies };
+    const filled = { table, columns, added: records, changed: 0, tallies, dictionaries };
     if (!differs(columns, first)) return filled;
     // What the first cells of a sheet stated is not what all of them do.
-    const anew = await this.#newTable(work, await this.staging.nextNumber(source), columns);
+    const others = dictionaryBuilders(columns, key);
+    const anew = await this.#newTable(work, await this.staging.nextNumber(source), columns, others);
     const rows = rawRows(file.headings, table, this.gateway);
-    const filling = { headings: file.headings, rows, firstId: 1, columns, key };
+    const { headings } = file;
+    const filling = { headings, rows, firstId: 1, columns, key, dictionaries: others };
     const again = await fillTable({ ...filling, ...REREADING }, anew, this.gateway);
     await this.staging.drop(table.table);
-    return { ...filled, table: anew, tallies: again.tallies };
+    return { ...filled, table: anew, tallies: again.tallies, dictionaries: others };
   }
 
   /** Fills a copy of the records that there are with those of a file. */
@@ -80,30 +87,33 @@ export class Filling {
     const mode = byKey ? "update" : "append";
     const faults = columnFaults(file.headings, columns, source.keyColumn, mode);
     if (faults.length > 0) throw problemOf(faults);
-    const table = await this.#newTable(work, number, columns);
+    const dictionaries = dictionaryBuilders(columns, source.keyColumn, dictionaryValues(current));
+    const table = await this.#newTable(work, number, columns, dictionaries);
     await this.gateway.change(copyAll(current, table));
     if (!byKey) {
-      const { records, tallies } = await this.#write(work, table, columns, table);
+      const { records, tallies } = await this.#write(work, table, columns, dictionaries, table);
       checkDateSystems(file, columns);
-      return { table, columns, added: records, changed: 0, tallies };
+      return { table, columns, added: records, changed: 0, tallies, dictionaries };
     }
     const own = only(columns, file.headings);
-    const into = await this.#newTable(work, await this.staging.nextNumber(source), own);
-    const { records, tallies } = await this.#write(work, into, columns, table);
+    const some = new Map([...dictionaries].filter(([name]) => own.has(name)));
+    const into = await this.#newTable(work, await this.staging.nextNumber(source), own, some);
+    const { records, tallies } = await this.#write(work, into, columns, some, table);
     checkDateSystems(file, columns);
     const [[known, changed] = []] = await this.gateway.change(countMerge(into, table));
     await this.gateway.change(mergeByKey(into, table));
     await this.staging.drop(into.table);
     const added = records - Number(known ?? 0);
-    return { table, columns, added, changed: Number(changed ?? 0), tallies };
+    return { table, columns, added, changed: Number(changed ?? 0), tallies, dictionaries };
   }
 
   async #newTable(
     { source, tables }: FillWork,
     number: number,
     columns: ReadonlyMap<string, ColumnDeclaration>,
+    dictionaries: DictionaryBuilders,
   ): Promise<ImportedTable> {
-    const table = makeTable(source, number, columns);
+    const table = makeTable(source, number, columns, dictionaries);
     tables.push(table.table);
     await this.staging.create(table, source.keyColumn !== null);
     return table;
@@ -114,6 +124,7 @@ export class Filling {
     { source, file, refusals, running }: FillWork,
     into: ImportedTable,
     columns: ReadonlyMap<string, ColumnDeclaration>,
+    dictionaries: DictionaryBuilders,
     goesOnFrom: ImportedTable | null,
   ): Promise<Filled> {
     const filling = {
@@ -122,6 +133,7 @@ export class Filling {
       firstId: await this.staging.firstId(source, goesOnFrom),
       columns,
       key: source.keyColumn,
+      dictionaries,
       onRecords: (records: number) => {
         checkCancelled(running);
         const share = file.progress();

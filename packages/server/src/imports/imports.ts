@@ -4,6 +4,7 @@ import {
   type SourceLocks,
   type Sources,
   declaredColumns,
+  dictionaryBuilders,
   importedTableOf,
   columnFaults,
 } from "../sources/index.js";
@@ -130,7 +131,8 @@ export class Imports {
       for (const [column, sent] of Object.entries(columns)) declared.set(column, sent);
       if (!force) this.sources.mustNotBreak(name, declared);
       const number = await this.staging.nextNumber(source);
-      const fresh = makeTable(source, number, declared);
+      const dictionaries = dictionaryBuilders(declared, source.keyColumn);
+      const fresh = makeTable(source, number, declared, dictionaries);
       await this.staging.create(fresh, source.keyColumn !== null);
       try {
         const filling = {
@@ -139,6 +141,7 @@ export class Imports {
           firstId: 1,
           columns: declared,
           key: source.keyColumn,
+          dictionaries,
           onRecords: (records: number) => {
             update(running, {
               stage: "reading",
@@ -149,6 +152,7 @@ export class Imports {
           onRefused: refuseNone,
         };
         const { records, tallies } = await fillTable(filling, fresh, this.gateway);
+        await this.staging.finish(source, fresh, dictionaries, records);
         // What came before this import stays what can be restored: a change of readings is undone by another.
         const { importNumber, idsSince } = source;
         const filled = { recordsTable: fresh.table, records, importNumber, idsSince };
@@ -388,11 +392,13 @@ export class Imports {
       const filled = isFresh
         ? await this.#filling.fresh(work)
         : await this.#filling.beside(work, current, mode === "update");
-      const { table, columns, added, changed, tallies } = filled;
+      const { table, columns, added, changed, tallies, dictionaries } = filled;
       if (!force) this.sources.mustNotBreak(source.name, columns);
       const records = (isFresh ? 0 : source.records) + added;
       checkCancelled(running);
       update(running, { stage: "ending", records: added, share: 1, refused: refusals.count });
+      await this.staging.finish(source, table, dictionaries, records);
+      checkCancelled(running);
       const state = {
         recordsTable: table.table,
         records,

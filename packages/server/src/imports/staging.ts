@@ -7,10 +7,13 @@ import {
   coreColumn,
   createTable,
   declaredColumns,
+  dropCodes,
   isRecordsTable,
   lastNumber,
   storedTable,
   tableName,
+  usefulDictionaries,
+  type DictionaryBuilders,
 } from "../sources/index.js";
 import type { ColumnDeclaration } from "@orisma/contract";
 import { fault, type ImportedTable } from "@orisma/core/internal";
@@ -57,6 +60,21 @@ export class Staging {
     }
   }
 
+  /** Makes a filled table ready for use: with the dictionaries that are of use to it, and its indexes. */
+  async finish(
+    source: Source,
+    table: ImportedTable,
+    builders: DictionaryBuilders,
+    records: number,
+  ): Promise<void> {
+    const useful = usefulDictionaries(builders, records);
+    const drop = dropCodes(table, useful);
+    if (drop !== null) await this.gateway.change(drop);
+    await this.sources.dictionaries.keep(table.table, useful);
+    const columns = [...table.columns.values()].map(({ column }) => column);
+    await this.sources.indexes.finish(source, storedTable(table.table, columns, useful), records);
+  }
+
   /** Makes a filled table the source's own; what it was before can be restored. */
   async swap(
     source: Source,
@@ -96,7 +114,10 @@ export class Staging {
   /** Ends a table of records. */
   async drop(table: string): Promise<void> {
     if (!isRecordsTable(table)) throw new Error(`${table} is no table of records`);
-    await this.gate.drop(() => this.gateway.change(`DROP TABLE IF EXISTS ${table}`));
+    await this.gate.drop(async () => {
+      await this.gateway.change(`DROP TABLE IF EXISTS ${table}`);
+      await this.sources.dictionaries.forget(table);
+    });
   }
 }
 
@@ -108,9 +129,11 @@ export function makeTable(
   source: Source,
   number: number,
   columns: ReadonlyMap<string, ColumnDeclaration>,
-) {
+  dictionaries: DictionaryBuilders,
+): ImportedTable {
   const known = [...columns].map(([name, column]) => coreColumn(name, column));
-  return storedTable(tableName(source.id, number), known);
+  const values = new Map([...dictionaries].map(([name, { values: each }]) => [name, each]));
+  return storedTable(tableName(source.id, number), known, values);
 }
 
 /** A source as it is now; null before its first file. */

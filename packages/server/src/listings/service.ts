@@ -9,6 +9,7 @@ import {
   checkListing,
   epochMs,
   fault,
+  takesDates,
   type Fault,
   type ListingDeclaration,
   type WindowsByName,
@@ -16,7 +17,7 @@ import {
 import type { DataSource } from "typeorm";
 import type { HolidayLists } from "../calendars/index.js";
 import { problemOf, type Caller, Problem, parse } from "../http/index.js";
-import type { BrokenListing, KnownSource, Sources } from "../sources/index.js";
+import type { BrokenListing, KnownSource, ListingColumns, Sources } from "../sources/index.js";
 import type { NamedWindows } from "../windows/index.js";
 import { complete } from "./complete.js";
 import { Listing, ListingVersion } from "./entities.js";
@@ -76,6 +77,18 @@ export class Listings {
   /** The names of all listings. */
   names(): readonly string[] {
     return [...this.#held.keys()];
+  }
+
+  /** The columns by which the listings of a source are filtered. */
+  filteredColumns(source: string): readonly ListingColumns[] {
+    return [...this.#held.values()].flatMap(({ declaration }) => {
+      if (declaration.source !== source) return [];
+      const filtered = declaration.parameters.flatMap((each) => {
+        const columns = takesDates(each) ? [] : (each.columns ?? []);
+        return each.column === undefined ? columns : [each.column, ...columns];
+      });
+      return [{ mainDate: declaration.mainDate, filtered }];
+    });
   }
 
   /** Reads the listings from the database. */

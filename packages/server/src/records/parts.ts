@@ -5,6 +5,7 @@ import {
   extentStatement,
   fault,
   groupStatement,
+  keyDictionaries,
   textKeys,
   isNothing,
   unscaled,
@@ -16,9 +17,10 @@ import {
   type RecordValue,
   type Row,
   type SentParameters,
+  type StoredDictionary,
   type StoredTable,
 } from "@orisma/core/internal";
-import type { ResultRow } from "../database/index.js";
+import { TableReplaced, type ResultRow } from "../database/index.js";
 import { problemOf } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { RunningRequest, PreparedRequest } from "./prepared.js";
@@ -108,7 +110,26 @@ export async function partsOf(prepared: RunningRequest, other?: Filter): Promise
 }
 
 /** Groups of a table; long strings are grouped by all of them only where there are some. */
-export async function groups(
+export async function groups(part: Part, query: GroupQuery): Promise<readonly ResultRow[]> {
+  const dictionaries = keyDictionaries(query, part.table);
+  const rows = await groupsAsStored(part, query);
+  if (dictionaries.every((dictionary) => dictionary === null)) return rows;
+  return rows.map((row) =>
+    row.map((cell, index) => {
+      const dictionary = dictionaries[index] ?? null;
+      return dictionary === null || cell === null ? cell : valueIn(dictionary, Number(cell));
+    }),
+  );
+}
+
+/** The value of a number; one that is not known was added since the request was understood. */
+function valueIn({ values }: StoredDictionary, code: number): string {
+  const value = values[code - 1];
+  if (value === undefined) throw new TableReplaced("a dictionary has grown");
+  return value;
+}
+
+async function groupsAsStored(
   { table, gateway }: Part,
   query: GroupQuery,
 ): Promise<readonly ResultRow[]> {

@@ -8,7 +8,14 @@ import { MIGRATIONS } from "../database/index.js";
 import { Listing, ListingVersion } from "../listings/index.js";
 import { RecentChoice } from "../records/index.js";
 import type { DatabaseLogin } from "../settings/index.js";
-import { ColumnReading, FileImport, RefusedRow, Source, SourceColumn } from "../sources/index.js";
+import {
+  ColumnReading,
+  Dictionary,
+  FileImport,
+  RefusedRow,
+  Source,
+  SourceColumn,
+} from "../sources/index.js";
 import { DeclaredWindow, Ladder } from "../windows/index.js";
 
 /** Connections held open at most. */
@@ -57,6 +64,7 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
       Source,
       SourceColumn,
       ColumnReading,
+      Dictionary,
       FileImport,
       RefusedRow,
       Listing,

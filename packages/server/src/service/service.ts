@@ -308,6 +308,7 @@ async function makeParts(
   const windows = new NamedWindows(dataSource, holidays, now);
   const listings = new Listings(dataSource, sources, holidays, windows, now);
   sources.supports((changed) => listings.brokenBy({ sources: changed }));
+  sources.indexes.serve((source) => listings.filteredColumns(source));
   windows.supports((named) => listings.brokenBy({ named }));
   const records = new Records(sources, new Cursors(secret), now);
   const recent = new RecentChoices(dataSource);

@@ -24,6 +24,11 @@ export function foldedOf(raw: RawCell): string | null {
   return raw === null || isBlankText(raw) ? null : foldText(raw);
 }
 
+/** A text as the database has it: half of a character that takes two is none. */
+export function wellFormed(text: string): string {
+  return text.replace(/\p{Surrogate}/gu, "\ufffd");
+}
+
 /** A cell as it is stored. */
 export type StoredCell =
   /** For numbers too: the cell holds what its column is for. */

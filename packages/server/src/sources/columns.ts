@@ -16,6 +16,8 @@ import {
   type Source,
   type CombinedSource,
 } from "./entities.js";
+import type { DictionaryValues } from "./dictionaries.js";
+import { namedIndexes } from "./indexes.js";
 import { storedTable } from "./tables.js";
 
 /** A source as listings and queries need to know it. */
@@ -77,8 +79,18 @@ export function tableDateColumn(name: string): Column {
   return { name, type: "date", kind: "date" };
 }
 
+/** What is known of the table of a source beside its columns. */
+export interface TableFacts {
+  readonly dictionaries: DictionaryValues;
+  /** The physical columns of its indexes, by name. */
+  readonly indexes: ReadonlyMap<string, readonly string[]>;
+}
+
 /** A kept source as listings and queries need to know it. */
-export function knownSource(source: Source): KnownSource {
+export function knownSource(
+  source: Source,
+  { dictionaries, indexes: made }: TableFacts = { dictionaries: new Map(), indexes: new Map() },
+): KnownSource {
   const { id, name, keyColumn: key, recordsTable, attached } = source;
   const columns = source.columns.map((column) => coreColumn(column.name, newColumn(column)));
   if (attached !== null) {
@@ -105,9 +117,8 @@ export function knownSource(source: Source): KnownSource {
       indexes,
     };
   }
-  const imported = recordsTable === null ? null : storedTable(recordsTable, columns);
-  const dates = [...(imported?.columns ?? [])].filter(([, { column }]) => column.type === "date");
-  const indexes = new Map(dates.map(([column, { value }]) => [value, [column]]));
+  const imported = recordsTable === null ? null : storedTable(recordsTable, columns, dictionaries);
+  const indexes = namedIndexes(imported, made);
   const single = { attached: null, combine: null, unnest: null, partitionColumn: null };
   const ids = key === null ? `numbers since ${source.idsSince}` : `key ${key}`;
   return { id, name, key, ids, columns, table: imported, imported: imported, ...single, indexes };

@@ -6,6 +6,7 @@ import {
   ManyToOne,
   OneToMany,
   OneToOne,
+  PrimaryColumn,
   PrimaryGeneratedColumn,
   type Relation,
 } from "typeorm";
@@ -72,6 +73,10 @@ export class Source {
   /** The values inside a column of another source that it is, or null. */
   @Column({ type: "json", nullable: true })
   unnest: UnnestedSource | null;
+
+  /** The columns of the indexes that were requested for its tables, or null for none. */
+  @Column({ type: "json", nullable: true })
+  indexes: readonly (readonly string[])[] | null;
 
   /** A file that is taken again when it changes, or null. */
   @Column({ type: "json", nullable: true })
@@ -271,4 +276,18 @@ export class ColumnReading {
     readonly twoDigitYearFrom?: number;
     readonly exact?: boolean;
   };
+}
+
+/** The dictionary of a column of a table of records. */
+@Entity("dictionaries")
+export class Dictionary {
+  @PrimaryColumn({ type: "varchar", length: 64 })
+  recordsTable: string;
+
+  @PrimaryColumn({ type: "varchar", length: 128 })
+  column: string;
+
+  /** In the order of their numbers, counted from 1. */
+  @Column({ type: "json" })
+  values: string[];
 }

@@ -6,9 +6,17 @@ export {
   importedTableOf,
   type KnownSource,
 } from "./columns.js";
+export {
+  dictionaryBuilders,
+  dictionaryValues,
+  usefulDictionaries,
+  type DictionaryBuilders,
+  type DictionaryBuilder,
+} from "./dictionaries.js";
 export { type BrokenListing } from "./dependants.js";
 export {
   ColumnReading,
+  Dictionary,
   FileImport,
   RefusedRow,
   Source,
@@ -17,6 +25,7 @@ export {
   type SourceState,
   type Watch,
 } from "./entities.js";
+export type { ListingColumns } from "./indexes.js";
 export { SourceLocks } from "./locks.js";
 export type { PartitionTable } from "./partitions.js";
 export { sourceRoutes } from "./routes.js";
@@ -26,6 +35,7 @@ export {
   copyAll,
   countMerge,
   createTable,
+  dropCodes,
   insertColumns,
   isRecordsTable,
   lastNumber,

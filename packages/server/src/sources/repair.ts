@@ -4,6 +4,7 @@ import type { Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import { cellReader, faultOf, foldedOf } from "./cells.js";
 import type { KnownSource } from "./columns.js";
+import { codeIn } from "./dictionaries.js";
 import { readCell, updateCell } from "./tables.js";
 
 /** Gives one cell of one record another text, and reads it as its column is read. */
@@ -27,7 +28,9 @@ export async function repairCell(
   const before = row[0] === null || row[0] === undefined ? null : String(row[0]);
   const text = updateCell(table, column);
   if (declared.type === "text") {
-    await gateway.write((run) => run({ text, values: [value, foldedOf(value), id] }));
+    const { dictionary = null } = table.columns.get(column) ?? {};
+    const code = dictionary === null ? [] : [codeIn(dictionary, value)];
+    await gateway.write((run) => run({ text, values: [value, foldedOf(value), ...code, id] }));
     return { id, column, value, before, state: "text" };
   }
   const cell = cellReader(declared)(value);

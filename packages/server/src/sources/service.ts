@@ -35,6 +35,7 @@ import {
   tablesOf,
   columnView,
   type KnownSource,
+  type TableFacts,
 } from "./columns.js";
 import { attachTable, attachedColumnFaults, reportAttached } from "./attach.js";
 import {
@@ -49,6 +50,8 @@ import { addFoldedTexts } from "./folding.js";
 import { refuseBreaking, type BrokenListing, type Dependants } from "./dependants.js";
 import type { SourceLocks } from "./locks.js";
 import { datedPartition, patternTables, type PartitionTable } from "./partitions.js";
+import { Dictionaries, dictionarySize, dictionaryValues, withValue } from "./dictionaries.js";
+import { Indexes } from "./indexes.js";
 import { previewColumns, profileSource } from "./profile.js";
 import { inspectRecord } from "./inspect.js";
 import { repairCell } from "./repair.js";
@@ -56,9 +59,18 @@ import { unnestFaults, knownUnnested } from "./unnesting.js";
 import { knownCombined, likeColumns, combineFaults } from "./combining.js";
 import { isRecordsTable } from "./tables.js";
 
+/** Characters of dictionaries that are held in memory at most. */
+const MAX_HELD_CHARACTERS = 30_000_000;
+
 /** Knows the sources: declares them, looks at them, mends their cells. */
 export class Sources {
+  readonly dictionaries: Dictionaries;
+  readonly indexes: Indexes;
   readonly #known = new Map<string, KnownSource>();
+  /** Sources whose dictionaries there is no memory for. */
+  readonly #withoutDictionaries = new Set<string>();
+  /** The last value that was added to a dictionary, which the next one waits for. */
+  #lastValue: Promise<unknown> = Promise.resolve();
   /** Sources that are made of others. */
   readonly #made = new Map<string, Source>();
   /** What stands on the sources; nothing until it is registered. */
@@ -71,7 +83,10 @@ export class Sources {
     private readonly locks: SourceLocks,
     private readonly gate: TableGate,
     private readonly now: () => number,
-  ) {}
+  ) {
+    this.dictionaries = new Dictionaries(dataSource);
+    this.indexes = new Indexes(dataSource, gateway);
+  }
 
   /** The way to the records of a source. */
   async gatewayOf({ attached }: KnownSource): Promise<Gateway> {
@@ -145,10 +160,12 @@ export class Sources {
     const found = await this.#find();
     this.#known.clear();
     this.#made.clear();
-    for (const source of found) this.#learn(source);
     const used = new Set(
       found.flatMap(({ recordsTable, before }) => [recordsTable, before?.recordsTable]),
     );
+    await this.dictionaries.forgetOthers([...used].filter((each) => each != null));
+    const facts = await this.#factsOf(found);
+    for (const source of found) this.#learn(source, facts.get(source.recordsTable ?? ""));
     const rows = await this.dataSource.query<{ name: string }[]>(
       "SELECT table_name AS name FROM information_schema.tables WHERE table_schema = DATABASE()",
     );
@@ -160,10 +177,43 @@ export class Sources {
     }
   }
 
+  /** What is known of the tables of sources beside their columns. */
+  async #factsOf(sources: readonly Source[]): Promise<ReadonlyMap<string, TableFacts>> {
+    const tables = sources.flatMap(({ recordsTable }) => recordsTable ?? []);
+    const dictionaries = await this.dictionaries.of(tables);
+    const indexes = await this.indexes.of(tables);
+    return new Map(
+      tables.map((table) => [
+        table,
+        {
+          dictionaries: dictionaries.get(table) ?? new Map(),
+          indexes: indexes.get(table) ?? new Map(),
+        },
+      ]),
+    );
+  }
+
+  /** The sources whose text columns are searched without their dictionaries, for want of memory. */
+  withoutDictionaries(): readonly string[] {
+    return [...this.#withoutDictionaries].sort();
+  }
+
+  /** The same without dictionaries where they would take too much memory. */
+  #held(name: string, facts: TableFacts | undefined): TableFacts | undefined {
+    this.#withoutDictionaries.delete(name);
+    if (facts === undefined) return undefined;
+    const others = [...this.#known.values()].filter((each) => each.name !== name);
+    const held = others.map(({ imported }) => (imported === null ? 0 : dictionarySize(imported)));
+    const own = [...facts.dictionaries.values()].flat().join("").length;
+    if (held.reduce((sum, each) => sum + each, own) <= MAX_HELD_CHARACTERS) return facts;
+    this.#withoutDictionaries.add(name);
+    return { ...facts, dictionaries: new Map() };
+  }
+
   /** Takes in what a source is, and what those are that consist of others. */
-  #learn(source: Source): void {
+  #learn(source: Source, facts?: TableFacts): void {
     if (source.combine === null && source.unnest === null) {
-      this.#known.set(source.name, knownSource(source));
+      this.#known.set(source.name, knownSource(source, this.#held(source.name, facts)));
     } else this.#made.set(source.name, source);
     for (const [name, each] of this.#made) {
       const { combine, unnest } = each;
@@ -335,6 +385,7 @@ export class Sources {
         importNumber: null,
         idsSince: 0,
         before: null,
+        indexes: null,
         watch: null,
       }),
     );
@@ -435,8 +486,25 @@ export class Sources {
     this.needOwn(name);
     return this.locks.whileWriting(name, async () => {
       const source = await this.#whole(name);
+      await this.#learnValue(source, repair);
       return repairCell(this.need(name), declaredColumns(source), repair, this.gateway);
     });
+  }
+
+  /** Gives a text that is written a number in the dictionary of its column, before it is in a record. */
+  async #learnValue(source: Source, { column, value }: Shown<typeof REPAIR>): Promise<void> {
+    const learn = async () => {
+      const { imported } = this.need(source.name);
+      if (imported === null || (imported.columns.get(column)?.dictionary ?? null) === null) return;
+      const known = dictionaryValues(imported);
+      const grown = withValue(known, column, value);
+      if (grown === known) return;
+      await this.dictionaries.keep(imported.table, grown);
+      await this.refresh(source.id);
+    };
+    const learnt = this.#lastValue.then(learn);
+    this.#lastValue = learnt.catch(() => undefined);
+    await learnt;
   }
 
   /** Sets or ends the watching of a file. */
@@ -485,7 +553,9 @@ export class Sources {
   /** Learns what has become of a source. */
   async refresh(id: number): Promise<void> {
     const source = await this.find(id);
-    if (source !== null) this.#learn(source);
+    if (source === null) return;
+    const facts = await this.#factsOf([source]);
+    this.#learn(source, facts.get(source.recordsTable ?? ""));
   }
 
   /** Put in order here: the database would need disk space for it, and there may be none. */
@@ -499,7 +569,10 @@ export class Sources {
 
   async #drop(table: string): Promise<void> {
     if (!isRecordsTable(table)) throw new Error(`${table} is no table of records`);
-    await this.gate.drop(() => this.gateway.change(`DROP TABLE IF EXISTS ${table}`));
+    await this.gate.drop(async () => {
+      await this.gateway.change(`DROP TABLE IF EXISTS ${table}`);
+      await this.dictionaries.forget(table);
+    });
   }
 
   #taken(name: string): boolean {

@@ -5,6 +5,7 @@ import {
   type ImportedColumn,
   type ImportedTable,
 } from "@orisma/core/internal";
+import type { DictionaryValues } from "./dictionaries.js";
 
 /** Bytes of a text value at most: the room of a MEDIUMTEXT. */
 export const LONGEST_TEXT_BYTES = 16_777_215;
@@ -14,25 +15,30 @@ export const LONGEST_KEY = 255;
 const KEY = "id";
 
 /** How a table of ours holds the columns of a source. */
-export function storedTable(table: string, columns: readonly Column[]): ImportedTable {
+export function storedTable(
+  table: string,
+  columns: readonly Column[],
+  dictionaries: DictionaryValues = new Map(),
+): ImportedTable {
   const placed = columns.map((column, index): [string, ImportedColumn] => [
     column.name,
-    placeColumn(column, index + 1),
+    placeColumn(column, index + 1, dictionaries.get(column.name)),
   ]);
   return { table, key: KEY, columns: new Map(placed) };
 }
 
-function placeColumn(column: Column, position: number): ImportedColumn {
-  const value = `c${position}`;
-  return column.type === "text"
-    ? { storage: "imported", column, value, cell: null, folded: `f${position}` }
-    : {
-        storage: "imported",
-        column,
-        value,
-        cell: { state: `s${position}`, raw: `t${position}` },
-        folded: null,
-      };
+function placeColumn(
+  column: Column,
+  position: number,
+  values: readonly string[] | undefined,
+): ImportedColumn {
+  const plain = { storage: "imported", column, value: `c${position}` } as const;
+  if (column.type === "text") {
+    const dictionary = values === undefined ? null : { code: `d${position}`, values };
+    return { ...plain, cell: null, folded: `f${position}`, dictionary };
+  }
+  const cell = { state: `s${position}`, raw: `t${position}` };
+  return { ...plain, cell, folded: null, dictionary: null };
 }
 
 /**
@@ -43,9 +49,10 @@ export function createTable({ table, columns }: ImportedTable, hasOwnKey: boolea
   const key = hasOwnKey
     ? `${KEY} VARCHAR(${LONGEST_KEY}) CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin NOT NULL`
     : `${KEY} BIGINT UNSIGNED NOT NULL AUTO_INCREMENT`;
-  const fields = [...columns.values()].flatMap(({ column, value, cell, folded }) => [
+  const fields = [...columns.values()].flatMap(({ column, value, cell, folded, dictionary }) => [
     `${value} ${physicalType(column)} NULL`,
     ...(folded === null ? [] : [foldedField(folded)]),
+    ...(dictionary === null ? [] : [`${dictionary.code} SMALLINT UNSIGNED NULL`]),
     ...(cell === null
       ? []
       : [
@@ -91,9 +98,21 @@ function columnOf(columns: ImportedTable["columns"], name: string): ImportedColu
   return stored;
 }
 
-function physicalColumns({ value, cell, folded }: ImportedColumn): readonly string[] {
+function physicalColumns({ value, cell, folded, dictionary }: ImportedColumn): readonly string[] {
   if (cell !== null) return [value, cell.state, cell.raw];
-  return folded === null ? [value] : [value, folded];
+  const code = dictionary === null ? [] : [dictionary.code];
+  return folded === null ? [value] : [value, folded, ...code];
+}
+
+/** Takes the numbers of values from a table where they are of no use; null for none. */
+export function dropCodes(
+  { table, columns }: ImportedTable,
+  useful: DictionaryValues,
+): string | null {
+  const drops = [...columns].flatMap(([name, { dictionary }]) =>
+    dictionary === null || useful.has(name) ? [] : [`DROP COLUMN ${dictionary.code}`],
+  );
+  return drops.length === 0 ? null : `ALTER TABLE ${table} ${drops.join(", ")}`;
 }
 
 /** Copies all records of a table into a fresh one of the same columns, in whatever order. */
@@ -116,7 +135,7 @@ export function mergeByKey(from: ImportedTable, to: ImportedTable): string {
 /** Counts the records of a table that another has by the same key, and those that differ. */
 export function countMerge(from: ImportedTable, to: ImportedTable): string {
   const same = matching(from, to)
-    .filter(([target]) => !/^[sf]/.test(target))
+    .filter(([target]) => !/^[dfs]/.test(target))
     .map(([target, source]) => `old.${target} <=> fresh.${source}`)
     .join(" AND ");
   return (

@@ -47,6 +47,7 @@ export {
   type Row,
   type Side,
 } from "./common.js";
+export { textTest } from "./one-of.js";
 export { ORDER_COMPARISONS, type ColumnsCondition, type OrderComparison } from "./columns.js";
 export { edgeValue, type DateCondition, type RecurringSpan } from "./date.js";
 export { FILTER_LIMITS, edgeFaults } from "./faults.js";

@@ -38,6 +38,24 @@ export function cased(
   return caseSensitive ? text : foldText(text);
 }
 
+/** Whether a text in its compared form has the form of a pattern. */
+export function formTest(condition: TextCondition): (cased: string) => boolean {
+  const pattern = casedPattern(condition);
+  const plain = plainMatch(pattern);
+  switch (plain?.match) {
+    case "is":
+      return (text) => text === plain.text;
+    case "contains":
+      return (text) => text.includes(plain.text);
+    case "begins":
+      return (text) => text.startsWith(plain.text);
+    case "ends":
+      return (text) => text.endsWith(plain.text);
+    case undefined:
+      return (text) => hasForm(text, pattern);
+  }
+}
+
 function casedPattern(condition: TextCondition): TextCondition["pattern"] {
   return condition.pattern.map((piece) =>
     typeof piece === "string" ? cased(piece, condition) : piece,

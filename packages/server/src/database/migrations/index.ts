@@ -1,5 +1,6 @@
 import { Audit1765100000000 } from "./audit.js";
 import { Attached1764300000000 } from "./attached.js";
+import { Dictionaries1765200000000 } from "./dictionaries.js";
 import { FilterColumns1764800000000 } from "./filter-columns.js";
 import { FirstCut1764000000000 } from "./first-cut.js";
 import { Ids1764700000000 } from "./ids.js";
@@ -25,4 +26,5 @@ export const MIGRATIONS = [
   PlainWords1764900000000,
   Imports1765000000000,
   Audit1765100000000,
+  Dictionaries1765200000000,
 ] as const;
