@@ -1,6 +1,5 @@
 import type { DateKind } from "../reading/index.js";
 import { sql, type Fragment } from "./fragment.js";
-import type { StoredDictionary } from "./storage.js";
 
 /**
  * How the cells of a stored column are queried. Each condition is true only of the cells it
@@ -70,6 +69,14 @@ export interface StoredDates extends StoredCells {
   readonly isFiner: boolean;
   /** Whether cells without a date are NULL in {@link order}, which puts them on one side. */
   readonly groupNulls: boolean;
+}
+
+/** The distinct values of a text column: beside its text a record has the number of it. */
+export interface StoredDictionary {
+  /** The physical column of the number; NULL where the text is blank. */
+  readonly code: string;
+  /** The value of each number, counted from 1; records need not have all of them. */
+  readonly values: readonly string[];
 }
 
 /** The cells of a text column. */

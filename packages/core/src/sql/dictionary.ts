@@ -6,7 +6,7 @@ import {
   type TextCondition,
 } from "../filters/index.js";
 import { joined, nameOf, sql, valueOf, type Fragment } from "./fragment.js";
-import type { StoredDictionary } from "./storage.js";
+import type { StoredDictionary } from "./cells.js";
 
 /** Numbers of values that a condition lists at most: the strings of more are compared. */
 const MAX_LISTED = 500;

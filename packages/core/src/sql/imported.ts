@@ -5,12 +5,12 @@ import {
   type StoredBooleans,
   type StoredCells,
   type StoredDates,
+  type StoredDictionary,
   type StoredNumbers,
   type StoredStrings,
 } from "./cells.js";
 import { decodeMs, encodeMs } from "./encode.js";
 import { functionCall, joined, nameOf, numeral, sql, valueOf, type Fragment } from "./fragment.js";
-import type { StoredDictionary } from "./storage.js";
 
 /** The numbers under which the three states are stored in imported tables. */
 export const STATE_CODES: Readonly<Record<CellState, number>> = {

@@ -63,10 +63,9 @@ export {
   type ImportedTable,
   type StoredColumn,
   type ComputedColumn,
-  type StoredDictionary,
   type StoredTable,
 } from "./storage.js";
-export type { StoredDates } from "./cells.js";
+export type { StoredDates, StoredDictionary } from "./cells.js";
 export {
   MEASURES,
   PARTIALS,

@@ -4,6 +4,7 @@ import type {
   StoredBooleans,
   StoredCells,
   StoredDates,
+  StoredDictionary,
   StoredNumbers,
   StoredStrings,
 } from "./cells.js";
@@ -38,14 +39,6 @@ export interface ImportedColumn {
   readonly folded: string | null;
   /** For strings of which few are distinct: their dictionary. */
   readonly dictionary: StoredDictionary | null;
-}
-
-/** The distinct values of a text column: beside its text a record has the number of it. */
-export interface StoredDictionary {
-  /** The physical column of the number; NULL where the text is blank. */
-  readonly code: string;
-  /** The value of each number, counted from 1; records need not have all of them. */
-  readonly values: readonly string[];
 }
 
 /** A column of a table that Orisma did not make: the value stands there alone, as it is stored. */

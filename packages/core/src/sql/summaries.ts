@@ -11,6 +11,7 @@ import {
   type Fragment,
   type Statement,
 } from "./fragment.js";
+import type { StoredDictionary } from "./cells.js";
 import { flattened, fromOf, isNested } from "./nested.js";
 import { render } from "./render.js";
 import {
@@ -20,7 +21,6 @@ import {
   dictionaryOf,
   numbersOf,
   stringsOf,
-  type StoredDictionary,
   type StoredTable,
 } from "./storage.js";
 
