@@ -136,11 +136,12 @@ export class AttachedDatabases {
     const { database } = this.#need(name);
     const key = [name, pattern.prefix, pattern.suffix].join("\0");
     const held = this.#dated.get(key);
-    // By a clock that never jumps: the other may go back, and the tables would be known for as long.
-    if (held !== undefined && performance.now() - held.at < TABLES_KNOWN_MS) return held.tables;
+    const age = this.now() - (held?.at ?? 0);
+    // Of a clock that went back nothing is known.
+    if (held !== undefined && age >= 0 && age < TABLES_KNOWN_MS) return held.tables;
     const gateway = await this.gateway(name);
     const tables = await connecting(name, () => datedTables(database, pattern, gateway));
-    this.#dated.set(key, { at: performance.now(), tables });
+    this.#dated.set(key, { at: this.now(), tables });
     return tables;
   }
 
