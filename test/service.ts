@@ -55,6 +55,7 @@ export async function startTestService(
       baseUrl: null,
       trustedProxies: [],
       connections: 10_000,
+      maxScanned: 2_000_000,
       auditDays: 90,
       ...options.settings,
     },

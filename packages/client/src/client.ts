@@ -360,6 +360,25 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.call("POST /v1/sources/{name}/restore", { path: { name }, body: { force } });
   }
 
+  /** The indexes of a source, and those that would serve requests which were slow. */
+  indexes(name: string) {
+    return this.call("GET /v1/sources/{name}/indexes", { path: { name } });
+  }
+
+  /** Makes an index of a source, while its records are read; resolves once it is made. */
+  addIndex(name: string, columns: readonly string[]) {
+    return this.call("POST /v1/sources/{name}/indexes", {
+      path: { name },
+      body: { columns: [...columns] },
+    });
+  }
+
+  /** Deletes an index that was requested. */
+  async deleteIndex(name: string, columns: readonly string[]): Promise<void> {
+    const path = { name, columns: columns.join(",") };
+    await this.call("DELETE /v1/sources/{name}/indexes/{columns}", { path });
+  }
+
   /** Imports a file of the service's inbox again whenever it changes; null stops that. */
   watchFile(
     name: string,

@@ -29,7 +29,9 @@ export type {
   Role,
   ReadingsPreview,
   SourceColumn,
+  MadeIndex,
   SourceDescription,
+  SourceIndexes,
 } from "@orisma/contract";
 export type * from "./typed.js";
 export {

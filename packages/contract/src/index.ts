@@ -55,7 +55,9 @@ export {
   type RepairedCell,
   type WatchedFile,
   type SourceColumn,
+  type MadeIndex,
   type SourceDescription,
+  type SourceIndexes,
 } from "./sources.js";
 export { type LadderDescription, LADDER } from "./windows.js";
 export { FINDING, type Finding } from "./upkeep.js";

@@ -377,6 +377,55 @@ function take<const Summary extends string>(summary: Summary) {
 }
 
 /** Sources, what is in them, and how their columns are read. */
+/** The columns of an index, in its order. */
+const INDEX_COLUMNS = z.array(z.string().min(1)).min(1).max(16);
+
+/** An index to be made. */
+export const NEW_INDEX = z.strictObject({
+  columns: INDEX_COLUMNS.describe("In the order of the index."),
+});
+
+/** An index that was made. */
+export const MADE_INDEX = z
+  .object({
+    columns: INDEX_COLUMNS,
+    bytes: z.number().describe("About how much disk space it takes."),
+    seconds: z.number().describe("How long it took; records were read meanwhile."),
+  })
+  .meta({ id: "MadeIndex", description: "An index that was made, and what it costs." });
+export type MadeIndex = Shown<typeof MADE_INDEX>;
+
+/** What indexes are for. */
+export const INDEX_PURPOSES = ["requested", "listings", "dates"] as const;
+
+/** The indexes of a source, and those that would serve. */
+export const SOURCE_INDEXES = z
+  .object({
+    indexes: z.array(
+      z.object({
+        columns: INDEX_COLUMNS,
+        purpose: z
+          .enum(INDEX_PURPOSES)
+          .describe("Requested by somebody, needed by listings, or that of a date column."),
+        state: z.enum(["ready", "building"]),
+        bytes: z.number().describe("About how much disk space it takes."),
+      }),
+    ),
+    proposals: z
+      .array(
+        z.object({
+          columns: INDEX_COLUMNS,
+          bytes: z.number().describe("About how much disk space it would take."),
+          requests: z.number().describe("How many slow requests it would have served."),
+          slowestMs: z.number().describe("How long the slowest of them took, in milliseconds."),
+          condition: z.string().describe("What it would have served in the last of them."),
+        }),
+      )
+      .describe("Indexes that would serve requests which were slow since the service started."),
+  })
+  .meta({ id: "SourceIndexes", description: "The indexes of a source, and proposals." });
+export type SourceIndexes = Shown<typeof SOURCE_INDEXES>;
+
 export const SOURCE_CALLS = describeCalls({
   "GET /v1/sources": {
     tag,
@@ -443,6 +492,26 @@ export const SOURCE_CALLS = describeCalls({
     role: "owner",
     body: REPAIR,
     answer: REPAIRED_CELL,
+  },
+  "GET /v1/sources/{name}/indexes": {
+    tag,
+    summary: "The indexes of a source, and those that would serve slow requests",
+    role: "author",
+    answer: SOURCE_INDEXES,
+  },
+  "POST /v1/sources/{name}/indexes": {
+    tag,
+    summary: "Make an index, while records are read; later tables of the source have it too",
+    role: "owner",
+    body: NEW_INDEX,
+    answer: MADE_INDEX,
+    status: 201,
+  },
+  "DELETE /v1/sources/{name}/indexes/{columns}": {
+    tag,
+    summary: "Delete an index that was requested, by its columns with commas between them",
+    role: "owner",
+    answer: null,
   },
   "PUT /v1/sources/{name}/watch": {
     tag,

@@ -120,7 +120,7 @@ test("every call of the contract is served, and nothing else", () => {
   const none = {} as never;
   const nothing = () => undefined;
   const routers: readonly Router[] = [
-    recordRoutes(none, none, none, none, () => 0),
+    recordRoutes(none, none, none, none, none),
     importRoutes(none),
     calendarRoutes(none, nothing),
     accessRoutes({} as never),
@@ -130,7 +130,7 @@ test("every call of the contract is served, and nothing else", () => {
     dateRoutes(),
     windowRoutes(none),
     filterRoutes(none),
-    sourceRoutes(none, nothing),
+    sourceRoutes(none, none, nothing),
     listingRoutes(none, none),
     healthRoutes(none, none, () => false),
     metricsRoutes(none),

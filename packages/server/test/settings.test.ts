@@ -23,6 +23,7 @@ describe("readSettings", () => {
       baseUrl: null,
       trustedProxies: [],
       connections: 10_000,
+      maxScanned: 2_000_000,
       auditDays: 90,
     });
     expect(readSettings({ ORISMA_DATABASE_MEMORY: "2G" }, "/srv").databaseMemory).toBe(2 ** 31);

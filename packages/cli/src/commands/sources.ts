@@ -14,6 +14,7 @@ import { partsText } from "../output/parts.js";
 import { addAttach, addCombine, addUnnest } from "./attach.js";
 import { addCells } from "./cells.js";
 import { addImports, addRevert } from "./imports.js";
+import { addIndex } from "./indexes.js";
 import { addProfile } from "./profile.js";
 import { addReading } from "./reading.js";
 import { addRepair, addWatch } from "./repair.js";
@@ -49,6 +50,7 @@ export function addSources(command: Command, context: Context): void {
   addProfile(sources, context);
   addCells(sources, context);
   addRepair(sources, context);
+  addIndex(sources, context);
   addImports(sources, context);
   addRevert(sources, context);
   addWatch(sources, context);

@@ -57,6 +57,7 @@ export {
 } from "./statements.js";
 export {
   datesOf,
+  dictionaryOf,
   storedColumn,
   type AttachedColumn,
   type ImportedColumn,

@@ -63,6 +63,7 @@ interface HeldListing {
 /** Declared listings, held in memory since every request for records asks for one. */
 export class Listings {
   readonly #held = new Map<string, HeldListing>();
+  #declared: (source: string) => void = () => undefined;
   /** The last change, which the next one waits for. */
   #last: Promise<unknown> = Promise.resolve();
 
@@ -77,6 +78,11 @@ export class Listings {
   /** The names of all listings. */
   names(): readonly string[] {
     return [...this.#held.keys()];
+  }
+
+  /** Registers what is called with its source when a listing is declared. */
+  onDeclared(declared: (source: string) => void): void {
+    this.#declared = declared;
   }
 
   /** The columns by which the listings of a source are filtered. */
@@ -315,6 +321,7 @@ export class Listings {
       await manager.getRepository(ListingVersion).insert({ name, version, declaration, at, by });
     });
     this.#held.set(name, { declaration, version, served: null });
+    this.#declared(declaration.source);
     return { ...declaration, version, created: held === undefined };
   }
 

@@ -1,4 +1,5 @@
 export { Cursors } from "./cursor.js";
+export { Demand } from "./demand.js";
 export { RecentChoice } from "./entities.js";
 export { RecentChoices } from "./recent.js";
 export { allowedTo } from "./moment.js";

@@ -8,6 +8,7 @@ import {
 } from "@orisma/core/internal";
 import type { Read, ResultRow } from "../database/index.js";
 import type { KnownSource } from "../sources/index.js";
+import { servedBy } from "./indexable.js";
 
 /** Records of a table from which on a scan of all of it is pointed out. */
 const LARGE = 1_000;
@@ -115,27 +116,6 @@ function indexOf(key: string | number | null, { indexes }: KnownSource): string 
   return columns === undefined ? "an index" : `the index on ${columns.join(" and ")}`;
 }
 
-/**
- * The columns by which an index would find what a filter keeps: of conditions that all must hold, and
- * whose values lie together in the order of the column. Parts of strings do not, nor do all but a few
- * values, and one condition of several is not enough.
- */
-export function servedBy(filter: Filter): readonly string[] {
-  switch (filter.kind) {
-    case "all":
-      return filter.of.flatMap(servedBy);
-    case "date":
-    case "number":
-      return filter.side === "inside" && filter.blanks !== "include" ? [filter.column] : [];
-    case "oneOf":
-      return filter.side === "inside" && filter.caseSensitive ? [filter.column] : [];
-    case "overlap":
-      return filter.side === "inside" ? [filter.start, filter.end] : [];
-    default:
-      return [];
-  }
-}
-
 /** The column by which an index finds what has a value: of another table's column that of its key. */
 function keyOf(name: string, { joins = [] }: StoredTable): string {
   return joins.find((join) => join.names.has(name))?.by ?? name;
@@ -153,15 +133,18 @@ function orderAdviceOf({ column, then = [] }: RecordOrder, { table }: KnownSourc
 }
 
 /** What would spare a walk through the table: indexes, or a key in the order of the dates. */
-function adviceOf(filter: Filter, { indexes, table }: KnownSource): string | null {
+function adviceOf(filter: Filter, { indexes, table, imported, name }: KnownSource): string | null {
   if (table === null) return null;
   // Of another table's records those are looked up that have a key here.
-  const columns = [...new Set(servedBy(filter).map((name) => keyOf(name, table)))];
+  const columns = [...new Set(servedBy(filter, table).map((name) => keyOf(name, table)))];
   const keys = columns.flatMap((name) => orderKeyDdl(name, table) ?? []);
   if (keys.length > 0) {
     return `strings in this order are not found by date; this makes a key that is: ${keys.join("; ")}`;
   }
   const leading = new Set([...indexes.values()].map(([first]) => first));
   const bare = columns.filter((name) => !leading.has(name));
-  return bare.length === 0 ? null : `an index on ${bare.join(" or ")} would serve`;
+  if (bare.length === 0) return null;
+  const [first = ""] = bare;
+  const make = imported === null ? "" : `: orisma sources index ${name} ${first}`;
+  return `an index on ${bare.join(" or ")} would serve${make}`;
 }

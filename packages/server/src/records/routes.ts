@@ -21,9 +21,11 @@ import { difference } from "./difference.js";
 import { MEDIA_TYPES, sendExport } from "./export.js";
 import type { RecentChoices } from "./recent.js";
 import { inSnapshot } from "./parts.js";
+import type { Demand } from "./demand.js";
 import type { PreparedRequest } from "./prepared.js";
 import { VARIES, acceptedFormat, sendPage, sendTagged } from "./sending.js";
 import { boundsOf, type Records } from "./service.js";
+import { mustBeFound } from "./scan.js";
 import { tooSlow } from "./slow.js";
 import { summary } from "./summary.js";
 import { extent, timeline } from "./timeline.js";
@@ -35,6 +37,9 @@ interface Answering {
   readonly records: Records;
   readonly listings: Listings;
   readonly recent: RecentChoices;
+  readonly demand: Demand;
+  /** Records that a request may look at one by one at most. */
+  readonly maxScanned: number;
   readonly now: () => number;
 }
 
@@ -44,11 +49,11 @@ export function recordRoutes(
   listings: Listings,
   recent: RecentChoices,
   admission: Admission,
-  now: () => number,
+  { demand, maxScanned, now }: Pick<Answering, "demand" | "maxScanned" | "now">,
 ): Router {
   const router = Router();
 
-  const answering = { router, admission, records, listings, recent, now };
+  const answering = { router, admission, records, listings, recent, demand, maxScanned, now };
   addRecords(answering);
   addAround(answering);
   addComparisons(answering);
@@ -65,9 +70,11 @@ type RecordsCall = {
  * client has disconnected: then its queries are ended.
  */
 function reading<Name extends RecordsCall>(
-  { records, listings, admission }: Answering,
+  { records, listings, admission, demand, maxScanned }: Answering,
   kind: CostClass | ((received: Received<Name>) => CostClass),
   handler: (received: Received<Name>, records: Records) => Promise<Returned<Name>>,
+  /** Whether it is about a request that itself is not run. */
+  isAbout = false,
 ): (received: Received<Name>) => Promise<Returned<Name>> {
   return (received) => {
     const { response, request, caller, path } = received;
@@ -86,13 +93,23 @@ function reading<Name extends RecordsCall>(
       ...listings.admissionOf(listing),
     };
     const understood: { last?: PreparedRequest } = {};
-    const bound = records.withAbort(signal, (prepared) => {
+    const bound = records.withAbort(signal, async (prepared) => {
       understood.last = prepared;
       noteBounds(response, boundsOf(prepared));
+      if (call.kind !== "export" && !isAbout) await mustBeFound(prepared, maxScanned);
     });
     const run = planned((again: Received<Name>) => handler(again, bound));
     return admission
-      .run(call, signal, () => run(received))
+      .run(call, signal, async () => {
+        const begun = performance.now();
+        try {
+          return await run(received);
+        } finally {
+          if (understood.last !== undefined && call.kind !== "export") {
+            demand.note(understood.last, performance.now() - begun);
+          }
+        }
+      })
       .catch((error: unknown) => {
         const { last } = understood;
         throw error instanceof TooSlow && last !== undefined ? tooSlow(last) : error;
@@ -248,19 +265,28 @@ function addAround(answering: Answering): void {
   route(
     router,
     "GET /v1/listings/{name}/why",
-    reading(answering, "heavy", (received, records) => why(received, records, null)),
+    reading(answering, "heavy", (received, records) => why(received, records, null), true),
   );
   route(
     router,
     "GET /v1/listings/{name}/why/{id}",
-    reading(answering, "heavy", (received, records) => why(received, records, received.path.id)),
+    reading(
+      answering,
+      "heavy",
+      (received, records) => why(received, records, received.path.id),
+      true,
+    ),
   );
 
   route(
     router,
     "GET /v1/listings/{name}/explain",
-    reading(answering, "heavy", async (received, records) =>
-      records.explain(await records.prepare(...requested(listings, received))),
+    reading(
+      answering,
+      "heavy",
+      async (received, records) =>
+        records.explain(await records.prepare(...requested(listings, received))),
+      true,
     ),
   );
 }

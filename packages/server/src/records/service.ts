@@ -68,11 +68,15 @@ export class Records {
     private readonly cursors: Cursors,
     private readonly now: () => number,
     /** Called with each request once it is understood. */
-    private readonly onPrepared: (prepared: PreparedRequest) => void = () => undefined,
+    private readonly onPrepared: (prepared: PreparedRequest) => Promise<void> = () =>
+      Promise.resolve(),
   ) {}
 
   /** The same, whose queries are ended when a signal is aborted. */
-  withAbort(signal: AbortSignal, onPrepared?: (prepared: PreparedRequest) => void): Records {
+  withAbort(
+    signal: AbortSignal,
+    onPrepared?: (prepared: PreparedRequest) => Promise<void>,
+  ): Records {
     return new Records(abortable(this.sources, signal), this.cursors, this.now, onPrepared);
   }
 
@@ -84,7 +88,7 @@ export class Records {
   ): Promise<PreparedRequest> {
     const { sources, cursors, now } = this;
     const prepared = await prepareRequest(declared, sent, caller, { sources, cursors, now });
-    this.onPrepared(prepared);
+    await this.onPrepared(prepared);
     return prepared;
   }
 

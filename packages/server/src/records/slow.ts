@@ -1,6 +1,7 @@
-import { filterInWords, namingOf } from "@orisma/core/internal";
+import { filterInWords, namingOf, type Filter } from "@orisma/core/internal";
 import { Problem } from "../http/index.js";
-import { servedBy } from "./plan.js";
+import type { ServedListing } from "../listings/index.js";
+import { hasIndexFor, indexFor } from "./indexable.js";
 import type { PreparedRequest } from "./prepared.js";
 import { conditionsOf } from "./why.js";
 
@@ -12,17 +13,26 @@ const RETRY_AFTER_S = 30;
  * it is known what to change.
  */
 export function tooSlow({ filter, listing }: PreparedRequest): Problem {
-  const { indexes } = listing.source;
-  const leading = new Set([...indexes.values()].map(([first]) => first));
   const conditions = conditionsOf(filter);
-  const isServed = (columns: readonly string[]) => columns.some((column) => leading.has(column));
-  const slow = conditions.filter((each) => each.kind !== "all" && !isServed(servedBy(each)));
+  const slow = conditions.filter((each) => each.kind !== "all" && !hasIndexFor(each, listing));
   const naming = namingOf(listing.declaration);
   const words = slow.map((each) => `“${filterInWords(each, naming)}”`).join(" and ");
   const detail =
     slow.length === 0
       ? "The database took longer than the limit: request a shorter window or fewer figures"
       : `The database took longer than the limit: no index serves ${words}, so each record that the other ` +
-        "conditions leave is looked at. Request a shorter window, or a whole value in place of a part of one";
+        `conditions leave is looked at. ${adviceFor(slow, listing)}`;
   return new Problem("too-slow", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
+}
+
+function adviceFor(slow: readonly Filter[], listing: ServedListing): string {
+  const shorter = "Request a shorter window, or a whole value in place of a part of one";
+  const found = slow.flatMap((each) => {
+    const columns = indexFor(each, listing);
+    return columns === null
+      ? []
+      : [`orisma sources index ${listing.source.name} ${columns.join(" ")}`];
+  });
+  const [first] = found;
+  return first === undefined ? shorter : `An index serves it, which this makes: ${first}`;
 }

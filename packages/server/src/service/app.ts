@@ -19,9 +19,9 @@ import {
 import { dateRoutes } from "../dates/index.js";
 import { filterRoutes } from "../filters/index.js";
 import { listingRoutes, schemaRoutes, sharing, type Listings } from "../listings/index.js";
-import { recordRoutes, type RecentChoices, type Records } from "../records/index.js";
+import { recordRoutes, type Demand, type RecentChoices, type Records } from "../records/index.js";
 import { importRoutes, type Imports, type Watching } from "../imports/index.js";
-import { sourceRoutes, type Sources } from "../sources/index.js";
+import { sourceRoutes, type Indexing, type Sources } from "../sources/index.js";
 import { windowRoutes, type NamedWindows } from "../windows/index.js";
 import { openApiRoutes } from "../openapi/index.js";
 import { upkeepRoutes, type Backups, type Doctor } from "../upkeep/index.js";
@@ -47,6 +47,10 @@ export interface AppParts {
   readonly access: Access;
   readonly databases: AttachedDatabases;
   readonly sources: Sources;
+  readonly indexing: Indexing;
+  readonly demand: Demand;
+  /** Records that a request may look at one by one at most. */
+  readonly maxScanned: number;
   readonly imports: Imports;
   readonly watching: Watching;
   /** The folder in which files lie while they are taken. */
@@ -93,7 +97,7 @@ export function makeApp(parts: AppParts): Express {
   app.use("/v1", parts.audit.watch);
   app.use(["/v1", "/openapi.json", "/metrics"], identify(access));
   // First, since they are requested most.
-  app.use(recordRoutes(records, listings, parts.recent, parts.admission, now));
+  app.use(recordRoutes(records, listings, parts.recent, parts.admission, parts));
   app.use(importRoutes(parts));
   app.use(calendarRoutes(parts.holidays, (list) => listings.mustNotUseHolidays(list)));
   app.use(accessRoutes({ ...parts, knownListings: () => listings.names() }));
@@ -101,7 +105,7 @@ export function makeApp(parts: AppParts): Express {
   app.use(dateRoutes());
   app.use(windowRoutes(parts.windows));
   app.use(filterRoutes(parts.windows));
-  app.use(sourceRoutes(parts.sources, (source) => listings.mustNotUse(source)));
+  app.use(sourceRoutes(parts.sources, parts.indexing, (source) => listings.mustNotUse(source)));
   app.use(listingRoutes(listings, parts.windows));
   app.use(auditRoutes(parts.audit));
   app.use(upkeepRoutes(parts.backups, parts.doctor));

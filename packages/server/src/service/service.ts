@@ -24,12 +24,12 @@ import {
   startEngine,
   type Engine,
 } from "../database/index.js";
-import { ARRIVAL_LIMITS, type ArrivalLimits } from "../http/index.js";
+import { ARRIVAL_LIMITS, errorForLog, type ArrivalLimits } from "../http/index.js";
 import { Listings } from "../listings/index.js";
-import { Cursors, RecentChoices, Records } from "../records/index.js";
+import { Cursors, Demand, RecentChoices, Records } from "../records/index.js";
 import type { Settings } from "../settings/index.js";
 import { Imports, Staging, Watching } from "../imports/index.js";
-import { SourceLocks, Sources } from "../sources/index.js";
+import { Indexing, SourceLocks, Sources } from "../sources/index.js";
 import { StateFolder } from "../settings/index.js";
 import { Metrics } from "../system/index.js";
 import { Backups, Doctor } from "../upkeep/index.js";
@@ -145,9 +145,10 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     });
     disk.watch();
     closers.push(() => disk.stop());
-    const parts = await makeParts(dataSource, { state, settings, secret, disk, now });
+    const parts = await makeParts(dataSource, { state, settings, secret, disk, logger, now });
     closers.push(() => parts.databases.close());
     closers.push(() => parts.gate.stop());
+    closers.push(() => parts.indexing.stop());
     // Both can be done without, where the disk is full or the database away.
     closers.push(() => parts.recent.flush().catch(() => undefined));
     closers.push(() => parts.access.flush().catch(() => undefined));
@@ -186,6 +187,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       ending,
       ...parts,
       admission,
+      maxScanned: settings.maxScanned,
       metrics,
       watching,
       spoolFolder: state.arriving,
@@ -278,10 +280,11 @@ async function makeParts(
     readonly settings: Settings;
     readonly secret: Buffer;
     readonly disk: DiskSpace;
+    readonly logger: Logger;
     readonly now: () => number;
   },
 ) {
-  const { state, settings, secret, disk, now } = given;
+  const { state, settings, secret, disk, logger, now } = given;
   const gateway = new Gateway(dataSource);
   const access = new Access(dataSource, secret, now);
   const databases = new AttachedDatabases(
@@ -308,7 +311,19 @@ async function makeParts(
   const windows = new NamedWindows(dataSource, holidays, now);
   const listings = new Listings(dataSource, sources, holidays, windows, now);
   sources.supports((changed) => listings.brokenBy({ sources: changed }));
+  const demand = new Demand();
+  const indexing = new Indexing({
+    dataSource,
+    sources,
+    locks,
+    disk,
+    proposals: (source) => demand.of(source),
+    onFailure: (source, error) => {
+      logger.error({ source, error: errorForLog(error) }, "indexes could not be made");
+    },
+  });
   sources.indexes.serve((source) => listings.filteredColumns(source));
+  listings.onDeclared((source) => indexing.ensure(source));
   windows.supports((named) => listings.brokenBy({ named }));
   const records = new Records(sources, new Cursors(secret), now);
   const recent = new RecentChoices(dataSource);
@@ -325,7 +340,10 @@ async function makeParts(
   await windows.load();
   await listings.load();
   await recent.load();
+  for (const name of sources.names()) indexing.ensure(name);
   return {
+    demand,
+    indexing,
     access,
     databases,
     sources,

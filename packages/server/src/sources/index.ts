@@ -25,6 +25,7 @@ export {
   type SourceState,
   type Watch,
 } from "./entities.js";
+export { Indexing, type IndexProposal } from "./indexing.js";
 export type { ListingColumns } from "./indexes.js";
 export { SourceLocks } from "./locks.js";
 export type { PartitionTable } from "./partitions.js";

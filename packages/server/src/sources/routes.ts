@@ -1,9 +1,14 @@
 import { Router } from "express";
 import { planned, route } from "../http/index.js";
+import type { Indexing } from "./indexing.js";
 import type { Sources } from "./service.js";
 
 /** Declaring sources, looking at them and repairing their cells; the last throws for one in use. */
-export function sourceRoutes(sources: Sources, mustNotUse: (source: string) => void): Router {
+export function sourceRoutes(
+  sources: Sources,
+  indexing: Indexing,
+  mustNotUse: (source: string) => void,
+): Router {
   const router = Router();
 
   route(router, "GET /v1/sources", async () => ({ sources: await sources.list() }));
@@ -46,6 +51,16 @@ export function sourceRoutes(sources: Sources, mustNotUse: (source: string) => v
 
   route(router, "PATCH /v1/sources/{name}/cells", ({ path, body }) =>
     sources.repair(path.name, body),
+  );
+
+  route(router, "GET /v1/sources/{name}/indexes", ({ path }) => indexing.list(path.name));
+
+  route(router, "POST /v1/sources/{name}/indexes", ({ path, body }) =>
+    indexing.add(path.name, body.columns),
+  );
+
+  route(router, "DELETE /v1/sources/{name}/indexes/{columns}", ({ path }) =>
+    indexing.remove(path.name, path.columns),
   );
 
   return router;

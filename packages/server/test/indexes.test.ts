@@ -1,0 +1,151 @@
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { OrismaClient, type NewListing } from "@orisma/client";
+import { setTimeout as sleep } from "node:timers/promises";
+import mysql from "mysql2/promise";
+import { refusal } from "../../../test/refusal.js";
+import { startTestService, type TestService } from "../../../test/service.js";
+
+const RECORDS = 25_000;
+const STATUSES = ["open", "done", "waiting", "cancelled"];
+const LISTING: NewListing = {
+  source: "works",
+  mainDate: "raised",
+  parameters: [
+    { name: "on", column: "raised", type: "window", comparison: "on" },
+    { name: "status", column: "status", type: "several", comparison: "among" },
+    { name: "note", column: "note", type: "text", comparison: "contains" },
+    { name: "begins", column: "note", type: "text", comparison: "begins" },
+    { name: "is", column: "note", type: "text", comparison: "is" },
+    { name: "cost", column: "cost", type: "integer", comparison: "is" },
+  ],
+  total: { upTo: 1_000_000 },
+};
+
+/** Works of four years, each with a note of its own. */
+const FILE = [
+  "work,raised,status,note,cost",
+  ...Array.from({ length: RECORDS }, (_, index) => {
+    const day = new Date(Date.UTC(2022, 0, 1 + (index % 1_461))).toISOString().slice(0, 10);
+    return `W-${index},${day},${STATUSES[index % 4]},note ${index} of gate ${index % 50},${index % 900}`;
+  }),
+  "",
+].join("\n");
+
+let running: TestService;
+
+beforeAll(async () => {
+  running = await startTestService({ settings: { maxScanned: 5_000 } });
+  const reading = { kind: "date", encoding: "text", patterns: ["yyyy-MM-dd"] } as const;
+  await running.client.createSource({
+    name: "works",
+    key: "work",
+    columns: { raised: { type: "date", reading }, cost: { type: "integer" } },
+  });
+  await running.client.importFile("works", FILE);
+  await running.client.declareListing("works", LISTING);
+}, 120_000);
+afterAll(() => running.end());
+
+async function indexed(purpose: string): Promise<readonly string[]> {
+  const { indexes } = await running.client.indexes("works");
+  return indexes
+    .filter((each) => each.purpose === purpose && each.state === "ready")
+    .map(({ columns }) => columns.join(" "))
+    .sort();
+}
+
+/** Waits for indexes that are made in the background. */
+async function untilIndexed(purpose: string, count: number): Promise<void> {
+  for (;;) {
+    if ((await indexed(purpose)).length >= count) return;
+    await sleep(50);
+  }
+}
+
+async function planOf(query: Record<string, string>): Promise<string> {
+  const { plan } = await running.client.explain("works", query);
+  return [...plan.page, ...plan.count].map(({ words }) => words).join("; ");
+}
+
+describe("indexes", () => {
+  test("that a listing needs are made when it is declared, and with each later table", async () => {
+    await untilIndexed("listings", 2);
+    expect(await indexed("listings")).toEqual(["raised status", "status raised"]);
+    expect(await indexed("dates")).toEqual(["raised"]);
+    expect(await planOf({ on: "2023", status: "done" })).toContain("status");
+    const offer = await running.client.choices("works", "status", { on: "2023" });
+    expect(offer.choices.length).toBe(4);
+    await running.client.importFile("works", FILE, { again: true });
+    expect(await indexed("listings")).toEqual(["raised status", "status raised"]);
+  });
+
+  test("are made on request while records are read, and stay with later tables", async () => {
+    const { client } = running;
+    const [made] = await Promise.all([
+      client.addIndex("works", ["note"]),
+      client.records("works", { on: "2023" }),
+    ]);
+    expect(made).toMatchObject({ columns: ["note"] });
+    expect(made.bytes).toBeGreaterThan(RECORDS);
+    expect(await planOf({ begins: "note 12345 " })).toContain("the index on note");
+    const { records } = await client.records("works", { begins: "Note 12345 " });
+    expect(records.map(({ id }) => id)).toEqual(["W-12345"]);
+    expect((await client.records("works", { is: "note 7 of gate 7" })).records.length).toBe(1);
+    await client.importFile("works", FILE, { again: true });
+    expect(await indexed("requested")).toEqual(["note"]);
+    await client.deleteIndex("works", ["note"]);
+    expect(await indexed("requested")).toEqual([]);
+    expect(await planOf({ begins: "note 12345 " })).not.toContain("the index on note");
+  });
+
+  test("are refused on unknown columns, twice, and to whoever may not make them", async () => {
+    const { client, service } = running;
+    const problem = async (work: Promise<unknown>) => (await refusal(work))?.status;
+    expect(await problem(client.addIndex("works", ["colour"]))).toBe(422);
+    expect(await problem(client.addIndex("works", ["cost", "cost"]))).toBe(422);
+    expect(await problem(client.addIndex("works", ["raised"]))).toBe(409);
+    expect(await problem(client.deleteIndex("works", ["raised", "status"]))).toBe(404);
+    const { key } = await client.createKey({ name: "author", role: "author" });
+    const author = new OrismaClient({ url: service.url, key });
+    expect((await author.indexes("works")).indexes.length).toBe(3);
+    expect(await problem(author.addIndex("works", ["cost"]))).toBe(403);
+  });
+
+  test("are proposed for what was slow, with what they cost", async () => {
+    const { client, login } = running;
+    const connection = await mysql.createConnection({ ...login });
+    const [tables] = await connection.query<mysql.RowDataPacket[]>("SHOW TABLES LIKE 'records%'");
+    for (const table of tables) {
+      await connection.query(`LOCK TABLES ${String(Object.values(table)[0])} WRITE`);
+      const slow = client.records("works", { cost: "17", on: "2023-01/2023-03", total: "none" });
+      await sleep(400);
+      await connection.query("UNLOCK TABLES");
+      await slow;
+    }
+    await connection.end();
+    const { proposals } = await client.indexes("works");
+    expect(proposals).toMatchObject([{ columns: ["cost", "raised"], condition: "cost 17" }]);
+    expect(proposals[0]?.slowestMs).toBeGreaterThan(200);
+    expect(proposals[0]?.bytes).toBeGreaterThan(RECORDS);
+    await client.addIndex("works", proposals[0]?.columns ?? []);
+    expect((await client.indexes("works")).proposals).toEqual([]);
+    expect(await planOf({ cost: "17" })).toContain("the index on cost and raised");
+  });
+});
+
+describe("a part of a text that no index serves", () => {
+  test("is refused where too many records would be tried, with what would serve", async () => {
+    const { client } = running;
+    const problem = await refusal(client.records("works", { note: "gate 17" }));
+    expect(problem?.status).toBe(413);
+    expect(problem?.detail).toContain("and 5,000 at most are. Request a shorter window");
+    expect(problem?.detail).toContain("orisma sources index works note");
+    expect((await client.explain("works", { note: "gate 17" })).narrowing.records).toBe(RECORDS);
+    const { records } = await client.records("works", { note: "gate 17", on: "2023-01/2023-03" });
+    expect(records.length).toBeGreaterThan(0);
+    expect(records.every(({ note }) => String(note).endsWith("gate 17"))).toBe(true);
+    // A column with a dictionary, and a number.
+    expect((await client.records("works", { status: "done", cost: "1" })).records.length).toBe(28);
+    expect((await client.records("works", { status: "open", cost: "1" })).records).toEqual([]);
+  });
+});
