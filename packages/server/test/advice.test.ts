@@ -31,7 +31,9 @@ const explained = async (parameters: Record<string, string>) =>
 describe("a plan", () => {
   test("advises an index where one would serve, and none for a part of a text", async () => {
     const { count } = await explained({ cost: "5/7" });
-    expect(count.map(({ advice }) => advice)).toEqual(["an index on cost would serve"]);
+    expect(count.map(({ advice }) => advice)).toEqual([
+      "an index on cost would serve: orisma sources index works cost",
+    ]);
     const part = await explained({ task: "task 3999" });
     expect([...part.page, ...part.count].map(({ advice }) => advice)).toEqual(
       [...part.page, ...part.count].map(() => undefined),

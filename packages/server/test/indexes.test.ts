@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { OrismaClient, type NewListing } from "@orisma/client";
 import { setTimeout as sleep } from "node:timers/promises";
-import mysql from "mysql2/promise";
 import { refusal } from "../../../test/refusal.js";
+import { slowly } from "../../../test/slow.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 
 const RECORDS = 25_000;
@@ -113,18 +113,14 @@ describe("indexes", () => {
 
   test("are proposed for what was slow, with what they cost", async () => {
     const { client, login } = running;
-    const connection = await mysql.createConnection({ ...login });
-    const [tables] = await connection.query<mysql.RowDataPacket[]>("SHOW TABLES LIKE 'records%'");
-    for (const table of tables) {
-      await connection.query(`LOCK TABLES ${String(Object.values(table)[0])} WRITE`);
-      const slow = client.records("works", { cost: "17", on: "2023-01/2023-03", total: "none" });
-      await sleep(400);
-      await connection.query("UNLOCK TABLES");
-      await slow;
-    }
-    await connection.end();
+    await slowly(login, () =>
+      client.records("works", { cost: "17", on: "2023-01/2023-03", total: "none" }),
+    );
     const { proposals } = await client.indexes("works");
     expect(proposals).toMatchObject([{ columns: ["cost", "raised"], condition: "cost 17" }]);
+    expect(await client.doctor()).toContainEqual(
+      expect.objectContaining({ advice: "Make an index: orisma sources index works cost raised" }),
+    );
     expect(proposals[0]?.slowestMs).toBeGreaterThan(200);
     expect(proposals[0]?.bytes).toBeGreaterThan(RECORDS);
     await client.addIndex("works", proposals[0]?.columns ?? []);

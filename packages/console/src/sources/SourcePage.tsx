@@ -16,6 +16,7 @@ import { ImportFailed } from "../imports/ImportProgress.js";
 import { Imports } from "../imports/Imports.js";
 import { ImportInto, reportInWords } from "../imports/ImportInto.js";
 import { ColumnCard } from "./ColumnCard.js";
+import { Indexes } from "./Indexes.js";
 import { draftOf, readingInWords, sentOf } from "./draft.js";
 
 /** A source: what it has taken, what stands on it, and how each of its columns is understood. */
@@ -65,7 +66,12 @@ export function SourcePage() {
       ) : source.data !== undefined && hasColumnsToLookAt(source.data) && !profile.isError ? (
         <Pending query={profile} height="h-96" />
       ) : null}
-      {source.data === undefined ? null : <DeleteSource name={name} />}
+      {source.data === undefined ? null : (
+        <>
+          {source.data.attached === null ? <Indexes source={source.data} /> : null}
+          <DeleteSource name={name} />
+        </>
+      )}
     </Frame>
   );
 }

@@ -58,6 +58,7 @@ export interface EngineAccount {
   readonly role?: string;
 }
 
+const MEGABYTE = 1024 ** 2;
 const DATABASE = "orisma";
 const USER = "orisma";
 const SERVER = "/usr/sbin/mariadbd";
@@ -118,7 +119,7 @@ export async function startEngine(options: EngineOptions): Promise<Engine> {
     "--character-set-server=utf8mb4",
     "--collation-server=utf8mb4_unicode_ci",
     "--default-time-zone=+00:00",
-    `--innodb-buffer-pool-size=${options.memory ?? DEFAULT_MEMORY}`,
+    ...(await sizesFor(options.memory ?? DEFAULT_MEMORY, folder)),
     `--innodb-flush-log-at-trx-commit=${(options.durable ?? true) ? 1 : 2}`,
   ];
   const launch = async (): Promise<Launched> => {
@@ -169,7 +170,26 @@ const FULL_STOP_LIMIT_MS = 5_000;
 /** A program of util-linux, which every Debian has. */
 const DEATH_SIGNAL = "/usr/bin/setpriv";
 /** Bytes of the buffer pool by default. */
-const DEFAULT_MEMORY = 256 * 1024 * 1024;
+const DEFAULT_MEMORY = 256 * MEGABYTE;
+
+/**
+ * What the server is given of memory and disk: the pool, which takes memory as tables come to need it, and what
+ * follows from it, for groups and sorting, and for the log, of which a small disk holds little.
+ */
+async function sizesFor(memory: number, folder: string): Promise<readonly string[]> {
+  const { bavail, bsize } = await statfs(folder);
+  const between = (least: number, size: number, most: number) =>
+    Math.floor(Math.max(least, Math.min(size, most)) / MEGABYTE) * MEGABYTE;
+  const log = between(96 * MEGABYTE, Math.min(memory / 4, (bavail * bsize) / 20), 1_024 * MEGABYTE);
+  const temporary = between(16 * MEGABYTE, memory / 64, 256 * MEGABYTE);
+  return [
+    `--innodb-buffer-pool-size=${memory}`,
+    `--innodb-log-file-size=${log}`,
+    `--tmp-table-size=${temporary}`,
+    `--max-heap-table-size=${temporary}`,
+    `--innodb-sort-buffer-size=${between(MEGABYTE, memory / 64, 64 * MEGABYTE)}`,
+  ];
+}
 
 interface Account {
   readonly uid?: number;

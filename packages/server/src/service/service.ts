@@ -174,6 +174,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       settings,
       state,
       disk,
+      proposals: (source) => parts.demand.of(source),
       broken: () => parts.listings.broken(),
       now,
     });

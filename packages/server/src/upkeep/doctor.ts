@@ -5,6 +5,7 @@ import type { AttachedDatabases } from "../attached/index.js";
 import type { Access } from "../access/index.js";
 import { DatabaseUnavailable, within, type DiskSpace } from "../database/index.js";
 import type { Settings, StateFolder } from "../settings/index.js";
+import type { IndexProposal, Sources } from "../sources/index.js";
 
 /** What is looked at. */
 export interface DoctorParts {
@@ -14,6 +15,9 @@ export interface DoctorParts {
   readonly disk: DiskSpace;
   readonly access: Access;
   readonly databases: AttachedDatabases;
+  readonly sources: Pick<Sources, "names" | "withoutDictionaries">;
+  /** The indexes that would have served slow requests to a source. */
+  readonly proposals: (source: string) => readonly IndexProposal[];
   /** The listings that no longer fit their sources. */
   readonly broken: () => readonly string[];
   readonly now: () => number;
@@ -41,6 +45,7 @@ export class Doctor {
       this.#databases(),
       this.#keys(),
       Promise.resolve([...this.#listings(), ...this.#files(), ...this.#exposure()]),
+      Promise.resolve([...this.#indexes(), ...this.#dictionaries()]),
     ];
     const found = (await Promise.all(looks)).flat();
     const order = ["problem", "warning", "ok"];
@@ -77,12 +82,15 @@ export class Doctor {
   /** Whether the tables fit the memory that the database has for them. */
   async #memory(): Promise<readonly Finding[]> {
     try {
-      const [row] = await this.#query<{ pool: string; size: string }>(
-        "SELECT @@innodb_buffer_pool_size AS pool, (SELECT COALESCE(SUM(data_length + index_length), 0) " +
+      const [row] = await this.#query<Record<"pool" | "log" | "temporary" | "size", string>>(
+        "SELECT @@innodb_buffer_pool_size AS pool, @@innodb_log_file_size AS log, " +
+          "@@tmp_table_size AS temporary, (SELECT COALESCE(SUM(data_length + index_length), 0) " +
           "FROM information_schema.tables WHERE table_schema = DATABASE()) AS size",
       );
       const [pool, size] = [Number(row?.pool), Number(row?.size)];
-      const said = `The tables have ${megabytes(size)}, the database has ${megabytes(pool)} of memory for them`;
+      const said =
+        `The tables have ${megabytes(size)}, the database has ${megabytes(pool)} of memory for them, ` +
+        `${megabytes(Number(row?.temporary))} for each group and sort, and ${megabytes(Number(row?.log))} of log`;
       if (size <= pool) return [ok(said)];
       return [
         warning(
@@ -145,6 +153,32 @@ export class Doctor {
         problem(
           `The listing ${name} no longer fits its source`,
           `See what is wrong: orisma listings check ${name}.yaml`,
+        ),
+      );
+  }
+
+  /** The index that would serve most, of each source that was slow. */
+  #indexes(): readonly Finding[] {
+    const { sources, proposals } = this.parts;
+    return sources.names().flatMap((name) =>
+      proposals(name)
+        .slice(0, 1)
+        .map(({ columns, requests, slowestMs, condition }) =>
+          warning(
+            `Requests to ${name} with “${condition}” were slow: ${requests}, up to ${slowestMs} ms`,
+            `Make an index: orisma sources index ${name} ${columns.join(" ")}`,
+          ),
+        ),
+    );
+  }
+
+  #dictionaries(): readonly Finding[] {
+    return this.parts.sources
+      .withoutDictionaries()
+      .map((name) =>
+        warning(
+          `The texts of ${name} are searched record by record: the dictionaries take too much memory`,
+          "Delete sources that nobody uses",
         ),
       );
   }
