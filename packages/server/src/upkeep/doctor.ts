@@ -177,7 +177,7 @@ export class Doctor {
       .withoutDictionaries()
       .map((name) =>
         warning(
-          `The texts of ${name} are searched record by record: the dictionaries take too much memory`,
+          `The text columns of ${name} are searched record by record: the dictionaries take too much memory`,
           "Delete sources that nobody uses",
         ),
       );
