@@ -15,6 +15,7 @@ const SCENARIOS = {
   exports: "bench/dist/exports/main.js",
   around: "bench/dist/around/main.js",
   import: "bench/dist/import/main.js",
+  size: "bench/dist/size/main.js",
   load: "bench/dist/load/main.js",
   console: "bench/dist/console/main.js",
 };

@@ -8,7 +8,7 @@ import { cpus, release, tmpdir } from "node:os";
 import { join } from "node:path";
 import { startEngine } from "@orisma/server";
 import mysql from "mysql2/promise";
-import { median } from "../measure.js";
+import { compared, type Scenario } from "../compared.js";
 import { say } from "../rivals.js";
 import { startOrisma } from "../service.js";
 import { importWorks, recordsTable } from "../works.js";
@@ -41,12 +41,7 @@ try {
     new Date(Date.UTC(2023, index, 1)).toISOString().slice(0, 10),
   );
   const month = `INTERVAL(TO_DAYS(c2), ${months.map((day) => `TO_DAYS('${day}')`).join(", ")})`;
-  const scenarios: readonly {
-    readonly name: string;
-    readonly own: () => Promise<readonly number[]>;
-    /** By hand, and what both must come to. */
-    readonly hand: () => Promise<readonly number[]>;
-  }[] = [
+  const scenarios: readonly Scenario[] = [
     {
       name: "values of a column with counts, in two years of four",
       own: async () => {
@@ -127,24 +122,7 @@ try {
       },
     },
   ];
-  const lines: string[] = [];
-  for (const { name, own, hand } of scenarios) {
-    const ratios: number[] = [];
-    const times: number[] = [];
-    for (let count = 0; count <= PASSES; count++) {
-      const [ours, theirs] = [await timed(own), await timed(hand)];
-      if (JSON.stringify(ours.found) !== JSON.stringify(theirs.found)) {
-        throw new Error(`${name}: ${ours.found.join()} is not ${theirs.found.join()}`);
-      }
-      if (count === 0) continue;
-      times.push(ours.ms);
-      ratios.push(ours.ms / theirs.ms);
-    }
-    lines.push(
-      `${name.padEnd(54)} ${median(times).toFixed(0).padStart(6)} ms   of the best by hand ${median(ratios).toFixed(2)}`,
-    );
-    say(name);
-  }
+  const lines = await compared(scenarios, PASSES);
   process.stdout.write(
     [
       `Around a listing of ${ROWS} records; ${PASSES} passes in turn, medians; over HTTP, against bare statements.`,
@@ -160,12 +138,4 @@ try {
   await once(orisma.child, "exit");
   await engine.stop();
   rmSync(scratch, { recursive: true, force: true });
-}
-
-async function timed(
-  work: () => Promise<readonly number[]>,
-): Promise<{ readonly ms: number; readonly found: readonly number[] }> {
-  const begun = performance.now();
-  const found = await work();
-  return { ms: performance.now() - begun, found };
 }

@@ -296,7 +296,14 @@ export type WatchedFile = Shown<typeof WATCHED_FILE>;
 
 const SOURCE_COLUMN = z
   .union([
-    z.object({ name: z.string(), type: z.enum(["text", "integer", "decimal", "boolean"]) }),
+    z.object({
+      name: z.string(),
+      type: z.enum(["text", "integer", "decimal", "boolean"]),
+      distinct: z
+        .number()
+        .describe("Of text whose values repeat: how many there are, 10,000 at most.")
+        .exactOptional(),
+    }),
     z.object({ name: z.string(), type: z.literal("date"), reading: READING_SHOWN }),
   ])
   .meta({ id: "SourceColumn", description: "A column of a source." });

@@ -75,6 +75,34 @@ async function statementOf(query: Record<string, string>): Promise<string> {
 }
 
 describe("text columns with few values", () => {
+  test("are chosen from in a listing without parameters, and as before where it had others", async () => {
+    const { client } = running;
+    const typesOf = async (name: string) => {
+      const { parameters } = await client.listing(name);
+      return parameters.flatMap(({ name: each, type }) =>
+        ["status", "lock", "note"].includes(each) ? [`${each} ${type}`] : [],
+      );
+    };
+    await client.declareListing("short", { source: "works" });
+    expect(await typesOf("short")).toEqual(["status several", "lock several", "note text"]);
+    const chosen = await client.records("short", { status: ["open", "done"], size: "500" });
+    expect(chosen.records.length).toBe(120);
+    await client.declareListing("asked", {
+      source: "works",
+      parameters: [{ name: "status", column: "status", type: "text", comparison: "contains" }],
+    });
+    await client.declareListing("asked", { source: "works" });
+    expect(await typesOf("asked")).toEqual(["status text", "lock several", "note text"]);
+    const { columns } = await client.source("works");
+    expect(columns.map((each) => ("distinct" in each ? each.distinct : null))).toEqual([
+      null,
+      null,
+      4,
+      5,
+      null,
+    ]);
+  });
+
   test("keep what the strings themselves would, by their numbers", async () => {
     const cases: [Record<string, string>, (work: Work) => boolean][] = [
       [{ status: "open" }, ({ status }) => status === "open"],

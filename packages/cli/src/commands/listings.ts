@@ -89,7 +89,12 @@ function addNew(listing: Command, context: Context): void {
       }
       const names = columns.map(({ name }) => name);
       const draft = { title: source, source, mainDate, zone: "UTC" };
-      const parameters = defaultParameters(mainDate, names, catalogueOf(columns)).map(
+      const parameters = defaultParameters(
+        mainDate,
+        names,
+        catalogueOf(columns),
+        fewOf(columns),
+      ).map(
         // What is so by default need not be said.
         ({ blanks: _blanks, ...parameter }) => parameter,
       );
@@ -298,6 +303,11 @@ function catalogueOf(columns: SourceDescription["columns"]): Catalogue {
       return [name, { name, type: "date", kind: column.reading.kind }];
     }),
   );
+}
+
+/** The columns whose values are few. */
+function fewOf(columns: SourceDescription["columns"]): ReadonlySet<string> {
+  return new Set(columns.flatMap((each) => ("distinct" in each ? [each.name] : [])));
 }
 
 /** The parameters that a listing has of itself, and the columns that have none. */

@@ -37,6 +37,7 @@ export function Parameters(props: {
     mainDate,
     columns.map(({ name }) => name),
     catalogue,
+    new Set(columns.flatMap((each) => ("distinct" in each ? [each.name] : []))),
   );
   if (parameters === undefined) {
     return (

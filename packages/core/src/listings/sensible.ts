@@ -46,11 +46,14 @@ function lowerOf(name: string): string {
  * The parameters of a listing that declares none: `from` and `to` of its main date, as fine as that
  * is, and one for every column shown: by its name, or one that is made of it ({@link parameterName})
  * with the column's name as its label.
+ *
+ * @param few the text columns whose values are few: they are chosen from.
  */
 export function defaultParameters(
   mainDate: string,
   shown: readonly string[],
   columns: Catalogue,
+  few: ReadonlySet<string> = new Set(),
 ): readonly ParameterDeclaration[] {
   const main = columns.get(mainDate);
   const hasTimes = main?.type === "date" && main.kind !== "date";
@@ -70,13 +73,17 @@ export function defaultParameters(
       const others = own.filter((each) => each !== column.name);
       const name = parameterName(column.name, [...taken, ...others]);
       taken.push(name);
-      return parameterFor(column, name);
+      return parameterFor(column, name, few.has(column.name));
     }),
   ];
 }
 
-/** The parameter that fits a column: a window, a range, yes or no, a part of a text. */
-export function parameterFor({ name: column, type }: Column, name: string): ParameterDeclaration {
+/** The parameter that fits a column: a window, a range, yes or no, some of few values, a part of a text. */
+export function parameterFor(
+  { name: column, type }: Column,
+  name: string,
+  isOfFew = false,
+): ParameterDeclaration {
   const label = name === column ? {} : { label: column };
   const common = { name, column, ...label, blanks: "exclude" } as const;
   switch (type) {
@@ -88,6 +95,8 @@ export function parameterFor({ name: column, type }: Column, name: string): Para
     case "boolean":
       return { ...common, type: "boolean", comparison: "is" };
     case "text":
-      return { ...common, type: "text", comparison: "contains" };
+      return isOfFew
+        ? { ...common, type: "several", comparison: "among" }
+        : { ...common, type: "text", comparison: "contains" };
   }
 }

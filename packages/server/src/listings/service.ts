@@ -220,7 +220,7 @@ export class Listings {
   /** A declaration with its defaults; throws a problem with every fault of it. */
   #checked(name: string, sent: ListingSent): ListingDeclaration {
     const source = this.#sourceOf(sent);
-    const declaration = complete(name, sent, source);
+    const declaration = complete(name, sent, source, this.#held.get(name)?.declaration ?? null);
     const related = relatedColumns(relatedOf(declaration, this.sources), source);
     const asOf = epochMs(this.now());
     const checked = checkListing(declaration, catalogueOf(source), {

@@ -322,7 +322,7 @@ export class Sources {
     const { combine, unnest } = source;
     if (unnest !== null)
       return { ...describe(source), records: null, columns: this.#inside(unnest) };
-    if (combine === null) return describe(source);
+    if (combine === null) return this.#withDistinct(describe(source));
     const parts = combine.of.flatMap((of) => this.#known.get(of) ?? []);
     const { columns, differences } = likeColumns(parts);
     const first = all.find(({ name }) => name === combine.of[0]);
@@ -336,6 +336,17 @@ export class Sources {
         ...returned.filter(({ name }) => columns.some((column) => column.name === name)),
       ],
     };
+  }
+
+  /** With how many values text columns have that have few. */
+  #withDistinct(description: SourceDescription): SourceDescription {
+    const stored = this.#known.get(description.name)?.imported?.columns;
+    const columns = description.columns.map((column) => {
+      const { dictionary = null } = stored?.get(column.name) ?? {};
+      if (dictionary === null || column.type === "date") return column;
+      return { ...column, distinct: dictionary.values.length };
+    });
+    return { ...description, columns };
   }
 
   /** The columns inside, as they are returned. */
