@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { OrismaClient, type NewListing } from "@orisma/client";
 import { setTimeout as sleep } from "node:timers/promises";
+import mysql from "mysql2/promise";
 import { refusal } from "../../../test/refusal.js";
 import { slowly } from "../../../test/slow.js";
 import { startTestService, type TestService } from "../../../test/service.js";
@@ -62,6 +63,14 @@ async function untilIndexed(purpose: string, count: number): Promise<void> {
   }
 }
 
+async function untilBuilding(): Promise<void> {
+  for (;;) {
+    const { indexes } = await running.client.indexes("works");
+    if (indexes.some(({ state }) => state === "building")) return;
+    await sleep(20);
+  }
+}
+
 async function planOf(query: Record<string, string>): Promise<string> {
   const { plan } = await running.client.explain("works", query);
   return [...plan.page, ...plan.count].map(({ words }) => words).join("; ");
@@ -96,6 +105,30 @@ describe("indexes", () => {
     await client.deleteIndex("works", ["note"]);
     expect(await indexed("requested")).toEqual([]);
     expect(await planOf({ begins: "note 12345 " })).not.toContain("the index on note");
+  });
+
+  test("hold up no reader while an export reads the table, and are made when it has ended", async () => {
+    const { client, login } = running;
+    const connection = await mysql.createConnection({ ...login });
+    const [rows] = await connection.query<mysql.RowDataPacket[]>("SHOW TABLES LIKE 'records\\_%'");
+    await connection.query("START TRANSACTION");
+    for (const row of rows) {
+      await connection.query(`SELECT id FROM ${String(Object.values(row)[0])} LIMIT 1`);
+    }
+    let isMade = false;
+    const made = client.addIndex("works", ["cost", "status"]).then(() => {
+      isMade = true;
+    });
+    await untilBuilding();
+    for (let page = 0; page < 20; page++) {
+      expect((await client.records("works", { on: "2023" })).records.length).toBe(50);
+    }
+    expect(isMade).toBe(false);
+    await connection.query("COMMIT");
+    await connection.end();
+    await made;
+    expect(await indexed("requested")).toEqual(["cost status"]);
+    await client.deleteIndex("works", ["cost", "status"]);
   });
 
   test("are refused on unknown columns, twice, and to whoever may not make them", async () => {

@@ -115,7 +115,8 @@ export class Staging {
   async drop(table: string): Promise<void> {
     if (!isRecordsTable(table)) throw new Error(`${table} is no table of records`);
     await this.gate.drop(async () => {
-      await this.gateway.change(`DROP TABLE IF EXISTS ${table}`);
+      // Whoever still reads it is not waited for: others would wait behind.
+      await this.gateway.change(`DROP TABLE IF EXISTS ${table} WAIT 1`);
       await this.sources.dictionaries.forget(table);
     });
   }

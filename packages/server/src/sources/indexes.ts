@@ -1,6 +1,7 @@
 import type { ImportedColumn, ImportedTable } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
 import type { Gateway } from "../database/index.js";
+import { Problem } from "../http/index.js";
 import type { Source } from "./entities.js";
 import { isRecordsTable } from "./tables.js";
 
@@ -17,6 +18,18 @@ const PREFIX = 100;
 const ENTRY_BYTES = 21;
 /** Pages of an index are filled so far on average. */
 const FILL = 0.75;
+
+/**
+ * Seconds for which a change waits for those who read the table: whoever comes to read it waits behind the change,
+ * and an export can take minutes.
+ */
+const WAIT_S = 1;
+const RETRY_AFTER_S = 60;
+
+/** "Lock wait timeout exceeded". */
+function isLockWait(error: unknown): boolean {
+  return error instanceof Error && "errno" in error && error.errno === 1205;
+}
 
 /** Which indexes listings need of a table, of which they name columns; nothing until it is registered. */
 export type IndexNeeds = (source: string) => readonly ListingColumns[];
@@ -86,7 +99,7 @@ function addIndexes(indexes: readonly IndexColumns[], table: ImportedTable): str
     );
     return `ADD INDEX IF NOT EXISTS ${indexName(index, table)} (${parts.join(", ")})`;
   });
-  return `ALTER TABLE ${table.table} ${adds.join(", ")}, ALGORITHM=INPLACE, LOCK=NONE`;
+  return `ALTER TABLE ${table.table} WAIT ${WAIT_S} ${adds.join(", ")}, ALGORITHM=INPLACE, LOCK=NONE`;
 }
 
 /** The names of the columns of each index of a table, by the name of the index. */
@@ -163,14 +176,26 @@ export class Indexes {
   /** Makes indexes of a table, which is read and written meanwhile; those that it has are left. */
   async make(indexes: readonly IndexColumns[], table: ImportedTable): Promise<void> {
     const statement = addIndexes(indexes, table);
-    if (statement !== null) await this.gateway.change(statement);
+    if (statement !== null) await this.#change(statement);
+  }
+
+  /** Changes a table; throws a problem where it is read for long. */
+  async #change(statement: string): Promise<void> {
+    try {
+      await this.gateway.change(statement);
+    } catch (error) {
+      if (!isLockWait(error)) throw error;
+      const detail =
+        "The records are being exported, which takes long: try again when it has ended";
+      throw new Problem("busy", detail, [], { "Retry-After": String(RETRY_AFTER_S) });
+    }
   }
 
   /** Drops an index. */
   async drop(index: IndexColumns, table: ImportedTable): Promise<void> {
     if (!isRecordsTable(table.table)) throw new Error(`${table.table} is no table of records`);
     const name = indexName(index, table);
-    await this.gateway.change(`ALTER TABLE ${table.table} DROP INDEX IF EXISTS ${name}`);
+    await this.#change(`ALTER TABLE ${table.table} WAIT ${WAIT_S} DROP INDEX IF EXISTS ${name}`);
   }
 
   /** The physical columns of the indexes of some tables, by table and index. */

@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from "node:timers/promises";
 import type { MadeIndex, SourceIndexes } from "@orisma/contract";
 import { fault, type Fault, type ImportedTable } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
@@ -20,6 +21,9 @@ export interface IndexProposal {
 
 /** Indexes that were requested for a source at most. */
 const MAX_REQUESTED = 20;
+
+/** Milliseconds between two tries. */
+const PAUSES_MS = [1_000, 3_000, 10_000, 30_000, 60_000, 120_000];
 
 /** Makes indexes of tables that are in use, one at a time, and keeps those that were requested. */
 export class Indexing {
@@ -168,7 +172,7 @@ export class Indexing {
         await sources.indexes.make(wanted, imported);
         await sources.refresh(id);
       });
-    const made = this.#last.then(make);
+    const made = this.#last.then(() => this.#patiently(make));
     this.#last = made.catch(() => undefined);
     try {
       await made;
@@ -177,6 +181,21 @@ export class Indexing {
       if (left.length === 0) this.#building.delete(name);
       else this.#building.set(name, left);
     }
+  }
+
+  /** Does something again after a pause where the table is busy, until that has lasted for long. */
+  async #patiently(work: () => Promise<void>): Promise<void> {
+    for (const pauseMs of PAUSES_MS) {
+      try {
+        await work();
+        return;
+      } catch (error) {
+        const isBusy = error instanceof Problem && error.problem === "busy";
+        if (!isBusy || this.#isStopped) throw error;
+        await sleep(pauseMs, undefined, { ref: false });
+      }
+    }
+    await work();
   }
 
   async #find(name: string): Promise<Source> {
