@@ -228,6 +228,22 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.call("PUT /v1/listings/{name}", { path: { name }, body: listing });
   }
 
+  /** Makes a listing from another, narrowed by bound values; made again it is a new version. */
+  copyListing(
+    from: string,
+    copy: SentBody<Calls["POST /v1/listings/{name}/copies"]>,
+  ): Returned<"POST /v1/listings/{name}/copies"> {
+    return this.call("POST /v1/listings/{name}/copies", { path: { name: from }, body: copy });
+  }
+
+  /** Gives a listing another name; calls of the old one are redirected for a time. */
+  renameListing(
+    name: string,
+    renaming: SentBody<Calls["POST /v1/listings/{name}/rename"]>,
+  ): Returned<"POST /v1/listings/{name}/rename"> {
+    return this.call("POST /v1/listings/{name}/rename", { path: { name }, body: renaming });
+  }
+
   /** Every version that there was of a listing, the latest first. */
   async listingVersions(name: string) {
     return (await this.call("GET /v1/listings/{name}/versions", { path: { name } })).versions;

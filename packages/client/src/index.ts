@@ -16,6 +16,7 @@ export type {
   AuditDetails,
   Finding,
   KeyDescription,
+  CopiedListing,
   ListingDescription,
   ListingDetails,
   ImportDescription,

@@ -148,6 +148,10 @@ const ALLOWED_ROLE = z.enum(ALLOWED_ROLES, `one of ${ALLOWED_ROLES.join(", ")}`)
 export const LISTING = z.strictObject({
   title: TEXT.exactOptional().describe("What people call the listing; its name by default."),
   source: TEXT.describe("The source whose records it shows."),
+  basedOn: TEXT.exactOptional().meta({
+    title: "Made from",
+    description: "The listing that it was made from, if any.",
+  }),
   zone: TEXT.default("UTC").describe("The IANA zone in which days begin and end."),
   mainDate: TEXT.exactOptional().describe(
     "The date column that its window and timeline speak of; the only one of the source by default.",
@@ -285,6 +289,28 @@ export const LISTING = z.strictObject({
       title: "Reversed dates",
       description: "Whether two dates in reverse order are swapped or refused.",
     }),
+});
+
+const SENT_VALUES = z.record(
+  TEXT,
+  z.union([z.string(), z.array(z.string()).min(1).max(1_000)], "a text, or a list of strings"),
+);
+
+/** A listing that is made from another. */
+export const LISTING_COPY = z.strictObject({
+  name: TEXT.describe("A letter, then letters, digits, - or _."),
+  title: TEXT.exactOptional(),
+  bound: SENT_VALUES.default({}).describe(
+    "Values of parameters that nobody can change, as a caller sends them; the parameters are none of it any more.",
+  ),
+  defaults: SENT_VALUES.default({}).describe(
+    "Values of parameters that apply where a caller sends none.",
+  ),
+  order: TEXT.exactOptional().describe("The default order, as a caller sends it."),
+  columns: z.array(TEXT).max(1_000).exactOptional(),
+  labels: z.record(TEXT, TEXT).exactOptional(),
+  formats: z.record(TEXT, FORMAT).exactOptional(),
+  pageSize: z.int().min(1).exactOptional(),
 });
 
 /** A listing as it was sent and read, before it is completed. */

@@ -31,7 +31,12 @@ export {
   type FileInspection,
 } from "./files.js";
 export type { Holiday, HolidayListDescription } from "./holidays.js";
-export type { ListingVersion, ListingDescription, ListingDetails } from "./listings.js";
+export type {
+  CopiedListing,
+  ListingVersion,
+  ListingDescription,
+  ListingDetails,
+} from "./listings.js";
 export { PROBLEMS, type ProblemName } from "./problems.js";
 export type { ColumnPreview, ReadingsPreview } from "./profile.js";
 export { EXPORT_MEDIA } from "./records.js";

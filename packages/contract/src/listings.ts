@@ -6,7 +6,7 @@ import {
 } from "@orisma/core/internal";
 import { z } from "zod";
 import { describeCalls } from "./call.js";
-import { LISTING_DECLARATION, SENT_LISTING } from "./declaration.js";
+import { LISTING_COPY, LISTING_DECLARATION, SENT_LISTING } from "./declaration.js";
 import { DECLARATION_DIFFERENCE } from "./records-answers.js";
 import { tied, type Shown } from "./schema.js";
 import { NAMED_WINDOW } from "./windows.js";
@@ -59,6 +59,27 @@ export const LISTING_DESCRIPTION = DESCRIBED.meta({
   description: "A listing as it is listed.",
 });
 export type ListingDescription = Shown<typeof LISTING_DESCRIPTION>;
+
+export const COPIED_LISTING = z
+  .object({
+    listing: LISTING_DESCRIPTION,
+    differences: z.array(z.string()).describe("What it says otherwise than its origin, in words."),
+    alike: z
+      .array(z.string())
+      .describe("Other listings of the source with the very same conditions and defaults."),
+  })
+  .meta({ id: "CopiedListing", description: "A listing that was made from another." });
+export type CopiedListing = Shown<typeof COPIED_LISTING>;
+
+export const LISTING_RENAMING = z.strictObject({
+  to: z.string().min(1).max(64),
+  redirectDays: z
+    .int()
+    .min(0)
+    .max(3_650)
+    .default(90)
+    .describe("For how many days calls of the old name are redirected to the new one."),
+});
 
 const TYPED_COLUMN = z.object({
   name: z.string(),
@@ -116,6 +137,22 @@ export const LISTING_CALLS = describeCalls({
     body: SENT_LISTING,
     acceptsYaml: true,
     answer: DECLARATION_DIFFERENCE,
+  },
+  "POST /v1/listings/{name}/copies": {
+    tag,
+    summary: "Make a listing from this one, narrowed by bound values, with defaults of its own",
+    role: "author",
+    body: LISTING_COPY,
+    acceptsYaml: true,
+    answer: COPIED_LISTING,
+    status: 201,
+  },
+  "POST /v1/listings/{name}/rename": {
+    tag,
+    summary: "Give the listing another name; calls of the old one are redirected for a time",
+    role: "author",
+    body: LISTING_RENAMING,
+    answer: LISTING_DESCRIPTION,
   },
   "GET /v1/listings/{name}/versions": {
     tag,

@@ -1,4 +1,10 @@
-import { OrismaError, type ListingDetails, type SourceDescription } from "@orisma/client";
+import {
+  OrismaError,
+  type ListingDetails,
+  type NewListing,
+  type OrismaClient,
+  type SourceDescription,
+} from "@orisma/client";
 import {
   defaultParameters,
   type Catalogue,
@@ -18,6 +24,7 @@ import {
   type ListFormat,
 } from "../context/context.js";
 import { declarationOf, declarationText } from "@orisma/client/declaration";
+import { addCopy, addRename, copiedText } from "./copies.js";
 import { addExpect } from "./expect.js";
 import { addRenamed } from "./renamed.js";
 import { faultsIn, readDeclaration, type DeclarationFile } from "../input/declaration.js";
@@ -47,6 +54,8 @@ export function addListings(command: Command, context: Context): void {
   addCheck(listings, context);
   addChanges(listings, context);
   addDeclare(listings, context);
+  addCopy(listings, context);
+  addRename(listings, context);
   addVersions(listings, context);
   addRevert(listings, context);
   addTypes(listings, context);
@@ -111,6 +120,11 @@ function addDeclare(listing: Command, context: Context): void {
     .action(async (file: string) => {
       const read = readDeclaration(file);
       const { name, declaration } = read;
+      const copied = await declaredFromAnother(read, context);
+      if (copied !== null) {
+        await context.print(copied);
+        return;
+      }
       const { version } = await placed(read, () =>
         context.client().declareListing(name, declaration),
       );
@@ -119,6 +133,18 @@ function addDeclare(listing: Command, context: Context): void {
         await context.print(parametersText(await context.client().listing(name)));
       }
     });
+}
+
+/** A file that names the listing that it is made from, and no source: what was made; null for any other. */
+async function declaredFromAnother(
+  read: DeclarationFile,
+  context: Context,
+): Promise<string | null> {
+  const { basedOn, source, ...rest } = read.declaration as Partial<NewListing>;
+  if (basedOn === undefined || source !== undefined) return null;
+  const copy = { ...rest, name: read.name } as Parameters<OrismaClient["copyListing"]>[1];
+  const copied = await placed(read, () => context.client().copyListing(basedOn, copy));
+  return copiedText(basedOn, copied);
 }
 
 function addCheck(listing: Command, context: Context): void {

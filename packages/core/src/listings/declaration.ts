@@ -151,6 +151,8 @@ export interface ListingDeclaration {
   readonly name: string;
   readonly title: string;
   readonly source: string;
+  /** The listing that it was made from. */
+  readonly basedOn?: string;
   /** The IANA zone in which days begin and end. */
   readonly zone: string;
   /** The date column that the listing's window speaks of. */

@@ -104,7 +104,8 @@ export { inStoredUnits, unscaled, type ColumnUnit, type ColumnUnits } from "./un
 export type { ValueCondition } from "./values.js";
 export { EXTENT } from "./given.js";
 export type { PlanContext, Viewer } from "./context.js";
-export { changesBetween } from "./difference.js";
+export { savedListing, type SavedView } from "./saved.js";
+export { changesBetween, differenceInWords } from "./difference.js";
 export { listFault } from "./value-list.js";
 export { remarksOn } from "./remarks.js";
 export { TOTALS, EXTRAS, FORMATS, readEnvelope, type Envelope, type Format } from "./envelope.js";

@@ -1,6 +1,6 @@
 import type { KeyDescription, Role } from "@orisma/contract";
 import { fault } from "@orisma/core/internal";
-import type { DataSource } from "typeorm";
+import type { DataSource, EntityManager } from "typeorm";
 import { problemOf, type Caller } from "../http/index.js";
 import { AccessKey, Session } from "./entities.js";
 import {
@@ -34,7 +34,7 @@ export interface NewKey {
 
 /** A key as it is held: who shows it, until when it counts, and when it was last shown. */
 interface HeldKey {
-  readonly caller: Caller;
+  caller: Caller;
   readonly expiresAt: number | null;
   lastUsedAt: number | null;
 }
@@ -247,6 +247,25 @@ export class Access {
     const hash = hashOf(token);
     this.#sessions.delete(hash);
     await this.dataSource.getRepository(Session).delete({ hash });
+  }
+
+  /**
+   * Lets the keys of a listing read it under another name, in a transaction; what is returned is called once that
+   * is committed.
+   */
+  async renameListing(manager: EntityManager, from: string, to: string): Promise<() => void> {
+    const repository = manager.getRepository(AccessKey);
+    const keys = (await repository.find()).filter(({ listings }) => listings?.includes(from));
+    for (const key of keys) {
+      key.listings = (key.listings ?? []).map((each) => (each === from ? to : each));
+      await repository.update({ id: key.id }, { listings: key.listings });
+    }
+    return () => {
+      for (const { id, listings } of keys) {
+        const held = this.#byId.get(id);
+        if (held !== undefined) held.caller = { ...held.caller, listings };
+      }
+    };
   }
 
   #hold({ id, name, role, listings, hash, expiresAt, lastUsedAt }: AccessKey): void {

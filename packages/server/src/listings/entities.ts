@@ -48,3 +48,18 @@ export class ListingVersion {
   @Column({ type: "varchar", length: 64 })
   by: string;
 }
+
+/** A name that a listing had before, under which it is still found for a time. */
+@Entity("listing_names")
+export class FormerName {
+  @PrimaryColumn({ type: "varchar", length: 64 })
+  former: string;
+
+  /** The name that it has now. */
+  @Column({ type: "varchar", length: 64 })
+  name: string;
+
+  /** Milliseconds since 1970-01-01T00:00:00Z. */
+  @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
+  until: number;
+}

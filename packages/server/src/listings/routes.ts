@@ -38,6 +38,14 @@ export function listingRoutes(listings: Listings, windows: NamedWindows): Router
     return listing;
   });
 
+  route(router, "POST /v1/listings/{name}/copies", ({ path, body, caller, response }) => {
+    response.location(`/v1/listings/${encodeURIComponent(body.name)}`);
+    return listings.copy(path.name, body, caller);
+  });
+  route(router, "POST /v1/listings/{name}/rename", ({ path, body, caller }) =>
+    listings.rename(path.name, body, caller),
+  );
+
   route(router, "GET /v1/listings/{name}/versions", async ({ path }) => ({
     versions: await listings.versions(path.name),
   }));

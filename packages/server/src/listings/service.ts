@@ -1,26 +1,34 @@
 import {
   LISTING,
+  type Calls,
+  type CopiedListing,
   type ListingDescription,
   type ListingSent,
   type ListingVersion as ListingVersionView,
+  type ReadBody,
 } from "@orisma/contract";
 import {
+  MS_PER_DAY,
   changesBetween,
   checkListing,
+  differenceInWords,
   epochMs,
   fault,
+  savedListing,
   takesDates,
   type Fault,
   type ListingDeclaration,
+  type PlanContext,
+  type SentParameters,
   type WindowsByName,
 } from "@orisma/core/internal";
-import type { DataSource } from "typeorm";
+import type { DataSource, EntityManager } from "typeorm";
 import type { HolidayLists } from "../calendars/index.js";
 import { problemOf, type Caller, Problem, parse } from "../http/index.js";
 import type { BrokenListing, KnownSource, ListingColumns, Sources } from "../sources/index.js";
 import type { NamedWindows } from "../windows/index.js";
 import { complete } from "./complete.js";
-import { Listing, ListingVersion } from "./entities.js";
+import { FormerName, Listing, ListingVersion } from "./entities.js";
 import {
   brokenText,
   catalogueOf,
@@ -53,6 +61,9 @@ interface Changed {
   readonly named?: WindowsByName;
 }
 
+/** What is renamed with a listing. */
+type Renaming = (manager: EntityManager, from: string, to: string) => Promise<() => void>;
+
 interface HeldListing {
   readonly declaration: ListingDeclaration;
   readonly version: number;
@@ -63,6 +74,9 @@ interface HeldListing {
 /** Declared listings, held in memory since every request for records asks for one. */
 export class Listings {
   readonly #held = new Map<string, HeldListing>();
+  /** Names that listings had before, and until when they lead to them. */
+  readonly #former = new Map<string, { readonly name: string; readonly until: number }>();
+  #renaming: Renaming = () => Promise.resolve(() => undefined);
   #declared: (source: string) => void = () => undefined;
   /** The last change, which the next one waits for. */
   #last: Promise<unknown> = Promise.resolve();
@@ -78,6 +92,11 @@ export class Listings {
   /** The names of all listings. */
   names(): readonly string[] {
     return [...this.#held.keys()];
+  }
+
+  /** Registers what else is renamed with a listing, in its transaction; what it returns is called after that. */
+  onRenaming(renaming: Renaming): void {
+    this.#renaming = renaming;
   }
 
   /** Registers what is called with its source when a listing is declared. */
@@ -103,6 +122,9 @@ export class Listings {
       .getRepository(Listing)
       .find()) {
       this.#held.set(name, { declaration, version, served: null });
+    }
+    for (const { former, name, until } of await this.dataSource.getRepository(FormerName).find()) {
+      this.#former.set(former, { name, until });
     }
   }
 
@@ -301,8 +323,16 @@ export class Listings {
     sent: ListingSent,
     by: string,
   ): Promise<ListingDescription & { created: boolean }> {
-    const declaration = this.#checked(name, sent);
-    const source = this.#sourceOf(sent);
+    return this.#keep(this.#checked(name, sent), by);
+  }
+
+  /** Keeps a declaration that was checked, and serves it. */
+  async #keep(
+    declaration: ListingDeclaration,
+    by: string,
+  ): Promise<ListingDescription & { created: boolean }> {
+    const { name } = declaration;
+    const source = this.sources.need(declaration.source);
     const held = this.#held.get(name);
     if (held !== undefined && JSON.stringify(held.declaration) === JSON.stringify(declaration)) {
       return { ...declaration, version: held.version, created: false };
@@ -321,6 +351,10 @@ export class Listings {
       await manager.getRepository(ListingVersion).insert({ name, version, declaration, at, by });
     });
     this.#held.set(name, { declaration, version, served: null });
+    // Whoever takes a name that another listing had before has it.
+    if (this.#former.delete(name)) {
+      await this.dataSource.getRepository(FormerName).delete({ former: name });
+    }
     this.#declared(declaration.source);
     return { ...declaration, version, created: held === undefined };
   }
@@ -359,6 +393,104 @@ export class Listings {
     const known = stored.map((each) => String(each.version));
     const facts = { what: "version", name: String(version), known };
     throw problemOf([fault("name.unknown", facts)]);
+  }
+
+  /**
+   * Makes a listing from another, narrowed by bound values; made again it is a new version. Throws a problem
+   * where the name is that of a listing that was not made from it.
+   */
+  async copy(
+    from: string,
+    sent: ReadBody<Calls["POST /v1/listings/{name}/copies"]>,
+    caller: Caller,
+  ): Promise<CopiedListing> {
+    const base = this.need(from, caller);
+    const context = this.#contextOf(base);
+    const { bound, defaults, ...rest } = sent;
+    const view = { ...rest, bound: sentValues(bound), defaults: sentValues(defaults) };
+    const saved = savedListing(base.declaration, view, context);
+    if (!saved.ok) throw problemOf(saved.faults);
+    const declaration = saved.value;
+    const faults = this.#misfits(declaration);
+    if (faults.length > 0) throw problemOf(faults);
+    const held = this.#held.get(declaration.name);
+    const origin = held?.declaration.basedOn ?? "";
+    if (held !== undefined && origin !== from && this.nameNow(origin) !== from) {
+      throw new Problem("already-there", `There is a listing ${declaration.name} already`);
+    }
+    const { created: _created, ...listing } = await this.#inTurn(() =>
+      this.#keep(declaration, caller.name),
+    );
+    const differences = differenceInWords(base.declaration, declaration, context);
+    return { listing, differences, alike: this.#alike(declaration) };
+  }
+
+  /** The other listings of a source with the very same conditions and defaults. */
+  #alike({ name, source, fixedFilter, parameters }: ListingDeclaration): readonly string[] {
+    const bounds = (each: Pick<ListingDeclaration, "fixedFilter" | "parameters">) =>
+      JSON.stringify([
+        each.fixedFilter ?? null,
+        each.parameters.map((parameter) => [parameter.name, parameter.default ?? null]),
+      ]);
+    const own = bounds({ ...(fixedFilter !== undefined && { fixedFilter }), parameters });
+    return [...this.#held.values()]
+      .map(({ declaration }) => declaration)
+      .filter((each) => each.name !== name && each.source === source && bounds(each) === own)
+      .map((each) => each.name)
+      .sort();
+  }
+
+  #contextOf({ zone, calendar, columns, forms, named }: ServedListing): PlanContext {
+    const asOf = epochMs(this.now());
+    return { asOf, zone, calendar, columns, forms, named, caller: "", allowed: [] };
+  }
+
+  /**
+   * Gives a listing another name, with all of its versions; the old one is redirected for so many days. Throws
+   * a problem where the new one is taken, or no name.
+   */
+  rename(
+    name: string,
+    { to, redirectDays }: ReadBody<Calls["POST /v1/listings/{name}/rename"]>,
+    caller: Caller,
+  ): Promise<ListingDescription> {
+    return this.#inTurn(async () => {
+      const { declaration, version } = this.#heldFor(name, caller);
+      const changed = { ...declaration, name: to };
+      const faults = this.#misfits(changed);
+      if (faults.length > 0) throw problemOf(faults);
+      if (this.#held.has(to)) {
+        throw new Problem("already-there", `There is a listing ${to} already`);
+      }
+      const until = this.now() + redirectDays * MS_PER_DAY;
+      const former = { former: name, name: to, until };
+      const renamed = await this.dataSource.transaction(async (manager) => {
+        await manager.getRepository(Listing).update({ name }, { name: to, declaration: changed });
+        await manager.getRepository(ListingVersion).delete({ name: to });
+        await manager.getRepository(ListingVersion).update({ name }, { name: to });
+        await manager.getRepository(FormerName).delete({ former: to });
+        // Names before that led here lead on.
+        await manager.getRepository(FormerName).update({ name }, { name: to });
+        if (redirectDays > 0) await manager.getRepository(FormerName).save(former);
+        return this.#renaming(manager, name, to);
+      });
+      renamed();
+      this.#held.delete(name);
+      this.#held.set(to, { declaration: changed, version, served: null });
+      this.#former.delete(to);
+      for (const [each, { until: end, name: before }] of this.#former) {
+        if (before === name) this.#former.set(each, { name: to, until: end });
+      }
+      if (redirectDays > 0) this.#former.set(name, { name: to, until });
+      return { ...changed, version };
+    });
+  }
+
+  /** The name that a listing has now which had another; null for a name that leads nowhere. */
+  nameNow(former: string): string | null {
+    const found = this.#former.get(former);
+    if (found === undefined || this.#held.has(former) || found.until <= this.now()) return null;
+    return found.name;
   }
 
   /** Ends a listing; its versions stay. */
@@ -405,4 +537,11 @@ export class Listings {
 
 function unknownListing(name: string, known: readonly string[]): Problem {
   return problemOf([fault("name.unknown", { what: "listing", name, known })]);
+}
+
+/** Values by parameter, as they are sent in a URL. */
+function sentValues(values: Readonly<Record<string, string | readonly string[]>>): SentParameters {
+  return new Map(
+    Object.entries(values).map(([name, each]) => [name, typeof each === "string" ? [each] : each]),
+  );
 }

@@ -18,7 +18,13 @@ import {
 } from "../http/index.js";
 import { dateRoutes } from "../dates/index.js";
 import { filterRoutes } from "../filters/index.js";
-import { listingRoutes, schemaRoutes, sharing, type Listings } from "../listings/index.js";
+import {
+  listingRoutes,
+  redirects,
+  schemaRoutes,
+  sharing,
+  type Listings,
+} from "../listings/index.js";
 import { recordRoutes, type Demand, type RecentChoices, type Records } from "../records/index.js";
 import { importRoutes, type Imports, type Watching } from "../imports/index.js";
 import { sourceRoutes, type Indexing, type Sources } from "../sources/index.js";
@@ -96,6 +102,7 @@ export function makeApp(parts: AppParts): Express {
   app.use("/v1/listings/:name", sharing(listings));
   app.use("/v1", parts.audit.watch);
   app.use(["/v1", "/openapi.json", "/metrics"], identify(access));
+  app.use("/v1/listings/:name", redirects(listings));
   // First, since they are requested most.
   app.use(recordRoutes(records, listings, parts.recent, parts.admission, parts));
   app.use(importRoutes(parts));

@@ -324,6 +324,7 @@ async function makeParts(
     },
   });
   sources.indexes.serve((source) => listings.filteredColumns(source));
+  listings.onRenaming((manager, from, to) => access.renameListing(manager, from, to));
   listings.onDeclared((source) => indexing.ensure(source));
   windows.supports((named) => listings.brokenBy({ named }));
   const records = new Records(sources, new Cursors(secret), now);

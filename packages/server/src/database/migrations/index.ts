@@ -3,6 +3,7 @@ import { Attached1764300000000 } from "./attached.js";
 import { Dictionaries1765200000000 } from "./dictionaries.js";
 import { FilterColumns1764800000000 } from "./filter-columns.js";
 import { FirstCut1764000000000 } from "./first-cut.js";
+import { FormerNames1765300000000 } from "./former-names.js";
 import { Ids1764700000000 } from "./ids.js";
 import { Keys1764600000000 } from "./keys.js";
 import { Imports1765000000000 } from "./imports.js";
@@ -27,4 +28,5 @@ export const MIGRATIONS = [
   Imports1765000000000,
   Audit1765100000000,
   Dictionaries1765200000000,
+  FormerNames1765300000000,
 ] as const;
