@@ -7,6 +7,7 @@ import { searchOf, type PageState } from "./state.js";
 
 const Summary = lazy(() => import("./Summary.js"));
 const Understanding = lazy(() => import("./Understanding.js"));
+const SaveView = lazy(() => import("./SaveView.js"));
 const WhyRecord = lazy(() => import("./WhyRecord.js"));
 
 /** What there is below the records of a listing: figures, explanations, its declaration. */
@@ -33,6 +34,11 @@ export function Beneath(props: {
       >
         <WhyRecord key={searchOf(state).toString()} listing={listing} state={state} />
       </Folded>
+      {mayExplain ? (
+        <Folded place="#save" open="Save this view as a listing" close="Close without saving">
+          <SaveView key={searchOf(state).toString()} listing={listing} state={state} />
+        </Folded>
+      ) : null}
       {mayExplain ? <Declared name={listing.name} /> : null}
       {mayExplain ? (
         <Folded place="#explain" open="Explain" close="Close the explanation">

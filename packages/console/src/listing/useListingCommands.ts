@@ -35,10 +35,8 @@ export function useListingCommands(props: {
     { name: "Why a record is included or excluded", run: () => onGoTo("#record") },
     ...(mayExplain
       ? [
-          {
-            name: "Explain",
-            run: () => onGoTo("#explain"),
-          },
+          { name: "Save this view as a listing", run: () => onGoTo("#save") },
+          { name: "Explain", run: () => onGoTo("#explain") },
         ]
       : []),
   ]);
