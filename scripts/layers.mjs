@@ -45,6 +45,7 @@ export const SERVER_FOLDERS = [
   "imports",
   "listings",
   "records",
+  "feeds",
   "system",
   "upkeep",
   "openapi",

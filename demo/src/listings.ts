@@ -165,6 +165,12 @@ export const LISTINGS: Readonly<Record<string, NewListing>> = {
       towpathOpen: { yes: "open", no: "closed" },
     },
     labels: { "lock.name": "lock", length: "for", towpathOpen: "towpath" },
+    feed: {
+      title: "{lock.name} closed: {reason}",
+      end: "ends",
+      description: ["starts", "ends", "towpathOpen"],
+      location: "lock.name",
+    },
     parameters: [
       ...between("starts"),
       { name: "towpath", type: "boolean", column: "towpathOpen", comparison: "is" },

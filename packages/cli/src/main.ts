@@ -6,6 +6,7 @@ import { addDatabases } from "./commands/databases.js";
 import { addAround } from "./commands/around.js";
 import { addExplain } from "./commands/explain.js";
 import { addWhy } from "./commands/why.js";
+import { addFeeds } from "./commands/feeds.js";
 import { addHolidays } from "./commands/holidays.js";
 import { addImport } from "./commands/import.js";
 import { addKeys } from "./commands/keys.js";
@@ -85,6 +86,7 @@ function program(surroundings: Surroundings): Command {
   addSources(command, context);
   addListings(command, context);
   addWindows(command, context);
+  addFeeds(command, context);
   addHolidays(command, context);
   addDatabases(command, context);
   addKeys(command, context);

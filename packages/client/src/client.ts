@@ -244,6 +244,25 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.call("POST /v1/listings/{name}/rename", { path: { name }, body: renaming });
   }
 
+  /** Makes a private address of a listing for a calendar or a reader of feeds, which needs no key. */
+  createFeed(
+    listing: string,
+    feed: SentBody<Calls["POST /v1/listings/{name}/feeds"]>,
+  ): Returned<"POST /v1/listings/{name}/feeds"> {
+    return this.call("POST /v1/listings/{name}/feeds", { path: { name: listing }, body: feed });
+  }
+
+  /** The private addresses of a listing, and what was delivered last. */
+  async feeds(listing: string) {
+    return (await this.call("GET /v1/listings/{name}/feeds", { path: { name: listing } })).feeds;
+  }
+
+  /** Revokes a private address. */
+  async revokeFeed(listing: string, id: number): Promise<void> {
+    const path = { name: listing, id: String(id) };
+    await this.call("DELETE /v1/listings/{name}/feeds/{id}", { path });
+  }
+
   /** Every version that there was of a listing, the latest first. */
   async listingVersions(name: string) {
     return (await this.call("GET /v1/listings/{name}/versions", { path: { name } })).versions;

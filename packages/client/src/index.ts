@@ -17,6 +17,8 @@ export type {
   Finding,
   KeyDescription,
   CopiedListing,
+  CreatedFeed,
+  FeedDescription,
   ListingDescription,
   ListingDetails,
   ImportDescription,

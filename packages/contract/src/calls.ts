@@ -2,6 +2,7 @@ import { ACCESS_CALLS } from "./access.js";
 import { AUDIT_CALLS } from "./audit.js";
 import { DATABASE_CALLS } from "./databases.js";
 import { DATE_CALLS } from "./dates.js";
+import { FEED_CALLS } from "./feeds.js";
 import { FILE_CALLS } from "./files.js";
 import { FILTER_CALLS } from "./filters.js";
 import { HOLIDAY_CALLS } from "./holidays.js";
@@ -22,6 +23,7 @@ export type Calls = typeof WINDOW_CALLS &
   typeof DATABASE_CALLS &
   typeof LISTING_CALLS &
   typeof RECORD_CALLS &
+  typeof FEED_CALLS &
   typeof ACCESS_CALLS &
   typeof AUDIT_CALLS &
   typeof UPKEEP_CALLS &
@@ -37,6 +39,7 @@ export const CALLS: Calls = {
   ...DATABASE_CALLS,
   ...LISTING_CALLS,
   ...RECORD_CALLS,
+  ...FEED_CALLS,
   ...ACCESS_CALLS,
   ...AUDIT_CALLS,
   ...UPKEEP_CALLS,

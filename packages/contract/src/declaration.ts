@@ -211,6 +211,32 @@ export const LISTING = z.strictObject({
     })
     .exactOptional()
     .meta({ title: "Totals", description: "How far records are counted for a total." }),
+  feed: z
+    .strictObject({
+      title: z.string().min(1).max(500).meta({
+        title: "Title",
+        description: "What each record is called: columns in braces, as in {task} at {place}.",
+      }),
+      start: TEXT.exactOptional().meta({
+        title: "Start",
+        description: "The date column at which each begins; the main date by default.",
+      }),
+      end: TEXT.exactOptional().meta({
+        title: "End",
+        description: "The date column at which each ends; that day is in.",
+      }),
+      description: z.array(TEXT).max(50).exactOptional(),
+      location: TEXT.exactOptional().meta({ title: "Location", description: "A column." }),
+      planned: z
+        .strictObject({ column: TEXT, values: z.array(z.string()).min(1).max(100) })
+        .exactOptional()
+        .describe("The records that are planned only: those with one of these values in a column."),
+    })
+    .exactOptional()
+    .meta({
+      title: "Calendar and feed",
+      description: "How records are shown in calendars and feeds.",
+    }),
   maxConcurrent: z.int().min(1).max(1_000).exactOptional().meta({
     title: "Concurrent calls",
     description:
@@ -291,7 +317,8 @@ export const LISTING = z.strictObject({
     }),
 });
 
-const SENT_VALUES = z.record(
+/** Values by parameter, as they are sent. */
+export const SENT_VALUES = z.record(
   TEXT,
   z.union([z.string(), z.array(z.string()).min(1).max(1_000)], "a text, or a list of strings"),
 );

@@ -67,3 +67,4 @@ export {
 export { type LadderDescription, LADDER } from "./windows.js";
 export { FINDING, type Finding } from "./upkeep.js";
 export { AUDIT_DETAILS, AUDIT_ENTRY, type AuditDetails, type AuditEntry } from "./audit.js";
+export type { CreatedFeed, FeedDescription } from "./feeds.js";

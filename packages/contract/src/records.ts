@@ -24,6 +24,8 @@ export const EXPORT_MEDIA = {
   csv: "text/csv",
   ndjson: "application/x-ndjson",
   xlsx: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+  ics: "text/calendar",
+  atom: "application/atom+xml",
 } as const;
 
 const tag = "listings";
@@ -51,6 +53,8 @@ export const RECORD_CALLS = describeCalls({
   "GET /v1/listings/{name}/records.csv": pageAs("The records as CSV", [EXPORT_MEDIA.csv]),
   "GET /v1/listings/{name}/records.ndjson": pageAs("The records as NDJSON", [EXPORT_MEDIA.ndjson]),
   "GET /v1/listings/{name}/records.xlsx": pageAs("The records as XLSX", [EXPORT_MEDIA.xlsx]),
+  "GET /v1/listings/{name}/records.ics": pageAs("The records as a calendar", [EXPORT_MEDIA.ics]),
+  "GET /v1/listings/{name}/records.atom": pageAs("The records as a feed", [EXPORT_MEDIA.atom]),
   "POST /v1/listings/{name}/records/query": {
     tag,
     summary: "The records, requested in a body, for what outgrows a URL",

@@ -462,6 +462,8 @@ describe("a source that is a table of an attached database", () => {
       combine: null,
       unnest: null,
       partitionColumn: null,
+      importedAt: null,
+      importNumber: null,
       indexes: new Map(),
     };
     const profile = await profileSource(source, new Map(), {}, slow, 0);

@@ -10,6 +10,7 @@ import { attachedRoutes } from "../src/attached/index.js";
 import { calendarRoutes } from "../src/calendars/index.js";
 import { dateRoutes } from "../src/dates/index.js";
 import { filterRoutes } from "../src/filters/index.js";
+import { feedRoutes } from "../src/feeds/index.js";
 import { listingRoutes, schemaRoutes } from "../src/listings/index.js";
 import { openApiRoutes } from "../src/openapi/index.js";
 import { recordRoutes } from "../src/records/index.js";
@@ -132,6 +133,7 @@ test("every call of the contract is served, and nothing else", () => {
     filterRoutes(none),
     sourceRoutes(none, none, nothing),
     listingRoutes(none, none),
+    feedRoutes({} as never),
     healthRoutes(none, none, () => false),
     metricsRoutes(none),
     schemaRoutes(),

@@ -80,7 +80,8 @@ function several(value: string, before: readonly string[]): readonly string[] {
   return [...before, value];
 }
 
-function valuesOf(given: readonly string[]): Readonly<Record<string, string[]>> {
+/** Values by parameter, of `parameter=value`. */
+export function valuesOf(given: readonly string[]): Readonly<Record<string, string[]>> {
   const values: Record<string, string[]> = {};
   for (const each of given) {
     const at = each.indexOf("=");

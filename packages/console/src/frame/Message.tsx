@@ -23,3 +23,13 @@ export function Message(props: {
     </div>
   );
 }
+
+/** What went wrong, if anything did. */
+export function Failed({ error, title }: { readonly error: Error | null; readonly title: string }) {
+  if (error === null) return null;
+  return (
+    <Message kind="error" title={title}>
+      {error.message}.
+    </Message>
+  );
+}

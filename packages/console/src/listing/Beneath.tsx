@@ -7,6 +7,7 @@ import { searchOf, type PageState } from "./state.js";
 
 const Summary = lazy(() => import("./Summary.js"));
 const Understanding = lazy(() => import("./Understanding.js"));
+const FeedAddresses = lazy(() => import("./FeedAddresses.js"));
 const SaveView = lazy(() => import("./SaveView.js"));
 const WhyRecord = lazy(() => import("./WhyRecord.js"));
 
@@ -34,8 +35,15 @@ export function Beneath(props: {
       >
         <WhyRecord key={searchOf(state).toString()} listing={listing} state={state} />
       </Folded>
+      <Folded place="#feed" open="Calendar and feed" close="Close calendar and feed">
+        <FeedAddresses key={searchOf(state).toString()} listing={listing} state={state} />
+      </Folded>
       {mayExplain ? (
-        <Folded place="#save" open="Save this view as a listing" close="Close without saving">
+        <Folded
+          place="#save"
+          open="Save this view as a listing"
+          close="Close the saving of the view"
+        >
           <SaveView key={searchOf(state).toString()} listing={listing} state={state} />
         </Folded>
       ) : null}

@@ -92,7 +92,7 @@ function KeptChoice(props: {
 }) {
   const { value, kept, onKept, children } = props;
   return (
-    <label className="flex items-baseline gap-2">
+    <label className="flex items-center gap-2">
       <input
         type="radio"
         name="kept"

@@ -1,6 +1,6 @@
 import type { SourceDescription, SourceIndexes } from "@orisma/client";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Message } from "../frame/Message.js";
+import { Failed } from "../frame/Message.js";
 import { counted, sizeText } from "../imports/counted.js";
 import { service } from "../service/service.js";
 import { useMay } from "../service/session.js";
@@ -23,7 +23,7 @@ export function Indexes({ source }: { readonly source: SourceDescription }) {
   if (indexes.length + proposals.length === 0) return null;
   return (
     <section className="mt-8 max-w-3xl" aria-labelledby="indexes">
-      <h2 id="indexes" className="text-lg font-semibold">
+      <h2 id="indexes" className="font-sentence text-xl">
         Indexes
       </h2>
       {proposals.map((proposal) => (
@@ -105,14 +105,5 @@ function Index({
       ) : null}
       <Failed error={remove.error} title="The index was not deleted" />
     </li>
-  );
-}
-
-function Failed({ error, title }: { readonly error: Error | null; readonly title: string }) {
-  if (error === null) return null;
-  return (
-    <Message kind="error" title={title}>
-      {error.message}.
-    </Message>
   );
 }

@@ -28,6 +28,7 @@ import { cacheForFaults } from "./max-age.js";
 import { NOW } from "./columns.js";
 import { formatFaults } from "./format.js";
 import { limitFaults } from "./limits.js";
+import { feedFaults } from "./feed.js";
 import { nameFault } from "./names.js";
 import { orderFaults } from "./order.js";
 import { fixedFilter } from "./fixed-filter.js";
@@ -98,6 +99,7 @@ export function checkListing(
       unknownColumn(name, `labels.${name}`, showable),
     ),
     ...cacheForFaults(listing),
+    ...feedFaults(listing, columns, showable),
     ...originFaults(listing),
     ...fixedFaults(listing, columns, named),
     ...defaultFaults(listing, { columns, asOf, named }),

@@ -146,6 +146,20 @@ export interface ChoicesDeclaration {
   readonly windows?: boolean;
 }
 
+/** How records are shown as the events of a calendar, and as the entries of a feed. */
+export interface FeedDeclaration {
+  /** What each is called: columns in braces, as in `{task} at {place}`. */
+  readonly title: string;
+  /** The columns of dates at which each begins and ends, the last day in it; the main date by default. */
+  readonly start?: string;
+  readonly end?: string;
+  /** The columns that are described, a line each. */
+  readonly description?: readonly string[];
+  readonly location?: string;
+  /** The records that are planned only: those with one of some values in a column. */
+  readonly planned?: { readonly column: string; readonly values: readonly string[] };
+}
+
 /** A named, served, filtered view of a source, already parsed and completed with defaults. */
 export interface ListingDeclaration {
   readonly name: string;
@@ -189,6 +203,8 @@ export interface ListingDeclaration {
   };
   /** How many records are counted for a total at most, unless a caller asks for all. */
   readonly total?: { readonly upTo: number };
+  /** How its records are shown in calendars and feeds. */
+  readonly feed?: FeedDeclaration;
   /** Calls that run at once at most in each class: pages, figures, exports. No limit of its own by default. */
   readonly maxConcurrent?: number;
   /** Of a source with values inside: each record once, or a line for each value, by default. */

@@ -17,7 +17,7 @@ export const EXTRAS = [
   "why",
 ] as const;
 /** The forms in which records are returned. */
-export const FORMATS = ["json", "csv", "ndjson", "xlsx"] as const;
+export const FORMATS = ["json", "csv", "ndjson", "xlsx", "ics", "atom"] as const;
 export type Format = (typeof FORMATS)[number];
 /** Records that a numbered page may have before it: all of them are read. */
 const MAX_PASSED = 100_000;

@@ -48,6 +48,7 @@ export {
   type ListingCalendar,
   type MomentParameter,
   type AllowedRole,
+  type FeedDeclaration,
   type ListingDeclaration,
   type ParameterDeclaration,
   type ParameterLimits,
@@ -104,6 +105,7 @@ export { inStoredUnits, unscaled, type ColumnUnit, type ColumnUnits } from "./un
 export type { ValueCondition } from "./values.js";
 export { EXTENT } from "./given.js";
 export type { PlanContext, Viewer } from "./context.js";
+export { feedColumns, feedOf, titleOf } from "./feed.js";
 export { savedListing, type SavedView } from "./saved.js";
 export { changesBetween, differenceInWords } from "./difference.js";
 export { listFault } from "./value-list.js";

@@ -24,7 +24,7 @@ export function maxAge(
   /** The instant of the request, which the request may have named another for. */
   now: EpochMs,
 ): number {
-  const { query, fixedQuery, timeDependence } = planned;
+  const { timeDependence } = planned;
   const dependence = derivedMovement(derived, columns);
   if (cacheFor === undefined || timeDependence === "always" || dependence === "always") return 0;
   const { current, past } = cacheFor;
@@ -39,13 +39,28 @@ export function maxAge(
       return column === mainDate && isPlain && ranges.length > 0 && hasPassed;
     });
   const declared = (isPast ? past : undefined) ?? current;
+  const most = declared === undefined ? 0 : lengthMs(declared);
+  return Math.max(0, Math.min(most, untilChange({ derived }, planned, columns, context)));
+}
+
+/**
+ * Milliseconds until what a request keeps can become another by the clock alone: at the next edge of a window that
+ * moves. Infinity where it never does, 0 where it does all the time.
+ */
+export function untilChange(
+  { derived = {} }: Pick<ListingDeclaration, "derived">,
+  { query, fixedQuery, timeDependence }: PlannedRequest,
+  columns: Catalogue,
+  context: WindowContext,
+): number {
+  const dependence = derivedMovement(derived, columns);
+  if (timeDependence === "always" || dependence === "always") return 0;
   const changes = [
     nextChangeOf(query, columns, context),
     nextChangeOf(fixedQuery, columns, context),
     dependence === "steps" ? nextDay(context) : null,
   ].filter((change) => change !== null);
-  const most = declared === undefined ? 0 : lengthMs(declared);
-  return Math.max(0, Math.min(most, ...changes.map((change) => change - context.asOf)));
+  return Math.min(Infinity, ...changes.map((change) => change - context.asOf));
 }
 
 /** A length in milliseconds, a day of 24 hours; months and years have no fixed length and count as none. */

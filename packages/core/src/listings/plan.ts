@@ -10,7 +10,7 @@ import { cursorFault, type Cursor, type CursorBinding } from "./cursor.js";
 import type { ListingDeclaration, MomentParameter } from "./declaration.js";
 import { derivedMovement } from "./derived.js";
 import { readEnvelope, type Envelope } from "./envelope.js";
-import { maxAge } from "./max-age.js";
+import { maxAge, untilChange } from "./max-age.js";
 import { momentOf } from "./moment.js";
 import type { PlannedRequest } from "./planned.js";
 import { planRequest } from "./request.js";
@@ -85,6 +85,8 @@ export interface Plan<L extends KnownListing = KnownListing> {
   readonly dependsOn: EpochMs | null;
   /** How long the answer may be kept, in milliseconds; 0 for not at all. */
   readonly maxAgeMs: number;
+  /** Milliseconds until the records can become others by the clock alone; Infinity for never. */
+  readonly untilChangeMs: number;
 }
 
 /**
@@ -165,6 +167,7 @@ export function planListing<L extends KnownListing>(
     read: [...stored, ...needed],
     asOf: moment.asOf,
     dependsOn: timeDependence === "never" && derived === "never" ? null : moment.asOf,
+    untilChangeMs: untilChange(declaration, request, columns, { ...moment, calendar }),
     maxAgeMs: maxAge(declaration, request, columns, { ...moment, calendar }, now),
   });
 }

@@ -65,6 +65,7 @@ export class Access {
   /** The keys whose use is not written yet. */
   readonly #used = new Set<HeldKey>();
   #timer: NodeJS.Timeout | null = null;
+  #rotated: (before: string, after: string) => Promise<void> = () => Promise.resolve();
   /** Hashes of codes not used yet, with the time at which they expire. */
   readonly #codes = new Map<string, number>();
 
@@ -73,6 +74,11 @@ export class Access {
     private readonly secret: Buffer,
     private readonly now: () => number,
   ) {}
+
+  /** Registers what is called with the ids of a key and of the one that takes its place. */
+  onRotated(rotated: (before: string, after: string) => Promise<void>): void {
+    this.#rotated = rotated;
+  }
 
   /** Reads keys and sessions from the database. */
   async load(): Promise<void> {
@@ -103,6 +109,13 @@ export class Access {
     if (session === undefined || session.expiresAt <= this.now()) return null;
     if (session.key === null) return SIGNED_IN;
     const held = this.#byId.get(session.key);
+    return held === undefined ? null : this.#use(held);
+  }
+
+  /** Whoever has an id now: the owner's session or a key; null for one that was revoked, or has expired. */
+  callerOf(id: string): Caller | null {
+    if (id === SIGNED_IN.id) return SIGNED_IN;
+    const held = this.#byId.get(Number(id));
     return held === undefined ? null : this.#use(held);
   }
 
@@ -168,6 +181,7 @@ export class Access {
     const found = await this.#need(id);
     const { name, role, listings, expiresAt } = found;
     const created = await this.createKey({ name, role, listings, expiresAt });
+    await this.#rotated(String(id), String(created.id));
     if (overlapMs === 0) {
       await this.revokeKey(id);
       return created;

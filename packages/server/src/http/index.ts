@@ -11,5 +11,5 @@ export { logRequests } from "./log.js";
 export { parse } from "./parse.js";
 export { PROBLEM_MEDIA_TYPE, Problem, problemOf } from "./problem.js";
 export { endWhenStalled } from "./stalled.js";
-export { sentParameters } from "./query.js";
+export { sentParameters, sentValues } from "./query.js";
 export { SENT, planned, route, type Received, type Returned } from "./route.js";

@@ -20,7 +20,7 @@ export function logRequests(logger: Logger): RequestHandler {
       logger.info({
         requestId,
         method: request.method,
-        path: request.originalUrl.split("?", 1)[0],
+        path: pathForLog(request.originalUrl),
         status: response.statusCode,
         ms: Math.round((performance.now() - started) * 10) / 10,
         caller: contextOf(response).caller?.id ?? null,
@@ -30,6 +30,12 @@ export function logRequests(logger: Logger): RequestHandler {
     });
     next();
   };
+}
+
+/** The path of a URL, without the token of a private address, which is a secret. */
+function pathForLog(url: string): string {
+  const [path = ""] = url.split("?", 1);
+  return path.replace(/^\/feeds\/.*/, "/feeds/…");
 }
 
 /** The place of a request in a trace: the span of whoever sent it, and its own. */

@@ -15,3 +15,12 @@ export function sentParameters(originalUrl: string): SentParameters {
   }
   return sent;
 }
+
+/** Values by parameter, as they are sent in a URL. */
+export function sentValues(
+  values: Readonly<Record<string, string | readonly string[]>>,
+): SentParameters {
+  return new Map(
+    Object.entries(values).map(([name, each]) => [name, typeof each === "string" ? [each] : each]),
+  );
+}

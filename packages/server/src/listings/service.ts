@@ -19,12 +19,11 @@ import {
   type Fault,
   type ListingDeclaration,
   type PlanContext,
-  type SentParameters,
   type WindowsByName,
 } from "@orisma/core/internal";
 import type { DataSource, EntityManager } from "typeorm";
 import type { HolidayLists } from "../calendars/index.js";
-import { problemOf, type Caller, Problem, parse } from "../http/index.js";
+import { problemOf, sentValues, type Caller, Problem, parse } from "../http/index.js";
 import type { BrokenListing, KnownSource, ListingColumns, Sources } from "../sources/index.js";
 import type { NamedWindows } from "../windows/index.js";
 import { complete } from "./complete.js";
@@ -537,11 +536,4 @@ export class Listings {
 
 function unknownListing(name: string, known: readonly string[]): Problem {
   return problemOf([fault("name.unknown", { what: "listing", name, known })]);
-}
-
-/** Values by parameter, as they are sent in a URL. */
-function sentValues(values: Readonly<Record<string, string | readonly string[]>>): SentParameters {
-  return new Map(
-    Object.entries(values).map(([name, each]) => [name, typeof each === "string" ? [each] : each]),
-  );
 }

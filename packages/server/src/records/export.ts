@@ -23,6 +23,7 @@ import { ClientDisconnected } from "../database/index.js";
 import { endWhenStalled } from "../http/index.js";
 import { shownColumn, type ServedListing } from "../listings/index.js";
 import { PageReader } from "./answer.js";
+import { mustFitFeed } from "./feed.js";
 import type { Unreadables } from "./derived-columns.js";
 import { formattersOf, sheetDateFormat, sheetNumberFormat } from "./display.js";
 import type { PreparedRequest } from "./prepared.js";
@@ -51,7 +52,25 @@ export const MEDIA_TYPES: Readonly<Record<Format, string>> = {
   csv: `${EXPORT_MEDIA.csv}; charset=utf-8; header=present`,
   ndjson: EXPORT_MEDIA.ndjson,
   xlsx: EXPORT_MEDIA.xlsx,
+  ics: `${EXPORT_MEDIA.ics}; charset=utf-8`,
+  atom: `${EXPORT_MEDIA.atom}; charset=utf-8`,
 };
+
+/** The formats of a file: any number of records, as they come. */
+export type FileFormat = Exclude<Format, "json" | "ics" | "atom">;
+
+/** All records of a request, for a calendar or a feed; throws a problem for more than those have. */
+export async function feedRecords(
+  prepared: PreparedRequest,
+  records: Records,
+): Promise<readonly RecordAnswer[]> {
+  const found: RecordAnswer[] = [];
+  for await (const { record } of exported(prepared, records)) {
+    found.push(record);
+    mustFitFeed(found.length);
+  }
+  return found;
+}
 
 /** Records beyond which an export of a size that was requested ends. */
 function limitOf({ envelope }: PreparedRequest): number {
@@ -126,7 +145,7 @@ const STALLED_MS = 15_000;
 /** Sends all records of a request in a format; ends the query when the caller goes. */
 export async function sendExport(
   response: Response,
-  format: Exclude<Format, "json">,
+  format: FileFormat,
   prepared: PreparedRequest,
   records: Records,
 ): Promise<void> {
@@ -150,7 +169,7 @@ function isDisconnected(error: unknown): boolean {
 
 async function send(
   response: Response,
-  format: Exclude<Format, "json">,
+  format: FileFormat,
   prepared: PreparedRequest,
   records: Records,
 ): Promise<void> {

@@ -3,5 +3,5 @@ export { Demand } from "./demand.js";
 export { RecentChoice } from "./entities.js";
 export { RecentChoices } from "./recent.js";
 export { allowedTo } from "./moment.js";
-export { recordRoutes } from "./routes.js";
+export { recordRoutes, sendFeed } from "./routes.js";
 export { Records } from "./service.js";

@@ -83,6 +83,7 @@ export async function prepareRequest(
     query,
     binding: plan.binding,
     maxAgeMs: plan.maxAgeMs,
+    untilChangeMs: plan.untilChangeMs,
     queryHash: plan.queryHash,
     asOf: plan.dependsOn,
   };

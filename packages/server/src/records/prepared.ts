@@ -48,6 +48,8 @@ export interface PreparedRequest {
   readonly query: PageQuery;
   /** How long the answer may be held, in milliseconds; 0 for not at all. */
   readonly maxAgeMs: number;
+  /** Milliseconds until the records can become others by the clock alone; Infinity for never. */
+  readonly untilChangeMs: number;
   readonly binding: CursorBinding;
   readonly queryHash: string;
   /** The instant of the request, where what is shown depends on it. */

@@ -18,12 +18,13 @@ import { choices } from "./choices.js";
 import { compare, sentOf } from "./compare.js";
 import { counts } from "./counts.js";
 import { difference } from "./difference.js";
-import { MEDIA_TYPES, sendExport } from "./export.js";
+import { MEDIA_TYPES, feedRecords, sendExport } from "./export.js";
+import { LOOK_AGAIN_S, atomText, calendarText } from "./feed.js";
 import type { RecentChoices } from "./recent.js";
 import { inSnapshot } from "./parts.js";
 import type { Demand } from "./demand.js";
 import type { PreparedRequest } from "./prepared.js";
-import { VARIES, acceptedFormat, sendPage, sendTagged } from "./sending.js";
+import { VARIES, acceptedFormat, sendPage, sendTagged, sendText } from "./sending.js";
 import { boundsOf, type Records } from "./service.js";
 import { mustBeFound } from "./scan.js";
 import { tooSlow } from "./slow.js";
@@ -152,7 +153,9 @@ function addRecords(answering: Answering): void {
     recent.note(caller, listing.declaration.name, plan);
     const format = prepared.envelope.format ?? suffix ?? acceptedFormat(request);
     response.vary(VARIES);
-    if (format !== "json" && request.method === "HEAD") {
+    if (format === "ics" || format === "atom") {
+      await sendFeed({ request, response, format, self: request.originalUrl }, prepared, records);
+    } else if (format !== "json" && request.method === "HEAD") {
       response.set("Content-Type", MEDIA_TYPES[format]).end();
     } else if (format === "json") {
       const readAt = now();
@@ -208,11 +211,36 @@ function addRecords(answering: Answering): void {
   );
 }
 
+/** Sends records as a calendar or a feed, which may be held until the window moves, and a quarter of an hour. */
+export async function sendFeed(
+  to: {
+    readonly request: Request;
+    readonly response: Response;
+    readonly format: "ics" | "atom";
+    /** Its own address. */
+    readonly self: string;
+  },
+  prepared: PreparedRequest,
+  records: Records,
+): Promise<number> {
+  const { request, response, format, self } = to;
+  if (prepared.envelope.columns !== null) {
+    throw new Problem("invalid-value", "A calendar or feed has columns of its own: omit columns");
+  }
+  const found = await feedRecords(prepared, records);
+  const text = format === "ics" ? calendarText(prepared, found) : atomText(prepared, found, self);
+  const maxAgeS = Math.floor(Math.min(LOOK_AGAIN_S, prepared.untilChangeMs / 1_000));
+  noteForAudit(response, { format, records: found.length });
+  sendText(request, response, { text, type: MEDIA_TYPES[format], maxAgeS });
+  return found.length;
+}
+
 /** A page, or an export where another format than JSON is requested. */
 function pageOr(suffix?: Format) {
   return ({ request }: { readonly request: Request }): CostClass => {
     const [named] = sentParameters(request.originalUrl).get("format") ?? [];
-    return (named ?? suffix ?? acceptedFormat(request)) === "json" ? "page" : "export";
+    const format = named ?? suffix ?? acceptedFormat(request);
+    return format === "json" || format === "ics" || format === "atom" ? "page" : "export";
   };
 }
 

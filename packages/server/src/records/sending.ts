@@ -66,6 +66,21 @@ function isAnswered(
   return true;
 }
 
+/** Sends a document in another format, with an ETag of all of it; to a caller that holds it only that it does. */
+export function sendText(
+  request: Request,
+  response: Response,
+  {
+    text,
+    type,
+    maxAgeS,
+  }: { readonly text: string; readonly type: string; readonly maxAgeS: number },
+): void {
+  const hash = createHash("sha1").update(text).digest("base64url");
+  if (isAnswered(request, response, hash, maxAgeS)) return;
+  response.type(type).send(text);
+}
+
 /** Sends an answer with an ETag of all of it. */
 export function sendTagged<Name extends keyof Calls>(
   { request, response }: Received<Name>,

@@ -16,6 +16,7 @@ import {
   nothingHere,
   type ArrivalLimits,
 } from "../http/index.js";
+import { feedRoutes, type Feeds } from "../feeds/index.js";
 import { dateRoutes } from "../dates/index.js";
 import { filterRoutes } from "../filters/index.js";
 import {
@@ -62,6 +63,7 @@ export interface AppParts {
   /** The folder in which files lie while they are taken. */
   readonly spoolFolder: string;
   readonly listings: Listings;
+  readonly feeds: Feeds;
   readonly holidays: HolidayLists;
   readonly windows: NamedWindows;
   readonly records: Records;
@@ -113,6 +115,7 @@ export function makeApp(parts: AppParts): Express {
   app.use(windowRoutes(parts.windows));
   app.use(filterRoutes(parts.windows));
   app.use(sourceRoutes(parts.sources, parts.indexing, (source) => listings.mustNotUse(source)));
+  app.use(feedRoutes(parts));
   app.use(listingRoutes(listings, parts.windows));
   app.use(auditRoutes(parts.audit));
   app.use(upkeepRoutes(parts.backups, parts.doctor));

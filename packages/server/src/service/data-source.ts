@@ -5,6 +5,7 @@ import { AuditEntry } from "../audit/index.js";
 import { AttachedDatabase } from "../attached/index.js";
 import { HolidayList } from "../calendars/index.js";
 import { MIGRATIONS } from "../database/index.js";
+import { Feed } from "../feeds/index.js";
 import { FormerName, Listing, ListingVersion } from "../listings/index.js";
 import { RecentChoice } from "../records/index.js";
 import type { DatabaseLogin } from "../settings/index.js";
@@ -67,6 +68,7 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
       Dictionary,
       FileImport,
       RefusedRow,
+      Feed,
       FormerName,
       Listing,
       ListingVersion,

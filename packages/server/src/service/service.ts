@@ -11,6 +11,7 @@ import { Admission, type CostClass, type PoolLimits } from "../admission/index.j
 import { Access, Sealer } from "../access/index.js";
 import { AuditTrail } from "../audit/index.js";
 import { AttachedDatabases } from "../attached/index.js";
+import { Feeds } from "../feeds/index.js";
 import { HolidayLists } from "../calendars/index.js";
 import { makeApp } from "./app.js";
 import { limitStatements, makeDataSource } from "./data-source.js";
@@ -324,7 +325,12 @@ async function makeParts(
     },
   });
   sources.indexes.serve((source) => listings.filteredColumns(source));
-  listings.onRenaming((manager, from, to) => access.renameListing(manager, from, to));
+  const feeds = new Feeds(dataSource, (id) => access.callerOf(id), now);
+  listings.onRenaming(async (manager, from, to) => {
+    await feeds.renameListing(manager, from, to);
+    return access.renameListing(manager, from, to);
+  });
+  access.onRotated((before, after) => feeds.moveTo(before, after));
   listings.onDeclared((source) => indexing.ensure(source));
   windows.supports((named) => listings.brokenBy({ named }));
   const records = new Records(sources, new Cursors(secret), now);
@@ -345,6 +351,7 @@ async function makeParts(
   for (const name of sources.names()) indexing.ensure(name);
   return {
     demand,
+    feeds,
     indexing,
     access,
     databases,

@@ -40,6 +40,10 @@ export interface KnownSource {
   readonly unnest: UnnestedSource | null;
   /** The column that says from which of its tables a record comes; null for a single table. */
   readonly partitionColumn: string | null;
+  /** When its records became what they are, in milliseconds since 1970; null for an attached or a made one. */
+  readonly importedAt: number | null;
+  /** The import that made them so, of which later ones have higher numbers. */
+  readonly importNumber: number | null;
   /** The columns of each index of its table, by the name of the index. */
   readonly indexes: ReadonlyMap<string, readonly string[]>;
 }
@@ -114,6 +118,8 @@ export function knownSource(
       combine: null,
       unnest: null,
       partitionColumn,
+      importedAt: null,
+      importNumber: null,
       indexes,
     };
   }
@@ -121,7 +127,20 @@ export function knownSource(
   const indexes = namedIndexes(imported, made);
   const single = { attached: null, combine: null, unnest: null, partitionColumn: null };
   const ids = key === null ? `numbers since ${source.idsSince}` : `key ${key}`;
-  return { id, name, key, ids, columns, table: imported, imported: imported, ...single, indexes };
+  const { importedAt, importNumber } = source;
+  const revision = { importedAt, importNumber };
+  return {
+    id,
+    name,
+    key,
+    ids,
+    columns,
+    table: imported,
+    imported,
+    ...single,
+    ...revision,
+    indexes,
+  };
 }
 
 function attachedColumns({ columns }: Source): readonly (readonly [string, AttachedColumn])[] {

@@ -57,6 +57,8 @@ export function knownCombined(
     combine: { of, column },
     unnest: null,
     partitionColumn: column,
+    importedAt: null,
+    importNumber: null,
     indexes: first?.indexes ?? new Map(),
   };
 }

@@ -32,6 +32,8 @@ export function knownUnnested(
     combine: null,
     unnest,
     partitionColumn: null,
+    importedAt: of?.importedAt ?? null,
+    importNumber: of?.importNumber ?? null,
     indexes: of?.indexes ?? new Map(),
   };
 }

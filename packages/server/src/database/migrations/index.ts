@@ -1,6 +1,7 @@
 import { Audit1765100000000 } from "./audit.js";
 import { Attached1764300000000 } from "./attached.js";
 import { Dictionaries1765200000000 } from "./dictionaries.js";
+import { Feeds1765400000000 } from "./feeds.js";
 import { FilterColumns1764800000000 } from "./filter-columns.js";
 import { FirstCut1764000000000 } from "./first-cut.js";
 import { FormerNames1765300000000 } from "./former-names.js";
@@ -29,4 +30,5 @@ export const MIGRATIONS = [
   Audit1765100000000,
   Dictionaries1765200000000,
   FormerNames1765300000000,
+  Feeds1765400000000,
 ] as const;

@@ -1,0 +1,51 @@
+import { Column, Entity, PrimaryGeneratedColumn } from "typeorm";
+
+/** The driver gives large numbers as strings; those here are well within what is exact. */
+const MS = { to: (ms: number) => ms, from: Number };
+const MS_OR_NULL = {
+  to: (ms: number | null) => ms,
+  from: (ms: string | null) => (ms === null ? null : Number(ms)),
+};
+
+/** A private address under which what a request keeps is read as a calendar or a feed, without a key. */
+@Entity("feeds")
+export class Feed {
+  @PrimaryGeneratedColumn({ type: "int", unsigned: true })
+  id: number;
+
+  /** SHA-256 of its token, in hexadecimal. */
+  @Column({ type: "char", length: 64, charset: "ascii", collation: "ascii_bin", unique: true })
+  hash: string;
+
+  /** For whom it is, in words. */
+  @Column({ type: "varchar", length: 64 })
+  name: string;
+
+  @Column({ type: "varchar", length: 64 })
+  listing: string;
+
+  /** What is sent, by parameter. */
+  @Column({ type: "json" })
+  parameters: Readonly<Record<string, readonly string[]>>;
+
+  /** The id of the key that made it, with whose rights it reads; `session` for the owner. */
+  @Column({ type: "varchar", length: 32 })
+  caller: string;
+
+  /** Milliseconds since 1970-01-01T00:00:00Z, here and below. */
+  @Column({ type: "bigint", transformer: MS })
+  createdAt: number;
+
+  @Column({ type: "bigint", nullable: true, transformer: MS_OR_NULL })
+  deliveredAt: number | null;
+
+  /** To which program, as it names itself. */
+  @Column({ type: "varchar", length: 200, nullable: true })
+  deliveredTo: string | null;
+
+  @Column({ type: "varchar", length: 64, nullable: true })
+  deliveredAddress: string | null;
+
+  @Column({ type: "int", unsigned: true, nullable: true })
+  deliveredRecords: number | null;
+}

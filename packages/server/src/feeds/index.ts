@@ -1,0 +1,3 @@
+export { Feed } from "./entities.js";
+export { feedRoutes } from "./routes.js";
+export { Feeds } from "./service.js";

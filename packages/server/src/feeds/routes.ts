@@ -1,0 +1,79 @@
+import { Router } from "express";
+import type { Admission } from "../admission/index.js";
+import { Problem, SENT, planned, route, sentValues } from "../http/index.js";
+import type { Listings } from "../listings/index.js";
+import { sendFeed, type Records } from "../records/index.js";
+import type { Feeds } from "./service.js";
+
+/** What private addresses are served with. */
+export interface FeedParts {
+  readonly feeds: Feeds;
+  readonly listings: Listings;
+  readonly records: Records;
+  readonly admission: Admission;
+}
+
+/** Private addresses: made, listed and revoked with a key, read without one. */
+export function feedRoutes({ feeds, listings, records, admission }: FeedParts): Router {
+  const router = Router();
+
+  route(
+    router,
+    "POST /v1/listings/{name}/feeds",
+    planned(async ({ path, body, caller, request }) => {
+      const listing = listings.need(path.name, caller);
+      const parameters = sentValues(body.parameters);
+      // What could not be read would be found out by a program that tells nobody.
+      await records.prepare(listing, parameters, caller);
+      const created = await feeds.create(path.name, { name: body.name, parameters }, caller);
+      const origin = `${request.protocol}://${request.get("host") ?? ""}`;
+      const { calendar, feed } = created;
+      return { ...created, calendar: `${origin}${calendar}`, feed: `${origin}${feed}` };
+    }),
+  );
+
+  route(router, "GET /v1/listings/{name}/feeds", async ({ path, caller }) => {
+    listings.view(path.name, caller);
+    return { feeds: [...(await feeds.list(path.name, caller))] };
+  });
+
+  route(router, "DELETE /v1/listings/{name}/feeds/{id}", async ({ path, caller }) => {
+    listings.view(path.name, caller);
+    await feeds.revoke(path.name, /^\d{1,9}$/.test(path.id) ? Number(path.id) : 0, caller);
+  });
+
+  route(router, "GET /feeds/{address}", async (received) => {
+    const { path, request, response } = received;
+    const [, token = "", format = ""] = /^([\w-]+)\.(ics|atom)$/.exec(path.address) ?? [];
+    const found = token === "" ? null : await feeds.find(token);
+    if (found === null || (format !== "ics" && format !== "atom")) {
+      throw new Problem("not-found", "This private address leads nowhere: it was revoked, or cut");
+    }
+    const { feed, parameters, caller } = found;
+    const left = new AbortController();
+    response.once("close", () => {
+      if (!response.writableFinished) left.abort();
+    });
+    const serve = planned(async () => {
+      const bound = records.withAbort(left.signal);
+      const prepared = await bound.prepare(listings.need(feed.listing, caller), parameters, caller);
+      const self = `${request.protocol}://${request.get("host") ?? ""}${request.originalUrl}`;
+      const count = await sendFeed({ request, response, format, self }, prepared, bound);
+      await feeds.delivered(feed, {
+        to: request.get("user-agent") ?? "",
+        address: request.ip ?? "",
+        records: count,
+      });
+    });
+    const call = {
+      kind: "page",
+      caller: caller.id,
+      listing: feed.listing,
+      costKey: "feed",
+    } as const;
+    await admission.run(call, left.signal, () => serve(received));
+    return SENT;
+  });
+
+  return router;
+}
