@@ -46,6 +46,7 @@ export const SERVER_FOLDERS = [
   "listings",
   "records",
   "feeds",
+  "pages",
   "system",
   "upkeep",
   "openapi",

@@ -165,6 +165,7 @@ export const LISTINGS: Readonly<Record<string, NewListing>> = {
       towpathOpen: { yes: "open", no: "closed" },
     },
     labels: { "lock.name": "lock", length: "for", towpathOpen: "towpath" },
+    public: true,
     feed: {
       title: "{lock.name} closed: {reason}",
       end: "ends",

@@ -211,6 +211,10 @@ export const LISTING = z.strictObject({
     })
     .exactOptional()
     .meta({ title: "Totals", description: "How far records are counted for a total." }),
+  public: z.boolean().exactOptional().meta({
+    title: "Public",
+    description: "Whether anybody may read it without a key, here and on a page of its own.",
+  }),
   feed: z
     .strictObject({
       title: z.string().min(1).max(500).meta({

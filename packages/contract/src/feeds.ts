@@ -58,6 +58,13 @@ export const FEED_CALLS = describeCalls({
     role: "reader",
     answer: null,
   },
+  "GET /public/{name}": {
+    tag,
+    summary: "A public listing as a page of its own, which needs no scripts",
+    role: null,
+    answer: null,
+    otherMedia: ["text/html"],
+  },
   "GET /feeds/{address}": {
     tag,
     summary: "The records of a private address, as a calendar (.ics) or a feed (.atom)",

@@ -11,6 +11,7 @@ import { calendarRoutes } from "../src/calendars/index.js";
 import { dateRoutes } from "../src/dates/index.js";
 import { filterRoutes } from "../src/filters/index.js";
 import { feedRoutes } from "../src/feeds/index.js";
+import { pageRoutes } from "../src/pages/index.js";
 import { listingRoutes, schemaRoutes } from "../src/listings/index.js";
 import { openApiRoutes } from "../src/openapi/index.js";
 import { recordRoutes } from "../src/records/index.js";
@@ -134,6 +135,7 @@ test("every call of the contract is served, and nothing else", () => {
     sourceRoutes(none, none, nothing),
     listingRoutes(none, none),
     feedRoutes({} as never),
+    pageRoutes(none, none, none),
     healthRoutes(none, none, () => false),
     metricsRoutes(none),
     schemaRoutes(),

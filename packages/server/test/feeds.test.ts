@@ -79,8 +79,8 @@ function summariesOf(text: string): readonly string[] {
   return eventsOf(text).map(({ summary }) => (typeof summary === "string" ? summary : summary.val));
 }
 
-/** The texts of the elements of a well-formed document, by name; throws where it is none. */
-function textsIn(document: string): ReadonlyMap<string, readonly string[]> {
+/** What the elements hold of a well-formed document, by name; throws where it is none. */
+function elementsIn(document: string): ReadonlyMap<string, readonly string[]> {
   const found = new Map<string, string[]>();
   const parser = new SaxesParser();
   let text = "";
@@ -196,7 +196,7 @@ describe("an Atom feed", () => {
   test("has an entry for each record, and is well formed", async () => {
     const { answer, text } = await get("/v1/listings/works/records.atom?on=2025-02");
     expect(answer.headers.get("content-type")).toContain("application/atom+xml");
-    const found = textsIn(text);
+    const found = elementsIn(text);
     expect(found.get("title")).toEqual([
       "Works of the vale",
       "W-2: Oil the paddle gear",
@@ -229,7 +229,7 @@ describe("a private address", () => {
     const answer = await fetch(made.calendar, { headers: { "User-Agent": "Calendar/7" } });
     expect(eventsOf(await answer.text()).length).toBe(2);
     const entry = await (await fetch(made.feed)).text();
-    expect(textsIn(entry).get("title")).toHaveLength(3);
+    expect(elementsIn(entry).get("title")).toHaveLength(3);
     const [described] = await client.feeds("works");
     expect(described?.delivered).toMatchObject({ records: 2, at: new Date(now).toISOString() });
     // It is a secret: neither the list nor the log has it.

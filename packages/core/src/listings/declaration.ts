@@ -203,6 +203,8 @@ export interface ListingDeclaration {
   };
   /** How many records are counted for a total at most, unless a caller asks for all. */
   readonly total?: { readonly upTo: number };
+  /** Whether anybody may read it, without a key: by default only those who have one. */
+  readonly public?: boolean;
   /** How its records are shown in calendars and feeds. */
   readonly feed?: FeedDeclaration;
   /** Calls that run at once at most in each class: pages, figures, exports. No limit of its own by default. */

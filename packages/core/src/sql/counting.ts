@@ -92,13 +92,17 @@ export function countQuery(count: CountQuery, table: StoredTable): Fragment {
 /** Values of a count by intervals at most; the protocol's own limit is 65,535 a statement. */
 const MAX_VALUES = 30_000;
 
+/** A cap that no table reaches is none: counted without it an index is read alone. */
+const UNCAPPED_FROM = 100_000_000;
+
 function countedWhole(count: CountQuery, table: StoredTable): Fragment {
   const { cap } = count;
   const where = whereClause(count, table, "count");
   const clause = where === null ? sql`` : sql` WHERE ${where}`;
   const from = fromOf(table, columnsOf(count.filter));
   const n = nameOf("n");
-  if (cap === null) return sql`SELECT COUNT(*) AS ${n} FROM ${from}${clause}`;
+  if (cap === null || cap >= UNCAPPED_FROM)
+    return sql`SELECT COUNT(*) AS ${n} FROM ${from}${clause}`;
   const limit = valueOf(cap + 1);
   return sql`SELECT COUNT(*) AS ${n} FROM (SELECT 1 FROM ${from}${clause} LIMIT ${limit}) AS ${nameOf("capped")}`;
 }

@@ -12,6 +12,9 @@ export interface Caller {
   readonly listings: readonly string[] | null;
 }
 
+/** The id and the name of whoever reads a public listing without a key. */
+export const PUBLIC_ROLE = "public";
+
 /** What is known of a request beside what it says. */
 export interface RequestContext {
   readonly requestId: string;

@@ -2,7 +2,13 @@ export { ARRIVAL_LIMITS, limitArrival, type ArrivalLimits } from "./arriving.js"
 export { hasHalves, mayHoldHalves } from "./characters.js";
 export { callerWith, mayAs, notSignedIn } from "./caller.js";
 export { compressed } from "./compress.js";
-export { contextOf, pathParameter, type Caller, type RequestContext } from "./context.js";
+export {
+  PUBLIC_ROLE,
+  contextOf,
+  pathParameter,
+  type Caller,
+  type RequestContext,
+} from "./context.js";
 export { answerFailures, nothingHere, sendProblem } from "./errors.js";
 export { checkHost } from "./host.js";
 export { Turns } from "./turn.js";

@@ -501,6 +501,11 @@ export class Listings {
     });
   }
 
+  /** Whether anybody may read a listing, without a key. */
+  isPublic(name: string): boolean {
+    return this.#held.get(name)?.declaration.public === true;
+  }
+
   /** The places on the web whose pages may read a listing; none of one that is not there. */
   originsOf(name: string): readonly string[] {
     return this.#held.get(name)?.declaration.allowedOrigins ?? [];

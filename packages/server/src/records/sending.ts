@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import type { Answer, Calls } from "@orisma/contract";
 import { FORMATS, type Format } from "@orisma/core/internal";
 import type { Request, Response } from "express";
-import { SENT, type Received } from "../http/index.js";
+import { PUBLIC_ROLE, SENT, contextOf, type Received } from "../http/index.js";
 import { MEDIA_TYPES } from "./export.js";
 import type { RecordsPage } from "./service.js";
 
@@ -56,28 +56,35 @@ function isAnswered(
   response: Response,
   hash: string,
   maxAgeSeconds: number,
+  isPublic = false,
 ): boolean {
   // Weak, since the same answer may be sent compressed.
   const etag = `W/"${hash}"`;
   const held = maxAgeSeconds === 0 ? "no-cache" : `max-age=${maxAgeSeconds}`;
-  response.set("Cache-Control", `private, ${held}`).set("ETag", etag);
+  const isForAll = isPublic || contextOf(response).caller?.id === PUBLIC_ROLE;
+  response.set("Cache-Control", `${isForAll ? "public" : "private"}, ${held}`).set("ETag", etag);
   if (!isHeld(etag, request.headers["if-none-match"])) return false;
   response.status(304).end();
   return true;
+}
+
+/** A document in another format than JSON. */
+interface TextAnswer {
+  readonly text: string;
+  readonly type: string;
+  readonly maxAgeS: number;
+  /** Whether caches that others share may hold it; by default where nobody needs a key to read it. */
+  readonly isPublic?: boolean;
 }
 
 /** Sends a document in another format, with an ETag of all of it; to a caller that holds it only that it does. */
 export function sendText(
   request: Request,
   response: Response,
-  {
-    text,
-    type,
-    maxAgeS,
-  }: { readonly text: string; readonly type: string; readonly maxAgeS: number },
+  { text, type, maxAgeS, isPublic = false }: TextAnswer,
 ): void {
   const hash = createHash("sha1").update(text).digest("base64url");
-  if (isAnswered(request, response, hash, maxAgeS)) return;
+  if (isAnswered(request, response, hash, maxAgeS, isPublic)) return;
   response.type(type).send(text);
 }
 

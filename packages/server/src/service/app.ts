@@ -21,6 +21,7 @@ import { dateRoutes } from "../dates/index.js";
 import { filterRoutes } from "../filters/index.js";
 import {
   listingRoutes,
+  publicReader,
   redirects,
   schemaRoutes,
   sharing,
@@ -29,6 +30,7 @@ import {
 import { recordRoutes, type Demand, type RecentChoices, type Records } from "../records/index.js";
 import { importRoutes, type Imports, type Watching } from "../imports/index.js";
 import { sourceRoutes, type Indexing, type Sources } from "../sources/index.js";
+import { pageRoutes } from "../pages/index.js";
 import { windowRoutes, type NamedWindows } from "../windows/index.js";
 import { openApiRoutes } from "../openapi/index.js";
 import { upkeepRoutes, type Backups, type Doctor } from "../upkeep/index.js";
@@ -105,6 +107,7 @@ export function makeApp(parts: AppParts): Express {
   app.use("/v1", parts.audit.watch);
   app.use(["/v1", "/openapi.json", "/metrics"], identify(access));
   app.use("/v1/listings/:name", redirects(listings));
+  app.use("/v1/listings/:name", publicReader(listings));
   // First, since they are requested most.
   app.use(recordRoutes(records, listings, parts.recent, parts.admission, parts));
   app.use(importRoutes(parts));
@@ -130,6 +133,7 @@ export function makeApp(parts: AppParts): Express {
   );
   app.use(metricsRoutes(parts.metrics));
   app.use(helmet({ contentSecurityPolicy: { directives: { "upgrade-insecure-requests": null } } }));
+  app.use(pageRoutes(listings, records, parts.admission));
   app.use(openApiRoutes(records, listings, now));
   app.use(problemRoutes());
   app.use(schemaRoutes());

@@ -1,0 +1,1 @@
+export { pageRoutes } from "./routes.js";
