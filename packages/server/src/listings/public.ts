@@ -34,7 +34,10 @@ export function publicReader(listings: Listings): RequestHandler {
     const name = pathParameter(request, "name");
     const isRead = request.method === "GET" || request.method === "HEAD";
     const isOpen = isRead && OPEN.some((each) => each.test(request.path));
-    if (!isOpen || contextOf(response).caller !== null || !listings.isPublic(name)) {
+    // A key for other listings gives no fewer rights than none.
+    const { caller } = contextOf(response);
+    const hasRight = caller !== null && (caller.listings?.includes(name) ?? true);
+    if (!isOpen || hasRight || !listings.isPublic(name)) {
       next();
       return;
     }

@@ -16,6 +16,7 @@ import { Router } from "express";
 import { SENT, problemOf, route } from "../http/index.js";
 import type { NamedWindows } from "../windows/index.js";
 import type { Listings, ListingView } from "./service.js";
+import { declarationFor } from "./shown-to.js";
 import { shownColumn } from "./served.js";
 
 /** Declaring listings. */
@@ -23,9 +24,11 @@ export function listingRoutes(listings: Listings, windows: NamedWindows): Router
   const router = Router();
 
   route(router, "GET /v1/listings", ({ caller }) => ({ listings: listings.list(caller) }));
-  route(router, "GET /v1/listings/{name}", ({ path, caller }) =>
-    listingDetails(listings.view(path.name, caller), windows.declared()),
-  );
+  route(router, "GET /v1/listings/{name}", ({ path, caller }) => {
+    const { listing, broken } = listings.view(path.name, caller);
+    const declaration = declarationFor(caller, listing.declaration, listing.shown);
+    return listingDetails({ listing: { ...listing, declaration }, broken }, windows.declared());
+  });
   route(router, "GET /v1/listings/{name}/windows", ({ path, caller }) => {
     const { declaration, columns } = listings.need(path.name, caller);
     return { kinds: allowedWindows(declaration, columns) };

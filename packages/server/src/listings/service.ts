@@ -28,6 +28,7 @@ import type { BrokenListing, KnownSource, ListingColumns, Sources } from "../sou
 import type { NamedWindows } from "../windows/index.js";
 import { complete } from "./complete.js";
 import { FormerName, Listing, ListingVersion } from "./entities.js";
+import { declarationFor } from "./shown-to.js";
 import {
   brokenText,
   catalogueOf,
@@ -133,9 +134,25 @@ export class Listings {
       .filter(({ declaration }) => caller.listings?.includes(declaration.name) ?? true)
       .map(({ declaration, version }): ListingDescription => {
         const broken = brokenText(this.#misfits(declaration));
-        return { ...declaration, version, ...(broken === null ? {} : { broken }) };
+        const seen = declarationFor(caller, declaration, this.#shownIn(declaration));
+        return { ...seen, version, ...(broken === null ? {} : { broken }) };
       })
       .sort((a, b) => (a.name < b.name ? -1 : 1));
+  }
+
+  /** The columns that a listing shows; of one that shows all those that it speaks of. */
+  #shownIn({
+    columns,
+    derived = {},
+    relations = {},
+    source,
+  }: ListingDeclaration): readonly string[] {
+    if (columns.length > 0) return columns;
+    const related = Object.entries(relations).flatMap(([name, each]) =>
+      each.columns.map((column) => `${name}.${column}`),
+    );
+    const own = this.sources.get(source)?.columns.map(({ name }) => name) ?? [];
+    return [...own, ...related, ...Object.keys(derived)];
   }
 
   /** The listings that cannot be served, since they no longer fit their sources. */

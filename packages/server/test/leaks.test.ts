@@ -1,0 +1,163 @@
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { CALLS, type Call } from "@orisma/contract";
+import type { NewListing } from "@orisma/client";
+import { startTestService, type TestService } from "../../../test/service.js";
+
+/**
+ * What no reader may learn, marked so that it is seen wherever it turns up: the values of a column that is not shown,
+ * the records that the fixed filter excludes, and what that filter says.
+ */
+const MARK = /hidden-\d|excluded-\d|1234567\d|sesame/;
+const FILE = `work,raised,status,contact,price
+W-1,2025-02-10,open,hidden-1,12345671
+W-2,2025-02-20,done,hidden-2,12345672
+W-3,2025-03-05,open,hidden-3,12345673
+excluded-1,2025-02-11,closed,hidden-4,12345674
+excluded-2,2024-02-11,sesame,hidden-5,12345675
+`;
+const LISTING: NewListing = {
+  source: "works",
+  mainDate: "raised",
+  fixedFilter: "status <> 'sesame' AND work NOT LIKE 'excluded%'",
+  describeFixedFilter: false,
+  columns: ["work", "raised", "status"],
+  parameters: [
+    { name: "on", column: "raised", type: "window", comparison: "on" },
+    { name: "status", column: "status", type: "several", comparison: "among" },
+  ],
+  filter: { columns: "all" },
+  order: { allowed: ["raised", "work"], default: "raised" },
+  feed: { title: "{work}" },
+};
+/** What may be sent beside nothing, to find out more. */
+const SENT = [
+  "",
+  "columns=contact",
+  "columns=price",
+  "order=contact",
+  "order=price",
+  "contact=hidden-1",
+  "filter=contact%20%3D%20%27hidden-1%27",
+  "filter=work%20LIKE%20%27excluded%25%27",
+  "status=sesame",
+  "status=..&on=..",
+  "by=contact",
+  "by=status&measure=sum:price",
+  "with=why,unfiltered,extent,days,clauses,display&status=nothing",
+  "search=e&limit=100",
+  "total=all&with=unfiltered",
+  "asOf=2024-02-11&on=month",
+  "format=csv",
+  "cursor=AAAA",
+];
+
+let running: TestService;
+let requests = 0;
+const keys: Record<string, string | null> = { nobody: null };
+
+beforeAll(async () => {
+  running = await startTestService({
+    now: () => Date.UTC(2025, 2, 14),
+    // Each request comes from an address of its own, so that none is refused for their number.
+    settings: { trustedProxies: ["127.0.0.1"] },
+  });
+  const { client } = running;
+  const reading = { kind: "date", encoding: "text", patterns: ["yyyy-MM-dd"] } as const;
+  await client.createSource({
+    name: "works",
+    key: "work",
+    columns: { raised: { type: "date", reading }, price: { type: "integer" } },
+  });
+  await client.importFile("works", FILE);
+  await client.declareListing("closed", LISTING);
+  await client.declareListing("open", { ...LISTING, public: true });
+  await client.declareListing("other", LISTING);
+  for (const listing of ["closed", "other"]) {
+    const made = await client.createKey({ name: listing, role: "reader", listings: [listing] });
+    keys[`reader of ${listing}`] = made.key;
+  }
+  keys["reader of all"] = (await client.createKey({ name: "all", role: "reader" })).key;
+});
+afterAll(() => running.end());
+
+/** Every call about a listing, with each of its places filled. */
+function addresses(): readonly { readonly method: string; readonly path: string }[] {
+  return Object.entries(CALLS as Readonly<Record<string, Call>>).flatMap(([name]) => {
+    const [method = "", path = ""] = name.split(" ");
+    if (!path.includes("/listings/{name}") && path !== "/public/{name}") return [];
+    // What changes or deletes a listing is for other roles, which the tests of roles try.
+    if (method === "DELETE" || method === "PUT" || path.endsWith("/rename")) return [];
+    const filled = ["W-1", "excluded-1"].flatMap((id) =>
+      ["status", "contact", "price", "work"].map((column) =>
+        path.replace("{id}", id).replace("{column}", column).replace("{version}", "1"),
+      ),
+    );
+    return [...new Set(filled)].map((each) => ({ method, path: each }));
+  });
+}
+
+/** Bodies of calls that have one: the same attempts. */
+const BODIES = [
+  {},
+  { parameters: { status: "sesame" } },
+  { filter: "contact = 'hidden-1'" },
+  { requests: [{ filter: "work LIKE 'excluded%'" }, {}] },
+  { before: {}, after: { columns: "contact" } },
+  { name: "mine", parameters: {} },
+];
+
+describe.each(["nobody", "reader of closed", "reader of other", "reader of all"])("%s", (who) => {
+  test.each(["open", "closed", "other"])(
+    "learns nothing beside the records of %s",
+    async (listing) => {
+      const { url } = running.service;
+      const key = keys[who] ?? null;
+      const mayRead = listing === "open" || who.endsWith(listing) || who === "reader of all";
+      let answered = 0;
+      for (const { method, path } of addresses()) {
+        const attempts =
+          method === "GET"
+            ? SENT.map((query) => ({ query, body: null }))
+            : BODIES.map((body) => ({ query: "", body }));
+        for (const { query, body } of attempts) {
+          const address = `${path.replace("{name}", listing)}${query === "" ? "" : `?${query}`}`;
+          const answer = await fetch(`${url}${address}`, {
+            method,
+            headers: {
+              "X-Forwarded-For": `10.0.${(++requests >> 8) & 255}.${requests & 255}`,
+              ...(key === null ? {} : { Authorization: `Bearer ${key}` }),
+              ...(body === null ? {} : { "Content-Type": "application/json" }),
+            },
+            ...(body === null ? {} : { body: JSON.stringify(body) }),
+          });
+          const text = Buffer.from(await answer.arrayBuffer()).toString("latin1");
+          // What was sent may come back, since whoever sent it knows it.
+          const returned = withoutSent(text, address, body);
+          expect([method, address, answer.status, MARK.exec(returned)?.[0]]).toEqual([
+            method,
+            address,
+            answer.status,
+            undefined,
+          ]);
+          expect([method, address, answer.status < 500 || answer.status === 503]).toEqual([
+            method,
+            address,
+            true,
+          ]);
+          if (answer.ok) answered++;
+          const isExcluded = path.endsWith("/records/excluded-1");
+          if (!mayRead || isExcluded) expect([address, answer.ok]).toEqual([address, false]);
+        }
+      }
+      expect(answered > 0).toBe(mayRead);
+    },
+    120_000,
+  );
+});
+
+function withoutSent(text: string, address: string, body: unknown): string {
+  const sent = decodeURIComponent(address) + JSON.stringify(body ?? "");
+  return text.replace(/hidden-\d|excluded-\d|1234567\d|sesame|excluded/g, (each) =>
+    sent.includes(each) ? "" : each,
+  );
+}
