@@ -463,7 +463,7 @@ describe("a source that is a table of an attached database", () => {
       unnest: null,
       partitionColumn: null,
       importedAt: null,
-      importNumber: null,
+      revision: null,
       indexes: new Map(),
     };
     const profile = await profileSource(source, new Map(), {}, slow, 0);

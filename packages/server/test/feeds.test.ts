@@ -147,6 +147,11 @@ describe("a calendar", () => {
     const sequence = (text: string) => Number(/SEQUENCE:(\d+)/.exec(text)?.[1]);
     expect(sequence(after.text)).toBeGreaterThan(sequence(before.text));
     expect(after.answer.headers.get("etag")).not.toBe(before.answer.headers.get("etag"));
+    await running.client.restoreRecords("works");
+    const restored = await get("/v1/listings/works/records.ics?on=2025");
+    expect(restored.text).toContain("Grease");
+    expect(sequence(restored.text)).toBeGreaterThan(sequence(after.text));
+    await running.client.restoreRecords("works");
   });
 
   test("has the very records of a window that moves, and is held until that does", async () => {

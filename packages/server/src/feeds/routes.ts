@@ -1,6 +1,6 @@
 import { Router } from "express";
 import type { Admission } from "../admission/index.js";
-import { Problem, SENT, planned, route, sentValues } from "../http/index.js";
+import { Problem, SENT, disconnectedSignal, planned, route, sentValues } from "../http/index.js";
 import type { Listings } from "../listings/index.js";
 import { sendFeed, type Records } from "../records/index.js";
 import type { Feeds } from "./service.js";
@@ -50,12 +50,9 @@ export function feedRoutes({ feeds, listings, records, admission }: FeedParts): 
       throw new Problem("not-found", "This private address leads nowhere: it was revoked, or cut");
     }
     const { feed, parameters, caller } = found;
-    const left = new AbortController();
-    response.once("close", () => {
-      if (!response.writableFinished) left.abort();
-    });
+    const signal = disconnectedSignal(response);
     const serve = planned(async () => {
-      const bound = records.withAbort(left.signal);
+      const bound = records.withAbort(signal);
       const prepared = await bound.prepare(listings.need(feed.listing, caller), parameters, caller);
       const self = `${request.protocol}://${request.get("host") ?? ""}${request.originalUrl}`;
       const count = await sendFeed({ request, response, format, self }, prepared, bound);
@@ -71,7 +68,7 @@ export function feedRoutes({ feeds, listings, records, admission }: FeedParts): 
       listing: feed.listing,
       costKey: "feed",
     } as const;
-    await admission.run(call, left.signal, () => serve(received));
+    await admission.run(call, signal, () => serve(received));
     return SENT;
   });
 

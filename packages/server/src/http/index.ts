@@ -9,6 +9,7 @@ export {
   type Caller,
   type RequestContext,
 } from "./context.js";
+export { disconnectedSignal } from "./disconnected.js";
 export { answerFailures, nothingHere, sendProblem } from "./errors.js";
 export { checkHost } from "./host.js";
 export { Turns } from "./turn.js";

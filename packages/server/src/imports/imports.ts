@@ -186,6 +186,8 @@ export class Imports {
       }
       if (!force) this.sources.mustNotBreak(name, new Map(before.columns));
       const now = stateOf(source);
+      // Whoever holds the records by a number of their revision sees that they are others.
+      await this.staging.nextNumber(source);
       await this.staging.adopt(source, before, now);
       const report = { source: name, importNumber: before.importNumber, records: before.records };
       return { ...report, added: 0, changed: 0, refused: 0, columns: {} };

@@ -1,7 +1,14 @@
 import { renderFault } from "@orisma/core/internal";
 import { Router } from "express";
 import type { Admission } from "../admission/index.js";
-import { Problem, SENT, planned, route, sentParameters } from "../http/index.js";
+import {
+  Problem,
+  SENT,
+  disconnectedSignal,
+  planned,
+  route,
+  sentParameters,
+} from "../http/index.js";
 import { publicCaller, publicLimit, type Listings } from "../listings/index.js";
 import { sendText, type Records } from "../records/index.js";
 import { listingPage, type ShownListing } from "./listing-page.js";
@@ -19,15 +26,12 @@ export function pageRoutes(listings: Listings, records: Records, admission: Admi
     if (!listings.isPublic(path.name)) {
       throw new Problem("not-found", `There is no public listing ${path.name}`);
     }
-    const left = new AbortController();
-    response.once("close", () => {
-      if (!response.writableFinished) left.abort();
-    });
+    const signal = disconnectedSignal(response);
     const caller = publicCaller(path.name);
     const serve = planned(async () => {
       const listing = listings.need(path.name, caller);
       const sent = sentParameters(request.originalUrl);
-      const bound = records.withAbort(left.signal);
+      const bound = records.withAbort(signal);
       const shown: ShownListing = await bound
         .prepare(listing, withDisplay(sent), caller)
         .then(async (prepared) => {
@@ -56,7 +60,7 @@ export function pageRoutes(listings: Listings, records: Records, admission: Admi
       listing: path.name,
       costKey: "public",
     } as const;
-    await admission.run(call, left.signal, () => serve(received));
+    await admission.run(call, signal, () => serve(received));
     return SENT;
   });
 

@@ -173,8 +173,8 @@ function escaped(text: string): string {
 }
 
 function revisionOf({ listing, derivedAt }: PreparedRequest): Revision {
-  const { importedAt, importNumber } = listing.ofSource;
-  return { at: new Date(importedAt ?? derivedAt), sequence: importNumber ?? 0 };
+  const { importedAt, revision } = listing.ofSource;
+  return { at: new Date(importedAt ?? derivedAt), sequence: revision ?? 0 };
 }
 
 function entryOf(record: RecordAnswer, listing: ServedListing): Entry {

@@ -3,9 +3,10 @@ import { FORMATS, type Format } from "@orisma/core/internal";
 import { Router, type Request, type Response } from "express";
 import type { Admission, AdmittedCall, CostClass } from "../admission/index.js";
 import { noteBounds, noteForAudit } from "../audit/index.js";
-import { ClientDisconnected, TooSlow } from "../database/index.js";
+import { TooSlow } from "../database/index.js";
 import {
   Problem,
+  disconnectedSignal,
   SENT,
   planned,
   route,
@@ -79,12 +80,7 @@ function reading<Name extends RecordsCall>(
 ): (received: Received<Name>) => Promise<Returned<Name>> {
   return (received) => {
     const { response, request, caller, path } = received;
-    const disconnected = new AbortController();
-    const { signal } = disconnected;
-    response.once("close", () => {
-      if (response.writableFinished) return;
-      disconnected.abort(new ClientDisconnected("the client has disconnected"));
-    });
+    const signal = disconnectedSignal(response);
     const { name: listing } = path;
     const call: AdmittedCall = {
       kind: typeof kind === "function" ? kind(received) : kind,

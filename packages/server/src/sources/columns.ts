@@ -42,8 +42,8 @@ export interface KnownSource {
   readonly partitionColumn: string | null;
   /** When its records became what they are, in milliseconds since 1970; null for an attached or a made one. */
   readonly importedAt: number | null;
-  /** The import that made them so, of which later ones have higher numbers. */
-  readonly importNumber: number | null;
+  /** Counts how often they have become others, whatever made them so; null for an attached or a made one. */
+  readonly revision: number | null;
   /** The columns of each index of its table, by the name of the index. */
   readonly indexes: ReadonlyMap<string, readonly string[]>;
 }
@@ -119,7 +119,7 @@ export function knownSource(
       unnest: null,
       partitionColumn,
       importedAt: null,
-      importNumber: null,
+      revision: null,
       indexes,
     };
   }
@@ -127,8 +127,8 @@ export function knownSource(
   const indexes = namedIndexes(imported, made);
   const single = { attached: null, combine: null, unnest: null, partitionColumn: null };
   const ids = key === null ? `numbers since ${source.idsSince}` : `key ${key}`;
-  const { importedAt, importNumber } = source;
-  const revision = { importedAt, importNumber };
+  const { importedAt, imports } = source;
+  const changed = { importedAt, revision: imports };
   return {
     id,
     name,
@@ -138,7 +138,7 @@ export function knownSource(
     table: imported,
     imported,
     ...single,
-    ...revision,
+    ...changed,
     indexes,
   };
 }

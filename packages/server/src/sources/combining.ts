@@ -58,7 +58,7 @@ export function knownCombined(
     unnest: null,
     partitionColumn: column,
     importedAt: null,
-    importNumber: null,
+    revision: null,
     indexes: first?.indexes ?? new Map(),
   };
 }

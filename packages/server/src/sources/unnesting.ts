@@ -33,7 +33,7 @@ export function knownUnnested(
     unnest,
     partitionColumn: null,
     importedAt: of?.importedAt ?? null,
-    importNumber: of?.importNumber ?? null,
+    revision: of?.revision ?? null,
     indexes: of?.indexes ?? new Map(),
   };
 }
