@@ -218,7 +218,7 @@ export const LISTING = z.strictObject({
   feed: z
     .strictObject({
       title: z.string().min(1).max(500).meta({
-        title: "Title",
+        title: "Entry",
         description: "What each record is called: columns in braces, as in {task} at {place}.",
       }),
       start: TEXT.exactOptional().meta({

@@ -1,4 +1,4 @@
-import { Column, Entity, PrimaryGeneratedColumn } from "typeorm";
+import { Column, Entity, Index, PrimaryGeneratedColumn } from "typeorm";
 
 /** The driver gives large numbers as strings; those here are well within what is exact. */
 const MS = { to: (ms: number) => ms, from: Number };
@@ -14,13 +14,15 @@ export class Feed {
   id: number;
 
   /** SHA-256 of its token, in hexadecimal. */
-  @Column({ type: "char", length: 64, charset: "ascii", collation: "ascii_bin", unique: true })
+  @Index("feeds_hash", { unique: true })
+  @Column({ type: "char", length: 64, charset: "ascii", collation: "ascii_bin" })
   hash: string;
 
   /** For whom it is, in words. */
   @Column({ type: "varchar", length: 64 })
   name: string;
 
+  @Index("feeds_listing")
   @Column({ type: "varchar", length: 64 })
   listing: string;
 
