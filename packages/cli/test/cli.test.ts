@@ -772,7 +772,7 @@ order:
     );
     writeFileSync(file, changed);
     const { out } = await orisma(["listings", "changes", file]);
-    expect(out).toContain("fixedFilter: “cost >= 500” is added\n");
+    expect(out).toContain("only: cost at least 500\n");
     expect(out).toContain("parameters.from.comparison: “from” becomes “after”\n");
     expect(out).toMatch(/0 records added, [1-9]\d* removed on today's data/);
     const { out: shown } = await orisma(["listings", "show", "raised"]);

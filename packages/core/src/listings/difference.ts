@@ -39,7 +39,10 @@ function shown(value: unknown): string {
   return typeof value === "string" ? `“${value}”` : JSON.stringify(value);
 }
 
-/** In what a listing differs from the one that it was made from, in words; nothing where they are alike. */
+/**
+ * In what a declaration differs from the one before, or a listing from the one that it was made from, in words:
+ * what its fixed filter keeps, what can be sent, and what applies where nothing is. Nothing where they are alike.
+ */
 export function differenceInWords(
   origin: ListingDeclaration,
   copy: ListingDeclaration,
@@ -55,16 +58,29 @@ export function differenceInWords(
     some.filter((each) => !others.includes(each));
   const [own, theirs] = [copy, origin].map(({ parameters }) => parameters.map(({ name }) => name));
   const gone = without(theirs ?? [], own ?? []);
+  const fresh = without(own ?? [], theirs ?? []);
   const defaults = copy.parameters.flatMap(({ name, default: value }) => {
     const before = origin.parameters.find((each) => each.name === name);
-    if (value === undefined || same(value, before?.default)) return [];
+    if (same(value, before?.default)) return [];
+    if (value === undefined) return [`${name} has no default`];
     return [`${name} is ${shown(value)} where nothing is sent`];
+  });
+  const others = copy.parameters.flatMap(({ name, ...parameter }) => {
+    const before = origin.parameters.find((each) => each.name === name);
+    if (before === undefined) return [];
+    const [old, next] = [before, parameter].map(
+      ({ default: _default, ...each }: Partial<typeof before>) => ({ ...each, name: "" }),
+    );
+    return changes(old, next, `parameters.${name}`);
   });
   return [
     ...without(after, before).map((each) => `only: ${each}`),
     ...without(before, after).map((each) => `not only: ${each}`),
     ...(gone.length === 0 ? [] : [`${gone.join(", ")} cannot be sent`]),
+    ...(fresh.length === 0 ? [] : [`${fresh.join(", ")} can be sent`]),
     ...defaults,
+    ...others,
+    ...(same(origin.public, copy.public) ? [] : [readersInWords(copy)]),
     ...(same(origin.order.default, copy.order.default)
       ? []
       : [`in the order ${copy.order.default}`]),
@@ -72,6 +88,7 @@ export function differenceInWords(
     ...Object.entries(labels).flatMap(([name, label]) =>
       origin.labels?.[name] === label ? [] : [`${name} is called “${label}”`],
     ),
+    ...(copy.basedOn === origin.name ? [] : changes(titled(origin), titled(copy), "")),
     ...changes(ownSettings(origin), ownSettings(copy), ""),
   ];
 }
@@ -80,8 +97,16 @@ export function differenceInWords(
 function ownSettings(listing: ListingDeclaration): Partial<ListingDeclaration> {
   const { name: _name, title: _title, basedOn: _origin, ...rest } = listing;
   const { fixedFilter: _fixed, filter: _filter, parameters: _parameters, ...others } = rest;
-  const { columns: _columns, labels: _labels, ...plain } = others;
+  const { columns: _columns, labels: _labels, public: _public, ...plain } = others;
   return { ...plain, order: { ...listing.order, default: "" } };
+}
+
+function titled({ title }: ListingDeclaration): Pick<ListingDeclaration, "title"> {
+  return { title };
+}
+
+function readersInWords({ public: isPublic }: ListingDeclaration): string {
+  return isPublic === true ? "anybody may read it without a key" : "it is read with a key only";
 }
 
 function same(one: unknown, other: unknown): boolean {

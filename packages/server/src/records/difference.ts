@@ -1,7 +1,9 @@
 import {
   changesBetween,
+  differenceInWords,
   remarksOn,
   type DeclarationDifference,
+  type EpochMs,
   type TotalAnswer,
 } from "@orisma/core/internal";
 import { Problem, type Caller } from "../http/index.js";
@@ -14,11 +16,19 @@ export async function difference(
   records: Records,
   { before, after }: ListingTrial,
   caller: Caller,
+  /** The instant that it is. */
+  asOf: EpochMs,
 ): Promise<DeclarationDifference> {
   const remarks = remarksOn(after.declaration);
   if (before === null) return { isNew: true, changes: [], remarks, records: null };
-  const changes = changesBetween(before.declaration, after.declaration);
   const { served } = before;
+  const { zone, calendar, columns, named } = after;
+  const context = { asOf, zone, calendar, columns, named, caller: caller.name };
+  // Of one that its source has outgrown the words may speak of what is no more.
+  const changes =
+    served === null
+      ? changesBetween(before.declaration, after.declaration)
+      : differenceInWords(before.declaration, after.declaration, context);
   const isAlike =
     served?.ofSource === after.ofSource && before.declaration.rows === after.declaration.rows;
   return {

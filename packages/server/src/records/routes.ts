@@ -1,5 +1,5 @@
 import type { Calls } from "@orisma/contract";
-import { FORMATS, type Format } from "@orisma/core/internal";
+import { FORMATS, epochMs, type Format } from "@orisma/core/internal";
 import { Router, type Request, type Response } from "express";
 import type { Admission, AdmittedCall, CostClass } from "../admission/index.js";
 import { noteBounds, noteForAudit } from "../audit/index.js";
@@ -317,12 +317,17 @@ function addAround(answering: Answering): void {
 
 /** A declaration beside the one that serves, and several requests beside one another. */
 function addComparisons(answering: Answering): void {
-  const { router, listings } = answering;
+  const { router, listings, now } = answering;
   route(
     router,
     "POST /v1/listings/{name}/check",
     reading(answering, "heavy", ({ path, body, caller }, records) =>
-      difference(records, listings.trial(path.name, declarationOf(path.name, body)), caller),
+      difference(
+        records,
+        listings.trial(path.name, declarationOf(path.name, body)),
+        caller,
+        epochMs(now()),
+      ),
     ),
   );
   route(
