@@ -136,6 +136,31 @@ describe("a listing made from another", () => {
   });
 });
 
+test("a changed declaration says in words what it keeps, what can be sent, and who may read it", async () => {
+  const { client } = running;
+  const {
+    name: _name,
+    version: _version,
+    ...declared
+  } = await client.listingVersion("works", 1).then((version) => ({ version: 1, ...version }));
+  const [from, to, on, status] = declared.parameters;
+  if (status === undefined || from === undefined || to === undefined || on === undefined)
+    throw new Error("none");
+  const checked = await client.checkListing("works", {
+    ...declared,
+    fixedFilter: "cost < 600 AND status = 'open'",
+    parameters: [from, to, on, { ...status, default: "open" }],
+    public: true,
+  });
+  expect(checked.changes).toEqual([
+    "only: status is “open”",
+    "lock cannot be sent",
+    "status is “open” where nothing is sent",
+    "anybody may read it without a key",
+  ]);
+  expect(checked.records).toMatchObject({ added: { total: 0 }, removed: { total: 2 } });
+});
+
 describe("a listing with another name", () => {
   test("is found under both for a time, by the same keys, with all of its versions", async () => {
     const { client, service } = running;
