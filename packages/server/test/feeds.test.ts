@@ -152,6 +152,16 @@ describe("a calendar", () => {
     expect(restored.text).toContain("Grease");
     expect(sequence(restored.text)).toBeGreaterThan(sequence(after.text));
     await running.client.restoreRecords("works");
+    const whole = sequence((await get("/v1/listings/works/records.ics?on=2025")).text);
+    await running.client.repairCell("works", { id: "W-1", column: "task", value: "Mend it" });
+    const repaired = await get("/v1/listings/works/records.ics?on=2025");
+    expect(repaired.text).toContain("W-1: Mend it");
+    expect(sequence(repaired.text)).toBeGreaterThan(whole);
+    await running.client.repairCell("works", {
+      id: "W-1",
+      column: "task",
+      value: 'Mend, the "gate"; seal',
+    });
   });
 
   test("has the very records of a window that moves, and is held until that does", async () => {

@@ -36,7 +36,7 @@ export class Source {
   @Column({ type: "varchar", length: 64, nullable: true })
   recordsTable: string | null;
 
-  /** Counts the files imported, so that each has a table name of its own. */
+  /** Counts imports and repairs: each table has a name of its own, and each state of the records a number. */
   @Column({ type: "int", unsigned: true, default: 0 })
   imports: number;
 

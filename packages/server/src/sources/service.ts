@@ -498,7 +498,12 @@ export class Sources {
     return this.locks.whileWriting(name, async () => {
       const source = await this.#whole(name);
       await this.#learnValue(source, repair);
-      return repairCell(this.need(name), declaredColumns(source), repair, this.gateway);
+      const known = this.need(name);
+      const repaired = await repairCell(known, declaredColumns(source), repair, this.gateway);
+      // Whoever holds the records by a number of their revision sees that they are others.
+      await this.dataSource.getRepository(Source).increment({ id: source.id }, "imports", 1);
+      await this.refresh(source.id);
+      return repaired;
     });
   }
 
