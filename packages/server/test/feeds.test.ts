@@ -277,4 +277,19 @@ describe("a private address", () => {
     );
     expect(wrong?.status).toBe(422);
   });
+
+  test("is shown under the URL by which people reach the service", async () => {
+    const behind = await startTestService({ settings: { baseUrl: "https://vale.example" } });
+    const day = { kind: "date", encoding: "text", patterns: ["yyyy-MM-dd"] } as const;
+    const columns = { raised: { type: "date", reading: day } } as const;
+    await behind.client.createSource({ name: "works", key: "work", columns });
+    await behind.client.importFile("works", "work,raised\nW-1,2025-02-10\n");
+    await behind.client.declareListing("works", { source: "works" });
+    const { calendar, feed } = await behind.client.createFeed("works", { name: "crew" });
+    expect(calendar).toMatch(/^https:\/\/vale\.example\/feeds\/[\w-]{32}\.ics$/);
+    const { pathname } = new URL(feed);
+    const text = await (await fetch(`${behind.service.url}${pathname}`)).text();
+    expect(text).toContain(`<link rel="self" href="${feed}"/>`);
+    await behind.end();
+  });
 });

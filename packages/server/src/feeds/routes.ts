@@ -1,4 +1,4 @@
-import { Router } from "express";
+import { Router, type Request } from "express";
 import type { Admission } from "../admission/index.js";
 import { Problem, SENT, disconnectedSignal, planned, route, sentValues } from "../http/index.js";
 import type { Listings } from "../listings/index.js";
@@ -11,11 +11,15 @@ export interface FeedParts {
   readonly listings: Listings;
   readonly records: Records;
   readonly admission: Admission;
+  /** The URL under which people reach the service; null for the one of the request. */
+  readonly baseUrl: string | null;
 }
 
 /** Private addresses: made, listed and revoked with a key, read without one. */
-export function feedRoutes({ feeds, listings, records, admission }: FeedParts): Router {
+export function feedRoutes({ feeds, listings, records, admission, baseUrl }: FeedParts): Router {
   const router = Router();
+  const originOf = (request: Request) =>
+    baseUrl ?? `${request.protocol}://${request.get("host") ?? ""}`;
 
   route(
     router,
@@ -26,7 +30,7 @@ export function feedRoutes({ feeds, listings, records, admission }: FeedParts): 
       // What could not be read would be found out by a program that tells nobody.
       await records.prepare(listing, parameters, caller);
       const created = await feeds.create(path.name, { name: body.name, parameters }, caller);
-      const origin = `${request.protocol}://${request.get("host") ?? ""}`;
+      const origin = originOf(request);
       const { calendar, feed } = created;
       return { ...created, calendar: `${origin}${calendar}`, feed: `${origin}${feed}` };
     }),
@@ -54,7 +58,7 @@ export function feedRoutes({ feeds, listings, records, admission }: FeedParts): 
     const serve = planned(async () => {
       const bound = records.withAbort(signal);
       const prepared = await bound.prepare(listings.need(feed.listing, caller), parameters, caller);
-      const self = `${request.protocol}://${request.get("host") ?? ""}${request.originalUrl}`;
+      const self = `${originOf(request)}${request.originalUrl}`;
       const count = await sendFeed({ request, response, format, self }, prepared, bound);
       await feeds.delivered(feed, {
         to: request.get("user-agent") ?? "",

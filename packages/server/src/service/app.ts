@@ -50,6 +50,8 @@ export interface AppParts {
   readonly trustedProxies: readonly string[];
   /** Whether people reach the service by TLS, which a proxy has. */
   readonly isSecure: boolean;
+  /** The URL under which people reach the service, or null for its own. */
+  readonly baseUrl: string | null;
   readonly arrival: ArrivalLimits;
   readonly logger: Logger;
   readonly dataSource: DataSource;

@@ -195,6 +195,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       spoolFolder: state.arriving,
       hosts: hostsOf(settings),
       trustedProxies: settings.trustedProxies,
+      baseUrl: settings.baseUrl,
       isSecure: settings.baseUrl?.startsWith("https:") ?? false,
       arrival: times.arrival,
       logger,
