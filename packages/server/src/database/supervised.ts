@@ -24,8 +24,11 @@ export interface Supervision {
 export const STOP_LIMIT_MS = 60_000;
 const BACK_OFF_MS = 250;
 const LONGEST_BACK_OFF_MS = 30_000;
-/** A server that ran for so many milliseconds had started well: the count begins again. */
-const STEADY_MS = 60_000;
+/**
+ * A server that ran for so many milliseconds had started well: the count begins again. One that ends again and again
+ * later on is of more use than none.
+ */
+const STEADY_MS = 15_000;
 /** Starts in a row that fail, or end soon, before it is given up. */
 const MAX_STARTS = 8;
 
