@@ -131,6 +131,21 @@ describe("a public listing", () => {
     expect((await get("/public/closures")).status).toBe(200);
   });
 
+  test("is found by anybody under the name that it had before", async () => {
+    const { client } = running;
+    await client.renameListing("closures", { to: "closures-ahead" });
+    for (const path of [
+      "/v1/listings/closures/records?lock=Alder",
+      "/public/closures?lock=Alder",
+    ]) {
+      const { status, text } = await get(path);
+      expect([path, status]).toEqual([path, 200]);
+      expect(text).toContain("C-3");
+      expect(text).not.toContain("C-2");
+    }
+    await client.renameListing("closures-ahead", { to: "closures" });
+  });
+
   test("is answered so many times a minute from one address, and with a key all the same", async () => {
     const statuses: number[] = [];
     for (let request = 0; request < 320; request++) {

@@ -197,4 +197,42 @@ describe("a listing with another name", () => {
       409,
     );
   });
+
+  test("is not taken for another by letter case, nor by a declaration of its former name", async () => {
+    const { client } = running;
+    expect((await refusal(client.copyListing("works", { name: "Works" })))?.faults).toMatchObject([
+      { code: "name.taken", path: "name" },
+    ]);
+    expect((await refusal(client.renameListing("later", { to: "WORKS" })))?.faults).toMatchObject([
+      { code: "name.taken", path: "to" },
+    ]);
+    expect(await ids("works")).toBe("W-1 W-2 W-3 W-4 W-5");
+    await client.renameListing("later", { to: "Later" });
+    expect(await ids("Later")).toBe("W-3 W-5");
+    const declared = await refusal(client.declareListing("before", { source: "works" }));
+    expect([declared?.status, declared?.detail]).toEqual([
+      409,
+      expect.stringContaining("is Later now"),
+    ]);
+    expect((await refusal(client.deleteListing("before")))?.status).toBe(409);
+    expect(await ids("before")).toBe("W-3 W-5");
+  });
+
+  test("goes on from the versions that an earlier listing of its new name had", async () => {
+    const { client } = running;
+    await client.copyListing("works", { name: "ended", bound: { lock: "Alder" } });
+    await client.copyListing("works", { name: "ended", bound: { lock: "Brindle" } });
+    await client.deleteListing("ended");
+    await client.copyListing("works", { name: "fresh", bound: { status: "done" } });
+    expect(await client.renameListing("fresh", { to: "ended" })).toMatchObject({ version: 3 });
+    const versions = await client.listingVersions("ended");
+    expect(versions.map(({ version, isServing }) => [version, isServing])).toEqual([
+      [3, true],
+      [2, false],
+      [1, false],
+    ]);
+    expect((await client.listingVersion("ended", 1)).fixedFilter).toContain("Alder");
+    await client.revertListing("ended", 2);
+    expect(await ids("ended")).toBe("W-2 W-5");
+  });
 });

@@ -288,18 +288,23 @@ export class Listings {
       const facts = { name: "rows", reason: `${source.name} has no values inside` };
       faults.push(fault("parameter.setting", facts, { path: "rows", value: sent.rows }));
     }
-    const lower = name.toLowerCase();
-    const clash = [...this.#held.keys()].find(
-      (each) => each !== name && each.toLowerCase() === lower,
-    );
-    if (clash !== undefined) {
-      const nameFault = fault("name.taken", { name: clash }, { path: "name" });
+    const nameFault = this.#nameTaken(name, "name");
+    if (nameFault !== null) {
       throw faults.length === 0
         ? problemOf([nameFault])
         : problemOf([...faults, nameFault], "invalid-value");
     }
     if (faults.length > 0) throw problemOf(faults, "invalid-value");
     return declaration;
+  }
+
+  /** That a name differs from another listing's in letter case alone; null where it does not. */
+  #nameTaken(name: string, path: string, except: string | null = null): Fault | null {
+    const lower = name.toLowerCase();
+    const clash = [...this.#held.keys()].find(
+      (each) => each !== name && each !== except && each.toLowerCase() === lower,
+    );
+    return clash === undefined ? null : fault("name.taken", { name: clash }, { path });
   }
 
   #sourceOf({ source }: ListingSent): KnownSource {
@@ -429,14 +434,16 @@ export class Listings {
     const declaration = saved.value;
     const faults = this.#misfits(declaration);
     if (faults.length > 0) throw problemOf(faults);
-    const held = this.#held.get(declaration.name);
-    const origin = held?.declaration.basedOn ?? "";
-    if (held !== undefined && origin !== from && this.nameNow(origin) !== from) {
-      throw new Problem("already-there", `There is a listing ${declaration.name} already`);
-    }
-    const { created: _created, ...listing } = await this.#inTurn(() =>
-      this.#keep(declaration, caller.name),
-    );
+    const { created: _created, ...listing } = await this.#inTurn(() => {
+      const taken = this.#nameTaken(declaration.name, "name");
+      if (taken !== null) throw problemOf([taken]);
+      const held = this.#held.get(declaration.name);
+      const origin = held?.declaration.basedOn ?? "";
+      if (held !== undefined && origin !== from && this.nameNow(origin) !== from) {
+        throw new Problem("already-there", `There is a listing ${declaration.name} already`);
+      }
+      return this.#keep(declaration, caller.name);
+    });
     const differences = differenceInWords(base.declaration, declaration, context);
     return { listing, differences, alike: this.#alike(declaration) };
   }
@@ -475,15 +482,29 @@ export class Listings {
       const changed = { ...declaration, name: to };
       const faults = this.#misfits(changed);
       if (faults.length > 0) throw problemOf(faults);
+      const taken = this.#nameTaken(to, "to", name);
+      if (taken !== null) throw problemOf([taken]);
       if (this.#held.has(to)) {
         throw new Problem("already-there", `There is a listing ${to} already`);
       }
       const until = this.now() + redirectDays * MS_PER_DAY;
       const former = { former: name, name: to, until };
+      // Versions go on from those that an earlier listing of the new name had, which stay.
+      const isOther = to.toLowerCase() !== name.toLowerCase();
+      const before = isOther ? await this.#lastVersion(to) : 0;
+      const serving = version + before;
       const renamed = await this.dataSource.transaction(async (manager) => {
-        await manager.getRepository(Listing).update({ name }, { name: to, declaration: changed });
-        await manager.getRepository(ListingVersion).delete({ name: to });
-        await manager.getRepository(ListingVersion).update({ name }, { name: to });
+        await manager
+          .getRepository(Listing)
+          .update({ name }, { name: to, version: serving, declaration: changed });
+        await manager
+          .getRepository(ListingVersion)
+          .createQueryBuilder()
+          .update()
+          .set({ name: to, version: () => "version + :before" })
+          .where({ name })
+          .setParameters({ before })
+          .execute();
         await manager.getRepository(FormerName).delete({ former: to });
         // Names before that led here lead on.
         await manager.getRepository(FormerName).update({ name }, { name: to });
@@ -492,13 +513,13 @@ export class Listings {
       });
       renamed();
       this.#held.delete(name);
-      this.#held.set(to, { declaration: changed, version, served: null });
+      this.#held.set(to, { declaration: changed, version: serving, served: null });
       this.#former.delete(to);
-      for (const [each, { until: end, name: before }] of this.#former) {
-        if (before === name) this.#former.set(each, { name: to, until: end });
+      for (const [each, leading] of this.#former) {
+        if (leading.name === name) this.#former.set(each, { ...leading, name: to });
       }
       if (redirectDays > 0) this.#former.set(name, { name: to, until });
-      return { ...changed, version };
+      return { ...changed, version: serving };
     });
   }
 
@@ -525,7 +546,8 @@ export class Listings {
 
   /** The places on the web whose pages may read a listing; none of one that is not there. */
   originsOf(name: string): readonly string[] {
-    return this.#held.get(name)?.declaration.allowedOrigins ?? [];
+    const held = this.#held.get(name) ?? this.#held.get(this.nameNow(name) ?? "");
+    return held?.declaration.allowedOrigins ?? [];
   }
 
   /** Throws a problem if listings speak of a source, which then cannot end. */

@@ -23,6 +23,13 @@ export function pageRoutes(listings: Listings, records: Records, admission: Admi
 
   route(router, "GET /public/{name}", async (received) => {
     const { path, request, response } = received;
+    const now = listings.nameNow(path.name);
+    if (now !== null && listings.isPublic(now)) {
+      const [, query] = request.originalUrl.split("?", 2);
+      const rest = query === undefined ? "" : `?${query}`;
+      response.redirect(308, `/public/${encodeURIComponent(now)}${rest}`);
+      return SENT;
+    }
     if (!listings.isPublic(path.name)) {
       throw new Problem("not-found", `There is no public listing ${path.name}`);
     }
