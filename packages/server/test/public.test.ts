@@ -131,6 +131,15 @@ describe("a public listing", () => {
     expect((await get("/public/closures")).status).toBe(200);
   });
 
+  test("tells nobody what somebody else has chosen", async () => {
+    await get("/v1/listings/closures/records?lock=Brindle");
+    const { text } = await get("/v1/listings/closures/choices/lock");
+    expect(text).toContain("Brindle");
+    expect(text).not.toContain("recent");
+    await running.client.records("closures", { lock: "Brindle" });
+    expect(await running.client.choices("closures", "lock", {})).toHaveProperty("recent");
+  });
+
   test("is found by anybody under the name that it had before", async () => {
     const { client } = running;
     await client.renameListing("closures", { to: "closures-ahead" });

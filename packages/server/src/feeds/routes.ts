@@ -28,7 +28,7 @@ export function feedRoutes({ feeds, listings, records, admission, baseUrl }: Fee
       const listing = listings.need(path.name, caller);
       const parameters = sentValues(body.parameters);
       // What could not be read would be found out by a program that tells nobody.
-      await records.prepare(listing, parameters, caller);
+      await records.prepare(listing, parameters, { ...caller, role: "reader" });
       const created = await feeds.create(path.name, { name: body.name, parameters }, caller);
       const origin = originOf(request);
       const { calendar, feed } = created;

@@ -1,5 +1,6 @@
 import type { PlannedRequest } from "@orisma/core/internal";
 import type { DataSource } from "typeorm";
+import { PUBLIC_ROLE } from "../http/index.js";
 import { RecentChoice } from "./entities.js";
 
 /** Values of a column that are remembered of a caller. */
@@ -35,6 +36,8 @@ export class RecentChoices {
 
   /** Remembers what a request chose by name. */
   note(caller: string, listing: string, { values, defaults }: PlannedRequest): void {
+    // They are many people, of whom none is told what another chose.
+    if (caller === PUBLIC_ROLE) return;
     for (const { parameters } of values) {
       for (const { declaration, values: chosen } of parameters) {
         const { type, column, name } = declaration;
