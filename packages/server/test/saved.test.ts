@@ -107,6 +107,27 @@ describe("a listing made from another", () => {
     expect((await refusal(client.records("cheap", { filter: "cost = 500" })))?.status).toBe(422);
   });
 
+  test("is read with a key only, and has no feed of columns that it does not show", async () => {
+    const { client, service } = running;
+    const { name: _name, ...declared } = await client.listingVersion("works", 1);
+    const feed = { title: "{work} at {lock}" };
+    await client.declareListing("told", { ...declared, feed, public: true });
+    const { differences } = await client.copyListing("told", { name: "short", columns: ["work"] });
+    expect(differences).toEqual([
+      "it is read with a key only",
+      "shows work",
+      'feed: {"title":"{work} at {lock}"} is removed',
+    ]);
+    expect((await fetch(`${service.url}/v1/listings/told/records`)).status).toBe(200);
+    expect((await fetch(`${service.url}/v1/listings/short/records`)).status).toBe(401);
+    const { listing } = await client.copyListing("told", {
+      name: "long",
+      columns: ["work", "lock"],
+    });
+    expect(listing.feed).toEqual(feed);
+    for (const each of ["told", "short", "long"]) await client.deleteListing(each);
+  });
+
   test("is pointed out where it is like another, and is made again as a new version", async () => {
     const { client } = running;
     const same = await client.copyListing("works", { name: "again", bound: { status: "open" } });

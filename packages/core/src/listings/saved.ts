@@ -4,6 +4,7 @@ import { blankName } from "./blanks.js";
 import type { PlanContext } from "./context.js";
 import { takesDates, type ListingDeclaration, type ParameterDeclaration } from "./declaration.js";
 import { withDerivedColumns } from "./derived-conditions.js";
+import { feedColumns } from "./feed.js";
 import { COMPOUND, shapeOf } from "./parameter-names.js";
 import { planRequest } from "./request.js";
 import type { SentParameters } from "./sent.js";
@@ -26,7 +27,7 @@ export interface SavedView {
 /**
  * The declaration of a listing that is made from another: narrowed by bound values, which go on moving with the
  * clock where they did, and never wider. A parameter that is bound is none of it any more, nor is the other end
- * of its pair.
+ * of its pair. It is not public, and has no feed of columns that it does not show.
  *
  * Fails with the faults of {@link planRequest}, and `name.unknown` for a default of no parameter.
  */
@@ -45,9 +46,15 @@ export function savedListing(
   const fixed = fixedOf(base, bound, view.bound, context);
   if (!fixed.ok) return fixed;
   const { name, title = base.title, columns, labels, formats, order, pageSize } = view;
-  const { fixedFilter: _fixed, filter, ...others } = base;
+  // Who may read it is said anew: its columns may be others.
+  const { fixedFilter: _fixed, public: _public, filter, feed, ...others } = base;
+  const shown = columns ?? base.columns;
+  const keepsFeed =
+    feed !== undefined &&
+    (shown.length === 0 || feedColumns(feed).every((each) => shown.includes(each)));
   return success({
     ...others,
+    ...(keepsFeed ? { feed } : {}),
     name,
     title,
     basedOn: base.name,
