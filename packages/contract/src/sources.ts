@@ -425,7 +425,7 @@ export const SOURCE_INDEXES = z
           bytes: z.number().describe("About how much disk space it would take."),
           requests: z.number().describe("How many slow requests it would have served."),
           slowestMs: z.number().describe("How long the slowest of them took, in milliseconds."),
-          condition: z.string().describe("What it would have served in the last of them."),
+          column: z.string().describe("The column by which they were filtered."),
         }),
       )
       .describe("Indexes that would serve requests which were slow since the service started."),

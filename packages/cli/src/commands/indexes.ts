@@ -46,11 +46,11 @@ function indexesText(options: ListFormat, found: SourceIndexes): string {
       sizeText(bytes),
       "",
     ]),
-    ...found.proposals.map(({ columns, bytes, requests, slowestMs, condition }) => [
+    ...found.proposals.map(({ columns, bytes, requests, slowestMs, column }) => [
       columns.join(", "),
       "proposed",
       sizeText(bytes),
-      `${requests} slow ${requests === 1 ? "request" : "requests"}, up to ${slowestMs} ms: ${condition}`,
+      `${requests} slow ${requests === 1 ? "request" : "requests"}, up to ${slowestMs} ms, filtered by ${column}`,
     ]),
   ];
   return listText(options, found, ["columns", "state", "about", "would serve"], rows);

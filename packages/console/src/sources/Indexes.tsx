@@ -40,7 +40,7 @@ export function Indexes({ source }: { readonly source: SourceDescription }) {
 
 function Proposal({
   source,
-  proposal: { columns, bytes, requests, slowestMs, condition },
+  proposal: { columns, bytes, requests, slowestMs, column },
 }: {
   readonly source: string;
   readonly proposal: SourceIndexes["proposals"][number];
@@ -55,7 +55,7 @@ function Proposal({
   return (
     <div className="my-2 border-l-4 border-warning bg-base-200 px-4 py-3">
       <p>
-        {counted(requests, "request", "requests")} with “{condition}” took up to{" "}
+        {counted(requests, "request", "requests")} filtered by {column} took up to{" "}
         {slowestMs.toLocaleString("en-GB")} ms. An index on {names} would serve them; it takes about{" "}
         {sizeText(bytes)}, and records are read while it is made.
       </p>

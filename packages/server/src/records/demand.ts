@@ -1,4 +1,3 @@
-import { filterInWords, namingOf } from "@orisma/core/internal";
 import type { IndexProposal } from "../sources/index.js";
 import { hasIndexFor, indexFor } from "./indexable.js";
 import type { PreparedRequest } from "./prepared.js";
@@ -34,7 +33,7 @@ export class Demand {
         columns,
         requests: (before?.requests ?? 0) + 1,
         slowestMs: Math.max(before?.slowestMs ?? 0, Math.round(ms)),
-        condition: filterInWords(condition, namingOf(listing.declaration)),
+        column: columns[0] ?? "",
       });
     }
     for (const key of this.#wanted.keys()) {

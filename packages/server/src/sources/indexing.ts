@@ -15,8 +15,8 @@ export interface IndexProposal {
   readonly columns: IndexColumns;
   readonly requests: number;
   readonly slowestMs: number;
-  /** What it would have served, in words. */
-  readonly condition: string;
+  /** The column by which they were filtered; the values that were sent are people's own. */
+  readonly column: string;
 }
 
 /** Indexes that were requested for a source at most. */

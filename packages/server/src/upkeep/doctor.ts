@@ -163,9 +163,9 @@ export class Doctor {
     return sources.names().flatMap((name) =>
       proposals(name)
         .slice(0, 1)
-        .map(({ columns, requests, slowestMs, condition }) =>
+        .map(({ columns, requests, slowestMs, column }) =>
           warning(
-            `Requests to ${name} with “${condition}” were slow: ${requests}, up to ${slowestMs} ms`,
+            `Requests to ${name} filtered by ${column} were slow: ${requests}, up to ${slowestMs} ms`,
             `Make an index: orisma sources index ${name} ${columns.join(" ")}`,
           ),
         ),
