@@ -1,8 +1,11 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { OrismaClient, type NewListing } from "@orisma/client";
+import type { Column } from "@orisma/core/internal";
 import { setTimeout as sleep } from "node:timers/promises";
 import mysql from "mysql2/promise";
 import { refusal } from "../../../test/refusal.js";
+import { Indexes, canBeMade, neededIndexes } from "../src/sources/indexes.js";
+import { storedTable } from "../src/sources/tables.js";
 import { slowly } from "../../../test/slow.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 
@@ -161,6 +164,49 @@ describe("indexes", () => {
     await client.addIndex("works", proposals[0]?.columns ?? []);
     expect((await client.indexes("works")).proposals).toEqual([]);
     expect(await planOf({ cost: "17" })).toContain("the index on cost and raised");
+  });
+});
+
+describe("the database's own limits of indexes", () => {
+  const names = Array.from({ length: 20 }, (_, index) => `text${index}`);
+  const dates = Array.from({ length: 50 }, (_, index) => `date${index}`);
+  const columns: readonly Column[] = [
+    ...names.map((name): Column => ({ name, type: "text" })),
+    ...dates.map((name): Column => ({ name, type: "date", kind: "date" })),
+  ];
+
+  test("are kept however many listings a source has", () => {
+    const coded = storedTable("records_1_1", columns, new Map(names.map((name) => [name, ["x"]])));
+    const listings = Array.from({ length: 200 }, (_, index) => ({
+      mainDate: "date0",
+      filtered: names.filter((_name, place) => (index >> (place % 8)) % 2 === 1),
+    }));
+    const needed = neededIndexes(listings, coded);
+    expect(needed.length).toBe(9);
+    expect(needed.every((index) => canBeMade(index, coded))).toBe(true);
+    const indexes = new Indexes({} as never, {} as never);
+    indexes.serve(() => dates.map((mainDate) => ({ mainDate, filtered: names })));
+    const wanted = indexes.wanted({ name: "x", indexes: [["text0", "date1"]] }, coded, 30_000);
+    expect(wanted.length).toBe(14);
+    expect(wanted[0]).toEqual(["text0", "date1"]);
+  });
+
+  test("are kept where a column has a dictionary no more, and said where one is requested", async () => {
+    const plain = storedTable("records_1_1", columns);
+    const indexes = new Indexes({} as never, {} as never);
+    const requested = [names.slice(0, 9), ["text0"], ["gone"]];
+    expect(indexes.wanted({ name: "x", indexes: requested }, plain, 10)).toEqual([["text0"]]);
+    const { client } = running;
+    await client.createSource({ name: "wide" });
+    await client.importFile("wide", `${names.join(",")}\n${names.join(",")}\n`);
+    const problem = await refusal(client.addIndex("wide", names.slice(0, 9)));
+    expect([problem?.status, problem?.detail]).toEqual([
+      422,
+      expect.stringContaining("fewer columns"),
+    ]);
+    expect(await client.addIndex("wide", names.slice(0, 7))).toMatchObject({
+      columns: names.slice(0, 7),
+    });
   });
 });
 

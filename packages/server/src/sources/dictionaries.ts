@@ -1,5 +1,5 @@
 import type { ImportedTable, StoredDictionary } from "@orisma/core/internal";
-import type { DataSource, EntityManager } from "typeorm";
+import { In, type DataSource, type EntityManager } from "typeorm";
 import { foldedOf, wellFormed } from "./cells.js";
 import { Dictionary } from "./entities.js";
 
@@ -152,13 +152,13 @@ export class Dictionaries {
 
   /** The dictionaries of some tables, by table and column. */
   async of(tables: readonly string[]): Promise<ReadonlyMap<string, DictionaryValues>> {
-    const repository = this.dataSource.getRepository(Dictionary);
+    const kept = await this.dataSource
+      .getRepository(Dictionary)
+      .findBy({ recordsTable: In([...tables]) });
     const found = new Map<string, Map<string, readonly string[]>>();
-    for (const recordsTable of tables) {
-      for (const { column, values } of await repository.findBy({ recordsTable })) {
-        const others = found.get(recordsTable) ?? new Map<string, readonly string[]>();
-        found.set(recordsTable, others.set(column, values));
-      }
+    for (const { recordsTable, column, values } of kept) {
+      const others = found.get(recordsTable) ?? new Map<string, readonly string[]>();
+      found.set(recordsTable, others.set(column, values));
     }
     return found;
   }

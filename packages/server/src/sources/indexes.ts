@@ -10,7 +10,7 @@ export type IndexColumns = readonly string[];
 
 /** Records from which on the indexes that listings need are made without being requested. */
 const AUTOMATIC_FROM = 20_000;
-/** Columns with a dictionary that are indexed for one listing at most. */
+/** Columns with a dictionary that are indexed with one main date at most. */
 const MAX_CODED = 8;
 /** Characters of a folded text that an index holds. */
 const PREFIX = 100;
@@ -49,15 +49,17 @@ export function neededIndexes(
   listings: readonly ListingColumns[],
   { columns }: ImportedTable,
 ): readonly IndexColumns[] {
-  return distinct(
-    listings.flatMap(({ mainDate, filtered }) => {
-      if (columns.get(mainDate)?.column.type !== "date") return [];
-      const coded = [...new Set(filtered)]
-        .filter((name) => (columns.get(name)?.dictionary ?? null) !== null)
-        .slice(0, MAX_CODED);
-      if (coded.length === 0) return [];
-      return [[mainDate, ...coded], ...coded.map((name) => [name, mainDate])];
-    }),
+  const coded = new Map<string, Set<string>>();
+  for (const { mainDate, filtered } of listings) {
+    if (columns.get(mainDate)?.column.type !== "date") continue;
+    const of = coded.get(mainDate) ?? new Set();
+    coded.set(mainDate, of);
+    for (const name of filtered) {
+      if ((columns.get(name)?.dictionary ?? null) !== null && of.size < MAX_CODED) of.add(name);
+    }
+  }
+  return [...coded].flatMap(([mainDate, of]) =>
+    of.size === 0 ? [] : [[mainDate, ...of], ...[...of].map((name) => [name, mainDate])],
   );
 }
 
@@ -79,9 +81,23 @@ function keyParts(index: IndexColumns, { columns }: ImportedTable) {
   });
 }
 
-/** Whether a table has all columns of an index. */
-export function fits(index: IndexColumns, { columns }: ImportedTable): boolean {
-  return index.every((name) => columns.has(name));
+/** Indexes of a table at most, columns of one, bytes of its key, and characters of its name: the database's own. */
+export const MAX_INDEXES = 64;
+const MAX_COLUMNS = 16;
+const LONGEST_KEY_BYTES = 3_072;
+const LONGEST_NAME = 64;
+
+/** Whether a table has all columns of an index, and the database can make it. */
+export function canBeMade(index: IndexColumns, table: ImportedTable): boolean {
+  if (index.length > MAX_COLUMNS || !index.every((name) => table.columns.has(name))) return false;
+  const bytes = index.map((name) => {
+    const column = table.columns.get(name);
+    if (column === undefined) return 0;
+    // Up to four bytes a character.
+    return keyPart(column).prefix === null ? widthOf(column) : PREFIX * 4 + 3;
+  });
+  const isShort = bytes.reduce((sum, each) => sum + each, 0) <= LONGEST_KEY_BYTES;
+  return isShort && indexName(index, table).length <= LONGEST_NAME;
 }
 
 /** The name of an index in the database. */
@@ -165,7 +181,11 @@ export class Indexes {
     records: number,
   ): readonly IndexColumns[] {
     const needed = records < AUTOMATIC_FROM ? [] : neededIndexes(this.#needs(name), table);
-    return distinct([...(indexes ?? []), ...needed]).filter((index) => fits(index, table));
+    const dates = [...table.columns.values()].filter(({ column }) => column.type === "date");
+    // One that cannot be made any more, since its columns have become others, is no reason to take no file.
+    return distinct([...(indexes ?? []), ...needed])
+      .filter((index) => canBeMade(index, table))
+      .slice(0, Math.max(0, MAX_INDEXES - dates.length));
   }
 
   /** Makes the indexes of a table that was filled, before it comes into use. */

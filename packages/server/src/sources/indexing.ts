@@ -6,7 +6,7 @@ import type { DiskSpace } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import { importedTableOf, type KnownSource } from "./columns.js";
 import { Source } from "./entities.js";
-import { indexBytes, indexName, type IndexColumns } from "./indexes.js";
+import { MAX_INDEXES, canBeMade, indexBytes, type IndexColumns } from "./indexes.js";
 import type { SourceLocks } from "./locks.js";
 import type { Sources } from "./service.js";
 
@@ -96,6 +96,10 @@ export class Indexing {
     if (among([...known.indexes.values()])(columns)) {
       throw new Problem("already-there", `${name} has an index on ${columns.join(", ")} already`);
     }
+    if (known.indexes.size >= MAX_INDEXES) {
+      const detail = `The table of ${name} has ${MAX_INDEXES} indexes, the most there can be: delete one`;
+      throw new Problem("too-large", detail);
+    }
     const { id, records, indexes } = await this.#find(name);
     if ((indexes ?? []).length >= MAX_REQUESTED) {
       const detail = `${name} has ${MAX_REQUESTED} requested indexes, the most there can be: delete one`;
@@ -136,7 +140,7 @@ export class Indexing {
     const { sources, onFailure } = this.parts;
     const work = async () => {
       const known = sources.get(name);
-      if (known === null || this.#isStopped) return;
+      if (known?.imported == null || this.#isStopped) return;
       const missing = this.#missing(known, await this.#find(name));
       if (missing.length > 0) await this.#make(name, missing);
     };
@@ -157,7 +161,8 @@ export class Indexing {
     const { sources } = this.parts;
     return sources.indexes
       .wanted(source, imported, source.records)
-      .filter((columns) => !has(columns));
+      .filter((columns) => !has(columns))
+      .slice(0, Math.max(0, MAX_INDEXES - indexes.size));
   }
 
   /** One after the other, and never on a table that is being replaced. */
@@ -220,13 +225,12 @@ function columnFaults(columns: IndexColumns, { columns: stored }: ImportedTable)
   );
 }
 
-/** Characters of the name of an index in the database at most. */
-const LONGEST_NAME = 64;
-
 function mustBeMade(columns: IndexColumns, table: ImportedTable): void {
   if (new Set(columns).size < columns.length) {
     throw new Problem("invalid-value", "An index has each of its columns once");
   }
-  if (indexName(columns, table).length <= LONGEST_NAME) return;
-  throw new Problem("invalid-value", "An index of so many columns cannot be made: name fewer");
+  if (canBeMade(columns, table)) return;
+  const detail =
+    "The key of such an index is longer than the database can have: name fewer columns";
+  throw new Problem("invalid-value", detail);
 }
