@@ -6,19 +6,13 @@ import { ROOT } from "./bootstrap.mjs";
 
 /** Starts the service with `options` added to what it starts with; `end` closes it and removes its folder. */
 export async function startScratchService(name, options = {}) {
-  const { startService } = await import("@orisma/server");
+  const { readSettings, startService } = await import("@orisma/server");
   const scratch = mkdtempSync(join(tmpdir(), `orisma-${name}-`));
   // The database server has a user of its own, and must get to its folder.
   chmodSync(scratch, 0o711);
   const service = await startService({
-    settings: {
-      host: "127.0.0.1",
-      port: 0,
-      state: join(scratch, "state"),
-      database: null,
-      inbox: null,
-      attachable: [],
-    },
+    // As the service reads them, with every default: settings that come later are here too.
+    settings: readSettings({ ORISMA_PORT: "0", ORISMA_STATE: "state" }, scratch),
     tell: (line) => process.stderr.write(`${line}\n`),
     onCrash: (report) => process.stderr.write(`${report}\n`),
     consoleFolder: join(ROOT, "packages/console/dist"),
