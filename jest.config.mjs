@@ -53,6 +53,6 @@ export default {
   // One more than the runner takes by default of two processors: databases and browsers work beside it.
   maxWorkers: 2,
   // Modules of suites that have ended are never freed, nor is their code, for which there is little room.
-  workerIdleMemoryLimit: "500MB",
+  workerIdleMemoryLimit: "400MB",
   testTimeout: 60_000,
 };

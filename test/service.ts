@@ -50,6 +50,8 @@ export async function startTestService(
       state,
       database: login,
       inbox: options.inbox ?? null,
+      outbox: null,
+      webhooks: [],
       attachable: options.attachable ?? [],
       databaseMemory: null,
       baseUrl: null,

@@ -17,6 +17,11 @@ export const WORKS_RAISED: NewListing = {
   filter: { columns: "all" },
 };
 
+const MARK_FINISHED = {
+  label: "Mark finished",
+  set: { status: "finished", finished_on: "today" },
+} as const;
+
 /** The list of the trust's days off. */
 export const DAYS_OFF = "brindle-vale";
 
@@ -52,6 +57,11 @@ export const LISTINGS: Readonly<Record<string, NewListing>> = {
     units: { cost: { scale: 2 } },
     labels: { ...LABELS, cost: "cost in pounds" },
     choices: { priority: { groups: { pressing: ["high", "medium"] } } },
+    editable: ["due_on", "finished_on", "priority", "status", "cost", "task"],
+    actions: {
+      finish: MARK_FINISHED,
+      cancel: { label: "Cancel the order", set: { status: "cancelled", finished_on: null } },
+    },
     order: {
       allowed: ["due_on", "reported_on", "cost", "priority"],
       default: "due_on",
@@ -139,13 +149,16 @@ export const LISTINGS: Readonly<Record<string, NewListing>> = {
     filter: { columns: ["reported_on", "cost", "status", "priority", "task"] },
   },
   "works-here": {
-    title: "Work orders at your place",
+    title: "Open work orders at your place",
     source: "works",
     zone: "Europe/London",
     mainDate: "due_on",
     labels: LABELS,
     // A key of the place's name sees the works of that place, whatever it asks for.
-    fixedFilter: "place = caller()",
+    fixedFilter: "place = caller() AND NOT status IN ('finished', 'cancelled')",
+    editable: ["due_on"],
+    actions: { finish: MARK_FINISHED },
+    allow: { edit: "reader", act: "reader" },
     parameters: between("due_on"),
     order: { allowed: ["due_on"], default: "due_on" },
   },

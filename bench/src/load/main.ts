@@ -35,6 +35,14 @@ const engine = await startEngine({ folder: join(scratch, "database"), tell: say,
 const orisma = await startOrisma(engine.login, join(scratch, "state"));
 const { client, url } = orisma;
 
+/** What a crowd is counted by: how long its connections took to open, and when the last one was. */
+interface Opening {
+  readonly opened: Times;
+  /** Answers that came before the last connection was open. */
+  readonly early: Times;
+  at: number;
+}
+
 /**
  * Sends requests over so many connections until a time, each connection one after the other; those that are
  * refused are sent again when the answer says, or at once where a caller is greedy.
@@ -43,9 +51,15 @@ async function load(
   keys: string | readonly string[],
   paths: readonly string[],
   connections: number,
-  until: number,
-  { isGreedy = false, opened = new Map() }: { isGreedy?: boolean; opened?: Times } = {},
+  until: number | ((openedAt: number) => number),
+  {
+    isGreedy = false,
+    opening = { opened: new Map(), early: new Map(), at: Infinity },
+  }: { isGreedy?: boolean; opening?: Opening } = {},
 ) {
+  const { opened, early } = opening;
+  let toOpen = connections;
+  const end = () => (typeof until === "number" ? until : until(opening.at));
   const times: Times = new Map();
   let turn = 0;
   const one = (agent: Agent, key: string, path: string, into: Times) =>
@@ -72,9 +86,11 @@ async function load(
       await sleep((index / connections) * RAMP_MS);
       // The runtime accepts one connection in each turn of its loop: what that takes is counted by itself.
       await one(agent, key, "/health/live", opened);
-      while (performance.now() < until) {
-        const retryS = await one(agent, key, paths[turn++ % paths.length] ?? "", times);
-        const remaining = until - performance.now();
+      if (--toOpen === 0) opening.at = performance.now();
+      while (performance.now() < end()) {
+        const into = typeof until === "number" || toOpen === 0 ? times : early;
+        const retryS = await one(agent, key, paths[turn++ % paths.length] ?? "", into);
+        const remaining = end() - performance.now();
         if (retryS > 0 && !isGreedy && remaining > 0)
           await sleep(Math.min(retryS * 1_000, remaining));
       }
@@ -152,19 +168,26 @@ try {
     best = Math.max(best, found / (SECONDS / 2));
   }
   const before = memoryMb();
-  const opened: Times = new Map();
-  const end = soon();
+  const opening: Opening = { opened: new Map(), early: new Map(), at: Infinity };
+  const begun = performance.now();
+  // Whatever happens, it ends.
+  const last = soon(6 * SECONDS);
+  const end = (openedAt: number) => Math.min(openedAt + SECONDS * 1_000, last);
   const [crowd, live] = await Promise.all([
-    load(crowdKeys, PAGES, CROWD, end, { opened }),
-    load(reader, ["/health/live"], 2, end),
+    load(crowdKeys, PAGES, CROWD, end, { opening }),
+    load(reader, ["/health/live"], 2, () => end(opening.at)),
   ]);
+  const { opened, early, at } = opening;
   const rate = of(crowd, 200).length / SECONDS;
+  const openingS = (at - begun) / 1_000;
+  const openingRate = of(early, 200).length / openingS;
   const shed = refused(crowd);
   const liveP99 = quantile(of(live, 200), 0.99);
   const openedP99 = quantile(of(opened, 200), 0.99);
   lines.push(
     `shedding: pages over ${CROWD} connections`,
     `  rate ${rate.toFixed(0)}/s of a best of ${best.toFixed(0)}/s: ${(rate / best).toFixed(2)} (at least 0.8)`,
+    `  while they were opened, for ${openingS.toFixed(1)} s: ${openingRate.toFixed(0)}/s, ${(openingRate / best).toFixed(2)}`,
     `  refused ${shed.length}, p99 ${quantile(shed, 0.99).toFixed(0)} ms; live p99 ${liveP99.toFixed(0)} ms: ${(quantile(shed, 0.99) / liveP99).toFixed(2)} (at most 3)`,
     `  answered p50 ${quantile(of(crowd, 200), 0.5).toFixed(0)} ms, p99 ${quantile(of(crowd, 200), 0.99).toFixed(0)} ms; refused p50 ${quantile(shed, 0.5).toFixed(0)} ms, p90 ${quantile(shed, 0.9).toFixed(0)} ms`,
     `  connections opened p50 ${quantile(of(opened, 200), 0.5).toFixed(0)} ms, p99 ${openedP99.toFixed(0)} ms: ${(openedP99 / liveP99).toFixed(2)} (at most 3)`,

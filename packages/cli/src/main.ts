@@ -4,6 +4,8 @@ import { addCompletion } from "./commands/completion.js";
 import { addCompare } from "./commands/compare.js";
 import { addDatabases } from "./commands/databases.js";
 import { addAround } from "./commands/around.js";
+import { addDeliveries } from "./commands/deliveries.js";
+import { addEdits } from "./commands/edits.js";
 import { addExplain } from "./commands/explain.js";
 import { addWhy } from "./commands/why.js";
 import { addFeeds } from "./commands/feeds.js";
@@ -11,6 +13,8 @@ import { addHolidays } from "./commands/holidays.js";
 import { addImport } from "./commands/import.js";
 import { addKeys } from "./commands/keys.js";
 import { addListings } from "./commands/listings.js";
+import { addOverrides } from "./commands/overrides.js";
+import { addPeople } from "./commands/people.js";
 import { addRead } from "./commands/read.js";
 import { addRecords } from "./commands/records.js";
 import { addRenamed } from "./commands/renamed.js";
@@ -50,12 +54,8 @@ const VERSION = (createRequire(import.meta.url)("../package.json") as { readonly
 
 const AFTER = `
 Examples:
-  orisma import works.csv --key order --date raised=dd/MM/yyyy
   orisma records works-raised --from 2025-02 --to 2025-02 --csv
-  orisma explain works-raised --from month-1
-
-Exit codes: 0 done, 1 failed, 2 used wrongly.
-With --json a failure is JSON too, on standard error.`;
+Exit codes: 0 done, 1 failed, 2 used wrongly. With --json a failure is JSON too, on standard error.`;
 
 function program(surroundings: Surroundings): Command {
   const command = new Command("orisma")
@@ -80,16 +80,20 @@ function program(surroundings: Surroundings): Command {
   addCompare(command, context);
   addExplain(command, context);
   addWhy(command, context);
+  addEdits(command, context);
   addAround(command, context);
   command.commandsGroup("What the service keeps:");
   addImport(command, context);
   addSources(command, context);
   addListings(command, context);
   addWindows(command, context);
+  addOverrides(command, context);
   addFeeds(command, context);
+  addDeliveries(command, context);
   addHolidays(command, context);
   addDatabases(command, context);
   addKeys(command, context);
+  addPeople(command, context);
   command.commandsGroup("Running the service:");
   addUpkeep(command, context);
   command.commandsGroup("Without a service:");

@@ -2,6 +2,7 @@ import type {
   Answer,
   Calls,
   Columns,
+  EditPolicy,
   NewListing,
   NewSource,
   SentBody,
@@ -244,6 +245,132 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.call("POST /v1/listings/{name}/rename", { path: { name }, body: renaming });
   }
 
+  /** A record with the ETag that an edit of it requires; without one where it cannot be edited. */
+  async recordToEdit(
+    listing: string,
+    id: string,
+    parameters: QueryParameters = {},
+    signal?: AbortSignal,
+  ): Promise<{
+    readonly record: Answer<Calls["GET /v1/listings/{name}/records/{id}"]>;
+    readonly etag: string;
+  }> {
+    const input = { path: { name: listing, id }, query: parameters, signal };
+    const response = await this.#transport.respond("GET /v1/listings/{name}/records/{id}", input);
+    const record = (await response.json()) as Answer<Calls["GET /v1/listings/{name}/records/{id}"]>;
+    return { record, etag: response.headers.get("ETag") ?? "" };
+  }
+
+  /**
+   * Edits cells of a record, which must be as its ETag says (`*` whatever it is); null empties a cell. With
+   * parameters the answer says whether that request still keeps it.
+   */
+  editRecord(
+    listing: string,
+    id: string,
+    values: SentBody<Calls["PATCH /v1/listings/{name}/records/{id}"]>["values"],
+    { etag, parameters = {} }: { readonly etag: string; readonly parameters?: QueryParameters },
+  ): Returned<"PATCH /v1/listings/{name}/records/{id}"> {
+    const input = { path: { name: listing, id }, query: parameters, body: { values } };
+    return this.call("PATCH /v1/listings/{name}/records/{id}", { ...input, ifMatch: etag });
+  }
+
+  /** Makes a change that a listing names: of some records, or of as many as a request is said to keep. */
+  act(
+    listing: string,
+    action: string,
+    body: SentBody<Calls["POST /v1/listings/{name}/actions/{action}"]>,
+    parameters: QueryParameters = {},
+  ): Returned<"POST /v1/listings/{name}/actions/{action}"> {
+    const input = { path: { name: listing, action }, query: parameters, body };
+    return this.call("POST /v1/listings/{name}/actions/{action}", input);
+  }
+
+  /** The edits that were made in a listing, or those of one record; the latest first. */
+  async edits(
+    listing: string,
+    query: SentQuery<Calls["GET /v1/listings/{name}/edits"]> = {},
+    signal?: AbortSignal,
+  ) {
+    const input = { path: { name: listing }, query, signal };
+    return (await this.call("GET /v1/listings/{name}/edits", input)).edits;
+  }
+
+  /** Takes an edit back, where its cells are still as it made them. */
+  undoEdit(
+    listing: string,
+    number: number,
+  ): Returned<"POST /v1/listings/{name}/edits/{number}/undo"> {
+    const path = { name: listing, number };
+    return this.call("POST /v1/listings/{name}/edits/{number}/undo", { path });
+  }
+
+  /** Says what becomes of edits that an import of a source would overwrite. */
+  setEditPolicy(
+    name: string,
+    onImport: SentBody<Calls["PUT /v1/sources/{name}/edits"]>["onImport"],
+  ): Returned<"PUT /v1/sources/{name}/edits"> {
+    return this.call("PUT /v1/sources/{name}/edits", { path: { name }, body: { onImport } });
+  }
+
+  /** The defaults of a listing that were set from outside its declaration. */
+  async overrides(listing: string, signal?: AbortSignal) {
+    const input = { path: { name: listing }, signal };
+    return (await this.call("GET /v1/listings/{name}/overrides", input)).overrides;
+  }
+
+  /** Sets what applies to a parameter where nothing is sent, for a time and with a reason. */
+  setOverride(
+    listing: string,
+    parameter: string,
+    body: SentBody<Calls["PUT /v1/listings/{name}/overrides/{parameter}"]>,
+  ): Returned<"PUT /v1/listings/{name}/overrides/{parameter}"> {
+    const path = { name: listing, parameter };
+    return this.call("PUT /v1/listings/{name}/overrides/{parameter}", { path, body });
+  }
+
+  /** Removes what was set: the default of the declaration applies again. */
+  async removeOverride(listing: string, parameter: string): Promise<void> {
+    const path = { name: listing, parameter };
+    await this.call("DELETE /v1/listings/{name}/overrides/{parameter}", { path });
+  }
+
+  /** The deliveries of a listing, and what became of the last of each. */
+  async deliveries(listing: string, signal?: AbortSignal) {
+    const input = { path: { name: listing }, signal };
+    return (await this.call("GET /v1/listings/{name}/deliveries", input)).deliveries;
+  }
+
+  /** Delivers what a request keeps from now on; a secret for signatures is shown this once. */
+  createDelivery(
+    listing: string,
+    body: SentBody<Calls["POST /v1/listings/{name}/deliveries"]>,
+  ): Returned<"POST /v1/listings/{name}/deliveries"> {
+    return this.call("POST /v1/listings/{name}/deliveries", { path: { name: listing }, body });
+  }
+
+  async deleteDelivery(listing: string, id: number): Promise<void> {
+    await this.call("DELETE /v1/listings/{name}/deliveries/{id}", { path: { name: listing, id } });
+  }
+
+  /** What became of each delivery, the latest first. */
+  async deliveryRuns(listing: string, id: number) {
+    const path = { name: listing, id };
+    return (await this.call("GET /v1/listings/{name}/deliveries/{id}/runs", { path })).runs;
+  }
+
+  /** Delivers now. */
+  runDelivery(listing: string, id: number) {
+    const path = { name: listing, id };
+    return this.call("POST /v1/listings/{name}/deliveries/{id}/runs", { path });
+  }
+
+  /** Tries a delivery that failed again. */
+  retryDelivery(listing: string, id: number, run: number) {
+    const path = { name: listing, id, run };
+    return this.call("POST /v1/listings/{name}/deliveries/{id}/runs/{run}/retry", { path });
+  }
+
   /** Makes a private address of a listing for a calendar or a reader of feeds, which needs no key. */
   createFeed(
     listing: string,
@@ -391,8 +518,18 @@ export class OrismaClient<L extends object = AnyListings> {
   }
 
   /** Makes the records what they were before the last import; a second time undoes it. */
-  restoreRecords(name: string, { force = false }: Forced = {}) {
-    return this.call("POST /v1/sources/{name}/restore", { path: { name }, body: { force } });
+  restoreRecords(
+    name: string,
+    { force = false, edits }: Forced & { readonly edits?: EditPolicy } = {},
+  ) {
+    const body = edits === undefined ? { force } : { force, edits };
+    return this.call("POST /v1/sources/{name}/restore", { path: { name }, body });
+  }
+
+  /** What stands on a column of a source: listings, sources made of it, edits. */
+  columnUses(name: string, column: string, signal?: AbortSignal) {
+    const input = { path: { name, column }, signal };
+    return this.call("GET /v1/sources/{name}/columns/{column}/uses", input);
   }
 
   /** The indexes of a source, and those that would serve requests which were slow. */
@@ -567,6 +704,41 @@ export class OrismaClient<L extends object = AnyListings> {
   /** Uses up a one-time code, or shows a key; the browser keeps the session's cookie. */
   signIn(code: string) {
     return this.call("POST /v1/session", { body: { code } });
+  }
+
+  /** Signs a person in; the browser keeps the session's cookie. */
+  signInAs(name: string, password: string) {
+    return this.call("POST /v1/session", { body: { name, password } });
+  }
+
+  /** Changes one's own password; all of one's sessions end. */
+  async changePassword(current: string, password: string): Promise<void> {
+    await this.call("PUT /v1/session/password", { body: { current, password } });
+  }
+
+  /** The people who sign in with a name and a password. */
+  async people(signal?: AbortSignal) {
+    return (await this.call("GET /v1/people", { signal })).people;
+  }
+
+  /** Adds a person; a password that is made is shown this once. */
+  createPerson(body: SentBody<Calls["POST /v1/people"]>) {
+    return this.call("POST /v1/people", { body });
+  }
+
+  /** Changes what a person may, from their next request on. */
+  changePerson(name: string, body: SentBody<Calls["PUT /v1/people/{name}"]>) {
+    return this.call("PUT /v1/people/{name}", { path: { name }, body });
+  }
+
+  /** Makes a fresh password for a person, shown this once; their sessions end. */
+  resetPassword(name: string) {
+    return this.call("POST /v1/people/{name}/password", { path: { name } });
+  }
+
+  /** Deletes a person, whose sessions end at once. */
+  async deletePerson(name: string): Promise<void> {
+    await this.call("DELETE /v1/people/{name}", { path: { name } });
   }
 
   async signOut(): Promise<void> {

@@ -67,7 +67,8 @@ export function declarationText(name: string, declaration: NewListing): string {
 
 /** What a listing that serves was declared as. */
 export function declarationOf(listing: ListingDetails): NewListing {
-  const { name: _name, version: _version, shown: _shown, key: _key, ...rest } = listing;
+  const { name: _name, version: _version, shown: _shown, key: _key, ...open } = listing;
+  const { rights: _rights, overrides: _overrides, ...rest } = open;
   const { filterColumns: _columns, namedWindows: _windows, broken: _broken, ...declaration } = rest;
   return declaration;
 }

@@ -32,6 +32,8 @@ export type CallInput<Name extends ClientCall> = PathInput<Name> &
     readonly signal?: AbortSignal | undefined;
     /** A media type other than JSON. */
     readonly accept?: string;
+    /** The ETag of what is changed, or `*` whatever it is. */
+    readonly ifMatch?: string;
   };
 
 type PathInput<Name extends ClientCall> =
@@ -53,6 +55,7 @@ interface AnyInput {
   readonly file?: FileBody;
   readonly signal?: AbortSignal | undefined;
   readonly accept?: string;
+  readonly ifMatch?: string;
 }
 
 /** The calls that change nothing although they are sent as POST: complete by its type. */
@@ -143,12 +146,13 @@ export class Transport {
   }
 
   #send(request: ClientRequest): Promise<Response> {
-    const { method, url, body: json, file, accept = "application/json", signal } = request;
+    const { method, url, body: json, file, accept = "application/json", signal, ifMatch } = request;
     const headers: Record<string, string> = { Accept: accept };
     if (this.options.key !== undefined) headers.Authorization = `Bearer ${this.options.key}`;
     const csrf = method === "GET" ? null : (this.options.csrf?.() ?? null);
     if (csrf !== null) headers["X-CSRF-Token"] = csrf;
     if (json !== undefined) headers["Content-Type"] = "application/json";
+    if (ifMatch !== undefined) headers["If-Match"] = ifMatch;
     if (file !== undefined) headers["Content-Type"] = "application/octet-stream";
     const body = json === undefined ? file : JSON.stringify(json);
     return fetch(`${this.options.url}${url}`, {
@@ -160,7 +164,7 @@ export class Transport {
   }
 }
 
-interface ClientRequest extends Pick<AnyInput, "body" | "file" | "accept" | "signal"> {
+interface ClientRequest extends Pick<AnyInput, "body" | "file" | "accept" | "signal" | "ifMatch"> {
   readonly method: string;
   readonly url: string;
   readonly isRead: boolean;

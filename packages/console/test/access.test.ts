@@ -6,9 +6,10 @@ const opened = consoleOfTests();
 describe("access", () => {
   test("makes a key for one listing, with which a person reads that one alone", async () => {
     await opened.page.goto(`${opened.url}/access`);
-    await opened.page.getByLabel("Name").fill("the lock keepers' desk");
-    await opened.page.getByLabel("works-raised").check();
-    await opened.page.getByLabel("Last day (never expires by default)").fill("2099-12-31");
+    const form = opened.page.getByRole("region", { name: "New key" });
+    await form.getByLabel("Name").fill("the lock keepers' desk");
+    await form.getByLabel("works-raised").check();
+    await form.getByLabel("Last day (never expires by default)").fill("2099-12-31");
     await opened.page.keyboard.press("Enter");
     const answer = opened.page.getByRole("status").filter({ hasText: "shown this once" });
     const key = await answer.locator("code").innerText();

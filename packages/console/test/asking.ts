@@ -38,6 +38,8 @@ export function listingWith(
     ...(isCompound ? { filter: { columns: "all" } } : {}),
     version: 1,
     key: null,
+    rights: { editable: [], actions: [] },
+    overrides: [],
     shown: COLUMNS,
     filterColumns: isCompound ? COLUMNS : [],
     namedWindows: [],

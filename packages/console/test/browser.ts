@@ -7,6 +7,9 @@ import { BROWSER } from "../../../scripts/browser.mjs";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { importWorks } from "../../../test/works.js";
 
+/** Settings of the service beside those of every test. */
+type TestSettings = NonNullable<Parameters<typeof startTestService>[0]>["settings"] & object;
+
 /** The console of a test's own service, signed in. */
 export interface OpenConsole {
   readonly running: TestService;
@@ -17,8 +20,8 @@ export interface OpenConsole {
 }
 
 /** Starts a service with the small source and its listings, and signs in to its console. */
-export async function openConsole(): Promise<OpenConsole> {
-  const running = await startTestService();
+export async function openConsole(settings: TestSettings = {}): Promise<OpenConsole> {
+  const running = await startTestService({ settings });
   await importWorks(running.client);
   const profile = mkdtempSync(join(tmpdir(), "orisma-browser-"));
   const browser = await chromium.launchPersistentContext(profile, BROWSER);
@@ -53,14 +56,17 @@ export async function openConsole(): Promise<OpenConsole> {
  * The console of a file of tests: opened before the first, ended after the last. A page that complains
  * in its console fails the test in which it does.
  */
-export function consoleOfTests(prepare?: (opened: OpenConsole) => Promise<unknown>): {
+export function consoleOfTests(
+  prepare?: (opened: OpenConsole) => Promise<unknown>,
+  settings?: TestSettings,
+): {
   readonly page: Page;
   readonly url: string;
   readonly running: TestService;
 } {
   let opened: OpenConsole;
   beforeAll(async () => {
-    opened = await openConsole();
+    opened = await openConsole(settings);
     await prepare?.(opened);
   });
   afterEach(() => {

@@ -255,7 +255,9 @@ describe("setting readings", () => {
   test("goes back to records that a listing does not fit only when forced", async () => {
     const { client } = opened.running;
     const before = "order,raised,due\nW-1,28/02/2025,\nW-2,01/03/2025,\nW-3,02/03/2025,5/3/24\n";
-    await client.importFile("Work-orders", "order,raised,due,seen\nW-9,01/01/2025,,yes\n");
+    await client.importFile("Work-orders", "order,raised,due,seen\nW-9,01/01/2025,,yes\n", {
+      edits: "overwrite",
+    });
     await client.importFile("Work-orders", before);
     await client.restoreRecords("Work-orders");
     await client.declareListing("orders-seen", {
@@ -273,10 +275,31 @@ describe("setting readings", () => {
   });
 
   test("goes back to the records before the last import", async () => {
-    await opened.running.client.importFile("Work-orders", "order,raised,due\nW-9,01/01/2025,\n");
+    const { client } = opened.running;
+    await client.repairCell("Work-orders", { id: "W-2", column: "due", value: "04/04/2025" });
+    const file = "order,raised,due\nW-9,01/01/2025,\n";
+    await client.importFile("Work-orders", file, { edits: "overwrite" });
     await opened.page.reload();
     await opened.page.getByText("1 record", { exact: true }).waitFor();
     await opened.page.getByRole("button", { name: "Go back to the 3 records before" }).click();
     await opened.page.getByText("3 records", { exact: true }).waitFor();
+  });
+
+  test("goes back with the edits that were made since, or without them, and asks first", async () => {
+    const { client } = opened.running;
+    const due = async () => {
+      const { cells } = await client.inspectRecord("Work-orders", "W-1");
+      return cells.find(({ column: name }) => name === "due")?.raw;
+    };
+    const file = "order,raised,due\nW-1,28/02/2025,01/04/2025\n";
+    await client.importFile("Work-orders", file, { edits: "overwrite" });
+    await client.repairCell("Work-orders", { id: "W-1", column: "due", value: "02/04/2025" });
+    await opened.page.reload();
+    await opened.page.getByRole("button", { name: "Go back to the 3 records before" }).click();
+    await opened.page.getByText("Edits would be overwritten").waitFor();
+    expect(await due()).toBe("02/04/2025");
+    await opened.page.getByRole("button", { name: "Make the edits again" }).click();
+    await opened.page.getByText("3 records", { exact: true }).waitFor();
+    expect(await due()).toBe("02/04/2025");
   });
 });

@@ -19,13 +19,17 @@ export const KEY_DESCRIPTION = z
   .meta({ id: "KeyDescription", description: "A key as it is listed: never the key itself." });
 export type KeyDescription = Shown<typeof KEY_DESCRIPTION>;
 
+/** The name of a key or a person; listings name groups as `group:crew`. */
+const NAME = z
+  .string()
+  .trim()
+  .min(1, "a name of 1 to 64 characters")
+  .max(64, "a name of 1 to 64 characters")
+  .regex(/^(?!group:)/i, "a name that does not begin with group:");
+
 /** A key that is to be created. */
 export const NEW_KEY = z.strictObject({
-  name: z
-    .string()
-    .trim()
-    .min(1, "a name of 1 to 64 characters")
-    .max(64, "a name of 1 to 64 characters"),
+  name: NAME,
   role: z.enum(ROLES, `one of ${ROLES.join(", ")}`),
   listings: z
     .array(z.string())
@@ -37,6 +41,42 @@ export const NEW_KEY = z.strictObject({
     .describe("An instant in the future; never by default.")
     .exactOptional(),
 });
+
+/** Characters of a password. */
+const PASSWORD = z
+  .string()
+  .min(10, "a password of 10 to 200 characters")
+  .max(200, "a password of 10 to 200 characters");
+
+export const PERSON_DESCRIPTION = z
+  .object({
+    name: z.string(),
+    role: z.enum(ROLES),
+    groups: z.array(z.string()),
+    listings: z
+      .array(z.string())
+      .nullable()
+      .describe("The listings that a reader is kept to; null for all that others may read."),
+    createdAt: z.string(),
+    lastSignInAt: z.string().nullable(),
+  })
+  .meta({ id: "PersonDescription", description: "Who signs in with a name and a password." });
+export type PersonDescription = Shown<typeof PERSON_DESCRIPTION>;
+
+const GROUP = z
+  .string()
+  .regex(/^[\p{L}\p{N}][\p{L}\p{N} _.-]{0,63}$/u, "letters, digits, spaces, _ . and -, 64 at most");
+
+/** What a person may. */
+const PERSON_RIGHTS = {
+  role: z.enum(ROLES, `one of ${ROLES.join(", ")}`),
+  groups: z.array(GROUP).max(100).default([]),
+  listings: z
+    .array(z.string())
+    .min(1, "one listing at least")
+    .describe("The listings that a reader is kept to; all that others may read by default.")
+    .exactOptional(),
+};
 
 /** Thirty days. */
 const MAX_OVERLAP_MINUTES = 43_200;
@@ -81,6 +121,53 @@ export const ACCESS_CALLS = describeCalls({
     role: "owner",
     answer: null,
   },
+  "GET /v1/people": {
+    tag,
+    summary: "The people who sign in with a name and a password",
+    role: "owner",
+    answer: z.object({ people: z.array(PERSON_DESCRIPTION) }),
+  },
+  "POST /v1/people": {
+    tag,
+    summary: "Add a person; without a password one is made, and shown this once",
+    role: "owner",
+    body: z.strictObject({
+      name: NAME,
+      ...PERSON_RIGHTS,
+      password: PASSWORD.exactOptional(),
+    }),
+    answer: PERSON_DESCRIPTION.extend({
+      password: z.string().nullable().describe("The one that was made; null where one was sent."),
+    }),
+    status: 201,
+    problems: ["already-there"],
+  },
+  "PUT /v1/people/{name}": {
+    tag,
+    summary: "Change what a person may, from their next request on",
+    role: "owner",
+    body: z.strictObject(PERSON_RIGHTS),
+    answer: PERSON_DESCRIPTION,
+  },
+  "POST /v1/people/{name}/password": {
+    tag,
+    summary: "Make a fresh password for a person, shown this once; their sessions end",
+    role: "owner",
+    answer: PERSON_DESCRIPTION.extend({ password: z.string() }),
+  },
+  "DELETE /v1/people/{name}": {
+    tag,
+    summary: "Delete a person, whose sessions end at once",
+    role: "owner",
+    answer: null,
+  },
+  "PUT /v1/session/password": {
+    tag,
+    summary: "Change one's own password; all of one's sessions end",
+    role: "reader",
+    body: z.strictObject({ current: z.string().max(200), password: PASSWORD }),
+    answer: null,
+  },
   "POST /v1/sign-in-codes": {
     tag,
     summary: "A one-time code with which a person signs in to the console",
@@ -92,13 +179,23 @@ export const ACCESS_CALLS = describeCalls({
     tag,
     summary: "What the key or the session may do",
     role: "reader",
-    answer: SIGNED_IN.extend({ csrf: z.string().nullable(), key: KEY_DESCRIPTION.nullable() }),
+    answer: SIGNED_IN.extend({
+      csrf: z.string().nullable(),
+      key: KEY_DESCRIPTION.nullable(),
+      person: PERSON_DESCRIPTION.nullable().describe("Who signed in with a name and a password."),
+    }),
   },
   "POST /v1/session": {
     tag,
-    summary: "Sign in with a one-time code, or with a key",
+    summary: "Sign in with a one-time code, with a key, or with a name and a password",
     role: null,
-    body: z.strictObject({ code: z.string().max(200, "a code of 16 characters, or a key") }),
+    body: z.union(
+      [
+        z.strictObject({ code: z.string().max(200, "a code of 16 characters, or a key") }),
+        z.strictObject({ name: z.string().max(200), password: z.string().max(200) }),
+      ],
+      "a code or a key as code, or a name and a password",
+    ),
     answer: SIGNED_IN,
     status: 201,
     problems: ["not-allowed"],

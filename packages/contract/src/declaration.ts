@@ -5,12 +5,14 @@ import {
   DATE_COMPARISONS,
   DATE_PARAMETER_TYPES,
   DERIVED_PARTS,
+  ENDPOINT_PARTS,
   MAX_ORDERED,
   NESTED_ROWS,
   ALLOWED_ROLES,
   REVERSED_POLICIES,
   VALUE_COMPARISONS,
   VALUE_PARAMETER_TYPES,
+  type EndpointPart,
   type ListingDeclaration,
 } from "@orisma/core/internal";
 import { z } from "zod";
@@ -142,7 +144,22 @@ const PAGE = z.strictObject({
     .exactOptional(),
 });
 
+/** A value that a cell is to have: null empties it. */
+export const EDIT_VALUE = z.union(
+  [z.string().max(1_000_000), z.number(), z.boolean(), z.null()],
+  "a string, a number, true, false or null",
+);
+
 const ALLOWED_ROLE = z.enum(ALLOWED_ROLES, `one of ${ALLOWED_ROLES.join(", ")}`);
+
+/** The parts of an answer in a shape of its own, by the names that they get. */
+const ENDPOINT_NAMES = Object.fromEntries(
+  ENDPOINT_PARTS.map((part) => [part, TEXT.exactOptional()]),
+) as Readonly<Record<EndpointPart, z.ZodExactOptional<typeof TEXT>>>;
+
+/** Those who may do something, by name. */
+const NAMED = z.array(TEXT).min(1).max(200);
+const MAY = `one of ${ALLOWED_ROLES.join(", ")}, or a list of people, keys and group:NAME`;
 
 /** A listing as it is declared; its name is in the address. Meaning is checked by the core. */
 export const LISTING = z.strictObject({
@@ -241,6 +258,53 @@ export const LISTING = z.strictObject({
       title: "Calendar and feed",
       description: "How records are shown in calendars and feeds.",
     }),
+  endpoint: z
+    .strictObject({
+      path: z.string().min(1).max(500).describe("Begins with /api/; parameters stand in braces."),
+      order: z
+        .strictObject({
+          field: TEXT,
+          direction: TEXT.exactOptional(),
+          ascending: TEXT.exactOptional(),
+          descending: TEXT.exactOptional(),
+        })
+        .exactOptional(),
+      paging: z
+        .strictObject({
+          limit: TEXT.exactOptional(),
+          page: TEXT.exactOptional(),
+          offset: TEXT.exactOptional(),
+        })
+        .exactOptional(),
+      fields: z.record(TEXT, TEXT).exactOptional(),
+      answer: z
+        .union([
+          z.literal("list"),
+          z.strictObject({
+            ...ENDPOINT_NAMES,
+            records: TEXT,
+          }),
+        ])
+        .exactOptional(),
+      messages: z.record(TEXT, z.record(TEXT, z.string().max(1_000))).exactOptional(),
+    })
+    .exactOptional()
+    .describe("An endpoint of its own, in the form that its clients know."),
+  editable: z
+    .array(TEXT)
+    .max(1_000)
+    .exactOptional()
+    .describe("The columns that can be edited, of those that are shown."),
+  actions: z
+    .record(
+      TEXT,
+      z.strictObject({
+        label: TEXT.exactOptional(),
+        set: z.record(TEXT, EDIT_VALUE).describe("The value of each column, as in an edit."),
+      }),
+    )
+    .exactOptional()
+    .describe("Changes by name, for one record or for all that a filter keeps."),
   maxConcurrent: z.int().min(1).max(1_000).exactOptional().meta({
     title: "Concurrent calls",
     description:
@@ -295,11 +359,17 @@ export const LISTING = z.strictObject({
     .strictObject({
       asOf: ALLOWED_ROLE.meta({ title: "Instant (asOf)" }).exactOptional(),
       zone: ALLOWED_ROLE.meta({ title: "Zone" }).exactOptional(),
+      read: NAMED.describe("Those who may read it beside authors, by name; all by default.")
+        .meta({ title: "Read" })
+        .exactOptional(),
+      edit: z.union([ALLOWED_ROLE, NAMED], MAY).meta({ title: "Edit records" }).exactOptional(),
+      act: z.union([ALLOWED_ROLE, NAMED], MAY).meta({ title: "Use actions" }).exactOptional(),
     })
     .exactOptional()
     .meta({
-      title: "Who may send",
-      description: "The least role that may say at which instant and in which zone.",
+      title: "Who may",
+      description:
+        "The least role that may say at which instant and in which zone, edit records, and use actions; or those who may, by name.",
     }),
   unknownParameters: z.enum(["reject", "ignore"], "reject or ignore").exactOptional().meta({
     title: "Unknown parameters",

@@ -10,6 +10,10 @@ const FEED_DESCRIPTION = z
     listing: z.string(),
     parameters: z.record(z.string(), z.array(z.string())),
     createdAt: z.string(),
+    broken: z
+      .string()
+      .describe("Why it is refused now, where the listing was declared otherwise since.")
+      .exactOptional(),
     delivered: z
       .object({
         at: z.string(),

@@ -1,5 +1,5 @@
 // What the service and its client use of the contract.
-export type { KeyDescription } from "./access.js";
+export type { KeyDescription, PersonDescription } from "./access.js";
 export type {
   CallName,
   FileContent,
@@ -20,6 +20,19 @@ export {
   type NewListing,
   declarationSchema,
 } from "./declaration.js";
+export {
+  DELIVERY_TIMES,
+  type DeliveryDescription,
+  type DeliveryRun,
+  type DeliveryTime,
+} from "./deliveries.js";
+export {
+  MAX_CHANGED,
+  type ActionReport,
+  type ChangeRights,
+  type EditDescription,
+  type EditedRecord,
+} from "./edits.js";
 export { PROBLEM_DOCUMENT, type ProblemDocument } from "./faults.js";
 export {
   TEXT_ENCODINGS,
@@ -37,6 +50,7 @@ export type {
   ListingDescription,
   ListingDetails,
 } from "./listings.js";
+export type { OverrideDescription } from "./overrides.js";
 export { PROBLEMS, type ProblemName } from "./problems.js";
 export type { ColumnPreview, ReadingsPreview } from "./profile.js";
 export { EXPORT_MEDIA } from "./records.js";
@@ -50,6 +64,9 @@ export {
   type NewColumn,
   type Columns,
   IMPORT_OPTIONS,
+  EDIT_POLICIES,
+  type ColumnUse,
+  type EditPolicy,
   REPAIR,
   type ImportDescription,
   type ImportProgress,

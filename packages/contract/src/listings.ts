@@ -6,8 +6,10 @@ import {
 } from "@orisma/core/internal";
 import { z } from "zod";
 import { describeCalls } from "./call.js";
+import { CHANGE_RIGHTS_SHOWN } from "./edits.js";
 import { LISTING_COPY, LISTING_DECLARATION, SENT_LISTING } from "./declaration.js";
 import { DECLARATION_DIFFERENCE } from "./records-answers.js";
+import { OVERRIDE_DESCRIPTION } from "./overrides.js";
 import { tied, type Shown } from "./schema.js";
 import { NAMED_WINDOW } from "./windows.js";
 
@@ -96,6 +98,10 @@ export const LISTING_DETAILS = DESCRIBED.extend({
     .array(NAMED_WINDOW)
     .describe("The windows that were given a name, beside those that are always there."),
   key: z.string().nullable(),
+  rights: CHANGE_RIGHTS_SHOWN,
+  overrides: z
+    .array(OVERRIDE_DESCRIPTION)
+    .describe("The defaults that are set from outside the declaration now."),
 }).meta({ id: "ListingDetails", description: "A listing with what a page needs to draw it." });
 export type ListingDetails = Shown<typeof LISTING_DETAILS>;
 

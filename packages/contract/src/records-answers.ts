@@ -91,6 +91,11 @@ export const DECLARATION_DIFFERENCE = tied<DeclarationDifference>()(
       remarks: z
         .array(z.string())
         .describe("What is allowed in it, and seldom meant, a line each."),
+      breaks: z
+        .array(z.string())
+        .describe(
+          "Private addresses and defaults for a time that it would no longer serve, a line each.",
+        ),
       records: z
         .object({ added: TOTAL_ANSWER, removed: TOTAL_ANSWER })
         .nullable()

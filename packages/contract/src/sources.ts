@@ -109,12 +109,23 @@ const YES_OR_NO = z
   .default("no")
   .transform((text) => text === "yes");
 
+/**
+ * What becomes of edits that an import would overwrite: they are made again (`preserve`), the file's values take
+ * their place (`overwrite`), or the import is refused with what it would overwrite (`report`).
+ */
+export const EDIT_POLICIES = ["preserve", "overwrite", "report"] as const;
+export type EditPolicy = (typeof EDIT_POLICIES)[number];
+
+const EDIT_POLICY = z.enum(EDIT_POLICIES, `one of ${EDIT_POLICIES.join(", ")}`);
+
 /** How a file is imported, as parameters of the request. */
 export const IMPORT_OPTIONS = FILE_OPTIONS.extend({
   columns: z.array(z.string()).default([]),
   again: YES_OR_NO,
   /** Take a file although listings would no longer be served. */
   force: YES_OR_NO,
+  /** What becomes of edits that the file would overwrite; as the source says by default. */
+  edits: EDIT_POLICY.exactOptional(),
   /** The name of the file, for people. */
   file: z.string().min(1, "a file's name").exactOptional(),
 });
@@ -207,6 +218,14 @@ export const IMPORT_REPORT = z
     unchanged: z
       .boolean()
       .describe("Whether the same file had been imported before, so that nothing was done.")
+      .exactOptional(),
+    edits: z
+      .object({
+        preserved: z.number().describe("Cells that were edited, and were made so again."),
+        overwritten: z.number().describe("Cells that were edited, and have the file's values now."),
+        lost: z.number().describe("Cells that were edited, whose records are not in the file."),
+      })
+      .describe("What became of edits that the file says otherwise.")
       .exactOptional(),
     columns: z.record(
       z.string(),
@@ -360,6 +379,9 @@ export const SOURCE_DESCRIPTION = z
       .object({ importNumber: z.number().nullable(), records: z.number() })
       .nullable()
       .describe("What can be restored, or null."),
+    edits: z
+      .enum(EDIT_POLICIES)
+      .describe("What becomes of edits that an import would overwrite: refused by default."),
     watch: WATCHED_FILE.nullable().describe(
       "A file that the service takes again when it changes, or null.",
     ),
@@ -379,11 +401,19 @@ function take<const Summary extends string>(summary: Summary) {
     query: IMPORT_OPTIONS,
     body: FILE,
     answer: IMPORT_REPORT,
-    problems: ["already-there", "breaks-listings", "busy", "cancelled"],
+    problems: ["already-there", "breaks-listings", "busy", "cancelled", "overwrites-edits"],
   } as const;
 }
 
 /** Sources, what is in them, and how their columns are read. */
+const COLUMN_USE = z
+  .object({
+    listing: z.string(),
+    places: z.array(z.string()).describe("Where its declaration speaks of the column."),
+  })
+  .meta({ id: "ColumnUse", description: "A listing that stands on a column." });
+export type ColumnUse = Shown<typeof COLUMN_USE>;
+
 /** The columns of an index, in its order. */
 const INDEX_COLUMNS = z.array(z.string().min(1)).min(1).max(16);
 
@@ -500,6 +530,23 @@ export const SOURCE_CALLS = describeCalls({
     body: REPAIR,
     answer: REPAIRED_CELL,
   },
+  "GET /v1/sources/{name}/columns/{column}/uses": {
+    tag,
+    summary: "What stands on a column: where listings speak of it, sources made of it, its edits",
+    role: "author",
+    answer: z.object({
+      listings: z.array(COLUMN_USE),
+      sources: z.array(z.string()).describe("Sources that are made of it, or of all columns."),
+      edits: z.number().describe("Cells of it that were edited."),
+    }),
+  },
+  "PUT /v1/sources/{name}/edits": {
+    tag,
+    summary: "Say what becomes of edits that an import would overwrite",
+    role: "owner",
+    body: z.strictObject({ onImport: EDIT_POLICY }),
+    answer: SOURCE_DESCRIPTION,
+  },
   "GET /v1/sources/{name}/indexes": {
     tag,
     summary: "The indexes of a source, and those that would serve slow requests",
@@ -556,7 +603,9 @@ export const SOURCE_CALLS = describeCalls({
     tag,
     summary: "Go back to the records before the last import",
     role: "owner",
-    body: z.strictObject({ force: z.boolean().default(false) }).prefault({}),
+    body: z
+      .strictObject({ force: z.boolean().default(false), edits: EDIT_POLICY.exactOptional() })
+      .prefault({}),
     answer: IMPORT_REPORT,
     problems: ["breaks-listings", "busy"],
   },

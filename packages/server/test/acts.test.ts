@@ -360,6 +360,7 @@ describe("random acts on a source", () => {
             ...(isKeyed ? { key: "order" } : {}),
             columns: { day: columnOf("dayFirst"), cost: { type: "integer" } },
           });
+          await running.client.setEditPolicy(NAME, "overwrite");
           // Versions go on where those of the last run ended.
           const first = ++versions;
           const model: Model = { isKeyed, state: null, before: null, version: first, cursors: [] };

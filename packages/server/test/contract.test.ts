@@ -10,6 +10,8 @@ import { attachedRoutes } from "../src/attached/index.js";
 import { calendarRoutes } from "../src/calendars/index.js";
 import { dateRoutes } from "../src/dates/index.js";
 import { filterRoutes } from "../src/filters/index.js";
+import { deliveryRoutes } from "../src/deliveries/index.js";
+import { editRoutes } from "../src/edits/index.js";
 import { feedRoutes } from "../src/feeds/index.js";
 import { pageRoutes } from "../src/pages/index.js";
 import { listingRoutes, schemaRoutes } from "../src/listings/index.js";
@@ -134,6 +136,8 @@ test("every call of the contract is served, and nothing else", () => {
     filterRoutes(none),
     sourceRoutes(none, none, nothing),
     listingRoutes(none, none),
+    editRoutes({} as never),
+    deliveryRoutes(none, none),
     feedRoutes({} as never),
     pageRoutes(none, none, none),
     healthRoutes(none, none, () => false),

@@ -170,7 +170,7 @@ describe("text columns with few values", () => {
     await client.repairCell("works", { id: "W-900", column: "status", value: null });
     expect(await ids({ status: "lost" })).toEqual([]);
     expect(await statementOf({ status: "open" })).toMatch(/d3/);
-    await client.restoreRecords("works");
+    await client.restoreRecords("works", { edits: "overwrite" });
     expect(await ids({ status: "resumed" })).toEqual([]);
     expect(await ids({ status: "parked" })).toEqual(["W-900"]);
   });

@@ -28,6 +28,9 @@ const LISTING: NewListing = {
   filter: { columns: "all" },
   order: { allowed: ["raised", "work"], default: "raised" },
   feed: { title: "{work}" },
+  editable: ["status"],
+  actions: { mark: { set: { contact: "hidden-9", status: "open" } } },
+  allow: { edit: "reader", act: "reader" },
 };
 /** What may be sent beside nothing, to find out more. */
 const SENT = [
@@ -72,6 +75,12 @@ beforeAll(async () => {
   await client.declareListing("closed", LISTING);
   await client.declareListing("open", { ...LISTING, public: true });
   await client.declareListing("other", LISTING);
+  // A history with cells that are not shown.
+  for (const name of ["closed", "open", "other"]) {
+    await client.act(name, "mark", { ids: ["W-2"] });
+    await client.editRecord(name, "W-2", { status: "done" }, { etag: "*" });
+  }
+  await client.repairCell("works", { id: "W-1", column: "contact", value: "hidden-1" });
   for (const listing of ["closed", "other"]) {
     const made = await client.createKey({ name: listing, role: "reader", listings: [listing] });
     keys[`reader of ${listing}`] = made.key;
@@ -89,7 +98,13 @@ function addresses(): readonly { readonly method: string; readonly path: string 
     if (method === "DELETE" || method === "PUT" || path.endsWith("/rename")) return [];
     const filled = ["W-1", "excluded-1"].flatMap((id) =>
       ["status", "contact", "price", "work"].map((column) =>
-        path.replace("{id}", id).replace("{column}", column).replace("{version}", "1"),
+        path
+          .replace("{id}", id)
+          .replace("{column}", column)
+          .replace("{version}", "1")
+          .replace("{action}", "mark")
+          .replace("{number}", "1")
+          .replace("{parameter}", "status"),
       ),
     );
     return [...new Set(filled)].map((each) => ({ method, path: each }));
@@ -104,6 +119,11 @@ const BODIES = [
   { requests: [{ filter: "work LIKE 'excluded%'" }, {}] },
   { before: {}, after: { columns: "contact" } },
   { name: "mine", parameters: {} },
+  { values: { status: "open" } },
+  { values: { contact: "x" } },
+  { dryRun: true },
+  { ids: ["excluded-1"] },
+  { ids: ["W-1"] },
 ];
 
 describe.each(["nobody", "reader of closed", "reader of other", "reader of all"])("%s", (who) => {
@@ -126,7 +146,7 @@ describe.each(["nobody", "reader of closed", "reader of other", "reader of all"]
             headers: {
               "X-Forwarded-For": `10.0.${(++requests >> 8) & 255}.${requests & 255}`,
               ...(key === null ? {} : { Authorization: `Bearer ${key}` }),
-              ...(body === null ? {} : { "Content-Type": "application/json" }),
+              ...(body === null ? {} : { "Content-Type": "application/json", "If-Match": "*" }),
             },
             ...(body === null ? {} : { body: JSON.stringify(body) }),
           });

@@ -9,6 +9,9 @@ import {
   rmSync,
   statSync,
 } from "node:fs";
+import { once } from "node:events";
+import { createServer } from "node:http";
+import type { AddressInfo } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
@@ -146,6 +149,87 @@ describe("the service as a process", () => {
     expect(second.output()).toContain("SIGTERM, ending");
     expect(existsSync(`/proc/${database}`)).toBe(false);
     expect(existsSync(join(state, "client.json"))).toBe(false);
+  }, 120_000);
+
+  test("changes all records of an action or none, whenever it is killed", async () => {
+    const before = start();
+    const client = await answering(before);
+    const rows = Array.from({ length: 10_000 }, (_, index) => `K-${index},2025-02-03,open\n`);
+    const reading = { kind: "date", encoding: "text" } as const;
+    const columns = { day: { type: "date", reading } } as const;
+    await client.createSource({ name: "orders", key: "order", columns });
+    await client.importFile("orders", `order,day,status\n${rows.join("")}`);
+    const actions = { close: { set: { status: "closed", day: "2025-03-04" } } };
+    await client.declareListing("orders", { source: "orders", actions, page: { max: 10_000 } });
+    const counted = await client.act("orders", "close", { dryRun: true });
+    expect(counted).toMatchObject({ records: 10_000, changed: 10_000 });
+    const acted = client.act("orders", "close", { expected: 10_000 }).catch(() => null);
+    // While it writes: how far it is cannot be seen from outside.
+    await sleep(150);
+    before.child.kill("SIGKILL");
+    expect(await acted).toBeNull();
+    await before.ended;
+
+    const after = start();
+    const again = await answering(after);
+    const { records } = await again.records("orders", { size: "10000" });
+    const states = new Set(records.map(({ status, day }) => `${String(status)} ${String(day)}`));
+    expect(states.size).toBe(1);
+    // With all of its history, or without any.
+    const found = await again.edits("orders");
+    expect(found).toHaveLength(states.has("closed 2025-03-04") ? 1 : 0);
+    for (const { number } of found) await again.undoEdit("orders", number);
+    const done = await again.act("orders", "close", { expected: 10_000 });
+    expect(done).toMatchObject({ records: 10_000, changed: 10_000 });
+    const [edit] = await again.edits("orders");
+    expect(edit).toMatchObject({ records: 10_000, action: "close" });
+    expect(edit?.cells).toHaveLength(100);
+    const { changed } = await again.undoEdit("orders", done.edit ?? 0);
+    expect(changed).toBe(10_000);
+    after.child.kill("SIGTERM");
+    expect(await after.ended).toBe(0);
+  }, 120_000);
+
+  test("delivers again under the same event what it was killed in", async () => {
+    const events: string[] = [];
+    let isHanging = true;
+    const receiver = createServer((request, response) => {
+      events.push(String(request.headers["orisma-event"]));
+      if (!isHanging) response.writeHead(204).end();
+    });
+    receiver.listen(0, "127.0.0.1");
+    await once(receiver, "listening");
+    const { port } = receiver.address() as AddressInfo;
+    const allowed = { ORISMA_WEBHOOKS: `127.0.0.1:${port}` };
+    const first = start([], allowed);
+    const client = await answering(first);
+    const { id } = await client.createDelivery("works-open", {
+      name: "the board",
+      format: "ndjson",
+      when: "records",
+      to: { url: `http://127.0.0.1:${port}/` },
+    });
+    while (events.length === 0) await sleep(20);
+    first.child.kill("SIGKILL");
+    await first.ended;
+    isHanging = false;
+    const second = start([], allowed);
+    const again = await answering(second);
+    while (events.length < 2) await sleep(20);
+    expect(events[1]).toBe(events[0]);
+    for (;;) {
+      const [run] = await again.deliveryRuns("works-open", id);
+      if (run?.state === "done") break;
+      await sleep(50);
+    }
+    await sleep(2_500);
+    // Delivered once, it is not delivered again.
+    expect(events).toHaveLength(2);
+    await again.deleteDelivery("works-open", id);
+    second.child.kill("SIGTERM");
+    expect(await second.ended).toBe(0);
+    receiver.closeAllConnections();
+    receiver.close();
   }, 120_000);
 
   test("starts its database again when that ends, and says meanwhile when to try again", async () => {

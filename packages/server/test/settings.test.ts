@@ -18,6 +18,8 @@ describe("readSettings", () => {
       state: "/srv/orisma/.orisma",
       database: null,
       inbox: null,
+      outbox: null,
+      webhooks: [],
       attachable: [],
       databaseMemory: null,
       baseUrl: null,

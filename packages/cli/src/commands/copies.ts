@@ -1,6 +1,6 @@
 import type { CopiedListing } from "@orisma/client";
 import type { Command } from "commander";
-import { examples, toJson, type Context } from "../context/context.js";
+import { collect, examples, toJson, type Context } from "../context/context.js";
 import { UsageError } from "../context/failure.js";
 
 /** `orisma listings copy`. */
@@ -10,8 +10,8 @@ export function addCopy(listing: Command, context: Context): void {
     .description("Make a listing from another, narrowed by values that nobody can change")
     .argument("<listing>", "the one that it is made from")
     .argument("<name>", "the name of the new one")
-    .option("--bind <parameter=value>", "a value that nobody can change (repeatable)", several, [])
-    .option("--default <parameter=value>", "a value where none is sent (repeatable)", several, [])
+    .option("--bind <parameter=value>", "a value that nobody can change (repeatable)", collect, [])
+    .option("--default <parameter=value>", "a value where none is sent (repeatable)", collect, [])
     .option("--title <text>", "what people call it")
     .option("--order <order>", "its default order")
     .option("--columns <columns>", "the columns that it shows, with commas")
@@ -74,10 +74,6 @@ export function addRename(listing: Command, context: Context): void {
       const still = redirectDays === 0 ? "" : `; ${from} leads there for ${redirectDays} days`;
       await context.print(`${from} is now ${to}${still}\n`);
     });
-}
-
-function several(value: string, before: readonly string[]): readonly string[] {
-  return [...before, value];
 }
 
 /** Values by parameter, of `parameter=value`. */

@@ -17,15 +17,24 @@ export function addFeeds(command: Command, context: Context): void {
     .addHelpText("after", examples("orisma feeds list closures-ahead"))
     .action(async (listing: string, options: ListFormat) => {
       const all = await context.client().feeds(listing);
-      const rows = all.map(({ id, name, parameters, createdAt, delivered }) => [
+      const rows = all.map(({ id, name, parameters, createdAt, delivered, broken }) => [
         String(id),
         name,
         sentText(parameters),
         shownTime(createdAt),
         delivered === null ? "" : shownTime(delivered.at),
         delivered === null ? "" : `${delivered.records} to ${delivered.to}`,
+        broken ?? "",
       ]);
-      const headings = ["id", "for", "parameters", "created (UTC)", "delivered (UTC)", "records"];
+      const headings = [
+        "id",
+        "for",
+        "parameters",
+        "created (UTC)",
+        "delivered (UTC)",
+        "records",
+        "refused",
+      ];
       await context.print(listText(options, all, headings, rows));
     });
   feeds

@@ -17,6 +17,7 @@ import { UsageError } from "../context/failure.js";
 import { withProgress } from "../output/progress.js";
 import { countOf, noDatesText, reportText } from "../output/report.js";
 import { drawTable } from "../output/table.js";
+import { policyOf } from "./edits.js";
 import { certainColumns, certainText } from "./reading.js";
 
 interface CommandOptions extends ColumnOptions {
@@ -35,6 +36,7 @@ interface CommandOptions extends ColumnOptions {
   readonly only: readonly string[];
   readonly again?: boolean;
   readonly force?: boolean;
+  readonly edits?: string;
   readonly dryRun?: boolean;
   readonly json?: boolean;
 }
@@ -65,6 +67,7 @@ export function addImport(command: Command, context: Context): void {
     )
     .option("--again", "import the file even if it was the last one imported")
     .option("--force", "even if listings can no longer be served")
+    .option("--edits <policy>", "of edits that it would overwrite: preserve, overwrite or report")
     .option("--json", "print the service's answer")
     .addHelpText(
       "after",
@@ -97,6 +100,7 @@ async function importFile(context: Context, file: string, options: CommandOption
     ...(only.length === 0 ? {} : { columns: only }),
     ...(options.again === true ? { again: true } : {}),
     ...(options.force === true ? { force: true } : {}),
+    ...(options.edits === undefined ? {} : { edits: policyOf(options.edits) }),
   };
   const work = client.importFile(source.name, body(), sent);
   const report = await withProgress(client, source.name, context.note, work).catch(

@@ -7,6 +7,7 @@ import {
   type ListFormat,
 } from "../context/context.js";
 import { UsageError } from "../context/failure.js";
+import { policyOf } from "./edits.js";
 import { progressText } from "../output/progress.js";
 import { reportText } from "../output/report.js";
 
@@ -42,10 +43,18 @@ export function addRevert(sources: Command, context: Context): void {
     .description("Restore the records as they were before the last import")
     .argument("<source>")
     .option("--force", "even if listings can no longer be served")
+    .option("--edits <policy>", "of edits that were made since: preserve, overwrite or report")
     .addHelpText("after", examples("orisma sources revert works"))
-    .action(async (source: string, { force = false }: { readonly force?: boolean }) => {
-      await context.print(reportText(await context.client().restoreRecords(source, { force })));
+    .action(async (source: string, options: RevertOptions) => {
+      const { force = false, edits } = options;
+      const sent = edits === undefined ? { force } : { force, edits: policyOf(edits) };
+      await context.print(reportText(await context.client().restoreRecords(source, sent)));
     });
+}
+
+interface RevertOptions {
+  readonly force?: boolean;
+  readonly edits?: string;
 }
 
 async function showImports(

@@ -105,7 +105,8 @@ export function addKeys(command: Command, context: Context): void {
     });
 }
 
-function readRole(text: string): Role {
+/** A role; a usage error for another word. */
+export function readRole(text: string): Role {
   const role = ROLES.find((each) => each === text);
   if (role !== undefined) return role;
   throw new InvalidArgumentError(`A role is one of ${ROLES.join(", ")}.`);

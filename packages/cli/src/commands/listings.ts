@@ -363,8 +363,11 @@ async function placed<T>(read: DeclarationFile, work: () => Promise<T>): Promise
 }
 
 function differenceText(name: string, difference: DeclarationDifference): string {
-  const { isNew, changes, remarks, records } = difference;
-  const notes = remarks.map((each) => `Note: ${each}\n`).join("");
+  const { isNew, changes, remarks, breaks, records } = difference;
+  const notes = [
+    ...breaks.map((each) => `Breaks: ${each}\n`),
+    ...remarks.map((each) => `Note: ${each}\n`),
+  ].join("");
   if (isNew) return `${name} is new\n${notes}`;
   if (changes.length === 0) return `${name} says the same already\n${notes}`;
   const returned = ({ total, totalExact }: TotalAnswer) => {

@@ -17,6 +17,8 @@ import { addImports, addRevert } from "./imports.js";
 import { addIndex } from "./indexes.js";
 import { addProfile } from "./profile.js";
 import { addReading } from "./reading.js";
+import { addEditPolicy } from "./edits.js";
+import { addUses } from "./uses.js";
 import { addRepair, addWatch } from "./repair.js";
 
 /** `orisma sources`: what is kept of each source, and what can be done with it. */
@@ -49,7 +51,9 @@ export function addSources(command: Command, context: Context): void {
   addReading(sources, context);
   addProfile(sources, context);
   addCells(sources, context);
+  addUses(sources, context);
   addRepair(sources, context);
+  addEditPolicy(sources, context);
   addIndex(sources, context);
   addImports(sources, context);
   addRevert(sources, context);

@@ -35,7 +35,9 @@ export function failureJson(error: unknown): string {
 /** A fault in words, with what is accepted on lines of their own. */
 export function faultText(found: RenderedFault): string {
   const { parameter, path, column, message, accepted, nearest } = found;
-  const place = [parameter ?? path, column].filter((each) => each !== undefined).join(", ");
+  // The values of an edit are typed as they stand.
+  const named = path?.replace(/^values\./, "");
+  const place = [parameter ?? named, column].filter((each) => each !== undefined).join(", ");
   return [
     place === "" ? message : `${place}: ${message}`,
     nearest === undefined || message.includes(nearest) ? null : `  did you mean ${nearest}?`,

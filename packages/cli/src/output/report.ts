@@ -74,9 +74,22 @@ export function reportText(report: ImportReport): string {
     (refused === 0
       ? ""
       : `  ${refused} ${refused === 1 ? "row was" : "rows were"} refused; orisma sources imports ${source} --refused${load} shows them\n`) +
+    editsText(report.edits) +
     (rows.length === 0 ? "" : `\n${table}`) +
     (unreadables.length === 0 ? "" : `\nUnreadable, kept as they came:\n${unreadables.join("")}`)
   );
+}
+
+/** What became of edits that the file says otherwise. */
+function editsText(edits: ImportReport["edits"]): string {
+  if (edits === undefined) return "";
+  const { preserved, overwritten, lost } = edits;
+  const cells = (count: number) => `${count} edited ${count === 1 ? "cell" : "cells"}`;
+  return [
+    preserved > 0 ? `  ${cells(preserved)} made again\n` : "",
+    overwritten > 0 ? `  ${cells(overwritten)} overwritten by the file\n` : "",
+    lost > 0 ? `  ${cells(lost)} lost: the file does not have their records\n` : "",
+  ].join("");
 }
 
 /** `1 record`, `2 records`. */

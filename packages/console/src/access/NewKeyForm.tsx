@@ -1,11 +1,10 @@
 import type { Role } from "@orisma/client";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { Copy } from "lucide-react";
 import { useState, type SubmitEvent } from "react";
 import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
-
-const ROLES: readonly Role[] = ["reader", "author", "owner"];
+import { ListingPicker, RolePicker } from "./rights.js";
 
 /** Creates a key, which is shown this once. */
 export function NewKeyForm() {
@@ -65,7 +64,7 @@ export function NewKeyForm() {
             onChange={(event) => setExpires(event.target.value)}
           />
         </label>
-        <RolePicker role={role} onRole={setRole} />
+        <RolePicker name="role" role={role} onRole={setRole} />
         {role === "reader" ? <ListingPicker picked={picked} onPick={setPicked} /> : null}
         <button type="submit" className="btn btn-primary justify-self-start">
           Create key
@@ -80,65 +79,6 @@ export function NewKeyForm() {
         <CreatedKey key={created.key} name={created.name} text={created.key} />
       )}
     </section>
-  );
-}
-
-function RolePicker(props: { readonly role: Role; readonly onRole: (role: Role) => void }) {
-  const { role, onRole } = props;
-  return (
-    <fieldset className="sm:col-span-2">
-      <legend className="font-medium">Role</legend>
-      <span className="flex gap-6">
-        {ROLES.map((each) => (
-          <label key={each} className="flex items-center gap-2">
-            <input
-              type="radio"
-              name="role"
-              className="radio radio-sm"
-              checked={role === each}
-              onChange={() => onRole(each)}
-            />
-            {each}
-          </label>
-        ))}
-      </span>
-    </fieldset>
-  );
-}
-
-/** The listings that a reader's key is for. */
-function ListingPicker(props: {
-  readonly picked: readonly string[];
-  readonly onPick: (names: readonly string[]) => void;
-}) {
-  const { picked, onPick } = props;
-  const listings = useQuery({
-    queryKey: ["listings"],
-    queryFn: ({ signal }) => service.listings(signal),
-  });
-  return (
-    <fieldset className="sm:col-span-2">
-      <legend className="font-medium">Listings (all by default)</legend>
-      <span className="flex flex-wrap gap-x-6 gap-y-1">
-        {(listings.data ?? []).map((each) => (
-          <label key={each.name} className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              className="checkbox checkbox-sm"
-              checked={picked.includes(each.name)}
-              onChange={() =>
-                onPick(
-                  picked.includes(each.name)
-                    ? picked.filter((other) => other !== each.name)
-                    : [...picked, each.name],
-                )
-              }
-            />
-            {each.name}
-          </label>
-        ))}
-      </span>
-    </fieldset>
   );
 }
 

@@ -2,10 +2,13 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState, type SubmitEvent } from "react";
 import { keepCsrf, service } from "../service/service.js";
 
-/** Asks for the one-time code that the service printed when it started, or for a key. */
+/** Asks for the one-time code that the service printed when it started, for a key, or for a name and a password. */
 export function SignIn() {
   const queries = useQueryClient();
   const [code, setCode] = useState("");
+  const [isPerson, setPerson] = useState(false);
+  const [name, setName] = useState("");
+  const [password, setPassword] = useState("");
   const [failure, setFailure] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
 
@@ -13,7 +16,10 @@ export function SignIn() {
     event.preventDefault();
     setBusy(true);
     try {
-      keepCsrf((await service.signIn(code)).csrf);
+      const signedIn = isPerson
+        ? await service.signInAs(name, password)
+        : await service.signIn(code);
+      keepCsrf(signedIn.csrf);
       await queries.resetQueries();
     } catch (error) {
       setFailure(error instanceof Error ? error.message : String(error));
@@ -31,36 +37,88 @@ export function SignIn() {
           <img src="/mark.svg" alt="" className="size-8" />
           Orisma
         </h1>
-        <label htmlFor="code" className="mt-6 block font-medium">
-          Sign-in code or key
-        </label>
-        <p id="code-help" className="mt-1 text-sm opacity-80">
-          The service printed a code when it started; <code>npx orisma keys code</code> makes
-          another. If you were given a key, sign in with it.
-        </p>
-        <input
-          id="code"
-          className="input mt-3 w-full font-mono text-lg"
-          value={code}
-          onChange={(event) => setCode(event.target.value)}
-          placeholder="XXXX-XXXX-XXXX-XXXX"
-          autoComplete="one-time-code"
-          autoFocus
-          spellCheck={false}
-          aria-describedby="code-help code-failure"
-          aria-invalid={failure !== null}
-        />
+        {isPerson ? (
+          <>
+            <Field id="name" label="Name" type="text" value={name} onValue={setName} />
+            <Field
+              id="password"
+              label="Password"
+              type="password"
+              value={password}
+              onValue={setPassword}
+            />
+          </>
+        ) : (
+          <>
+            <label htmlFor="code" className="mt-6 block font-medium">
+              Sign-in code or key
+            </label>
+            <p id="code-help" className="mt-1 text-sm opacity-80">
+              The service printed a code when it started; <code>npx orisma keys code</code> makes
+              another. If you were given a key, sign in with it.
+            </p>
+            <input
+              id="code"
+              className="input mt-3 w-full font-mono text-lg"
+              value={code}
+              onChange={(event) => setCode(event.target.value)}
+              placeholder="XXXX-XXXX-XXXX-XXXX"
+              autoComplete="one-time-code"
+              autoFocus
+              spellCheck={false}
+              aria-describedby="code-help code-failure"
+              aria-invalid={failure !== null}
+            />
+          </>
+        )}
         <p id="code-failure" role="alert" className="mt-2 min-h-6 text-error">
           {failure}
         </p>
         <button
           type="submit"
           className="btn btn-primary mt-2 w-full"
-          disabled={busy || code === ""}
+          disabled={busy || (isPerson ? name === "" || password === "" : code === "")}
         >
           Sign in
         </button>
+        <button
+          type="button"
+          className="link mt-4"
+          onClick={() => {
+            setFailure(null);
+            setPerson(!isPerson);
+          }}
+        >
+          {isPerson ? "Use a code or a key" : "Use a name and a password"}
+        </button>
       </form>
     </main>
+  );
+}
+
+function Field(props: {
+  readonly id: "name" | "password";
+  readonly label: string;
+  readonly type: "text" | "password";
+  readonly value: string;
+  readonly onValue: (value: string) => void;
+}) {
+  const { id, label, type, value, onValue } = props;
+  return (
+    <>
+      <label htmlFor={id} className="mt-4 block font-medium">
+        {label}
+      </label>
+      <input
+        id={id}
+        type={type}
+        className="input mt-1 w-full"
+        value={value}
+        onChange={(event) => onValue(event.target.value)}
+        autoComplete={id === "name" ? "username" : "current-password"}
+        autoFocus={id === "name"}
+        aria-describedby="code-failure"
+      />
+    </>
   );
 }

@@ -5,6 +5,8 @@ import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
 import { useSession } from "../service/session.js";
+import { OwnPassword } from "./OwnPassword.js";
+import { People } from "./People.js";
 import { NewKeyForm } from "./NewKeyForm.js";
 
 /** What each role may do. */
@@ -18,23 +20,27 @@ const MAY: Readonly<Record<Role, readonly string[]>> = {
   owner: [
     "everything an author may do",
     "import records, set readings, attach databases",
-    "create and revoke keys",
+    "add people, create and revoke keys",
   ],
 };
 
-/** What one's key may do, and the keys that there are. */
+/** What one may do, the people and the keys that there are. */
 export default function AccessPage() {
   const session = useSession();
   useEffect(() => {
     document.title = "Access – Orisma";
   }, []);
   if (session.data === undefined) return <Frame>{null}</Frame>;
-  const { role, key } = session.data;
+  const { role, key, person } = session.data;
   return (
     <Frame>
       <h1 className="font-sentence text-2xl">
         You are signed in as {role === "owner" ? "the owner" : `a ${role}`}
-        {key === null ? ", with a code." : `, with the key “${key.name}”.`}
+        {person !== null
+          ? `: ${person.name}.`
+          : key === null
+            ? ", with a code."
+            : `, with the key “${key.name}”.`}
       </h1>
       <ul className="mt-2 list-disc ps-5">
         {MAY[role].map((each) => (
@@ -45,6 +51,8 @@ export default function AccessPage() {
       {key?.expiresAt == null ? null : (
         <p className="mt-2">It expires {timeText(key.expiresAt)}.</p>
       )}
+      {person === null ? null : <OwnPassword />}
+      {role === "owner" ? <People /> : null}
       {role === "owner" ? <Keys /> : null}
     </Frame>
   );

@@ -298,6 +298,11 @@ function Difference({ difference }: { readonly difference: DeclarationDifference
       {difference.changes.map((change) => (
         <li key={change}>{change}</li>
       ))}
+      {difference.breaks.map((broken) => (
+        <li key={broken} className="font-semibold text-error">
+          Breaks: {broken}.
+        </li>
+      ))}
       {difference.remarks.map((remark) => (
         <li key={remark} className="font-semibold">
           {remark}.

@@ -38,7 +38,7 @@ export function ImportInto({
   const abort = useRef(new AbortController());
   const queries = useQueryClient();
   const take = useMutation({
-    mutationFn: (although: Pick<ImportOptions, "again" | "force">) => {
+    mutationFn: (although: Pick<ImportOptions, "again" | "force" | "edits">) => {
       abort.current = new AbortController();
       const sent = {
         ...options,
@@ -101,6 +101,7 @@ export function ImportInto({
         <ImportFailed
           error={take.error}
           onForce={() => take.mutate({ ...take.variables, force: true })}
+          onEdits={(edits) => take.mutate({ ...take.variables, edits })}
         />
       ) : null}
       {isSame ? (

@@ -1,4 +1,4 @@
-import { OrismaError, type ImportProgress as Progress } from "@orisma/client";
+import { OrismaError, type EditPolicy, type ImportProgress as Progress } from "@orisma/client";
 import { useQuery } from "@tanstack/react-query";
 import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
@@ -49,8 +49,10 @@ export function ImportFailed(props: {
   readonly title?: string;
   /** Does it although listings would no longer be served, where that is why it was refused. */
   readonly onForce?: () => void;
+  /** Does it with the edits made again, or lost, where it would overwrite them. */
+  readonly onEdits?: (policy: EditPolicy) => void;
 }) {
-  const { error, title = "Import failed", onForce } = props;
+  const { error, title = "Import failed", onForce, onEdits } = props;
   const wasCancelled = isCancelled(error);
   const broken = onForce === undefined ? [] : brokenBy(error);
   if (broken.length > 0) {
@@ -64,6 +66,21 @@ export function ImportFailed(props: {
         <button type="button" className="btn btn-sm mt-2" onClick={onForce}>
           Continue anyway
         </button>
+      </Message>
+    );
+  }
+  if (onEdits !== undefined && problemTypeOf(error) === "/problems#overwrites-edits") {
+    return (
+      <Message kind="error" title="Edits would be overwritten">
+        {error.message}.
+        <span className="mt-2 flex flex-wrap gap-3">
+          <button type="button" className="btn btn-sm" onClick={() => onEdits("preserve")}>
+            Make the edits again
+          </button>
+          <button type="button" className="btn btn-sm" onClick={() => onEdits("overwrite")}>
+            Overwrite the edits
+          </button>
+        </span>
       </Message>
     );
   }
@@ -81,5 +98,9 @@ function brokenBy(error: Error): readonly string[] {
 }
 
 function isCancelled(error: Error): boolean {
-  return !(error instanceof OrismaError) || error.problem?.type === "/problems#cancelled";
+  return !(error instanceof OrismaError) || problemTypeOf(error) === "/problems#cancelled";
+}
+
+function problemTypeOf(error: Error): string | null {
+  return error instanceof OrismaError ? (error.problem?.type ?? null) : null;
 }

@@ -1,4 +1,4 @@
-import type { ImportDescription, SourceDescription } from "@orisma/client";
+import type { EditPolicy, ImportDescription, SourceDescription } from "@orisma/client";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { service } from "../service/service.js";
@@ -22,7 +22,8 @@ export function Imports({ source }: { readonly source: SourceDescription }) {
     enabled: source.importedAt !== null,
   });
   const restore = useMutation({
-    mutationFn: (force: boolean) => service.restoreRecords(name, { force }),
+    mutationFn: (although: { readonly force?: boolean; readonly edits?: EditPolicy }) =>
+      service.restoreRecords(name, although),
     onSuccess: () => queries.invalidateQueries(),
   });
   const all = found.data?.imports ?? [];
@@ -41,7 +42,7 @@ export function Imports({ source }: { readonly source: SourceDescription }) {
             type="button"
             className="btn btn-xs"
             disabled={restore.isPending}
-            onClick={() => restore.mutate(false)}
+            onClick={() => restore.mutate({})}
           >
             Go back to the {before.records.toLocaleString("en-GB")} records before
           </button>
@@ -51,7 +52,8 @@ export function Imports({ source }: { readonly source: SourceDescription }) {
         <ImportFailed
           error={restore.error}
           title="Restore failed"
-          onForce={() => restore.mutate(true)}
+          onForce={() => restore.mutate({ ...restore.variables, force: true })}
+          onEdits={(edits) => restore.mutate({ ...restore.variables, edits })}
         />
       ) : null}
       {current === undefined || current.refused === 0 ? null : (

@@ -6,10 +6,11 @@ import { Message } from "../frame/Message.js";
 import { useMay } from "../service/session.js";
 import { countText } from "./counts.js";
 import { Downloads } from "./Downloads.js";
+import { ListingActions } from "./ListingActions.js";
 import { parametersOn, shownIn, withoutColumn } from "./narrowing.js";
 import { RecordTable } from "./RecordTable.js";
 import { Ribbon } from "./Ribbon.js";
-import { valueOf, withParameters, type PageState } from "./state.js";
+import { searchOf, valueOf, withParameters, type PageState } from "./state.js";
 import { localText } from "../dates/zones.js";
 import { capitalised, dayText } from "../dates/words.js";
 
@@ -41,6 +42,7 @@ export function Answer(props: {
         <p dir="auto" className="sr-only">
           {meta.sentence}
         </p>
+        <ListingActions key={searchOf(state).toString()} listing={listing} state={state} />
       </div>
       <Clock listing={listing} state={state} today={today} onGo={onGo} />
       <div className="mb-4 flex flex-col gap-2 empty:hidden">

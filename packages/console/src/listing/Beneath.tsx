@@ -7,7 +7,10 @@ import { searchOf, type PageState } from "./state.js";
 
 const Summary = lazy(() => import("./Summary.js"));
 const Understanding = lazy(() => import("./Understanding.js"));
+const Deliveries = lazy(() => import("./Deliveries.js"));
+const EditHistory = lazy(() => import("./EditHistory.js"));
 const FeedAddresses = lazy(() => import("./FeedAddresses.js"));
+const Overrides = lazy(() => import("./Overrides.js"));
 const SaveView = lazy(() => import("./SaveView.js"));
 const WhyRecord = lazy(() => import("./WhyRecord.js"));
 
@@ -20,6 +23,7 @@ export function Beneath(props: {
   readonly mayExplain: boolean;
 }) {
   const { listing, state, answer, isAnswered, mayExplain } = props;
+  const { rights } = listing;
   if (!isAnswered) {
     return mayExplain && listing.broken !== undefined ? <Declared name={listing.name} /> : null;
   }
@@ -38,6 +42,16 @@ export function Beneath(props: {
       <Folded place="#feed" open="Calendar and feed" close="Close calendar and feed">
         <FeedAddresses key={searchOf(state).toString()} listing={listing} state={state} />
       </Folded>
+      {rights.editable.length + rights.actions.length > 0 ? (
+        <Folded place="#edits" open="Edits" close="Close the edits">
+          <EditHistory listing={listing} />
+        </Folded>
+      ) : null}
+      {mayExplain ? (
+        <Folded place="#deliveries" open="Deliveries" close="Close the deliveries">
+          <Deliveries key={searchOf(state).toString()} listing={listing} state={state} />
+        </Folded>
+      ) : null}
       {mayExplain ? (
         <Folded
           place="#save"
@@ -45,6 +59,11 @@ export function Beneath(props: {
           close="Close the saving of the view"
         >
           <SaveView key={searchOf(state).toString()} listing={listing} state={state} />
+        </Folded>
+      ) : null}
+      {mayExplain && listing.parameters.length > 0 ? (
+        <Folded place="#overrides" open="Defaults for a time" close="Close the defaults for a time">
+          <Overrides listing={listing} />
         </Folded>
       ) : null}
       {mayExplain ? <Declared name={listing.name} /> : null}

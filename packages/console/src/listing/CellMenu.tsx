@@ -3,7 +3,10 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { service } from "../service/service.js";
 import { useMay } from "../service/session.js";
+import { CellEdit } from "./CellEdit.js";
 import { cellOffers, type RequestedCell } from "./cell-offers.js";
+import { canNarrow } from "./narrowing.js";
+import { RecordActions } from "./RecordActions.js";
 import type { PageState } from "./state.js";
 
 export interface CellMenuProps extends RequestedCell {
@@ -15,7 +18,7 @@ export interface CellMenuProps extends RequestedCell {
   readonly onClose: () => void;
 }
 
-/** What can be done from one cell: narrow by it, open its clause, and see it as it is stored. */
+/** What can be done from one cell: edit it, change its record, narrow by it, open its clause, and see it as it is stored. */
 export function CellMenu(props: CellMenuProps) {
   const { listing, column, id, anchor, onGo, onEdit, onClose } = props;
   const place = useRef<HTMLDivElement>(null);
@@ -30,7 +33,7 @@ export function CellMenu(props: CellMenuProps) {
     // In the coordinates of the page, with which it scrolls.
     menu.style.left = `${scrollX + Math.max(8, Math.min(left, innerWidth - width - 8))}px`;
     menu.style.top = `${scrollY + below}px`;
-    menu.querySelector<HTMLElement>("button")?.focus();
+    menu.querySelector<HTMLElement>("input, select, button")?.focus();
   }, [anchor]);
   // Whatever else is touched closes it.
   useEffect(() => {
@@ -41,6 +44,7 @@ export function CellMenu(props: CellMenuProps) {
     document.addEventListener("pointerdown", close);
     return () => document.removeEventListener("pointerdown", close);
   }, [onClose]);
+  const isEditable = listing.rights.editable.includes(column.name);
   return (
     <div
       ref={place}
@@ -55,7 +59,18 @@ export function CellMenu(props: CellMenuProps) {
         onClose();
       }}
     >
+      {isEditable ? (
+        <CellEdit
+          listing={listing}
+          state={props.state}
+          column={column}
+          id={id}
+          value={props.value}
+          onDone={onClose}
+        />
+      ) : null}
       <ul className="flex flex-col items-stretch">
+        <RecordActions listing={listing} state={props.state} id={id} onDone={onClose} />
         {offers.map(({ words, state }) => (
           <li key={words}>
             <button
@@ -67,15 +82,17 @@ export function CellMenu(props: CellMenuProps) {
             </button>
           </li>
         ))}
-        <li>
-          <button
-            type="button"
-            className="min-h-9 w-full cursor-pointer px-2 text-start hover:bg-base-300"
-            onClick={onEdit}
-          >
-            more of {listing.labels?.[column.name] ?? column.name} …
-          </button>
-        </li>
+        {canNarrow(listing, column.name) ? (
+          <li>
+            <button
+              type="button"
+              className="min-h-9 w-full cursor-pointer px-2 text-start hover:bg-base-300"
+              onClick={onEdit}
+            >
+              more of {listing.labels?.[column.name] ?? column.name} …
+            </button>
+          </li>
+        ) : null}
       </ul>
       {column.type === "date" ? <Stored listing={listing} column={column.name} id={id} /> : null}
     </div>

@@ -5,7 +5,7 @@ import { whenText } from "../dates/words.js";
 import { Failed, Message } from "../frame/Message.js";
 import { countedRecords } from "../imports/counted.js";
 import { service } from "../service/service.js";
-import { namesOf, searchOf, withParameters, type PageState } from "./state.js";
+import { searchOf, sentOf, withParameters, type PageState } from "./state.js";
 
 /** What is found as a calendar or a feed: to be saved, or followed under an address that needs no key. */
 export default function FeedAddresses(props: {
@@ -93,7 +93,7 @@ function Made({ feed: { calendar, feed } }: { readonly feed: CreatedFeed }) {
 }
 
 function Address({ feed }: { readonly feed: FeedDescription }) {
-  const { id, name, listing, delivered } = feed;
+  const { id, name, listing, delivered, broken } = feed;
   const queries = useQueryClient();
   const revoke = useMutation({
     mutationFn: () => service.revokeFeed(listing, id),
@@ -107,6 +107,7 @@ function Address({ feed }: { readonly feed: FeedDescription }) {
           ? "not read yet"
           : `read ${whenText(delivered.at)}: ${countedRecords(delivered.records)}`}
       </span>
+      {broken === undefined ? null : <span className="text-error">refused now: {broken}</span>}
       <button
         type="button"
         className="link"
@@ -117,15 +118,5 @@ function Address({ feed }: { readonly feed: FeedDescription }) {
       </button>
       <Failed error={revoke.error} title="The address was not revoked" />
     </li>
-  );
-}
-
-/** The conditions and the order of a view, as they are sent. */
-function sentOf({ parameters }: ListingDetails, state: PageState): Record<string, string[]> {
-  const sent = new Set([...parameters.flatMap(namesOf), "filter", "order"]);
-  return Object.fromEntries(
-    Object.entries(state).flatMap(([name, values]) =>
-      sent.has(name) ? [[name, [...values]]] : [],
-    ),
   );
 }

@@ -20,6 +20,8 @@ import { service } from "../service/service.js";
 import { useCalendar } from "../dates/calendars.js";
 import { useMay } from "../service/session.js";
 import { Answer, cursorOf } from "./Answer.js";
+import { ChangedContext, type Changed } from "./changes.js";
+import { ChangedMessage } from "./ChangedMessage.js";
 import { canRemove, requestedClauses, extentClauses, withoutClause } from "./clauses.js";
 import { Beneath } from "./Beneath.js";
 import { Editors } from "./Editors.js";
@@ -60,6 +62,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
   const state = stateOf(parameters);
   const { hash, search } = useLocation();
   const navigate = useNavigate();
+  const [changed, setChanged] = useState<Changed | null>(null);
   const [opened, setOpenedNow] = useState<Opened | null>(null);
   const setOpened = (next: Opened | null) => {
     // A column has many conditions to choose from: they are drawn piece by piece, and the page goes on
@@ -94,7 +97,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
   });
   const remove = (clause: Clause) => go(withoutClause(state, listing, clause));
   return (
-    <>
+    <ChangedContext value={setChanged}>
       <Sentence
         listing={listing}
         clauses={clauses}
@@ -123,6 +126,14 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
           />
         )}
       </Sentence>
+      {changed === null ? null : (
+        <ChangedMessage
+          key={`${changed.words} ${changed.edit ?? ""}`}
+          listing={listing.name}
+          changed={changed}
+          onClose={() => setChanged(null)}
+        />
+      )}
       <AnswerSection records={records} answer={answer} isAway={isAway}>
         {answer === undefined ? null : (
           <Answer
@@ -144,7 +155,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
         isAnswered={problem === null}
         mayExplain={mayExplain}
       />
-    </>
+    </ChangedContext>
   );
 }
 

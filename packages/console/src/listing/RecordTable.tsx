@@ -4,6 +4,7 @@ import { ArrowDown, ArrowUp } from "lucide-react";
 import { useState, type KeyboardEvent } from "react";
 import { CellFace } from "./Cell.js";
 import { CellMenu } from "./CellMenu.js";
+import { canChange } from "./changes.js";
 import { canNarrow, type ShownColumn } from "./narrowing.js";
 import type { PageState } from "./state.js";
 
@@ -27,14 +28,15 @@ interface OpenCell {
   readonly anchor: HTMLElement;
 }
 
-/** The records of a page; a cell narrows its column, a heading puts them in order. */
+/** The records of a page; a cell narrows its column and is edited, a heading puts them in order. */
 export function RecordTable(props: RecordTableProps) {
   const { listing, columns, state, answer, order, onOrder, onGo, onEdit } = props;
   const { mainDate, labels = {} } = listing;
   const [open, setOpen] = useState<OpenCell | null>(null);
   const unreadableOf = (id: string | number, name: string) =>
     answer.meta.unreadable[String(id)]?.[name];
-  const first = columns.find(({ name }) => canNarrow(listing, name));
+  const hasMenu = (name: string) => canNarrow(listing, name) || canChange(listing, name);
+  const first = columns.find(({ name }) => hasMenu(name));
   return (
     <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Records">
       <table className="table text-[0.9375rem] tabular-nums [&_td]:px-1 [&_td]:py-0.5 [&_th]:px-3">
@@ -81,7 +83,7 @@ export function RecordTable(props: RecordTableProps) {
                     key={name}
                     className={`${align} ${isShort(record[name]) ? "whitespace-nowrap" : ""}`}
                   >
-                    {canNarrow(listing, name) ? (
+                    {hasMenu(name) ? (
                       <button
                         type="button"
                         tabIndex={row === 0 && column === first ? 0 : -1}

@@ -47,6 +47,19 @@ export function namesOf(parameter: ListingDetails["parameters"][number]): readon
   return [parameter.name, `${parameter.name}.blank`, ...fields];
 }
 
+/** The conditions and the order of a view, as they are sent. */
+export function sentOf(
+  { parameters }: ListingDetails,
+  state: PageState,
+): Readonly<Record<string, string[]>> {
+  const sent = new Set([...parameters.flatMap(namesOf), "filter", "order"]);
+  return Object.fromEntries(
+    Object.entries(state).flatMap(([name, values]) =>
+      sent.has(name) ? [[name, [...values]]] : [],
+    ),
+  );
+}
+
 function withoutEmpty(state: PageState): PageState {
   return Object.fromEntries(
     Object.entries(state)

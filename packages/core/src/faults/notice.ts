@@ -24,6 +24,14 @@ export interface NoticeFacts {
     readonly meant: string;
   };
   "value.list": { readonly parameter: string; readonly text: string; readonly separate: string };
+  /** A default that was set from outside the declaration; the instant is in ISO 8601. */
+  "default.overridden": {
+    readonly parameter: string;
+    readonly value: string;
+    readonly by: string;
+    readonly until: string | null;
+    readonly reason: string;
+  };
   "parameter.ignored": { readonly names: readonly string[] };
   "days.notCounted": { readonly most: number };
   "total.notInTime": { readonly seconds: number };
@@ -58,6 +66,8 @@ const PROSE: { [Code in NoticeCode]: (facts: NoticeFacts[Code]) => string } = {
     `the numbers were in reverse order and were swapped: from ${first} to ${second}`,
   "window.empty": ({ start, end }) =>
     `this window is empty: it starts at ${start} and ends before ${end}`,
+  "default.overridden": ({ parameter, value, by, until, reason }) =>
+    `${parameter} is “${value}” by default${until === null ? "" : ` until ${until}`}, set by ${by}: ${reason}`,
   "window.notBegun": ({ start }) => `this window has not started: it starts at ${start}`,
   "window.lacksDay": ({ text, unit, days }) => `“${text}” is empty: ${unit} has ${days} days`,
   "window.dayOff": ({ day }) => `${day} is not a working day, so this window is empty`,

@@ -86,6 +86,10 @@ export interface FaultFacts {
     readonly meant: string | null;
   };
   "parameter.unused": { readonly name: string; readonly reason: string };
+  /** A column that cannot be edited, and those that can. */
+  "edit.column": { readonly name: string; readonly editable: readonly string[] };
+  "edit.value": { readonly column: string; readonly accepted: string };
+  "edit.empty": { readonly columns: readonly string[] };
   "number.scale": { readonly text: string; readonly scale: number };
   "range.form": { readonly text: string };
   "range.reversed": { readonly first: string; readonly second: string };

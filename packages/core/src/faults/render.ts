@@ -426,6 +426,19 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `a parameter of the type “${type}” does not have this comparison`,
     accepted: accepted.join(", "),
   }),
+  "edit.column": ({ name, editable }) => ({
+    message: `column “${cut(name)}” cannot be edited`,
+    accepted: editable.length === 0 ? "no column of this listing" : editable.join(", "),
+    nearest: nearest(name, editable),
+  }),
+  "edit.value": ({ column, accepted }) => ({
+    message: `the value does not fit the column “${column}”`,
+    accepted,
+  }),
+  "edit.empty": ({ columns }) => ({
+    message: "there is nothing to change",
+    accepted: `a value for at least one of ${columns.join(", ")}`,
+  }),
   "parameter.setting": ({ name, reason }) => ({ message: `“${name}” is invalid: ${reason}` }),
   "pair.incomplete": ({ pair }) => ({
     message: `the pair “${pair}” needs one parameter with “from” or “after” and one with “to” or “before”, on one column`,

@@ -17,6 +17,8 @@ export interface DeclarationDifference {
   readonly changes: readonly string[];
   /** What is allowed in it, and seldom meant, a line each. */
   readonly remarks: readonly string[];
+  /** What stands on the one that serves and would no longer work, a line each. */
+  readonly breaks: readonly string[];
   /**
    * On today's data, with nothing requested: the records that would be added and removed.
    * Null for a new listing, and where the two cannot be laid side by side.

@@ -28,6 +28,8 @@ import { cacheForFaults } from "./max-age.js";
 import { NOW } from "./columns.js";
 import { formatFaults } from "./format.js";
 import { limitFaults } from "./limits.js";
+import { editingFaults } from "./editing.js";
+import { endpointFaults } from "./endpoint.js";
 import { feedFaults } from "./feed.js";
 import { nameFault } from "./names.js";
 import { orderFaults } from "./order.js";
@@ -100,6 +102,9 @@ export function checkListing(
     ),
     ...cacheForFaults(listing),
     ...feedFaults(listing, columns, showable),
+    ...endpointFaults(listing, showable),
+    readersFault(listing),
+    ...editingFaults(listing, { ofSource, window: contextOf(listing, columns) }),
     ...originFaults(listing),
     ...fixedFaults(listing, columns, named),
     ...defaultFaults(listing, { columns, asOf, named }),
@@ -460,6 +465,13 @@ function unitFaults({ units = {} }: ListingDeclaration, columns: Catalogue): rea
     if (holdsNumbers(found) && isRight) return [];
     return [fault("unit.form", { column, type: found?.type ?? "nothing" }, { path })];
   });
+}
+
+/** A listing that anybody may read has no readers by name. */
+function readersFault({ public: isPublic, allow }: ListingDeclaration): Fault | null {
+  if (isPublic !== true || allow?.read === undefined) return null;
+  const reason = "anybody may read a public listing: omit one of the two";
+  return fault("parameter.setting", { name: "read", reason }, { path: "allow.read" });
 }
 
 /** An origin (RFC 6454, section 6.2) is a scheme, a host and a port, and nothing behind them. */

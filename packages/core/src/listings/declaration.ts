@@ -9,6 +9,7 @@ import {
   type ReversedPolicy,
 } from "../windows/index.js";
 import type { ColumnFormat, DerivedColumn, RelationDeclaration } from "./columns.js";
+import type { EndpointPart } from "./endpoint-parts.js";
 import type { ColumnUnits } from "./units.js";
 
 /** What every typed input of a listing has. */
@@ -160,6 +161,46 @@ export interface FeedDeclaration {
   readonly planned?: { readonly column: string; readonly values: readonly string[] };
 }
 
+/** An endpoint of a listing's own, beside the one that every listing has: in the form that its clients know. */
+export interface EndpointDeclaration {
+  /** Begins with `/api/`; a parameter of the listing stands in braces. */
+  readonly path: string;
+  /** The names under which the field to order by and its direction are sent, and the words for the two. */
+  readonly order?: {
+    readonly field: string;
+    readonly direction?: string;
+    readonly ascending?: string;
+    readonly descending?: string;
+  };
+  /** The names for the size of a page, and for its number, counted from 1, or the records before it. */
+  readonly paging?: {
+    readonly limit?: string;
+    readonly page?: string;
+    readonly offset?: string;
+  };
+  /** The columns that are sent, and their names there; all under their own by default. */
+  readonly fields?: Readonly<Record<string, string>>;
+  /** The names of the parts of an answer, or `list` for the bare list of records. */
+  readonly answer?:
+    "list" | (Readonly<Partial<Record<EndpointPart, string>>> & { readonly records: string });
+  /** What faults are called, by language (`*` for all others) and code; `{value}` and `{parameter}` stand for theirs. */
+  readonly messages?: Readonly<Record<string, Readonly<Record<string, string>>>>;
+}
+
+/** A value as it is sent for a column: null empties the cell. */
+export type EditValue = string | number | boolean | null;
+
+/** A named change of records, which a listing offers for one of them or for all that a filter keeps. */
+export interface ActionDeclaration {
+  /** What its button says; its name by default. */
+  readonly label?: string;
+  /**
+   * The value of each column, as it is sent in an edit; null empties the cell. `today` and `now` are those of
+   * the change, and `caller()` is the name of whoever makes it.
+   */
+  readonly set: Readonly<Record<string, EditValue>>;
+}
+
 /** A named, served, filtered view of a source, already parsed and completed with defaults. */
 export interface ListingDeclaration {
   readonly name: string;
@@ -207,6 +248,12 @@ export interface ListingDeclaration {
   readonly public?: boolean;
   /** How its records are shown in calendars and feeds. */
   readonly feed?: FeedDeclaration;
+  /** An endpoint of its own, in the form that its clients know; none by default. */
+  readonly endpoint?: EndpointDeclaration;
+  /** The columns that can be edited, of those that are shown; none by default. */
+  readonly editable?: readonly string[];
+  /** The changes that can be made by name; none by default. */
+  readonly actions?: Readonly<Record<string, ActionDeclaration>>;
   /** Calls that run at once at most in each class: pages, figures, exports. No limit of its own by default. */
   readonly maxConcurrent?: number;
   /** Of a source with values inside: each record once, or a line for each value, by default. */
@@ -230,8 +277,17 @@ export interface ListingDeclaration {
   readonly cacheFor?: { readonly current?: string; readonly past?: string };
   /** The places on the web whose pages may read the listing, such as `https://vale.example`. */
   readonly allowedOrigins?: readonly string[];
-  /** From which role on callers may say when and where they ask: authors by default. */
-  readonly allow?: Readonly<Partial<Record<MomentParameter, AllowedRole>>>;
+  /**
+   * From which role on callers may say when and where they ask, edit, and act: authors by default. Of reading,
+   * editing and acting also the names of those who may, beside authors: of people, of keys, and of groups as
+   * `group:crew`.
+   */
+  readonly allow?: Readonly<
+    Partial<Record<MomentParameter, AllowedRole>> &
+      Partial<Record<ChangeRight, AllowedRole | readonly string[]>> & {
+        readonly read?: readonly string[];
+      }
+  >;
   /** What becomes of parameters that the listing does not have: refused by default. */
   readonly unknownParameters?: "reject" | "ignore";
   /** Lets callers send compound conditions in CQL2, as the parameter `filter`. */
@@ -244,6 +300,10 @@ export interface ListingDeclaration {
 /** The parameters that say at which instant, and in which zone, a request is understood. */
 export const MOMENT_PARAMETERS = ["asOf", "zone"] as const;
 export type MomentParameter = (typeof MOMENT_PARAMETERS)[number];
+
+/** What callers may do to records: edit their cells, and make the changes that have a name. */
+export const CHANGE_RIGHTS = ["edit", "act"] as const;
+export type ChangeRight = (typeof CHANGE_RIGHTS)[number];
 
 /** The least role that something is allowed to. */
 export const ALLOWED_ROLES = ["reader", "author", "owner", "nobody"] as const;

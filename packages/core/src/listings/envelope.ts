@@ -43,13 +43,14 @@ export interface Envelope {
 /** Reads the fixed parameters of a request; gives every fault beside what could be read. */
 export function readEnvelope(
   sent: SentParameters,
-  { page, rows: declared }: ListingDeclaration,
+  { page, rows: declared, endpoint }: ListingDeclaration,
   shown: readonly string[],
 ): { readonly envelope: Envelope; readonly faults: readonly Fault[] } {
   const faults: Fault[] = [];
   // What a listing does not take is refused or ignored as a whole.
   const absent = new Set([
-    ...(page.numbered === true ? [] : ["page"]),
+    ...(page.numbered === true || endpoint?.paging?.page !== undefined ? [] : ["page"]),
+    ...(endpoint?.paging?.offset === undefined ? ["offset"] : []),
     ...(declared === undefined ? ["rows"] : []),
   ]);
   const text = (name: string) => {
@@ -82,10 +83,14 @@ export function readEnvelope(
     faults.push(list ?? fault("column.unknown", { name, known: shown }, place));
   }
   // A size that is wrong is reported by itself.
-  const passed = ((number("page") ?? 1) - 1) * (Number.isNaN(size) ? page.size : size);
+  const byPage = ((number("page") ?? 1) - 1) * (Number.isNaN(size) ? page.size : size);
+  const passed = number("offset") ?? byPage;
   if (!(passed >= 0 && passed <= MAX_PASSED)) {
     const facts = { accepted: `a number from 1 on, with ${MAX_PASSED} records before it at most` };
-    faults.push(fault("parameter.value", facts, { parameter: "page", value: text("page") ?? "" }));
+    const by = text("offset") === undefined ? "page" : "offset";
+    const offsets = { accepted: `a whole number, ${MAX_PASSED} at most` };
+    const place = { parameter: by, value: text(by) ?? "" };
+    faults.push(fault("parameter.value", by === "page" ? facts : offsets, place));
   }
   if (text("page") !== undefined && text("cursor") !== undefined) {
     const facts = { first: "page", second: "cursor" };
@@ -108,7 +113,7 @@ export function readEnvelope(
       rows,
       format,
       columns: columns.length === 0 ? null : [...new Set(columns)],
-      offset: text("page") === undefined ? null : passed,
+      offset: text("page") === undefined && text("offset") === undefined ? null : passed,
       isSized: text("size") !== undefined,
       extras,
     },

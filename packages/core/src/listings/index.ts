@@ -34,6 +34,7 @@ export {
   ENVELOPE_PARAMETERS,
   LARGEST_PAGE,
   MOMENT_PARAMETERS,
+  CHANGE_RIGHTS,
   ALLOWED_ROLES,
   RESERVED_PARAMETERS,
   VALUE_COMPARISONS,
@@ -48,6 +49,10 @@ export {
   type ListingCalendar,
   type MomentParameter,
   type AllowedRole,
+  type ActionDeclaration,
+  type EditValue,
+  type EndpointDeclaration,
+  type ChangeRight,
   type FeedDeclaration,
   type ListingDeclaration,
   type ParameterDeclaration,
@@ -105,7 +110,19 @@ export { inStoredUnits, unscaled, type ColumnUnit, type ColumnUnits } from "./un
 export type { ValueCondition } from "./values.js";
 export { EXTENT } from "./given.js";
 export type { PlanContext, Viewer } from "./context.js";
+export { ENDPOINT_PARTS, type EndpointPart } from "./endpoint-parts.js";
+export {
+  endpointAnswer,
+  endpointMessage,
+  endpointName,
+  endpointRequest,
+  literalSegments,
+  matchPath,
+  pathShape,
+  type EndpointAnswer,
+} from "./endpoint.js";
 export { feedColumns, feedOf, titleOf } from "./feed.js";
+export { readAction, readEdit, type EditContext, type EditedCells } from "./editing.js";
 export { savedListing, type SavedView } from "./saved.js";
 export { changesBetween, differenceInWords } from "./difference.js";
 export { listFault } from "./value-list.js";

@@ -67,8 +67,10 @@ function namesOf(listing: ListingDeclaration): readonly string[] {
   ]);
   const compound = listing.filter === undefined ? [] : [COMPOUND];
   const rows = listing.rows === undefined ? [] : ["rows"];
-  const page = listing.page.numbered === true ? ["page"] : [];
-  return [...declared, ...compound, ...rows, ...page, ...ENVELOPE_PARAMETERS];
+  const { paging } = listing.endpoint ?? {};
+  const page = listing.page.numbered === true || paging?.page !== undefined ? ["page"] : [];
+  const offset = paging?.offset === undefined ? [] : ["offset"];
+  return [...declared, ...compound, ...rows, ...page, ...offset, ...ENVELOPE_PARAMETERS];
 }
 
 function knows(

@@ -27,7 +27,7 @@ export interface SavedView {
 /**
  * The declaration of a listing that is made from another: narrowed by bound values, which go on moving with the
  * clock where they did, and never wider. A parameter that is bound is none of it any more, nor is the other end
- * of its pair. It is not public, and has no feed of columns that it does not show.
+ * of its pair. It is not public, and has no feed or edits of columns that it does not show.
  *
  * Fails with the faults of {@link planRequest}, and `name.unknown` for a default of no parameter.
  */
@@ -47,14 +47,16 @@ export function savedListing(
   if (!fixed.ok) return fixed;
   const { name, title = base.title, columns, labels, formats, order, pageSize } = view;
   // Who may read it is said anew: its columns may be others.
-  const { fixedFilter: _fixed, public: _public, filter, feed, ...others } = base;
+  const { fixedFilter: _fixed, public: _public, filter, feed, editable, ...kept } = base;
+  // One path is one listing's.
+  const { endpoint: _endpoint, ...others } = kept;
   const shown = columns ?? base.columns;
-  const keepsFeed =
-    feed !== undefined &&
-    (shown.length === 0 || feedColumns(feed).every((each) => shown.includes(each)));
+  const isShown = (column: string) => shown.length === 0 || shown.includes(column);
+  const keepsFeed = feed !== undefined && feedColumns(feed).every(isShown);
   return success({
     ...others,
     ...(keepsFeed ? { feed } : {}),
+    ...(editable === undefined ? {} : { editable: editable.filter(isShown) }),
     name,
     title,
     basedOn: base.name,

@@ -1,5 +1,5 @@
 import type { Role } from "@orisma/contract";
-import { Column, Entity, PrimaryGeneratedColumn } from "typeorm";
+import { Column, Entity, Index, PrimaryGeneratedColumn } from "typeorm";
 
 /** Milliseconds, or null. */
 const MAYBE = {
@@ -62,4 +62,40 @@ export class Session {
   /** The key that it was begun with; null for one begun with a code, which is the owner's. */
   @Column({ type: "int", unsigned: true, nullable: true })
   key: number | null;
+
+  /** The person who signed in with a name and a password; null for others. */
+  @Column({ type: "int", unsigned: true, nullable: true })
+  person: number | null;
+}
+
+/** Who signs in with a name and a password. */
+@Entity("people")
+export class Person {
+  @PrimaryGeneratedColumn({ type: "int", unsigned: true })
+  id: number;
+
+  @Index("people_name", { unique: true })
+  @Column({ type: "varchar", length: 64 })
+  name: string;
+
+  @Column({ type: "varchar", length: 16 })
+  role: Role;
+
+  @Column({ type: "json" })
+  groups: string[];
+
+  /** The listings that a reader is kept to; null for all that others may read. */
+  @Column({ type: "json", nullable: true })
+  listings: string[] | null;
+
+  /** A salted hash, with its costs. */
+  @Column({ type: "varchar", length: 200, charset: "ascii", collation: "ascii_bin" })
+  password: string;
+
+  /** Milliseconds since 1970-01-01T00:00:00Z, here and below. */
+  @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
+  createdAt: number;
+
+  @Column({ type: "bigint", nullable: true, transformer: MAYBE })
+  lastSignInAt: number | null;
 }

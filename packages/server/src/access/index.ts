@@ -1,4 +1,4 @@
-export { AccessKey, Session } from "./entities.js";
+export { AccessKey, Person, Session } from "./entities.js";
 export { identify } from "./guard.js";
 export { accessRoutes } from "./routes.js";
 export { Sealer } from "./sealed.js";

@@ -3,6 +3,7 @@ import { fault } from "@orisma/core/internal";
 import type { DataSource, EntityManager } from "typeorm";
 import { problemOf, type Caller } from "../http/index.js";
 import { AccessKey, Session } from "./entities.js";
+import { People } from "./people.js";
 import {
   browserProof,
   csrfToken,
@@ -43,6 +44,7 @@ interface HeldKey {
 interface HeldSession {
   readonly expiresAt: number;
   readonly key: number | null;
+  readonly person: number | null;
 }
 
 /** How long the use of a key may be remembered only here, in milliseconds. */
@@ -68,12 +70,15 @@ export class Access {
   #rotated: (before: string, after: string) => Promise<void> = () => Promise.resolve();
   /** Hashes of codes not used yet, with the time at which they expire. */
   readonly #codes = new Map<string, number>();
+  readonly people: People;
 
   constructor(
     private readonly dataSource: DataSource,
     private readonly secret: Buffer,
     private readonly now: () => number,
-  ) {}
+  ) {
+    this.people = new People(dataSource, now, (id) => this.#endSessions({ person: id }));
+  }
 
   /** Registers what is called with the ids of a key and of the one that takes its place. */
   onRotated(rotated: (before: string, after: string) => Promise<void>): void {
@@ -92,6 +97,7 @@ export class Access {
     for (const session of await this.dataSource.getRepository(Session).find()) {
       this.#sessions.set(session.hash, session);
     }
+    await this.people.load();
   }
 
   /** Who shows a key, or null for what is none, or not any more. */
@@ -102,19 +108,22 @@ export class Access {
 
   /**
    * Who shows a session's cookie, or null. Whoever had the code is the owner; a session begun with a
-   * key may what the key may, and ends with it.
+   * key may what the key may, and ends with it; a person may what they may now.
    */
   bySession(token: string): Caller | null {
     const session = this.#sessions.get(hashOf(token));
     if (session === undefined || session.expiresAt <= this.now()) return null;
+    if (session.person !== null) return this.people.caller(session.person);
     if (session.key === null) return SIGNED_IN;
     const held = this.#byId.get(session.key);
     return held === undefined ? null : this.#use(held);
   }
 
-  /** Whoever has an id now: the owner's session or a key; null for one that was revoked, or has expired. */
+  /** Whoever has an id now: the owner's session, a person or a key; null for one that was revoked, or has expired. */
   callerOf(id: string): Caller | null {
     if (id === SIGNED_IN.id) return SIGNED_IN;
+    const person = personId(id);
+    if (person !== null) return this.people.caller(person);
     const held = this.#byId.get(Number(id));
     return held === undefined ? null : this.#use(held);
   }
@@ -208,9 +217,25 @@ export class Access {
     this.#keys.delete(found.hash);
     this.#byId.delete(id);
     await keys.delete({ id });
-    for (const [hash, session] of this.#sessions)
-      if (session.key === id) this.#sessions.delete(hash);
-    await this.dataSource.getRepository(Session).delete({ key: id });
+    await this.#endSessions({ key: id });
+  }
+
+  async #endSessions(of: { readonly key: number } | { readonly person: number }): Promise<void> {
+    for (const [hash, session] of this.#sessions) {
+      const isOf = "key" in of ? session.key === of.key : session.person === of.person;
+      if (isOf) this.#sessions.delete(hash);
+    }
+    await this.dataSource.getRepository(Session).delete(of);
+  }
+
+  /** Begins a session of the person whose name and password they are; null for nobody's. */
+  async signInPerson(
+    name: string,
+    password: string,
+  ): Promise<(SignedIn & { readonly caller: Caller }) | null> {
+    const person = await this.people.signIn(name, password);
+    const caller = person === null ? null : this.people.caller(person.id);
+    return caller === null ? null : this.#begin(caller, { person: person?.id ?? null });
   }
 
   /** Makes a one-time code with which a person can sign in to the console. */
@@ -229,28 +254,32 @@ export class Access {
     const held = this.#keys.get(hashOf(typed.trim()));
     if (held !== undefined) {
       const caller = this.#use(held);
-      return caller === null ? null : this.#begin(caller, Number(caller.id));
+      return caller === null ? null : this.#begin(caller, { key: Number(caller.id) });
     }
     const hash = hashOf(normalCode(typed));
     const expires = this.#codes.get(hash) ?? 0;
     this.#codes.delete(hash);
-    return expires <= this.now() ? null : this.#begin(SIGNED_IN, null);
+    return expires <= this.now() ? null : this.#begin(SIGNED_IN, {});
   }
 
   /** The key that a caller shows, as it is listed; null for a person with the owner's code. */
   async keyOf({ id }: Caller): Promise<KeyDescription | null> {
-    if (id === SIGNED_IN.id) return null;
+    if (id === SIGNED_IN.id || personId(id) !== null) return null;
     const found = await this.dataSource.getRepository(AccessKey).findOneBy({ id: Number(id) });
     return found === null ? null : describe(found);
   }
 
   async #begin(
     caller: Caller,
-    key: number | null,
+    {
+      key = null,
+      person = null,
+    }: { readonly key?: number | null; readonly person?: number | null },
   ): Promise<SignedIn & { readonly caller: Caller }> {
     const token = makeSessionToken();
     const createdAt = this.now();
-    const session = { hash: hashOf(token), createdAt, expiresAt: createdAt + SESSION_MS, key };
+    const times = { createdAt, expiresAt: createdAt + SESSION_MS };
+    const session = { hash: hashOf(token), ...times, key, person };
     await this.dataSource.getRepository(Session).insert(session);
     this.#sessions.set(session.hash, session);
     return { token, csrf: this.csrfOf(token), caller };
@@ -274,7 +303,9 @@ export class Access {
       key.listings = (key.listings ?? []).map((each) => (each === from ? to : each));
       await repository.update({ id: key.id }, { listings: key.listings });
     }
+    const renamed = await this.people.renameListing(manager, from, to);
     return () => {
+      renamed();
       for (const { id, listings } of keys) {
         const held = this.#byId.get(id);
         if (held !== undefined) held.caller = { ...held.caller, listings };
@@ -298,6 +329,12 @@ export class Access {
     this.#timer ??= setTimeout(() => void this.flush().catch(() => undefined), FLUSH_MS).unref();
     return held.caller;
   }
+}
+
+/** The number of a person in the id of a caller; null for another. */
+export function personId(caller: string): number | null {
+  const [, number] = /^person (\d+)$/.exec(caller) ?? [];
+  return number === undefined ? null : Number(number);
 }
 
 function describe(key: AccessKey): KeyDescription {

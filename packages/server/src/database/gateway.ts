@@ -17,6 +17,9 @@ export type ResultRow = readonly (string | number | null)[];
 /** Runs one query for at most so many seconds, a whole number. */
 export type Read = (statement: Statement, seconds?: number) => Promise<readonly ResultRow[]>;
 
+/** Runs one statement. */
+export type Run = (statement: Statement) => Promise<readonly ResultRow[]>;
+
 /** How a data source of ours logs in. */
 interface Login {
   readonly host: string;
@@ -45,6 +48,8 @@ const LONGEST_KEPT = 50_000;
 
 /** Seconds that one statement may take by default. */
 export const STATEMENT_LIMIT_S = 10;
+/** Seconds that one statement which writes may take by default. */
+const WRITE_LIMIT_S = 60;
 
 /**
  * What every connection is set to before its first query: strict modes that refuse impossible
@@ -208,6 +213,26 @@ export class Gateway {
         await execute(connection, statement);
       }),
     );
+  }
+
+  /**
+   * Runs statements that write in one transaction, each within so many seconds: all of them take effect, or none.
+   */
+  async transaction<T>(work: (run: Run) => Promise<T>, seconds = WRITE_LIMIT_S): Promise<T> {
+    return this.#withConnection(async (connection) => {
+      const run: Run = (statement) =>
+        answered(connection, seconds * 1_000, execute(connection, statement));
+      await run({ text: "START TRANSACTION", values: [] });
+      try {
+        const done = await work(run);
+        await run({ text: "COMMIT", values: [] });
+        return done;
+      } catch (error) {
+        // A connection that was lost takes its transaction with it.
+        await run({ text: "ROLLBACK", values: [] }).catch(() => undefined);
+        throw error;
+      }
+    });
   }
 
   async #withConnection<T>(work: (connection: DriverConnection) => Promise<T>): Promise<T> {

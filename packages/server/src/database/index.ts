@@ -13,6 +13,7 @@ export {
   planAgain,
   type GatewayUse,
   type Read,
+  type Run,
   type ResultRow,
 } from "./gateway.js";
 export { TableGate } from "./table-gate.js";

@@ -1,6 +1,15 @@
+import type { FeedDescription } from "@orisma/contract";
 import { Router, type Request } from "express";
 import type { Admission } from "../admission/index.js";
-import { Problem, SENT, disconnectedSignal, planned, route, sentValues } from "../http/index.js";
+import {
+  type Caller,
+  Problem,
+  SENT,
+  disconnectedSignal,
+  planned,
+  route,
+  sentValues,
+} from "../http/index.js";
 import type { Listings } from "../listings/index.js";
 import { sendFeed, type Records } from "../records/index.js";
 import type { Feeds } from "./service.js";
@@ -21,6 +30,19 @@ export function feedRoutes({ feeds, listings, records, admission, baseUrl }: Fee
   const originOf = (request: Request) =>
     baseUrl ?? `${request.protocol}://${request.get("host") ?? ""}`;
 
+  /** A private address with why it is refused now, if it is. */
+  const withState = async (feed: FeedDescription, caller: Caller): Promise<FeedDescription> => {
+    try {
+      const parameters = new Map(Object.entries(feed.parameters));
+      const listing = listings.need(feed.listing, caller);
+      await records.prepare(listing, parameters, { ...caller, role: "reader" });
+      return feed;
+    } catch (error) {
+      if (error instanceof Problem) return { ...feed, broken: error.detail };
+      throw error;
+    }
+  };
+
   route(
     router,
     "POST /v1/listings/{name}/feeds",
@@ -38,7 +60,8 @@ export function feedRoutes({ feeds, listings, records, admission, baseUrl }: Fee
 
   route(router, "GET /v1/listings/{name}/feeds", async ({ path, caller }) => {
     listings.view(path.name, caller);
-    return { feeds: [...(await feeds.list(path.name, caller))] };
+    const all = await feeds.list(path.name, caller);
+    return { feeds: await Promise.all(all.map((each) => withState(each, caller))) };
   });
 
   route(router, "DELETE /v1/listings/{name}/feeds/{id}", async ({ path, caller }) => {
@@ -50,7 +73,8 @@ export function feedRoutes({ feeds, listings, records, admission, baseUrl }: Fee
     const { path, request, response } = received;
     const [, token = "", format = ""] = /^([\w-]+)\.(ics|atom)$/.exec(path.address) ?? [];
     const found = token === "" ? null : await feeds.find(token);
-    if (found === null || (format !== "ics" && format !== "atom")) {
+    const isOpen = found !== null && listings.mayRead(found.feed.listing, found.maker);
+    if (found === null || !isOpen || (format !== "ics" && format !== "atom")) {
       throw new Problem("not-found", "This private address leads nowhere: it was revoked, or cut");
     }
     const { feed, parameters, caller } = found;

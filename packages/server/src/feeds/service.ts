@@ -3,6 +3,7 @@ import type { CreatedFeed, FeedDescription } from "@orisma/contract";
 import type { SentParameters } from "@orisma/core/internal";
 import type { DataSource, EntityManager } from "typeorm";
 import { Problem, mayAs, type Caller } from "../http/index.js";
+import type { ListingUse } from "../listings/index.js";
 import { Feed } from "./entities.js";
 
 /** Private addresses of a listing at most. */
@@ -15,6 +16,8 @@ export interface FoundFeed {
   readonly parameters: SentParameters;
   /** With the rights of whoever made it, as a reader of this listing alone. */
   readonly caller: Caller;
+  /** Whoever made it, and must still be one who may read the listing. */
+  readonly maker: Caller;
 }
 
 /** Knows the private addresses of listings. */
@@ -65,6 +68,15 @@ export class Feeds {
       .map(described);
   }
 
+  /** What the private addresses of a listing send. */
+  async uses(listing: string): Promise<readonly ListingUse[]> {
+    const all = await this.dataSource.getRepository(Feed).findBy({ listing });
+    return all.map(({ name, parameters }) => ({
+      what: `the private address for ${name}`,
+      parameters: new Map(Object.entries(parameters)),
+    }));
+  }
+
   /** Revokes a private address, which leads nowhere from then on. */
   async revoke(listing: string, id: number, caller: Caller): Promise<void> {
     const repository = this.dataSource.getRepository(Feed);
@@ -80,13 +92,11 @@ export class Feeds {
     const feed = await this.dataSource.getRepository(Feed).findOneBy({ hash: hashOf(token) });
     const maker = feed === null ? null : this.callerOf(feed.caller);
     if (feed === null || maker === null) return null;
-    const mayRead = maker.listings?.includes(feed.listing) ?? true;
-    if (!mayRead) return null;
     const { id, listing } = feed;
     // Its name stands for whoever made it where a condition speaks of the caller.
     const { name } = maker;
     const caller: Caller = { id: `feed ${id}`, name, role: "reader", listings: [listing] };
-    return { feed, parameters: new Map(Object.entries(feed.parameters)), caller };
+    return { feed, parameters: new Map(Object.entries(feed.parameters)), caller, maker };
   }
 
   /** Keeps what was delivered last, to whom and when. */

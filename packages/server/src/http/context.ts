@@ -8,8 +8,10 @@ export interface Caller {
   /** The name of the key. */
   readonly name: string;
   readonly role: Role;
-  /** The listings that a reader may read; null for all. */
+  /** The listings that a reader is kept to; null for all that others may read. */
   readonly listings: readonly string[] | null;
+  /** The groups of a person; keys have none. */
+  readonly groups?: readonly string[];
 }
 
 /** The id and the name of whoever reads a public listing without a key. */

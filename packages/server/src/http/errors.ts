@@ -1,4 +1,5 @@
 import { PROBLEMS } from "@orisma/contract";
+import type { Fault, RenderedFault } from "@orisma/core/internal";
 import type { ErrorRequestHandler, RequestHandler, Response } from "express";
 import type { Logger } from "pino";
 import {
@@ -56,7 +57,16 @@ export function sendProblem(response: Response, problem: Problem): void {
     .status(PROBLEMS[problem.problem].status)
     .set({ ...problem.headers, "Cache-Control": "no-store" })
     .type(PROBLEM_MEDIA_TYPE)
-    .send(JSON.stringify(problemDocument(problem, requestId)));
+    .send(JSON.stringify(problemDocument(problem, requestId, saidOf(response))));
+}
+
+/** Sets how the faults of a request are said, where not as everywhere. */
+export function translateFaults(response: Response, said: (found: Fault) => RenderedFault): void {
+  (response.locals as { said?: typeof said }).said = said;
+}
+
+function saidOf(response: Response): ((found: Fault) => RenderedFault) | null {
+  return (response.locals as { said?: (found: Fault) => RenderedFault }).said ?? null;
 }
 
 function toProblem(error: unknown): Problem {

@@ -10,7 +10,7 @@ export {
   type RequestContext,
 } from "./context.js";
 export { disconnectedSignal } from "./disconnected.js";
-export { answerFailures, nothingHere, sendProblem } from "./errors.js";
+export { answerFailures, nothingHere, sendProblem, translateFaults } from "./errors.js";
 export { checkHost } from "./host.js";
 export { Turns } from "./turn.js";
 export { errorForLog, type LoggedError } from "./error-for-log.js";

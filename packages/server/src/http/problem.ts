@@ -1,5 +1,11 @@
 import { PROBLEMS, type ProblemDocument, type ProblemName } from "@orisma/contract";
-import { fault, renderFault, type Fault, type FaultCode } from "@orisma/core/internal";
+import {
+  fault,
+  renderFault,
+  type Fault,
+  type FaultCode,
+  type RenderedFault,
+} from "@orisma/core/internal";
 
 /** An answer that reports a failure: thrown where it is found, sent as RFC 9457 has it. */
 export class Problem extends Error {
@@ -125,6 +131,9 @@ const PROBLEM_OF_FAULT: Readonly<Record<FaultCode, ProblemName>> = {
   "name.reserved": "invalid-value",
   "name.unknown": "not-found",
   "parameter.comparison": "invalid-value",
+  "edit.column": "invalid-value",
+  "edit.value": "invalid-value",
+  "edit.empty": "invalid-value",
   "parameter.setting": "invalid-value",
   "pair.incomplete": "invalid-value",
   "faults.more": "invalid-value",
@@ -146,14 +155,21 @@ const PROBLEM_OF_FAULT: Readonly<Record<FaultCode, ProblemName>> = {
 export const PROBLEM_MEDIA_TYPE = "application/problem+json";
 
 /** The document of a problem; `instance` is the id of the request, which the log has too. */
-export function problemDocument(problem: Problem, requestId: string): ProblemDocument {
+export function problemDocument(
+  problem: Problem,
+  requestId: string,
+  /** How faults are said, where not as everywhere. */
+  said: ((found: Fault) => RenderedFault) | null = null,
+): ProblemDocument {
   const { status, title } = PROBLEMS[problem.problem];
+  const faults = problem.faults.map(said ?? renderFault);
+  const isOwn = said !== null && faults.length > 0;
   return {
     type: `/problems#${problem.problem}`,
     title,
     status,
-    detail: problem.detail,
+    detail: isOwn ? faults.map(({ message }) => message).join("; ") : problem.detail,
     instance: `urn:uuid:${requestId}`,
-    faults: problem.faults.map(renderFault),
+    faults,
   };
 }

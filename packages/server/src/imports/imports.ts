@@ -7,9 +7,13 @@ import {
   dictionaryBuilders,
   importedTableOf,
   columnFaults,
+  coreColumn,
+  storedTable,
+  type SourceState,
 } from "../sources/index.js";
 import type {
   ColumnDeclaration,
+  EditPolicy,
   FileOptions,
   ImportDescription,
   ImportMode,
@@ -34,6 +38,7 @@ import {
   type Running,
 } from "./filling.js";
 import { describeImport } from "./history.js";
+import type { EditKeeper, KeptEdits } from "./keeping.js";
 import { columnReports } from "./report.js";
 import { rawRows } from "./reread.js";
 import { makeTable, stateOf, type Staging } from "./staging.js";
@@ -47,6 +52,8 @@ export interface ImportOptions {
   readonly again: boolean;
   /** Take a file although listings would no longer be served. */
   readonly force: boolean;
+  /** What becomes of edits that it would overwrite; as the source says by default. */
+  readonly edits?: EditPolicy | undefined;
   /** Bytes of the file as announced; 0 where they are not. */
   readonly bytes: number;
   /** The file's name, for people. */
@@ -63,6 +70,8 @@ const MAX_IMPORTS = 50;
 export class Imports {
   readonly #running = new Map<string, Running>();
   readonly #filling: Filling;
+  /** Keeps edits when records are replaced; there are none until it is registered. */
+  #keeper: EditKeeper = { keep: () => Promise.resolve(null) };
 
   constructor(
     private readonly dataSource: DataSource,
@@ -76,6 +85,11 @@ export class Imports {
     private readonly now: () => number,
   ) {
     this.#filling = new Filling(gateway, staging);
+  }
+
+  /** Registers what keeps edits when records are replaced. */
+  keepEdits(keeper: EditKeeper): void {
+    this.#keeper = keeper;
   }
 
   /** Marks what a crash broke off, so that nobody waits for it. */
@@ -174,7 +188,7 @@ export class Imports {
   }
 
   /** Makes the records what they were before the last import; a second time undoes it. */
-  async restore(name: string, force: boolean): Promise<ImportReport> {
+  async restore(name: string, force: boolean, edits?: EditPolicy): Promise<ImportReport> {
     const signal = new AbortController().signal;
     return this.#alone(name, "readings", null, signal, async (source) => {
       const { before } = source;
@@ -185,13 +199,40 @@ export class Imports {
         );
       }
       if (!force) this.sources.mustNotBreak(name, new Map(before.columns));
+      const kept = await this.#keepRestoring(source, before, edits ?? source.onImport);
       const now = stateOf(source);
       // Whoever holds the records by a number of their revision sees that they are others.
       await this.staging.nextNumber(source);
       await this.staging.adopt(source, before, now);
       const report = { source: name, importNumber: before.importNumber, records: before.records };
-      return { ...report, added: 0, changed: 0, refused: 0, columns: {} };
+      return { ...report, added: 0, changed: 0, refused: 0, columns: {}, ...keptIn(kept) };
     });
+  }
+
+  /** Keeps the edits that were made since what is restored was replaced. */
+  async #keepRestoring(
+    source: Source,
+    before: SourceState,
+    policy: EditPolicy,
+  ): Promise<KeptEdits | null> {
+    const { imported, ids } = this.sources.need(source.name);
+    if (imported === null) return null;
+    const columns = new Map(before.columns);
+    const known = await this.sources.dictionaries.of([before.recordsTable]);
+    const values = known.get(before.recordsTable) ?? new Map<string, readonly string[]>();
+    const dictionaries = dictionaryBuilders(columns, source.keyColumn, values);
+    const all = before.columns.map(([name, column]) => coreColumn(name, column));
+    const live = new Map([...dictionaries].map(([name, each]) => [name, each.values]));
+    const to = storedTable(before.recordsTable, all, live);
+    const hasSameIds = source.keyColumn !== null || before.idsSince === source.idsSince;
+    const replaced = { source, ids, from: imported, to, columns, dictionaries, hasSameIds };
+    const kept = await this.#keeper.keep(replaced, policy);
+    if (kept !== null && kept.preserved > 0) {
+      const whole = [...dictionaries].filter(([, { isWhole }]) => isWhole);
+      const grown = new Map(whole.map(([name, each]) => [name, each.values]));
+      await this.sources.dictionaries.keep(before.recordsTable, grown);
+    }
+    return kept;
   }
 
   /** How many imports run now. */
@@ -349,15 +390,7 @@ export class Imports {
     };
     try {
       const table = chosenColumns(await openFile(file, options.file), options.columns);
-      const report = await this.#fill(
-        source,
-        mode,
-        number,
-        table,
-        refusals,
-        running,
-        options.force,
-      );
+      const report = await this.#fill(source, mode, number, table, refusals, running, options);
       await end({ state: "done", report });
       await this.#forget(source, number);
       return report;
@@ -378,9 +411,9 @@ export class Imports {
     file: FileTable,
     refusals: Refusals,
     running: Running,
-    force: boolean,
+    { force, edits }: Pick<ImportOptions, "force" | "edits">,
   ): Promise<ImportReport> {
-    const current = this.sources.need(source.name).imported;
+    const { imported: current, ids } = this.sources.need(source.name);
     const isFresh = mode === "replace" || current === null;
     if (mode === "update" && source.keyColumn === null) {
       throw new Problem(
@@ -399,6 +432,14 @@ export class Imports {
       const records = (isFresh ? 0 : source.records) + added;
       checkCancelled(running);
       update(running, { stage: "ending", records: added, share: 1, refused: refusals.count });
+      const hasSameIds = !isFresh || source.keyColumn !== null;
+      const kept =
+        current === null
+          ? null
+          : await this.#keeper.keep(
+              { source, ids, from: current, to: table, columns, dictionaries, hasSameIds },
+              edits ?? source.onImport,
+            );
       await this.staging.finish(source, table, dictionaries, records);
       checkCancelled(running);
       const state = {
@@ -424,6 +465,7 @@ export class Imports {
           remarks: [...file.description.remarks, ...mixedRemarks(columns, file)],
         },
         ...(Object.keys(dateCells).length === 0 ? {} : { dateCells }),
+        ...keptIn(kept),
       };
     } catch (error) {
       for (const table of tables) await this.staging.drop(table).catch(() => undefined);
@@ -440,6 +482,11 @@ export class Imports {
       .where("sourceId = :id AND number < :oldest", { id: source.id, oldest: number - MAX_IMPORTS })
       .execute();
   }
+}
+
+/** What a report says of edits, where there is something to say. */
+function keptIn(kept: KeptEdits | null): Pick<ImportReport, "edits"> {
+  return kept === null ? {} : { edits: kept };
 }
 
 /** Why an import failed, for its history. */

@@ -31,9 +31,9 @@ function addFiles(router: Router, { imports, spoolFolder }: ImportParts): void {
     (received: Received<`${"PUT" | "POST" | "PATCH"} /v1/sources/{name}/records`>) => {
       const { path, query, request } = received;
       checkType(request);
-      const { again, force, columns, file, ...options } = query;
+      const { again, force, columns, file, edits, ...options } = query;
       const bytes = Number(request.headers["content-length"] ?? 0);
-      const sent = { file: options, columns, again, force, bytes, name: file ?? null };
+      const sent = { file: options, columns, again, force, bytes, name: file ?? null, edits };
       return whileConnected(received, async (signal) => {
         const report = await imports.take(path.name, mode, request, sent, signal);
         noteForAudit(received.response, { records: report.records });
@@ -88,7 +88,7 @@ function addImports(router: Router, { sources, imports }: ImportParts): void {
   );
 
   route(router, "POST /v1/sources/{name}/restore", ({ path, body }) =>
-    imports.restore(path.name, body.force),
+    imports.restore(path.name, body.force, body.edits),
   );
 }
 

@@ -98,8 +98,9 @@ export class Watching {
   }
 
   async #take(name: string, watch: Watch, path: string, bytes: number): Promise<void> {
-    const { again, force, columns, file, ...options } = parse(IMPORT_OPTIONS, watch.options);
-    const sent = { file: options, columns, again, force, bytes, name: file ?? basename(path) };
+    const { again, force, columns, file, edits, ...options } = parse(IMPORT_OPTIONS, watch.options);
+    const taken = { file: options, columns, again, force, edits };
+    const sent = { ...taken, bytes, name: file ?? basename(path) };
     const body = createReadStream(path);
     try {
       const report = await this.imports.take(name, watch.mode, body, sent, this.#ending.signal);

@@ -63,3 +63,38 @@ export class FormerName {
   @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
   until: number;
 }
+
+/** A default that was set from outside the declaration of a listing. */
+@Entity("overrides")
+export class Override {
+  @PrimaryColumn({ type: "varchar", length: 64 })
+  listing: string;
+
+  @PrimaryColumn({ type: "varchar", length: 128 })
+  parameter: string;
+
+  @Column({ type: "json" })
+  value: string | readonly string[];
+
+  @Column({ type: "varchar", length: 200 })
+  reason: string;
+
+  /** The name of whoever set it. */
+  @Column({ type: "varchar", length: 64 })
+  by: string;
+
+  /** Milliseconds since 1970-01-01T00:00:00Z, here and below. */
+  @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
+  at: number;
+
+  /** Null until it is removed. */
+  @Column({
+    type: "bigint",
+    nullable: true,
+    transformer: {
+      to: (ms: number | null) => ms,
+      from: (ms: string | null) => (ms === null ? null : Number(ms)),
+    },
+  })
+  until: number | null;
+}

@@ -1,7 +1,10 @@
-export { FormerName, Listing, ListingVersion } from "./entities.js";
+export { FormerName, Listing, ListingVersion, Override } from "./entities.js";
 export { declarationOf, listingRoutes, schemaRoutes } from "./routes.js";
-export { Listings, type ListingTrial } from "./service.js";
+export { Listings, type ListingTrial, type ListingUse } from "./service.js";
+export { changeRights, mayChange } from "./rights.js";
 export { shownColumn, type ServedListing } from "./served.js";
 export { publicCaller, publicLimit, publicReader } from "./public.js";
+export { Overrides } from "./overrides.js";
+export { ownEndpointOf, ownEndpoints, type OwnEndpoint } from "./endpoints.js";
 export { redirects } from "./redirects.js";
 export { sharing } from "./sharing.js";

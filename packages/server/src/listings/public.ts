@@ -36,7 +36,7 @@ export function publicReader(listings: Listings): RequestHandler {
     const isOpen = isRead && OPEN.some((each) => each.test(request.path));
     // A key for other listings gives no fewer rights than none.
     const { caller } = contextOf(response);
-    const hasRight = caller !== null && (caller.listings?.includes(name) ?? true);
+    const hasRight = caller !== null && listings.mayRead(name, caller);
     if (!isOpen || hasRight || !listings.isPublic(name)) {
       next();
       return;

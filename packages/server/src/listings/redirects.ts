@@ -13,7 +13,7 @@ export function redirects(listings: Listings): RequestHandler {
     const now = listings.nameNow(name);
     const mayRead =
       now !== null &&
-      (listings.isPublic(now) || (caller !== null && (caller.listings?.includes(now) ?? true)));
+      (listings.isPublic(now) || (caller !== null && listings.mayRead(now, caller)));
     if (now === null || !mayRead) {
       next();
       return;

@@ -16,6 +16,8 @@ import { Router } from "express";
 import { SENT, problemOf, route } from "../http/index.js";
 import type { NamedWindows } from "../windows/index.js";
 import type { Listings, ListingView } from "./service.js";
+import { describeOverride } from "./overrides.js";
+import { changeRights } from "./rights.js";
 import { declarationFor } from "./shown-to.js";
 import { shownColumn } from "./served.js";
 
@@ -25,9 +27,12 @@ export function listingRoutes(listings: Listings, windows: NamedWindows): Router
 
   route(router, "GET /v1/listings", ({ caller }) => ({ listings: listings.list(caller) }));
   route(router, "GET /v1/listings/{name}", ({ path, caller }) => {
-    const { listing, broken } = listings.view(path.name, caller);
-    const declaration = declarationFor(caller, listing.declaration, listing.shown);
-    return listingDetails({ listing: { ...listing, declaration }, broken }, windows.declared());
+    const { listing, declared, broken } = listings.view(path.name, caller);
+    const declaration = declarationFor(caller, declared, listing.shown);
+    const rights = changeRights(caller, listing.declaration);
+    const view = { listing: { ...listing, declaration }, declared, broken };
+    const overrides = listing.overrides.map(describeOverride);
+    return { ...listingDetails(view, windows.declared()), rights, overrides };
   });
   route(router, "GET /v1/listings/{name}/windows", ({ path, caller }) => {
     const { declaration, columns } = listings.need(path.name, caller);
@@ -48,6 +53,19 @@ export function listingRoutes(listings: Listings, windows: NamedWindows): Router
   route(router, "POST /v1/listings/{name}/rename", ({ path, body, caller }) =>
     listings.rename(path.name, body, caller),
   );
+
+  route(router, "GET /v1/listings/{name}/overrides", ({ path, caller }) => ({
+    overrides: [...listings.listOverrides(path.name, caller)],
+  }));
+  route(router, "PUT /v1/listings/{name}/overrides/{parameter}", ({ path, body, caller }) => {
+    const { value, reason, until } = body;
+    const sent = { value, reason, until: until === undefined ? null : Date.parse(until) };
+    return listings.override(path.name, path.parameter, sent, caller);
+  });
+  route(router, "DELETE /v1/listings/{name}/overrides/{parameter}", ({ path, caller }) => {
+    listings.view(path.name, caller);
+    return listings.overrides.remove(path.name, path.parameter);
+  });
 
   route(router, "GET /v1/listings/{name}/versions", async ({ path }) => ({
     versions: await listings.versions(path.name),
@@ -106,7 +124,7 @@ function versionNumber(text: string): number {
 function listingDetails(
   { listing, broken }: ListingView,
   namedWindows: readonly NamedWindow[],
-): ListingDetails {
+): Omit<ListingDetails, "rights" | "overrides"> {
   const { declaration, version, shown, columns, derivedColumns, source } = listing;
   const details = {
     ...declaration,

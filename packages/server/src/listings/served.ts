@@ -23,6 +23,7 @@ import {
 } from "@orisma/core/internal";
 import type { HolidayLists } from "../calendars/index.js";
 import { Problem } from "../http/index.js";
+import type { Override } from "./entities.js";
 import type { KnownSource, Sources } from "../sources/index.js";
 
 /** A listing ready to serve. */
@@ -41,6 +42,8 @@ export interface ServedListing {
   readonly columns: Catalogue;
   /** The windows that can be sent and declared by name. */
   readonly named: WindowsByName;
+  /** The defaults that are set from outside its declaration, which has them in place of its own. */
+  readonly overrides: readonly Override[];
   /** The columns shown, in order. */
   readonly shown: readonly string[];
   /** Those of them that are not of its source. */
@@ -53,6 +56,7 @@ export interface ServedListing {
 export interface Surroundings {
   readonly holidays: HolidayLists;
   readonly named: WindowsByName;
+  readonly overrides?: readonly Override[];
 }
 
 /** A declaration, and its version. */
@@ -85,7 +89,7 @@ export function prepare(
   { declaration, version }: DeclaredListing,
   source: KnownSource,
   related: ReadonlyMap<string, KnownSource>,
-  { holidays, named }: Surroundings,
+  { holidays, named, overrides = [] }: Surroundings,
 ): ServedListing {
   const ofSource = catalogueOf(source);
   const beside = relatedColumns(related, source);
@@ -106,6 +110,7 @@ export function prepare(
     ofSource: source,
     columns,
     named,
+    overrides,
     shown,
     derivedColumns,
     related,

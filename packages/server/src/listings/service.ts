@@ -1,15 +1,17 @@
 import {
   LISTING,
+  type Answer,
   type Calls,
   type CopiedListing,
   type ListingDescription,
   type ListingSent,
+  type ColumnUse,
+  type OverrideDescription,
   type ListingVersion as ListingVersionView,
   type ReadBody,
 } from "@orisma/contract";
 import {
   MS_PER_DAY,
-  changesBetween,
   checkListing,
   differenceInWords,
   epochMs,
@@ -19,6 +21,7 @@ import {
   type Fault,
   type ListingDeclaration,
   type PlanContext,
+  type SentParameters,
   type WindowsByName,
 } from "@orisma/core/internal";
 import type { DataSource, EntityManager } from "typeorm";
@@ -27,7 +30,12 @@ import { problemOf, sentValues, type Caller, Problem, parse } from "../http/inde
 import type { BrokenListing, KnownSource, ListingColumns, Sources } from "../sources/index.js";
 import type { NamedWindows } from "../windows/index.js";
 import { complete } from "./complete.js";
-import { FormerName, Listing, ListingVersion } from "./entities.js";
+import { FormerName, Listing, ListingVersion, type Override } from "./entities.js";
+import { describeOverride, withOverrides, type NewOverride, type Overrides } from "./overrides.js";
+import { mayRead } from "./rights.js";
+import { editingFaults } from "./editing.js";
+import { endpointAt, pathTaken, type FoundEndpoint } from "./endpoint-paths.js";
+import { Versions } from "./versions.js";
 import { declarationFor } from "./shown-to.js";
 import {
   brokenText,
@@ -43,6 +51,8 @@ import {
 /** A listing that may not fit its source any more: then it has only what is still there, and why. */
 export interface ListingView {
   readonly listing: ServedListing;
+  /** As it was declared, without what is set from outside. */
+  readonly declared: ListingDeclaration;
   readonly broken: string | null;
 }
 
@@ -64,20 +74,34 @@ interface Changed {
 /** What is renamed with a listing. */
 type Renaming = (manager: EntityManager, from: string, to: string) => Promise<() => void>;
 
+/** What is sent to a listing regularly, and by what, in words. */
+export interface ListingUse {
+  readonly what: string;
+  readonly parameters: SentParameters;
+}
+
 interface HeldListing {
   readonly declaration: ListingDeclaration;
   readonly version: number;
   /** Made when first requested, and again when the source or a list of days off has changed. */
-  served: { readonly listing: ServedListing; readonly holidays: number } | null;
+  served: {
+    readonly listing: ServedListing;
+    readonly holidays: number;
+    /** Those in force, of which it may have omitted some that do not fit. */
+    readonly overrides: readonly Override[];
+  } | null;
 }
 
 /** Declared listings, held in memory since every request for records asks for one. */
 export class Listings {
   readonly #held = new Map<string, HeldListing>();
+  readonly #versions: Versions;
   /** Names that listings had before, and until when they lead to them. */
   readonly #former = new Map<string, { readonly name: string; readonly until: number }>();
   #renaming: Renaming = () => Promise.resolve(() => undefined);
   #declared: (source: string) => void = () => undefined;
+  #removing: (manager: EntityManager, name: string) => Promise<void> = () => Promise.resolve();
+  #uses: (name: string) => Promise<readonly ListingUse[]> = () => Promise.resolve([]);
   /** The last change, which the next one waits for. */
   #last: Promise<unknown> = Promise.resolve();
 
@@ -86,8 +110,11 @@ export class Listings {
     private readonly sources: Sources,
     private readonly holidays: HolidayLists,
     private readonly windows: NamedWindows,
+    readonly overrides: Overrides,
     private readonly now: () => number,
-  ) {}
+  ) {
+    this.#versions = new Versions(dataSource);
+  }
 
   /** The names of all listings. */
   names(): readonly string[] {
@@ -97,6 +124,61 @@ export class Listings {
   /** Registers what else is renamed with a listing, in its transaction; what it returns is called after that. */
   onRenaming(renaming: Renaming): void {
     this.#renaming = renaming;
+  }
+
+  /** Registers what knows what is sent to listings regularly. */
+  onUses(uses: (name: string) => Promise<readonly ListingUse[]>): void {
+    this.#uses = uses;
+  }
+
+  /** Registers what else ends with a listing, in its transaction. */
+  onRemoving(removing: (manager: EntityManager, name: string) => Promise<void>): void {
+    this.#removing = removing;
+  }
+
+  /** The name of the source of a listing; null where there is no listing of the name. */
+  sourceOf(name: string): string | null {
+    return this.#held.get(name)?.declaration.source ?? null;
+  }
+
+  /** What is sent to a listing regularly. */
+  usesOf(name: string): Promise<readonly ListingUse[]> {
+    return this.#uses(name);
+  }
+
+  /** The overrides in force that a declaration would put out of force, a line each. */
+  unfitOverrides({ before, after }: ListingTrial): readonly string[] {
+    if (before === null) return [];
+    const { declaration } = after;
+    return this.#fitting(before.declaration, this.overrides.inForce(declaration.name))
+      .filter((each) => this.#overrideFaults(declaration, each).length > 0)
+      .map(
+        ({ parameter, value, by }) =>
+          `the default “${String(value)}” that ${by} set for ${parameter} would not be applied`,
+      );
+  }
+
+  /** What of the listings stands on a column of a source: the places in their declarations. */
+  columnUses(source: string, column: string): readonly ColumnUse[] {
+    const known = this.sources.need(source);
+    if (!known.columns.some(({ name }) => name === column)) {
+      const names = known.columns.map(({ name }) => name);
+      throw problemOf([fault("column.unknown", { name: column, known: names })]);
+    }
+    const without = {
+      ...known,
+      columns: known.columns.filter(({ name }) => name !== column),
+    };
+    const placesOf = (faults: readonly Fault[]) => faults.map(({ path = "" }) => path);
+    return [...this.#held.values()]
+      .map(({ declaration }) => declaration)
+      .sort((a, b) => (a.name < b.name ? -1 : 1))
+      .flatMap((declaration) => {
+        const now = placesOf(this.#misfits(declaration));
+        const then = this.#misfits(declaration, { sources: new Map([[source, without]]) });
+        const places = [...new Set(placesOf(then).filter((each) => !now.includes(each)))];
+        return places.length === 0 ? [] : [{ listing: declaration.name, places }];
+      });
   }
 
   /** Registers what is called with its source when a listing is declared. */
@@ -131,7 +213,7 @@ export class Listings {
   /** The listings that a caller may read, by name. */
   list(caller: Caller): readonly ListingDescription[] {
     return [...this.#held.values()]
-      .filter(({ declaration }) => caller.listings?.includes(declaration.name) ?? true)
+      .filter(({ declaration }) => mayRead(caller, declaration))
       .map(({ declaration, version }): ListingDescription => {
         const broken = brokenText(this.#misfits(declaration));
         const seen = declarationFor(caller, declaration, this.#shownIn(declaration));
@@ -193,15 +275,67 @@ export class Listings {
     const source = this.sources.need(held.declaration.source);
     const { version } = this.holidays;
     const { served } = held;
+    const overrides = this.overrides.inForce(name);
     const isSame =
       served?.listing.ofSource === source &&
       served.holidays === version &&
+      served.overrides === overrides &&
       served.listing.named === this.windows.byName() &&
       [...served.listing.related].every(([each, known]) => this.sources.get(each) === known);
     if (served !== null && isSame) return served.listing;
-    const listing = serve(held, source, this.sources, this.#surroundings());
-    held.served = { listing, holidays: version };
+    const fitting = this.#fitting(held.declaration, overrides);
+    const declaration = withOverrides(held.declaration, fitting);
+    const around = { ...this.#surroundings(), overrides: fitting };
+    const listing = serve({ ...held, declaration }, source, this.sources, around);
+    held.served = { listing, holidays: version, overrides };
     return listing;
+  }
+
+  /** The overrides that a declaration can be served with: others would stop it, and are not applied. */
+  #fitting(declaration: ListingDeclaration, overrides: readonly Override[]): readonly Override[] {
+    return overrides.filter((each) => this.#overrideFaults(declaration, each).length === 0);
+  }
+
+  #overrideFaults(
+    declaration: ListingDeclaration,
+    override: Pick<Override, "parameter" | "value">,
+  ): readonly Fault[] {
+    const { parameter: name, value } = override;
+    const known = declaration.parameters.map((each) => each.name);
+    if (!known.includes(name)) return [fault("name.unknown", { what: "parameter", name, known })];
+    const changed = withOverrides(declaration, [override as Override]);
+    const faults = this.#misfits(changed);
+    return faults.map((each) => ({ ...each, path: "value", value: String(value) }));
+  }
+
+  /** Sets what applies to a parameter where nothing is sent; throws a problem for a value that does not fit. */
+  async override(
+    name: string,
+    parameter: string,
+    sent: NewOverride,
+    caller: Caller,
+  ): Promise<OverrideDescription> {
+    const { declaration } = this.#heldFor(name, caller);
+    const faults = this.#overrideFaults(declaration, { parameter, value: sent.value });
+    if (faults.length > 0) throw problemOf(faults);
+    if (sent.until !== null && sent.until <= this.now()) {
+      throw new Problem("invalid-value", "An override ends in the future, or when it is removed");
+    }
+    return this.overrides.set(name, parameter, sent, caller);
+  }
+
+  /** All that were set from outside, and what became of each. */
+  listOverrides(
+    name: string,
+    caller: Caller,
+  ): Answer<Calls["GET /v1/listings/{name}/overrides"]>["overrides"] {
+    const { declaration } = this.#heldFor(name, caller);
+    const inForce = this.overrides.inForce(name);
+    const fitting = this.#fitting(declaration, inForce);
+    return this.overrides.of(name).map((each) => ({
+      ...describeOverride(each),
+      state: fitting.includes(each) ? "applied" : inForce.includes(each) ? "unfit" : "expired",
+    }));
   }
 
   /** How many calls of a listing run at once at most, where it says so. */
@@ -215,14 +349,16 @@ export class Listings {
     const held = this.#heldFor(name, caller);
     const source = this.sources.need(held.declaration.source);
     const broken = brokenText(this.#misfits(held.declaration));
-    if (broken === null) return { listing: this.need(name, caller), broken };
     const { declaration } = held;
+    if (broken === null) {
+      return { listing: this.need(name, caller), declared: declaration, broken };
+    }
     const related = relatedOf(declaration, this.sources);
     const listing = prepare(held, source, related, this.#surroundings());
     const shown = listing.shown.filter(
       (column) => listing.columns.has(column) || listing.derivedColumns.has(column),
     );
-    return { listing: { ...listing, shown }, broken };
+    return { listing: { ...listing, shown }, declared: declaration, broken };
   }
 
   #surroundings(): Surroundings {
@@ -231,7 +367,7 @@ export class Listings {
 
   #heldFor(name: string, caller: Caller): HeldListing {
     const held = this.#held.get(name);
-    if (held !== undefined && (caller.listings?.includes(name) ?? true)) return held;
+    if (held !== undefined && mayRead(caller, held.declaration)) return held;
     // One answer for both, so that a reader cannot find out what else there is.
     const known = this.list(caller).map((each) => each.name);
     throw unknownListing(name, known);
@@ -284,10 +420,13 @@ export class Listings {
       const place = { path: `calendar.holidayLists.${index}`, value: list };
       faults.push(fault("name.unknown", facts, place));
     }
+    faults.push(...editingFaults(declaration, source));
     if (sent.rows !== undefined && source.unnest === null) {
       const facts = { name: "rows", reason: `${source.name} has no values inside` };
       faults.push(fault("parameter.setting", facts, { path: "rows", value: sent.rows }));
     }
+    const pathFault = pathTaken(declaration, this.#declarations());
+    if (pathFault !== null) faults.push(pathFault);
     const nameFault = this.#nameTaken(name, "name");
     if (nameFault !== null) {
       throw faults.length === 0
@@ -382,38 +521,22 @@ export class Listings {
 
   /** The last version that there was of a name, which goes on where it had ended. */
   async #lastVersion(name: string): Promise<number> {
-    const last = await this.dataSource.getRepository(ListingVersion).maximum("version", { name });
-    return Math.max(last ?? 0, this.#held.get(name)?.version ?? 0);
+    return Math.max(await this.#versions.last(name), this.#held.get(name)?.version ?? 0);
   }
 
   /** Every version that there was of a listing, the latest first, with what each changed. */
   async versions(name: string): Promise<readonly ListingVersionView[]> {
-    const stored = await this.dataSource
-      .getRepository(ListingVersion)
-      .find({ where: { name }, order: { version: "ASC" } });
-    if (stored.length === 0) throw unknownListing(name, [...this.#held.keys()]);
-    return stored
-      .map(({ version, declaration, at, by }, index) => {
-        const before = stored[index - 1];
-        const changes = before === undefined ? [] : changesBetween(before.declaration, declaration);
-        const isServing = this.#held.get(name)?.version === version;
-        // Of what was declared before versions were kept neither is known.
-        const returned = at === 0 ? null : new Date(at).toISOString();
-        return { version, at: returned, by: by === "" ? null : by, changes, isServing };
-      })
-      .reverse();
+    const serving = this.#held.get(name)?.version ?? null;
+    return (await this.#versions.all(name, serving)) ?? this.#unknown(name);
   }
 
   /** A listing as it was declared in a version. */
   async version(name: string, version: number): Promise<ListingDeclaration> {
-    const repository = this.dataSource.getRepository(ListingVersion);
-    const found = await repository.findOneBy({ name, version });
-    if (found !== null) return found.declaration;
-    const stored = await repository.find({ where: { name }, select: { version: true } });
-    if (stored.length === 0) throw unknownListing(name, [...this.#held.keys()]);
-    const known = stored.map((each) => String(each.version));
-    const facts = { what: "version", name: String(version), known };
-    throw problemOf([fault("name.unknown", facts)]);
+    return (await this.#versions.one(name, version)) ?? this.#unknown(name);
+  }
+
+  #unknown(name: string): never {
+    throw unknownListing(name, [...this.#held.keys()]);
   }
 
   /**
@@ -429,7 +552,8 @@ export class Listings {
     const context = this.#contextOf(base);
     const { bound, defaults, ...rest } = sent;
     const view = { ...rest, bound: sentValues(bound), defaults: sentValues(defaults) };
-    const saved = savedListing(base.declaration, view, context);
+    // What was set from outside, for a time, is none of the copy.
+    const saved = savedListing(this.#heldFor(from, caller).declaration, view, context);
     if (!saved.ok) throw problemOf(saved.faults);
     const declaration = saved.value;
     const faults = this.#misfits(declaration);
@@ -534,9 +658,28 @@ export class Listings {
   remove(name: string, caller: Caller): Promise<void> {
     return this.#inTurn(async () => {
       this.#heldFor(name, caller);
-      await this.dataSource.getRepository(Listing).delete({ name });
+      await this.dataSource.transaction(async (manager) => {
+        await manager.delete(Listing, { name });
+        await this.overrides.forget(manager, name);
+        await this.#removing(manager, name);
+      });
       this.#held.delete(name);
     });
+  }
+
+  /** The endpoint of a listing's own that a path leads to, and the values in it; null for none. */
+  endpointAt(path: string): FoundEndpoint | null {
+    return endpointAt(this.#declarations(), path);
+  }
+
+  #declarations(): readonly ListingDeclaration[] {
+    return [...this.#held.values()].map(({ declaration }) => declaration);
+  }
+
+  /** Whether there is a listing that a caller may read. */
+  mayRead(name: string, caller: Caller): boolean {
+    const held = this.#held.get(name);
+    return held !== undefined && mayRead(caller, held.declaration);
   }
 
   /** Whether anybody may read a listing, without a key. */

@@ -7,7 +7,7 @@ import {
   type TotalAnswer,
 } from "@orisma/core/internal";
 import { Problem, type Caller } from "../http/index.js";
-import type { ListingTrial, ServedListing } from "../listings/index.js";
+import type { ListingTrial, ListingUse, ServedListing } from "../listings/index.js";
 import { compareRequests } from "./compare.js";
 import type { Records } from "./service.js";
 
@@ -18,9 +18,11 @@ export async function difference(
   caller: Caller,
   /** The instant that it is. */
   asOf: EpochMs,
+  /** What is sent to the listing regularly, and by what. */
+  uses: readonly ListingUse[],
 ): Promise<DeclarationDifference> {
   const remarks = remarksOn(after.declaration);
-  if (before === null) return { isNew: true, changes: [], remarks, records: null };
+  if (before === null) return { isNew: true, changes: [], remarks, breaks: [], records: null };
   const { served } = before;
   const { zone, calendar, columns, named } = after;
   const context = { asOf, zone, calendar, columns, named, caller: caller.name };
@@ -35,8 +37,47 @@ export async function difference(
     isNew: false,
     changes,
     remarks,
+    breaks: await broken(records, { served, after, caller }, uses),
     records: isAlike ? await moved(records, served, after, caller) : null,
   };
+}
+
+/** What is answered now, and would be refused. */
+async function broken(
+  records: Records,
+  {
+    served,
+    after,
+    caller,
+  }: {
+    readonly served: ServedListing | null;
+    readonly after: ServedListing;
+    readonly caller: Caller;
+  },
+  uses: readonly ListingUse[],
+): Promise<readonly string[]> {
+  if (served === null) return [];
+  const asReader = { ...caller, role: "reader" } as const;
+  const refusedBy = (listing: ServedListing, { parameters }: ListingUse) =>
+    refusal(() => records.prepare(listing, parameters, asReader));
+  const found: string[] = [];
+  for (const use of uses) {
+    if ((await refusedBy(served, use)) !== null) continue;
+    const why = await refusedBy(after, use);
+    if (why !== null) found.push(`${use.what} would be refused: ${why}`);
+  }
+  return found;
+}
+
+/** Why something is refused; null where it is not. */
+async function refusal(work: () => Promise<unknown>): Promise<string | null> {
+  try {
+    await work();
+    return null;
+  } catch (error) {
+    if (error instanceof Problem) return error.detail;
+    throw error;
+  }
 }
 
 async function moved(

@@ -1,5 +1,6 @@
 import { EXPORT_MEDIA } from "@orisma/contract";
 import { once } from "node:events";
+import type { Writable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import type { Response } from "express";
 import {
@@ -151,7 +152,16 @@ export async function sendExport(
 ): Promise<void> {
   const watched = endWhenStalled(response, STALLED_MS);
   try {
-    await send(response, format, prepared, records);
+    const { name } = prepared.listing.declaration;
+    await writeExport(response, format, prepared, records, {
+      onBegin: () => {
+        response.status(200);
+        response.set("Content-Type", MEDIA_TYPES[format]);
+        response.set("Content-Disposition", `attachment; filename="${name}.${format}"`);
+        response.set("Cache-Control", "private, no-store");
+      },
+      onCount: (count) => noteForAudit(response, { format, records: count }),
+    });
   } catch (error) {
     if (!isDisconnected(error)) throw error;
     // Nobody is there to be answered, whether anything was sent or not.
@@ -167,24 +177,31 @@ function isDisconnected(error: unknown): boolean {
   return error instanceof Error && "code" in error && error.code === "ERR_STREAM_PREMATURE_CLOSE";
 }
 
-async function send(
-  response: Response,
+/**
+ * Writes all records of a request in a format, and ends what they are written to. What fails before the first record
+ * fails before anything is written.
+ */
+export async function writeExport(
+  into: Writable,
   format: FileFormat,
   prepared: PreparedRequest,
   records: Records,
+  {
+    onBegin = () => undefined,
+    onCount,
+  }: {
+    readonly onBegin?: () => void;
+    /** Called with the number of records when the last was taken, or the export is ended. */
+    readonly onCount: (count: number) => void;
+  },
 ): Promise<void> {
   const { listing, envelope } = prepared;
-  const { name, labels = {} } = listing.declaration;
+  const { labels = {} } = listing.declaration;
   const columns = prepared.shown;
   const headings = columns.map((column) => labels[column] ?? column);
   // What fails before the first record is reported as a problem, and not as a file that is cut.
-  const source = counted(await begun(exported(prepared, records)), (count) => {
-    noteForAudit(response, { format, records: count });
-  });
-  response.status(200);
-  response.set("Content-Type", MEDIA_TYPES[format]);
-  response.set("Content-Disposition", `attachment; filename="${name}.${format}"`);
-  response.set("Cache-Control", "private, no-store");
+  const source = counted(await begun(exported(prepared, records)), onCount);
+  onBegin();
   const cell = (found: ExportedRecord, column: string): RecordValue =>
     // What could not be read goes out as it came in: an empty cell would be a loss.
     found.unreadable[column] ?? found.record[column] ?? null;
@@ -208,7 +225,7 @@ async function send(
         written(source, csvText([headings.map((each) => valueText(each, isEscaped))]), (batch) =>
           csvText(batch.map((found) => columns.map((column, index) => text(found, column, index)))),
         ),
-        response,
+        into,
       );
       return;
     }
@@ -217,7 +234,7 @@ async function send(
         written(source, "", (batch) =>
           batch.map(({ record }) => `${JSON.stringify(record)}\n`).join(""),
         ),
-        response,
+        into,
       );
       return;
     case "xlsx": {
@@ -231,7 +248,7 @@ async function send(
       );
       const formats = columns.map((column) => sheetFormat(column, listing));
       await writeSheets(
-        response,
+        into,
         listing.declaration.title,
         { headings: zoned, formats },
         source,
@@ -301,12 +318,12 @@ async function* written(
 }
 
 /** Waits until there is room for more; at once for a caller who has gone. */
-async function room(response: Response): Promise<void> {
-  if (response.destroyed || !response.writableNeedDrain) return;
+async function room(into: Writable): Promise<void> {
+  if (into.destroyed || !into.writableNeedDrain) return;
   const waiting = new AbortController();
   const { signal } = waiting;
   try {
-    await Promise.race([once(response, "drain", { signal }), once(response, "close", { signal })]);
+    await Promise.race([once(into, "drain", { signal }), once(into, "close", { signal })]);
   } finally {
     // Who waits for the other would stand on the list of the answer for ever.
     waiting.abort();
@@ -338,7 +355,7 @@ function sheetValue(
 }
 
 async function writeSheets(
-  response: Response,
+  into: Writable,
   title: string,
   {
     headings,
@@ -347,7 +364,7 @@ async function writeSheets(
   source: AsyncGenerator<ExportedRecord, void, undefined>,
   cells: (found: ExportedRecord) => (string | number | boolean | Date | null)[],
 ): Promise<void> {
-  const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ stream: response, useStyles: true });
+  const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ stream: into, useStyles: true });
   const name =
     title
       .replace(/[\\/?*[\]:]/g, " ")
@@ -367,7 +384,7 @@ async function writeSheets(
   let sheet = fresh();
   let rows = 1;
   for await (const found of source) {
-    if (response.destroyed) return;
+    if (into.destroyed) return;
     if (rows === SHEET_ROWS) {
       sheet.commit();
       sheet = fresh();
@@ -383,7 +400,7 @@ async function writeSheets(
     });
     row.commit();
     rows++;
-    await room(response);
+    await room(into);
   }
   sheet.commit();
   await workbook.commit();

@@ -5,5 +5,7 @@ export { RecentChoices } from "./recent.js";
 export { allowedTo } from "./moment.js";
 export type { PreparedRequest } from "./prepared.js";
 export { sendText } from "./sending.js";
+export { MEDIA_TYPES, writeExport, type FileFormat } from "./export.js";
 export { recordRoutes, sendFeed } from "./routes.js";
-export { Records, type RecordsPage } from "./service.js";
+export { isAsRead, recordTag, taggedColumns } from "./tag.js";
+export { Records, boundsOf, type RecordsPage } from "./service.js";

@@ -55,6 +55,8 @@ export async function prepareRequest(
   );
   const tables = concernedTables(everyTable, filter, listing);
   const [first] = tables;
+  // What applied by an override is another where that has ended.
+  const overrideEnds = Math.min(...listing.overrides.map(({ until }) => until ?? Infinity));
   const query: PageQuery = {
     filter,
     columns: plan.read,
@@ -82,8 +84,8 @@ export async function prepareRequest(
     fixed,
     query,
     binding: plan.binding,
-    maxAgeMs: plan.maxAgeMs,
-    untilChangeMs: plan.untilChangeMs,
+    maxAgeMs: Math.max(0, Math.min(plan.maxAgeMs, overrideEnds - now())),
+    untilChangeMs: Math.max(0, Math.min(plan.untilChangeMs, overrideEnds - now())),
     queryHash: plan.queryHash,
     asOf: plan.dependsOn,
   };

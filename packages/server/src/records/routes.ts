@@ -6,15 +6,23 @@ import { noteBounds, noteForAudit } from "../audit/index.js";
 import { TooSlow } from "../database/index.js";
 import {
   Problem,
+  type Caller,
   disconnectedSignal,
   SENT,
   planned,
+  problemOf,
   route,
   sentParameters,
   type Received,
   type Returned,
 } from "../http/index.js";
-import { declarationOf, type Listings } from "../listings/index.js";
+import {
+  changeRights,
+  declarationOf,
+  ownEndpointOf,
+  type Listings,
+  type ServedListing,
+} from "../listings/index.js";
 import { choices } from "./choices.js";
 import { compare, sentOf } from "./compare.js";
 import { counts } from "./counts.js";
@@ -25,7 +33,15 @@ import type { RecentChoices } from "./recent.js";
 import { inSnapshot } from "./parts.js";
 import type { Demand } from "./demand.js";
 import type { PreparedRequest } from "./prepared.js";
-import { VARIES, acceptedFormat, sendPage, sendTagged, sendText } from "./sending.js";
+import {
+  VARIES,
+  acceptedFormat,
+  sendEditable,
+  sendOwn,
+  sendPage,
+  sendTagged,
+  sendText,
+} from "./sending.js";
 import { boundsOf, type Records } from "./service.js";
 import { mustBeFound } from "./scan.js";
 import { tooSlow } from "./slow.js";
@@ -157,7 +173,9 @@ function addRecords(answering: Answering): void {
       const readAt = now();
       const page = await records.run(prepared);
       noteForAudit(response, { total: page.meta.total, records: page.records.length });
-      sendPage(request, response, page, prepared.maxAgeMs, readAt);
+      const own = ownEndpointOf(response);
+      if (own !== null) sendOwn({ request, response, own }, page, prepared);
+      else sendPage(request, response, page, prepared.maxAgeMs, readAt);
     } else await sendExport(response, format, prepared, records);
     return SENT;
   };
@@ -165,9 +183,16 @@ function addRecords(answering: Answering): void {
   route(
     router,
     "GET /v1/listings/{name}/records",
-    reading(answering, pageOr(), async (received, records) =>
-      answer(received, records, await records.prepare(...requested(listings, received))),
-    ),
+    reading(answering, pageOr(), async (received, records) => {
+      const wanted = requested(listings, received);
+      const faults = ownEndpointOf(received.response)?.faults ?? [];
+      const prepared = await records.prepare(...wanted).catch((error: unknown) => {
+        if (!(error instanceof Problem) || error.problem !== "invalid-value") throw error;
+        throw problemOf([...faults, ...error.faults]);
+      });
+      if (faults.length > 0) throw problemOf(faults);
+      return answer(received, records, prepared);
+    }),
   );
 
   for (const format of FORMATS) {
@@ -200,11 +225,21 @@ function addRecords(answering: Answering): void {
     "GET /v1/listings/{name}/records/{id}",
     reading(answering, "page", async (received, records) => {
       const { id } = received.path;
-      const found = await records.one(await records.prepare(...requested(listings, received)), id);
+      const prepared = await records.prepare(...requested(listings, received));
+      const { listing } = prepared;
+      // Before the record: what changes in between is then no longer as it was read.
+      const tag = isEditable(listing, received.caller) ? await records.tagOf(listing, id) : null;
+      const found = await records.one(prepared, id);
       if (found === null) throw new Problem("not-found", `The listing has no record ${id}`);
-      return sendTagged(received, found);
+      return tag === null ? sendTagged(received, found) : sendEditable(received, found, tag);
     }),
   );
+}
+
+/** Whether a caller may change the records of a listing. */
+function isEditable({ declaration }: ServedListing, caller: Caller): boolean {
+  const { editable, actions } = changeRights(caller, declaration);
+  return editable.length > 0 || actions.length > 0;
 }
 
 /** Sends records as a calendar or a feed, which may be held until the window moves, and a quarter of an hour. */
@@ -321,14 +356,12 @@ function addComparisons(answering: Answering): void {
   route(
     router,
     "POST /v1/listings/{name}/check",
-    reading(answering, "heavy", ({ path, body, caller }, records) =>
-      difference(
-        records,
-        listings.trial(path.name, declarationOf(path.name, body)),
-        caller,
-        epochMs(now()),
-      ),
-    ),
+    reading(answering, "heavy", async ({ path, body, caller }, records) => {
+      const trial = listings.trial(path.name, declarationOf(path.name, body));
+      const uses = await listings.usesOf(path.name);
+      const found = await difference(records, trial, caller, epochMs(now()), uses);
+      return { ...found, breaks: [...found.breaks, ...listings.unfitOverrides(trial)] };
+    }),
   );
   route(
     router,

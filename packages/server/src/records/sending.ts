@@ -1,9 +1,11 @@
 import { createHash } from "node:crypto";
 import type { Answer, Calls } from "@orisma/contract";
-import { FORMATS, type Format } from "@orisma/core/internal";
+import { FORMATS, endpointAnswer, type Format, type RecordAnswer } from "@orisma/core/internal";
 import type { Request, Response } from "express";
 import { PUBLIC_ROLE, SENT, contextOf, type Received } from "../http/index.js";
+import type { OwnEndpoint } from "../listings/index.js";
 import { MEDIA_TYPES } from "./export.js";
+import type { PreparedRequest } from "./prepared.js";
 import type { RecordsPage } from "./service.js";
 
 /** The format that a caller prefers (RFC 9110, section 12.5.1); JSON by default. */
@@ -48,6 +50,56 @@ export function sendPage(
   if (isAnswered(request, response, hash, seconds)) return;
   const metaWithTime = `${meta.slice(0, -1)},"readAt":"${new Date(readAt).toISOString()}"}`;
   sendJson(response, `{"records":${records},"meta":${metaWithTime},"links":${linked}}`);
+}
+
+/** Sends a page in the shape that an endpoint of the listing's own declares, with links to the pages beside it. */
+export function sendOwn(
+  {
+    request,
+    response,
+    own,
+  }: { readonly request: Request; readonly response: Response; readonly own: OwnEndpoint },
+  { records, meta, next, previous, numbered }: RecordsPage,
+  { envelope, maxAgeMs }: PreparedRequest,
+): void {
+  const { paging = {} } = own.endpoint;
+  const beside = (step: 1 | -1): string | null => {
+    const { offset, size } = envelope;
+    const number = step > 0 ? numbered?.next : numbered?.previous;
+    if (paging.offset !== undefined && offset !== null) {
+      const isThere = step > 0 ? number !== null : offset > 0;
+      const from = String(Math.max(0, offset + step * size));
+      return isThere ? linkWith(own.url, paging.offset, from) : null;
+    }
+    if (paging.page !== undefined && number !== undefined) {
+      return number === null ? null : linkWith(own.url, paging.page, String(number));
+    }
+    const cursor = step > 0 ? next : previous;
+    return cursor === null ? null : linkWith(own.url, "cursor", cursor);
+  };
+  const links = { next: beside(1), previous: beside(-1) };
+  const answer = endpointAnswer(own.endpoint, {
+    records,
+    total: meta.total,
+    totalExact: meta.totalExact,
+    ...links,
+    sentence: meta.sentence,
+    notices: meta.notices.map(({ message }) => message),
+  });
+  const body = JSON.stringify(answer);
+  const link = Object.entries(links).flatMap(([relation, target]) =>
+    target === null ? [] : [`<${target}>; rel="${relation === "previous" ? "prev" : relation}"`],
+  );
+  if (link.length > 0) response.set("Link", link.join(", "));
+  const hash = createHash("sha1").update(body).update(own.url).digest("base64url");
+  if (!isAnswered(request, response, hash, Math.floor(maxAgeMs / 1_000))) sendJson(response, body);
+}
+
+function linkWith(url: string, name: string, value: string): string {
+  const [path = "", query = ""] = url.split("?", 2);
+  const parameters = new URLSearchParams(query);
+  parameters.set(name, value);
+  return `${path}?${parameters.toString()}`;
 }
 
 /** Sets what a cache has to know; answers with 304 to a caller that holds the answer. */
@@ -97,6 +149,26 @@ export function sendTagged<Name extends keyof Calls>(
   const hash = createHash("sha1").update(body).update(request.originalUrl).digest("base64url");
   response.vary(VARIES);
   if (!isAnswered(request, response, hash, 0)) sendJson(response, body);
+  return SENT;
+}
+
+/**
+ * Sends a record that can be edited, with a strong ETag of all of it, which ends with the tag of its cells
+ * (RFC 9110, section 8.8.1): it is not compressed, so that there is one form of it.
+ */
+export function sendEditable(
+  { request, response }: Received<"GET /v1/listings/{name}/records/{id}">,
+  record: RecordAnswer,
+  tag: string,
+): typeof SENT {
+  const body = JSON.stringify(record);
+  const hash = createHash("sha1").update(body).update(request.originalUrl).digest("base64url");
+  response.vary(VARIES);
+  response.set("Cache-Control", "private, no-cache, no-transform");
+  const etag = `"${hash}.${tag}"`;
+  response.set("ETag", etag);
+  if (isHeld(etag, request.headers["if-none-match"])) response.status(304).end();
+  else sendJson(response, body);
   return SENT;
 }
 

@@ -5,6 +5,7 @@ import {
   datesOf,
   filterInWords,
   namingOf,
+  notice,
   positionOf,
   renderNotice,
   sentenceOf,
@@ -40,6 +41,8 @@ import type { PreparedRequest } from "./prepared.js";
 import { narrowedTo, readBy, readPage } from "./read.js";
 import { insideTotals, totalsOf } from "./totals.js";
 import { sightOf } from "./sight.js";
+import { storedRecords } from "../sources/index.js";
+import { recordTag, taggedColumns } from "./tag.js";
 import { abortable, concernedTables, tableQuery, type RecordSources } from "./source-tables.js";
 import { RowReader, readRows, type TableRow } from "./tables.js";
 import { conditionsOf, targetsOf, whyOf } from "./why.js";
@@ -242,6 +245,26 @@ export class Records {
       : { record: derivedColumns, unreadable: unreadable[id] ?? {} };
   }
 
+  /** The tag of a record's cells (see {@link recordTag}); null where it is not one of our own tables. */
+  async tagOf(listing: ServedListing, id: string): Promise<string | null> {
+    const { imported } = listing.ofSource;
+    if (imported === null) return null;
+    const gateway = await this.sources.gatewayOf(listing.ofSource);
+    const wanted = { columns: taggedColumns(listing), ids: [id] };
+    const [found] = await storedRecords((each) => gateway.read(each), imported, wanted);
+    return found?.id === id ? recordTag(found) : null;
+  }
+
+  /** Whether a request keeps a record, and the conditions that it does not satisfy. */
+  async verdict(prepared: PreparedRequest, id: string): Promise<RecordVerdict> {
+    return this.#verdict(prepared, conditionsOf(prepared.filter), id);
+  }
+
+  /** A record that the listing has, whatever is requested, by its id; null where it has none of it. */
+  async oneOfAll(prepared: PreparedRequest, id: string): Promise<RecordAnswer | null> {
+    return this.one(withFilter(prepared, prepared.fixed), id);
+  }
+
   /** Records of an export with the columns that are made. */
   made(
     prepared: PreparedRequest,
@@ -360,6 +383,22 @@ function metaOf({ listing, planned, envelope }: PreparedRequest) {
     ...(envelope.extras.includes("clauses")
       ? { clauses: clausesOf(listing.declaration, planned) }
       : {}),
-    notices: planned.notices.map(renderNotice),
+    notices: [...overridesIn(listing, defaults), ...planned.notices].map(renderNotice),
   };
+}
+
+/** What tells of the defaults that applied and were set from outside the declaration. */
+function overridesIn(
+  { overrides }: ServedListing,
+  defaults: Readonly<Record<string, unknown>>,
+): readonly Notice[] {
+  return overrides
+    .filter(({ parameter }) => parameter in defaults)
+    .map(({ parameter, value, by, until, reason }) =>
+      notice("default.overridden", {
+        ...{ parameter, by, reason },
+        value: typeof value === "string" ? value : value.join(", "),
+        until: until === null ? null : new Date(until).toISOString(),
+      }),
+    );
 }

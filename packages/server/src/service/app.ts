@@ -16,12 +16,15 @@ import {
   nothingHere,
   type ArrivalLimits,
 } from "../http/index.js";
+import { deliveryRoutes, type Deliveries } from "../deliveries/index.js";
+import { editRoutes, type Edits } from "../edits/index.js";
 import { feedRoutes, type Feeds } from "../feeds/index.js";
 import { dateRoutes } from "../dates/index.js";
 import { filterRoutes } from "../filters/index.js";
 import {
   listingRoutes,
   publicReader,
+  ownEndpoints,
   redirects,
   schemaRoutes,
   sharing,
@@ -67,6 +70,8 @@ export interface AppParts {
   /** The folder in which files lie while they are taken. */
   readonly spoolFolder: string;
   readonly listings: Listings;
+  readonly deliveries: Deliveries;
+  readonly edits: Edits;
   readonly feeds: Feeds;
   readonly holidays: HolidayLists;
   readonly windows: NamedWindows;
@@ -100,6 +105,7 @@ export function makeApp(parts: AppParts): Express {
   app.use(limitArrival(parts.arrival));
   app.use(compressed());
 
+  app.use(ownEndpoints(listings));
   app.use("/v1", (_request, response, next) => {
     response.set("X-Content-Type-Options", "nosniff").set("Cache-Control", "no-store");
     next();
@@ -120,6 +126,8 @@ export function makeApp(parts: AppParts): Express {
   app.use(windowRoutes(parts.windows));
   app.use(filterRoutes(parts.windows));
   app.use(sourceRoutes(parts.sources, parts.indexing, (source) => listings.mustNotUse(source)));
+  app.use(editRoutes(parts));
+  app.use(deliveryRoutes(parts.deliveries, listings));
   app.use(feedRoutes(parts));
   app.use(listingRoutes(listings, parts.windows));
   app.use(auditRoutes(parts.audit));

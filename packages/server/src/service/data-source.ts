@@ -1,12 +1,14 @@
 import "reflect-metadata";
 import { DataSource, type Logger } from "typeorm";
-import { AccessKey, Session } from "../access/index.js";
+import { AccessKey, Person, Session } from "../access/index.js";
 import { AuditEntry } from "../audit/index.js";
 import { AttachedDatabase } from "../attached/index.js";
 import { HolidayList } from "../calendars/index.js";
 import { MIGRATIONS } from "../database/index.js";
+import { Delivery, DeliveryRunEntity } from "../deliveries/index.js";
+import { Edit, EditedCell } from "../edits/index.js";
 import { Feed } from "../feeds/index.js";
-import { FormerName, Listing, ListingVersion } from "../listings/index.js";
+import { FormerName, Listing, ListingVersion, Override } from "../listings/index.js";
 import { RecentChoice } from "../records/index.js";
 import type { DatabaseLogin } from "../settings/index.js";
 import {
@@ -60,6 +62,7 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
     entities: [
       AccessKey,
       AuditEntry,
+      Person,
       Session,
       AttachedDatabase,
       Source,
@@ -68,10 +71,15 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
       Dictionary,
       FileImport,
       RefusedRow,
+      Delivery,
+      DeliveryRunEntity,
+      Edit,
+      EditedCell,
       Feed,
       FormerName,
       Listing,
       ListingVersion,
+      Override,
       RecentChoice,
       HolidayList,
       DeclaredWindow,

@@ -11,6 +11,8 @@ import { Admission, type CostClass, type PoolLimits } from "../admission/index.j
 import { Access, Sealer } from "../access/index.js";
 import { AuditTrail } from "../audit/index.js";
 import { AttachedDatabases } from "../attached/index.js";
+import { Deliveries, Outbox, Webhooks } from "../deliveries/index.js";
+import { EditWriter, Edits, KeepEdits } from "../edits/index.js";
 import { Feeds } from "../feeds/index.js";
 import { HolidayLists } from "../calendars/index.js";
 import { makeApp } from "./app.js";
@@ -26,7 +28,7 @@ import {
   type Engine,
 } from "../database/index.js";
 import { ARRIVAL_LIMITS, errorForLog, type ArrivalLimits } from "../http/index.js";
-import { Listings } from "../listings/index.js";
+import { Listings, Overrides } from "../listings/index.js";
 import { Cursors, Demand, RecentChoices, Records } from "../records/index.js";
 import type { Settings } from "../settings/index.js";
 import { Imports, Staging, Watching } from "../imports/index.js";
@@ -214,6 +216,8 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     );
     watching.start();
     closers.push(() => watching.stop());
+    parts.deliveries.start(admission);
+    closers.push(() => parts.deliveries.stop());
 
     const url = urlOf(settings.host, (server.address() as AddressInfo).port);
     const key = await ownKey(state, parts.access);
@@ -312,7 +316,8 @@ async function makeParts(
   );
   const holidays = new HolidayLists(dataSource, now);
   const windows = new NamedWindows(dataSource, holidays, now);
-  const listings = new Listings(dataSource, sources, holidays, windows, now);
+  const overrides = new Overrides(dataSource, now);
+  const listings = new Listings(dataSource, sources, holidays, windows, overrides, now);
   sources.supports((changed) => listings.brokenBy({ sources: changed }));
   const demand = new Demand();
   const indexing = new Indexing({
@@ -327,31 +332,64 @@ async function makeParts(
   });
   sources.indexes.serve((source) => listings.filteredColumns(source));
   const feeds = new Feeds(dataSource, (id) => access.callerOf(id), now);
-  listings.onRenaming(async (manager, from, to) => {
-    await feeds.renameListing(manager, from, to);
-    return access.renameListing(manager, from, to);
+  const edits = new Edits({
+    dataSource,
+    gateway,
+    sources,
+    writer: new EditWriter(gateway, sources, now),
   });
-  access.onRotated((before, after) => feeds.moveTo(before, after));
+  imports.keepEdits(new KeepEdits(gateway));
+  const records = new Records(sources, new Cursors(secret), now);
+  const deliveries = new Deliveries({
+    ...{ dataSource, sources, listings, records, logger, now },
+    outbox: new Outbox(settings.outbox),
+    webhooks: new Webhooks(settings.webhooks),
+    sealer: new Sealer(secret, SEALED_SECRET),
+    callerOf: (id) => access.callerOf(id),
+  });
+  listings.onUses(async (name) => [...(await feeds.uses(name)), ...(await deliveries.uses(name))]);
+  listings.onRemoving((manager, name) => deliveries.forget(manager, name));
+  listings.onRenaming(async (manager, from, to) => {
+    await edits.renameListing(manager, from, to);
+    await feeds.renameListing(manager, from, to);
+    await deliveries.renameListing(manager, from, to);
+    const renamed = [
+      await overrides.renameListing(manager, from, to),
+      await access.renameListing(manager, from, to),
+    ];
+    return () => {
+      for (const each of renamed) each();
+    };
+  });
+  access.onRotated(async (before, after) => {
+    await edits.moveTo(before, after);
+    await feeds.moveTo(before, after);
+    await deliveries.moveTo(before, after);
+  });
   listings.onDeclared((source) => indexing.ensure(source));
   windows.supports((named) => listings.brokenBy({ named }));
-  const records = new Records(sources, new Cursors(secret), now);
   const recent = new RecentChoices(dataSource);
   await access.load();
   await databases.load();
   const secretBefore = state.secretBefore();
   if (secretBefore !== null) {
     await databases.reseal(new Sealer(secretBefore, SEALED_ACCOUNT));
+    await deliveries.reseal(new Sealer(secretBefore, SEALED_SECRET));
     state.forgetSecretBefore();
   }
   await sources.load();
   await imports.load();
   await holidays.load();
   await windows.load();
+  await overrides.load();
   await listings.load();
   await recent.load();
+  await deliveries.load();
   for (const name of sources.names()) indexing.ensure(name);
   return {
     demand,
+    deliveries,
+    edits,
     feeds,
     indexing,
     access,
@@ -369,6 +407,8 @@ async function makeParts(
 
 /** For what the sealed passwords of attached databases are. */
 const SEALED_ACCOUNT = "account of a database";
+/** For what the sealed secrets of deliveries are. */
+const SEALED_SECRET = "secret of a delivery";
 
 /** The same key at each start, as long as the database knows it. */
 async function ownKey(state: StateFolder, access: Access): Promise<string> {

@@ -29,6 +29,10 @@ export interface Settings {
   readonly database: DatabaseLogin | null;
   /** Absolute path of the folder from which the service may take files itself, or null. */
   readonly inbox: string | null;
+  /** Absolute path of the folder into which the service may deliver files, or null. */
+  readonly outbox: string | null;
+  /** The places to which the service may deliver by HTTP; none by default. */
+  readonly webhooks: readonly HostAndPort[];
   /** The places from which databases may be attached; none by default. */
   readonly attachable: readonly HostAndPort[];
   /** The URL under which people reach the service, without a slash at its end; null for its own. */
@@ -118,6 +122,14 @@ const SETTINGS = {
     "folder of files that may be watched (none)",
     z.string().min(1, "the path of a folder").optional(),
   ),
+  ORISMA_OUTBOX: setting(
+    "folder into which files are delivered (none)",
+    z.string().min(1, "the path of a folder").optional(),
+  ),
+  ORISMA_WEBHOOKS: setting(
+    "places to which records may be delivered by HTTP, HOST:PORT,… (none)",
+    read((text) => readList(text, readPlace), PLACES),
+  ),
   ORISMA_ATTACHABLE: setting(
     "servers from which databases may be attached, HOST:PORT,… (none)",
     read((text) => readList(text, readPlace), PLACES),
@@ -189,6 +201,8 @@ export function readSettings(
     port: read.data.ORISMA_PORT,
     state: resolve(folder, read.data.ORISMA_STATE),
     database: read.data.ORISMA_DATABASE_URL,
+    outbox: read.data.ORISMA_OUTBOX === undefined ? null : resolve(folder, read.data.ORISMA_OUTBOX),
+    webhooks: read.data.ORISMA_WEBHOOKS ?? [],
     attachable: read.data.ORISMA_ATTACHABLE ?? [],
     baseUrl: read.data.ORISMA_BASE_URL,
     trustedProxies: read.data.ORISMA_TRUSTED_PROXIES ?? [],

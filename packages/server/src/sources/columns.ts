@@ -186,6 +186,7 @@ export function describe(source: Source): SourceDescription {
       source.before === null
         ? null
         : { importNumber: source.before.importNumber, records: source.before.records },
+    edits: source.onImport,
     watch: source.watch,
     columns: source.columns.map((column) => ({
       name: column.name,

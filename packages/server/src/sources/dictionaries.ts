@@ -121,19 +121,19 @@ export function dictionarySize({ columns }: ImportedTable): number {
 }
 
 /**
- * The dictionaries with a value more: the same where the column has it or none is needed, and without that of
+ * The dictionaries with more values of a column: the same where it has them or none is needed, and without that of
  * the column where it has become too large.
  */
-export function withValue(
+export function withValues(
   known: DictionaryValues,
   column: string,
-  value: string | null,
+  values: readonly (string | null)[],
 ): DictionaryValues {
   const types = new Map([...known.keys()].map((name) => [name, { type: "text" }]));
   const builder = dictionaryBuilders(types, null, known).get(column);
   if (builder === undefined) return known;
   const before = builder.values.length;
-  builder.codeOf(value);
+  for (const value of values) builder.codeOf(value);
   if (builder.isWhole && builder.values.length === before) return known;
   const others = new Map(known);
   others.delete(column);

@@ -1,4 +1,4 @@
-import type { ColumnDeclaration, ImportMode, ImportReport } from "@orisma/contract";
+import type { ColumnDeclaration, EditPolicy, ImportMode, ImportReport } from "@orisma/contract";
 import {
   Column,
   Entity,
@@ -77,6 +77,10 @@ export class Source {
   /** The columns of the indexes that were requested for its tables, or null for none. */
   @Column({ type: "json", nullable: true })
   indexes: readonly (readonly string[])[] | null;
+
+  /** What becomes of edits that an import would overwrite. */
+  @Column({ type: "varchar", length: 16, default: "report" })
+  onImport: EditPolicy;
 
   /** A file that is taken again when it changes, or null. */
   @Column({ type: "json", nullable: true })

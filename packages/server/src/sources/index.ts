@@ -1,4 +1,4 @@
-export { cellReader, foldedOf } from "./cells.js";
+export { cellReader, faultOf, foldedOf } from "./cells.js";
 export {
   columnEntity,
   coreColumn,
@@ -27,12 +27,14 @@ export {
 } from "./entities.js";
 export { Indexing, type IndexProposal } from "./indexing.js";
 export type { ListingColumns } from "./indexes.js";
+export { storedRecords, writtenCell, type StoredRecord, type WrittenCell } from "./stored.js";
 export { SourceLocks } from "./locks.js";
 export type { PartitionTable } from "./partitions.js";
 export { sourceRoutes } from "./routes.js";
 export { Sources, columnFaults } from "./service.js";
 export {
   LONGEST_KEY,
+  LONGEST_TEXT_BYTES,
   copyAll,
   countMerge,
   createTable,
@@ -40,7 +42,9 @@ export {
   insertColumns,
   isRecordsTable,
   lastNumber,
+  overwrittenEdits,
   mergeByKey,
   storedTable,
   tableName,
+  updateCells,
 } from "./tables.js";

@@ -3,7 +3,7 @@ import { planned, route } from "../http/index.js";
 import type { Indexing } from "./indexing.js";
 import type { Sources } from "./service.js";
 
-/** Declaring sources, looking at them and repairing their cells; the last throws for one in use. */
+/** Declaring sources, and looking at them; the last throws for one in use. */
 export function sourceRoutes(
   sources: Sources,
   indexing: Indexing,
@@ -49,8 +49,8 @@ export function sourceRoutes(
     planned(({ path }) => sources.inspect(path.name, path.id)),
   );
 
-  route(router, "PATCH /v1/sources/{name}/cells", ({ path, body }) =>
-    sources.repair(path.name, body),
+  route(router, "PUT /v1/sources/{name}/edits", ({ path, body }) =>
+    sources.setEditPolicy(path.name, body.onImport),
   );
 
   route(router, "GET /v1/sources/{name}/indexes", ({ path }) => indexing.list(path.name));

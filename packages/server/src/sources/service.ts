@@ -4,11 +4,9 @@ import type {
   ColumnPreview,
   ImportReport,
   ReadNewSource,
+  EditPolicy,
   RecordInspection,
-  RepairedCell,
   SourceDescription,
-  REPAIR,
-  Shown,
 } from "@orisma/contract";
 import {
   MS_PER_DAY,
@@ -50,11 +48,10 @@ import { addFoldedTexts } from "./folding.js";
 import { refuseBreaking, type BrokenListing, type Dependants } from "./dependants.js";
 import type { SourceLocks } from "./locks.js";
 import { datedPartition, patternTables, type PartitionTable } from "./partitions.js";
-import { Dictionaries, dictionarySize, dictionaryValues, withValue } from "./dictionaries.js";
+import { Dictionaries, dictionarySize, dictionaryValues, withValues } from "./dictionaries.js";
 import { Indexes } from "./indexes.js";
 import { previewColumns, profileSource } from "./profile.js";
 import { inspectRecord } from "./inspect.js";
-import { repairCell } from "./repair.js";
 import { unnestFaults, knownUnnested } from "./unnesting.js";
 import { knownCombined, likeColumns, combineFaults } from "./combining.js";
 import { isRecordsTable } from "./tables.js";
@@ -131,6 +128,18 @@ export class Sources {
   mustNotBreak(name: string, columns: ReadonlyMap<string, ColumnDeclaration>): void {
     const changed = [...columns].map(([column, sent]) => coreColumn(column, sent));
     refuseBreaking(name, this.#brokenBy({ ...this.need(name), columns: changed }));
+  }
+
+  /** The sources that are made of a column of another, or of all of its columns. */
+  madeOf(source: string, column: string): readonly string[] {
+    return [...this.#known.values()]
+      .filter(({ combine, unnest }) =>
+        combine === null
+          ? unnest?.source === source && unnest.column === column
+          : combine.of.includes(source),
+      )
+      .map(({ name }) => name)
+      .sort();
   }
 
   /** Throws a problem if sources consist of another, which then cannot end. */
@@ -397,6 +406,7 @@ export class Sources {
         idsSince: 0,
         before: null,
         indexes: null,
+        onImport: "report",
         watch: null,
       }),
     );
@@ -489,38 +499,49 @@ export class Sources {
     return { ...found, id };
   }
 
+  /** The columns of a source as they were declared, by name. */
+  async declared(name: string): Promise<ReadonlyMap<string, ColumnDeclaration>> {
+    return declaredColumns(await this.#whole(name));
+  }
+
   /**
-   * Gives one cell another text, which is read as its column is. Throws a problem while the records
-   * are replaced, which would lose it.
+   * Does what writes to the records of a source, which are others from then on. Throws a problem while they are
+   * replaced, which would lose it.
    */
-  repair(name: string, repair: Shown<typeof REPAIR>): Promise<RepairedCell> {
-    this.needOwn(name);
+  whileWriting<T>(name: string, work: () => Promise<T>): Promise<T> {
+    const { id } = this.needOwn(name);
     return this.locks.whileWriting(name, async () => {
-      const source = await this.#whole(name);
-      await this.#learnValue(source, repair);
-      const known = this.need(name);
-      const repaired = await repairCell(known, declaredColumns(source), repair, this.gateway);
-      // Whoever holds the records by a number of their revision sees that they are others.
-      await this.dataSource.getRepository(Source).increment({ id: source.id }, "imports", 1);
-      await this.refresh(source.id);
-      return repaired;
+      const done = await work();
+      await this.refresh(id);
+      return done;
     });
   }
 
-  /** Gives a text that is written a number in the dictionary of its column, before it is in a record. */
-  async #learnValue(source: Source, { column, value }: Shown<typeof REPAIR>): Promise<void> {
+  /** Gives strings that are written numbers in the dictionary of their column, before they are in records. */
+  async learnValues(
+    name: string,
+    column: string,
+    values: readonly (string | null)[],
+  ): Promise<void> {
     const learn = async () => {
-      const { imported } = this.need(source.name);
+      const { id, imported } = this.need(name);
       if (imported === null || (imported.columns.get(column)?.dictionary ?? null) === null) return;
       const known = dictionaryValues(imported);
-      const grown = withValue(known, column, value);
+      const grown = withValues(known, column, values);
       if (grown === known) return;
       await this.dictionaries.keep(imported.table, grown);
-      await this.refresh(source.id);
+      await this.refresh(id);
     };
     const learnt = this.#lastValue.then(learn);
     this.#lastValue = learnt.catch(() => undefined);
     await learnt;
+  }
+
+  /** Says what becomes of edits that an import would overwrite. */
+  async setEditPolicy(name: string, onImport: EditPolicy): Promise<SourceDescription> {
+    const { id } = this.needOwn(name);
+    await this.dataSource.getRepository(Source).update({ id }, { onImport });
+    return this.describe(name);
   }
 
   /** Sets or ends the watching of a file. */

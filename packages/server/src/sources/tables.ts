@@ -159,16 +159,62 @@ export function lastNumber({ table }: ImportedTable): string {
   return `SELECT COALESCE(MAX(${KEY}), 0) AS last FROM ${table}`;
 }
 
-/** Reads the text of one cell as it came; the value is the key. */
-export function readCell({ table, columns }: ImportedTable, name: string): string {
-  const { cell, value } = columnOf(columns, name);
-  return `SELECT ${cell?.raw ?? value} FROM ${table} WHERE ${KEY} = ?`;
+/** Reads the keys of so many records, and the strings of their cells as they came; the values are the keys. */
+export function readCells(
+  { table, columns }: ImportedTable,
+  names: readonly string[],
+  records: number,
+): string {
+  const strings = names.map((name) => `, ${rawOf(columnOf(columns, name))}`);
+  return `SELECT ${KEY}${strings.join("")} FROM ${table} WHERE ${KEY} IN (${places(records)})`;
 }
 
-/** Sets one cell of one record; the values are its own, and the key. */
-export function updateCell({ table, columns }: ImportedTable, name: string): string {
-  const sets = physicalColumns(columnOf(columns, name)).map((column) => `${column} = ?`);
-  return `UPDATE ${table} SET ${sets.join(", ")} WHERE ${KEY} = ?`;
+/** Sets some cells of so many records; the values are those of the cells, and the keys. */
+export function updateCells(
+  { table, columns }: ImportedTable,
+  names: readonly string[],
+  records: number,
+): string {
+  const sets = names.flatMap((name) =>
+    physicalColumns(columnOf(columns, name)).map((column) => `${column} = ?`),
+  );
+  return `UPDATE ${table} SET ${sets.join(", ")} WHERE ${KEY} IN (${places(records)})`;
+}
+
+/**
+ * Finds the records of a table whose text in a column is what an edit made it, and is another in a table that is
+ * to take its place: the key, the text, and whether that has the record. The values are the source, what its ids
+ * are, and the column. Where ids are not those of the same records, it has none of them.
+ */
+export function overwrittenEdits(
+  from: ImportedTable,
+  to: ImportedTable,
+  name: string,
+  { hasOwnKey, hasSameIds }: { readonly hasOwnKey: boolean; readonly hasSameIds: boolean },
+): string {
+  const before = rawOf(columnOf(from.columns, name));
+  const stored = to.columns.get(name);
+  // A column that is not there holds nothing of it.
+  const after = stored === undefined ? "NULL" : `fresh.${rawOf(stored)}`;
+  const same = hasSameIds ? "" : " AND 1 = 0";
+  const id = hasOwnKey ? "cell.recordId" : "CAST(cell.recordId AS UNSIGNED)";
+  return (
+    `SELECT cell.recordId, cell.after, fresh.${KEY} IS NOT NULL FROM edited_cells AS cell JOIN (` +
+    "SELECT MAX(single.id) AS last FROM edited_cells AS single JOIN edits AS made ON made.id = single.editId " +
+    "WHERE made.sourceId = ? AND made.ids = ? AND single.columnName = ? AND made.undoes IS NULL " +
+    "AND made.undoneBy IS NULL GROUP BY single.recordId) AS latest ON latest.last = cell.id " +
+    `JOIN ${from.table} AS old ON old.${KEY} = ${id} AND BINARY old.${before} <=> BINARY cell.after ` +
+    `LEFT JOIN ${to.table} AS fresh ON fresh.${KEY} = ${id}${same} ` +
+    `WHERE fresh.${KEY} IS NULL OR NOT (BINARY ${after} <=> BINARY cell.after)`
+  );
+}
+
+function rawOf({ cell, value }: ImportedColumn): string {
+  return cell?.raw ?? value;
+}
+
+function places(count: number): string {
+  return new Array<string>(count).fill("?").join(", ");
 }
 
 /** `records_12_3`: the third file of source 12. */

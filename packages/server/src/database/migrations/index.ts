@@ -1,6 +1,8 @@
 import { Audit1765100000000 } from "./audit.js";
 import { Attached1764300000000 } from "./attached.js";
+import { Deliveries1765800000000 } from "./deliveries.js";
 import { Dictionaries1765200000000 } from "./dictionaries.js";
+import { Edits1765500000000 } from "./edits.js";
 import { Feeds1765400000000 } from "./feeds.js";
 import { FilterColumns1764800000000 } from "./filter-columns.js";
 import { FirstCut1764000000000 } from "./first-cut.js";
@@ -10,6 +12,8 @@ import { Keys1764600000000 } from "./keys.js";
 import { Imports1765000000000 } from "./imports.js";
 import { Loads1764100000000 } from "./loads.js";
 import { Nested1764400000000 } from "./nested.js";
+import { Overrides1765600000000 } from "./overrides.js";
+import { People1765700000000 } from "./people.js";
 import { PlainWords1764900000000 } from "./plain-words.js";
 import { Versions1764500000000 } from "./versions.js";
 import { Windows1764200000000 } from "./windows.js";
@@ -31,4 +35,8 @@ export const MIGRATIONS = [
   Dictionaries1765200000000,
   FormerNames1765300000000,
   Feeds1765400000000,
+  Edits1765500000000,
+  Overrides1765600000000,
+  People1765700000000,
+  Deliveries1765800000000,
 ] as const;
