@@ -8,6 +8,8 @@ export interface WorstInput {
   readonly path: string;
   readonly type: string;
   readonly body: Buffer | string;
+  /** The status of its answer: any other says that it never came to the reader it is made for. */
+  readonly status: number;
 }
 
 async function zipped(parts: Readonly<Record<string, string | Buffer>>): Promise<Buffer> {
@@ -58,16 +60,34 @@ function noise(bytes: number): string {
 
 const repeat = (text: string, times: number) => text.repeat(times);
 const json = "application/json";
-const file = (name: string, type: string, body: Buffer | string): WorstInput => ({
+const file = (name: string, type: string, body: Buffer | string, status = 413): WorstInput => ({
   name,
   method: "POST",
   path: "/v1/files/inspect",
   type,
   body,
+  status,
 });
+/** A document that a call takes as JSON. */
+const posted = (name: string, path: string, document: unknown, status: number): WorstInput => ({
+  name,
+  method: "POST",
+  path,
+  type: json,
+  body: JSON.stringify(document),
+  status,
+});
+
+/** A calendar of fifty events that recur by one rule. */
+function calendarOf(start: string, rule: string): string {
+  const event = `BEGIN:VEVENT\nDTSTART;VALUE=DATE:${start}\nRRULE:${rule}\nEND:VEVENT\n`;
+  return `BEGIN:VCALENDAR\n${repeat(event, 50)}END:VCALENDAR\n`;
+}
 
 /** Inputs that take the most from each reader of what callers send. */
 export async function worstInputs(listing: string): Promise<readonly WorstInput[]> {
+  const filtered = (name: string, filter: string, status = 422) =>
+    posted(name, `/v1/listings/${listing}/records/query`, { filter }, status);
   const xml = "application/octet-stream";
   const header = `<row r="1"><c t="inlineStr"><is><t>id</t></is></c></row>`;
   return [
@@ -94,6 +114,7 @@ export async function worstInputs(listing: string): Promise<readonly WorstInput[
       "a sheet of one cell without an end",
       xml,
       await workbook(sheetOf(`${header}<row><c><v>${noise(5_000_000)}`)),
+      422,
     ),
     file(
       "a sheet of very many empty rows",
@@ -134,6 +155,7 @@ export async function worstInputs(listing: string): Promise<readonly WorstInput[
       "very many short lines of quotes",
       "text/csv",
       `id;note\n${repeat('"";"""a"""\n', 800_000)}`,
+      200,
     ),
     file("text of many encodings", "text/csv", Buffer.from(noise(4_000_000), "latin1")),
     {
@@ -142,6 +164,7 @@ export async function worstInputs(listing: string): Promise<readonly WorstInput[
       path: "/v1/listings/worst",
       type: "application/yaml",
       body: repeat("[", 60_000),
+      status: 400,
     },
     {
       name: "YAML of nested lists",
@@ -149,13 +172,15 @@ export async function worstInputs(listing: string): Promise<readonly WorstInput[
       path: "/v1/listings/worst",
       type: "application/yaml",
       body: repeat("- ", 30_000),
+      status: 400,
     },
     {
       name: "YAML of very many keys",
       method: "PUT",
       path: "/v1/listings/worst",
       type: "application/yaml",
-      body: Array.from({ length: 4_000 }, (_, index) => `key${index}: 1`).join("\n"),
+      body: Array.from({ length: 990 }, (_, index) => `key${index}: 1`).join("\n"),
+      status: 422,
     },
     {
       name: "a declaration of very many parameters",
@@ -172,6 +197,7 @@ export async function worstInputs(listing: string): Promise<readonly WorstInput[
           type: "date",
         })),
       }),
+      status: 422,
     },
     {
       name: "JSON of very many keys",
@@ -181,6 +207,7 @@ export async function worstInputs(listing: string): Promise<readonly WorstInput[
       body: JSON.stringify(
         Object.fromEntries(Array.from({ length: 60_000 }, (_, index) => [`key${index}`, 1])),
       ),
+      status: 422,
     },
     {
       name: "very many unknown parameters",
@@ -188,6 +215,7 @@ export async function worstInputs(listing: string): Promise<readonly WorstInput[
       path: `/v1/listings/${listing}/records?${Array.from({ length: 1_800 }, (_, n) => `p${n}=1`).join("&")}`,
       type: json,
       body: "",
+      status: 422,
     },
     {
       name: "nested JSON",
@@ -195,97 +223,154 @@ export async function worstInputs(listing: string): Promise<readonly WorstInput[
       path: "/v1/listings/worst",
       type: json,
       body: repeat('{"a":', 150_000),
+      status: 400,
     },
-    {
-      name: "a filter of nested brackets",
-      method: "POST",
-      path: `/v1/listings/${listing}/records/query`,
-      type: json,
-      body: JSON.stringify({ filter: `${repeat("(", 120_000)}cost > 1${repeat(")", 120_000)}` }),
-    },
-    {
-      name: "a filter of very many conditions",
-      method: "POST",
-      path: `/v1/listings/${listing}/records/query`,
-      type: json,
-      body: JSON.stringify({
-        filter: Array.from({ length: 12_000 }, (_, n) => `cost <> ${n}`).join(" AND "),
-      }),
-    },
-    {
-      name: "a filter of very many values",
-      method: "POST",
-      path: `/v1/listings/${listing}/records/query`,
-      type: json,
-      body: JSON.stringify({
-        filter: `cost IN (${Array.from({ length: 40_000 }, (_, n) => n).join(",")})`,
-      }),
-    },
-    {
-      name: "a filter of very many windows",
-      method: "POST",
-      path: `/v1/listings/${listing}/records/query`,
-      type: json,
-      body: JSON.stringify({
-        filter: Array.from({ length: 5_000 }, (_, n) => `inWindow(raised,'day-${n}/now')`).join(
-          " OR ",
-        ),
-      }),
-    },
-    {
-      name: "very many windows in a list",
-      method: "POST",
-      path: `/v1/listings/${listing}/records/query`,
-      type: json,
-      body: JSON.stringify({
-        filter: `inWindow(raised,'${Array.from({ length: 20_000 }, (_, n) => `day-${n}`).join(",")}')`,
-      }),
-    },
-    {
-      name: "a recurring window of every second",
-      method: "POST",
-      path: "/v1/windows/resolve",
-      type: json,
-      body: JSON.stringify({
-        windows: [
-          `0001/9999;BYMONTH=1..12;BYMONTHDAY=1..31;BYDAY=MO,TU,WE,TH,FR,SA,SU;BYHOUR=0..23`,
-        ],
-      }),
-    },
-    {
-      name: "very many windows",
-      method: "POST",
-      path: "/v1/windows/resolve",
-      type: json,
-      body: JSON.stringify({
-        windows: Array.from({ length: 20_000 }, (_, n) => `workday-${n}/now`),
-      }),
-    },
-    {
-      name: "dates of very many patterns",
-      method: "POST",
-      path: "/v1/dates/read",
-      type: json,
-      body: JSON.stringify({
-        values: Array.from({ length: 10_000 }, (_, n) => `${n % 31}. March ${1900 + (n % 200)}`),
-      }),
-    },
-    {
-      name: "a filter to translate",
-      method: "POST",
-      path: "/v1/filters/translate",
-      type: json,
-      body: JSON.stringify({ filter: repeat("NOT ", 200_000), columns: {} }),
-    },
+    filtered(
+      "a filter of nested brackets",
+      `${repeat("(", 120_000)}cost > 1${repeat(")", 120_000)}`,
+    ),
+    filtered(
+      "a filter of very many conditions",
+      Array.from({ length: 12_000 }, (_, n) => `cost <> ${n}`).join(" AND "),
+    ),
+    filtered(
+      "as many conditions as a filter may have",
+      Array.from({ length: 490 }, (_, n) => `cost<>${n}`).join(" AND "),
+      200,
+    ),
+    filtered(
+      "as many values as a filter may have",
+      `cost IN (${Array.from({ length: 990 }, (_, n) => n).join(",")})`,
+      200,
+    ),
+    filtered(
+      "as many windows as a filter may have",
+      Array.from({ length: 490 }, (_, n) => `inWindow(raised,'day-${n}/now')`).join(" OR "),
+      200,
+    ),
+    filtered(
+      "recurring windows in a filter",
+      Array.from(
+        { length: 20 },
+        (_, n) =>
+          `inWindow(passed,'P${99 - (n % 9)}Y/day;BYDAY=MO,WE;BYMONTHDAY=1..${1 + (n % 20)}')`,
+      ).join(" OR "),
+      200,
+    ),
+    filtered(
+      "a window of very many alternatives in a filter",
+      `inWindow(raised,'${Array.from({ length: 2_800 }, (_, n) => `day-${n}`).join("|")}')`,
+    ),
+    posted(
+      "a recurring window of every hour",
+      "/v1/windows/resolve",
+      {
+        window:
+          "0001/9999;BYMONTH=1..12;BYMONTHDAY=1..31;BYDAY=MO,TU,WE,TH,FR,SA,SU;BYHOUR=0..22,23",
+        zone: "Europe/London",
+      },
+      200,
+    ),
+    posted(
+      "a recurring window whose parts never meet",
+      "/v1/windows/resolve",
+      { window: "0001/9999;BYMONTH=2;BYMONTHDAY=30,31;BYWEEKNO=40..45", zone: "Europe/London" },
+      200,
+    ),
+    posted(
+      "a window of very many working days",
+      "/v1/windows/resolve",
+      { window: "workday-199999/now", zone: "Europe/London" },
+      200,
+    ),
+    posted(
+      "a window of too many alternatives",
+      "/v1/windows/resolve",
+      {
+        window: Array.from({ length: 15_000 }, (_, n) => `workday-${n}/now`).join("|"),
+        zone: "Europe/London",
+      },
+      422,
+    ),
+    posted(
+      "as many recurring alternatives as a window may have",
+      "/v1/windows/resolve",
+      {
+        window: Array.from({ length: 80 }, (_, n) => `P${900 - n}Y/now;BYHOUR=1,3`).join("|"),
+        zone: "Europe/London",
+      },
+      200,
+    ),
+    posted(
+      "a window of two hours a day that grows by the day",
+      "/v1/windows/resolve",
+      { window: "0001/day;BYHOUR=1,3", zone: "Europe/London" },
+      200,
+    ),
+    posted(
+      "windows of all time beside one that stays as it is for long",
+      "/v1/windows/resolve",
+      {
+        window: `${Array.from({ length: 60 }, () => "0001/day+1;BYHOUR=1,3").join("|")}|minute;BYMONTH=2;BYMONTHDAY=30`,
+        zone: "Europe/London",
+      },
+      200,
+    ),
+    posted(
+      "as many recurring alternatives as a window may have, of all time",
+      "/v1/windows/resolve",
+      {
+        window: Array.from(
+          { length: 60 },
+          (_, n) => `../..;BYMONTHDAY=${(n % 28) + 1};BYWEEKNO=53`,
+        ).join("|"),
+        zone: "Europe/London",
+      },
+      200,
+    ),
+    posted(
+      "dates of very many patterns",
+      "/v1/dates/read",
+      {
+        values: Array.from({ length: 10_000 }, (_, n) => `${n % 31}. März ${1900 + (n % 200)}`),
+        reading: {
+          kind: "date",
+          encoding: "text",
+          patterns: Array.from(
+            { length: 20 },
+            (_, n) => `d${repeat(" ", n)}MMMM${"/".repeat(n)}yyyy`,
+          ),
+          locales: ["de", "fr", "es", "it", "nl", "pl", "pt", "en"],
+        },
+      },
+      200,
+    ),
+    posted(
+      "a filter to translate",
+      "/v1/filters/translate",
+      {
+        database: "mariadb",
+        table: "works",
+        columns: { cost: { type: "integer" } },
+        filter: `${repeat("NOT ", 200_000)}cost > 1`,
+      },
+      422,
+    ),
     {
       name: "a calendar of recurring events",
       method: "PUT",
       path: "/v1/holidays/worst",
       type: "text/calendar",
-      body: `BEGIN:VCALENDAR\n${repeat(
-        "BEGIN:VEVENT\nDTSTART;VALUE=DATE:19000101\nRRULE:FREQ=DAILY;BYDAY=MO,TU,WE;BYMONTHDAY=31;BYMONTH=2\nEND:VEVENT\n",
-        50,
-      )}END:VCALENDAR\n`,
+      body: calendarOf("19000101", "FREQ=DAILY;BYDAY=MO,TU,WE;BYMONTHDAY=31;BYMONTH=2"),
+      status: 200,
+    },
+    {
+      name: "a calendar of rules that are counted from the year 1",
+      method: "PUT",
+      path: "/v1/holidays/worst",
+      type: "text/calendar",
+      body: calendarOf("00010101", "FREQ=DAILY;COUNT=9000;BYDAY=FR;BYMONTHDAY=13;BYWEEKNO=40"),
+      status: 422,
     },
     {
       name: "a calendar of nested components",
@@ -293,6 +378,7 @@ export async function worstInputs(listing: string): Promise<readonly WorstInput[
       path: "/v1/holidays/worst",
       type: "text/calendar",
       body: `BEGIN:VCALENDAR\n${repeat("BEGIN:VEVENT\n", 60_000)}`,
+      status: 422,
     },
   ];
 }

@@ -35,6 +35,14 @@ function limitsInWords(earliest: string | null, latest: string | null): string {
   return latest === null ? `dates from ${earliest} on` : `dates from ${earliest} to ${latest}`;
 }
 
+/** Of many, how many are named. */
+const MAX_NAMED = 5;
+
+function named(all: readonly string[]): string {
+  if (all.length <= MAX_NAMED) return all.join(", ");
+  return `${all.slice(0, MAX_NAMED).join(", ")} and ${all.length - MAX_NAMED} more`;
+}
+
 /** Why a cursor has no place any more. */
 const CURSOR_ENDED: Readonly<Record<FaultFacts["cursor.ended"]["by"], string>> = {
   version: "the listing has been declared again since",
@@ -73,8 +81,11 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     accepted: WRITTEN_DATE,
   }),
   "date.pattern": ({ text, patterns }) => ({
-    message: `“${cut(text)}” does not fit ${patterns.join(" or ")}`,
-    accepted: patterns.join(", "),
+    message:
+      patterns.length > MAX_NAMED
+        ? `“${cut(text)}” fits none of the ${patterns.length} patterns`
+        : `“${cut(text)}” does not fit ${patterns.join(" or ")}`,
+    accepted: named(patterns),
   }),
   "date.name": ({ text, name, known }) => ({
     message: `“${cut(name)}” in “${cut(text)}” is not a name in the locales of the reading`,

@@ -414,9 +414,54 @@ describe("a window in a zone", () => {
     ["workday-1", "2024-05-15T23:00:00Z"],
     ["2024-01/today", "2024-05-15T23:00:00Z"],
     ["fiscalyear", "2025-01-01T00:00:00Z"],
+    ["month;BYDAY=MO", "2024-05-31T23:00:00Z"],
+    ["day;BYDAY=SA", "2024-05-17T23:00:00Z"],
+    ["hour;BYMONTHDAY=16", "2024-05-15T23:00:00Z"],
+    ["0001/day;BYHOUR=1,3", "2024-05-15T23:00:00Z"],
+    ["0001/day;BYDAY=SA", "2024-05-17T23:00:00Z"],
+    ["2020/..;BYDAY=SA", null],
+    // Known only to stay as it is for the 2,000 minutes that are looked at: no time to keep it for good.
+    ["minute;BYMONTH=12", "2024-05-16T22:50:00Z"],
   ])("%s next changes at %s", (text, expected) => {
     const next = nextChange(read(text), context());
     expect(next === null ? null : isoInstant(next)).toBe(expected);
+  });
+
+  test("nothing changes before the next change, whatever the recurring parts", () => {
+    const windows = fc
+      .tuple(
+        fc.constantFrom(
+          "day",
+          "hour",
+          "month-1/day",
+          "2024-05/week",
+          "workday",
+          "day/P3D",
+          "../day",
+        ),
+        fc.constantFrom("", ";BYDAY=SA..MO", ";BYMONTHDAY=1,18", ";BYHOUR=3..8", ";BYWEEKNO=21"),
+      )
+      .map(([range, parts]) => `${range}${parts}`);
+    const hour = fc.integer({ min: 0, max: 24 * 60 });
+    fc.assert(
+      fc.property(fc.array(windows, { minLength: 1, maxLength: 3 }), hour, (parts, hours) => {
+        const window = read(parts.join("|"));
+        const now = Date.UTC(2024, 3, 20) + hours * 3_600_000;
+        const at = (asOf: number) => {
+          const found = resolveWindow(window, { ...context(), asOf: epochMs(asOf) });
+          return JSON.stringify(found.ok ? [found.value.intervals, found.value.recurring] : null);
+        };
+        const next = nextChange(window, { ...context(), asOf: epochMs(now) });
+        expect(next).not.toBeNull();
+        const before = at(now);
+        for (const share of [0.1, 0.3, 0.5, 0.7, 0.9]) {
+          const later = Math.floor(now + ((next ?? 0) - now) * share);
+          expect([parts, at(later)]).toEqual([parts, before]);
+        }
+        expect([parts, at((next ?? 0) - 1)]).toEqual([parts, before]);
+      }),
+      { numRuns: 60 },
+    );
   });
 
   test("on a day off the working day changes when work begins again", () => {

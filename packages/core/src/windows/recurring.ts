@@ -28,13 +28,21 @@ export function dayMatcher(
   rules: readonly Recurring[],
   calendar: WeekRules,
 ): (day: number) => boolean {
+  const isDay = civilMatcher(rules, calendar);
+  return (day) => {
+    const civil = civilDay(day);
+    return isDay(day, civil.year, civil.month, civil.day);
+  };
+}
+
+function civilMatcher(rules: readonly Recurring[], calendar: WeekRules): DayTest {
   const tests = rules.flatMap((rule) => {
     const test = dayTest(rule, calendar);
     return test === null ? [] : [test];
   });
-  return (day) => {
-    const civil = civilDay(day);
-    return tests.every((test) => test(day, civil.year, civil.month, civil.day));
+  return (day, year, month, ofMonth) => {
+    for (const test of tests) if (!test(day, year, month, ofMonth)) return false;
+    return true;
   };
 }
 
@@ -79,15 +87,16 @@ function isWeekday(span: WeekdaySpan, day: number, ofMonth: number, length: numb
 
 /** The number of the week in which a day lies, and how many weeks its year has. */
 export function weekNumber(day: number, calendar: WeekRules) {
-  const { year } = civilDay(day);
-  const around =
-    [year + 1, year, year - 1].find((each) => firstWeek(each, calendar) <= day) ?? year;
-  const first = firstWeek(around, calendar);
-  return {
-    year: around,
-    number: Math.floor((day - first) / 7) + 1,
-    weeks: (firstWeek(around + 1, calendar) - first) / 7,
-  };
+  let { year } = civilDay(day);
+  let [first, next] = [firstWeek(year, calendar), firstWeek(year + 1, calendar)];
+  if (day < first) {
+    year--;
+    [first, next] = [firstWeek(year, calendar), first];
+  } else if (day >= next) {
+    year++;
+    [first, next] = [next, firstWeek(year + 1, calendar)];
+  }
+  return { year, number: Math.floor((day - first) / 7) + 1, weeks: (next - first) / 7 };
 }
 
 /** The day on which week 1 of a year begins: the first with enough days in the year. */
@@ -96,13 +105,62 @@ function firstWeek(year: number, { weekStart, firstWeekDays }: WeekRules): numbe
   return day - ((weekday(day) - weekStart + 7) % 7);
 }
 
-/** The hours that the recurring parts let in, as intervals of a day; all of it without any. */
+/** The hours that the recurring parts let in, as intervals of a day, neighbours joined; all of it without any. */
 function hoursOf(rules: readonly Recurring[]): readonly WallSpan[] {
   const hours = rules.find(({ name }) => name === "BYHOUR");
   if (hours?.name !== "BYHOUR") return [{ start: 0, end: MS_PER_DAY }];
-  return Array.from({ length: 24 }, (_, hour) => hour)
-    .filter((hour) => isIn(hours.spans, hour, 24))
-    .map((hour) => ({ start: hour * MS_PER_HOUR, end: (hour + 1) * MS_PER_HOUR }));
+  const spans: WallSpan[] = [];
+  for (let hour = 0; hour < 24; hour++) {
+    if (!isIn(hours.spans, hour, 24)) continue;
+    append(spans, { start: hour * MS_PER_HOUR, end: (hour + 1) * MS_PER_HOUR });
+  }
+  return spans;
+}
+
+/** Adds an interval that comes after all others, to the last of them where the two touch. */
+function append(spans: WallSpan[], next: WallSpan): void {
+  const last = spans.at(-1);
+  if (last?.end === next.start) spans[spans.length - 1] = { start: last.start, end: next.end };
+  else spans.push(next);
+}
+
+/** Days on end, counted from the first of their year; the last is not among them. */
+interface DayRun {
+  readonly from: number;
+  readonly to: number;
+}
+
+/**
+ * The days of a year that the recurring parts let in. Years that begin on the same weekday, are
+ * alike in length and have neighbours of like lengths have the same: each day is looked at in some
+ * thirty years, however long the window is.
+ */
+function runsOfYears(
+  rules: readonly Recurring[],
+  calendar: WeekRules,
+): (year: number) => readonly DayRun[] {
+  const isDay = civilMatcher(rules, calendar);
+  const known = new Map<string, readonly DayRun[]>();
+  return (year) => {
+    const first = dayNumber(year, 1, 1);
+    const lengths = [year - 1, year, year + 1].map(daysInYear);
+    const kind = [weekday(first), ...lengths].join();
+    const before = known.get(kind);
+    if (before !== undefined) return before;
+    const runs: { from: number; to: number }[] = [];
+    let day = 0;
+    for (let month = 1; month <= 12; month++) {
+      const length = daysInMonth(year, month);
+      for (let ofMonth = 1; ofMonth <= length; ofMonth++, day++) {
+        if (!isDay(first + day, year, month, ofMonth)) continue;
+        const last = runs.at(-1);
+        if (last?.to === day) last.to++;
+        else runs.push({ from: day, to: day + 1 });
+      }
+    }
+    known.set(kind, runs);
+    return runs;
+  };
 }
 
 /** What came of laying recurring parts over an interval. */
@@ -114,7 +172,7 @@ export interface Expanded {
 
 /**
  * The intervals within another in which the recurring parts hold, neighbours joined; at most so
- * many are listed. Months that are not let in are passed over whole.
+ * many are listed.
  */
 export function expand(
   rules: readonly Recurring[],
@@ -122,30 +180,49 @@ export function expand(
   calendar: WeekRules,
   most: number,
 ): Expanded {
-  const isDay = dayMatcher(rules, calendar);
-  const months = rules.find(({ name }) => name === "BYMONTH");
-  const hours = hoursOf(rules);
-  const spans: { start: number; end: number }[] = [];
-  for (let day = Math.floor(within.start / MS_PER_DAY); day * MS_PER_DAY < within.end; day++) {
-    if (months?.name === "BYMONTH") {
-      const { year, month } = civilDay(day);
-      if (!isIn(months.spans, month, 12)) {
-        day = dayNumber(year, month + 1, 1) - 1;
-        continue;
-      }
-    }
-    if (!isDay(day)) continue;
-    for (const hour of hours) {
-      const start = Math.max(within.start, day * MS_PER_DAY + hour.start);
-      const end = Math.min(within.end, day * MS_PER_DAY + hour.end);
-      if (start >= end) continue;
-      const last = spans.at(-1);
-      if (last?.end === start) last.end = end;
-      else if (spans.length === most) return { spans, isCut: true };
-      else spans.push({ start, end });
-    }
+  const spans: WallSpan[] = [];
+  for (const span of spansOf(rules, within, calendar)) {
+    append(spans, span);
+    if (spans.length > most) return { spans: spans.slice(0, most), isCut: true };
   }
   return { spans, isCut: false };
+}
+
+/** The same in pieces that may touch, in order. */
+function* spansOf(
+  rules: readonly Recurring[],
+  within: WallSpan,
+  calendar: WeekRules,
+): Generator<WallSpan> {
+  const runsOf = runsOfYears(rules, calendar);
+  const hours = hoursOf(rules);
+  const isWholeDays = hours.length === 1 && hours[0]?.end === MS_PER_DAY && hours[0].start === 0;
+  const firstDay = Math.floor(within.start / MS_PER_DAY);
+  const endDay = Math.ceil(within.end / MS_PER_DAY);
+  for (let { year } = civilDay(firstDay); dayNumber(year, 1, 1) < endDay; year++) {
+    const newYear = dayNumber(year, 1, 1);
+    for (const run of runsOf(year)) {
+      const from = Math.max(firstDay, newYear + run.from);
+      const to = Math.min(endDay, newYear + run.to);
+      if (isWholeDays) {
+        yield* clipped({ start: from * MS_PER_DAY, end: to * MS_PER_DAY }, within);
+        continue;
+      }
+      for (let day = from; day < to; day++) {
+        const midnight = day * MS_PER_DAY;
+        for (const { start, end } of hours) {
+          yield* clipped({ start: midnight + start, end: midnight + end }, within);
+        }
+      }
+    }
+  }
+}
+
+/** What of an interval lies in another: one or none. */
+function clipped(span: WallSpan, within: WallSpan): readonly WallSpan[] {
+  const start = Math.max(within.start, span.start);
+  const end = Math.min(within.end, span.end);
+  return start < end ? [{ start, end }] : [];
 }
 
 /** Whether the recurring parts let in any day of the calendar, which repeats in 400 years. */
@@ -154,7 +231,30 @@ export function canMatch(rules: readonly Recurring[], calendar: WeekRules): bool
     start: dayNumber(2000, 1, 1) * MS_PER_DAY,
     end: dayNumber(2400, 1, 1) * MS_PER_DAY,
   };
-  return expand(rules, whole, calendar, 1).spans.length > 0;
+  return holdsWithin(rules, whole, calendar);
+}
+
+/** Days that are looked at one by one; in more of them the kinds of years are. */
+const DAYS_ONE_BY_ONE = 60;
+
+/** Whether the recurring parts hold at any time of an interval of the wall clock. */
+export function holdsWithin(
+  rules: readonly Recurring[],
+  within: WallSpan,
+  calendar: WeekRules,
+): boolean {
+  const firstDay = Math.floor(within.start / MS_PER_DAY);
+  const endDay = Math.ceil(within.end / MS_PER_DAY);
+  if (endDay - firstDay > DAYS_ONE_BY_ONE) return !spansOf(rules, within, calendar).next().done;
+  const isDay = dayMatcher(rules, calendar);
+  const hours = hoursOf(rules);
+  for (let day = firstDay; day < endDay; day++) {
+    const midnight = day * MS_PER_DAY;
+    const isIn = ({ start, end }: WallSpan) =>
+      midnight + start < within.end && midnight + end > within.start;
+    if (hours.some(isIn) && isDay(day)) return true;
+  }
+  return false;
 }
 
 /** An interval with both of its ends. */

@@ -87,6 +87,9 @@ export const MAX_INTERVALS = 10_000;
  */
 export const MAX_LISTED_INTERVALS = 1_000;
 
+/** Intervals that all alternatives of a window together are laid out into where it is shown. */
+const MAX_LAID_OUT = 3 * MAX_INTERVALS;
+
 /** Days over which a rule is laid out for a condition at most: 100 years. */
 const MAX_DAYS_LAID_OUT = 36_525;
 
@@ -103,19 +106,36 @@ const MAX_DAYS_LAID_OUT = 36_525;
  * `window.reversed` where two absolute ends come in reverse order and the policy refuses that.
  */
 export function resolveWindow(window: Window, context: WindowContext): Result<ResolvedWindow> {
-  const resolver = new Resolver(context, "cut");
+  const most = Math.floor(MAX_LAID_OUT / window.alternatives.length);
+  const resolver = new Resolver(context, "cut", Math.min(most, MAX_INTERVALS));
   const found = window.alternatives.map((alternative) => resolver.alternative(alternative));
   const { faults, notices } = resolver;
   const [first, ...others] = faults;
   if (first !== undefined) return failure(first, ...others);
-  const intervals = merged(found.flatMap((each) => each.intervals));
+  // Where one alternative is cut, those that go on for longer would be listed with holes.
+  const cut = Math.min(...found.map(({ cutAt }) => cutAt));
+  const whole = merged(found.flatMap((each) => each.intervals));
+  const intervals = whole.filter(({ start }) => start === null || start.instant < cut);
   return success({
     intervals: intervals.slice(0, MAX_INTERVALS),
     recurring: found.flatMap((each) => each.recurring),
     ranges: found.map(({ range }) => range),
-    truncated: intervals.length > MAX_INTERVALS || found.some(({ isCut }) => isCut),
+    truncated: intervals.length > MAX_INTERVALS || cut < Infinity,
     notices,
   });
+}
+
+/**
+ * What each alternative covers but for its recurring parts, as {@link ResolvedWindow.ranges} has
+ * it, without laying these out; null for a window that has a fault.
+ */
+export function resolveRanges(
+  window: Window,
+  context: WindowContext,
+): readonly (Interval | null)[] | null {
+  const resolver = new Resolver(context, "keepRules");
+  const ranges = window.alternatives.map(({ range }) => resolver.range(range));
+  return resolver.faults.length === 0 ? ranges : null;
 }
 
 /** The notice of days that a zone omitted, so that they hold no moment; none for any other interval. */
@@ -193,12 +213,13 @@ interface ResolvedAlternative {
   readonly recurring: readonly RecurringInterval[];
   /** What it covers but for its recurring parts; null where that is nothing. */
   readonly range: Interval | null;
-  readonly isCut: boolean;
+  /** The end of the last interval that is listed where others are not; Infinity where all are. */
+  readonly cutAt: number;
 }
 
 const NOTHING: ResolvedAlternative = {
   ...{ intervals: [], recurring: [] },
-  ...{ range: null, isCut: false },
+  ...{ range: null, cutAt: Infinity },
 };
 
 class Resolver {
@@ -212,6 +233,8 @@ class Resolver {
     private readonly context: WindowContext,
     /** What becomes of a recurring window of too many intervals. */
     private readonly whenTooMany: "cut" | "keepRules",
+    /** Intervals at most that one alternative is laid out into. */
+    private readonly most: number = MAX_LISTED_INTERVALS,
   ) {
     this.#zone = context.zone;
     this.#calendar = context.calendar ?? ISO_CALENDAR;
@@ -219,7 +242,7 @@ class Resolver {
   }
 
   alternative({ range, recurring }: Alternative): ResolvedAlternative {
-    const interval = this.#range(range);
+    const interval = this.range(range);
     if (interval === null) return NOTHING;
     if (recurring.length === 0) return { ...NOTHING, range: interval, intervals: [interval] };
     return { ...this.#within(interval, recurring), range: interval };
@@ -240,13 +263,17 @@ class Resolver {
       { start, end },
       this.#zone,
       this.#calendar,
-      keepsRules ? MAX_LISTED_INTERVALS : MAX_INTERVALS,
+      this.most,
     );
     if (isCut && keepsRules) return { ...NOTHING, recurring: [{ interval, recurring }] };
     if (intervals.length === 0) {
       this.notices.push(notice("window.noMatch", { parts: recurringInWords(recurring) }));
     }
-    return { ...NOTHING, intervals, isCut };
+    return {
+      ...NOTHING,
+      intervals,
+      cutAt: isCut ? (intervals.at(-1)?.end?.instant ?? Infinity) : Infinity,
+    };
   }
 
   /** The span of one part, with both faces of its edges. */
@@ -258,7 +285,7 @@ class Resolver {
     return { span, isAbsolute };
   }
 
-  #range(range: Range): Interval | null {
+  range(range: Range): Interval | null {
     switch (range.kind) {
       case "part": {
         const part = this.#part(range.part);
@@ -501,7 +528,7 @@ const ONE_UNIT = {
 } as const;
 
 /** Intervals in order, those that overlap or touch in one. */
-function merged(intervals: readonly Interval[]): readonly Interval[] {
+export function merged(intervals: readonly Interval[]): readonly Interval[] {
   if (intervals.length < 2) return intervals;
   const sorted = [...intervals].sort((a, b) => startOf(a) - startOf(b) || endOf(a) - endOf(b));
   const found: Interval[] = [];

@@ -2,7 +2,13 @@ import type { Holiday } from "@orisma/contract";
 import { dayNumber, fault, isoDay } from "@orisma/core/internal";
 import ICAL from "ical.js";
 import { Turns, problemOf } from "../http/index.js";
-import { RuleRefused, dayOfTime, recurringDays, type DaysLookedAt } from "./recurrence.js";
+import {
+  RuleRefused,
+  dayOfTime,
+  recurringDays,
+  type Budget,
+  type DaysLookedAt,
+} from "./recurrence.js";
 
 /** Days that a list holds at most. */
 export const MAX_HOLIDAYS = 10_000;
@@ -10,6 +16,8 @@ export const MAX_HOLIDAYS = 10_000;
 const MAX_RECURRING = 50;
 /** The days of the years 1900 to 2199, in which events that recur are laid out. */
 const LOOKED_AT: DaysLookedAt = { from: dayNumber(1_900, 1, 1), to: dayNumber(2_200, 1, 1) };
+/** Days that the rules of one file are looked at on: every rule on each day of the three centuries. */
+const MAX_DAYS_LOOKED_AT = MAX_RECURRING * (LOOKED_AT.to - LOOKED_AT.from);
 /** Days that one event may go on for; beyond, it is no day off but a mistake. */
 const LONGEST_EVENT_DAYS = 366;
 
@@ -40,9 +48,9 @@ export async function readHolidays(text: string): Promise<ReadCalendar> {
   if (recurring.length > MAX_RECURRING) {
     throw refuse(`it has more than ${MAX_RECURRING} events that recur`);
   }
-  const turns = new Turns();
+  const budget = { days: MAX_DAYS_LOOKED_AT, turns: new Turns() };
   for (const component of components) {
-    await turns.pause();
+    await budget.turns.pause();
     const event = new ICAL.Event(component);
     const label = (event.summary || "day off").slice(0, 128);
     const start = event.startDate as ICAL.Time | null;
@@ -53,7 +61,7 @@ export async function readHolidays(text: string): Promise<ReadCalendar> {
     // Without an end the event is its one day (section 3.6.1).
     const length = Math.max(1, event.duration.toSeconds() / 86_400);
     if (length > LONGEST_EVENT_DAYS) throw refuse(`“${label}” goes on for ${length} days`);
-    for (const first of occurrences(component, dayOfTime(start), label, moved)) {
+    for (const first of await occurrences(component, label, moved, budget)) {
       for (let day = first; day < first + length; day++) {
         const text = isoDay(day);
         if (!found.has(text)) found.set(text, label);
@@ -84,23 +92,24 @@ function parsed(text: string): ICAL.Component {
 }
 
 /** The first day of each time that an event takes place, counted from 1970-01-01. */
-function occurrences(
+async function occurrences(
   component: ICAL.Component,
-  start: number,
   label: string,
   moved: ReadonlyMap<string, ReadonlySet<number>>,
-): readonly number[] {
+  budget: Budget,
+): Promise<readonly number[]> {
+  const start = dayOfTime(new ICAL.Event(component).startDate);
+  const days = [start, ...daysIn(component, "rdate")];
   try {
-    const days = component
-      .getAllProperties("rrule")
-      .flatMap((rule) => recurringDays(rule.getFirstValue() as ICAL.Recur, start, LOOKED_AT));
+    for (const property of component.getAllProperties("rrule")) {
+      const rule = property.getFirstValue() as ICAL.Recur;
+      days.push(...(await recurringDays(rule, start, LOOKED_AT, budget)));
+    }
     const away = new Set(daysIn(component, "exdate"));
     // An event that takes the place of another's day keeps its own.
     const isMoved = component.getFirstProperty("recurrence-id") !== null;
     const gone = isMoved ? undefined : moved.get(uidOf(component));
-    return [start, ...days, ...daysIn(component, "rdate")].filter(
-      (day) => !away.has(day) && gone?.has(day) !== true,
-    );
+    return days.filter((day) => !away.has(day) && gone?.has(day) !== true);
   } catch (error) {
     if (error instanceof RuleRefused) throw refuse(`the rule of “${label}”: ${error.message}`);
     throw error;

@@ -7,6 +7,7 @@ import {
   weekday,
 } from "@orisma/core/internal";
 import type ICAL from "ical.js";
+import type { Turns } from "../http/index.js";
 
 /** How often a rule comes round, of which days can have a part (RFC 5545, section 3.3.10). */
 const FREQUENCIES = ["YEARLY", "MONTHLY", "WEEKLY", "DAILY"] as const;
@@ -18,6 +19,16 @@ export interface DaysLookedAt {
   readonly to: number;
 }
 
+/** What is left of the work that one file may cost. */
+export interface Budget {
+  /** Days that may still be looked at. */
+  days: number;
+  readonly turns: Turns;
+}
+
+/** Days that are looked at before others have their turn, if it is time. */
+const LOOKED_AT_ONCE = 500;
+
 /** What is wrong with a rule, in words. */
 export class RuleRefused extends Error {}
 
@@ -26,14 +37,15 @@ export class RuleRefused extends Error {}
  * rule says, and a day that never is comes never, where a step from one to the next would go on
  * for good or land on its neighbour.
  *
- * Throws {@link RuleRefused} for what is not read: rules finer than a day, BYSETPOS, and weekdays
- * counted within a year.
+ * Throws {@link RuleRefused} for what is not read: rules finer than a day, BYSETPOS, weekdays
+ * counted within a year, and what the budget has no days left for.
  */
-export function recurringDays(
+export async function recurringDays(
   rule: ICAL.Recur,
   start: number,
   { from, to }: DaysLookedAt,
-): readonly number[] {
+  budget: Budget,
+): Promise<readonly number[]> {
   const frequency = FREQUENCIES.find((each) => each === rule.freq);
   if (frequency === undefined) throw new RuleRefused(`it comes round ${rule.freq}, not by days`);
   const { interval } = rule;
@@ -48,6 +60,12 @@ export function recurringDays(
   let skipped = count ?? Infinity;
   // What is counted is counted from the beginning, though it may lie before what is looked at.
   for (let day = count === null ? Math.max(start, from) : start; day < last && skipped > 0; day++) {
+    if (budget.days-- % LOOKED_AT_ONCE === 0) {
+      if (budget.days < 0) {
+        throw new RuleRefused("it is counted from too long ago, or there are too many such rules");
+      }
+      await budget.turns.pause();
+    }
     const { year, month } = civilDay(day);
     if (months.size > 0 && !months.has(month)) {
       // On to the next month: most rules of days off have one month a year.

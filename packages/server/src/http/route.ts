@@ -142,15 +142,19 @@ function contentOf(yaml: string): unknown {
   }
 }
 
-/** Brackets inside one another at most; those in quotes are counted too, where none is that deep either. */
+/** Collections inside one another at most; brackets in quotes count too. */
 const MAX_NESTING = 100;
 
 function checkNesting(yaml: string): void {
+  const tooDeep = () => unreadableYaml(new Error(`it is nested more than ${MAX_NESTING} deep`));
+  // A line can open as many lists as it has dashes; deeper ones by indentation take a line each.
+  for (const [dashes] of yaml.matchAll(/^[ ]*(?:[-?][ \t]+){100,}/gm)) {
+    if (dashes.replace(/\s/g, "").length > MAX_NESTING) throw tooDeep();
+  }
   let depth = 0;
   for (const [bracket] of yaml.matchAll(/[[\]{}]/g)) {
     depth = bracket === "[" || bracket === "{" ? depth + 1 : Math.max(0, depth - 1);
-    if (depth > MAX_NESTING)
-      throw unreadableYaml(new Error(`it is nested more than ${MAX_NESTING} deep`));
+    if (depth > MAX_NESTING) throw tooDeep();
   }
 }
 

@@ -29,7 +29,7 @@ export interface ReadExpression {
  */
 export function readCql2Text(text: string, knowsCaller = false): Result<ReadExpression> {
   if (text.length > LONGEST_CQL2) {
-    return failure(fault("filter.tooLarge", { what: "signs", most: LONGEST_CQL2 }));
+    return failure(fault("filter.tooLarge", { what: "characters", most: LONGEST_CQL2 }));
   }
   return catchFault(() => {
     const reader = new Reader(tokensOf(text), knowsCaller);
