@@ -88,6 +88,23 @@ describe("admission", () => {
     expect(admission.counts()).toContainEqual({ class: "heavy", running: 0, waiting: 0 });
   });
 
+  test("each that finds no room is told to come when those before it have had their turn", async () => {
+    const { send, end, begun } = held();
+    const waiting = Array.from({ length: 9 }, (_, at) =>
+      send(`w${at}`, { kind: "heavy", caller: `c${at}` }),
+    );
+    const told: number[] = [];
+    for (let at = 0; at < 40; at++) {
+      const [, retryAfter] = await problemOf(send(`x${at}`, { kind: "heavy", caller: `x${at}` }));
+      told.push(Number(retryAfter));
+    }
+    expect(told).toEqual([...told].sort((a, b) => a - b));
+    expect(told.at(-1)).toBeGreaterThan(told[0] ?? 0);
+    await begin();
+    for (let next = 0; next < 9; next++) await end(begun[next] ?? "");
+    await Promise.all(waiting);
+  });
+
   test("what waits too long is refused with 503, and gives its place in the queue back", async () => {
     const { admission, send, end } = held();
     const first = send("e1", { kind: "export" });

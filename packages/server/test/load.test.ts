@@ -1,5 +1,6 @@
 import { connect, type Socket } from "node:net";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import mysql from "mysql2/promise";
 import { poolLimits } from "../src/admission/index.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 
@@ -106,5 +107,48 @@ describe("exports", () => {
     }
     expect(last.status).toBe(200);
     await last.text();
+  }, 60_000);
+});
+
+describe("pages, while no more can wait", () => {
+  test("are turned away before their key is looked at; everything else is answered", async () => {
+    const limits = poolLimits(2);
+    const small = await startTestService({
+      limits: { ...limits, page: { ...limits.page, running: 1, waiting: 1 } },
+    });
+    try {
+      await small.client.createSource({ name: "works", key: "order", columns: { raised: DATE } });
+      await small.client.importFile("works", "order,raised\nW-1,2025-02-01\nW-2,2025-03-01\n");
+      await small.client.declareListing("works", { source: "works", mainDate: "raised" });
+      const ask = (path: string, headers: Record<string, string> = {}) =>
+        fetch(`${small.service.url}/v1/listings/works/${path}`, {
+          headers: { Authorization: `Bearer ${small.service.key}`, ...headers },
+        });
+      const lock = await mysql.createConnection({ ...small.login });
+      const [tables] = await lock.query<mysql.RowDataPacket[]>("SHOW TABLES LIKE 'records\\_%'");
+      await lock.query(`LOCK TABLES ${String(Object.values(tables[0] ?? {})[0])} WRITE`);
+      const held = [ask("records"), ask("records")];
+      let turnedAway = await ask("records?size=1");
+      for (let tries = 0; tries < 50 && turnedAway.status !== 503; tries++) {
+        turnedAway = await ask("records?size=1");
+      }
+      expect(turnedAway.status).toBe(503);
+      expect(Number(turnedAway.headers.get("Retry-After"))).toBeGreaterThan(0);
+      expect(turnedAway.headers.get("Content-Type")).toContain("application/problem+json");
+      expect(await turnedAway.json()).toMatchObject({ type: "/problems#overloaded" });
+      expect((await ask("records/W-1", { Authorization: "Bearer nobody" })).status).toBe(503);
+      // Neither a page nor a record: it has no part in what is crowded.
+      expect((await ask("nothing")).status).toBe(404);
+      expect((await ask("records/W-1/none", { Authorization: "Bearer nobody" })).status).toBe(401);
+      expect((await small.client.listing("works")).source).toBe("works");
+      await lock.query("UNLOCK TABLES");
+      await lock.end();
+      const answers = await Promise.all(held);
+      expect(answers.map(({ status }) => status)).toEqual([200, 200]);
+      expect((await small.client.records("works", { size: "5" })).records).toHaveLength(2);
+      expect((await ask("records", { Authorization: "Bearer nobody" })).status).toBe(401);
+    } finally {
+      await small.end();
+    }
   }, 60_000);
 });

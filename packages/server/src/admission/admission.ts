@@ -1,5 +1,7 @@
 import { availableParallelism } from "node:os";
 import { performance } from "node:perf_hooks";
+import type { Request, RequestHandler } from "express";
+import { disconnectedSignal, sendProblem } from "../http/index.js";
 import { Costs } from "./costs.js";
 import { poolLimits, type CostClass, type PoolLimits } from "./limits.js";
 import { Pool, Refusal } from "./pool.js";
@@ -22,6 +24,15 @@ export interface AdmittedCall {
 const BUSY = 0.85;
 /** Milliseconds within which a call was quick, whatever else there was to do. */
 const QUICK_MS = 100;
+
+/** Whether a request is for a page or a record for certain, and for no export. */
+function isPage({ method, originalUrl, headers: { accept = "" } }: Request): boolean {
+  return (
+    method === "GET" &&
+    /^\/v1\/listings\/[^/?]+\/records(?:\/[^/?]+)?(?:\?(?!.*\bformat=).*)?$/.test(originalUrl) &&
+    (accept === "" || /json|^\*\/\*$/.test(accept))
+  );
+}
 
 const CLASSES = ["page", "heavy", "export"] as const;
 
@@ -72,6 +83,23 @@ export class Admission {
       throw error;
     }
   }
+
+  /**
+   * Turns pages away before anything is done for them while no page can even wait: what a refusal costs is
+   * taken from those that are answered. Throws as {@link run} does.
+   */
+  readonly turnAway: RequestHandler = (request, response, next) => {
+    const refusal = isPage(request) ? this.#pools.page.refusal : null;
+    if (refusal === null) {
+      next();
+      return;
+    }
+    const caller = request.get("Authorization") ?? request.ip ?? "";
+    const signal = disconnectedSignal(response);
+    void this.#refusals.holdBack(caller, refusal.why, signal).then(() => {
+      if (!signal.aborted) sendProblem(response, refusal);
+    });
+  };
 
   /** Calls that run and that wait now, by class. */
   counts(): readonly {

@@ -24,6 +24,11 @@ interface Waiting extends WaitingCall {
   readonly start: () => void;
 }
 
+/**
+ * How many turns each refused call stands for: those that are served come again at once, before those
+ * that were told to wait.
+ */
+const TURNS_OF_REFUSED = 2;
 /** Seconds that a caller is told to wait at least and at most before it tries again. */
 const RETRY_S = { min: 1, max: 30 };
 /** How much the last call's time counts in the average by which the wait is foretold. */
@@ -40,6 +45,8 @@ export class Pool {
   #running = 0;
   #queued = 0;
   #averageMs = 50;
+  /** Until when turns are promised to calls that were refused; each is told to come when it is its own. */
+  #promisedUntil = 0;
 
   constructor(private readonly limits: PoolLimits) {}
 
@@ -49,6 +56,13 @@ export class Pool {
 
   get waiting(): number {
     return this.#queued;
+  }
+
+  /** Why no call can run or wait now, whoever sent it; null where one can. */
+  get refusal(): Refusal | null {
+    return this.#queued < this.limits.waiting
+      ? null
+      : this.#overloaded("Too many requests are waiting");
   }
 
   /**
@@ -78,10 +92,10 @@ export class Pool {
     const mine = this.#waiting.get(caller) ?? [];
     if (mine.length >= this.limits.waitingOfCaller) {
       const detail = `${mine.length} requests of this key are waiting already`;
-      throw new Refusal("too-many-requests", detail, this.#retryAfter(mine.length));
+      throw new Refusal("too-many-requests", detail, retryAfter(mine.length * this.#turnMs()));
     }
-    if (this.#queued >= this.limits.waiting)
-      throw this.#overloaded("Too many requests are waiting");
+    const { refusal } = this;
+    if (refusal !== null) throw refusal;
     return new Promise((resolve, reject) => {
       const leave = (error: Error) => {
         this.#forget(waiting);
@@ -167,15 +181,24 @@ export class Pool {
     this.#queued--;
   }
 
+  /** Each is told to come when all who were told so before have had their turn. */
   #overloaded(detail: string): Refusal {
-    return new Refusal("overloaded", detail, this.#retryAfter(this.#queued));
+    const now = performance.now();
+    const turnMs = this.#turnMs();
+    const from = Math.max(now + this.#queued * turnMs, this.#promisedUntil);
+    this.#promisedUntil = Math.min(from + TURNS_OF_REFUSED * turnMs, now + RETRY_S.max * 1_000);
+    return new Refusal("overloaded", detail, retryAfter(this.#promisedUntil - now));
   }
 
-  #retryAfter(before: number): Readonly<Record<string, string>> {
-    const ms = (before / this.limits.running) * this.#averageMs;
-    const seconds = Math.min(RETRY_S.max, Math.max(RETRY_S.min, Math.ceil(ms / 1_000)));
-    return { "Retry-After": String(seconds) };
+  /** Milliseconds after which one of the calls that run makes room for the next. */
+  #turnMs(): number {
+    return this.#averageMs / this.limits.running;
   }
+}
+
+function retryAfter(ms: number): Readonly<Record<string, string>> {
+  const seconds = Math.min(RETRY_S.max, Math.max(RETRY_S.min, Math.ceil(ms / 1_000)));
+  return { "Retry-After": String(seconds) };
 }
 
 /** Why a call is given up. */

@@ -112,6 +112,7 @@ export function makeApp(parts: AppParts): Express {
   });
   // Before the key is looked at: a browser asks first whether it may send one at all.
   app.use("/v1/listings/:name", sharing(listings));
+  app.use(parts.admission.turnAway);
   app.use("/v1", parts.audit.watch);
   app.use(["/v1", "/openapi.json", "/metrics"], identify(access));
   app.use("/v1/listings/:name", redirects(listings));
