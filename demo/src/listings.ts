@@ -68,6 +68,7 @@ export const LISTINGS: Readonly<Record<string, NewListing>> = {
       tieBreakers: ["-cost"],
     },
     page: { numbered: true },
+    resume: true,
   },
   "inspections-due": {
     title: "Lock inspections due",

@@ -81,3 +81,23 @@ test("the orders of the month before are delivered once a month", async () => {
   expect(days.every((day) => day?.startsWith("2026-11-") === true)).toBe(true);
   await running.client.deleteDelivery("works-raised", id);
 });
+
+test("a program keeps a copy of the open orders, and gets those that changed since it was here", async () => {
+  const { client } = running;
+  const copy = new Set<string>();
+  let resume = "start";
+  for (let hasMore = true; hasMore; ) {
+    const { records, meta } = await client.records("works-open", { resume, size: "500" });
+    for (const { id } of records) copy.add(String(id));
+    resume = meta.resume?.token ?? "";
+    hasMore = meta.resume?.hasMore === true;
+  }
+  const { meta } = await client.records("works-open", { size: "1", total: "exact" });
+  expect(copy.size).toBe(meta.total);
+  const [id = "", other = ""] = copy;
+  const { etag } = await client.recordToEdit("works-open", id);
+  await client.editRecord("works-open", id, { task: "Look at the paddles" }, { etag });
+  const since = await client.records("works-open", { resume });
+  expect(since.records.map((each) => each.id)).toEqual([id]);
+  expect(since.records.map((each) => each.id)).not.toContain(other);
+});

@@ -305,6 +305,11 @@ export const LISTING = z.strictObject({
     )
     .exactOptional()
     .describe("Changes by name, for one record or for all that a filter keeps."),
+  resume: z.boolean().exactOptional().meta({
+    title: "Resume",
+    description:
+      "Whether programs may pick up where they stopped, with resume: they get each record that was added or changed since, once. From then on imports note which records they change.",
+  }),
   maxConcurrent: z.int().min(1).max(1_000).exactOptional().meta({
     title: "Concurrent calls",
     description:

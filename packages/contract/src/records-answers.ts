@@ -207,6 +207,17 @@ export const RECORDS_ANSWER = tied<RecordsAnswer>()(
             "On request: the days of the window, else of the interval from the first date to the last, that have a record and that have none; null where they are too many to tell.",
           )
           .exactOptional(),
+        resume: z
+          .object({
+            token: z
+              .string()
+              .describe(
+                "Sent as resume, gives the records that changed after those of this answer.",
+              ),
+            hasMore: z.boolean().describe("Whether there are more by now."),
+          })
+          .describe("Of a request with resume: where to go on.")
+          .exactOptional(),
         why: WHY_ANSWER.describe(
           "On request, where there is no record at all: why.",
         ).exactOptional(),

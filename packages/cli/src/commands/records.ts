@@ -13,6 +13,7 @@ interface RecordsOptions {
   readonly all?: boolean;
   readonly order: readonly string[];
   readonly size?: string;
+  readonly resume?: string;
 }
 
 /** `orisma records`. */
@@ -29,6 +30,10 @@ export function addRecords(command: Command, context: Context): void {
       [],
     )
     .option("--size <records>", "records on a page")
+    .option(
+      "--resume <token>",
+      "records that were added or changed since: start for all, then the token that is printed",
+    )
     .option("--all", "follow the pages to the last record")
     .option("--json", "print the service's answer")
     .option("--csv", "print comma-separated values, all pages unless --size is given")
@@ -39,6 +44,7 @@ export function addRecords(command: Command, context: Context): void {
         "orisma records works-raised --from 2025-02-01 --to 2025-02-28",
         "orisma records works-raised --from 2025-Q1 --order cost --all",
         "orisma records works-raised --to 2024 --csv > works-to-2024.csv",
+        "orisma records works-open --resume start --all --json",
       ),
     )
     .action(async (listing: string, rest: string[], options: RecordsOptions) => {
@@ -60,23 +66,29 @@ async function printRecords(
 ): Promise<void> {
   const { print: write, note } = context;
   const client = context.client();
-  const { order, size } = options;
+  const { order, size, resume } = options;
   const query = {
     ...parameters,
     ...(order.length === 0 ? {} : { order }),
     ...(size === undefined ? {} : { size }),
+    ...(resume === undefined ? {} : { resume }),
   };
   const isTable = options.json !== true && options.csv !== true;
   const details = options.json === true ? null : await client.listing(listing);
-  const extras = details?.formats === undefined ? "why" : "why,display";
+  const extras = [
+    ...(resume === undefined ? ["why"] : []),
+    ...(details?.formats === undefined ? [] : ["display"]),
+  ];
   const first = await client.records(
     listing,
-    isTable && parameters.with === undefined ? { ...query, with: extras } : query,
+    isTable && parameters.with === undefined && extras.length > 0
+      ? { ...query, with: extras.join() }
+      : query,
   );
   // A file that is cut after a page would be a loss that nobody sees.
   const everything = options.all === true || (options.csv === true && size === undefined);
   if (options.csv === true && details !== null) {
-    await writeCsv(
+    const last = await writeCsv(
       client,
       details,
       columnsOf(details, parameters.columns),
@@ -84,7 +96,7 @@ async function printRecords(
       everything,
       write,
     );
-    note(`${first.meta.sentence}\n${noticesText(first.meta)}`);
+    note(`${first.meta.sentence}\n${noticesText(first.meta)}${resumeText(last)}`);
     return;
   }
   const answer = everything ? await joinedPages(client, first) : first;
@@ -96,6 +108,14 @@ async function printRecords(
   await write(recordsTable(details, columnsOf(details, parameters.columns), answer));
   await write(`\n${totalText(answer.records.length, first.meta)}\n`);
   for (const reason of first.meta.why?.reasons ?? []) await write(`  ${reason}\n`);
+  await write(resumeText(answer.meta));
+}
+
+/** How to go on after records that were picked up; nothing for others. */
+function resumeText({ resume }: RecordsMeta): string {
+  if (resume === undefined) return "";
+  const more = resume.hasMore ? "There are more. " : "";
+  return `${more}Go on with --resume ${resume.token}\n`;
 }
 
 /** The pages joined into one answer: its records, and what could not be read on any of them. */
@@ -103,14 +123,21 @@ async function joinedPages(client: OrismaClient, first: RecordsAnswer): Promise<
   const records: RecordAnswer[] = [];
   const unreadable: Record<string, Readonly<Record<string, string>>> = {};
   const display: Record<string, Readonly<Record<string, string>>> = {};
+  let last = first.meta;
   for await (const page of pages(client, first, true)) {
+    last = page.meta;
     records.push(...page.records);
     Object.assign(unreadable, page.meta.unreadable);
     Object.assign(display, page.meta.display);
   }
   const { first: link } = first.links;
   const shown = first.meta.display === undefined ? {} : { display };
-  return { records, meta: { ...first.meta, ...shown, unreadable }, links: { first: link } };
+  const place = last.resume === undefined ? {} : { resume: last.resume };
+  return {
+    records,
+    meta: { ...first.meta, ...shown, ...place, unreadable },
+    links: { first: link },
+  };
 }
 
 async function* pages(
@@ -134,7 +161,8 @@ async function writeCsv(
   first: RecordsAnswer,
   everything: boolean,
   write: Write,
-): Promise<void> {
+): Promise<RecordsMeta> {
+  let last = first.meta;
   const names = columns.map(({ name }) => name);
   await write(csvText([names.map((name) => labels[name] ?? name)]));
   for await (const page of pages(client, first, everything)) {
@@ -144,7 +172,9 @@ async function writeCsv(
       return names.map((name) => String(unreadable[name] ?? record[name] ?? ""));
     });
     await write(csvText(rows));
+    last = page.meta;
   }
+  return last;
 }
 
 function recordsTable(

@@ -53,6 +53,12 @@ export const FAULT_MEANINGS: Readonly<Record<FaultCode, string>> = {
   "calendar.setting": "A setting of the calendar is not one that it takes.",
   "parameter.unknown": "The listing has no such parameter.",
   "parameter.repeated": "A parameter that takes one value was sent more often.",
+  "resume.beside":
+    "The parameter does not go with resume, which has an order and pages of its own.",
+  "resume.moving":
+    "What is requested depends on the clock, so that records come in without a change.",
+  "resume.unreadable": "The value of resume was not made by this service for this listing.",
+  "resume.ended": "The place to resume from is no longer valid: start again.",
   "parameter.notAllowed": "The parameter does not count here, or not for this key.",
   "parameter.column": "The type of the parameter does not go with that of its column.",
   "parameter.required": "The parameter must be sent.",

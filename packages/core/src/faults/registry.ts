@@ -106,6 +106,10 @@ export interface FaultFacts {
   "cursor.unreadable": Readonly<Record<string, never>>;
   "cursor.ended": { readonly by: "version" | "source" | "ids" | "order" };
   "cursor.otherQuery": Readonly<Record<string, never>>;
+  "resume.beside": { readonly name: string };
+  "resume.moving": Readonly<Record<string, never>>;
+  "resume.unreadable": Readonly<Record<string, never>>;
+  "resume.ended": { readonly by: "source" | "ids" | "filter" | "backup" };
   "zone.unknown": { readonly zone: string };
   "column.unknown": { readonly name: string; readonly known: readonly string[] };
   "column.notDate": { readonly name: string; readonly type: string };

@@ -51,6 +51,14 @@ const CURSOR_ENDED: Readonly<Record<FaultFacts["cursor.ended"]["by"], string>> =
   order: "the column that it is ordered by holds another type since",
 };
 
+/** Why there is nothing to resume from any more. */
+const RESUME_ENDED: Readonly<Record<FaultFacts["resume.ended"]["by"], string>> = {
+  source: "its source was deleted, and another has its name",
+  ids: CURSOR_ENDED.ids,
+  backup: "the service was restored to a time before it",
+  filter: "the parameters, or the filter of the listing, are others than those it came with",
+};
+
 const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "date.form": ({ text }) => ({
     message: `“${cut(text)}” is not a date in a form that is read here`,
@@ -325,6 +333,23 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "cursor.otherQuery": () => ({
     message: "the cursor belongs to a page of other parameters or another order",
     accepted: "the parameters that the cursor came with, or no cursor for the first page",
+  }),
+  "resume.beside": ({ name }) => ({
+    message: `“${cut(name)}” does not go with “resume”: records come in the order in which they changed`,
+    accepted: "resume with the listing's own parameters, size, columns and filter",
+  }),
+  "resume.moving": () => ({
+    message:
+      "“resume” does not go with a window that moves: records would come in without a change of theirs",
+    accepted: "windows of fixed dates, or no window",
+  }),
+  "resume.unreadable": () => ({
+    message: "the value of “resume” was not made by this service for this listing",
+    accepted: "start, or meta.resume.token of an earlier answer",
+  }),
+  "resume.ended": ({ by }) => ({
+    message: `the place to resume from is no longer valid: ${RESUME_ENDED[by]}`,
+    accepted: "start, to read all records again",
   }),
   "zone.unknown": ({ zone }) => ({
     message: `“${cut(zone)}” is not a known time zone`,

@@ -39,6 +39,8 @@ export interface RecordsMeta extends TotalAnswer {
    * have a record and that have none; null where there are too many to list.
    */
   readonly days?: { readonly present: number | null; readonly absent: number | null };
+  /** Of a request with `resume`: where to go on, and whether there is more by now. */
+  readonly resume?: { readonly token: string; readonly hasMore: boolean };
   /** On request, where there is no record at all: why. */
   readonly why?: WhyAnswer;
   /** What parameters show whose default is the extent of the data; it is no condition. */

@@ -254,6 +254,8 @@ export interface ListingDeclaration {
   readonly editable?: readonly string[];
   /** The changes that can be made by name; none by default. */
   readonly actions?: Readonly<Record<string, ActionDeclaration>>;
+  /** Whether callers may pick up where they stopped, with `resume`: not by default. */
+  readonly resume?: boolean;
   /** Calls that run at once at most in each class: pages, figures, exports. No limit of its own by default. */
   readonly maxConcurrent?: number;
   /** Of a source with values inside: each record once, or a line for each value, by default. */
@@ -328,6 +330,7 @@ export const RESERVED_PARAMETERS = [
   "measure",
   "search",
   "limit",
+  "resume",
 ] as const;
 
 /** The reserved parameters that every listing takes today. */

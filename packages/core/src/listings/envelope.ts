@@ -22,10 +22,15 @@ export type Format = (typeof FORMATS)[number];
 /** Records that a numbered page may have before it: all of them are read. */
 const MAX_PASSED = 100_000;
 
+/** What records that are picked up in the order of their changes cannot have beside. */
+const NOT_BESIDE_RESUME = ["cursor", "page", "offset", "order", "total", "rows", "format"];
+
 /** The parameters that mean the same at every listing. */
 export interface Envelope {
   readonly size: number;
   readonly cursor: string | null;
+  /** Where to pick up: `start`, or the token of an earlier answer; null for a page of its own. */
+  readonly resume: string | null;
   readonly total: (typeof TOTALS)[number];
   /** What is shown of records with values inside; null for a source without. */
   readonly rows: NestedRows | null;
@@ -43,7 +48,7 @@ export interface Envelope {
 /** Reads the fixed parameters of a request; gives every fault beside what could be read. */
 export function readEnvelope(
   sent: SentParameters,
-  { page, rows: declared, endpoint }: ListingDeclaration,
+  { page, rows: declared, endpoint, resume: isResumed }: ListingDeclaration,
   shown: readonly string[],
 ): { readonly envelope: Envelope; readonly faults: readonly Fault[] } {
   const faults: Fault[] = [];
@@ -52,6 +57,7 @@ export function readEnvelope(
     ...(page.numbered === true || endpoint?.paging?.page !== undefined ? [] : ["page"]),
     ...(endpoint?.paging?.offset === undefined ? ["offset"] : []),
     ...(declared === undefined ? ["rows"] : []),
+    ...(isResumed === true ? [] : ["resume"]),
   ]);
   const text = (name: string) => {
     if (absent.has(name)) return undefined;
@@ -98,10 +104,23 @@ export function readEnvelope(
       fault("parameter.conflict", facts, { parameter: "cursor", value: text("cursor") ?? "" }),
     );
   }
+  const resume = text("resume") ?? null;
+  if (resume !== null) {
+    for (const name of NOT_BESIDE_RESUME) {
+      const value = text(name);
+      const isJson = name === "format" && value === "json";
+      if (value === undefined || isJson) continue;
+      faults.push(fault("resume.beside", { name }, { parameter: name, value }));
+    }
+  }
   const words = text("with")
     ?.split(",")
     .map((each) => each.trim());
   const extras = EXTRAS.filter((each) => words?.includes(each) === true);
+  const other = words?.find((each) => each !== "clauses" && each !== "display");
+  if (resume !== null && other !== undefined) {
+    faults.push(fault("resume.beside", { name: `with=${other}` }, { parameter: "with" }));
+  }
   if (words?.every((each) => (EXTRAS as readonly string[]).includes(each)) === false) {
     faults.push(choiceFault("with", text("with") ?? "", EXTRAS));
   }
@@ -109,6 +128,7 @@ export function readEnvelope(
     envelope: {
       size,
       cursor: text("cursor") ?? null,
+      resume,
       total,
       rows,
       format,

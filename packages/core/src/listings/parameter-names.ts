@@ -70,7 +70,8 @@ function namesOf(listing: ListingDeclaration): readonly string[] {
   const { paging } = listing.endpoint ?? {};
   const page = listing.page.numbered === true || paging?.page !== undefined ? ["page"] : [];
   const offset = paging?.offset === undefined ? [] : ["offset"];
-  return [...declared, ...compound, ...rows, ...page, ...offset, ...ENVELOPE_PARAMETERS];
+  const resume = listing.resume === true ? ["resume"] : [];
+  return [...declared, ...compound, ...rows, ...page, ...offset, ...resume, ...ENVELOPE_PARAMETERS];
 }
 
 function knows(

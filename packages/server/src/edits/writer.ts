@@ -8,7 +8,9 @@ import {
 import type { Gateway, Run } from "../database/index.js";
 import { Problem, type Caller } from "../http/index.js";
 import {
+  countChange,
   importedTableOf,
+  noteChanged,
   storedRecords,
   updateCells,
   writtenCell,
@@ -119,6 +121,7 @@ export class EditWriter {
     const table = importedTableOf(source);
     const number = await insertEdit(run, source, note, this.now());
     let changed = 0;
+    const written = new Set<string>();
     for (const { ids, cells } of found) {
       for (const batch of batches(ids)) {
         const before = await lockedRecords(run, table, [...cells.keys()], batch);
@@ -133,6 +136,7 @@ export class EditWriter {
         const text = updateCells(table, [...cells.keys()], keys.length);
         await run({ text, values: [...values, ...keys] });
         changed += differing.length;
+        for (const key of keys) written.add(key);
       }
     }
     const records = found.reduce((sum, { ids }) => sum + ids.length, 0);
@@ -151,10 +155,8 @@ export class EditWriter {
       });
     }
     // Whoever holds the records by a number of their revision sees that they are others.
-    await run({
-      text: "UPDATE sources SET imports = imports + 1 WHERE id = ?",
-      values: [source.id],
-    });
+    await run(countChange(source.id));
+    for (const batch of batches([...written])) await run(noteChanged(source.id, batch));
     return { number, records, changed };
   }
 

@@ -5,11 +5,13 @@ import {
   type Sources,
   columnEntity,
   coreColumn,
+  countChange,
   createTable,
   declaredColumns,
   dropCodes,
   isRecordsTable,
   lastNumber,
+  noteReplaced,
   storedTable,
   tableName,
   usefulDictionaries,
@@ -101,6 +103,7 @@ export class Staging {
     state: SourceState,
     before: SourceState | null,
   ): Promise<void> {
+    const stored = [...declaredColumns(source)];
     await manager.delete(SourceColumn, { source: { id: source.id } });
     const columns = state.columns.map(([name, column], index) =>
       Object.assign(columnEntity(name, index + 1, column), { source: { id: source.id } }),
@@ -109,6 +112,18 @@ export class Staging {
     const { columns: _, idsSince = 0, ...rest } = state;
     const fields = { ...rest, idsSince, before: before as never };
     await manager.update(Source, { id: source.id }, fields);
+    // It may have begun while the table was filled.
+    const { changesNoted } = await manager.findOneByOrFail(Source, { id: source.id });
+    if (!changesNoted) return;
+    const from = source.recordsTable === null ? null : tableWith(source.recordsTable, stored);
+    const to = tableWith(state.recordsTable, state.columns);
+    const hasSameIds = source.keyColumn !== null || idsSince === source.idsSince;
+    for (const { text, values } of [
+      countChange(source.id),
+      noteReplaced(source.id, from, to, hasSameIds),
+    ]) {
+      await manager.query(text, [...values]);
+    }
   }
 
   /** Ends a table of records. */
@@ -135,6 +150,17 @@ export function makeTable(
   const known = [...columns].map(([name, column]) => coreColumn(name, column));
   const values = new Map([...dictionaries].map(([name, { values: each }]) => [name, each]));
   return storedTable(tableName(source.id, number), known, values);
+}
+
+/** A table of records by its name and columns, without what is made of them. */
+function tableWith(
+  table: string,
+  columns: readonly (readonly [string, ColumnDeclaration])[],
+): ImportedTable {
+  return storedTable(
+    table,
+    columns.map(([name, column]) => coreColumn(name, column)),
+  );
 }
 
 /** A source as it is now; null before its first file. */

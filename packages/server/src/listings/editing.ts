@@ -4,9 +4,10 @@ import type { KnownSource } from "../sources/index.js";
 /** Edits and actions of records that are stored elsewhere, and of the key by which a record is known. */
 export function editingFaults(
   { editable = [], actions = {} }: ListingDeclaration,
-  { name, key, imported, attached, combine, unnest }: KnownSource,
+  source: KnownSource,
 ): readonly Fault[] {
-  const isOwn = imported !== null || (attached === null && combine === null && unnest === null);
+  const { name, key } = source;
+  const isOwn = isImported(source);
   const places = [
     ...editable.map((column, index) => ({ column, path: `editable.${index}` })),
     ...Object.entries(actions).flatMap(([action, { set }]) =>
@@ -20,4 +21,29 @@ export function editingFaults(
       : `the records of ${name} are not stored here: only those of an imported source can be changed`;
     return [fault("parameter.setting", { name: column, reason }, { path, value: column })];
   });
+}
+
+/** Picking up where one stopped, in records whose changes are not noted. */
+export function resumeFaults(
+  { resume, relations = {} }: ListingDeclaration,
+  source: KnownSource,
+): readonly Fault[] {
+  if (resume !== true) return [];
+  const reasons = [
+    ...(isImported(source)
+      ? []
+      : [
+          `the records of ${source.name} are not stored here: only of an imported source is it noted what changes`,
+        ]),
+    ...(Object.keys(relations).length === 0
+      ? []
+      : ["it shows related records, whose changes are not noted with those of its own"]),
+  ];
+  return reasons.map((reason) =>
+    fault("parameter.setting", { name: "resume", reason }, { path: "resume" }),
+  );
+}
+
+function isImported({ imported, attached, combine, unnest }: KnownSource): boolean {
+  return imported !== null || (attached === null && combine === null && unnest === null);
 }

@@ -2,6 +2,7 @@ import { createHash } from "node:crypto";
 import type { Cursor } from "@orisma/core/internal";
 import { z } from "zod";
 import { Sealer } from "../access/index.js";
+import { Resuming } from "./resume.js";
 
 const VALUE = z.union([z.string(), z.number(), z.null()]);
 const PAYLOAD = z.tuple([
@@ -20,9 +21,12 @@ const LONGEST = 4_096;
 
 /** Writes and reads cursors, encrypted and authenticated. */
 export class Cursors {
+  /** Picks up where a caller stopped. */
+  readonly resuming: Resuming;
   readonly #sealer: Sealer;
 
   constructor(secret: Buffer) {
+    this.resuming = new Resuming(secret);
     this.#sealer = new Sealer(secret, "cursor");
   }
 

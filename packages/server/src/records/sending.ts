@@ -194,11 +194,12 @@ function isHeld(etag: string, ifNoneMatch: string | undefined): boolean {
 
 function linksOf(
   request: Request,
-  { next, previous, numbered }: RecordsPage,
+  { next, previous, numbered, meta }: RecordsPage,
 ): Record<string, string> {
   const [path = "", query = ""] = request.originalUrl.split("?", 2);
   const parameters = new URLSearchParams(query);
-  const name = numbered === null ? "cursor" : "page";
+  const { resume } = meta;
+  const name = resume !== undefined ? "resume" : numbered === null ? "cursor" : "page";
   parameters.delete(name);
   const linkTo = (place: string | number | null) => {
     const target = new URLSearchParams(parameters);
@@ -206,6 +207,9 @@ function linksOf(
     const text = target.toString();
     return text === "" ? path : `${path}?${text}`;
   };
+  if (resume !== undefined) {
+    return { first: linkTo("start"), ...(resume.hasMore ? { next: linkTo(resume.token) } : {}) };
+  }
   const beside = numbered ?? { next, previous };
   return {
     // Without its number the first page would go on by cursors.

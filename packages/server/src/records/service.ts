@@ -98,6 +98,7 @@ export class Records {
   /** Runs a request. */
   async run(prepared: PreparedRequest): Promise<RecordsPage> {
     const { envelope, cursor, query, listing } = prepared;
+    if (envelope.resume !== null) return this.#resumed(prepared, envelope.resume);
     const { rows, counts } = await readRows(prepared);
     const found = rows.slice(0, envelope.size);
     const hasBeyond = rows.length > found.length;
@@ -118,6 +119,21 @@ export class Records {
     const places = [found.at(-1) ?? null, found[0] ?? null];
     const why = await this.#whyNone(prepared, records.length);
     return this.#page(prepared, { records, totals, unreadable, places, hasBeyond, why });
+  }
+
+  /** The records that changed since a caller was here, in the order in which they did. */
+  async #resumed(prepared: PreparedRequest, resume: string): Promise<RecordsPage> {
+    const { rows, ...place } = await this.cursors.resuming.next(prepared, resume);
+    const unreadable: Unreadables = {};
+    const { columns, declaration } = prepared.listing;
+    const reader = new RowReader(prepared.query.columns, columns, declaration.units);
+    const read = rows.map((row) => reader.read(row, unreadable));
+    const records = await withDerivedColumns(prepared, read, unreadable, this.sources);
+    const totals = { total: null, totalExact: false };
+    const built = { records, totals, unreadable, places: [], hasBeyond: false, why: null };
+    const page = this.#page(prepared, built);
+    const meta = { ...page.meta, resume: place };
+    return { ...page, meta, steady: meta };
   }
 
   /** On request why there is no record, where there is none. */

@@ -82,6 +82,10 @@ export class Source {
   @Column({ type: "varchar", length: 16, default: "report" })
   onImport: EditPolicy;
 
+  /** Whether it is noted which records changed last, and when, for those who pick up where they stopped. */
+  @Column({ type: "boolean", default: false })
+  changesNoted: boolean;
+
   /** A file that is taken again when it changes, or null. */
   @Column({ type: "json", nullable: true })
   watch: Watch | null;

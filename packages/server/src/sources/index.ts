@@ -48,3 +48,4 @@ export {
   tableName,
   updateCells,
 } from "./tables.js";
+export { countChange, noteChanged, noteReplaced } from "./changes.js";

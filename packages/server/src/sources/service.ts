@@ -544,6 +544,12 @@ export class Sources {
     return this.describe(name);
   }
 
+  /** From now on notes which records of a source change. */
+  async noteChanges(name: string): Promise<void> {
+    const { id } = this.needOwn(name);
+    await this.dataSource.getRepository(Source).update({ id }, { changesNoted: true });
+  }
+
   /** Sets or ends the watching of a file. */
   async setWatch(name: string, watch: Watch | null): Promise<SourceDescription> {
     const { id } = this.needOwn(name);

@@ -209,6 +209,33 @@ export function overwrittenEdits(
   );
 }
 
+/**
+ * Finds the records of a table that another does not have, or has with other cells, as `recordId`: all of them
+ * where there is no other, or its columns are others.
+ */
+export function changedRecords(from: ImportedTable | null, to: ImportedTable): string {
+  if (from === null || !hasSameColumns(from, to))
+    return `SELECT ${KEY} AS recordId FROM ${to.table}`;
+  const same = matching(to, from)
+    // What is made of the others tells nothing.
+    .filter(([before]) => !/^[df]/.test(before))
+    .map(([before, after]) => `BINARY old.${before} <=> BINARY fresh.${after}`);
+  return (
+    `SELECT fresh.${KEY} AS recordId FROM ${to.table} AS fresh LEFT JOIN ${from.table} AS old USING (${KEY}) ` +
+    `WHERE old.${KEY} IS NULL OR NOT (${same.join(" AND ")})`
+  );
+}
+
+/** Whether two tables have columns of the same names and types. */
+function hasSameColumns(from: ImportedTable, to: ImportedTable): boolean {
+  const typeOf = (stored: ImportedColumn | undefined) =>
+    stored === undefined ? null : physicalType(stored.column);
+  return (
+    from.columns.size === to.columns.size &&
+    [...to.columns].every(([name, stored]) => typeOf(from.columns.get(name)) === typeOf(stored))
+  );
+}
+
 function rawOf({ cell, value }: ImportedColumn): string {
   return cell?.raw ?? value;
 }

@@ -1,5 +1,6 @@
 import { Audit1765100000000 } from "./audit.js";
 import { Attached1764300000000 } from "./attached.js";
+import { ChangedRecords1765900000000 } from "./changed-records.js";
 import { Deliveries1765800000000 } from "./deliveries.js";
 import { Dictionaries1765200000000 } from "./dictionaries.js";
 import { Edits1765500000000 } from "./edits.js";
@@ -39,4 +40,5 @@ export const MIGRATIONS = [
   Overrides1765600000000,
   People1765700000000,
   Deliveries1765800000000,
+  ChangedRecords1765900000000,
 ] as const;
