@@ -9,9 +9,9 @@ import { startTestService, type TestService } from "../../../test/service.js";
  */
 const MARK = /hidden-\d|excluded-\d|1234567\d|sesame/;
 const FILE = `work,raised,status,contact,price
-W-1,2025-02-10,open,hidden-1,12345671
-W-2,2025-02-20,done,hidden-2,12345672
-W-3,2025-03-05,open,hidden-3,12345673
+W-1,2025-02-10,open,hidden-2,12345672
+W-2,2025-02-20,done,hidden-3,12345673
+W-3,2025-03-05,open,hidden-1,12345671
 excluded-1,2025-02-11,closed,hidden-4,12345674
 excluded-2,2024-02-11,sesame,hidden-5,12345675
 `;
@@ -28,6 +28,7 @@ const LISTING: NewListing = {
   filter: { columns: "all" },
   order: { allowed: ["raised", "work"], default: "raised" },
   feed: { title: "{work}" },
+  resume: true,
   editable: ["status"],
   actions: { mark: { set: { contact: "hidden-9", status: "open" } } },
   allow: { edit: "reader", act: "reader" },
@@ -51,6 +52,8 @@ const SENT = [
   "total=all&with=unfiltered",
   "asOf=2024-02-11&on=month",
   "format=csv",
+  "resume=start",
+  "resume=start&filter=contact%20%3D%20%27hidden-1%27",
   "cursor=AAAA",
 ];
 
@@ -165,6 +168,7 @@ describe.each(["nobody", "reader of closed", "reader of other", "reader of all"]
             true,
           ]);
           if (answer.ok) answered++;
+          expect([address, orderIn(text)]).toEqual([address, expect.stringMatching(SHOWN_ORDERS)]);
           const isExcluded = path.endsWith("/records/excluded-1");
           if (!mayRead || isExcluded) expect([address, answer.ok]).toEqual([address, false]);
         }
@@ -173,6 +177,49 @@ describe.each(["nobody", "reader of closed", "reader of other", "reader of all"]
     },
     120_000,
   );
+});
+
+/** The orders of all three records by columns that are shown: by those that are not they would be others. */
+const SHOWN_ORDERS = /^(?:123|321|.{0,2})$/;
+
+/** The numbers of the records of an answer, in their order. */
+function orderIn(text: string): string {
+  const found = [...text.matchAll(/"id":"W-(\d)"/g)].map(([, number]) => number);
+  return found.length > 3 ? "" : found.join("");
+}
+
+describe("what is not shown", () => {
+  test("changes no answer when it changes, nor how long or under which tag it may be held", async () => {
+    const { client, service } = running;
+    const held = async () => {
+      const answers: (readonly string[])[] = [];
+      for (const { method, path } of addresses()) {
+        // A history says that there was an edit, feeds count the states of the whole source, workbooks
+        // have the time at which they were made.
+        if (method !== "GET" || /\/edits|\.(?:ics|atom|xlsx)$/.test(path)) continue;
+        const answer = await fetch(`${service.url}${path.replace("{name}", "open")}`, {
+          headers: {
+            Authorization: `Bearer ${keys["reader of all"] ?? ""}`,
+            "X-Forwarded-For": `10.1.${(++requests >> 8) & 255}.${requests & 255}`,
+          },
+        });
+        const text = answer.ok ? (await answer.text()).replace(/"readAt":"[^"]*"/, "") : "";
+        const { headers } = answer;
+        const tags = ["ETag", "Cache-Control", "Last-Modified", "Content-Length"];
+        answers.push([path, text, ...tags.map((name) => headers.get(name) ?? "")]);
+      }
+      return answers;
+    };
+    const before = await held();
+    expect(before.length).toBeGreaterThan(20);
+    await client.repairCell("works", { id: "W-3", column: "contact", value: "hidden-8" });
+    await client.repairCell("works", { id: "excluded-1", column: "status", value: "open" });
+    const after = await held();
+    expect(after).toEqual(before);
+    // What is shown does change them.
+    await client.repairCell("works", { id: "W-3", column: "status", value: "held" });
+    expect(await held()).not.toEqual(before);
+  });
 });
 
 function withoutSent(text: string, address: string, body: unknown): string {
