@@ -16,8 +16,13 @@ const orisma = (...words: readonly string[]) => orismaText(words, { state: runni
 test("people are added, changed, given a fresh password, and deleted", async () => {
   const made = await orisma("people", "create", "Maud Harrow", "--group", "crew");
   expect(made.text).toMatch(/^Maud Harrow: reader, of crew\npassword {2}[\w-]{20}\n$/);
+  const claims = ["--claim", "lock=Tansy Lock", "--claim", "lock=Vale Top"];
+  const known = await orisma("people", "change", "Maud Harrow", ...claims);
+  expect(known.text).toBe("Maud Harrow: reader, of crew, lock=Tansy Lock|Vale Top\n");
   const listed = await orisma("people");
-  expect(listed.text).toMatch(/Maud Harrow +reader +crew +all +never/);
+  expect(listed.text).toMatch(/Maud Harrow +reader +crew +lock=Tansy Lock\|Vale Top +all +never/);
+  expect((await orisma("people", "change", "Maud Harrow", "--claim", "lock")).code).toBe(2);
+  await orisma("people", "change", "Maud Harrow", "--no-claims");
   const kept = await orisma("people", "change", "maud harrow", "--listing", "works-raised");
   expect(kept.text).toBe("Maud Harrow: reader, of crew, only works-raised\n");
   const author = await orisma("people", "change", "Maud Harrow", "--role", "author", "--no-groups");

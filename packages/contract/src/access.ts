@@ -53,6 +53,9 @@ export const PERSON_DESCRIPTION = z
     name: z.string(),
     role: z.enum(ROLES),
     groups: z.array(z.string()),
+    claims: z
+      .record(z.string(), z.array(z.string()))
+      .describe("What `caller('NAME')` stands for in the fixed filters of listings, by name."),
     listings: z
       .array(z.string())
       .nullable()
@@ -67,10 +70,21 @@ const GROUP = z
   .string()
   .regex(/^[\p{L}\p{N}][\p{L}\p{N} _.-]{0,63}$/u, "letters, digits, spaces, _ . and -, 64 at most");
 
+/** The values of a claim: a condition with it holds for each of them. */
+const CLAIM = z
+  .array(z.string().max(200, "a value of 200 characters at most"))
+  .min(1, "one value at least")
+  .max(100, "100 values at most");
+
 /** What a person may. */
 const PERSON_RIGHTS = {
   role: z.enum(ROLES, `one of ${ROLES.join(", ")}`),
   groups: z.array(GROUP).max(100).default([]),
+  claims: z
+    .record(z.string().regex(/^[\w.-]{1,64}$/, "letters, digits, _ . and -, 64 at most"), CLAIM)
+    .refine((claims) => Object.keys(claims).length <= 50, "50 claims at most")
+    .default({})
+    .describe("What `caller('NAME')` stands for in the fixed filters of listings, by name."),
   listings: z
     .array(z.string())
     .min(1, "one listing at least")

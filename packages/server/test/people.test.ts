@@ -80,7 +80,14 @@ class Browser {
 
 const PASSWORD = "brindle vale 1791";
 
-async function person(name: string, more: { groups?: string[]; listings?: string[] } = {}) {
+async function person(
+  name: string,
+  more: {
+    groups?: string[];
+    listings?: string[];
+    claims?: Record<string, string[]>;
+  } = {},
+) {
   await running.client.createPerson({ name, role: "reader", password: PASSWORD, ...more });
   const browser = new Browser();
   expect(await browser.signIn(name, PASSWORD)).toMatchObject({ status: 201 });
@@ -104,6 +111,34 @@ describe("a person", () => {
     expect(await maud.send("GET", "/v1/people")).toMatchObject({ status: 403 });
     const wrong = await new Browser().signIn("Nobody", PASSWORD);
     expect(wrong.json.detail).toBe("The name and the password do not belong together");
+  });
+
+  test("sees what belongs to what is known of them, and is refused where it is not", async () => {
+    const { client } = running;
+    const fixedFilter = "place = caller('keeps')";
+    await client.declareListing("kept", { ...LISTING, fixedFilter });
+    await client.declareListing("others", { ...LISTING, fixedFilter: `NOT (${fixedFilter})` });
+    const one = await person("Ede Moss", { claims: { keeps: ["Otto Fenn"] } });
+    expect(await one.records("kept")).toBe("200 W-2");
+    expect(await one.records("others")).toBe("200 W-1");
+    const both = await person("Una Fell", { claims: { keeps: ["Otto Fenn", "Maud Harrow"] } });
+    expect(await both.records("kept")).toBe("200 W-2 W-1");
+    expect(await both.records("others")).toBe("200 ");
+    // Whoever has none is like nothing, and unlike nothing.
+    for (const claims of [{}, { constructor: ["x"] }, { Keeps: ["Otto Fenn"] }]) {
+      const none = await person(`Nan ${Object.keys(claims).join()}`, { claims });
+      expect(await none.records("kept")).toBe("403 ");
+      expect(await none.records("others")).toBe("403 ");
+    }
+    expect(await refusal(client.records("kept"))).toMatchObject({
+      status: 403,
+      faults: [{ code: "caller.noClaim", message: expect.stringContaining("keeps") }],
+    });
+    await client.changePerson("Ede Moss", { role: "reader", claims: { keeps: ["Maud Harrow"] } });
+    expect(await one.records("kept")).toBe("200 W-1");
+    const wrong = { ...LISTING, fixedFilter: "place = caller('a', 'b')" };
+    expect(await refusal(client.declareListing("wrong", wrong))).toMatchObject({ status: 422 });
+    for (const listing of ["kept", "others"]) await client.deleteListing(listing);
   });
 
   test("may read, edit and act where the listing names them or their group, and nowhere else", async () => {

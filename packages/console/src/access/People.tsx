@@ -49,7 +49,7 @@ function OnePerson(props: {
   readonly onPassword: (password: string) => void;
 }) {
   const { person, onPassword } = props;
-  const { name, role, groups, listings, lastSignInAt } = person;
+  const { name, role, groups, claims, listings, lastSignInAt } = person;
   const queries = useQueryClient();
   const [isLeaving, setLeaving] = useState(false);
   const reset = useMutation({
@@ -66,6 +66,7 @@ function OnePerson(props: {
       <span>
         {role}
         {groups.length === 0 ? "" : `, of ${groups.join(", ")}`}
+        {Object.entries(claims).map(([claim, values]) => `, ${claim} ${values.join(" or ")}`)}
         {listings === null ? "" : `, only ${listings.join(", ")}`}
       </span>
       <span className="opacity-80">
@@ -114,6 +115,7 @@ function NewPerson({ onMade }: { readonly onMade: (name: string, password: strin
   const queries = useQueryClient();
   const [name, setName] = useState("");
   const [groups, setGroups] = useState("");
+  const [claims, setClaims] = useState("");
   const [role, setRole] = useState<Role>("reader");
   const [picked, setPicked] = useState<readonly string[]>([]);
   const create = useMutation({
@@ -121,7 +123,8 @@ function NewPerson({ onMade }: { readonly onMade: (name: string, password: strin
       service.createPerson({
         name,
         role,
-        groups: groups.split(",").flatMap((each) => (each.trim() === "" ? [] : [each.trim()])),
+        groups: listed(groups),
+        claims: claimsIn(claims),
         ...(role === "reader" && picked.length > 0 ? { listings: [...picked] } : {}),
       }),
     onSuccess: async (made) => {
@@ -157,6 +160,18 @@ function NewPerson({ onMade }: { readonly onMade: (name: string, password: strin
           onChange={(event) => setGroups(event.target.value)}
         />
       </label>
+      <label className="flex flex-col font-medium">
+        What filters know of them, with commas
+        <input
+          className="input w-full font-normal"
+          value={claims}
+          autoComplete="off"
+          placeholder="lock=Tansy Lock"
+          pattern="(\s*[\w.\-]+=[^,=]+(,|$))*"
+          title="Names and values, such as lock=Tansy Lock: a fixed filter compares with caller('lock')"
+          onChange={(event) => setClaims(event.target.value)}
+        />
+      </label>
       <RolePicker name="person-role" role={role} onRole={setRole} />
       {role === "reader" ? <ListingPicker picked={picked} onPick={setPicked} /> : null}
       <button
@@ -171,4 +186,19 @@ function NewPerson({ onMade }: { readonly onMade: (name: string, password: strin
       </div>
     </form>
   );
+}
+
+/** The parts of a text between its commas. */
+function listed(text: string): string[] {
+  return text.split(",").flatMap((each) => (each.trim() === "" ? [] : [each.trim()]));
+}
+
+/** Claims as they are typed: `lock=Tansy Lock`, a name again for one more value. */
+function claimsIn(text: string): Record<string, string[]> {
+  const claims: Record<string, string[]> = {};
+  for (const each of listed(text)) {
+    const [name = "", value = ""] = each.split("=", 2).map((part) => part.trim());
+    claims[name] = [...(claims[name] ?? []), value];
+  }
+  return claims;
 }

@@ -53,6 +53,8 @@ export const FAULT_MEANINGS: Readonly<Record<FaultCode, string>> = {
   "calendar.setting": "A setting of the calendar is not one that it takes.",
   "parameter.unknown": "The listing has no such parameter.",
   "parameter.repeated": "A parameter that takes one value was sent more often.",
+  "caller.noClaim":
+    "The listing is for people of whom something is known, and of the caller it is not.",
   "resume.beside":
     "The parameter does not go with resume, which has an order and pages of its own.",
   "resume.moving":

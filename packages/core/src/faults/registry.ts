@@ -106,6 +106,7 @@ export interface FaultFacts {
   "cursor.unreadable": Readonly<Record<string, never>>;
   "cursor.ended": { readonly by: "version" | "source" | "ids" | "order" };
   "cursor.otherQuery": Readonly<Record<string, never>>;
+  "caller.noClaim": { readonly claim: string };
   "resume.beside": { readonly name: string };
   "resume.moving": Readonly<Record<string, never>>;
   "resume.unreadable": Readonly<Record<string, never>>;

@@ -334,6 +334,10 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: "the cursor belongs to a page of other parameters or another order",
     accepted: "the parameters that the cursor came with, or no cursor for the first page",
   }),
+  "caller.noClaim": ({ claim }) => ({
+    message: `the listing shows to each person what belongs to their “${cut(claim)}”, and this caller has none`,
+    accepted: "a person with that claim; whoever owns the service gives it",
+  }),
   "resume.beside": ({ name }) => ({
     message: `“${cut(name)}” does not go with “resume”: records come in the order in which they changed`,
     accepted: "resume with the listing's own parameters, size, columns and filter",

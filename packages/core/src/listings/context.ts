@@ -1,5 +1,6 @@
 import type { EpochMs, Zone } from "../calendar/index.js";
 import type { Catalogue } from "../filters/index.js";
+import type { Claims } from "../query/index.js";
 import type { CompiledDateForm } from "../reading/index.js";
 import type { CalendarSettings, WindowsByName } from "../windows/index.js";
 import type { MomentParameter } from "./declaration.js";
@@ -21,6 +22,8 @@ export interface PlanContext {
   readonly columns: Catalogue;
   /** The name of the key that asks: the `caller()` of conditions. */
   readonly caller: string;
+  /** What is known of whoever asks: `caller('lock')` of conditions. */
+  readonly claims?: Claims;
   /** The reserved parameters that count only for some callers, and do for this one. */
   readonly allowed: readonly MomentParameter[];
   /** The windows that can be sent and declared by name; none by default. */

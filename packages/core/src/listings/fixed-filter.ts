@@ -19,9 +19,9 @@ import { partInWords } from "./words.js";
 /** What the queries of a listing are resolved for. */
 export function resolveContext(
   { reversed }: ListingDeclaration,
-  { asOf, zone, calendar, columns, caller }: Omit<PlanContext, "forms" | "allowed">,
+  { asOf, zone, calendar, columns, caller, claims }: Omit<PlanContext, "forms" | "allowed">,
 ): ResolveContext {
-  return { window: { asOf, zone, calendar, reversed }, columns, caller };
+  return { window: { asOf, zone, calendar, reversed }, columns, caller, ...(claims && { claims }) };
 }
 
 /** The filter that a listing sets for every caller: as declared, and at a moment. */

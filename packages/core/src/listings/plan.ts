@@ -2,6 +2,7 @@ import { epochMs, type EpochMs, type Zone } from "../calendar/index.js";
 import { failure, fault, success, type Fault, type Result } from "../faults/index.js";
 import { isEverything, type Catalogue, type Filter } from "../filters/index.js";
 import type { CompiledDateForm } from "../reading/index.js";
+import type { Claims } from "../query/index.js";
 import type { RecordOrder } from "../sql/index.js";
 import type { CalendarSettings, WindowsByName } from "../windows/index.js";
 import type { Viewer } from "./context.js";
@@ -48,7 +49,7 @@ export interface KnownListing {
 export interface PlanningContext {
   /** The instant that it is. */
   readonly now: EpochMs;
-  readonly caller: { readonly id: string; readonly name: string };
+  readonly caller: { readonly id: string; readonly name: string; readonly claims?: Claims };
   readonly viewer: Viewer;
   /** The reserved parameters that count only for some callers, and do for this one. */
   readonly allowed: readonly MomentParameter[];
@@ -117,7 +118,8 @@ export function planListing<L extends KnownListing>(
   const { declaration } = listing;
   const planned = planRequest(declaration, sent, {
     ...moment,
-    ...{ calendar, columns, forms, allowed: allowed, viewer, caller: caller.name },
+    ...{ calendar, columns, forms, allowed: allowed, viewer },
+    ...{ caller: caller.name, claims: caller.claims ?? {} },
     ...(windows && { named: windows }),
   });
   const all = [...(named.ok ? [] : named.faults), ...(planned.ok ? [] : planned.faults), ...faults];

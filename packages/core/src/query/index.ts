@@ -52,6 +52,7 @@ export {
   type ResolvedDateQuery,
   type ResolvedQuery,
 } from "./resolve.js";
+export type { Claims } from "./resolve.js";
 export type { ResolvedDates } from "./resolve-dates.js";
 export { canonicalPart, canonicalTest, dateWords, queryInWords, shortDateWords } from "./words.js";
 export {

@@ -87,6 +87,19 @@ describe("what a query depends on", () => {
     expect([place("a%"), place("ab")]).toEqual([true, false]);
   });
 
+  test("what is known of a caller is one value or several; of whom it is not, nothing follows", () => {
+    const own = query("NOT place = caller('lock')");
+    expect([dependsOnCaller(own), isConstant(own)]).toEqual([true, false]);
+    const context = { window: WINDOW, columns: COLUMNS, caller: "upper-vale" };
+    const found = resolveQuery(own, { ...context, claims: { lock: ["a", "b"] } });
+    if (!found.ok) throw new Error("not resolved");
+    const place = (value: string) =>
+      evaluate(found.value.filter, { place: { state: "filled", value } }, COLUMNS);
+    expect([place("a"), place("b"), place("c")]).toEqual([false, false, true]);
+    const unknown = resolveQuery(own, { ...context, claims: {} });
+    expect(unknown).toMatchObject({ ok: false, faults: [{ code: "caller.noClaim" }] });
+  });
+
   test("its columns are named once", () => {
     const found = query(
       "cost > 1 AND NOT (raised IS NULL OR cost < 9 OR daysBetween(raised, raised) > 1)",
@@ -104,6 +117,7 @@ describe("what a query is written back as", () => {
     "raised <> DATE('2024-02-29')",
     "passed > TIMESTAMP('2024-02-29T10:00:00Z')",
     "place = caller() AND cost > 5",
+    "place = caller('lock') OR place IN ('a', caller('lock'), caller())",
     "month(raised) = 2 OR weekday(raised) <> 7",
     "T_DURING(INTERVAL(raised, raised), INTERVAL('2024-01-01', '..'))",
   ])("%s goes on meaning the same at any moment", (text) => {

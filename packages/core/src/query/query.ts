@@ -104,10 +104,12 @@ export interface OverlapQuery extends Requested {
   readonly openEnd: boolean;
 }
 
-/** A condition on a column of strings: that it is the name of the caller. */
+/** A condition on a column of strings: that it is the name of the caller, or what a claim says of them. */
 export interface CallerQuery extends Requested {
   readonly kind: "caller";
   readonly column: string;
+  /** The name of the claim; null for the caller's own name. */
+  readonly claim: string | null;
   readonly side: Side;
   readonly caseSensitive: boolean;
 }

@@ -1,6 +1,7 @@
 import type { Interval } from "../calendar/index.js";
 import {
   failure,
+  fault,
   withLocation,
   success,
   type Fault,
@@ -17,6 +18,7 @@ import {
 } from "../filters/index.js";
 import { ISO_CALENDAR, resolvePart, type Recurring, type WindowContext } from "../windows/index.js";
 import type {
+  CallerQuery,
   DatePartQuery,
   DateQuery,
   DateTest,
@@ -28,6 +30,9 @@ import type {
 import type { DateKind } from "../reading/index.js";
 import { resolveDates, withinCalendar, type ResolvedDates } from "./resolve-dates.js";
 
+/** What is known of a caller, by name: one value or several. */
+export type Claims = Readonly<Record<string, readonly string[]>>;
+
 /** What the meaning of a query depends on: nothing here reads a clock. */
 export interface ResolveContext {
   /** Of windows; whether days are whole is known by the column. */
@@ -35,6 +40,8 @@ export interface ResolveContext {
   readonly columns: Catalogue;
   /** The name that `caller()` stands for; null where nobody is known to ask. */
   readonly caller: string | null;
+  /** What `caller('lock')` stands for, by the name of the claim; undefined where nobody asks. */
+  readonly claims?: Claims;
 }
 
 /** A condition on dates at a moment, as it was applied. */
@@ -114,11 +121,8 @@ class Resolver {
     switch (query.kind) {
       case "value":
         return query.condition;
-      case "caller": {
-        const { column, side, caseSensitive } = query;
-        const pattern = patternOf("is", this.context.caller ?? "");
-        return { kind: "text", column, side, pattern, caseSensitive, blanks: "exclude" };
-      }
+      case "caller":
+        return this.#caller(query);
       case "date":
         return this.#date(query);
       case "datePart":
@@ -126,6 +130,20 @@ class Resolver {
       case "overlap":
         return this.#overlap(query);
     }
+  }
+
+  #caller({ column, side, caseSensitive, claim }: CallerQuery): Filter {
+    const common = { column, side, caseSensitive, blanks: "exclude" } as const;
+    if (claim === null) {
+      return { kind: "text", pattern: patternOf("is", this.context.caller ?? ""), ...common };
+    }
+    const { claims } = this.context;
+    const values = claims !== undefined && Object.hasOwn(claims, claim) ? claims[claim] : undefined;
+    // Without it neither this nor its opposite says anything: the request is refused.
+    if (claims !== undefined && values === undefined) {
+      this.faults.push(fault("caller.noClaim", { claim }));
+    }
+    return { kind: "oneOf", values: values ?? [], ...common };
   }
 
   #date(query: DateQuery): Filter {

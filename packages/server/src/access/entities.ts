@@ -84,6 +84,10 @@ export class Person {
   @Column({ type: "json" })
   groups: string[];
 
+  /** What fixed filters may compare columns with, by name. */
+  @Column({ type: "json" })
+  claims: Readonly<Record<string, readonly string[]>>;
+
   /** The listings that a reader is kept to; null for all that others may read. */
   @Column({ type: "json", nullable: true })
   listings: string[] | null;

@@ -10,6 +10,8 @@ export interface NewPerson {
   readonly name: string;
   readonly role: Role;
   readonly groups: readonly string[];
+  /** What fixed filters may compare columns with, by name. */
+  readonly claims: Readonly<Record<string, readonly string[]>>;
   /** The listings that a reader is kept to; null for all that others may read. */
   readonly listings: readonly string[] | null;
 }
@@ -44,8 +46,8 @@ export class People {
   caller(id: number): Caller | null {
     const person = this.#byId.get(id);
     if (person === undefined) return null;
-    const { name, role, listings, groups } = person;
-    return { id: `person ${id}`, name, role, listings, groups };
+    const { name, role, listings, groups, claims } = person;
+    return { id: `person ${id}`, name, role, listings, groups, claims };
   }
 
   /** A person by id, as it is shown. */
@@ -153,14 +155,15 @@ export class People {
   }
 }
 
-function fieldsOf({ role, groups, listings }: Omit<NewPerson, "name">) {
-  return { role, groups: [...groups], listings: listings === null ? null : [...listings] };
+function fieldsOf({ role, groups, claims, listings }: Omit<NewPerson, "name">) {
+  const kept = listings === null ? null : [...listings];
+  return { role, groups: [...groups], claims: { ...claims }, listings: kept };
 }
 
 function describePerson(person: Person): PersonDescription {
-  const { name, role, groups, listings, createdAt, lastSignInAt } = person;
+  const { name, role, groups, claims, listings, createdAt, lastSignInAt } = person;
   return {
-    ...{ name, role, groups, listings },
+    ...{ name, role, groups, claims, listings },
     createdAt: new Date(createdAt).toISOString(),
     lastSignInAt: lastSignInAt === null ? null : new Date(lastSignInAt).toISOString(),
   };

@@ -12,6 +12,8 @@ export interface Caller {
   readonly listings: readonly string[] | null;
   /** The groups of a person; keys have none. */
   readonly groups?: readonly string[];
+  /** What is known of a person, which `caller('lock')` stands for in fixed filters; of keys there is nothing. */
+  readonly claims?: Readonly<Record<string, readonly string[]>>;
 }
 
 /** The id and the name of whoever reads a public listing without a key. */

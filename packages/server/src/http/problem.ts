@@ -108,6 +108,7 @@ const PROBLEM_OF_FAULT: Readonly<Record<FaultCode, ProblemName>> = {
   "cursor.unreadable": "invalid-value",
   "cursor.ended": "invalid-value",
   "cursor.otherQuery": "invalid-value",
+  "caller.noClaim": "not-allowed",
   "resume.beside": "invalid-value",
   "resume.moving": "invalid-value",
   "resume.unreadable": "invalid-value",

@@ -28,7 +28,7 @@ export function cql2OfQuery(query: Query, columns: Catalogue): Expression {
     case "caller": {
       const cased = (each: Expression): Expression =>
         !query.caseSensitive ? { op: "casei", args: [each] } : each;
-      const sides = [property(query.column), { op: CALLER, args: [] }].map(cased);
+      const sides = [property(query.column), callerOf(query.claim)].map(cased);
       return { op: query.side === "inside" ? "=" : "<>", args: sides };
     }
     case "date":
@@ -38,6 +38,10 @@ export function cql2OfQuery(query: Query, columns: Catalogue): Expression {
     case "overlap":
       return overlapExpression(query);
   }
+}
+
+function callerOf(claim: string | null): Expression {
+  return { op: CALLER, args: claim === null ? [] : [{ text: claim }] };
 }
 
 function dateExpression({ column, tests, blanks, named }: DateQuery): Expression {

@@ -245,7 +245,8 @@ class Reader {
     if (lower === "decimal" && first !== undefined && "text" in first) {
       return this.#placed({ decimal: first.text }, at);
     }
-    if (lower === CALLER && args.length === 0 && this.knowsCaller) {
+    const isClaim = args.length === 1 && first !== undefined && "text" in first;
+    if (lower === CALLER && (args.length === 0 || isClaim) && this.knowsCaller) {
       return this.#placed({ op: CALLER, args }, at);
     }
     const known = FUNCTIONS.get(lower);

@@ -300,7 +300,9 @@ class Builder {
     if (comparison !== "=" && comparison !== "<>") return this.#notOrdered(column, whole);
     const caseSensitive = this.#caseSensitive(left, right);
     const side = comparison === "<>" ? "outside" : "inside";
-    if (isCaller) return this.#caller(whole, column.name, side, caseSensitive);
+    if (isCaller) {
+      return this.#caller(whole, column.name, side, caseSensitive, right.expression);
+    }
     const pattern = patternOf("is", "text" in right.expression ? right.expression.text : "");
     const condition = { kind: "text", column: column.name, side, pattern, caseSensitive } as const;
     return this.#value(whole, { ...condition, blanks: BLANKS });
@@ -325,7 +327,8 @@ class Builder {
     const column = this.operands.column(first.expression);
     if (column === null) return NO_RECORD;
     if (this.#isCaller(second.expression)) {
-      return this.#caller(expression, column.name, "inside", this.#caseSensitive(first, second));
+      const caseSensitive = this.#caseSensitive(first, second);
+      return this.#caller(expression, column.name, "inside", caseSensitive, second.expression);
     }
     if (!("text" in second.expression))
       return this.operands.syntax(right, "is no pattern in quotes");
@@ -395,8 +398,12 @@ class Builder {
     const where = { column: column.name, side: "inside", blanks: BLANKS } as const;
     const listed = this.#value(expression, { kind: "oneOf", values, caseSensitive, ...where });
     if (ofCaller.length === 0 || column.type !== "text") return listed;
-    const caller = this.#caller(expression, column.name, "inside", caseSensitive);
-    return values.length === 0 ? caller : { kind: "any", of: [listed, caller] };
+    const callers = ofCaller.map((each) =>
+      this.#caller(expression, column.name, "inside", caseSensitive, side(each).expression),
+    );
+    const of = values.length === 0 ? callers : [listed, ...callers];
+    const [only] = of;
+    return of.length === 1 && only !== undefined ? only : { kind: "any", of };
   }
 
   #state(expression: Operation, state: "dated" | "blank" | "unreadable"): Query {
@@ -408,7 +415,7 @@ class Builder {
 
   #isCaller(expression: Expression): boolean {
     if (!this.operands.context.knowsCaller || !("op" in expression)) return false;
-    return expression.op === CALLER && expression.args.length === 0;
+    return isCallerOp(expression);
   }
 
   #caller(
@@ -416,9 +423,11 @@ class Builder {
     column: string,
     side: "inside" | "outside",
     caseSensitive: boolean,
+    caller: Expression,
   ): Query {
     const origin = this.operands.origin(expression);
-    return { kind: "caller", id: "", origin, column, side, caseSensitive };
+    const claim = claimOf(caller);
+    return { kind: "caller", id: "", origin, column, side, caseSensitive, claim };
   }
 
   #value(expression: Expression, condition: FixedCondition): Query {
@@ -450,8 +459,19 @@ function numberCondition(
 
 function isValue(expression: Expression): boolean {
   const { expression: inside } = side(expression);
-  if ("op" in inside) return inside.op === CALLER && inside.args.length === 0;
+  if ("op" in inside) return isCallerOp(inside);
   return !("property" in inside);
+}
+
+/** Whether an operation is the caller's name, or what a claim says of them. */
+function isCallerOp({ op, args }: Operation): boolean {
+  const [claim] = args;
+  return op === CALLER && (claim === undefined || (args.length === 1 && "text" in claim));
+}
+
+function claimOf(expression: Expression): string | null {
+  const [claim] = "op" in expression ? expression.args : [];
+  return claim !== undefined && "text" in claim ? claim.text : null;
 }
 
 /** An expression without CASEI around it. */
