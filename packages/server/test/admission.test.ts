@@ -1,6 +1,9 @@
+import type { AddressInfo } from "node:net";
 import { describe, expect, test } from "@jest/globals";
+import express from "express";
+import { pino } from "pino";
 import { Admission, type AdmittedCall, type CostClass } from "../src/admission/index.js";
-import { Problem } from "../src/http/index.js";
+import { Problem, answerFailures } from "../src/http/index.js";
 
 const LIMITS = {
   page: { running: 2, waiting: 100, waitingOfCaller: 40, waitMs: 60_000 },
@@ -194,4 +197,62 @@ describe("admission", () => {
     await expect(failing).rejects.toThrow("no");
     expect(admission.counts()).toContainEqual({ class: "heavy", running: 0, waiting: 0 });
   });
+});
+
+test("what a caller has too much of is turned away before it comes any further, and nothing else", async () => {
+  const admission = new Admission(LIMITS);
+  const app = express();
+  const reached: string[] = [];
+  const ends: (() => void)[] = [];
+  app.use(admission.turnAway);
+  app.use((request, response, next) => {
+    const caller = request.get("Authorization") ?? "";
+    const { path } = request;
+    reached.push(`${caller} ${path}`);
+    const call = {
+      kind: "heavy",
+      caller,
+      credentials: caller,
+      path,
+      listing: "w",
+      costKey: path,
+    } as const;
+    const work = () => new Promise<void>((resolve) => ends.push(resolve));
+    admission.run(call, new AbortController().signal, work).then(() => response.end(), next);
+  });
+  app.use(answerFailures(pino({ enabled: false })));
+  const server = app.listen(0, "127.0.0.1");
+  await new Promise((resolve) => server.once("listening", resolve));
+  const { port } = server.address() as AddressInfo;
+  const ask = (caller: string, path: string) =>
+    fetch(`http://127.0.0.1:${port}${path}`, { headers: { Authorization: caller } });
+  const come = async (calls: number) => {
+    while (reached.length < calls) await new Promise((resolve) => setTimeout(resolve, 5));
+  };
+  // One runs, five wait, which is the share of a caller.
+  const held = [1, 2, 3, 4, 5, 6].map(() => ask("a", "/figures"));
+  await come(6);
+  expect((await ask("a", "/figures?first")).status).toBe(429);
+  expect(reached).toHaveLength(7);
+  const again = await ask("a", "/figures?again");
+  expect([again.status, Number(again.headers.get("Retry-After")) > 0]).toEqual([429, true]);
+  expect(reached).toHaveLength(7);
+  held.push(ask("b", "/figures"), ask("b", "/figures"));
+  await come(9);
+  // Another path of the caller's comes as far as the pool.
+  expect((await ask("a", "/others")).status).toBe(429);
+  expect(reached.at(-1)).toBe("a /others");
+  while (admission.counts().some(({ running }) => running > 0)) {
+    ends.shift()?.();
+    await new Promise((resolve) => setTimeout(resolve, 5));
+  }
+  const answers = await Promise.all(held);
+  expect(answers.map(({ status }) => status)).toEqual(held.map(() => 200));
+  // There is room again.
+  const last = ask("a", "/figures");
+  await come(11);
+  while (ends.length === 0) await new Promise((resolve) => setTimeout(resolve, 5));
+  ends.shift()?.();
+  expect((await last).status).toBe(200);
+  server.close();
 });

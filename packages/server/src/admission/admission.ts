@@ -3,6 +3,7 @@ import { performance } from "node:perf_hooks";
 import type { Request, RequestHandler } from "express";
 import { disconnectedSignal, sendProblem } from "../http/index.js";
 import { Costs } from "./costs.js";
+import { Crowding } from "./crowding.js";
 import { poolLimits, type CostClass, type PoolLimits } from "./limits.js";
 import { Pool, Refusal } from "./pool.js";
 import { Refusals } from "./refusals.js";
@@ -11,8 +12,11 @@ import { Refusals } from "./refusals.js";
 export interface AdmittedCall {
   /** The class of its kind. */
   readonly kind: CostClass;
-  /** The id of the caller's key. */
+  /** The id of the caller's key, and what it was sent with. */
   readonly caller: string;
+  readonly credentials?: string | undefined;
+  /** The path of its URL. */
+  readonly path?: string | undefined;
   readonly listing: string;
   /** What it asks of the listing, without the values: calls of one key cost about the same. */
   readonly costKey: string;
@@ -43,6 +47,7 @@ const CLASSES = ["page", "heavy", "export"] as const;
 export class Admission {
   readonly #costs = new Costs();
   readonly #refusals = new Refusals();
+  readonly #crowding = new Crowding();
   readonly #pools: Readonly<Record<CostClass, Pool>>;
 
   constructor(
@@ -79,17 +84,27 @@ export class Admission {
     try {
       return await pool.run({ caller, listing, maxOfListing }, signal, timed);
     } catch (error) {
-      if (error instanceof Refusal) await this.#refusals.holdBack(caller, error.why, signal);
+      if (error instanceof Refusal) {
+        if (error.why === "too-many-requests") this.#crowding.note(call, key);
+        await this.#refusals.holdBack(caller, error.why, signal);
+      }
       throw error;
     }
   }
 
   /**
-   * Turns pages away before anything is done for them while no page can even wait: what a refusal costs is
-   * taken from those that are answered. Throws as {@link run} does.
+   * Turns requests away before anything is done for them: pages while no page can even wait, and calls like
+   * those by which a caller has filled its share, while it has. What a refusal costs is taken from those that
+   * are answered. The problems are those of {@link run}.
    */
   readonly turnAway: RequestHandler = (request, response, next) => {
-    const refusal = isPage(request) ? this.#pools.page.refusal : null;
+    const crowding = this.#crowding.of(request);
+    const refusal =
+      crowding !== null
+        ? this.#pools[this.#costs.classOf(crowding.kind, crowding.key)].refusalOf(crowding.caller)
+        : isPage(request)
+          ? this.#pools.page.refusal
+          : null;
     if (refusal === null) {
       next();
       return;

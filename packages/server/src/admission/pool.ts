@@ -65,6 +65,14 @@ export class Pool {
       : this.#overloaded("Too many requests are waiting");
   }
 
+  /** Why a caller's calls cannot even wait now; null where they can, or run. */
+  refusalOf(caller: string): Refusal | null {
+    const mine = this.#waiting.get(caller)?.length ?? 0;
+    if (mine < this.limits.waitingOfCaller) return this.refusal;
+    const detail = `${mine} requests of this key are waiting already`;
+    return new Refusal("too-many-requests", detail, retryAfter(mine * this.#turnMs()));
+  }
+
   /**
    * Runs work when it is its turn. Refused at once with 429 where its caller has too many calls
    * waiting, with 503 where all have, and with 503 where it waited too long; a call whose client
@@ -89,13 +97,9 @@ export class Pool {
       this.#hold(call);
       return undefined;
     }
-    const mine = this.#waiting.get(caller) ?? [];
-    if (mine.length >= this.limits.waitingOfCaller) {
-      const detail = `${mine.length} requests of this key are waiting already`;
-      throw new Refusal("too-many-requests", detail, retryAfter(mine.length * this.#turnMs()));
-    }
-    const { refusal } = this;
+    const refusal = this.refusalOf(caller);
     if (refusal !== null) throw refusal;
+    const mine = this.#waiting.get(caller) ?? [];
     return new Promise((resolve, reject) => {
       const leave = (error: Error) => {
         this.#forget(waiting);

@@ -3,7 +3,7 @@ import { setTimeout as sleep } from "node:timers/promises";
 /** Refusals of one caller that are sent at once in a second: few where it is its own calls that are too many. */
 const AT_ONCE = { "too-many-requests": 20, overloaded: 200 } as const;
 /** Milliseconds that further ones are held back: whoever does not wait by itself is made to. */
-const HELD_BACK_MS = 1_000;
+const HELD_BACK_MS = { "too-many-requests": 4_000, overloaded: 1_000 } as const;
 
 /** Slows down callers that try again and again although they were told when to. */
 export class Refusals {
@@ -20,6 +20,6 @@ export class Refusals {
     const count = (this.#counts.get(caller) ?? 0) + 1;
     this.#counts.set(caller, count);
     if (count <= AT_ONCE[why]) return;
-    await sleep(HELD_BACK_MS, undefined, { signal }).catch(() => undefined);
+    await sleep(HELD_BACK_MS[why], undefined, { signal }).catch(() => undefined);
   }
 }

@@ -101,6 +101,8 @@ function reading<Name extends RecordsCall>(
     const call: AdmittedCall = {
       kind: typeof kind === "function" ? kind(received) : kind,
       caller: caller?.id ?? "",
+      credentials: request.headers.authorization,
+      path: request.originalUrl.split("?", 1)[0],
       listing,
       costKey: costKeyOf(request),
       ...listings.admissionOf(listing),
