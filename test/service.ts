@@ -55,6 +55,7 @@ export async function startTestService(
       attachable: options.attachable ?? [],
       databaseMemory: null,
       baseUrl: null,
+      issuer: null,
       trustedProxies: [],
       connections: 10_000,
       maxScanned: 2_000_000,

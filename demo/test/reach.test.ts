@@ -86,7 +86,7 @@ test("a program keeps a copy of the open orders, and gets those that changed sin
   const { client } = running;
   const copy = new Set<string>();
   let resume = "start";
-  for (let hasMore = true; hasMore; ) {
+  for (let hasMore = true; hasMore;) {
     const { records, meta } = await client.records("works-open", { resume, size: "500" });
     for (const { id } of records) copy.add(String(id));
     resume = meta.resume?.token ?? "";

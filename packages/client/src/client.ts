@@ -706,6 +706,11 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.call("POST /v1/session", { body: { code } });
   }
 
+  /** How people can sign in beside codes, keys and passwords. */
+  signInWays() {
+    return this.call("GET /v1/sign-in", {});
+  }
+
   /** Signs a person in; the browser keeps the session's cookie. */
   signInAs(name: string, password: string) {
     return this.call("POST /v1/session", { body: { name, password } });

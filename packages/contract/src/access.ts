@@ -60,6 +60,9 @@ export const PERSON_DESCRIPTION = z
       .array(z.string())
       .nullable()
       .describe("The listings that a reader is kept to; null for all that others may read."),
+    isOfIssuer: z
+      .boolean()
+      .describe("Whether they sign in at an issuer, which says their groups and claims."),
     createdAt: z.string(),
     lastSignInAt: z.string().nullable(),
   })
@@ -197,6 +200,19 @@ export const ACCESS_CALLS = describeCalls({
       csrf: z.string().nullable(),
       key: KEY_DESCRIPTION.nullable(),
       person: PERSON_DESCRIPTION.nullable().describe("Who signed in with a name and a password."),
+    }),
+  },
+  "GET /v1/sign-in": {
+    tag,
+    summary: "How people can sign in beside codes, keys and passwords",
+    role: null,
+    answer: z.object({
+      issuer: z
+        .string()
+        .nullable()
+        .describe(
+          "The host of an issuer of OpenID Connect; null for none. It begins at /sign-in/issuer.",
+        ),
     }),
   },
   "POST /v1/session": {

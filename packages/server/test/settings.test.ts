@@ -23,6 +23,7 @@ describe("readSettings", () => {
       attachable: [],
       databaseMemory: null,
       baseUrl: null,
+      issuer: null,
       trustedProxies: [],
       connections: 10_000,
       maxScanned: 2_000_000,
@@ -32,6 +33,19 @@ describe("readSettings", () => {
     expect(refusal({ ORISMA_DATABASE_MEMORY: "63M" })).toContain("64M at least, such as 2G");
     expect(refusal({ ORISMA_DATABASE_MEMORY: "plenty" })).toContain("ORISMA_DATABASE_MEMORY");
     expect(readSettings({ ORISMA_INBOX: "inbox" }, "/srv/orisma").inbox).toBe("/srv/orisma/inbox");
+  });
+
+  test("reads an issuer, with TLS but on this machine, and with the id that the service has there", () => {
+    const own = { ORISMA_OIDC_CLIENT_ID: "orisma" };
+    const of = (url: string) => readSettings({ ...own, ORISMA_OIDC_ISSUER: url }, "/srv").issuer;
+    const expected = { url: "https://accounts.vale.example/vale", clientId: "orisma" };
+    expect(of(expected.url)).toEqual({ ...expected, clientSecret: null });
+    expect(of("http://127.0.0.1:9000")?.url).toBe("http://127.0.0.1:9000");
+    for (const url of ["http://accounts.vale.example", "vale", "https://a.example/?x=1"]) {
+      expect(refusal({ ...own, ORISMA_OIDC_ISSUER: url })).toContain("ORISMA_OIDC_ISSUER cannot");
+    }
+    expect(refusal(own)).toContain("are set together");
+    expect(refusal({ ORISMA_OIDC_ISSUER: expected.url })).toContain("are set together");
   });
 
   test("reads a database outside", () => {

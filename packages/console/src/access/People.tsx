@@ -49,7 +49,7 @@ function OnePerson(props: {
   readonly onPassword: (password: string) => void;
 }) {
   const { person, onPassword } = props;
-  const { name, role, groups, claims, listings, lastSignInAt } = person;
+  const { name, role, groups, claims, listings, isOfIssuer, lastSignInAt } = person;
   const queries = useQueryClient();
   const [isLeaving, setLeaving] = useState(false);
   const reset = useMutation({
@@ -72,15 +72,19 @@ function OnePerson(props: {
       <span className="opacity-80">
         {lastSignInAt === null ? "never signed in" : `signed in ${whenText(lastSignInAt)}`}
       </span>
-      <button
-        type="button"
-        className="link"
-        aria-label={`New password for ${name}`}
-        disabled={reset.isPending}
-        onClick={() => reset.mutate()}
-      >
-        New password
-      </button>
+      {isOfIssuer ? (
+        <span className="opacity-80">without a password here</span>
+      ) : (
+        <button
+          type="button"
+          className="link"
+          aria-label={`New password for ${name}`}
+          disabled={reset.isPending}
+          onClick={() => reset.mutate()}
+        >
+          New password
+        </button>
+      )}
       {isLeaving ? (
         <>
           <button
@@ -161,7 +165,7 @@ function NewPerson({ onMade }: { readonly onMade: (name: string, password: strin
         />
       </label>
       <label className="flex flex-col font-medium">
-        What filters know of them, with commas
+        Claims, with commas
         <input
           className="input w-full font-normal"
           value={claims}

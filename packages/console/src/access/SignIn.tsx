@@ -1,10 +1,12 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type SubmitEvent } from "react";
 import { keepCsrf, service } from "../service/service.js";
 
 /** Asks for the one-time code that the service printed when it started, for a key, or for a name and a password. */
 export function SignIn() {
   const queries = useQueryClient();
+  const ways = useQuery({ queryKey: ["sign-in"], queryFn: () => service.signInWays() });
+  const issuer = ways.data?.issuer ?? null;
   const [code, setCode] = useState("");
   const [isPerson, setPerson] = useState(false);
   const [name, setName] = useState("");
@@ -91,6 +93,14 @@ export function SignIn() {
         >
           {isPerson ? "Use a code or a key" : "Use a name and a password"}
         </button>
+        {issuer === null ? null : (
+          <a
+            className="btn btn-outline mt-4 w-full"
+            href={`/sign-in/issuer?to=${encodeURIComponent(`${location.pathname}${location.search}`)}`}
+          >
+            Sign in at {issuer}
+          </a>
+        )}
       </form>
     </main>
   );

@@ -68,7 +68,7 @@ export class Session {
   person: number | null;
 }
 
-/** Who signs in with a name and a password. */
+/** Who signs in with a name and a password, or at an issuer. */
 @Entity("people")
 export class Person {
   @PrimaryGeneratedColumn({ type: "int", unsigned: true })
@@ -77,6 +77,11 @@ export class Person {
   @Index("people_name", { unique: true })
   @Column({ type: "varchar", length: 64 })
   name: string;
+
+  /** The issuer and its id of the person; null for one with a password. */
+  @Index("people_subject", { unique: true })
+  @Column({ type: "varchar", length: 500, nullable: true })
+  subject: string | null;
 
   @Column({ type: "varchar", length: 16 })
   role: Role;

@@ -3,6 +3,7 @@ import { fault } from "@orisma/core/internal";
 import type { DataSource, EntityManager } from "typeorm";
 import { Problem, problemOf, type Caller } from "../http/index.js";
 import { Person } from "./entities.js";
+import type { Identity } from "./issuer.js";
 import { hashPassword, isPassword, makePassword } from "./passwords.js";
 
 /** What is known of a person beside the password. */
@@ -65,6 +66,32 @@ export class People {
     return person;
   }
 
+  /**
+   * The person whom an issuer knows so: a reader where they come for the first time, under the name that they have
+   * there. Groups and claims are the issuer's each time. Throws a problem where the name is another person's.
+   */
+  async fromIssuer({ subject, name, groups, claims }: Identity): Promise<Person> {
+    const known = [...this.#byId.values()].find((each) => each.subject === subject);
+    if (known === undefined && this.#named(name) !== null) {
+      throw new Problem(
+        "already-there",
+        `${name} is the name of another person here; whoever owns the service deletes one of the two`,
+      );
+    }
+    const lastSignInAt = this.now();
+    const fields = { groups: [...groups], claims: { ...claims }, lastSignInAt };
+    if (known !== undefined) {
+      await this.#repository.update({ id: known.id }, fields);
+      return Object.assign(known, fields);
+    }
+    const rights = { name, subject, role: "reader", listings: null, password: "" } as const;
+    const person = await this.#repository.save(
+      this.#repository.create({ ...rights, ...fields, createdAt: lastSignInAt }),
+    );
+    this.#byId.set(person.id, person);
+    return person;
+  }
+
   /** Adds a person, with a password of their own or a fresh one, which is returned this once. */
   async create(
     wanted: NewPerson,
@@ -78,6 +105,7 @@ export class People {
       this.#repository.create({
         ...fieldsOf(wanted),
         name,
+        subject: null,
         password: await hashPassword(fresh),
         createdAt: this.now(),
         lastSignInAt: null,
@@ -99,6 +127,9 @@ export class People {
   /** Gives a person a fresh password, which is returned this once, and ends their sessions. */
   async resetPassword(name: string): Promise<PersonDescription & { readonly password: string }> {
     const person = this.#need(name);
+    if (person.subject !== null) {
+      throw new Problem("not-allowed", `${name} signs in at an issuer, and has no password here`);
+    }
     const password = makePassword();
     await this.#keepPassword(person, password);
     return { ...describePerson(person), password };
@@ -161,9 +192,10 @@ function fieldsOf({ role, groups, claims, listings }: Omit<NewPerson, "name">) {
 }
 
 function describePerson(person: Person): PersonDescription {
-  const { name, role, groups, claims, listings, createdAt, lastSignInAt } = person;
+  const { name, role, groups, claims, listings, subject, createdAt, lastSignInAt } = person;
   return {
     ...{ name, role, groups, claims, listings },
+    isOfIssuer: subject !== null,
     createdAt: new Date(createdAt).toISOString(),
     lastSignInAt: lastSignInAt === null ? null : new Date(lastSignInAt).toISOString(),
   };

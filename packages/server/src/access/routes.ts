@@ -1,13 +1,14 @@
 import type { Calls, ReadBody, Role } from "@orisma/contract";
-import { Router, type CookieOptions, type Request } from "express";
+import { Router, type Request } from "express";
 import { ipKeyGenerator, rateLimit } from "express-rate-limit";
 import { fault, withLocation } from "@orisma/core/internal";
 import { Problem, problemOf, route, sendProblem } from "../http/index.js";
-import { cookieName, cookieValue, sessionToken } from "./guard.js";
+import { browserCookie, cookieOf, cookieOptions, keepSession } from "./cookies.js";
+import { cookieValue, sessionToken } from "./guard.js";
 import { Attempts } from "./attempts.js";
-import { SESSION_MS, personId, type Access } from "./service.js";
+import type { Issuer } from "./issuer.js";
+import { personId, type Access } from "./service.js";
 
-const YEAR_MS = 365 * 86_400_000;
 /** Wrong codes that one address, or one browser that is known, may send in a minute. */
 const MAX_SIGN_INS_A_MINUTE = 10;
 /** Wrong passwords that one account takes from browsers that are not known, within so many milliseconds. */
@@ -17,6 +18,8 @@ const WRONG_PASSWORDS_MS = 15 * 60_000;
 /** What the routes of access work with. */
 export interface AccessParts {
   readonly access: Access;
+  /** Who signs people in from outside; null for nobody. */
+  readonly issuer: Issuer | null;
   /** Whether people reach the service by TLS, which a proxy has. */
   readonly isSecure: boolean;
   /** The names of the listings that there are. */
@@ -93,6 +96,8 @@ export function accessRoutes(parts: AccessParts): Router {
     attempts.failed(account);
     throw new Problem("not-allowed", "The name and the password do not belong together");
   };
+  route(router, "GET /v1/sign-in", () => ({ issuer: parts.issuer?.label ?? null }));
+
   const limit = rateLimit({
     windowMs: 60_000,
     limit: MAX_SIGN_INS_A_MINUTE,
@@ -114,14 +119,7 @@ export function accessRoutes(parts: AccessParts): Router {
   });
   route(router, "POST /v1/session", { before: limit }, async ({ body, request, response }) => {
     const signedIn = await signedInWith(body, request);
-    const options = { ...cookieOptions(isSecure || request.secure), maxAge: SESSION_MS };
-    response.cookie(cookieOf(request), signedIn.token, options);
-    if (cookieValue(request, browserCookie(request)) === null) {
-      response.cookie(browserCookie(request), access.browserMark(), {
-        ...options,
-        maxAge: YEAR_MS,
-      });
-    }
+    keepSession(request, response, signedIn, { access, isSecure });
     return { role: signedIn.caller.role, csrf: signedIn.csrf };
   });
 
@@ -180,17 +178,4 @@ function mustBeListings(listings: readonly string[] | undefined, known: readonly
       : [withLocation(fault("name.unknown", { what: "listing", name, known }), place)];
   });
   if (faults.length > 0) throw problemOf(faults, "invalid-value");
-}
-
-/** The name of the cookie by which a browser is known again at its next sign-in. */
-function browserCookie(request: Request): string {
-  return `orisma_browser_${request.socket.localPort ?? 0}`;
-}
-
-function cookieOf(request: Request): string {
-  return cookieName(request.socket.localPort ?? 0);
-}
-
-function cookieOptions(secure: boolean): CookieOptions {
-  return { httpOnly: true, sameSite: "strict", secure, path: "/" };
 }

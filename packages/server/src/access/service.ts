@@ -1,8 +1,9 @@
 import type { KeyDescription, Role } from "@orisma/contract";
 import { fault } from "@orisma/core/internal";
 import type { DataSource, EntityManager } from "typeorm";
-import { problemOf, type Caller } from "../http/index.js";
+import { Problem, problemOf, type Caller } from "../http/index.js";
 import { AccessKey, Session } from "./entities.js";
+import type { Identity } from "./issuer.js";
 import { People } from "./people.js";
 import {
   browserProof,
@@ -236,6 +237,14 @@ export class Access {
     const person = await this.people.signIn(name, password);
     const caller = person === null ? null : this.people.caller(person.id);
     return caller === null ? null : this.#begin(caller, { person: person?.id ?? null });
+  }
+
+  /** Begins a session of a person whom an issuer signed in. */
+  async signInIdentity(identity: Identity): Promise<SignedIn & { readonly caller: Caller }> {
+    const { id } = await this.people.fromIssuer(identity);
+    const caller = this.people.caller(id);
+    if (caller === null) throw new Problem("not-allowed", "The person was deleted meanwhile");
+    return this.#begin(caller, { person: id });
   }
 
   /** Makes a one-time code with which a person can sign in to the console. */

@@ -4,7 +4,7 @@ import type { Logger } from "pino";
 import type { DataSource } from "typeorm";
 import type { Admission } from "../admission/index.js";
 import { auditRoutes, type AuditTrail } from "../audit/index.js";
-import { accessRoutes, identify, type Access } from "../access/index.js";
+import { accessRoutes, identify, issuerRoutes, type Access, type Issuer } from "../access/index.js";
 import { attachedRoutes, type AttachedDatabases } from "../attached/index.js";
 import { calendarRoutes, type HolidayLists } from "../calendars/index.js";
 import {
@@ -59,6 +59,10 @@ export interface AppParts {
   readonly logger: Logger;
   readonly dataSource: DataSource;
   readonly access: Access;
+  /** Who signs people in from outside; null for nobody. */
+  readonly issuer: Issuer | null;
+  /** What strings are sealed with. */
+  readonly secret: Buffer;
   readonly databases: AttachedDatabases;
   readonly sources: Sources;
   readonly indexing: Indexing;
@@ -144,6 +148,7 @@ export function makeApp(parts: AppParts): Express {
   );
   app.use(metricsRoutes(parts.metrics));
   app.use(helmet({ contentSecurityPolicy: { directives: { "upgrade-insecure-requests": null } } }));
+  app.use(issuerRoutes(parts));
   app.use(pageRoutes(listings, records, parts.admission));
   app.use(openApiRoutes(records, listings, now));
   app.use(problemRoutes());

@@ -8,7 +8,7 @@ import type { Express } from "express";
 import type { Logger } from "pino";
 import type { DataSource } from "typeorm";
 import { Admission, type CostClass, type PoolLimits } from "../admission/index.js";
-import { Access, Sealer } from "../access/index.js";
+import { Access, Issuer, Sealer } from "../access/index.js";
 import { AuditTrail } from "../audit/index.js";
 import { AttachedDatabases } from "../attached/index.js";
 import { Deliveries, Outbox, Webhooks } from "../deliveries/index.js";
@@ -198,6 +198,8 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       hosts: hostsOf(settings),
       trustedProxies: settings.trustedProxies,
       baseUrl: settings.baseUrl,
+      issuer: settings.issuer === null ? null : new Issuer(settings.issuer),
+      secret,
       isSecure: settings.baseUrl?.startsWith("https:") ?? false,
       arrival: times.arrival,
       logger,

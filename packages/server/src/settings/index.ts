@@ -4,6 +4,7 @@ export {
   settingsHelp,
   type DatabaseLogin,
   type HostAndPort,
+  type IssuerSettings,
   type Settings,
 } from "./settings.js";
 export { renameDurably, writeDurably } from "./durable.js";

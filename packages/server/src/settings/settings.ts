@@ -18,6 +18,14 @@ export interface HostAndPort {
   readonly port: number;
 }
 
+/** An issuer of OpenID Connect, and what this service is there. */
+export interface IssuerSettings {
+  readonly url: string;
+  readonly clientId: string;
+  /** Null for a public client, which has none. */
+  readonly clientSecret: string | null;
+}
+
 /** What the operator decides, from the environment. */
 export interface Settings {
   readonly host: string;
@@ -37,6 +45,8 @@ export interface Settings {
   readonly attachable: readonly HostAndPort[];
   /** The URL under which people reach the service, without a slash at its end; null for its own. */
   readonly baseUrl: string | null;
+  /** Who signs people in from outside (OpenID Connect); null for nobody. */
+  readonly issuer: IssuerSettings | null;
   /** Addresses and networks of the proxies whose word on a caller's address is taken. */
   readonly trustedProxies: readonly string[];
   /** Connections at once at most. */
@@ -56,6 +66,7 @@ const PORTS = "a whole number from 0 (any free port) to 65535";
 const MEMORY = "bytes, with K, M or G behind them: 64M at least, such as 2G";
 const PLACES = "HOST:PORT, with commas between several";
 const BASE_URL = "an http or https URL without a path, such as https://records.example";
+const ISSUER = "an https URL, such as https://accounts.example; http on this machine only";
 const NETWORKS = "addresses or networks, with commas between several, such as 10.0.0.0/8";
 const CONNECTIONS = "a whole number from 1 to 1000000";
 const SCANNED = "a whole number of records from 1000 to 999999999";
@@ -138,6 +149,18 @@ const SETTINGS = {
     "URL under which people reach the service, where a proxy stands before it (none)",
     read(readBaseUrl, BASE_URL),
   ),
+  ORISMA_OIDC_ISSUER: setting(
+    "issuer of OpenID Connect whose people may sign in, such as https://accounts.example (none)",
+    read(readIssuerUrl, ISSUER),
+  ),
+  ORISMA_OIDC_CLIENT_ID: setting(
+    "id that this service has at the issuer",
+    z.string().min(1, "the id of a client").max(200).optional(),
+  ),
+  ORISMA_OIDC_CLIENT_SECRET: setting(
+    "secret that it has there (none: a public client)",
+    z.string().min(1, "the secret of a client").max(500).optional(),
+  ),
   ORISMA_TRUSTED_PROXIES: setting(
     "addresses or networks of proxies whose X-Forwarded-For is believed, such as 10.0.0.0/8 (none)",
     read((text) => readList(text, readNetwork), NETWORKS),
@@ -195,6 +218,12 @@ export function readSettings(
     ...unknown.map((name) => unknownSetting(name, known)),
     ...(read.success ? [] : read.error.issues.map((issue) => badSetting(issue))),
   ];
+  if (
+    read.success &&
+    (read.data.ORISMA_OIDC_ISSUER === null) !== (set.ORISMA_OIDC_CLIENT_ID === undefined)
+  ) {
+    lines.push("ORISMA_OIDC_ISSUER and ORISMA_OIDC_CLIENT_ID are set together, or neither is");
+  }
   if (lines.length > 0 || !read.success) throw new SettingsError(lines.join("\n"));
   return {
     host: read.data.ORISMA_HOST,
@@ -205,6 +234,7 @@ export function readSettings(
     webhooks: read.data.ORISMA_WEBHOOKS ?? [],
     attachable: read.data.ORISMA_ATTACHABLE ?? [],
     baseUrl: read.data.ORISMA_BASE_URL,
+    issuer: issuerOf(read.data),
     trustedProxies: read.data.ORISMA_TRUSTED_PROXIES ?? [],
     connections: read.data.ORISMA_CONNECTIONS,
     maxScanned: read.data.ORISMA_MAX_SCANNED,
@@ -278,4 +308,21 @@ function readDatabaseUrl(text: string): DatabaseLogin | null {
     password: decodeURIComponent(url.password),
     database,
   };
+}
+
+function issuerOf(data: z.output<typeof SCHEMA>): IssuerSettings | null {
+  const { ORISMA_OIDC_ISSUER: url, ORISMA_OIDC_CLIENT_ID: clientId } = data;
+  if (url === null || clientId === undefined) return null;
+  return { url, clientId, clientSecret: data.ORISMA_OIDC_CLIENT_SECRET ?? null };
+}
+
+const LOOPBACK = /^(?:localhost|127\.\d+\.\d+\.\d+|\[::1\])$/;
+
+function readIssuerUrl(text: string): string | null {
+  if (!URL.canParse(text)) return null;
+  const url = new URL(text);
+  if (url.search !== "" || url.hash !== "" || url.username !== "") return null;
+  const isSafe =
+    url.protocol === "https:" || (url.protocol === "http:" && LOOPBACK.test(url.hostname));
+  return isSafe ? text : null;
 }
