@@ -3,9 +3,6 @@ import type { MigrationInterface, QueryRunner } from "typeorm";
 /** `IF NOT EXISTS`: the database does not roll tables and columns back. */
 const STATEMENTS = [
   "ALTER TABLE sources ADD COLUMN IF NOT EXISTS changesNoted tinyint NOT NULL DEFAULT 0",
-  "ALTER TABLE people ADD COLUMN IF NOT EXISTS claims json NOT NULL DEFAULT '{}'",
-  "ALTER TABLE people ADD COLUMN IF NOT EXISTS subject varchar(500) CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin NULL",
-  "CREATE UNIQUE INDEX IF NOT EXISTS people_subject ON people (subject)",
   `CREATE TABLE IF NOT EXISTS changed_records (
     sourceId int unsigned NOT NULL,
     recordId varchar(255) CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin NOT NULL,
@@ -16,7 +13,7 @@ const STATEMENTS = [
   ) ENGINE = InnoDB`,
 ];
 
-/** The records that were added or changed, by the number of their last change; what is known of people, and by whom. */
+/** The records that were added or changed, by the number of their last change. */
 export class ChangedRecords1765900000000 implements MigrationInterface {
   readonly name = "ChangedRecords1765900000000";
 

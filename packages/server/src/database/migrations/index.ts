@@ -8,6 +8,7 @@ import { Feeds1765400000000 } from "./feeds.js";
 import { FilterColumns1764800000000 } from "./filter-columns.js";
 import { FirstCut1764000000000 } from "./first-cut.js";
 import { FormerNames1765300000000 } from "./former-names.js";
+import { Identities1766000000000 } from "./identities.js";
 import { Ids1764700000000 } from "./ids.js";
 import { Keys1764600000000 } from "./keys.js";
 import { Imports1765000000000 } from "./imports.js";
@@ -41,4 +42,5 @@ export const MIGRATIONS = [
   People1765700000000,
   Deliveries1765800000000,
   ChangedRecords1765900000000,
+  Identities1766000000000,
 ] as const;
