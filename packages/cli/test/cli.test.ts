@@ -242,6 +242,24 @@ describe("orisma window", () => {
     });
   });
 
+  test("takes phrases as people write them, and lists the meanings of one that has several", async () => {
+    const past = await orisma(["window", "last", "3", "months", ...ASKED], alone());
+    expect(past.code).toBe(0);
+    expect(past.out).toContain("month-3/month-1, as of");
+    expect(past.out).toContain("1 February – 30 April 2024, Europe/London");
+    const several = await orisma(["window", "3/4/2025", ...ASKED], alone());
+    expect(several.code).toBe(2);
+    expect(several.err).toContain(
+      "can mean 2025-04-03 (on 3 April 2025) or 2025-03-04 (on 4 March 2025)",
+    );
+    const wrong = await orisma(["window", "Friday 3 April 2025", ...ASKED], alone());
+    expect(wrong.err).toContain(
+      "3 April 2025 is a Thursday, not a Friday\n  did you mean 2025-04-03?",
+    );
+    const word = await orisma(["window", "lats", "month", ...ASKED], alone());
+    expect(word.err).toContain("did you mean last month?");
+  });
+
   test("reports every form of the notation, with examples as they are on a day", async () => {
     const { out } = await orisma(["window", "--as-of", "2024-05-15T12:00:00Z"], alone());
     expect(out).toContain("month-1, quarter+2: so many units back, or on");

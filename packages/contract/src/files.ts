@@ -63,9 +63,9 @@ export const FILE_OPTIONS = z.strictObject({
   /** One sign, or its name. */
   delimiter: z
     .string()
-    .transform((text) => DELIMITERS[text] ?? text)
+    .transform((text) => (Object.hasOwn(DELIMITERS, text) ? DELIMITERS[text] : undefined) ?? text)
     .refine((text) => text.length === 1 && !/["\r\n]/.test(text), {
-      error: `one sign, or one of ${Object.keys(DELIMITERS).join(", ")}`,
+      error: `one character, or one of ${Object.keys(DELIMITERS).join(", ")}`,
     })
     .exactOptional(),
   /** Lines above the headings that are omitted. */

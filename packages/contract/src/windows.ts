@@ -133,6 +133,12 @@ export const WINDOW_CALLS = describeCalls({
     isRead: true,
     body: z.strictObject({
       window: WINDOW,
+      phrases: z
+        .boolean()
+        .describe(
+          "Whether a phrase as people write it is read too: last month, since Monday, 3 Apr 2025. One with several meanings is refused, and nearest lists them.",
+        )
+        .exactOptional(),
       asOf: INSTANT.exactOptional(),
       zone: ZONE,
       calendar: CALENDAR.exactOptional(),

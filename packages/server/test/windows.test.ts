@@ -41,6 +41,31 @@ describe("POST /v1/windows/resolve", () => {
     });
   });
 
+  test("reads phrases only where the request says so, and lists the windows that one can mean", async () => {
+    const ask = (window: string, phrases?: boolean) =>
+      running.client.resolveWindow({
+        window,
+        zone: LONDON,
+        ...(phrases === undefined ? {} : { phrases }),
+      });
+    expect(await ask("since Monday", true)).toMatchObject({
+      window: "since Monday",
+      canonical: "2024-05-13/..",
+      intervals: [{ startLocal: "2024-05-13T00:00:00", end: null }],
+    });
+    expect(await refusal(ask("since Monday"))).toMatchObject({ status: 422 });
+    expect(await refusal(ask("since Monday", false))).toMatchObject({ status: 422 });
+    expect(await refusal(ask("3/4/2025", true))).toMatchObject({
+      status: 422,
+      faults: [{ path: "window", code: "phrase.ambiguous", nearest: "2025-04-03, 2025-03-04" }],
+    });
+    expect(await refusal(ask("constructor", true))).toMatchObject({
+      status: 422,
+      faults: [{ code: "phrase.unknown" }],
+    });
+    expect(await refusal(ask("constructor"))).toMatchObject({ status: 422 });
+  });
+
   test("asks the service's own clock where no instant is sent", async () => {
     const { asOf, intervals, nextChange } = await running.client.resolveWindow({
       window: "month/now",

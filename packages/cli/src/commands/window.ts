@@ -1,5 +1,6 @@
 import {
   WINDOW_FORMS,
+  answerPhrase,
   answerWindow,
   yearSpans,
   yearInWords,
@@ -24,20 +25,26 @@ interface WindowOptions extends MomentOptions {
 export function addWindow(command: Command, context: Context): void {
   withMomentOptions(command.command("window"))
     .description("Show what a window covers")
-    .argument("[window]", "left out, every form of the notation is shown with examples")
+    .argument(
+      "[window...]",
+      "a window, or a phrase; left out, every form of the notation is shown with examples",
+    )
     .option("--year <year>", "show its bounds for every day of a year")
     .option("--json", "print what the service would answer")
     .addHelpText(
       "after",
       examples(
         "orisma window month-1/now --zone Europe/London",
+        "orisma window past 30 days",
+        "orisma window between 3 Apr 2025 and Q3 2025",
         "orisma window 'year;BYMONTH=4..6' --as-of 2026-11-25T09:00:00Z",
         "orisma window week-1 --year 2026 --zone Europe/London",
       ),
     )
-    .action(async (window: string | undefined, options: WindowOptions) => {
+    .action(async (words: readonly string[], options: WindowOptions) => {
       const settings = momentContext(options);
-      if (window === undefined) {
+      const window = words.join(" ");
+      if (words.length === 0) {
         await context.print(options.json === true ? toJson(WINDOW_FORMS) : formsText(settings));
         return;
       }
@@ -46,7 +53,7 @@ export function addWindow(command: Command, context: Context): void {
         await context.print(options.json === true ? toJson(year) : yearText(year));
         return;
       }
-      const answer = needed(answerWindow(window, settings));
+      const answer = needed(answerPhrase(window, settings));
       await context.print(options.json === true ? toJson(answer) : answerText(answer));
     });
 }

@@ -11,7 +11,7 @@ import {
 } from "@orisma/core/internal";
 import type { Command } from "commander";
 import { collect } from "../context/context.js";
-import { UsageError } from "../context/failure.js";
+import { UsageError, faultText } from "../context/failure.js";
 
 /** When, where and by which calendar something is requested, with no service running. */
 export interface MomentOptions {
@@ -62,13 +62,9 @@ export function needed<T>(
   throw new UsageError(
     result.faults
       .map((fault) => {
-        const { message, accepted } = renderFault(fault);
+        const { parameter: _, path: __, ...found } = renderFault(fault);
         const hint = hintFor(fault);
-        return [
-          message,
-          ...(accepted === undefined ? [] : [`  accepted: ${accepted}`]),
-          ...(hint === null ? [] : [`  ${hint}`]),
-        ].join("\n");
+        return `${faultText(found)}${hint === null ? "" : `\n  ${hint}`}`;
       })
       .join("\n"),
   );

@@ -106,6 +106,20 @@ export interface FaultFacts {
   "cursor.unreadable": Readonly<Record<string, never>>;
   "cursor.ended": { readonly by: "version" | "source" | "ids" | "order" };
   "cursor.otherQuery": Readonly<Record<string, never>>;
+  "phrase.unknown": { readonly text: string; readonly known: readonly string[] };
+  /** The windows that a phrase can mean, in the notation and in words. */
+  "phrase.ambiguous": {
+    readonly text: string;
+    readonly readings: readonly { readonly window: string; readonly sentence: string }[];
+  };
+  /** A date with the name of another weekday; the day in ISO 8601. */
+  "phrase.weekday": {
+    readonly date: string;
+    readonly is: string;
+    readonly not: string;
+    readonly day: string;
+  };
+  "phrase.nothing": { readonly text: string };
   "caller.noClaim": { readonly claim: string };
   "resume.beside": { readonly name: string };
   "resume.moving": Readonly<Record<string, never>>;

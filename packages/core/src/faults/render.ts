@@ -334,6 +334,26 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: "the cursor belongs to a page of other parameters or another order",
     accepted: "the parameters that the cursor came with, or no cursor for the first page",
   }),
+  "phrase.unknown": ({ text, known }) => ({
+    message: `“${cut(text)}” is no window and no phrase that is known here`,
+    accepted:
+      "a phrase such as last month, past 30 days, since Monday, 3 Apr 2025, Q1 2025, April to June 2025, between … and …; or the notation of windows",
+    nearest: nearest(text.trim().toLowerCase(), known),
+  }),
+  "phrase.ambiguous": ({ text, readings }) => ({
+    message: `“${cut(text)}” can mean ${readings.map(({ window, sentence }) => `${window} (${sentence})`).join(" or ")}`,
+    accepted: "one of them in the notation of windows",
+    nearest: readings.map(({ window }) => window).join(", "),
+  }),
+  "phrase.weekday": ({ date, is, not, day }) => ({
+    message: `${date} is a ${is}, not a ${not}`,
+    accepted: "the date without the day of the week, or with the right one",
+    nearest: day,
+  }),
+  "phrase.nothing": ({ text }) => ({
+    message: `“${cut(text)}” is a period without length`,
+    accepted: "one unit at least, such as last 1 day",
+  }),
   "caller.noClaim": ({ claim }) => ({
     message: `the listing shows to each person what belongs to their “${cut(claim)}”, and this caller has none`,
     accepted: "a person with that claim; whoever owns the service gives it",

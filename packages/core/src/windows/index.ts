@@ -37,6 +37,7 @@ export {
   windowPeriodInWords,
 } from "./describe.js";
 export { firstMoment } from "./edge.js";
+export { answerPhrase, readPhrase, type PhraseContext } from "./phrases/index.js";
 export { nextChange } from "./next-change.js";
 export {
   RECURRING_NAMES,

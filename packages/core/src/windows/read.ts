@@ -41,7 +41,11 @@ const LONGEST_WINDOW = 2_000;
 const MAX_UNITS = 200_000;
 const MAX_SHIFTS = 2;
 /** Words for the days around today. */
-const DAY_WORDS: Readonly<Record<string, number>> = { today: 0, yesterday: -1, tomorrow: 1 };
+const DAY_WORDS = new Map([
+  ["today", 0],
+  ["yesterday", -1],
+  ["tomorrow", 1],
+]);
 /** The days that a unit can have at most; other units have no n-th day. */
 const MAX_DAYS: Partial<Record<Unit, number>> = {
   week: 7,
@@ -245,7 +249,7 @@ function readWord(piece: Piece): Base {
   const match = WORD.exec(piece.text);
   const [, written = piece.text, character, count, fromEnd, nth] = match ?? [];
   const word = written.toLowerCase();
-  const days = DAY_WORDS[word];
+  const days = DAY_WORDS.get(word);
   if (match !== null && (days !== undefined || word === "now")) {
     if (count === undefined && nth === undefined) {
       return days === undefined
@@ -284,7 +288,7 @@ function units(piece: Piece, count: number): number {
 
 function unknownWord(piece: Piece): Refused {
   const [word = piece.text] = /^[a-z]+/i.exec(piece.text) ?? [];
-  const known = ["now", ...Object.keys(DAY_WORDS), ...UNITS];
+  const known = ["now", ...DAY_WORDS.keys(), ...UNITS];
   if (known.includes(word.toLowerCase())) {
     return form(
       slice(piece, word.length),

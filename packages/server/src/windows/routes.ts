@@ -1,4 +1,4 @@
-import { answerWindow, withLocation } from "@orisma/core/internal";
+import { answerPhrase, answerWindow, withLocation } from "@orisma/core/internal";
 import { Router } from "express";
 import { problemOf, route } from "../http/index.js";
 import type { NamedWindows } from "./service.js";
@@ -7,8 +7,9 @@ import type { NamedWindows } from "./service.js";
 export function windowRoutes(named: NamedWindows): Router {
   const router = Router();
 
-  route(router, "POST /v1/windows/resolve", ({ body: { window, ...when } }) => {
-    const answer = answerWindow(window, named.context(when));
+  route(router, "POST /v1/windows/resolve", ({ body: { window, phrases, ...when } }) => {
+    const context = named.context(when);
+    const answer = phrases === true ? answerPhrase(window, context) : answerWindow(window, context);
     if (answer.ok) return answer.value;
     throw problemOf(answer.faults.map((each) => withLocation(each, { path: "window" })));
   });

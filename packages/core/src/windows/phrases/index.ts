@@ -1,0 +1,1 @@
+export { answerPhrase, readPhrase, type PhraseContext } from "./read.js";

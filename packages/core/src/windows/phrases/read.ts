@@ -1,0 +1,284 @@
+import { MS_PER_DAY, civilDay, dayNumber, digits, isoDay, wallAt } from "../../calendar/index.js";
+import { failure, fault, success, type Fault, type Result } from "../../faults/index.js";
+import { answerWindow, type WindowAnswer } from "../answer.js";
+import { windowPeriodInWords } from "../describe.js";
+import { NAMED_WINDOWS, type NamedWindow } from "../named.js";
+import { readWindow } from "../read.js";
+import { resolveWindow, type WindowContext } from "../resolve.js";
+import { windowText } from "../write.js";
+import { readDate, type Direction } from "./dates.js";
+import { COUNT, UNIT, countOf, plainPhrase, unitOf, type PhraseUnit } from "./words.js";
+
+/** What a phrase is read against. */
+export interface PhraseContext extends WindowContext {
+  /** Windows that can be named too, by their names or labels. */
+  readonly named?: readonly NamedWindow[];
+}
+
+/** Characters of a phrase at most: what is longer is no phrase. */
+const LONGEST = 200;
+
+/**
+ * Reads a date or a window as people write it, in English, and gives the windows that it can mean in the notation:
+ * one, or all of several, of which none is chosen. The notation itself is read as what it says.
+ *
+ * `last`, `previous` and `next` so many units are whole units beside the current one; `past` is a length that ends
+ * now. `until` and `to` include their end, `before` does not. A weekday or a date without a year lies before today
+ * after `since`, after it behind `until`, and is either of two where nothing says which.
+ *
+ * Fails with `phrase.unknown`, `phrase.weekday`, `phrase.nothing`, and the faults of {@link readWindow} where a date
+ * cannot be.
+ */
+export function readPhrase(text: string, context: PhraseContext): Result<readonly string[]> {
+  const read = readWindow(text.trim());
+  if (read.ok) return success([windowText(read.value.window)]);
+  const reader = new Phrases(context);
+  const found = text.length > LONGEST ? null : reader.windows(plainPhrase(text));
+  if (reader.fault !== null) return failure(reader.fault);
+  if (found === null) {
+    const known = [...NAMED_WINDOWS, ...(context.named ?? [])].map(({ label }) => label);
+    return failure(fault("phrase.unknown", { text, known }, { value: text }));
+  }
+  const canonical: string[] = [];
+  for (const window of found) {
+    const checked = readWindow(window);
+    if (!checked.ok) return checked;
+    canonical.push(windowText(checked.value.window));
+  }
+  return success([...new Set(canonical)]);
+}
+
+/**
+ * Reads a phrase and resolves what it means, as {@link answerWindow} does. Fails as {@link readPhrase} and that do,
+ * and with `phrase.ambiguous`, which lists the windows, where it has several meanings.
+ */
+export function answerPhrase(text: string, context: PhraseContext): Result<WindowAnswer> {
+  const read = readPhrase(text, context);
+  if (!read.ok) return read;
+  const [window = "", ...others] = read.value;
+  if (others.length > 0) {
+    const readings = read.value.map((each) => ({ window: each, sentence: wordsOf(each, context) }));
+    return failure(fault("phrase.ambiguous", { text, readings }, { value: text }));
+  }
+  const answer = answerWindow(window, context);
+  return answer.ok ? success({ ...answer.value, window: text }) : answer;
+}
+
+function wordsOf(window: string, context: WindowContext): string {
+  const read = readWindow(window);
+  if (!read.ok) return window;
+  const resolved = resolveWindow(read.value.window, context);
+  return resolved.ok ? windowPeriodInWords(read.value.window, resolved.value) : window;
+}
+
+/** The windows that a phrase can mean; null where it is none. */
+type Windows = readonly string[] | null;
+
+const NEIGHBOURS = new RegExp(`^(?<which>last|previous|past|next|coming|this|current) ${UNIT}$`);
+const SEVERAL = new RegExp(`^(?<which>last|previous|past|next|coming) ${COUNT} ${UNIT}$`);
+const AGO = new RegExp(`^${COUNT} ${UNIT} (?<way>ago|before|back|hence|from now|later)$`);
+const AHEAD = new RegExp(`^in ${COUNT} ${UNIT}$`);
+const SO_FAR = new RegExp(`^(?:(?:this|current) )?${UNIT} (?:to date|so far)$`);
+
+class Phrases {
+  fault: Fault | null = null;
+  readonly #today: number;
+  readonly #named: ReadonlyMap<string, string>;
+
+  constructor({ asOf, zone, named = [] }: PhraseContext) {
+    this.#today = Math.floor(wallAt(zone, asOf) / MS_PER_DAY);
+    this.#named = new Map(
+      [...NAMED_WINDOWS, ...named].flatMap(({ name, label, window }) => [
+        [plainPhrase(name), window],
+        [plainPhrase(label), window],
+      ]),
+    );
+  }
+
+  windows(text: string): Windows {
+    const named = this.#named.get(text);
+    if (named !== undefined) return [named];
+    return (
+      FIXED.get(text) ??
+      this.#several(text) ??
+      this.#between(text) ??
+      this.#bounded(text) ??
+      this.#part(text, null)
+    );
+  }
+
+  /** `last 3 months`, `year to date`. */
+  #several(text: string): Windows {
+    const soFar = SO_FAR.exec(text)?.groups;
+    const current = soFar === undefined ? null : unitOf(soFar.unit ?? "");
+    if (current !== null) return [`${current.unit}/now`];
+    const groups = SEVERAL.exec(text)?.groups;
+    const unit = unitOf(groups?.unit ?? "");
+    if (groups === undefined || unit === null) return null;
+    const { which = "", count: written = "" } = groups;
+    const count = countOf(written);
+    if (count === 0) return this.#nothing(text);
+    if (which === "past" && unit.length !== null) return [`${unit.length(count)}/now`];
+    if (which === "next" || which === "coming") return [`${unit.unit}+1/${unit.unit}+${count}`];
+    return [`${unit.unit}-${count}/${unit.unit}-1`];
+  }
+
+  #nothing(text: string): null {
+    this.fault = fault("phrase.nothing", { text }, { value: text });
+    return null;
+  }
+
+  /** `between A and B`, `A to B`, where A may leave to B what both share: `3 to 5 April 2025`. */
+  #between(text: string): Windows {
+    const found =
+      /^(?:between (?<a>.+?) and|(?:from )?(?<b>.+?) (?:to|until|till|through|-)) (?<end>.+)$/.exec(
+        text,
+      )?.groups;
+    if (found === undefined) return null;
+    const [start = "", end = ""] = [found.a ?? found.b, found.end];
+    const to = this.#part(end, null);
+    if (to === null) return null;
+    const from = this.#shared(start, end) ?? this.#part(start, null);
+    if (from === null) return null;
+    return from.flatMap((first) => to.map((last) => `${first}/${last}`));
+  }
+
+  /** The start of a range, with what its end has and it has not: the year, or month and year. */
+  #shared(start: string, end: string): Windows {
+    const words = end.split(" ");
+    if (!/^\d{4}$/.test(words.at(-1) ?? "")) return null;
+    if (/\d{4}/.test(start)) return null;
+    for (const tail of [words.slice(-1), words.slice(-2)]) {
+      const found = readDate(`${start} ${tail.join(" ")}`, this.#today, null);
+      if (found !== null && "parts" in found) return found.parts;
+    }
+    return null;
+  }
+
+  /** `since`, `after`, `until`, `before`, `on`. */
+  #bounded(text: string): Windows {
+    const [, word = "", rest = ""] =
+      /^(since|from|starting|after|until|till|up to|to|through|by|before|on|during|in) (.+)$/.exec(
+        text,
+      ) ?? [];
+    switch (word) {
+      case "since":
+      case "from":
+      case "starting":
+        return mapped(this.#part(rest, "past"), (part) => `${part}/..`);
+      case "after":
+        return mapped(this.#part(rest, "past"), (part) => `${beside(part, 1)}/..`);
+      case "until":
+      case "till":
+      case "up to":
+      case "to":
+      case "through":
+      case "by":
+        return mapped(this.#part(rest, "future"), (part) => `../${part}`);
+      case "before":
+        return mapped(this.#part(rest, "future"), (part) => `../${beside(part, -1)}`);
+      case "on":
+      case "during":
+        return this.#part(rest, null);
+      case "in":
+        return this.#away(text) ?? this.#part(rest, null);
+      default:
+        return null;
+    }
+  }
+
+  /** A single part of a window. */
+  #part(text: string, direction: Direction): Windows {
+    const fixed = PARTS.get(text);
+    if (fixed !== undefined) return [fixed];
+    const written = /^\d{4}-\d\d(?:-\d\d)?$/.test(text) ? [text] : null;
+    const read = written ?? this.#neighbour(text) ?? this.#away(text);
+    if (read !== null || this.fault !== null) return read;
+    const found = readDate(text, this.#today, direction);
+    if (found === null) return null;
+    if ("parts" in found) return found.parts;
+    this.fault = found.fault;
+    return null;
+  }
+
+  /** `last month`, `this week`, `next year`. */
+  #neighbour(text: string): Windows {
+    const groups = NEIGHBOURS.exec(text)?.groups;
+    const unit = unitOf(groups?.unit ?? "");
+    if (groups === undefined || unit === null) return null;
+    const { which = "" } = groups;
+    if (which === "this" || which === "current") return [unit.unit];
+    return [`${unit.unit}${which === "next" || which === "coming" ? "+1" : "-1"}`];
+  }
+
+  /** `3 days ago`, `in 2 weeks`: a day, or an hour or minute. */
+  #away(text: string): Windows {
+    const groups = (AGO.exec(text) ?? AHEAD.exec(text))?.groups;
+    const unit = unitOf(groups?.unit ?? "");
+    if (groups === undefined || unit === null) return null;
+    const count = countOf(groups.count ?? "");
+    const isBack = groups.way === "ago" || groups.way === "before" || groups.way === "back";
+    return [partAway(unit, isBack ? -count : count)];
+  }
+}
+
+function partAway({ unit, length }: PhraseUnit, count: number): string {
+  const sign = count < 0 ? "-" : "+";
+  const size = Math.abs(count);
+  const isOwnUnit = unit === "minute" || unit === "hour" || unit === "day" || length === null;
+  return isOwnUnit ? `${unit}${sign}${size}` : `today${sign}${length(size)}`;
+}
+
+function mapped(windows: Windows, change: (part: string) => string): Windows {
+  return windows === null ? null : windows.map(change);
+}
+
+/** The part right after another, or right before it. */
+function beside(part: string, step: 1 | -1): string {
+  const word = DAYS.get(part);
+  if (word !== undefined) return `day${offset(word + step)}`;
+  const [, unit, count = "0"] = /^([a-z]+)([+-]\d+)?$/.exec(part) ?? [];
+  if (unit !== undefined && unit !== "now") return `${unit}${offset(Number(count) + step)}`;
+  const [, year = "", month, day] = /^(\d{4})(?:-(\d\d))?(?:-(\d\d))?$/.exec(part) ?? [];
+  if (day !== undefined) {
+    return isoDay(dayNumber(Number(year), Number(month), Number(day)) + step);
+  }
+  if (month !== undefined) {
+    const moved = civilDay(dayNumber(Number(year), Number(month) + step, 1));
+    return `${digits(moved.year, 4)}-${digits(moved.month, 2)}`;
+  }
+  if (year !== "") return digits(Number(year) + step, 4);
+  // A quarter moves by its length; a day that is so far away by one.
+  return `${part}${step > 0 ? "+" : "-"}${part.includes("-Q") ? "P3M" : "P1D"}`;
+}
+
+const DAYS = new Map([
+  ["today", 0],
+  ["yesterday", -1],
+  ["tomorrow", 1],
+]);
+
+function offset(count: number): string {
+  if (count === 0) return "";
+  return count < 0 ? String(count) : `+${count}`;
+}
+
+const PARTS: ReadonlyMap<string, string> = new Map([
+  ["now", "now"],
+  ["today", "today"],
+  ["yesterday", "yesterday"],
+  ["tomorrow", "tomorrow"],
+  ["day before yesterday", "day-2"],
+  ["day after tomorrow", "day+2"],
+]);
+
+const FIXED: ReadonlyMap<string, Windows & object> = new Map([
+  ["ytd", ["year/now"]],
+  ["qtd", ["quarter/now"]],
+  ["mtd", ["month/now"]],
+  ["wtd", ["week/now"]],
+  ["any time", ["../.."]],
+  ["anytime", ["../.."]],
+  ["all time", ["../.."]],
+  ["all", ["../.."]],
+]);
