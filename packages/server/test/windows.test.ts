@@ -61,7 +61,7 @@ describe("POST /v1/windows/resolve", () => {
     });
     expect(await refusal(ask("constructor", true))).toMatchObject({
       status: 422,
-      faults: [{ code: "phrase.unknown" }],
+      faults: [{ code: "window.word" }],
     });
     expect(await refusal(ask("constructor"))).toMatchObject({ status: 422 });
   });

@@ -131,11 +131,14 @@ describe("a phrase", () => {
     ["last 0 days", "phrase.nothing"],
     ["past zero months", "phrase.nothing"],
     ["last fortnight", "phrase.unknown"],
-    ["since", "phrase.unknown"],
+    ["since", "window.word"],
+    ["2024-01/monht", "window.word"],
+    ["2024-01 / monht", "phrase.unknown"],
     ["between April and", "phrase.unknown"],
-    ["", "phrase.unknown"],
-    ["constructor", "phrase.unknown"],
-    ["x".repeat(5_000), "phrase.unknown"],
+    ["", "window.syntax"],
+    ["constructor", "window.word"],
+    ["x".repeat(5_000), "window.tooLong"],
+    ["x ".repeat(5_000), "phrase.unknown"],
   ])("%s is refused", (text, code) => {
     expect(read(text)).toBe(code);
   });

@@ -27,7 +27,7 @@ const LONGEST = 200;
  * after `since`, after it behind `until`, and is either of two where nothing says which.
  *
  * Fails with `phrase.unknown`, `phrase.weekday`, `phrase.nothing`, and the faults of {@link readWindow} where a date
- * cannot be.
+ * cannot be, and for one word that is nothing.
  */
 export function readPhrase(text: string, context: PhraseContext): Result<readonly string[]> {
   const read = readWindow(text.trim());
@@ -35,6 +35,8 @@ export function readPhrase(text: string, context: PhraseContext): Result<readonl
   const reader = new Phrases(context);
   const found = text.length > LONGEST ? null : reader.windows(plainPhrase(text));
   if (reader.fault !== null) return failure(reader.fault);
+  // What is written in one piece was meant for the notation, whose faults say where it goes wrong.
+  if (found === null && !/\s/.test(text.trim())) return read;
   if (found === null) {
     const known = [...NAMED_WINDOWS, ...(context.named ?? [])].map(({ label }) => label);
     return failure(fault("phrase.unknown", { text, known }, { value: text }));
