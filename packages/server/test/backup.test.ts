@@ -39,6 +39,36 @@ async function restored(backup: Buffer, login = undefined as TestService["login"
 }
 
 describe("a backup", () => {
+  test("ends the places from which programs resume: what changed since it was made would be missed", async () => {
+    const { client } = running;
+    const day = { type: "date", reading: { kind: "date", encoding: "text" } } as const;
+    await client.createSource({ name: "resumed", key: "id", columns: { day } });
+    const line = (id: string) => `id,day\n${id},2025-02-01\n`;
+    await client.importFile("resumed", line("R-1"));
+    await client.declareListing("resumed", { source: "resumed", mainDate: "day", resume: true });
+    const backup = await backupOf(running, true);
+    await client.importFile("resumed", line("R-2"), { mode: "update" });
+    const { meta } = await client.records("resumed", { resume: "start" });
+    const token = meta.resume?.token ?? "";
+    const { again } = await restored(backup);
+    try {
+      // As many changes as the token has seen, of which it has seen none.
+      for (const id of ["R-3", "R-4", "R-5"]) {
+        await again.client.importFile("resumed", line(id), { mode: "update" });
+      }
+      expect(await refusal(again.client.records("resumed", { resume: token }))).toMatchObject({
+        status: 422,
+        faults: [{ code: "resume.ended", message: expect.stringContaining("restored") }],
+      });
+      const all = await again.client.records("resumed", { resume: "start" });
+      expect(all.records.map(({ id }) => id)).toEqual(["R-1", "R-3", "R-4", "R-5"]);
+    } finally {
+      await again.end();
+    }
+    await client.deleteListing("resumed");
+    await client.deleteSource("resumed");
+  });
+
   test("is of one moment, while records are replaced all the time, and is restored whole", async () => {
     const { client, service } = running;
     const { key } = await client.createKey(KEY);

@@ -160,6 +160,41 @@ describe("a program that picks up where it stopped", () => {
     expect(await faultsOf({ resume: "start" }, "plain")).toEqual(["resume parameter.notAllowed"]);
   });
 
+  test("is followed by its links in a query in a body too, and is refused where nothing says where to go on", async () => {
+    const name = await works("places");
+    const { url, key } = running.service;
+    const headers = { Authorization: `Bearer ${key}`, "Content-Type": "application/json" };
+    const ids: unknown[] = [];
+    let next: string | undefined = `/v1/listings/${name}/records/query`;
+    for (let pages = 0; next !== undefined && pages < 9; pages++) {
+      const body = JSON.stringify({ resume: "start", size: "2" });
+      const answer = await fetch(`${url}${next}`, { method: "POST", headers, body });
+      const page = (await answer.json()) as {
+        records: { id: unknown }[];
+        links: { next?: string };
+      };
+      ids.push(...page.records.map(({ id }) => id));
+      next = page.links.next;
+    }
+    expect(ids).toEqual(["W-1", "W-2", "W-3", "W-4", "W-5", "W-6"]);
+    const statusOf = async (path: string, accept = "*/*") =>
+      (
+        await fetch(`${url}/v1/listings/${name}/${path}`, {
+          headers: { ...headers, Accept: accept },
+        })
+      ).status;
+    expect(await statusOf("records.csv?resume=start")).toBe(422);
+    expect(await statusOf("records.ndjson?resume=start")).toBe(422);
+    expect(await statusOf("records?resume=start", "text/csv")).toBe(422);
+    expect(await statusOf("records?resume=start&format=json")).toBe(200);
+    expect(await statusOf("records.csv")).toBe(200);
+    const endpoint = { path: "/api/places", answer: { records: "items" } };
+    await running.client.declareListing("own-places", { ...WORKS, source: name, endpoint });
+    const own = async (query: string) =>
+      (await fetch(`${url}/api/places${query}`, { headers })).status;
+    expect([await own(""), await own("?resume=start")]).toEqual([200, 422]);
+  });
+
   test("misses nothing and gets nothing twice while others write", async () => {
     const step = fc.record({
       writes: fc.array(fc.record({ id: fc.integer({ min: 1, max: 6 }), isFile: fc.boolean() }), {

@@ -113,8 +113,8 @@ export class Staging {
     const fields = { ...rest, idsSince, before: before as never };
     await manager.update(Source, { id: source.id }, fields);
     // It may have begun while the table was filled.
-    const { changesNoted } = await manager.findOneByOrFail(Source, { id: source.id });
-    if (!changesNoted) return;
+    const { changesMark } = await manager.findOneByOrFail(Source, { id: source.id });
+    if (changesMark === null) return;
     const from = source.recordsTable === null ? null : tableWith(source.recordsTable, stored);
     const to = tableWith(state.recordsTable, state.columns);
     const hasSameIds = source.keyColumn !== null || idsSince === source.idsSince;

@@ -1,4 +1,11 @@
-import { MARIADB, fault, pageStatement, type Fault, type PageQuery } from "@orisma/core/internal";
+import {
+  MARIADB,
+  fault,
+  pageStatement,
+  type Fault,
+  type FaultFacts,
+  type PageQuery,
+} from "@orisma/core/internal";
 import { z } from "zod";
 import { Sealer } from "../access/index.js";
 import { TableReplaced, type Read, type ResultRow } from "../database/index.js";
@@ -26,6 +33,7 @@ interface Place {
 }
 
 const PAYLOAD = z.tuple([
+  z.string(),
   z.number(),
   z.string(),
   z.string(),
@@ -56,41 +64,70 @@ export class Resuming {
    */
   async next(prepared: PreparedRequest, resume: string): Promise<ResumedRows> {
     if (prepared.untilChangeMs !== Infinity) throw refused(fault("resume.moving", {}, AT));
-    const held = resume === START ? null : this.#open(resume, prepared);
+    const held = resume === START ? null : this.#open(resume);
+    if (held !== null) mustBeOf(prepared, held);
     const { imported, id } = prepared.listing.ofSource;
     if (imported === null)
       throw new Problem("invalid-value", "The source is none of the service's own");
     const query = await bareQuery(prepared);
     const found = await prepared.gateway.snapshot(async (read) => {
-      const [[counted = 0, table] = []] = await read({
-        text: "SELECT imports, recordsTable FROM sources WHERE id = ?",
+      const [[counted = 0, table, mark] = []] = await read({
+        text: "SELECT imports, recordsTable, changesMark FROM sources WHERE id = ?",
         values: [id],
       });
       // What was noted is of the table that is in use now: the request is planned again for it.
       if (table !== imported.table) throw new TableReplaced("the records were replaced");
       const last = Number(counted);
-      const place = held ?? { isFirst: true, seen: last, id: null };
-      if (place.seen > last) throw refused(fault("resume.ended", { by: "backup" }, AT));
-      return new Reading(prepared, query, read, id, last).after(place);
+      if (held !== null && held.mark !== mark) throw ended("backup");
+      const place = held?.place ?? { isFirst: true, seen: last, id: null };
+      const found = await new Reading(prepared, query, read, id, last).after(place);
+      return { ...found, mark: String(mark) };
     });
-    return { rows: found.rows, hasMore: found.hasMore, token: this.#seal(found.place, prepared) };
+    const { place, mark, rows, hasMore } = found;
+    return { rows, hasMore, token: this.#seal({ place, mark, ...originOf(prepared) }) };
   }
 
-  #seal({ isFirst, seen, id }: Place, { binding, queryHash }: PreparedRequest): string {
-    const plain = [binding.source, binding.ids, queryHash, isFirst, seen, id];
-    return this.#sealer.seal(JSON.stringify(plain));
+  #seal({ mark, source, ids, hash, place: { isFirst, seen, id } }: Held): string {
+    return this.#sealer.seal(JSON.stringify([mark, source, ids, hash, isFirst, seen, id]));
   }
 
-  #open(token: string, { binding, queryHash }: PreparedRequest): Place {
+  #open(token: string): Held {
     const plain = token.length > LONGEST ? null : this.#sealer.open(token);
     const read = PAYLOAD.safeParse(plain === null ? null : JSON.parse(plain));
     if (!read.success) throw refused(fault("resume.unreadable", {}, { ...AT, value: token }));
-    const [source, ids, hash, isFirst, seen, id] = read.data;
-    if (source !== binding.source) throw refused(fault("resume.ended", { by: "source" }, AT));
-    if (ids !== binding.ids) throw refused(fault("resume.ended", { by: "ids" }, AT));
-    if (hash !== queryHash) throw refused(fault("resume.ended", { by: "filter" }, AT));
-    return { isFirst, seen, id };
+    const [mark, source, ids, hash, isFirst, seen, id] = read.data;
+    return { mark, source, ids, hash, place: { isFirst, seen, id } };
   }
+}
+
+/** What a token holds: a place, and what it is a place in. */
+interface Held extends Origin {
+  readonly place: Place;
+  /** The mark of the source's changes. */
+  readonly mark: string;
+}
+
+interface Origin {
+  readonly source: number;
+  readonly ids: string;
+  /** Of the filter. */
+  readonly hash: string;
+}
+
+function originOf({ binding, queryHash }: PreparedRequest): Origin {
+  return { source: binding.source, ids: binding.ids, hash: queryHash };
+}
+
+/** Throws a problem for a token of other records, or of another filter. */
+function mustBeOf(prepared: PreparedRequest, held: Held): void {
+  const { source, ids, hash } = originOf(prepared);
+  if (held.source !== source) throw ended("source");
+  if (held.ids !== ids) throw ended("ids");
+  if (held.hash !== hash) throw ended("filter");
+}
+
+function ended(by: FaultFacts["resume.ended"]["by"]): Problem {
+  return refused(fault("resume.ended", { by }, AT));
 }
 
 const AT = { parameter: "resume" } as const;

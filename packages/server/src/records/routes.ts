@@ -1,5 +1,5 @@
 import type { Calls } from "@orisma/contract";
-import { FORMATS, epochMs, type Format } from "@orisma/core/internal";
+import { FORMATS, epochMs, fault, type Format } from "@orisma/core/internal";
 import { Router, type Request, type Response } from "express";
 import type { Admission, AdmittedCall, CostClass } from "../admission/index.js";
 import { noteBounds, noteForAudit } from "../audit/index.js";
@@ -21,6 +21,7 @@ import {
   declarationOf,
   ownEndpointOf,
   type Listings,
+  type OwnEndpoint,
   type ServedListing,
 } from "../listings/index.js";
 import { choices } from "./choices.js";
@@ -166,6 +167,8 @@ function addRecords(answering: Answering): void {
     const { listing, planned: plan, caller } = prepared;
     recent.note(caller, listing.declaration.name, plan);
     const format = prepared.envelope.format ?? suffix ?? acceptedFormat(request);
+    const own = ownEndpointOf(response);
+    if (prepared.envelope.resume !== null) mustBePlain(format, own);
     response.vary(VARIES);
     if (format === "ics" || format === "atom") {
       await sendFeed({ request, response, format, self: request.originalUrl }, prepared, records);
@@ -175,7 +178,6 @@ function addRecords(answering: Answering): void {
       const readAt = now();
       const page = await records.run(prepared);
       noteForAudit(response, { total: page.meta.total, records: page.records.length });
-      const own = ownEndpointOf(response);
       if (own !== null) sendOwn({ request, response, own }, page, prepared);
       else sendPage(request, response, page, prepared.maxAgeMs, readAt);
     } else await sendExport(response, format, prepared, records);
@@ -214,7 +216,7 @@ function addRecords(answering: Answering): void {
       const { path, body, caller, request } = received;
       // A link of the answer is followed with the same body: it says which page.
       const places = [...sentParameters(request.originalUrl)].filter(
-        ([name]) => name === "cursor" || name === "page",
+        ([name]) => name === "cursor" || name === "page" || name === "resume",
       );
       const sent = new Map([...sentOf(body), ...places]);
       const listing = listings.need(path.name, caller);
@@ -236,6 +238,14 @@ function addRecords(answering: Answering): void {
       return tag === null ? sendTagged(received, found) : sendEditable(received, found, tag);
     }),
   );
+}
+
+/** Only a page of JSON in the service's own form says where to go on. */
+function mustBePlain(format: Format, own: OwnEndpoint | null): void {
+  const name = own !== null ? own.endpoint.path : `records.${format}`;
+  if (own !== null || format !== "json") {
+    throw problemOf([fault("resume.beside", { name }, { parameter: "resume" })]);
+  }
 }
 
 /** Whether a caller may change the records of a listing. */

@@ -39,7 +39,7 @@ function noted(source: number, ids: string, values: readonly string[]): Written 
     text:
       "INSERT INTO changed_records (sourceId, recordId, number) " +
       `SELECT sources.id, changed.recordId, sources.imports FROM sources JOIN (${ids}) AS changed ` +
-      "WHERE sources.id = ? AND sources.changesNoted = 1 " +
+      "WHERE sources.id = ? AND sources.changesMark IS NOT NULL " +
       "ON DUPLICATE KEY UPDATE number = VALUES(number)",
     values: [...values, source],
   };

@@ -82,9 +82,12 @@ export class Source {
   @Column({ type: "varchar", length: 16, default: "report" })
   onImport: EditPolicy;
 
-  /** Whether it is noted which records changed last, and when, for those who pick up where they stopped. */
-  @Column({ type: "boolean", default: false })
-  changesNoted: boolean;
+  /**
+   * Where it is noted which records changed last, for those who pick up where they stopped: a mark that is another
+   * once a backup was restored, since the numbers of changes begin again there; else null.
+   */
+  @Column({ type: "varchar", length: 36, nullable: true })
+  changesMark: string | null;
 
   /** A file that is taken again when it changes, or null. */
   @Column({ type: "json", nullable: true })

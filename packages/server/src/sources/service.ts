@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto";
 import type { Reading } from "@orisma/core/internal";
 import type {
   ColumnDeclaration,
@@ -19,7 +20,7 @@ import {
   type SourceProfile,
   type Moment,
 } from "@orisma/core/internal";
-import { In, type DataSource } from "typeorm";
+import { In, IsNull, type DataSource } from "typeorm";
 import type { AttachedDatabases } from "../attached/index.js";
 import type { Gateway, TableGate } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
@@ -547,7 +548,9 @@ export class Sources {
   /** From now on notes which records of a source change. */
   async noteChanges(name: string): Promise<void> {
     const { id } = this.needOwn(name);
-    await this.dataSource.getRepository(Source).update({ id }, { changesNoted: true });
+    await this.dataSource
+      .getRepository(Source)
+      .update({ id, changesMark: IsNull() }, { changesMark: randomUUID() });
   }
 
   /** Sets or ends the watching of a file. */

@@ -85,12 +85,27 @@ export class Backups {
       await this.#load(file.path).catch((error: unknown) => {
         throw new Problem("invalid-value", `${HALF_RESTORED} ${String(error)}`);
       });
+      await this.#endPlaces();
       if (header.secret !== null) state.keepSecret(header.secret);
       state.endRestoring();
       return { createdAt: header.createdAt, hasSecret: header.secret !== null };
     } finally {
       await file.remove();
     }
+  }
+
+  /**
+   * Ends the places from which callers would resume: the changes that they have seen since the backup was made are
+   * no more, and others will have their numbers.
+   */
+  async #endPlaces(): Promise<void> {
+    const { dataSource } = this.parts;
+    // A backup of a version without them has none to end.
+    const marks = await dataSource.query<unknown[]>(
+      "SELECT 1 FROM information_schema.columns WHERE table_schema = DATABASE() AND table_name = 'sources' AND column_name = 'changesMark'",
+    );
+    if (marks.length === 0) return;
+    await dataSource.query("UPDATE sources SET changesMark = UUID() WHERE changesMark IS NOT NULL");
   }
 
   /** Starts the service anew, once an answer has been sent. */

@@ -2,7 +2,7 @@ import type { MigrationInterface, QueryRunner } from "typeorm";
 
 /** `IF NOT EXISTS`: the database does not roll tables and columns back. */
 const STATEMENTS = [
-  "ALTER TABLE sources ADD COLUMN IF NOT EXISTS changesNoted tinyint NOT NULL DEFAULT 0",
+  "ALTER TABLE sources ADD COLUMN IF NOT EXISTS changesMark varchar(36) CHARACTER SET ascii COLLATE ascii_bin NULL",
   `CREATE TABLE IF NOT EXISTS changed_records (
     sourceId int unsigned NOT NULL,
     recordId varchar(255) CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin NOT NULL,
