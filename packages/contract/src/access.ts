@@ -20,7 +20,7 @@ export const KEY_DESCRIPTION = z
 export type KeyDescription = Shown<typeof KEY_DESCRIPTION>;
 
 /** The name of a key or a person; listings name groups as `group:crew`. */
-const NAME = z
+export const CALLER_NAME = z
   .string()
   .trim()
   .min(1, "a name of 1 to 64 characters")
@@ -29,7 +29,7 @@ const NAME = z
 
 /** A key that is to be created. */
 export const NEW_KEY = z.strictObject({
-  name: NAME,
+  name: CALLER_NAME,
   role: z.enum(ROLES, `one of ${ROLES.join(", ")}`),
   listings: z
     .array(z.string())
@@ -149,7 +149,7 @@ export const ACCESS_CALLS = describeCalls({
     summary: "Add a person; without a password one is made, and shown this once",
     role: "owner",
     body: z.strictObject({
-      name: NAME,
+      name: CALLER_NAME,
       ...PERSON_RIGHTS,
       password: PASSWORD.exactOptional(),
     }),

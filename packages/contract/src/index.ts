@@ -1,5 +1,5 @@
 // What the service and its client use of the contract.
-export type { KeyDescription, PersonDescription } from "./access.js";
+export { CALLER_NAME, type KeyDescription, type PersonDescription } from "./access.js";
 export type {
   CallName,
   FileContent,

@@ -132,6 +132,21 @@ describe("signing in at an issuer", () => {
     await running.client.createPerson({ name: "Ida Pell", role: "owner" });
     const taken = await new Browser().signIn({ sub: "i1", preferred_username: "ida pell" });
     expect([taken.status, taken.text]).toEqual([409, expect.stringContaining("another person")]);
+    await running.client.createKey({ name: "Tansy Lock", role: "reader" });
+    const key = await new Browser().signIn({ sub: "i2", preferred_username: "tansy lock" });
+    expect([key.status, key.text]).toEqual([409, expect.stringContaining("of a key")]);
+    for (const name of ["session", "public"]) {
+      expect((await new Browser().signIn({ sub: "i3", preferred_username: name })).status).toBe(
+        409,
+      );
+    }
+    // Whoever calls themselves as a group is called is in none.
+    const grouped = new Browser();
+    const claims = { locks: ["Tansy"], preferred_username: "group:crew", name: "Group:Crew" };
+    expect((await grouped.signIn({ sub: "i4", ...claims })).status).toBe(200);
+    expect(await grouped.records()).toBe("404 ");
+    const names = (await running.client.people()).map(({ name }) => name);
+    expect(names).toContain("i4");
     for (const to of ["//evil.example", "https://evil.example", '/"><script>', "/a;url=//x", "x"]) {
       const back = await new Browser().signIn({ sub: "u1", name: "Una Reed" }, to);
       expect([back.status, back.headers.get("Refresh")]).toEqual([200, "0; url=/"]);

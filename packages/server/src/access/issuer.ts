@@ -12,6 +12,7 @@ import {
   randomState,
   type Configuration,
 } from "openid-client";
+import { CALLER_NAME } from "@orisma/contract";
 import type { IssuerSettings } from "../settings/index.js";
 
 /** Seconds that the issuer may take for an answer. */
@@ -119,8 +120,12 @@ export function identityOf(
   all: Readonly<Record<string, unknown>> & { readonly sub: string },
 ): Identity {
   const { preferred_username: user, name, email, email_verified: isVerified } = all;
-  const names = [user, name, isVerified === true ? email : null, all.sub];
-  const found = names.find((each) => typeof each === "string" && each.trim() !== "");
+  // One that is no name here, such as that of a group, is passed over.
+  const [found] = [user, name, isVerified === true ? email : null, all.sub].flatMap((each) => {
+    const read = CALLER_NAME.safeParse(each);
+    return read.success ? [read.data] : [];
+  });
+  if (found === undefined) throw new Error("the issuer sent no name that a person can have");
   const claims = Object.entries(all).flatMap(([claim, value]) => {
     if (OWN_CLAIMS.has(claim) || !/^[\w.-]{1,64}$/.test(claim)) return [];
     const values = valuesOf(value);
@@ -128,7 +133,7 @@ export function identityOf(
   });
   return {
     subject: `${issuer} ${all.sub}`,
-    name: String(found).trim().slice(0, 64),
+    name: found,
     groups: valuesOf(all.groups),
     claims: Object.fromEntries(claims.slice(0, MOST.claims)),
   };

@@ -68,14 +68,18 @@ export class People {
 
   /**
    * The person whom an issuer knows so: a reader where they come for the first time, under the name that they have
-   * there. Groups and claims are the issuer's each time. Throws a problem where the name is another person's.
+   * there. Groups and claims are the issuer's each time. Throws a problem where the name is that of somebody else,
+   * who may be named in listings.
    */
-  async fromIssuer({ subject, name, groups, claims }: Identity): Promise<Person> {
+  async fromIssuer(
+    { subject, name, groups, claims }: Identity,
+    isTaken: (name: string) => boolean,
+  ): Promise<Person> {
     const known = [...this.#byId.values()].find((each) => each.subject === subject);
-    if (known === undefined && this.#named(name) !== null) {
+    if (known === undefined && (this.#named(name) !== null || isTaken(name))) {
       throw new Problem(
         "already-there",
-        `${name} is the name of another person here; whoever owns the service deletes one of the two`,
+        `${name} is the name of another person or of a key here: whoever owns the service deletes one of the two`,
       );
     }
     const lastSignInAt = this.now();

@@ -1,7 +1,7 @@
 import type { KeyDescription, Role } from "@orisma/contract";
 import { fault } from "@orisma/core/internal";
 import type { DataSource, EntityManager } from "typeorm";
-import { Problem, problemOf, type Caller } from "../http/index.js";
+import { PUBLIC_ROLE, Problem, problemOf, type Caller } from "../http/index.js";
 import { AccessKey, Session } from "./entities.js";
 import type { Identity } from "./issuer.js";
 import { People } from "./people.js";
@@ -241,10 +241,17 @@ export class Access {
 
   /** Begins a session of a person whom an issuer signed in. */
   async signInIdentity(identity: Identity): Promise<SignedIn & { readonly caller: Caller }> {
-    const { id } = await this.people.fromIssuer(identity);
+    const { id } = await this.people.fromIssuer(identity, (name) => this.#isCaller(name));
     const caller = this.people.caller(id);
     if (caller === null) throw new Problem("not-allowed", "The person was deleted meanwhile");
     return this.#begin(caller, { person: id });
+  }
+
+  /** Whether a name is that of a key, of the owner's session or of everybody. */
+  #isCaller(name: string): boolean {
+    const others = [...this.#byId.values()].map(({ caller }) => caller.name);
+    const wanted = name.toLowerCase();
+    return [SIGNED_IN.name, PUBLIC_ROLE, ...others].some((each) => each.toLowerCase() === wanted);
   }
 
   /** Makes a one-time code with which a person can sign in to the console. */
