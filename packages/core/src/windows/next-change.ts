@@ -1,4 +1,6 @@
 import {
+  LAST_YEAR,
+  dayNumber,
   epochMs,
   wallAt,
   MS_PER_DAY,
@@ -15,54 +17,102 @@ import { merged, resolveRanges, type WindowContext } from "./resolve.js";
 import { ISO_CALENDAR, type WeekRules } from "./settings.js";
 import { unitAround, type DayUnit } from "./units.js";
 
-/** Ranges that are resolved before it is given up to look for the next change. */
-const MAX_RESOLVED = 2_000;
-
 /**
  * When what a window covers next changes, for caches and pages that roll: the instant of
- * the request itself where it moves all the time, null where it never does.
- *
- * A window that stays as it is for long (`minute;BYMONTH=2` in May) is not looked at until it
- * changes: the result is then the moment up to which it does not, as it is where alternatives
- * overlap and one of them has recurring parts.
+ * the request itself where it moves all the time, null where it never does. Where alternatives
+ * overlap it may be a moment at which only one of them changes; it is never later than the change.
  */
 export function nextChange(window: Window, context: WindowContext): EpochMs | null {
   const parts = window.alternatives.flatMap(({ range }) => partsOf(range));
   if (parts.some(({ base }) => base.kind === "now")) return context.asOf;
   const steps = new Set(parts.flatMap(stepOf));
   if (steps.size === 0) return null;
+  const calendar = context.calendar ?? ISO_CALENDAR;
+  const rules = window.alternatives.map(({ range, recurring }) => ({
+    recurring,
+    canHold: recurring.length === 0 || canMatch(recurring, calendar),
+    isEmptyAtTimes: new Set(partsOf(range).flatMap(stepOf)).size > 1,
+  }));
   const now = resolveRanges(window, context);
-  const tries = Math.max(1, Math.floor(MAX_RESOLVED / window.alternatives.length));
-  let at = context.asOf;
-  for (let tried = 0; tried < tries; tried++) {
-    at = epochMs(Math.min(...[...steps].map((step) => nextStep(step, at, context))));
-    if (!Number.isFinite(at)) return null;
+  const first = Math.min(...[...steps].map((step) => nextStep(step, context.asOf, context)));
+  return firstOf(epochMs(first), (at) => {
     const then = resolveRanges(window, { ...context, asOf: at });
-    if (then === null || now === null) {
-      if (then !== now) return at;
-    } else if (isOtherwise(window, now, then, context.calendar ?? ISO_CALENDAR)) return at;
+    if (now === null || then === null) return now !== then;
+    return hasChanged(rules, now, then, calendar);
+  });
+}
+
+/**
+ * The first moment at which something holds that goes on holding: looked for from a moment on, twice as far away
+ * each time, and then between. Null where it does not until the last year that can be written.
+ */
+function firstOf(start: EpochMs, holds: (at: EpochMs) => boolean): EpochMs | null {
+  if (holds(start)) return start;
+  let [from, to] = [start, epochMs(start + MS_PER_MINUTE)];
+  while (!holds(to)) {
+    if (to >= LAST_MOMENT) return null;
+    [from, to] = [to, epochMs(Math.min(LAST_MOMENT, to + 2 * (to - start)))];
   }
-  return at;
+  while (to - from > 1) {
+    const between = epochMs(Math.floor((from + to) / 2));
+    if (holds(between)) to = between;
+    else from = between;
+  }
+  return to;
+}
+
+/** Beyond, windows lead out of the years that can be written. */
+const LAST_MOMENT = dayNumber(LAST_YEAR, 1, 1) * MS_PER_DAY;
+
+/** What is to be known of one alternative to see whether it has changed. */
+interface AlternativeRules {
+  readonly recurring: readonly Recurring[];
+  /** Whether its recurring parts, if any, hold at all. */
+  readonly canHold: boolean;
+  /** Whether its start and its end move by different units: its end may come before its start, and after it again. */
+  readonly isEmptyAtTimes: boolean;
 }
 
 type Ranges = readonly (Interval | null)[];
 
-/** Whether a window covers anything else by the ranges of another moment. */
-function isOtherwise(window: Window, now: Ranges, then: Ranges, calendar: WeekRules): boolean {
-  const { alternatives } = window;
-  const plain = (ranges: Ranges) =>
-    JSON.stringify(
-      merged(
-        ranges.flatMap((each, at) =>
-          alternatives[at]?.recurring.length === 0 ? (each ?? []) : [],
-        ),
-      ),
-    );
-  if (plain(now) !== plain(then)) return true;
-  return alternatives.some(({ recurring }, at) => {
+/**
+ * Whether a window has covered anything else since another moment, between the two also. Edges only ever move
+ * forward: what is the same at both was the same between, and what has moved was nowhere but between its first
+ * start and its last end, which changes nothing while the alternatives that have not moved cover all of that.
+ */
+function hasChanged(
+  rules: readonly AlternativeRules[],
+  now: Ranges,
+  then: Ranges,
+  calendar: WeekRules,
+): boolean {
+  const alternatives = rules.map((each, at) => {
     const [before, after] = [now[at] ?? null, then[at] ?? null];
-    return recurring.length > 0 && differsWithin(recurring, before, after, calendar);
+    return { ...each, before, after, isSame: isSameRange(before, after, each.isEmptyAtTimes) };
   });
+  const unmoved = merged(
+    alternatives.flatMap(({ recurring, isSame, before }) =>
+      recurring.length === 0 && isSame && before !== null ? [before] : [],
+    ),
+  );
+  return alternatives.some(({ recurring, canHold, before, after, isSame }) => {
+    if (isSame || !canHold) return false;
+    if (recurring.length > 0) return differsWithin(recurring, before, after, calendar);
+    if (before === null || after === null) return true;
+    return !unmoved.some((each) => covers(each, { start: before.start, end: after.end }));
+  });
+}
+
+function covers(outer: Interval, inner: Interval): boolean {
+  return (
+    (outer.start?.instant ?? -Infinity) <= (inner.start?.instant ?? -Infinity) &&
+    (outer.end?.instant ?? Infinity) >= (inner.end?.instant ?? Infinity)
+  );
+}
+
+function isSameRange(before: Interval | null, after: Interval | null, isEmptyAtTimes: boolean) {
+  if (before === null || after === null) return before === after && !isEmptyAtTimes;
+  return isSameEdge(before.start, after.start) && isSameEdge(before.end, after.end);
 }
 
 /** Whether recurring parts hold anywhere in one of two ranges and not in the other. */
