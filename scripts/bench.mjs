@@ -23,7 +23,9 @@ const SCENARIOS = {
 const wanted = process.argv.slice(2);
 const needsBrowser = wanted.length === 0 || wanted.includes("console");
 bootstrap(needsBrowser ? ["database", "browser"] : ["database"]);
-timed("building the bench", () => node("typescript/bin/tsc", ["-b", "bench/tsconfig.build.json"]));
+timed("building the bench", () =>
+  node("@typescript/native/bin/tsc", ["-b", "bench/tsconfig.build.json"]),
+);
 for (const [name, script] of Object.entries(SCENARIOS)) {
   if (wanted.length === 0 || wanted.includes(name)) run([], process.execPath, [join(ROOT, script)]);
 }

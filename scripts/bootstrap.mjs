@@ -1,5 +1,5 @@
 /**
- * Imports a fresh Debian machine to where Orisma can run, with Node's built-ins alone:
+ * Brings a fresh Debian machine to where Orisma can run, with Node's built-ins alone:
  * Debian packages, npm packages, built code. Each step that does something says so in a line.
  */
 import { spawnSync } from "node:child_process";
@@ -42,7 +42,22 @@ const BUILDS = [
       "demo/src",
     ],
     output: "packages/server/dist",
-    run: () => node("typescript/bin/tsc", ["-b", "tsconfig.build.json"]),
+    run: () => node("@typescript/native/bin/tsc", ["-b", "tsconfig.build.json"]),
+  },
+  {
+    // In one file it begins in half the time that its modules take.
+    what: "the command line in one file",
+    from: ["packages/core/src", "packages/client/src", "packages/cli/src"],
+    output: "packages/cli/dist",
+    run: () =>
+      node(
+        "rolldown/bin/cli.mjs",
+        [
+          ...["packages/cli/dist/main.js", "--file", "packages/cli/dist/orisma.js"],
+          ...["--format", "esm", "--platform", "node", "--log-level", "warn"],
+        ],
+        { quiet: true },
+      ),
   },
   {
     what: "the console",

@@ -4,18 +4,16 @@ import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { ROOT, bootstrap } from "./bootstrap.mjs";
 
-const TSC = "node_modules/typescript/bin/tsc";
+const TSC = "node_modules/@typescript/native/bin/tsc";
 
-/**
- * What is checked, in rows that go on side by side: lint takes as long as all the others, and uses one
- * processor.
- */
+/** What is checked, in rows that go on side by side: the first uses one processor all the time. */
 const ROWS = [
   [["lint and layers", "node_modules/eslint/bin/eslint.js", "."]],
   [
     ["words", "scripts/words.mjs"],
     ["types", TSC, "-p", "tsconfig.json"],
     ["types of the console", TSC, "-p", "packages/console/tsconfig.json"],
+    ["lint with types", "node_modules/oxlint/bin/oxlint", "--type-aware", "--deny-warnings"],
     ["format", "node_modules/prettier/bin/prettier.cjs", "--check", "--log-level", "warn", "."],
   ],
 ];

@@ -1,4 +1,4 @@
 #!/usr/bin/env node
-import { main } from "../dist/main.js";
+import { main } from "../dist/orisma.js";
 
 process.exitCode = await main(process.argv.slice(2));

@@ -68,7 +68,11 @@ async function writeBackup(client: OrismaClient, path: string, secret: boolean):
     throw error;
   }
   const folder = await open(dirname(path), "r");
-  await folder.sync().finally(() => folder.close());
+  try {
+    await folder.sync();
+  } finally {
+    await folder.close();
+  }
   return bytes;
 }
 

@@ -147,7 +147,7 @@ function moveByKey(event: KeyboardEvent<HTMLElement>): void {
   const inRow = (other: Element | null) => other?.children[at] ?? null;
   const beside = (element: Element, step: "nextElementSibling" | "previousElementSibling") => {
     let found = element[step];
-    while (found !== null && found.querySelector("button") === null) found = found[step];
+    while (found?.querySelector("button") === null) found = found[step];
     return found;
   };
   const target: Partial<Record<string, () => Element | null>> = {

@@ -40,7 +40,7 @@ function halvesOf(query: PageQuery, table: StoredTable): readonly PageQuery[] | 
   const groupNulls = firstOrder(query.order, table)?.groupNulls === true;
   const { after } = query;
   if (groupNulls && blanks === usual && after?.elsewhere === undefined) return null;
-  const isBehind = after !== null && after.value === null;
+  const isBehind = after?.value === null;
   const values: PageQuery = { ...query, half: "values" };
   // Of the blanks of another table either all or none are left.
   const ties = isBehind ? (after.elsewhere?.ties ?? null) : null;

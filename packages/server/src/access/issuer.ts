@@ -107,7 +107,7 @@ export class Issuer {
       {
         timeout: ANSWER_LIMIT_S,
         // The settings let only an issuer of this machine be asked without TLS.
-        // eslint-disable-next-line @typescript-eslint/no-deprecated -- its way to say that it is not for others
+        // oxlint-disable-next-line typescript/no-deprecated -- its way to say that it is not for others
         execute: [enableNonRepudiationChecks, ...(isPlain ? [allowInsecureRequests] : [])],
       },
     );

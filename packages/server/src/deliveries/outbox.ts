@@ -39,7 +39,11 @@ export class Outbox {
       await Promise.all([content(into), closed]);
       await rename(fresh, join(folder, name));
       const handle = await open(folder, "r");
-      await handle.sync().finally(() => handle.close());
+      try {
+        await handle.sync();
+      } finally {
+        await handle.close();
+      }
     } catch (error) {
       await rm(fresh, { force: true });
       throw error;
