@@ -1,5 +1,4 @@
 import js from "@eslint/js";
-import prettier from "eslint-config-prettier";
 import { defineConfig, globalIgnores } from "eslint/config";
 import ts from "typescript-eslint";
 import { layerRules } from "./scripts/layers.mjs";
@@ -44,5 +43,4 @@ export default defineConfig(
     },
   },
   ...layerRules(),
-  prettier,
 );

@@ -14,7 +14,7 @@ const ROWS = [
     ["types", TSC, "-p", "tsconfig.json"],
     ["types of the console", TSC, "-p", "packages/console/tsconfig.json"],
     ["lint with types", "node_modules/oxlint/bin/oxlint", "--type-aware", "--deny-warnings"],
-    ["format", "node_modules/prettier/bin/prettier.cjs", "--check", "--log-level", "warn", "."],
+    ["format", "node_modules/oxfmt/bin/oxfmt", "--check", "."],
   ],
 ];
 

@@ -36,11 +36,8 @@ function types(...names: readonly string[]): Promise<string> {
   const env = { PATH: process.env.PATH ?? "", ORISMA_STATE: running.state };
   const bin = join(ROOT, "packages/cli/bin/orisma.mjs");
   return new Promise((resolve, reject) => {
-    execFile(
-      process.execPath,
-      [bin, "listings", "types", ...names],
-      { env },
-      (failure, out, err) => (failure === null ? resolve(out) : reject(new Error(err))),
+    execFile(process.execPath, [bin, "listings", "types", ...names], { env }, (failure, out, err) =>
+      failure === null ? resolve(out) : reject(new Error(err)),
     );
   });
 }

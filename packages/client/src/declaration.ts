@@ -87,7 +87,8 @@ function offsetOf(document: Document, path: readonly string[]): number {
       if (pair !== undefined && isScalar(pair.key)) return pair.key.range?.[0] ?? 0;
     }
     const node = document.getIn(path.slice(0, length), true) as
-      { range?: readonly number[] } | undefined;
+      | { range?: readonly number[] }
+      | undefined;
     if (node?.range?.[0] !== undefined) return node.range[0];
   }
   return 0;

@@ -79,9 +79,8 @@ export function plainMatch(
 /** Whether a whole text has a pattern's form; in time linear in the text for each gap. */
 export function hasForm(text: string, pieces: readonly PatternPiece[]): boolean {
   const characters = Array.from(text);
-  const units = pieces.flatMap(
-    (piece): (string | { readonly any: "character" | "characters" })[] =>
-      typeof piece === "string" ? Array.from(piece) : [piece],
+  const units = pieces.flatMap((piece): (string | { readonly any: "character" | "characters" })[] =>
+    typeof piece === "string" ? Array.from(piece) : [piece],
   );
   let [at, unit, gapUnit, gapAt] = [0, 0, -1, 0];
   while (at < characters.length) {

@@ -182,7 +182,8 @@ export interface EndpointDeclaration {
   readonly fields?: Readonly<Record<string, string>>;
   /** The names of the parts of an answer, or `list` for the bare list of records. */
   readonly answer?:
-    "list" | (Readonly<Partial<Record<EndpointPart, string>>> & { readonly records: string });
+    | "list"
+    | (Readonly<Partial<Record<EndpointPart, string>>> & { readonly records: string });
   /** What faults are called, by language (`*` for all others) and code; `{value}` and `{parameter}` stand for theirs. */
   readonly messages?: Readonly<Record<string, Readonly<Record<string, string>>>>;
 }

@@ -22,7 +22,15 @@ import { failure, fault, success, type Result } from "../faults/index.js";
 
 /** How finely a date value is written; what it covers is one of these long. */
 export type Precision =
-  "year" | "quarter" | "month" | "week" | "day" | "hour" | "minute" | "second" | "millisecond";
+  | "year"
+  | "quarter"
+  | "month"
+  | "week"
+  | "day"
+  | "hour"
+  | "minute"
+  | "second"
+  | "millisecond";
 
 /** A date value as written: the interval of the wall clock that it names, and its offset. */
 export interface WrittenDate {

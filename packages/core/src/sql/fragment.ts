@@ -24,7 +24,14 @@ export type PlainCall =
 
 /** The fields of a calendar date that a database works out; `weekday` is 1 for Monday to 7. */
 export type CalendarField =
-  "year" | "month" | "day" | "dayOfYear" | "weekday" | "daysInMonth" | "hour" | "minute";
+  | "year"
+  | "month"
+  | "day"
+  | "dayOfYear"
+  | "weekday"
+  | "daysInMonth"
+  | "hour"
+  | "minute";
 
 /** A value that may be bound to a prepared statement. */
 export type SqlValue = string | number | bigint | null;

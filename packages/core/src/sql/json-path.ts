@@ -3,7 +3,9 @@ import type { Fragment } from "./fragment.js";
 
 /** A step into a document: a member by its name, an element by its place, or every element. */
 export type JsonStep =
-  { readonly name: string } | { readonly index: number } | { readonly every: true };
+  | { readonly name: string }
+  | { readonly index: number }
+  | { readonly every: true };
 export type JsonPath = readonly JsonStep[];
 
 /** Steps that a path may have. */
