@@ -9,9 +9,9 @@ import {
   writeSync,
 } from "node:fs";
 import { join } from "node:path";
-import { setTimeout as sleep } from "node:timers/promises";
 import { OrismaClient } from "@orisma/client";
 import { ROOT } from "./service.js";
+import { until } from "./until.js";
 
 /** A service as a process, whose state lies on a small disk of its own. */
 export interface OnSmallDisk {
@@ -56,10 +56,10 @@ export async function startOnSmallDisk(folder: string, megabytes: number): Promi
   for (const stream of [child.stdout, child.stderr]) {
     stream.on("data", (text) => (output += String(text)));
   }
-  while (!output.includes("Orisma answers at")) {
+  await until(() => {
     if (child.exitCode !== null) throw new Error(output);
-    await sleep(50);
-  }
+    return output.includes("Orisma answers at");
+  });
   const path = (...parts: string[]) => join(`/proc/${child.pid}/root`, disk, ...parts);
   const { url, key } = JSON.parse(readFileSync(path("state", "client.json"), "utf8")) as {
     url: string;

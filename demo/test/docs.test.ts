@@ -31,7 +31,7 @@ beforeAll(async () => {
     join(scratch, "works-by-date.json"),
     block("docs/declaring.md", "json", "works-by"),
   );
-}, 120_000);
+});
 afterAll(async () => {
   rmSync(scratch, { recursive: true, force: true });
   await running.end();
@@ -62,18 +62,14 @@ function run(command: string): Promise<{ readonly code: number; readonly out: st
 }
 
 describe("the commands of the documentation", () => {
-  test.each(PAGES)(
-    "%s: run, and do what they say",
-    async (page) => {
-      const commands = [...textOf(page).matchAll(COMMAND)].map(([, command = ""]) => command);
-      for (const command of commands) {
-        const { code, out } = await run(command);
-        expect([command, code, code === 0 ? "" : out]).toEqual([command, 0, ""]);
-        expect(out).not.toBe("");
-      }
-    },
-    120_000,
-  );
+  test.each(PAGES)("%s: run, and do what they say", async (page) => {
+    const commands = [...textOf(page).matchAll(COMMAND)].map(([, command = ""]) => command);
+    for (const command of commands) {
+      const { code, out } = await run(command);
+      expect([command, code, code === 0 ? "" : out]).toEqual([command, 0, ""]);
+      expect(out).not.toBe("");
+    }
+  });
 
   test("are many, and the answer that README shows is the one that comes", async () => {
     const all = pages.flatMap(({ text }) => [...text.matchAll(COMMAND)]);

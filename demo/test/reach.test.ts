@@ -16,7 +16,7 @@ const outbox = mkdtempSync(join(tmpdir(), "orisma-demo-outbox-"));
 beforeAll(async () => {
   running = await startTestService({ now: () => now, settings: { outbox } });
   await loadDemo(running.service, { today: Math.floor(now / 86_400_000) });
-}, 120_000);
+});
 afterAll(async () => {
   await running.end();
   rmSync(outbox, { recursive: true, force: true });

@@ -6,6 +6,7 @@ import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import type { RecordsAnswer } from "@orisma/core/internal";
 import { ROOT, startTestService, type TestService } from "../../../test/service.js";
 import { LISTINGS, SMALL_CSV, importWorks } from "../../../test/works.js";
+import { until } from "../../../test/until.js";
 import { runOrisma, type Ran } from "./process.js";
 
 let running: TestService;
@@ -879,7 +880,7 @@ describe("the command line", () => {
       expect([words, code, widest <= 100, lines.length <= 52]).toEqual([words, 0, true, true]);
       expect([words, out]).toEqual([words, expect.stringContaining("\nExamples:\n")]);
     }
-  }, 180_000);
+  });
 });
 
 describe("orisma completion", () => {
@@ -972,11 +973,10 @@ describe("an import that is interrupted", () => {
     let err = "";
     command.stderr.on("data", (piece: Buffer) => (err += piece.toString()));
     const ended = new Promise<number | null>((resolve) => command.on("exit", resolve));
-    for (let tries = 0; tries < 200; tries++) {
+    await until(async () => {
       const found = await running.client.imports("interrupted").catch(() => null);
-      if (found?.running?.stage === "reading" && found.running.records > 0) break;
-      await new Promise((resolve) => setTimeout(resolve, 20));
-    }
+      return found?.running?.stage === "reading" && found.running.records > 0;
+    });
     command.kill("SIGINT");
     expect(await ended).toBe(1);
     expect(err).toContain("The import was cancelled; the records are as they were");

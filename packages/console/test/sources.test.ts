@@ -3,6 +3,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, describe, expect, test } from "@jest/globals";
 import { consoleOfTests } from "./browser.js";
+import { until } from "../../../test/until.js";
 
 const files = mkdtempSync(join(tmpdir(), "orisma-files-"));
 const FILE =
@@ -77,12 +78,10 @@ describe("an import that takes long", () => {
     await opened.page.getByText(/^[\d,]+ records$/).waitFor();
     await opened.page.getByRole("button", { name: "Cancel" }).click();
     await opened.page.getByText("Nothing was stored.").waitFor();
-    for (let tries = 0; tries < 100; tries++) {
-      const names = (await opened.running.client.sources()).map(({ name }) => name);
-      if (!names.includes("boats")) return;
-      await new Promise((resolve) => setTimeout(resolve, 50));
-    }
-    throw new Error("the source is still there");
+    await until(async () => {
+      const sources = await opened.running.client.sources();
+      return sources.every(({ name }) => name !== "boats");
+    });
   });
 });
 

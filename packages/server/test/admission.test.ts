@@ -4,6 +4,7 @@ import express from "express";
 import { pino } from "pino";
 import { Admission, type AdmittedCall, type CostClass } from "../src/admission/index.js";
 import { Problem, answerFailures } from "../src/http/index.js";
+import { until } from "../../../test/until.js";
 
 const LIMITS = {
   page: { running: 2, waiting: 100, waitingOfCaller: 40, waitMs: 60_000 },
@@ -226,9 +227,7 @@ test("what a caller has too much of is turned away before it comes any further, 
   const { port } = server.address() as AddressInfo;
   const ask = (caller: string, path: string) =>
     fetch(`http://127.0.0.1:${port}${path}`, { headers: { Authorization: caller } });
-  const come = async (calls: number) => {
-    while (reached.length < calls) await new Promise((resolve) => setTimeout(resolve, 5));
-  };
+  const come = (calls: number) => until(() => reached.length >= calls);
   // One runs, five wait, which is the share of a caller.
   const held = [1, 2, 3, 4, 5, 6].map(() => ask("a", "/figures"));
   await come(6);
@@ -242,16 +241,16 @@ test("what a caller has too much of is turned away before it comes any further, 
   // Another path of the caller's comes as far as the pool.
   expect((await ask("a", "/others")).status).toBe(429);
   expect(reached.at(-1)).toBe("a /others");
-  while (admission.counts().some(({ running }) => running > 0)) {
+  await until(() => {
     ends.shift()?.();
-    await new Promise((resolve) => setTimeout(resolve, 5));
-  }
+    return admission.counts().every(({ running }) => running === 0);
+  });
   const answers = await Promise.all(held);
   expect(answers.map(({ status }) => status)).toEqual(held.map(() => 200));
   // There is room again.
   const last = ask("a", "/figures");
   await come(11);
-  while (ends.length === 0) await new Promise((resolve) => setTimeout(resolve, 5));
+  await until(() => ends.length > 0);
   ends.shift()?.();
   expect((await last).status).toBe(200);
   server.close();

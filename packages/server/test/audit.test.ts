@@ -3,6 +3,7 @@ import { OrismaClient } from "@orisma/client";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { LISTINGS, importWorks } from "../../../test/works.js";
+import { until } from "../../../test/until.js";
 
 const [[LISTING, DECLARED] = ["", { source: "works" }]] = Object.entries(LISTINGS);
 const DAY_MS = 86_400_000;
@@ -148,11 +149,10 @@ describe("the audit trail", () => {
       now: () => now,
       settings: { auditDays: 30 },
     });
-    for (let looks = 0; looks < 100; looks++) {
-      if ((await running.client.audit({ before: "2026-12-01" })).entries.length === 0) break;
-      await new Promise((resolve) => setTimeout(resolve, 20));
-    }
-    expect((await running.client.audit({ before: "2026-12-01" })).entries).toEqual([]);
+    await until(async () => {
+      const { entries } = await running.client.audit({ before: "2026-12-01" });
+      return entries.length === 0;
+    });
     expect(
       (await running.client.audit({ from: "2026-12-01", caller: "website" })).entries.length,
     ).toBeGreaterThan(0);

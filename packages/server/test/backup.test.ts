@@ -9,6 +9,7 @@ import mysql from "mysql2/promise";
 import { refusal } from "../../../test/refusal.js";
 import { freshDatabase, startTestService, type TestService } from "../../../test/service.js";
 import { LISTINGS, importWorks } from "../../../test/works.js";
+import { until } from "../../../test/until.js";
 
 const [LISTING = ""] = Object.keys(LISTINGS);
 const KEY = { name: "site", role: "reader", listings: [LISTING] } as const;
@@ -116,7 +117,7 @@ describe("a backup", () => {
     await connection.end();
     expect(tables).toHaveLength((await client.sources()).length);
     expect(textOf(backups[0] ?? Buffer.alloc(0))).not.toContain(service.key);
-  }, 120_000);
+  });
 
   test("whose reader goes away holds up nothing, and there is one at a time", async () => {
     const { client, service } = running;
@@ -130,16 +131,13 @@ describe("a backup", () => {
     expect(first.status).toBe(200);
     expect((await refusal(client.backup()))?.status).toBe(409);
     leaving.abort();
-    let status = 409;
-    for (let looks = 0; looks < 200 && status === 409; looks++) {
-      await new Promise((resolve) => setTimeout(resolve, 50));
+    await until(async () => {
       const answer = await fetch(`${service.url}/v1/backup`, { headers });
-      ({ status } = answer);
       await answer.arrayBuffer();
-    }
-    expect(status).toBe(200);
+      return answer.status === 200;
+    });
     await client.deleteSource("wide");
-  }, 60_000);
+  });
 
   test("holds the secret only where that is requested", async () => {
     const secret = readFileSync(join(running.state, "secret"), "utf8").trim();
@@ -153,7 +151,7 @@ describe("a backup", () => {
     expect(existsSync(join(again.state, "restoring"))).toBe(false);
     expect(links.next).toBeDefined();
     await again.end();
-  }, 60_000);
+  });
 
   test("is refused where it is cut, changed, of a later version, or no backup, and nothing is lost", async () => {
     const backup = await backupOf(running);
@@ -183,7 +181,7 @@ describe("a backup", () => {
     const full = await refusal(running.client.restore(new Uint8Array(backup)));
     expect([full?.status, full?.type]).toEqual([409, "/problems#already-there"]);
     expect(full?.detail).toContain("npm start -- --empty");
-  }, 60_000);
+  });
 
   test("runs no command of the program that loads it", async () => {
     const mark = join(running.state, "ran");
@@ -199,7 +197,7 @@ describe("a backup", () => {
     await empty.service.close();
     const { login, state } = empty;
     await expect(startTestService({ login, state })).rejects.toThrow("not restored whole");
-  }, 60_000);
+  });
 });
 
 /** Lines as a backup, with the check sum that belongs to them. */
@@ -231,7 +229,7 @@ describe("an upgrade", () => {
     } finally {
       await again.end();
     }
-  }, 60_000);
+  });
 
   test("is never backward: tables of a later version are refused, and not touched", async () => {
     const login = await freshDatabase();
@@ -248,7 +246,7 @@ describe("an upgrade", () => {
     await connection.end();
     const again = await startTestService({ login, state: first.state });
     await again.end();
-  }, 60_000);
+  });
 
   test("is not begun on a folder into which a backup was not restored whole", async () => {
     const first = await startTestService();
@@ -295,7 +293,7 @@ describe("the doctor", () => {
     );
     expect(worst[0]?.level).not.toBe("ok");
     await ill.end();
-  }, 60_000);
+  });
 
   test("is for owners only", async () => {
     const { key } = await running.client.createKey({ name: "author", role: "author" });

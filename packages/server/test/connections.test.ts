@@ -3,6 +3,7 @@ import { readdirSync } from "node:fs";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { startTestService, type TestService } from "../../../test/service.js";
+import { until } from "../../../test/until.js";
 
 const LIMIT = 6;
 const ARRIVAL = { everyMs: 1_000, bytes: 64 };
@@ -75,10 +76,7 @@ describe("a body", () => {
     expect(answer).toContain("at least 64 bytes are expected within 1 s");
     // Nothing of it is left, and its source is free for the next.
     if (!path.includes("works")) return;
-    for (let looks = 0; looks < 100 && arriving().length > 0; looks++) {
-      await new Promise((resolve) => setTimeout(resolve, 20));
-    }
-    expect(arriving()).toEqual([]);
+    await until(() => arriving().length === 0);
     const { records } = await running.client.importFile("works", `${begun}W-02,2025-02-02\n`);
     expect(records).toBe(2);
   });

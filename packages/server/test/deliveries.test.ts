@@ -10,6 +10,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from "@jest/g
 import { OrismaClient } from "@orisma/client";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
+import { until } from "../../../test/until.js";
 
 const MINUTE = 60_000;
 let now = Date.UTC(2025, 2, 14, 12);
@@ -89,15 +90,6 @@ afterAll(async () => {
   receiver.close();
   rmSync(outbox, { recursive: true, force: true });
 });
-
-/** Waits until something holds, for some seconds. */
-async function until(holds: () => boolean | Promise<boolean>): Promise<void> {
-  for (let looks = 0; looks < 400; looks++) {
-    if (await holds()) return;
-    await sleep(50);
-  }
-  throw new Error("it did not come about in time");
-}
 
 function content(name: string): string {
   const path = join(outbox, name);

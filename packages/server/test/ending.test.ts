@@ -3,6 +3,7 @@ import type { AddressInfo } from "node:net";
 import { setTimeout as sleep } from "node:timers/promises";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { startTestService, type TestService } from "../../../test/service.js";
+import { until } from "../../../test/until.js";
 
 const ROWS = 40_000;
 const FILE = `order,raised,note\n${Array.from(
@@ -123,7 +124,7 @@ describe("two services behind one address, replaced one after the other under lo
         const replaced = await startTestService({ login: old.login });
         services = services.map((each) => (each === old ? replaced : each));
         // It takes requests once it is seen to be ready.
-        for (let looks = 0; looks < 100 && !ready.has(replaced); looks++) await sleep(50);
+        await until(() => ready.has(replaced));
       }
     } finally {
       isLoaded = false;
@@ -138,5 +139,5 @@ describe("two services behind one address, replaced one after the other under lo
     const [first, second] = services;
     await second?.end();
     if (first !== undefined) running = first;
-  }, 60_000);
+  });
 });

@@ -4,6 +4,7 @@ import { join } from "node:path";
 import { afterAll, describe, expect, test } from "@jest/globals";
 import { startEngine } from "@orisma/server";
 import mysql from "mysql2/promise";
+import { until } from "../../../test/until.js";
 
 const scratch = mkdtempSync(join(tmpdir(), "orisma-engine-"));
 // The database runs as another user where this one is root.
@@ -31,9 +32,7 @@ describe("the private database", () => {
     const { engine, lines, pid } = await started("again");
     const before = pid();
     process.kill(before, "SIGKILL");
-    for (let looks = 0; looks < 600 && lines.length < 2; looks++) {
-      await new Promise((resolve) => setTimeout(resolve, 20));
-    }
+    await until(() => lines.length >= 2);
     expect(lines[0]).toContain("the database ended by itself (signal SIGKILL)");
     expect(lines[1]).toBe("the database was started again");
     const connection = await mysql.createConnection({ ...engine.login });
@@ -43,7 +42,7 @@ describe("the private database", () => {
     await engine.stop();
     expect(existsSync(`/proc/${after}`)).toBe(false);
     expect(lines).toHaveLength(2);
-  }, 60_000);
+  });
 
   test("that cannot be started again is given up after eight starts, with why", async () => {
     const { engine, lines, givenUp, pid } = await started("broken");
@@ -54,5 +53,5 @@ describe("the private database", () => {
     expect(lines.filter((line) => line.startsWith("the database did not start"))).toHaveLength(8);
     expect(lines).not.toContain("the database was started again");
     await engine.stop();
-  }, 120_000);
+  });
 });

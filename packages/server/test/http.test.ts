@@ -7,6 +7,7 @@ import { OrismaClient, OrismaError } from "@orisma/client";
 import { traceOf } from "../src/http/log.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { importWorks } from "../../../test/works.js";
+import { until } from "../../../test/until.js";
 
 let running: TestService;
 
@@ -365,7 +366,7 @@ describe("a request that is part of a trace", () => {
       readFileSync(path, "utf8")
         .split("\n")
         .find((each) => each.includes(traceId));
-    for (let looks = 0; looks < 400 && line() === undefined; looks++) await sleep(25);
+    await until(() => line() !== undefined);
     const logged = JSON.parse(line() ?? "{}") as Record<string, string>;
     expect(logged).toMatchObject({ traceId, parentId: "00f067aa0ba902b7", path: "/health/live" });
     expect(logged.spanId).toMatch(/^[0-9a-f]{16}$/);

@@ -364,7 +364,7 @@ describe("watching a file", () => {
     await sleep(11_000);
     expect((await running.client.imports("orders")).imports).toHaveLength(3);
     expect((await running.client.watchFile("orders", null)).watch).toBeNull();
-  }, 60_000);
+  });
 
   test("stays within the inbox", async () => {
     await fresh();

@@ -1,13 +1,13 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { OrismaClient, type NewListing } from "@orisma/client";
 import type { Column } from "@orisma/core/internal";
-import { setTimeout as sleep } from "node:timers/promises";
 import mysql from "mysql2/promise";
 import { refusal } from "../../../test/refusal.js";
 import { Indexes, canBeMade, neededIndexes } from "../src/sources/indexes.js";
 import { storedTable } from "../src/sources/tables.js";
 import { slowly } from "../../../test/slow.js";
 import { startTestService, type TestService } from "../../../test/service.js";
+import { until } from "../../../test/until.js";
 
 const RECORDS = 25_000;
 const STATUSES = ["open", "done", "waiting", "cancelled"];
@@ -47,7 +47,7 @@ beforeAll(async () => {
   });
   await running.client.importFile("works", FILE);
   await running.client.declareListing("works", LISTING);
-}, 120_000);
+});
 afterAll(() => running.end());
 
 async function indexed(purpose: string): Promise<readonly string[]> {
@@ -60,18 +60,14 @@ async function indexed(purpose: string): Promise<readonly string[]> {
 
 /** Waits for indexes that are made in the background. */
 async function untilIndexed(purpose: string, count: number): Promise<void> {
-  for (;;) {
-    if ((await indexed(purpose)).length >= count) return;
-    await sleep(50);
-  }
+  await until(async () => (await indexed(purpose)).length >= count);
 }
 
 async function untilBuilding(): Promise<void> {
-  for (;;) {
+  await until(async () => {
     const { indexes } = await running.client.indexes("works");
-    if (indexes.some(({ state }) => state === "building")) return;
-    await sleep(20);
-  }
+    return indexes.some(({ state }) => state === "building");
+  });
 }
 
 async function planOf(query: Record<string, string>): Promise<string> {

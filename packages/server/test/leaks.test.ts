@@ -175,7 +175,6 @@ describe.each(["nobody", "reader of closed", "reader of other", "reader of all"]
       }
       expect(answered > 0).toBe(mayRead);
     },
-    120_000,
   );
 });
 

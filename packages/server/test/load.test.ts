@@ -53,7 +53,7 @@ describe("exports", () => {
     expect(next.status).toBe(200);
     expect((await next.text()).trim().split("\n")).toHaveLength(ROWS + 1);
     socket.destroy();
-  }, 60_000);
+  });
 
   test("that are read slowly, but are read, are whole", async () => {
     const answer = await exported();
@@ -68,7 +68,7 @@ describe("exports", () => {
       }
     }
     expect(bytes).toBeGreaterThan(ROWS * 200);
-  }, 90_000);
+  });
 
   test("hold up no page, and beyond its share a key is refused with 429 and when to try again", async () => {
     const { socket } = await hung();
@@ -107,7 +107,7 @@ describe("exports", () => {
     }
     expect(last.status).toBe(200);
     await last.text();
-  }, 60_000);
+  });
 });
 
 describe("pages, while no more can wait", () => {
@@ -150,5 +150,5 @@ describe("pages, while no more can wait", () => {
     } finally {
       await small.end();
     }
-  }, 60_000);
+  });
 });

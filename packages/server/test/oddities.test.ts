@@ -149,7 +149,7 @@ describe("a server that asks for a file of ours", () => {
     expect(received.length).toBeGreaterThan(0);
     expect(Buffer.concat(received).toString("latin1")).not.toContain("root:");
     listening.close();
-  }, 30_000);
+  });
 });
 
 describe("a clock that goes back", () => {

@@ -18,6 +18,7 @@ import { setTimeout as sleep } from "node:timers/promises";
 import { afterAll, describe, expect, test } from "@jest/globals";
 import { OrismaClient } from "@orisma/client";
 import { ROOT } from "../../../test/service.js";
+import { until } from "../../../test/until.js";
 
 const scratch = mkdtempSync(join(tmpdir(), "orisma-process-"));
 const state = join(scratch, "state");
@@ -59,12 +60,10 @@ function start(words: readonly string[] = [], environment: Record<string, string
 }
 
 async function answering(started: Started, folder = state): Promise<OrismaClient> {
-  const deadline = performance.now() + 50_000;
-  while (!started.output().includes("Orisma answers at")) {
-    if (performance.now() > deadline || started.child.exitCode !== null)
-      throw new Error(started.output());
-    await sleep(50);
-  }
+  await until(() => {
+    if (started.child.exitCode !== null) throw new Error(started.output());
+    return started.output().includes("Orisma answers at");
+  });
   return new OrismaClient(clientFile(folder));
 }
 
@@ -122,8 +121,7 @@ describe("the service as a process", () => {
     expect(readdirSync(join(state, "arriving"))).toHaveLength(1);
     expect(recordTables()).toContain(`records_1_${broken}.ibd`);
     // However the service ends, no database runs on behind it.
-    for (let looks = 0; looks < 400 && existsSync(`/proc/${orphan}`); looks++) await sleep(50);
-    expect(existsSync(`/proc/${orphan}`)).toBe(false);
+    await until(() => !existsSync(`/proc/${orphan}`));
 
     const second = start();
     const again = await answering(second);
@@ -149,7 +147,7 @@ describe("the service as a process", () => {
     expect(second.output()).toContain("SIGTERM, ending");
     expect(existsSync(`/proc/${database}`)).toBe(false);
     expect(existsSync(join(state, "client.json"))).toBe(false);
-  }, 120_000);
+  });
 
   test("changes all records of an action or none, whenever it is killed", async () => {
     const before = start();
@@ -188,7 +186,7 @@ describe("the service as a process", () => {
     expect(changed).toBe(10_000);
     after.child.kill("SIGTERM");
     expect(await after.ended).toBe(0);
-  }, 120_000);
+  });
 
   test("delivers again under the same event what it was killed in", async () => {
     const events: string[] = [];
@@ -209,13 +207,13 @@ describe("the service as a process", () => {
       when: "records",
       to: { url: `http://127.0.0.1:${port}/` },
     });
-    while (events.length === 0) await sleep(20);
+    await until(() => events.length > 0);
     first.child.kill("SIGKILL");
     await first.ended;
     isHanging = false;
     const second = start([], allowed);
     const again = await answering(second);
-    while (events.length < 2) await sleep(20);
+    await until(() => events.length > 1);
     expect(events[1]).toBe(events[0]);
     for (;;) {
       const [run] = await again.deliveryRuns("works-open", id);
@@ -230,7 +228,7 @@ describe("the service as a process", () => {
     expect(await second.ended).toBe(0);
     receiver.closeAllConnections();
     receiver.close();
-  }, 120_000);
+  });
 
   test("starts its database again when that ends, and says meanwhile when to try again", async () => {
     const started = start();
@@ -256,12 +254,11 @@ describe("the service as a process", () => {
     expect(databasePid()).not.toBe(before);
     expect(started.output()).toContain("the database ended by itself (signal SIGKILL)");
     const isAgain = () => started.output().includes("the database was started again");
-    for (let looks = 0; looks < 200 && !isAgain(); looks++) await sleep(25);
-    expect(isAgain()).toBe(true);
+    await until(isAgain);
     expect((await client.sources()).length).toBeGreaterThan(5);
     started.child.kill("SIGTERM");
     expect(await started.ended).toBe(0);
-  }, 120_000);
+  });
 
   test("is backed up and restored by command, into another folder, and the doctor finds nothing wrong", async () => {
     const first = start();
@@ -310,7 +307,7 @@ describe("the service as a process", () => {
     expect(found.records).toEqual(before.records);
     second.child.kill("SIGTERM");
     expect(await second.ended).toBe(0);
-  }, 120_000);
+  });
 
   test("starts empty, in a place that its user can reach, and refuses what it does not know", async () => {
     const closed = join(scratch, "closed");
@@ -330,7 +327,7 @@ describe("the service as a process", () => {
     const unknown = start(["--emtpy"]);
     expect(await unknown.ended).toBe(2);
     expect(unknown.output()).toContain("--emtpy is not an option");
-  }, 120_000);
+  });
 });
 
 function clientFile(folder = state): { readonly url: string; readonly key: string } {

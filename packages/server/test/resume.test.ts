@@ -243,5 +243,5 @@ describe("a program that picks up where it stopped", () => {
       }),
       { numRuns: 5 },
     );
-  }, 120_000);
+  });
 });

@@ -10,6 +10,7 @@ import { SecretError, StateFolder } from "../src/settings/index.js";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { LISTINGS, importWorks } from "../../../test/works.js";
+import { until } from "../../../test/until.js";
 
 const scratch = mkdtempSync(join(tmpdir(), "orisma-secrets-"));
 // The database may run as another user, who must be able to pass through.
@@ -80,7 +81,7 @@ describe("the secret of a state folder", () => {
       await second.end();
       await engine.stop();
     }
-  }, 60_000);
+  });
 });
 
 describe("keys", () => {
@@ -198,9 +199,7 @@ describe("the log", () => {
       expect((await refusal(failing))?.status).toBe(500);
       const path = join(running.state, "logs", "service.log");
       const isThere = () => readFileSync(path, "utf8").includes("ER_NO_SUCH_TABLE");
-      for (let looks = 0; looks < 200 && !isThere(); looks++) {
-        await new Promise((resolve) => setTimeout(resolve, 25));
-      }
+      await until(isThere);
       const log = readFileSync(path, "utf8");
       expect(log).toContain("ER_NO_SUCH_TABLE");
       expect(log).not.toContain("toll-keeper");

@@ -26,7 +26,7 @@ chmodSync(scratch, 0o711);
 let small: OnSmallDisk;
 beforeAll(async () => {
   small = await startOnSmallDisk(scratch, DISK_MB);
-}, 60_000);
+});
 afterAll(() => {
   small.child.kill("SIGKILL");
   rmSync(scratch, { recursive: true, force: true });

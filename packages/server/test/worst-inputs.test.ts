@@ -3,12 +3,12 @@ import { once } from "node:events";
 import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { setTimeout as sleep } from "node:timers/promises";
 import { afterAll, beforeAll, expect, test } from "@jest/globals";
 import { OrismaClient } from "@orisma/client";
 import { ROOT, freshDatabase } from "../../../test/service.js";
 import { importWorks } from "../../../test/works.js";
 import { worstInputs, type WorstInput } from "../../../test/worst.js";
+import { until } from "../../../test/until.js";
 
 /** How many times the unit others may wait for their turn at most. */
 const LONGEST_TURN = 10;
@@ -64,10 +64,10 @@ beforeAll(async () => {
   let output = "";
   child.stdout?.on("data", (text) => (output += String(text)));
   child.stderr?.on("data", (text) => (output += String(text)));
-  while (!output.includes("Orisma answers at")) {
+  await until(() => {
     if (child.exitCode !== null) throw new Error(output);
-    await sleep(50);
-  }
+    return output.includes("Orisma answers at");
+  });
   access = JSON.parse(readFileSync(join(state, "client.json"), "utf8")) as typeof access;
   client = new OrismaClient(access);
   await importWorks(client);
@@ -77,7 +77,7 @@ beforeAll(async () => {
     filter: { columns: "all" },
   });
   await look();
-}, 60_000);
+});
 
 afterAll(async () => {
   child.kill("SIGTERM");
@@ -106,7 +106,7 @@ async function longestTurn({
     method,
     headers: { Authorization: `Bearer ${access.key}`, "Content-Type": type },
     ...(method === "GET" ? {} : { body: body as string }),
-    signal: AbortSignal.timeout(30_000),
+    signal: AbortSignal.timeout(300_000),
   }).catch(() => null);
   await answer?.text();
   expect([name, answer?.status]).toEqual([name, status]);
@@ -125,4 +125,4 @@ test("no input keeps the service from others: it is refused, or read in turns", 
   }
   expect(late).toEqual([]);
   expect((await client.records("filtered", { size: "1" })).records).toHaveLength(1);
-}, 300_000);
+});
