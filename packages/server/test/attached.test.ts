@@ -601,7 +601,7 @@ describe("a caller who goes before the answer", () => {
   const untilWorking = (count: number) => until(async () => (await atWork()) === count);
   /** Whether it has ended what it does before the limit of statements ends it anyway. */
   const isIdleSoon = async () => {
-    for (let tries = 0; tries < 200; tries++) {
+    for (let tries = 0; tries < 100; tries++) {
       if ((await atWork()) === 0) return true;
       await new Promise((resolve) => setTimeout(resolve, 50));
     }
