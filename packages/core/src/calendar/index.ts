@@ -18,6 +18,7 @@ export {
   digits,
   isoDay,
   isoInstant,
+  isoMonth,
   isoTime,
   isoWall,
   longDay,

@@ -24,7 +24,12 @@ export function monthName(month: number): string {
 /** `2025-02-28` (ISO 8601-1:2019, 5.2.2.1). */
 export function isoDay(number: number): string {
   const { year, month, day } = civilDay(number);
-  return `${digits(year, 4)}-${digits(month, 2)}-${digits(day, 2)}`;
+  return `${isoMonth(year, month)}-${digits(day, 2)}`;
+}
+
+/** `2025-02` (ISO 8601-1:2019, 5.2.2.2). */
+export function isoMonth(year: number, month: number): string {
+  return `${digits(year, 4)}-${digits(month, 2)}`;
 }
 
 /** `14:30:05`, with `.250` only where the fraction is not zero. */

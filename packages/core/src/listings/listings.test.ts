@@ -6,6 +6,7 @@ import { ISO_CALENDAR, intervalText } from "../windows/index.js";
 import { checkListing, listingForms } from "./check.js";
 import { clausesOf } from "./clauses.js";
 import type { DateParameter, ListingDeclaration } from "./declaration.js";
+import { differenceInWords } from "./difference.js";
 import { planRequest } from "./request.js";
 import { appliedDates, sentenceOf, windowViews } from "./words.js";
 
@@ -613,6 +614,22 @@ describe("checkListing", () => {
       ["parameters.3.column", "column.unknown"],
       ["parameters.4.type", "parameter.precision"],
       ["parameters", "pair.incomplete"],
+    ]);
+  });
+});
+
+describe("differenceInWords", () => {
+  test("says what belongs to whoever asks as it is written, where nobody does", () => {
+    const context = {
+      asOf: NOW,
+      zone: UTC,
+      calendar: ISO_CALENDAR,
+      columns: COLUMNS,
+      caller: "caller()",
+    };
+    const fixedFilter = "task = caller('lock') or task = caller()";
+    expect(differenceInWords(LISTING, { ...LISTING, fixedFilter }, context)).toEqual([
+      "only: task is “caller('lock')” or task is “caller()”",
     ]);
   });
 });

@@ -40,7 +40,7 @@ export interface ResolveContext {
   readonly columns: Catalogue;
   /** The name that `caller()` stands for; null where nobody is known to ask. */
   readonly caller: string | null;
-  /** What `caller('lock')` stands for, by the name of the claim; undefined where nobody asks. */
+  /** What `caller('lock')` stands for, by the name of the claim; undefined where nobody asks: it stands for itself. */
   readonly claims?: Claims;
 }
 
@@ -143,7 +143,7 @@ class Resolver {
     if (claims !== undefined && values === undefined) {
       this.faults.push(fault("caller.noClaim", { claim }));
     }
-    return { kind: "oneOf", values: values ?? [], ...common };
+    return { kind: "oneOf", values: values ?? [`caller('${claim}')`], ...common };
   }
 
   #date(query: DateQuery): Filter {

@@ -12,6 +12,7 @@ import {
   firstMonday,
   isLeapYear,
   isoDay,
+  isoMonth,
   isoTime,
   monthName,
   wallMs,
@@ -139,7 +140,7 @@ function datePart(text: string, fields: DateFields): Result<DatePart> {
   const reason = monthAndDayReason(year, month, day ?? 1);
   if (reason !== null) return impossible(text, reason);
   if (day !== null) return success(wholeDay(dayNumber(year, month, day)));
-  const canonical = `${digits(year, 4)}-${digits(month, 2)}`;
+  const canonical = isoMonth(year, month);
   return success(
     days("month", dayNumber(year, month, 1), dayNumber(year, month + 1, 1), canonical),
   );

@@ -89,6 +89,13 @@ export interface Window {
   readonly alternatives: readonly [Alternative, ...(readonly Alternative[])];
 }
 
+/** Words for the days around today, and how many days each is away from it. */
+export const DAY_WORDS: ReadonlyMap<string, number> = new Map([
+  ["today", 0],
+  ["yesterday", -1],
+  ["tomorrow", 1],
+]);
+
 /** Two letters for each weekday, from Monday (RFC 5545, section 3.3.10). */
 export const WEEKDAYS = ["MO", "TU", "WE", "TH", "FR", "SA", "SU"] as const;
 

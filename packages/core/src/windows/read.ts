@@ -12,6 +12,7 @@ import {
 import { readIsoDate } from "../reading/index.js";
 import { withHyphens } from "./hyphens.js";
 import {
+  DAY_WORDS,
   RECURRING_NAMES,
   UNITS,
   WEEKDAYS,
@@ -40,12 +41,6 @@ const LONGEST_WINDOW = 2_000;
 /** Units back or on at most: beyond, nearly all lead out of the years that can be written. */
 const MAX_UNITS = 200_000;
 const MAX_SHIFTS = 2;
-/** Words for the days around today. */
-const DAY_WORDS = new Map([
-  ["today", 0],
-  ["yesterday", -1],
-  ["tomorrow", 1],
-]);
 /** The days that a unit can have at most; other units have no n-th day. */
 const MAX_DAYS: Partial<Record<Unit, number>> = {
   week: 7,

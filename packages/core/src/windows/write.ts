@@ -1,5 +1,6 @@
 import { MS_PER_HOUR, MS_PER_MINUTE, MS_PER_SECOND } from "../calendar/index.js";
 import {
+  DAY_WORDS,
   WEEKDAYS,
   type Alternative,
   type Base,
@@ -40,11 +41,7 @@ export function partText(base: Base, shifts: Part["shifts"]): string {
   return baseText(base) + moved.join("");
 }
 
-const DAY_WORDS = new Map([
-  [-1, "yesterday"],
-  [0, "today"],
-  [1, "tomorrow"],
-]);
+const WORDS_OF_DAYS = new Map([...DAY_WORDS].map(([word, days]) => [days, word]));
 
 function baseText(base: Base): string {
   switch (base.kind) {
@@ -54,7 +51,7 @@ function baseText(base: Base): string {
       return "now";
     case "unit": {
       const { unit, offset, nth } = base;
-      const word = unit === "day" ? DAY_WORDS.get(offset) : undefined;
+      const word = unit === "day" ? WORDS_OF_DAYS.get(offset) : undefined;
       if (word !== undefined) return word;
       const count = offset === 0 ? "" : offset < 0 ? String(offset) : `+${offset}`;
       return `${unit}${count}${nth === null ? "" : `.${nth}`}`;

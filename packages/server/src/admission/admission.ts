@@ -101,9 +101,9 @@ export class Admission {
     const crowding = this.#crowding.of(request);
     const refusal =
       crowding !== null
-        ? this.#pools[this.#costs.classOf(crowding.kind, crowding.key)].refusalOf(crowding.caller)
+        ? this.#pools[this.#costs.classOf(crowding.kind, crowding.key)].refuse(crowding.caller)
         : isPage(request)
-          ? this.#pools.page.refusal
+          ? this.#pools.page.refuse(null)
           : null;
     if (refusal === null) {
       next();

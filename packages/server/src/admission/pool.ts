@@ -58,17 +58,17 @@ export class Pool {
     return this.#queued;
   }
 
-  /** Why no call can run or wait now, whoever sent it; null where one can. */
-  get refusal(): Refusal | null {
-    return this.#queued < this.limits.waiting
-      ? null
-      : this.#overloaded("Too many requests are waiting");
-  }
-
-  /** Why a caller's calls cannot even wait now; null where they can, or run. */
-  refusalOf(caller: string): Refusal | null {
-    const mine = this.#waiting.get(caller)?.length ?? 0;
-    if (mine < this.limits.waitingOfCaller) return this.refusal;
+  /**
+   * Refuses a call where no more can even wait, and promises it a turn; null where it can run, or wait. With the
+   * caller it is also refused where too many of that caller's wait.
+   */
+  refuse(caller: string | null): Refusal | null {
+    const mine = caller === null ? 0 : (this.#waiting.get(caller)?.length ?? 0);
+    if (mine < this.limits.waitingOfCaller) {
+      return this.#queued < this.limits.waiting
+        ? null
+        : this.#overloaded("Too many requests are waiting");
+    }
     const detail = `${mine} requests of this key are waiting already`;
     return new Refusal("too-many-requests", detail, retryAfter(mine * this.#turnMs()));
   }
@@ -97,7 +97,7 @@ export class Pool {
       this.#hold(call);
       return undefined;
     }
-    const refusal = this.refusalOf(caller);
+    const refusal = this.refuse(caller);
     if (refusal !== null) throw refusal;
     const mine = this.#waiting.get(caller) ?? [];
     return new Promise((resolve, reject) => {

@@ -590,7 +590,7 @@ export class Listings {
 
   #contextOf({ zone, calendar, columns, forms, named }: ServedListing): PlanContext {
     const asOf = epochMs(this.now());
-    return { asOf, zone, calendar, columns, forms, named, caller: "", allowed: [] };
+    return { asOf, zone, calendar, columns, forms, named, caller: "caller()", allowed: [] };
   }
 
   /**

@@ -4,6 +4,7 @@ import {
   digits,
   isCivilDay,
   isoDay,
+  isoMonth,
   longDay,
   weekday,
 } from "../../calendar/index.js";
@@ -69,7 +70,7 @@ function readDay(text: string, today: number, direction: Direction): DateReading
     // The fault of the date that was meant comes from the notation of windows.
     if (days.length === 0) {
       const [[month, day] = [0, 0]] = pairsOf(groups, order);
-      return { parts: [`${digits(years[0] ?? 0, 4)}-${digits(month, 2)}-${digits(day, 2)}`] };
+      return { parts: [`${isoMonth(years[0] ?? 0, month)}-${digits(day, 2)}`] };
     }
     const found = written === undefined ? nearestTo(days, today, direction) : days;
     return checkedWeekday(groups.weekday, found) ?? { parts: [...new Set(found)].map(isoDay) };
@@ -163,7 +164,7 @@ function readMonth(text: string, today: number, direction: Direction): DateReadi
       groups.year === undefined
         ? yearsOfUnit(thisYear, month - thisMonth, direction)
         : [yearOf(groups.year, thisYear)];
-    return { parts: years.map((year) => `${digits(year, 4)}-${digits(month, 2)}`) };
+    return { parts: years.map((year) => isoMonth(year, month)) };
   }
   for (const form of QUARTER_OF_YEAR) {
     const groups = form.exec(text)?.groups;

@@ -133,7 +133,7 @@ describe("a phrase", () => {
     ["last fortnight", "phrase.unknown"],
     ["since", "window.word"],
     ["2024-01/monht", "window.word"],
-    ["2024-01 / monht", "phrase.unknown"],
+    ["2024-01 / monht", "window.word"],
     ["between April and", "phrase.unknown"],
     ["", "window.syntax"],
     ["constructor", "window.word"],

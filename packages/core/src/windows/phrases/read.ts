@@ -1,8 +1,17 @@
-import { MS_PER_DAY, civilDay, dayNumber, digits, isoDay, wallAt } from "../../calendar/index.js";
+import {
+  MS_PER_DAY,
+  civilDay,
+  dayNumber,
+  digits,
+  isoDay,
+  isoMonth,
+  wallAt,
+} from "../../calendar/index.js";
 import { failure, fault, success, type Fault, type Result } from "../../faults/index.js";
 import { answerWindow, type WindowAnswer } from "../answer.js";
 import { windowPeriodInWords } from "../describe.js";
 import { NAMED_WINDOWS, type NamedWindow } from "../named.js";
+import { DAY_WORDS } from "../notation.js";
 import { readWindow } from "../read.js";
 import { resolveWindow, type WindowContext } from "../resolve.js";
 import { windowText } from "../write.js";
@@ -35,8 +44,8 @@ export function readPhrase(text: string, context: PhraseContext): Result<readonl
   const reader = new Phrases(context);
   const found = text.length > LONGEST ? null : reader.windows(plainPhrase(text));
   if (reader.fault !== null) return failure(reader.fault);
-  // What is written in one piece was meant for the notation, whose faults say where it goes wrong.
-  if (found === null && !/\s/.test(text.trim())) return read;
+  // What has no words beside each other was meant for the notation, whose faults say where it goes wrong.
+  if (found === null && !/[^\s/|;]\s+[^\s/|;]/.test(text.trim())) return read;
   if (found === null) {
     const known = [...NAMED_WINDOWS, ...(context.named ?? [])].map(({ label }) => label);
     return failure(fault("phrase.unknown", { text, known }, { value: text }));
@@ -237,7 +246,7 @@ function mapped(windows: Windows, change: (part: string) => string): Windows {
 
 /** The part right after another, or right before it. */
 function beside(part: string, step: 1 | -1): string {
-  const word = DAYS.get(part);
+  const word = DAY_WORDS.get(part);
   if (word !== undefined) return `day${offset(word + step)}`;
   const [, unit, count = "0"] = /^([a-z]+)([+-]\d+)?$/.exec(part) ?? [];
   if (unit !== undefined && unit !== "now") return `${unit}${offset(Number(count) + step)}`;
@@ -247,18 +256,12 @@ function beside(part: string, step: 1 | -1): string {
   }
   if (month !== undefined) {
     const moved = civilDay(dayNumber(Number(year), Number(month) + step, 1));
-    return `${digits(moved.year, 4)}-${digits(moved.month, 2)}`;
+    return isoMonth(moved.year, moved.month);
   }
   if (year !== "") return digits(Number(year) + step, 4);
   // A quarter moves by its length; a day that is so far away by one.
   return `${part}${step > 0 ? "+" : "-"}${part.includes("-Q") ? "P3M" : "P1D"}`;
 }
-
-const DAYS = new Map([
-  ["today", 0],
-  ["yesterday", -1],
-  ["tomorrow", 1],
-]);
 
 function offset(count: number): string {
   if (count === 0) return "";
@@ -267,9 +270,7 @@ function offset(count: number): string {
 
 const PARTS: ReadonlyMap<string, string> = new Map([
   ["now", "now"],
-  ["today", "today"],
-  ["yesterday", "yesterday"],
-  ["tomorrow", "tomorrow"],
+  ...[...DAY_WORDS.keys()].map((word) => [word, word] as const),
   ["day before yesterday", "day-2"],
   ["day after tomorrow", "day+2"],
 ]);
