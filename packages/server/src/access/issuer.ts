@@ -1,17 +1,4 @@
-import {
-  allowInsecureRequests,
-  authorizationCodeGrant,
-  buildAuthorizationUrl,
-  calculatePKCECodeChallenge,
-  ClientSecretBasic,
-  discovery,
-  enableNonRepudiationChecks,
-  None,
-  randomNonce,
-  randomPKCECodeVerifier,
-  randomState,
-  type Configuration,
-} from "openid-client";
+import type { Configuration } from "openid-client";
 import { CALLER_NAME } from "@orisma/contract";
 import type { IssuerSettings } from "../settings/index.js";
 
@@ -25,6 +12,9 @@ const OWN_CLAIMS: ReadonlySet<string> = new Set(
     " ",
   ),
 );
+
+/** The library of the protocol, which only a service that has an issuer loads. */
+const library = () => import("openid-client");
 
 /** What a browser that is on its way to the issuer brings back. */
 export interface Leaving {
@@ -58,17 +48,18 @@ export class Issuer {
 
   /** Where a browser is sent, and what it holds meanwhile; fails where the issuer cannot be reached. */
   async begin(returnUrl: string): Promise<{ readonly url: string; readonly leaving: Leaving }> {
+    const openid = await library();
     const leaving = {
-      state: randomState(),
-      nonce: randomNonce(),
-      verifier: randomPKCECodeVerifier(),
+      state: openid.randomState(),
+      nonce: openid.randomNonce(),
+      verifier: openid.randomPKCECodeVerifier(),
     };
-    const url = buildAuthorizationUrl(await this.#configuration(), {
+    const url = openid.buildAuthorizationUrl(await this.#configuration(), {
       redirect_uri: returnUrl,
       scope: "openid profile email",
       state: leaving.state,
       nonce: leaving.nonce,
-      code_challenge: await calculatePKCECodeChallenge(leaving.verifier),
+      code_challenge: await openid.calculatePKCECodeChallenge(leaving.verifier),
       code_challenge_method: "S256",
     });
     return { url: url.href, leaving };
@@ -76,6 +67,7 @@ export class Issuer {
 
   /** Who came back to an address; fails for what the issuer did not send to this browser. */
   async finish(address: URL, { state, nonce, verifier }: Leaving): Promise<Identity> {
+    const { authorizationCodeGrant } = await library();
     const tokens = await authorizationCodeGrant(await this.#configuration(), address, {
       expectedState: state,
       expectedNonce: nonce,
@@ -96,7 +88,14 @@ export class Issuer {
     return this.#found;
   }
 
-  #discover(): Promise<Configuration> {
+  async #discover(): Promise<Configuration> {
+    const {
+      allowInsecureRequests,
+      ClientSecretBasic,
+      discovery,
+      enableNonRepudiationChecks,
+      None,
+    } = await library();
     const { url, clientId, clientSecret } = this.settings;
     const isPlain = url.startsWith("http:");
     return discovery(
@@ -107,7 +106,6 @@ export class Issuer {
       {
         timeout: ANSWER_LIMIT_S,
         // The settings let only an issuer of this machine be asked without TLS.
-        // oxlint-disable-next-line typescript/no-deprecated -- its way to say that it is not for others
         execute: [enableNonRepudiationChecks, ...(isPlain ? [allowInsecureRequests] : [])],
       },
     );

@@ -18,7 +18,6 @@ import {
   type RecordValue,
   type Zone,
 } from "@orisma/core/internal";
-import ExcelJS from "exceljs";
 import { noteForAudit } from "../audit/index.js";
 import { ClientDisconnected } from "../database/index.js";
 import { endWhenStalled } from "../http/index.js";
@@ -364,6 +363,8 @@ async function writeSheets(
   source: AsyncGenerator<ExportedRecord, void, undefined>,
   cells: (found: ExportedRecord) => (string | number | boolean | Date | null)[],
 ): Promise<void> {
+  // It loads hundreds of files, and is wanted by few who start the service.
+  const { default: ExcelJS } = await import("exceljs");
   const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ stream: into, useStyles: true });
   const name =
     title
