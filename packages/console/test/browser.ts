@@ -27,7 +27,7 @@ export async function openConsole(settings: TestSettings = {}): Promise<OpenCons
   const browser = await chromium.launchPersistentContext(profile, BROWSER);
   const page = browser.pages()[0] ?? (await browser.newPage());
   const errors: string[] = [];
-  page.setDefaultTimeout(15_000);
+  page.setDefaultTimeout(300_000);
   page.on("pageerror", (error) => errors.push(error.message));
   page.on("console", (message) => {
     // A refused request is logged by the browser itself; the page shows it.
