@@ -13,6 +13,8 @@ export interface FaultPlace {
   readonly column?: string;
   /** The value as it came; cut short when rendered. */
   readonly value?: string;
+  /** What was probably meant instead, one or several; it comes before the nearest name of the code itself. */
+  readonly meant?: readonly string[];
   /** What is accepted there too, beside what the code says: the patterns that a listing declares. */
   readonly declaredForm?: string;
 }

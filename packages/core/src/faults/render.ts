@@ -538,6 +538,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
 /** Puts a fault into words: what, where, what came, what is accepted, the nearest right name. */
 export function renderFault(found: Fault): RenderedFault {
   const prose = (PROSE[found.code] as (facts: Fault["facts"]) => Prose)(found.facts);
+  const nearest = found.meant?.join(", ") ?? prose.nearest;
   return {
     ...(found.parameter === undefined ? {} : { parameter: cut(found.parameter) }),
     ...(found.path === undefined ? {} : { path: found.path }),
@@ -546,7 +547,7 @@ export function renderFault(found: Fault): RenderedFault {
     code: found.code,
     message: prose.message,
     ...acceptedIn(found, prose),
-    ...(prose.nearest == null ? {} : { nearest: prose.nearest }),
+    ...(nearest == null ? {} : { nearest }),
   };
 }
 

@@ -18,14 +18,16 @@ export function readDateQuery(
   group: readonly DateParameter[],
   sent: SentParameters,
   defaults: Readonly<Record<string, unknown>>,
-  { columns, forms, named }: Pick<PlanContext, "columns" | "forms" | "named">,
+  { columns, forms, named, asOf, zone, calendar }: PlanContext,
 ): RequestedDates {
   const faults: Fault[] = [];
   const [first] = group;
   if (first === undefined) return { query: null, faults };
   const column = columns.get(first.column);
   const given = group.flatMap((declaration) => {
-    const read = readDates(declaration, sent, { column, form: forms.get(declaration.name), named });
+    const form = forms.get(declaration.name);
+    const window = { asOf, zone, calendar };
+    const read = readDates(declaration, sent, { column, form, named, window });
     if (read.ok) return read.value === null ? [] : [read.value];
     faults.push(...read.faults);
     return [];

@@ -2,7 +2,7 @@ import { MS_PER_DAY } from "../calendar/index.js";
 import { failure, fault, withLocation, success, type Fault, type Result } from "../faults/index.js";
 import { decimalOf, type Catalogue, type Column } from "../filters/index.js";
 import { compileReading, isPlainNumber, readBoolean, type Reading } from "../reading/index.js";
-import { readGiven, resolvePart, type WindowContext } from "../windows/index.js";
+import { readGiven, resolvePart, withMeant, type WindowContext } from "../windows/index.js";
 import type { EditValue, ListingDeclaration } from "./declaration.js";
 import { nameFault } from "./names.js";
 import { scaled } from "./units.js";
@@ -151,7 +151,7 @@ function readDate(
 ): Result<string> {
   const isOfDays = kind === "date";
   const given = readGiven(text, { parameter: name, type: isOfDays ? "date" : "datetime" });
-  if (!given.ok) return given;
+  if (!given.ok) return failure(...withMeant(given.faults, text, "date", window));
   const wanted = isOfDays ? ONE_DAY : ONE_MOMENT;
   const refused = failure(fault("edit.value", { column: name, accepted: wanted }));
   if (given.value.kind !== "part") return refused;

@@ -633,3 +633,27 @@ describe("differenceInWords", () => {
     ]);
   });
 });
+
+describe("a date or window that is refused", () => {
+  const FILTERED: ListingDeclaration = { ...LISTING, filter: { columns: "all" } };
+  test.each([
+    ["from=3 Apr 2025", "2025-04-03"],
+    ["from=April 3, 2025", "2025-04-03"],
+    ["from=2025/4/3", "2025-04-03"],
+    ["from=13.4.2025", "2025-04-13"],
+    ["from=3/4/2025", "2025-04-03, 2025-03-04"],
+    ["from=last month", "month-1"],
+    ["from=3 days ago", "day-3"],
+    ["from=last Monday", "2025-02-10"],
+    ["from=last 3 months", undefined],
+    ["from=31/02/2025", undefined],
+    ["from=next to nothing", undefined],
+    ["filter=raised > DATE('3 Apr 2025')", "2025-04-03"],
+    ["filter=inWindow(raised, 'last 3 months')", "month-3/month-1"],
+    ["filter=inWindow(raised, 'since Monday')", "2025-02-10/.."],
+  ])("%s has what was probably meant as its nearest: %s", (query, nearest) => {
+    const [found, ...others] = faults(query, FILTERED);
+    expect(others).toEqual([]);
+    expect(found?.nearest).toBe(nearest);
+  });
+});

@@ -17,6 +17,7 @@ import {
   type ResolvedQuery,
 } from "../query/index.js";
 import type { Catalogue } from "../filters/index.js";
+import { withMeant } from "../windows/index.js";
 import { readBlanks } from "./blanks.js";
 import type { PlanContext } from "./context.js";
 import { limitFault, readDateQuery } from "./dates.js";
@@ -180,7 +181,7 @@ interface ReadFilter {
 function readFilter(
   listing: ListingDeclaration,
   sent: SentParameters,
-  { columns, named }: PlanContext,
+  { columns, named, asOf, zone, calendar }: PlanContext,
 ): ReadFilter {
   const values = sent.get(COMPOUND) ?? [];
   const raw = values.length === 1 ? (values[0] ?? "") : "";
@@ -196,7 +197,11 @@ function readFilter(
       })
     : source;
   if (read.ok) return { raw, query: read.value, faults: [] };
-  const faults = read.faults.map((each) => withLocation(each, { parameter: COMPOUND }));
+  const faults = read.faults.flatMap((each) => {
+    const found = withLocation(each, { parameter: COMPOUND });
+    const wanted = each.code.startsWith("window.") ? "window" : "date";
+    return withMeant([found], each.value ?? "", wanted, { asOf, zone, calendar });
+  });
   return { raw, query: null, faults };
 }
 

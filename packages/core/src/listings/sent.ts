@@ -13,9 +13,11 @@ import {
   dateOfFields,
   readGiven,
   timeOfDayIn,
+  withMeant,
   type Part,
   type SentField,
   type Window,
+  type WindowContext,
   type WindowsByName,
 } from "../windows/index.js";
 import type { DateParameter } from "./declaration.js";
@@ -39,6 +41,7 @@ export interface ValueContext {
   readonly column: Column | undefined;
   readonly form: CompiledDateForm | undefined;
   readonly named: WindowsByName | undefined;
+  readonly window: WindowContext;
 }
 
 /**
@@ -48,7 +51,7 @@ export interface ValueContext {
 export function readDates(
   declaration: DateParameter,
   sent: SentParameters,
-  { column, form, named }: ValueContext,
+  { column, form, named, window }: ValueContext,
 ): Result<SentDates | null> {
   const raw = rawValue(declaration, sent);
   if (!raw.ok) return raw;
@@ -59,12 +62,16 @@ export function readDates(
     value: raw.value,
     ...(form === undefined ? {} : { declaredForm: form.name }),
   };
-  const window = type === "window" ? named?.get(raw.value.trim().toLowerCase()) : undefined;
+  const known = type === "window" ? named?.get(raw.value.trim().toLowerCase()) : undefined;
   const given =
-    window === undefined
+    known === undefined
       ? readGiven(raw.value, { parameter, type, ...(form === undefined ? {} : { form }) })
-      : success({ kind: "window" as const, window, notices: [] });
-  if (!given.ok) return failure(...given.faults.map((each) => withLocation(each, place)));
+      : success({ kind: "window" as const, window: known, notices: [] });
+  if (!given.ok) {
+    const wanted = type === "window" ? "window" : "date";
+    const faults = withMeant(given.faults, raw.value, wanted, window);
+    return failure(...faults.map((each) => withLocation(each, place)));
+  }
   const value = given.value;
   if (value.kind === "notGiven" || value.kind === "open") return success(null);
   const found = { declaration, raw: raw.value, notices: value.notices };

@@ -37,7 +37,7 @@ export {
   windowPeriodInWords,
 } from "./describe.js";
 export { firstMoment } from "./edge.js";
-export { answerPhrase, readPhrase, type PhraseContext } from "./phrases/index.js";
+export { answerPhrase, readPhrase, withMeant, type PhraseContext } from "./phrases/index.js";
 export { nextChange } from "./next-change.js";
 export {
   RECURRING_NAMES,

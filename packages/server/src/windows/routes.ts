@@ -1,4 +1,4 @@
-import { answerPhrase, answerWindow, withLocation } from "@orisma/core/internal";
+import { answerPhrase, answerWindow, withLocation, withMeant } from "@orisma/core/internal";
 import { Router } from "express";
 import { problemOf, route } from "../http/index.js";
 import type { NamedWindows } from "./service.js";
@@ -11,7 +11,8 @@ export function windowRoutes(named: NamedWindows): Router {
     const context = named.context(when);
     const answer = phrases === true ? answerPhrase(window, context) : answerWindow(window, context);
     if (answer.ok) return answer.value;
-    throw problemOf(answer.faults.map((each) => withLocation(each, { path: "window" })));
+    const faults = withMeant(answer.faults, window, "window", context);
+    throw problemOf(faults.map((each) => withLocation(each, { path: "window" })));
   });
 
   route(router, "GET /v1/windows", ({ query }) => ({ windows: named.list(query) }));

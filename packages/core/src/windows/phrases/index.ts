@@ -1,1 +1,1 @@
-export { answerPhrase, readPhrase, type PhraseContext } from "./read.js";
+export { answerPhrase, readPhrase, withMeant, type PhraseContext } from "./read.js";

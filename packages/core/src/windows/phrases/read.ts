@@ -7,7 +7,14 @@ import {
   isoMonth,
   wallAt,
 } from "../../calendar/index.js";
-import { failure, fault, success, type Fault, type Result } from "../../faults/index.js";
+import {
+  failure,
+  fault,
+  success,
+  withLocation,
+  type Fault,
+  type Result,
+} from "../../faults/index.js";
 import { answerWindow, type WindowAnswer } from "../answer.js";
 import { windowPeriodInWords } from "../describe.js";
 import { NAMED_WINDOWS, type NamedWindow } from "../named.js";
@@ -73,6 +80,25 @@ export function answerPhrase(text: string, context: PhraseContext): Result<Windo
   }
   const answer = answerWindow(window, context);
   return answer.ok ? success({ ...answer.value, window: text }) : answer;
+}
+
+/**
+ * Adds to the refusals of a text, which is no date or window, the windows in the notation that it means as a phrase:
+ * one, or each of several. Where one date is wanted, only those that are one.
+ */
+export function withMeant(
+  faults: readonly Fault[],
+  text: string,
+  wanted: "date" | "window",
+  context: PhraseContext,
+): readonly Fault[] {
+  const read = readPhrase(text, context);
+  const meant = read.ok ? read.value.filter((each) => each !== text.trim()) : [];
+  const fitting = wanted === "window" ? meant : meant.filter((each) => !/[/|;]/.test(each));
+  if (fitting.length === 0) return faults;
+  return faults.map((each) =>
+    /^(?:window|date)\./.test(each.code) ? withLocation(each, { meant: fitting }) : each,
+  );
 }
 
 function wordsOf(window: string, context: WindowContext): string {
