@@ -1,4 +1,4 @@
-import { Refused, failure, fault, catchFault, type Result } from "../../faults/index.js";
+import { Refused, failure, fault, catchFault, nearest, type Result } from "../../faults/index.js";
 import {
   CALLER,
   COMPARISONS,
@@ -53,6 +53,10 @@ function tokensOf(text: string): readonly Token[] {
   TOKEN.lastIndex = 0;
   while (TOKEN.lastIndex < text.length) {
     const start = TOKEN.lastIndex;
+    const foreign = FOREIGN.get(text.slice(start, start + 2));
+    if (foreign !== undefined) {
+      throw syntax(text.slice(start, start + 2), start + 1, "is not of CQL2", [foreign]);
+    }
     const match = TOKEN.exec(text);
     if (match === null) throw syntax(text.slice(start, start + 20), start + 1, "is not of CQL2");
     const at = start + 1;
@@ -76,8 +80,24 @@ function tokensOf(text: string): readonly Token[] {
   return tokens;
 }
 
-function syntax(text: string, at: number, reason: string): Refused {
-  return new Refused(fault("filter.syntax", { at, text, reason }, { value: text }));
+/** Signs of other languages, and what they are in CQL2. */
+const FOREIGN: ReadonlyMap<string, string> = new Map([
+  ["==", "="],
+  ["!=", "<>"],
+  ["&&", "AND"],
+  ["||", "OR"],
+]);
+
+/** A refusal of a word or sign, with what was probably meant of the words that could stand there. */
+function syntax(
+  text: string,
+  at: number,
+  reason: string,
+  expected: readonly string[] = [],
+): Refused {
+  const meant = FOREIGN.has(text) ? expected[0] : nearest(text, expected);
+  const place = { value: text, ...(meant == null ? {} : { meant: [meant] }) };
+  return new Refused(fault("filter.syntax", { at, text, reason }, place));
 }
 
 /** Words that have a meaning of their own, and so are no names of columns unless quoted. */
@@ -103,7 +123,7 @@ class Reader {
   whole(): Expression {
     const expression = this.#either();
     const rest = this.#peek();
-    if (rest.kind !== "end") throw this.#unexpected(rest, "does not belong here");
+    if (rest.kind !== "end") throw this.#unexpected(rest, "does not belong here", ["AND", "OR"]);
     return expression;
   }
 
@@ -156,11 +176,14 @@ class Reader {
     if (isNegated) this.#take();
     const found = this.#comparison(left, at);
     if (found !== null) return isNegated ? this.#placed({ op: "not", args: [found] }, at) : found;
-    if (isNegated) throw this.#unexpected(this.#peek(), "is not BETWEEN, IN or LIKE");
+    if (isNegated) {
+      throw this.#unexpected(this.#peek(), "is not BETWEEN, IN or LIKE", ["BETWEEN", "IN", "LIKE"]);
+    }
     if (!("op" in left) && !("boolean" in left)) {
       throw this.#unexpected(
         this.#peek(),
         "is not a comparison such as =, BETWEEN, IN, LIKE or IS NULL",
+        ["BETWEEN", "IN", "LIKE", "IS", "NOT"],
       );
     }
     return left;
@@ -310,12 +333,14 @@ class Reader {
   }
 
   #needWord(word: string): void {
-    if (!this.#isWord(word)) throw this.#unexpected(this.#peek(), `stands where ${word} belongs`);
+    if (!this.#isWord(word)) {
+      throw this.#unexpected(this.#peek(), `stands where ${word} belongs`, [word]);
+    }
     this.#take();
   }
 
-  #unexpected({ text, at }: Token, reason: string): Refused {
-    return syntax(text, at, reason);
+  #unexpected({ text, at }: Token, reason: string, expected: readonly string[] = []): Refused {
+    return syntax(text, at, reason, expected);
   }
 }
 
