@@ -17,10 +17,16 @@ import { merged, resolveRanges, type WindowContext } from "./resolve.js";
 import { ISO_CALENDAR, type WeekRules } from "./settings.js";
 import { unitAround, type DayUnit } from "./units.js";
 
+/** Units that are looked at one after the other before it is looked further away. */
+const NEAR_UNITS = 60;
+/** Days within which a window that is empty for a while, as working days are on holidays, is found again. */
+const NEAR_DAYS = 20;
+
 /**
  * When what a window covers next changes, for caches and pages that roll: the instant of
  * the request itself where it moves all the time, null where it never does. Where alternatives
- * overlap it may be a moment at which only one of them changes; it is never later than the change.
+ * overlap it may be a moment at which only one of them changes, and where days off lie between working days one
+ * at which those pass by; it is never later than the change.
  */
 export function nextChange(window: Window, context: WindowContext): EpochMs | null {
   const parts = window.alternatives.flatMap(({ range }) => partsOf(range));
@@ -28,18 +34,44 @@ export function nextChange(window: Window, context: WindowContext): EpochMs | nu
   const steps = new Set(parts.flatMap(stepOf));
   if (steps.size === 0) return null;
   const calendar = context.calendar ?? ISO_CALENDAR;
-  const rules = window.alternatives.map(({ range, recurring }) => ({
+  const rules = window.alternatives.map(({ recurring }) => ({
     recurring,
     canHold: recurring.length === 0 || canMatch(recurring, calendar),
-    isEmptyAtTimes: new Set(partsOf(range).flatMap(stepOf)).size > 1,
   }));
-  const now = resolveRanges(window, context);
-  const first = Math.min(...[...steps].map((step) => nextStep(step, context.asOf, context)));
-  return firstOf(epochMs(first), (at) => {
-    const then = resolveRanges(window, { ...context, asOf: at });
-    if (now === null || then === null) return now !== then;
-    return hasChanged(rules, now, then, calendar);
+  const rangesAt = (asOf: EpochMs) => resolveRanges(window, { ...context, asOf });
+  const now = rangesAt(context.asOf);
+  let at = context.asOf;
+  for (let unit = 0; unit < NEAR_UNITS; unit++) {
+    at = epochMs(Math.min(...[...steps].map((step) => nextStep(step, at, context))));
+    if (!Number.isFinite(at)) return null;
+    const then = rangesAt(at);
+    if (now === null || then === null) {
+      if (now !== then) return at;
+    } else if (isOtherwise(rules, now, then, calendar)) return at;
+  }
+  const before = withoutGaps(rangesAt, context.asOf, -MS_PER_DAY);
+  return firstOf(at, (moment) => {
+    const after = withoutGaps(rangesAt, moment, MS_PER_DAY);
+    if (before === null || after === null) return before !== after;
+    return hasChanged(rules, before, after, calendar);
   });
+}
+
+/**
+ * The ranges of a moment, of an alternative that is empty then those of the first day on which it is not, going one
+ * way: a window that is empty at two moments may well have covered something between.
+ */
+function withoutGaps(
+  rangesAt: (asOf: EpochMs) => Ranges | null,
+  moment: EpochMs,
+  stepMs: number,
+): Ranges | null {
+  let found = rangesAt(moment);
+  for (let days = 1; days <= NEAR_DAYS && found?.includes(null) === true; days++) {
+    const other = rangesAt(epochMs(moment + days * stepMs));
+    found = found.map((range, at) => range ?? other?.[at] ?? null);
+  }
+  return found;
 }
 
 /**
@@ -64,21 +96,37 @@ function firstOf(start: EpochMs, holds: (at: EpochMs) => boolean): EpochMs | nul
 /** Beyond, windows lead out of the years that can be written. */
 const LAST_MOMENT = dayNumber(LAST_YEAR, 1, 1) * MS_PER_DAY;
 
-/** What is to be known of one alternative to see whether it has changed. */
+/** The recurring parts of an alternative, and whether they hold at all. */
 interface AlternativeRules {
   readonly recurring: readonly Recurring[];
-  /** Whether its recurring parts, if any, hold at all. */
   readonly canHold: boolean;
-  /** Whether its start and its end move by different units: its end may come before its start, and after it again. */
-  readonly isEmptyAtTimes: boolean;
 }
 
 type Ranges = readonly (Interval | null)[];
 
+/** Whether a window covers anything else by the ranges of another moment. */
+function isOtherwise(
+  rules: readonly AlternativeRules[],
+  now: Ranges,
+  then: Ranges,
+  calendar: WeekRules,
+): boolean {
+  const plain = (ranges: Ranges) =>
+    JSON.stringify(
+      merged(ranges.flatMap((each, at) => (rules[at]?.recurring.length === 0 ? (each ?? []) : []))),
+    );
+  if (plain(now) !== plain(then)) return true;
+  return rules.some(({ recurring, canHold }, at) => {
+    const [before, after] = [now[at] ?? null, then[at] ?? null];
+    return recurring.length > 0 && canHold && differsWithin(recurring, before, after, calendar);
+  });
+}
+
 /**
  * Whether a window has covered anything else since another moment, between the two also. Edges only ever move
  * forward: what is the same at both was the same between, and what has moved was nowhere but between its first
- * start and its last end, which changes nothing while the alternatives that have not moved cover all of that.
+ * start and its last end, which changes nothing while the alternatives that have not moved cover all of that. What
+ * is empty for long may have been anything.
  */
 function hasChanged(
   rules: readonly AlternativeRules[],
@@ -88,17 +136,18 @@ function hasChanged(
 ): boolean {
   const alternatives = rules.map((each, at) => {
     const [before, after] = [now[at] ?? null, then[at] ?? null];
-    return { ...each, before, after, isSame: isSameRange(before, after, each.isEmptyAtTimes) };
+    return { ...each, before, after };
   });
   const unmoved = merged(
-    alternatives.flatMap(({ recurring, isSame, before }) =>
-      recurring.length === 0 && isSame && before !== null ? [before] : [],
+    alternatives.flatMap(({ recurring, before, after }) =>
+      recurring.length === 0 && before !== null && isSameRange(before, after) ? [before] : [],
     ),
   );
-  return alternatives.some(({ recurring, canHold, before, after, isSame }) => {
-    if (isSame || !canHold) return false;
-    if (recurring.length > 0) return differsWithin(recurring, before, after, calendar);
+  return alternatives.some(({ recurring, canHold, before, after }) => {
+    if (!canHold) return false;
     if (before === null || after === null) return true;
+    if (isSameRange(before, after)) return false;
+    if (recurring.length > 0) return differsWithin(recurring, before, after, calendar);
     return !unmoved.some((each) => covers(each, { start: before.start, end: after.end }));
   });
 }
@@ -110,9 +159,10 @@ function covers(outer: Interval, inner: Interval): boolean {
   );
 }
 
-function isSameRange(before: Interval | null, after: Interval | null, isEmptyAtTimes: boolean) {
-  if (before === null || after === null) return before === after && !isEmptyAtTimes;
-  return isSameEdge(before.start, after.start) && isSameEdge(before.end, after.end);
+function isSameRange(before: Interval, after: Interval | null): boolean {
+  return (
+    after !== null && isSameEdge(before.start, after.start) && isSameEdge(before.end, after.end)
+  );
 }
 
 /** Whether recurring parts hold anywhere in one of two ranges and not in the other. */

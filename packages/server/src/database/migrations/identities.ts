@@ -3,6 +3,8 @@ import type { MigrationInterface, QueryRunner } from "typeorm";
 /** `IF NOT EXISTS`: the database does not roll columns and indexes back. */
 const STATEMENTS = [
   "ALTER TABLE people ADD COLUMN IF NOT EXISTS claims json NOT NULL DEFAULT '{}'",
+  // The default was for the people that there are already.
+  "ALTER TABLE people ALTER COLUMN claims DROP DEFAULT",
   "ALTER TABLE people ADD COLUMN IF NOT EXISTS subject varchar(500) CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin NULL",
   "CREATE UNIQUE INDEX IF NOT EXISTS people_subject ON people (subject)",
 ];
