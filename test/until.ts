@@ -7,7 +7,8 @@ const LIMIT_MS = 300_000;
 export async function until(holds: () => boolean | Promise<boolean>): Promise<void> {
   const begun = performance.now();
   while (!(await holds())) {
-    if (performance.now() - begun > LIMIT_MS) throw new Error(`it did not come about: ${holds}`);
+    if (performance.now() - begun > LIMIT_MS)
+      throw new Error(`it did not come about: ${String(holds)}`);
     await sleep(20);
   }
 }

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { gunzipSync } from "node:zlib";
 import { get } from "node:http";
+import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { importWorks } from "../../../test/works.js";
 
@@ -60,6 +61,43 @@ describe("how long an answer may be held", () => {
   ])("?%s has %s", async (query, expected) => {
     const { headers } = await ask(`kept/records?${query}`);
     expect(headers.get("cache-control")).toBe(`private, ${expected}`);
+  });
+
+  test("ends with the day of which a phrase speaks, whose dates are others on another day", async () => {
+    const { client } = running;
+    await client.declareListing("spoken", {
+      source: "works",
+      zone: "Europe/London",
+      mainDate: "raised",
+      phrases: true,
+      parameters: [{ name: "raised", type: "window", column: "raised", comparison: "on" }],
+      cacheFor: { current: "P1D", past: "P30D" },
+      filter: { columns: "all" },
+    });
+    const read = async (query: string) => {
+      const answer = await ask(`spoken/records?columns=order&${query}`);
+      const body = (await answer.json()) as { records?: { order: string }[]; faults?: object[] };
+      const orders = body.records?.map(({ order }) => order).sort();
+      return [answer.headers.get("cache-control"), orders ?? body.faults];
+    };
+    // The day before is out, the first day and all that follow are in.
+    const all = ["W-03", "W-04", "W-05", "W-06"];
+    expect(await read("raised=since+Friday")).toEqual(["private, max-age=43200", all]);
+    expect(await read("raised=2025-02-14/..")).toEqual(["private, max-age=86400", all]);
+    expect(await read("raised=3+Jan+2025")).toEqual(["private, max-age=43200", []]);
+    clock.now = NOW + 7 * 86_400_000;
+    const fewer = ["W-04", "W-05", "W-06"];
+    expect(await read("raised=since+Friday")).toEqual(["private, max-age=43200", fewer]);
+    clock.now = NOW;
+    expect(await read("raised=Friday")).toEqual([
+      expect.anything(),
+      [expect.objectContaining({ code: "phrase.ambiguous", nearest: "2025-02-14, 2025-02-21" })],
+    ]);
+    expect(await refusal(client.records("kept", { raised: "since Friday" }))).toMatchObject({
+      status: 422,
+      faults: [{ parameter: "raised", code: "window.word", nearest: "2025-02-14/.." }],
+    });
+    await client.deleteListing("spoken");
   });
 
   test("ends with the day where a column counts days to now, and is nothing where it counts hours", async () => {

@@ -19,6 +19,7 @@ export function readDateQuery(
   sent: SentParameters,
   defaults: Readonly<Record<string, unknown>>,
   { columns, forms, named, asOf, zone, calendar }: PlanContext,
+  phrases: boolean,
 ): RequestedDates {
   const faults: Fault[] = [];
   const [first] = group;
@@ -27,7 +28,7 @@ export function readDateQuery(
   const given = group.flatMap((declaration) => {
     const form = forms.get(declaration.name);
     const window = { asOf, zone, calendar };
-    const read = readDates(declaration, sent, { column, form, named, window });
+    const read = readDates(declaration, sent, { column, form, named, window, phrases });
     if (read.ok) return read.value === null ? [] : [read.value];
     faults.push(...read.faults);
     return [];
@@ -55,6 +56,7 @@ export function readDateQuery(
     tests: testsOf(ordered),
     blanks: blanks.value,
     notices: ordered.flatMap(({ notices }) => notices),
+    ...(ordered.some(({ isPhrase }) => isPhrase) ? { changesDaily: true } : {}),
   };
   return { query, faults };
 }

@@ -7,6 +7,7 @@ import { checkListing, listingForms } from "./check.js";
 import { clausesOf } from "./clauses.js";
 import type { DateParameter, ListingDeclaration } from "./declaration.js";
 import { differenceInWords } from "./difference.js";
+import { untilChange } from "./max-age.js";
 import { planRequest } from "./request.js";
 import { appliedDates, sentenceOf, windowViews } from "./words.js";
 
@@ -631,6 +632,57 @@ describe("differenceInWords", () => {
     expect(differenceInWords(LISTING, { ...LISTING, fixedFilter }, context)).toEqual([
       "only: task is “caller('lock')” or task is “caller()”",
     ]);
+  });
+});
+
+describe("a listing that takes phrases", () => {
+  const WITH_PHRASES: ListingDeclaration = {
+    ...LISTING,
+    phrases: true,
+    parameters: [
+      ...LISTING.parameters,
+      parameter({ name: "in", type: "window", comparison: "on" }),
+    ],
+  };
+  const canonical = (query: string) =>
+    appliedDates(planned(query, WITH_PHRASES)).map((applied) => applied.canonical);
+
+  test.each([
+    ["from=3 Apr 2025", "2025-04-03/.."],
+    ["from=April 3, 2025&to=5.4.2025", "2025-04-03/.. ../2025-04-05"],
+    ["to=last Friday", "../2025-02-14"],
+    ["from=last month", "month-1/.."],
+    ["from=2025-02-03", "2025-02-03/.."],
+    ["in=last 3 months", "month-3/month-1"],
+    ["in=since Monday", "2025-02-10/.."],
+    ["in=until Friday", "../2025-02-21"],
+    ["passedFrom=3 days ago", "day-3/.."],
+  ])("reads %s as %s", (query, window) => {
+    expect(canonical(query).join(" ")).toBe(window);
+  });
+
+  test.each([
+    ["from=Monday", "phrase.ambiguous", "2025-02-10, 2025-02-17"],
+    ["from=3/4/2025", "phrase.ambiguous", "2025-04-03, 2025-03-04"],
+    ["from=last 3 months", "window.oneDate", undefined],
+    ["from=next to nothing", "window.word", undefined],
+    ["from=31 February 2025", "date.impossible", undefined],
+    ["from=Friday 1 February 2025", "phrase.weekday", "2025-02-01"],
+    ["in=last 0 days", "phrase.nothing", undefined],
+  ])("refuses %s with %s", (query, code, nearest) => {
+    const found = faults(query, WITH_PHRASES);
+    expect(found.map((each) => [each.code, each.parameter, each.nearest])).toEqual([
+      [code, query.split("=", 1)[0], nearest],
+    ]);
+  });
+
+  test("keeps no answer beyond the day of which a phrase speaks", () => {
+    const context = { asOf: NOW, zone: UTC, calendar: ISO_CALENDAR };
+    const until = (query: string) =>
+      untilChange({}, planned(query, WITH_PHRASES), COLUMNS, context) / 3_600_000;
+    expect(until("in=2025-02-10/..")).toBe(Infinity);
+    expect(until("in=since Monday")).toBe(10.5);
+    expect(planned("in=since Monday", WITH_PHRASES).timeDependence).toBe("steps");
   });
 });
 

@@ -3,6 +3,7 @@ import {
   fault,
   withLocation,
   success,
+  type Failure,
   type Notice,
   type Result,
 } from "../faults/index.js";
@@ -12,8 +13,11 @@ import {
   DATE_FIELDS,
   dateOfFields,
   readGiven,
+  readOnePhrase,
   timeOfDayIn,
   withMeant,
+  type Given,
+  type GivenInput,
   type Part,
   type SentField,
   type Window,
@@ -33,6 +37,8 @@ export interface SentDates {
   readonly value:
     | { readonly kind: "part"; readonly part: Part }
     | { readonly kind: "window"; readonly window: Window };
+  /** Whether it was written as people write it, and so may mean another date on another day. */
+  readonly isPhrase: boolean;
   readonly notices: readonly Notice[];
 }
 
@@ -42,6 +48,8 @@ export interface ValueContext {
   readonly form: CompiledDateForm | undefined;
   readonly named: WindowsByName | undefined;
   readonly window: WindowContext;
+  /** Whether the listing takes phrases. */
+  readonly phrases: boolean;
 }
 
 /**
@@ -51,8 +59,9 @@ export interface ValueContext {
 export function readDates(
   declaration: DateParameter,
   sent: SentParameters,
-  { column, form, named, window }: ValueContext,
+  context: ValueContext,
 ): Result<SentDates | null> {
+  const { column, form, named } = context;
   const raw = rawValue(declaration, sent);
   if (!raw.ok) return raw;
   if (raw.value === null) return success(null);
@@ -67,19 +76,38 @@ export function readDates(
     known === undefined
       ? readGiven(raw.value, { parameter, type, ...(form === undefined ? {} : { form }) })
       : success({ kind: "window" as const, window: known, notices: [] });
-  if (!given.ok) {
-    const wanted = type === "window" ? "window" : "date";
-    const faults = withMeant(given.faults, raw.value, wanted, window);
-    return failure(...faults.map((each) => withLocation(each, place)));
-  }
-  const value = given.value;
+  const phrase = given.ok ? given : readAsPhrase(raw.value, { parameter, type }, given, context);
+  if (!phrase.ok) return failure(...phrase.faults.map((each) => withLocation(each, place)));
+  const { value } = phrase;
   if (value.kind === "notGiven" || value.kind === "open") return success(null);
-  const found = { declaration, raw: raw.value, notices: value.notices };
+  const found = { declaration, raw: raw.value, isPhrase: !given.ok, notices: value.notices };
   if (value.kind === "part") return success({ ...found, value });
   const isOfDays = column?.type === "date" && column.kind === "date";
   const finer = isOfDays ? timeOfDayIn(value.window) : null;
   if (finer === null) return success({ ...found, value });
   return failure(fault("column.finerThanDay", { name: column?.name ?? "", text: finer }, place));
+}
+
+/**
+ * Reads as a phrase what was refused, where the listing takes phrases; elsewhere the refusal says what was probably
+ * meant. Fails with that refusal, with `phrase.ambiguous`, and the other faults of a phrase.
+ */
+function readAsPhrase(
+  raw: string,
+  input: GivenInput,
+  refused: Failure,
+  { phrases, window }: ValueContext,
+): Result<Given> {
+  if (!phrases) {
+    const wanted = input.type === "window" ? "window" : "date";
+    return failure(...withMeant(refused.faults, raw, wanted, window));
+  }
+  const read = readOnePhrase(raw, window);
+  if (!read.ok) {
+    const isPhrase = read.faults.every(({ code }) => !/^window\.|^phrase\.unknown$/.test(code));
+    return isPhrase ? read : refused;
+  }
+  return readGiven(read.value, input);
 }
 
 /** The text of a parameter, put together where its fields came apart. */

@@ -33,6 +33,7 @@ export function timeDependence(query: Query, columns: Catalogue): TimeDependence
       const isNow = ({ base }: Part) => base.kind === "now";
       // Of whole days even `now` changes only with the day.
       if (!isOfDays(condition, columns) && parts.some(isNow)) return "always";
+      if (changesDaily(condition)) return "steps";
       return parts.every(({ base }) => base.kind === "written") ? "never" : "steps";
     }),
   );
@@ -74,11 +75,13 @@ export function nextChangeOf(
 ): EpochMs | null {
   const changes = conditionsIn(query).flatMap((condition) => {
     const whole = isOfDays(condition, columns);
-    return windowsIn(condition).flatMap((window) => {
+    const daily = changesDaily(condition) ? (nextDay(context) ?? []) : [];
+    const moving = windowsIn(condition).flatMap((window) => {
       const found = nextChange(window, context);
       // Of whole days even `now` changes only with the day.
       return (found === context.asOf && whole ? nextDay(context) : found) ?? [];
     });
+    return moving.concat(daily);
   });
   return changes.length === 0 ? null : (Math.min(...changes) as EpochMs);
 }
@@ -93,6 +96,10 @@ const TODAY: Part = {
   shifts: [],
   text: "today",
 };
+
+function changesDaily(condition: QueryCondition): boolean {
+  return condition.kind === "date" && condition.changesDaily === true;
+}
 
 function isOfDays(condition: QueryCondition, columns: Catalogue): boolean {
   if (condition.kind !== "date") return false;

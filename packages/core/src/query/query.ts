@@ -74,6 +74,8 @@ export interface DateQuery extends Requested {
   readonly notices: readonly Notice[];
   /** Whether a day around today, or a moment around now, outside the calendar stands for its end, and is no fault. */
   readonly endsWithCalendar?: true;
+  /** Whether its dates follow from the day of the request, as those of `since Monday` do, though they are written. */
+  readonly changesDaily?: true;
 }
 
 /** A part of a date in any year, such as its month or its weekday, within a range of numbers. */

@@ -37,7 +37,13 @@ export {
   windowPeriodInWords,
 } from "./describe.js";
 export { firstMoment } from "./edge.js";
-export { answerPhrase, readPhrase, withMeant, type PhraseContext } from "./phrases/index.js";
+export {
+  answerPhrase,
+  readOnePhrase,
+  readPhrase,
+  withMeant,
+  type PhraseContext,
+} from "./phrases/index.js";
 export { nextChange } from "./next-change.js";
 export {
   RECURRING_NAMES,

@@ -90,6 +90,7 @@ export class Issuer {
 
   async #discover(): Promise<Configuration> {
     const {
+      // oxlint-disable-next-line typescript/no-deprecated -- its way to say that it is not for others
       allowInsecureRequests,
       ClientSecretBasic,
       discovery,

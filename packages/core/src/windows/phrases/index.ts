@@ -1,1 +1,1 @@
-export { answerPhrase, readPhrase, withMeant, type PhraseContext } from "./read.js";
+export { answerPhrase, readOnePhrase, readPhrase, withMeant, type PhraseContext } from "./read.js";

@@ -71,15 +71,20 @@ export function readPhrase(text: string, context: PhraseContext): Result<readonl
  * and with `phrase.ambiguous`, which lists the windows, where it has several meanings.
  */
 export function answerPhrase(text: string, context: PhraseContext): Result<WindowAnswer> {
+  const read = readOnePhrase(text, context);
+  if (!read.ok) return read;
+  const answer = answerWindow(read.value, context);
+  return answer.ok ? success({ ...answer.value, window: text }) : answer;
+}
+
+/** Reads a phrase that may mean one window only. Fails as {@link readPhrase} does, and with `phrase.ambiguous`. */
+export function readOnePhrase(text: string, context: PhraseContext): Result<string> {
   const read = readPhrase(text, context);
   if (!read.ok) return read;
   const [window = "", ...others] = read.value;
-  if (others.length > 0) {
-    const readings = read.value.map((each) => ({ window: each, sentence: wordsOf(each, context) }));
-    return failure(fault("phrase.ambiguous", { text, readings }, { value: text }));
-  }
-  const answer = answerWindow(window, context);
-  return answer.ok ? success({ ...answer.value, window: text }) : answer;
+  if (others.length === 0) return success(window);
+  const readings = read.value.map((each) => ({ window: each, sentence: wordsOf(each, context) }));
+  return failure(fault("phrase.ambiguous", { text, readings }, { value: text }));
 }
 
 /**
