@@ -816,6 +816,54 @@ describe("orisma listings expect", () => {
   });
 });
 
+describe("dates as people write them", () => {
+  const day = (number: number) => `${number} Feb 2025`;
+
+  test("are those that the service reads, in every command that sends a request", async () => {
+    const records = ["records", "works-raised", "--json"];
+    const ids = async (...words: string[]) => {
+      const { code, out } = await orisma([...records, ...words]);
+      const { records: found } = JSON.parse(out) as { records: { order: string }[] };
+      return [code, found.map(({ order }) => order).sort()];
+    };
+    // The day before and the day after are out; the first and the last are in.
+    const all = ["W-02", "W-03", "W-04", "W-05"];
+    const february = ["--from", day(1), "--to", "February 28th, 2025", "--size", "100"];
+    expect(await ids(...february)).toEqual([0, all]);
+    expect(await ids("--from", day(1), "--to", "2025-02-28", "--size", "100")).toEqual([0, all]);
+    const parameters = ["works-raised", "--from", day(1), "--to", day(28)];
+    for (const words of [
+      ["choices", "works-raised", "order", ...parameters.slice(1), "--json"],
+      ["extent", ...parameters, "--json"],
+      ["timeline", ...parameters, "--json"],
+      ["summary", ...parameters, "--by", "raised:month", "--json"],
+      ["explain", ...parameters, "--json"],
+      ["why", ...parameters, "--json"],
+      ["listings", "expect", ...parameters, "--count", "4", "--json"],
+    ]) {
+      const written = words.map((word) =>
+        word === day(1) ? "2025-02-01" : word === day(28) ? "2025-02-28" : word,
+      );
+      const [spoken, plain] = [await orisma(words), await orisma(written)];
+      expect([words[0], spoken.code, plain.code]).toEqual([words[0], 0, 0]);
+      const without = (text: string) => text.replace(/"(?:readAt|asOf|ms|etag)": [^\n]*/g, "");
+      expect(without(spoken.out)).toBe(without(plain.out));
+    }
+  });
+
+  test("with two meanings, and words that are misspelt, are refused: nothing is guessed", async () => {
+    const refused = async (...words: string[]) => orisma(["records", "works-raised", ...words]);
+    expect(await refused("--from", "3/2/2025")).toMatchObject({
+      code: 2,
+      out: "",
+      err: expect.stringContaining("did you mean 2025-02-03, 2025-03-02?"),
+    });
+    expect(await refused("--from", "monht-1")).toMatchObject({ code: 2, out: "" });
+    expect(await refused("--from", "last 3 months")).toMatchObject({ code: 2, out: "" });
+    expect(await refused("--from", day(1), "--to", "monht-1")).toMatchObject({ code: 2, out: "" });
+  });
+});
+
 describe("what is requested around a listing", () => {
   test("is shown by choices, extent, timeline and summary", async () => {
     const choices = await orisma(["choices", "works-raised", "order", "--from", "2025"]);

@@ -109,6 +109,38 @@ async function found(count: number): Promise<readonly string[]> {
   return opened.page.locator("tbody tr td:first-child").allInnerTexts();
 }
 
+describe("dates as people write them", () => {
+  test("are echoed as the dates that they mean, and sent as these", async () => {
+    await open();
+    await ask("opened");
+    const from = opened.page.getByLabel("from", { exact: true });
+    await from.fill("1st of February, 2025");
+    await opened.page.getByText("2025-02-01: 1 February 2025").waitFor();
+    await opened.page.getByLabel("up to and including", { exact: true }).fill("28.2.2025");
+    await opened.page.keyboard.press("Enter");
+    expect(await found(2)).toEqual(["B-1", "B-2"]);
+    const { searchParams } = new URL(opened.page.url());
+    expect([searchParams.get("since"), searchParams.get("until")]).toEqual([
+      "2025-02-01",
+      "2025-02-28",
+    ]);
+    expect(await from.inputValue()).toBe("2025-02-01");
+  });
+
+  test("with two meanings are two buttons, of which one is pressed", async () => {
+    await open();
+    await ask("opened");
+    const from = opened.page.getByLabel("from", { exact: true });
+    await from.fill("1/3/2025");
+    await opened.page.getByRole("button", { name: "3 January 2025", exact: true }).waitFor();
+    expect(await from.getAttribute("aria-invalid")).toBe("true");
+    await opened.page.getByRole("button", { name: "1 March 2025", exact: true }).press("Enter");
+    expect(await from.inputValue()).toBe("2025-03-01");
+    await from.press("Enter");
+    expect(await found(1)).toEqual(["B-3"]);
+  });
+});
+
 describe("parameters of every kind, by keyboard alone", () => {
   test("a pair of numbers, of which one bound is in and the other is not", async () => {
     await open();

@@ -139,6 +139,13 @@ export const WINDOW_CALLS = describeCalls({
           "Whether a phrase as people write it is read too: last month, since Monday, 3 Apr 2025. One with several meanings is refused, and nearest lists them.",
         )
         .exactOptional(),
+      locale: z
+        .string()
+        .max(35)
+        .describe(
+          "The language of phrases, which are read in English too: de, fr, es, it, nl, pl or pt.",
+        )
+        .exactOptional(),
       asOf: INSTANT.exactOptional(),
       zone: ZONE,
       calendar: CALENDAR.exactOptional(),

@@ -66,6 +66,28 @@ describe("POST /v1/windows/resolve", () => {
     expect(await refusal(ask("constructor"))).toMatchObject({ status: 422 });
   });
 
+  test("reads phrases of other languages where the request names one", async () => {
+    const ask = (window: string, locale?: string) =>
+      running.client.resolveWindow({
+        window,
+        zone: LONDON,
+        phrases: true,
+        ...(locale === undefined ? {} : { locale }),
+      });
+    expect(await ask("seit Montag", "de")).toMatchObject({ canonical: "2024-05-13/.." });
+    expect(await ask("since Monday", "de")).toMatchObject({ canonical: "2024-05-13/.." });
+    expect(await refusal(ask("seit Montag"))).toMatchObject({
+      status: 422,
+      faults: [{ path: "window", code: "phrase.unknown" }],
+    });
+    expect(await refusal(ask("sedan måndag", "sv"))).toMatchObject({
+      status: 422,
+      faults: [
+        { path: "locale", code: "phrase.locale", accepted: "en, de, fr, es, it, nl, pl, pt" },
+      ],
+    });
+  });
+
   test("asks the service's own clock where no instant is sent", async () => {
     const { asOf, intervals, nextChange } = await running.client.resolveWindow({
       window: "month/now",

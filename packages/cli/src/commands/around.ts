@@ -8,7 +8,7 @@ import {
   type Context,
   type ListFormat,
 } from "../context/context.js";
-import { readParameters } from "../input/parameters.js";
+import { readParameters, withPhrases } from "../input/parameters.js";
 import { drawTable } from "../output/table.js";
 
 /** Characters of the longest bar of a timeline. */
@@ -45,10 +45,12 @@ function addChoices(command: Command, context: Context): void {
       const { search, limit } = options;
       const query = {
         ...readParameters(rest),
-        ...(search === undefined ? {} : { search }),
-        ...(limit === undefined ? {} : { limit }),
+        ...(search === undefined ? {} : { search: [search] }),
+        ...(limit === undefined ? {} : { limit: [limit] }),
       };
-      const answer = await context.client().choices(listing, column, query);
+      const answer = await withPhrases(query, (all) =>
+        context.client().choices(listing, column, all),
+      );
       const rows = [
         ...answer.choices.map(({ value, records, disabled }) => [
           String(value),
@@ -75,7 +77,9 @@ function addExtent(command: Command, context: Context): void {
     .argument("[parameters...]", PARAMETERS)
     .addHelpText("after", examples("orisma extent works-raised --from 2025"))
     .action(async (listing: string, rest: string[], options: ListFormat) => {
-      const answer = await context.client().extent(listing, readParameters(rest));
+      const answer = await withPhrases(readParameters(rest), (parameters) =>
+        context.client().extent(listing, parameters),
+      );
       const rows = Object.entries(answer.extent).map(([column, { first, last }]) => [
         column,
         first ?? "",
@@ -98,8 +102,8 @@ function addTimeline(command: Command, context: Context): void {
     .action(
       async (listing: string, rest: string[], options: ListFormat & { readonly unit?: string }) => {
         const { unit } = options;
-        const query = { ...readParameters(rest), ...(unit === undefined ? {} : { unit }) };
-        const answer = await context.client().timeline(listing, query);
+        const query = { ...readParameters(rest), ...(unit === undefined ? {} : { unit: [unit] }) };
+        const answer = await withPhrases(query, (all) => context.client().timeline(listing, all));
         const rows = timelineRows(answer);
         const text = listText(options, answer, [answer.unit, COUNTED, ""], rows);
         const isPlain = options.json !== true && options.csv !== true;
@@ -130,7 +134,7 @@ function addSummary(command: Command, context: Context): void {
     .action(async (listing: string, rest: string[], options: SummaryOptions) => {
       const { by, measure } = options;
       const query = { ...readParameters(rest), by, measure };
-      const answer = await context.client().summary(listing, query);
+      const answer = await withPhrases(query, (all) => context.client().summary(listing, all));
       await context.print(summaryText(answer, options));
     });
 }

@@ -3,7 +3,7 @@ import { compareWithExpected, type Expectation } from "@orisma/client";
 import { InvalidArgumentError, type Command } from "commander";
 import { collect, examples, toJson, type Context } from "../context/context.js";
 import { UsageError } from "../context/failure.js";
-import { readParameters } from "../input/parameters.js";
+import { readParameters, withPhrases } from "../input/parameters.js";
 
 interface ExpectOptions {
   readonly id: readonly string[];
@@ -43,8 +43,9 @@ export function addExpect(listing: Command, context: Context): void {
         throw new UsageError("say what is expected: --id, --ids or --count");
       }
       const expected = { ids: wanted, count: options.count ?? null };
-      const parameters = readParameters(rest);
-      const result = await compareWithExpected(context.client(), name, parameters, expected);
+      const result = await withPhrases(readParameters(rest), (parameters) =>
+        compareWithExpected(context.client(), name, parameters, expected),
+      );
       await context.print(
         options.json === true ? toJson(result) : resultText(result, options.count),
       );

@@ -1,6 +1,6 @@
 import type { Command } from "commander";
 import { examples, toJson, type Context } from "../context/context.js";
-import { readParameters } from "../input/parameters.js";
+import { readParameters, withPhrases } from "../input/parameters.js";
 import { drawTable } from "../output/table.js";
 import {
   BLANKS_EXPLAINED,
@@ -24,7 +24,9 @@ export function addExplain(command: Command, context: Context): void {
     .allowUnknownOption()
     .addHelpText("after", examples("orisma explain works-raised --from 2025-02"))
     .action(async (listing: string, rest: string[], { json }: { json?: boolean }) => {
-      const explanation = await context.client().explain(listing, readParameters(rest));
+      const explanation = await withPhrases(readParameters(rest), (parameters) =>
+        context.client().explain(listing, parameters),
+      );
       await context.print(json === true ? toJson(explanation) : explanationText(explanation));
     });
 }

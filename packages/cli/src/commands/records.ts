@@ -4,7 +4,7 @@ import type { RecordAnswer, RecordsAnswer, RecordsMeta } from "@orisma/core/inte
 import type { Command } from "commander";
 import { collect, examples, type Context } from "../context/context.js";
 import { UsageError } from "../context/failure.js";
-import { readParameters } from "../input/parameters.js";
+import { readParameters, withPhrases } from "../input/parameters.js";
 import { drawTable } from "../output/table.js";
 
 interface RecordsOptions {
@@ -43,6 +43,7 @@ export function addRecords(command: Command, context: Context): void {
       examples(
         "orisma records works-raised --from 2025-02-01 --to 2025-02-28",
         "orisma records works-raised --from 2025-Q1 --order cost --all",
+        "orisma records works-raised --from '3 Apr 2025' --to 'last Friday'",
         "orisma records works-raised --to 2024 --csv > works-to-2024.csv",
         "orisma records works-open --resume start --all --json",
       ),
@@ -70,8 +71,8 @@ async function printRecords(
   const query = {
     ...parameters,
     ...(order.length === 0 ? {} : { order }),
-    ...(size === undefined ? {} : { size }),
-    ...(resume === undefined ? {} : { resume }),
+    ...(size === undefined ? {} : { size: [size] }),
+    ...(resume === undefined ? {} : { resume: [resume] }),
   };
   const isTable = options.json !== true && options.csv !== true;
   const details = options.json === true ? null : await client.listing(listing);
@@ -79,11 +80,11 @@ async function printRecords(
     ...(resume === undefined ? ["why"] : []),
     ...(details?.formats === undefined ? [] : ["display"]),
   ];
-  const first = await client.records(
-    listing,
+  const first = await withPhrases(
     isTable && parameters.with === undefined && extras.length > 0
-      ? { ...query, with: extras.join() }
+      ? { ...query, with: [extras.join()] }
       : query,
+    (all) => client.records(listing, all),
   );
   // A file that is cut after a page would be a loss that nobody sees.
   const everything = options.all === true || (options.csv === true && size === undefined);

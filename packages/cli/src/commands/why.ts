@@ -1,7 +1,7 @@
 import type { RecordValue, RecordVerdict, WhyAnswer } from "@orisma/core/internal";
 import type { Command } from "commander";
 import { examples, toJson, type Context } from "../context/context.js";
-import { readParameters } from "../input/parameters.js";
+import { readParameters, withPhrases } from "../input/parameters.js";
 import { whyLines } from "./explain.js";
 
 /** `orisma why`. */
@@ -24,7 +24,9 @@ export function addWhy(command: Command, context: Context): void {
     .action(
       async (listing: string, rest: string[], options: { record?: string; json?: boolean }) => {
         const { record, json } = options;
-        const answer = await context.client().why(listing, readParameters(rest), record);
+        const answer = await withPhrases(readParameters(rest), (parameters) =>
+          context.client().why(listing, parameters, record),
+        );
         await context.print(json === true ? toJson(answer) : whyText(answer));
       },
     );

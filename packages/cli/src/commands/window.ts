@@ -18,6 +18,7 @@ import { drawTable } from "../output/table.js";
 
 interface WindowOptions extends MomentOptions {
   readonly year?: string;
+  readonly locale?: string;
   readonly json?: boolean;
 }
 
@@ -30,12 +31,14 @@ export function addWindow(command: Command, context: Context): void {
       "a window, or a phrase; left out, every form of the notation is shown with examples",
     )
     .option("--year <year>", "show its bounds for every day of a year")
+    .option("--locale <language>", "language of the phrase: de, fr, es, it, nl, pl or pt")
     .option("--json", "print what the service would answer")
     .addHelpText(
       "after",
       examples(
         "orisma window month-1/now --zone Europe/London",
         "orisma window past 30 days",
+        "orisma window letzte 3 Monate --locale de",
         "orisma window between 3 Apr 2025 and Q3 2025",
         "orisma window 'year;BYMONTH=4..6' --as-of 2026-11-25T09:00:00Z",
         "orisma window week-1 --year 2026 --zone Europe/London",
@@ -53,7 +56,9 @@ export function addWindow(command: Command, context: Context): void {
         await context.print(options.json === true ? toJson(year) : yearText(year));
         return;
       }
-      const answer = needed(answerPhrase(window, settings));
+      const { locale } = options;
+      const spoken = { ...settings, ...(locale === undefined ? {} : { locale }) };
+      const answer = needed(answerPhrase(window, spoken));
       await context.print(options.json === true ? toJson(answer) : answerText(answer));
     });
 }

@@ -1,3 +1,5 @@
+import { OrismaError } from "@orisma/client";
+import { UTC, epochMs, readOnePhrase } from "@orisma/core/internal";
 import { UsageError } from "../context/failure.js";
 
 /**
@@ -17,4 +19,41 @@ export function readParameters(words: readonly string[]): Record<string, readonl
     (parameters[name] ??= []).push(value);
   }
   return parameters;
+}
+
+/** Parameters of a listing by name, as they are sent. */
+export type Parameters = Readonly<Record<string, readonly string[]>>;
+
+/**
+ * Sends a request; where the service refuses dates of it that are phrases with one meaning each, sends it once more
+ * with the windows that they are as the service says: by its clock, and in the listing's zone.
+ */
+export async function withPhrases<T>(
+  parameters: Parameters,
+  send: (parameters: Parameters) => Promise<T>,
+): Promise<T> {
+  try {
+    return await send(parameters);
+  } catch (error) {
+    const meant = error instanceof OrismaError ? meantBy(error, parameters) : null;
+    if (meant === null) throw error;
+    return send({ ...parameters, ...meant });
+  }
+}
+
+/** The parameters of which a refusal speaks, as the windows that they mean; null where any of them is no phrase. */
+function meantBy({ problem }: OrismaError, parameters: Parameters): Parameters | null {
+  const meant: Record<string, readonly string[]> = {};
+  for (const { parameter = "", nearest } of problem?.faults ?? []) {
+    const [text, ...others] = parameters[parameter] ?? [];
+    if (text === undefined || others.length > 0 || nearest === undefined) return null;
+    if (!isPhrase(text)) return null;
+    meant[parameter] = [nearest];
+  }
+  return Object.keys(meant).length === 0 ? null : meant;
+}
+
+/** Whether a text is a phrase with one meaning: which dates that is, the service says. */
+function isPhrase(text: string): boolean {
+  return readOnePhrase(text, { asOf: epochMs(Date.now()), zone: UTC }).ok;
 }

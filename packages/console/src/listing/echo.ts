@@ -2,6 +2,7 @@ import {
   compileDateForm,
   dateInWords,
   intervalInWords,
+  meantBy,
   readGiven,
   renderFault,
   resolvePart,
@@ -9,7 +10,9 @@ import {
   windowInWords,
   type Fault,
   type DateParameter,
+  type Given,
   type Part,
+  type Result,
   type WindowContext,
 } from "@orisma/core/internal";
 
@@ -17,21 +20,29 @@ import {
 export interface Echo {
   readonly text: string;
   readonly isFault: boolean;
+  /** What it can mean, where that is several things: each as the value that says so, and in words. */
+  readonly readings?: readonly { readonly value: string; readonly text: string }[];
+}
+
+/** What is sent of a typed value: of a phrase with one meaning the window that it means. */
+export function valueToSend(
+  value: string,
+  parameter: DateParameter,
+  context: WindowContext,
+): string {
+  if (readTyped(value, parameter).ok) return value;
+  const [meant, ...others] = meantBy(value, wantedOf(parameter), context);
+  return meant === undefined || others.length > 0 ? value : meant;
+}
+
+function wantedOf({ type }: DateParameter): "date" | "window" {
+  return type === "window" ? "window" : "date";
 }
 
 /** A typed value in long form, as one types; what was left empty has nothing to say. */
-export function echoOf(
-  value: string,
-  { name, type, accepts }: DateParameter,
-  context: WindowContext,
-): Echo {
-  const form = accepts === undefined ? null : compileDateForm(accepts);
-  const given = readGiven(value, {
-    parameter: name,
-    type,
-    ...(form?.ok === true ? { form: form.value } : {}),
-  });
-  if (!given.ok) return faultEcho(given.faults);
+export function echoOf(value: string, parameter: DateParameter, context: WindowContext): Echo {
+  const given = readTyped(value, parameter);
+  if (!given.ok) return phraseEcho(value, parameter, context) ?? faultEcho(given.faults);
   switch (given.value.kind) {
     case "notGiven":
     case "open":
@@ -47,6 +58,27 @@ export function echoOf(
       };
     }
   }
+}
+
+function readTyped(value: string, { name, type, accepts }: DateParameter): Result<Given> {
+  const form = accepts === undefined ? null : compileDateForm(accepts);
+  return readGiven(value, {
+    parameter: name,
+    type,
+    ...(form?.ok === true ? { form: form.value } : {}),
+  });
+}
+
+/** What a phrase means; null for what is none. */
+function phraseEcho(value: string, parameter: DateParameter, context: WindowContext): Echo | null {
+  const readings = meantBy(value, wantedOf(parameter), context).map((each) => ({
+    value: each,
+    text: echoOf(each, parameter, context).text,
+  }));
+  const [only, ...others] = readings;
+  if (only === undefined) return null;
+  if (others.length > 0) return { text: "It can be any of these:", isFault: true, readings };
+  return { text: `${only.value}: ${only.text}`, isFault: false };
 }
 
 function partEcho(part: Part, context: WindowContext): Echo {

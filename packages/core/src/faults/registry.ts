@@ -106,6 +106,7 @@ export interface FaultFacts {
   "cursor.unreadable": Readonly<Record<string, never>>;
   "cursor.ended": { readonly by: "version" | "source" | "ids" | "order" };
   "cursor.otherQuery": Readonly<Record<string, never>>;
+  "phrase.locale": { readonly locale: string; readonly known: readonly string[] };
   "phrase.unknown": { readonly text: string; readonly known: readonly string[] };
   /** The windows that a phrase can mean, in the notation and in words. */
   "phrase.ambiguous": {

@@ -334,6 +334,11 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: "the cursor belongs to a page of other parameters or another order",
     accepted: "the parameters that the cursor came with, or no cursor for the first page",
   }),
+  "phrase.locale": ({ locale, known }) => ({
+    message: `phrases in the language “${cut(locale)}” are not read here`,
+    accepted: known.join(", "),
+    nearest: nearest(locale, known),
+  }),
   "phrase.unknown": ({ text, known }) => ({
     message: `“${cut(text)}” is no window and no phrase that is known here`,
     accepted:

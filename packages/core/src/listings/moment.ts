@@ -1,6 +1,6 @@
 import { findZone, type EpochMs, type Zone } from "../calendar/index.js";
 import { failure, fault, withLocation, success, type Fault, type Result } from "../faults/index.js";
-import { readGiven, resolvePart, withMeant, type WindowContext } from "../windows/index.js";
+import { meantBy, readGiven, resolvePart, type WindowContext } from "../windows/index.js";
 import type { MomentParameter } from "./declaration.js";
 import type { SentParameters } from "./sent.js";
 
@@ -43,8 +43,10 @@ function instantOf(raw: string, context: WindowContext): Result<EpochMs> {
   const place = { parameter: "asOf", value: raw };
   const given = readGiven(raw, { parameter: "asOf", type: "datetime" });
   if (!given.ok) {
-    const faults = withMeant(given.faults, raw, "date", context);
-    return failure(...faults.map((each) => withLocation(each, place)));
+    // What moves with the clock cannot be meant.
+    const written = meantBy(raw, "date", context).filter((each) => /^\d/.test(each));
+    const meant = written.length === 0 ? {} : { meant: written };
+    return failure(...given.faults.map((each) => withLocation(each, { ...place, ...meant })));
   }
   if (given.value.kind === "notGiven") return success(context.asOf);
   if (given.value.kind !== "part" || given.value.part.base.kind !== "written") {

@@ -12,7 +12,7 @@ export {
 export { FIXED_FIELDS, fixedFormOf, type FixedField, type FixedForm } from "./pattern-fixed.js";
 export { readBoolean } from "./booleans.js";
 export { datePattern } from "./date-pattern.js";
-export { ENGLISH, LOCALES, type Locale } from "./names.js";
+export { ENGLISH, LOCALES, namesOf, type Locale, type NameTable } from "./names.js";
 export {
   DATE_ENCODINGS,
   NAMED_PATTERNS,

@@ -39,6 +39,7 @@ export {
 export { firstMoment } from "./edge.js";
 export {
   answerPhrase,
+  meantBy,
   readOnePhrase,
   readPhrase,
   withMeant,

@@ -108,6 +108,7 @@ const PROBLEM_OF_FAULT: Readonly<Record<FaultCode, ProblemName>> = {
   "cursor.unreadable": "invalid-value",
   "cursor.ended": "invalid-value",
   "cursor.otherQuery": "invalid-value",
+  "phrase.locale": "invalid-value",
   "phrase.unknown": "invalid-value",
   "phrase.ambiguous": "invalid-value",
   "phrase.weekday": "invalid-value",

@@ -1,4 +1,10 @@
-import { answerPhrase, answerWindow, withLocation, withMeant } from "@orisma/core/internal";
+import {
+  answerPhrase,
+  answerWindow,
+  withLocation,
+  withMeant,
+  type Fault,
+} from "@orisma/core/internal";
 import { Router } from "express";
 import { problemOf, route } from "../http/index.js";
 import type { NamedWindows } from "./service.js";
@@ -7,12 +13,14 @@ import type { NamedWindows } from "./service.js";
 export function windowRoutes(named: NamedWindows): Router {
   const router = Router();
 
-  route(router, "POST /v1/windows/resolve", ({ body: { window, phrases, ...when } }) => {
+  route(router, "POST /v1/windows/resolve", ({ body: { window, phrases, locale, ...when } }) => {
     const context = named.context(when);
-    const answer = phrases === true ? answerPhrase(window, context) : answerWindow(window, context);
+    const spoken = { ...context, ...(locale === undefined ? {} : { locale }) };
+    const answer = phrases === true ? answerPhrase(window, spoken) : answerWindow(window, context);
     if (answer.ok) return answer.value;
     const faults = withMeant(answer.faults, window, "window", context);
-    throw problemOf(faults.map((each) => withLocation(each, { path: "window" })));
+    const placeOf = (each: Fault) => (each.code === "phrase.locale" ? "locale" : "window");
+    throw problemOf(faults.map((each) => withLocation(each, { path: placeOf(each) })));
   });
 
   route(router, "GET /v1/windows", ({ query }) => ({ windows: named.list(query) }));

@@ -27,6 +27,7 @@ import { valueOf, withParameters, type PageState } from "../state.js";
 import { Blanks } from "./Blanks.js";
 import { Calendar } from "./Calendar.js";
 import { ChoiceList } from "./ChoiceList.js";
+import { valueToSend } from "../echo.js";
 import { ParameterField } from "./Fields.js";
 import { OwnConditions } from "./OwnConditions.js";
 import { WindowList } from "./WindowList.js";
@@ -150,7 +151,11 @@ export function TypedForm(props: {
   const values = draft?.of === basis ? draft.values : requested;
   const submit = (event: SubmitEvent) => {
     event.preventDefault();
-    onGo(withParameters(state, values));
+    const sent = parameters.map((each) => {
+      const value = values[each.name] ?? "";
+      return [each.name, takesDates(each) ? valueToSend(value, each, context) : value];
+    });
+    onGo(withParameters(state, { ...values, ...Object.fromEntries(sent) }));
   };
   return (
     <form onSubmit={submit} className="flex flex-col items-start">

@@ -1,5 +1,6 @@
 import { takesDates, type ParameterDeclaration, type WindowContext } from "@orisma/core/internal";
-import { echoOf } from "../echo.js";
+import { capitalised } from "../../dates/words.js";
+import { echoOf, type Echo } from "../echo.js";
 
 /** How each comparison is said before its value. */
 const WORDS: Readonly<Record<ParameterDeclaration["comparison"], string>> = {
@@ -41,7 +42,7 @@ export interface ParameterFieldProps {
 export function ParameterField(props: ParameterFieldProps) {
   const { parameter, context, value, shown, failure, onChange } = props;
   const { name, label = wordsFor(parameter), description } = parameter;
-  const echo = takesDates(parameter)
+  const echo: Echo = takesDates(parameter)
     ? echoOf(value, parameter, context)
     : { text: "", isFault: false };
   const isWrong = failure !== null || echo.isFault;
@@ -70,6 +71,16 @@ export function ParameterField(props: ParameterFieldProps) {
       >
         {returned}
       </p>
+      {(failure === null ? (echo.readings ?? []) : []).map((each) => (
+        <button
+          key={each.value}
+          type="button"
+          className="btn btn-sm mb-1 justify-start"
+          onClick={() => onChange(each.value)}
+        >
+          {capitalised(each.text)}
+        </button>
+      ))}
     </div>
   );
 }

@@ -1,1 +1,8 @@
-export { answerPhrase, readOnePhrase, readPhrase, withMeant, type PhraseContext } from "./read.js";
+export {
+  answerPhrase,
+  meantBy,
+  readOnePhrase,
+  readPhrase,
+  withMeant,
+  type PhraseContext,
+} from "./read.js";

@@ -23,10 +23,13 @@ import { readWindow } from "../read.js";
 import { resolveWindow, type WindowContext } from "../resolve.js";
 import { windowText } from "../write.js";
 import { readDate, type Direction } from "./dates.js";
+import { PHRASE_LOCALES, inEnglish, type PhraseLocale } from "./languages.js";
 import { COUNT, UNIT, countOf, plainPhrase, unitOf, type PhraseUnit } from "./words.js";
 
 /** What a phrase is read against. */
 export interface PhraseContext extends WindowContext {
+  /** The language of phrases, beside English, such as `de` (BCP 47); of {@link PHRASE_LOCALES}. */
+  readonly locale?: string;
   /** Windows that can be named too, by their names or labels. */
   readonly named?: readonly NamedWindow[];
 }
@@ -35,21 +38,30 @@ export interface PhraseContext extends WindowContext {
 const LONGEST = 200;
 
 /**
- * Reads a date or a window as people write it, in English, and gives the windows that it can mean in the notation:
- * one, or all of several, of which none is chosen. The notation itself is read as what it says.
+ * Reads a date or a window as people write it, in English and in the language of the context, and gives the windows
+ * that it can mean in the notation: one, or all of several, of which none is chosen. The notation itself is read as
+ * what it says.
  *
  * `last`, `previous` and `next` so many units are whole units beside the current one; `past` is a length that ends
  * now. `until` and `to` include their end, `before` does not. A weekday or a date without a year lies before today
  * after `since`, after it behind `until`, and is either of two where nothing says which.
  *
  * Fails with `phrase.unknown`, `phrase.weekday`, `phrase.nothing`, and the faults of {@link readWindow} where a date
- * cannot be, and for one word that is nothing.
+ * cannot be, and for one word that is nothing; with `phrase.locale` for a language whose phrases are not known.
  */
 export function readPhrase(text: string, context: PhraseContext): Result<readonly string[]> {
   const read = readWindow(text.trim());
   if (read.ok) return success([windowText(read.value.window)]);
+  const locale = phraseLocale(context.locale);
+  if (!locale.ok) return locale;
   const reader = new Phrases(context);
-  const found = text.length > LONGEST ? null : reader.windows(plainPhrase(text));
+  const found =
+    text.length > LONGEST
+      ? null
+      : ((locale.value === "en"
+          ? null
+          : reader.windows(plainPhrase(inEnglish(text, locale.value)))) ??
+        (reader.fault === null ? reader.windows(plainPhrase(text)) : null));
   if (reader.fault !== null) return failure(reader.fault);
   // What has no words beside each other was meant for the notation, whose faults say where it goes wrong.
   if (found === null && !/[^\s/|;]\s+[^\s/|;]/.test(text.trim())) return read;
@@ -88,21 +100,30 @@ export function readOnePhrase(text: string, context: PhraseContext): Result<stri
 }
 
 /**
- * Adds to the refusals of a text, which is no date or window, the windows in the notation that it means as a phrase:
- * one, or each of several. Where one date is wanted, only those that are one.
+ * The windows in the notation that a text, which is no date or window itself, means as a phrase: one, each of several,
+ * or none. Where one date is wanted, only those that are one.
  */
+export function meantBy(
+  text: string,
+  wanted: "date" | "window",
+  context: PhraseContext,
+): readonly string[] {
+  const read = readPhrase(text, context);
+  const meant = read.ok ? read.value.filter((each) => each !== text.trim()) : [];
+  return wanted === "window" ? meant : meant.filter((each) => !/[/|;]/.test(each));
+}
+
+/** Adds what a text means as a phrase to its refusals as a date or window: see {@link meantBy}. */
 export function withMeant(
   faults: readonly Fault[],
   text: string,
   wanted: "date" | "window",
   context: PhraseContext,
 ): readonly Fault[] {
-  const read = readPhrase(text, context);
-  const meant = read.ok ? read.value.filter((each) => each !== text.trim()) : [];
-  const fitting = wanted === "window" ? meant : meant.filter((each) => !/[/|;]/.test(each));
-  if (fitting.length === 0) return faults;
+  const meant = meantBy(text, wanted, context);
+  if (meant.length === 0) return faults;
   return faults.map((each) =>
-    /^(?:window|date)\./.test(each.code) ? withLocation(each, { meant: fitting }) : each,
+    /^(?:window|date)\./.test(each.code) ? withLocation(each, { meant }) : each,
   );
 }
 
@@ -111,6 +132,14 @@ function wordsOf(window: string, context: WindowContext): string {
   if (!read.ok) return window;
   const resolved = resolveWindow(read.value.window, context);
   return resolved.ok ? windowPeriodInWords(read.value.window, resolved.value) : window;
+}
+
+function phraseLocale(locale = "en"): Result<PhraseLocale | "en"> {
+  const language = locale.toLowerCase().split(/[-_]/, 1)[0];
+  const known = ["en" as const, ...PHRASE_LOCALES];
+  const found = known.find((each) => each === language);
+  if (found !== undefined) return success(found);
+  return failure(fault("phrase.locale", { locale, known }, { value: locale }));
 }
 
 /** The windows that a phrase can mean; null where it is none. */
