@@ -27,7 +27,7 @@ export async function openConsole(settings: TestSettings = {}): Promise<OpenCons
   const browser = await chromium.launchPersistentContext(profile, BROWSER);
   const page = browser.pages()[0] ?? (await browser.newPage());
   const errors: string[] = [];
-  page.setDefaultTimeout(300_000);
+  page.setDefaultTimeout(120_000);
   page.on("pageerror", (error) => errors.push(error.message));
   page.on("console", (message) => {
     // A refused request is logged by the browser itself; the page shows it.
@@ -118,7 +118,7 @@ function byKeysAlone(page: Page): void {
   locators.click = async function (this: Locator, options) {
     if (options?.position !== undefined) return pressAt(this, options.position);
     // What cannot be pressed yet may be in a moment, as for a press of the mouse.
-    for (let tries = 0; tries < 100; tries++) {
+    for (let tries = 0; tries < 6_000; tries++) {
       const key = await this.evaluate(keyThatPresses);
       if (key !== null) return this.page().keyboard.press(key);
       await this.page().waitForTimeout(50);

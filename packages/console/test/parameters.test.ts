@@ -112,7 +112,7 @@ async function found(count: number): Promise<readonly string[]> {
 describe("dates as people write them", () => {
   test("are echoed as the dates that they mean, and sent as these", async () => {
     await open();
-    await ask("opened");
+    await ask("opened (the main date)");
     const from = opened.page.getByLabel("from", { exact: true });
     await from.fill("1st of February, 2025");
     await opened.page.getByText("2025-02-01: 1 February 2025").waitFor();
@@ -129,7 +129,7 @@ describe("dates as people write them", () => {
 
   test("with two meanings are two buttons, of which one is pressed", async () => {
     await open();
-    await ask("opened");
+    await ask("opened (the main date)");
     const from = opened.page.getByLabel("from", { exact: true });
     await from.fill("1/3/2025");
     await opened.page.getByRole("button", { name: "3 January 2025", exact: true }).waitFor();
