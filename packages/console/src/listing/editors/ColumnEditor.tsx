@@ -151,11 +151,11 @@ export function TypedForm(props: {
   const values = draft?.of === basis ? draft.values : requested;
   const submit = (event: SubmitEvent) => {
     event.preventDefault();
-    const sent = parameters.map((each) => {
+    const sent = parameters.map((each): [string, string] => {
       const value = values[each.name] ?? "";
       return [each.name, takesDates(each) ? valueToSend(value, each, context) : value];
     });
-    onGo(withParameters(state, { ...values, ...Object.fromEntries(sent) }));
+    onGo(withParameters(state, Object.fromEntries(sent)));
   };
   return (
     <form onSubmit={submit} className="flex flex-col items-start">
