@@ -97,7 +97,13 @@ describe("how long an answer may be held", () => {
       status: 422,
       faults: [{ parameter: "raised", code: "window.word", nearest: "2025-02-14/.." }],
     });
+    const described = JSON.stringify(await client.description());
+    expect(described).toContain(
+      "raised on a window, such as 2025-02, month-1 or P6W/now, or a phrase",
+    );
     await client.deleteListing("spoken");
+    const without = JSON.stringify(await client.description());
+    expect(without).not.toContain("or a phrase such as");
   });
 
   test("ends with the day where a column counts days to now, and is nothing where it counts hours", async () => {

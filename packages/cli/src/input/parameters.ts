@@ -35,25 +35,30 @@ export async function withPhrases<T>(
   try {
     return await send(parameters);
   } catch (error) {
-    const meant = error instanceof OrismaError ? meantBy(error, parameters) : null;
-    if (meant === null) throw error;
-    return send({ ...parameters, ...meant });
+    const windows = error instanceof OrismaError ? windowsFor(error, parameters) : null;
+    if (windows === null) throw error;
+    return send({ ...parameters, ...windows });
   }
 }
 
-/** The parameters of which a refusal speaks, as the windows that they mean; null where any of them is no phrase. */
-function meantBy({ problem }: OrismaError, parameters: Parameters): Parameters | null {
-  const meant: Record<string, readonly string[]> = {};
+/** The refused parameters, as the windows that they mean; null where any of them is not a phrase. */
+function windowsFor({ problem }: OrismaError, parameters: Parameters): Parameters | null {
+  const windows: Record<string, readonly string[]> = {};
   for (const { parameter = "", nearest } of problem?.faults ?? []) {
     const [text, ...others] = parameters[parameter] ?? [];
     if (text === undefined || others.length > 0 || nearest === undefined) return null;
-    if (!isPhrase(text)) return null;
-    meant[parameter] = [nearest];
+    if (!isMeaningOf(nearest, text)) return null;
+    windows[parameter] = [nearest];
   }
-  return Object.keys(meant).length === 0 ? null : meant;
+  return Object.keys(windows).length === 0 ? null : windows;
 }
 
-/** Whether a text is a phrase with one meaning: which dates that is, the service says. */
-function isPhrase(text: string): boolean {
-  return readOnePhrase(text, { asOf: epochMs(Date.now()), zone: UTC }).ok;
+/**
+ * Whether a window is what a text means as a phrase, and not the right spelling of one of its words. Its days are left
+ * to the service, whose clock and zone may be others; a single date is not a window of two ends.
+ */
+function isMeaningOf(window: string, text: string): boolean {
+  const read = readOnePhrase(text, { asOf: epochMs(Date.now()), zone: UTC });
+  const hasEnds = (each: string) => /[/|;]/.test(each);
+  return read.ok && hasEnds(read.value) === hasEnds(window);
 }

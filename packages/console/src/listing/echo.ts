@@ -77,7 +77,7 @@ function phraseEcho(value: string, parameter: DateParameter, context: WindowCont
   }));
   const [only, ...others] = readings;
   if (only === undefined) return null;
-  if (others.length > 0) return { text: "It can be any of these:", isFault: true, readings };
+  if (others.length > 0) return { text: "This can mean:", isFault: true, readings };
   return { text: `${only.value}: ${only.text}`, isFault: false };
 }
 

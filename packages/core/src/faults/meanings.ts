@@ -53,7 +53,7 @@ export const FAULT_MEANINGS: Readonly<Record<FaultCode, string>> = {
   "calendar.setting": "A setting of the calendar is not one that it takes.",
   "parameter.unknown": "The listing has no such parameter.",
   "parameter.repeated": "A parameter that takes one value was sent more often.",
-  "phrase.locale": "Phrases of the language are not read.",
+  "phrase.locale": "Phrases in the language are not accepted.",
   "phrase.unknown": "The text is neither a phrase nor a window.",
   "phrase.ambiguous": "The phrase has several meanings; nearest lists each as a window.",
   "phrase.weekday": "The date is another day of the week than the one that is named.",

@@ -335,7 +335,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     accepted: "the parameters that the cursor came with, or no cursor for the first page",
   }),
   "phrase.locale": ({ locale, known }) => ({
-    message: `phrases in the language “${cut(locale)}” are not read here`,
+    message: `phrases in “${cut(locale)}” are not accepted`,
     accepted: known.join(", "),
     nearest: nearest(locale, known),
   }),

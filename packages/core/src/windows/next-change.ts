@@ -75,8 +75,8 @@ function withoutGaps(
 }
 
 /**
- * The first moment at which something holds that goes on holding: looked for from a moment on, twice as far away
- * each time, and then between. Null where it does not until the last year that can be written.
+ * The first moment at which something holds that goes on holding: looked for from a moment on, three times as
+ * far away each time, and then between. Null where it does not until the last year that can be written.
  */
 function firstOf(start: EpochMs, holds: (at: EpochMs) => boolean): EpochMs | null {
   if (holds(start)) return start;

@@ -32,7 +32,9 @@ export function callsOf(
 ): readonly DescribedCall[] {
   const { name, title } = listing.declaration;
   const declared = [
-    ...listing.declaration.parameters.flatMap(parametersOf),
+    ...listing.declaration.parameters.flatMap((each) =>
+      parametersOf(each, listing.declaration.phrases === true),
+    ),
     ...momentsOf(listing, caller),
   ];
   const record = recordSchema(listing);
@@ -70,9 +72,14 @@ function parameter(name: string, description: string, schema: Schema): QueryPara
 }
 
 /** What a declared parameter takes, and what it does with blanks. */
-function parametersOf(declared: ParameterDeclaration): readonly QueryParameter[] {
+function parametersOf(
+  declared: ParameterDeclaration,
+  takesPhrases: boolean,
+): readonly QueryParameter[] {
   const { name, label, description, example, required = false } = declared;
-  const returned = [label, description, wordsOf(declared)].filter((each) => each !== undefined);
+  const returned = [label, description, wordsOf(declared, takesPhrases)].filter(
+    (each) => each !== undefined,
+  );
   const fields = takesDates(declared) ? (declared.fields ?? {}) : {};
   const isWanted = required && declared.default === undefined && Object.keys(fields).length === 0;
   const one: QueryParameter = {
@@ -102,15 +109,16 @@ function parametersOf(declared: ParameterDeclaration): readonly QueryParameter[]
   ];
 }
 
-function wordsOf(declared: ParameterDeclaration): string {
+function wordsOf(declared: ParameterDeclaration, takesPhrases: boolean): string {
   const { comparison, column, type } = declared;
   const of = column ?? (type === "search" ? (declared.columns ?? []).join(", ") : "");
   const compared = `${of} ${comparison}`;
   if (!takesDates(declared)) return `${compared}, ${type}`;
   const accepts = declared.accepts === undefined ? "" : `, or ${formOf(declared)}`;
+  const phrase = takesPhrases ? ", or a phrase such as last month" : "";
   return type === "window"
-    ? `${compared} a window, such as 2025-02, month-1 or P6W/now`
-    : `${compared} a date in ISO 8601 at any precision, or one that moves such as today or month-1${accepts}`;
+    ? `${compared} a window, such as 2025-02, month-1 or P6W/now${phrase}`
+    : `${compared} a date in ISO 8601 at any precision, or one that moves such as today or month-1${accepts}${phrase}`;
 }
 
 function formOf({ accepts }: DateParameter): string {

@@ -75,7 +75,7 @@ export function ParameterField(props: ParameterFieldProps) {
         <button
           key={each.value}
           type="button"
-          className="btn btn-sm mb-1 justify-start"
+          className="btn btn-sm mb-2 justify-start"
           onClick={() => onChange(each.value)}
         >
           {capitalised(each.text)}

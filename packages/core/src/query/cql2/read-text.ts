@@ -80,7 +80,7 @@ function tokensOf(text: string): readonly Token[] {
   return tokens;
 }
 
-/** Signs of other languages, and what they are in CQL2. */
+/** Symbols of other languages, and what they are in CQL2. */
 const FOREIGN: ReadonlyMap<string, string> = new Map([
   ["==", "="],
   ["!=", "<>"],
@@ -88,7 +88,7 @@ const FOREIGN: ReadonlyMap<string, string> = new Map([
   ["||", "OR"],
 ]);
 
-/** A refusal of a word or sign, with what was probably meant of the words that could stand there. */
+/** A refusal of a word or symbol, with what was probably meant of the words that could stand there. */
 function syntax(
   text: string,
   at: number,

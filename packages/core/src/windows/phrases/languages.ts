@@ -1,4 +1,5 @@
 import { ENGLISH, namesOf, type Locale, type NameTable } from "../../reading/index.js";
+import { withHyphens } from "../hyphens.js";
 import type { Unit } from "../notation.js";
 
 /** The languages in which phrases are read beside English. */
@@ -154,7 +155,7 @@ const LANGUAGES: Readonly<Record<PhraseLocale, Words>> = {
     current: "quest[oaie]?|corrente",
     ago: "N U fa",
     ahead: "(?:tra|fra) N U",
-    since: "da|dal|dalla|dall|a partire da[l]?",
+    since: "da|dal|dalla|dall|a partire dal?",
     until: "fino (?:a|al|alla|all)",
     before: "prima",
     after: "dopo",
@@ -204,9 +205,9 @@ const LANGUAGES: Readonly<Record<PhraseLocale, Words>> = {
       day: "dzien|dni|dnia",
       week: "tydzien|tygodni[ea]?|tygodniu",
       month: "miesi[ae]c[ae]?|miesiecy|miesiacu",
-      quarter: "kwarta[lł](?:y|ow|u)?",
+      quarter: "kwartał(?:y|ow|u)?",
       year: "rok|roku|lata|lat",
-      workday: "dni?(?:en)? robocz(?:y|e|ych)|dzien roboczy",
+      workday: "(?:dzien|dni|dnia) robocz(?:y|e|ych|ego)",
     },
     numbers:
       "jeden dwa|dwie trzy cztery piec szesc siedem osiem dziewiec dziesiec jedenascie dwanascie",
@@ -214,9 +215,9 @@ const LANGUAGES: Readonly<Record<PhraseLocale, Words>> = {
     yesterday: "wczoraj",
     tomorrow: "jutro",
     now: "teraz",
-    last: "ostatni(?:e|ch|ego|m|a)?|zesz[lł](?:y|a|e|ego|ym)|poprzedni(?:e|ch|ego|m|a)?|ubieg[lł](?:y|a|e|ego|ym)",
-    next: "nast[e]pn(?:y|e|a|ych|ego|ym)|przysz[lł](?:y|a|e|ego|ym)|najblizsz(?:y|e|ych)",
-    current: "ten|to|tym|tego|bie[z]ac(?:y|a|e|ym)",
+    last: "ostatni(?:e|ch|ego|m|a)?|zeszł(?:y|a|e|ego|ym)|poprzedni(?:e|ch|ego|m|a)?|ubiegł(?:y|a|e|ego|ym)",
+    next: "nastepn(?:y|e|a|ych|ego|ym)|przyszł(?:y|a|e|ego|ym)|najblizsz(?:y|e|ych)",
+    current: "ten|to|tym|tego|biezac(?:y|a|e|ym)",
     ago: "N U temu",
     ahead: "za N U",
     since: "od",
@@ -239,7 +240,7 @@ const LANGUAGES: Readonly<Record<PhraseLocale, Words>> = {
       month: "mes(?:es)?",
       quarter: "trimestres?",
       year: "anos?",
-      workday: "dias? ute?il|dias? uteis",
+      workday: "dia util|dias uteis",
     },
     numbers: "uma?|um dois|duas tres quatro cinco seis sete oito nove dez onze doze",
     today: "hoje",
@@ -248,7 +249,7 @@ const LANGUAGES: Readonly<Record<PhraseLocale, Words>> = {
     now: "agora",
     last: "ultim[oa]s?|passad[oa]s?",
     next: "proxim[oa]s?|que vem",
-    current: "est[ea]|est[ea]s|atual|atuais",
+    current: "est[ea]s?|atual|atuais",
     ago: "(?:ha |(?=.* atras$))N U(?: atras)?",
     ahead: "(?:em|daqui a) N U",
     since: "desde|a partir",
@@ -338,8 +339,7 @@ class Translator {
   }
 
   english(text: string): string {
-    const plain = ` ${unaccented(text, this.locale)} `
-      .replace(/[\u2010-\u2015\u2212]/g, "-")
+    const plain = ` ${unaccented(withHyphens(text), this.locale)} `
       .replace(/(\d)(?:er|eme|e|º|ª)(?![a-zł])/g, "$1")
       .replace(/(?<=[a-zł])\.|(?<=\d)\.(?=\s)|[_,'’]/g, " ")
       .replace(/(?<=[a-zł])-(?=[a-zł])/g, " ")

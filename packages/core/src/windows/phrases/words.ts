@@ -1,3 +1,4 @@
+import { withHyphens } from "../hyphens.js";
 import type { Unit } from "../notation.js";
 
 /** Units as people call them, and how long one is as an ISO 8601 duration where it has a length. */
@@ -45,10 +46,9 @@ export function countOf(word: string): number {
  * the endings of ordinal numbers. `last30days` and `last-30_days` come to `last 30 days`.
  */
 export function plainPhrase(text: string): string {
-  return text
+  return withHyphens(text)
     .normalize("NFKC")
     .toLowerCase()
-    .replace(/[\u2010-\u2015\u2212]/g, "-")
     .replace(/\bnow\(\)/g, "now")
     .replace(/(\d)(?:st|nd|rd|th)\b/g, "$1")
     .replace(/[_,]/g, " ")
