@@ -305,11 +305,25 @@ export const LISTING = z.strictObject({
     )
     .exactOptional()
     .describe("Changes by name, for one record or for all that a filter keeps."),
-  resume: z.boolean().exactOptional().meta({
-    title: "Resume",
-    description:
-      "Whether programs may pick up where they stopped, with resume: they get each record that was added or changed since, once. From then on imports note which records they change.",
-  }),
+  resume: z
+    .union(
+      [
+        z.boolean(),
+        z.strictObject({
+          column: TEXT.describe("The column of instants that every change of a record sets."),
+          lag: TEXT.describe(
+            "How long a change may take to become visible, such as PT5M (ISO 8601): what is later is not returned yet.",
+          ),
+        }),
+      ],
+      'true, false, or { "column": …, "lag": "PT5M" }',
+    )
+    .exactOptional()
+    .meta({
+      title: "Resume",
+      description:
+        "Whether programs may pick up where they stopped, with resume: they get each record that was added or changed since, once. Of an imported source imports note from then on which records they change; of an attached table a column says when.",
+    }),
   maxConcurrent: z.int().min(1).max(1_000).exactOptional().meta({
     title: "Concurrent calls",
     description:

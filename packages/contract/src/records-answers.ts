@@ -215,6 +215,14 @@ export const RECORDS_ANSWER = tied<RecordsAnswer>()(
                 "Sent as resume, gives the records that changed after those of this answer.",
               ),
             hasMore: z.boolean().describe("Whether there are more by now."),
+            lag: z
+              .string()
+              .describe("Of an attached table: how long a change may take to become visible.")
+              .exactOptional(),
+            upTo: z
+              .string()
+              .describe("Of an attached table: the instant before which changes are returned.")
+              .exactOptional(),
           })
           .describe("Of a request with resume: where to go on.")
           .exactOptional(),

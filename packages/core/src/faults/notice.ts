@@ -35,6 +35,11 @@ export interface NoticeFacts {
   "parameter.ignored": { readonly names: readonly string[] };
   "days.notCounted": { readonly most: number };
   "total.notInTime": { readonly seconds: number };
+  "resume.undated": {
+    readonly column: string;
+    readonly records: number;
+    readonly atLeast: boolean;
+  };
   "serial.shifted": { readonly serial: number; readonly shown: string };
   "edge.midnight": { readonly parameter: string; readonly day: string };
   "value.trimmed": { readonly parameter: string };
@@ -91,6 +96,8 @@ const PROSE: { [Code in NoticeCode]: (facts: NoticeFacts[Code]) => string } = {
     `The days with records were not counted: they lie in more than ${most} days. Ask for a shorter window.`,
   "total.notInTime": ({ seconds }) =>
     `The records were not counted: counting took longer than ${seconds} seconds.`,
+  "resume.undated": ({ column, records, atLeast }) =>
+    `${atLeast ? "more than " : ""}${records} record${records === 1 ? "" : "s"} without a time in ${column} ${records === 1 ? "is" : "are"} never returned by resume`,
   "serial.shifted": ({ serial, shown }) => `for ${serial} a spreadsheet shows ${shown}`,
   "edge.midnight": ({ parameter, day }) =>
     `“${parameter}” ends at the start of ${day}; to include the day, send ${day}`,

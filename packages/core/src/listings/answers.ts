@@ -40,7 +40,7 @@ export interface RecordsMeta extends TotalAnswer {
    */
   readonly days?: { readonly present: number | null; readonly absent: number | null };
   /** Of a request with `resume`: where to go on, and whether there is more by now. */
-  readonly resume?: { readonly token: string; readonly hasMore: boolean };
+  readonly resume?: ResumePlace;
   /** On request, where there is no record at all: why. */
   readonly why?: WhyAnswer;
   /** What parameters show whose default is the extent of the data; it is no condition. */
@@ -53,6 +53,15 @@ export interface RecordsMeta extends TotalAnswer {
   readonly display?: Readonly<Record<string, Readonly<Record<string, string>>>>;
   /** The strings of cells on this page that could not be read, by record id and column. */
   readonly unreadable: Readonly<Record<string, Readonly<Record<string, string>>>>;
+}
+
+/** Where a caller goes on who picks up where it stopped. */
+export interface ResumePlace {
+  readonly token: string;
+  readonly hasMore: boolean;
+  /** Of an attached table: the lag that its listing declares, and the instant up to which changes are returned. */
+  readonly lag?: string;
+  readonly upTo?: string;
 }
 
 /** One condition, from what was sent to what is bound. */

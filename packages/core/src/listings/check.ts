@@ -25,6 +25,7 @@ import { withDerivedColumns } from "./derived-conditions.js";
 import { compileDateForm, readBoolean, type CompiledDateForm } from "../reading/index.js";
 import { ISO_CALENDAR, calendarSettings, type WindowsByName } from "../windows/index.js";
 import { cacheForFaults } from "./max-age.js";
+import { resumeFaults } from "./resume.js";
 import { NOW } from "./columns.js";
 import { formatFaults } from "./format.js";
 import { limitFaults } from "./limits.js";
@@ -105,6 +106,7 @@ export function checkListing(
     ...endpointFaults(listing, showable),
     readersFault(listing),
     ...editingFaults(listing, { ofSource, window: contextOf(listing, columns) }),
+    ...resumeFaults(listing, ofSource),
     ...originFaults(listing),
     ...fixedFaults(listing, columns, named),
     ...defaultFaults(listing, { columns, asOf, named }),

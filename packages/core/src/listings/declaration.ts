@@ -255,8 +255,8 @@ export interface ListingDeclaration {
   readonly editable?: readonly string[];
   /** The changes that can be made by name; none by default. */
   readonly actions?: Readonly<Record<string, ActionDeclaration>>;
-  /** Whether callers may pick up where they stopped, with `resume`: not by default. */
-  readonly resume?: boolean;
+  /** Whether callers may pick up where they stopped, with `resume`, and by what: not by default. */
+  readonly resume?: boolean | ResumeByTime;
   /** Calls that run at once at most in each class: pages, figures, exports. No limit of its own by default. */
   readonly maxConcurrent?: number;
   /** Of a source with values inside: each record once, or a line for each value, by default. */
@@ -300,6 +300,17 @@ export interface ListingDeclaration {
     /** The columns that they may speak of: `all` that are shown, or these; none where it is empty. */
     readonly columns: readonly string[] | "all";
   };
+}
+
+/** How changes of an attached table are found, of which nothing else is noted. */
+export interface ResumeByTime {
+  /** The column of instants that every change of a record sets to its own time. */
+  readonly column: string;
+  /**
+   * How long a change may take to become visible, as an ISO 8601 duration such as `PT5M`: records of the time since
+   * then are not returned yet.
+   */
+  readonly lag: string;
 }
 
 /** The parameters that say at which instant, and in which zone, a request is understood. */

@@ -3,6 +3,7 @@ import { NESTED_ROWS, type NestedRows } from "../sql/index.js";
 import type { ListingDeclaration } from "./declaration.js";
 import type { SentParameters } from "./sent.js";
 import { listFault } from "./value-list.js";
+import { takesResume } from "./resume.js";
 
 /** How a total is wanted: stopped at a limit, to the last record, or not at all. */
 export const TOTALS = ["bounded", "exact", "none"] as const;
@@ -48,7 +49,7 @@ export interface Envelope {
 /** Reads the fixed parameters of a request; gives every fault beside what could be read. */
 export function readEnvelope(
   sent: SentParameters,
-  { page, rows: declared, endpoint, resume: isResumed }: ListingDeclaration,
+  { page, rows: declared, endpoint, resume: resumable }: ListingDeclaration,
   shown: readonly string[],
 ): { readonly envelope: Envelope; readonly faults: readonly Fault[] } {
   const faults: Fault[] = [];
@@ -57,7 +58,7 @@ export function readEnvelope(
     ...(page.numbered === true || endpoint?.paging?.page !== undefined ? [] : ["page"]),
     ...(endpoint?.paging?.offset === undefined ? ["offset"] : []),
     ...(declared === undefined ? ["rows"] : []),
-    ...(isResumed === true ? [] : ["resume"]),
+    ...(takesResume(resumable) ? [] : ["resume"]),
   ]);
   const text = (name: string) => {
     if (absent.has(name)) return undefined;

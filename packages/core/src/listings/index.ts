@@ -50,6 +50,7 @@ export {
   type MomentParameter,
   type AllowedRole,
   type ActionDeclaration,
+  type ResumeByTime,
   type EditValue,
   type EndpointDeclaration,
   type ChangeRight,
@@ -123,6 +124,7 @@ export {
 } from "./endpoint.js";
 export { feedColumns, feedOf, titleOf } from "./feed.js";
 export { readAction, readEdit, type EditContext, type EditedCells } from "./editing.js";
+export { beforeInstant, resumeUpTo, takesResume } from "./resume.js";
 export { savedListing, type SavedView } from "./saved.js";
 export { changesBetween, differenceInWords } from "./difference.js";
 export { listFault } from "./value-list.js";

@@ -2,9 +2,10 @@ import { MS_PER_DAY, type EpochMs } from "../calendar/index.js";
 import { fault, type Fault } from "../faults/index.js";
 import type { Catalogue } from "../filters/index.js";
 import { nextChangeOf, nextDay } from "../query/index.js";
-import { readLength, type Duration, type WindowContext } from "../windows/index.js";
+import { readLength, type WindowContext } from "../windows/index.js";
 import type { ListingDeclaration } from "./declaration.js";
 import { derivedMovement } from "./derived.js";
+import { durationMs, lengthMs } from "./length.js";
 import type { PlannedRequest } from "./planned.js";
 import { requiredDates } from "./words.js";
 
@@ -63,16 +64,6 @@ export function untilChange(
   return Math.min(Infinity, ...changes.map((change) => change - context.asOf));
 }
 
-/** A length in milliseconds, a day of 24 hours; months and years have no fixed length and count as none. */
-function lengthMs(text: string): number {
-  const read = readLength(text);
-  return read.ok ? msOf(read.value) : 0;
-}
-
-function msOf({ weeks, days, elapsedMs }: Duration): number {
-  return (weeks * 7 + days) * MS_PER_DAY + elapsedMs;
-}
-
 /** The faults of `cacheFor`: `window.form`, and `parameter.setting` for what is too long. */
 export function cacheForFaults({ cacheFor = {} }: ListingDeclaration): readonly Fault[] {
   return Object.entries(cacheFor).flatMap(([name, text]) => {
@@ -80,7 +71,7 @@ export function cacheForFaults({ cacheFor = {} }: ListingDeclaration): readonly 
     const read = readLength(text);
     if (!read.ok) return read.faults.map((each) => ({ ...each, ...place }));
     const { years, months } = read.value;
-    if (years === 0 && months === 0 && msOf(read.value) <= MAX_DAYS * MS_PER_DAY) return [];
+    if (years === 0 && months === 0 && durationMs(read.value) <= MAX_DAYS * MS_PER_DAY) return [];
     const reason = `it is a length of weeks, days or less, such as PT5M or P1D, of ${MAX_DAYS} days at most`;
     return [fault("parameter.setting", { name, reason }, place)];
   });

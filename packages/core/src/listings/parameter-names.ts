@@ -10,6 +10,7 @@ import {
   type ParameterDeclaration,
 } from "./declaration.js";
 import type { SentParameters } from "./sent.js";
+import { takesResume } from "./resume.js";
 
 /** The parameter that carries a compound condition. */
 export const COMPOUND = "filter";
@@ -70,7 +71,7 @@ function namesOf(listing: ListingDeclaration): readonly string[] {
   const { paging } = listing.endpoint ?? {};
   const page = listing.page.numbered === true || paging?.page !== undefined ? ["page"] : [];
   const offset = paging?.offset === undefined ? [] : ["offset"];
-  const resume = listing.resume === true ? ["resume"] : [];
+  const resume = takesResume(listing.resume) ? ["resume"] : [];
   return [...declared, ...compound, ...rows, ...page, ...offset, ...resume, ...ENVELOPE_PARAMETERS];
 }
 

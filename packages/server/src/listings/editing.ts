@@ -1,4 +1,4 @@
-import { fault, type Fault, type ListingDeclaration } from "@orisma/core/internal";
+import { fault, takesResume, type Fault, type ListingDeclaration } from "@orisma/core/internal";
 import type { KnownSource } from "../sources/index.js";
 
 /** Edits and actions of records that are stored elsewhere, and of the key by which a record is known. */
@@ -23,17 +23,25 @@ export function editingFaults(
   });
 }
 
-/** Picking up where one stopped, in records whose changes are not noted. */
+/** Picking up where one stopped: in an imported source by what is noted, in an attached table by a column of its own. */
 export function resumeFaults(
   { resume, relations = {} }: ListingDeclaration,
   source: KnownSource,
 ): readonly Fault[] {
-  if (resume !== true) return [];
+  if (!takesResume(resume)) return [];
+  const byTime =
+    '{ "column": …, "lag": "PT5M" }, with a column that every change sets to its own time';
   const reasons = [
-    ...(isImported(source)
+    ...(isImported(source) && resume !== true
+      ? [`the service notes itself what changes in ${source.name}: write true`]
+      : []),
+    ...(isAttachedTable(source) && resume === true
+      ? [`nothing notes what changes in ${source.name}, a table of yours: write ${byTime}`]
+      : []),
+    ...(isImported(source) || isAttachedTable(source)
       ? []
       : [
-          `the records of ${source.name} are not stored here: only of an imported source is it noted what changes`,
+          `${source.name} is made of others: only of an imported source or one attached table it is known what changes`,
         ]),
     ...(Object.keys(relations).length === 0
       ? []
@@ -42,6 +50,10 @@ export function resumeFaults(
   return reasons.map((reason) =>
     fault("parameter.setting", { name: "resume", reason }, { path: "resume" }),
   );
+}
+
+function isAttachedTable({ attached, partitionColumn }: KnownSource): boolean {
+  return attached !== null && partitionColumn === null;
 }
 
 function isImported({ imported, attached, combine, unnest }: KnownSource): boolean {

@@ -123,13 +123,17 @@ export class Records {
 
   /** The records that changed since a caller was here, in the order in which they did. */
   async #resumed(prepared: PreparedRequest, resume: string): Promise<RecordsPage> {
-    const { rows, ...place } = await this.cursors.resuming.next(prepared, resume);
+    const {
+      rows,
+      notices = [],
+      ...place
+    } = await this.cursors.resuming.next(prepared, resume, this.now());
     const unreadable: Unreadables = {};
     const { columns, declaration } = prepared.listing;
     const reader = new RowReader(prepared.query.columns, columns, declaration.units);
     const read = rows.map((row) => reader.read(row, unreadable));
     const records = await withDerivedColumns(prepared, read, unreadable, this.sources);
-    const totals = { total: null, totalExact: false };
+    const totals = { total: null, totalExact: false, notices };
     const built = { records, totals, unreadable, places: [], hasBeyond: false, why: null };
     const page = this.#page(prepared, built);
     const meta = { ...page.meta, resume: place };
