@@ -53,6 +53,7 @@ export async function startTestService(
       outbox: null,
       webhooks: [],
       attachable: options.attachable ?? [],
+      editableDatabases: [],
       databaseMemory: null,
       baseUrl: null,
       issuer: null,

@@ -21,6 +21,7 @@ describe("readSettings", () => {
       outbox: null,
       webhooks: [],
       attachable: [],
+      editableDatabases: [],
       databaseMemory: null,
       baseUrl: null,
       issuer: null,

@@ -15,6 +15,8 @@ export interface EditContext {
   readonly columns: Catalogue;
   /** How the dates of the source are stored; one that is not there is checked, and not written. */
   readonly readings: ReadonlyMap<string, Reading>;
+  /** Milliseconds between the moments that a column can hold; 1 for one that is not there. */
+  readonly steps?: ReadonlyMap<string, number>;
   /** When and where `now`, `today` and the like are. */
   readonly window: WindowContext;
   /** The name of whoever edits: the `caller()` of actions. */
@@ -147,7 +149,7 @@ function readNumber(
 function readDate(
   text: string,
   { name, kind }: Extract<Column, { readonly type: "date" }>,
-  { readings, window }: ValuesContext,
+  { readings, steps, window }: ValuesContext,
 ): Result<string> {
   const isOfDays = kind === "date";
   const given = readGiven(text, { parameter: name, type: isOfDays ? "date" : "datetime" });
@@ -168,7 +170,9 @@ function readDate(
   const reading = readings.get(name);
   if (reading === undefined) return success(text);
   // The moment of a change is stored as exactly as the pattern of the column can.
-  const moments = isNow && !isOfDays ? NOW_TO.map((step) => ms - mod(ms, step)) : [ms];
+  const least = steps?.get(name) ?? 1;
+  const cuts = NOW_TO.filter((step) => step >= least || step === NOW_TO.at(-1));
+  const moments = isNow && !isOfDays ? [least, ...cuts].map((step) => ms - mod(ms, step)) : [ms];
   const stored = moments.map((each) => written(each, reading, text, name));
   return stored.find(({ ok }) => ok) ?? stored[0] ?? refused;
 }

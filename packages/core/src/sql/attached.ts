@@ -35,9 +35,8 @@ export interface BareDeclared {
  */
 export function attachedColumn(name: string, declared: BareDeclared): Result<AttachedColumn> {
   const { value, holding, type } = declared;
-  const holdsText = holding.type === "text";
   const build = (column: Column, cells: AttachedCells): Result<AttachedColumn> =>
-    success({ storage: "attached", column, value, holdsText, cells });
+    success({ storage: "attached", column, value, holding, cells });
   switch (type.type) {
     case "text":
       return build(

@@ -59,6 +59,7 @@ export {
   datesOf,
   dictionaryOf,
   storedColumn,
+  storedStep,
   type AttachedColumn,
   type ImportedColumn,
   type ImportedTable,

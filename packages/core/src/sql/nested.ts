@@ -74,7 +74,7 @@ function nestedColumn(name: string, value: string, type: NestedType): Result<Att
     isNotUnreadable: sql`(${isBlank} OR ${form})`,
   });
   const column: Column = { name, type: type.type };
-  const nested = { storage: "attached", column, value, holdsText: true } as const;
+  const nested = { storage: "attached", column, value, holding: { type: "text" } } as const;
   if (type.type === "boolean") {
     const exact = functionCall("exactOf", text);
     const [isTrue, isFalse] = [sql`${exact} = 'true'`, sql`${exact} = 'false'`];

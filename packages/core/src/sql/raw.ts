@@ -9,5 +9,5 @@ export function cellOf(stored: StoredColumn) {
 /** What a column's cells hold, as it came: of a bare one in the database's own text. */
 export function rawOf(stored: StoredColumn): Fragment {
   if (stored.storage === "imported") return nameOf(stored.cell?.raw ?? stored.value);
-  return functionCall(stored.holdsText ? "exactOf" : "shown", nameOf(stored.value));
+  return functionCall(stored.holding.type === "text" ? "exactOf" : "shown", nameOf(stored.value));
 }

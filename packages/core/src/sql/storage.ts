@@ -1,5 +1,6 @@
 import type { Column } from "../filters/index.js";
-import type { CompiledReading } from "../reading/index.js";
+import { MS_PER_DAY, MS_PER_SECOND } from "../calendar/index.js";
+import type { CompiledReading, Reading } from "../reading/index.js";
 import type {
   StoredBooleans,
   StoredCells,
@@ -8,6 +9,7 @@ import type {
   StoredNumbers,
   StoredStrings,
 } from "./cells.js";
+import type { DatabaseType } from "./database-type.js";
 import type { Fragment } from "./fragment.js";
 import type { JsonPath } from "./json-path.js";
 import {
@@ -47,8 +49,8 @@ export interface AttachedColumn {
   readonly column: Column;
   /** The name of the column in its table. */
   readonly value: string;
-  /** Whether it holds strings, which are distinguished character by character. */
-  readonly holdsText: boolean;
+  /** What the database says that it holds; strings are distinguished character by character. */
+  readonly holding: DatabaseType;
   readonly cells: AttachedCells;
 }
 
@@ -154,6 +156,19 @@ export function cellsOf(name: string, table: StoredTable): StoredCells {
     default:
       return numbersOf(name, table);
   }
+}
+
+/**
+ * Milliseconds between the moments that a column of dates can hold, at least 1: an attached one may hold whole seconds
+ * only.
+ */
+export function storedStep(stored: StoredColumn, { encoding }: Reading): number {
+  if (stored.storage === "imported") return 1;
+  const { holding } = stored;
+  if (holding.type === "timestamp") return 10 ** (3 - Math.min(3, holding.digits));
+  if (holding.type !== "integer") return 1;
+  if (encoding === "epoch-s") return MS_PER_SECOND;
+  return encoding.startsWith("serial") ? MS_PER_DAY : 1;
 }
 
 /** A stored column of dates; throws on one that the table lacks or that holds none. */

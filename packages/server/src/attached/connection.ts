@@ -15,14 +15,18 @@ const POOL_SIZE = 4;
 const STATEMENTS_PER_CONNECTION = 100;
 const CONNECT_LIMIT_MS = 5_000;
 
-/** A way to read an attached database. */
+/** A way to an attached database. */
 export interface Connection {
   readonly gateway: Gateway;
   close(): Promise<void>;
 }
 
 /** Connects to an attached database; throws the driver's error where it cannot. */
-export async function connect(login: DatabaseLogin, circuit = new Circuit()): Promise<Connection> {
+export async function connect(
+  login: DatabaseLogin,
+  circuit = new Circuit(),
+  use: "reading" | "editing" = "reading",
+): Promise<Connection> {
   const dataSource = new DataSource({
     type: "mariadb",
     host: login.host,
@@ -42,7 +46,7 @@ export async function connect(login: DatabaseLogin, circuit = new Circuit()): Pr
   });
   const late = () => new DatabaseUnavailable("the database did not answer in time");
   await within(2 * CONNECT_LIMIT_MS, dataSource.initialize(), late);
-  const gateway = new Gateway(dataSource, "reading", circuit);
+  const gateway = new Gateway(dataSource, use, circuit);
   return { gateway, close: () => dataSource.destroy() };
 }
 

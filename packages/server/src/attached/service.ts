@@ -24,11 +24,21 @@ const TABLES_KNOWN_MS = 5_000;
 /** Seconds after which a caller may ask again for a database that is away. */
 const RETRY_AFTER_S = 5;
 
-/** Knows the databases of others, and reads them: nothing is ever written there. */
+/** What the operator allows. */
+export interface AllowedPlaces {
+  /** The only places that may be connected to. */
+  readonly attachable: readonly HostAndPort[];
+  /** Those of them on which records may be edited. */
+  readonly editable: readonly HostAndPort[];
+}
+
+/** Knows the databases of others, and reads them; nothing is written there but edits, where these are allowed. */
 export class AttachedDatabases {
   readonly #known = new Map<string, AttachedDatabase>();
   /** Connected when first needed. */
   readonly #connections = new Map<string, Promise<Connection>>();
+  /** Those on which records are edited. */
+  readonly #editing = new Map<string, Promise<Connection>>();
   readonly #circuits = new Map<string, Circuit>();
   readonly #dated = new Map<
     string,
@@ -39,8 +49,7 @@ export class AttachedDatabases {
     private readonly dataSource: DataSource,
     private readonly own: Gateway,
     private readonly sealer: Sealer,
-    /** The only places that may be connected to, by decision of whoever runs the service. */
-    private readonly allowed: readonly HostAndPort[],
+    private readonly allowed: AllowedPlaces,
     private readonly now: () => number,
   ) {}
 
@@ -147,7 +156,33 @@ export class AttachedDatabases {
 
   /** The way to read an attached database. */
   async gateway(name: string): Promise<Gateway> {
-    const held = this.#connections.get(name);
+    return this.#connected(name, "reading", this.#connections);
+  }
+
+  /** The way to edit records of an attached database; throws a problem where that is not allowed. */
+  async editing(name: string): Promise<Gateway> {
+    const reason = this.readOnlyReason(name);
+    if (reason !== null)
+      throw new Problem("not-allowed", `The records cannot be changed: ${reason}`);
+    return this.#connected(name, "editing", this.#editing);
+  }
+
+  /** Why records of an attached database cannot be edited, in words for its owner; null where they can. */
+  readOnlyReason(name: string): string | null {
+    const { host, port, allowsWriter, user } = this.#need(name);
+    if (!isAmong(this.allowed.editable, { host, port })) {
+      return `the operator does not list ${host}:${port} in ORISMA_EDITABLE_DATABASES`;
+    }
+    if (allowsWriter) return null;
+    return `${name} was attached for reading: attach it again with an account that may write, and --allow-writer (${user} is its account)`;
+  }
+
+  async #connected(
+    name: string,
+    use: "reading" | "editing",
+    connections: Map<string, Promise<Connection>>,
+  ): Promise<Gateway> {
+    const held = connections.get(name);
     if (held !== undefined) return (await held).gateway;
     const { host, port, database, user, password } = this.#need(name);
     this.#mustBeAllowed(host, port);
@@ -163,21 +198,22 @@ export class AttachedDatabases {
     const connection = connecting(name, async () => {
       circuit.check();
       try {
-        return await connect({ host, port, database, user, password: plain }, circuit);
+        return await connect({ host, port, database, user, password: plain }, circuit, use);
       } catch (error) {
         circuit.failed();
         throw error;
       }
     });
-    this.#connections.set(name, connection);
+    connections.set(name, connection);
     // One that failed is tried again once its circuit lets a request try.
-    connection.catch(() => this.#connections.delete(name));
+    connection.catch(() => connections.delete(name));
     return (await connection).gateway;
   }
 
   /** Ends all connections. */
   async close(): Promise<void> {
-    for (const name of [...this.#connections.keys()]) await this.#disconnect(name);
+    const names = new Set([...this.#connections.keys(), ...this.#editing.keys()]);
+    for (const name of names) await this.#disconnect(name);
   }
 
   async #check(name: string, gateway: Gateway, allowWriter: boolean): Promise<void> {
@@ -194,9 +230,9 @@ export class AttachedDatabases {
   }
 
   #mustBeAllowed(host: string, port: number): void {
-    const isAllowed = this.allowed.some((each) => each.host === host && each.port === port);
-    if (isAllowed) return;
-    const allowed = this.allowed.map((each) => `${each.host}:${each.port}`);
+    const { attachable } = this.allowed;
+    if (isAmong(attachable, { host, port })) return;
+    const allowed = attachable.map((each) => `${each.host}:${each.port}`);
     const place = { path: "host", value: `${host}:${port}` };
     throw problemOf([fault("attach.host", { allowed }, place)]);
   }
@@ -209,15 +245,21 @@ export class AttachedDatabases {
   }
 
   async #disconnect(name: string): Promise<void> {
-    const held = this.#connections.get(name);
-    this.#connections.delete(name);
+    const held = [this.#connections, this.#editing].flatMap((all) => {
+      const found = all.get(name);
+      all.delete(name);
+      return found ?? [];
+    });
     // What stood there under the name may be another database from now on.
     this.#dated.clear();
-    await held?.then(
-      (connection) => connection.close(),
-      () => undefined,
-    );
+    for (const each of await Promise.allSettled(held)) {
+      if (each.status === "fulfilled") await each.value.close();
+    }
   }
+}
+
+function isAmong(places: readonly HostAndPort[], { host, port }: HostAndPort): boolean {
+  return places.some((each) => each.host === host && each.port === port);
 }
 
 /** Does something with an attached database; what it says against it is reported. */

@@ -59,11 +59,16 @@ const MODES =
   "SET SESSION sql_mode = 'STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE," +
   "ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION', time_zone = '+00:00'";
 
-/** For databases of others: nothing can be written, whatever the account may do. */
-const READ_ONLY = "SET SESSION TRANSACTION READ ONLY";
+/** What else a connection to a database of others is set to: to read, nothing can be written, whatever the account may do. */
+const MODES_OF_USE: Readonly<Record<GatewayUse, string | null>> = {
+  own: null,
+  reading: "SET SESSION TRANSACTION READ ONLY",
+  // Whoever edits does not wait for long on what others have locked.
+  editing: "SET SESSION innodb_lock_wait_timeout = 5",
+};
 
 /** What a gateway may do. */
-export type GatewayUse = "own" | "reading";
+export type GatewayUse = "own" | "reading" | "editing";
 
 /** The part of the driver's connection that is used here. */
 interface DriverConnection {
@@ -195,7 +200,8 @@ export class Gateway {
       const set = (text: string) =>
         answered(connection, CONNECT_LIMIT_MS, execute(connection, { text, values: [] }));
       await set(MODES);
-      if (this.use === "reading") await set(READ_ONLY);
+      const more = MODES_OF_USE[this.use];
+      if (more !== null) await set(more);
       this.#pinned.add(connection);
     }
     return connection;
@@ -333,6 +339,8 @@ function changeOf(error: unknown, use: GatewayUse): Error | null {
   if (use === "own") {
     return REPLACED.has(errno) ? new TableReplaced((error as Error).message, options) : null;
   }
+  // Whoever edits is told what it was.
+  if (use === "editing") return null;
   return CHANGED.has(errno) ? new TableChanged((error as Error).message, options) : null;
 }
 

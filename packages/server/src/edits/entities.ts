@@ -55,6 +55,10 @@ export class Edit {
 
   @Column({ type: "int", unsigned: true, nullable: true })
   undoneBy: number | null;
+
+  /** Of an attached table: whether it is not known yet that it took effect there. */
+  @Column({ type: "boolean", default: false })
+  isPending: boolean;
 }
 
 /** A cell that an edit changed, with its text before and after. */

@@ -1,9 +1,9 @@
 import type { EditDescription } from "@orisma/contract";
-import type { ImportedTable } from "@orisma/core/internal";
 import type { Gateway, Run } from "../database/index.js";
 import type { Edit } from "./entities.js";
 import { batches } from "./batches.js";
-import { lockedRecords, type CellsOf } from "./writer.js";
+import type { EditedTable } from "./table.js";
+import type { CellsOf } from "./writer.js";
 
 /** Cells of one edit that are shown at most, and characters of each. */
 const MAX_CELLS = 100;
@@ -67,11 +67,12 @@ export async function cellsOf(
 
 /** What takes an edit back, and the records whose cells are not as it made them any more. */
 export async function takenBack(
+  own: Gateway,
   run: Run,
-  table: ImportedTable,
+  table: EditedTable,
   edit: number,
 ): Promise<{ readonly groups: readonly CellsOf[]; readonly changed: readonly string[] }> {
-  const rows = await run({
+  const rows = await own.read({
     text: "SELECT recordId, columnName, `before`, `after` FROM edited_cells WHERE editId = ? ORDER BY id",
     values: [edit],
   });
@@ -83,11 +84,11 @@ export async function takenBack(
     records.set(String(id), found);
   }
   const known = [...records.values()].flatMap(({ after }) => [...after.keys()]);
-  const columns = [...new Set(known)].filter((name) => table.columns.has(name));
+  const columns = [...new Set(known)].filter((name) => table.has(name));
   const ids = [...records.keys()];
   const unchanged = new Set<string>();
   for (const batch of batches(ids)) {
-    for (const { id, cells } of await lockedRecords(run, table, columns, batch)) {
+    for (const { id, cells } of await table.locked(run, columns, batch)) {
       const made = [...(records.get(id)?.after ?? [])];
       if (made.every(([name, text]) => cells.has(name) && cells.get(name) === text)) {
         unchanged.add(id);

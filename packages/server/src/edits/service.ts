@@ -43,7 +43,7 @@ import {
   tooMany,
   changedSince,
 } from "./refusals.js";
-import { lockedRecords, type EditWriter } from "./writer.js";
+import type { EditWriter } from "./writer.js";
 
 /** A request to a listing that is about to change records. */
 export interface ChangeRequest {
@@ -76,7 +76,7 @@ export class Edits {
     ifMatch: string | undefined,
   ): Promise<EditedRecord> {
     const { listing, caller, records } = request;
-    mustBeAllowed("edit", request);
+    this.#mustBeAllowed("edit", request);
     if (ifMatch === undefined) throw preconditionRequired(id);
     const prepared = await records.prepare(listing, request.sent, caller);
     const context = await this.#contextOf(prepared, caller);
@@ -86,7 +86,7 @@ export class Edits {
     const written = await this.parts.writer.write(listing.ofSource, note, async (run, table) => {
       const [key] = await keysIn(run, prepared, prepared.fixed, { only: [id], limit: 1 });
       if (key !== id) throw noRecord(id);
-      const [record] = await lockedRecords(run, table, taggedColumns(listing), [id]);
+      const [record] = await table.locked(run, taggedColumns(listing), [id]);
       if (record === undefined || !isAsRead(ifMatch, recordTag(record))) throw changedMeanwhile(id);
       return [{ ids: [id], cells: cells.value }];
     });
@@ -123,7 +123,7 @@ export class Edits {
   ): Promise<ActionReport> {
     const { listing, caller, records } = request;
     const { declaration } = listing;
-    mustBeAllowed("act", request);
+    this.#mustBeAllowed("act", request);
     const prepared = await records.prepare(listing, request.sent, caller);
     const cells = readAction(declaration, action, await this.#contextOf(prepared, caller));
     if (!cells.ok) throw problemOf(cells.faults);
@@ -158,7 +158,8 @@ export class Edits {
   /** How many of some records the request does not keep any more. */
   async #left({ listing, sent, caller, records }: ChangeRequest, ids: readonly string[]) {
     const prepared = await records.prepare(listing, sent, caller);
-    const run: Run = (statement) => this.parts.gateway.read(statement);
+    const gateway = await this.parts.sources.gatewayOf(listing.ofSource);
+    const run: Run = (statement) => gateway.read(statement);
     const kept = await keysAmong(run, prepared, prepared.query.filter, ids, "");
     return ids.length - kept.length;
   }
@@ -168,6 +169,7 @@ export class Edits {
     const { name } = listing.declaration;
     const { id, ids } = listing.ofSource;
     mustBeAllowedAny(listing, caller);
+    await this.parts.writer.settle(listing.ofSource);
     const edit = await this.parts.dataSource
       .getRepository(Edit)
       .findOneBy({ id: number, sourceId: id, listing: name });
@@ -188,7 +190,7 @@ export class Edits {
     }
     const note = { listing: name, action: null, caller, undoes: number };
     const written = await this.parts.writer.write(listing.ofSource, note, async (run, table) => {
-      const { groups, changed } = await takenBack(run, table, number);
+      const { groups, changed } = await takenBack(this.parts.gateway, run, table, number);
       if (changed.length > 0) throw changedSince(number, changed);
       return groups;
     });
@@ -206,6 +208,7 @@ export class Edits {
   ): Promise<readonly EditDescription[]> {
     mustBeAllowedAny(listing, caller);
     const { ofSource, declaration } = listing;
+    await this.parts.writer.settle(ofSource);
     const isAuthor = mayAs("author", caller);
     const query = this.parts.dataSource
       .getRepository(Edit)
@@ -253,7 +256,7 @@ export class Edits {
     let before: string | null = null;
     const note = { listing: null, action: null, caller, undoes: null };
     await this.parts.writer.write(source, note, async (run, table) => {
-      const [record] = await lockedRecords(run, table, [column], [String(id)]);
+      const [record] = await table.locked(run, [column], [String(id)]);
       if (record === undefined) throw new Problem("not-found", `${name} has no record ${id}`);
       before = record.cells.get(column) ?? null;
       return [{ ids: [record.id], cells: new Map([[column, value]]) }];
@@ -283,6 +286,17 @@ export class Edits {
     await this.parts.dataSource.getRepository(Edit).update({ caller: before }, { caller: after });
   }
 
+  #mustBeAllowed(right: "edit" | "act", { listing, caller }: ChangeRequest): void {
+    const { declaration, ofSource } = listing;
+    if (!mayChange(right, caller, declaration)) throw notAllowed(right, declaration, caller);
+    const reason = this.parts.sources.readOnlyReason(ofSource);
+    if (reason === null) return;
+    throw new Problem(
+      "already-there",
+      `The records of ${ofSource.name} cannot be changed: ${reason}`,
+    );
+  }
+
   async #contextOf({ listing, derivedAt }: PreparedRequest, caller: Caller): Promise<EditContext> {
     const { zone, calendar, ofSource } = listing;
     const declared = await this.parts.sources.declared(ofSource.name);
@@ -292,6 +306,7 @@ export class Edits {
     return {
       columns: new Map(ofSource.columns.map((column) => [column.name, column])),
       readings: new Map(readings),
+      steps: await this.parts.sources.steps(ofSource.name),
       window: { asOf: derivedAt, zone, calendar },
       caller: caller.name,
     };
@@ -346,22 +361,18 @@ async function keysAmong(
   return found.filter((key) => wanted.has(key));
 }
 
-function mustBeAllowed(right: "edit" | "act", { listing, caller }: ChangeRequest): void {
-  const { declaration, ofSource } = listing;
-  if (!mayChange(right, caller, declaration)) {
-    const least = declaration.allow?.[right] ?? "author";
-    const what = right === "edit" ? "Editing records" : "Using actions";
-    const detail =
-      typeof least === "string" && least !== "nobody"
-        ? `${what} of this listing needs the role ${least}, and the key has ${caller.role}`
-        : `${what} of this listing is not allowed to you`;
-    throw new Problem("not-allowed", detail);
-  }
-  if (ofSource.imported !== null) return;
+function notAllowed(
+  right: "edit" | "act",
+  { allow }: ServedListing["declaration"],
+  caller: Caller,
+): Problem {
+  const least = allow?.[right] ?? "author";
+  const what = right === "edit" ? "Editing records" : "Using actions";
   const detail =
-    `The records of ${ofSource.name} are not stored here, and cannot be changed: ` +
-    "change them where they are, or in a listing of the source that they come from";
-  throw new Problem("already-there", detail);
+    typeof least === "string" && least !== "nobody"
+      ? `${what} of this listing needs the role ${least}, and the key has ${caller.role}`
+      : `${what} of this listing is not allowed to you`;
+  return new Problem("not-allowed", detail);
 }
 
 function mustBeAllowedAny({ declaration }: ServedListing, caller: Caller): void {

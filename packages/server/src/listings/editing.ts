@@ -1,13 +1,13 @@
 import { fault, takesResume, type Fault, type ListingDeclaration } from "@orisma/core/internal";
 import type { KnownSource } from "../sources/index.js";
 
-/** Edits and actions of records that are stored elsewhere, and of the key by which a record is known. */
+/** Edits and actions of records that cannot be changed, and of the key by which a record is known. */
 export function editingFaults(
   { editable = [], actions = {} }: ListingDeclaration,
-  source: KnownSource,
+  { key }: KnownSource,
+  /** Why none of the source's records can be changed; null where they can. */
+  readOnly: string | null,
 ): readonly Fault[] {
-  const { name, key } = source;
-  const isOwn = isImported(source);
   const places = [
     ...editable.map((column, index) => ({ column, path: `editable.${index}` })),
     ...Object.entries(actions).flatMap(([action, { set }]) =>
@@ -15,12 +15,19 @@ export function editingFaults(
     ),
   ];
   return places.flatMap(({ column, path }) => {
-    if (isOwn && column !== key) return [];
-    const reason = isOwn
-      ? "it is the key, by which a record is known"
-      : `the records of ${name} are not stored here: only those of an imported source can be changed`;
+    if (readOnly === null && column !== key) return [];
+    const reason = readOnly ?? "it is the key, by which a record is known";
     return [fault("parameter.setting", { name: column, reason }, { path, value: column })];
   });
+}
+
+/** The columns that a listing lets be changed. */
+export function changedColumns({
+  editable = [],
+  actions = {},
+}: ListingDeclaration): readonly string[] {
+  const set = Object.values(actions).flatMap((action) => Object.keys(action.set));
+  return [...new Set([...editable, ...set])];
 }
 
 /** Picking up where one stopped: in an imported source by what is noted, in an attached table by a column of its own. */

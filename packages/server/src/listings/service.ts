@@ -33,7 +33,7 @@ import { complete } from "./complete.js";
 import { FormerName, Listing, ListingVersion, type Override } from "./entities.js";
 import { describeOverride, withOverrides, type NewOverride, type Overrides } from "./overrides.js";
 import { mayRead } from "./rights.js";
-import { editingFaults, resumeFaults } from "./editing.js";
+import { changedColumns, editingFaults, resumeFaults } from "./editing.js";
 import { endpointAt, pathTaken, type FoundEndpoint } from "./endpoint-paths.js";
 import { Versions } from "./versions.js";
 import { declarationFor } from "./shown-to.js";
@@ -420,7 +420,10 @@ export class Listings {
       const place = { path: `calendar.holidayLists.${index}`, value: list };
       faults.push(fault("name.unknown", facts, place));
     }
-    faults.push(...editingFaults(declaration, source), ...resumeFaults(declaration, source));
+    faults.push(
+      ...editingFaults(declaration, source, this.sources.readOnlyReason(source)),
+      ...resumeFaults(declaration, source),
+    );
     if (sent.rows !== undefined && source.unnest === null) {
       const facts = { name: "rows", reason: `${source.name} has no values inside` };
       faults.push(fault("parameter.setting", facts, { path: "rows", value: sent.rows }));
@@ -497,6 +500,7 @@ export class Listings {
     if (held !== undefined && JSON.stringify(held.declaration) === JSON.stringify(declaration)) {
       return { ...declaration, version: held.version, created: false };
     }
+    await this.sources.mustBeWritable(source, changedColumns(declaration));
     if (declaration.resume === true) await this.sources.noteChanges(source.name);
     const version = (await this.#lastVersion(name)) + 1;
     const found = await this.dataSource.getRepository(Listing).findOneBy({ name });

@@ -79,7 +79,7 @@ function inUnit(
 
 function readersOf(stored: StoredColumn) {
   const { column } = stored;
-  if (stored.storage === "attached" && stored.holdsText && isReadInside(column)) {
+  if (stored.storage === "attached" && stored.holding.type === "text" && isReadInside(column)) {
     const { type } = column;
     const found = (value: string | number) => nestedValue(String(value), type);
     return {

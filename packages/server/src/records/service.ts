@@ -28,7 +28,7 @@ import {
   type WindowView,
 } from "@orisma/core/internal";
 import type { AuditDetails } from "@orisma/contract";
-import type { Read } from "../database/index.js";
+import type { Read, Run } from "../database/index.js";
 import { Problem, type Caller } from "../http/index.js";
 import type { ServedListing } from "../listings/index.js";
 import type { Cursors } from "./cursor.js";
@@ -41,7 +41,7 @@ import type { PreparedRequest } from "./prepared.js";
 import { narrowedTo, readBy, readPage } from "./read.js";
 import { insideTotals, totalsOf } from "./totals.js";
 import { sightOf } from "./sight.js";
-import { storedRecords } from "../sources/index.js";
+import { attachedRecords, storedRecords } from "../sources/index.js";
 import { recordTag, taggedColumns } from "./tag.js";
 import { abortable, concernedTables, tableQuery, type RecordSources } from "./source-tables.js";
 import { RowReader, readRows, type TableRow } from "./tables.js";
@@ -265,13 +265,18 @@ export class Records {
       : { record: derivedColumns, unreadable: unreadable[id] ?? {} };
   }
 
-  /** The tag of a record's cells (see {@link recordTag}); null where it is not one of our own tables. */
+  /** The tag of a record's cells (see {@link recordTag}); null where it is of no single table. */
   async tagOf(listing: ServedListing, id: string): Promise<string | null> {
-    const { imported } = listing.ofSource;
-    if (imported === null) return null;
+    const { imported, attached, table, partitionColumn } = listing.ofSource;
+    if (table === null || (imported === null && (attached === null || partitionColumn !== null))) {
+      return null;
+    }
     const gateway = await this.sources.gatewayOf(listing.ofSource);
     const wanted = { columns: taggedColumns(listing), ids: [id] };
-    const [found] = await storedRecords((each) => gateway.read(each), imported, wanted);
+    const run: Run = (each) => gateway.read(each);
+    const [found] = await (imported === null
+      ? attachedRecords(run, table, wanted)
+      : storedRecords(run, imported, wanted));
     return found?.id === id ? recordTag(found) : null;
   }
 

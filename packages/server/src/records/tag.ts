@@ -4,7 +4,7 @@ import type { StoredRecord } from "../sources/index.js";
 
 /** The columns whose change makes a record another to whoever edits it: those that are shown and stored. */
 export function taggedColumns({ shown, ofSource }: ServedListing): readonly string[] {
-  const stored = new Set(ofSource.imported?.columns.keys() ?? []);
+  const stored = new Set(ofSource.table?.columns.keys() ?? []);
   return shown.filter((name) => stored.has(name));
 }
 

@@ -300,7 +300,7 @@ async function makeParts(
     dataSource,
     gateway,
     new Sealer(secret, SEALED_ACCOUNT),
-    settings.attachable,
+    { attachable: settings.attachable, editable: settings.editableDatabases },
     now,
   );
   const locks = new SourceLocks();

@@ -43,6 +43,8 @@ export interface Settings {
   readonly webhooks: readonly HostAndPort[];
   /** The places from which databases may be attached; none by default. */
   readonly attachable: readonly HostAndPort[];
+  /** Those of them whose tables may be edited. */
+  readonly editableDatabases: readonly HostAndPort[];
   /** The URL under which people reach the service, without a slash at its end; null for its own. */
   readonly baseUrl: string | null;
   /** Who signs people in from outside (OpenID Connect); null for nobody. */
@@ -145,6 +147,10 @@ const SETTINGS = {
     "servers from which databases may be attached, HOST:PORT,… (none)",
     read((text) => readList(text, readPlace), PLACES),
   ),
+  ORISMA_EDITABLE_DATABASES: setting(
+    "servers of attached databases whose records may be edited, HOST:PORT,… (none)",
+    read((text) => readList(text, readPlace), PLACES),
+  ),
   ORISMA_BASE_URL: setting(
     "URL under which people reach the service, where a proxy stands before it (none)",
     read(readBaseUrl, BASE_URL),
@@ -233,6 +239,7 @@ export function readSettings(
     outbox: read.data.ORISMA_OUTBOX === undefined ? null : resolve(folder, read.data.ORISMA_OUTBOX),
     webhooks: read.data.ORISMA_WEBHOOKS ?? [],
     attachable: read.data.ORISMA_ATTACHABLE ?? [],
+    editableDatabases: read.data.ORISMA_EDITABLE_DATABASES ?? [],
     baseUrl: read.data.ORISMA_BASE_URL,
     issuer: issuerOf(read.data),
     trustedProxies: read.data.ORISMA_TRUSTED_PROXIES ?? [],

@@ -25,9 +25,16 @@ export {
   type SourceState,
   type Watch,
 } from "./entities.js";
+export { refusable } from "./writable.js";
 export { Indexing, type IndexProposal } from "./indexing.js";
 export type { ListingColumns } from "./indexes.js";
-export { storedRecords, writtenCell, type StoredRecord, type WrittenCell } from "./stored.js";
+export {
+  attachedRecords,
+  storedRecords,
+  writtenCell,
+  type StoredRecord,
+  type WrittenCell,
+} from "./stored.js";
 export { SourceLocks } from "./locks.js";
 export type { PartitionTable } from "./partitions.js";
 export { sourceRoutes } from "./routes.js";

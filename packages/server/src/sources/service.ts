@@ -1,5 +1,4 @@
 import { randomUUID } from "node:crypto";
-import type { Reading } from "@orisma/core/internal";
 import type {
   ColumnDeclaration,
   ColumnPreview,
@@ -15,8 +14,10 @@ import {
   compileReading,
   epochMs,
   fault,
+  storedStep,
   withLocation,
   type Fault,
+  type Reading,
   type SourceProfile,
   type Moment,
 } from "@orisma/core/internal";
@@ -56,6 +57,7 @@ import { inspectRecord } from "./inspect.js";
 import { unnestFaults, knownUnnested } from "./unnesting.js";
 import { knownCombined, likeColumns, combineFaults } from "./combining.js";
 import { isRecordsTable } from "./tables.js";
+import { mustBeWritable } from "./writable.js";
 
 /** Characters of dictionaries that are held in memory at most. */
 const MAX_HELD_CHARACTERS = 30_000_000;
@@ -503,6 +505,45 @@ export class Sources {
   /** The columns of a source as they were declared, by name. */
   async declared(name: string): Promise<ReadonlyMap<string, ColumnDeclaration>> {
     return declaredColumns(await this.#whole(name));
+  }
+
+  /** The milliseconds between the moments that the date columns of a source can hold, by name. */
+  async steps(name: string): Promise<ReadonlyMap<string, number>> {
+    const { table } = this.need(name);
+    const steps = new Map<string, number>();
+    for (const [column, declared] of await this.declared(name)) {
+      const stored = table?.columns.get(column);
+      if (declared.type !== "date" || stored === undefined) continue;
+      steps.set(column, storedStep(stored, declared.reading));
+    }
+    return steps;
+  }
+
+  /**
+   * Why the records of a source cannot be changed; null where they can. An attached table can be where the operator
+   * and the owner allow it: what its account may do is found out by trying.
+   */
+  readOnlyReason({ name, imported, attached, combine, unnest, partitionColumn }: KnownSource) {
+    if (imported !== null) return null;
+    if (attached === null && combine === null && unnest === null) return null;
+    if (attached === null || partitionColumn !== null) {
+      return `${name} is made of several tables: edit a listing of one of these`;
+    }
+    return this.databases.readOnlyReason(attached.database);
+  }
+
+  /** The way to change records of an attached source; throws a problem where that is not allowed. */
+  async editing({ attached }: KnownSource): Promise<Gateway> {
+    if (attached === null) throw new Error("the source is not attached");
+    return this.databases.editing(attached.database);
+  }
+
+  /** Throws a problem where the database of an attached source lets columns of it not be changed. */
+  async mustBeWritable(source: KnownSource, columns: readonly string[]): Promise<void> {
+    const { name, table, attached } = source;
+    if (attached === null || table === null || columns.length === 0) return;
+    const gateway = await this.editing(source);
+    await gateway.transaction((run) => mustBeWritable(run, name, table, columns));
   }
 
   /**

@@ -1,6 +1,13 @@
 import type { ColumnDeclaration } from "@orisma/contract";
-import { STATE_CODES, type Fault, type ImportedTable, type SqlValue } from "@orisma/core/internal";
-import type { Run } from "../database/index.js";
+import {
+  MARIADB,
+  STATE_CODES,
+  type Fault,
+  type ImportedTable,
+  type SqlValue,
+  type StoredTable,
+} from "@orisma/core/internal";
+import type { ResultRow, Run } from "../database/index.js";
 import { cellReader, foldedOf } from "./cells.js";
 import { codeIn } from "./dictionaries.js";
 import { readCells } from "./tables.js";
@@ -47,6 +54,27 @@ export async function storedRecords(
   { columns, ids }: { readonly columns: readonly string[]; readonly ids: readonly string[] },
 ): Promise<readonly StoredRecord[]> {
   const rows = await run({ text: readCells(table, columns, ids.length), values: ids });
+  return recordsOf(rows, columns);
+}
+
+/** Reads cells of an attached table as they are stored; of the records that there are, in no order. */
+export async function attachedRecords(
+  run: Run,
+  { table, key, columns: known }: StoredTable,
+  { columns, ids }: { readonly columns: readonly string[]; readonly ids: readonly string[] },
+): Promise<readonly StoredRecord[]> {
+  const names = [key, ...columns.map((name) => known.get(name)?.value ?? name)];
+  const [quotedKey = "", ...quoted] = names.map((name) => MARIADB.quoteName(name));
+  const text = `SELECT ${[quotedKey, ...quoted].join(", ")} FROM ${MARIADB.quoteName(table)} WHERE ${quotedKey} IN (${ids.map(() => "?").join(", ")})`;
+  const wanted = new Set(ids);
+  // To a database 12abc may be 12, and a letter its capital.
+  return recordsOf(await run({ text, values: ids }), columns).filter(({ id }) => wanted.has(id));
+}
+
+function recordsOf(
+  rows: readonly ResultRow[],
+  columns: readonly string[],
+): readonly StoredRecord[] {
   return rows.map(([id, ...strings]) => ({
     id: String(id),
     cells: new Map(

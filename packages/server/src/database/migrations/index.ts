@@ -15,6 +15,7 @@ import { Imports1765000000000 } from "./imports.js";
 import { Loads1764100000000 } from "./loads.js";
 import { Nested1764400000000 } from "./nested.js";
 import { Overrides1765600000000 } from "./overrides.js";
+import { PendingEdits1766100000000 } from "./pending-edits.js";
 import { People1765700000000 } from "./people.js";
 import { PlainWords1764900000000 } from "./plain-words.js";
 import { Versions1764500000000 } from "./versions.js";
@@ -43,4 +44,5 @@ export const MIGRATIONS = [
   Deliveries1765800000000,
   ChangedRecords1765900000000,
   Identities1766000000000,
+  PendingEdits1766100000000,
 ] as const;
