@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { Ajv2020 } from "ajv/dist/2020.js";
 import type { NewListing } from "@orisma/client";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
@@ -76,6 +77,15 @@ interface Found {
   }[];
 }
 
+interface Described {
+  readonly parameters: readonly {
+    readonly name: string;
+    readonly in: string;
+    readonly schema: { readonly enum?: readonly string[] };
+  }[];
+  readonly responses: Record<string, { content: Record<string, { schema: object }> }>;
+}
+
 const WORKS = "/api/locks/Alder/works";
 
 describe("an endpoint of a listing's own", () => {
@@ -98,6 +108,34 @@ describe("an endpoint of a listing's own", () => {
     // Parameters mean what they mean at the listing: the day is in.
     const from = await get(`${WORKS}?from=2025-02-12`);
     expect(from.json?.items.map(({ ref }) => ref)).toEqual(["W-3", "W-4"]);
+  });
+
+  test("is described in openapi.json as it is, and answers as described", async () => {
+    const { json } = await get("/openapi.json");
+    const { paths } = json as unknown as {
+      paths: Record<string, { get: Described }>;
+    };
+    const described = paths["/api/locks/{lock}/works"]?.get;
+    expect(described?.parameters.map(({ name, in: place }) => `${place} ${name}`)).toEqual([
+      "path lock",
+      "query from",
+      "query from.blank",
+      "query status",
+      "query status.blank",
+      "query sort",
+      "query dir",
+      "query limit",
+      "query offset",
+    ]);
+    const sort = described?.parameters.find(({ name }) => name === "sort");
+    expect(sort?.schema.enum).toEqual(["reportedOn", "pence"]);
+    const content = described?.responses["200"]?.content["application/json"]?.schema;
+    const validate = new Ajv2020({ strict: false }).compile(content ?? false);
+    const answer = await get(`${WORKS}?sort=pence&dir=desc&limit=1&offset=1`);
+    expect(validate(answer.json)).toBe(true);
+    expect(validate({ ...answer.json, items: [{ work: "W-1" }] })).toBe(false);
+    // The listing's own call is there as before.
+    expect(Object.keys(paths)).toContain("/v1/listings/works/records");
   });
 
   test("has every record once over its pages, from whatever place", async () => {

@@ -21,6 +21,7 @@ import {
   type QueryParameter,
   type Schema,
 } from "./described.js";
+import { endpointCall } from "./endpoint-call.js";
 
 const TEXT: Schema = { type: "string" };
 
@@ -38,7 +39,7 @@ export function callsOf(
     ...momentsOf(listing, caller),
   ];
   const record = recordSchema(listing);
-  return Object.entries<Call>(CALLS).flatMap(([key, call]): readonly DescribedCall[] => {
+  const calls = Object.entries<Call>(CALLS).flatMap(([key, call]): readonly DescribedCall[] => {
     if (call.takesParameters !== true || call.isAlias === true) return [];
     const described = describedCall(key as CallName, call);
     const isPage = key === "GET /v1/listings/{name}/records";
@@ -59,6 +60,10 @@ export function callsOf(
       },
     ];
   });
+  const { endpoint } = listing.declaration;
+  const page = calls.find(({ method, path }) => method === "get" && path.endsWith("/records"));
+  if (endpoint === undefined || page === undefined) return calls;
+  return [endpointCall(endpoint, { listing, page, declared, record }), ...calls];
 }
 
 /** A page whose records are those of one listing. */
