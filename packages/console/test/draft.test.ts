@@ -1,7 +1,7 @@
-import { DATE_ENCODINGS, DATE_KINDS, type Reading } from "@orisma/core/internal";
+import { DATE_ENCODINGS, DATE_KINDS, type NumberForm, type Reading } from "@orisma/core/internal";
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
-import { fieldsOf, sentOf, withLine } from "../src/sources/draft.js";
+import { fieldsOf, formFields, sentOf, withLine } from "../src/sources/draft.js";
 
 const SEED = 7_402;
 const lines = (...of: readonly string[]) => fc.subarray([...of], { minLength: 1 });
@@ -21,11 +21,35 @@ const reading = fc.record(
   { requiredKeys: ["kind", "encoding"] },
 ) as fc.Arbitrary<Reading>;
 
+const PLAIN = formFields(undefined);
+const DAYS = fieldsOf({ kind: "date", encoding: "text" });
+
+describe("the form of a column of numbers, or of yes and no", () => {
+  test.each<NumberForm>([
+    {},
+    { group: "." },
+    { decimal: ",", group: " ", units: ["€", "EUR"] },
+    { decimal: ",", accounting: true },
+  ])("is sent as it was: %j", (written) => {
+    const sent = sentOf({ type: "decimal", ...DAYS, ...formFields(written) });
+    const isPlain = Object.keys(written).length === 0;
+    expect(sent).toEqual({ type: "decimal", ...(isPlain ? {} : { written }) });
+  });
+
+  test("has words of its own, or the usual ones", () => {
+    const written = { true: ["ja", "x"], false: ["nein"] };
+    const draft = { type: "boolean", ...DAYS, ...formFields(written) } as const;
+    expect(sentOf(draft)).toEqual({ type: "boolean", written });
+    expect(sentOf({ ...draft, yes: "", no: " " })).toEqual({ type: "boolean" });
+    expect(sentOf({ ...draft, type: "text" })).toEqual({ type: "text" });
+  });
+});
+
 describe("the form of a column of dates", () => {
   test("is sent as the reading that it was made of", () => {
     fc.assert(
       fc.property(reading, (of) => {
-        const sent = sentOf({ type: "date", ...fieldsOf(of) });
+        const sent = sentOf({ type: "date", ...fieldsOf(of), ...PLAIN });
         // Patterns are those of strings: of numbers there are none.
         const { patterns, ...rest } = of;
         const expected = of.encoding === "text" && patterns !== undefined ? of : rest;
@@ -36,7 +60,7 @@ describe("the form of a column of dates", () => {
   });
 
   test("what is no year is not sent, and a column of something else has no reading", () => {
-    const draft = { type: "date", ...fieldsOf({ kind: "date", encoding: "text" }) } as const;
+    const draft = { type: "date", ...DAYS, ...PLAIN } as const;
     for (const twoDigitYearFrom of ["", "x", "19500", "-1"]) {
       expect(sentOf({ ...draft, twoDigitYearFrom })).toEqual({
         type: "date",
@@ -49,7 +73,7 @@ describe("the form of a column of dates", () => {
   });
 
   test("takes one more line where there are some, and where there are none", () => {
-    const draft = { type: "date", ...fieldsOf({ kind: "date", encoding: "text" }) } as const;
+    const draft = { type: "date", ...DAYS, ...PLAIN } as const;
     const first = withLine(draft, "blanks", "n/a");
     expect(sentOf(first)).toMatchObject({ reading: { blanks: ["n/a"] } });
     const second = withLine(withLine(first, "blanks", "none, yet"), "patterns", "d.M.yyyy");

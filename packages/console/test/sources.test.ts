@@ -176,9 +176,9 @@ describe("bringing another file", () => {
 describe("setting readings", () => {
   test("makes dates of what is certain in one act", async () => {
     await opened.page.goto(`${opened.url}/sources/Work-orders`);
-    await opened.page.getByText("can be read as dates in one way only").waitFor();
+    await opened.page.getByText("can be read in one way only").waitFor();
     expect(await column("raised").innerText()).toContain("2 cells fit dd/MM/yyyy");
-    await opened.page.getByRole("button", { name: "Read it as dates" }).click();
+    await opened.page.getByRole("button", { name: "Read it" }).click();
     await column("raised").getByText("days, written dd/MM/yyyy").waitFor();
     expect(await column("raised").innerText()).toContain("1 unreadable");
   });
@@ -246,8 +246,8 @@ describe("setting readings", () => {
       .waitFor();
     await client.deleteListing("orders-raised");
     await opened.page.goto(`${opened.url}/sources/Work-orders`);
-    await opened.page.getByText("can be read as dates in one way only").waitFor();
-    await opened.page.getByRole("button", { name: "Read it as dates" }).click();
+    await opened.page.getByText("can be read in one way only").waitFor();
+    await opened.page.getByRole("button", { name: "Read it" }).click();
     await column("raised").getByText("days, written dd/MM/yyyy").waitFor();
   });
 

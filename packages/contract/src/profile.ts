@@ -6,6 +6,7 @@ import {
   type Conspicuous,
   type DateQuality,
   type NumberCounts,
+  type NumberRecognition,
   type ReadingCandidate,
   type ReadingRival,
   type Recognition,
@@ -17,6 +18,7 @@ import {
 import { z } from "zod";
 import { CELL_STATE, READING_SHOWN, READ_ANSWER } from "./dates.js";
 import { tied, type Shown } from "./schema.js";
+import { BOOLEAN_FORM, NUMBER_FORM } from "./written.js";
 
 export const RECORD_SAMPLE = tied<RecordSample>()(
   z
@@ -106,6 +108,39 @@ export const NUMBER_COUNTS = tied<NumberCounts>()(
       id: "NumberCounts",
       description:
         "What the values of a column are as numbers, and as yes and no; counts are of cells.",
+    }),
+);
+
+export const NUMBER_RECOGNITION = tied<NumberRecognition>()(
+  z
+    .object({
+      verdict: z
+        .enum(["plain", "certain", "ambiguous", "mixed", "none"])
+        .describe(
+          "`plain`: digits with a point, which need no form; `certain`: one form; `ambiguous`: another fits as well, or the values may be codes; `mixed`: some values are no numbers; `none`: hardly any is one.",
+        ),
+      candidates: z
+        .array(
+          z.object({
+            form: NUMBER_FORM,
+            type: z.enum(["integer", "decimal"]),
+            fits: z.number(),
+            misses: z.number().describe("Neither numbers in this form nor blank."),
+            examples: z.array(z.string()).describe("Some of the values that it does not fit."),
+            read: z
+              .array(z.object({ value: z.string(), number: z.string() }))
+              .describe("The first values that it fits, and what they are."),
+          }),
+        )
+        .describe("The likeliest first."),
+      wouldChange: z
+        .number()
+        .describe("Cells that would be other numbers under the second candidate."),
+      evidence: z.string().describe("The evidence in a sentence."),
+    })
+    .meta({
+      id: "NumberRecognition",
+      description: "What a column of values most likely is as numbers; counts are of cells.",
     }),
 );
 
@@ -202,6 +237,11 @@ export const COLUMN_PROFILE = tied<ColumnProfile>()(
         "What its values most likely are, whatever they are read as now.",
       ),
       numbers: NUMBER_COUNTS.describe("What its values are as numbers."),
+      form: z
+        .union([NUMBER_FORM, BOOLEAN_FORM])
+        .describe("The form that its numbers have, or its yes and no, where that is declared.")
+        .exactOptional(),
+      written: NUMBER_RECOGNITION.describe("How its numbers are written, where they are any."),
       dateCells: SHOWN_DATES.describe(
         "Cells that the sheet which they came from shows as dates.",
       ).exactOptional(),

@@ -6,6 +6,7 @@ import { RENDERED_FAULT } from "./faults.js";
 import { FILE, FILE_DESCRIPTION, FILE_OPTIONS } from "./files.js";
 import { READINGS_PREVIEW, SOURCE_PROFILE } from "./profile.js";
 import type { Sent, Shown } from "./schema.js";
+import { BOOLEAN_FORM, NUMBER_FORM, NUMBER_FORM_SHOWN } from "./written.js";
 
 /** How a file is imported: instead of the records, besides them, or over those of the same keys. */
 export const IMPORT_MODES = ["replace", "append", "update"] as const;
@@ -20,9 +21,9 @@ export const COLUMN = z.discriminatedUnion(
   "type",
   [
     z.strictObject({ type: z.literal("text") }),
-    z.strictObject({ type: z.literal("integer") }),
-    z.strictObject({ type: z.literal("decimal") }),
-    z.strictObject({ type: z.literal("boolean") }),
+    z.strictObject({ type: z.literal("integer"), written: NUMBER_FORM.exactOptional() }),
+    z.strictObject({ type: z.literal("decimal"), written: NUMBER_FORM.exactOptional() }),
+    z.strictObject({ type: z.literal("boolean"), written: BOOLEAN_FORM.exactOptional() }),
     z.strictObject({ type: z.literal("date"), reading: READING }),
   ],
   "a column has a type: text, integer, decimal, boolean or date",
@@ -318,6 +319,10 @@ const SOURCE_COLUMN = z
     z.object({
       name: z.string(),
       type: z.enum(["text", "integer", "decimal", "boolean"]),
+      written: z
+        .union([NUMBER_FORM_SHOWN, BOOLEAN_FORM])
+        .describe("How its numbers are written, or its yes and no; in plain form by default.")
+        .exactOptional(),
       distinct: z
         .number()
         .describe("Of text whose values repeat: how many there are, 10,000 at most.")

@@ -1,4 +1,5 @@
 import {
+  formInWords,
   nameOf,
   sampleInWords,
   type ColumnProfile,
@@ -49,7 +50,7 @@ function rowOf(column: ColumnProfile): readonly string[] {
     `${distinct}${sample === null ? "" : "+"}`,
     String(blank),
     verdict,
-    writtenAs(column) ?? (likely === undefined ? "" : nameOf(likely.reading)),
+    writtenAs(column) ?? (likely === undefined ? numbersText(column) : nameOf(likely.reading)),
     likely?.earliest ?? "",
     likely?.latest ?? "",
   ];
@@ -59,7 +60,8 @@ function rowOf(column: ColumnProfile): readonly string[] {
 function evidenceText({ columns }: SourceProfile): string {
   return columns
     .filter(
-      ({ recognition, unreadable }) => recognition.verdict !== "none" || unreadable.length > 0,
+      ({ recognition, written, unreadable }) =>
+        recognition.verdict !== "none" || isWritten(written) || unreadable.length > 0,
     )
     .map((column) => {
       const { sample } = column;
@@ -70,7 +72,7 @@ function evidenceText({ columns }: SourceProfile): string {
       ];
       const strip = stripOf(column);
       return (
-        `\n${column.name}: ${column.recognition.evidence}\n` +
+        `\n${column.name}: ${evidenceOf(column)}\n` +
         (strip === null ? "" : `  ${strip}\n`) +
         lines.map((line) => `  ${line}\n`).join("")
       );
@@ -78,9 +80,26 @@ function evidenceText({ columns }: SourceProfile): string {
     .join("");
 }
 
+/** How the numbers of a column are written, or most likely are; nothing for none, and for plain ones. */
+function numbersText({ type, form, written }: ColumnProfile): string {
+  if (form !== undefined) return "true" in form ? form.true.join(" or ") : formInWords(form);
+  const [likely] = type === "text" ? written.candidates : [];
+  return likely === undefined || written.verdict === "plain" ? "" : formInWords(likely.form);
+}
+
 /** How a confirmed column is written; null for one that could be confirmed. */
 function writtenAs({ type, reading }: ColumnProfile): string | null {
   return type === "date" && reading !== null ? nameOf(reading) : null;
+}
+
+/** Whether numbers were recognised in a form of their own. */
+function isWritten({ verdict }: ColumnProfile["written"]): boolean {
+  return verdict !== "none" && verdict !== "plain";
+}
+
+function evidenceOf({ type, recognition, written }: ColumnProfile): string {
+  const { verdict, evidence } = recognition;
+  return verdict === "none" && type === "text" && isWritten(written) ? written.evidence : evidence;
 }
 
 const BARS = "▁▂▃▄▅▆▇█";

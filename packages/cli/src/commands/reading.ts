@@ -1,5 +1,11 @@
-import type { NewSource, OrismaClient, ReadingsPreview } from "@orisma/client";
-import { isCertain, nameOf, type Reading, type SourceProfile } from "@orisma/core/internal";
+import type { ColumnDeclaration, NewSource, OrismaClient, ReadingsPreview } from "@orisma/client";
+import {
+  formInWords,
+  isCertain,
+  isCertainNumbers,
+  nameOf,
+  type SourceProfile,
+} from "@orisma/core/internal";
 import type { Command } from "commander";
 import { columnsFrom, withColumnOptions, type ColumnOptions } from "../input/columns.js";
 import { examples, toJson, type Context } from "../context/context.js";
@@ -20,7 +26,7 @@ export function addReading(sources: Command, context: Context): void {
   withColumnOptions(sources.command("reading"))
     .description("Set how columns of a source are read")
     .argument("<source>")
-    .option("--certain", "every text column that can be read as dates in one way only")
+    .option("--certain", "every text column that can be read in one way only, as dates or numbers")
     .option("--dry-run", "show the result, and store nothing")
     .option("--force", "even if listings can no longer be served")
     .option("--json", "print the service's answer")
@@ -54,41 +60,49 @@ async function wantedColumns(client: OrismaClient, name: string, options: Readin
   const named = columnsFrom(options);
   const certain = options.certain === true ? certainColumns(await client.profile(name)) : [];
   const columns: NonNullable<NewSource["columns"]> = {
-    ...Object.fromEntries(
-      certain.map((column) => [column.name, { type: "date", reading: column.reading } as const]),
-    ),
+    ...Object.fromEntries(certain.map(({ name: column, declared }) => [column, declared])),
     ...named,
   };
   if (Object.keys(columns).length > 0) return columns;
   throw new UsageError(
     options.certain === true
-      ? `no text column of ${name} can be read as dates in one way only; orisma sources profile ${name} shows why`
+      ? `no text column of ${name} can be read in one way only; orisma sources profile ${name} shows why`
       : "name a column, such as --date due=dd/MM/yyyy, or give --certain",
   );
 }
 
-/** A text column that can be read as dates in one way only. */
+/** A text column that can be read in one way only. */
 interface CertainColumn {
   readonly name: string;
-  readonly reading: Reading;
+  readonly declared: ColumnDeclaration;
+  /** How it is written, in words. */
+  readonly written: string;
   readonly misses: number;
 }
 
-/** The text columns that can be read as dates in one way only. */
+/** The text columns that can be read as dates, or as numbers, in one way only. */
 export function certainColumns({ columns }: SourceProfile): readonly CertainColumn[] {
-  return columns.filter(isCertain).flatMap(({ name, recognition: { candidates } }) => {
-    const [best] = candidates;
-    return best === undefined ? [] : [{ name, reading: best.reading, misses: best.misses }];
+  return columns.flatMap((column): readonly CertainColumn[] => {
+    const { name } = column;
+    const [dates] = column.recognition.candidates;
+    if (isCertain(column) && dates !== undefined) {
+      const { reading, misses } = dates;
+      return [{ name, declared: { type: "date", reading }, written: nameOf(reading), misses }];
+    }
+    const [numbers] = column.written.candidates;
+    if (!isCertainNumbers(column) || numbers === undefined) return [];
+    const { type, form, misses } = numbers;
+    return [{ name, declared: { type, written: form }, written: formInWords(form), misses }];
   });
 }
 
 /** The columns whose reading could be set, and how they are written. */
 export function certainText(source: string, columns: readonly CertainColumn[]): string {
-  const lines = columns.map(({ name, reading, misses }) => {
+  const lines = columns.map(({ name, written, misses }) => {
     const rest = misses === 0 ? "" : `, but for ${misses} ${misses === 1 ? "cell" : "cells"}`;
-    return `  ${name} is written as ${nameOf(reading)}${rest}\n`;
+    return `  ${name} is written as ${written}${rest}\n`;
   });
-  return `Stored as text; orisma sources reading ${source} --certain reads these as dates:\n${lines.join("")}`;
+  return `Stored as text; orisma sources reading ${source} --certain reads these:\n${lines.join("")}`;
 }
 
 function previewText({ columns: previews, breaks }: ReadingsPreview): string {

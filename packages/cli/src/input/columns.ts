@@ -1,7 +1,16 @@
 import type { ColumnDeclaration } from "@orisma/client";
-import { DATE_ENCODINGS, type DateEncoding, type DateKind } from "@orisma/core/internal";
+import {
+  DATE_ENCODINGS,
+  compileBooleanForm,
+  numberFormOf,
+  renderFault,
+  type DateEncoding,
+  type DateKind,
+  type Fault,
+} from "@orisma/core/internal";
 import { InvalidArgumentError, type Command } from "commander";
 import { collect } from "../context/context.js";
+import { UsageError } from "../context/failure.js";
 
 /** How columns are to be understood, as options of a command. */
 export interface ColumnOptions {
@@ -32,9 +41,14 @@ export function withColumns(command: Command): Command {
     .option("--date <column=pattern>", "a column of days; ISO 8601 without a pattern", collect, [])
     .option("--local <column=pattern>", "a column of dates with wall-clock times", collect, [])
     .option("--instant <column=pattern>", "a column of points in time", collect, [])
-    .option("--integer <column>", "a column of whole numbers", collect, [])
-    .option("--decimal <column>", "a column of decimal numbers", collect, [])
-    .option("--boolean <column>", "a column of yes and no", collect, [])
+    .option("--integer <column=example>", "a column of whole numbers, such as 1.234", collect, [])
+    .option(
+      "--decimal <column=example>",
+      "a column of decimal numbers, such as 1.234,56 €",
+      collect,
+      [],
+    )
+    .option("--boolean <column=yes/no>", "a column of yes and no, such as ja/nein", collect, [])
     .option("--text <column>", "a column of text, as it is by default", collect, [])
     .option("--blank <spelling>", "a spelling of “no date”", collect, [])
     .option("--two-digit-year-from <year>", "the first year that two digits can mean", readYear)
@@ -68,11 +82,54 @@ export function columnsFrom(options: ColumnOptions): Readonly<Record<string, Col
       };
     }
   }
-  for (const name of options.integer) columns[name] = { type: "integer" };
-  for (const name of options.decimal) columns[name] = { type: "decimal" };
-  for (const name of options.boolean) columns[name] = { type: "boolean" };
+  for (const spec of options.integer) addNumbers(columns, spec, "integer");
+  for (const spec of options.decimal) addNumbers(columns, spec, "decimal");
+  for (const spec of options.boolean) addBooleans(columns, spec);
   for (const name of options.text) columns[name] = { type: "text" };
   return columns;
+}
+
+/** `cost` alone is plain; `cost=1.234,56 €` has the form of its example. */
+function addNumbers(
+  columns: Record<string, ColumnDeclaration>,
+  spec: string,
+  type: "integer" | "decimal",
+): void {
+  const [name, example] = specParts(spec);
+  if (example === null) {
+    columns[name] = { type };
+    return;
+  }
+  const form = numberFormOf(example, type);
+  if (!form.ok) throw refusedOption(`--${type}`, spec, form.faults);
+  columns[name] = { type, written: form.value };
+}
+
+/** `paid` alone is plain; `paid=ja/nein` has these words, several with `|` between them. */
+function addBooleans(columns: Record<string, ColumnDeclaration>, spec: string): void {
+  const [name, words] = specParts(spec);
+  if (words === null) {
+    columns[name] = { type: "boolean" };
+    return;
+  }
+  const [yes = "", no = ""] = words.split("/");
+  const written = { true: yes.split("|"), false: no.split("|") };
+  const form = compileBooleanForm(written);
+  if (!form.ok) throw refusedOption("--boolean", spec, form.faults);
+  columns[name] = { type: "boolean", written };
+}
+
+function specParts(spec: string): readonly [name: string, form: string | null] {
+  const at = spec.indexOf("=");
+  return at < 0 ? [spec, null] : [spec.slice(0, at), spec.slice(at + 1)];
+}
+
+function refusedOption(option: string, spec: string, faults: readonly Fault[]): UsageError {
+  const words = faults.map((each) => {
+    const { message, accepted } = renderFault(each);
+    return accepted === undefined ? message : `${message}; accepted: ${accepted}`;
+  });
+  return new UsageError(`${option} ${spec}: ${words.join("; ")}`);
 }
 
 /** Reads a year that is given as an option. */
@@ -100,9 +157,8 @@ interface DateSpec {
  * alone is ISO 8601.
  */
 function readDateSpec(spec: string): DateSpec {
-  const at = spec.indexOf("=");
-  if (at < 0) return { name: spec, encoding: "text", patterns: [] };
-  const [name, form] = [spec.slice(0, at), spec.slice(at + 1)];
+  const [name, form] = specParts(spec);
+  if (form === null) return { name, encoding: "text", patterns: [] };
   const encoding = DATE_ENCODINGS.find((each) => each === form);
   return encoding === undefined
     ? { name, encoding: "text", patterns: form.split("|") }

@@ -66,7 +66,10 @@ export function ReadingEditor(props: {
     >
       <div className="flex flex-col gap-3 text-sm">
         <Fields draft={draft} onChange={setDraft} />
-        <Readings column={column} onPick={(fields) => setDraft({ type: "date", ...fields })} />
+        <Readings
+          column={column}
+          onPick={(fields) => setDraft({ ...draft, type: "date", ...fields })}
+        />
         {save.isPending ? (
           <ImportProgress source={source} onCancel={() => void service.cancelImport(source)} />
         ) : (
@@ -146,6 +149,25 @@ function Fields({
         options={Object.entries(TYPES)}
         onSet={(type) => set({ type: type as Draft["type"] })}
       />
+      {draft.type === "integer" || draft.type === "decimal" ? (
+        <NumberFields draft={draft} onSet={set} />
+      ) : null}
+      {draft.type !== "boolean" ? null : (
+        <>
+          <Line
+            label="Words for yes"
+            value={draft.yes}
+            hint="yes, true"
+            onSet={(yes) => set({ yes })}
+          />
+          <Line
+            label="Words for no"
+            value={draft.no}
+            hint="no, false"
+            onSet={(no) => set({ no })}
+          />
+        </>
+      )}
       {draft.type !== "date" ? null : (
         <>
           <Choice
@@ -203,6 +225,62 @@ function Fields({
           />
         </>
       )}
+    </>
+  );
+}
+
+const GROUPS = {
+  "": "none",
+  ".": "point 1.234",
+  ",": "comma 1,234",
+  " ": "space 1 234",
+  "'": "apostrophe 1'234",
+};
+const DECIMALS = { ".": "point 0.5", ",": "comma 0,5" };
+
+/** How the numbers of a column are written. */
+function NumberFields({
+  draft,
+  onSet,
+}: {
+  readonly draft: Draft;
+  readonly onSet: (fields: Partial<Draft>) => void;
+}) {
+  return (
+    <>
+      <Choice
+        label="Thousands"
+        value={draft.group}
+        options={Object.entries(GROUPS)}
+        onSet={(text) => {
+          const group = text as Draft["group"];
+          const other = draft.decimal === "." ? "," : ".";
+          onSet({ group, decimal: group === draft.decimal ? other : draft.decimal });
+        }}
+      />
+      {draft.type === "integer" ? null : (
+        <Choice
+          label="Decimals"
+          value={draft.decimal}
+          options={Object.entries(DECIMALS).filter(([each]) => each !== draft.group)}
+          onSet={(decimal) => onSet({ decimal: decimal as Draft["decimal"] })}
+        />
+      )}
+      <Line
+        label="Units and currencies beside them"
+        value={draft.units}
+        hint="€, EUR"
+        onSet={(units) => onSet({ units })}
+      />
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm"
+          checked={draft.accounting}
+          onChange={(event) => onSet({ accounting: event.target.checked })}
+        />
+        (12) and 12- are negative
+      </label>
     </>
   );
 }
@@ -271,7 +349,7 @@ function Lines({ label, value, onSet }: TextField) {
 /** The readings that fit the column, to begin from. */
 function Readings(props: {
   readonly column: ColumnProfile;
-  readonly onPick: (fields: Omit<Draft, "type">) => void;
+  readonly onPick: (fields: ReturnType<typeof fieldsOf>) => void;
 }) {
   const { candidates } = props.column.recognition;
   if (candidates.length < 2) return null;

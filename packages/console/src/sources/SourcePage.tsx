@@ -1,5 +1,10 @@
 import type { ImportReport, SourceDescription } from "@orisma/client";
-import { isCertain, type SourceProfile } from "@orisma/core/internal";
+import {
+  formInWords,
+  isCertain,
+  isCertainNumbers,
+  type SourceProfile,
+} from "@orisma/core/internal";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
@@ -302,10 +307,10 @@ function Columns({ name, profile }: { readonly name: string; readonly profile: S
   );
 }
 
-/** Columns of text that can only be dates in one way, confirmed in one act. */
+/** Columns of text that can be read in one way only, confirmed in one act. */
 function Certain({ name, profile }: { readonly name: string; readonly profile: SourceProfile }) {
   const queries = useQueryClient();
-  const certain = profile.columns.filter(isCertain);
+  const certain = profile.columns.filter((column) => isCertain(column) || isCertainNumbers(column));
   const save = useMutation({
     mutationFn: (force: boolean) =>
       service.setReadings(
@@ -318,12 +323,14 @@ function Certain({ name, profile }: { readonly name: string; readonly profile: S
   if (certain.length === 0) return null;
   return (
     <div className="mt-4 max-w-3xl border-l-4 border-accent bg-base-200 px-4 py-3">
-      <p>These text columns can be read as dates in one way only:</p>
+      <p>These text columns can be read in one way only:</p>
       <ul className="my-2 list-inside list-disc">
-        {certain.map(({ name: column, reading }) => (
+        {certain.map(({ name: column, reading, written: { candidates } }) => (
           <li key={column}>
             <span className="font-semibold">{column}</span>{" "}
-            {reading === null ? "" : readingInWords(reading)}
+            {reading === null
+              ? `numbers, written ${formInWords(candidates[0]?.form ?? {})}`
+              : readingInWords(reading)}
           </li>
         ))}
       </ul>
@@ -333,7 +340,7 @@ function Certain({ name, profile }: { readonly name: string; readonly profile: S
         disabled={save.isPending}
         onClick={() => save.mutate(false)}
       >
-        Read {["", "it", "both"][certain.length] ?? `all ${certain.length}`} as dates
+        {["", "Read it", "Read both"][certain.length] ?? `Read all ${certain.length}`}
       </button>
       {save.isError ? (
         <ImportFailed

@@ -1,5 +1,15 @@
 import type { NewSource } from "@orisma/client";
-import { nameOf, type ColumnProfile, type ColumnType, type Reading } from "@orisma/core/internal";
+import {
+  decimalIn,
+  formInWords,
+  isCertainNumbers,
+  nameOf,
+  type BooleanForm,
+  type ColumnProfile,
+  type ColumnType,
+  type NumberForm,
+  type Reading,
+} from "@orisma/core/internal";
 
 /** How a column is to be understood, as it is sent. */
 export type ColumnSent = NonNullable<NewSource["columns"]>[string];
@@ -15,29 +25,56 @@ export interface Draft {
   readonly blanks: string;
   readonly sentinels: string;
   readonly twoDigitYearFrom: string;
+  /** How numbers are written: the separators, units between commas, and whether (12) is negative. */
+  readonly decimal: "." | ",";
+  readonly group: "" | NonNullable<NumberForm["group"]>;
+  readonly units: string;
+  readonly accounting: boolean;
+  /** Words for yes and for no, between commas; none for the usual ones. */
+  readonly yes: string;
+  readonly no: string;
 }
+
+type DateFields = Omit<Draft, "type" | keyof ReturnType<typeof formFields>>;
 
 /** The form of a column as it is understood, or as it most likely should be. */
-export function draftOf({ type, reading, numbers, recognition }: ColumnProfile): Draft {
-  const isNumeric = reading === null && numbers.other === 0;
-  const filled = recognition.cells - numbers.blank;
-  const holds =
-    type !== "text"
-      ? type
-      : reading !== null
-        ? "date"
-        : isNumeric && numbers.fractional > 0
-          ? "decimal"
-          : isNumeric && numbers.whole > 0
-            ? "integer"
-            : filled > 0 && numbers.yesOrNo === filled
-              ? "boolean"
-              : "text";
-  return { type: holds, ...fieldsOf(reading ?? { kind: "date", encoding: "text" }) };
+export function draftOf(column: ColumnProfile): Draft {
+  const { type, reading, form, written } = column;
+  const [numbers] = written.candidates;
+  const isWritten = type === "text" && isCertainNumbers(column) && reading === null;
+  const holds = isWritten && numbers !== undefined ? numbers.type : typeOf(column);
+  return {
+    type: holds,
+    ...fieldsOf(reading ?? { kind: "date", encoding: "text" }),
+    ...formFields(isWritten ? numbers?.form : form),
+  };
 }
 
-/** The fields of a reading. */
-export function fieldsOf(reading: Reading): Omit<Draft, "type"> {
+function typeOf({ type, reading, numbers, recognition }: ColumnProfile): ColumnType {
+  if (type !== "text") return type;
+  if (reading !== null) return "date";
+  const filled = recognition.cells - numbers.blank;
+  if (numbers.other === 0 && numbers.fractional > 0) return "decimal";
+  if (numbers.other === 0 && numbers.whole > 0) return "integer";
+  return filled > 0 && numbers.yesOrNo === filled ? "boolean" : "text";
+}
+
+/** The fields of how numbers, or yes and no, are written. */
+export function formFields(form: NumberForm | BooleanForm | undefined) {
+  const words = form !== undefined && "true" in form ? form : { true: [], false: [] };
+  const numbers: NumberForm = form === undefined || "true" in form ? {} : form;
+  return {
+    decimal: decimalIn(numbers),
+    group: numbers.group ?? ("" as const),
+    units: (numbers.units ?? []).join(", "),
+    accounting: numbers.accounting ?? false,
+    yes: words.true.join(", "),
+    no: words.false.join(", "),
+  };
+}
+
+/** The fields of a reading of dates. */
+export function fieldsOf(reading: Reading): DateFields {
   const lines = (strings: readonly string[] | undefined) => (strings ?? []).join("\n");
   return {
     kind: reading.kind,
@@ -53,14 +90,13 @@ export function fieldsOf(reading: Reading): Omit<Draft, "type"> {
 
 /** A form as it is sent; fields that are empty are left to their defaults. */
 export function sentOf(draft: Draft): ColumnSent {
-  if (draft.type !== "date") return { type: draft.type };
+  if (draft.type === "text") return { type: "text" };
+  if (draft.type === "boolean") return { type: "boolean", ...wordsSent(draft) };
+  if (draft.type !== "date") return { type: draft.type, ...numbersSent(draft) };
   const { kind, encoding, zone, twoDigitYearFrom } = draft;
   const patterns = encoding === "text" ? linesOf(draft.patterns) : [];
   const [blanks, sentinels] = [linesOf(draft.blanks), linesOf(draft.sentinels)];
-  const locales = draft.locales
-    .split(",")
-    .map((each) => each.trim())
-    .filter((each) => each !== "");
+  const locales = partsOf(draft.locales);
   return {
     type: "date",
     reading: {
@@ -74,6 +110,32 @@ export function sentOf(draft: Draft): ColumnSent {
       ...(/^\d{1,4}$/.test(twoDigitYearFrom) ? { twoDigitYearFrom: Number(twoDigitYearFrom) } : {}),
     },
   };
+}
+
+function wordsSent({ yes, no }: Draft) {
+  const written = { true: partsOf(yes), false: partsOf(no) };
+  return written.true.length + written.false.length === 0 ? {} : { written };
+}
+
+function numbersSent({ decimal, group, units, accounting }: Draft): {
+  readonly written?: NumberForm;
+} {
+  const grouped = group === "" ? {} : { group };
+  const named = partsOf(units);
+  const form: NumberForm = {
+    ...(decimal === decimalIn(grouped) ? {} : { decimal }),
+    ...grouped,
+    ...(named.length === 0 ? {} : { units: named }),
+    ...(accounting ? { accounting } : {}),
+  };
+  return Object.keys(form).length === 0 ? {} : { written: form };
+}
+
+function partsOf(text: string): string[] {
+  return text
+    .split(",")
+    .map((each) => each.trim())
+    .filter((each) => each !== "");
 }
 
 /** A draft with one more line in a field. */
@@ -100,17 +162,24 @@ export function readingInWords(reading: Reading): string {
 }
 
 /** What a column holds now, in words. */
-export function heldInWords({ type, reading }: Pick<ColumnProfile, "type" | "reading">): string {
-  switch (type) {
-    case "text":
-      return "text";
-    case "integer":
-      return "whole numbers";
-    case "decimal":
-      return "decimal numbers";
-    case "boolean":
-      return "yes and no";
-    case "date":
-      return reading === null ? "dates" : readingInWords(reading);
+export function heldInWords({
+  type,
+  reading,
+  form,
+}: Pick<ColumnProfile, "type" | "reading" | "form">): string {
+  if (form !== undefined) {
+    const as =
+      "true" in form ? `${form.true.join(" or ")} / ${form.false.join(" or ")}` : formInWords(form);
+    return `${HELD[type]}, written ${as}`;
   }
+  if (type === "date") return reading === null ? "dates" : readingInWords(reading);
+  return HELD[type];
 }
+
+const HELD: Readonly<Record<ColumnType, string>> = {
+  text: "text",
+  integer: "whole numbers",
+  decimal: "decimal numbers",
+  boolean: "yes and no",
+  date: "dates",
+};

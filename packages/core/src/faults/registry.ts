@@ -34,6 +34,11 @@ export interface FaultFacts {
   };
   "locale.unknown": { readonly locale: string; readonly known: readonly string[] };
   "number.form": { readonly text: string; readonly type: string };
+  /** A form of numbers that none can be written in. */
+  "number.written": { readonly reason: "separators" | "unit" | "units" };
+  "number.example": { readonly text: string; readonly type: "integer" | "decimal" };
+  /** Words for yes and no, of which one means both or one has none. */
+  "boolean.words": { readonly both: string | null };
   /** Places in a window are counted from 1, in characters of the text as it was read. */
   "window.syntax": { readonly at: number; readonly text: string; readonly reason: string };
   "window.form": { readonly at: number; readonly text: string; readonly instead: string };

@@ -51,6 +51,21 @@ const CURSOR_ENDED: Readonly<Record<FaultFacts["cursor.ended"]["by"], string>> =
   order: "the column that it is ordered by holds another type since",
 };
 
+/** What is wrong with a form of numbers. */
+const NUMBER_WRITTEN: Readonly<
+  Record<FaultFacts["number.written"]["reason"], { message: string; accepted: string }>
+> = {
+  separators: {
+    message: "the same character cannot stand before the decimals and between groups of digits",
+    accepted: "two different characters, such as , and .",
+  },
+  unit: {
+    message: "a unit has digits or signs, is blank or is too long",
+    accepted: "a unit without digits, of 12 characters at most, such as €, kg or %",
+  },
+  units: { message: "there are too many units", accepted: "20 units at most" },
+};
+
 /** Why there is nothing to resume from any more. */
 const RESUME_ENDED: Readonly<Record<FaultFacts["resume.ended"]["by"], string>> = {
   source: "its source was deleted, and another has its name",
@@ -157,6 +172,21 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `the locale “${cut(locale)}” has no names of months and days here`,
     accepted: known.join(", "),
     nearest: nearest(locale, known),
+  }),
+  "number.written": ({ reason }) => NUMBER_WRITTEN[reason],
+  "number.example": ({ text, type }) => ({
+    message: `“${cut(text)}” does not say how numbers are written`,
+    accepted:
+      type === "decimal"
+        ? "a number with thousands and decimals, such as 1.234,56 or 1 234.56 €"
+        : "a whole number with thousands, such as 1.234 or 1 234 km",
+  }),
+  "boolean.words": ({ both }) => ({
+    message:
+      both === null
+        ? "yes and no each require a word"
+        : `“${cut(both)}” cannot mean both yes and no`,
+    accepted: "one or more words for each, such as ja and nein",
   }),
   "number.form": ({ text, type }) => ({
     message: `“${cut(text)}” is not ${type === "integer" ? "a whole number" : "a number"}`,

@@ -1,7 +1,15 @@
 import { MS_PER_DAY } from "../calendar/index.js";
 import { failure, fault, withLocation, success, type Fault, type Result } from "../faults/index.js";
 import { decimalOf, type Catalogue, type Column } from "../filters/index.js";
-import { compileReading, isPlainNumber, readBoolean, type Reading } from "../reading/index.js";
+import {
+  compileReading,
+  isPlainNumber,
+  readBoolean,
+  writeNumber,
+  type BooleanForm,
+  type NumberForm,
+  type Reading,
+} from "../reading/index.js";
 import { readGiven, resolvePart, withMeant, type WindowContext } from "../windows/index.js";
 import type { EditValue, ListingDeclaration } from "./declaration.js";
 import { nameFault } from "./names.js";
@@ -15,6 +23,8 @@ export interface EditContext {
   readonly columns: Catalogue;
   /** How the dates of the source are stored; one that is not there is checked, and not written. */
   readonly readings: ReadonlyMap<string, Reading>;
+  /** How numbers, and yes and no, are written; plainly in a column that is not there. */
+  readonly written?: ReadonlyMap<string, NumberForm | BooleanForm>;
   /** Milliseconds between the moments that a column can hold; 1 for one that is not there. */
   readonly steps?: ReadonlyMap<string, number>;
   /** When and where `now`, `today` and the like are. */
@@ -114,9 +124,10 @@ function readText(text: string, column: Column, context: ValuesContext): Result<
       return success(text);
     case "boolean": {
       const value = readBoolean(text);
-      return value === null
-        ? failure(fault("boolean.form", { text }))
-        : success(value ? "true" : "false");
+      if (value === null) return failure(fault("boolean.form", { text }));
+      const words = context.written?.get(column.name);
+      const plain = value ? "true" : "false";
+      return success(words !== undefined && "true" in words ? (words[plain][0] ?? plain) : plain);
     }
     case "date":
       return readDate(text, column, context);
@@ -129,7 +140,7 @@ function readNumber(
   text: string,
   name: string,
   type: "integer" | "decimal",
-  { units }: ValuesContext,
+  { units, written }: ValuesContext,
 ): Result<string> {
   const scale = units[name]?.scale ?? 0;
   const number = decimalOf(text.trim());
@@ -141,8 +152,9 @@ function readNumber(
   }
   const stored = scale === 0 ? number : scaled(number, scale);
   // What a column cannot hold would be refused by the database.
+  const form = written?.get(name);
   return isPlainNumber(stored, type)
-    ? success(stored)
+    ? success(form === undefined || "true" in form ? stored : writeNumber(stored, form))
     : failure(fault("number.form", { text, type: accepted }));
 }
 
@@ -173,7 +185,7 @@ function readDate(
   const least = steps?.get(name) ?? 1;
   const cuts = NOW_TO.filter((step) => step >= least || step === NOW_TO.at(-1));
   const moments = isNow && !isOfDays ? [least, ...cuts].map((step) => ms - mod(ms, step)) : [ms];
-  const stored = moments.map((each) => written(each, reading, text, name));
+  const stored = moments.map((each) => writtenDate(each, reading, text, name));
   return stored.find(({ ok }) => ok) ?? stored[0] ?? refused;
 }
 
@@ -181,7 +193,7 @@ function readDate(
 const NOW_TO = [1, 1_000, 60_000];
 
 /** The stored text of a date, which must be read as the same: a pattern may have no time of day. */
-function written(ms: number, reading: Reading, text: string, column: string): Result<string> {
+function writtenDate(ms: number, reading: Reading, text: string, column: string): Result<string> {
   const compiled = compileReading(reading);
   if (!compiled.ok) return compiled;
   const stored = String(compiled.value.write(ms));

@@ -1,7 +1,10 @@
 import type { ColumnType } from "../filters/index.js";
 import type {
+  BooleanForm,
   DateQuality,
   NumberCounts,
+  NumberForm,
+  NumberRecognition,
   ReadAnswer,
   Reading,
   Recognition,
@@ -38,6 +41,10 @@ export interface ColumnProfile {
   readonly recognition: Recognition;
   /** What its values are as numbers. */
   readonly numbers: NumberCounts;
+  /** The form that its numbers have, or its yes and no, where that is declared. */
+  readonly form?: NumberForm | BooleanForm;
+  /** How its numbers are written, where they are any. */
+  readonly written: NumberRecognition;
   /** Cells that the sheet which they came from shows as dates. */
   readonly dateCells?: ShownDates;
   /** The reading that the column has, else the likeliest; null where neither is. */

@@ -11,6 +11,24 @@ export {
 } from "./quality.js";
 export { FIXED_FIELDS, fixedFormOf, type FixedField, type FixedForm } from "./pattern-fixed.js";
 export { readBoolean } from "./booleans.js";
+export {
+  DECIMAL_SEPARATORS,
+  GROUP_SEPARATORS,
+  compileBooleanForm,
+  compileNumberForm,
+  decimalIn,
+  numberFormOf,
+  writeNumber,
+  type BooleanForm,
+  type NumberForm,
+} from "./number-form.js";
+export {
+  formInWords,
+  isCertainNumbers,
+  recogniseNumbers,
+  type NumberCandidate,
+  type NumberRecognition,
+} from "./recognise-numbers.js";
 export { datePattern } from "./date-pattern.js";
 export { ENGLISH, LOCALES, namesOf, type Locale, type NameTable } from "./names.js";
 export {

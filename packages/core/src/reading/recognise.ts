@@ -1,6 +1,12 @@
 import { MS_PER_DAY, dayNumber } from "../calendar/index.js";
 import { dateText } from "./answers.js";
 import { readBoolean } from "./booleans.js";
+import {
+  compileBooleanForm,
+  compileNumberForm,
+  type BooleanForm,
+  type NumberForm,
+} from "./number-form.js";
 import { numberOf } from "./numbers.js";
 import { isPlainNumber } from "./plain-numbers.js";
 import { compileReading, type DateEncoding, type Reading } from "./reading.js";
@@ -209,6 +215,11 @@ function sorted(values: readonly ValueCount[], confirmed: readonly string[]) {
   return { cells, blank, blanks: [...spellings], filled };
 }
 
+/** The values of a column that are not blank, however that is spelled. */
+export function filledValues(values: readonly ValueCount[]): readonly Filled[] {
+  return sorted(values, []).filled;
+}
+
 /** Spellings are the same in whatever letter case, and with white space around them. */
 function spelling(text: string): string {
   return text.trim().toLowerCase();
@@ -355,11 +366,15 @@ export interface NumberCounts {
   readonly yesOrNo: number;
 }
 
-/** Counts the cells of a column that hold numbers, and those that are yes or no. */
-export function countNumbers(values: readonly ValueCount[]): NumberCounts {
+/** Counts the cells of a column that hold numbers, and those that are yes or no; plainly, or in the form that it has. */
+export function countNumbers(
+  values: readonly ValueCount[],
+  form: NumberForm | BooleanForm | null = null,
+): NumberCounts {
   const counts = { blank: 0, whole: 0, fractional: 0, other: 0, yesOrNo: 0 };
+  const plainly = plainReader(form);
   for (const { value, count } of values) {
-    const text = String(value ?? "").trim();
+    const text = plainly(String(value ?? "").trim());
     if (text === "") counts.blank += count;
     else if (isPlainNumber(text, "integer")) counts.whole += count;
     else if (isPlainNumber(text, "decimal")) counts.fractional += count;
@@ -367,6 +382,21 @@ export function countNumbers(values: readonly ValueCount[]): NumberCounts {
     if (readBoolean(text) !== null) counts.yesOrNo += count;
   }
   return counts;
+}
+
+/** Gives what a text in a form is plainly; a text of another form as it is. */
+function plainReader(form: NumberForm | BooleanForm | null): (text: string) => string {
+  if (form === null) return (text) => text;
+  if ("true" in form) {
+    const read = compileBooleanForm(form);
+    return (text) => {
+      const value = read.ok ? read.value(text) : null;
+      return value === null ? text : value ? "yes" : "no";
+    };
+  }
+  const read = compileNumberForm(form);
+  // What is plain and not of the form is no number in it.
+  return (text) => (read.ok && text !== "" ? (read.value(text) ?? "?") : text);
 }
 
 /** A number for the form of a text; a chance agreement of two only costs samples. */

@@ -29,7 +29,7 @@ import {
   type PreparedRequest,
   type Records,
 } from "../records/index.js";
-import { faultOf, writtenCell, type Sources } from "../sources/index.js";
+import { faultOf, writtenCell, writtenOf, type Sources } from "../sources/index.js";
 import { batches } from "./batches.js";
 import { Edit } from "./entities.js";
 import { cellsOf, describeEdit, takenBack } from "./history.js";
@@ -303,7 +303,12 @@ export class Edits {
     const readings = [...declared].flatMap(([name, column]) =>
       column.type === "date" ? [[name, column.reading] as const] : [],
     );
+    const written = [...declared].flatMap(([name, column]) => {
+      const form = writtenOf(column);
+      return form === null ? [] : [[name, form] as const];
+    });
     return {
+      written: new Map(written),
       columns: new Map(ofSource.columns.map((column) => [column.name, column])),
       readings: new Map(readings),
       steps: await this.parts.sources.steps(ofSource.name),

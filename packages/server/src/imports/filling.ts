@@ -15,7 +15,14 @@ import {
 } from "../sources/index.js";
 import type { FileRow, FileTable } from "./files/index.js";
 import { fillTable, type Filled } from "./fill.js";
-import { checkDateSystems, columnFaults, only, statedColumns, withoutStated } from "./matching.js";
+import {
+  checkDateSystems,
+  checkNumberForms,
+  columnFaults,
+  only,
+  statedColumns,
+  withoutStated,
+} from "./matching.js";
 import type { Refusals } from "./refusals.js";
 import { rawRows } from "./reread.js";
 import { makeTable, type Staging } from "./staging.js";
@@ -67,6 +74,7 @@ export class Filling {
     const { records, tallies } = await this.#write(work, table, first, dictionaries, null);
     const columns = statedColumns(declared, file, key);
     checkDateSystems(file, columns);
+    checkNumberForms(file, columns);
     const filled = { table, columns, added: records, changed: 0, tallies, dictionaries };
     if (!differs(columns, first)) return filled;
     // What the first cells of a sheet stated is not what all of them do.
@@ -93,6 +101,7 @@ export class Filling {
     if (!byKey) {
       const { records, tallies } = await this.#write(work, table, columns, dictionaries, table);
       checkDateSystems(file, columns);
+      checkNumberForms(file, columns);
       return { table, columns, added: records, changed: 0, tallies, dictionaries };
     }
     const own = only(columns, file.headings);
@@ -100,6 +109,7 @@ export class Filling {
     const into = await this.#newTable(work, await this.staging.nextNumber(source), own, some);
     const { records, tallies } = await this.#write(work, into, columns, some, table);
     checkDateSystems(file, columns);
+    checkNumberForms(file, columns);
     const [[known, changed] = []] = await this.gateway.change(countMerge(into, table));
     await this.gateway.change(mergeByKey(into, table));
     await this.staging.drop(into.table);

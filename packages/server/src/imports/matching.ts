@@ -1,6 +1,6 @@
 import { type StoredColumnDeclaration } from "../sources/index.js";
 import type { ColumnDeclaration, ImportMode } from "@orisma/contract";
-import { fault, withLocation, type Fault } from "@orisma/core/internal";
+import { fault, formInWords, withLocation, type Fault } from "@orisma/core/internal";
 import { mixedRemark, statedType, type FileRow, type FileTable } from "./files/index.js";
 import { problemOf } from "../http/index.js";
 
@@ -126,6 +126,23 @@ export function checkDateSystems(
     if (!said.startsWith("serial") || encoding === "text") return [];
     const reason = `the workbook stores the dates of “${name}” as ${encoding}, and its reading says ${said}`;
     return [fault("file.headings", { reason }, { path: `columns.${name}.reading`, value: said })];
+  });
+  if (faults.length > 0) throw problemOf(faults);
+}
+
+/** Cells that a file states to be numbers, in a column whose numbers are declared to be written otherwise. */
+export function checkNumberForms(
+  { stated }: Pick<FileTable, "stated">,
+  columns: ReadonlyMap<string, ColumnDeclaration>,
+): void {
+  const faults = [...stated()].flatMap(([name, { whole, decimal, long }]) => {
+    const column = columns.get(name);
+    const numbers = whole + decimal + long;
+    const isNumeric = column?.type === "integer" || column?.type === "decimal";
+    if (!isNumeric || column.written === undefined || numbers === 0) return [];
+    const example = formInWords(column.written);
+    const reason = `${numbers} cells of “${name}” are numbers in the file itself, and not written as ${example}: declare the column without that form`;
+    return [fault("file.headings", { reason }, { path: `columns.${name}.written` })];
   });
   if (faults.length > 0) throw problemOf(faults);
 }

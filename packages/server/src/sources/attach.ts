@@ -21,7 +21,7 @@ import {
 } from "../attached/index.js";
 import { problemOf } from "../http/index.js";
 import type { Gateway } from "../database/index.js";
-import { columnEntity, storedAttached, tableOf, type KnownSource } from "./columns.js";
+import { columnEntity, storedAttached, tableOf, type KnownSource, writtenOf } from "./columns.js";
 import type { AttachedSource, SourceColumn } from "./entities.js";
 
 /** The column that has the dates of a pattern's tables, by default. */
@@ -111,6 +111,15 @@ export function attachedColumnFaults(
   entity: SourceColumn,
   column: ColumnDeclaration,
 ): readonly Fault[] {
+  if (writtenOf(column) !== null) {
+    const facts = {
+      column: entity.name,
+      reason: "numbers, and yes and no, in a form of their own",
+      instead: "the type text",
+    };
+    const place = { path: `columns.${entity.name}.written` };
+    return [fault("storage.reading", facts, place)];
+  }
   const stored = storedAttached(entity, column);
   if (stored === null || stored.ok) return [];
   return stored.faults.map((each) => withLocation(each, { path: `columns.${entity.name}` }));

@@ -1,5 +1,7 @@
 import type { ColumnDeclaration } from "@orisma/contract";
 import {
+  compileBooleanForm,
+  compileNumberForm,
   compileReading,
   encodeMs,
   fault,
@@ -9,10 +11,12 @@ import {
   withLocation,
   readBoolean,
   renderFault,
-  type CompiledReading,
+  type BooleanForm,
   type Fault,
+  type NumberForm,
   type Reading,
   type RenderedFault,
+  type Result,
   type SqlValue,
 } from "@orisma/core/internal";
 
@@ -44,14 +48,14 @@ export function cellReader(
     case "date":
       return dateReader(column.reading);
     case "boolean":
-      return readBooleanCell;
+      return booleanReader(column.written);
     default:
-      return numberReader(column.type);
+      return numberReader(column.type, column.written);
   }
 }
 
 function dateReader(reading: Reading): (raw: RawCell) => StoredCell {
-  const compiled = compiledReading(reading);
+  const compiled = valueOrThrow(compileReading(reading));
   return (raw) => {
     const cell = compiled.read(raw);
     if (cell.state !== "dated") return cell;
@@ -62,27 +66,35 @@ function dateReader(reading: Reading): (raw: RawCell) => StoredCell {
   };
 }
 
-function compiledReading(sent: Reading): CompiledReading {
-  const compiled = compileReading(sent);
+/** What was checked when it was declared. */
+function valueOrThrow<T>(compiled: Result<T>): T {
   if (compiled.ok) return compiled.value;
   throw new Error(compiled.faults.map(({ code }) => code).join(", "));
 }
 
-function numberReader(type: "integer" | "decimal"): (raw: RawCell) => StoredCell {
+function numberReader(
+  type: "integer" | "decimal",
+  form: NumberForm | undefined,
+): (raw: RawCell) => StoredCell {
+  const read = form === undefined ? null : valueOrThrow(compileNumberForm(form));
   return (raw) => {
     const text = (raw ?? "").trim();
     if (text === "") return { state: "blank" };
-    if (isPlainNumber(text, type)) return { state: "dated", value: text };
+    const plain = read === null ? text : read(text);
+    if (plain !== null && isPlainNumber(plain, type)) return { state: "dated", value: plain };
     return { state: "unreadable", fault: fault("number.form", { text: raw ?? "", type }) };
   };
 }
 
-function readBooleanCell(raw: RawCell): StoredCell {
-  const text = (raw ?? "").trim();
-  if (text === "") return { state: "blank" };
-  const value = readBoolean(text);
-  if (value !== null) return { state: "dated", value: value ? 1 : 0 };
-  return { state: "unreadable", fault: fault("boolean.form", { text }) };
+function booleanReader(form: BooleanForm | undefined): (raw: RawCell) => StoredCell {
+  const read = form === undefined ? readBoolean : valueOrThrow(compileBooleanForm(form));
+  return (raw) => {
+    const text = (raw ?? "").trim();
+    if (text === "") return { state: "blank" };
+    const value = read(text);
+    if (value !== null) return { state: "dated", value: value ? 1 : 0 };
+    return { state: "unreadable", fault: fault("boolean.form", { text }) };
+  };
 }
 
 /** A fault of a cell with its text, as it is sent. */

@@ -55,7 +55,8 @@ export function columnEntity(
   column: StoredColumnDeclaration,
 ): SourceColumn {
   const { type, isStated = false } = column;
-  const entity = Object.assign(new SourceColumn(), { name, position, type, isStated });
+  const written = writtenOf(column);
+  const entity = Object.assign(new SourceColumn(), { name, position, type, isStated, written });
   if (column.type !== "date") return entity;
   const { kind, encoding, ...details } = column.reading;
   entity.reading = Object.assign(new ColumnReading(), { kind, encoding, details });
@@ -63,12 +64,34 @@ export function columnEntity(
 }
 
 /** A kept column as it was declared. */
-export function newColumn({ type, reading, isStated }: SourceColumn): StoredColumnDeclaration {
+export function newColumn({
+  type,
+  reading,
+  written,
+  isStated,
+}: SourceColumn): StoredColumnDeclaration {
   const stated = isStated ? ({ isStated } as const) : {};
-  if (type !== "date" || reading == null)
-    return { type: type === "date" ? "text" : type, ...stated };
+  if (type !== "date" || reading == null) {
+    return withWritten(type === "date" ? "text" : type, written, stated);
+  }
   const { kind, encoding, details } = reading;
   return { type, reading: { kind, encoding, ...details } };
+}
+
+/** How the numbers of a column are written, or its yes and no; null for plainly. */
+export function writtenOf(column: ColumnDeclaration): SourceColumn["written"] {
+  return "written" in column ? (column.written ?? null) : null;
+}
+
+/** A column that holds no dates, with how it is written. */
+function withWritten(
+  type: Exclude<ColumnDeclaration["type"], "date">,
+  written: SourceColumn["written"],
+  more: { readonly isStated?: true },
+): StoredColumnDeclaration {
+  if (written == null || type === "text") return { type, ...more };
+  if (type === "boolean") return "true" in written ? { type, written, ...more } : { type, ...more };
+  return "true" in written ? { type, ...more } : { type, written, ...more };
 }
 
 /** A declared column as filters know it. */
@@ -197,8 +220,9 @@ export function describe(source: Source): SourceDescription {
 
 /** A declared column as it is returned. */
 export function columnView(column: ColumnDeclaration): ColumnDeclaration {
-  if (column.type !== "date") return { type: column.type };
-  return { type: "date", reading: column.reading };
+  return column.type === "date"
+    ? { type: "date", reading: column.reading }
+    : withWritten(column.type, writtenOf(column), {});
 }
 
 function unnestDescription(unnest: UnnestedSource | null): SourceDescription["unnest"] {

@@ -10,7 +10,14 @@ import {
   PrimaryGeneratedColumn,
   type Relation,
 } from "typeorm";
-import type { ColumnType, DateEncoding, DateKind, DatabaseType } from "@orisma/core/internal";
+import type {
+  BooleanForm,
+  ColumnType,
+  DatabaseType,
+  DateEncoding,
+  DateKind,
+  NumberForm,
+} from "@orisma/core/internal";
 
 /** The driver gives large numbers as strings; those here are well within what is exact. */
 const NUMBER = { to: (value: number) => value, from: Number };
@@ -248,6 +255,10 @@ export class SourceColumn {
   /** Whether it has its type from the file alone: with the next file it may have another. */
   @Column({ type: "boolean", default: false })
   isStated: boolean;
+
+  /** How its numbers are written, or its yes and no; null for plainly. */
+  @Column({ type: "json", nullable: true })
+  written: NumberForm | BooleanForm | null;
 
   /** What the database says that it holds; null for a column of our own. */
   @Column({ type: "json", nullable: true })

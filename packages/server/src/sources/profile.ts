@@ -8,6 +8,7 @@ import {
   distinctStatement,
   readValues,
   recogniseColumn,
+  recogniseNumbers,
   unreadableStatement,
   type Column,
   type ColumnProfile,
@@ -22,7 +23,7 @@ import {
 } from "@orisma/core/internal";
 import { TooSlow, type Gateway } from "../database/index.js";
 import { cellReader } from "./cells.js";
-import { asRead, tableOf, type KnownSource } from "./columns.js";
+import { asRead, tableOf, writtenOf, type KnownSource } from "./columns.js";
 
 /** Distinct strings of a column that are looked at; of one with more some records are drawn. */
 const MAX_DISTINCT = 100_000;
@@ -54,6 +55,7 @@ export async function profileSource(
     const { values, sample } = await strings.of(column.name);
     const cells = dateCells[column.name];
     const known = declared.get(column.name);
+    const form = known === undefined ? null : writtenOf(known);
     const blanks = known?.type === "date" ? known.reading.blanks : [];
     const recognition = recogniseColumn(values, cells, blanks);
     const reading = readingFor(
@@ -66,7 +68,9 @@ export async function profileSource(
       distinct: values.length,
       sample,
       recognition,
-      numbers: countNumbers(values),
+      numbers: countNumbers(values, form),
+      ...(form === null ? {} : { form }),
+      written: recogniseNumbers(values),
       ...(cells === undefined ? {} : { dateCells: cells }),
       reading,
       quality: reading === null ? null : qualityOf(values, reading, today, sample),

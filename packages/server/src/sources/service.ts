@@ -11,13 +11,16 @@ import type {
 import {
   MS_PER_DAY,
   UTC,
+  compileBooleanForm,
+  compileNumberForm,
   compileReading,
   epochMs,
   fault,
   storedStep,
+  success,
   withLocation,
   type Fault,
-  type Reading,
+  type Result,
   type SourceProfile,
   type Moment,
 } from "@orisma/core/internal";
@@ -369,7 +372,7 @@ export class Sources {
   /** Declares a source that has no records yet. */
   async create(declared: ReadNewSource): Promise<SourceDescription> {
     const faults = Object.entries(declared.columns).flatMap(([name, column]) =>
-      column.type === "date" ? readingFaults(name, column.reading) : [],
+      columnFormFaults(name, column),
     );
     if (this.#taken(declared.name)) {
       faults.push(
@@ -463,8 +466,8 @@ export class Sources {
       const sent = columns[column.name];
       if (sent === undefined) return column;
       if (isReadable) faults.push(...attachedColumnFaults(column, sent));
-      const { reading, type } = columnEntity(column.name, column.position, sent);
-      return Object.assign(column, { type, reading: reading ?? null });
+      const { reading, type, written } = columnEntity(column.name, column.position, sent);
+      return Object.assign(column, { type, written, reading: reading ?? null });
     });
     if (faults.length > 0) throw problemOf(faults);
     if (!force) refuseBreaking(name, this.brokenByReadings(name, columns));
@@ -676,13 +679,27 @@ export function columnFaults(
   return Object.entries(columns).flatMap(([column, sent]) => {
     const place = { path: `columns.${column}`, value: column };
     if (!known.includes(column)) return [fault("column.unknown", { name: column, known }, place)];
-    return sent.type === "date" ? readingFaults(column, sent.reading) : [];
+    return columnFormFaults(column, sent);
   });
 }
 
-/** What is wrong with the reading of a column. */
-function readingFaults(name: string, reading: Reading): Fault[] {
-  const compiled = compileReading(reading);
+/** What is wrong with how a column is to be read. */
+function columnFormFaults(name: string, column: ColumnDeclaration): readonly Fault[] {
+  const [compiled, part] = compiledForm(column);
   if (compiled.ok) return [];
-  return compiled.faults.map((each) => withLocation(each, { path: `columns.${name}.reading` }));
+  return compiled.faults.map(({ path, ...found }) => {
+    const inside = path === undefined || part === "reading" ? "" : `.${path}`;
+    return withLocation(found as Fault, { path: `columns.${name}.${part}${inside}` });
+  });
+}
+
+function compiledForm(column: ColumnDeclaration): readonly [Result<unknown>, string] {
+  if (column.type === "date") return [compileReading(column.reading), "reading"];
+  if (column.type === "text" || column.written === undefined) return [success(null), "written"];
+  return [
+    column.type === "boolean"
+      ? compileBooleanForm(column.written)
+      : compileNumberForm(column.written),
+    "written",
+  ];
 }

@@ -10,7 +10,7 @@ import {
   type NestedType,
   type StoredTable,
 } from "@orisma/core/internal";
-import { coreColumn, type KnownSource } from "./columns.js";
+import { coreColumn, type KnownSource, writtenOf } from "./columns.js";
 import type { UnnestedSource, Source } from "./entities.js";
 
 /** A source that is the values inside a column of another, as listings and queries need to know it. */
@@ -68,6 +68,17 @@ export function unnestFaults(
   known: ReadonlyMap<string, KnownSource>,
 ): readonly Fault[] {
   const { source: name, column, each, values } = unnest;
+  const written = Object.entries(values).find(([, value]) => writtenOf(value.column) !== null);
+  if (written !== undefined) {
+    const facts = {
+      column: written[0],
+      reason: "numbers, and yes and no, in a form of their own",
+      instead: "a value of JSON, or text",
+    };
+    return [
+      fault("storage.reading", facts, { path: `unnest.values.${written[0]}.column.written` }),
+    ];
+  }
   const source = known.get(name);
   if (source === undefined) {
     const place = { path: "unnest.source", value: name };

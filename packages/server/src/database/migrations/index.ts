@@ -20,6 +20,7 @@ import { People1765700000000 } from "./people.js";
 import { PlainWords1764900000000 } from "./plain-words.js";
 import { Versions1764500000000 } from "./versions.js";
 import { Windows1764200000000 } from "./windows.js";
+import { WrittenNumbers1766200000000 } from "./written-numbers.js";
 
 /** Every change of the service's own tables, in their order. */
 export const MIGRATIONS = [
@@ -45,4 +46,5 @@ export const MIGRATIONS = [
   ChangedRecords1765900000000,
   Identities1766000000000,
   PendingEdits1766100000000,
+  WrittenNumbers1766200000000,
 ] as const;
