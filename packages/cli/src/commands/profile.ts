@@ -82,14 +82,21 @@ function evidenceText({ columns }: SourceProfile): string {
 
 /** How the numbers of a column are written, or most likely are; nothing for none, and for plain ones. */
 function numbersText({ type, form, written }: ColumnProfile): string {
-  if (form !== undefined) return "true" in form ? form.true.join(" or ") : formInWords(form);
+  if (form !== undefined)
+    return "true" in form ? form.true.join(" or ") : formInWords(form, numberType(type));
   const [likely] = type === "text" ? written.candidates : [];
-  return likely === undefined || written.verdict === "plain" ? "" : formInWords(likely.form);
+  return likely === undefined || written.verdict === "plain"
+    ? ""
+    : formInWords(likely.form, likely.type);
 }
 
 /** How a confirmed column is written; null for one that could be confirmed. */
 function writtenAs({ type, reading }: ColumnProfile): string | null {
   return type === "date" && reading !== null ? nameOf(reading) : null;
+}
+
+function numberType(type: ColumnProfile["type"]): "integer" | "decimal" {
+  return type === "integer" ? type : "decimal";
 }
 
 /** Whether numbers were recognised in a form of their own. */

@@ -92,7 +92,7 @@ export function certainColumns({ columns }: SourceProfile): readonly CertainColu
     const [numbers] = column.written.candidates;
     if (!isCertainNumbers(column) || numbers === undefined) return [];
     const { type, form, misses } = numbers;
-    return [{ name, declared: { type, written: form }, written: formInWords(form), misses }];
+    return [{ name, declared: { type, written: form }, written: formInWords(form, type), misses }];
   });
 }
 

@@ -329,7 +329,7 @@ function Certain({ name, profile }: { readonly name: string; readonly profile: S
           <li key={column}>
             <span className="font-semibold">{column}</span>{" "}
             {reading === null
-              ? `numbers, written ${formInWords(candidates[0]?.form ?? {})}`
+              ? `numbers, written ${formInWords(candidates[0]?.form ?? {}, candidates[0]?.type)}`
               : readingInWords(reading)}
           </li>
         ))}

@@ -169,7 +169,9 @@ export function heldInWords({
 }: Pick<ColumnProfile, "type" | "reading" | "form">): string {
   if (form !== undefined) {
     const as =
-      "true" in form ? `${form.true.join(" or ")} / ${form.false.join(" or ")}` : formInWords(form);
+      "true" in form
+        ? `${form.true.join(" or ")} / ${form.false.join(" or ")}`
+        : formInWords(form, type === "integer" ? type : "decimal");
     return `${HELD[type]}, written ${as}`;
   }
   if (type === "date") return reading === null ? "dates" : readingInWords(reading);

@@ -157,6 +157,7 @@ describe("recognising numbers", () => {
     ["codes with zeros", ["0012,5", "0013,5"], "ambiguous"],
     ["grouped codes with zeros", ["01 234", "02 345"], "none"],
     ["letters before digits", ["K12", "K13"], "none"],
+    ["codes of a letter and a hyphen", ["W-1", "W-2"], "none"],
     ["words before digits", ["Lock 12", "Lock 13"], "none"],
     ["unknown words", ["12 paces", "3 paces"], "ambiguous"],
     ["a unit behind a code", ["12 A", "13 B"], "ambiguous"],

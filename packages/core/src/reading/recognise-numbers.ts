@@ -46,9 +46,15 @@ const MAX_EXAMPLES = 5;
 /** Different texts beside numbers that are taken for units; codes have more. */
 const MAX_UNITS = 5;
 
-/** Texts that mean a unit beside a number, whatever the column. */
-const UNIT =
-  /^(?:\p{Sc}|[%‰°]|°[CF]|EUR|USD|GBP|CHF|PLN|CZK|HUF|SEK|NOK|DKK|JPY|CNY|INR|AUD|CAD|NZD|BRL|TRY|RON|zł|Kč|kr|Ft|[kmµ]?g|t|[kcm]?m|km\/h|m[²³23]|ha|[mc]?l|[kMG]?Wh?|k?V|mA|min|h|Std|hrs?|kn|mph|[kMGT]?B)$/u;
+/** Currencies, which stand before a number too. */
+const CURRENCIES =
+  "\\p{Sc}|EUR|USD|GBP|CHF|PLN|CZK|HUF|SEK|NOK|DKK|JPY|CNY|INR|AUD|CAD|NZD|BRL|TRY|RON|zł|Kč|kr|Ft";
+const CURRENCY = new RegExp(`^(?:${CURRENCIES})$`, "u");
+/** Texts that mean a unit behind a number, whatever the column. */
+const UNIT = new RegExp(
+  `^(?:${CURRENCIES}|[%‰°]|°[CF]|[kmµ]?g|t|[kcm]?m|km/h|m[²³23]|ha|[mc]?l|[kMG]?Wh|[kM]W|k?V|mA|min|h|Std|hrs?|kn|mph|[kMGT]?B)$`,
+  "u",
+);
 
 /**
  * Recognises how the numbers of a column are written, from its distinct values. Nothing in doubt is confirmed: where
@@ -83,11 +89,13 @@ export function recogniseNumbers(values: readonly ValueCount[]): NumberRecogniti
   const verdict =
     wouldChange > 0 || doubt !== null ? "ambiguous" : best.misses > 0 ? "mixed" : "certain";
   const evidence = [
-    `${best.fits} cells are numbers written as ${formInWords(best.form)}`,
+    `${best.fits} cells are numbers written as ${formInWords(best.form, typeOf(best))}`,
     ...(best.misses > 0 ? [`${best.misses} are not`] : []),
     ...(rival === undefined || wouldChange === 0
       ? []
-      : [`as ${formInWords(rival.form)} ${wouldChange} of them would be other numbers`]),
+      : [
+          `as ${formInWords(rival.form, typeOf(rival))} ${wouldChange} of them would be other numbers`,
+        ]),
     ...(doubt === null ? [] : [doubt]),
   ].join("; ");
   return { verdict, candidates, wouldChange, evidence };
@@ -102,10 +110,11 @@ export function isCertainNumbers(column: {
 }
 
 /** A form by an example of a number in it, such as `1.234,56 €`. */
-export function formInWords(form: NumberForm): string {
+export function formInWords(form: NumberForm, type: "integer" | "decimal" = "decimal"): string {
   const { group = "", units = [], accounting } = form;
   const [unit] = units;
-  const number = `1${group}234${decimalIn(form)}56${unit === undefined ? "" : ` ${unit}`}`;
+  const decimals = type === "integer" ? "" : `${decimalIn(form)}56`;
+  const number = `1${group}234${decimals}${unit === undefined ? "" : ` ${unit}`}`;
   return accounting === true ? `${number} or (${number})` : number;
 }
 
@@ -130,7 +139,7 @@ function unitsOf(sample: readonly Value[]): readonly string[] {
   for (const { text } of sample) {
     const { before = "", after = "" } = partsOf(text) ?? {};
     // A word before a number is a part of a name, as in “Lock 12”.
-    if (UNIT.test(before)) found.add(before);
+    if (CURRENCY.test(before)) found.add(before);
     if (after !== "") found.add(after);
   }
   return found.size > MAX_UNITS ? [] : [...found];
@@ -230,6 +239,11 @@ function doubtOf({ form, numbers, hasDecimals }: Tried, filled: readonly Value[]
   return null;
 }
 
-function candidateOf({ form, fits, misses, examples, read, hasDecimals }: Tried): NumberCandidate {
-  return { form, type: hasDecimals ? "decimal" : "integer", fits, misses, examples, read };
+function candidateOf(tried: Tried): NumberCandidate {
+  const { form, fits, misses, examples, read } = tried;
+  return { form, type: typeOf(tried), fits, misses, examples, read };
+}
+
+function typeOf({ hasDecimals }: Tried): "integer" | "decimal" {
+  return hasDecimals ? "decimal" : "integer";
 }

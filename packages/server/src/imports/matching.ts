@@ -140,7 +140,7 @@ export function checkNumberForms(
     const numbers = whole + decimal + long;
     const isNumeric = column?.type === "integer" || column?.type === "decimal";
     if (!isNumeric || column.written === undefined || numbers === 0) return [];
-    const example = formInWords(column.written);
+    const example = formInWords(column.written, column.type);
     const reason = `${numbers} cells of “${name}” are numbers in the file itself, and not written as ${example}: declare the column without that form`;
     return [fault("file.headings", { reason }, { path: `columns.${name}.written` })];
   });
