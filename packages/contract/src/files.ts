@@ -35,6 +35,7 @@ export const FILE = {
     "text/plain",
     "application/json",
     "application/x-ndjson",
+    "application/gzip",
     "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
     "application/vnd.oasis.opendocument.spreadsheet",
   ],
@@ -74,6 +75,13 @@ export const FILE_OPTIONS = z.strictObject({
   headings: COUNT.exactOptional(),
   /** A sheet's name, or its number counted from 1. */
   sheet: z.string().min(1, "a sheet's name or number").exactOptional(),
+  /** Where a JSON document has its records, as JSONPath (RFC 9535); found where there is one list of objects. */
+  records: z.string().min(1).max(500).exactOptional(),
+  /** Whether the parts of objects in JSON are columns of their own, such as `address.city`. */
+  flatten: z
+    .enum(["yes", "no"], { error: "yes or no" })
+    .default("no")
+    .transform((text) => text === "yes"),
   shortRows: z.enum(["refuse", "blank"], { error: "refuse or blank" }).default("refuse"),
 });
 

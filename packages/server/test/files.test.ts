@@ -5,6 +5,7 @@ import {
   type ImportReport,
   type ImportOptions,
 } from "@orisma/client";
+import { gzipSync } from "node:zlib";
 import mysql from "mysql2/promise";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
@@ -596,11 +597,141 @@ describe("workbooks", () => {
   });
 });
 
+describe("a file that is compressed with gzip", () => {
+  test("is the same file", async () => {
+    const text = "a,b\n1,2\n3,4\n";
+    const { rows, report } = await taken(gzipSync(text));
+    expect(rows).toEqual([
+      ["1", "2"],
+      ["3", "4"],
+    ]);
+    expect(report.records).toBe(2);
+    const packed = await look(gzipSync(text));
+    expect(packed).toMatchObject({ bytes: text.length, sha256: (await look(text)).sha256 });
+    expect((await look(gzipSync(await xlsx([{ name: "S", rows: [["a"], ["x"]] }])))).format).toBe(
+      "xlsx",
+    );
+  });
+
+  test("is refused where it is cut off, damaged, or comes to far more than it is", async () => {
+    const whole = gzipSync(Buffer.from("a,b\n" + "1,2\n".repeat(2_000)));
+    expect((await refusal(look(whole.subarray(0, whole.length - 9))))?.detail).toMatch(
+      /damaged or not whole/,
+    );
+    const damaged = Buffer.from(whole);
+    damaged[12] = (damaged[12] ?? 0) ^ 0xff;
+    expect((await refusal(look(damaged)))?.detail).toMatch(/damaged or not whole/);
+    const bomb = gzipSync(Buffer.alloc(400 * 1024 ** 2, "a"));
+    expect(await refusal(look(bomb))).toMatchObject({
+      faults: [{ code: "file.limit", accepted: expect.stringContaining("200 times") }],
+    });
+  });
+});
+
+describe("records inside a JSON document", () => {
+  const items = [
+    { id: "W-1", raised: "1977", lock: { name: "Weir", at: { km: 1.5 } } },
+    { id: "W-2", raised: "2010-12", lock: null },
+  ];
+
+  test.each([
+    ["in one line", JSON.stringify({ total: 2, items })],
+    ["in many lines", JSON.stringify({ total: 2, data: { rows: items, note: "[{" } }, null, 2)],
+    ["with other lists", JSON.stringify({ tags: ["a", "b"], items, pages: [1, [{ no: 1 }]] })],
+    ["with names that are escaped", '{"a\\"[b":{"items":' + JSON.stringify(items) + "}}"],
+    ["first of all", JSON.stringify({ items, more: { deep: { er: null } } })],
+  ])("are found %s", async (_, file) => {
+    const { headings, records, sample, format, remarks } = await look(file);
+    expect({ headings, records, format }).toEqual({
+      ...{ headings: ["id", "raised", "lock"], records: 2, format: "json" },
+    });
+    expect(sample[0]?.cells).toEqual(["W-1", "1977", '{"name":"Weir","at":{"km":1.5}}']);
+    expect(remarks.join()).toMatch(/The records were found at \$/);
+  });
+
+  test("have the parts of objects as columns where that is asked for", async () => {
+    const { headings, sample } = await look(JSON.stringify({ items }), { flatten: true });
+    expect(headings).toEqual(["id", "raised", "lock.name", "lock.at.km", "lock"]);
+    expect(sample.map(({ cells }) => cells)).toEqual([
+      ["W-1", "1977", "Weir", "1.5", null],
+      ["W-2", "2010-12", null, null, null],
+    ]);
+  });
+
+  test("are those of the list that is named, and several are never chosen from", async () => {
+    const file = JSON.stringify({ works: items, errors: [{ code: 1 }] });
+    const problem = await refusal(look(file));
+    expect(problem?.faults).toMatchObject([{ parameter: "records", code: "file.broken" }]);
+    expect(problem?.detail).toContain("$.works (2 objects), $.errors (1 object)");
+    expect((await look(file, { records: "$.errors" })).records).toBe(1);
+    expect((await look(file, { records: "$['works']" })).records).toBe(2);
+    for (const records of ["$.none", "$.works[0]", "works"]) {
+      expect(await refusal(look(file, { records }))).toMatchObject({
+        faults: [{ parameter: "records" }],
+      });
+    }
+    // One object a line is what it was.
+    const lines = items.map((each) => JSON.stringify(each)).join("\n");
+    expect(await look(lines)).toMatchObject({ format: "ndjson", records: 2 });
+  });
+
+  test.each([
+    ["without a list", '{"total": 2}\n', /no list of objects|row/],
+    ["that ends early", JSON.stringify({ items }).slice(0, -1), /ends before its document/],
+    ["that ends in a record", JSON.stringify({ items }).slice(0, 60), /ends/],
+    ["with something behind it", `${JSON.stringify({ items }, null, 1)} x`, /behind/],
+    ["whose brackets do not match", '{\n"items": [{"a": 1}}', /brackets|ends/],
+  ])("a document %s is refused, or its rows are", async (_, file, words) => {
+    const found = await look(file, { format: "json" }).catch((error: unknown) => error);
+    expect(found).toMatchObject({ message: expect.stringMatching(words) });
+  });
+
+  test("come whole from a document far larger than its head", async () => {
+    const many = Array.from({ length: 20_000 }, (_, index) => ({
+      id: index,
+      note: "x".repeat(40),
+    }));
+    const file = JSON.stringify({ page: 1, items: many, total: many.length });
+    expect(await look(file)).toMatchObject({ records: 20_000, refused: 0, format: "json" });
+    // Objects one a line, of which the first alone is longer.
+    const long = { id: 1, notes: Array.from({ length: 400 }, () => "x".repeat(1_000)) };
+    const lines = `${JSON.stringify(long)}\n${JSON.stringify({ id: 2 })}\n`;
+    expect(await look(lines)).toMatchObject({ records: 2, refused: 0, format: "ndjson" });
+  });
+});
+
+describe("a column named id", () => {
+  test("becomes the key where its values are different, which is said", async () => {
+    const { client } = running;
+    await client.createSource({ name: "with-id" });
+    const report = await client.importFile("with-id", "id,a\nx,1\ny,2\n");
+    expect(report.file?.remarks).toEqual([
+      "The column “id” is the key: its values are all different.",
+    ]);
+    expect((await client.source("with-id")).key).toBe("id");
+    // It stays the key, by which records are updated.
+    await client.importFile("with-id", "id,a\ny,3\n", { mode: "update" });
+    expect((await client.inspectRecord("with-id", "y")).cells[1]).toMatchObject({ raw: "3" });
+  });
+
+  test.each([
+    ["repeat", "id,a\nx,1\nx,2\n", /the key “x” is that of another record/],
+    ["are blank", "id,a\nx,1\n,2\n", /it has no id/],
+  ])("is refused as a whole where its values %s, and nothing is kept", async (how, file, words) => {
+    const name = `bad-${how.replace(" ", "-")}`;
+    await running.client.createSource({ name });
+    const problem = await refusal(running.client.importFile(name, file));
+    expect(problem?.detail).toMatch(words);
+    expect(problem?.faults).toMatchObject([{ path: "headings", value: "id" }]);
+    expect(await running.client.source(name)).toMatchObject({ key: null, records: 0 });
+  });
+});
+
 describe("what is no table", () => {
   test.each([
     ["a PDF", Buffer.from("%PDF-1.7 …"), "a PDF document"],
     ["an image", Buffer.from("89504e470d0a1a0a", "hex"), "a PNG image"],
-    ["gzip", Buffer.from("1f8b08000000", "hex"), "compressed with gzip"],
+    ["gzip within gzip", gzipSync(gzipSync("a,b\n1,2\n")), "compressed with gzip twice"],
     ["an old workbook", Buffer.from("d0cf11e0a1b11ae1", "hex"), "save it as .xlsx"],
     ["a page", Buffer.from("<!DOCTYPE html><p>Sign in"), "a page of markup"],
     [

@@ -33,6 +33,9 @@ interface CommandOptions extends ColumnOptions {
   readonly skip?: string;
   readonly sheet?: string;
   readonly shortRows?: string;
+  readonly records?: string;
+  readonly flatten?: boolean;
+  readonly certain?: boolean;
   readonly only: readonly string[];
   readonly again?: boolean;
   readonly force?: boolean;
@@ -45,13 +48,16 @@ interface CommandOptions extends ColumnOptions {
 export function addImport(command: Command, context: Context): void {
   withColumnOptions(command.command("import"))
     .description("Import a file as the records of a source: CSV and the like, JSON, XLSX, ODS")
-    .argument("<file>")
+    .argument("<file>", "the file, also compressed with gzip; - for standard input")
     .option("--name <source>", "name of the source; by default that of the file")
     .option("--key <column>", "column whose value is a record's id")
     .option("--replace", "replace the records of the source")
     .option("--append", "add the records to those of the source")
     .option("--update", "add the records, and replace those with the same keys")
     .option("--dry-run", "show what the file is, and store nothing")
+    .option("--certain", "read every text column that can be read in one way only")
+    .option("--records <path>", "where a JSON document has its records, such as $.data.items")
+    .option("--flatten", "make the parts of objects in JSON columns, such as address.city")
     .option("--only <column>", "import only this column; repeat for more", collect, [])
     .option("--sheet <sheet>", "name or number of the sheet of a workbook")
     .option("--skip <lines>", "lines to skip above the headings")
@@ -75,15 +81,24 @@ export function addImport(command: Command, context: Context): void {
         "orisma import works.csv --key order --date raised=dd/MM/yyyy --blank N/A --integer cost",
         "orisma import inspections.xlsx --dry-run",
         "orisma import works.csv --update",
+        "orisma import works.json.gz --records '$.data.items' --flatten --certain",
+        "zcat works.csv.gz | orisma import - --name works",
       ),
     )
     .action((file: string, options: CommandOptions) => importFile(context, file, options));
 }
 
 async function importFile(context: Context, file: string, options: CommandOptions): Promise<void> {
-  if (!existsSync(file) || !statSync(file).isFile()) throw new UsageError(`${file} is not a file`);
+  const isInput = file === "-";
+  if (!isInput && (!existsSync(file) || !statSync(file).isFile())) {
+    throw new UsageError(`${file} is not a file`);
+  }
+  if (isInput && options.name === undefined && options.dryRun !== true) {
+    throw new UsageError("give --name for a file from standard input");
+  }
   const client = context.client();
-  const body = () => Readable.toWeb(createReadStream(file)) as ReadableStream;
+  const opened = () => (isInput ? process.stdin : createReadStream(file));
+  const body = () => Readable.toWeb(opened()) as ReadableStream;
   const { only, ...reading } = fileOptions(options);
   if (options.dryRun === true) {
     const inspection = await client.inspectFile(body(), reading);
@@ -96,7 +111,7 @@ async function importFile(context: Context, file: string, options: CommandOption
   const sent: ImportOptions = {
     ...reading,
     mode: mode ?? "replace",
-    file: basename(file),
+    file: isInput ? "standard input" : basename(file),
     ...(only.length === 0 ? {} : { columns: only }),
     ...(options.again === true ? { again: true } : {}),
     ...(options.force === true ? { force: true } : {}),
@@ -111,13 +126,34 @@ async function importFile(context: Context, file: string, options: CommandOption
     },
   );
   await context.print(options.json === true ? toJson(report) : reportText(report));
+  if (options.certain === true && report.unchanged !== true) {
+    await readCertain(client, source.name, context, options);
+  }
   const { columns } = await client.source(source.name);
   const dates = columns.filter(({ type }) => type === "date").map(({ name }) => name);
   const unread = noDatesText(report, new Set(dates));
   if (unread !== null) throw new Error(unread);
-  if (options.json === true) return;
+  if (options.json === true || options.certain === true) return;
   const certain = certainColumns(await client.profile(source.name));
   if (certain.length > 0) context.note(`\n${certainText(source.name, certain)}`);
+}
+
+/** Sets the reading of every column that can be read in one way only. */
+async function readCertain(
+  client: OrismaClient,
+  name: string,
+  context: Context,
+  { force, json }: CommandOptions,
+): Promise<void> {
+  const certain = certainColumns(await client.profile(name));
+  if (certain.length === 0) return;
+  const columns = Object.fromEntries(
+    certain.map(({ name: column, declared }) => [column, declared]),
+  );
+  const work = client.setReadings(name, columns, { force: force === true });
+  const report = await withProgress(client, name, context.note, work);
+  const lines = certain.map(({ name: column, written }) => `  ${column} is read as ${written}\n`);
+  if (json !== true) await context.print(`\n${lines.join("")}${reportText(report)}`);
 }
 
 /** The options with which a file is read, as the service has them. */
@@ -128,7 +164,7 @@ function fileOptions(options: CommandOptions) {
       throw new UsageError(`--${name} takes a whole number, not ${text}`);
     return { [name]: Number(text) };
   };
-  const { format, encoding, delimiter, sheet, shortRows, only } = options;
+  const { format, encoding, delimiter, sheet, shortRows, records, flatten, only } = options;
   return {
     ...number("skip", options.skip),
     ...number("headings", options.headings),
@@ -139,6 +175,8 @@ function fileOptions(options: CommandOptions) {
       : { encoding: encoding as NonNullable<FileOptions["encoding"]> }),
     ...(delimiter === undefined ? {} : { delimiter }),
     ...(sheet === undefined ? {} : { sheet }),
+    ...(records === undefined ? {} : { records }),
+    ...(flatten === true ? { flatten: true as const } : {}),
     ...(shortRows === undefined ? {} : { shortRows: shortRows as "refuse" | "blank" }),
     only,
   };
@@ -158,9 +196,18 @@ function modeOf({ replace, append, update }: CommandOptions): ImportMode | null 
   return requested[0]?.[0] ?? null;
 }
 
+/** `works 2025.csv.gz` is `works-2025`: a name of a source has no spaces and points. */
+function nameFrom(file: string): string {
+  const plain = basename(file).replace(/\.gz$/i, "");
+  const name = basename(plain, extname(plain))
+    .replace(/[^A-Za-z0-9_-]+/g, "-")
+    .replace(/^-+|-+$/g, "");
+  return /^[A-Za-z]/.test(name) ? name : `file-${name}`;
+}
+
 function newSource(file: string, options: CommandOptions): NewSource {
   return {
-    name: options.name ?? basename(file, extname(file)),
+    name: options.name ?? nameFrom(file),
     columns: columnsFrom(options),
     ...(options.key === undefined ? {} : { key: options.key }),
   };

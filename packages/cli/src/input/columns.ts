@@ -38,7 +38,12 @@ export function withColumnOptions(command: Command): Command {
 /** The same, for a command whose zone is that of windows. */
 export function withColumns(command: Command): Command {
   return command
-    .option("--date <column=pattern>", "a column of days; ISO 8601 without a pattern", collect, [])
+    .option(
+      "--date <column=pattern>",
+      "a column of days; ISO 8601 without a pattern, repeat for more patterns",
+      collect,
+      [],
+    )
     .option("--local <column=pattern>", "a column of dates with wall-clock times", collect, [])
     .option("--instant <column=pattern>", "a column of points in time", collect, [])
     .option("--integer <column=example>", "a column of whole numbers, such as 1.234", collect, [])
@@ -65,7 +70,12 @@ export function columnsFrom(options: ColumnOptions): Readonly<Record<string, Col
   ];
   for (const [kind, specs] of dates) {
     for (const spec of specs) {
-      const { name, encoding, patterns } = readDateSpec(spec);
+      const { name, encoding, patterns: more } = readDateSpec(spec);
+      const before = columns[name];
+      const tried = before?.type === "date" && before.reading.kind === kind ? before.reading : null;
+      // Of several, one without a pattern is ISO 8601.
+      const patterns =
+        tried === null ? more : [...patternsOrIso(tried.patterns), ...patternsOrIso(more)];
       columns[name] = {
         type: "date",
         reading: {
@@ -144,6 +154,10 @@ export function readCount(text: string): number {
   const count = /^\d{1,6}$/.test(text) ? Number(text) : 0;
   if (count >= 1) return count;
   throw new InvalidArgumentError("A whole number from 1 to 999999 is wanted.");
+}
+
+function patternsOrIso(patterns: readonly string[] = []): readonly string[] {
+  return patterns.length === 0 ? ["iso8601"] : patterns;
 }
 
 interface DateSpec {

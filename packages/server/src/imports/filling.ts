@@ -1,5 +1,5 @@
 import type { ColumnDeclaration, ImportProgress } from "@orisma/contract";
-import { fault, type ImportedTable } from "@orisma/core/internal";
+import { fault, renderFault, type Fault, type ImportedTable } from "@orisma/core/internal";
 import type { Gateway } from "../database/index.js";
 import { Problem, problemOf } from "../http/index.js";
 import {
@@ -42,6 +42,8 @@ export interface FillWork {
   readonly running: Running;
   /** The names of the tables that were made so far, to be dropped where it fails. */
   readonly tables: string[];
+  /** Whether the column named id is the key without anybody having said so. */
+  readonly hasImpliedKey: boolean;
 }
 
 /** A table with the records that a source is to have. */
@@ -131,7 +133,7 @@ export class Filling {
 
   /** Writes the records of a file; numbers go on from those of a table where there is one. */
   async #write(
-    { source, file, refusals, running }: FillWork,
+    { source, file, refusals, running, hasImpliedKey }: FillWork,
     into: ImportedTable,
     columns: ReadonlyMap<string, ColumnDeclaration>,
     dictionaries: DictionaryBuilders,
@@ -151,6 +153,7 @@ export class Filling {
       },
       onRefused: (row: FileRow) => {
         checkCancelled(running);
+        if (hasImpliedKey && row.refused?.code === "row.key") throw impliedKeyFault(row.refused);
         return refusals.add(row);
       },
     };
@@ -158,6 +161,13 @@ export class Filling {
     if (filled.records === 0 && refusals.count > 0) throw nothingImported(refusals);
     return filled;
   }
+}
+
+/** A column named id that cannot be the key is said at once: its rows would be refused one by one. */
+function impliedKeyFault(found: Fault) {
+  const { message } = renderFault(found);
+  const reason = `a column named id must be the key, because a record's id is its key, and a row cannot be: ${message}`;
+  return problemOf([fault("file.headings", { reason }, { path: "headings", value: "id" })]);
 }
 
 /** For records that are read again: one that was taken once can only have become too wide. */

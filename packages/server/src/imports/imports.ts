@@ -61,6 +61,8 @@ export interface ImportOptions {
 }
 
 /** Imports that run at once, each with two connections of the database. */
+/** A column of this name is the key of a source that has none, since a record's id is its key. */
+const IMPLIED_KEY = "id";
 const MAX_AT_ONCE = 4;
 const RETRY_AFTER_S = 10;
 /** Imports of a source that are remembered. */
@@ -321,10 +323,11 @@ export class Imports {
 
   async #receive(body: Readable, running: Running): Promise<SpooledFile> {
     try {
-      return await spool(body, this.folder, (bytes) => {
+      const onBytes = (bytes: number) => {
         checkCancelled(running);
         update(running, { bytes });
-      });
+      };
+      return await spool(body, this.folder, { onBytes });
     } catch (error) {
       if (error instanceof Problem) throw error;
       const isHangUp = error instanceof Error && "code" in error && error.code === "ECONNRESET";
@@ -422,7 +425,10 @@ export class Imports {
       );
     }
     const tables: string[] = [];
-    const work: FillWork = { source, number, file, refusals, running, tables };
+    const hasImpliedKey =
+      current === null && source.keyColumn === null && file.headings.includes(IMPLIED_KEY);
+    if (hasImpliedKey) source.keyColumn = IMPLIED_KEY;
+    const work: FillWork = { source, number, file, refusals, running, tables, hasImpliedKey };
     try {
       const filled = isFresh
         ? await this.#filling.fresh(work)
@@ -462,7 +468,11 @@ export class Imports {
         file: {
           ...file.description,
           headings: file.headings,
-          remarks: [...file.description.remarks, ...mixedRemarks(columns, file)],
+          remarks: [
+            ...file.description.remarks,
+            ...(hasImpliedKey ? ["The column “id” is the key: its values are all different."] : []),
+            ...mixedRemarks(columns, file),
+          ],
         },
         ...(Object.keys(dateCells).length === 0 ? {} : { dateCells }),
         ...keptIn(kept),

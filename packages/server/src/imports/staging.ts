@@ -110,7 +110,8 @@ export class Staging {
     );
     await manager.save(SourceColumn, columns);
     const { columns: _, idsSince = 0, ...rest } = state;
-    const fields = { ...rest, idsSince, before: before as never };
+    const { keyColumn } = source;
+    const fields = { ...rest, keyColumn, idsSince, before: before as never };
     await manager.update(Source, { id: source.id }, fields);
     // It may have begun while the table was filled.
     const { changesMark } = await manager.findOneByOrFail(Source, { id: source.id });

@@ -76,7 +76,7 @@ export class Backups {
       throw new Problem("already-there", detail);
     }
     await disk.mustFit(sent);
-    const file = await spool(body, state.arriving);
+    const file = await spool(body, state.arriving, { isPacked: false });
     try {
       const { header, bytes } = await checked(file.path).catch(refused);
       this.#mustBeKnown(header);

@@ -1,8 +1,9 @@
-import type { TextEncoding } from "@orisma/contract";
+import type { FileOptions, TextEncoding } from "@orisma/contract";
 import { fault } from "@orisma/core/internal";
 import { isLosslessNumber, parse, stringify } from "lossless-json";
 import { Turns, hasHalves, mayHoldHalves, problemOf } from "../../http/index.js";
-import { textOf } from "./encoding.js";
+import { headText, textOf } from "./encoding.js";
+import { JsonWalker, chosenList, listsIn, pathOf } from "./json-lists.js";
 import type { SpooledFile } from "./spool.js";
 import { StatedTypes } from "./stated-types.js";
 import {
@@ -24,31 +25,108 @@ interface RecordText {
 type Pieces = (text: AsyncIterable<string>) => AsyncGenerator<readonly RecordText[]>;
 
 /**
- * Opens objects of JSON (RFC 8259): one a line, or the elements of one array. The columns are
- * the names of all objects, in the order in which they first come. Numbers keep every digit;
- * values that have parts of their own are kept as JSON text.
+ * Opens objects of JSON (RFC 8259): one a line, the elements of one array, or those of a list inside an object. The
+ * columns are the names of all objects, in the order in which they first come. Numbers keep every digit; values that
+ * have parts of their own are kept as JSON text, or the parts of objects as columns of their own (`address.city`).
  */
 export async function openJson(
   file: SpooledFile,
   format: "json" | "ndjson",
   encoding: TextEncoding,
   remarks: readonly string[],
+  { records: wanted, flatten }: Pick<FileOptions, "records" | "flatten">,
 ): Promise<FileTable> {
-  const pieces = format === "json" ? elementsOf : linesOf;
-  const { headings, stated } = await namesIn(file, encoding, pieces);
+  const inside = format === "json" ? await insideList(file, encoding, wanted) : null;
+  const pieces = inside?.pieces ?? (format === "json" ? elementsOf : linesOf);
+  const parts = flatten ? partsIn : (record: JsonRecord) => record;
+  const { headings, stated } = await namesIn(file, encoding, pieces, parts);
+  const found = inside === null ? [] : [`The records were found at ${inside.path}.`];
+  const all = [...remarks, ...found];
   let read = 0;
   return {
-    description: { format, encoding, headingRows: 0, headingLine: 0, above: [], remarks },
+    description: { format, encoding, headingRows: 0, headingLine: 0, above: [], remarks: all },
     headings,
-    rows: rowsOf(pieces(textOf(file, encoding, (bytes) => (read = bytes))), headings),
+    rows: rowsOf(pieces(textOf(file, encoding, (bytes) => (read = bytes))), headings, parts),
     progress: () => read / file.bytes,
     stated: () => stated.cells,
     dateCells: () => new Map(),
   };
 }
 
+type JsonRecord = Readonly<Record<string, unknown>>;
+type Parts = (record: JsonRecord) => JsonRecord;
+
+/** Levels of objects whose parts are columns; what lies deeper is JSON text. */
+const MAX_LEVELS = 5;
+
+/** A record with the parts of its objects as members of its own. */
+function partsIn(record: JsonRecord): JsonRecord {
+  const flat: Record<string, unknown> = {};
+  const add = (name: string, value: unknown, level: number): void => {
+    const isObject =
+      typeof value === "object" &&
+      value !== null &&
+      !Array.isArray(value) &&
+      !isLosslessNumber(value);
+    if (!isObject || level === MAX_LEVELS) {
+      flat[name] = value;
+      return;
+    }
+    for (const [part, inner] of Object.entries(value)) add(`${name}.${part}`, inner, level + 1);
+  };
+  for (const [name, value] of Object.entries(record)) add(name, value, 1);
+  return flat;
+}
+
+/** The records inside an object, and where they are; null for an array that is the whole document. */
+async function insideList(
+  file: SpooledFile,
+  encoding: TextEncoding,
+  wanted: string | undefined,
+): Promise<{ readonly pieces: Pieces; readonly path: string } | null> {
+  const text = () => textOf(file, encoding, () => undefined);
+  const isArray = headText(file, encoding).trimStart().startsWith("[");
+  if (isArray && (wanted === undefined || wanted === "$")) return null;
+  const { path } = chosenList(await listsIn(text()), wanted);
+  return { pieces: (all) => listElements(all, path), path: pathOf(path) };
+}
+
+/** The elements of the list at a path of a document, each as its text. */
+async function* listElements(
+  text: AsyncIterable<string>,
+  path: readonly string[],
+): AsyncGenerator<readonly RecordText[]> {
+  const walker = new JsonWalker();
+  const wanted = path.join("\0");
+  let splitter: ElementSplitter | null = null;
+  let isDone = false;
+  for await (const piece of text) {
+    const found: RecordText[] = [];
+    for (let at = 0; at < piece.length; at++) {
+      if (splitter === null) {
+        const isHere = walker.step(piece, at) === "list" && !isDone;
+        if (isHere && walker.path?.join("\0") === wanted) {
+          splitter = new ElementSplitter(walker.line);
+        }
+        continue;
+      }
+      const end = splitter.listEnd(piece, at);
+      found.push(...splitter.found());
+      walker.line = splitter.line;
+      at = end;
+      if (!splitter.isAfter) continue;
+      walker.leave();
+      splitter = null;
+      isDone = true;
+    }
+    yield found;
+  }
+  splitter?.end();
+  walker.end();
+}
+
 /** The names of all objects, and what they hold: a record late in the file may be the first to have one. */
-async function namesIn(file: SpooledFile, encoding: TextEncoding, pieces: Pieces) {
+async function namesIn(file: SpooledFile, encoding: TextEncoding, pieces: Pieces, parts: Parts) {
   const names = new Set<string>();
   const stated = new StatedTypes();
   const turns = new Turns();
@@ -58,7 +136,7 @@ async function namesIn(file: SpooledFile, encoding: TextEncoding, pieces: Pieces
       await turns.pause();
       const record = objectIn(each.text);
       if (record === null) continue;
-      for (const [name, value] of Object.entries(record)) {
+      for (const [name, value] of Object.entries(parts(record))) {
         names.add(name);
         if (value === null) continue;
         const type = isLosslessNumber(value)
@@ -80,12 +158,14 @@ async function namesIn(file: SpooledFile, encoding: TextEncoding, pieces: Pieces
 async function* rowsOf(
   batches: AsyncIterable<readonly RecordText[]>,
   headings: readonly string[],
+  parts: Parts,
 ): AsyncGenerator<readonly FileRow[]> {
   for await (const batch of batches) {
     yield batch.map(({ text, line }): FileRow => {
       const record = objectIn(text);
       if (record !== null) {
-        const cells = headings.map((name) => cellOf(record[name]));
+        const flat = parts(record);
+        const cells = headings.map((name) => cellOf(flat[name]));
         if (!mayHoldHalves(text) || !cells.some((cell) => cell !== null && hasHalves(cell))) {
           return { cells, line };
         }
@@ -169,24 +249,57 @@ async function* elementsOf(text: AsyncIterable<string>): AsyncGenerator<readonly
 }
 
 class ElementSplitter {
-  #line = 1;
-  #state: "before" | "inside" | "after" = "before";
+  #line: number;
+  #state: "before" | "inside" | "after";
   #depth = 0;
   #isString = false;
   #isEscaped = false;
   #kept = "";
   #begins = 1;
+  #found: RecordText[] = [];
+
+  /** Begins before the array, or on a line inside it. */
+  constructor(inside: number | null = null) {
+    this.#line = inside ?? 1;
+    this.#begins = this.#line;
+    this.#state = inside === null ? "before" : "inside";
+  }
+
+  get line(): number {
+    return this.#line;
+  }
+
+  get isAfter(): boolean {
+    return this.#state === "after";
+  }
+
+  /** The elements that were whole since this was asked for last. */
+  found(): readonly RecordText[] {
+    const found = this.#found;
+    this.#found = [];
+    return found;
+  }
+
+  /** Takes a piece of a text from a place on; returns where its array ended, or the last place. */
+  listEnd(piece: string, from: number): number {
+    return this.#take(piece, from, true);
+  }
 
   add(piece: string): readonly RecordText[] {
-    const found: RecordText[] = [];
-    let start = 0;
+    this.#take(piece, 0, false);
+    return this.found();
+  }
+
+  #take(piece: string, from: number, endsWithList: boolean): number {
+    const found = this.#found;
+    let start = from;
     const take = (end: number) => {
       const text = this.#kept + piece.slice(start, end);
       this.#kept = "";
       start = end + 1;
       if (text.trim() !== "") found.push({ text: text.trim(), line: this.#begins });
     };
-    for (let at = 0; at < piece.length; at++) {
+    for (let at = from; at < piece.length; at++) {
       const code = piece.charCodeAt(at);
       if (code === 10) this.#line++;
       if (this.#isString) {
@@ -211,11 +324,12 @@ class ElementSplitter {
       else if (code === CLOSING_BRACKET) {
         take(at);
         this.#state = "after";
+        if (endsWithList) return at;
       } else if (this.#depth === 0 && code === COMMA) take(at);
     }
     if (this.#state === "inside") this.#kept += piece.slice(start);
     checkLength(this.#kept, this.#begins);
-    return found;
+    return piece.length - 1;
   }
 
   end(): void {

@@ -8,7 +8,7 @@ const SIGNATURES: readonly (readonly [bytes: string, found: string])[] = [
   ["89504e47", "a PNG image"],
   ["ffd8ff", "a JPEG image"],
   ["47494638", "a GIF image"],
-  ["1f8b", "compressed with gzip: unpack it first"],
+  ["1f8b", "compressed with gzip twice: unpack it first"],
   ["425a68", "compressed with bzip2: unpack it first"],
   ["fd377a585a00", "compressed with xz: unpack it first"],
   ["28b52ffd", "compressed with zstd: unpack it first"],

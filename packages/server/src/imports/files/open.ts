@@ -4,11 +4,12 @@ import { problemOf } from "../../http/index.js";
 import { Archive } from "./archive.js";
 import { openDelimited } from "./delimited.js";
 import { findEncoding, headText } from "./encoding.js";
+import { SeveralDocuments } from "./json-lists.js";
 import { openJson } from "./json.js";
 import { checkText, kindOf } from "./kind.js";
 import { openOds } from "./ods.js";
 import { inspectSheets, openSheet } from "./sheet-table.js";
-import type { SpooledFile } from "./spool.js";
+import { HEAD_BYTES, type SpooledFile } from "./spool.js";
 import type { FileTable } from "./table.js";
 import type { Workbook } from "./workbook.js";
 import { openXlsx } from "./xlsx.js";
@@ -34,14 +35,22 @@ export async function openFile(file: SpooledFile, options: FileOptions): Promise
   const { encoding, remark } = await findEncoding(file, options.encoding);
   const head = headText(file, encoding);
   checkText(head);
-  const format = options.format ?? textFormat(head);
+  const isWhole = file.bytes <= HEAD_BYTES;
+  const format = options.format ?? textFormat(head, isWhole, options.records !== undefined);
   const remarks = remark === null ? [] : [remark];
   switch (format) {
     case "delimited":
       return openDelimited(file, encoding, remarks, options);
     case "json":
     case "ndjson":
-      return openJson(file, format, encoding, remarks);
+      try {
+        return await openJson(file, format, encoding, remarks, options);
+      } catch (error) {
+        const isStated = options.format !== undefined || options.records !== undefined;
+        if (isStated || !(error instanceof SeveralDocuments)) throw error;
+        // The first of several objects was longer than what was looked at.
+        return openJson(file, "ndjson", encoding, remarks, options);
+      }
     case "xlsx":
     case "ods":
       throw notThat("text", format);
@@ -123,9 +132,35 @@ function notThat(found: string, wanted: FileFormat) {
   return problemOf([fault("file.type", { found: `${found} and not ${wanted}` })]);
 }
 
-/** JSON by its first character, and one object a line where the first line is whole. */
-function textFormat(head: string): FileFormat {
+/** JSON by its first character: one object a line, an array of objects, or one object with a list of them inside. */
+function textFormat(head: string, isWhole: boolean, namesList: boolean): FileFormat {
   const start = head.trimStart();
   if (/^\[\s*(?:\{|\]|$)/.test(start)) return "json";
-  return /^\{\s*(?:"|\})/.test(start) ? "ndjson" : "delimited";
+  if (!/^\{\s*(?:"|\})/.test(start)) return "delimited";
+  if (namesList) return "json";
+  const lines = start.split("\n").filter((line) => line.trim() !== "");
+  // The last one may go on behind the head.
+  const whole = (isWhole ? lines : lines.slice(0, -1)).slice(0, 2);
+  const [first, second] = whole.map(objectOf);
+  if (second != null) return "ndjson";
+  if (first == null) return "json";
+  const isOnly = whole.length === 1 && isWhole;
+  return isOnly && Object.values(first).some(holdsList) ? "json" : "ndjson";
+}
+
+function objectOf(line: string): object | null {
+  try {
+    const value = JSON.parse(line) as unknown;
+    return typeof value === "object" && !Array.isArray(value) ? value : null;
+  } catch {
+    return null;
+  }
+}
+
+/** Whether a value is a list of objects, or an object with one inside. */
+function holdsList(value: unknown): boolean {
+  if (Array.isArray(value)) {
+    return value.some((each) => typeof each === "object" && each !== null && !Array.isArray(each));
+  }
+  return typeof value === "object" && value !== null && Object.values(value).some(holdsList);
 }

@@ -6,6 +6,7 @@ import { join } from "node:path";
 import type { Readable } from "node:stream";
 import { fault } from "@orisma/core/internal";
 import { problemOf } from "../../http/index.js";
+import { unpacked } from "./unpack.js";
 
 /** A file that has arrived whole, and lies on disk until it is done with. */
 export interface SpooledFile {
@@ -33,7 +34,15 @@ export const LARGEST_FILE = 16 * 1024 ** 3;
 export async function spool(
   body: Readable,
   folder: string,
-  onBytes: (bytes: number) => void = () => undefined,
+  {
+    onBytes = () => undefined,
+    isPacked = true,
+  }: {
+    /** Told how many bytes have come. */
+    readonly onBytes?: (bytes: number) => void;
+    /** Whether what is compressed with gzip is unpacked. */
+    readonly isPacked?: boolean;
+  } = {},
 ): Promise<SpooledFile> {
   await mkdir(folder, { recursive: true, mode: 0o700 });
   const path = join(folder, `${randomUUID()}.part`);
@@ -41,12 +50,10 @@ export async function spool(
   const file = await open(path, "wx", 0o600);
   const seen = new Look();
   try {
-    // Left open at the end, so that an early refusal can still be answered.
-    for await (const chunk of body.iterator({ destroyOnReturn: false })) {
-      seen.add(chunk as Buffer);
+    for await (const chunk of isPacked ? unpacked(body, onBytes) : plain(body, onBytes)) {
+      seen.add(chunk);
       if (seen.bytes > LARGEST_FILE) throw tooLarge();
-      await file.write(chunk as Buffer);
-      onBytes(seen.bytes);
+      await file.write(chunk);
     }
   } catch (error) {
     await remove();
@@ -55,6 +62,16 @@ export async function spool(
     await file.close();
   }
   return { path, remove, ...seen.found() };
+}
+
+async function* plain(body: Readable, onBytes: (bytes: number) => void): AsyncGenerator<Buffer> {
+  let bytes = 0;
+  // Left open at the end, so that an early refusal can still be answered.
+  for await (const chunk of body.iterator({ destroyOnReturn: false })) {
+    bytes += (chunk as Buffer).length;
+    yield chunk as Buffer;
+    onBytes(bytes);
+  }
 }
 
 /** Small enough that strings of it die young: larger ones would stay until all memory is looked at. */
