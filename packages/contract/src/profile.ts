@@ -81,9 +81,9 @@ export const RECOGNITION = tied<Recognition>()(
       distinct: z.number(),
       blank: z.number(),
       verdict: z
-        .enum(["certain", "ambiguous", "mixed", "numbers", "none"])
+        .enum(["certain", "ambiguous", "mixed", "few", "numbers", "none"])
         .describe(
-          "`certain`: one reading, and nothing speaks for another; `ambiguous`: another fits as well and gives other dates; `mixed`: two layouts, each with values that only it fits; `numbers`: bare numbers, which are dates only where a person or the file says so; `none`: the column holds no dates.",
+          "`certain`: one reading, and nothing speaks for another; `ambiguous`: another fits as well and gives other dates; `mixed`: two layouts that cannot be read together, each with values that only it fits; `few`: dates are less than half of the values; `numbers`: bare numbers, which are dates only where a person or the file says so; `none`: the column holds no dates.",
         ),
       candidates: z.array(READING_CANDIDATE).describe("The likeliest first."),
       rivals: z.array(READING_RIVAL),

@@ -43,7 +43,8 @@ function rowOf(column: ColumnProfile): readonly string[] {
   const { name, type, distinct, sample, recognition } = column;
   const { verdict, candidates, blank } = recognition;
   // Of bare numbers the evidence says what they would be as dates.
-  const likely = verdict === "numbers" && type !== "date" ? undefined : candidates[0];
+  const isLikely = verdict !== "numbers" && verdict !== "few";
+  const likely = !isLikely && type !== "date" ? undefined : candidates[0];
   return [
     name,
     type,

@@ -9,6 +9,7 @@ const VERDICTS = {
   certain: null,
   ambiguous: "can be read in two ways",
   mixed: "written in two ways",
+  few: "some of the values are dates",
   numbers: null,
   none: null,
 } as const;

@@ -131,8 +131,8 @@ describe("a form by an example", () => {
 });
 
 describe("recognising numbers", () => {
-  function recognised(...texts: readonly string[]) {
-    return recogniseNumbers(texts.map((value) => ({ value, count: 1 })));
+  function recognised(...strings: readonly string[]) {
+    return recogniseNumbers(strings.map((value) => ({ value, count: 1 })));
   }
 
   test.each<[string, readonly string[], NumberForm, string]>([
@@ -143,8 +143,8 @@ describe("recognising numbers", () => {
     ["units", ["12 kg", "1 kg"], { units: ["kg"] }, "integer"],
     ["accounting", ["(1.234,5)", "12,0"], { group: ".", accounting: true }, "decimal"],
     ["blanks beside them", ["12,5", "n/a", ""], { decimal: "," }, "decimal"],
-  ])("%s", (_, texts, form, type) => {
-    const { verdict, candidates } = recognised(...texts);
+  ])("%s", (_, strings, form, type) => {
+    const { verdict, candidates } = recognised(...strings);
     expect({ verdict, form: candidates[0]?.form, type: candidates[0]?.type }).toEqual({
       ...{ verdict: "certain", form, type },
     });
@@ -168,8 +168,8 @@ describe("recognising numbers", () => {
     ["times", ["12:30", "13:45"], "none"],
     ["words", ["Weir", "Lock"], "none"],
     ["a word among them", ["12,5", "13,5", "about 14"], "mixed"],
-  ])("%s are not confirmed", (_, texts, verdict) => {
-    expect(recognised(...texts).verdict).toBe(verdict);
+  ])("%s are not confirmed", (_, strings, verdict) => {
+    expect(recognised(...strings).verdict).toBe(verdict);
   });
 
   test("says what would differ, and what does not fit", () => {

@@ -217,7 +217,7 @@ export interface NumberParts {
 }
 
 const PARTS =
-  /^(\(?)\s*([+-]?)\s*([^\d()+\-.,]*?)\s*([+-]?)((?:[.,]?\d)(?:[\d.,'’ \u00a0\u2009\u202f]*\d)?)\s*(-?)\s*([^\d()+\-]*?)\s*(\)?)\s*(-?)$/;
+  /^(\(?)\s*([+-]?)\s*([^\d()+\-.,]*?)\s*([+-]?)((?:[.,]?\d)(?:[\d.,'’ \u00a0\u2009\u202f]*\d)?)\s*(-?)\s*([^\d()+-]*?)\s*(\)?)\s*(-?)$/;
 
 /** Takes a text apart that may be a number; null for what is none. */
 export function partsOf(text: string): NumberParts | null {

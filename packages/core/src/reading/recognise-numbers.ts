@@ -43,7 +43,7 @@ const FIRST_LOOK = 500;
 const LEAST_SHARE = 0.05;
 const MAX_CANDIDATES = 3;
 const MAX_EXAMPLES = 5;
-/** Different texts beside numbers that are taken for units; codes have more. */
+/** Different strings beside numbers that are taken for units; codes have more. */
 const MAX_UNITS = 5;
 
 /** Currencies, which stand before a number too. */

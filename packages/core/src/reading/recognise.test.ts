@@ -134,11 +134,37 @@ describe("recogniseColumn", () => {
     });
   });
 
+  test("reads several layouts together where none of them can give another's text another date", () => {
+    const found = recogniseColumn([
+      { value: "3 Feb 25", count: 4 },
+      { value: "2025-02-04", count: 2 },
+      { value: "12 Mar 25", count: 1 },
+      { value: "soon", count: 1 },
+    ]);
+    expect(found).toMatchObject({ verdict: "certain", rivals: [] });
+    expect(found.candidates[0]).toMatchObject({
+      reading: { patterns: ["d MMM yy", "yyyy-MM-dd"], twoDigitYearFrom: 1970 },
+      ...{ fits: 7, misses: 1, examples: ["soon"] },
+    });
+    expect(found.evidence).toContain("d MMM yy 5, yyyy-MM-dd 2");
+    expect(recognised("25/04/2024", "2024-04-26", "27/04/2024").verdict).toBe("certain");
+    expect(recognised("25/04/2024", "04-26-2024", "5.6.2024").verdict).toBe("mixed");
+  });
+
+  test("offers what fits few values, and never takes the column for dates by it", () => {
+    const words = ["gate", "weir", "lock", "quay", "boat", "paddle", "sluice"];
+    const found = recognised("2025-02-04", "12 March 2025", ...words);
+    expect(found.verdict).toBe("few");
+    expect(found.candidates[0]).toMatchObject({ fits: 2, misses: 7 });
+    expect(recognised("12", "7", ...words, ...words.map((each) => `${each}s`)).verdict).toBe(
+      "none",
+    );
+  });
+
   test("calls two layouts mixed, each with values that only it fits", () => {
     expect(recognised("25/04/2024", "26/04/2024", "04/27/2024", "04/28/2024").verdict).toBe(
       "mixed",
     );
-    expect(recognised("25/04/2024", "2024-04-26", "27/04/2024").verdict).toBe("mixed");
   });
 
   test("leaves the century of two digits in doubt where it matters", () => {
@@ -173,11 +199,11 @@ describe("recogniseColumn", () => {
       count: 1,
     }));
     const found = recogniseColumn(values);
-    expect(found.candidates[0]).toMatchObject({ fits: 8_999, misses: 1, examples: ["5 Mar 2024"] });
+    expect(found.candidates[0]).toMatchObject({ fits: 9_000, misses: 0, examples: [] });
     const more = values.map((each, index) =>
       index % 5 === 1 ? { value: "5 Mar 2024", count: 4 } : each,
     );
-    expect(recogniseColumn(more).verdict).toBe("mixed");
+    expect(recogniseColumn(more).candidates[0]).toMatchObject({ fits: 14_400, misses: 0 });
   });
 
   test("counts blanks, proposes their spellings, and points at dates that may stand for none", () => {

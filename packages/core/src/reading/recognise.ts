@@ -57,11 +57,11 @@ export interface Recognition {
   readonly blank: number;
   /**
    * `certain`: one reading, and nothing speaks for another; `ambiguous`: another fits as well
-   * and gives other dates; `mixed`: two layouts, each with values that only it fits; `numbers`: bare
-   * numbers, which are dates only where a person or the file says so; `none`: the column holds no
-   * dates.
+   * and gives other dates; `mixed`: two layouts that cannot be read together, each with values that
+   * only it fits; `few`: dates are less than half of the values; `numbers`: bare numbers, which are
+   * dates only where a person or the file says so; `none`: the column holds no dates.
    */
-  readonly verdict: "certain" | "ambiguous" | "mixed" | "numbers" | "none";
+  readonly verdict: "certain" | "ambiguous" | "mixed" | "few" | "numbers" | "none";
   /** The likeliest first. */
   readonly candidates: readonly ReadingCandidate[];
   readonly rivals: readonly ReadingRival[];
@@ -101,6 +101,8 @@ const LAST_SUSPECT = Math.max(...SUSPECTS.keys());
 const MAX_FORMS = 40;
 /** A column holds dates if this share of what is not blank fits. */
 const LEAST_SHARE = 0.5;
+/** A reading is offered if it fits this share. */
+const OFFERED_SHARE = 0.05;
 /** Bare numbers are dates if nearly all mean plausible years: amounts fall in them by chance. */
 const LEAST_PLAUSIBLE = 0.95;
 /** A rival fits at least this share of what the best candidate fits. */
@@ -128,9 +130,9 @@ export function recogniseColumn(
 ): Recognition {
   const { cells, blank, blanks, filled } = sorted(values, confirmed);
   const returned = dateCells?.encoding.startsWith("serial") === true ? dateCells.encoding : null;
-  const tried = tryAll(filled, blanks, returned);
+  const tried = withCombined(tryAll(filled, blanks, returned), filled);
   const fitting = tried
-    .filter(({ fits }) => fits > 0 && fits >= (cells - blank) * LEAST_SHARE)
+    .filter(({ fits }) => fits > 0 && fits >= (cells - blank) * OFFERED_SHARE)
     .sort((a, b) => b.fits - a.fits || weightOf(b.reading) - weightOf(a.reading));
   const [best] = fitting;
   const base = { cells, distinct: values.length, blank };
@@ -143,13 +145,116 @@ export function recogniseColumn(
     .filter((each) => each !== best && each.fits >= best.fits * RIVAL_SHARE)
     .map((each) => rivalOf(best, each, filled))
     .filter(({ wouldChange, onlyRival }) => wouldChange > 0 || onlyRival > 0);
+  const judgement = judged(best, rivals, filled, dateCells);
+  const isFew = best.fits < (cells - blank) * LEAST_SHARE;
+  // Of bare numbers so few are none at all.
+  if (isFew && judgement.verdict === "numbers") {
+    const evidence = "the values have the form of no date";
+    return { ...base, verdict: "none", candidates: [], rivals: [], suspects: [], evidence };
+  }
   return {
     ...base,
-    ...judged(best, rivals, filled, dateCells),
+    ...judgement,
+    ...(isFew ? { verdict: "few" as const } : {}),
     candidates: fitting.map(candidateOf),
     rivals,
     suspects: suspectsOf(best, filled),
   };
+}
+
+/** Patterns that are read together at most. */
+const MAX_TOGETHER = 6;
+
+/**
+ * The readings that were tried, with one of several patterns where no pattern alone fits every value: each adds values
+ * that those before it do not fit, and none gives a value another date than they do.
+ */
+function withCombined(tried: readonly Tried[], filled: readonly Filled[]): readonly Tried[] {
+  const written = tried.filter(({ reading, fits }) => reading.encoding === "text" && fits > 0);
+  const [first, ...others] = [...written].sort(
+    (a, b) => b.fits - a.fits || weightOf(b.reading) - weightOf(a.reading),
+  );
+  if (first === undefined || first.misses === 0 || isDoubtful(first, written)) return tried;
+  const dates = Float64Array.from(first.dates);
+  const patterns = [...patternsIn(first.reading)];
+  const counts = [first.fits];
+  const taken = [first.reading];
+  for (const other of others) {
+    if (patterns.length === MAX_TOGETHER || !isLike(first.reading, other.reading)) continue;
+    if (isDoubtful(other, written)) continue;
+    let [added, isOther] = [0, false];
+    for (let index = 0; index < filled.length; index++) {
+      const [known = NaN, date = NaN] = [dates[index], other.dates[index]];
+      if (Number.isNaN(date)) continue;
+      if (Number.isNaN(known)) added += (filled[index] ?? NOTHING).count;
+      else if (known !== date) isOther = true;
+    }
+    if (added === 0 || isOther || taken.some((each) => canDiffer(each, other.reading))) continue;
+    taken.push(other.reading);
+    other.dates.forEach((date, index) => {
+      if (Number.isNaN(dates[index])) dates[index] = date;
+    });
+    patterns.push(...patternsIn(other.reading));
+    counts.push(added);
+  }
+  if (counts.length === 1) return tried;
+  const { twoDigitYearFrom } =
+    written.find(({ reading }) => patterns.some((each) => isTwoDigits(each, reading)))?.reading ??
+    {};
+  const century = twoDigitYearFrom === undefined ? {} : { twoDigitYearFrom };
+  const combined = tryReading({ ...first.reading, ...century, patterns }, filled);
+  return [
+    ...tried,
+    { ...combined, parts: patterns.map((name, index) => ({ name, count: counts[index] ?? 0 })) },
+  ];
+}
+
+/** Whether all that a reading fits has other dates under another, for which as much speaks. */
+function isDoubtful(one: Tried, tried: readonly Tried[]): boolean {
+  return tried.some((other) => {
+    let differs = false;
+    for (let index = 0; index < one.dates.length; index++) {
+      const [date = NaN, rival = NaN] = [one.dates[index], other.dates[index]];
+      if (Number.isNaN(date)) continue;
+      if (Number.isNaN(rival)) return false;
+      differs ||= date !== rival;
+    }
+    return differs;
+  });
+}
+
+/** A moment whose day, month and short year are all different, and each could be another. */
+const PROBE_MS = dayNumber(2003, 4, 5) * MS_PER_DAY + 6 * 3_600_000 + 7 * 60_000;
+
+/** Whether a text can be read by both of two readings, as two dates: `dd/MM` beside `MM/dd`. */
+function canDiffer(one: Reading, two: Reading): boolean {
+  const [first, second] = [compileReading(one), compileReading(two)];
+  if (!first.ok || !second.ok) return true;
+  return [
+    [first.value, second.value],
+    [second.value, first.value],
+  ].some(([writer, reader]) => {
+    const text = writer?.write(PROBE_MS) ?? "";
+    const [meant, read] = [writer?.dateOf(text), reader?.dateOf(text)];
+    return read !== undefined && !Number.isNaN(read) && read !== meant;
+  });
+}
+
+function patternsIn({ patterns }: Reading): readonly string[] {
+  return patterns ?? ["iso8601"];
+}
+
+/** Whether two readings differ in their patterns alone, and in what two digits of a year mean. */
+function isLike(
+  { patterns: _, twoDigitYearFrom: from, ...one }: Reading,
+  { patterns: __, twoDigitYearFrom: other, ...two }: Reading,
+): boolean {
+  const isSameCentury = from === undefined || other === undefined || from === other;
+  return isSameCentury && JSON.stringify(one) === JSON.stringify(two);
+}
+
+function isTwoDigits(pattern: string, { patterns, twoDigitYearFrom }: Reading): boolean {
+  return twoDigitYearFrom !== undefined && patterns?.includes(pattern) === true;
 }
 
 /** The verdict, and the evidence for it in a sentence. */
@@ -259,6 +364,8 @@ interface Tried {
   readonly earliest: number;
   readonly latest: number;
   readonly examples: readonly string[];
+  /** Of several patterns: the cells that each of them adds. */
+  readonly parts?: readonly { readonly name: string; readonly count: number }[];
 }
 
 /**
@@ -547,7 +654,9 @@ function suspectsOf({ dates }: Tried, filled: readonly Filled[]) {
 }
 
 function evidenceOf(best: Tried, rivals: readonly ReadingRival[]): string {
-  const fits = `${best.fits} cells fit ${nameOf(best.reading)}`;
+  const parts = best.parts?.map(({ name, count }) => `${name} ${count}`).join(", ");
+  const fits =
+    `${best.fits} cells fit ${nameOf(best.reading)}` + (parts === undefined ? "" : ` (${parts})`);
   const others = rivals.map(({ reading, onlyBest, onlyRival, wouldChange }) =>
     [
       `under ${nameOf(reading)} ${wouldChange} of them would be other dates`,

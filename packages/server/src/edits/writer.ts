@@ -128,7 +128,7 @@ export class EditWriter {
     if (table === null) throw new Problem("not-found", `The source ${name} has no table`);
     const edited = attachedEdits(name, table);
     const other = await this.sources.editing(source);
-    let pending: number | null = null;
+    const pending: number[] = [];
     let written: WrittenEdit;
     try {
       written = await other.transaction(async (run) => {
@@ -138,15 +138,16 @@ export class EditWriter {
         const down = await this.gateway.transaction((own) =>
           this.#writeDown(own, source, { note, found, changes, isPending: true }),
         );
-        pending = down.number;
+        if (down.number !== null) pending.push(down.number);
         return down;
       });
     } catch (error) {
       // Of a connection that was lost at the end it is not known what became of it.
-      if (pending !== null && !(error instanceof DatabaseUnavailable)) await this.#forget(pending);
+      const isOver = !(error instanceof DatabaseUnavailable);
+      if (isOver) for (const edit of pending) await this.#forget(edit);
       throw error;
     }
-    if (pending !== null) await this.#confirm(pending);
+    for (const edit of pending) await this.#confirm(edit);
     return written;
   }
 

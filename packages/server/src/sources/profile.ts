@@ -16,6 +16,7 @@ import {
   type DateQuality,
   type DistinctOptions,
   type Reading,
+  type Recognition,
   type RecordSample,
   type SourceProfile,
   type StoredTable,
@@ -35,6 +36,9 @@ const MAX_SAMPLES = 12;
 const MAX_UNREADABLE = 50;
 /** Seconds that the database may take over one column. */
 const COLUMN_LIMIT_S = 30;
+
+/** Verdicts under which a column is not taken for one of dates. */
+const UNLIKELY: ReadonlySet<Recognition["verdict"]> = new Set(["numbers", "few"]);
 
 /** What a look reads by. */
 type Reader = Pick<Gateway, "read">;
@@ -60,7 +64,7 @@ export async function profileSource(
     const recognition = recogniseColumn(values, cells, blanks);
     const reading = readingFor(
       known === undefined ? undefined : asRead(known, source),
-      recognition.verdict === "numbers" ? undefined : recognition.candidates[0]?.reading,
+      UNLIKELY.has(recognition.verdict) ? undefined : recognition.candidates[0]?.reading,
     );
     columns.push({
       name: column.name,

@@ -689,7 +689,7 @@ function columnFormFaults(name: string, column: ColumnDeclaration): readonly Fau
   if (compiled.ok) return [];
   return compiled.faults.map(({ path, ...found }) => {
     const inside = path === undefined || part === "reading" ? "" : `.${path}`;
-    return withLocation(found as Fault, { path: `columns.${name}.${part}${inside}` });
+    return withLocation(found, { path: `columns.${name}.${part}${inside}` });
   });
 }
 

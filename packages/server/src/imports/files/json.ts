@@ -128,6 +128,7 @@ async function* listElements(
 /** The names of all objects, and what they hold: a record late in the file may be the first to have one. */
 async function namesIn(file: SpooledFile, encoding: TextEncoding, pieces: Pieces, parts: Parts) {
   const names = new Set<string>();
+  const filled = new Set<string>();
   const stated = new StatedTypes();
   const turns = new Turns();
   for await (const batch of pieces(textOf(file, encoding, () => undefined))) {
@@ -139,6 +140,7 @@ async function namesIn(file: SpooledFile, encoding: TextEncoding, pieces: Pieces
       for (const [name, value] of Object.entries(parts(record))) {
         names.add(name);
         if (value === null) continue;
+        filled.add(name);
         const type = isLosslessNumber(value)
           ? "number"
           : typeof value === "boolean"
@@ -148,6 +150,11 @@ async function namesIn(file: SpooledFile, encoding: TextEncoding, pieces: Pieces
       }
       if (names.size > MAX_COLUMNS) throw problemOf(headingFaults([...names]));
     }
+  }
+  // An object that is absent once is no column beside its parts.
+  for (const name of [...names]) {
+    const isBare = !filled.has(name) && [...names].some((each) => each.startsWith(`${name}.`));
+    if (isBare) names.delete(name);
   }
   if (names.size === 0) throw broken("no object with a name and a value was found");
   const faults = headingFaults([...names]);

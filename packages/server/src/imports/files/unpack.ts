@@ -8,7 +8,7 @@ import { broken } from "./table.js";
 const GZIP = Buffer.from([0x1f, 0x8b]);
 /** Bytes that a compressed file may come to whatever its size, and times its size beyond that. */
 const ALWAYS_ALLOWED = 256 * 1024 ** 2;
-const MOST_TIMES = 200;
+const MAX_TIMES = 200;
 
 /** The bytes of a file as they arrive, unpacked where they are compressed with gzip; `onBytes` counts those that came. */
 export async function* unpacked(
@@ -39,9 +39,9 @@ export async function* unpacked(
   let unpackedBytes = 0;
   for await (const chunk of gunzipped(head, counted)) {
     unpackedBytes += chunk.length;
-    if (unpackedBytes > Math.max(ALWAYS_ALLOWED, arrived * MOST_TIMES)) {
+    if (unpackedBytes > Math.max(ALWAYS_ALLOWED, arrived * MAX_TIMES)) {
       const reason = "the compressed file comes to far more than it is";
-      const most = `${MOST_TIMES} times its size: unpack it first`;
+      const most = `${MAX_TIMES} times its size: unpack it first`;
       throw problemOf([fault("file.limit", { reason, most })]);
     }
     yield chunk;
@@ -51,43 +51,41 @@ export async function* unpacked(
 /** What is compressed, without more of it in memory than is read. */
 async function* gunzipped(head: Buffer, rest: AsyncGenerator<Buffer>): AsyncGenerator<Buffer> {
   const gunzip = createGunzip();
-  let failure: unknown = null;
-  void (async () => {
-    const write = (chunk: Buffer) =>
-      gunzip.destroyed || gunzip.write(chunk)
-        ? Promise.resolve()
-        : new Promise<void>((resolve) => {
-            gunzip.once("drain", resolve);
-            gunzip.once("close", resolve);
-          });
+  const failures: unknown[] = [];
+  const write = (chunk: Buffer) =>
+    gunzip.destroyed || gunzip.write(chunk)
+      ? Promise.resolve()
+      : new Promise<void>((resolve) => {
+          gunzip.once("drain", resolve);
+          gunzip.once("close", resolve);
+        });
+  const writing = async () => {
     await write(head);
     for await (const chunk of rest) {
       if (gunzip.destroyed) return;
       await write(chunk);
     }
     gunzip.end();
-  })().catch((error: unknown) => {
-    failure = error;
+  };
+  writing().catch((error: unknown) => {
+    failures.push(error);
     gunzip.destroy();
   });
   try {
     for await (const chunk of gunzip) yield chunk as Buffer;
   } catch (error) {
     // The sender's own failure says more than that of what it cut short.
-    if (failure !== null) throw failure;
-    if (isDamage(error)) {
+    if (failures.length === 0 && isDamage(error)) {
       throw broken("the file is compressed with gzip, and is damaged or not whole");
     }
-    throw error;
+    throw failures[0] ?? error;
   } finally {
     // Whoever writes sees that it is over, with the next bytes that come at the latest.
     gunzip.destroy();
   }
-  if (failure !== null) throw failure;
 }
 
 function isDamage(error: unknown): boolean {
-  return (
-    typeof error === "object" && error !== null && "code" in error && /^Z_/.test(String(error.code))
-  );
+  if (typeof error !== "object" || error === null || !("code" in error)) return false;
+  return String(error.code).startsWith("Z_");
 }
