@@ -16,19 +16,22 @@ export interface Surroundings {
   /** The folder that paths start from. */
   readonly cwd?: string;
   readonly environment?: Readonly<Record<string, string>>;
+  /** What comes in on standard input. */
+  readonly input?: Uint8Array | string;
 }
 
 /** Runs the command as a process. */
 export function runOrisma(
   words: readonly string[],
-  { state, cwd, environment = {} }: Surroundings,
+  { state, cwd, environment = {}, input }: Surroundings,
 ): Promise<Ran> {
   const env = { PATH: process.env.PATH ?? "", ORISMA_STATE: state, ...environment };
   const bin = join(ROOT, "packages/cli/bin/orisma.mjs");
   return new Promise((resolve) => {
-    execFile(process.execPath, [bin, ...words], { env, cwd }, (failure, out, err) =>
+    const child = execFile(process.execPath, [bin, ...words], { env, cwd }, (failure, out, err) =>
       resolve({ code: failure === null ? 0 : Number(failure.code), out, err }),
     );
+    if (input !== undefined) child.stdin?.end(input);
   });
 }
 

@@ -1,6 +1,7 @@
 import {
   DATE_ENCODINGS,
   DATE_KINDS,
+  PARTIAL_POLICIES,
   type CellState,
   type ReadAnswer,
   type Reading,
@@ -51,6 +52,12 @@ export const READING = tied<Reading>()(
       .min(1)
       .max(9_900)
       .describe("The first of the hundred years that two digits can mean.")
+      .exactOptional(),
+    partial: z
+      .enum(PARTIAL_POLICIES, `one of ${PARTIAL_POLICIES.join(", ")}`)
+      .describe(
+        "What a month, a quarter or a year without a day is: its first day, with start; no date by default.",
+      )
       .exactOptional(),
     exact: z
       .boolean()

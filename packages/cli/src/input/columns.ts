@@ -1,6 +1,7 @@
 import type { ColumnDeclaration } from "@orisma/client";
 import {
   DATE_ENCODINGS,
+  PARTIAL_POLICIES,
   compileBooleanForm,
   numberFormOf,
   renderFault,
@@ -25,6 +26,7 @@ export interface ColumnOptions {
   readonly locale: readonly string[];
   readonly zone?: string;
   readonly twoDigitYearFrom?: number;
+  readonly partial?: string;
 }
 
 /** Adds the options of {@link ColumnOptions} to a command. */
@@ -57,6 +59,7 @@ export function withColumns(command: Command): Command {
     .option("--text <column>", "a column of text, as it is by default", collect, [])
     .option("--blank <spelling>", "a spelling of “no date”", collect, [])
     .option("--two-digit-year-from <year>", "the first year that two digits can mean", readYear)
+    .option("--partial <policy>", "what a month or year without a day is: start, its first day")
     .option("--locale <language>", "a language of month and day names", collect, []);
 }
 
@@ -85,6 +88,7 @@ export function columnsFrom(options: ColumnOptions): Readonly<Record<string, Col
           ...(options.blank.length === 0 ? {} : { blanks: options.blank }),
           ...(options.locale.length === 0 ? {} : { locales: options.locale }),
           ...(options.zone === undefined ? {} : { zone: options.zone }),
+          ...(options.partial === undefined ? {} : { partial: readPartial(options.partial) }),
           ...(options.twoDigitYearFrom === undefined
             ? {}
             : { twoDigitYearFrom: options.twoDigitYearFrom }),
@@ -140,6 +144,12 @@ function refusedOption(option: string, spec: string, faults: readonly Fault[]): 
     return accepted === undefined ? message : `${message}; accepted: ${accepted}`;
   });
   return new UsageError(`${option} ${spec}: ${words.join("; ")}`);
+}
+
+function readPartial(text: string): (typeof PARTIAL_POLICIES)[number] {
+  const found = PARTIAL_POLICIES.find((each) => each === text);
+  if (found !== undefined) return found;
+  throw new UsageError(`--partial takes ${PARTIAL_POLICIES.join(" or ")}, not ${text}`);
 }
 
 /** Reads a year that is given as an option. */

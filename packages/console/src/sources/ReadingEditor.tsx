@@ -205,6 +205,13 @@ function Fields({
               ) : null}
             </>
           )}
+          {draft.kind === "date" && draft.encoding === "text" ? (
+            <Check
+              label="A month or year without a day is its first day"
+              value={draft.partial}
+              onSet={(partial) => set({ partial })}
+            />
+          ) : null}
           {draft.kind === "instant" ? (
             <Line
               label="Time zone where none is written"
@@ -272,16 +279,31 @@ function NumberFields({
         hint="€, EUR"
         onSet={(units) => onSet({ units })}
       />
-      <label className="flex items-center gap-2">
-        <input
-          type="checkbox"
-          className="checkbox checkbox-sm"
-          checked={draft.accounting}
-          onChange={(event) => onSet({ accounting: event.target.checked })}
-        />
-        (12) and 12- are negative
-      </label>
+      <Check
+        label="(12) and 12- are negative"
+        value={draft.accounting}
+        onSet={(accounting) => onSet({ accounting })}
+      />
     </>
+  );
+}
+
+function Check(props: {
+  readonly label: string;
+  readonly value: boolean;
+  readonly onSet: (value: boolean) => void;
+}) {
+  const { label, value, onSet } = props;
+  return (
+    <label className="flex items-center gap-2">
+      <input
+        type="checkbox"
+        className="checkbox checkbox-sm"
+        checked={value}
+        onChange={(event) => onSet(event.target.checked)}
+      />
+      {label}
+    </label>
   );
 }
 

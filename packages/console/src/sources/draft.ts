@@ -25,6 +25,8 @@ export interface Draft {
   readonly blanks: string;
   readonly sentinels: string;
   readonly twoDigitYearFrom: string;
+  /** Whether a month or year without a day is its first day. */
+  readonly partial: boolean;
   /** How numbers are written: the separators, units between commas, and whether (12) is negative. */
   readonly decimal: "." | ",";
   readonly group: "" | NonNullable<NumberForm["group"]>;
@@ -85,6 +87,7 @@ export function fieldsOf(reading: Reading): DateFields {
     blanks: lines(reading.blanks),
     sentinels: lines(reading.sentinels),
     twoDigitYearFrom: reading.twoDigitYearFrom?.toString() ?? "",
+    partial: reading.partial === "start",
   };
 }
 
@@ -93,7 +96,7 @@ export function sentOf(draft: Draft): ColumnSent {
   if (draft.type === "text") return { type: "text" };
   if (draft.type === "boolean") return { type: "boolean", ...wordsSent(draft) };
   if (draft.type !== "date") return { type: draft.type, ...numbersSent(draft) };
-  const { kind, encoding, zone, twoDigitYearFrom } = draft;
+  const { kind, encoding, zone, twoDigitYearFrom, partial } = draft;
   const patterns = encoding === "text" ? linesOf(draft.patterns) : [];
   const [blanks, sentinels] = [linesOf(draft.blanks), linesOf(draft.sentinels)];
   const locales = partsOf(draft.locales);
@@ -107,6 +110,7 @@ export function sentOf(draft: Draft): ColumnSent {
       ...(zone.trim() === "" ? {} : { zone: zone.trim() }),
       ...(blanks.length === 0 ? {} : { blanks }),
       ...(sentinels.length === 0 ? {} : { sentinels }),
+      ...(partial && kind === "date" && encoding === "text" ? { partial: "start" as const } : {}),
       ...(/^\d{1,4}$/.test(twoDigitYearFrom) ? { twoDigitYearFrom: Number(twoDigitYearFrom) } : {}),
     },
   };

@@ -107,6 +107,7 @@ export const FAULT_MEANINGS: Readonly<Record<FaultCode, string>> = {
   "filter.syntax": "The condition is not built as CQL2 has it.",
   "filter.word": "A word of the condition is not known.",
   "filter.value": "A value of the condition is not one that goes there.",
+  "reading.partial": "A policy for dates without a day does not fit the kind or the encoding.",
   "reading.pattern": "The date pattern is not one that can be read.",
   "name.form": "A name is a letter, then letters, digits, - or _, 64 at most.",
   "name.taken": "The name is taken.",

@@ -153,6 +153,7 @@ export interface FaultFacts {
     readonly known: readonly string[];
   };
   "filter.value": { readonly text: string; readonly accepted: string };
+  "reading.partial": Readonly<Record<string, never>>;
   "reading.pattern": {
     readonly pattern: string;
     readonly reason: string;

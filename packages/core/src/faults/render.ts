@@ -468,6 +468,10 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `“${cut(text)}” is not a value that can be compared here`,
     accepted,
   }),
+  "reading.partial": () => ({
+    message: "only strings that are days can have a policy for months and years without a day",
+    accepted: "the kind date with the encoding text, or no partial",
+  }),
   "reading.pattern": ({ pattern, reason, meant }) => ({
     message: `“${cut(pattern)}” is not a date pattern: ${reason}`,
     accepted: "the date field letters of Unicode UTS #35, such as dd/MM/yyyy",

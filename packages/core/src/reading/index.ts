@@ -34,6 +34,7 @@ export { ENGLISH, LOCALES, namesOf, type Locale, type NameTable } from "./names.
 export {
   DATE_ENCODINGS,
   NAMED_PATTERNS,
+  PARTIAL_POLICIES,
   compileReading,
   readColumn,
   type CompiledReading,

@@ -40,7 +40,9 @@ export function dateOf(values: DateValues): WallMs | string {
   return typeof time === "string" ? time : wallMs(day * MS_PER_DAY + time);
 }
 
-function byMonth({ year = 0, month = 0, day = 0 }: DateValues): number | string {
+/** A text without a month or a day, which its pattern allows, names the first. */
+function byMonth({ year = 0, quarter, ...values }: DateValues): number | string {
+  const { month = quarter === undefined ? 1 : quarter * 3 - 2, day = 1 } = values;
   return yearReason(year) ?? monthAndDayReason(year, month, day) ?? dayNumber(year, month, day);
 }
 

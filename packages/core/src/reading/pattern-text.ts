@@ -61,7 +61,16 @@ const LONGEST = 100;
  */
 export function parsePattern(
   pattern: string,
-  { hasPivot, isWrittenOnly }: { readonly hasPivot: boolean; readonly isWrittenOnly: boolean },
+  {
+    hasPivot,
+    isWrittenOnly,
+    isPartial = false,
+  }: {
+    readonly hasPivot: boolean;
+    readonly isWrittenOnly: boolean;
+    /** Whether a month, a quarter or a year alone is a date. */
+    readonly isPartial?: boolean;
+  },
 ): readonly PatternPiece[] | string {
   if (pattern.length > LONGEST) return `it is longer than ${LONGEST} characters`;
   const pieces: PatternPiece[] = [];
@@ -74,7 +83,7 @@ export function parsePattern(
     const hasField = pieces.some(({ field }) => field !== undefined);
     return hasField ? (misplaced(pieces) ?? pieces) : "it has no part of a date";
   }
-  return misplaced(pieces) ?? missing(pieces, hasPivot) ?? pieces;
+  return misplaced(pieces) ?? missing(pieces, hasPivot, isPartial) ?? pieces;
 }
 
 /**
@@ -195,7 +204,11 @@ function pieceOf(token: string): PatternPiece | string {
 }
 
 /** What keeps a pattern from naming one day, or one time, without doubt; null where nothing does. */
-function missing(pieces: readonly PatternPiece[], hasPivot: boolean): string | null {
+function missing(
+  pieces: readonly PatternPiece[],
+  hasPivot: boolean,
+  isPartial: boolean,
+): string | null {
   const fields = pieces.flatMap(({ field }) => (field === undefined ? [] : [field]));
   const has = (...wanted: readonly Field[]) => wanted.every((field) => fields.includes(field));
   const repeated = fields.find((field, index) => fields.indexOf(field) !== index);
@@ -203,7 +216,9 @@ function missing(pieces: readonly PatternPiece[], hasPivot: boolean): string | n
   const byMonth = has("year", "month", "day");
   const byDay = has("year", "dayOfYear");
   const byWeek = has("weekYear", "week") && (has("weekday") || has("weekdayName"));
-  if (!byMonth && !byDay && !byWeek) {
+  const hasTime = has("hour") || has("hour12");
+  const isCoarse = isPartial && !hasTime && !has("day") && !has("weekdayName") && has("year");
+  if (!byMonth && !byDay && !byWeek && !isCoarse) {
     const wanted: Field = (["year", "month", "day"] as const).find((field) => !has(field)) ?? "day";
     return `it has no ${SPOKEN[wanted]}`;
   }

@@ -40,6 +40,8 @@ export interface PatternSettings {
   readonly twoDigitYearFrom: number | null;
   /** Whether dates are only written in it, for people, and never read. */
   readonly isWrittenOnly?: boolean;
+  /** Whether it may name a month, a quarter or a year alone, which is read as its first day. */
+  readonly isPartial?: boolean;
 }
 
 /**
@@ -57,9 +59,9 @@ export interface PatternSettings {
  * @example compilePattern("dd/MM/yyyy", settings)
  */
 export function compilePattern(pattern: string, settings: PatternSettings): Result<DatePattern> {
-  const { isWrittenOnly = false } = settings;
+  const { isWrittenOnly = false, isPartial = false } = settings;
   const hasPivot = settings.twoDigitYearFrom !== null;
-  const pieces = parsePattern(pattern, { hasPivot, isWrittenOnly });
+  const pieces = parsePattern(pattern, { hasPivot, isWrittenOnly, isPartial });
   if (typeof pieces === "string") {
     const facts = { pattern, reason: pieces, meant: meantPattern(pattern) };
     return failure(fault("reading.pattern", facts, { value: pattern }));
@@ -67,7 +69,8 @@ export function compilePattern(pattern: string, settings: PatternSettings): Resu
   const fields = pieces.flatMap(({ field }) => (field === undefined ? [] : [field]));
   const hasOffset = fields.includes("offset");
   const slow = slowReader(pieces, settings);
-  const fast = isWrittenOnly ? null : fixedReader(pieces);
+  const isCoarse = !fields.some((field) => DAY_FIELDS.has(field));
+  const fast = isWrittenOnly || isCoarse ? null : fixedReader(pieces);
   return success({
     pattern,
     precision: finest(fields),
@@ -85,6 +88,9 @@ export function compilePattern(pattern: string, settings: PatternSettings): Resu
     write: (wall, offset) => pieces.map((piece) => written(piece, wall, offset, settings)).join(""),
   });
 }
+
+/** The fields that tell a day from the others of its month or year. */
+const DAY_FIELDS: ReadonlySet<Field> = new Set(["day", "dayOfYear", "week"]);
 
 function finest(fields: readonly Field[]): FinePrecision {
   if (fields.includes("fraction")) return "millisecond";

@@ -341,3 +341,45 @@ describe("dateOf", () => {
     }
   });
 });
+
+describe("dates without a day", () => {
+  const read = (text: string, reading: Partial<Reading> = {}) => {
+    const compiled = compileReading({
+      ...{ kind: "date", encoding: "text", partial: "start" },
+      ...reading,
+    } as Reading);
+    if (!compiled.ok) return compiled.faults.map(({ code }) => code).join();
+    const cell = compiled.value.read(text);
+    const day = compiled.value.dateOf(text);
+    expect(Number.isNaN(day)).toBe(cell.state !== "dated");
+    return cell.state === "dated" ? new Date(cell.ms).toISOString().slice(0, 10) : cell.state;
+  };
+
+  test.each([
+    ["1977", "1977-01-01", {}],
+    ["2010-12", "2010-12-01", {}],
+    ["2020-Q3", "2020-07-01", {}],
+    ["2020-W01", "2019-12-30", {}],
+    ["2010-12-24", "2010-12-24", {}],
+    ["March 1987", "1987-03-01", { patterns: ["MMMM yyyy"] }],
+    ["Q3 2020", "2020-07-01", { patterns: ["'Q'Q yyyy"] }],
+    ["1977", "1977-01-01", { patterns: ["dd/MM/yyyy", "MM/yyyy", "yyyy"] }],
+    ["04/1987", "1987-04-01", { patterns: ["dd/MM/yyyy", "MM/yyyy", "yyyy"] }],
+    ["24/12/1987", "1987-12-24", { patterns: ["dd/MM/yyyy", "MM/yyyy", "yyyy"] }],
+  ])("%s is %s, its first day, where that is declared", (text, day, reading) => {
+    expect(read(text, reading)).toBe(day);
+  });
+
+  test.each([
+    ["1977", "unreadable", { partial: undefined }],
+    ["2010-13", "unreadable", {}],
+    ["Q5 2020", "unreadable", { patterns: ["'Q'Q yyyy"] }],
+    ["March 1987", "reading.pattern", { patterns: ["MMMM yyyy"], partial: undefined }],
+    ["March", "reading.pattern", { patterns: ["MMMM"] }],
+    ["1977 10", "reading.pattern", { patterns: ["yyyy HH"] }],
+    ["1977", "reading.partial", { kind: "local" }],
+    ["1977", "reading.partial", { encoding: "epoch-s" }],
+  ] as const)("%s is %s where it cannot be meant", (text, found, reading) => {
+    expect(read(text, reading as Partial<Reading>)).toBe(found);
+  });
+});

@@ -25,7 +25,13 @@ import {
   type SerialEncoding,
 } from "./numbers.js";
 import { compilePattern } from "./pattern.js";
-import { ISO_8601, RFC_5322, asTextPattern, type TextPattern } from "./text-pattern.js";
+import {
+  ISO_8601,
+  PARTIAL_ISO_8601,
+  RFC_5322,
+  asTextPattern,
+  type TextPattern,
+} from "./text-pattern.js";
 
 /** How a date value is stored. */
 export const DATE_ENCODINGS = [
@@ -38,6 +44,9 @@ export const DATE_ENCODINGS = [
   "epoch-us",
 ] as const;
 export type DateEncoding = (typeof DATE_ENCODINGS)[number];
+
+/** What a date without a day can be read as. */
+export const PARTIAL_POLICIES = ["start"] as const;
 
 /** Patterns that are known by name, beside those of UTS #35. */
 export const NAMED_PATTERNS = ["iso8601", "rfc5322"] as const;
@@ -58,6 +67,11 @@ export interface Reading {
   readonly sentinels?: readonly string[];
   /** The first of the hundred years that two digits can mean, 1 to 9900. */
   readonly twoDigitYearFrom?: number;
+  /**
+   * What a month, a quarter or a year without a day is, such as `1977` or `2010-12`: its first day, with `start`. By
+   * default it is no date. For strings of the kind `date`.
+   */
+  readonly partial?: (typeof PARTIAL_POLICIES)[number];
   /**
    * Whether only strings that are spelled just as the pattern writes them are dates, and only
    * blanks as they are listed: then a database that knows nothing of patterns can recognise them too.
@@ -105,7 +119,7 @@ const BLANK: Cell = { state: "blank" };
  * day is the day in which it lies; the stored text keeps the time. A time that the clocks jump
  * over is unreadable as an instant; one that they show twice is the first.
  *
- * Fails, with every fault at once: `reading.pattern`, `locale.unknown`, `zone.unknown`, and for
+ * Fails, with every fault at once: `reading.pattern`, `reading.partial`, `locale.unknown`, `zone.unknown`, and for
  * a sentinel that is no date the faults of {@link readIsoDate}.
  *
  * @example
@@ -117,6 +131,10 @@ export function compileReading(reading: Reading): Result<CompiledReading> {
   const zone = zoneOf(reading, faults);
   const clock = new Clock(reading.kind, zone);
   const sentinels = sentinelsOf(reading, clock, faults);
+  const { partial, kind, encoding } = reading;
+  if (partial !== undefined && (kind !== "date" || encoding !== "text")) {
+    faults.push(fault("reading.partial", {}, { value: partial }));
+  }
   if (faults.length > 0) return failure(...faults);
 
   const locale = reading.locales?.[0] ?? "en";
@@ -196,10 +214,11 @@ function patternsOf(reading: Reading, faults: Fault[]): readonly TextPattern[] {
   const names = found.ok ? found.value : ENGLISH;
   const { twoDigitYearFrom = null } = reading;
   const locale = reading.locales?.[0] ?? "en";
-  const settings = { names, locale, twoDigitYearFrom };
+  const isPartial = reading.partial !== undefined;
+  const settings = { names, locale, twoDigitYearFrom, isPartial };
   const patterns = reading.patterns?.length ? reading.patterns : ["iso8601"];
   return patterns.flatMap((pattern) => {
-    if (pattern === "iso8601") return [ISO_8601];
+    if (pattern === "iso8601") return [isPartial ? PARTIAL_ISO_8601 : ISO_8601];
     if (pattern === "rfc5322") return [RFC_5322];
     const compiled = compilePattern(pattern, settings);
     if (compiled.ok) return [asTextPattern(compiled.value)];

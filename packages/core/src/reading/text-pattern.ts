@@ -36,26 +36,33 @@ export function asTextPattern(pattern: DatePattern): TextPattern {
 }
 
 /** ISO 8601 at the precision of a day or finer. */
-export const ISO_8601: TextPattern = {
-  fixed: null,
-  read(text) {
-    const written = readIsoDate(text);
-    if (!written.ok) {
-      return { kind: "fault", fault: written.faults[0] ?? fault("date.form", { text }) };
-    }
-    const { precision, start, offset } = written.value;
-    // A stored value must name a day at least: a month is not one.
-    const isCoarse = precision === "year" || precision === "quarter";
-    if (isCoarse || precision === "month" || precision === "week") {
-      return { kind: "fault", fault: fault("date.form", { text }) };
-    }
-    return { kind: "fits", wall: start, offset };
-  },
-  write(wall, instant, kind) {
-    if (kind === "instant") return isoInstant(instant);
-    return kind === "date" ? isoDay(dayOf(wall)) : isoWall(wall);
-  },
-};
+export const ISO_8601: TextPattern = isoPattern(false);
+
+/** ISO 8601 at any precision; a month, a quarter, a week or a year is read as its first day. */
+export const PARTIAL_ISO_8601: TextPattern = isoPattern(true);
+
+function isoPattern(isPartial: boolean): TextPattern {
+  return {
+    fixed: null,
+    read(text) {
+      const written = readIsoDate(text);
+      if (!written.ok) {
+        return { kind: "fault", fault: written.faults[0] ?? fault("date.form", { text }) };
+      }
+      const { precision, start, offset } = written.value;
+      // A stored value must name a day at least: a month is not one.
+      const isCoarse = precision === "year" || precision === "quarter";
+      if (!isPartial && (isCoarse || precision === "month" || precision === "week")) {
+        return { kind: "fault", fault: fault("date.form", { text }) };
+      }
+      return { kind: "fits", wall: start, offset };
+    },
+    write(wall, instant, kind) {
+      if (kind === "instant") return isoInstant(instant);
+      return kind === "date" ? isoDay(dayOf(wall)) : isoWall(wall);
+    },
+  };
+}
 
 /** The dates of mail and HTTP headers. */
 export const RFC_5322: TextPattern = {

@@ -125,6 +125,9 @@ function encodingOf(
   if (reading.zone !== undefined && !isUtc(reading.zone) && !reading.encoding.startsWith("epoch")) {
     return refused("wall-clock times of a zone as points in time", "the kind local, or UTC");
   }
+  if (reading.partial !== undefined) {
+    return refused("months and years without a day", "no partial, or the type text");
+  }
   const isNumber = NUMBERS.has(holding.type);
   const isWhole = holding.type === "integer";
   const refusedNumbers = () =>

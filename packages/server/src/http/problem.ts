@@ -138,6 +138,7 @@ const PROBLEM_OF_FAULT: Readonly<Record<FaultCode, ProblemName>> = {
   "filter.syntax": "invalid-value",
   "filter.word": "invalid-value",
   "filter.value": "invalid-value",
+  "reading.partial": "invalid-value",
   "reading.pattern": "invalid-value",
   "name.form": "invalid-value",
   "name.taken": "already-there",

@@ -296,6 +296,7 @@ export class ColumnReading {
     readonly blanks?: string[];
     readonly sentinels?: string[];
     readonly twoDigitYearFrom?: number;
+    readonly partial?: "start";
     readonly exact?: boolean;
   };
 }
