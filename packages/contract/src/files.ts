@@ -1,3 +1,4 @@
+import { COLUMN_TYPES } from "@orisma/core/internal";
 import { z } from "zod";
 import { describeCalls } from "./call.js";
 import type { Shown } from "./schema.js";
@@ -122,6 +123,29 @@ export const FILE_INSPECTION = FILE_DESCRIPTION.extend({
       "Rows below the headings, and those of them that would be refused; null where too many.",
     ),
   refused: z.number().nullable(),
+  looked: z.number().describe("The first records, of which all that is said of columns is."),
+  key: z
+    .string()
+    .nullable()
+    .describe(
+      "A column whose values are all different and none is blank: one named id, else the first; null for none.",
+    ),
+  columns: z
+    .array(
+      z.object({
+        name: z.string(),
+        type: z.enum(COLUMN_TYPES).describe("What it would hold, if what is certain is read so."),
+        written: z
+          .string()
+          .nullable()
+          .describe("How its dates or numbers are written; null for plain text."),
+        isCertain: z
+          .boolean()
+          .describe("Whether nothing speaks for another way, or the file itself says it."),
+        evidence: z.string().nullable(),
+      }),
+    )
+    .describe("What each column would be."),
   sample: z
     .array(z.object({ line: z.number(), cells: z.array(z.string().nullable()) }))
     .describe("The first records as they came."),

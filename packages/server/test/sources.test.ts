@@ -172,6 +172,7 @@ describe("looking", () => {
           misses: 1,
           examples: ["31/02/2025"],
         },
+        { reading: { patterns: ["MM/dd/yyyy"] }, fits: 2, misses: 5 },
       ],
       rivals: [{ reading: { patterns: ["MM/dd/yyyy"] }, onlyBest: 4, wouldChange: 2 }],
     });

@@ -262,13 +262,32 @@ function inspectionText(inspection: FileInspection): string {
     return `  sheet ${name}: ${state}\n`;
   });
   const notes = [...inspection.above.map((text) => `above: ${text}`), ...inspection.remarks];
+  const certain = inspection.columns.map(({ name, type, written, isCertain }) => [
+    name,
+    type,
+    written ?? "",
+    isCertain || written === null ? "" : "in doubt",
+  ]);
+  const doubts = inspection.columns.flatMap(({ name, isCertain, evidence }) =>
+    isCertain || evidence === null ? [] : [`  ${name}: ${evidence}\n`],
+  );
+  const key = inspection.key === null ? "none" : inspection.key;
+  const columns =
+    certain.length === 0
+      ? ""
+      : `\nWith --certain, by the first ${countOf(inspection.looked)} (a key could be: ${key}):\n` +
+        drawTable(
+          [{ heading: "column" }, { heading: "type" }, { heading: "written as" }, { heading: "" }],
+          certain,
+        ) +
+        doubts.join("");
   const table = drawTable(
     [{ heading: "line", right: true }, ...inspection.headings.map((heading) => ({ heading }))],
     inspection.sample.map(({ line, cells }) => [String(line), ...cells.map((cell) => cell ?? "")]),
   );
   return (
     `${facts.join(", ")}\n${sheets.join("")}${notes.map((text) => `  ${text}\n`).join("")}` +
-    (inspection.headings.length === 0 ? "" : `\n${table}`)
+    (inspection.headings.length === 0 ? "" : `${columns}\n${table}`)
   );
 }
 

@@ -23,12 +23,17 @@ export interface PatternPiece {
   readonly field?: Field;
   readonly width: number;
   readonly literal: string;
+  /** Of an offset: whether none is written in digits, and not as Z. */
+  readonly isZeroInDigits?: boolean;
 }
 
 interface Letter {
   readonly field: Field;
   /** The numbers of letters that are read. */
   readonly widths: readonly number[];
+  /** By their number: the width of X that is written alike. */
+  readonly widthAs?: Readonly<Record<number, number>>;
+  readonly isZeroInDigits?: (width: number) => boolean;
 }
 
 /** The letters of UTS #35 part 4, table "Date Field Symbol Table", that are read. */
@@ -50,6 +55,13 @@ const LETTERS: Readonly<Record<string, Letter>> = {
   s: { field: "second", widths: [1, 2] },
   S: { field: "fraction", widths: [1, 2, 3, 4, 5, 6, 7, 8, 9] },
   X: { field: "offset", widths: [1, 2, 3] },
+  x: { field: "offset", widths: [1, 2, 3], isZeroInDigits: () => true },
+  Z: {
+    field: "offset",
+    widths: [1, 2, 3, 5],
+    widthAs: { 1: 2, 2: 2, 3: 2, 5: 3 },
+    isZeroInDigits: (width) => width < 5,
+  },
 };
 
 /** Characters of a pattern at most. */
@@ -200,7 +212,10 @@ function pieceOf(token: string): PatternPiece | string {
   const letter = LETTERS[token[0] ?? ""];
   if (letter === undefined) return `the letter ${token[0] ?? ""} is not one that is read here`;
   if (!letter.widths.includes(token.length)) return `${token} is not a width that is read here`;
-  return { field: letter.field, width: token.length, literal: "" };
+  const { field, widthAs, isZeroInDigits } = letter;
+  const width = widthAs?.[token.length] ?? token.length;
+  const zero = isZeroInDigits?.(token.length) === true ? { isZeroInDigits: true } : {};
+  return { field, width, literal: "", ...zero };
 }
 
 /** What keeps a pattern from naming one day, or one time, without doubt; null where nothing does. */

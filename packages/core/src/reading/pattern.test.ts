@@ -252,3 +252,25 @@ describe("the names", () => {
     }
   });
 });
+
+describe("offsets in every letter", () => {
+  test.each<[string, number, string]>([
+    ["X", 0, "Z"],
+    ["X", 60, "+01"],
+    ["x", 0, "+00"],
+    ["x", -90, "-0130"],
+    ["xx", 0, "+0000"],
+    ["xxx", 60, "+01:00"],
+    ["xxx", 0, "+00:00"],
+    ["Z", 0, "+0000"],
+    ["ZZZ", 60, "+0100"],
+    ["ZZZZZ", 0, "Z"],
+    ["ZZZZZ", 60, "+01:00"],
+  ])("%s of %s minutes is %s", (letters, minutes, text) => {
+    const pattern = patternOf(`yyyy-MM-dd HH:mm${letters}`);
+    const wall = wallMs(Date.UTC(2025, 1, 3, 14, 5));
+    const stored = pattern.write(wall, minutes * 60_000);
+    expect(stored).toBe(`2025-02-03 14:05${text}`);
+    expect(pattern.read(stored)).toEqual({ kind: "fits", wall, offset: minutes * 60_000 });
+  });
+});

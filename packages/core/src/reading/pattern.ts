@@ -49,7 +49,7 @@ export interface PatternSettings {
  *
  * Letters: `y` (`yyyy` four digits, `yy` two by the declared pivot), `M`–`MMMM`, `d`, `D`, `Q`,
  * `Y` with `w` and `e` or `E` (ISO 8601 weeks), `E`–`EEEE`, `H`, `h` with `a`, `m`, `s`, `S`,
- * `X`. A doubled letter wants exactly so many digits, a single one one or two. Names are read
+ * `X`, `x`, `Z` and `ZZZZZ`. A doubled letter wants exactly so many digits, a single one one or two. Names are read
  * in the wide or abbreviated spelling, with or without dots, in any letter case.
  *
  * Fails with `reading.pattern` where a letter is not known, repeated, missing or where another must
@@ -226,7 +226,7 @@ function offsetMs(text: string): number {
 }
 
 function written(
-  { field, width, literal }: PatternPiece,
+  { field, width, literal, isZeroInDigits = false }: PatternPiece,
   wall: WallMs,
   offset: number,
   { names }: PatternSettings,
@@ -254,7 +254,7 @@ function written(
     case "fraction":
       return String(values.fraction).padStart(3, "0").padEnd(width, "0").slice(0, width);
     case "offset":
-      return offsetText(offset, width);
+      return offsetText(offset, width, isZeroInDigits);
     case "day":
     case "dayOfYear":
     case "quarter":
@@ -268,9 +268,9 @@ function written(
   }
 }
 
-/** `X`: +01 or +0530; `XX`: +0100; `XXX`: +01:00; and Z at zero. */
-function offsetText(offset: number, width: number): string {
-  if (offset === 0) return "Z";
+/** `X`: +01 or +0530; `XX`: +0100; `XXX`: +01:00; and Z at zero, or its digits as with `x` and `Z`. */
+function offsetText(offset: number, width: number, isZeroInDigits: boolean): string {
+  if (offset === 0 && !isZeroInDigits) return "Z";
   const size = Math.abs(offset);
   const hours = String(Math.floor(size / MS_PER_HOUR)).padStart(2, "0");
   const minutes = String(Math.floor(size / MS_PER_MINUTE) % 60).padStart(2, "0");

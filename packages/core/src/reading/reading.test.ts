@@ -383,3 +383,27 @@ describe("dates without a day", () => {
     expect(read(text, reading as Partial<Reading>)).toBe(found);
   });
 });
+
+describe("ISO 8601 in its basic form", () => {
+  const compiled = compileReading({ kind: "instant", encoding: "text" });
+  const read = (text: string) => {
+    const cell = compiled.ok ? compiled.value.read(text) : null;
+    return cell?.state === "dated" ? new Date(cell.ms).toISOString() : cell?.state;
+  };
+
+  test.each([
+    ["20110312T200000Z", "2011-03-12T20:00:00.000Z"],
+    ["20110312T2000Z", "2011-03-12T20:00:00.000Z"],
+    ["20110312T200000,5+0130", "2011-03-12T18:30:00.500Z"],
+    ["20110312T20-05", "2011-03-13T01:00:00.000Z"],
+  ])("%s is %s", (text, instant) => {
+    expect(read(text)).toBe(instant);
+  });
+
+  test.each(["20110332", "20110312T250000Z", "2011031", "20110312 2000", "20110312T200000+01:00"])(
+    "%s is none",
+    (text) => {
+      expect(read(text)).toBe("unreadable");
+    },
+  );
+});

@@ -45,7 +45,7 @@ function isoPattern(isPartial: boolean): TextPattern {
   return {
     fixed: null,
     read(text) {
-      const written = readIsoDate(text);
+      const written = readIsoDate(extended(text));
       if (!written.ok) {
         return { kind: "fault", fault: written.faults[0] ?? fault("date.form", { text }) };
       }
@@ -62,6 +62,20 @@ function isoPattern(isPartial: boolean): TextPattern {
       return kind === "date" ? isoDay(dayOf(wall)) : isoWall(wall);
     },
   };
+}
+
+const BASIC =
+  /^(\d{4})(\d{2})(\d{2})(?:T(\d{2})(?:(\d{2})(?:(\d{2})([.,]\d{1,9})?)?)?(Z|[+-]\d{2}(?:\d{2})?)?)?$/i;
+
+/** The basic form of ISO 8601 in its extended one: `20110312T200000Z`; any other text as it is. */
+function extended(text: string): string {
+  const match = BASIC.exec(text);
+  if (match === null) return text;
+  const [, year, month, day, hour, minute = "00", second, fraction = "", zone = ""] = match;
+  const date = `${year ?? ""}-${month ?? ""}-${day ?? ""}`;
+  if (hour === undefined) return date;
+  const offset = zone.length === 5 ? `${zone.slice(0, 3)}:${zone.slice(3)}` : zone;
+  return `${date}T${hour}:${minute}${second === undefined ? "" : `:${second}`}${fraction}${offset}`;
 }
 
 /** The dates of mail and HTTP headers. */

@@ -4,6 +4,7 @@ import { problemOf } from "../../http/index.js";
 import { Archive } from "./archive.js";
 import { openDelimited } from "./delimited.js";
 import { findEncoding, headText } from "./encoding.js";
+import { ColumnLook } from "./column-look.js";
 import { SeveralDocuments } from "./json-lists.js";
 import { openJson } from "./json.js";
 import { checkText, kindOf } from "./kind.js";
@@ -71,7 +72,8 @@ export async function inspectFile(
       if (options.sheet === undefined && first < 0) {
         const none = { headings: [], headingRows: 0, headingLine: 0, above: [], remarks: [] };
         const { format } = workbook;
-        return { ...none, format, bytes, sha256, sheets, records: 0, refused: 0, sample: [] };
+        const empty = { records: 0, refused: 0, sample: [], looked: 0, key: null, columns: [] };
+        return { ...none, ...empty, format, bytes, sha256, sheets };
       }
       const sheet = options.sheet ?? sheets[first]?.name ?? "";
       return {
@@ -87,20 +89,25 @@ export async function inspectFile(
   return { bytes, sha256, sheets: [], ...(await sampled(await openFile(file, options))) };
 }
 
-async function sampled({ description, headings, rows }: FileTable) {
+async function sampled(file: FileTable) {
+  const { description, headings, rows } = file;
   const sample: FileInspection["sample"][number][] = [];
+  const columns = new ColumnLook(headings);
   let [records, refused] = [0, 0];
   for await (const batch of rows) {
     for (const row of batch) {
       records++;
-      if (row.refused !== undefined) refused++;
+      if (row.refused === undefined) columns.add(row.cells);
+      else refused++;
       if (sample.length < SAMPLE_ROWS) sample.push({ line: row.line, cells: row.cells });
     }
     if (records > MAX_COUNTED) {
-      return { ...description, headings, records: null, refused: null, sample };
+      const found = await columns.found(file);
+      return { ...description, headings, records: null, refused: null, sample, ...found };
     }
   }
-  return { ...description, headings, records, refused, sample };
+  const found = await columns.found(file);
+  return { ...description, headings, records, refused, sample, ...found };
 }
 
 async function openWorkbook(file: SpooledFile, { format }: FileOptions): Promise<Workbook> {

@@ -1,0 +1,89 @@
+import type { FileInspection } from "@orisma/contract";
+import {
+  formInWords,
+  nameOf,
+  recogniseColumn,
+  recogniseNumbers,
+  type ShownDates,
+  type ValueCount,
+} from "@orisma/core/internal";
+import { Turns } from "../../http/index.js";
+import { statedType } from "./stated-types.js";
+import type { FileCell, FileTable } from "./table.js";
+
+/** The first records whose columns are looked at. */
+const MAX_LOOKED = 2_000;
+
+type ColumnFound = FileInspection["columns"][number];
+
+/** Finds out from the first records of a file what its columns would be. */
+export class ColumnLook {
+  #looked = 0;
+  readonly #counts: readonly Map<string | null, number>[];
+
+  constructor(private readonly headings: readonly string[]) {
+    this.#counts = headings.map(() => new Map());
+  }
+
+  add(cells: readonly FileCell[]): void {
+    if (this.#looked === MAX_LOOKED) return;
+    this.#looked++;
+    for (const [index, counts] of this.#counts.entries()) {
+      const value = cells[index] ?? null;
+      counts.set(value, (counts.get(value) ?? 0) + 1);
+    }
+  }
+
+  /** What each column would be, and the key that suggests itself; recognising goes on in turns with other work. */
+  async found({
+    stated,
+    dateCells,
+  }: Pick<FileTable, "stated" | "dateCells">): Promise<
+    Pick<FileInspection, "looked" | "key" | "columns">
+  > {
+    const [types, dates] = [stated(), dateCells()];
+    const turns = new Turns();
+    const columns: ColumnFound[] = [];
+    for (const [index, name] of this.headings.entries()) {
+      const values = [...(this.#counts[index] ?? [])].map(([value, count]) => ({ value, count }));
+      const cells = types.get(name);
+      const type = cells === undefined ? null : statedType(cells);
+      columns.push({ name, ...columnOf(values, type, dates.get(name)) });
+      await turns.pause();
+    }
+    const keys = this.headings.filter((_, index) => this.#isKey(index));
+    const key = keys.find((name) => name === "id") ?? keys[0] ?? null;
+    return { looked: this.#looked, key, columns };
+  }
+
+  #isKey(index: number): boolean {
+    const counts = this.#counts[index];
+    if (counts === undefined || this.#looked === 0 || counts.size !== this.#looked) return false;
+    return [...counts.keys()].every((value) => (value ?? "").trim() !== "");
+  }
+}
+
+function columnOf(
+  values: readonly ValueCount[],
+  stated: "integer" | "decimal" | "boolean" | null,
+  shown: ShownDates | undefined,
+): Omit<ColumnFound, "name"> {
+  const dates = recogniseColumn(values, shown);
+  const [reading] = dates.candidates;
+  const isBare = dates.verdict === "numbers" || dates.verdict === "few";
+  if (reading !== undefined && !isBare) {
+    const isCertain = dates.verdict === "certain";
+    const written = nameOf(reading.reading);
+    return { type: isCertain ? "date" : "text", written, isCertain, evidence: dates.evidence };
+  }
+  if (stated !== null) return { type: stated, written: null, isCertain: true, evidence: null };
+  const numbers = recogniseNumbers(values);
+  const [form] = numbers.candidates;
+  if (form !== undefined) {
+    const isCertain = numbers.verdict === "certain";
+    const written = formInWords(form.form, form.type);
+    return { type: isCertain ? form.type : "text", written, isCertain, evidence: numbers.evidence };
+  }
+  const evidence = dates.verdict === "few" || dates.verdict === "numbers" ? dates.evidence : null;
+  return { type: "text", written: null, isCertain: false, evidence };
+}
