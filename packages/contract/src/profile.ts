@@ -18,7 +18,7 @@ import {
 import { z } from "zod";
 import { CELL_STATE, READING_SHOWN, READ_ANSWER } from "./dates.js";
 import { tied, type Shown } from "./schema.js";
-import { BOOLEAN_FORM, NUMBER_FORM } from "./written.js";
+import { BOOLEAN_FORM_SHOWN, NUMBER_FORM_SHOWN } from "./written.js";
 
 export const RECORD_SAMPLE = tied<RecordSample>()(
   z
@@ -122,7 +122,7 @@ export const NUMBER_RECOGNITION = tied<NumberRecognition>()(
       candidates: z
         .array(
           z.object({
-            form: NUMBER_FORM,
+            form: NUMBER_FORM_SHOWN,
             type: z.enum(["integer", "decimal"]),
             fits: z.number(),
             misses: z.number().describe("Neither numbers in this form nor blank."),
@@ -238,7 +238,7 @@ export const COLUMN_PROFILE = tied<ColumnProfile>()(
       ),
       numbers: NUMBER_COUNTS.describe("What its values are as numbers."),
       form: z
-        .union([NUMBER_FORM, BOOLEAN_FORM])
+        .union([NUMBER_FORM_SHOWN, BOOLEAN_FORM_SHOWN])
         .describe("The form that its numbers have, or its yes and no, where that is declared.")
         .exactOptional(),
       written: NUMBER_RECOGNITION.describe("How its numbers are written, where they are any."),

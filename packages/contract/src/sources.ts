@@ -6,7 +6,7 @@ import { RENDERED_FAULT } from "./faults.js";
 import { FILE, FILE_DESCRIPTION, FILE_OPTIONS } from "./files.js";
 import { READINGS_PREVIEW, SOURCE_PROFILE } from "./profile.js";
 import type { Sent, Shown } from "./schema.js";
-import { BOOLEAN_FORM, NUMBER_FORM, NUMBER_FORM_SHOWN } from "./written.js";
+import { BOOLEAN_FORM, BOOLEAN_FORM_SHOWN, NUMBER_FORM, NUMBER_FORM_SHOWN } from "./written.js";
 
 /** How a file is imported: instead of the records, besides them, or over those of the same keys. */
 export const IMPORT_MODES = ["replace", "append", "update"] as const;
@@ -320,7 +320,7 @@ const SOURCE_COLUMN = z
       name: z.string(),
       type: z.enum(["text", "integer", "decimal", "boolean"]),
       written: z
-        .union([NUMBER_FORM_SHOWN, BOOLEAN_FORM])
+        .union([NUMBER_FORM_SHOWN, BOOLEAN_FORM_SHOWN])
         .describe("How its numbers are written, or its yes and no; in plain form by default.")
         .exactOptional(),
       distinct: z
