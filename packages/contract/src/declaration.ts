@@ -394,11 +394,14 @@ export const LISTING = z.strictObject({
     title: "Unknown parameters",
     description: "Whether a request with one is refused, which it is by default.",
   }),
-  phrases: z.boolean().exactOptional().meta({
-    title: "Phrases",
-    description:
-      "Whether dates and windows may be sent as people write them, in English: last month, since Monday, 3 Apr 2025. One with several meanings is refused, and nearest lists them. Not by default.",
-  }),
+  phrases: z
+    .union([z.boolean(), z.string().max(35)], "true, false, or a language such as de")
+    .exactOptional()
+    .meta({
+      title: "Phrases",
+      description:
+        "Whether dates and windows may be sent as people write them, in English or also in a language that is named here (de, fr, es, it, nl, pl, pt): last month, since Monday, 3 Apr 2025. One with several meanings is refused, and nearest lists them. Not by default.",
+    }),
   filter: z
     .strictObject({
       columns: z

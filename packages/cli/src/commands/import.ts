@@ -271,7 +271,7 @@ function inspectionText(inspection: FileInspection): string {
   const doubts = inspection.columns.flatMap(({ name, isCertain, evidence }) =>
     isCertain || evidence === null ? [] : [`  ${name}: ${evidence}\n`],
   );
-  const key = inspection.key === null ? "none" : inspection.key;
+  const key = inspection.key ?? "none";
   const columns =
     certain.length === 0
       ? ""

@@ -8,7 +8,8 @@ import {
   wallAt,
   type CalendarSettings,
   type Clause,
-  type WindowContext,
+  phraseLocale,
+  type PhraseContext,
 } from "@orisma/core/internal";
 import { useQuery } from "@tanstack/react-query";
 import { startTransition, useEffect, useState, type ReactNode } from "react";
@@ -188,19 +189,25 @@ function AnswerSection(
   );
 }
 
+/** The language of phrases beside English: the listing's, else the browser's where its phrases are known. */
+function languageOf({ phrases }: ListingDetails): { readonly locale?: string } {
+  const locale = typeof phrases === "string" ? phrases : navigator.language;
+  return phraseLocale(locale).ok ? { locale } : {};
+}
+
 /** The clock that a page goes by, and today's date there, unless another is requested. */
 function clockOf(
   listing: ListingDetails,
   calendar: CalendarSettings,
   requested: string,
-): { readonly context: WindowContext; readonly today: number } {
+): { readonly context: PhraseContext; readonly today: number } {
   const zone = findZone(listing.zone);
   const known = zone.ok ? zone.value : UTC;
   // To the second, which is as fine as people tell the time.
   const now = { asOf: epochMs(Math.floor(Date.now() / 1_000) * 1_000), zone: known };
   const then = momentOf(new Map([["asOf", [requested]]]), ["asOf"], now);
   return {
-    context: { ...(then.ok ? then.value : now), calendar },
+    context: { ...(then.ok ? then.value : now), calendar, ...languageOf(listing) },
     today: dayOf(wallAt(known, now.asOf)),
   };
 }

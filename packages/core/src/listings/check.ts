@@ -23,7 +23,12 @@ import {
 } from "./declaration.js";
 import { withDerivedColumns } from "./derived-conditions.js";
 import { compileDateForm, readBoolean, type CompiledDateForm } from "../reading/index.js";
-import { ISO_CALENDAR, calendarSettings, type WindowsByName } from "../windows/index.js";
+import {
+  ISO_CALENDAR,
+  calendarSettings,
+  phraseLocale,
+  type WindowsByName,
+} from "../windows/index.js";
 import { cacheForFaults } from "./max-age.js";
 import { resumeFaults } from "./resume.js";
 import { NOW } from "./columns.js";
@@ -107,6 +112,7 @@ export function checkListing(
     readersFault(listing),
     ...editingFaults(listing, { ofSource, window: contextOf(listing, columns) }),
     ...resumeFaults(listing, ofSource),
+    phrasesFault(listing),
     ...originFaults(listing),
     ...fixedFaults(listing, columns, named),
     ...defaultFaults(listing, { columns, asOf, named }),
@@ -467,6 +473,14 @@ function unitFaults({ units = {} }: ListingDeclaration, columns: Catalogue): rea
     if (holdsNumbers(found) && isRight) return [];
     return [fault("unit.form", { column, type: found?.type ?? "nothing" }, { path })];
   });
+}
+
+/** A language whose phrases are not known. */
+function phrasesFault({ phrases }: ListingDeclaration): Fault | null {
+  if (typeof phrases !== "string") return null;
+  const found = phraseLocale(phrases);
+  const [wrong] = found.ok ? [] : found.faults;
+  return wrong === undefined ? null : withLocation(wrong, { path: "phrases", value: phrases });
 }
 
 /** A listing that anybody may read has no readers by name. */

@@ -3,7 +3,7 @@ import { dateTest, type DateQuery, type DateTest, type ResolvedDateQuery } from 
 import type { WindowContext } from "../windows/index.js";
 import { readBlanks } from "./blanks.js";
 import type { PlanContext } from "./context.js";
-import { isStart, type DateParameter } from "./declaration.js";
+import { isStart, type DateParameter, type ListingDeclaration } from "./declaration.js";
 import { beyondLimits } from "./limits.js";
 import { readDates, type SentDates, type SentParameters } from "./sent.js";
 
@@ -13,13 +13,18 @@ export interface RequestedDates {
   readonly faults: readonly Fault[];
 }
 
+/** Whether a listing takes phrases. */
+export function takesPhrases(phrases: ListingDeclaration["phrases"]): boolean {
+  return phrases !== undefined && phrases !== false;
+}
+
 /** Reads the condition of a parameter of dates, or of the two ends of a pair. */
 export function readDateQuery(
   group: readonly DateParameter[],
   sent: SentParameters,
   defaults: Readonly<Record<string, unknown>>,
   { columns, forms, named, asOf, zone, calendar }: PlanContext,
-  phrases: boolean,
+  phrases: ListingDeclaration["phrases"],
 ): RequestedDates {
   const faults: Fault[] = [];
   const [first] = group;
@@ -27,8 +32,12 @@ export function readDateQuery(
   const column = columns.get(first.column);
   const given = group.flatMap((declaration) => {
     const form = forms.get(declaration.name);
-    const window = { asOf, zone, calendar };
-    const read = readDates(declaration, sent, { column, form, named, window, phrases });
+    const locale = typeof phrases === "string" ? { locale: phrases } : {};
+    const read = readDates(declaration, sent, {
+      ...{ column, form, named },
+      window: { asOf, zone, calendar, ...locale },
+      phrases: takesPhrases(phrases),
+    });
     if (read.ok) return read.value === null ? [] : [read.value];
     faults.push(...read.faults);
     return [];

@@ -293,8 +293,11 @@ export interface ListingDeclaration {
   >;
   /** What becomes of parameters that the listing does not have: refused by default. */
   readonly unknownParameters?: "reject" | "ignore";
-  /** Whether dates and windows may be sent as people write them, in English: not by default. */
-  readonly phrases?: boolean;
+  /**
+   * Whether dates and windows may be sent as people write them, in English, or in English and in a language such as
+   * `de` (BCP 47): not by default.
+   */
+  readonly phrases?: boolean | string;
   /** Lets callers send compound conditions in CQL2, as the parameter `filter`. */
   readonly filter?: {
     /** The columns that they may speak of: `all` that are shown, or these; none where it is empty. */

@@ -93,6 +93,7 @@ export { allowedWindows, type AllowedKind } from "./allowed-windows.js";
 export { fixedFilter, type FixedFilter } from "./fixed-filter.js";
 export { parameterNames } from "./parameter-names.js";
 export { filterColumns, planRequest } from "./request.js";
+export { takesPhrases } from "./dates.js";
 export type { PlannedRequest } from "./planned.js";
 export {
   BLANKS_EXPLAINED,

@@ -676,6 +676,19 @@ describe("a listing that takes phrases", () => {
     ]);
   });
 
+  test("reads them in the language that it names, and in English", () => {
+    const german = { ...WITH_PHRASES, phrases: "de-AT" };
+    const read = (query: string) =>
+      appliedDates(planned(query, german)).map((applied) => applied.canonical);
+    expect(read("in=letzten Monat")).toEqual(["month-1"]);
+    expect(read("in=last month")).toEqual(["month-1"]);
+    expect(read("from=3. April 2025")).toEqual(["2025-04-03/.."]);
+    expect(faults("in=letzten Monat", WITH_PHRASES)).toHaveLength(1);
+    expect(checkListing({ ...german, phrases: "tlh" }, COLUMNS)).toMatchObject([
+      { code: "phrase.locale", path: "phrases", value: "tlh" },
+    ]);
+  });
+
   test("keeps no answer beyond the day of which a phrase speaks", () => {
     const context = { asOf: NOW, zone: UTC, calendar: ISO_CALENDAR };
     const until = (query: string) =>

@@ -60,7 +60,7 @@ export function planRequest(
   for (const group of groups) {
     const dates = group.filter(takesDates);
     if (dates.length > 0) {
-      const read = readDateQuery(dates, sent, defaults, context, listing.phrases === true);
+      const read = readDateQuery(dates, sent, defaults, context, listing.phrases);
       faults.push(...read.faults);
       if (read.query !== null) conditions.push(read.query);
       continue;

@@ -19,9 +19,9 @@ import {
   type Given,
   type GivenInput,
   type Part,
+  type PhraseContext,
   type SentField,
   type Window,
-  type WindowContext,
   type WindowsByName,
 } from "../windows/index.js";
 import type { DateParameter } from "./declaration.js";
@@ -47,7 +47,8 @@ export interface ValueContext {
   readonly column: Column | undefined;
   readonly form: CompiledDateForm | undefined;
   readonly named: WindowsByName | undefined;
-  readonly window: WindowContext;
+  /** With the language of phrases, where there is one beside English. */
+  readonly window: PhraseContext;
   /** Whether the listing takes phrases. */
   readonly phrases: boolean;
 }

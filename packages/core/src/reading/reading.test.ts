@@ -347,7 +347,7 @@ describe("dates without a day", () => {
     const compiled = compileReading({
       ...{ kind: "date", encoding: "text", partial: "start" },
       ...reading,
-    } as Reading);
+    });
     if (!compiled.ok) return compiled.faults.map(({ code }) => code).join();
     const cell = compiled.value.read(text);
     const day = compiled.value.dateOf(text);

@@ -40,6 +40,7 @@ export { firstMoment } from "./edge.js";
 export {
   answerPhrase,
   meantBy,
+  phraseLocale,
   readOnePhrase,
   readPhrase,
   withMeant,

@@ -5,6 +5,7 @@ import {
   MAX_ORDERED,
   NESTED_ROWS,
   takesDates,
+  takesPhrases,
   type Column,
   type DateParameter,
   type ParameterDeclaration,
@@ -34,7 +35,7 @@ export function callsOf(
   const { name, title } = listing.declaration;
   const declared = [
     ...listing.declaration.parameters.flatMap((each) =>
-      parametersOf(each, listing.declaration.phrases === true),
+      parametersOf(each, takesPhrases(listing.declaration.phrases)),
     ),
     ...momentsOf(listing, caller),
   ];

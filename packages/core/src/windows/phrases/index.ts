@@ -1,6 +1,7 @@
 export {
   answerPhrase,
   meantBy,
+  phraseLocale,
   readOnePhrase,
   readPhrase,
   withMeant,

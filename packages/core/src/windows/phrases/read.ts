@@ -134,7 +134,8 @@ function wordsOf(window: string, context: WindowContext): string {
   return resolved.ok ? windowPeriodInWords(read.value.window, resolved.value) : window;
 }
 
-function phraseLocale(locale = "en"): Result<PhraseLocale | "en"> {
+/** The language of phrases of a locale such as `de-AT`; fails with `phrase.locale` for one that is not known. */
+export function phraseLocale(locale = "en"): Result<PhraseLocale | "en"> {
   const language = locale.toLowerCase().split(/[-_]/, 1)[0];
   const known = ["en" as const, ...PHRASE_LOCALES];
   const found = known.find((each) => each === language);
