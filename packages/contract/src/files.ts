@@ -142,6 +142,7 @@ export const FILE_INSPECTION = FILE_DESCRIPTION.extend({
         isCertain: z
           .boolean()
           .describe("Whether nothing speaks for another way, or the file itself says it."),
+        misses: z.number().describe("Cells that could not be read so, and would keep their text."),
         evidence: z.string().nullable(),
       }),
     )

@@ -819,3 +819,36 @@ describe("what is no table", () => {
     expect(await send("")).toMatchObject({ status: 200 });
   });
 });
+
+describe("a look at a file", () => {
+  test("says what its columns would be, what is in doubt, and what could be the key", async () => {
+    const file = [
+      "order;reported;cost;visits;code;note",
+      "W-1;3 Feb 25;1.234,56 €;1.200;0012,5;weir",
+      "W-2;2025-02-04;12,50 €;2.300;0013,5;gate",
+      "W-3;soon;0,75 €;3.400;0014,5;weir",
+    ].join("\n");
+    const { columns, key, looked } = await look(file);
+    expect({ key, looked }).toEqual({ key: "order", looked: 3 });
+    const found = columns.map(({ name, type, written, isCertain, misses }) => [
+      ...[name, type, written, isCertain, misses],
+    ]);
+    expect(found).toEqual([
+      ["order", "text", null, false, 0],
+      ["reported", "date", "yyyy-MM-dd or d MMM yy from 1970 on", true, 1],
+      ["cost", "decimal", "1.234,56 €", true, 0],
+      ["visits", "text", "1234.56", false, 0],
+      ["code", "text", "1234,56", false, 0],
+      ["note", "text", null, false, 0],
+    ]);
+    expect(columns[3]?.evidence).toMatch(/would be other numbers/);
+    const json = JSON.stringify([
+      { id: 1, lock: 2, open: true },
+      { id: 2, lock: 2, open: null },
+    ]);
+    const typed = await look(json);
+    expect(typed.key).toBe("id");
+    expect(typed.columns.map(({ type }) => type)).toEqual(["text", "integer", "boolean"]);
+    expect((await look("a,b\nx,1\nx,\n")).key).toBeNull();
+  });
+});

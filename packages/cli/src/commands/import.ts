@@ -262,25 +262,7 @@ function inspectionText(inspection: FileInspection): string {
     return `  sheet ${name}: ${state}\n`;
   });
   const notes = [...inspection.above.map((text) => `above: ${text}`), ...inspection.remarks];
-  const certain = inspection.columns.map(({ name, type, written, isCertain }) => [
-    name,
-    type,
-    written ?? "",
-    isCertain || written === null ? "" : "in doubt",
-  ]);
-  const doubts = inspection.columns.flatMap(({ name, isCertain, evidence }) =>
-    isCertain || evidence === null ? [] : [`  ${name}: ${evidence}\n`],
-  );
-  const key = inspection.key ?? "none";
-  const columns =
-    certain.length === 0
-      ? ""
-      : `\nWith --certain, by the first ${countOf(inspection.looked)} (a key could be: ${key}):\n` +
-        drawTable(
-          [{ heading: "column" }, { heading: "type" }, { heading: "written as" }, { heading: "" }],
-          certain,
-        ) +
-        doubts.join("");
+  const columns = columnsText(inspection);
   const table = drawTable(
     [{ heading: "line", right: true }, ...inspection.headings.map((heading) => ({ heading }))],
     inspection.sample.map(({ line, cells }) => [String(line), ...cells.map((cell) => cell ?? "")]),
@@ -288,6 +270,24 @@ function inspectionText(inspection: FileInspection): string {
   return (
     `${facts.join(", ")}\n${sheets.join("")}${notes.map((text) => `  ${text}\n`).join("")}` +
     (inspection.headings.length === 0 ? "" : `${columns}\n${table}`)
+  );
+}
+
+/** What the columns of a file would be, and what is in doubt. */
+function columnsText({ columns, looked, key }: FileInspection): string {
+  if (columns.length === 0) return "";
+  const rows = columns.map(({ name, type, written, isCertain }) => [
+    name,
+    type,
+    written === null ? "" : isCertain ? written : `${written} (in doubt)`,
+  ]);
+  const notes = columns.flatMap(({ name, isCertain, misses, evidence }) =>
+    evidence === null || (isCertain && misses === 0) ? [] : [`  ${name}: ${evidence}\n`],
+  );
+  return (
+    `\nWith --certain, by the first ${countOf(looked)} (a key could be: ${key ?? "none"}):\n` +
+    drawTable([{ heading: "column" }, { heading: "type" }, { heading: "written as" }], rows) +
+    notes.join("")
   );
 }
 

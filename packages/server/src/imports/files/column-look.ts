@@ -43,16 +43,18 @@ export class ColumnLook {
   > {
     const [types, dates] = [stated(), dateCells()];
     const turns = new Turns();
+    const keys = this.headings.filter((_, index) => this.#isKey(index));
+    const key = keys.find((name) => name === "id") ?? keys[0] ?? null;
     const columns: ColumnFound[] = [];
     for (const [index, name] of this.headings.entries()) {
       const values = [...(this.#counts[index] ?? [])].map(([value, count]) => ({ value, count }));
       const cells = types.get(name);
-      const type = cells === undefined ? null : statedType(cells);
+      // A column named id becomes the key, and a key is text.
+      const isText = cells === undefined || (name === "id" && key === name);
+      const type = isText ? null : statedType(cells);
       columns.push({ name, ...columnOf(values, type, dates.get(name)) });
       await turns.pause();
     }
-    const keys = this.headings.filter((_, index) => this.#isKey(index));
-    const key = keys.find((name) => name === "id") ?? keys[0] ?? null;
     return { looked: this.#looked, key, columns };
   }
 
@@ -73,17 +75,21 @@ function columnOf(
   const isBare = dates.verdict === "numbers" || dates.verdict === "few";
   if (reading !== undefined && !isBare) {
     const isCertain = dates.verdict === "certain";
-    const written = nameOf(reading.reading);
-    return { type: isCertain ? "date" : "text", written, isCertain, evidence: dates.evidence };
+    const { misses } = reading;
+    const type = isCertain ? "date" : "text";
+    const { evidence } = dates;
+    return { type, written: nameOf(reading.reading), isCertain, misses, evidence };
   }
-  if (stated !== null) return { type: stated, written: null, isCertain: true, evidence: null };
+  if (stated !== null) return { ...PLAIN, type: stated, isCertain: true };
   const numbers = recogniseNumbers(values);
   const [form] = numbers.candidates;
   if (form !== undefined) {
     const isCertain = numbers.verdict === "certain";
     const written = formInWords(form.form, form.type);
-    return { type: isCertain ? form.type : "text", written, isCertain, evidence: numbers.evidence };
+    const type = isCertain ? form.type : "text";
+    return { type, written, isCertain, misses: form.misses, evidence: numbers.evidence };
   }
-  const evidence = dates.verdict === "few" || dates.verdict === "numbers" ? dates.evidence : null;
-  return { type: "text", written: null, isCertain: false, evidence };
+  return isBare ? { ...PLAIN, evidence: dates.evidence } : PLAIN;
 }
+
+const PLAIN = { type: "text", written: null, isCertain: false, misses: 0, evidence: null } as const;
