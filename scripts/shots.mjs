@@ -68,9 +68,9 @@ async function pages(page) {
   await page.getByLabel("Name of the source").fill("bridge-log");
   await page.getByLabel("Key column").selectOption("Inspection");
   await page.getByRole("button", { name: /^Import 6/ }).click();
-  await page.getByText("can be read as dates in one way only").waitFor();
+  await page.getByText("can be read in one way only").waitFor();
   await shot(page, "source");
-  await page.getByRole("button", { name: "Read both as dates" }).click();
+  await page.getByRole("button", { name: "Read both" }).click();
   const due = page.getByRole("listitem", { name: "Next due" });
   await due.getByText("days, stored as serial-1900").waitFor();
   await due.getByRole("button", { name: "Set reading" }).click();
