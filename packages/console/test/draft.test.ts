@@ -1,7 +1,7 @@
 import { DATE_ENCODINGS, DATE_KINDS, type NumberForm, type Reading } from "@orisma/core/internal";
 import { describe, expect, test } from "@jest/globals";
 import fc from "fast-check";
-import { fieldsOf, formFields, sentOf, withLine } from "../src/sources/draft.js";
+import { fieldsOf, formFields, plainMeaning, sentOf, withLine } from "../src/sources/draft.js";
 
 const SEED = 7_402;
 const lines = (...of: readonly string[]) => fc.subarray([...of], { minLength: 1 });
@@ -34,6 +34,19 @@ describe("the form of a column of numbers, or of yes and no", () => {
     const sent = sentOf({ type: "decimal", ...DAYS, ...formFields(written) });
     const isPlain = Object.keys(written).length === 0;
     expect(sent).toEqual({ type: "decimal", ...(isPlain ? {} : { written }) });
+  });
+
+  test.each([
+    [{ type: "decimal", written: { group: "." } }, "1.234,5", "1234.5"],
+    [{ type: "integer", written: { group: "." } }, "1.234,5", null],
+    [{ type: "integer" }, " 12 ", "12"],
+    [{ type: "integer" }, "soon", null],
+    [{ type: "boolean", written: { true: ["ja"], false: ["nein"] } }, "Ja", "yes"],
+    [{ type: "boolean", written: { true: ["ja"], false: ["nein"] } }, "yes", null],
+    [{ type: "boolean" }, "no", "no"],
+    [{ type: "text" }, "weir", "weir"],
+  ] as const)("of %j: “%s” is %s", (column, text, meaning) => {
+    expect(plainMeaning(text, column)).toBe(meaning);
   });
 
   test("has words of its own, or the usual ones", () => {

@@ -15,7 +15,15 @@ import { ImportProgress, ImportFailed } from "../imports/ImportProgress.js";
 import { Repairs } from "./Repairs.js";
 import { Shares } from "./Shares.js";
 import { TimeStrip } from "./TimeStrip.js";
-import { draftOf, fieldsOf, sentOf, withLine, type Draft } from "./draft.js";
+import {
+  draftOf,
+  fieldsOf,
+  plainMeaning,
+  sentOf,
+  withLine,
+  type ColumnSent,
+  type Draft,
+} from "./draft.js";
 
 const TYPES = {
   text: "text",
@@ -96,6 +104,7 @@ export function ReadingEditor(props: {
             {shown === undefined ? null : (
               <Preview
                 preview={shown}
+                sent={sent}
                 onBlank={(text) => setDraft(withLine(draft, "blanks", text))}
               />
             )}
@@ -396,6 +405,19 @@ function Readings(props: {
   );
 }
 
+/** What a text is in a column that holds no dates: a plain number, yes or no, blank, or none of them. */
+function PlainMeaning({ value, sent }: { readonly value: string; readonly sent: ColumnSent }) {
+  if (value.trim() === "") return <span className="opacity-60">blank</span>;
+  const meaning = plainMeaning(value, sent);
+  return meaning ?? <span className="text-error">{NEITHER[sent.type]}</span>;
+}
+
+const NEITHER: Readonly<Record<string, string>> = {
+  integer: "not a whole number in this form",
+  decimal: "not a number in this form",
+  boolean: "neither yes nor no",
+};
+
 /** What a text is under the reading: a date in long form, blank, or why it is neither. */
 function Meaning({ sample }: { readonly sample: ColumnSample }) {
   switch (sample.state) {
@@ -413,9 +435,10 @@ function Meaning({ sample }: { readonly sample: ColumnSample }) {
 /** What the column would come to: counts, times, and its strings beside what they mean. */
 function Preview(props: {
   readonly preview: ColumnPreview;
+  readonly sent: ColumnSent;
   readonly onBlank: (text: string) => void;
 }) {
-  const { preview, onBlank } = props;
+  const { preview, sent, onBlank } = props;
   const { quality, samples, type, sample } = preview;
   return (
     <div className="flex flex-col gap-3">
@@ -437,7 +460,7 @@ function Preview(props: {
           </ul>
         </div>
       )}
-      {type !== "date" ? null : (
+      {type === "text" ? null : (
         <table className="table w-auto table-xs">
           <thead>
             <tr>
@@ -453,7 +476,11 @@ function Preview(props: {
                   {sample.value ?? <span className="opacity-50">nothing</span>}
                 </td>
                 <td>
-                  <Meaning sample={sample} />
+                  {type === "date" ? (
+                    <Meaning sample={sample} />
+                  ) : (
+                    <PlainMeaning value={String(sample.value ?? "")} sent={sent} />
+                  )}
                 </td>
                 <td className="text-right tabular-nums">{sample.count.toLocaleString("en-GB")}</td>
               </tr>

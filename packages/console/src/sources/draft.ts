@@ -1,9 +1,13 @@
 import type { NewSource } from "@orisma/client";
 import {
+  compileBooleanForm,
+  compileNumberForm,
   decimalIn,
   formInWords,
   isCertainNumbers,
+  isPlainNumber,
   nameOf,
+  readBoolean,
   type BooleanForm,
   type ColumnProfile,
   type ColumnType,
@@ -140,6 +144,19 @@ function partsOf(text: string): string[] {
     .split(",")
     .map((each) => each.trim())
     .filter((each) => each !== "");
+}
+
+/** A text of a column of numbers, or of yes and no, in plain form; null where it is none in the column's form. */
+export function plainMeaning(text: string, sent: ColumnSent): string | null {
+  if (sent.type === "boolean") {
+    const form = sent.written === undefined ? null : compileBooleanForm(sent.written);
+    const value = form === null ? readBoolean(text) : form.ok ? form.value(text) : null;
+    return value === null ? null : value ? "yes" : "no";
+  }
+  if (sent.type !== "integer" && sent.type !== "decimal") return text;
+  const form = sent.written === undefined ? null : compileNumberForm(sent.written);
+  const plain = form === null ? text.trim() : form.ok ? form.value(text) : null;
+  return plain !== null && isPlainNumber(plain, sent.type) ? plain : null;
 }
 
 /** A draft with one more line in a field. */
