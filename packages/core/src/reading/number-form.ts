@@ -102,7 +102,7 @@ export function compileBooleanForm(form: BooleanForm): Result<(text: string) => 
 }
 
 function foldUnit(text: string): string {
-  return text.normalize("NFKC").trim().toLowerCase();
+  return text.trim().toLowerCase();
 }
 
 /** What is left of a number without its unit and the marks of accounting; null where the marks do not match. */
@@ -123,24 +123,17 @@ function withoutUnits(
 /** Takes one unit from the end and one from the beginning, which may stand behind the sign. */
 function stripUnits(text: string, units: readonly string[]): string {
   if (units.length === 0) return text;
-  let rest = text;
-  const end = units.find((unit) => foldUnit(rest).endsWith(unit));
-  if (end !== undefined) rest = cutFold(rest, end, "end").trimEnd();
-  const sign = /^[+-]/.exec(rest)?.[0] ?? "";
-  const body = rest.slice(sign.length).trimStart();
-  const start = units.find((unit) => foldUnit(body).startsWith(unit));
-  if (start !== undefined) rest = sign + cutFold(body, start, "start").trimStart();
-  return rest;
-}
-
-/** A text without a unit at one of its ends, compared as {@link foldUnit} has them. */
-function cutFold(text: string, unit: string, place: "start" | "end"): string {
-  for (let length = 1; length <= text.length; length++) {
-    const part = place === "end" ? text.slice(-length) : text.slice(0, length);
-    if (foldUnit(part) === unit)
-      return place === "end" ? text.slice(0, -length) : text.slice(length);
-  }
-  return text;
+  const small = text.toLowerCase();
+  // A letter that is longer when it is small would put the places wrong.
+  if (small.length !== text.length) return text;
+  const last = units.find((unit) => small.endsWith(unit));
+  const end = text.length - (last?.length ?? 0);
+  let start = small.startsWith("-") || small.startsWith("+") ? 1 : 0;
+  const sign = text.slice(0, start);
+  while (small[start] === " ") start++;
+  const first = units.find((unit) => small.startsWith(unit, start) && start + unit.length <= end);
+  if (first === undefined) return last === undefined ? text : text.slice(0, end).trimEnd();
+  return sign + text.slice(start + first.length, end).trim();
 }
 
 function formFaults(form: NumberForm): readonly Fault[] {

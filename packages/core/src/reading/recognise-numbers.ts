@@ -72,8 +72,9 @@ export function recogniseNumbers(values: readonly ValueCount[]): NumberRecogniti
   const sample = filled.filter((_, index) => index % step === 0);
   const units = unitsOf(sample);
   const tried = formsFor(sample, units)
+    .filter((form) => isOffered(tryForm(form, sample)))
     .map((form) => tryForm(form, filled))
-    .filter(({ fits, misses }) => fits > 0 && fits >= (fits + misses) * LEAST_SHARE);
+    .filter(isOffered);
   const [best, ...others] = distinctOf(tried);
   const none = { candidates: [], wouldChange: 0 };
   if (best === undefined) return { ...none, verdict: "none", evidence: "hardly any is a number" };
@@ -132,6 +133,10 @@ interface Tried {
   readonly examples: readonly string[];
   readonly read: NumberCandidate["read"];
   readonly hasDecimals: boolean;
+}
+
+function isOffered({ fits, misses }: Tried): boolean {
+  return fits > 0 && fits >= (fits + misses) * LEAST_SHARE;
 }
 
 function unitsOf(sample: readonly Value[]): readonly string[] {
