@@ -202,7 +202,8 @@ function withCombined(tried: readonly Tried[], filled: readonly Filled[]): reado
     written.find(({ reading }) => patterns.some((each) => isTwoDigits(each, reading)))?.reading ??
     {};
   const century = twoDigitYearFrom === undefined ? {} : { twoDigitYearFrom };
-  const combined = tryReading({ ...first.reading, ...century, patterns }, filled);
+  // Every value is read already: the first pattern that fits it gives its date.
+  const combined = counted({ ...first.reading, ...century, patterns }, dates, filled);
   return [
     ...tried,
     { ...combined, parts: patterns.map((name, index) => ({ name, count: counts[index] ?? 0 })) },
@@ -577,16 +578,22 @@ function numbersIn(filled: readonly Filled[]): readonly number[] {
 function tryReading(reading: Reading, filled: readonly Filled[]): Tried {
   const compiled = compileReading(reading);
   const dates = new Float64Array(filled.length).fill(NaN);
-  let [earliest, latest] = [Infinity, -Infinity];
-  if (!compiled.ok) return { reading, dates, fits: 0, misses: 0, earliest, latest, examples: [] };
-  const ready = compiled.value;
-  let fits = 0;
-  let misses = 0;
+  if (compiled.ok) {
+    const ready = compiled.value;
+    for (let index = 0; index < filled.length; index++) {
+      dates[index] = ready.dateOf((filled[index] ?? NOTHING).value);
+    }
+  }
+  return counted(reading, dates, compiled.ok ? filled : []);
+}
+
+/** What some values come to, by the date of each. */
+function counted(reading: Reading, dates: Float64Array, filled: readonly Filled[]): Tried {
+  let [earliest, latest, fits, misses] = [Infinity, -Infinity, 0, 0];
   const examples: string[] = [];
   for (let index = 0; index < filled.length; index++) {
     const { value, count } = filled[index] ?? NOTHING;
-    const date = ready.dateOf(value);
-    dates[index] = date;
+    const date = dates[index] ?? NaN;
     if (!Number.isNaN(date)) {
       fits += count;
       if (date < earliest) earliest = date;
