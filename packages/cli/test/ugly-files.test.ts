@@ -41,6 +41,9 @@ const TOLLS = {
   ],
 };
 
+/** For a file of 151 columns. */
+const WIDE = Array.from({ length: 149 }, (_, index) => index);
+
 const FILES: Readonly<Record<string, UglyFile>> = {
   "tolls in an object.json": {
     content: JSON.stringify(TOLLS),
@@ -69,6 +72,30 @@ const FILES: Readonly<Record<string, UglyFile>> = {
     mainDate: "raised",
     request: { filter: "cost < 0 OR phone = '0161'" },
     ids: ["W-2"],
+  },
+  "calendar.csv": {
+    content: "uid,begins\n1,20250201T100000Z\n2,20250301T100000Z\n",
+    options: ["--key", "uid"],
+    mainDate: "begins",
+    request: { begins: "2025-02" },
+    ids: ["1"],
+  },
+  "twice.csv": {
+    content: "work,raised,raised\nW-1,2025-02-01,weir\nW-2,2025-03-01,gate\n",
+    options: ["--key", "work", "--duplicates", "number"],
+    mainDate: "raised",
+    request: { raised: "2025-02", filter: "\"raised 2\" = 'weir'" },
+    ids: ["W-1"],
+  },
+  "wide.csv": {
+    content: Buffer.from(
+      `work,raised,${WIDE.map((each) => `c${each}`).join(",")}\nW-1,2025-02-01,${WIDE.join(",")}\nW-2,2025-03-01,${WIDE.join(",")}\n`,
+      "utf16le",
+    ),
+    options: ["--key", "work", "--encoding", "utf-16le"],
+    mainDate: "raised",
+    request: { raised: "2025-02" },
+    ids: ["W-1"],
   },
   "films.json": {
     content: JSON.stringify({

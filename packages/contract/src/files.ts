@@ -83,6 +83,8 @@ export const FILE_OPTIONS = z.strictObject({
     .enum(["yes", "no"], { error: "yes or no" })
     .default("no")
     .transform((text) => text === "yes"),
+  /** What becomes of headings that repeat: the file is refused, or they are numbered. */
+  duplicates: z.enum(["refuse", "number"], { error: "refuse or number" }).default("refuse"),
   shortRows: z.enum(["refuse", "blank"], { error: "refuse or blank" }).default("refuse"),
 });
 

@@ -700,6 +700,32 @@ describe("records inside a JSON document", () => {
   });
 });
 
+describe("headings that repeat", () => {
+  test("are refused with the way out, and numbered where that is wanted", async () => {
+    const file = "work,raised,Raised,raised 2,raised\nW-1,a,b,c,d\n";
+    const problem = await refusal(look(file));
+    expect(problem?.faults[0]).toMatchObject({
+      ...{ code: "file.headings", accepted: expect.stringContaining("duplicates=number") },
+    });
+    const { headings, remarks } = await look(file, { duplicates: "number" });
+    expect(headings).toEqual(["work", "raised", "Raised 3", "raised 2", "raised 4"]);
+    expect(remarks.slice(0, 2)).toEqual([
+      "The heading “Raised” of column 3 stands before: it is “Raised 3”.",
+      "The heading “raised” of column 5 stands before: it is “raised 4”.",
+    ]);
+    const { rows } = await taken(file, { duplicates: "number" });
+    expect(rows).toEqual([["W-1", "a", "b", "c", "d"]]);
+    const rowsOf = [
+      ["day", "day"],
+      [{ serial: 45_000, format: "yyyy-mm-dd" }, "x"],
+    ];
+    const sheet = await xlsx([{ name: "S", rows: rowsOf }]);
+    const { report } = await taken(sheet, { duplicates: "number", headings: 1 });
+    expect(report.file?.headings).toEqual(["day", "day 2"]);
+    expect(Object.keys(report.dateCells ?? {})).toEqual(["day"]);
+  });
+});
+
 describe("a column named id", () => {
   test("becomes the key where its values are different, which is said", async () => {
     const { client } = running;

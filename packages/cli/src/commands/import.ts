@@ -35,6 +35,7 @@ interface CommandOptions extends ColumnOptions {
   readonly shortRows?: string;
   readonly records?: string;
   readonly flatten?: boolean;
+  readonly duplicates?: string;
   readonly certain?: boolean;
   readonly only: readonly string[];
   readonly again?: boolean;
@@ -65,6 +66,12 @@ export function addImport(command: Command, context: Context): void {
     .option("--delimiter <character>", "the delimiter of cells; detected by default")
     .option("--encoding <name>", "the encoding of the text; detected by default")
     .option("--format <form>", "delimited, ndjson, json, xlsx or ods; detected by default")
+    .addOption(
+      new Option("--duplicates <how>", "what to do with headings that repeat").choices([
+        "refuse",
+        "number",
+      ]),
+    )
     .addOption(
       new Option("--short-rows <how>", "what to do with rows that end early").choices([
         "refuse",
@@ -177,6 +184,9 @@ function fileOptions(options: CommandOptions) {
     ...(sheet === undefined ? {} : { sheet }),
     ...(records === undefined ? {} : { records }),
     ...(flatten === true ? { flatten: true as const } : {}),
+    ...(options.duplicates === undefined
+      ? {}
+      : { duplicates: options.duplicates as "refuse" | "number" }),
     ...(shortRows === undefined ? {} : { shortRows: shortRows as "refuse" | "blank" }),
     only,
   };

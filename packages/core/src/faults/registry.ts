@@ -185,7 +185,7 @@ export interface FaultFacts {
   "file.encoding": { readonly reason: string; readonly known: readonly string[] };
   /** The line is null where the file as a whole is at fault. */
   "file.broken": { readonly line: number | null; readonly reason: string };
-  "file.headings": { readonly reason: string };
+  "file.headings": { readonly reason: string; readonly accepted?: string };
   "file.sheet": { readonly reason: string; readonly sheets: readonly string[] };
   "file.limit": { readonly reason: string; readonly most: string };
   "listing.breaks": { readonly listing: string; readonly reason: string };

@@ -555,7 +555,10 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "file.broken": ({ line, reason }) => ({
     message: line === null ? reason : `line ${line}: ${reason}`,
   }),
-  "file.headings": ({ reason }) => ({ message: reason }),
+  "file.headings": ({ reason, accepted }) => ({
+    message: reason,
+    ...(accepted === undefined ? {} : { accepted }),
+  }),
   "file.sheet": ({ reason, sheets }) => ({ message: reason, accepted: sheets.join(", ") }),
   "file.limit": ({ reason, most }) => ({ message: reason, accepted: most }),
   "listing.breaks": ({ listing, reason }) => ({

@@ -151,6 +151,17 @@ describe("recogniseColumn", () => {
     expect(recognised("25/04/2024", "04-26-2024", "5.6.2024").verdict).toBe("mixed");
   });
 
+  test("knows the basic form of ISO 8601, in universal time or on the wall clock", () => {
+    const utc = recognised("20110312T200000Z", "20110313T0800Z");
+    expect(utc).toMatchObject({
+      ...{ verdict: "certain", candidates: [{ reading: { kind: "instant" }, fits: 2 }] },
+    });
+    const local = recognised("20110312T200000", "20110313T080000");
+    expect(local).toMatchObject({
+      ...{ verdict: "certain", candidates: [{ reading: { kind: "local" }, fits: 2 }] },
+    });
+  });
+
   test("offers what fits few values, and never takes the column for dates by it", () => {
     const words = ["gate", "weir", "lock", "quay", "boat", "paddle", "sluice"];
     const found = recognised("2025-02-04", "12 March 2025", ...words);

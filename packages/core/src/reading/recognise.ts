@@ -442,7 +442,17 @@ function textReadings(samples: readonly Filled[], blanks: readonly string[]): re
     ...(hasNames
       ? [{ kind: "instant", encoding: "text", patterns: ["rfc5322"], ...shared } as const]
       : []),
+    ...basicKinds(strings).map(
+      (kind) => ({ kind, encoding: "text", patterns: ["iso8601"], ...shared }) as const,
+    ),
   ];
+}
+
+/** The kinds of dates with times in the basic form of ISO 8601, as calendars have them: `20110312T200000Z`. */
+function basicKinds(strings: readonly string[]): readonly ("instant" | "local")[] {
+  const found = strings.flatMap((text) => /^\d{8}T\d{4}(?:\d{2})?(Z|[+-]\d{4})?$/.exec(text) ?? []);
+  if (found.length === 0) return [];
+  return found.some((each) => /^(?:Z|[+-]\d{4})$/.test(each)) ? ["instant"] : ["local"];
 }
 
 /** The first of the hundred years that two digits are commonly taken to mean. */

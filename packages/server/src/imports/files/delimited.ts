@@ -9,6 +9,7 @@ import { HEAD_BYTES, type SpooledFile } from "./spool.js";
 import {
   LONGEST_RECORD,
   broken,
+  distinctHeadings,
   fitRow,
   headingFaults,
   joinHeadings,
@@ -43,7 +44,8 @@ export async function openDelimited(
   const text = textOf(file, encoding, (bytes) => (readBytes = bytes));
   const headingRows = options.headings ?? 1;
   const opened = await readHeadings(parsed(text, delimiter), skip, headingRows);
-  const { isRefusedList, headings } = withoutRefusals(opened.headings);
+  const { isRefusedList, headings: written } = withoutRefusals(opened.headings);
+  const headings = distinctHeadings(written, options, remarks);
   const faults = headingFaults(headings);
   if (faults.length > 0) throw problemOf(faults);
   if (options.headings === undefined && !isRefusedList) {

@@ -12,7 +12,7 @@ import {
 import { headingDoubt } from "./headings.js";
 import { withoutNotes, type HeldRow } from "./notes.js";
 import { StatedTypes } from "./stated-types.js";
-import { headingFaults, type FileRow, type FileTable } from "./table.js";
+import { distinctHeadings, headingFaults, type FileRow, type FileTable } from "./table.js";
 import type { SheetRow, Workbook } from "./workbook.js";
 
 /** A sheet, looked at. */
@@ -55,13 +55,19 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
   let share = 0;
   const batches = workbook.rows(sheet, (read) => (share = read));
   const first = await firstRows(batches);
-  const layout = layoutOf(first, options);
+  const found = layoutOf(first, options);
   const { name = "" } = workbook.sheets[sheet] ?? {};
-  if ("reason" in layout) throw noHeadings(`sheet “${name}”: ${layout.reason}`);
-  const headings = layout.columns.map(({ heading }) => heading);
+  if ("reason" in found) throw noHeadings(`sheet “${name}”: ${found.reason}`);
+  const remarks: string[] = [];
+  const written = found.columns.map(({ heading }) => heading);
+  const headings = distinctHeadings(written, options, remarks);
+  const columns = found.columns.map((column, index) => ({
+    ...column,
+    heading: headings[index] ?? column.heading,
+  }));
+  const layout = { ...found, columns };
   const faults = headingFaults(headings);
   if (faults.length > 0) throw problemOf(faults);
-  const remarks: string[] = [];
   const isReported = options.skip !== undefined || options.headings !== undefined;
   if (!isReported && layout.headingRow > 0) {
     const below = first.filter(({ number }) => number > layout.headingRow);

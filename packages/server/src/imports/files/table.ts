@@ -1,4 +1,4 @@
-import type { DateCells, FileDescription } from "@orisma/contract";
+import type { DateCells, FileDescription, FileOptions } from "@orisma/contract";
 import { fault, type Fault } from "@orisma/core/internal";
 import { problemOf, type Problem } from "../../http/index.js";
 import type { StatedCells } from "./stated-types.js";
@@ -84,7 +84,41 @@ export function headingFaults(headings: readonly string[]): readonly Fault[] {
     const before = seen.get(heading.toLowerCase());
     seen.set(heading.toLowerCase(), column);
     if (before === undefined) return [];
-    return refuse(`the heading “${heading}” stands twice, over columns ${before} and ${column}`);
+    return [
+      fault(
+        "file.headings",
+        {
+          reason: `the heading “${heading}” stands twice, over columns ${before} and ${column}`,
+          accepted: "headings that are all different, or duplicates=number, which numbers them",
+        },
+        place,
+      ),
+    ];
+  });
+}
+
+/** The headings of a file, where it is wanted with numbers behind those that repeat; what became of them is remarked. */
+export function distinctHeadings(
+  headings: readonly string[],
+  { duplicates }: Pick<FileOptions, "duplicates">,
+  remarks: string[],
+): readonly string[] {
+  if (duplicates !== "number") return headings;
+  const taken = new Set(headings.map((heading) => heading.toLowerCase()));
+  const seen = new Set<string>();
+  return headings.map((heading, index) => {
+    const small = heading.toLowerCase();
+    if (!seen.has(small)) {
+      seen.add(small);
+      return heading;
+    }
+    let number = 2;
+    while (taken.has(`${small} ${number}`)) number++;
+    const name = `${heading} ${number}`;
+    taken.add(name.toLowerCase());
+    seen.add(name.toLowerCase());
+    remarks.push(`The heading “${heading}” of column ${index + 1} stands before: it is “${name}”.`);
+    return name;
   });
 }
 
