@@ -229,6 +229,12 @@ describe("setting readings", () => {
     await opened.page.goto(`${opened.url}/sources/Work-orders`);
     await column("raised").getByRole("button", { name: "Set reading" }).click();
     const form = opened.page.getByRole("form", { name: "Set the reading of raised" });
+    // What stands on the column is said before anything is changed.
+    await form.getByText("Stands on this column").waitFor();
+    await form
+      .getByRole("listitem")
+      .filter({ hasText: /^orders-raised: / })
+      .waitFor();
     await form.getByLabel("Type").selectOption("text");
     await form.getByText(/orders-raised: .*“raised”.*holds text/).waitFor();
     await form.getByText(/orders-raised: .*“raised”.*holds text/).waitFor();

@@ -15,6 +15,7 @@ import { ImportProgress, ImportFailed } from "../imports/ImportProgress.js";
 import { Repairs } from "./Repairs.js";
 import { Shares } from "./Shares.js";
 import { TimeStrip } from "./TimeStrip.js";
+import { Uses } from "./Uses.js";
 import {
   draftOf,
   fieldsOf,
@@ -92,6 +93,7 @@ export function ReadingEditor(props: {
             onForce={() => save.mutate(true)}
           />
         ) : null}
+        <Uses source={source} column={column.name} />
       </div>
       <section aria-label="Result" aria-busy={preview.isFetching || rested !== draft}>
         {preview.isError ? (
