@@ -2,6 +2,7 @@ import { execFile } from "node:child_process";
 import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { gzipSync } from "node:zlib";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { DEMO_SEED, loadDemo, worksCsv } from "@orisma/demo";
 import { ROOT, startTestService, type TestService } from "../../test/service.js";
@@ -25,6 +26,19 @@ beforeAll(async () => {
   running = await startTestService({ now: () => NOW });
   await loadDemo(running.service);
   writeFileSync(join(scratch, "repairs.csv"), worksCsv(DEMO_SEED, NOW / 86_400_000));
+  const tolls = [
+    { id: 1, paid: "2025-02-01", lock: { name: "Hollin Weir" }, toll: "1.234,56 €" },
+    { id: 2, paid: "2025-02-14", lock: null, toll: "0,75 €" },
+  ];
+  const packed = gzipSync(JSON.stringify({ data: { tolls } }));
+  writeFileSync(join(scratch, "tolls paid 2025.json.gz"), packed);
+  const lines = ["1.234,56 €;1 200 cm;ja;(1,234.50)", "12,50 €;950 cm;nein;7.25"];
+  writeFileSync(join(scratch, "tolls.csv"), `toll;length;paid;balance\n${lines.join("\n")}\n`);
+  const closures = [
+    { id: 1, closed: "1977" },
+    { id: 2, closed: "March 1987" },
+  ];
+  writeFileSync(join(scratch, "old-closures.json"), JSON.stringify({ closures }));
   // The files that the pages show.
   writeFileSync(join(scratch, "repairs.yaml"), block("README.md", "yaml", "name: repairs"));
   writeFileSync(
