@@ -87,7 +87,6 @@ export function addImport(command: Command, context: Context): void {
       examples(
         "orisma import works.csv --key order --date raised=dd/MM/yyyy --blank N/A --integer cost",
         "orisma import inspections.xlsx --dry-run",
-        "orisma import works.csv --update",
         "orisma import works.json.gz --records '$.data.items' --flatten --certain",
         "zcat works.csv.gz | orisma import - --name works",
       ),

@@ -42,7 +42,7 @@ export function withColumns(command: Command): Command {
   return command
     .option(
       "--date <column=pattern>",
-      "a column of days; ISO 8601 without a pattern, repeat for more patterns",
+      "a column of days, in ISO 8601 by default; repeat for more patterns",
       collect,
       [],
     )
