@@ -1,4 +1,5 @@
-import type { Readable } from "node:stream";
+import { Readable } from "node:stream";
+import { pipeline } from "node:stream/promises";
 import { createGunzip } from "node:zlib";
 import { fault } from "@orisma/core/internal";
 import { problemOf } from "../../http/index.js";
@@ -51,37 +52,17 @@ export async function* unpacked(
 /** What is compressed, without more of it in memory than is read. */
 async function* gunzipped(head: Buffer, rest: AsyncGenerator<Buffer>): AsyncGenerator<Buffer> {
   const gunzip = createGunzip();
-  const failures: unknown[] = [];
-  const write = (chunk: Buffer) =>
-    gunzip.destroyed || gunzip.write(chunk)
-      ? Promise.resolve()
-      : new Promise<void>((resolve) => {
-          gunzip.once("drain", resolve);
-          gunzip.once("close", resolve);
-        });
-  const writing = async () => {
-    await write(head);
-    for await (const chunk of rest) {
-      if (gunzip.destroyed) return;
-      await write(chunk);
-    }
-    gunzip.end();
+  const whole = async function* () {
+    yield head;
+    yield* rest;
   };
-  writing().catch((error: unknown) => {
-    failures.push(error);
-    gunzip.destroy();
-  });
+  // What goes wrong with the sender ends the unpacking with the same failure.
+  pipeline(Readable.from(whole()), gunzip).catch(() => undefined);
   try {
     for await (const chunk of gunzip) yield chunk as Buffer;
   } catch (error) {
-    // The sender's own failure says more than that of what it cut short.
-    if (failures.length === 0 && isDamage(error)) {
-      throw broken("the file is compressed with gzip, and is damaged or not whole");
-    }
-    throw failures[0] ?? error;
-  } finally {
-    // Whoever writes sees that it is over, with the next bytes that come at the latest.
-    gunzip.destroy();
+    if (!isDamage(error)) throw error;
+    throw broken("the file is compressed with gzip, and is damaged or not whole");
   }
 }
 
