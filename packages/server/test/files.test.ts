@@ -5,10 +5,12 @@ import {
   type ImportReport,
   type ImportOptions,
 } from "@orisma/client";
+import { request } from "node:http";
 import { gzipSync } from "node:zlib";
 import mysql from "mysql2/promise";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
+import { until } from "../../../test/until.js";
 import { changed, ods, xlsx, zip, type SheetSpec } from "./workbooks.js";
 
 let running: TestService;
@@ -628,6 +630,33 @@ describe("a file that is compressed with gzip", () => {
   });
 });
 
+test("a compressed file that does not arrive whole changes nothing, and the next one is taken", async () => {
+  const { client, service } = running;
+  await client.createSource({ name: "cut-off", key: "a" });
+  const lines = Array.from({ length: 50_000 }, (_, index) => `${index},${Math.random()}`);
+  const packed = gzipSync(`a,b\n${lines.join("\n")}\n`);
+  await new Promise<void>((resolve) => {
+    const upload = request(`${service.url}/v1/sources/cut-off/records`, {
+      method: "PUT",
+      headers: {
+        Authorization: `Bearer ${service.key}`,
+        "Content-Type": "application/gzip",
+        "Content-Length": packed.length,
+      },
+    });
+    upload.on("error", () => resolve());
+    upload.write(packed.subarray(0, packed.length / 2), () => upload.destroy());
+  });
+  // Nothing of it is left, and its place is given back.
+  const isFree = async () => {
+    const failed = client.importFile("cut-off", "a,b,c\n1,2,3\n", { columns: ["a", "z"] });
+    return (await refusal(failed))?.status === 422;
+  };
+  await until(isFree);
+  expect(await client.source("cut-off")).toMatchObject({ records: 0, importedAt: null });
+  expect((await client.importFile("cut-off", new Uint8Array(packed))).records).toBe(50_000);
+});
+
 describe("records inside a JSON document", () => {
   const items = [
     { id: "W-1", raised: "1977", lock: { name: "Weir", at: { km: 1.5 } } },
@@ -656,6 +685,30 @@ describe("records inside a JSON document", () => {
       ["W-1", "1977", "Weir", "1.5"],
       ["W-2", "2010-12", null, null],
     ]);
+  });
+
+  test("lose nothing where a name is that of a part too, and an empty column stays one", async () => {
+    const clash = JSON.stringify([{ "lock.name": "Weir", lock: { name: "Vale Foot" } }]);
+    expect((await refusal(look(clash, { flatten: true })))?.detail).toMatch(
+      /“lock.name” is a name/,
+    );
+    expect((await look(clash)).headings).toEqual(["lock.name", "lock"]);
+    const empty = JSON.stringify([{ lock: null, "lock.name": "Weir" }]);
+    expect((await look(empty)).headings).toEqual(["lock", "lock.name"]);
+    const odd = '[{"a":{"__proto__":1,"b":2},"__proto__":3}]';
+    const { headings, sample } = await look(odd, { flatten: true });
+    expect([headings, sample[0]?.cells]).toEqual([
+      ["a.__proto__", "a.b", "__proto__"],
+      ["1", "2", "3"],
+    ]);
+  });
+
+  test("of one object are a record where that is said", async () => {
+    const file = JSON.stringify({ id: 1, stops: [{ lock: "Weir" }] });
+    const found = await look(file);
+    expect(found.headings).toEqual(["lock"]);
+    expect(found.remarks.join()).toMatch(/found at \$\.stops; with the format ndjson/);
+    expect((await look(file, { format: "ndjson" })).headings).toEqual(["id", "stops"]);
   });
 
   test("are those of the list that is named, and several are never chosen from", async () => {

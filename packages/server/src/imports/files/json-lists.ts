@@ -95,8 +95,8 @@ export class JsonWalker {
   #length = 0;
   line = 1;
 
-  /** Takes the next character; says whether an object or a list begins, or a list ends, with it. */
-  step(piece: string, at: number): "object" | "list" | "listEnd" | null {
+  /** Takes the next character; says whether an object or a list begins with it. */
+  step(piece: string, at: number): "object" | "list" | null {
     const code = piece.charCodeAt(at);
     if (code === NEWLINE) this.line++;
     if (this.#isString) {
@@ -133,7 +133,7 @@ export class JsonWalker {
         const isList = code === CLOSING_BRACKET;
         if (frame?.isList !== isList) throw broken("its brackets do not match", this.line);
         this.leave();
-        return isList ? "listEnd" : null;
+        return null;
       }
       case COMMA:
         if (frame?.isList === false) frame.isNameNext = true;

@@ -1,7 +1,7 @@
 import type { FileOptions, TextEncoding } from "@orisma/contract";
 import { fault } from "@orisma/core/internal";
 import { isLosslessNumber, parse, stringify } from "lossless-json";
-import { Turns, hasHalves, mayHoldHalves, problemOf } from "../../http/index.js";
+import { Turns, hasHalves, mayHoldHalves, problemOf, type Problem } from "../../http/index.js";
 import { headText, textOf } from "./encoding.js";
 import { JsonWalker, chosenList, listsIn, pathOf } from "./json-lists.js";
 import type { SpooledFile } from "./spool.js";
@@ -38,9 +38,14 @@ export async function openJson(
 ): Promise<FileTable> {
   const inside = format === "json" ? await insideList(file, encoding, wanted) : null;
   const pieces = inside?.pieces ?? (format === "json" ? elementsOf : linesOf);
-  const parts = flatten ? partsIn : (record: JsonRecord) => record;
+  const parts = flatten ? partsIn : null;
   const { headings, stated } = await namesIn(file, encoding, pieces, parts);
-  const found = inside === null ? [] : [`The records were found at ${inside.path}.`];
+  const found =
+    inside === null
+      ? []
+      : [
+          `The records were found at ${inside.path}; with the format ndjson the object is one record.`,
+        ];
   const all = [...remarks, ...found];
   let read = 0;
   return {
@@ -59,9 +64,9 @@ type Parts = (record: JsonRecord) => JsonRecord;
 /** Levels of objects whose parts are columns; what lies deeper is JSON text. */
 const MAX_LEVELS = 5;
 
-/** A record with the parts of its objects as members of its own. */
+/** A record with the parts of its objects as members of its own; throws a problem where two have one name. */
 function partsIn(record: JsonRecord): JsonRecord {
-  const flat: Record<string, unknown> = {};
+  const flat = Object.create(null) as Record<string, unknown>;
   const add = (name: string, value: unknown, level: number): void => {
     const isObject =
       typeof value === "object" &&
@@ -69,6 +74,7 @@ function partsIn(record: JsonRecord): JsonRecord {
       !Array.isArray(value) &&
       !isLosslessNumber(value);
     if (!isObject || level === MAX_LEVELS) {
+      if (name in flat) throw sameName(name);
       flat[name] = value;
       return;
     }
@@ -76,6 +82,11 @@ function partsIn(record: JsonRecord): JsonRecord {
   };
   for (const [name, value] of Object.entries(record)) add(name, value, 1);
   return flat;
+}
+
+function sameName(name: string): Problem {
+  const reason = `“${name}” is a name of a record, and of a part of one of its objects too: read it without flatten`;
+  return problemOf([fault("file.headings", { reason }, { path: "headings", value: name })]);
 }
 
 /** The records inside an object, and where they are; null for an array that is the whole document. */
@@ -126,7 +137,12 @@ async function* listElements(
 }
 
 /** The names of all objects, and what they hold: a record late in the file may be the first to have one. */
-async function namesIn(file: SpooledFile, encoding: TextEncoding, pieces: Pieces, parts: Parts) {
+async function namesIn(
+  file: SpooledFile,
+  encoding: TextEncoding,
+  pieces: Pieces,
+  parts: Parts | null,
+) {
   const names = new Set<string>();
   const filled = new Set<string>();
   const stated = new StatedTypes();
@@ -137,7 +153,7 @@ async function namesIn(file: SpooledFile, encoding: TextEncoding, pieces: Pieces
       await turns.pause();
       const record = objectIn(each.text);
       if (record === null) continue;
-      for (const [name, value] of Object.entries(parts(record))) {
+      for (const [name, value] of Object.entries(parts?.(record) ?? record)) {
         names.add(name);
         if (value === null) continue;
         filled.add(name);
@@ -152,7 +168,7 @@ async function namesIn(file: SpooledFile, encoding: TextEncoding, pieces: Pieces
     }
   }
   // An object that is absent once is no column beside its parts.
-  for (const name of [...names]) {
+  for (const name of parts === null ? [] : [...names]) {
     const isBare = !filled.has(name) && [...names].some((each) => each.startsWith(`${name}.`));
     if (isBare) names.delete(name);
   }
@@ -165,13 +181,13 @@ async function namesIn(file: SpooledFile, encoding: TextEncoding, pieces: Pieces
 async function* rowsOf(
   batches: AsyncIterable<readonly RecordText[]>,
   headings: readonly string[],
-  parts: Parts,
+  parts: Parts | null,
 ): AsyncGenerator<readonly FileRow[]> {
   for await (const batch of batches) {
     yield batch.map(({ text, line }): FileRow => {
       const record = objectIn(text);
       if (record !== null) {
-        const flat = parts(record);
+        const flat = parts?.(record) ?? record;
         const cells = headings.map((name) => cellOf(flat[name]));
         if (!mayHoldHalves(text) || !cells.some((cell) => cell !== null && hasHalves(cell))) {
           return { cells, line };
