@@ -147,6 +147,15 @@ describe("picking up where one stopped in an attached table", () => {
     expect((await readOn(name, "start")).ids).toEqual([1, 2, 3, 4, 5, 6, 7]);
   });
 
+  test("records go on by a time that is not shown", async () => {
+    const times = ["2025-03-01 11:00:00", "2025-02-01 09:00:00", "2025-02-14 09:00:00"];
+    const name = await passages("not_shown", times, { columns: ["lock_name"] });
+    const { ids, token } = await readOn(name, "start", { size: "1" });
+    expect(ids).toEqual([2, 3, 1]);
+    await enter(name, 3, "2025-03-01 11:30:00");
+    expect((await readOn(name, token, { size: "1" })).ids).toEqual([3]);
+  });
+
   test("a place before the first record is one", async () => {
     const name = await passages("empty", []);
     const { token, ids } = await readOn(name, "start");

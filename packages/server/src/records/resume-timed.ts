@@ -5,10 +5,12 @@ import {
   epochMs,
   notice,
   pageStatement,
+  positionOf,
   resumeUpTo,
   type Filter,
   type Notice,
   type PageQuery,
+  type Position,
   type ResumeByTime,
 } from "@orisma/core/internal";
 import type { Read } from "../database/index.js";
@@ -62,11 +64,12 @@ export async function timedChanges(
     const [table] = tables;
     // Nothing can satisfy the request.
     if (table === undefined) return { place, answer: { ...answer, rows: [], hasMore: false } };
+    const order = { column, descending: false };
     const page = pageStatement(
       {
         ...query,
         filter: both(query.filter, beforeInstant(column, upTo)),
-        order: { column, descending: false },
+        order,
         after: place === null ? null : { ...place, then: [] },
         limit: envelope.size + 1,
       },
@@ -77,9 +80,7 @@ export async function timedChanges(
     const rows = found.slice(0, envelope.size);
     const last = rows.at(-1);
     const next =
-      last === undefined
-        ? place
-        : { value: held(last[page.fields.order ?? 0]), key: held(last[page.fields.key]) };
+      last === undefined ? place : placeOf(positionOf(last, page.fields, order, table.table));
     const notices = place === null ? await undated(column, query.filter, table.table, read) : [];
     return {
       place: next,
@@ -119,7 +120,8 @@ function both(first: Filter, second: Filter): Filter {
   return { kind: "all", of: [first, second] };
 }
 
-/** A key or a stored time, as a token holds it: large whole numbers as strings. */
-function held(value: unknown): string | number {
-  return typeof value === "number" ? value : String(value);
+/** The place of a record, as a token holds it: large whole numbers as strings. */
+function placeOf({ value, key }: Position): TimedPlace {
+  const held = (each: unknown) => (typeof each === "number" ? each : String(each));
+  return { value: held(value), key: held(key) };
 }
