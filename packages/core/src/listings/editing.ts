@@ -183,14 +183,14 @@ function readDate(
   if (reading === undefined) return success(text);
   // The moment of a change is stored as exactly as the pattern of the column can.
   const least = steps?.get(name) ?? 1;
-  const cuts = NOW_TO.filter((step) => step >= least || step === NOW_TO.at(-1));
-  const moments = isNow && !isOfDays ? [least, ...cuts].map((step) => ms - mod(ms, step)) : [ms];
+  const cuts = [least, ...NOW_TO.filter((step) => step > least)];
+  const moments = isNow && !isOfDays ? cuts.map((step) => ms - mod(ms, step)) : [ms];
   const stored = moments.map((each) => writtenDate(each, reading, text, name));
   return stored.find(({ ok }) => ok) ?? stored[0] ?? refused;
 }
 
-/** Milliseconds to which the present moment is cut. */
-const NOW_TO = [1, 1_000, 60_000];
+/** Milliseconds to which the present moment is cut where it cannot be stored as exactly as it is. */
+const NOW_TO = [1_000, 60_000];
 
 /** The stored text of a date, which must be read as the same: a pattern may have no time of day. */
 function writtenDate(ms: number, reading: Reading, text: string, column: string): Result<string> {

@@ -13,6 +13,7 @@ import {
   pageStatement,
   readAction,
   readEdit,
+  storedStep,
   type EditContext,
   type EditValue,
   type Filter,
@@ -303,6 +304,10 @@ export class Edits {
     const readings = [...declared].flatMap(([name, column]) =>
       column.type === "date" ? [[name, column.reading] as const] : [],
     );
+    const steps = readings.flatMap(([name, reading]) => {
+      const stored = ofSource.table?.columns.get(name);
+      return stored === undefined ? [] : [[name, storedStep(stored, reading)] as const];
+    });
     const written = [...declared].flatMap(([name, column]) => {
       const form = writtenOf(column);
       return form === null ? [] : [[name, form] as const];
@@ -311,7 +316,7 @@ export class Edits {
       written: new Map(written),
       columns: new Map(ofSource.columns.map((column) => [column.name, column])),
       readings: new Map(readings),
-      steps: await this.parts.sources.steps(ofSource.name),
+      steps: new Map(steps),
       window: { asOf: derivedAt, zone, calendar },
       caller: caller.name,
     };

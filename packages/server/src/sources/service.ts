@@ -16,7 +16,6 @@ import {
   compileReading,
   epochMs,
   fault,
-  storedStep,
   success,
   withLocation,
   type Fault,
@@ -510,18 +509,6 @@ export class Sources {
     return declaredColumns(await this.#whole(name));
   }
 
-  /** The milliseconds between the moments that the date columns of a source can hold, by name. */
-  async steps(name: string): Promise<ReadonlyMap<string, number>> {
-    const { table } = this.need(name);
-    const steps = new Map<string, number>();
-    for (const [column, declared] of await this.declared(name)) {
-      const stored = table?.columns.get(column);
-      if (declared.type !== "date" || stored === undefined) continue;
-      steps.set(column, storedStep(stored, declared.reading));
-    }
-    return steps;
-  }
-
   /**
    * Why the records of a source cannot be changed; null where they can. An attached table can be where the operator
    * and the owner allow it: what its account may do is found out by trying.
@@ -530,7 +517,7 @@ export class Sources {
     if (imported !== null) return null;
     if (attached === null && combine === null && unnest === null) return null;
     if (attached === null || partitionColumn !== null) {
-      return `${name} is made of several tables: edit a listing of one of these`;
+      return `${name} is made of other sources, or of several tables: edit a listing of one of these`;
     }
     return this.databases.readOnlyReason(attached.database);
   }
