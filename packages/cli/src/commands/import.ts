@@ -1,5 +1,5 @@
 import { createReadStream, existsSync, statSync } from "node:fs";
-import { basename, extname } from "node:path";
+import { basename } from "node:path";
 import { Readable } from "node:stream";
 import {
   OrismaError,
@@ -10,6 +10,7 @@ import {
   type OrismaClient,
   type ImportOptions,
 } from "@orisma/client";
+import { nameFromFile } from "@orisma/core/internal";
 import { Option, type Command } from "commander";
 import { columnsFrom, withColumnOptions, type ColumnOptions } from "../input/columns.js";
 import { collect, examples, toJson, type Context } from "../context/context.js";
@@ -205,18 +206,9 @@ function modeOf({ replace, append, update }: CommandOptions): ImportMode | null 
   return requested[0]?.[0] ?? null;
 }
 
-/** `works 2025.csv.gz` is `works-2025`: a name of a source has no spaces and points. */
-function nameFrom(file: string): string {
-  const plain = basename(file).replace(/\.gz$/i, "");
-  const name = basename(plain, extname(plain))
-    .replace(/[^A-Za-z0-9_-]+/g, "-")
-    .replace(/^-+|-+$/g, "");
-  return /^[A-Za-z]/.test(name) ? name : `file-${name}`;
-}
-
 function newSource(file: string, options: CommandOptions): NewSource {
   return {
-    name: options.name ?? nameFrom(file),
+    name: options.name ?? nameFromFile(basename(file)),
     columns: columnsFrom(options),
     ...(options.key === undefined ? {} : { key: options.key }),
   };

@@ -1,3 +1,4 @@
+import { nameFromFile } from "@orisma/core/internal";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
@@ -91,11 +92,7 @@ export function ImportNew(props: UploadedFile & { readonly taken: readonly strin
 
 /** A name that is not taken, from that of a file. */
 function nameFrom(file: string, taken: readonly string[]): string {
-  const bare = file
-    .replace(/\.[^.]*$/, "")
-    .replace(/[^A-Za-z0-9_-]+/g, "-")
-    .replace(/^[^A-Za-z]+|-+$/g, "");
-  const name = (bare === "" ? "source" : bare).slice(0, 56);
+  const name = nameFromFile(file);
   const lower = new Set(taken.map((each) => each.toLowerCase()));
   for (let count = 1; ; count++) {
     const found = count === 1 ? name : `${name}-${count}`;

@@ -67,7 +67,7 @@ export {
   type SourceProfile,
 } from "./profile.js";
 export { csvText, type CsvForm } from "./csv.js";
-export { nameFault } from "./names.js";
+export { nameFault, nameFromFile } from "./names.js";
 export {
   DERIVED_PARTS,
   type ColumnFormat,
