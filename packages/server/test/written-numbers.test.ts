@@ -134,7 +134,7 @@ describe("numbers as they are written", () => {
     await client.createSource({ name: "typed", key: "work", columns: cost ? { cost } : {} });
     const json = JSON.stringify([{ work: "W-1", cost: 1.234 }]);
     expect(await faultsOf(client.importFile("typed", json))).toEqual([
-      expect.stringMatching(/1 cells of “cost” are numbers in the file itself/),
+      expect.stringMatching(/one cell of “cost” is a number in the file itself/),
     ]);
     const asText = JSON.stringify([{ work: "W-1", cost: "1.234" }]);
     expect((await client.importFile("typed", asText)).columns.cost).toMatchObject({ read: 1 });

@@ -17,6 +17,7 @@ import { Shares } from "./Shares.js";
 import { TimeStrip } from "./TimeStrip.js";
 import { Uses } from "./Uses.js";
 import {
+  HELD,
   draftOf,
   fieldsOf,
   plainMeaning,
@@ -26,13 +27,6 @@ import {
   type Draft,
 } from "./draft.js";
 
-const TYPES = {
-  text: "text",
-  integer: "whole numbers",
-  decimal: "decimal numbers",
-  boolean: "yes and no",
-  date: "dates",
-};
 const KINDS = { date: "days", local: "wall-clock times", instant: "points in time" };
 const SETTLE_MS = 350;
 
@@ -157,7 +151,7 @@ function Fields({
       <Choice
         label="Type"
         value={draft.type}
-        options={Object.entries(TYPES)}
+        options={Object.entries(HELD)}
         onSet={(type) => set({ type: type as Draft["type"] })}
       />
       {draft.type === "integer" || draft.type === "decimal" ? (

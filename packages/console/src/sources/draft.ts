@@ -199,7 +199,8 @@ export function heldInWords({
   return HELD[type];
 }
 
-const HELD: Readonly<Record<ColumnType, string>> = {
+/** What a column of each type holds, in words. */
+export const HELD: Readonly<Record<ColumnType, string>> = {
   text: "text",
   integer: "whole numbers",
   decimal: "decimal numbers",

@@ -141,7 +141,9 @@ export function checkNumberForms(
     const isNumeric = column?.type === "integer" || column?.type === "decimal";
     if (!isNumeric || column.written === undefined || numbers === 0) return [];
     const example = formInWords(column.written, column.type);
-    const reason = `${numbers} cells of “${name}” are numbers in the file itself, and not written as ${example}: declare the column without that form`;
+    const cells = numbers === 1 ? "one cell" : `${numbers} cells`;
+    const are = numbers === 1 ? "is a number" : "are numbers";
+    const reason = `${cells} of “${name}” ${are} in the file itself, and not written as ${example}: declare the column without that form`;
     return [fault("file.headings", { reason }, { path: `columns.${name}.written` })];
   });
   if (faults.length > 0) throw problemOf(faults);
