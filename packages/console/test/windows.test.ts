@@ -1,4 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
+import { join } from "node:path";
+import type * as core from "@orisma/core/internal";
+import { PHRASE_CASES } from "../../../test/phrases.js";
 import { consoleOfTests } from "./browser.js";
 
 const opened = consoleOfTests();
@@ -193,5 +196,30 @@ describe("what there is beside it", () => {
     await ladders.getByText("until 30 April 2024").waitFor();
     await ladders.getByRole("button", { name: "this month and later" }).click();
     await told("From 1 May 2024, Europe/London.");
+  });
+});
+
+describe("phrases in the browser", () => {
+  test("mean what the table says, at every clock and in every zone", async () => {
+    await opened.page.route("**/core/**", (route) =>
+      route.fulfill({
+        path: join("packages/core/dist", new URL(route.request().url()).pathname.slice(6)),
+        contentType: "text/javascript",
+      }),
+    );
+    const read = await opened.page.evaluate(
+      async ({ place, cases }) => {
+        const { readPhrase, findZone, epochMs } = (await import(place)) as typeof core;
+        return cases.map(({ phrase, locale, asOf, zone }) => {
+          const found = findZone(zone);
+          if (!found.ok) throw new Error(zone);
+          const context = { asOf: epochMs(Date.parse(asOf)), zone: found.value, locale };
+          const meant = readPhrase(phrase, context);
+          return meant.ok ? meant.value.join(" or ") : String(meant.faults[0]?.code);
+        });
+      },
+      { place: "/core/internal.js", cases: PHRASE_CASES },
+    );
+    expect(read).toEqual(PHRASE_CASES.map(({ refused, means }) => refused ?? means.join(" or ")));
   });
 });

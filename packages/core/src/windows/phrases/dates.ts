@@ -153,9 +153,20 @@ const QUARTER_OF_YEAR = [
   whole(`(?<ordinal>first|second|third|fourth|[1-4]) quarter(?: ${YEAR})?`),
 ];
 
+const WEEK_OF_YEAR = [
+  whole(`(?:week|w) (?<week>\\d{1,2}) ${YEAR}`),
+  whole(`${YEAR} (?:week|w) (?<week>\\d{1,2})`),
+];
+
 function readMonth(text: string, today: number, direction: Direction): DateReadings {
   const { year: thisYear, month: thisMonth } = civilDay(today);
-  if (/^\d{4}$/.test(text)) return { parts: [text] };
+  const year = /^(?:year )?(\d{4})$/.exec(text)?.[1];
+  if (year !== undefined) return { parts: [year] };
+  for (const form of WEEK_OF_YEAR) {
+    const groups = form.exec(text)?.groups;
+    const week = digits(Number(groups?.week), 2);
+    if (groups !== undefined) return { parts: [`${groups.year ?? ""}-W${week}`] };
+  }
   for (const form of MONTH_OF_YEAR) {
     const groups = form.exec(text)?.groups;
     if (groups === undefined) continue;

@@ -17,6 +17,8 @@ interface Words {
   readonly today: string;
   readonly yesterday: string;
   readonly tomorrow: string;
+  readonly beforeYesterday: string;
+  readonly afterTomorrow: string;
   readonly now: string;
   readonly last: string;
   readonly next: string;
@@ -53,6 +55,8 @@ const LANGUAGES: Readonly<Record<PhraseLocale, Words>> = {
     today: "heute",
     yesterday: "gestern",
     tomorrow: "morgen",
+    beforeYesterday: "vorgestern",
+    afterTomorrow: "ubermorgen",
     now: "jetzt",
     last: "(?:letzte|vergangene|vorige)[nmrs]?",
     next: "(?:nachste|kommende)[nmrs]?",
@@ -85,6 +89,8 @@ const LANGUAGES: Readonly<Record<PhraseLocale, Words>> = {
     today: "aujourd hui",
     yesterday: "hier",
     tomorrow: "demain",
+    beforeYesterday: "avant hier",
+    afterTomorrow: "apres demain",
     now: "maintenant",
     last: "derni(?:er|ere|ers|eres)|passee?s?",
     next: "prochaine?s?|suivante?s?",
@@ -117,6 +123,8 @@ const LANGUAGES: Readonly<Record<PhraseLocale, Words>> = {
     today: "hoy",
     yesterday: "ayer",
     tomorrow: "manana",
+    beforeYesterday: "anteayer|antes de ayer|antier",
+    afterTomorrow: "pasado manana",
     now: "ahora",
     last: "ultim[oa]s?|pasad[oa]s?",
     next: "proxim[oa]s?|siguientes?|que viene",
@@ -149,6 +157,8 @@ const LANGUAGES: Readonly<Record<PhraseLocale, Words>> = {
     today: "oggi",
     yesterday: "ieri",
     tomorrow: "domani",
+    beforeYesterday: "l altro ieri|altro ieri|avantieri|ieri l altro",
+    afterTomorrow: "dopodomani",
     now: "adesso|ora",
     last: "ultim[oaie]|scors[oaie]|passat[oaie]",
     next: "prossim[oaie]",
@@ -181,6 +191,8 @@ const LANGUAGES: Readonly<Record<PhraseLocale, Words>> = {
     today: "vandaag",
     yesterday: "gisteren",
     tomorrow: "morgen",
+    beforeYesterday: "eergisteren",
+    afterTomorrow: "overmorgen",
     now: "nu",
     last: "laatste|afgelopen|vorige?|verleden",
     next: "komende?|volgende?",
@@ -214,6 +226,8 @@ const LANGUAGES: Readonly<Record<PhraseLocale, Words>> = {
     today: "dzis|dzisiaj",
     yesterday: "wczoraj",
     tomorrow: "jutro",
+    beforeYesterday: "przedwczoraj",
+    afterTomorrow: "pojutrze",
     now: "teraz",
     last: "ostatni(?:e|ch|ego|m|a)?|zeszł(?:y|a|e|ego|ym)|poprzedni(?:e|ch|ego|m|a)?|ubiegł(?:y|a|e|ego|ym)",
     next: "nastepn(?:y|e|a|ych|ego|ym)|przyszł(?:y|a|e|ego|ym)|najblizsz(?:y|e|ych)",
@@ -246,6 +260,8 @@ const LANGUAGES: Readonly<Record<PhraseLocale, Words>> = {
     today: "hoje",
     yesterday: "ontem",
     tomorrow: "amanha",
+    beforeYesterday: "anteontem|antes de ontem",
+    afterTomorrow: "depois de amanha",
     now: "agora",
     last: "ultim[oa]s?|passad[oa]s?",
     next: "proxim[oa]s?|que vem",
@@ -298,6 +314,9 @@ class Translator {
     const words = LANGUAGES[locale];
     const { workday, ...units } = words.units;
     this.#words = [
+      // Before the words of which they are made.
+      wordOf(words.beforeYesterday, "day before yesterday"),
+      wordOf(words.afterTomorrow, "day after tomorrow"),
       ...namesIn(locale, words.numbers),
       ...Object.entries({ workday, ...units }).map(([unit, each]) => wordOf(each, unit)),
       ...words.numbers.split(" ").map((each, at) => wordOf(each, String(at + 1))),

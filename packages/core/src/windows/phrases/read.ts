@@ -150,6 +150,28 @@ const NEIGHBOURS = new RegExp(`^(?<which>last|previous|past|next|coming|this|cur
 const SEVERAL = new RegExp(`^(?<which>last|previous|past|next|coming) ${COUNT} ${UNIT}$`);
 const AGO = new RegExp(`^${COUNT} ${UNIT} (?<way>ago|before|back|hence|from now|later)$`);
 const AHEAD = new RegExp(`^in ${COUNT} ${UNIT}$`);
+const AGE =
+  /^(?:(?<way>older|newer|younger) than (?<size>.+)|(?<length>more|less) than (?<since>.+) ago)$/;
+/** Words before a span that say no more than that it is meant. */
+const WITHIN =
+  /^(?:in|over|during|within|for) (?=(?:last|previous|past|next|coming|this|current) )/;
+
+type Bound = "since" | "after" | "until" | "before";
+
+/** How a bound is said before its date, or behind it. */
+const BOUNDS: readonly (readonly [Bound, RegExp])[] = [
+  ["since", /^(?:on or after|not? earlier than|not before) (?<rest>.+)$/],
+  ["until", /^(?:on or before|not? later than|not after) (?<rest>.+)$/],
+  ["since", /^(?<rest>.+) (?:or|and) (?:later|after|newer|onwards?)$/],
+  ["since", /^(?:from )?(?<rest>.+) onwards?$/],
+  ["since", /^from (?<rest>.+) on$/],
+  ["until", /^(?<rest>.+) (?:or|and) (?:earlier|before|older)$/],
+  ["since", /^(?:since|from|starting(?: from)?) (?<rest>.+)$/],
+  ["after", /^(?:after|later than) (?<rest>.+)$/],
+  ["until", /^(?:until|till|up to|to|through|by) (?<rest>.+)$/],
+  ["before", /^(?:before|earlier than) (?<rest>.+)$/],
+];
+
 const SO_FAR = new RegExp(`^(?:(?:this|current) )?${UNIT} (?:to date|so far)$`);
 
 class Phrases {
@@ -172,11 +194,21 @@ class Phrases {
     if (named !== undefined) return [named];
     return (
       FIXED.get(text) ??
-      this.#several(text) ??
-      this.#between(text) ??
+      this.#several(text.replace(WITHIN, "")) ??
+      this.#age(text) ??
+      this.#between(apart(text)) ??
       this.#bounded(text) ??
-      this.#part(text, null)
+      this.#part(text.replace(WITHIN, ""), null)
     );
+  }
+
+  /** `older than 30 days`, `less than 3 days ago`. */
+  #age(text: string): Windows {
+    const groups = AGE.exec(text)?.groups;
+    if (groups === undefined) return null;
+    const since = this.#away(`${groups.size ?? groups.since ?? ""} ago`);
+    const isOlder = groups.way === "older" || groups.length === "more";
+    return mapped(since, (part) => (isOlder ? `../${beside(part, -1)}` : `${beside(part, 1)}/now`));
   }
 
   /** `last 3 months`, `year to date`. */
@@ -191,7 +223,9 @@ class Phrases {
     const count = countOf(written);
     if (count === 0) return this.#nothing(text);
     if (which === "past" && unit.length !== null) return [`${unit.length(count)}/now`];
-    if (which === "next" || which === "coming") return [`${unit.unit}+1/${unit.unit}+${count}`];
+    const isAhead = which === "next" || which === "coming";
+    if (count === 1) return [`${unit.unit}${isAhead ? "+1" : "-1"}`];
+    if (isAhead) return [`${unit.unit}+1/${unit.unit}+${count}`];
     return [`${unit.unit}-${count}/${unit.unit}-1`];
   }
 
@@ -227,35 +261,26 @@ class Phrases {
     return null;
   }
 
-  /** `since`, `after`, `until`, `before`, `on`. */
+  /** `since`, `after`, `until`, `before`, `on`, and what means the same before or behind a date. */
   #bounded(text: string): Windows {
-    const [, word = "", rest = ""] =
-      /^(since|from|starting|after|until|till|up to|to|through|by|before|on|during|in) (.+)$/.exec(
-        text,
-      ) ?? [];
+    for (const [word, form] of BOUNDS) {
+      const rest = form.exec(text)?.groups?.rest;
+      if (rest !== undefined) return this.#bound(word, rest);
+    }
+    const rest = /^(?:on|during|in) (.+)$/.exec(text)?.[1];
+    return rest === undefined ? null : (this.#away(text) ?? this.#part(rest, null));
+  }
+
+  #bound(word: Bound, rest: string): Windows {
     switch (word) {
       case "since":
-      case "from":
-      case "starting":
         return mapped(this.#part(rest, "past"), (part) => `${part}/..`);
       case "after":
         return mapped(this.#part(rest, "past"), (part) => `${beside(part, 1)}/..`);
       case "until":
-      case "till":
-      case "up to":
-      case "to":
-      case "through":
-      case "by":
         return mapped(this.#part(rest, "future"), (part) => `../${part}`);
       case "before":
         return mapped(this.#part(rest, "future"), (part) => `../${beside(part, -1)}`);
-      case "on":
-      case "during":
-        return this.#part(rest, null);
-      case "in":
-        return this.#away(text) ?? this.#part(rest, null);
-      default:
-        return null;
     }
   }
 
@@ -299,6 +324,17 @@ function partAway({ unit, length }: PhraseUnit, count: number): string {
   const size = Math.abs(count);
   const isOwnUnit = unit === "minute" || unit === "hour" || unit === "day" || length === null;
   return isOwnUnit ? `${unit}${sign}${size}` : `today${sign}${length(size)}`;
+}
+
+/** Two numbers of one month, or two dates, that a hyphen joins without spaces. */
+function apart(text: string): string {
+  return text
+    .replace(/^(\d{1,2})-(?=\d{1,2} [a-z])/, "$1 - ")
+    .replace(/^(\d{8})-(?=\d{8}$)/, "$1 - ")
+    .replace(
+      /^((?:from )?(?<month>[a-z]+) \d{1,2} (?:to|until|till|through|-)) (?=\d{1,2} \d{4}$)/,
+      "$1 $<month> ",
+    );
 }
 
 function mapped(windows: Windows, change: (part: string) => string): Windows {
