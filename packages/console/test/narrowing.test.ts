@@ -129,6 +129,7 @@ describe("dates", () => {
     await on.found(0);
     await opened.page.getByRole("button", { name: "As of another day" }).click();
     await opened.page.getByLabel("As it is on", { exact: true }).fill("2025-03-01");
+    await opened.page.keyboard.press("Enter");
     expect(await on.found(3)).toEqual(["W-04", "W-05", "W-06"]);
     const beside = opened.page.getByRole("region", { name: "Another day" });
     await beside.getByText("W-04, W-05, W-06").waitFor();
@@ -137,6 +138,33 @@ describe("dates", () => {
     expect(await on.found(1)).toEqual(["W-06"]);
     await opened.page.getByRole("button", { name: "Today", exact: true }).click();
     await on.found(0);
+    // A day is written as people write it; one that can be two is picked.
+    const day = opened.page.getByLabel("As it is on", { exact: true });
+    await day.fill("1 March 2025");
+    await opened.page.keyboard.press("Enter");
+    expect(await on.found(3)).toEqual(["W-04", "W-05", "W-06"]);
+    await day.fill("2/3/2025");
+    await beside.getByText("This can mean:").waitFor();
+    await beside.getByRole("button", { name: /2 March 2025|March 2, 2025/ }).click();
+    expect(await on.found(1)).toEqual(["W-06"]);
+    await day.fill("last month");
+    await beside.getByText("Write a day").waitFor();
+    expect(await beside.getByRole("button", { name: "Show", exact: true }).isDisabled()).toBe(true);
+  });
+
+  test("that were refused are put right by one press of what was probably meant", async () => {
+    await on.open("?from=1+March+2025&form=2");
+    await opened.page.getByRole("button", { name: "Use from", exact: true }).waitFor();
+    await on.open("?from=2/3/2025");
+    await opened.page.getByRole("button", { name: "Use 2025-02-03", exact: true }).waitFor();
+    await opened.page.getByRole("button", { name: "Use 2025-03-02", exact: true }).click();
+    expect(await on.found(0)).toEqual([]);
+    expect(new URL(opened.page.url()).search).toBe("?from=2025-03-02");
+    await on.open(`?filter=${encodeURIComponent("inWindow(raised, 'Feburary 2025')")}`);
+    await opened.page.getByText("Invalid filter").waitFor();
+    await on.open(`?filter=${encodeURIComponent("inWindow(raised, 'February 2025')")}`);
+    await opened.page.getByRole("button", { name: "Use 2025-02", exact: true }).click();
+    expect(await on.found(4)).toEqual(["W-02", "W-03", "W-04", "W-05"]);
   });
 });
 

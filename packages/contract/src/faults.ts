@@ -17,7 +17,7 @@ export const RENDERED_FAULT = tied<RenderedFault>()(
       code: z.enum(FAULT_CODES),
       message: z.string(),
       accepted: z.string().exactOptional(),
-      nearest: z.string().exactOptional(),
+      nearest: z.array(z.string()).readonly().exactOptional(),
     })
     .meta({
       id: "RenderedFault",

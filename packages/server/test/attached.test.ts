@@ -237,7 +237,7 @@ describe("attaching a database", () => {
     expect(holdings.get("sketch")).toBeNull();
     expect(holdings.get("seen")).toEqual({ type: "timestamp", digits: 0, zoned: true });
     const none = await refusal(running.client.table("levels", "reading"));
-    expect(none).toMatchObject({ status: 404, faults: [{ nearest: "readings" }] });
+    expect(none).toMatchObject({ status: 404, faults: [{ nearest: ["readings"] }] });
   });
 
   test.each([

@@ -85,17 +85,25 @@ describe("how long an answer may be held", () => {
     expect(await read("raised=since+Friday")).toEqual(["private, max-age=43200", all]);
     expect(await read("raised=2025-02-14/..")).toEqual(["private, max-age=86400", all]);
     expect(await read("raised=3+Jan+2025")).toEqual(["private, max-age=43200", []]);
+    const inFilter = `filter=${encodeURIComponent("inWindow(raised, 'since Friday')")}`;
+    expect(await read(inFilter)).toEqual(["private, max-age=43200", all]);
     clock.now = NOW + 7 * 86_400_000;
     const fewer = ["W-04", "W-05", "W-06"];
     expect(await read("raised=since+Friday")).toEqual(["private, max-age=43200", fewer]);
+    expect(await read(inFilter)).toEqual(["private, max-age=43200", fewer]);
     clock.now = NOW;
     expect(await read("raised=Friday")).toEqual([
       expect.anything(),
-      [expect.objectContaining({ code: "phrase.ambiguous", nearest: "2025-02-14, 2025-02-21" })],
+      [
+        expect.objectContaining({
+          code: "phrase.ambiguous",
+          nearest: ["2025-02-14", "2025-02-21"],
+        }),
+      ],
     ]);
     expect(await refusal(client.records("kept", { raised: "since Friday" }))).toMatchObject({
       status: 422,
-      faults: [{ parameter: "raised", code: "window.word", nearest: "2025-02-14/.." }],
+      faults: [{ parameter: "raised", code: "window.word", nearest: ["2025-02-14/.."] }],
     });
     const described = JSON.stringify(await client.description());
     expect(described).toContain(

@@ -86,7 +86,7 @@ describe("versions of a listing", () => {
     });
     expect(await refusal(client.listingVersions("kpet"))).toMatchObject({
       status: 404,
-      faults: [{ nearest: "kept" }],
+      faults: [{ nearest: ["kept"] }],
     });
     const { key } = await client.createKey({ name: "reads", role: "reader" });
     const reader = new OrismaClient({ url: running.service.url, key });
@@ -408,7 +408,7 @@ describe("a declaration with a fault", () => {
     const faults = (found?.faults ?? []).map((fault) => ({
       path: fault.path ?? "",
       code: fault.code,
-      says: `${fault.message} ${fault.accepted ?? ""} ${fault.nearest ?? ""}`,
+      says: `${fault.message} ${fault.accepted ?? ""} ${fault.nearest?.join(" ") ?? ""}`,
     }));
     expect([found?.status, faults]).toEqual([
       422,
@@ -425,7 +425,7 @@ describe("a declaration with a fault", () => {
       "columns.0",
       "page.size",
     ]);
-    expect(found?.faults[1]).toMatchObject({ nearest: "raised" });
+    expect(found?.faults[1]).toMatchObject({ nearest: ["raised"] });
     expect(await running.client.checkListing("planted", sound)).toMatchObject({
       isNew: true,
       remarks: [],
@@ -478,7 +478,7 @@ describe("the file of a declaration", () => {
   test("is refused where it names another listing, or is no YAML, with the place", async () => {
     const other = await put("another", FILE);
     expect(other.status).toBe(422);
-    expect(await other.json()).toMatchObject({ faults: [{ path: "name", nearest: "another" }] });
+    expect(await other.json()).toMatchObject({ faults: [{ path: "name", nearest: ["another"] }] });
     const broken = await put("of-file", "name: of-file\nsource: [works\n");
     expect(broken.status).toBe(400);
     expect(await broken.json()).toMatchObject({ detail: expect.stringContaining("line 3") });

@@ -233,7 +233,7 @@ describe("an action", () => {
   test("is one that the listing names, of records that it has", async () => {
     const unknown = await refusal(reader.act("works", "finnish", { dryRun: true }));
     expect(unknown).toMatchObject({ status: 404 });
-    expect(unknown?.faults[0]?.nearest).toBe("finish");
+    expect(unknown?.faults[0]?.nearest).toEqual(["finish"]);
     const missing = await refusal(reader.act("works", "finish", { ids: ["W-1", "W-77"] }));
     expect(missing).toMatchObject({ status: 404 });
     expect(missing?.detail).toContain("W-77");

@@ -131,7 +131,7 @@ describe("formats", () => {
     const refused = await call("records.csv?columns=csot");
     expect([refused.status, await refused.json()]).toMatchObject([
       422,
-      { faults: [{ parameter: "columns", nearest: "cost" }] },
+      { faults: [{ parameter: "columns", nearest: ["cost"] }] },
     ]);
     expect((await call("records?format=pdf")).status).toBe(422);
   });

@@ -891,7 +891,7 @@ describe("what is no table", () => {
       const response = await fetch(address(query), { method: "POST", headers, body: "a\n1\n" });
       return { status: response.status, text: await response.text() };
     };
-    expect((await send("delimitr=;")).text).toContain('"nearest":"delimiter"');
+    expect((await send("delimitr=;")).text).toContain('"nearest":["delimiter"]');
     expect(await send("skip=-1")).toMatchObject({ status: 422 });
     expect(await send("skip=1&skip=2")).toMatchObject({ status: 422 });
     expect(await send("", "multipart/form-data")).toMatchObject({ status: 415 });

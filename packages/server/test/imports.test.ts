@@ -281,7 +281,7 @@ describe("setting readings by looking first", () => {
     const found = await refusal(
       running.client.previewReadings("orders", { rased: { type: "text" } }),
     );
-    expect(found?.faults[0]).toMatchObject({ code: "column.unknown", nearest: "raised" });
+    expect(found?.faults[0]).toMatchObject({ code: "column.unknown", nearest: ["raised"] });
   });
 
   test("every cell of a record can be seen as it came, beside what it is read as", async () => {

@@ -247,7 +247,7 @@ describe("values inside a column of JSON strings", () => {
     const bad = (inside: object) =>
       refusal(client.createSource({ name: "bad", unnest: { ...UNNEST, ...inside } }));
     expect(await bad({ column: "stps" })).toMatchObject({
-      faults: [{ code: "column.unknown", nearest: "stops" }],
+      faults: [{ code: "column.unknown", nearest: ["stops"] }],
     });
     expect(await bad({ each: "stops[*]" })).toMatchObject({ faults: [{ code: "path.form" }] });
     expect(await bad({ each: "$.x')]" })).toMatchObject({ faults: [{ code: "path.form" }] });

@@ -101,7 +101,7 @@ test("a value that does not fit is refused, and one that fits no more is not app
   expect(wrong).toMatchObject({ status: 422 });
   expect(wrong?.faults[0]).toMatchObject({ path: "value", value: "monthly" });
   const unknown = await refusal(set("one", { value: "month" }));
-  expect(unknown?.faults[0]).toMatchObject({ nearest: "on" });
+  expect(unknown?.faults[0]).toMatchObject({ nearest: ["on"] });
   await set("on", { value: "month-1" });
   const [window, status] = LISTING.parameters ?? [];
   if (window === undefined || status === undefined) throw new Error("the listing has parameters");

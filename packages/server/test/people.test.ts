@@ -233,7 +233,7 @@ describe("a person", () => {
     const unknown = await refusal(
       client.createPerson({ name: "New", role: "reader", listings: ["alll"] }),
     );
-    expect(unknown?.faults[0]).toMatchObject({ nearest: "all" });
+    expect(unknown?.faults[0]).toMatchObject({ nearest: ["all"] });
     const kept = await refusal(
       client.createPerson({ name: "New", role: "author", listings: ["all"] }),
     );

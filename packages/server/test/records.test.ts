@@ -271,7 +271,7 @@ describe("wrong requests", () => {
     ],
     [
       { form: "2025-01-01" },
-      { parameter: "form", value: "2025-01-01", code: "parameter.unknown", nearest: "from" },
+      { parameter: "form", value: "2025-01-01", code: "parameter.unknown", nearest: ["from"] },
     ],
     [
       { to: "2025-01-31T10:00" },
@@ -279,20 +279,20 @@ describe("wrong requests", () => {
         parameter: "to",
         value: "2025-01-31T10:00",
         code: "date.timeRefused",
-        nearest: "2025-01-31",
+        nearest: ["2025-01-31"],
       },
     ],
     [
       { order: "rased" },
-      { parameter: "order", value: "rased", code: "order.unknown", nearest: "raised" },
+      { parameter: "order", value: "rased", code: "order.unknown", nearest: ["raised"] },
     ],
     [{ size: "0" }, { parameter: "size", value: "0", code: "page.size" }],
     [{ size: "101" }, { parameter: "size", value: "101", code: "page.size" }],
-    [{ count: "exact" }, { parameter: "count", code: "parameter.unknown", nearest: "total" }],
-    [{ total: "capped" }, { parameter: "total", code: "parameter.value", nearest: "bounded" }],
+    [{ count: "exact" }, { parameter: "count", code: "parameter.unknown", nearest: ["total"] }],
+    [{ total: "capped" }, { parameter: "total", code: "parameter.value", nearest: ["bounded"] }],
     [
       { "from.blank": "keep", from: "2025" },
-      { code: "parameter.value", nearest: "include" },
+      { code: "parameter.value", nearest: ["include"] },
     ],
     [{ size: "ten" }, { parameter: "size", value: "ten", code: "page.size" }],
     [
@@ -327,7 +327,7 @@ describe("wrong requests", () => {
   test("an unknown listing names the nearest", async () => {
     expect(await problem("works-rased", {})).toMatchObject({
       status: 404,
-      faults: [{ code: "name.unknown", nearest: "works-raised" }],
+      faults: [{ code: "name.unknown", nearest: ["works-raised"] }],
     });
   });
 });

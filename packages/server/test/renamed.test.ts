@@ -40,7 +40,7 @@ describe("a declaration of an earlier version", () => {
     const sent = { source: "works", mainDate: "raised", ...old } as NewListing;
     const refused = await refusal(running.client.declareListing("old", sent));
     expect(refused?.status).toBe(422);
-    expect(refused?.faults).toMatchObject([{ path, nearest: now }]);
+    expect(refused?.faults).toMatchObject([{ path, nearest: [now] }]);
   });
 
   test("names every type of parameter where the type is another", async () => {

@@ -89,7 +89,7 @@ describe("keys", () => {
     const wrong = { name: "site", role: "reader", listings: [LISTING, "works-rised"] } as const;
     expect(await refusal(running.client.createKey(wrong))).toMatchObject({
       status: 422,
-      faults: [{ path: "listings.1", nearest: "works-raised" }],
+      faults: [{ path: "listings.1", nearest: ["works-raised"] }],
     });
   });
 

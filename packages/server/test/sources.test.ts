@@ -313,7 +313,7 @@ describe("declaring", () => {
       await refusal(running.client.declareListing("x", { source: "wroks", mainDate: "raised" })),
     ).toMatchObject({
       status: 422,
-      faults: [{ path: "source", nearest: "works" }],
+      faults: [{ path: "source", nearest: ["works"] }],
     });
   });
 

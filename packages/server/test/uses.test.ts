@@ -60,7 +60,7 @@ test("what stands on a column is listed with its places, whichever source it is 
   const nothing = await client.columnUses("works", "notes");
   expect(nothing).toEqual({ listings: [], sources: [], edits: 0 });
   const unknown = await refusal(client.columnUses("works", "statuss"));
-  expect(unknown?.faults[0]).toMatchObject({ nearest: "status" });
+  expect(unknown?.faults[0]).toMatchObject({ nearest: ["status"] });
 });
 
 test("a file without the column is refused with the same places, and by force marks the listing", async () => {

@@ -188,7 +188,7 @@ describe("parameters of values", () => {
       "date.impossible",
       "page.size",
     ]);
-    expect(found?.[0]).toMatchObject({ nearest: "high", accepted: "high, medium, low" });
+    expect(found?.[0]).toMatchObject({ nearest: ["high"], accepted: "high, medium, low" });
   });
 
   test("numbers are answered in the unit that is requested in; the sentence and explain report it so", async () => {

@@ -57,7 +57,7 @@ describe("POST /v1/windows/resolve", () => {
     expect(await refusal(ask("since Monday", false))).toMatchObject({ status: 422 });
     expect(await refusal(ask("3/4/2025", true))).toMatchObject({
       status: 422,
-      faults: [{ path: "window", code: "phrase.ambiguous", nearest: "2025-04-03, 2025-03-04" }],
+      faults: [{ path: "window", code: "phrase.ambiguous", nearest: ["2025-04-03", "2025-03-04"] }],
     });
     expect(await refusal(ask("constructor", true))).toMatchObject({
       status: 422,
@@ -134,7 +134,7 @@ describe("POST /v1/windows/resolve", () => {
   });
 
   test.each([
-    ["monht", "window.word", "month"],
+    ["monht", "window.word", ["month"]],
     ["2024-02-30", "date.impossible", undefined],
     ["month.32", "window.number", undefined],
     ["P9999999Y/now", "window.tooFar", undefined],
@@ -142,7 +142,7 @@ describe("POST /v1/windows/resolve", () => {
   ])("%s is a 422 that says what is accepted", async (window, code, nearest) => {
     const found = await refusal(running.client.resolveWindow({ window, zone: LONDON }));
     expect(found).toMatchObject({ status: 422, faults: [{ code, path: "window" }] });
-    expect(found?.faults[0]?.nearest).toBe(nearest);
+    expect(found?.faults[0]?.nearest).toEqual(nearest);
   });
 
   test("refuses an instant without an offset", async () => {
@@ -232,7 +232,7 @@ describe("days off", () => {
     expect(await refusal(running.client.deleteHolidays("trust"))).toMatchObject({ status: 409 });
     expect(await refusal(running.client.holidayList("turst"))).toMatchObject({
       status: 404,
-      faults: [{ nearest: "trust" }],
+      faults: [{ nearest: ["trust"] }],
     });
     const unknown = { window: "workday", zone: LONDON, calendar: { holidayLists: ["turst"] } };
     expect((await refusal(running.client.resolveWindow(unknown)))?.status).toBe(404);
@@ -267,7 +267,8 @@ describe("windows by name", () => {
     const declare = (name: string, window: string) =>
       refusal(running.client.declareWindow(name, { label: "x", window }));
     expect((await declare("today", "today"))?.status).toBe(409);
-    expect((await declare("mine", "monht"))?.faults[0]?.nearest).toBe("month");
+    expect((await declare("mine", "monht"))?.faults[0]?.nearest).toEqual(["month"]);
+    expect((await declare("mine", "last month"))?.faults[0]?.nearest).toEqual(["month-1"]);
     expect((await declare("9", "month"))?.faults[0]?.code).toBe("name.form");
     expect((await refusal(running.client.deleteWindow("today")))?.status).toBe(404);
   });
@@ -297,7 +298,7 @@ describe("windows by name", () => {
     ]);
     const unknown = { rungs: ["overdue", "todya"] };
     expect((await refusal(running.client.declareLadder("gap", unknown)))?.faults).toMatchObject([
-      { code: "rung.unknown", path: "rungs.1", nearest: "today" },
+      { code: "rung.unknown", path: "rungs.1", nearest: ["today"] },
     ]);
     await running.client.deleteLadder("due");
     expect(await running.client.ladders()).toEqual([]);

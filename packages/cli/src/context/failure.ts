@@ -34,13 +34,14 @@ export function failureJson(error: unknown): string {
 
 /** A fault in words, with what is accepted on lines of their own. */
 export function faultText(found: RenderedFault): string {
-  const { parameter, path, column, message, accepted, nearest } = found;
+  const { parameter, path, column, message, accepted, nearest = [] } = found;
+  const meant = nearest.filter((each) => !message.includes(each)).join(" or ");
   // The values of an edit are typed as they stand.
   const named = path?.replace(/^values\./, "");
   const place = [parameter ?? named, column].filter((each) => each !== undefined).join(", ");
   return [
     place === "" ? message : `${place}: ${message}`,
-    nearest === undefined || message.includes(nearest) ? null : `  did you mean ${nearest}?`,
+    meant === "" ? null : `  did you mean ${meant}?`,
     accepted === undefined ? null : `  accepted: ${accepted}`,
   ]
     .filter((line) => line !== null)

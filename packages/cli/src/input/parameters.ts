@@ -46,9 +46,10 @@ function windowsFor({ problem }: OrismaError, parameters: Parameters): Parameter
   const windows: Record<string, readonly string[]> = {};
   for (const { parameter = "", nearest } of problem?.faults ?? []) {
     const [text, ...others] = parameters[parameter] ?? [];
-    if (text === undefined || others.length > 0 || nearest === undefined) return null;
-    if (!isMeaningOf(nearest, text)) return null;
-    windows[parameter] = [nearest];
+    const [window, ...readings] = nearest ?? [];
+    if (text === undefined || others.length > 0) return null;
+    if (window === undefined || readings.length > 0 || !isMeaningOf(window, text)) return null;
+    windows[parameter] = [window];
   }
   return Object.keys(windows).length === 0 ? null : windows;
 }

@@ -13,6 +13,11 @@ export function capitalised(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1);
 }
 
+/** A message with what was probably meant behind it. */
+export function withNearest(message: string, nearest: readonly string[] = []): string {
+  return nearest.length === 0 ? message : `${message}: ${nearest.join(" or ")}?`;
+}
+
 /** A day, a month or a year (`2026-12-25`, `2026-12`, `2026`) as its reader writes it. */
 export function dayText(text: string): string {
   const [year = "", month, day] = text.split("-");

@@ -1,3 +1,4 @@
+import { withNearest } from "../dates/words.js";
 import { OrismaError, type NewListing, type SourceDescription } from "@orisma/client";
 import {
   DeclarationUnread,
@@ -331,7 +332,7 @@ function Told(props: {
     unread !== null
       ? [{ message: unread.message, place: unread.place }]
       : faults.map(({ message, path = "", nearest }) => ({
-          message: nearest === undefined ? message : `${message}: ${nearest}?`,
+          message: withNearest(message, nearest),
           place: placeOf?.(path) ?? { line: 1, column: 1 },
         }));
   return (

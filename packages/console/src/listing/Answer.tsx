@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import type { RecordsAnswer, WhyAnswer } from "@orisma/core/internal";
+import type { PhraseContext, RecordsAnswer, WhyAnswer } from "@orisma/core/internal";
 import { ArrowLeft, ArrowRight } from "lucide-react";
 import { Suspense, lazy, useState } from "react";
 import { Message } from "../frame/Message.js";
@@ -23,11 +23,12 @@ export function Answer(props: {
   readonly answer: RecordsAnswer;
   readonly order: string;
   readonly today: number;
+  readonly context: PhraseContext;
   readonly onGo: (state: PageState) => void;
   readonly onEdit: (column: string) => void;
   readonly onColumns: () => void;
 }) {
-  const { listing, state, answer, order, today, onGo, onEdit, onColumns } = props;
+  const { listing, state, answer, order, today, context, onGo, onEdit, onColumns } = props;
   const { meta, records, links } = answer;
   const { mainDate } = listing;
   const isByDate = order === mainDate || order === `-${mainDate}`;
@@ -44,7 +45,7 @@ export function Answer(props: {
         </p>
         <ListingActions key={searchOf(state).toString()} listing={listing} state={state} />
       </div>
-      <Clock listing={listing} state={state} today={today} onGo={onGo} />
+      <Clock listing={listing} state={state} today={today} context={context} onGo={onGo} />
       <div className="mb-4 flex flex-col gap-2 empty:hidden">
         {meta.notices.map(({ code, message }) => (
           <Message key={`${code} ${message}`} kind="notice">
@@ -135,6 +136,7 @@ function Clock(props: {
   readonly listing: ListingDetails;
   readonly state: PageState;
   readonly today: number;
+  readonly context: PhraseContext;
   readonly onGo: (state: PageState) => void;
 }) {
   const { listing, state } = props;

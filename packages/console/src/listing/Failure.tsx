@@ -1,5 +1,5 @@
 import { OrismaError, type ProblemDocument } from "@orisma/client";
-import type { RecordsAnswer } from "@orisma/core/internal";
+import type { RecordsAnswer, RenderedFault } from "@orisma/core/internal";
 import { Message } from "../frame/Message.js";
 import { capitalised } from "../dates/words.js";
 
@@ -15,7 +15,8 @@ export function failureOf(problem: ProblemDocument | null, name: string): string
   if (nearest === undefined) {
     return code.startsWith("date.") ? `${returned} Write it as ${EXAMPLES}.` : returned;
   }
-  return message.includes(nearest) ? returned : `${returned} Write ${nearest}.`;
+  const unsaid = nearest.filter((each) => !message.includes(each));
+  return unsaid.length === 0 ? returned : `${returned} Write ${unsaid.join(" or ")}.`;
 }
 
 /** Milliseconds until a service that is away is tried again. */
@@ -58,8 +59,12 @@ export function Away(props: {
   );
 }
 
-/** A failure in plain words: each fault, and what to do. */
-export function Failure({ error }: { readonly error: Error }) {
+/** A failure in plain words: each fault, and what was probably meant, to be taken with one press. */
+export function Failure(props: {
+  readonly error: Error;
+  readonly onTake: (fault: RenderedFault, meant: string) => void;
+}) {
+  const { error, onTake } = props;
   const isUnfit = error instanceof OrismaError && isBroken(error);
   const found = error instanceof OrismaError ? (error.problem?.faults ?? []) : [];
   const faults = isUnfit ? [] : found;
@@ -69,11 +74,26 @@ export function Failure({ error }: { readonly error: Error }) {
     <div className="my-4">
       <Message kind="error" title={isUnfit ? "This listing cannot be served" : title}>
         {faults.length === 0 ? error.message : null}
-        {faults.map(({ message, parameter, nearest }) => (
-          <p key={`${parameter ?? ""} ${message}`}>
-            {parameter === undefined ? "" : `${parameter}: `}
-            {capitalised(message)}.{nearest === undefined ? "" : ` Did you mean “${nearest}”?`}
-          </p>
+        {faults.map((found) => (
+          <div
+            key={`${found.parameter ?? ""} ${found.message}`}
+            className="flex flex-wrap items-center gap-2"
+          >
+            <p>
+              {found.parameter === undefined ? "" : `${found.parameter}: `}
+              {capitalised(found.message)}.
+            </p>
+            {(found.parameter === undefined ? [] : (found.nearest ?? [])).map((each) => (
+              <button
+                key={each}
+                type="button"
+                className="btn btn-sm"
+                onClick={() => onTake(found, each)}
+              >
+                Use {each}
+              </button>
+            ))}
+          </div>
         ))}
       </Message>
     </div>

@@ -10,6 +10,7 @@ import {
   type Clause,
   phraseLocale,
   type PhraseContext,
+  type RenderedFault,
 } from "@orisma/core/internal";
 import { useQuery } from "@tanstack/react-query";
 import { startTransition, useEffect, useState, type ReactNode } from "react";
@@ -31,7 +32,7 @@ import { narrowable } from "./narrowing.js";
 import { Sentence, type Opened } from "./Sentence.js";
 import { useListingCommands } from "./useListingCommands.js";
 import { useRecords } from "./useRecords.js";
-import { cleared, searchOf, stateOf, valueOf, type PageState } from "./state.js";
+import { cleared, corrected, searchOf, stateOf, valueOf, type PageState } from "./state.js";
 
 /** A listing's page: its sentence, its records, and what there is to know about them. */
 export function ListingPage() {
@@ -135,7 +136,12 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
           onClose={() => setChanged(null)}
         />
       )}
-      <AnswerSection records={records} answer={answer} isAway={isAway}>
+      <AnswerSection
+        records={records}
+        answer={answer}
+        isAway={isAway}
+        onTake={(fault, meant) => go(corrected(state, fault, meant))}
+      >
         {answer === undefined ? null : (
           <Answer
             listing={listing}
@@ -143,6 +149,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
             answer={answer}
             order={order}
             today={today}
+            context={context}
             onGo={go}
             onEdit={(column) => setOpened({ kind: "column", column })}
             onColumns={() => setOpened({ kind: "columns" })}
@@ -163,10 +170,11 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
 /** The answer, or why there is none now. */
 function AnswerSection(
   props: Pick<ReturnType<typeof useRecords>, "records" | "answer" | "isAway"> & {
+    readonly onTake: (fault: RenderedFault, meant: string) => void;
     readonly children: ReactNode;
   },
 ) {
-  const { records, answer, isAway, children } = props;
+  const { records, answer, isAway, onTake, children } = props;
   return (
     <section
       aria-label="Answer"
@@ -181,7 +189,7 @@ function AnswerSection(
           onAgain={() => void records.refetch()}
         />
       ) : records.isError ? (
-        <Failure error={records.error} />
+        <Failure error={records.error} onTake={onTake} />
       ) : null}
       {records.isPending ? <Pending query={records} height="h-96" /> : <Stopped query={records} />}
       {children}

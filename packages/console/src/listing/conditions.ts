@@ -13,6 +13,7 @@ import {
   type Query,
   type TypedComparison,
   type TypedCondition,
+  type PhraseContext,
 } from "@orisma/core/internal";
 import { valueOf, withParameters, type PageState } from "./state.js";
 
@@ -36,10 +37,14 @@ export function filterReading(listing: ListingDetails): Cql2Reading {
 
 const readings = new WeakMap<ListingDetails, Cql2Reading>();
 
-/** A filter as callers may send it, as text or as JSON; null where it cannot be read. */
-export function queryIn(source: string, listing: ListingDetails): Query | null {
+/** A filter as callers may send it, as text or as JSON, also with phrases for dates; null where it cannot be read. */
+export function queryIn(
+  source: string,
+  listing: ListingDetails,
+  phrases?: PhraseContext,
+): Query | null {
   const document = source.trimStart().startsWith("{") ? parsedJson(source) : source;
-  const read = readCql2Query(document, filterReading(listing));
+  const read = readCql2Query(document, { ...filterReading(listing), ...(phrases && { phrases }) });
   return read.ok ? read.value : null;
 }
 

@@ -1,4 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
+import type { RenderedFault } from "@orisma/core/internal";
 
 /** What the address says of a listing's page: parameters, order, place; a list is repeated. */
 export type PageState = Readonly<Record<string, readonly string[]>>;
@@ -33,6 +34,20 @@ export function withParameters(
     typeof value === "string" ? [value] : value,
   ]);
   return withoutEmpty({ ...rest, ...Object.fromEntries(lists) });
+}
+
+/** The state with what was probably meant in place of what a fault refuses: a name, or one of a name's values. */
+export function corrected(state: PageState, fault: RenderedFault, meant: string): PageState {
+  const { parameter = "", code, value } = fault;
+  const values = state[parameter] ?? [];
+  if (code === "parameter.unknown") {
+    return withParameters(state, { [parameter]: [], [meant]: values });
+  }
+  // A name in an order or a filter is a part of the text.
+  return withParameters(state, {
+    [parameter]:
+      value === undefined ? [meant] : values.map((each) => each.replace(value, () => meant)),
+  });
 }
 
 /** The state without any condition of the caller, which is how a listing is first seen. */

@@ -15,7 +15,7 @@ describe("renderFault", () => {
       code: "parameter.unknown",
       message: "unknown parameter “form”",
       accepted: "from, to",
-      nearest: "from",
+      nearest: ["from"],
     });
   });
 
@@ -28,7 +28,7 @@ describe("renderFault", () => {
 
   test("keeps the minus of an order whose column was misspelt", () => {
     const found = fault("order.unknown", { name: "-rased", allowed: ["raised", "due"] });
-    expect(renderFault(found).nearest).toBe("-raised");
+    expect(renderFault(found).nearest).toEqual(["-raised"]);
   });
 
   test("has prose for every code", () => {

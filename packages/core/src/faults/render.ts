@@ -11,13 +11,14 @@ export interface RenderedFault {
   readonly code: FaultCode;
   readonly message: string;
   readonly accepted?: string;
-  readonly nearest?: string;
+  /** What was probably meant: one, or each of several readings. */
+  readonly nearest?: readonly string[];
 }
 
 interface Prose {
   readonly message: string;
   readonly accepted?: string;
-  readonly nearest?: string | null;
+  readonly nearest?: string | readonly string[] | null;
 }
 
 /** Longest value that is repeated to the caller, in UTF-16 units. */
@@ -378,7 +379,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   "phrase.ambiguous": ({ text, readings }) => ({
     message: `“${cut(text)}” can mean ${readings.map(({ window, sentence }) => `${window} (${sentence})`).join(" or ")}`,
     accepted: "one of them in the notation of windows",
-    nearest: readings.map(({ window }) => window).join(", "),
+    nearest: readings.map(({ window }) => window),
   }),
   "phrase.weekday": ({ date, is, not, day }) => ({
     message: `${date} is a ${is}, not a ${not}`,
@@ -580,7 +581,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
 /** Puts a fault into words: what, where, what came, what is accepted, the nearest right name. */
 export function renderFault(found: Fault): RenderedFault {
   const prose = (PROSE[found.code] as (facts: Fault["facts"]) => Prose)(found.facts);
-  const nearest = found.meant?.join(", ") ?? prose.nearest;
+  const nearest = found.meant ?? prose.nearest;
   return {
     ...(found.parameter === undefined ? {} : { parameter: cut(found.parameter) }),
     ...(found.path === undefined ? {} : { path: found.path }),
@@ -589,7 +590,7 @@ export function renderFault(found: Fault): RenderedFault {
     code: found.code,
     message: prose.message,
     ...acceptedIn(found, prose),
-    ...(nearest == null ? {} : { nearest }),
+    ...(nearest == null ? {} : { nearest: typeof nearest === "string" ? [nearest] : nearest }),
   };
 }
 

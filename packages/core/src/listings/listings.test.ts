@@ -168,8 +168,8 @@ describe("planRequest", () => {
       "order=-rased&form=2025-01-01&to=2025-13-01&from=31/02/2025&from.blank=maybe&zone=UTC",
     );
     expect(found.map(({ parameter: name, code, nearest }) => [name, code, nearest])).toEqual([
-      ["order", "order.unknown", "-raised"],
-      ["form", "parameter.unknown", "from"],
+      ["order", "order.unknown", ["-raised"]],
+      ["form", "parameter.unknown", ["from"]],
       ["to", "date.impossible", undefined],
       ["from", "date.impossible", undefined],
       ["from.blank", "parameter.value", undefined],
@@ -662,12 +662,12 @@ describe("a listing that takes phrases", () => {
   });
 
   test.each([
-    ["from=Monday", "phrase.ambiguous", "2025-02-10, 2025-02-17"],
-    ["from=3/4/2025", "phrase.ambiguous", "2025-04-03, 2025-03-04"],
+    ["from=Monday", "phrase.ambiguous", ["2025-02-10", "2025-02-17"]],
+    ["from=3/4/2025", "phrase.ambiguous", ["2025-04-03", "2025-03-04"]],
     ["from=last 3 months", "window.oneDate", undefined],
     ["from=next to nothing", "window.word", undefined],
     ["from=31 February 2025", "date.impossible", undefined],
-    ["from=Friday 1 February 2025", "phrase.weekday", "2025-02-01"],
+    ["from=Friday 1 February 2025", "phrase.weekday", ["2025-02-01"]],
     ["in=last 0 days", "phrase.nothing", undefined],
   ])("refuses %s with %s", (query, code, nearest) => {
     const found = faults(query, WITH_PHRASES);
@@ -689,6 +689,28 @@ describe("a listing that takes phrases", () => {
     ]);
   });
 
+  test("reads them in a filter too, and nowhere else", () => {
+    const filtered: ListingDeclaration = { ...WITH_PHRASES, filter: { columns: "all" } };
+    const windows = (query: string, listing = filtered) => planned(query, listing).requested.filter;
+    expect(windows("filter=inWindow(raised, 'since Monday')")).toEqual(windows("in=2025-02-10/.."));
+    expect(windows("filter=raised >= DATE('3 Apr 2025')")).toEqual(windows("from=2025-04-03"));
+    expect(windows("filter=T_DURING(raised, INTERVAL('2025-04-03', '..'))")).toEqual(
+      windows("from=2025-04-03"),
+    );
+    const both = faults("filter=inWindow(raised, '3/4/2025')", filtered);
+    expect(both).toMatchObject([
+      { code: "phrase.ambiguous", parameter: "filter", nearest: ["2025-04-03", "2025-03-04"] },
+    ]);
+    expect(faults("filter=raised > DATE('last month')", filtered)).toMatchObject([
+      { code: "date.form", nearest: ["month-1"] },
+    ]);
+    const exact = { ...filtered, phrases: false };
+    expect(faults("filter=inWindow(raised, 'since Monday')", exact)).toHaveLength(1);
+    expect(planned("filter=inWindow(raised, 'since Monday')", filtered).timeDependence).toBe(
+      "steps",
+    );
+  });
+
   test("keeps no answer beyond the day of which a phrase speaks", () => {
     const context = { asOf: NOW, zone: UTC, calendar: ISO_CALENDAR };
     const until = (query: string) =>
@@ -702,30 +724,30 @@ describe("a listing that takes phrases", () => {
 describe("a date, a window or a word that is refused", () => {
   const FILTERED: ListingDeclaration = { ...LISTING, filter: { columns: "all" } };
   test.each([
-    ["from=3 Apr 2025", "2025-04-03"],
-    ["from=April 3, 2025", "2025-04-03"],
-    ["from=2025/4/3", "2025-04-03"],
-    ["from=13.4.2025", "2025-04-13"],
-    ["from=3/4/2025", "2025-04-03, 2025-03-04"],
-    ["from=last month", "month-1"],
-    ["from=3 days ago", "day-3"],
-    ["from=last Monday", "2025-02-10"],
+    ["from=3 Apr 2025", ["2025-04-03"]],
+    ["from=April 3, 2025", ["2025-04-03"]],
+    ["from=2025/4/3", ["2025-04-03"]],
+    ["from=13.4.2025", ["2025-04-13"]],
+    ["from=3/4/2025", ["2025-04-03", "2025-03-04"]],
+    ["from=last month", ["month-1"]],
+    ["from=3 days ago", ["day-3"]],
+    ["from=last Monday", ["2025-02-10"]],
     ["from=last 3 months", undefined],
     ["from=31/02/2025", undefined],
     ["from=next to nothing", undefined],
-    ["filter=raised > DATE('3 Apr 2025')", "2025-04-03"],
-    ["filter=inWindow(raised, 'last 3 months')", "month-3/month-1"],
-    ["filter=inWindow(raised, 'since Monday')", "2025-02-10/.."],
-    ["filter=cost BETWEN 1 AND 3", "BETWEEN"],
-    ["filter=cost BETWEEN 1 ADN 3", "AND"],
-    ["filter=task LIEK 'a%'", "LIKE"],
-    ["filter=task IS NUL", "NULL"],
-    ["filter=cost = 1 ND task = 'x'", "AND"],
+    ["filter=raised > DATE('3 Apr 2025')", ["2025-04-03"]],
+    ["filter=inWindow(raised, 'last 3 months')", ["month-3/month-1"]],
+    ["filter=inWindow(raised, 'since Monday')", ["2025-02-10/.."]],
+    ["filter=cost BETWEN 1 AND 3", ["BETWEEN"]],
+    ["filter=cost BETWEEN 1 ADN 3", ["AND"]],
+    ["filter=task LIEK 'a%'", ["LIKE"]],
+    ["filter=task IS NUL", ["NULL"]],
+    ["filter=cost = 1 ND task = 'x'", ["AND"]],
     ["filter=cost = 1 then", undefined],
-    ["filter=cost == 1", "="],
-    ["filter=cost != 1", "<>"],
-    ["filter=cost = 1 %26%26 cost = 2", "AND"],
-    ["filter=cots = 1", "cost"],
+    ["filter=cost == 1", ["="]],
+    ["filter=cost != 1", ["<>"]],
+    ["filter=cost = 1 %26%26 cost = 2", ["AND"]],
+    ["filter=cots = 1", ["cost"]],
     ["filter=task = '== %26%26'", null],
   ])("%s has what was probably meant as its nearest: %s", (query, nearest) => {
     const found = faults(query, FILTERED);

@@ -17,7 +17,7 @@ import {
   type ResolvedQuery,
 } from "../query/index.js";
 import type { Catalogue } from "../filters/index.js";
-import { withMeant } from "../windows/index.js";
+import { phrasesIn, withMeantValues } from "../windows/index.js";
 import { readBlanks } from "./blanks.js";
 import type { PlanContext } from "./context.js";
 import { limitFault, readDateQuery } from "./dates.js";
@@ -188,21 +188,23 @@ function readFilter(
   if (listing.filter === undefined || raw.trim() === "") return { raw, query: null, faults: [] };
   const known = filterColumns(listing, columns);
   const source = sourceOf(raw);
+  const phrases = phrasesIn({ asOf, zone, calendar }, listing.phrases);
   const read = source.ok
     ? readCql2Query(source.value, {
         columns: known,
         knowsCaller: true,
         from: "filter",
         ...(named && { named }),
+        ...(phrases && { phrases }),
       })
     : source;
   if (read.ok) return { raw, query: read.value, faults: [] };
-  const faults = read.faults.flatMap((each) => {
-    const found = withLocation(each, { parameter: COMPOUND });
-    const wanted = each.code.startsWith("window.") ? "window" : "date";
-    return withMeant([found], each.value ?? "", wanted, { asOf, zone, calendar });
-  });
-  return { raw, query: null, faults };
+  const faults = withMeantValues(read.faults, { asOf, zone, calendar });
+  return {
+    raw,
+    query: null,
+    faults: faults.map((each) => withLocation(each, { parameter: COMPOUND })),
+  };
 }
 
 /** A document where the text is one of JSON, else the text itself. */

@@ -13,7 +13,7 @@ import {
   DATE_FIELDS,
   dateOfFields,
   readGiven,
-  readOnePhrase,
+  meaningOf,
   timeOfDayIn,
   withMeant,
   type Given,
@@ -103,12 +103,8 @@ function readAsPhrase(
     const wanted = input.type === "window" ? "window" : "date";
     return failure(...withMeant(refused.faults, raw, wanted, window));
   }
-  const read = readOnePhrase(raw, window);
-  if (!read.ok) {
-    const isPhrase = read.faults.every(({ code }) => !/^window\.|^phrase\.unknown$/.test(code));
-    return isPhrase ? read : refused;
-  }
-  return readGiven(read.value, input);
+  const read = meaningOf(raw, refused, window);
+  return read.ok ? readGiven(read.value, input) : read;
 }
 
 /** The text of a parameter, put together where its fields came apart. */

@@ -98,7 +98,7 @@ const TODAY: Part = {
 };
 
 function changesDaily(condition: QueryCondition): boolean {
-  return condition.kind === "date" && condition.changesDaily === true;
+  return "changesDaily" in condition && condition.changesDaily === true;
 }
 
 function isOfDays(condition: QueryCondition, columns: Catalogue): boolean {

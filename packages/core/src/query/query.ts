@@ -104,6 +104,8 @@ export interface OverlapQuery extends Requested {
   readonly interval: WrittenInterval;
   readonly openStart: boolean;
   readonly openEnd: boolean;
+  /** As of a {@link DateQuery}. */
+  readonly changesDaily?: true;
 }
 
 /** A condition on a column of strings: that it is the name of the caller, or what a claim says of them. */

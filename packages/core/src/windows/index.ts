@@ -39,11 +39,14 @@ export {
 export { firstMoment } from "./edge.js";
 export {
   answerPhrase,
+  meaningOf,
   meantBy,
+  phrasesIn,
   phraseLocale,
   readOnePhrase,
   readPhrase,
   withMeant,
+  withMeantValues,
   type PhraseContext,
 } from "./phrases/index.js";
 export { nextChange } from "./next-change.js";

@@ -12,6 +12,7 @@ import {
   listedWindowAnswer,
   nameFault,
   withLocation,
+  withMeantValues,
   windowsByName,
   type Fault,
   type ListedWindowAnswer,
@@ -169,7 +170,7 @@ export class NamedWindows {
     const rungs = this.#rungs(sent.rungs);
     const today = Math.floor(context.asOf / MS_PER_DAY);
     const faults = checkLadder(rungs, { from: today, to: today + DAYS_CHECKED }, context);
-    if (!faults.ok) throw problemOf(faults.faults);
+    if (!faults.ok) throw problemOf(withMeantValues(faults.faults, context));
     if (faults.value.length > 0) {
       throw problemOf(faults.value.map((each) => fault("ladder.untiled", each, { path: "rungs" })));
     }
@@ -220,7 +221,9 @@ function mustBeFree(name: string, known: readonly NamedWindow[]): void {
 
 function listed(windows: readonly NamedWindow[], context: WindowContext) {
   const found = listWindows(windows, context);
-  if (!found.ok)
-    throw problemOf(found.faults.map((each) => withLocation(each, { path: "window" })));
+  if (!found.ok) {
+    const faults = withMeantValues(found.faults, context);
+    throw problemOf(faults.map((each) => withLocation(each, { path: "window" })));
+  }
   return found.value.map(listedWindowAnswer);
 }

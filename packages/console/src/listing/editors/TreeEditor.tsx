@@ -5,10 +5,10 @@ import {
   readCql2,
   renderFault,
   type Query,
-  type WindowContext,
+  type PhraseContext,
 } from "@orisma/core/internal";
 import { useId, useState, type SubmitEvent } from "react";
-import { capitalised } from "../../dates/words.js";
+import { capitalised, withNearest } from "../../dates/words.js";
 import { filterReading, filterText, queryIn } from "../conditions.js";
 import { valueOf, withParameters, type PageState } from "../state.js";
 import { GroupEditor, asGroup, withoutPlaceholders, type Drafts } from "./GroupEditor.js";
@@ -16,7 +16,8 @@ import { GroupEditor, asGroup, withoutPlaceholders, type Drafts } from "./GroupE
 export interface TreeEditorProps {
   readonly listing: ListingDetails;
   readonly state: PageState;
-  readonly context: WindowContext;
+  /** The clock and the zone, and the language in which dates may be written as people write them. */
+  readonly context: PhraseContext;
   readonly onGo: (state: PageState) => void;
 }
 
@@ -25,7 +26,9 @@ const NO_DRAFTS: Drafts = new Map();
 /** A compound condition as a tree and as CQL2, two views of one query: each follows the other. */
 export default function TreeEditor({ listing, state, context, onGo }: TreeEditorProps) {
   const [text, setText] = useState(() => textForm(valueOf(state, "filter"), listing));
-  const [query, setQuery] = useState<Query>(() => queryOf(text, listing) ?? asGroup(ANY_RECORD));
+  const [query, setQuery] = useState<Query>(
+    () => queryOf(text, listing, context) ?? asGroup(ANY_RECORD),
+  );
   const [drafts, setDrafts] = useState(NO_DRAFTS);
   const id = useId();
   const said = sayOf(text, listing, context);
@@ -38,14 +41,14 @@ export default function TreeEditor({ listing, state, context, onGo }: TreeEditor
   const changeText = (next: string) => {
     setText(next);
     // What cannot be read yet leaves the tree as it was.
-    const read = queryOf(next, listing);
+    const read = queryOf(next, listing, context);
     if (read === null) return;
     setQuery(read);
     setDrafts(NO_DRAFTS);
   };
   const submit = (event: SubmitEvent) => {
     event.preventDefault();
-    onGo(withParameters(state, { filter: text.trim() }));
+    onGo(withParameters(state, { filter: textToSend(text.trim(), listing, context) }));
   };
   return (
     <form onSubmit={submit} className="grid items-start gap-6 lg:grid-cols-2">
@@ -88,10 +91,17 @@ export default function TreeEditor({ listing, state, context, onGo }: TreeEditor
 }
 
 /** The query of a text as a group; null where it cannot be read. */
-function queryOf(text: string, listing: ListingDetails): Query | null {
+function queryOf(text: string, listing: ListingDetails, phrases: PhraseContext): Query | null {
   if (text.trim() === "") return asGroup(ANY_RECORD);
-  const query = queryIn(text, listing);
+  const query = queryIn(text, listing, phrases);
   return query === null ? null : asGroup(query);
+}
+
+/** A filter as the service takes it: phrases as the windows that they mean. */
+function textToSend(text: string, listing: ListingDetails, phrases: PhraseContext): string {
+  if (text === "" || queryIn(text, listing) !== null) return text;
+  const query = queryIn(text, listing, phrases);
+  return query === null ? text : filterText(query, listing);
 }
 
 /** A condition that came as JSON, as text; any other as it is. */
@@ -104,7 +114,7 @@ function textForm(source: string, listing: ListingDetails): string {
 function sayOf(
   text: string,
   listing: ListingDetails,
-  window: WindowContext,
+  window: PhraseContext,
 ): { readonly text: string; readonly isFault: boolean } {
   if (text.trim() === "") return { text: "No conditions: every record.", isFault: false };
   const { columns, named } = filterReading(listing);
@@ -113,11 +123,12 @@ function sayOf(
     columns,
     caller: "the caller",
     ...(named && { named }),
+    phrases: window.locale ?? true,
   });
   if (read.ok) return { text: `Keeps: ${filterInWords(read.value)}.`, isFault: false };
   const message = read.faults
     .map(renderFault)
-    .map(({ message: words, nearest }) => (nearest === undefined ? words : `${words}: ${nearest}?`))
+    .map(({ message: words, nearest }) => withNearest(words, nearest))
     .join("; ");
   return { text: `${capitalised(message)}.`, isFault: true };
 }

@@ -129,7 +129,7 @@ describe("CQL2 text", () => {
   });
 
   test.each<[string, object]>([
-    ["rased = DATE('2024-05-10')", { code: "column.unknown", nearest: "raised" }],
+    ["rased = DATE('2024-05-10')", { code: "column.unknown", nearest: ["raised"] }],
     ["raised = '2024-05-10' AND", { code: "filter.syntax", value: "the end" }],
     ["raised = DATE('2024-02-30')", { code: "date.impossible" }],
     ["raised = DATE('03/04/2024')", { code: "date.ambiguous" }],
@@ -139,10 +139,10 @@ describe("CQL2 text", () => {
     ["task = 5", { code: "column.notNumber", value: "5" }],
     ["task < 'b'", { code: "column.notOrdered" }],
     ["CASEI(task) = 'x'", { code: "filter.syntax", value: "x" }],
-    ["T_DURNIG(raised, DATE('2024'))", { code: "filter.word", nearest: "T_DURING" }],
+    ["T_DURNIG(raised, DATE('2024'))", { code: "filter.word", nearest: ["T_DURING"] }],
     ["raised >> DATE('2024')", { code: "filter.syntax" }],
     ["cost + 1 = 2", { code: "filter.syntax", value: "+" }],
-    ["inWindow(raised, 'monht')", { code: "window.word", nearest: "month" }],
+    ["inWindow(raised, 'monht')", { code: "window.word", nearest: ["month"] }],
     ["inWindow(raised, 'hour')", { code: "column.finerThanDay" }],
     ["inWindow(cost, 'month')", { code: "column.notDate" }],
     ["hour(raised) = 5", { code: "column.finerThanDay" }],
@@ -168,8 +168,8 @@ describe("CQL2 text", () => {
 
   test("faults say where they lie, and all of them are reported", () => {
     expect(faults("rased = DATE('2024') AND cots = 1 AND task LIKE 'a'")).toMatchObject([
-      { value: "rased", nearest: "raised" },
-      { value: "cots", nearest: "cost" },
+      { value: "rased", nearest: ["raised"] },
+      { value: "cots", nearest: ["cost"] },
     ]);
     expect(faults("cost = 1 ANT task = 'x'")[0]?.message).toContain("at 10: “ANT”");
   });
@@ -270,7 +270,7 @@ describe("CQL2 JSON", () => {
   });
 
   test("an operator that is none names the nearest, and no shape at all is an exception", () => {
-    expect(faults({ op: "t_durnig", args: [] })[0]).toMatchObject({ nearest: "t_during" });
+    expect(faults({ op: "t_durnig", args: [] })[0]).toMatchObject({ nearest: ["t_during"] });
     fc.assert(
       fc.property(fc.jsonValue({ maxDepth: 6 }), (value) => {
         expect(typeof readCql2(value, CONTEXT).ok).toBe("boolean");

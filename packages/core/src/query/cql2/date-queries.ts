@@ -40,7 +40,7 @@ export class DateQueries {
     const named = this.operands.context.named?.get(written.text.trim().toLowerCase());
     const read =
       named === undefined
-        ? readWindow(written.text, column.name)
+        ? this.operands.asMeant(written.text, (text) => readWindow(text, column.name))
         : success({ window: named, notices: [] });
     if (!read.ok) return this.operands.failed(written, read.faults);
     const { window, notices } = read.value;
@@ -156,6 +156,7 @@ export class DateQueries {
       interval,
       openStart,
       openEnd,
+      ...this.operands.changesDaily,
     };
   }
 
@@ -181,7 +182,10 @@ export function datesQuery(
   tests: readonly DateTest[],
 ): DateQuery {
   const origin = operands.origin(expression);
-  return { kind: "date", id: "", origin, column: name, tests, blanks: "exclude", notices: [] };
+  return {
+    ...{ kind: "date", id: "", origin, column: name, tests, blanks: "exclude", notices: [] },
+    ...operands.changesDaily,
+  };
 }
 
 /** A period between two columns. */

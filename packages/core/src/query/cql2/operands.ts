@@ -1,6 +1,11 @@
-import { fault, withLocation, type Fault } from "../../faults/index.js";
+import { fault, withLocation, type Fault, type Result } from "../../faults/index.js";
 import { readIsoDate, type WrittenDate } from "../../reading/index.js";
-import type { Part, WindowsByName } from "../../windows/index.js";
+import {
+  meaningOf,
+  type Part,
+  type PhraseContext,
+  type WindowsByName,
+} from "../../windows/index.js";
 import {
   columnFault,
   decimalOf,
@@ -19,6 +24,8 @@ export interface Cql2Reading {
   readonly knowsCaller: boolean;
   /** The windows that have names here; none by default. */
   readonly named?: WindowsByName;
+  /** What dates and windows are read against as people write them; by default they are not. */
+  readonly phrases?: PhraseContext;
   /** Where the expression stands: in a request's filter, or in a listing's own. */
   readonly from: "filter" | "fixedFilter";
 }
@@ -29,6 +36,7 @@ export interface Cql2Reading {
  */
 export class Operands {
   readonly faults: Fault[] = [];
+  #hasPhrase = false;
 
   constructor(
     private readonly read: ReadExpression,
@@ -69,12 +77,29 @@ export class Operands {
       );
       return null;
     }
-    const read = readIsoDate(text.trim());
+    const read = this.asMeant(text, (each) => readIsoDate(each.trim()));
     if (!read.ok) {
       this.failed(expression, read.faults);
       return null;
     }
     return partOf(read.value);
+  }
+
+  /** Whether the current condition has a phrase, which may mean other dates tomorrow. */
+  get changesDaily(): { readonly changesDaily?: true } {
+    return this.#hasPhrase ? { changesDaily: true } : {};
+  }
+
+  /** A text as it is written; where it cannot be read and phrases are taken, what it means as one. */
+  asMeant<T>(text: string, read: (text: string) => Result<T>): Result<T> {
+    const written = read(text);
+    const { phrases } = this.context;
+    if (written.ok || phrases === undefined) return written;
+    const meant = meaningOf(text, written, phrases);
+    if (!meant.ok) return meant;
+    const found = read(meant.value);
+    if (found.ok) this.#hasPhrase = true;
+    return found.ok ? found : written;
   }
 
   /** Within INTERVAL a date is a plain text; elsewhere a text is no date. */
@@ -159,6 +184,7 @@ export class Operands {
   /** What a condition comes to; faults of the values in it name its column. */
   about(condition: Operation, queryOf: () => Query): Query {
     const first = this.faults.length;
+    this.#hasPhrase = false;
     const query = queryOf();
     const [column, other] = columnsIn(condition);
     if (column === undefined || other !== undefined) return query;

@@ -9,7 +9,7 @@ import {
   type NumberBound,
   type OrderComparison,
 } from "../../filters/index.js";
-import type { WindowContext, WindowsByName } from "../../windows/index.js";
+import { phrasesIn, type WindowContext, type WindowsByName } from "../../windows/index.js";
 import {
   ANY_RECORD,
   NO_RECORD,
@@ -64,17 +64,21 @@ export interface Cql2Context {
   readonly caller?: string;
   /** The windows that have names; none by default. */
   readonly named?: WindowsByName;
+  /** The language of phrases, or whether dates and windows may be phrases at all; not by default. */
+  readonly phrases?: boolean | string;
 }
 
 /** Reads a filter in CQL2 and resolves it for a moment, with the faults of both at once. */
 export function readCql2(source: unknown, context: Cql2Context): Result<Filter> {
   const { window, columns, caller, named: windows } = context;
+  const phrases = phrasesIn(window, context.phrases);
   const knowsCaller = caller !== undefined;
   const reading = {
     columns,
     knowsCaller,
     from: "filter",
     ...(windows && { named: windows }),
+    ...(phrases && { phrases }),
   } as const;
   const { query, faults } = readAll(source, reading);
   const resolved = resolveQuery(query, { window, columns, caller: caller ?? null });

@@ -1,9 +1,12 @@
 export {
   answerPhrase,
+  meaningOf,
   meantBy,
+  phrasesIn,
   phraseLocale,
   readOnePhrase,
   readPhrase,
   withMeant,
+  withMeantValues,
   type PhraseContext,
 } from "./read.js";

@@ -12,6 +12,7 @@ import {
   fault,
   success,
   withLocation,
+  type Failure,
   type Fault,
   type Result,
 } from "../../faults/index.js";
@@ -100,6 +101,26 @@ export function readOnePhrase(text: string, context: PhraseContext): Result<stri
 }
 
 /**
+ * The one window that a text means as a phrase, which was refused as a date or window. Fails as it was refused, and
+ * with the faults of a phrase where it is one.
+ */
+export function meaningOf(text: string, refused: Failure, context: PhraseContext): Result<string> {
+  const read = readOnePhrase(text, context);
+  if (read.ok) return read;
+  const isPhrase = read.faults.every(({ code }) => !/^window\.|^phrase\.unknown$/.test(code));
+  return isPhrase ? read : refused;
+}
+
+/** What phrases are read against where they are taken: in English, or in a language that is named too. */
+export function phrasesIn(
+  window: WindowContext,
+  phrases: boolean | string | undefined,
+): PhraseContext | undefined {
+  if (phrases === undefined || phrases === false) return undefined;
+  return phrases === true ? window : { ...window, locale: phrases };
+}
+
+/**
  * The windows in the notation that a text, which is no date or window itself, means as a phrase: one, each of several,
  * or none. Where one date is wanted, only those that are one.
  */
@@ -125,6 +146,17 @@ export function withMeant(
   return faults.map((each) =>
     /^(?:window|date)\./.test(each.code) ? withLocation(each, { meant }) : each,
   );
+}
+
+/** Adds to each refusal of a date or a window what its value means as a phrase: see {@link meantBy}. */
+export function withMeantValues(
+  faults: readonly Fault[],
+  context: PhraseContext,
+): readonly Fault[] {
+  return faults.flatMap((each) => {
+    const wanted = each.code.startsWith("window.") ? "window" : "date";
+    return withMeant([each], each.value ?? "", wanted, context);
+  });
 }
 
 function wordsOf(window: string, context: WindowContext): string {
