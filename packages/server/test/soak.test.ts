@@ -8,6 +8,7 @@ import { afterAll, beforeAll, expect, test } from "@jest/globals";
 import { OrismaError } from "@orisma/client";
 import mysql from "mysql2/promise";
 import { startOnSmallDisk, type OnSmallDisk } from "../../../test/small-disk.js";
+import { until } from "../../../test/until.js";
 
 /** `npm run soak` takes twenty minutes; in the suite it is a tenth of that. */
 const SECONDS = Number(process.env.SOAK_SECONDS ?? 120);
@@ -322,8 +323,7 @@ test(
         /^records_.*\.ibd$/.test(name),
       );
     // Of this import, and of the one before it, which can be restored; the rest is dropped again and again.
-    for (let looks = 0; looks < 100 && tables().length > 2; looks++) await sleep(100);
-    expect(tables().length).toBeLessThanOrEqual(2);
+    await until(() => tables().length <= 2);
     await sleep(2_000);
     const now = sizeOf(small.child.pid ?? 0);
     expect(now.handles).toBeLessThanOrEqual(warm.handles + MAX_HANDLES);

@@ -8,7 +8,7 @@ import {
   resolveWindow,
   type PhraseContext,
 } from "@orisma/core/internal";
-import { useState, type SubmitEvent } from "react";
+import { useState, type ReactNode, type SubmitEvent } from "react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { dayText } from "../dates/words.js";
 import { Pending } from "../frame/Pending.js";
@@ -44,8 +44,7 @@ export default function AnotherDay(props: AnotherDayProps) {
   const isToday = day === isoDay(today);
   return (
     <section aria-label="Another day" className="my-4 border-s-4 border-secondary bg-base-200 p-4">
-      <div className="flex flex-wrap items-end gap-3">
-        <DayField key={day} day={day} context={context} onDay={go} />
+      <DayField key={day} day={day} context={context} onDay={go}>
         {steps.map(([words, step]) => (
           <button
             key={words}
@@ -64,7 +63,7 @@ export default function AnotherDay(props: AnotherDayProps) {
         >
           Today
         </button>
-      </div>
+      </DayField>
       {isToday ? (
         <p className="mt-3">Pick a day: windows such as month-1 are resolved as of that day.</p>
       ) : (
@@ -79,8 +78,9 @@ function DayField(props: {
   readonly day: string;
   readonly context: PhraseContext;
   readonly onDay: (day: string) => void;
+  readonly children: ReactNode;
 }) {
-  const { day, context, onDay } = props;
+  const { day, context, onDay, children } = props;
   const [text, setText] = useState(day);
   const days = daysOf(text, context);
   const [only, ...others] = days;
@@ -90,7 +90,7 @@ function DayField(props: {
     if (isOne) onDay(only);
   };
   return (
-    <form onSubmit={submit} className="flex flex-wrap items-end gap-2">
+    <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
       <label className="flex flex-col text-sm font-medium">
         As it is on
         <input
@@ -113,6 +113,7 @@ function DayField(props: {
           </button>
         ))
       )}
+      {children}
       <p
         id="as-of-day"
         aria-live="polite"
