@@ -44,6 +44,8 @@ const text = (pattern: string, kind: "date" | "local" | "instant", more = {}) =>
     holding: { type: "text" },
     type: { type: "date", reading: { kind, encoding: "text", patterns: [pattern], ...more } },
   }) as const;
+const digits = (pattern: string, kind: "date" | "local", more = {}) =>
+  ({ ...text(pattern, kind, more), holding: { type: "integer" } }) as const;
 const number = (
   type: "integer" | "float",
   encoding: "epoch-s" | "epoch-ms" | "epoch-us" | "serial-1900" | "serial-1904",
@@ -189,6 +191,59 @@ const ENCODED: readonly Encoded[] = [
     declared: text("yyyy-MM-dd'T'HH:mm:ss", "instant", { zone: "UTC" }),
     hostile: [...NEARLY, "2024-02-29t00:00:00", "2024-02-29T00:00:00\n", "2100-02-29T00:00:00"],
   },
+  {
+    name: "offset",
+    types: VARCHAR,
+    declared: text("yyyy-MM-dd'T'HH:mm:ss.SSSXXX", "instant", BLANKS),
+    // What is worked out of it in a zone is a statement of megabytes, which SQLite is minutes to prepare: the day stands for it.
+    sqlite: text("yyyy-MM-dd'T'HH:mm:ss.SSS", "instant", { ...BLANKS, zone: "UTC" }),
+    hostile: [
+      ...NEARLY,
+      "2024-03-01T05:29:59.999+05:30",
+      "2024-03-01T05:30:00.000+05:30",
+      "2024-02-28T20:00:00.000-04:00",
+      "2024-02-28T00:00:00.000-23:59",
+      "2024-03-01T23:59:00.000+23:59",
+      "2024-02-29T00:00:00.000+00:00",
+      "2024-02-29T00:00:00.000-00:00",
+      "2024-02-29T00:00:00.000+24:00",
+      "2024-02-29T00:00:00.000+01:60",
+      "2024-02-29T00:00:00.000z",
+      "2024-02-29T00:00:00.000Z ",
+      "2024-02-29T00:00:00.000+0100",
+      "2024-02-29T00:00:00.000",
+      "2023-02-29T00:00:00.000Z",
+      "0001-01-01T00:00:00.000+01:00",
+      "9999-12-31T23:59:59.999-01:00",
+    ],
+  },
+  {
+    name: "offset as day",
+    types: VARCHAR,
+    declared: text("dd/MM/yyyy HH:mmxx", "date", { ...BLANKS, zone: "UTC" }),
+    hostile: [
+      ...NEARLY,
+      "29/02/2024 00:30+0100",
+      "28/02/2024 23:30-0100",
+      "29/02/2024 00:00+0000",
+      "29/02/2024 00:00-0000",
+      "29/02/2024 00:00Z",
+      "29/02/2023 00:00+0000",
+    ],
+  },
+  {
+    name: "digits",
+    types: BIGINT,
+    declared: digits("yyyyMMdd", "date", { blanks: ["0", "99999999"] }),
+    hostile: [0, 20240229, 20230229, 20240230, 20241301, 2024022, 202402290, -20240229, 99999999],
+  },
+  {
+    name: "digits with a time",
+    types: BIGINT,
+    declared: digits("yyyyMMddHHmmss", "local", { sentinels: ["9999-12-31"] }),
+    tick: 1_000,
+    hostile: [0, 20240229235959, 20240229240000, 20240229236000, 20240229],
+  },
 ];
 
 const PLAIN: readonly Encoded[] = [
@@ -260,7 +315,7 @@ export function declaredIn(database: Database): Readonly<Record<string, Translat
 
 /** A value of a column: mostly a moment as the column writes it, else a hostile one. */
 function rawOf(
-  { name, hostile, loose = [], tick = 1 }: Encoded,
+  { name, declared: { holding }, hostile, loose = [], tick = 1 }: Encoded,
   database: Database,
 ): fc.Arbitrary<Raw> {
   const column = columnsIn(database).columns.get(name);
@@ -269,6 +324,7 @@ function rawOf(
     const written = moment.map((ms): Raw => {
       const day = Math.floor(ms / 86_400_000) * 86_400_000;
       const raw = reading.write(dates.kind === "date" ? day : Math.floor(ms / tick) * tick);
+      if (holding.type === "integer") return BigInt(Math.floor(Number(raw)));
       if (typeof raw === "string") return raw;
       if (name.includes("fraction") || name === "serial") return raw;
       return BigInt(Math.floor(raw));

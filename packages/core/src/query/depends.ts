@@ -98,7 +98,7 @@ const TODAY: Part = {
 };
 
 function changesDaily(condition: QueryCondition): boolean {
-  return "changesDaily" in condition && condition.changesDaily === true;
+  return "changesDaily" in condition;
 }
 
 function isOfDays(condition: QueryCondition, columns: Catalogue): boolean {

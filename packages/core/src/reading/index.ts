@@ -9,7 +9,13 @@ export {
   type DateQuality,
   type TimeBucket,
 } from "./quality.js";
-export { FIXED_FIELDS, fixedFormOf, type FixedField, type FixedForm } from "./pattern-fixed.js";
+export {
+  FIXED_FIELDS,
+  fixedFormOf,
+  type FixedField,
+  type FixedForm,
+  type OffsetForm,
+} from "./pattern-fixed.js";
 export { readBoolean } from "./booleans.js";
 export {
   DECIMAL_SEPARATORS,

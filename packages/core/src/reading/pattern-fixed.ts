@@ -39,12 +39,30 @@ export interface FixedForm {
   readonly characters: readonly (string | null)[];
   /** Where each of its numbers begins, counted from 0, and how many digits it has. */
   readonly places: ReadonlyMap<FixedField, { readonly at: number; readonly width: number }>;
+  /** How the UTC offset behind them is written; without one where it is omitted. */
+  readonly offset?: OffsetForm;
 }
 
-/** The form of a pattern's text; null where its strings differ in form. Never throws. */
+/** How a UTC offset in hours and minutes is written. */
+export interface OffsetForm {
+  readonly hasColon: boolean;
+  /** Whether none is `Z`, and not `+00:00`. */
+  readonly isZ: boolean;
+}
+
+/**
+ * The form of a pattern's text; null where its strings differ in form by more than an offset at their end. Never
+ * throws.
+ */
 export function fixedFormOf(pattern: string): FixedForm | null {
   const pieces = parsePattern(pattern, { hasPivot: false, isWrittenOnly: false });
-  return typeof pieces === "string" ? null : fixedForm(pieces);
+  if (typeof pieces === "string") return null;
+  const last = pieces.at(-1);
+  if (last?.field !== "offset") return fixedForm(pieces);
+  const form = fixedForm(pieces.slice(0, -1));
+  // With one letter the minutes of an offset are not always written.
+  if (form === null || last.width === 1) return null;
+  return { ...form, offset: { hasColon: last.width === 3, isZ: last.isZeroInDigits !== true } };
 }
 
 function fixedForm(pieces: readonly PatternPiece[]): FixedForm | null {

@@ -1,4 +1,4 @@
-import { MS_PER_DAY, civilDay, dayOf, isoTime, wallMs } from "../calendar/index.js";
+import { MS_PER_DAY, civilDay, dayNumber, dayOf, isoTime, wallMs } from "../calendar/index.js";
 import { failure, fault, success, type Result } from "../faults/index.js";
 import {
   FIXED_FIELDS,
@@ -6,9 +6,10 @@ import {
   type CompiledReading,
   type FixedField,
   type FixedForm,
+  type OffsetForm,
   type Reading,
 } from "../reading/index.js";
-import { partOf } from "./parts.js";
+import { behind, partOf } from "./parts.js";
 import { MAX_LISTED } from "./ranges.js";
 import type { EncodedDates } from "./attached-cells.js";
 import { END_MS, FIRST_MS, wholeDay } from "./attached-days.js";
@@ -49,28 +50,172 @@ export function textEncoding(
     const reason = another === undefined ? `the pattern ${pattern}` : "more than one pattern";
     return failure(fault("storage.reading", { column: name, reason, instead }, { value: pattern }));
   }
-  return success(fixedTexts(value, form, compiled));
+  if (form.offset === undefined) return success(fixedTexts(nameOf(value), form, compiled));
+  if (compiled.kind !== "instant" && reading.zone === undefined) {
+    const reason = "offsets, and no zone in which a day or a time would be meant";
+    const instead = "the kind instant, or the zone UTC";
+    return failure(fault("storage.reading", { column: name, reason, instead }, { value: pattern }));
+  }
+  return success(offsetTexts(value, form, form.offset, compiled));
 }
 
-function fixedTexts(value: string, form: FixedForm, compiled: CompiledReading): EncodedDates {
+/**
+ * Dates as whole numbers whose digits are those of a pattern, such as `20250228` under `yyyyMMdd`, which are in the
+ * order of their dates. Fails with `storage.reading` for any other pattern.
+ */
+export function digitsEncoding(
+  name: string,
+  value: string,
+  reading: Reading,
+  compiled: CompiledReading,
+): Result<EncodedDates> {
+  const { patterns = [] } = reading;
+  const [pattern = "iso8601", another] = patterns;
+  const form = another === undefined ? fixedFormOf(pattern) : null;
+  const isDigits = form?.characters.every((character) => character === null) === true;
+  if (form === null || !isDigits || !isInOrder(form, fieldsOf(form))) {
+    const reason = `the pattern ${patterns.join(", ") || pattern} of whole numbers`;
+    const instead = "digits from the year on, such as yyyyMMdd or yyyyMMddHHmmss";
+    return failure(fault("storage.reading", { column: name, reason, instead }, { value: pattern }));
+  }
+  return success(digitNumbers(nameOf(value), form, compiled));
+}
+
+function digitNumbers(column: Fragment, form: FixedForm, compiled: CompiledReading): EncodedDates {
+  const fields = fieldsOf(form);
+  const plain = fixedTexts(functionCall("shown", column), form, compiled);
+  const numberOf = (ms: number) => valueOf(Number(spelledWhole(form, fields, ms)));
+  const { bound, isDays } = boundsOf(form, compiled);
+  // Years with fewer than four digits lose their noughts as numbers, and are no dates.
+  const first = sql`${column} >= ${numberOf(FIRST_NUMBER_MS)}`;
+  const last = sql`${column} <= ${numberOf(END_MS - 1)}`;
+  return {
+    ...plain,
+    column,
+    valid: sql`(${first} AND ${last} AND ${plain.valid})`,
+    from: (ms) => bound(ms, (point) => sql`${column} >= ${numberOf(point)}`, true),
+    before: (ms) => bound(ms, (point) => sql`${column} < ${numberOf(point)}`, false),
+    onDays: (days) =>
+      isDays
+        ? sql`${column} IN (${joined(
+            days.map((day) => numberOf(day * MS_PER_DAY)),
+            sql`, `,
+          )})`
+        : null,
+    listsExactly: false,
+    listsUpTo: isDays ? SHORT : 0,
+    closed: { from: first, before: last },
+    order: column,
+    scale: isDays ? "digits" : null,
+    msOf: (ordered) => compiled.dateOf(String(ordered)),
+    isWhite: null,
+    spelled: (blanks) => {
+      const numbers = blanks.filter((blank) => /^-?(?:0|[1-9]\d{0,14})$/.test(blank)).map(Number);
+      return numbers.length === 0
+        ? null
+        : sql`${column} IN (${joined(numbers.map(valueOf), sql`, `)})`;
+    },
+  };
+}
+
+/**
+ * Moments as strings with a UTC offset behind them. They are not in the order of their dates, but never a day from it:
+ * where their parts are in order an index finds what lies near, and the moment itself is worked out of that.
+ */
+function offsetTexts(
+  value: string,
+  form: FixedForm,
+  { hasColon }: OffsetForm,
+  compiled: CompiledReading,
+): EncodedDates {
   const column = nameOf(value);
+  const fields = fieldsOf(form);
+  const { offset: _offset, ...local } = form;
+  const plain = fixedTexts(column, local, compiled);
+  const offset = behind(column, form);
+  const partAt = (field: FixedField) =>
+    form.places.has(field) ? partOf(column, form, field) : sql`'00'`;
+  // With a nought before them, digits that are not there are none.
+  const digits = (text: Fragment) =>
+    functionCall("decimal", { kind: "concat", of: [sql`'0'`, text] });
+  const minutes = sql`(${digits(sql`SUBSTR(${offset}, 2, 2)`)} * 60 + ${digits(sql`SUBSTR(${offset}, ${numeral(hasColon ? 5 : 4)}, 2)`)})`;
+  const ahead = sql`${minutes} * CASE SUBSTR(${offset}, 1, 1) WHEN '-' THEN -1 ELSE 1 END`;
+  const millis = sql`(${plain.millisOfDay} - ${ahead} * 60000)`;
+  const spelled: Fragment = { kind: "dateText", of: column, form };
+  // Only on the first and the last day can an offset lead out of the calendar.
+  const date = { kind: "concat", of: (["year", "month", "day"] as const).map(partAt) } as const;
+  const ofDay = sql`(${digits(partAt("hour"))} * 60 + ${digits(partAt("minute"))} - ${ahead})`;
+  const isWithin = sql`CASE ${date} WHEN '00010101' THEN ${ofDay} >= 0 WHEN '99991231' THEN ${ofDay} < 1440 ELSE 1 = 1 END`;
+  const valid = sql`CASE WHEN ${spelled} THEN ${isWithin} ELSE 1 = 0 END`;
+  const dated = compiled.kind === "date" ? wholeDay(millis) : millis;
+  // What is no date is worked out of nothing: a database may try it before what is beside it.
+  const moment = sql`CASE WHEN ${valid} THEN ${dated} END`;
+  const nearby = isInOrder(form, fields);
+  const near = (ms: number, compared: (text: Fragment) => Fragment) => {
+    if (!nearby || ms <= FIRST_MS || ms >= END_MS) return null;
+    return compared(valueOf(spelledWhole(local, fields, ms)));
+  };
+  return {
+    ...plain,
+    valid,
+    from: (ms) => {
+      const found = near(ms - MS_PER_DAY, (text) => sql`${column} >= ${text}`);
+      const exact = sql`${moment} >= ${valueOf(ms)}`;
+      return found === null ? exact : sql`(${found} AND ${exact})`;
+    },
+    before: (ms) => {
+      const found = near(ms + MS_PER_DAY, (text) => sql`${column} < ${text}`);
+      const exact = sql`${moment} < ${valueOf(ms)}`;
+      return found === null ? exact : sql`(${found} AND ${exact})`;
+    },
+    onDays: () => null,
+    listsUpTo: 0,
+    closed: { from: null, before: null },
+    order: moment,
+    scale: null,
+    millis: dated,
+    msOf: Number,
+    keepsOrder: false,
+    isFiner: true,
+    orderKey: null,
+  };
+}
+
+/** The first date whose year has four digits. */
+const FIRST_NUMBER_MS = dayNumber(1000, 1, 1) * MS_PER_DAY;
+
+function fieldsOf(form: FixedForm): readonly FixedField[] {
+  return FIXED_FIELDS.filter((field) => form.places.has(field));
+}
+
+/** How bounds are found among strings of a form: at what is the finest that they can tell. */
+function boundsOf(form: FixedForm, { kind }: CompiledReading) {
+  const finest = fieldsOf(form).at(-1) ?? "day";
+  const tick = kind === "date" ? MS_PER_DAY : TICKS[finest];
+  const bound = (ms: number, compared: (point: number) => Fragment, isFrom: boolean) => {
+    const point = Math.ceil(ms / tick) * tick;
+    if (point <= FIRST_MS) return isFrom ? "all" : "none";
+    if (point >= END_MS) return isFrom ? "none" : "all";
+    return compared(point);
+  };
+  return { bound, isDays: finest === "day" };
+}
+
+interface FixedTexts extends EncodedDates {
+  /** Milliseconds of the wall clock with its time of day, also of the kind `date`. */
+  readonly millisOfDay: Fragment;
+}
+
+function fixedTexts(column: Fragment, form: FixedForm, compiled: CompiledReading): FixedTexts {
   const { kind } = compiled;
-  const fields = FIXED_FIELDS.filter((field) => form.places.has(field));
-  const finest = fields.at(-1) ?? "day";
+  const fields = fieldsOf(form);
+  const { bound, isDays } = boundsOf(form, compiled);
   const part = (field: FixedField) => partOf(column, form, field);
   const keepsOrder = isInOrder(form, fields);
   const key: Fragment = { kind: "concat", of: fields.map(part) };
   const order = keepsOrder ? column : key;
-  const tick = kind === "date" ? MS_PER_DAY : TICKS[finest];
   const spell = (ms: number) =>
     keepsOrder ? spelledWhole(form, fields, ms) : spelledKey(fields, ms);
-  const bound = (ms: number, compared: (value: Fragment) => Fragment, isFrom: boolean) => {
-    const point = Math.ceil(ms / tick) * tick;
-    if (point <= FIRST_MS) return isFrom ? "all" : "none";
-    if (point >= END_MS) return isFrom ? "none" : "all";
-    return compared(valueOf(spell(point)));
-  };
-  const isDays = finest === "day";
   const hasLetters = form.characters.some(
     (character) => character !== null && !/^[ -/:-@]$/.test(character),
   );
@@ -100,8 +245,8 @@ function fixedTexts(value: string, form: FixedForm, compiled: CompiledReading): 
     kind,
     column,
     valid: { kind: "dateText", of: column, form },
-    from: (ms) => bound(ms, (text) => sql`${order} >= ${text}`, true),
-    before: (ms) => bound(ms, (text) => sql`${order} < ${text}`, false),
+    from: (ms) => bound(ms, (point) => sql`${order} >= ${valueOf(spell(point))}`, true),
+    before: (ms) => bound(ms, (point) => sql`${order} < ${valueOf(spell(point))}`, false),
     onDays: (days) => {
       if (!isDays) return null;
       const strings = days.map((day) => valueOf(spelledWhole(form, fields, day * MS_PER_DAY)));
@@ -123,6 +268,7 @@ function fixedTexts(value: string, form: FixedForm, compiled: CompiledReading): 
     // Two columns may have collations that cannot be compared.
     scale: null,
     millis: kind === "date" && !isDays ? wholeDay(millis) : millis,
+    millisOfDay: millis,
     msOf: (ordered) => {
       const text = String(ordered);
       return compiled.dateOf(keepsOrder ? text : unfolded(form, fields, text));

@@ -94,6 +94,22 @@ describe("bounds in the form in which a column stores its dates", () => {
     expect((45_292.75 - Number(from)) * 86_400_000).toBeCloseTo(0.5, 2);
   });
 
+  test("dates as digits are compared as numbers, and strings with offsets by what lies near and by their moments", () => {
+    const digits: Reading = { kind: "date", encoding: "text", patterns: ["yyyyMMdd"] };
+    const [text, ...values] = where(digits, { type: "integer" }, "inWindow(due, '2024')");
+    expect(text).toMatch(/^\(\(due >= \? AND due < \?\) AND /);
+    expect(values.slice(0, 2)).toEqual([20240101, 20250101]);
+    const offsets: Reading = {
+      kind: "instant",
+      encoding: "text",
+      patterns: ["yyyy-MM-dd'T'HH:mm:ssXXX"],
+    };
+    const moments = where(offsets, { type: "text" }, "inWindow(due, '2024')");
+    expect(moments[0]).toMatch(/^\(\(\(due >= \? AND CASE WHEN CASE WHEN due REGEXP/);
+    expect(moments.slice(1)).toContain("2023-12-31T00:00:00");
+    expect(moments.slice(1)).toContain("2025-01-02T00:00:00");
+  });
+
   test("strings are listed as days; long windows of strings in the order of their dates are compared", () => {
     const slashed: Reading = { kind: "date", encoding: "text", patterns: ["dd/MM/yyyy"] };
     const days = where(slashed, { type: "text" }, "inWindow(due, '2025-02-28/2025-03-01')");
@@ -185,6 +201,26 @@ describe("bounds in the form in which a column stores its dates", () => {
     ],
     ["numbers in a column of text", { kind: "date", encoding: "serial-1900" }, { type: "text" }],
     ["text in a column of numbers", { kind: "date", encoding: "text" }, { type: "integer" }],
+    [
+      "digits that are not in the order of their dates",
+      { kind: "date", encoding: "text", patterns: ["ddMMyyyy"] },
+      { type: "integer" },
+    ],
+    [
+      "digits in numbers with fractions",
+      { kind: "date", encoding: "text", patterns: ["yyyyMMdd"] },
+      { type: "float" },
+    ],
+    [
+      "offsets where no zone says which day is meant",
+      { kind: "date", encoding: "text", patterns: ["yyyy-MM-dd'T'HH:mm:ssXXX"] },
+      { type: "text" },
+    ],
+    [
+      "offsets whose minutes may be omitted",
+      { kind: "instant", encoding: "text", patterns: ["yyyy-MM-dd'T'HH:mm:ssX"] },
+      { type: "text" },
+    ],
     ["native dates in a column of text", { kind: "date", encoding: "native" }, { type: "text" }],
     [
       "wall-clock times of a zone as instants",

@@ -4,7 +4,7 @@ import { compileReading, type CompiledReading, type Reading } from "../reading/i
 import { attachedDates } from "./attached-cells.js";
 import { epochEncoding, serialEncoding } from "./attached-numbers.js";
 import { nativeEncoding } from "./attached-native.js";
-import { textEncoding } from "./attached-text.js";
+import { digitsEncoding, textEncoding } from "./attached-text.js";
 import type { DatabaseType } from "./database-type.js";
 import type { EncodedDates } from "./attached-cells.js";
 import {
@@ -145,6 +145,7 @@ function encodingOf(
         holding.type === "text" ? "the encoding text, with a pattern" : "an epoch or a serial",
       );
     case "text":
+      if (isWhole) return digitsEncoding(column, value, reading, compiled);
       if (holding.type !== "text") {
         return refused(`text, where the column holds ${HOLDS[holding.type]}`, "another encoding");
       }

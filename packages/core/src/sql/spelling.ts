@@ -1,5 +1,5 @@
 import type { PatternPiece } from "../filters/index.js";
-import type { FixedField, FixedForm } from "../reading/index.js";
+import type { FixedField, FixedForm, OffsetForm } from "../reading/index.js";
 
 /** A name in quotes, with those in it doubled. */
 export function quoted(name: string, quote: string): string {
@@ -28,7 +28,16 @@ export function dateExpression(form: FixedForm): string {
     { year: YEAR, month: "(?:0[13578]|1[02])", day: "31" },
     { year: LEAP_YEAR, month: "02", day: "29" },
   ];
-  return `(?:${days.map((each) => expressionOf(form, { ...each, ...TIMES })).join("|")})`;
+  const date = `(?:${days.map((each) => expressionOf(form, { ...each, ...TIMES })).join("|")})`;
+  return form.offset === undefined ? date : date + offsetExpression(form.offset);
+}
+
+/** An offset that is written in one way only: none as Z, or as plus nothing. */
+function offsetExpression({ hasColon, isZ }: OffsetForm): string {
+  const colon = hasColon ? ":" : "";
+  const hours = `(?:0[1-9]|1[0-9]|2[0-3])${colon}[0-5][0-9]`;
+  const minutes = `00${colon}(?:0[1-9]|[1-5][0-9])`;
+  return `(?:${isZ ? "Z" : `\\+00${colon}00`}|[+-](?:${hours}|${minutes}))`;
 }
 
 const YEAR = "(?:000[1-9]|00[1-9][0-9]|0[1-9][0-9][0-9]|[1-9][0-9][0-9][0-9])";

@@ -1,4 +1,4 @@
-import type { FixedField, FixedForm } from "../reading/index.js";
+import type { FixedField, FixedForm, OffsetForm } from "../reading/index.js";
 import type { Dialect } from "./dialect.js";
 import {
   joined,
@@ -8,7 +8,7 @@ import {
   type CalendarField,
   type Fragment,
 } from "./fragment.js";
-import { partOf } from "./parts.js";
+import { behind, partOf } from "./parts.js";
 import { WHITE_SPACE, quoted } from "./spelling.js";
 
 /** SQLite: names in double quotes, `?` for values. Dates are held as strings or numbers. */
@@ -21,8 +21,15 @@ export const SQLITE: Dialect = {
   exactOf: (text) => sql`${text} COLLATE BINARY`,
   small: (text) => sql`LOWER(${text})`,
   isWhite: (text) => sql`TRIM(${text}, ${valueOf(WHITE_SPACE)}) = ''`,
-  isDateText: (text, form) =>
-    sql`(${text} GLOB ${valueOf(form.characters.map(globCharacter).join(""))} AND ${calendarOf(text, form)})`,
+  isDateText: (text, form) => {
+    const glob = form.characters.map(globCharacter).join("");
+    const { offset } = form;
+    if (offset === undefined) {
+      return sql`(${text} GLOB ${valueOf(glob)} AND ${calendarOf(text, form)})`;
+    }
+    const date = sql`${text} GLOB ${valueOf(`${glob}*`)} AND ${calendarOf(text, form)}`;
+    return sql`(${date} AND ${isOffset(behind(text, form), offset)})`;
+  },
   // LIKE takes no notice of letter case there.
   hasPattern: (text, pattern) =>
     sql`${text} GLOB ${valueOf(
@@ -91,6 +98,15 @@ function calendarOf(text: Fragment, form: FixedForm): Fragment {
     sql` AND `,
     sql`1 = 1`,
   );
+}
+
+/** That a text is an offset, written in the one way of its form. */
+function isOffset(text: Fragment, { hasColon, isZ }: OffsetForm): Fragment {
+  const colon = hasColon ? ":" : "";
+  const none = isZ ? "Z" : `+00${colon}00`;
+  const isDigits = sql`${text} GLOB ${valueOf(`[+-][0-9][0-9]${colon}[0-5][0-9]`)}`;
+  const isRight = sql`SUBSTR(${text}, 2, 2) <= '23' AND SUBSTR(${text}, 2) <> ${valueOf(none.slice(1) || `00${colon}00`)}`;
+  return sql`(${text} = ${valueOf(none)} OR (${isDigits} AND ${isRight}))`;
 }
 
 /** Two digits that four divides. */

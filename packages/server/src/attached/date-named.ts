@@ -53,7 +53,7 @@ export function readTablePattern(table: string): Result<DateNamed> {
     patterns: [pattern],
     exact: true,
   });
-  if (form === null || !compiled.ok) {
+  if (form === null || form.offset !== undefined || !compiled.ok) {
     return refused("its date names a day in numbers of fixed width, such as yyyyMMdd");
   }
   return success({ prefix, suffix, reading: compiled.value });
