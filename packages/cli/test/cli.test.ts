@@ -551,6 +551,36 @@ describe("orisma import", () => {
     expect((await orisma(["import", join(scratch, "nothing.csv")])).code).toBe(2);
   });
 
+  test("takes several files as one source, and says which are in where one is refused", async () => {
+    const files = ["tolls-01.csv", "tolls-02.csv", "tolls-03.csv"].map((each) =>
+      join(scratch, each),
+    );
+    const [january = "", february = "", march = ""] = files;
+    writeFileSync(january, "toll,paid\nT-1,2025-01-31\n");
+    writeFileSync(february, "toll,paid\nT-2,2025-02-01\nT-3,2025-02-28\n");
+    writeFileSync(march, "toll,paid\nT-4,2025-03-01\n");
+    const looked = await orisma(["import", ...files, "--dry-run", "--json"]);
+    expect(JSON.parse(looked.out)).toMatchObject([{ records: 1 }, { records: 2 }, { records: 1 }]);
+    const all = ["import", ...files, "--name", "tolls", "--key", "toll"];
+    const { code, out } = await orisma(all);
+    expect([code, out]).toEqual([0, expect.stringContaining(february)]);
+    expect((await running.client.source("tolls")).records).toBe(4);
+    // The first file replaces what was there; the others are added to it.
+    writeFileSync(march, "toll,paid\nT-1,2025-03-01\n");
+    const refused = await orisma([...all, "--replace", "--again"]);
+    expect(refused.code).not.toBe(0);
+    expect(refused.err).toContain(
+      `${january}, ${february} are imported; ${march} is not: import the rest with --name tolls --append`,
+    );
+    expect((await running.client.source("tolls")).records).toBe(3);
+    expect((await orisma(["import", january, join(scratch, "none.csv"), "--name", "x"])).code).toBe(
+      2,
+    );
+    expect((await running.client.sources()).map(({ name }) => name)).not.toContain("x");
+    expect((await orisma(["import", "-", "-", "--name", "x"])).err).toContain("give - once");
+    await running.client.deleteSource("tolls");
+  });
+
   test("looks at a file, takes some of its columns, reports what was refused and what it could be", async () => {
     const file = join(scratch, "boats.txt");
     writeFileSync(file, "boat;seen;length\nTern;21/02/2025;7,5\nHeron;29/02/2025;9\nSwift\n");

@@ -1,5 +1,5 @@
 import { Suspense, lazy, type ReactNode } from "react";
-import { Navigate, Route, Routes } from "react-router";
+import { Link, Navigate, Route, Routes } from "react-router";
 import { SignIn } from "./access/SignIn.js";
 import { Frame } from "./frame/Frame.js";
 import { Message } from "./frame/Message.js";
@@ -37,8 +37,24 @@ export function App() {
       <Route path="/windows" element={late(<WindowsPage />)} />
       <Route path="/reference" element={late(<DocsPage />)} />
       <Route path="/docs" element={<Navigate to="/reference" replace />} />
-      <Route path="*" element={<ListingsPage />} />
+      <Route path="/listings" element={<ListingsPage />} />
+      <Route path="/" element={<Navigate to="/listings" replace />} />
+      <Route path="/sign-in" element={<Navigate to="/listings" replace />} />
+      <Route path="*" element={<NoPage />} />
     </Routes>
+  );
+}
+
+/** What stands at an address that is no page's. */
+function NoPage() {
+  return (
+    <Frame>
+      <Message kind="info" title={`There is no page at ${location.pathname}`}>
+        <Link to="/listings" className="link">
+          All listings
+        </Link>
+      </Message>
+    </Frame>
   );
 }
 

@@ -25,11 +25,11 @@ async function drawn(): Promise<void> {
   await page.locator("section[aria-label=Answer][aria-busy=false]").waitFor();
 }
 
-/** Opens the editor of the dates, from the clause that says them or from "and …". */
+/** Opens the editor of the dates, from the clause that says them or from "add a condition". */
 async function openDates(): Promise<void> {
   const clause = page.getByRole("button", { name: /^raised (?:from|to|in) / });
   if ((await clause.count()) > 0) return clause.click();
-  await page.getByRole("button", { name: "and …" }).click();
+  await page.getByRole("button", { name: "add a condition" }).click();
   await page.getByRole("button", { name: "raised (the main date)" }).click();
 }
 
@@ -46,7 +46,8 @@ describe("the sign-in", () => {
     await page.getByText("The code is not valid").waitFor();
     await code.fill(running.service.createCode());
     await page.getByRole("button", { name: "Sign in" }).click();
-    await page.getByText("date: passed · filters: from, to, not").waitFor();
+    const row = page.getByRole("row", { name: /^works-passed works 10/ });
+    await row.getByText("from, to, not").waitFor();
     await page.getByRole("link", { name: "Works raised" }).click();
     await page.getByRole("heading", { name: "Works raised" }).waitFor();
   });
@@ -70,7 +71,7 @@ describe("the listing", () => {
 
   test("is narrowed by keyboard alone; the last day is in, and the dates are in the address", async () => {
     await open("");
-    await page.getByRole("button", { name: "and …" }).focus();
+    await page.getByRole("button", { name: "add a condition" }).focus();
     await page.keyboard.press("Enter");
     await page.keyboard.press("Enter");
     await page.getByLabel("from", { exact: true }).waitFor();
@@ -115,6 +116,10 @@ describe("the listing", () => {
     await page.keyboard.press("Enter");
     await page.getByText("3 of 10 records").waitFor();
     expect(await orders()).toEqual(["W-05", "W-04", "W-01"]);
+    await page
+      .getByRole("button", { name: /^raised on the last day/ })
+      .first()
+      .click();
     await page.getByLabel("since", { exact: true }).fill("month-1/now");
     await page.getByText("one date is expected").waitFor();
     await page.getByLabel("since", { exact: true }).fill("2025-02-01+P27D");
@@ -142,7 +147,7 @@ describe("the listing", () => {
     await openDates();
     const to = page.getByLabel("up to and including", { exact: true });
     await to.fill("31/02/2025");
-    await page.getByRole("button", { name: "Apply", exact: true }).click();
+    await page.getByRole("button", { name: "Apply", exact: true }).first().click();
     await page.getByText("Invalid filter").waitFor();
     expect(await page.locator("#hint-to").innerText()).toContain(
       "“31/02/2025” is not a date: February 2025 has 28 days.",

@@ -72,6 +72,7 @@ describe("declaring a listing", () => {
 
   test("reports what a change would remove before it is made", async () => {
     await opened.page.goto(`${opened.url}/listings/works-raised`);
+    await opened.page.getByRole("button", { name: "More", exact: true }).click();
     await opened.page.getByRole("link", { name: "Edit the declaration" }).click();
     // What the test before left.
     await opened.page.getByRole("button", { name: "Start over" }).click();

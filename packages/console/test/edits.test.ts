@@ -90,6 +90,7 @@ test("an action is made of one record, and of all that are found after their cou
   await page.getByRole("button", { name: "Take off the list: 3 records" }).click();
   await page.getByText("3 records left the list by it.").waitFor();
   await page.getByText("0 of 6 records", { exact: true }).waitFor();
+  await page.getByRole("button", { name: "More", exact: true }).click();
   await page.getByRole("button", { name: "Edits", exact: true }).click();
   const edits = page.getByRole("list", { name: "Edits" }).getByRole("listitem");
   await edits.getByText("W-02, note: first, at midnight → gone").waitFor();
@@ -118,6 +119,9 @@ test("whoever may not change records is offered nothing of it", async () => {
   await cell("W-03", 4).getByRole("button").click();
   await page.getByRole("dialog").getByRole("button").first().waitFor();
   expect(await page.getByLabel("Edit note").count()).toBe(0);
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "More", exact: true }).click();
+  await page.getByRole("button", { name: "Calendar and feed" }).waitFor();
   expect(await page.getByRole("button", { name: "Edits", exact: true }).count()).toBe(0);
   await page.unroute("**/v1/listings/works-asked");
 });

@@ -104,10 +104,16 @@ const PAGES: readonly (readonly [name: string, path: string, open: () => Promise
 
 async function drawn(): Promise<void> {
   await opened.page.locator("section[aria-label=Answer][aria-busy=false]").waitFor();
-  await opened.page
-    .getByRole("region", { name: /^Time ribbon/ })
-    .getByText("unreadable")
-    .waitFor();
+  const legend = opened.page
+    .getByRole("region", { name: /^Time ribbon/, includeHidden: true })
+    .getByText("unreadable");
+  await legend.waitFor({ state: "attached" });
+  const fold = opened.page.getByRole("button", { name: "Timeline" });
+  // Where the page is narrow it is folded.
+  if ((await fold.count()) > 0 && (await fold.getAttribute("aria-expanded")) === "false") {
+    await fold.click();
+  }
+  await legend.waitFor();
 }
 
 /** What a checker of accessibility finds on the opened.page. */

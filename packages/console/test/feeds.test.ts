@@ -6,6 +6,7 @@ const opened = consoleOfTests();
 test("what is found is followed under a private address, until it is revoked", async () => {
   const { page, url } = opened;
   await page.goto(`${url}/listings/works-raised?from=2025-02&to=2025-02`);
+  await page.getByRole("button", { name: "More", exact: true }).click();
   await page.getByRole("button", { name: "Calendar and feed" }).click();
   await page.getByLabel("A private address, for").fill("the crew");
   await page.getByRole("button", { name: "Make the address" }).click();

@@ -1,6 +1,7 @@
 import type { NewListing } from "@orisma/client";
 import { describe, expect, test } from "@jest/globals";
 import { consoleOfTests, heldBack } from "./browser.js";
+import { requestedPage } from "./requested.js";
 
 const CSV = `ref,opened,depth,boats,lit,task
 B-1,01/02/2025,1.20,0,yes,Dredge the approach
@@ -97,6 +98,8 @@ async function ask(what: string): Promise<void> {
   await editor().getByRole("button", { name: what, exact: true }).press("Enter");
 }
 
+const { reopen } = requestedPage(opened);
+
 /** What is opened in the sentence. */
 function editor() {
   return opened.page.getByRole("group", { name: "Change" });
@@ -124,6 +127,7 @@ describe("dates as people write them", () => {
       "2025-02-01",
       "2025-02-28",
     ]);
+    await reopen("opened");
     expect(await from.inputValue()).toBe("2025-02-01");
   });
 
@@ -164,6 +168,7 @@ describe("parameters of every kind, by keyboard alone", () => {
     await opened.page.getByLabel("within").fill("1.5/2.05");
     await opened.page.keyboard.press("Enter");
     expect(await found(2)).toEqual(["B-2", "B-3"]);
+    await reopen("depth");
     await opened.page.getByLabel("within").fill("deep");
     await opened.page.keyboard.press("Enter");
     await opened.page.getByText("Invalid filter").waitFor();
@@ -175,6 +180,7 @@ describe("parameters of every kind, by keyboard alone", () => {
     await ask("lit");
     await editor().getByRole("button", { name: "no", exact: true }).press("Enter");
     expect(await found(1)).toEqual(["B-2"]);
+    await reopen("lit");
     await opened.page.locator("button[aria-pressed=true]", { hasText: /^no$/ }).waitFor();
     await editor().getByRole("button", { name: "yes", exact: true }).press("Enter");
     expect(await found(2)).toEqual(["B-1", "B-3"]);
@@ -214,11 +220,11 @@ describe("without a parameter of its own", () => {
     await editor().getByRole("button", { name: "yes", exact: true }).press("Enter");
     expect(await found(2)).toEqual(["B-3", "B-1"]);
     expect(new URL(page.url()).searchParams.get("filter")).toBe("lit = TRUE");
+    await reopen("lit");
     await page.locator("button[aria-pressed=true]", { hasText: /^yes$/ }).waitFor();
     await editor().getByRole("button", { name: "no", exact: true }).press("Enter");
     // What is blank is neither.
     expect(await found(1)).toEqual(["B-2"]);
-    await page.keyboard.press("Escape");
     const cell = page.locator("tbody tr", { hasText: "B-2" }).getByRole("button", { name: "no" });
     await cell.press("Enter");
     const menu = page.getByRole("dialog", { name: "From this lit" });

@@ -28,8 +28,16 @@ export function requestedPage(opened: { readonly page: Page; readonly url: strin
     },
     /** Opens what can be requested of a column. */
     async ask(column: string): Promise<void> {
-      await opened.page.getByRole("button", { name: "and …" }).click();
+      await opened.page.getByRole("button", { name: "add a condition" }).click();
       await opened.page.getByRole("button", { name: column, exact: true }).first().click();
+    },
+    /** Opens the clause once more at which the focus is after something was applied. */
+    reopen: async (words: string): Promise<void> => {
+      await opened.page.waitForFunction((text) => {
+        const { activeElement: clause } = document;
+        return clause?.getAttribute("role") === "button" && clause.textContent.includes(text);
+      }, words);
+      await opened.page.keyboard.press("Enter");
     },
     /** Waits for a number of records, and reports which they are. */
     async found(count: number): Promise<readonly string[]> {

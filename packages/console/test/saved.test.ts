@@ -9,6 +9,7 @@ test("a view is saved as a listing with its conditions bound, and says in what i
   const { page, url } = opened;
   await page.goto(`${url}/listings/works-raised?from=2025-02&to=2025-02&order=-cost`);
   await on.drawn();
+  await page.getByRole("button", { name: "More", exact: true }).click();
   await page.getByRole("button", { name: "Save this view as a listing" }).click();
   await page.getByLabel("Title").fill("Raised in February");
   expect(await page.getByLabel("Name in its address").inputValue()).toBe("raised-in-february");

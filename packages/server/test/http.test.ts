@@ -63,6 +63,13 @@ describe("answers", () => {
 
   test("distinguish what is not there, not readable, and too large", async () => {
     expect((await call("/v1/nothing")).status).toBe(404);
+    const nowhere = async (accept: string) => {
+      const { status, headers } = await call("/nothing/here", { headers: { accept } });
+      return [status, headers.get("content-type")?.split(";")[0]];
+    };
+    // A browser gets the console's page, which leads on.
+    expect(await nowhere("text/html,*/*;q=0.8")).toEqual([404, "text/html"]);
+    expect(await nowhere("*/*")).toEqual([404, "application/problem+json"]);
     expect(
       (
         await call("/v1/listings/x", {

@@ -6,6 +6,7 @@ import {
   type FileInspection,
   type FileOptions,
   type ImportMode,
+  type ImportReport,
   type NewSource,
   type OrismaClient,
   type ImportOptions,
@@ -49,8 +50,8 @@ interface CommandOptions extends ColumnOptions {
 /** `orisma import`. */
 export function addImport(command: Command, context: Context): void {
   withColumnOptions(command.command("import"))
-    .description("Import a file as the records of a source: CSV and the like, JSON, XLSX, ODS")
-    .argument("<file>", "the file, also compressed with gzip; - for standard input")
+    .description("Import files as the records of a source: CSV and the like, JSON, XLSX, ODS")
+    .argument("<files...>", "files, also compressed with gzip; - for standard input")
     .option("--name <source>", "name of the source; by default that of the file")
     .option("--key <column>", "column whose value is a record's id")
     .option("--replace", "replace the records of the source")
@@ -89,60 +90,109 @@ export function addImport(command: Command, context: Context): void {
         "orisma import works.csv --key order --date raised=dd/MM/yyyy --blank N/A --integer cost",
         "orisma import inspections.xlsx --dry-run",
         "orisma import works.json.gz --records '$.data.items' --flatten --certain",
+        "orisma import tolls-01.csv tolls-02.csv tolls-03.csv --name tolls",
         "zcat works.csv.gz | orisma import - --name works",
       ),
     )
-    .action((file: string, options: CommandOptions) => importFile(context, file, options));
+    .action((files: string[], options: CommandOptions) => importFiles(context, files, options));
 }
 
-async function importFile(context: Context, file: string, options: CommandOptions): Promise<void> {
-  const isInput = file === "-";
-  if (!isInput && (!existsSync(file) || !statSync(file).isFile())) {
-    throw new UsageError(`${file} is not a file`);
-  }
-  if (isInput && options.name === undefined && options.dryRun !== true) {
-    throw new UsageError("give --name for a file from standard input");
-  }
+async function importFiles(
+  context: Context,
+  files: readonly string[],
+  options: CommandOptions,
+): Promise<void> {
+  const [first = ""] = files;
+  mustBeFiles(files, options);
   const client = context.client();
-  const opened = () => (isInput ? process.stdin : createReadStream(file));
-  const body = () => Readable.toWeb(opened()) as ReadableStream;
   const { only, ...reading } = fileOptions(options);
   if (options.dryRun === true) {
-    const inspection = await client.inspectFile(body(), reading);
-    await context.print(options.json === true ? toJson(inspection) : inspectionText(inspection));
+    const inspections: FileInspection[] = [];
+    for (const file of files) inspections.push(await client.inspectFile(bodyOf(file), reading));
+    const strings = inspections.map((each, at) =>
+      files.length === 1 ? inspectionText(each) : `${files[at] ?? ""}\n${inspectionText(each)}`,
+    );
+    await context.print(options.json === true ? jsonOf(inspections) : strings.join("\n"));
     return;
   }
   const mode = modeOf(options);
-  const source = newSource(file, options);
+  const source = newSource(first, options);
   const isCreated = await declare(client, source, mode);
-  const sent: ImportOptions = {
-    ...reading,
-    mode: mode ?? "replace",
-    file: isInput ? "standard input" : basename(file),
-    ...(only.length === 0 ? {} : { columns: only }),
-    ...(options.again === true ? { again: true } : {}),
-    ...(options.force === true ? { force: true } : {}),
-    ...(options.edits === undefined ? {} : { edits: policyOf(options.edits) }),
-  };
-  const work = client.importFile(source.name, body(), sent);
-  const report = await withProgress(client, source.name, context.note, work).catch(
-    async (error: unknown) => {
-      // A file that was refused leaves nothing behind that was not there before.
-      if (isCreated) await client.deleteSource(source.name).catch(() => undefined);
-      throw error;
-    },
-  );
-  await context.print(options.json === true ? toJson(report) : reportText(report));
-  if (options.certain === true && report.unchanged !== true) {
+  const reports: ImportReport[] = [];
+  for (const [at, file] of files.entries()) {
+    const sent: ImportOptions = {
+      ...reading,
+      // What follows the first file is added to it.
+      mode: at > 0 && mode !== "update" ? "append" : (mode ?? "replace"),
+      file: file === "-" ? "standard input" : basename(file),
+      ...(only.length === 0 ? {} : { columns: only }),
+      ...(options.again === true ? { again: true } : {}),
+      ...(options.force === true ? { force: true } : {}),
+      ...(options.edits === undefined ? {} : { edits: policyOf(options.edits) }),
+    };
+    const work = client.importFile(source.name, bodyOf(file), sent);
+    const report = await withProgress(client, source.name, context.note, work).catch(
+      async (error: unknown) => {
+        // A file that was refused leaves nothing behind that was not there before.
+        if (isCreated && at === 0) await client.deleteSource(source.name).catch(() => undefined);
+        if (at > 0) context.note(stoppedText(source.name, files, at));
+        throw error;
+      },
+    );
+    reports.push(report);
+    if (options.json !== true) {
+      await context.print(
+        files.length === 1 ? reportText(report) : `${file}\n${reportText(report)}`,
+      );
+    }
+  }
+  if (options.json === true) await context.print(jsonOf(reports));
+  if (options.certain === true && reports.some(({ unchanged }) => unchanged !== true)) {
     await readCertain(client, source.name, context, options);
   }
   const { columns } = await client.source(source.name);
-  const dates = columns.filter(({ type }) => type === "date").map(({ name }) => name);
-  const unread = noDatesText(report, new Set(dates));
-  if (unread !== null) throw new Error(unread);
+  const dates = new Set(columns.filter(({ type }) => type === "date").map(({ name }) => name));
+  for (const report of reports) {
+    const unread = noDatesText(report, dates);
+    if (unread !== null) throw new Error(unread);
+  }
   if (options.json === true || options.certain === true) return;
   const certain = certainColumns(await client.profile(source.name));
   if (certain.length > 0) context.note(`\n${certainText(source.name, certain)}`);
+}
+
+/** Every file is there, and is named where it has no name, before anything is sent. */
+function mustBeFiles(files: readonly string[], { name, dryRun }: CommandOptions): void {
+  for (const file of files) {
+    if (file !== "-" && (!existsSync(file) || !statSync(file).isFile())) {
+      throw new UsageError(`${file} is not a file`);
+    }
+  }
+  if (files.filter((file) => file === "-").length > 1) {
+    throw new UsageError("standard input is one file: give - once");
+  }
+  if (files[0] === "-" && name === undefined && dryRun !== true) {
+    throw new UsageError("give --name for a file from standard input");
+  }
+}
+
+function bodyOf(file: string): ReadableStream {
+  return Readable.toWeb(file === "-" ? process.stdin : createReadStream(file)) as ReadableStream;
+}
+
+/** One answer as it is, several as a list. */
+function jsonOf(answers: readonly object[]): string {
+  const [only] = answers;
+  return toJson(answers.length === 1 && only !== undefined ? only : answers);
+}
+
+/** Which files were imported before one that was refused, and the ways on. */
+function stoppedText(source: string, files: readonly string[], at: number): string {
+  return (
+    `${files.slice(0, at).join(", ")} ${at === 1 ? "is" : "are"} imported; ${files.slice(at).join(", ")} ` +
+    `${files.length - at === 1 ? "is" : "are"} not: import the rest with --name ${source} --append, or take ` +
+    `imports back with orisma sources revert ${source}\n`
+  );
 }
 
 /** Sets the reading of every column that can be read in one way only. */

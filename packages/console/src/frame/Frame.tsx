@@ -50,7 +50,7 @@ export function Frame({ children }: { readonly children: ReactNode }) {
       </header>
       <Keys />
       <Running />
-      <main id="content" className="flex-1 px-4 py-6 sm:px-8">
+      <main id="content" className="flex-1 px-4 py-4 sm:px-8">
         {children}
       </main>
     </div>

@@ -1,20 +1,20 @@
 import type { ListingDetails } from "@orisma/client";
 import type { PhraseContext, RecordsAnswer, WhyAnswer } from "@orisma/core/internal";
 import { ArrowLeft, ArrowRight } from "lucide-react";
-import { Suspense, lazy, useState } from "react";
+import { useState, type ReactNode } from "react";
 import { Message } from "../frame/Message.js";
-import { useMay } from "../service/session.js";
 import { countText } from "./counts.js";
-import { Downloads } from "./Downloads.js";
-import { ListingActions } from "./ListingActions.js";
 import { parametersOn, shownIn, withoutColumn } from "./narrowing.js";
 import { RecordTable } from "./RecordTable.js";
 import { Ribbon } from "./Ribbon.js";
-import { searchOf, valueOf, withParameters, type PageState } from "./state.js";
+import { SlimLine } from "./SlimLine.js";
+import { withParameters, type PageState } from "./state.js";
+import { Tools } from "./Tools.js";
 import { localText } from "../dates/zones.js";
 import { capitalised, dayText } from "../dates/words.js";
 
-const AnotherDay = lazy(() => import("./AnotherDay.js"));
+/** The id of the place at which a page of records begins. */
+export const RECORDS_TOP = "records-top";
 
 /** What was found: how many, along time and one by one, and the ways on from there. */
 export function Answer(props: {
@@ -24,18 +24,36 @@ export function Answer(props: {
   readonly order: string;
   readonly today: number;
   readonly context: PhraseContext;
+  readonly mayExplain: boolean;
   readonly onGo: (state: PageState) => void;
+  /** Turns to the page that a link leads to; null is the first. */
+  readonly onPage: (link: string | null) => void;
   readonly onEdit: (column: string) => void;
   readonly onColumns: () => void;
 }) {
-  const { listing, state, answer, order, today, context, onGo, onEdit, onColumns } = props;
+  const {
+    listing,
+    state,
+    answer,
+    order,
+    today,
+    context,
+    mayExplain,
+    onGo,
+    onPage,
+    onEdit,
+    onColumns,
+  } = props;
   const { meta, records, links } = answer;
   const { mainDate } = listing;
   const isByDate = order === mainDate || order === `-${mainDate}`;
   const blanks = parametersOn(listing, mainDate)[0];
   return (
     <>
-      <div className="my-4 flex flex-wrap items-baseline gap-x-4 gap-y-1 border-y border-base-300 py-2">
+      <div
+        id={RECORDS_TOP}
+        className="my-3 flex scroll-mt-9 flex-wrap items-center justify-between gap-x-4 gap-y-1 border-y border-base-300 py-1"
+      >
         <p dir="auto" aria-live="polite" className="text-lg font-semibold tabular-nums">
           {countText(meta)}
         </p>
@@ -43,9 +61,18 @@ export function Answer(props: {
         <p dir="auto" className="sr-only">
           {meta.sentence}
         </p>
-        <ListingActions key={searchOf(state).toString()} listing={listing} state={state} />
+        <Tools
+          listing={listing}
+          state={state}
+          answer={answer}
+          today={today}
+          context={context}
+          mayExplain={mayExplain}
+          onGo={onGo}
+          onColumns={onColumns}
+        />
       </div>
-      <Clock listing={listing} state={state} today={today} context={context} onGo={onGo} />
+      <SlimLine count={countText(meta)} sentence={meta.sentence} />
       <div className="mb-4 flex flex-col gap-2 empty:hidden">
         {meta.notices.map(({ code, message }) => (
           <Message key={`${code} ${message}`} kind="notice">
@@ -53,26 +80,28 @@ export function Answer(props: {
           </Message>
         ))}
       </div>
-      <div className="flex flex-col items-start gap-6 sm:flex-row">
-        <Ribbon
-          listing={listing}
-          state={state}
-          windows={meta.windows}
-          applied={meta.values}
-          newestFirst={!isByDate || order.startsWith("-")}
-          page={isByDate ? pageDates(answer, mainDate) : null}
-          onGo={onGo}
-          onBlank={
-            blanks === undefined
-              ? null
-              : () =>
-                  onGo(
-                    withParameters(withoutColumn(state, listing, mainDate), {
-                      [`${blanks.name}.blank`]: "only",
-                    }),
-                  )
-          }
-        />
+      <div className="flex flex-col items-start gap-4 sm:flex-row">
+        <FoldedWhereNarrow name="Timeline">
+          <Ribbon
+            listing={listing}
+            state={state}
+            windows={meta.windows}
+            applied={meta.values}
+            newestFirst={!isByDate || order.startsWith("-")}
+            page={isByDate ? pageDates(answer, mainDate) : null}
+            onGo={onGo}
+            onBlank={
+              blanks === undefined
+                ? null
+                : () =>
+                    onGo(
+                      withParameters(withoutColumn(state, listing, mainDate), {
+                        [`${blanks.name}.blank`]: "only",
+                      }),
+                    )
+            }
+          />
+        </FoldedWhereNarrow>
         <div className="w-full min-w-0 flex-1">
           {records.length === 0 ? (
             <Message kind="info" title="No record lies in this window">
@@ -91,17 +120,31 @@ export function Answer(props: {
             />
           )}
           <div className="mt-4 flex flex-wrap items-center justify-between gap-4">
-            <Pager links={links} onPage={(link) => onGo({ ...state, cursor: [cursorOf(link)] })} />
-            <button type="button" className="link" onClick={onColumns}>
-              Columns shown
-            </button>
-            <Downloads listing={listing} state={state} />
+            <Pager links={links} onPage={onPage} />
           </div>
           <p className="mt-2 text-sm opacity-90">
             {extentText(answer, listing.zone)} Read at {new Date(meta.readAt).toLocaleTimeString()}.
           </p>
         </div>
       </div>
+    </>
+  );
+}
+
+/** What is folded away on a narrow screen until it is asked for. */
+function FoldedWhereNarrow(props: { readonly name: string; readonly children: ReactNode }) {
+  const [isOpen, setOpen] = useState(false);
+  return (
+    <>
+      <button
+        type="button"
+        className="btn btn-sm sm:hidden"
+        aria-expanded={isOpen}
+        onClick={() => setOpen(!isOpen)}
+      >
+        {props.name}
+      </button>
+      <div className={isOpen ? "contents" : "contents max-sm:hidden"}>{props.children}</div>
     </>
   );
 }
@@ -131,38 +174,6 @@ function WhyNone({ why: { reasons, narrowing } }: { readonly why: WhyAnswer }) {
   );
 }
 
-/** The control that moves the clock, for those who may. */
-function Clock(props: {
-  readonly listing: ListingDetails;
-  readonly state: PageState;
-  readonly today: number;
-  readonly context: PhraseContext;
-  readonly onGo: (state: PageState) => void;
-}) {
-  const { listing, state } = props;
-  const [isOpen, setOpen] = useState(valueOf(state, "asOf") !== "");
-  const least = listing.allow?.asOf ?? "author";
-  const may = useMay(least === "nobody" ? "owner" : least);
-  if (!may || least === "nobody") return null;
-  return (
-    <div className="mb-4">
-      <button
-        type="button"
-        className="link"
-        aria-expanded={isOpen}
-        onClick={() => setOpen(!isOpen)}
-      >
-        {isOpen ? "Close the comparison" : "As of another day"}
-      </button>
-      {isOpen ? (
-        <Suspense fallback={<div className="skeleton h-24 w-full" />}>
-          <AnotherDay {...props} />
-        </Suspense>
-      ) : null}
-    </div>
-  );
-}
-
 /** The dates of the first and the last record of a page that have one. */
 function pageDates({ records }: RecordsAnswer, mainDate: string): readonly [string, string] | null {
   const dates = records.flatMap((record) => {
@@ -186,13 +197,21 @@ function dateText(text: string, zone: string): string {
 
 function Pager(props: {
   readonly links: RecordsAnswer["links"];
-  readonly onPage: (link: string) => void;
+  readonly onPage: (link: string | null) => void;
 }) {
   const { previous, next } = props.links;
   if (previous === undefined && next === undefined) return <span />;
   const { onPage } = props;
   return (
     <nav aria-label="Pages of records" className="flex gap-2">
+      <button
+        type="button"
+        className="btn btn-sm"
+        disabled={previous === undefined}
+        onClick={() => onPage(null)}
+      >
+        First
+      </button>
       <button
         type="button"
         className="btn btn-sm"

@@ -12,11 +12,13 @@ export interface CellProps {
   readonly display: string | undefined;
   /** The text as it came, where it could not be read. */
   readonly unreadable: string | undefined;
+  /** Whether thousands are set apart: those of one column alike. */
+  readonly isGrouped: boolean;
 }
 
 /** One value of a record: dates in the reader's own form, what could not be read as it came. */
 export function CellFace(props: CellProps): ReactNode {
-  const { column, zone, isMainDate, value, display, unreadable } = props;
+  const { column, zone, isMainDate, value, display, unreadable, isGrouped } = props;
   if (unreadable !== undefined) {
     return (
       <>
@@ -51,7 +53,7 @@ export function CellFace(props: CellProps): ReactNode {
       );
     case "integer":
     case "decimal":
-      return display ?? numberForReader(value);
+      return display ?? numberForReader(value, isGrouped);
     case "boolean":
       return display ?? (value === true ? "yes" : "no");
     case "text":
@@ -83,11 +85,16 @@ function instantFormat(timeZone: string): Intl.DateTimeFormat {
   return found;
 }
 
-/** Without a separator between the digits of a year, and with every decimal that there is. */
-const NUMBER = new Intl.NumberFormat(undefined, {
-  useGrouping: "min2",
-  maximumFractionDigits: 20,
-});
+/** With every decimal that there is. */
+const NUMBERS = {
+  grouped: new Intl.NumberFormat(undefined, { maximumFractionDigits: 20 }),
+  plain: new Intl.NumberFormat(undefined, { useGrouping: false, maximumFractionDigits: 20 }),
+};
+
+/** Whether thousands of a column are set apart: where one is of five digits, so that years are not. */
+export function groupsThousands(values: readonly (RecordValue | undefined)[]): boolean {
+  return values.some((value) => typeof value === "number" && Math.abs(value) >= 10_000);
+}
 
 /** Days and wall-clock times as they are; an instant on the clocks of the listing, which it names. */
 function dateForReader(text: string, kind: NonNullable<ShownColumn["kind"]>, zone: string): string {
@@ -95,6 +102,7 @@ function dateForReader(text: string, kind: NonNullable<ShownColumn["kind"]>, zon
   return FORMATS[kind].format(new Date(kind === "local" ? `${text}Z` : text));
 }
 
-function numberForReader(value: RecordValue): string {
-  return typeof value === "number" ? NUMBER.format(value) : String(value);
+function numberForReader(value: RecordValue, isGrouped: boolean): string {
+  if (typeof value !== "number") return String(value);
+  return NUMBERS[isGrouped ? "grouped" : "plain"].format(value);
 }

@@ -1,11 +1,13 @@
 import type { ListingDetails } from "@orisma/client";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
+import { useLocation, useNavigate } from "react-router";
 import { service } from "../service/service.js";
 import { useMay } from "../service/session.js";
 import { CellEdit } from "./CellEdit.js";
 import { cellOffers, type RequestedCell } from "./cell-offers.js";
 import { canNarrow } from "./narrowing.js";
+import { placeOfRecord } from "./record-place.js";
 import { RecordActions } from "./RecordActions.js";
 import type { PageState } from "./state.js";
 
@@ -22,6 +24,8 @@ export interface CellMenuProps extends RequestedCell {
 export function CellMenu(props: CellMenuProps) {
   const { listing, column, id, anchor, onGo, onEdit, onClose } = props;
   const place = useRef<HTMLDivElement>(null);
+  const navigate = useNavigate();
+  const { search } = useLocation();
   const offers = cellOffers(props);
   useEffect(() => {
     const menu = place.current;
@@ -82,6 +86,18 @@ export function CellMenu(props: CellMenuProps) {
             </button>
           </li>
         ))}
+        <li>
+          <button
+            type="button"
+            className="min-h-9 w-full cursor-pointer px-2 text-start hover:bg-base-300"
+            onClick={() => {
+              onClose();
+              void navigate({ search, hash: placeOfRecord(id) });
+            }}
+          >
+            why this record is here
+          </button>
+        </li>
         {canNarrow(listing, column.name) ? (
           <li>
             <button

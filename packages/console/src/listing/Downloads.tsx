@@ -15,19 +15,14 @@ export function Downloads(props: { readonly listing: ListingDetails; readonly st
     const extras = format === "csv" ? { with: ["escaped"] } : {};
     return searchOf(withParameters(state, { size: [], ...extras })).toString();
   };
-  return (
-    <p className="flex flex-wrap gap-x-3">
-      <span>Download all as</span>
-      {FORMATS.map(([format, name]) => (
-        <a
-          key={format}
-          className="link"
-          download
-          href={`/v1/listings/${encodeURIComponent(listing.name)}/records.${format}?${queryOf(format)}`}
-        >
-          {name}
-        </a>
-      ))}
-    </p>
-  );
+  return FORMATS.map(([format, name]) => (
+    <li key={format}>
+      <a
+        download
+        href={`/v1/listings/${encodeURIComponent(listing.name)}/records.${format}?${queryOf(format)}`}
+      >
+        {name}
+      </a>
+    </li>
+  ));
 }

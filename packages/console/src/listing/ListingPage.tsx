@@ -13,26 +13,25 @@ import {
   type RenderedFault,
 } from "@orisma/core/internal";
 import { useQuery } from "@tanstack/react-query";
-import { startTransition, useEffect, useState, type ReactNode } from "react";
-import { useLocation, useNavigate, useParams, useSearchParams } from "react-router";
+import { startTransition, useEffect, useEffectEvent, useState, type ReactNode } from "react";
+import { Link, useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
 import { Pending, Stopped } from "../frame/Pending.js";
 import { service } from "../service/service.js";
 import { useCalendar } from "../dates/calendars.js";
 import { useMay } from "../service/session.js";
-import { Answer, cursorOf } from "./Answer.js";
+import { Answer, RECORDS_TOP, cursorOf } from "./Answer.js";
 import { ChangedContext, type Changed } from "./changes.js";
 import { ChangedMessage } from "./ChangedMessage.js";
 import { canRemove, requestedClauses, extentClauses, withoutClause } from "./clauses.js";
-import { Beneath } from "./Beneath.js";
 import { Editors } from "./Editors.js";
 import { Away, Failure, failureOf } from "./Failure.js";
 import { narrowable } from "./narrowing.js";
 import { Sentence, type Opened } from "./Sentence.js";
 import { useListingCommands } from "./useListingCommands.js";
 import { useRecords } from "./useRecords.js";
-import { cleared, corrected, searchOf, stateOf, valueOf, type PageState } from "./state.js";
+import { FIRST_SEEN, corrected, searchOf, stateOf, valueOf, type PageState } from "./state.js";
 
 /** A listing's page: its sentence, its records, and what there is to know about them. */
 export function ListingPage() {
@@ -76,6 +75,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
   const go = (next: PageState) => {
     void navigate({ search: searchOf(next).toString(), hash });
   };
+  const { reset, undo } = useReset(state, go);
   const { records, problem, answer, isAway, current } = useRecords(listing, state);
   const mayExplain = useMay("author");
   const { context, today } = clockOf(
@@ -88,15 +88,35 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
     ...extentClauses(listing, answer),
     ...(answer?.meta.clauses ?? requestedClauses(listing, state)),
   ];
+  // A page is read from its first record on.
+  const turnTo = (link: string | null) => {
+    const { cursor: _here, ...first } = state;
+    go(link === null ? first : { ...first, cursor: [cursorOf(link)] });
+    document.getElementById(RECORDS_TOP)?.scrollIntoView();
+  };
   useListingCommands({
     listing,
     answer,
     mayExplain,
     onOpen: setOpened,
-    onClear: () => go(cleared(state, listing)),
-    onPage: (link) => go({ ...state, cursor: [cursorOf(link)] }),
+    onClear: reset,
+    onPage: turnTo,
     onGoTo: (place) => void navigate({ search, hash: place }),
   });
+  // What is applied closes its editor; where it is refused, it is there again with what was typed.
+  const [applied, setApplied] = useState<{ opened: Opened; search: string } | null>(null);
+  const apply = (next: PageState) => {
+    go(next);
+    // Columns are picked one by one.
+    if (opened === null || opened.kind === "columns") return;
+    setApplied({ opened, search: searchOf(next).toString() });
+    setOpenedNow(null);
+  };
+  const isAnswered = !records.isFetching && !records.isPlaceholderData;
+  if (applied !== null && isAnswered && applied.search === searchOf(state).toString()) {
+    setApplied(null);
+    if (problem !== null && !isAway) setOpenedNow(applied.opened);
+  }
   const remove = (clause: Clause) => go(withoutClause(state, listing, clause));
   return (
     <ChangedContext value={setChanged}>
@@ -105,11 +125,12 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
         clauses={clauses}
         opened={opened}
         canAdd={narrowable(listing).length + listing.parameters.length > 0}
-        isNarrowed={searchOf(cleared(state, listing)).size < searchOf(state).size}
+        isNarrowed={searchOf(state).size > 0}
         canRemove={(clause) => canRemove(clause, listing, state)}
         onOpen={setOpened}
         onRemove={remove}
-        onClear={() => go(cleared(state, listing))}
+        onClear={reset}
+        onUndo={undo}
       >
         {opened === null ? null : (
           <Editors
@@ -124,7 +145,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
             today={today}
             failureOf={(name) => failureOf(problem, name)}
             onOpen={setOpened}
-            onGo={go}
+            onGo={apply}
           />
         )}
       </Sentence>
@@ -150,21 +171,66 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
             order={order}
             today={today}
             context={context}
+            mayExplain={mayExplain}
             onGo={go}
+            onPage={turnTo}
             onEdit={(column) => setOpened({ kind: "column", column })}
             onColumns={() => setOpened({ kind: "columns" })}
           />
         )}
       </AnswerSection>
-      <Beneath
-        listing={listing}
-        state={state}
-        answer={answer}
-        isAnswered={problem === null}
-        mayExplain={mayExplain}
-      />
+      {problem !== null && mayExplain && listing.broken !== undefined ? (
+        <p className="mt-6">
+          <Link to={`/declare/${listing.name}`} className="btn btn-sm">
+            Edit the declaration
+          </Link>
+        </p>
+      ) : null}
     </ChangedContext>
   );
+}
+
+/** Milliseconds in which a reset can be undone. */
+const UNDO_MS = 10_000;
+
+/** Resets a page to how it is first seen, and undoes that for a while, by a button or Ctrl+Z; null where it cannot be. */
+function useReset(
+  state: PageState,
+  onGo: (state: PageState) => void,
+): { readonly reset: () => void; readonly undo: (() => void) | null } {
+  const [before, setBefore] = useState<PageState | null>(null);
+  const undoNow = useEffectEvent(() => {
+    if (before !== null) onGo(before);
+    setBefore(null);
+  });
+  useEffect(() => {
+    if (before === null) return;
+    const ends = setTimeout(() => setBefore(null), UNDO_MS);
+    const byKey = (event: KeyboardEvent) => {
+      const isTyping = event.target instanceof Element && event.target.closest("input, textarea");
+      if (isTyping || event.key !== "z" || !(event.ctrlKey || event.metaKey)) return;
+      event.preventDefault();
+      undoNow();
+    };
+    document.addEventListener("keydown", byKey);
+    return () => {
+      clearTimeout(ends);
+      document.removeEventListener("keydown", byKey);
+    };
+  }, [before]);
+  return {
+    reset: () => {
+      setBefore(state);
+      onGo(FIRST_SEEN);
+    },
+    undo:
+      before === null
+        ? null
+        : () => {
+            setBefore(null);
+            onGo(before);
+          },
+  };
 }
 
 /** The answer, or why there is none now. */

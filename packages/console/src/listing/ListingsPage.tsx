@@ -1,13 +1,17 @@
 import type { ListingDescription } from "@orisma/client";
-import { useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import type { CountedAnswer, ExtentAnswer } from "@orisma/core/internal";
+import { useQueries, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
 import { useMay } from "../service/session.js";
+import { dayText } from "../dates/words.js";
+import { localText } from "../dates/zones.js";
+import { totalText } from "./counts.js";
 
-/** The listings that the reader may see, each with its parameters. */
+/** The listings that the reader may see: what each holds, and by what it is filtered. */
 export function ListingsPage() {
   const listings = useQuery({
     queryKey: ["listings"],
@@ -42,52 +46,132 @@ export function ListingsPage() {
   );
 }
 
+/** Rows up to which what a listing holds is asked for; beyond them a search narrows the rows. */
+const MAX_ASKED = 40;
+
 function Listings({ listings }: { readonly listings: readonly ListingDescription[] }) {
   const mayDeclare = useMay("author");
-  const sources = [...new Set(listings.map(({ source }) => source))].sort();
+  const [search, setSearch] = useState("");
+  const wanted = search.trim().toLowerCase();
+  const found = listings
+    .filter(({ name, title, source }) =>
+      [name, title, source].some((each) => each.toLowerCase().includes(wanted)),
+    )
+    .toSorted((a, b) => a.source.localeCompare(b.source) || a.title.localeCompare(b.title));
+  const held = useQueries({
+    queries: found.slice(0, MAX_ASKED).map(({ name, version, broken }) => ({
+      queryKey: ["held", name, version],
+      queryFn: ({ signal }: { signal: AbortSignal }) => heldBy(name, signal),
+      enabled: broken === undefined,
+      staleTime: 60_000,
+      // A listing that must be asked for something says so on its own page.
+      retry: false,
+    })),
+  });
   return (
     <>
-      <div className="flex flex-wrap items-baseline justify-between gap-4">
+      <div className="flex flex-wrap items-center justify-between gap-4">
         <h1 className="font-sentence text-2xl">Listings</h1>
-        {mayDeclare ? (
-          <Link to="/declare" className="link">
-            Declare a listing
-          </Link>
-        ) : null}
+        <div className="flex flex-wrap items-center gap-4">
+          <input
+            type="search"
+            aria-label="Find a listing"
+            placeholder="Find a listing"
+            className="input input-sm w-64"
+            value={search}
+            onChange={(event) => setSearch(event.target.value)}
+          />
+          {mayDeclare ? (
+            <Link to="/declare" className="btn btn-primary btn-sm">
+              Declare a listing
+            </Link>
+          ) : null}
+        </div>
       </div>
-      <div className="mt-6 grid gap-x-12 gap-y-8 lg:grid-cols-2">
-        {sources.map((source) => (
-          <section key={source} aria-labelledby={`of-${source}`}>
-            <h2 id={`of-${source}`} className="text-sm opacity-75">
-              of {source}
-            </h2>
-            <ul className="mt-1 border-t-2 border-base-300">
-              {listings
-                .filter((each) => each.source === source)
-                .map(({ name, title, mainDate, parameters, broken }) => (
-                  <li key={name} className="border-b border-base-300 py-2">
-                    <Link to={`/listings/${name}`} className="font-sentence text-lg underline">
-                      {title}
-                    </Link>
-                    <p className="text-sm opacity-75">
-                      date: {mainDate}
-                      {filtersInWords(parameters.map((each) => each.label ?? each.name))}
-                    </p>
-                    {broken === undefined ? null : (
-                      <p className="text-sm text-error">
-                        Not available: it does not fit its source any more: {broken}
-                      </p>
-                    )}
-                  </li>
-                ))}
-            </ul>
-          </section>
-        ))}
+      <div className="mt-4 overflow-x-auto">
+        <table className="table tabular-nums [&_td]:px-2 [&_td]:py-1 [&_th]:px-2 [&_th]:py-1.5">
+          <thead className="text-base-content">
+            <tr className="border-b-2 border-base-300">
+              <th scope="col">Listing</th>
+              <th scope="col">Source</th>
+              <th scope="col" className="text-end">
+                Records
+              </th>
+              <th scope="col">Date</th>
+              <th scope="col">First</th>
+              <th scope="col">Last</th>
+              <th scope="col">Filters</th>
+            </tr>
+          </thead>
+          <tbody>
+            {found.map((listing, row) => (
+              <ListingRow key={listing.name} listing={listing} held={held[row]?.data} />
+            ))}
+          </tbody>
+        </table>
       </div>
+      {found.length === 0 ? <p className="mt-4">No listing has “{search}” in it.</p> : null}
+      {found.length > MAX_ASKED ? (
+        <p className="mt-4 text-sm">
+          What they hold is shown of the first {MAX_ASKED}: find the others by name.
+        </p>
+      ) : null}
     </>
   );
 }
 
-function filtersInWords(names: readonly string[]): string {
-  return names.length === 0 ? "" : ` · filters: ${names.join(", ")}`;
+/** How many records a listing has, and between which dates; nothing where it must be asked for something. */
+async function heldBy(name: string, signal: AbortSignal): Promise<Held> {
+  const [[count], { extent }] = await Promise.all([
+    service.counts(name, [{}], signal),
+    service.extent(name, {}, signal),
+  ]);
+  return { count, extent };
+}
+
+interface Held {
+  readonly count: CountedAnswer | undefined;
+  readonly extent: ExtentAnswer["extent"];
+}
+
+function ListingRow(props: {
+  readonly listing: ListingDescription;
+  /** What it holds; undefined until that is known. */
+  readonly held: Held | undefined;
+}) {
+  const { listing, held } = props;
+  const { name, title, source, mainDate, parameters, broken, zone } = listing;
+  const day = (edge: string | null | undefined) =>
+    edge == null ? "–" : dayText(localText(edge, zone).split("T")[0] ?? "");
+  return (
+    <tr className="border-base-300 hover:bg-base-200">
+      <th scope="row" className="font-normal">
+        <Link
+          to={`/listings/${name}`}
+          className="font-sentence text-lg whitespace-nowrap underline"
+        >
+          {title}
+        </Link>
+        {broken === undefined ? null : (
+          <p className="text-sm text-error">
+            Not available: it does not fit its source any more: {broken}
+          </p>
+        )}
+      </th>
+      <td className="whitespace-nowrap">{source}</td>
+      <td className="text-end whitespace-nowrap">
+        {held?.count === undefined || held.count.faults !== undefined ? "" : totalText(held.count)}
+      </td>
+      <td className="whitespace-nowrap">{listing.labels?.[mainDate] ?? mainDate}</td>
+      <td className="whitespace-nowrap">
+        {held === undefined ? "" : day(held.extent[mainDate]?.first)}
+      </td>
+      <td className="whitespace-nowrap">
+        {held === undefined ? "" : day(held.extent[mainDate]?.last)}
+      </td>
+      <td className="text-sm">
+        {parameters.map((each) => each.label ?? each.name).join(", ") || "–"}
+      </td>
+    </tr>
+  );
 }

@@ -1,12 +1,15 @@
 import type { ListingDetails } from "@orisma/client";
-import type { RecordAnswer, RecordValue, RecordsAnswer } from "@orisma/core/internal";
+import type { RecordAnswer, RecordsAnswer } from "@orisma/core/internal";
 import { ArrowDown, ArrowUp } from "lucide-react";
-import { useState, type KeyboardEvent } from "react";
-import { CellFace } from "./Cell.js";
+import { useLayoutEffect, useRef, useState, type KeyboardEvent } from "react";
+import { CellFace, groupsThousands } from "./Cell.js";
 import { CellMenu } from "./CellMenu.js";
 import { canChange } from "./changes.js";
+import { longColumns } from "./long-text.js";
 import { canNarrow, type ShownColumn } from "./narrowing.js";
+import { SLIM_LINE_PX } from "./SlimLine.js";
 import type { PageState } from "./state.js";
+import { useWholeText } from "./WholeText.js";
 
 export interface RecordTableProps {
   readonly listing: ListingDetails;
@@ -37,10 +40,30 @@ export function RecordTable(props: RecordTableProps) {
     answer.meta.unreadable[String(id)]?.[name];
   const hasMenu = (name: string) => canNarrow(listing, name) || canChange(listing, name);
   const first = columns.find(({ name }) => hasMenu(name));
+  const { widest, others } = longColumns(columns, answer.records);
+  const grouped = new Set(
+    columns
+      .filter(({ name }) => groupsThousands(answer.records.map((record) => record[name])))
+      .map(({ name }) => name),
+  );
+  const whole = useWholeText();
+  const { region, isWide } = useWidth();
   return (
-    <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Records">
-      <table className="table text-[0.9375rem] tabular-nums [&_td]:px-1 [&_td]:py-0.5 [&_th]:px-3">
-        <thead className="text-base-content">
+    // Headings stay in sight while the page scrolls, unless the table scrolls by itself.
+    <div
+      ref={region}
+      className={isWide ? "overflow-x-auto" : ""}
+      tabIndex={0}
+      role="region"
+      aria-label="Records"
+      {...whole.events}
+    >
+      {whole.shown}
+      <table className="table text-sm whitespace-nowrap tabular-nums [&_td]:px-0.5 [&_td]:py-0 [&_th]:px-2 [&_th]:py-2">
+        <thead
+          className={`text-base-content ${isWide ? "" : "sticky z-[5] bg-base-100"}`}
+          style={{ top: SLIM_LINE_PX }}
+        >
           <tr className="border-b-2 border-base-300">
             {columns.map(({ name, type }) => (
               <Heading
@@ -48,6 +71,7 @@ export function RecordTable(props: RecordTableProps) {
                 name={name}
                 label={labels[name] ?? name}
                 isNumber={type === "integer" || type === "decimal"}
+                isWidest={name === widest}
                 isNarrowed={answer.meta.clauses?.some(
                   ({ column, parameters }) => column === name && !parameters.includes("order"),
                 )}
@@ -73,30 +97,34 @@ export function RecordTable(props: RecordTableProps) {
                       value={record[name] ?? null}
                       display={answer.meta.display?.[String(record.id)]?.[name]}
                       unreadable={unreadableOf(record.id, name)}
+                      isGrouped={grouped.has(name)}
                     />
                   </bdi>
                 );
                 const isNumber = type === "integer" || type === "decimal";
                 const align = isNumber ? "text-end" : "text-start";
+                const isCut = name === widest || others.has(name);
+                const cut = isCut ? "truncate" : "";
                 return (
                   <td
                     key={name}
-                    className={`${align} ${isShort(record[name]) ? "whitespace-nowrap" : ""}`}
+                    className={`${align} ${name === widest ? "w-full max-w-0" : isCut ? "max-w-64" : ""}`}
                   >
                     {hasMenu(name) ? (
                       <button
                         type="button"
                         tabIndex={row === 0 && column === first ? 0 : -1}
                         aria-haspopup="dialog"
-                        className={`min-h-9 w-full min-w-6 cursor-pointer px-2 ${align} hover:bg-base-300`}
-                        onClick={(event) =>
-                          setOpen({ id: record.id, column, record, anchor: event.currentTarget })
-                        }
+                        className={`block min-h-9 w-full min-w-6 cursor-pointer px-1.5 ${align} ${cut} hover:bg-base-300`}
+                        onClick={(event) => {
+                          whole.hide();
+                          setOpen({ id: record.id, column, record, anchor: event.currentTarget });
+                        }}
                       >
                         {face}
                       </button>
                     ) : (
-                      <span className="block px-2 py-1.5">{face}</span>
+                      <span className={`block px-1.5 py-1.5 ${cut}`}>{face}</span>
                     )}
                   </td>
                 );
@@ -130,10 +158,20 @@ export function RecordTable(props: RecordTableProps) {
   );
 }
 
-/** A value that is one word, a few short ones or a date is not broken. */
-function isShort(value: RecordValue | undefined): boolean {
-  if (typeof value !== "string") return true;
-  return value.length <= 12 || (value.length <= 24 && !value.includes(" "));
+/** Whether a table is wider than its place, and then scrolls in it. */
+function useWidth() {
+  const region = useRef<HTMLDivElement>(null);
+  const [isWide, setWide] = useState(false);
+  useLayoutEffect(() => {
+    const place = region.current;
+    const table = place?.querySelector("table");
+    if (place == null || table == null) return;
+    const watch = new ResizeObserver(() => setWide(table.scrollWidth > place.clientWidth + 1));
+    watch.observe(place);
+    watch.observe(table);
+    return () => watch.disconnect();
+  }, []);
+  return { region, isWide };
 }
 
 /** Moves from cell to cell with the arrows: one stop of the tabulator is enough for all of them. */
@@ -174,12 +212,14 @@ function Heading(props: {
   readonly name: string;
   readonly label: string;
   readonly isNumber: boolean;
+  /** Whether the column takes the room that the others leave. */
+  readonly isWidest: boolean;
   readonly isNarrowed: boolean | undefined;
   readonly canOrder: boolean;
   readonly order: string;
   readonly onOrder: (order: string) => void;
 }) {
-  const { name, label, isNumber, isNarrowed = false, canOrder, order, onOrder } = props;
+  const { name, label, isNumber, isWidest, isNarrowed = false, canOrder, order, onOrder } = props;
   const direction = order === name ? "ascending" : order === `-${name}` ? "descending" : "none";
   const align = isNumber ? "text-end" : "text-start";
   const narrowed = isNarrowed ? (
@@ -190,7 +230,8 @@ function Heading(props: {
   ) : null;
   if (!canOrder) {
     return (
-      <th scope="col" className={align}>
+      <th scope="col" className={align} title={`The listing does not order by ${label}`}>
+        {isWidest ? <span aria-hidden className="block w-32" /> : null}
         {narrowed}
         {label}
       </th>
@@ -199,6 +240,7 @@ function Heading(props: {
   const Arrow = direction === "ascending" ? ArrowUp : ArrowDown;
   return (
     <th scope="col" aria-sort={direction} className={align}>
+      {isWidest ? <span aria-hidden className="block w-32" /> : null}
       {narrowed}
       <button
         type="button"

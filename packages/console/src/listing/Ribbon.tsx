@@ -41,7 +41,7 @@ export function Ribbon(props: RibbonProps) {
     <section
       aria-label={`Time ribbon of ${listing.labels?.[column] ?? column}`}
       aria-busy={found.isFetching}
-      className="w-44 shrink-0 select-none sm:sticky sm:top-4"
+      className="w-44 shrink-0 select-none sm:sticky sm:top-12"
     >
       {answer === undefined ? (
         found.isError ? (

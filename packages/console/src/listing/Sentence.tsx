@@ -1,7 +1,9 @@
 import type { ListingDetails } from "@orisma/client";
 import type { Clause } from "@orisma/core/internal";
-import { X } from "lucide-react";
-import { useEffect, useEffectEvent, useRef, type ReactNode } from "react";
+import { Plus, X } from "lucide-react";
+import { useEffect, useRef, type ReactNode } from "react";
+import { ClauseEditor } from "./ClauseEditor.js";
+import { canNarrow } from "./narrowing.js";
 
 /** What is being changed: a clause, or what is to be added. */
 export type Opened =
@@ -24,23 +26,64 @@ export interface SentenceProps {
   readonly onOpen: (opened: Opened | null) => void;
   readonly onRemove: (clause: Clause) => void;
   readonly onClear: () => void;
+  /** Takes the last reset back; null where there is none. */
+  readonly onUndo: (() => void) | null;
   /** The editor of what is opened. */
   readonly children: ReactNode;
 }
 
-/** The listing as a sentence: each clause opens its own editor below it. */
+/** The listing as a sentence: each clause opens its own editor beneath it, over what it changes. */
 export function Sentence(props: SentenceProps) {
   const { listing, clauses, opened, onOpen, onRemove, onClear } = props;
   const said = clauses.filter(({ parameters }) => !parameters.includes("order"));
   const order = clauses.find(({ parameters }) => parameters.includes("order"));
+  const { mainDate, labels = {} } = listing;
+  const isDated = said.some(({ column }) => column === mainDate);
+  const place = useRef<HTMLDivElement>(null);
+  const focused = useRef<HTMLElement | null>(null);
+  const standIn = useRef<HTMLElement | null>(null);
+  // What had the focus may be gone with what it said, as an editor with what it applied: then the clause that was
+  // opened has it, as soon as it is there, and another one until then.
+  const lastOpened = useRef<string | null>(null);
+  useEffect(() => {
+    if (opened !== null) {
+      lastOpened.current = JSON.stringify(opened);
+      return;
+    }
+    const isGone = focused.current?.isConnected === false;
+    const isNowhere = document.activeElement === document.body && isGone;
+    if (!isNowhere && document.activeElement !== standIn.current) return;
+    const all = [...(place.current?.querySelectorAll<HTMLElement>("[data-opens]") ?? [])];
+    const own = all.find(({ dataset }) => dataset.opens === lastOpened.current);
+    standIn.current = own === undefined ? (all.at(-1) ?? null) : null;
+    (own ?? standIn.current)?.focus();
+  });
   return (
     <div
+      ref={place}
+      onFocus={({ target }) => {
+        focused.current = target;
+      }}
+      onBlur={({ target }) => {
+        if (target.isConnected) focused.current = null;
+      }}
       role="group"
       dir="auto"
       aria-label="What is shown"
-      className="font-sentence text-2xl leading-relaxed"
+      className="relative font-sentence text-lg leading-8 sm:text-[1.375rem] sm:leading-9"
     >
       <h1 className="inline font-semibold">{listing.title}</h1>
+      {isDated || !canNarrow(listing, mainDate) ? null : (
+        <>
+          {", "}
+          <ClauseButton
+            opened={{ kind: "column", column: mainDate }}
+            current={opened}
+            onOpen={onOpen}
+            words={`${labels[mainDate] ?? mainDate} at any time`}
+          />
+        </>
+      )}
       {said.map((clause) => (
         <span key={keyOf(clause)}>
           {", "}
@@ -69,12 +112,12 @@ export function Sentence(props: SentenceProps) {
       ))}
       {props.canAdd ? (
         <>
-          {" "}
+          {", "}
           <ClauseButton
             opened={{ kind: "add" }}
             current={opened}
             onOpen={onOpen}
-            words={"and\u00a0…"}
+            words="add a condition"
           />
         </>
       ) : null}
@@ -95,10 +138,20 @@ export function Sentence(props: SentenceProps) {
           Reset filters
         </button>
       ) : null}
+      {props.onUndo === null ? null : (
+        <button
+          type="button"
+          className="link ms-4 font-sans text-base"
+          title="Ctrl+Z"
+          onClick={props.onUndo}
+        >
+          Undo reset
+        </button>
+      )}
       {opened === null ? null : (
-        <Editor key={JSON.stringify(opened)} onClose={() => onOpen(null)}>
+        <ClauseEditor key={JSON.stringify(opened)} onClose={() => onOpen(null)}>
           {props.children}
-        </Editor>
+        </ClauseEditor>
       )}
     </div>
   );
@@ -118,7 +171,8 @@ function ClauseButton(props: {
     <span
       role="button"
       tabIndex={0}
-      className="cursor-pointer text-primary underline decoration-accent decoration-2 underline-offset-4 hover:decoration-4 aria-expanded:bg-base-200 aria-expanded:decoration-4"
+      data-opens={JSON.stringify(opened)}
+      className="cursor-pointer rounded-sm bg-base-200 box-decoration-clone px-1 py-0.5 text-primary underline decoration-accent decoration-2 underline-offset-4 hover:bg-base-300 hover:decoration-4 aria-expanded:bg-base-300 aria-expanded:decoration-4"
       aria-expanded={isOpen}
       onClick={toggle}
       onKeyDown={(event) => {
@@ -127,46 +181,11 @@ function ClauseButton(props: {
         toggle();
       }}
     >
+      {opened.kind === "add" ? (
+        <Plus className="me-1 inline size-4 align-[-0.1em]" aria-hidden />
+      ) : null}
       {words}
     </span>
-  );
-}
-
-/** Where a clause is changed; closing it changes nothing, and leads back to the clause. */
-function Editor(props: { readonly onClose: () => void; readonly children: ReactNode }) {
-  const place = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    const first = place.current?.querySelector<HTMLElement>("[data-first], input, select, button");
-    first?.focus();
-  }, []);
-  const close = () => {
-    const clause = place.current?.parentElement?.querySelector<HTMLElement>("[aria-expanded=true]");
-    props.onClose();
-    clause?.focus();
-  };
-  // What had the focus may be gone with an answer: the page has it then.
-  const closeFromPage = useEffectEvent((event: KeyboardEvent) => {
-    if (event.key === "Escape" && document.activeElement === document.body) close();
-  });
-  useEffect(() => {
-    const listen = (event: KeyboardEvent) => closeFromPage(event);
-    document.addEventListener("keydown", listen);
-    return () => document.removeEventListener("keydown", listen);
-  }, []);
-  return (
-    <div
-      ref={place}
-      role="group"
-      aria-label="Change"
-      className="my-3 max-w-6xl border-s-4 border-accent bg-base-200 p-4 font-sans text-base leading-normal"
-      onKeyDown={(event) => {
-        if (event.key !== "Escape") return;
-        event.stopPropagation();
-        close();
-      }}
-    >
-      {props.children}
-    </div>
   );
 }
 

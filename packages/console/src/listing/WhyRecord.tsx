@@ -1,23 +1,29 @@
 import { OrismaError, type ListingDetails } from "@orisma/client";
-import type { RecordVerdict, WhyAnswer } from "@orisma/core/internal";
+import type { RecordVerdict, RecordsAnswer, WhyAnswer } from "@orisma/core/internal";
 import { useQuery } from "@tanstack/react-query";
 import { Check, X } from "lucide-react";
 import { useState, type SubmitEvent } from "react";
+import { useLocation, useNavigate } from "react-router";
 import { Pending } from "../frame/Pending.js";
 import { service } from "../service/service.js";
+import { useMay } from "../service/session.js";
+import { placeOfRecord } from "./record-place.js";
 import { searchOf, type PageState } from "./state.js";
 
-/** One record against each condition: which let it through, and what it has there. */
+/** One record: against each condition, which let it through and what it has there, and its cells. */
 export default function WhyRecord(props: {
   readonly listing: ListingDetails;
   readonly state: PageState;
+  readonly answer: RecordsAnswer;
 }) {
-  const { listing, state } = props;
-  const [typed, setTyped] = useState("");
-  const [id, setId] = useState("");
+  const { listing, state, answer } = props;
+  const { hash, search } = useLocation();
+  const navigate = useNavigate();
+  const id = decodeURIComponent(hash.replace(/^#record=?/, ""));
+  const [typed, setTyped] = useState(id);
   const submit = (event: SubmitEvent) => {
     event.preventDefault();
-    setId(typed.trim());
+    void navigate({ search, hash: placeOfRecord(typed.trim()) }, { replace: true });
   };
   return (
     <>
@@ -36,7 +42,12 @@ export default function WhyRecord(props: {
           Ask
         </button>
       </form>
-      {id === "" ? null : <Answered listing={listing} state={state} id={id} />}
+      {id === "" ? null : (
+        <div className="flex flex-wrap gap-x-12">
+          <Answered listing={listing} state={state} id={id} />
+          <Cells key={id} listing={listing} answer={answer} id={id} />
+        </div>
+      )}
     </>
   );
 }
@@ -72,6 +83,72 @@ function Answered(props: {
   }
   const { record } = found.data;
   return record === undefined ? null : <Verdict record={record} />;
+}
+
+/** The cells of a record as they are read, and for those who may see the source as they came. */
+function Cells(props: {
+  readonly listing: ListingDetails;
+  readonly answer: RecordsAnswer;
+  readonly id: string;
+}) {
+  const { listing, answer, id } = props;
+  const isAuthor = useMay("author");
+  const [isCopied, setCopied] = useState(false);
+  const found = useQuery({
+    queryKey: ["inspected", listing.source, id],
+    queryFn: () => service.inspectRecord(listing.source, id),
+    enabled: isAuthor,
+    retry: false,
+  });
+  const record = answer.records.find((each) => String(each.id) === id);
+  const stored = new Map(found.data?.cells.map((cell) => [cell.column, cell]));
+  const columns = [...new Set([...listing.shown.map(({ name }) => name), ...stored.keys()])].filter(
+    (name) => record?.[name] !== undefined || stored.has(name),
+  );
+  if (columns.length === 0) return null;
+  const readOf = (name: string) => {
+    const value = record?.[name];
+    return value === undefined ? (stored.get(name)?.long ?? "") : String(value ?? "");
+  };
+  const copy = async () => {
+    const values = Object.fromEntries(
+      columns.map((name) => [name, record?.[name] ?? stored.get(name)?.raw ?? null]),
+    );
+    await navigator.clipboard.writeText(JSON.stringify(values, null, 2));
+    setCopied(true);
+  };
+  return (
+    <div className="mt-3 overflow-x-auto">
+      <table className="table w-auto text-sm [&_td]:py-1 [&_th]:py-1">
+        <thead className="text-base-content">
+          <tr>
+            <th scope="col">column</th>
+            <th scope="col">as read</th>
+            {stored.size === 0 ? null : <th scope="col">as stored</th>}
+          </tr>
+        </thead>
+        <tbody>
+          {columns.map((name) => (
+            <tr key={name}>
+              <th scope="row" className="font-medium">
+                {listing.labels?.[name] ?? name}
+              </th>
+              <td className="max-w-72 break-words">{readOf(name) || "–"}</td>
+              {stored.size === 0 ? null : (
+                <td className="max-w-72 font-mono break-all">{stored.get(name)?.raw ?? "–"}</td>
+              )}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <button type="button" className="btn btn-sm mt-2" onClick={() => void copy()}>
+        Copy as JSON
+      </button>
+      <span role="status" className="ms-3 text-sm">
+        {isCopied ? "Copied." : ""}
+      </span>
+    </div>
+  );
 }
 
 function Verdict({ record: { id, isIn, conditions } }: { readonly record: RecordVerdict }) {

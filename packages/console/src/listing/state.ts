@@ -50,7 +50,10 @@ export function corrected(state: PageState, fault: RenderedFault, meant: string)
   });
 }
 
-/** The state without any condition of the caller, which is how a listing is first seen. */
+/** The state in which a listing is first seen: without any condition, order or columns of the reader. */
+export const FIRST_SEEN: PageState = {};
+
+/** The state without any condition of the reader. */
 export function cleared(state: PageState, listing: ListingDetails): PageState {
   const names = listing.parameters.flatMap((parameter) => namesOf(parameter));
   return withParameters(state, Object.fromEntries([...names, "filter"].map((name) => [name, []])));

@@ -2,7 +2,10 @@ import { existsSync } from "node:fs";
 import { join } from "node:path";
 import express, { Router } from "express";
 
-/** The console's built files; every address of a page of it gets the one document. */
+/**
+ * The console's built files; every address of a page of it gets the one document. So does a browser at any other, with
+ * 404: the page says that there is none, and leads on.
+ */
 export function consoleRoutes(folder: string): Router {
   const router = Router();
   const document = join(folder, "index.html");
@@ -36,5 +39,12 @@ export function consoleRoutes(folder: string): Router {
       response.set("Cache-Control", "no-cache").sendFile(document);
     },
   );
+  router.get("/*path", (request, response, next) => {
+    if (request.accepts(["json", "html"]) !== "html" || !existsSync(document)) {
+      next();
+      return;
+    }
+    response.status(404).set("Cache-Control", "no-cache").sendFile(document);
+  });
   return router;
 }

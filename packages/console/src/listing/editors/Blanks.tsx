@@ -38,18 +38,18 @@ export function Blanks(props: BlanksProps) {
   return (
     <section aria-label="Without a value">
       <h3 className="text-sm font-medium">Without a value</h3>
-      <ul className="mt-1 flex flex-col items-start gap-1">
+      <ul className="flex flex-col items-start text-sm">
         {possible.map(({ key, words, state, isChosen, ifAny }) => {
           const count = ifAny === null ? undefined : counts.of(state);
           // What may yet not be there cannot be pressed, nor have the focus.
           const isKnown =
             isChosen || ifAny === null || !counts.isComing || counts.of(ifAny) !== undefined;
           return (
-            <li key={key} className="flex min-h-8 items-center">
+            <li key={key} className="flex min-h-7 items-center">
               {isKnown ? (
                 <button
                   type="button"
-                  className="min-h-8 cursor-pointer text-start hover:underline aria-pressed:font-semibold"
+                  className="min-h-7 cursor-pointer text-start hover:underline aria-pressed:font-semibold"
                   aria-pressed={isChosen}
                   onClick={() => onGo(state)}
                 >

@@ -122,7 +122,7 @@ export function Calendar(props: CalendarProps) {
 
 function Hint({ begun }: { readonly begun: number | null }) {
   return (
-    <p className="mt-1 min-h-10 text-sm" aria-live="polite">
+    <p className="mt-1 min-h-5 text-sm" aria-live="polite">
       {begun === null
         ? "Pick a day for the beginning."
         : `From ${isoDay(begun)}: pick the last day, or the same once more.`}
@@ -177,7 +177,7 @@ function Day(props: {
       aria-current={isToday ? "date" : undefined}
       aria-label={`${ofMonth} ${monthName(month)} ${year}${recordsWords(count)}${isBegun ? ", the beginning" : ""}`}
       onClick={() => onPick(day)}
-      className="relative flex h-11 cursor-pointer flex-col items-center justify-center rounded-field bg-base-100 leading-tight outline-offset-[-2px] hover:bg-base-300 aria-[current=date]:font-bold aria-[current=date]:underline aria-pressed:bg-primary aria-pressed:text-primary-content"
+      className="relative flex h-8 cursor-pointer flex-col items-center justify-center rounded-field bg-base-100 leading-tight outline-offset-[-2px] hover:bg-base-300 aria-[current=date]:font-bold aria-[current=date]:underline aria-pressed:bg-primary aria-pressed:text-primary-content"
     >
       <span>{ofMonth}</span>
       <UnitCount count={count} most={most} />

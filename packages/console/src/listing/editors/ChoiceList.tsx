@@ -215,7 +215,7 @@ function Section(props: { readonly title: string | null; readonly children: Reac
   return (
     <>
       {props.title === null ? null : (
-        <h4 className="bg-base-300 px-1 text-sm font-medium">{props.title}</h4>
+        <h3 className="bg-base-300 px-1 text-sm font-medium">{props.title}</h3>
       )}
       <ul>{props.children}</ul>
     </>

@@ -60,10 +60,13 @@ export function ColumnEditor(props: ColumnEditorProps) {
   const chosen = isDate ? chosenDays(props) : null;
   return (
     <>
-      <h2 className="mb-2 font-sentence text-xl">{label}</h2>
+      <h2 className="sr-only">{label}</h2>
       <div
-        className={`grid grid-cols-[minmax(0,1fr)] items-start gap-x-8 gap-y-4 ${isDate ? "md:grid-cols-[14rem_20rem] xl:grid-cols-[14rem_20rem_1fr]" : "md:grid-cols-[14rem_1fr]"}`}
+        className={`grid grid-cols-[minmax(0,1fr)] items-start gap-x-8 gap-y-4 ${isDate ? "md:grid-cols-[14rem_20rem] xl:grid-cols-[14rem_20rem_1fr]" : "md:grid-cols-[minmax(14rem,max-content)_14rem]"}`}
       >
+        {isDate || offer.values === false ? null : (
+          <Choices {...props} shown={shown} parameters={parameters} />
+        )}
         <div className="flex flex-col gap-3">
           {typed.length === 0 ? null : (
             <TypedForm
@@ -115,9 +118,7 @@ export function ColumnEditor(props: ColumnEditorProps) {
               />
             )}
           </>
-        ) : offer.values === false ? null : (
-          <Choices {...props} shown={shown} parameters={parameters} />
-        )}
+        ) : null}
       </div>
     </>
   );

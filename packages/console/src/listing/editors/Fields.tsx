@@ -67,7 +67,7 @@ export function ParameterField(props: ParameterFieldProps) {
       <p
         id={`hint-${name}`}
         role={failure === null ? undefined : "alert"}
-        className={`min-h-10 pt-1 text-sm ${isWrong ? "text-error" : "opacity-80"}`}
+        className={`min-h-7 pt-1 text-sm ${isWrong ? "text-error" : "opacity-80"}`}
       >
         {returned}
       </p>

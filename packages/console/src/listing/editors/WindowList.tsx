@@ -1,7 +1,7 @@
 import type { ListingDetails } from "@orisma/client";
 import { listWindows, NAMED_WINDOWS, type WindowContext } from "@orisma/core/internal";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useState, type SubmitEvent } from "react";
 import { service } from "../../service/service.js";
 import { withoutZone } from "../../dates/words.js";
 import { totalText, useCounts } from "../counts.js";
@@ -14,6 +14,62 @@ export interface WindowListProps {
   readonly state: PageState;
   readonly context: WindowContext;
   readonly onGo: (state: PageState) => void;
+}
+
+const UNITS = ["day", "week", "month", "quarter", "year", "workday"] as const;
+
+/** So many whole units before or after the current one, as a window. */
+function WholeUnits(props: { readonly onPick: (window: string) => void }) {
+  const [side, setSide] = useState<"last" | "next">("last");
+  const [count, setCount] = useState("3");
+  const [unit, setUnit] = useState<(typeof UNITS)[number]>("month");
+  const size = Number(count);
+  const isRight = Number.isInteger(size) && size >= 1 && size <= 999;
+  const submit = (event: SubmitEvent) => {
+    event.preventDefault();
+    const sign = side === "last" ? "-" : "+";
+    const [first, last] = side === "last" ? [size, 1] : [1, size];
+    const [from, to] = [`${unit}${sign}${first}`, `${unit}${sign}${last}`];
+    if (isRight) props.onPick(size === 1 ? from : `${from}/${to}`);
+  };
+  return (
+    <form onSubmit={submit} className="mb-3 flex flex-wrap items-center gap-2">
+      <select
+        aria-label="Before or after now"
+        className="select select-sm w-20"
+        value={side}
+        onChange={(event) => setSide(event.target.value === "next" ? "next" : "last")}
+      >
+        <option value="last">last</option>
+        <option value="next">next</option>
+      </select>
+      <input
+        aria-label="How many"
+        type="number"
+        min={1}
+        max={999}
+        className="input input-sm w-16 tabular-nums"
+        value={count}
+        aria-invalid={!isRight}
+        onChange={(event) => setCount(event.target.value)}
+      />
+      <select
+        aria-label="Units"
+        className="select select-sm w-32"
+        value={unit}
+        onChange={(event) => setUnit(UNITS.find((each) => each === event.target.value) ?? "month")}
+      >
+        {UNITS.map((each) => (
+          <option key={each} value={each}>
+            {each === "workday" ? "working days" : `${each}s`}
+          </option>
+        ))}
+      </select>
+      <button type="submit" className="btn btn-sm btn-primary" disabled={!isRight}>
+        Apply
+      </button>
+    </form>
+  );
 }
 
 /** Windows by name, each with its dates and what it would hold; several make a union. */
@@ -42,9 +98,15 @@ export function WindowList({ listing, column, state, context, onGo }: WindowList
   const union = withWindow(state, listing, column, picked.join("|"));
   return (
     <section aria-label="Windows by name" className="min-w-0">
+      <WholeUnits
+        onPick={(window) => {
+          const narrowed = withWindow(state, listing, column, window);
+          if (narrowed !== null) onGo(narrowed);
+        }}
+      />
       <h3 className="text-sm font-medium">By name</h3>
       <ul
-        className="mt-1 max-h-72 overflow-y-auto border-y border-base-300"
+        className="mt-1 max-h-60 overflow-y-auto border-y border-base-300"
         tabIndex={0}
         aria-label="Windows"
       >

@@ -1,0 +1,221 @@
+import { describe, expect, test } from "@jest/globals";
+import type { Locator } from "playwright-core";
+import { ASKED, requestedPage } from "./requested.js";
+import { consoleOfTests } from "./browser.js";
+
+const opened = consoleOfTests(async ({ running }) => {
+  await running.client.declareListing("works-asked", ASKED);
+});
+const on = requestedPage(opened);
+
+/** What a person does, counted: a press is one, and so is a text with the Enter that ends it. */
+class Person {
+  acts = 0;
+
+  async press(target: Locator): Promise<void> {
+    this.acts++;
+    await target.click();
+  }
+
+  async type(target: Locator, text: string): Promise<void> {
+    this.acts++;
+    await target.fill(text);
+    await opened.page.keyboard.press("Enter");
+  }
+
+  button(name: string | RegExp): Locator {
+    return opened.page.getByRole("button", { name, exact: typeof name === "string" });
+  }
+}
+
+describe("the fewest acts of a person", () => {
+  test("a window by its name: 2", async () => {
+    const person = new Person();
+    await on.open("?asOf=2025-03-10");
+    await person.press(person.button("raised at any time"));
+    await person.press(opened.page.getByRole("button", { name: /^last month/ }));
+    expect(await on.found(4)).toEqual(["W-02", "W-03", "W-04", "W-05"]);
+    expect(person.acts).toBe(2);
+  });
+
+  test("a date that is typed: 2", async () => {
+    const person = new Person();
+    await on.open("");
+    await person.press(person.button("raised at any time"));
+    await person.type(opened.page.getByLabel("from", { exact: true }), "1 March 2025");
+    expect(await on.found(1)).toEqual(["W-06"]);
+    expect(person.acts).toBe(2);
+  });
+
+  test("the last three months: 2", async () => {
+    const person = new Person();
+    await on.open("?asOf=2025-04-10");
+    await person.press(person.button("raised at any time"));
+    await person.press(
+      opened.page.getByRole("region", { name: "Windows by name" }).getByRole("button", {
+        name: "Apply",
+        exact: true,
+      }),
+    );
+    expect(await on.found(6)).toContain("W-01");
+    expect(person.acts).toBe(2);
+  });
+
+  test("one value from a cell: 2", async () => {
+    const person = new Person();
+    await on.open("");
+    await person.press(opened.page.getByRole("button", { name: "in the middle", exact: true }));
+    await person.press(opened.page.getByRole("dialog").getByRole("button").first());
+    expect(await on.found(1)).toEqual(["W-03"]);
+    expect(person.acts).toBe(2);
+  });
+
+  test("why a record is here, with all its cells: 2", async () => {
+    const person = new Person();
+    await on.open("?from=2025-02-28");
+    await person.press(opened.page.getByRole("button", { name: "last moment", exact: true }));
+    await person.press(person.button("why this record is here"));
+    const panel = opened.page.getByRole("region", {
+      name: "Why a record is included or excluded",
+    });
+    await panel.getByText("W-05 is in.").waitFor();
+    await panel.getByText("28/02/2025").waitFor();
+    expect(person.acts).toBe(2);
+    expect(new URL(opened.page.url()).hash).toBe("#record=W-05");
+    await opened.page.reload();
+    await panel.getByText("W-05 is in.").waitFor();
+  });
+
+  test("a download: 2", async () => {
+    const person = new Person();
+    await on.open("?from=2025-02&to=2025-02");
+    const downloads = opened.page.waitForEvent("download");
+    await person.press(person.button("Download"));
+    await person.press(opened.page.getByRole("link", { name: "CSV" }));
+    expect((await downloads).suggestedFilename()).toContain(".csv");
+    expect(person.acts).toBe(2);
+  });
+
+  test("an edge of the ribbon: 1", async () => {
+    await on.open("?from=2025-02-01&to=2025-02-28");
+    const edge = opened.page.getByRole("slider", { name: "Beginning of the window" });
+    await edge.focus();
+    await opened.page.keyboard.press("Home");
+    await opened.page.waitForURL((url) => url.searchParams.get("from") !== "2025-02-01");
+  });
+});
+
+describe("what was applied", () => {
+  test("closes its editor, over which the records are in sight; what is refused is there again", async () => {
+    await on.open("");
+    await opened.page.getByRole("button", { name: "raised at any time" }).click();
+    const field = opened.page.getByLabel("from", { exact: true });
+    await field.waitFor();
+    const editor = opened.page.getByRole("group", { name: "Change" });
+    expect((await editor.boundingBox())?.height ?? 999).toBeLessThanOrEqual(360);
+    // It stands over the records, and moves none of them.
+    const before = await opened.page.locator("tbody tr").first().boundingBox();
+    await field.fill("2025-02-28");
+    await opened.page.keyboard.press("Enter");
+    await editor.waitFor({ state: "detached" });
+    await on.found(3);
+    expect(await opened.page.locator("tbody tr").first().boundingBox()).toMatchObject({
+      y: before?.y,
+    });
+    // The focus is at the clause that says it.
+    expect(await opened.page.evaluate(() => document.activeElement?.textContent ?? "")).toContain(
+      "raised",
+    );
+    await opened.page.keyboard.press("Enter");
+    await field.fill("31/02/2025");
+    await opened.page.keyboard.press("Enter");
+    await opened.page.getByText("Invalid filter").waitFor();
+    expect(await field.inputValue()).toBe("31/02/2025");
+    await opened.page.keyboard.press("Escape");
+    await editor.waitFor({ state: "detached" });
+  });
+
+  test("is closed by a press outside, and nothing is applied", async () => {
+    await on.open("");
+    await opened.page.getByRole("button", { name: "raised at any time" }).click();
+    await opened.page.getByLabel("from", { exact: true }).fill("2025-02-28");
+    await opened.page.mouse.click(1200, 780);
+    await opened.page.getByRole("group", { name: "Change" }).waitFor({ state: "detached" });
+    await on.found(10);
+  });
+
+  test("is reset with order and columns, and the reset is undone, by the button or Ctrl+Z", async () => {
+    const search = "?from=2025-02-28&order=-cost&columns=order&columns=cost";
+    await on.open(search);
+    await on.found(3);
+    await opened.page.getByRole("button", { name: "Reset filters" }).click();
+    await on.found(10);
+    expect(new URL(opened.page.url()).search).toBe("");
+    await opened.page.getByRole("button", { name: "Undo reset" }).click();
+    await on.found(3);
+    expect(new URL(opened.page.url()).search).toBe(search);
+    await opened.page.getByRole("button", { name: "Reset filters" }).click();
+    await on.found(10);
+    await opened.page.keyboard.press("Control+z");
+    await on.found(3);
+  });
+
+  test("is copied as a link whose dates go on moving, or stay", async () => {
+    await opened.page.context().grantPermissions(["clipboard-read", "clipboard-write"]);
+    await on.open("?from=month-1");
+    const copied = async (name: string) => {
+      await opened.page.getByRole("button", { name: "Copy link" }).click();
+      await opened.page.getByRole("button", { name }).click();
+      await opened.page.getByText(/^Link copied/).waitFor();
+      return new URL(await opened.page.evaluate(() => navigator.clipboard.readText()));
+    };
+    expect((await copied("Dates that go on moving")).search).toBe("?from=month-1");
+    const fixed = (await copied("Dates as they are now")).searchParams;
+    expect(fixed.get("from")).toBe("month-1");
+    expect(fixed.get("asOf")).toMatch(/^\d{4}-\d\d-\d\dT/);
+  });
+});
+
+describe("an address that is no page's", () => {
+  test("says so, and leads to the listings", async () => {
+    await opened.page.goto(`${opened.url}/no/such/page`);
+    await opened.page.getByText("There is no page at /no/such/page").waitFor();
+    await opened.page.getByRole("link", { name: "All listings" }).click();
+    await opened.page.getByRole("searchbox", { name: "Find a listing" }).fill("asked");
+    await opened.page.getByRole("row", { name: /^Works works 10 / }).waitFor();
+    expect(await opened.page.getByRole("row").count()).toBe(2);
+  });
+});
+
+describe("the first screen", () => {
+  test("has rows of one line, whose long strings are whole when they have the focus", async () => {
+    const { page, running } = opened;
+    await page.setViewportSize({ width: 700, height: 800 });
+    try {
+      await running.client.declareListing("works-asked", ASKED);
+      await on.open("");
+      const rows = page.locator("tbody tr");
+      const heights = await rows.evaluateAll((all) =>
+        all.map((row) => Math.round(row.getBoundingClientRect().height)),
+      );
+      expect(Math.max(...heights)).toBeLessThanOrEqual(40);
+    } finally {
+      await page.setViewportSize({ width: 1280, height: 800 });
+    }
+  });
+
+  test("has a line with the count and the headings at its top when it is scrolled", async () => {
+    const { page } = opened;
+    await page.setViewportSize({ width: 1280, height: 320 });
+    try {
+      await on.open("");
+      await page.mouse.move(800, 280);
+      await page.mouse.wheel(0, 250);
+      await page.getByTitle("Back to the top").waitFor();
+      const top = await page.locator("thead").evaluate((head) => head.getBoundingClientRect().top);
+      expect(Math.round(top)).toBe(36);
+    } finally {
+      await page.setViewportSize({ width: 1280, height: 800 });
+    }
+  });
+});
