@@ -886,7 +886,7 @@ describe("dates as people write them", () => {
     expect(await refused("--from", "3/2/2025")).toMatchObject({
       code: 2,
       out: "",
-      err: expect.stringContaining("did you mean 2025-02-03, 2025-03-02?"),
+      err: expect.stringContaining("2025-02-03 if the day comes first, 2025-03-02 if"),
     });
     expect(await refused("--from", "monht-1")).toMatchObject({ code: 2, out: "" });
     expect(await refused("--from", "last 3 months")).toMatchObject({ code: 2, out: "" });
