@@ -20,13 +20,17 @@ import { monthAndDayReason } from "./iso.js";
 import type { Field } from "./pattern-text.js";
 
 /** What a text gave for each field of a pattern. */
-export type DateValues = Partial<Record<Field, number>>;
+export type DateValues = Partial<Record<Exclude<Field, "zone">, number>> & {
+  /** The IANA name of a zone, in any letter case. */
+  zone?: string;
+};
 
 /**
  * The wall-clock time that the fields of a text name, or why there is none: an impossible day,
  * or fields that disagree (a weekday or quarter that is not the day's own).
  */
 export function dateOf(values: DateValues): WallMs | string {
+  if (values.era === 0) return "years before the year 1 of our era are no dates here";
   const day =
     values.dayOfYear !== undefined
       ? byDayOfYear(values)

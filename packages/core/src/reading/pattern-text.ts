@@ -16,7 +16,11 @@ export type Field =
   | "minute"
   | "second"
   | "fraction"
-  | "offset";
+  | "offset"
+  /** An IANA name. */
+  | "zone"
+  /** 1 for years of our era, 0 for those before it. */
+  | "era";
 
 /** A piece of a pattern: a field and the number of its letters, or a literal text. */
 export interface PatternPiece {
@@ -54,6 +58,8 @@ const LETTERS: Readonly<Record<string, Letter>> = {
   m: { field: "minute", widths: [1, 2] },
   s: { field: "second", widths: [1, 2] },
   S: { field: "fraction", widths: [1, 2, 3, 4, 5, 6, 7, 8, 9] },
+  V: { field: "zone", widths: [2] },
+  G: { field: "era", widths: [1, 2, 3] },
   X: { field: "offset", widths: [1, 2, 3] },
   x: { field: "offset", widths: [1, 2, 3], isZeroInDigits: () => true },
   Z: {
@@ -93,6 +99,7 @@ export function parsePattern(
   }
   if (isWrittenOnly) {
     const hasField = pieces.some(({ field }) => field !== undefined);
+    if (pieces.some(({ field }) => field === "zone")) return "the name of a time zone is only read";
     return hasField ? (misplaced(pieces) ?? pieces) : "it has no part of a date";
   }
   return misplaced(pieces) ?? missing(pieces, hasPivot, isPartial) ?? pieces;
@@ -243,7 +250,9 @@ function missing(
   if (has("minute") && !has("hour") && !has("hour12")) return "it has minutes without an hour";
   if (has("second") && !has("minute")) return "it has seconds without minutes";
   if (has("fraction") && !has("second")) return "it has fractions without seconds";
-  if (has("offset") && !has("hour") && !has("hour12")) return "it has an offset without an hour";
+  if (has("offset") && !hasTime) return "it has an offset without an hour";
+  if (has("zone") && !hasTime) return "it has a time zone without an hour";
+  if (has("zone", "offset")) return "it has an offset and a time zone: one says all";
   const shortYear = pieces.some(({ field, width }) => field === "year" && width === 2);
   return shortYear && !hasPivot
     ? "yy needs twoDigitYearFrom, the first year that two digits can mean"
@@ -267,4 +276,6 @@ const SPOKEN: Record<Field, string> = {
   second: "second",
   fraction: "fraction",
   offset: "offset",
+  zone: "time zone",
+  era: "era",
 };

@@ -255,6 +255,66 @@ describe("the names", () => {
   });
 });
 
+describe("zones and eras", () => {
+  const zoned = patternOf("yyyy-MM-dd HH:mm VV");
+  const hour = 3_600_000;
+
+  test("a zone says which moment is meant, in any letter case, the first of two", () => {
+    const offsetOf = (text: string) => {
+      const read = zoned.read(text);
+      return read.kind === "fits"
+        ? (read.offset ?? 0) / hour
+        : read.kind === "fault"
+          ? read.fault.code
+          : "other";
+    };
+    expect(offsetOf("2025-07-03 14:05 Europe/London")).toBe(1);
+    expect(offsetOf("2025-01-03 14:05 europe/london")).toBe(0);
+    expect(offsetOf("2025-01-03 14:05 America/Argentina/Ushuaia")).toBe(-3);
+    expect(offsetOf("2025-01-03 14:05 UTC")).toBe(0);
+    expect(offsetOf("2025-10-26 01:30 Europe/London")).toBe(1);
+    expect(offsetOf("2025-03-30 01:30 Europe/London")).toBe("date.skipped");
+    expect(offsetOf("2025-03-30 01:30 Europe/Lodnon")).toBe("zone.unknown");
+    expect(offsetOf("2025-03-30 01:30")).toBe("other");
+    expect(zoned.write(wallMs(Date.UTC(2025, 1, 3, 14, 5)), 0)).toBe("2025-02-03 14:05 UTC");
+    const reading = compileReading({
+      kind: "instant",
+      encoding: "text",
+      patterns: ["dd/MM/yyyy HH:mm VV"],
+      zone: "Europe/London",
+    });
+    if (!reading.ok) throw new Error("the reading is refused");
+    const ms = Date.UTC(2025, 6, 3, 13, 5);
+    expect(reading.value.write(ms)).toBe("03/07/2025 14:05 Europe/London");
+    expect(reading.value.read("03/07/2025 14:05 Europe/London")).toEqual({ state: "dated", ms });
+    expect(reading.value.read("03/07/2025 09:05 America/New_York")).toEqual({ state: "dated", ms });
+  });
+
+  test("an era is ours, or is refused", () => {
+    const pattern = patternOf("d MMMM yyyy G");
+    expect(pattern.read("3 April 1985 AD")).toMatchObject({ kind: "fits" });
+    expect(pattern.read("3 April 1985 A.D.")).toMatchObject({ kind: "fits" });
+    expect(pattern.read("3 April 0044 BC")).toMatchObject({
+      kind: "fault",
+      fault: { code: "date.impossible" },
+    });
+    expect(pattern.write(wallMs(Date.UTC(1985, 3, 3)), 0)).toBe("3 April 1985 AD");
+  });
+
+  test("the name of a zone is read, and not written for people", () => {
+    expect(datePattern("d MMMM yyyy HH:mm VV")).toMatchObject({ ok: false });
+    expect(datePattern("d MMMM yyyy HH:mm XXX")).toMatchObject({ ok: true });
+  });
+
+  test.each(["yyyy-MM-dd VV", "yyyy-MM-dd HH:mm XXX VV", "yyyy-MM-dd HH:mm V", "yyyy-MM-dd GGGG"])(
+    "%s is refused",
+    (pattern) => {
+      const found = compileReading({ kind: "instant", encoding: "text", patterns: [pattern] });
+      expect(found.ok ? [] : found.faults).toMatchObject([{ code: "reading.pattern" }]);
+    },
+  );
+});
+
 describe("offsets in every letter", () => {
   test.each<[string, number, string]>([
     ["X", 0, "Z"],

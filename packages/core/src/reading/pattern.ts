@@ -1,4 +1,11 @@
-import { MS_PER_HOUR, MS_PER_MINUTE, wallMs, type WallMs } from "../calendar/index.js";
+import {
+  MS_PER_HOUR,
+  MS_PER_MINUTE,
+  findZone,
+  readWall,
+  wallMs,
+  type WallMs,
+} from "../calendar/index.js";
 import { failure, fault, success, type Fault, type Result } from "../faults/index.js";
 import type { Precision } from "./iso.js";
 import { normalText, bareName, type DateNames, type NameTable } from "./names.js";
@@ -38,6 +45,8 @@ export interface PatternSettings {
   readonly locale: string;
   /** The first of the hundred years that two digits can mean; null where none are declared. */
   readonly twoDigitYearFrom: number | null;
+  /** The IANA name of the zone on whose clocks times are written; UTC where there is none. */
+  readonly zone?: string | undefined;
   /** Whether dates are only written in it, for people, and never read. */
   readonly isWrittenOnly?: boolean;
   /** Whether it may name a month, a quarter or a year alone, which is read as its first day. */
@@ -49,7 +58,7 @@ export interface PatternSettings {
  *
  * Letters: `y` (`yyyy` four digits, `yy` two by the declared pivot), `M`–`MMMM`, `d`, `D`, `Q`,
  * `Y` with `w` and `e` or `E` (ISO 8601 weeks), `E`–`EEEE`, `H`, `h` with `a`, `m`, `s`, `S`,
- * `X`, `x`, `Z` and `ZZZZZ`. A doubled letter wants exactly so many digits, a single one one or two. Names are read
+ * `X`, `x`, `Z` and `ZZZZZ`, `VV` (an IANA name) and `G` (AD or CE; earlier eras are refused). A doubled letter wants exactly so many digits, a single one one or two. Names are read
  * in the wide or abbreviated spelling, with or without dots, in any letter case.
  *
  * Fails with `reading.pattern` where a letter is not known, repeated, missing or where another must
@@ -67,7 +76,7 @@ export function compilePattern(pattern: string, settings: PatternSettings): Resu
     return failure(fault("reading.pattern", facts, { value: pattern }));
   }
   const fields = pieces.flatMap(({ field }) => (field === undefined ? [] : [field]));
-  const hasOffset = fields.includes("offset");
+  const hasOffset = fields.includes("offset") || fields.includes("zone");
   const slow = slowReader(pieces, settings);
   const isCoarse = !fields.some((field) => DAY_FIELDS.has(field));
   const fast = isWrittenOnly || isCoarse ? null : fixedReader(pieces);
@@ -134,7 +143,17 @@ function readingOf(values: DateValues, text: string): PatternReading {
   if (typeof dated === "string") {
     return { kind: "fault", fault: fault("date.impossible", { text, reason: dated }) };
   }
-  return { kind: "fits", wall: dated, offset: values.offset ?? null };
+  if (values.zone === undefined)
+    return { kind: "fits", wall: dated, offset: values.offset ?? null };
+  const zone = findZone(values.zone);
+  if (!zone.ok) return { kind: "fault", fault: fault("zone.unknown", { zone: values.zone }) };
+  const found = readWall(zone.value, dated);
+  if (found.kind === "never") {
+    return { kind: "fault", fault: fault("date.skipped", { text, zone: zone.value.id }) };
+  }
+  // The first of two, as RFC 5545 section 3.3.5 has it.
+  const instant = found.kind === "once" ? found.instant : found.earlier;
+  return { kind: "fits", wall: dated, offset: dated - instant };
 }
 
 /** Takes a field's digits or name into the values; gives a name that is not known, or null. */
@@ -146,7 +165,7 @@ function unknownName(
 ): { readonly name: string; readonly known: readonly string[] } | null {
   if (field === undefined) return null;
   const tables = nameTables(field, width, settings.names);
-  if (tables.length > 0) {
+  if (tables.length > 0 && field !== "zone") {
     const name = bareName(digits);
     const number = tables
       .map(({ numbers }) => numbers.get(name))
@@ -157,6 +176,10 @@ function unknownName(
     values[field] = number;
   } else if (field === "offset") {
     values.offset = offsetMs(digits);
+  } else if (field === "zone") {
+    values.zone = digits;
+  } else if (field === "era") {
+    values.era = /^(?:ad|ce|a\.d\.|c\.e\.)$/.test(digits) ? 1 : 0;
   } else if (field === "fraction") {
     values.fraction = Number(digits.slice(0, 3).padEnd(3, "0"));
   } else if (field === "year" && width === 2) {
@@ -180,6 +203,8 @@ function nameTables(field: Field, width: number, names: DateNames): readonly Nam
 
 const NAME = "(\\d{0,2}[\\p{L}\\p{M}][\\p{L}\\p{M}.-]*)";
 const HALF = "(\\p{L}[\\p{L}.]*(?: \\p{L}\\.?)?)";
+const ZONE = "([a-z][a-z0-9_+-]*(?:/[a-z0-9_+-]+){0,2})";
+const ERA = "(ad|bc|ce|bce|a\\.d\\.|b\\.c\\.|c\\.e\\.|b\\.c\\.e\\.)";
 const OFFSET = "(z|[+-]\\d{2}(?::?\\d{2})?)";
 
 function fieldSource(field: Field, width: number): string {
@@ -195,6 +220,10 @@ function fieldSource(field: Field, width: number): string {
       return HALF;
     case "offset":
       return OFFSET;
+    case "zone":
+      return ZONE;
+    case "era":
+      return ERA;
     case "fraction":
       return `(\\d{${width}})`;
     case "dayOfYear":
@@ -229,7 +258,7 @@ function written(
   { field, width, literal, isZeroInDigits = false }: PatternPiece,
   wall: WallMs,
   offset: number,
-  { names }: PatternSettings,
+  { names, zone }: PatternSettings,
 ): string {
   if (field === undefined) return literal;
   const values = civilOf(wall);
@@ -255,6 +284,10 @@ function written(
       return String(values.fraction).padStart(3, "0").padEnd(width, "0").slice(0, width);
     case "offset":
       return offsetText(offset, width, isZeroInDigits);
+    case "zone":
+      return zone ?? "UTC";
+    case "era":
+      return "AD";
     case "day":
     case "dayOfYear":
     case "quarter":

@@ -215,7 +215,7 @@ function patternsOf(reading: Reading, faults: Fault[]): readonly TextPattern[] {
   const { twoDigitYearFrom = null } = reading;
   const locale = reading.locales?.[0] ?? "en";
   const isPartial = reading.partial !== undefined;
-  const settings = { names, locale, twoDigitYearFrom, isPartial };
+  const settings = { names, locale, twoDigitYearFrom, isPartial, zone: reading.zone };
   const patterns = reading.patterns?.length ? reading.patterns : ["iso8601"];
   return patterns.flatMap((pattern) => {
     if (pattern === "iso8601") return [isPartial ? PARTIAL_ISO_8601 : ISO_8601];
