@@ -61,6 +61,33 @@ describe("the fewest acts of a person", () => {
     expect(person.acts).toBe(2);
   });
 
+  test("a phrase, a value or a record, from the palette: 2", async () => {
+    const palette = async (text: string) => {
+      const person = new Person();
+      person.acts++;
+      await opened.page.keyboard.press("Control+k");
+      await person.type(opened.page.getByLabel("Search commands").last(), text);
+      expect(person.acts).toBe(2);
+    };
+    await on.open("");
+    await palette("February 2025");
+    expect(await on.found(4)).toEqual(["W-02", "W-03", "W-04", "W-05"]);
+    await palette("note last moment");
+    expect(await on.found(1)).toEqual(["W-05"]);
+    await palette("W-06");
+    await opened.page.getByText("W-06 is out.").waitFor();
+    // What has two meanings is there with both.
+    await opened.page.keyboard.press("Control+k");
+    await opened.page.getByLabel("Search commands").last().fill("2/3/2025");
+    const options = opened.page.getByRole("option", { name: /^raised: on / });
+    await options.nth(1).waitFor();
+    expect(await options.allInnerTexts()).toEqual([
+      "raised: on 2 March 2025",
+      "raised: on 3 February 2025",
+    ]);
+    await opened.page.keyboard.press("Escape");
+  });
+
   test("one value from a cell: 2", async () => {
     const person = new Person();
     await on.open("");

@@ -31,9 +31,10 @@ export function Palette({ onClose }: { readonly onClose: () => void }) {
     })),
   ];
   const words = text.toLowerCase().split(/\s+/);
-  const found = known
-    .filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)))
-    .slice(0, MAX);
+  const found = [
+    ...book.suggested(text),
+    ...known.filter(({ name }) => words.every((word) => name.toLowerCase().includes(word))),
+  ].slice(0, MAX);
   const at = Math.min(chosen, found.length - 1);
   const run = (command: Command | undefined) => {
     if (command === undefined) return;
@@ -67,7 +68,7 @@ export function Palette({ onClose }: { readonly onClose: () => void }) {
         aria-controls={id}
         aria-activedescendant={at < 0 ? undefined : `${id}-${at}`}
         className="input w-full text-lg"
-        placeholder="A page, a listing or a command"
+        placeholder="A page, a listing, a command, or a condition such as last month"
         value={text}
         autoComplete="off"
         autoFocus

@@ -29,6 +29,7 @@ import { Editors } from "./Editors.js";
 import { Away, Failure, failureOf } from "./Failure.js";
 import { narrowable } from "./narrowing.js";
 import { Sentence, type Opened } from "./Sentence.js";
+import { suggestionsFor } from "./suggestions.js";
 import { useListingCommands } from "./useListingCommands.js";
 import { useRecords } from "./useRecords.js";
 import { FIRST_SEEN, corrected, searchOf, stateOf, valueOf, type PageState } from "./state.js";
@@ -102,6 +103,14 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
     onClear: reset,
     onPage: turnTo,
     onGoTo: (place) => void navigate({ search, hash: place }),
+    suggest: (text) =>
+      suggestionsFor(text, listing, state, context).map(({ name, to }) => ({
+        name,
+        run: () => {
+          if ("state" in to) go(to.state);
+          else void navigate({ search, hash: to.place });
+        },
+      })),
   });
   // What is applied closes its editor; where it is refused, it is there again with what was typed.
   const [applied, setApplied] = useState<{ opened: Opened; search: string } | null>(null);

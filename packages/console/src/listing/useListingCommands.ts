@@ -13,33 +13,38 @@ export function useListingCommands(props: {
   readonly onClear: () => void;
   readonly onPage: (link: string) => void;
   readonly onGoTo: (place: string) => void;
+  /** What the page makes of a typed text. */
+  readonly suggest: (text: string) => readonly Command[];
 }): void {
-  const { listing, answer, mayExplain, onOpen, onClear, onPage, onGoTo } = props;
+  const { listing, answer, mayExplain, onOpen, onClear, onPage, onGoTo, suggest } = props;
   const mainLabel = listing.labels?.[listing.mainDate] ?? listing.mainDate;
-  useCommands([
-    { name: "Add a condition", key: "/", run: () => onOpen({ kind: "add" }) },
-    {
-      name: `Change the dates: ${mainLabel}`,
-      key: "d",
-      run: () => onOpen({ kind: "column", column: listing.mainDate }),
-    },
-    { name: "Columns shown", key: "c", run: () => onOpen({ kind: "columns" }) },
-    { name: "Change the sort order", key: "o", run: () => onOpen({ kind: "order" }) },
-    { name: "Reset filters", key: "b", run: onClear },
-    ...narrowable(listing).map(({ name: column }) => ({
-      name: `Narrow by ${listing.labels?.[column] ?? column}`,
-      run: () => onOpen({ kind: "column", column }),
-    })),
-    ...pageCommands(answer, onPage),
-    { name: "Summarise", run: () => onGoTo("#summary") },
-    { name: "Why a record is included or excluded", run: () => onGoTo("#record") },
-    ...(mayExplain
-      ? [
-          { name: "Save this view as a listing", run: () => onGoTo("#save") },
-          { name: "Explain", run: () => onGoTo("#explain") },
-        ]
-      : []),
-  ]);
+  useCommands(
+    [
+      { name: "Add a condition", key: "/", run: () => onOpen({ kind: "add" }) },
+      {
+        name: `Change the dates: ${mainLabel}`,
+        key: "d",
+        run: () => onOpen({ kind: "column", column: listing.mainDate }),
+      },
+      { name: "Columns shown", key: "c", run: () => onOpen({ kind: "columns" }) },
+      { name: "Change the sort order", key: "o", run: () => onOpen({ kind: "order" }) },
+      { name: "Reset filters", key: "b", run: onClear },
+      ...narrowable(listing).map(({ name: column }) => ({
+        name: `Narrow by ${listing.labels?.[column] ?? column}`,
+        run: () => onOpen({ kind: "column", column }),
+      })),
+      ...pageCommands(answer, onPage),
+      { name: "Summarise", run: () => onGoTo("#summary") },
+      { name: "Why a record is included or excluded", run: () => onGoTo("#record") },
+      ...(mayExplain
+        ? [
+            { name: "Save this view as a listing", run: () => onGoTo("#save") },
+            { name: "Explain", run: () => onGoTo("#explain") },
+          ]
+        : []),
+    ],
+    suggest,
+  );
 }
 
 function pageCommands(
