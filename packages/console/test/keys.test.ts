@@ -28,7 +28,9 @@ describe("the palette", () => {
     await opened.page.keyboard.type("nothing of this kind");
     await opened.page.getByText("No results.").waitFor();
     await opened.page.keyboard.press("Escape");
-    await opened.page.getByRole("combobox", { name: "Search commands" }).waitFor({ state: "detached" });
+    await opened.page
+      .getByRole("combobox", { name: "Search commands" })
+      .waitFor({ state: "detached" });
   });
 });
 

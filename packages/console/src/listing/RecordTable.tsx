@@ -230,7 +230,7 @@ function Heading(props: {
   ) : null;
   if (!canOrder) {
     return (
-      <th scope="col" className={align} title={`The listing does not order by ${label}`}>
+      <th scope="col" className={align} title={`This listing does not sort by ${label}`}>
         {isWidest ? <span aria-hidden className="block w-32" /> : null}
         {narrowed}
         {label}
