@@ -72,6 +72,12 @@ export const FILE_OPTIONS = z.strictObject({
     .exactOptional(),
   /** Lines above the headings that are omitted. */
   skip: COUNT.exactOptional(),
+  /** The last row of a sheet, or line of a text, that is a record; what follows is omitted, and counted. */
+  lastRow: z
+    .string()
+    .regex(/^[1-9]\d{0,7}$/, "a whole number from 1 to 99999999")
+    .transform(Number)
+    .exactOptional(),
   /** Rows of headings; 0 where there are none. */
   headings: COUNT.exactOptional(),
   /** A sheet's name, or its number counted from 1. */

@@ -122,6 +122,9 @@ describe("delimited text", () => {
     const skipped = await look("Locks of the trust\nas of today\na,b\n1,2\n", { skip: 2 });
     expect(skipped).toMatchObject({ headings: ["a", "b"], headingLine: 3, sample: [{ line: 4 }] });
     expect(skipped.above).toEqual(["Locks of the trust", "as of today"]);
+    const upTo = await look("a,b\n1,2\n3,4\nsum,6\n", { lastRow: 3 });
+    expect(upTo).toMatchObject({ records: 2, sample: [{ line: 2 }, { line: 3 }] });
+    expect(upTo.remarks).toContain("1 record behind row 3, the last that is wanted, is omitted");
   });
 
   test("keeps quotes, line breaks and spaces in cells, and counts lines by them", async () => {
@@ -571,6 +574,16 @@ describe("workbooks", () => {
       ["Tansy", "1"],
       ["Hollin", "2"],
     ]);
+    const totals = [
+      ["a", "b"],
+      ["1", "2"],
+      ["3", "4"],
+      ["sum", "6"],
+      ["mean", "3"],
+    ];
+    const upTo = await look(await xlsx([{ name: "S", rows: totals }]), { lastRow: 3 });
+    expect(upTo).toMatchObject({ records: 2, sample: [{ line: 2 }, { line: 3 }] });
+    expect(upTo.remarks).toContain("2 records behind row 3, the last that is wanted, are omitted");
     const two = await xlsx([
       {
         name: "Two",

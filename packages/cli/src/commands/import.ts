@@ -33,6 +33,7 @@ interface CommandOptions extends ColumnOptions {
   readonly delimiter?: string;
   readonly headings?: string;
   readonly skip?: string;
+  readonly lastRow?: string;
   readonly sheet?: string;
   readonly shortRows?: string;
   readonly records?: string;
@@ -64,6 +65,7 @@ export function addImport(command: Command, context: Context): void {
     .option("--only <column>", "import only this column; repeat for more", collect, [])
     .option("--sheet <sheet>", "name or number of the sheet of a workbook")
     .option("--skip <lines>", "lines to skip above the headings")
+    .option("--last-row <number>", "the last row that is a record; what follows is omitted")
     .option("--headings <rows>", "rows of headings; 0 for none")
     .option("--delimiter <character>", "the delimiter of cells; detected by default")
     .option("--encoding <name>", "the encoding of the text; detected by default")
@@ -217,13 +219,16 @@ async function readCertain(
 function fileOptions(options: CommandOptions) {
   const number = (name: string, text: string | undefined) => {
     if (text === undefined) return {};
-    if (!/^\d{1,4}$/.test(text))
-      throw new UsageError(`--${name} takes a whole number, not ${text}`);
+    if (!/^\d{1,8}$/.test(text)) {
+      const option = name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
+      throw new UsageError(`--${option} takes a whole number, not ${text}`);
+    }
     return { [name]: Number(text) };
   };
   const { format, encoding, delimiter, sheet, shortRows, records, flatten, only } = options;
   return {
     ...number("skip", options.skip),
+    ...number("lastRow", options.lastRow),
     ...number("headings", options.headings),
     // Their values are checked by the service, which names those that it accepts.
     ...(format === undefined ? {} : { format: format as NonNullable<FileOptions["format"]> }),

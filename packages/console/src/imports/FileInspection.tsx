@@ -68,7 +68,8 @@ export function Otherwise(props: {
   const { inspection, options, onChange } = props;
   const set = (name: keyof FileOptions, text: string) => {
     const { [name]: _, ...others } = options;
-    const value = name === "skip" || name === "headings" ? Number(text) : text;
+    const isNumber = name === "skip" || name === "headings" || name === "lastRow";
+    const value = isNumber ? Number(text) : text;
     onChange(text === "" ? others : { ...others, [name]: value });
   };
   const sheets = inspection?.sheets ?? [];
@@ -106,6 +107,7 @@ export function Otherwise(props: {
         ) : null}
         <Option label="Lines above the headings" name="skip" type="number" onSet={set} />
         <Option label="Rows of headings" name="headings" type="number" onSet={set} />
+        <Option label="Last row that is a record" name="lastRow" type="number" onSet={set} />
         <Option label="Delimiter" name="delimiter" type="text" onSet={set} />
         <Option label="Encoding" name="encoding" type="text" onSet={set} />
       </div>

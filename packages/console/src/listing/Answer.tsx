@@ -113,8 +113,8 @@ export function Answer(props: {
               columns={shownIn(listing, state)}
               state={state}
               answer={answer}
-              order={order}
-              onOrder={(next) => onGo(withParameters(state, { order: next }))}
+              orders={state.order ?? [order]}
+              onOrder={(orders) => onGo(withParameters(state, { order: orders }))}
               onGo={onGo}
               onEdit={onEdit}
             />

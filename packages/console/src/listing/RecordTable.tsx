@@ -17,9 +17,9 @@ export interface RecordTableProps {
   readonly columns: readonly ShownColumn[];
   readonly state: PageState;
   readonly answer: RecordsAnswer;
-  /** The order in effect, with `-` before a descending column. */
-  readonly order: string;
-  readonly onOrder: (order: string) => void;
+  /** The order in effect, with `-` before a descending column; the first counts first. */
+  readonly orders: readonly string[];
+  readonly onOrder: (orders: readonly string[]) => void;
   readonly onGo: (state: PageState) => void;
   readonly onEdit: (column: string) => void;
 }
@@ -33,7 +33,7 @@ interface OpenCell {
 
 /** The records of a page; a cell narrows its column and is edited, a heading puts them in order. */
 export function RecordTable(props: RecordTableProps) {
-  const { listing, columns, state, answer, order, onOrder, onGo, onEdit } = props;
+  const { listing, columns, state, answer, orders, onOrder, onGo, onEdit } = props;
   const { mainDate, labels = {} } = listing;
   const [open, setOpen] = useState<OpenCell | null>(null);
   const unreadableOf = (id: string | number, name: string) =>
@@ -76,7 +76,7 @@ export function RecordTable(props: RecordTableProps) {
                   ({ column, parameters }) => column === name && !parameters.includes("order"),
                 )}
                 canOrder={listing.order.allowed.includes(name)}
-                order={order}
+                orders={orders}
                 onOrder={onOrder}
               />
             ))}
@@ -216,11 +216,13 @@ function Heading(props: {
   readonly isWidest: boolean;
   readonly isNarrowed: boolean | undefined;
   readonly canOrder: boolean;
-  readonly order: string;
-  readonly onOrder: (order: string) => void;
+  readonly orders: readonly string[];
+  readonly onOrder: (orders: readonly string[]) => void;
 }) {
-  const { name, label, isNumber, isWidest, isNarrowed = false, canOrder, order, onOrder } = props;
-  const direction = order === name ? "ascending" : order === `-${name}` ? "descending" : "none";
+  const { name, label, isNumber, isWidest, isNarrowed = false, canOrder, orders, onOrder } = props;
+  const place = orders.findIndex((each) => each.replace(/^-/, "") === name);
+  const own = orders[place];
+  const direction = own === undefined ? "none" : own === name ? "ascending" : "descending";
   const align = isNumber ? "text-end" : "text-start";
   const narrowed = isNarrowed ? (
     <>
@@ -245,11 +247,19 @@ function Heading(props: {
       <button
         type="button"
         className="inline-flex cursor-pointer items-center gap-1 font-semibold underline decoration-dotted underline-offset-4"
-        onClick={() => onOrder(direction === "descending" ? name : `-${name}`)}
-        title={`Sort by ${label}`}
+        onClick={({ shiftKey }) => {
+          const next = direction === "descending" ? name : `-${name}`;
+          if (!shiftKey) onOrder([next]);
+          else if (own === undefined) onOrder([...orders, next]);
+          else onOrder(orders.with(place, next));
+        }}
+        title={`Sort by ${label}; with Shift after the others`}
       >
         {label}
         <Arrow className={`size-3.5 ${direction === "none" ? "invisible" : ""}`} aria-hidden />
+        {orders.length > 1 && own !== undefined ? (
+          <span className="text-xs">{place + 1}</span>
+        ) : null}
       </button>
     </th>
   );

@@ -11,7 +11,7 @@ import { checkText, kindOf } from "./kind.js";
 import { openOds } from "./ods.js";
 import { inspectSheets, openSheet } from "./sheet-table.js";
 import { HEAD_BYTES, type SpooledFile } from "./spool.js";
-import type { FileTable } from "./table.js";
+import { upToRow, type FileTable } from "./table.js";
 import type { Workbook } from "./workbook.js";
 import { openXlsx } from "./xlsx.js";
 
@@ -24,6 +24,13 @@ const MAX_COUNTED = 200_000;
  * refused in words where it is none of the forms that are read.
  */
 export async function openFile(file: SpooledFile, options: FileOptions): Promise<FileTable> {
+  const { lastRow } = options;
+  const isSheet = kindOf(file) === "zip";
+  const table = await openWhole(file, options);
+  return lastRow === undefined || isSheet ? table : upToRow(table, lastRow);
+}
+
+async function openWhole(file: SpooledFile, options: FileOptions): Promise<FileTable> {
   if (kindOf(file) === "zip") {
     const workbook = await openWorkbook(file, options);
     try {

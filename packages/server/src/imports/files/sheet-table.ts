@@ -12,7 +12,13 @@ import {
 import { headingDoubt } from "./headings.js";
 import { withoutNotes, type HeldRow } from "./notes.js";
 import { StatedTypes } from "./stated-types.js";
-import { distinctHeadings, headingFaults, type FileRow, type FileTable } from "./table.js";
+import {
+  distinctHeadings,
+  headingFaults,
+  omittedRemark,
+  type FileRow,
+  type FileTable,
+} from "./table.js";
 import type { SheetRow, Workbook } from "./workbook.js";
 
 /** A sheet, looked at. */
@@ -99,6 +105,7 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
         },
       },
       (remark) => remarks.push(remark),
+      options.lastRow ?? Infinity,
     ),
     stated: () => stated.cells,
     progress: () => share,
@@ -196,19 +203,25 @@ async function* records(
   layout: SheetLayout,
   counter: RowCounter,
   doubt: (remark: string) => void,
+  lastRow: number,
 ): AsyncGenerator<readonly FileRow[]> {
   counter.begin();
-  for await (const held of withoutNotes(rowsBelow(batches, layout), doubt)) {
+  let omitted = 0;
+  const wanted = rowsBelow(batches, layout, lastRow, (rows) => (omitted += rows));
+  for await (const held of withoutNotes(wanted, doubt)) {
     for (const { row, of } of held) {
       if (row.refused === undefined) counter.add(of);
     }
     yield held.map(({ row }) => row);
   }
+  if (omitted > 0) doubt(omittedRemark(omitted, lastRow));
 }
 
 async function* rowsBelow(
   batches: AsyncIterable<readonly SheetRow[]>,
   { columns, headingRow }: SheetLayout,
+  lastRow: number,
+  omit: (rows: number) => void,
 ): AsyncGenerator<readonly HeldRow<SheetRow>[]> {
   const own = new Set(columns.map(({ index }) => index));
   let before = headingRow;
@@ -219,6 +232,10 @@ async function* rowsBelow(
       if (row.number <= headingRow) continue;
       const used = filled(row);
       if (used.length === 0) continue;
+      if (row.number > lastRow) {
+        omit(1);
+        continue;
+      }
       // After an empty row, a text by itself is no record of a table with several columns.
       const hasGap = row.number > before + 1;
       const isLone =

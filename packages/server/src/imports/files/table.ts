@@ -34,6 +34,38 @@ export interface FileTable {
   dateCells(): ReadonlyMap<string, DateCells>;
 }
 
+/** A remark on the records behind the last one that is wanted. */
+export function omittedRemark(count: number, lastRow: number): string {
+  const [records, are] = count === 1 ? ["record", "is"] : ["records", "are"];
+  return `${count} ${records} behind row ${lastRow}, the last that is wanted, ${are} omitted`;
+}
+
+/** A table without what stands behind a row, of which a remark says how much it is. */
+export function upToRow(table: FileTable, lastRow: number): FileTable {
+  const { rows, description } = table;
+  const own: string[] = [];
+  async function* wanted() {
+    let omitted = 0;
+    for await (const batch of rows) {
+      const kept = batch.filter(({ line }) => line <= lastRow);
+      omitted += batch.length - kept.length;
+      if (kept.length > 0) yield kept;
+    }
+    if (omitted > 0) own.push(omittedRemark(omitted, lastRow));
+  }
+  return {
+    ...table,
+    description: {
+      ...description,
+      // Some are made while the records are read.
+      get remarks() {
+        return [...description.remarks, ...own];
+      },
+    },
+    rows: wanted(),
+  };
+}
+
 /** Characters of one record at most, and of one heading. */
 export const LONGEST_RECORD = 1_000_000;
 export const LONGEST_HEADING = 128;
