@@ -257,7 +257,7 @@ describe("setting readings", () => {
       }),
     );
     expect(found?.faults.map(({ code, nearest }) => [code, nearest])).toEqual([
-      ["column.unknown", "raised"],
+      ["column.unknown", ["raised"]],
       ["reading.pattern", undefined],
     ]);
     expect(await refusal(running.client.setReadings("works", {}))).toMatchObject({ status: 422 });
