@@ -39,8 +39,11 @@ export function consoleRoutes(folder: string): Router {
       response.set("Cache-Control", "no-cache").sendFile(document);
     },
   );
-  router.get("/*path", (request, response, next) => {
-    if (request.accepts(["json", "html"]) !== "html" || !existsSync(document)) {
+  // Whatever its address: one that cannot be decoded is nowhere too.
+  router.use((request, response, next) => {
+    const isLooking = request.method === "GET" || request.method === "HEAD";
+    const wantsPage = request.accepts(["json", "html"]) === "html";
+    if (!isLooking || !wantsPage || !existsSync(document)) {
       next();
       return;
     }
