@@ -13,7 +13,7 @@ import {
   type RenderedFault,
 } from "@orisma/core/internal";
 import { useQuery } from "@tanstack/react-query";
-import { startTransition, useEffect, useEffectEvent, useState, type ReactNode } from "react";
+import { startTransition, useEffect, useState, type ReactNode } from "react";
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
@@ -32,7 +32,8 @@ import { Sentence, type Opened } from "./Sentence.js";
 import { suggestionsFor } from "./suggestions.js";
 import { useListingCommands } from "./useListingCommands.js";
 import { useRecords } from "./useRecords.js";
-import { FIRST_SEEN, corrected, searchOf, stateOf, valueOf, type PageState } from "./state.js";
+import { useReset } from "./useReset.js";
+import { corrected, searchOf, stateOf, valueOf, withParameters, type PageState } from "./state.js";
 
 /** A listing's page: its sentence, its records, and what there is to know about them. */
 export function ListingPage() {
@@ -134,7 +135,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
         clauses={clauses}
         opened={opened}
         canAdd={narrowable(listing).length + listing.parameters.length > 0}
-        isNarrowed={searchOf(state).size > 0}
+        isNarrowed={searchOf(withParameters(state, {})).size > 0}
         canRemove={(clause) => canRemove(clause, listing, state)}
         onOpen={setOpened}
         onRemove={remove}
@@ -197,49 +198,6 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
       ) : null}
     </ChangedContext>
   );
-}
-
-/** Milliseconds in which a reset can be undone. */
-const UNDO_MS = 10_000;
-
-/** Resets a page to how it is first seen, and undoes that for a while, by a button or Ctrl+Z; null where it cannot be. */
-function useReset(
-  state: PageState,
-  onGo: (state: PageState) => void,
-): { readonly reset: () => void; readonly undo: (() => void) | null } {
-  const [before, setBefore] = useState<PageState | null>(null);
-  const undoNow = useEffectEvent(() => {
-    if (before !== null) onGo(before);
-    setBefore(null);
-  });
-  useEffect(() => {
-    if (before === null) return;
-    const ends = setTimeout(() => setBefore(null), UNDO_MS);
-    const byKey = (event: KeyboardEvent) => {
-      const isTyping = event.target instanceof Element && event.target.closest("input, textarea");
-      if (isTyping || event.key !== "z" || !(event.ctrlKey || event.metaKey)) return;
-      event.preventDefault();
-      undoNow();
-    };
-    document.addEventListener("keydown", byKey);
-    return () => {
-      clearTimeout(ends);
-      document.removeEventListener("keydown", byKey);
-    };
-  }, [before]);
-  return {
-    reset: () => {
-      setBefore(state);
-      onGo(FIRST_SEEN);
-    },
-    undo:
-      before === null
-        ? null
-        : () => {
-            setBefore(null);
-            onGo(before);
-          },
-  };
 }
 
 /** The answer, or why there is none now. */
