@@ -90,7 +90,6 @@ export function addImport(command: Command, context: Context): void {
       "after",
       examples(
         "orisma import works.csv --key order --date raised=dd/MM/yyyy --blank N/A --integer cost",
-        "orisma import inspections.xlsx --dry-run",
         "orisma import works.json.gz --records '$.data.items' --flatten --certain",
         "orisma import tolls-01.csv tolls-02.csv tolls-03.csv --name tolls",
         "zcat works.csv.gz | orisma import - --name works",
