@@ -28,6 +28,10 @@ export function dayNumber(year: number, month: number, day: number): number {
 
 const DAYS_PER_CYCLE = 146_097;
 
+/** The first millisecond of the years that can be written, and the one behind the last: of UTC, or of a wall clock. */
+export const FIRST_MS = dayNumber(FIRST_YEAR, 1, 1) * MS_PER_DAY;
+export const END_MS = dayNumber(LAST_YEAR + 1, 1, 1) * MS_PER_DAY;
+
 /**
  * The civil day of a day number, by arithmetic alone: years are taken to begin in March, so that
  * a leap day is the last of its year, and 400 of them are one cycle.

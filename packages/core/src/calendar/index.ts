@@ -1,4 +1,6 @@
 export {
+  END_MS,
+  FIRST_MS,
   FIRST_YEAR,
   LAST_YEAR,
   civilDay,

@@ -1,7 +1,5 @@
 import {
-  MS_PER_DAY,
   UTC,
-  dayNumber,
   dayOf,
   dayStart,
   epochMs,
@@ -14,9 +12,6 @@ import {
 } from "../calendar/index.js";
 import { fault } from "../faults/index.js";
 import { unreadable, type Cell, type DateKind } from "./cell.js";
-
-const FIRST_MS = dayNumber(1, 1, 1) * MS_PER_DAY;
-const END_MS = dayNumber(10_000, 1, 1) * MS_PER_DAY;
 
 /** Converts what was read to the kind of a reading, and back. */
 export class Clock {
@@ -40,10 +35,6 @@ export class Clock {
 
   fromOffset(wall: WallMs, offset: number, text: string): Cell {
     const instant = epochMs(wall - offset);
-    if (instant < FIRST_MS || instant >= END_MS) {
-      const reason = "in UTC it lies outside the years 0001 to 9999";
-      return unreadable(fault("date.impossible", { text, reason }));
-    }
     if (this.kind === "instant") return { state: "dated", ms: instant };
     // On which day it lies depends on whose clock is meant.
     if (this.zone === null) return unreadable(fault("date.offsetRefused", { text }));

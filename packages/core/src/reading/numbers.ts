@@ -1,4 +1,6 @@
 import {
+  END_MS,
+  FIRST_MS,
   MS_PER_DAY,
   dayNumber,
   epochMs,
@@ -19,8 +21,6 @@ export type SerialEncoding = keyof typeof SERIAL_BASES;
 /** Counts of seconds, milliseconds and microseconds since 1970. */
 export type EpochEncoding = "epoch-s" | "epoch-ms" | "epoch-us";
 
-const FIRST_MS = dayNumber(1, 1, 1) * MS_PER_DAY;
-const END_MS = dayNumber(10_000, 1, 1) * MS_PER_DAY;
 /** Up to this day number the 1900 system shows other days, for it has a 29 February 1900. */
 const LAST_SHIFTED_SERIAL = 60;
 

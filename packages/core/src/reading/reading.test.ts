@@ -256,6 +256,22 @@ describe("other stored forms", () => {
     ]);
   });
 
+  test("what a zone or an offset leads out of the calendar is no date, and a sentinel is blank all the same", () => {
+    const text = { kind: "instant", encoding: "text" } as const;
+    const out = "unreadable date.impossible";
+    expect(
+      cells(text, "0001-01-01T00:00+01:00", "0001-01-01T01:00+01:00", "9999-12-31T23:59-01:00"),
+    ).toEqual([out, "0001-01-01T00:00:00Z", out]);
+    const tokyo: Reading = { ...text, zone: "Asia/Tokyo" };
+    expect(cells(tokyo, "0001-01-01T00:00", "0001-01-02T00:00")[0]).toBe(out);
+    expect(cells({ ...tokyo, sentinels: ["0001-01-01"] }, "0001-01-01T00:00")).toEqual(["blank"]);
+    const west: Reading = { ...text, zone: "America/New_York", sentinels: ["9999-12-31"] };
+    expect(cells(west, "9999-12-31T23:59", "9999-12-31T23:59-05:00")).toEqual(["blank", "blank"]);
+    const days: Reading = { kind: "date", encoding: "epoch-ms", zone: "Pacific/Auckland" };
+    const last = Date.UTC(9999, 11, 31);
+    expect(cells(days, last + 86_399_999, last)).toEqual([out, "9999-12-31T00:00:00"]);
+  });
+
   test("sentinels cover the whole of the time that they name", () => {
     const reading: Reading = { kind: "local", encoding: "text", sentinels: ["9999-12-31", "1900"] };
     expect(cells(reading, "9999-12-31T23:59:59", "9999-12-30", "1900-06-01", "1899-12-31")).toEqual(

@@ -1,4 +1,6 @@
 import {
+  END_MS,
+  FIRST_MS,
   MS_PER_DAY,
   UTC,
   findZone,
@@ -154,8 +156,16 @@ export function compileReading(reading: Reading): Result<CompiledReading> {
     if (cell.state === "unreadable") {
       return { ...cell, fault: { ...cell.fault, value: String(stored) } };
     }
-    if (sentinels.length === 0 || cell.state === "blank") return cell;
-    return sentinels.some(({ start, end }) => cell.ms >= start && cell.ms < end) ? BLANK : cell;
+    if (cell.state === "blank") return cell;
+    if (sentinels.some(({ start, end }) => cell.ms >= start && cell.ms < end)) return BLANK;
+    if (cell.ms >= FIRST_MS && cell.ms < END_MS) return cell;
+    // A zone or an offset led out of the calendar, where no window would find it.
+    const where = reading.kind === "instant" ? "in UTC" : "on the clocks of its zone";
+    const facts = {
+      text: String(stored),
+      reason: `it lies outside the years 0001 to 9999 ${where}`,
+    };
+    return unreadable(fault("date.impossible", facts, { value: String(stored) }));
   };
   const plain = (stored: string | number | null): number => {
     const cell = read(stored);

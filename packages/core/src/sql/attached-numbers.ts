@@ -1,7 +1,7 @@
-import { MS_PER_DAY } from "../calendar/index.js";
+import { END_MS, FIRST_MS, MS_PER_DAY } from "../calendar/index.js";
 import type { CompiledReading, EpochEncoding, SerialEncoding } from "../reading/index.js";
 import type { EncodedDates } from "./attached-cells.js";
-import { END_MS, FIRST_MS, wholeDay } from "./attached-days.js";
+import { wholeDay } from "./attached-days.js";
 import {
   functionCall,
   joined,

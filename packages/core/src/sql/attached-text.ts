@@ -1,4 +1,13 @@
-import { MS_PER_DAY, civilDay, dayNumber, dayOf, isoTime, wallMs } from "../calendar/index.js";
+import {
+  END_MS,
+  FIRST_MS,
+  MS_PER_DAY,
+  civilDay,
+  dayNumber,
+  dayOf,
+  isoTime,
+  wallMs,
+} from "../calendar/index.js";
 import { failure, fault, success, type Result } from "../faults/index.js";
 import {
   FIXED_FIELDS,
@@ -12,7 +21,7 @@ import {
 import { behind, partOf } from "./parts.js";
 import { MAX_LISTED } from "./ranges.js";
 import type { EncodedDates } from "./attached-cells.js";
-import { END_MS, FIRST_MS, wholeDay } from "./attached-days.js";
+import { wholeDay } from "./attached-days.js";
 import { functionCall, joined, nameOf, numeral, sql, valueOf, type Fragment } from "./fragment.js";
 
 /** Days up to which strings in the order of their dates are listed: then their form needs no test. */

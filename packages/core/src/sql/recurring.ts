@@ -1,4 +1,6 @@
 import {
+  END_MS,
+  FIRST_MS,
   FIRST_YEAR_OF_RULES,
   MS_PER_DAY,
   MS_PER_HOUR,
@@ -16,7 +18,6 @@ import {
 } from "../calendar/index.js";
 import { zoneOf, type RecurringSpan } from "../filters/index.js";
 import type { NumberSpan, Recurring, WeekRules, WeekdaySpan } from "../windows/index.js";
-import { END_MS, FIRST_MS } from "./attached-days.js";
 import type { StoredDates } from "./cells.js";
 import {
   dateField,

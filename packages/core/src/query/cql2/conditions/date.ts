@@ -1,6 +1,7 @@
 import {
+  END_MS,
+  FIRST_MS,
   MS_PER_DAY,
-  dayNumber,
   isoDay,
   isoInstant,
   isoWall,
@@ -33,9 +34,6 @@ function dateExpression(condition: DateCondition, columns: Catalogue): Expressio
     args: [property(column), { text: windows.join("|") }],
   });
 }
-
-const FIRST_MS = dayNumber(1, 1, 1) * MS_PER_DAY;
-const END_MS = dayNumber(10_000, 1, 1) * MS_PER_DAY;
 
 /** An interval in the notation of windows, each end with all that it names; null for an empty one. */
 export function windowText({ start, end }: Interval, kind: DateKind): string | null {
