@@ -5,7 +5,13 @@ import fc from "fast-check";
 import { row } from "../../../test/trees.js";
 import { canRemove, requestedClauses, sayingIt, withoutClause } from "../src/listing/clauses.js";
 import { partsOf, withParts } from "../src/listing/conditions.js";
-import { cleared, namesOf, withParameters, type PageState } from "../src/listing/state.js";
+import {
+  cleared,
+  corrected,
+  namesOf,
+  withParameters,
+  type PageState,
+} from "../src/listing/state.js";
 import { clausesIn, keeps, listingWith } from "./asking.js";
 
 const SEED = 61_244;
@@ -140,3 +146,37 @@ function onlyWithout(listing: ListingDetails): ListingDetails {
   const parameters = listing.parameters.map(({ default: _fallback, ...rest }) => rest);
   return { ...listing, parameters: parameters };
 }
+
+describe("what was probably meant, in place of what is refused", () => {
+  const fault = (
+    code: "parameter.unknown" | "parameter.value",
+    parameter: string,
+    value: string,
+  ) => ({
+    ...{ code, parameter, value },
+    message: "",
+  });
+
+  test("takes the place of one value, a name in a text, or a name; nothing else is touched", () => {
+    const put = (state: PageState, found: ReturnType<typeof fault>, meant: string) =>
+      corrected(state, found, meant);
+    expect(put({ most: ["1", "11"] }, fault("parameter.value", "most", "1"), "2")).toEqual({
+      most: ["2", "11"],
+    });
+    expect(
+      put({ from: [" 3/4/2025 "] }, fault("parameter.value", "from", "3/4/2025"), "x"),
+    ).toEqual({
+      from: ["x"],
+    });
+    const filter = ["cots = 1 AND note = 'x'"];
+    expect(put({ filter }, fault("parameter.value", "filter", "cots"), "cost")).toEqual({
+      filter: ["cost = 1 AND note = 'x'"],
+    });
+    expect(put({ form: ["2025"] }, fault("parameter.unknown", "form", "2025"), "from")).toEqual({
+      from: ["2025"],
+    });
+    expect(
+      put({ form: ["2025"], from: ["2024"] }, fault("parameter.unknown", "form", "2025"), "from"),
+    ).toEqual({ from: ["2024", "2025"] });
+  });
+});

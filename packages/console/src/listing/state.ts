@@ -41,13 +41,20 @@ export function corrected(state: PageState, fault: RenderedFault, meant: string)
   const { parameter = "", code, value } = fault;
   const values = state[parameter] ?? [];
   if (code === "parameter.unknown") {
-    return withParameters(state, { [parameter]: [], [meant]: values });
+    // What the right name has already stays: sent twice, it is asked which is meant.
+    return withParameters(state, {
+      [parameter]: [],
+      [meant]: [...(state[meant] ?? []), ...values],
+    });
   }
-  // A name in an order or a filter is a part of the text.
-  return withParameters(state, {
-    [parameter]:
-      value === undefined ? [meant] : values.map((each) => each.replace(value, () => meant)),
-  });
+  if (value === undefined) return withParameters(state, { [parameter]: [meant] });
+  // A whole value is that one alone; a name in a filter is a part of the text.
+  const isWhole = values.some((each) => each.trim() === value);
+  const put = (each: string) => {
+    if (!isWhole) return each.replace(value, () => meant);
+    return each.trim() === value ? meant : each;
+  };
+  return withParameters(state, { [parameter]: values.map(put) });
 }
 
 /** The state in which a listing is first seen: without any condition, order or columns of the reader. */
