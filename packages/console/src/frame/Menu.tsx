@@ -1,29 +1,20 @@
 import { ChevronDown } from "lucide-react";
-import { useEffect, useEffectEvent, useRef, useState, type ReactNode } from "react";
+import { useRef, useState, type ReactNode } from "react";
+import { useOutside } from "./useOutside.js";
 
 /** A button that opens a short list of things to do; a choice, Escape and a press outside close it. */
 export function Menu(props: { readonly label: string; readonly children: ReactNode }) {
   const [isOpen, setOpen] = useState(false);
   const place = useRef<HTMLDivElement>(null);
   const button = useRef<HTMLButtonElement>(null);
-  const closeFromOutside = useEffectEvent((event: Event) => {
-    if (event.target instanceof Node && place.current?.contains(event.target) === true) return;
-    setOpen(false);
-  });
-  useEffect(() => {
-    if (!isOpen) return;
-    const close = (event: Event) => closeFromOutside(event);
-    document.addEventListener("pointerdown", close);
-    document.addEventListener("focusin", close);
-    return () => {
-      document.removeEventListener("pointerdown", close);
-      document.removeEventListener("focusin", close);
-    };
-  }, [isOpen]);
+  useOutside(place, () => setOpen(false), isOpen);
   return (
     <div
       ref={place}
       className="relative"
+      onBlur={({ currentTarget, relatedTarget }) => {
+        if (relatedTarget !== null && !currentTarget.contains(relatedTarget)) setOpen(false);
+      }}
       onKeyDown={(event) => {
         if (event.key !== "Escape" || !isOpen) return;
         event.stopPropagation();

@@ -1,9 +1,8 @@
 import type { ListingDetails } from "@orisma/client";
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { useLocation, useNavigate } from "react-router";
-import { service } from "../service/service.js";
-import { useMay } from "../service/session.js";
+import { useOutside } from "../frame/useOutside.js";
+import { useInspected } from "../service/inspected.js";
 import { CellEdit } from "./CellEdit.js";
 import { cellOffers, type RequestedCell } from "./cell-offers.js";
 import { canNarrow } from "./narrowing.js";
@@ -39,15 +38,7 @@ export function CellMenu(props: CellMenuProps) {
     menu.style.top = `${scrollY + below}px`;
     menu.querySelector<HTMLElement>("input, select, button")?.focus();
   }, [anchor]);
-  // Whatever else is touched closes it.
-  useEffect(() => {
-    const close = (event: Event) => {
-      if (event.target instanceof Node && place.current?.contains(event.target) === true) return;
-      onClose();
-    };
-    document.addEventListener("pointerdown", close);
-    return () => document.removeEventListener("pointerdown", close);
-  }, [onClose]);
+  useOutside(place, onClose);
   const isEditable = listing.rights.editable.includes(column.name);
   return (
     <div
@@ -122,13 +113,7 @@ function Stored(props: {
   readonly id: string | number;
 }) {
   const { listing, column, id } = props;
-  const isAuthor = useMay("author");
-  const found = useQuery({
-    queryKey: ["inspected", listing.source, id],
-    queryFn: () => service.inspectRecord(listing.source, String(id)),
-    enabled: isAuthor,
-    retry: false,
-  });
+  const found = useInspected(listing, String(id));
   const cell = found.data?.cells.find((each) => each.column === column);
   if (cell === undefined) return null;
   const { raw, state, reading, long } = cell;

@@ -1,4 +1,5 @@
 import { useEffect, useEffectEvent, useLayoutEffect, useRef, type ReactNode } from "react";
+import { useOutside } from "../frame/useOutside.js";
 
 /** Pixels between a clause and its editor. */
 const GAP = 6;
@@ -20,9 +21,9 @@ export function ClauseEditor(props: {
     const editor = place.current;
     const sentence = editor?.parentElement;
     if (editor == null || sentence == null) return;
-    const settle = () => putBeneath(editor, sentence);
-    settle();
-    const watch = new ResizeObserver(settle);
+    const put = () => putBeneath(editor, sentence);
+    put();
+    const watch = new ResizeObserver(put);
     watch.observe(editor);
     watch.observe(sentence);
     return () => watch.disconnect();
@@ -36,23 +37,15 @@ export function ClauseEditor(props: {
   const closeFromPage = useEffectEvent((event: KeyboardEvent) => {
     if (event.key === "Escape" && document.activeElement === document.body) close();
   });
-  const closeFromOutside = useEffectEvent((event: PointerEvent) => {
-    const { target } = event;
-    if (!(target instanceof Element) || place.current === null) return;
-    // A clause opens and closes by itself.
-    const isOwn = place.current.contains(target) || target.closest("[aria-expanded]") !== null;
-    if (!isOwn) props.onClose();
-  });
   useEffect(() => {
     const byKey = (event: KeyboardEvent) => closeFromPage(event);
-    const byPointer = (event: PointerEvent) => closeFromOutside(event);
     document.addEventListener("keydown", byKey);
-    document.addEventListener("pointerdown", byPointer);
-    return () => {
-      document.removeEventListener("keydown", byKey);
-      document.removeEventListener("pointerdown", byPointer);
-    };
+    return () => document.removeEventListener("keydown", byKey);
   }, []);
+  useOutside(place, (target) => {
+    // A clause opens and closes by itself.
+    if (target.closest("[aria-expanded]") === null) props.onClose();
+  });
   return (
     <div
       ref={place}

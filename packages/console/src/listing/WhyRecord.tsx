@@ -5,8 +5,8 @@ import { Check, X } from "lucide-react";
 import { useState, type SubmitEvent } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { Pending } from "../frame/Pending.js";
+import { useInspected } from "../service/inspected.js";
 import { service } from "../service/service.js";
-import { useMay } from "../service/session.js";
 import { placeOfRecord } from "./record-place.js";
 import { searchOf, type PageState } from "./state.js";
 
@@ -92,14 +92,8 @@ function Cells(props: {
   readonly id: string;
 }) {
   const { listing, answer, id } = props;
-  const isAuthor = useMay("author");
   const [isCopied, setCopied] = useState(false);
-  const found = useQuery({
-    queryKey: ["inspected", listing.source, id],
-    queryFn: () => service.inspectRecord(listing.source, id),
-    enabled: isAuthor,
-    retry: false,
-  });
+  const found = useInspected(listing, id);
   const record = answer.records.find((each) => String(each.id) === id);
   const stored = new Map(found.data?.cells.map((cell) => [cell.column, cell]));
   const columns = [...new Set([...listing.shown.map(({ name }) => name), ...stored.keys()])].filter(

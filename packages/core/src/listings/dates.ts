@@ -1,6 +1,6 @@
 import { withLocation, type Fault } from "../faults/index.js";
 import { dateTest, type DateQuery, type DateTest, type ResolvedDateQuery } from "../query/index.js";
-import type { WindowContext } from "../windows/index.js";
+import { phrasesIn, type WindowContext } from "../windows/index.js";
 import { readBlanks } from "./blanks.js";
 import type { PlanContext } from "./context.js";
 import { isStart, type DateParameter, type ListingDeclaration } from "./declaration.js";
@@ -30,12 +30,12 @@ export function readDateQuery(
   const [first] = group;
   if (first === undefined) return { query: null, faults };
   const column = columns.get(first.column);
+  const window = { asOf, zone, calendar };
   const given = group.flatMap((declaration) => {
     const form = forms.get(declaration.name);
-    const locale = typeof phrases === "string" ? { locale: phrases } : {};
     const read = readDates(declaration, sent, {
       ...{ column, form, named },
-      window: { asOf, zone, calendar, ...locale },
+      window: phrasesIn(window, phrases) ?? window,
       phrases: takesPhrases(phrases),
     });
     if (read.ok) return read.value === null ? [] : [read.value];

@@ -58,8 +58,9 @@ export interface PatternSettings {
  *
  * Letters: `y` (`yyyy` four digits, `yy` two by the declared pivot), `M`–`MMMM`, `d`, `D`, `Q`,
  * `Y` with `w` and `e` or `E` (ISO 8601 weeks), `E`–`EEEE`, `H`, `h` with `a`, `m`, `s`, `S`,
- * `X`, `x`, `Z` and `ZZZZZ`, `VV` (an IANA name) and `G` (AD or CE; earlier eras are refused). A doubled letter wants exactly so many digits, a single one one or two. Names are read
- * in the wide or abbreviated spelling, with or without dots, in any letter case.
+ * `X`, `x`, `Z` and `ZZZZZ`, `VV` (an IANA name) and `G` (AD or CE; earlier eras are refused). A
+ * doubled letter wants exactly so many digits, a single one one or two. Names are read in the wide or abbreviated
+ * spelling, with or without dots, in any letter case.
  *
  * Fails with `reading.pattern` where a letter is not known, repeated, missing or where another must
  * be: the pattern must name a day. The pattern that was probably meant comes with it.

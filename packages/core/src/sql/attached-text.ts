@@ -59,13 +59,13 @@ export function textEncoding(
     const reason = another === undefined ? `the pattern ${pattern}` : "more than one pattern";
     return failure(fault("storage.reading", { column: name, reason, instead }, { value: pattern }));
   }
-  if (form.offset === undefined) return success(fixedTexts(nameOf(value), form, compiled));
+  if (form.offset === undefined) return success(fixedStrings(nameOf(value), form, compiled));
   if (compiled.kind !== "instant" && reading.zone === undefined) {
     const reason = "offsets, and no zone in which a day or a time would be meant";
     const instead = "the kind instant, or the zone UTC";
     return failure(fault("storage.reading", { column: name, reason, instead }, { value: pattern }));
   }
-  return success(offsetTexts(value, form, form.offset, compiled));
+  return success(offsetStrings(value, form, form.offset, compiled));
 }
 
 /**
@@ -92,7 +92,7 @@ export function digitsEncoding(
 
 function digitNumbers(column: Fragment, form: FixedForm, compiled: CompiledReading): EncodedDates {
   const fields = fieldsOf(form);
-  const plain = fixedTexts(functionCall("shown", column), form, compiled);
+  const plain = fixedStrings(functionCall("shown", column), form, compiled);
   const numberOf = (ms: number) => valueOf(Number(spelledWhole(form, fields, ms)));
   const { bound, isDays } = boundsOf(form, compiled);
   // Years with fewer than four digits lose their noughts as numbers, and are no dates.
@@ -131,7 +131,7 @@ function digitNumbers(column: Fragment, form: FixedForm, compiled: CompiledReadi
  * Moments as strings with a UTC offset behind them. They are not in the order of their dates, but never a day from it:
  * where their parts are in order an index finds what lies near, and the moment itself is worked out of that.
  */
-function offsetTexts(
+function offsetStrings(
   value: string,
   form: FixedForm,
   { hasColon }: OffsetForm,
@@ -140,7 +140,7 @@ function offsetTexts(
   const column = nameOf(value);
   const fields = fieldsOf(form);
   const { offset: _offset, ...local } = form;
-  const plain = fixedTexts(column, local, compiled);
+  const plain = fixedStrings(column, local, compiled);
   const offset = behind(column, form);
   const partAt = (field: FixedField) =>
     form.places.has(field) ? partOf(column, form, field) : sql`'00'`;
@@ -210,12 +210,12 @@ function boundsOf(form: FixedForm, { kind }: CompiledReading) {
   return { bound, isDays: finest === "day" };
 }
 
-interface FixedTexts extends EncodedDates {
+interface FixedStrings extends EncodedDates {
   /** Milliseconds of the wall clock with its time of day, also of the kind `date`. */
   readonly millisOfDay: Fragment;
 }
 
-function fixedTexts(column: Fragment, form: FixedForm, compiled: CompiledReading): FixedTexts {
+function fixedStrings(column: Fragment, form: FixedForm, compiled: CompiledReading): FixedStrings {
   const { kind } = compiled;
   const fields = fieldsOf(form);
   const { bound, isDays } = boundsOf(form, compiled);
