@@ -195,8 +195,6 @@ const ENCODED: readonly Encoded[] = [
     name: "offset",
     types: VARCHAR,
     declared: text("yyyy-MM-dd'T'HH:mm:ss.SSSXXX", "instant", BLANKS),
-    // What is worked out of it in a zone is a statement of megabytes, which SQLite is minutes to prepare: the day stands for it.
-    sqlite: text("yyyy-MM-dd'T'HH:mm:ss.SSS", "instant", { ...BLANKS, zone: "UTC" }),
     hostile: [
       ...NEARLY,
       "2024-03-01T05:29:59.999+05:30",
