@@ -19,7 +19,7 @@ const common = {
   extensionsToTreatAsEsm: [".ts", ".tsx"],
   transform: { "^.+\\.tsx?$": swc },
   moduleNameMapper: {
-    "^@orisma/core/internal$": "<rootDir>/packages/core/src/internal.ts",
+    "^@orisma/core/(internal|names)$": "<rootDir>/packages/core/src/$1.ts",
     "^@orisma/(core|contract|client|server)$": "<rootDir>/packages/$1/src/index.ts",
     "^@orisma/demo$": "<rootDir>/demo/src/index.ts",
     "^(\\.{1,2}/.*)\\.js$": "$1",

@@ -1,104 +1,157 @@
 /**
- * `node scripts/names.mjs`: makes packages/core/src/reading/names.generated.ts, the names of
- * months, weekdays and halves of the day, from the CLDR data of this Node's own ICU. The table
- * is committed, because the data of a browser or another Node may differ.
+ * `node scripts/names.mjs`: makes the names of months, weekdays and halves of the day in every
+ * language, from the CLDR data of this Node's own ICU: a file of the languages that are always
+ * there, and one of all others. They are committed, because the data of a browser or another Node
+ * may differ.
  */
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { ROOT } from "./bootstrap.mjs";
 
-/** Languages, each with the regions whose spellings differ. */
-const LOCALES = {
-  en: ["en", "en-GB"],
-  de: ["de"],
-  fr: ["fr"],
-  es: ["es", "es-MX"],
-  it: ["it"],
-  pt: ["pt", "pt-PT"],
-  nl: ["nl"],
-  pl: ["pl"],
-  sv: ["sv"],
-  cs: ["cs"],
-  tr: ["tr"],
-  ja: ["ja"],
-};
-const FILE = "packages/core/src/reading/names.generated.ts";
+const FOLDER = "packages/core/src/reading";
+/** The languages that the core always has: those in which phrases are read. */
+const OWN = ["en", "de", "fr", "es", "it", "nl", "pl", "pt"];
+/** Writing systems that some language has beside its usual one. */
+const SCRIPTS =
+  "Adlm Arab Beng Cyrl Deva Ethi Grek Guru Hans Hant Hebr Latn Mong Mtei Olck Orya Telu Tfng Vaii".split(
+    " ",
+  );
+const LETTERS = [..."abcdefghijklmnopqrstuvwxyz"];
+/** Every spelling is of these: Gregorian dates with plain digits. */
+const SETTINGS = { timeZone: "UTC", calendar: "gregory", numberingSystem: "latn" };
 
-/** Every spelling of one part of a date: within a date and alone, wide and abbreviated. */
-function spellings(locale, part, date, formats) {
-  const found = LOCALES[locale].flatMap((region) =>
-    formats.map((options) => {
-      const format = new Intl.DateTimeFormat(region, {
-        ...options,
-        timeZone: "UTC",
-        calendar: "gregory",
-      });
-      return format.formatToParts(date).find(({ type }) => type === part)?.value ?? "";
+const MONTHS = Array.from({ length: 12 }, (_, month) => new Date(Date.UTC(2023, month, 15)));
+// 2 January 2023 was a Monday.
+const WEEKDAYS = Array.from({ length: 7 }, (_, day) => new Date(Date.UTC(2023, 0, 2 + day)));
+const HALVES = [9, 15].map((hour) => new Date(Date.UTC(2023, 0, 2, hour)));
+
+/** Whether this Node has data of its own for a locale, and does not take another's. */
+function isKnown(tag) {
+  try {
+    return new Intl.DateTimeFormat(tag).resolvedOptions().locale === tag;
+  } catch {
+    return false;
+  }
+}
+
+/** Every language that there is data for, each with its scripts and regions: some seconds of work. */
+function everyLocale() {
+  const pairs = LETTERS.flatMap((one) => LETTERS.map((two) => one + two));
+  const codes = [...pairs, ...pairs.flatMap((pair) => LETTERS.map((letter) => pair + letter))];
+  const named = new Intl.DisplayNames("en", { type: "region", fallback: "none" });
+  const regions = [
+    ...pairs.map((pair) => pair.toUpperCase()).filter((region) => named.of(region)),
+    "419",
+  ];
+  const languages = Intl.DateTimeFormat.supportedLocalesOf(codes).filter(
+    (code) => /^[a-z]+$/.test(code) && isKnown(code),
+  );
+  return Object.fromEntries(
+    languages.sort().map((language) => {
+      const written = SCRIPTS.map((script) => `${language}-${script}`).filter(isKnown);
+      const bases = [language, ...written];
+      const regional = bases.flatMap((base) => regions.map((region) => `${base}-${region}`));
+      return [language, [...bases, ...regional.filter(isKnown)]];
     }),
   );
-  // Numbers are no names: Japanese writes its abbreviated months so.
-  return [...new Set(found)].filter((name) => name !== "" && !/^\d+$/.test(name));
 }
 
-function monthsOf(locale) {
-  return Array.from({ length: 12 }, (_, month) => {
-    const date = new Date(Date.UTC(2023, month, 15));
-    const wide = spellings(locale, "month", date, [
-      { day: "numeric", month: "long" },
-      { day: "numeric", month: "long", year: "numeric" },
-      { month: "long" },
-    ]);
-    const abbreviated = spellings(locale, "month", date, [
-      { day: "numeric", month: "short" },
-      { day: "numeric", month: "short", year: "numeric" },
-      { month: "short" },
-    ]);
-    const own = wide.length > 0 ? wide : [`${month + 1}月`];
-    return { wide: own, abbreviated: abbreviated.length > 0 ? abbreviated : own };
+/** Every spelling of one part of some dates, the language's own first: within a date and alone. */
+function spellings(locales, part, dates, options) {
+  const formats = locales.flatMap((locale) =>
+    options.map((each) => new Intl.DateTimeFormat(locale, { ...SETTINGS, ...each })),
+  );
+  return dates.map((date) => {
+    const found = formats.map(
+      (format) => format.formatToParts(date).find(({ type }) => type === part)?.value ?? "",
+    );
+    // Numbers are no names: Japanese writes its abbreviated months so.
+    return [...new Set(found)].filter((name) => name !== "" && !/^\p{Nd}+$/u.test(name));
   });
 }
 
-function weekdaysOf(locale) {
-  // 2 January 2023 was a Monday.
-  return Array.from({ length: 7 }, (_, day) => {
-    const date = new Date(Date.UTC(2023, 0, 2 + day));
-    return {
-      wide: spellings(locale, "weekday", date, [
-        { weekday: "long" },
-        { weekday: "long", day: "numeric", month: "long" },
-      ]),
-      abbreviated: spellings(locale, "weekday", date, [
-        { weekday: "short" },
-        { weekday: "short", day: "numeric", month: "short" },
-      ]),
-    };
-  });
-}
-
-function halvesOf(locale) {
-  return [9, 15].map((hour) =>
-    spellings(locale, "dayPeriod", new Date(Date.UTC(2023, 0, 2, hour)), [
+/** The names of a language, with the spellings of all its locales. */
+export function namesOfLanguage(locales) {
+  const wide = spellings(locales, "month", MONTHS, [
+    { day: "numeric", month: "long" },
+    { day: "numeric", month: "long", year: "numeric" },
+    { month: "long" },
+  ]).map((names, month) => (names.length > 0 ? names : [`${month + 1}月`]));
+  const abbreviated = spellings(locales, "month", MONTHS, [
+    { day: "numeric", month: "short" },
+    { day: "numeric", month: "short", year: "numeric" },
+    { month: "short" },
+  ]).map((names, month) => (names.length > 0 ? names : wide[month]));
+  return {
+    months: wide,
+    abbreviatedMonths: abbreviated,
+    weekdays: spellings(locales, "weekday", WEEKDAYS, [
+      { weekday: "long" },
+      { weekday: "long", day: "numeric", month: "long" },
+    ]),
+    abbreviatedWeekdays: spellings(locales, "weekday", WEEKDAYS, [
+      { weekday: "short" },
+      { weekday: "short", day: "numeric", month: "short" },
+    ]),
+    halves: spellings(locales, "dayPeriod", HALVES, [
       { hour: "numeric", hour12: true },
       { hour: "numeric", minute: "numeric", hourCycle: "h12" },
     ]),
-  );
+    joining: joiningWords(locales),
+  };
 }
 
-/** The file's text, without its formatting. */
-export function namesFile() {
-  const table = Object.fromEntries(
-    Object.keys(LOCALES).map((locale) => [
-      locale,
-      { months: monthsOf(locale), weekdays: weekdaysOf(locale), halves: halvesOf(locale) },
-    ]),
+/** The words that stand between the parts of a written date, or behind them: “de”, “г.”. */
+function joiningWords(locales) {
+  const texts = locales.flatMap((locale) =>
+    ["full", "long", "medium"].flatMap((dateStyle) =>
+      new Intl.DateTimeFormat(locale, { ...SETTINGS, dateStyle })
+        .formatToParts(MONTHS[3])
+        .flatMap(({ type, value }) => (type === "literal" || type === "era" ? [value] : [])),
+    ),
   );
+  return [...new Set(texts.flatMap((text) => text.match(/[\p{L}\p{M}][\p{L}\p{M}.]*/gu) ?? []))];
+}
+
+/** A file's text, without its formatting. */
+function fileOf(name, doc, entries) {
+  const lines = entries.map(([language, names]) => {
+    const text = JSON.stringify(names).replaceAll("\\", "\\\\").replaceAll("'", "\\'");
+    return `  ${language}: '${text}',\n`;
+  });
   return (
     `// Made by scripts/names.mjs from CLDR ${process.versions.cldr}; do not change by hand.\n\n` +
-    `/** The version of the CLDR that the names come from. */\n` +
-    `export const CLDR_VERSION = ${JSON.stringify(process.versions.cldr)};\n\n` +
-    `/** The names of each locale: months from January, weekdays from Monday, before and after noon. */\n` +
-    `export const NAMES = ${JSON.stringify(table)} as const;\n`
+    `/** ${doc} */\nexport const ${name}: Readonly<Record<string, string>> = {\n${lines.join("")}};\n`
   );
 }
 
-if (process.argv[1] === import.meta.filename) writeFileSync(join(ROOT, FILE), namesFile());
+function writeFiles() {
+  const entries = Object.entries(everyLocale()).map(([language, locales]) => {
+    const names = namesOfLanguage(locales);
+    // Only the locales that add a spelling are worth being asked again.
+    let so = JSON.stringify(namesOfLanguage([language]));
+    const telling = [language];
+    for (const locale of locales.slice(1)) {
+      const now = JSON.stringify(namesOfLanguage([...telling, locale]));
+      if (now !== so) telling.push(locale);
+      so = now;
+    }
+    return [language, { locales: telling, ...names }];
+  });
+  const own = OWN.map((each) => entries.find(([language]) => language === each));
+  const others = entries.filter(([language]) => !OWN.includes(language));
+  const version = `/** The version of the CLDR that the names come from. */\nexport const CLDR_VERSION = ${JSON.stringify(process.versions.cldr)};\n`;
+  const files = {
+    "names.generated.ts":
+      fileOf("OWN_NAMES", "The names of the languages that are always there, as JSON.", own) +
+      `\n${version}`,
+    "all-names.generated.ts": fileOf(
+      "OTHER_NAMES",
+      "The names of all other languages of the CLDR, as JSON.",
+      others,
+    ),
+  };
+  for (const [name, text] of Object.entries(files)) writeFileSync(join(ROOT, FOLDER, name), text);
+}
+
+if (process.argv[1] === import.meta.filename) writeFiles();

@@ -171,7 +171,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   }),
   "locale.unknown": ({ locale, known }) => ({
     message: `the locale “${cut(locale)}” has no names of months and days here`,
-    accepted: known.join(", "),
+    accepted: `a language code of BCP 47, such as ${known.slice(0, 8).join(", ")}`,
     nearest: nearest(locale, known),
   }),
   "number.written": ({ reason }) => NUMBER_WRITTEN[reason],

@@ -1,7 +1,7 @@
 import { epochMs, wallAt, wallMs, type Zone } from "../calendar/index.js";
 import { fault, type Fault } from "../faults/index.js";
 import type { Column } from "../filters/index.js";
-import { LOCALES, datePattern, dateTextMs } from "../reading/index.js";
+import { knownLocales, datePattern, dateTextMs } from "../reading/index.js";
 import type { RecordValue } from "./answers.js";
 import type { ColumnFormat } from "./columns.js";
 import type { ListingDeclaration } from "./declaration.js";
@@ -51,7 +51,9 @@ export function formatFaults(
       const place = { path: `${path}.pattern` };
       if (!compiled.ok) faults.push(...compiled.faults.map((each) => ({ ...each, ...place })));
     } else if (locale !== undefined && numberFormat(locale, 0) === null) {
-      faults.push(fault("locale.unknown", { locale, known: LOCALES }, { path: `${path}.locale` }));
+      faults.push(
+        fault("locale.unknown", { locale, known: knownLocales() }, { path: `${path}.locale` }),
+      );
     }
     return faults;
   });

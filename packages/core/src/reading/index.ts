@@ -36,7 +36,7 @@ export {
   type NumberRecognition,
 } from "./recognise-numbers.js";
 export { datePattern } from "./date-pattern.js";
-export { ENGLISH, LOCALES, namesOf, type Locale, type NameTable } from "./names.js";
+export { ENGLISH, addNames, knownLocales, namesOf, type Locale, type NameTable } from "./names.js";
 export {
   DATE_ENCODINGS,
   NAMED_PATTERNS,

@@ -3,10 +3,13 @@ import fc from "fast-check";
 import { dayNumber, isoWall, wallMs } from "../calendar/index.js";
 import { renderFault } from "../faults/index.js";
 import { datePattern } from "./date-pattern.js";
-import { LOCALES, namesOf } from "./names.js";
-import { CLDR_VERSION } from "./names.generated.js";
+import { OTHER_NAMES } from "./all-names.generated.js";
+import { addNames, knownLocales, namesOf } from "./names.js";
+import { CLDR_VERSION, OWN_NAMES } from "./names.generated.js";
 import { compilePattern, type DatePattern } from "./pattern.js";
 import { compileReading } from "./reading.js";
+
+addNames(OTHER_NAMES);
 
 function compiled(
   pattern: string,
@@ -180,7 +183,7 @@ describe("compilePattern", () => {
     fc.assert(
       fc.property(
         fc.constantFrom(...shapes),
-        fc.constantFrom(...LOCALES),
+        fc.constantFrom(...knownLocales()),
         whens,
         fc.nat(86_399),
         (shape, locale, day, second) => {
@@ -242,16 +245,64 @@ describe("compilePattern", () => {
 });
 
 describe("the names", () => {
-  test("cover the languages, twelve months and seven days each", () => {
-    expect(LOCALES.length).toBeGreaterThanOrEqual(12);
+  const languages = Object.entries({ ...OWN_NAMES, ...OTHER_NAMES });
+
+  test("are those of all languages of the CLDR", () => {
     expect(CLDR_VERSION).toMatch(/^\d+/);
-    for (const locale of LOCALES) {
-      const names = namesOf([locale]);
-      if (!names.ok) throw new Error(locale);
-      expect(new Set(names.value.wideMonths.numbers.values()).size).toBe(12);
-      expect(new Set(names.value.wideWeekdays.numbers.values()).size).toBe(7);
-      expect(new Set(names.value.halves.numbers.values()).size).toBe(2);
+    expect(new Set(knownLocales())).toEqual(new Set(languages.map(([language]) => language)));
+    expect(namesOf(["hr-BA", "zh_Hant_TW", "gsw"])).toMatchObject({ ok: true });
+    const unknown = namesOf(["xx"]);
+    expect(unknown.ok ? [] : unknown.faults.map(renderFault)).toMatchObject([
+      { message: "the locale “xx” has no names of months and days here" },
+    ]);
+  });
+
+  test("are read in every language and spelling, and written as they are read", () => {
+    const failed: string[] = [];
+    for (const [language, json] of languages) {
+      const names = JSON.parse(json) as Record<string, readonly (readonly string[])[]>;
+      const tried = (pattern: string, part: string, dayOf: (at: number) => number) => {
+        const { read, write } = patternOf(pattern, [language]);
+        names[part]?.forEach((spellings, at) => {
+          const wall = wallMs(dayOf(at));
+          const own = write(wall, 0);
+          const usual = spellings[0] ?? "";
+          if (!own.includes(usual)) failed.push(`${language} writes ${own}, not ${usual}`);
+          for (const spelling of spellings) {
+            const text = own.replace(usual, () => spelling);
+            const found = read(text);
+            if (found.kind !== "fits" || found.wall !== wall) failed.push(`${language}: ${text}`);
+          }
+        });
+      };
+      const month = (at: number) => Date.UTC(2025, at, 14);
+      // 3 March 2025 was a Monday.
+      const weekday = (at: number) => Date.UTC(2025, 2, 3 + at);
+      tried("d MMMM yyyy", "months", month);
+      tried("yyyy MMM d", "abbreviatedMonths", month);
+      tried("EEEE, yyyy-MM-dd", "weekdays", weekday);
+      tried("dd/MM/yyyy E", "abbreviatedWeekdays", weekday);
+      tried("yyyy-MM-dd h:mm a", "halves", (at) => Date.UTC(2025, 2, 3, 9 + 6 * at));
     }
+    expect(failed).toEqual([]);
+  });
+
+  test.each([
+    ["vi", "d MMMM, yyyy", "14 tháng 10, 2025", "2025-10-14T00:00:00"],
+    ["vi", "d MMMM, yyyy", "14 tháng 1, 2025", "2025-01-14T00:00:00"],
+    ["vi", "d MMMM, yyyy", "14 tha\u0301ng 1, 2025", "2025-01-14T00:00:00"],
+    ["vi", "d MMMM, yyyy", "14 tháng 13, 2025", "other"],
+    ["ca", "d MMMM 'de' yyyy", "14 d'abril de 2025", "2025-04-14T00:00:00"],
+    ["fa", "yyyy/MM/dd", "\u200f۲۰۲۵/۰۴/۱۴", "2025-04-14T00:00:00"],
+    ["hi", "d MMMM yyyy", "१४ अप्रैल २०२५", "2025-04-14T00:00:00"],
+    ["hi", "d MMMM yyyy", "१४ अप्रल २०२५", "date.name"],
+    ["ff", "d/M/yyyy", "𞥑𞥔/𞥔/𞥒𞥐𞥒𞥕", "2025-04-14T00:00:00"],
+    ["de", "d. MMMM yyyy", "14. Jänner 2025", "2025-01-14T00:00:00"],
+    ["ar", "d MMMM yyyy", "14 كانون الثاني 2025", "2025-01-14T00:00:00"],
+    ["hr", "d. MMMM yyyy.", "14. listopada 2025.", "2025-10-14T00:00:00"],
+    ["pl", "d MMMM yyyy", "14 listopada 2025", "2025-11-14T00:00:00"],
+  ])("in %s %s reads %s as %s", (locale, pattern, text, expected) => {
+    expect(reads(pattern, text, [locale])).toBe(expected);
   });
 });
 

@@ -115,7 +115,7 @@ function slowReader(pieces: readonly PatternPiece[], settings: PatternSettings) 
     .map(({ field, width, literal }) =>
       field === undefined
         ? escaped(normalText(literal, settings.locale))
-        : fieldSource(field, width),
+        : fieldSource(field, width, settings.names),
     )
     .join("");
   const whole = new RegExp(`^${source}$`, "u");
@@ -202,23 +202,39 @@ function nameTables(field: Field, width: number, names: DateNames): readonly Nam
   return field === "half" ? [names.halves] : [];
 }
 
-const NAME = "(\\d{0,2}[\\p{L}\\p{M}][\\p{L}\\p{M}.-]*)";
-const HALF = "(\\p{L}[\\p{L}.]*(?: \\p{L}\\.?)?)";
+const NAME = "\\d{0,2}[\\p{L}\\p{M}][\\p{L}\\p{M}.-]*";
+const HALF = "\\p{L}[\\p{L}.]*(?: \\p{L}\\.?)?";
 const ZONE = "([a-z][a-z0-9_+-]*(?:/[a-z0-9_+-]+){0,2})";
 const ERA = "(ad|bc|ce|bce|a\\.d\\.|b\\.c\\.|c\\.e\\.|b\\.c\\.e\\.)";
 const OFFSET = "(z|[+-]\\d{2}(?::?\\d{2})?)";
 
-function fieldSource(field: Field, width: number): string {
+/**
+ * A name of a part of a date: one of those that have another form, such as “tháng 10”, or any that
+ * has the common one, so that a name which is not known is named as such.
+ */
+function nameSource(form: string, tables: readonly NameTable[]): string {
+  const common = new RegExp(`^${form}$`, "u");
+  const others = tables
+    .flatMap(({ normals }) => normals)
+    .filter((name) => !common.test(name))
+    .sort((a, b) => b.length - a.length)
+    .map((name) => escaped(name).replaceAll(" ", " ?").replaceAll("\\.", "\\.?"));
+  return `(${[...new Set(others), form].join("|")})`;
+}
+
+function fieldSource(field: Field, width: number, names: DateNames): string {
   switch (field) {
     case "year":
     case "weekYear":
       return width === 2 ? "(\\d{2})" : "(\\d{4})";
     case "month":
-      return width >= 3 ? NAME : digitsSource(width, 2);
+      return width >= 3
+        ? nameSource(NAME, nameTables(field, width, names))
+        : digitsSource(width, 2);
     case "weekdayName":
-      return NAME;
+      return nameSource(NAME, nameTables(field, width, names));
     case "half":
-      return HALF;
+      return nameSource(HALF, nameTables(field, width, names));
     case "offset":
       return OFFSET;
     case "zone":

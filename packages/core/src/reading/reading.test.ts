@@ -246,6 +246,13 @@ describe("other stored forms", () => {
         "2024-03-05T14:30Z",
         "Mon, 05 Mar 2024 14:30:05 +0100",
         "Tue, 05 Mrz 2024 14:30:05 +0100",
+        "Tue,  5 Mar 2024\r\n 14:30:05  +0100 (CET)",
+        "(sent (late) \\) ) Tue, 5 Mar 24 14 : 30 GMT",
+        "5 Mar 99 14:30 GMT",
+        "5 Mar 099 14:30 GMT",
+        "Tue, 05 Mar 2024 14:30:05 +0100 (CET",
+        "(".repeat(2_000),
+        "2024-03-05 14:30:05.25z",
       ),
     ).toEqual([
       "2024-03-05T13:30:05Z",
@@ -253,6 +260,13 @@ describe("other stored forms", () => {
       "2024-03-05T14:30:00Z",
       "unreadable date.impossible",
       "unreadable date.form",
+      "2024-03-05T13:30:05Z",
+      "2024-03-05T14:30:00Z",
+      "1999-03-05T14:30:00Z",
+      "1999-03-05T14:30:00Z",
+      "unreadable date.form",
+      "unreadable date.form",
+      "2024-03-05T14:30:05.250Z",
     ]);
   });
 

@@ -1,5 +1,12 @@
 import { describe, expect, test } from "@jest/globals";
+import { wallMs } from "../calendar/index.js";
+import { OTHER_NAMES } from "./all-names.generated.js";
+import { datePattern } from "./date-pattern.js";
+import { addNames, knownLocales } from "./names.js";
+import { compileReading } from "./reading.js";
 import { countNumbers, isCertain, nameOf, recogniseColumn, type Recognition } from "./recognise.js";
+
+addNames(OTHER_NAMES);
 
 function recognised(...values: readonly (string | number | null)[]): Recognition {
   return recogniseColumn(values.map((value) => ({ value, count: 1 })));
@@ -43,9 +50,9 @@ describe("recogniseColumn", () => {
     ],
     [
       ["5. März 2024", "31. Oktober 2024"],
-      ["certain", "d. MMMM yyyy", "date"],
+      ["certain", "d. MMMM yyyy in de", "date"],
     ],
-    [["terça-feira, 5 de março de 2024"], ["certain", "EEEE, d 'de' MMMM 'de' yyyy", "date"]],
+    [["terça-feira, 5 de março de 2024"], ["certain", "EEEE, d 'de' MMMM 'de' yyyy in pt", "date"]],
     [
       ["20240305", "20241231"],
       ["numbers", "yyyyMMdd", "date"],
@@ -287,5 +294,45 @@ describe("spellings of “no date” that a person confirmed", () => {
     expect(after.candidates[0]?.reading.blanks?.map((each) => each.toLowerCase())).toContain(
       "not yet known",
     );
+  });
+});
+
+describe("dates with names", () => {
+  test("are recognised in every language, each as the day that it is", () => {
+    const failed: string[] = [];
+    for (const locale of knownLocales()) {
+      const pattern = datePattern("EEEE, d MMM yyyy", locale);
+      if (!pattern.ok) throw new Error(locale);
+      const days = Array.from({ length: 12 }, (_, at) => Date.UTC(2025, at, 1 + at * 2));
+      const texts = days.map((day) => pattern.value.write(wallMs(day), 0));
+      const { candidates, verdict } = recognised(...texts);
+      const reading = candidates[0] === undefined ? null : compileReading(candidates[0].reading);
+      const read = texts.map((text) => (reading?.ok === true ? reading.value.dateOf(text) : NaN));
+      if (verdict !== "certain" || read.join() !== days.join()) {
+        failed.push(`${locale}: ${verdict}, ${texts[0] ?? ""}`);
+      }
+    }
+    expect(failed).toEqual([]);
+  });
+
+  test.each([
+    [["3. listopada 2025", "14. listopada 2025"], "ambiguous", ["pl", "hr"]],
+    [["3. listopada 2025", "14. prosinca 2025"], "certain", ["hr"]],
+    [["3 listopada 2025", "14 grudnia 2025"], "certain", ["pl"]],
+    // That “May” is another month in a language that is seldom written is no doubt.
+    [["3 May 2025", "14 May 2025"], "certain", [undefined]],
+    [["3 de abril de 2025", "14 de abril de 2025"], "certain", ["es"]],
+    [["3 апреля 2025 г.", "14 мая 2025 г."], "certain", ["ru"]],
+    [["2025年4月3日(木)", "2025年4月14日(月)"], "certain", ["ja"]],
+    [["2025년 4월 3일", "2025년 12월 14일"], "certain", ["ko"]],
+    [["3 เมษายน ค.ศ. 2025", "14 พฤษภาคม ค.ศ. 2025"], "certain", ["th"]],
+  ] as const)("%j are %s", (texts, expected, languages) => {
+    const { verdict, candidates, evidence } = recognised(...texts);
+    expect(verdict).toBe(expected);
+    const readings = candidates.filter(({ fits }) => fits === texts.length);
+    expect(readings.map(({ reading }) => reading.locales?.[0])).toEqual(languages);
+    if (verdict === "ambiguous") {
+      expect(evidence).toMatch(/in pl.*under d. MMMM yyyy in hr 2 of them would be other dates/);
+    }
   });
 });

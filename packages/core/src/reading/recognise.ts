@@ -7,10 +7,12 @@ import {
   type BooleanForm,
   type NumberForm,
 } from "./number-form.js";
+import { likelyLocales } from "./locale-words.js";
+import type { Locale } from "./names.js";
 import { numberOf } from "./numbers.js";
 import { isPlainNumber } from "./plain-numbers.js";
 import { compileReading, type DateEncoding, type Reading } from "./reading.js";
-import { likelyLocale, patternsLike } from "./shapes.js";
+import { patternsLike } from "./shapes.js";
 
 /** A distinct value of a column, and the number of its cells. */
 export interface ValueCount {
@@ -414,31 +416,9 @@ function textReadings(samples: readonly Filled[], blanks: readonly string[]): re
   const shared = blanks.length === 0 ? {} : { blanks };
   const strings = samples.map(textOf);
   const hasNames = strings.some((text) => /\p{L}/u.test(text));
-  const locale = hasNames ? likelyLocale(strings) : "en";
-  const locales = locale === "en" ? {} : { locales: [locale] };
-  const patterns = new Map<string, number>();
-  for (const [index, { count }] of samples.entries()) {
-    for (const pattern of patternsLike(strings[index] ?? "", locale)) {
-      patterns.set(pattern, (patterns.get(pattern) ?? 0) + count);
-    }
-  }
-  const likely = [...patterns].sort((a, b) => b[1] - a[1]).slice(0, MAX_FORMS);
+  const locales = hasNames ? likelyLocales(strings) : ["en"];
   return [
-    ...likely.flatMap(([pattern]): readonly Reading[] => {
-      const hasTime = /H|h/.test(pattern.replace(/'[^']*'/g, ""));
-      const kind = !hasTime ? "date" : pattern.endsWith("X") ? "instant" : "local";
-      const reading = {
-        kind,
-        encoding: "text",
-        patterns: [pattern],
-        ...locales,
-        ...shared,
-      } as const;
-      // Which century is meant cannot be seen: years between the two are in doubt.
-      return /(?:^|[^y])yy(?:[^y]|$)/.test(pattern)
-        ? PIVOTS.map((twoDigitYearFrom) => ({ ...reading, twoDigitYearFrom }))
-        : [reading];
-    }),
+    ...locales.flatMap((locale) => readingsIn(locale, samples, strings, shared)),
     ...(hasNames
       ? [{ kind: "instant", encoding: "text", patterns: ["rfc5322"], ...shared } as const]
       : []),
@@ -446,6 +426,33 @@ function textReadings(samples: readonly Filled[], blanks: readonly string[]): re
       (kind) => ({ kind, encoding: "text", patterns: ["iso8601"], ...shared }) as const,
     ),
   ];
+}
+
+/** The readings that some values suggest, with the names of a language. */
+function readingsIn(
+  locale: Locale,
+  samples: readonly Filled[],
+  strings: readonly string[],
+  shared: Pick<Reading, "blanks">,
+): readonly Reading[] {
+  const patterns = new Map<string, number>();
+  for (const [index, { count }] of samples.entries()) {
+    for (const pattern of patternsLike(strings[index] ?? "", locale)) {
+      patterns.set(pattern, (patterns.get(pattern) ?? 0) + count);
+    }
+  }
+  const likely = [...patterns].sort((a, b) => b[1] - a[1]).slice(0, MAX_FORMS);
+  return likely.flatMap(([pattern]): readonly Reading[] => {
+    const letters = pattern.replace(/'[^']*'/g, "");
+    const hasTime = /H|h/.test(letters);
+    const locales = locale === "en" || !/MMM|E/.test(letters) ? {} : { locales: [locale] };
+    const kind = !hasTime ? "date" : pattern.endsWith("X") ? "instant" : "local";
+    const reading = { kind, encoding: "text", patterns: [pattern], ...locales, ...shared } as const;
+    // Which century is meant cannot be seen: years between the two are in doubt.
+    return /(?:^|[^y])yy(?:[^y]|$)/.test(pattern)
+      ? PIVOTS.map((twoDigitYearFrom) => ({ ...reading, twoDigitYearFrom }))
+      : [reading];
+  });
 }
 
 /** The kinds of dates with times in the basic form of ISO 8601, as calendars have them: `20110312T200000Z`. */
@@ -686,9 +693,12 @@ function evidenceOf(best: Tried, rivals: readonly ReadingRival[]): string {
   return [fits, ...others, `${best.misses} do not fit`].join("; ");
 }
 
-/** A reading in a word or two: its pattern, or its encoding. */
-export function nameOf({ encoding, patterns, twoDigitYearFrom }: Reading): string {
+/** A reading in a word or two: its pattern and the language of its names, or its encoding. */
+export function nameOf({ encoding, patterns, twoDigitYearFrom, locales = [] }: Reading): string {
   if (encoding !== "text") return encoding;
-  const name = patterns?.join(" or ") ?? "ISO 8601";
-  return twoDigitYearFrom === undefined ? name : `${name} from ${twoDigitYearFrom} on`;
+  return [
+    patterns?.join(" or ") ?? "ISO 8601",
+    ...(twoDigitYearFrom === undefined ? [] : [`from ${twoDigitYearFrom} on`]),
+    ...(locales.length === 0 ? [] : [`in ${locales.join(" or ")}`]),
+  ].join(" ");
 }

@@ -1,4 +1,5 @@
-import { LOCALES, bareName, namesOf, normalText, type Locale } from "./names.js";
+import { wordsOf, type LocaleWords } from "./locale-words.js";
+import { bareName, normalText, type Locale } from "./names.js";
 
 /** Characters of a value that are looked at; no date is written longer. */
 const LONGEST_VALUE = 80;
@@ -15,9 +16,10 @@ const TIME =
  */
 export function patternsLike(value: string, locale: Locale): readonly string[] {
   if (value.length > LONGEST_VALUE) return [];
+  const words = wordsOf(locale);
   const normal = normalText(value.trim(), locale);
   const timed = TIME.exec(normal);
-  if (timed === null) return datePatterns(normal, locale);
+  if (timed === null) return datePatterns(normal, words);
   const [, date = "", separator = "", hour = "", , second, point, fraction, half, space, offset] =
     timed;
   const hours = half === undefined ? "H" : "h";
@@ -30,24 +32,33 @@ export function patternsLike(value: string, locale: Locale): readonly string[] {
     half === undefined ? "" : half.startsWith(" ") ? " a" : "a",
     offset === undefined ? "" : `${space ?? ""}XXX`,
   ].join("");
-  return datePatterns(date, locale).map((pattern) => pattern + time);
+  return datePatterns(date, words).map((pattern) => pattern + time);
 }
 
-function datePatterns(date: string, locale: Locale): readonly string[] {
-  const parts =
-    date.match(/\d+|[\p{L}\p{M}](?:[\p{L}\p{M}.]|-(?=\p{L}))*|[^\d\p{L}\p{M}]+/gu) ?? [];
-  const numbers = parts.filter((part) => /^\d/.test(part));
-  const words = parts.map((part) => (/^\p{L}/u.test(part) ? wordPattern(part, locale) : null));
-  if (words.some((word) => word === "unknown")) return [];
-  const hasMonth = words.some((word) => word?.startsWith("M"));
+function datePatterns(date: string, known: LocaleWords): readonly string[] {
+  const parts = known
+    .partsIn(date)
+    .map((part, at, all) => ({ part, letters: lettersOf(part, all[at - 1] ?? "", known) }));
+  if (parts.some(({ letters }) => letters === "unknown")) return [];
+  const numbers = parts.flatMap(({ part, letters }) => (letters === "number" ? [part] : []));
+  const hasMonth = parts.some(({ letters }) => letters.startsWith("M"));
   return orders(numbers, hasMonth).map((order) => {
     let next = 0;
     return parts
-      .map((part, index) =>
-        /^\d/.test(part) ? (order[next++] ?? "") : (words[index] ?? literal(part)),
-      )
+      .map(({ letters }) => (letters === "number" ? (order[next++] ?? "") : letters))
       .join("");
   });
+}
+
+/** What a part of a date is in a pattern; `number`, whose letters depend on its place, or `unknown`. */
+function lettersOf(part: string, before: string, known: LocaleWords): string {
+  if (/^\d+$/.test(part)) return "number";
+  const text = part.replaceAll("'", "''");
+  if (!/\p{L}/u.test(part)) return text;
+  const joining = known.isJoining(part) ? `'${text}'` : "unknown";
+  // 日 is a Sunday alone, and a day behind its number.
+  if (joining !== "unknown" && /\d$/.test(before)) return joining;
+  return known.meanings.get(bareName(part))?.letters ?? joining;
 }
 
 /** The field letters that numbers could be, in the order in which they stand. */
@@ -87,47 +98,3 @@ function orders(numbers: readonly string[], hasMonth: boolean): readonly (readon
   }
   return [];
 }
-
-/** The letters of a name, a quoted text for a short word, or `unknown`. */
-function wordPattern(word: string, locale: Locale): string {
-  const names = namesOf([locale]);
-  if (!names.ok) return "unknown";
-  const bare = bareName(word);
-  const { wideMonths, abbreviatedMonths, wideWeekdays, abbreviatedWeekdays } = names.value;
-  if (wideMonths.numbers.has(bare)) return "MMMM";
-  if (abbreviatedMonths.numbers.has(bare)) return "MMM";
-  if (wideWeekdays.numbers.has(bare)) return "EEEE";
-  if (abbreviatedWeekdays.numbers.has(bare)) return "E";
-  return JOINING_WORDS.has(bare) ? `'${word}'` : "unknown";
-}
-
-/** Words that stand between the parts of a date in the locales that are known. */
-const JOINING_WORDS = new Set(["de", "del", "of", "den", "年", "月", "日"]);
-
-function literal(text: string): string {
-  return text.replaceAll("'", "''");
-}
-
-/** The locale whose names of months and days cover most of the words of some values. */
-export function likelyLocale(values: Iterable<string>): Locale {
-  const words = new Set<string>();
-  for (const value of values) {
-    for (const [word] of value
-      .slice(0, LONGEST_VALUE)
-      .matchAll(/[\p{L}\p{M}](?:[\p{L}\p{M}.]|-(?=\p{L}))*/gu)) {
-      if (words.size < MAX_WORDS) words.add(word);
-    }
-  }
-  let best: Locale = "en";
-  let most = 0;
-  for (const locale of LOCALES) {
-    const known = [...words].filter(
-      (word) => wordPattern(normalText(word, locale), locale) !== "unknown",
-    ).length;
-    if (known > most) [best, most] = [locale, known];
-  }
-  return best;
-}
-
-/** Different words that are looked up; names of months and days are fewer. */
-const MAX_WORDS = 500;

@@ -67,10 +67,13 @@ function isoPattern(isPartial: boolean): TextPattern {
 const BASIC =
   /^(\d{4})(\d{2})(\d{2})(?:T(\d{2})(?:(\d{2})(?:(\d{2})([.,]\d{1,9})?)?)?(Z|[+-]\d{2}(?:\d{2})?)?)?$/i;
 
-/** The basic form of ISO 8601 in its extended one: `20110312T200000Z`; any other text as it is. */
+/**
+ * The basic form of ISO 8601 in its extended one: `20110312T200000Z`; and the space that RFC 3339
+ * (section 5.6) allows before the time as the T; any other text as it is.
+ */
 function extended(text: string): string {
   const match = BASIC.exec(text);
-  if (match === null) return text;
+  if (match === null) return text.replace(/^(\d{4}-\d{2}-\d{2}) (?=\d{2}:)/, "$1T");
   const [, year, month, day, hour, minute = "00", second, fraction = "", zone = ""] = match;
   const date = `${year ?? ""}-${month ?? ""}-${day ?? ""}`;
   if (hour === undefined) return date;

@@ -1,3 +1,5 @@
+import { addNames } from "@orisma/core/internal";
+import { OTHER_NAMES } from "@orisma/core/names";
 import { once } from "node:events";
 import { rmSync } from "node:fs";
 import { createServer, type Server } from "node:http";
@@ -106,6 +108,7 @@ const UPLOAD_LIMIT_MS = 3_600_000;
 
 /** Starts the service: database, migrations, what is held in memory, HTTP. */
 export async function startService(options: ServiceOptions): Promise<Service> {
+  addNames(OTHER_NAMES);
   const { settings, tell, now = Date.now } = options;
   const times = { ...TIMES, ...options.times };
   const state = new StateFolder(settings.state);
