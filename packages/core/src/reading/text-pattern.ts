@@ -38,14 +38,17 @@ export function asTextPattern(pattern: DatePattern): TextPattern {
 /** ISO 8601 at the precision of a day or finer. */
 export const ISO_8601: TextPattern = isoPattern(false);
 
-/** ISO 8601 at any precision; a month, a quarter, a week or a year is read as its first day. */
+/**
+ * ISO 8601 at any precision; a month, a quarter, a week or a year is read as its first day. So is one
+ * that is uncertain or approximate, and what is left unspecified: `1984?`, `199X`, `1985-04-XX`.
+ */
 export const PARTIAL_ISO_8601: TextPattern = isoPattern(true);
 
 function isoPattern(isPartial: boolean): TextPattern {
   return {
     fixed: null,
     read(text) {
-      const written = readIsoDate(extended(text));
+      const written = readIsoDate(extended(isPartial ? unmarked(text) : text));
       if (!written.ok) {
         return { kind: "fault", fault: written.faults[0] ?? fault("date.form", { text }) };
       }
@@ -79,6 +82,24 @@ function extended(text: string): string {
   if (hour === undefined) return date;
   const offset = zone.length === 5 ? `${zone.slice(0, 3)}:${zone.slice(3)}` : zone;
   return `${date}T${hour}:${minute}${second === undefined ? "" : `:${second}`}${fraction}${offset}`;
+}
+
+const MARKED =
+  /^(\d{4}|\d{3}X|\d{2}XX)(?:-(?:(\d{2})(?:-(\d{2}|XX))?|(XX)(?:-XX)?))?([?~%])?$/;
+
+/**
+ * A date with the marks of ISO 8601-2:2019, level 1, without them: `?` for uncertain, `~` for
+ * approximate, `%` for both, and X for digits that are not specified, from the right. Any other text as it is.
+ */
+function unmarked(text: string): string {
+  const match = MARKED.exec(text);
+  if (match === null) return text;
+  const [, year = "", month, day] = match;
+  const isWhole = !year.includes("X");
+  // Of a decade nobody knows the month.
+  if (!isWhole && (month !== undefined || match[4] !== undefined)) return text;
+  const parts = [year.replaceAll("X", "0"), month, day === "XX" ? undefined : day];
+  return parts.filter((part) => part !== undefined).join("-");
 }
 
 /** The dates of mail and HTTP headers. */
