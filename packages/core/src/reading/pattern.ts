@@ -34,6 +34,10 @@ export interface DatePattern {
   read(text: string): PatternReading;
   /** The short way, for a pattern of fixed form. */
   readonly fixed: FixedReader | null;
+  /** Whether every text of its form begins with a digit. */
+  readonly beginsWithDigit: boolean;
+  /** Whether its form has no letters, but those that stand for numbers. */
+  readonly isOfDigits: boolean;
   /** A wall-clock time in this pattern; the offset, in milliseconds, is for patterns that have one. */
   write(wall: WallMs, offset: number): string;
 }
@@ -86,6 +90,10 @@ export function compilePattern(pattern: string, settings: PatternSettings): Resu
     precision: finest(fields),
     hasOffset,
     fixed: fast,
+    beginsWithDigit: pieces[0] !== undefined && isNumber(pieces[0]),
+    isOfDigits: pieces.every(
+      (piece) => isNumber(piece) || (piece.field === undefined && !/\p{L}/u.test(piece.literal)),
+    ),
     read:
       fast === null
         ? slow
@@ -97,6 +105,14 @@ export function compilePattern(pattern: string, settings: PatternSettings): Resu
           },
     write: (wall, offset) => pieces.map((piece) => written(piece, wall, offset, settings)).join(""),
   });
+}
+
+const LETTERED: ReadonlySet<Field> = new Set(["weekdayName", "half", "offset", "zone", "era"]);
+
+/** Whether a piece is digits alone in every text. */
+function isNumber({ field, width }: PatternPiece): boolean {
+  if (field === undefined) return false;
+  return field === "month" ? width < 3 : !LETTERED.has(field);
 }
 
 /** The fields that tell a day from the others of its month or year. */

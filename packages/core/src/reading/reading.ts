@@ -175,38 +175,71 @@ export function compileReading(reading: Reading): Result<CompiledReading> {
     kind: reading.kind,
     sentinels,
     read,
-    dateOf: shortWay(reading, patterns, longestBlank, plain) ?? plain,
+    dateOf: shortWay(reading, patterns, { clock, longestBlank, plain }) ?? plain,
     write: valueWriter(reading.encoding, patterns, clock),
   });
 }
 
 /**
- * A reader of dates alone that makes no objects, where the reading allows for one: a single
- * pattern of fixed form, or day numbers. What is not plain goes the long way.
+ * A reader of dates alone that makes no faults, where the reading allows for one: patterns, or day
+ * numbers. What is not plain goes the long way.
  */
 function shortWay(
   { kind, encoding, zone, blanks = [], sentinels = [], exact = false }: Reading,
   patterns: readonly TextPattern[],
-  longestBlank: number,
-  plain: CompiledReading["dateOf"],
+  long: {
+    readonly clock: Clock;
+    readonly longestBlank: number;
+    readonly plain: CompiledReading["dateOf"];
+  },
 ): CompiledReading["dateOf"] | null {
-  if (sentinels.length > 0 || (kind === "instant" && zone !== undefined) || exact) return null;
+  const { clock, longestBlank, plain } = long;
+  if (sentinels.length > 0 || exact) return null;
   const ofKind =
     kind === "date"
       ? (wall: number) => Math.floor(wall / MS_PER_DAY) * MS_PER_DAY
       : (wall: number) => wall;
   if (encoding === "serial-1900" || encoding === "serial-1904") {
-    if (blanks.length > 0) return null;
+    if (blanks.length > 0 || (kind === "instant" && zone !== undefined)) return null;
     return (stored) =>
       typeof stored === "number" ? ofKind(serialMs(stored, encoding)) : plain(stored);
   }
-  const fixed = patterns.length === 1 ? (patterns[0]?.fixed ?? null) : null;
-  if (fixed === null || encoding !== "text" || kind === "instant") return null;
+  if (encoding !== "text") return null;
+  const anyWay = (text: string) => firstDate(text.trim(), patterns, clock);
+  const [first] = patterns;
+  const fixed = patterns.length === 1 && kind !== "instant" ? (first?.fixed ?? null) : null;
+  if (fixed === null) {
+    const beginWithDigits = patterns.every((pattern) => pattern.beginsWithDigit);
+    return (stored) => {
+      if (typeof stored !== "string" || stored.length <= longestBlank) return plain(stored);
+      return beginWithDigits && isPlainNoDigit(stored.charCodeAt(0)) ? NaN : anyWay(stored);
+    };
+  }
   return (stored) => {
     if (typeof stored !== "string" || stored.length <= longestBlank) return plain(stored);
     const wall = fixed(stored);
-    return wall === null ? plain(stored) : ofKind(wall);
+    if (wall !== null) return ofKind(wall);
+    // Of a string in plain characters nothing else is a digit or a space, but letters may be capitals.
+    return first?.isOfDigits === true && PLAIN.test(stored) ? NaN : anyWay(stored);
   };
+}
+
+/** Plain characters without white space at either end. */
+const PLAIN = /^[!-~](?:[ -~]*[!-~])?$/;
+
+function isPlainNoDigit(code: number): boolean {
+  return code > 32 && code < 127 && !(code >= 48 && code <= 57);
+}
+
+/** The date of a string that is not blank, in the first pattern that it fits; NaN where it is none. */
+function firstDate(text: string, patterns: readonly TextPattern[], clock: Clock): number {
+  for (const pattern of patterns) {
+    const read = pattern.read(text);
+    if (read.kind !== "fits") continue;
+    const cell = clock.fromWall(read.wall, read.offset, text);
+    return cell.state === "dated" && cell.ms >= FIRST_MS && cell.ms < END_MS ? cell.ms : NaN;
+  }
+  return NaN;
 }
 
 function zoneOf({ zone }: Reading, faults: Fault[]): Zone | null {

@@ -297,6 +297,28 @@ describe("spellings of “no date” that a person confirmed", () => {
   });
 });
 
+describe("patterns of one form", () => {
+  test.each([
+    [["5 Mar 2024", "15 March 2024", "25 Apr 2024"], ["d MMM yyyy"]],
+    [["5/12/2024", "15/3/2024", "25/10/2024"], ["d/M/yyyy"]],
+    [["05/12/2024", "15/03/2024"], ["dd/MM/yyyy"]],
+    [["5/12/2024 9:30", "15/03/2024 10:30"], ["d/MM/yyyy H:mm"]],
+  ])("%j are offered as one that reads them all", (texts, patterns) => {
+    const { candidates } = recognised(...texts);
+    const whole = candidates.filter(({ fits }) => fits === texts.length);
+    expect(whole.map(({ reading }) => reading.patterns)).toEqual([patterns]);
+  });
+
+  test("dates among many notes are found, however the notes are written", () => {
+    const notes = Array.from({ length: 30_000 }, (_, at) => `${"x".repeat(at % 60)} paddle ${at}`);
+    const dates = Array.from({ length: 4_000 }, (_, at) =>
+      new Date(Date.UTC(2010, 0, 1 + at)).toISOString().slice(0, 10),
+    );
+    const { verdict, candidates } = recognised(...notes, ...dates);
+    expect([verdict, candidates[0]?.fits, candidates[0]?.misses]).toEqual(["few", 4_000, 30_000]);
+  });
+});
+
 describe("dates with names", () => {
   test("are recognised in every language, each as the day that it is", () => {
     const failed: string[] = [];

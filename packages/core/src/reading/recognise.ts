@@ -12,7 +12,8 @@ import type { Locale } from "./names.js";
 import { numberOf } from "./numbers.js";
 import { isPlainNumber } from "./plain-numbers.js";
 import { compileReading, type DateEncoding, type Reading } from "./reading.js";
-import { patternsLike } from "./shapes.js";
+import { readInternetDate } from "./rfc5322.js";
+import { loosest, patternsLike } from "./shapes.js";
 
 /** A distinct value of a column, and the number of its cells. */
 export interface ValueCount {
@@ -99,8 +100,10 @@ const SUSPECTS: ReadonlyMap<number, string> = new Map(
   ),
 );
 const LAST_SUSPECT = Math.max(...SUSPECTS.keys());
-/** Forms of values that are followed up; a column of dates has few. */
-const MAX_FORMS = 40;
+/** Forms of values that are followed up; a column of dates has few, one of notes with numbers many. */
+const MAX_FORMS = 400;
+/** Patterns that are tried at most. */
+const MAX_PATTERNS = 40;
 /** A column holds dates if this share of what is not blank fits. */
 const LEAST_SHARE = 0.5;
 /** A reading is offered if it fits this share. */
@@ -177,7 +180,7 @@ function withCombined(tried: readonly Tried[], filled: readonly Filled[]): reado
     (a, b) => b.fits - a.fits || weightOf(b.reading) - weightOf(a.reading),
   );
   if (first === undefined || first.misses === 0 || isDoubtful(first, written)) return tried;
-  const dates = Float64Array.from(first.dates);
+  const dates = first.dates.slice();
   const patterns = [...patternsIn(first.reading)];
   const counts = [first.fits];
   const taken = [first.reading];
@@ -268,10 +271,11 @@ function judged(
   shown: ShownDates | undefined,
 ): Pick<Recognition, "verdict" | "evidence"> {
   const evidence = evidenceOf(best, rivals);
-  const numbers = filled.reduce(
-    (sum, { value, count }) => sum + (Number.isNaN(numberOf(value)) ? 0 : count),
-    0,
-  );
+  // What is written with more than digits is no bare number, and those are among the misses.
+  const mayBeNumbers = best.misses >= best.fits || !isMoreThanDigits(best.reading);
+  const numbers = mayBeNumbers
+    ? filled.reduce((sum, { value, count }) => sum + (Number.isNaN(numberOf(value)) ? 0 : count), 0)
+    : 0;
   const isShown = shown?.encoding.startsWith("serial") === true && shown.count >= numbers;
   // Where all that fits is a bare number, chance may have made it fit.
   if (numbers >= best.fits && !isShown) {
@@ -295,6 +299,11 @@ function judged(
   };
 }
 
+/** Whether strings that fit a reading have characters which bare numbers never have. */
+function isMoreThanDigits({ encoding, patterns = [] }: Reading): boolean {
+  return encoding === "text" && patterns.every((pattern) => /[/:' -]|MMM|E/.test(pattern));
+}
+
 /** Whether a column that is held as text can only be dates in one way. */
 export function isCertain(column: {
   readonly type: string;
@@ -306,21 +315,21 @@ export function isCertain(column: {
 /** The values that are not blank, and the spellings and the number of those that are. */
 function sorted(values: readonly ValueCount[], confirmed: readonly string[]) {
   const blanks = new Set(confirmed.map(spelling));
-  const filled: Filled[] = [];
-  const spellings = new Set<string>();
-  let cells = 0;
-  let blank = 0;
-  for (const each of values) {
-    cells += each.count;
-    if (isFilled(each) && !(blanks.size > 0 && blanks.has(spelling(String(each.value))))) {
-      filled.push(each);
-      continue;
-    }
-    blank += each.count;
-    const text = String(each.value ?? "").trim();
-    if (text !== "") spellings.add(text);
-  }
-  return { cells, blank, blanks: [...spellings], filled };
+  const isBlank = (each: ValueCount) =>
+    !isFilled(each) || (blanks.size > 0 && blanks.has(spelling(String(each.value))));
+  // Most columns have few blanks, or none, and then are not copied.
+  const blankValues = values.filter(isBlank);
+  const filled = blankValues.length === 0 ? values : values.filter((each) => !isBlank(each));
+  const sum = (of: readonly ValueCount[]) => of.reduce((total, { count }) => total + count, 0);
+  const spellings = new Set(
+    blankValues.map(({ value }) => String(value ?? "").trim()).filter((text) => text !== ""),
+  );
+  return {
+    cells: sum(values),
+    blank: sum(blankValues),
+    blanks: [...spellings],
+    filled: filled as readonly Filled[],
+  };
 }
 
 /** The values of a column that are not blank, however that is spelled. */
@@ -419,7 +428,7 @@ function textReadings(samples: readonly Filled[], blanks: readonly string[]): re
   const locales = hasNames ? likelyLocales(strings) : ["en"];
   return [
     ...locales.flatMap((locale) => readingsIn(locale, samples, strings, shared)),
-    ...(hasNames
+    ...(strings.some((text) => readInternetDate(text).kind === "fits")
       ? [{ kind: "instant", encoding: "text", patterns: ["rfc5322"], ...shared } as const]
       : []),
     ...basicKinds(strings).map(
@@ -441,7 +450,7 @@ function readingsIn(
       patterns.set(pattern, (patterns.get(pattern) ?? 0) + count);
     }
   }
-  const likely = [...patterns].sort((a, b) => b[1] - a[1]).slice(0, MAX_FORMS);
+  const likely = [...loosest(patterns)].sort((a, b) => b[1] - a[1]).slice(0, MAX_PATTERNS);
   return likely.flatMap(([pattern]): readonly Reading[] => {
     const letters = pattern.replace(/'[^']*'/g, "");
     const hasTime = /H|h/.test(letters);
@@ -468,16 +477,25 @@ const PIVOTS = [1970, 1930] as const;
 /** Values of one form that are followed up; their words may differ. */
 const SAMPLES_OF_A_FORM = 30;
 
-/** Values of every form that there is: the same characters, with digits and letters taken for equal. */
+/** Values that are looked through for more of the forms that are known, where there are too many forms. */
+const LOOKED_THROUGH = 20_000;
+
+/** Values of every form that a date can have: the same characters, with digits and letters taken for equal. */
 function samplesOf(filled: readonly Filled[]): readonly Filled[] {
   const seen = new Map<number, number>();
-  return filled.filter((each) => {
-    const form = formOf(textOf(each));
+  const samples: Filled[] = [];
+  for (let at = 0; at < filled.length; at++) {
+    if (at >= LOOKED_THROUGH && seen.size >= MAX_FORMS) break;
+    const each = filled[at] ?? NOTHING;
+    const text = textOf(each);
+    if (!hasDigitsOfDate(text)) continue;
+    const form = formOf(text);
     const before = seen.get(form) ?? 0;
-    if (before >= SAMPLES_OF_A_FORM || (before === 0 && seen.size >= MAX_FORMS)) return false;
+    if (before >= SAMPLES_OF_A_FORM || (before === 0 && seen.size >= MAX_FORMS)) continue;
     seen.set(form, before + 1);
-    return true;
-  });
+    samples.push(each);
+  }
+  return samples;
 }
 
 /** What the values of a column are as numbers, and as yes and no; counts are of cells. */
@@ -522,6 +540,20 @@ function plainReader(form: NumberForm | BooleanForm | null): (text: string) => s
   const read = compileNumberForm(form);
   // What is plain and not of the form is no number in it.
   return (text) => (read.ok && text !== "" ? (read.value(text) ?? "?") : text);
+}
+
+/** Digits of a date at least, as in “3 May 03”, and at most. */
+const DATE_DIGITS = { least: 3, most: 28 };
+
+/** Whether a text has as many digits as a date; of other scripts any character may be one. */
+function hasDigitsOfDate(text: string): boolean {
+  let digits = 0;
+  for (let index = 0; index < text.length; index++) {
+    const code = text.charCodeAt(index);
+    if (code >= 128) return true;
+    if (code >= 48 && code <= 57) digits++;
+  }
+  return digits >= DATE_DIGITS.least && digits <= DATE_DIGITS.most;
 }
 
 /** A number for the form of a text; a chance agreement of two only costs samples. */
@@ -572,10 +604,14 @@ function numericReadings(
     const instants = compileReading({ kind: "instant", encoding });
     if (!instants.ok) return [];
     const from = encoding === "serial-1900" ? PLAUSIBLE_FROM.serial : PLAUSIBLE_FROM.epoch;
-    const plausible = numbers.filter((number) => {
-      const cell = instants.value.read(number);
-      return cell.state === "dated" && cell.ms >= from && cell.ms < PLAUSIBLE_TO;
-    });
+    const isPlausible = (number: number) => {
+      const ms = instants.value.dateOf(number);
+      return ms >= from && ms < PLAUSIBLE_TO;
+    };
+    // Where few of some numbers are plausible, nearly all cannot be.
+    const isFew = some.filter(isPlausible).length < some.length * LEAST_SHARE;
+    if (isFew && filled.length > FIRST_LOOK) return [];
+    const plausible = numbers.filter(isPlausible);
     if (plausible.length < numbers.length * LEAST_PLAUSIBLE) return [];
     const hasTimes = plausible.some((number) => !Number.isInteger(number));
     const kind = encoding !== "serial-1900" ? "instant" : hasTimes ? "local" : "date";
@@ -594,14 +630,13 @@ function numbersIn(filled: readonly Filled[]): readonly number[] {
 
 function tryReading(reading: Reading, filled: readonly Filled[]): Tried {
   const compiled = compileReading(reading);
-  const dates = new Float64Array(filled.length).fill(NaN);
-  if (compiled.ok) {
-    const ready = compiled.value;
-    for (let index = 0; index < filled.length; index++) {
-      dates[index] = ready.dateOf((filled[index] ?? NOTHING).value);
-    }
+  const dates = new Float64Array(filled.length);
+  if (!compiled.ok) return counted(reading, dates.fill(NaN), []);
+  const { dateOf } = compiled.value;
+  for (let index = 0; index < filled.length; index++) {
+    dates[index] = dateOf((filled[index] ?? NOTHING).value);
   }
-  return counted(reading, dates, compiled.ok ? filled : []);
+  return counted(reading, dates, filled);
 }
 
 /** What some values come to, by the date of each. */

@@ -72,6 +72,7 @@ export function readInternetDate(text: string): PatternReading {
 
 /** A text without its comments, which may be nested, each run of white space as one space. */
 function unfolded(text: string): string {
+  if (!/[(\t\r\n]| {2}/.test(text)) return text.trim();
   let depth = 0;
   let bare = "";
   // A backslash makes a parenthesis part of a comment.

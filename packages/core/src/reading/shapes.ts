@@ -98,3 +98,55 @@ function orders(numbers: readonly string[], hasMonth: boolean): readonly (readon
   }
   return [];
 }
+
+/**
+ * Patterns with their counts, those of one form as one that reads what each of them reads: `d/M/yyyy` for
+ * `dd/M/yyyy` and `d/MM/yyyy`, and the commoner one of `MMM` and `MMMM`, which read the same.
+ */
+export function loosest(patterns: ReadonlyMap<string, number>): ReadonlyMap<string, number> {
+  const forms = new Map<string, { pattern: string; count: number; most: number }>();
+  for (const [pattern, count] of patterns) {
+    const form = pattern.replace(TOKENS, (token) =>
+      token.startsWith("'") ? token : looser(token),
+    );
+    const known = forms.get(form);
+    if (known === undefined) {
+      forms.set(form, { pattern, count, most: count });
+      continue;
+    }
+    const [one, two] = count > known.most ? [pattern, known.pattern] : [known.pattern, pattern];
+    known.pattern = joined(one, two);
+    known.count += count;
+    known.most = Math.max(known.most, count);
+  }
+  return new Map([...forms.values()].map(({ pattern, count }) => [pattern, count]));
+}
+
+const TOKENS = /([A-Za-z])\1*|'(?:[^']|'')*'/g;
+
+/** The letters of a field as they read most. */
+function looser(letters: string): string {
+  switch (letters) {
+    case "dd":
+    case "MM":
+    case "HH":
+    case "hh":
+      return letters.slice(1);
+    case "MMMM":
+      return "MMM";
+    case "EEEE":
+      return "E";
+    default:
+      return letters;
+  }
+}
+
+/** Two patterns of one form as one: numbers as the looser has them, names as the first. */
+function joined(one: string, two: string): string {
+  const others = two.match(TOKENS) ?? [];
+  let at = 0;
+  return one.replace(TOKENS, (letters) => {
+    const other = others[at++] ?? letters;
+    return /^(?:MMM|E|')/.test(letters) || letters.length <= other.length ? letters : other;
+  });
+}

@@ -18,6 +18,10 @@ export interface TextPattern {
   read(text: string): PatternReading;
   /** The short way, for a pattern of fixed form. */
   readonly fixed: FixedReader | null;
+  /** Whether every text of its form begins with a digit. */
+  readonly beginsWithDigit: boolean;
+  /** Whether its form has no letters, but those that stand for numbers. */
+  readonly isOfDigits: boolean;
   /** Writes a time of a kind, given on the wall clock and as a point in time. */
   write(wall: WallMs, instant: EpochMs, kind: DateKind): string;
 }
@@ -31,6 +35,8 @@ export function asTextPattern(pattern: DatePattern): TextPattern {
       return { kind: "other", pattern: pattern.pattern };
     },
     fixed: pattern.fixed,
+    beginsWithDigit: pattern.beginsWithDigit,
+    isOfDigits: pattern.isOfDigits,
     write: (wall, instant) => pattern.write(wall, wall - instant),
   };
 }
@@ -47,6 +53,8 @@ export const PARTIAL_ISO_8601: TextPattern = isoPattern(true);
 function isoPattern(isPartial: boolean): TextPattern {
   return {
     fixed: null,
+    beginsWithDigit: true,
+    isOfDigits: false,
     read(text) {
       const written = readIsoDate(extended(isPartial ? unmarked(text) : text));
       if (!written.ok) {
@@ -84,8 +92,7 @@ function extended(text: string): string {
   return `${date}T${hour}:${minute}${second === undefined ? "" : `:${second}`}${fraction}${offset}`;
 }
 
-const MARKED =
-  /^(\d{4}|\d{3}X|\d{2}XX)(?:-(?:(\d{2})(?:-(\d{2}|XX))?|(XX)(?:-XX)?))?([?~%])?$/;
+const MARKED = /^(\d{4}|\d{3}X|\d{2}XX)(?:-(?:(\d{2})(?:-(\d{2}|XX))?|(XX)(?:-XX)?))?([?~%])?$/;
 
 /**
  * A date with the marks of ISO 8601-2:2019, level 1, without them: `?` for uncertain, `~` for
@@ -105,6 +112,8 @@ function unmarked(text: string): string {
 /** The dates of mail and HTTP headers. */
 export const RFC_5322: TextPattern = {
   fixed: null,
+  beginsWithDigit: false,
+  isOfDigits: false,
   read: readInternetDate,
   write: (_wall, instant) => new Date(instant).toUTCString(),
 };
