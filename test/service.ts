@@ -52,6 +52,7 @@ export async function startTestService(
       inbox: options.inbox ?? null,
       outbox: null,
       webhooks: [],
+      fetchable: [],
       attachable: options.attachable ?? [],
       editableDatabases: [],
       databaseMemory: null,

@@ -637,6 +637,18 @@ describe("orisma import", () => {
     expect((await orisma(["sources", "watch", "boats", "boats.csv"])).err).toContain(
       "ORISMA_INBOX",
     );
+    const address = "https://files.brindle.example/boats.csv";
+    const refused = await orisma(["sources", "watch", "boats", address]);
+    expect([refused.code, refused.err]).toEqual([
+      1,
+      "orisma: Nothing is fetched from files.brindle.example:443: the operator allows no place (ORISMA_FETCHABLE)\n",
+    ]);
+    expect((await orisma(["sources", "watch", "boats"])).out).toBe(
+      "Nothing is watched for boats.\n",
+    );
+    expect((await orisma(["sources", "watch", "boats", "--now"])).err).toContain(
+      "No file of boats is watched",
+    );
     expect((await orisma(["sources", "imports", "boats", "--cancel"])).code).toBe(1);
     await orisma(["sources", "delete", "boats"]);
   });

@@ -551,14 +551,27 @@ export class OrismaClient<L extends object = AnyListings> {
     await this.call("DELETE /v1/sources/{name}/indexes/{columns}", { path });
   }
 
-  /** Imports a file of the service's inbox again whenever it changes; null stops that. */
+  /** Imports a file of the service's inbox, or from an address, again whenever it changes; null stops that. */
   watchFile(
     name: string,
-    watch: (Pick<WatchedFile, "file"> & Partial<WatchedFile>) | null,
+    watch:
+      | ((Required<Pick<WatchedFile, "file">> | Required<Pick<WatchedFile, "url">>) &
+          Partial<WatchedFile>)
+      | null,
   ): Returned<"PUT /v1/sources/{name}/watch"> {
     return watch === null
       ? this.call("DELETE /v1/sources/{name}/watch", { path: { name } })
       : this.call("PUT /v1/sources/{name}/watch", { path: { name }, body: watch });
+  }
+
+  /** What is watched, and what came of looking at it, the last first. */
+  watch(name: string): Returned<"GET /v1/sources/{name}/watch"> {
+    return this.call("GET /v1/sources/{name}/watch", { path: { name } });
+  }
+
+  /** Looks at the watched file now; the outcome says whether it was imported. */
+  lookNow(name: string): Returned<"POST /v1/sources/{name}/watch/look"> {
+    return this.call("POST /v1/sources/{name}/watch/look", { path: { name } });
   }
 
   /**

@@ -22,6 +22,8 @@ export type {
   ChangeRights,
   DeliveryDescription,
   DeliveryRun,
+  WatchLook,
+  WatchState,
   EditDescription,
   EditedRecord,
   EditPolicy,

@@ -75,6 +75,8 @@ export {
   type InspectedCell,
   type RecordInspection,
   type RepairedCell,
+  type WatchLook,
+  type WatchState,
   type WatchedFile,
   type SourceColumn,
   type MadeIndex,

@@ -138,17 +138,29 @@ export const REPAIR = z.strictObject({
   value: z.string().max(1_000_000, "1,000,000 characters at most").nullable(),
 });
 
-/** A file that the service takes by itself. */
-export const WATCH = z.strictObject({
-  file: z.string().min(1, "a path within the inbox"),
-  mode: z.enum(IMPORT_MODES, { error: `one of ${IMPORT_MODES.join(", ")}` }).default("replace"),
-  every: z
-    .int("seconds")
-    .min(5, "5 seconds at least")
-    .max(7 * 86_400, "a week at most")
-    .default(60),
-  options: z.record(z.string(), z.string()).default({}),
-});
+/** A file that the service takes by itself: of its inbox, or from an address. */
+export const WATCH = z
+  .strictObject({
+    file: z
+      .string()
+      .min(1, "a path within the inbox")
+      .max(2_000, "2,000 characters at most")
+      .exactOptional(),
+    url: z
+      .url({ protocol: /^https?$/, error: "an address that begins with https" })
+      .max(2_000, "2,000 characters at most")
+      .exactOptional(),
+    mode: z.enum(IMPORT_MODES, { error: `one of ${IMPORT_MODES.join(", ")}` }).default("replace"),
+    every: z
+      .int("seconds")
+      .min(5, "5 seconds at least")
+      .max(7 * 86_400, "a week at most")
+      .default(60),
+    options: z.record(z.string(), z.string()).default({}),
+  })
+  .refine(({ file, url }) => (file === undefined) !== (url === undefined), {
+    error: "a file of the inbox or a url, and not both",
+  });
 
 export const IMPORT_DESCRIPTION = z
   .object({
@@ -303,16 +315,40 @@ export type UnnestedSource = Shown<typeof UNNESTED_SOURCE>;
 
 export const WATCHED_FILE = z
   .object({
-    file: z.string(),
+    file: z.string().describe("Its path within the inbox of the service.").exactOptional(),
+    url: z.string().describe("The address from which it is fetched.").exactOptional(),
     mode: z.enum(IMPORT_MODES),
     every: z.number().describe("Seconds between two looks at it."),
     options: z.record(z.string(), z.string()),
   })
   .meta({
     id: "WatchedFile",
-    description: "A file of the service's inbox that it takes by itself.",
+    description: "A file that the service takes by itself: of its inbox, or from an address.",
   });
 export type WatchedFile = Shown<typeof WATCHED_FILE>;
+
+export const WATCH_LOOK = z
+  .object({
+    outcome: z
+      .enum(["imported", "unchanged", "failed"])
+      .describe("Whether the file was imported, was the same as before, or could not be taken."),
+    place: z.string().describe("The address, or the path within the inbox."),
+    firstAt: z.string(),
+    lastAt: z.string().describe("Looks that came to the same are one, from the first to the last."),
+    looks: z.number(),
+    problem: z.string().nullable().describe("Why it could not be taken."),
+    importNumber: z.number().nullable(),
+    records: z.number().nullable(),
+  })
+  .meta({ id: "WatchLook", description: "What came of looking at a watched file." });
+export type WatchLook = Shown<typeof WATCH_LOOK>;
+
+const WATCH_STATE = z.object({
+  watch: WATCHED_FILE.nullable(),
+  nextAt: z.string().nullable().describe("When it is looked at next."),
+  looks: z.array(WATCH_LOOK).describe("The last first, 100 at most."),
+});
+export type WatchState = Shown<typeof WATCH_STATE>;
 
 const SOURCE_COLUMN = z
   .union([
@@ -572,16 +608,29 @@ export const SOURCE_CALLS = describeCalls({
     role: "owner",
     answer: null,
   },
+  "GET /v1/sources/{name}/watch": {
+    tag,
+    summary: "The file that is imported again whenever it changes, and what came of looking at it",
+    role: "author",
+    answer: WATCH_STATE,
+  },
   "PUT /v1/sources/{name}/watch": {
     tag,
-    summary: "Import a file again whenever it changes",
+    summary: "Import a file of the inbox, or from an address, again whenever it changes",
     role: "owner",
     body: WATCH,
     answer: SOURCE_DESCRIPTION,
+    problems: ["not-allowed"],
+  },
+  "POST /v1/sources/{name}/watch/look": {
+    tag,
+    summary: "Look at the watched file now, and import it if it has changed",
+    role: "owner",
+    answer: WATCH_LOOK,
   },
   "DELETE /v1/sources/{name}/watch": {
     tag,
-    summary: "Stop watching a file",
+    summary: "Stop watching a file; what came of looking at it is kept",
     role: "owner",
     answer: SOURCE_DESCRIPTION,
   },

@@ -11,6 +11,7 @@ import {
 } from "node:fs";
 import { once } from "node:events";
 import { createServer } from "node:http";
+import { createServer as createTlsServer } from "node:https";
 import type { AddressInfo } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -228,6 +229,48 @@ describe("the service as a process", () => {
     expect(await second.ended).toBe(0);
     receiver.closeAllConnections();
     receiver.close();
+  });
+
+  test("fetches a file by https once its certificate is trusted, and knows it again after a restart", async () => {
+    const folder = join(import.meta.dirname, "fixtures/tls");
+    const read = (name: string) => readFileSync(join(folder, name));
+    const asked: (string | undefined)[] = [];
+    const server = createTlsServer(
+      { key: read("key.pem"), cert: read("certificate.pem") },
+      (request, response) => {
+        const known = request.headers["if-none-match"];
+        asked.push(known);
+        if (known === '"one"') response.writeHead(304).end();
+        else response.writeHead(200, { ETag: '"one"' }).end("boat,seen\nHeron,2025-03-01\n");
+      },
+    );
+    server.listen(0, "127.0.0.1");
+    await once(server, "listening");
+    const { port } = server.address() as AddressInfo;
+    const allowed = {
+      ORISMA_FETCHABLE: `127.0.0.1:${port}`,
+      NODE_EXTRA_CA_CERTS: join(folder, "certificate.pem"),
+    };
+    const first = start([], allowed);
+    const client = await answering(first);
+    await client.createSource({ name: "fetched", key: "boat", columns: {} });
+    const url = `https://127.0.0.1:${port}/boats.csv`;
+    await client.watchFile("fetched", { url, every: 604_800 });
+    const look = await client.lookNow("fetched");
+    expect([look.place, look.problem]).toEqual([url, null]);
+    const { records } = await client.source("fetched");
+    expect(records).toBe(1);
+    first.child.kill("SIGTERM");
+    expect(await first.ended).toBe(0);
+    const second = start([], allowed);
+    const again = await answering(second);
+    expect(await again.lookNow("fetched")).toMatchObject({ outcome: "unchanged" });
+    expect(asked.at(-1)).toBe('"one"');
+    await again.deleteSource("fetched");
+    second.child.kill("SIGTERM");
+    expect(await second.ended).toBe(0);
+    server.closeAllConnections();
+    server.close();
   });
 
   test("starts its database again when that ends, and says meanwhile when to try again", async () => {

@@ -20,6 +20,7 @@ describe("readSettings", () => {
       inbox: null,
       outbox: null,
       webhooks: [],
+      fetchable: [],
       attachable: [],
       editableDatabases: [],
       databaseMemory: null,

@@ -19,7 +19,8 @@ import { addProfile } from "./profile.js";
 import { addReading } from "./reading.js";
 import { addEditPolicy } from "./edits.js";
 import { addUses } from "./uses.js";
-import { addRepair, addWatch } from "./repair.js";
+import { addRepair } from "./repair.js";
+import { addWatch } from "./watch.js";
 
 /** `orisma sources`: what is kept of each source, and what can be done with it. */
 export function addSources(command: Command, context: Context): void {

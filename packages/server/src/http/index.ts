@@ -16,6 +16,7 @@ export { Turns } from "./turn.js";
 export { errorForLog, type LoggedError } from "./error-for-log.js";
 export { logRequests } from "./log.js";
 export { parse } from "./parse.js";
+export { Places } from "./places.js";
 export { PROBLEM_MEDIA_TYPE, Problem, problemOf } from "./problem.js";
 export { endWhenStalled } from "./stalled.js";
 export { sentParameters, sentValues } from "./query.js";

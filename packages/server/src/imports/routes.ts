@@ -97,8 +97,14 @@ function addWatches(router: Router, { sources, watching }: ImportParts): void {
     parse(IMPORT_OPTIONS, body.options);
     sources.needOwn(name);
     await watching.check(body);
-    return sources.setWatch(name, body);
+    const described = await sources.setWatch(name, body);
+    watching.begin(name);
+    return described;
   });
+
+  route(router, "GET /v1/sources/{name}/watch", ({ path }) => watching.describe(path.name));
+
+  route(router, "POST /v1/sources/{name}/watch/look", ({ path }) => watching.lookNow(path.name));
 
   route(router, "DELETE /v1/sources/{name}/watch", ({ path }) => sources.setWatch(path.name, null));
 }

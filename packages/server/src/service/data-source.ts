@@ -1,4 +1,5 @@
 import "reflect-metadata";
+import { WatchLookEntity } from "../imports/index.js";
 import { DataSource, type Logger } from "typeorm";
 import { AccessKey, Person, Session } from "../access/index.js";
 import { AuditEntry } from "../audit/index.js";
@@ -71,6 +72,7 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
       Dictionary,
       FileImport,
       RefusedRow,
+      WatchLookEntity,
       Delivery,
       DeliveryRunEntity,
       Edit,

@@ -29,11 +29,11 @@ import {
   startEngine,
   type Engine,
 } from "../database/index.js";
-import { ARRIVAL_LIMITS, errorForLog, type ArrivalLimits } from "../http/index.js";
+import { ARRIVAL_LIMITS, Places, errorForLog, type ArrivalLimits } from "../http/index.js";
 import { Listings, Overrides } from "../listings/index.js";
 import { Cursors, Demand, RecentChoices, Records } from "../records/index.js";
 import type { Settings } from "../settings/index.js";
-import { Imports, Staging, Watching } from "../imports/index.js";
+import { Fetcher, Imports, Staging, Watching } from "../imports/index.js";
 import { Indexing, SourceLocks, Sources } from "../sources/index.js";
 import { StateFolder } from "../settings/index.js";
 import { Metrics } from "../system/index.js";
@@ -158,7 +158,18 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     // Both can be done without, where the disk is full or the database away.
     closers.push(() => parts.recent.flush().catch(() => undefined));
     closers.push(() => parts.access.flush().catch(() => undefined));
-    const watching = new Watching(parts.sources, parts.imports, settings.inbox, logger);
+    const places = new Places(settings.fetchable, {
+      setting: "ORISMA_FETCHABLE",
+      nothing: "Nothing is fetched from",
+    });
+    const watching = new Watching({
+      ...parts,
+      fetcher: new Fetcher(places),
+      dataSource,
+      inbox: settings.inbox,
+      logger,
+      now,
+    });
     const ending = new Ending();
     const admission = new Admission(options.limits);
     const { imports } = parts;

@@ -41,6 +41,8 @@ export interface Settings {
   readonly outbox: string | null;
   /** The places to which the service may deliver by HTTP; none by default. */
   readonly webhooks: readonly HostAndPort[];
+  /** The places from which files may be fetched. */
+  readonly fetchable: readonly HostAndPort[];
   /** The places from which databases may be attached; none by default. */
   readonly attachable: readonly HostAndPort[];
   /** Those of them whose tables may be edited. */
@@ -134,6 +136,10 @@ const SETTINGS = {
   ORISMA_INBOX: setting(
     "folder of files that may be watched (none)",
     z.string().min(1, "the path of a folder").optional(),
+  ),
+  ORISMA_FETCHABLE: setting(
+    "places from which files may be fetched, HOST:PORT,… (none)",
+    read((text) => readList(text, readPlace), PLACES),
   ),
   ORISMA_OUTBOX: setting(
     "folder into which files are delivered (none)",
@@ -238,6 +244,7 @@ export function readSettings(
     database: read.data.ORISMA_DATABASE_URL,
     outbox: read.data.ORISMA_OUTBOX === undefined ? null : resolve(folder, read.data.ORISMA_OUTBOX),
     webhooks: read.data.ORISMA_WEBHOOKS ?? [],
+    fetchable: read.data.ORISMA_FETCHABLE ?? [],
     attachable: read.data.ORISMA_ATTACHABLE ?? [],
     editableDatabases: read.data.ORISMA_EDITABLE_DATABASES ?? [],
     baseUrl: read.data.ORISMA_BASE_URL,

@@ -155,8 +155,9 @@ export interface SourceState {
 
 /** A file that the service takes by itself. */
 export interface Watch {
-  /** Its path within the inbox of the service. */
-  readonly file: string;
+  /** Its path within the inbox of the service, or else the address from which it is fetched. */
+  readonly file?: string;
+  readonly url?: string;
   readonly mode: ImportMode;
   /** Seconds between two looks at it. */
   readonly every: number;

@@ -19,6 +19,7 @@ import { PendingEdits1766100000000 } from "./pending-edits.js";
 import { People1765700000000 } from "./people.js";
 import { PlainWords1764900000000 } from "./plain-words.js";
 import { Versions1764500000000 } from "./versions.js";
+import { WatchLooks1766300000000 } from "./watch-looks.js";
 import { Windows1764200000000 } from "./windows.js";
 import { WrittenNumbers1766200000000 } from "./written-numbers.js";
 
@@ -47,4 +48,5 @@ export const MIGRATIONS = [
   Identities1766000000000,
   PendingEdits1766100000000,
   WrittenNumbers1766200000000,
+  WatchLooks1766300000000,
 ] as const;
