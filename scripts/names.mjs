@@ -103,14 +103,14 @@ export function namesOfLanguage(locales) {
 
 /** The words that stand between the parts of a written date, or behind them: “de”, “г.”. */
 function joiningWords(locales) {
-  const texts = locales.flatMap((locale) =>
+  const literals = locales.flatMap((locale) =>
     ["full", "long", "medium"].flatMap((dateStyle) =>
       new Intl.DateTimeFormat(locale, { ...SETTINGS, dateStyle })
         .formatToParts(MONTHS[3])
         .flatMap(({ type, value }) => (type === "literal" || type === "era" ? [value] : [])),
     ),
   );
-  return [...new Set(texts.flatMap((text) => text.match(/[\p{L}\p{M}][\p{L}\p{M}.]*/gu) ?? []))];
+  return [...new Set(literals.flatMap((text) => text.match(/[\p{L}\p{M}][\p{L}\p{M}.]*/gu) ?? []))];
 }
 
 /** A file's text, without its formatting. */

@@ -499,7 +499,7 @@ describe("orisma sources profile", () => {
     expect(code).toBe(0);
     expect(out).toMatch(/^raised +date +9 +3 +certain +dd\/MM\/yyyy +2025-01-31 +2025-03-01$/m);
     expect(out).toContain(
-      "raised: 6 cells fit dd/MM/yyyy; under MM/dd/yyyy 2 of them would be other dates, 4 can only be dd/MM/yyyy; 1 do not fit",
+      "raised: 6 cells fit dd/MM/yyyy; under MM/dd/yyyy 2 of them would be other dates, 4 can only be dd/MM/yyyy; 1 does not fit",
     );
     expect(out).toContain("  record W-10 has “31/02/2025”, unreadable");
     expect((await orisma(["sources", "profile", "wroks"])).err).toContain("did you mean works?");

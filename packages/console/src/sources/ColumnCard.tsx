@@ -1,3 +1,4 @@
+import { counted } from "../imports/counted.js";
 import { sampleInWords, type ColumnProfile } from "@orisma/core/internal";
 import { Shares } from "./Shares.js";
 import { ReadingEditor } from "./ReadingEditor.js";
@@ -46,7 +47,7 @@ export function ColumnCard({
           <h2 className="font-semibold break-words">{name}</h2>
           <p className="text-sm">{heldInWords(column)}</p>
           <p className="text-sm tabular-nums opacity-70">
-            {distinct.toLocaleString("en-GB")} distinct values
+            {counted(distinct, "distinct value", "distinct values")}
           </p>
           {sample === null ? null : (
             <p className="text-sm tabular-nums opacity-70">{sampleInWords(sample)}</p>

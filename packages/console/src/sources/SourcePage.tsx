@@ -22,6 +22,7 @@ import { Imports } from "../imports/Imports.js";
 import { ImportInto, reportInWords } from "../imports/ImportInto.js";
 import { ColumnCard } from "./ColumnCard.js";
 import { Indexes } from "./Indexes.js";
+import { Watch } from "./Watch.js";
 import { draftOf, readingInWords, sentOf } from "./draft.js";
 
 /** A source: what it has taken, what stands on it, and how each of its columns is understood. */
@@ -64,6 +65,7 @@ export function SourcePage() {
           <Parts source={source.data} />
           <StandsOnIt source={source.data} />
           <Importing source={source.data} />
+          {hasOwnFiles(source.data) ? <Watch source={source.data} /> : null}
         </>
       )}
       {profile.data !== undefined ? (
@@ -86,8 +88,7 @@ function Importing({ source }: { readonly source: SourceDescription }) {
   const navigate = useNavigate();
   const [report, setReport] = useState<ImportReport | null>(null);
   const isOwner = useMay("owner");
-  const takesFiles = source.attached === null && source.combine === null && source.unnest === null;
-  const mayImport = isOwner && takesFiles;
+  const mayImport = isOwner && hasOwnFiles(source);
   useCommands(
     mayImport
       ? [{ name: `Import a file into ${source.name}`, key: "f", run: () => go("#import") }]
@@ -208,6 +209,11 @@ function DeleteSource({ name }: { readonly name: string }) {
       ) : null}
     </div>
   );
+}
+
+/** Whether files are what a source has its records from. */
+function hasOwnFiles({ attached, combine, unnest }: SourceDescription): boolean {
+  return attached === null && combine === null && unnest === null;
 }
 
 /** One that is made of others is looked at there. */

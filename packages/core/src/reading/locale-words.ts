@@ -139,11 +139,11 @@ function wordsIn(values: readonly string[], most: number): ReadonlySet<string> {
 
 /** What the names in some values stand for in a language, as one text that can be compared. */
 function meaningsIn(values: readonly string[], locale: Locale): string {
-  const { meanings, partsIn } = wordsOf(locale);
+  const words = wordsOf(locale);
   return values
-    .flatMap((value) => partsIn(normalText(value.slice(0, LONGEST_VALUE), locale)))
+    .flatMap((value) => words.partsIn(normalText(value.slice(0, LONGEST_VALUE), locale)))
     .map((part) => {
-      const meaning = meanings.get(bareName(part));
+      const meaning = words.meanings.get(bareName(part));
       return meaning === undefined ? "" : meaning.letters.slice(0, 1) + String(meaning.number);
     })
     .join();

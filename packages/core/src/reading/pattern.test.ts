@@ -262,15 +262,15 @@ describe("the names", () => {
     for (const [language, json] of languages) {
       const names = JSON.parse(json) as Record<string, readonly (readonly string[])[]>;
       const tried = (pattern: string, part: string, dayOf: (at: number) => number) => {
-        const { read, write } = patternOf(pattern, [language]);
+        const compiledPattern = patternOf(pattern, [language]);
         names[part]?.forEach((spellings, at) => {
           const wall = wallMs(dayOf(at));
-          const own = write(wall, 0);
+          const own = compiledPattern.write(wall, 0);
           const usual = spellings[0] ?? "";
           if (!own.includes(usual)) failed.push(`${language} writes ${own}, not ${usual}`);
           for (const spelling of spellings) {
             const text = own.replace(usual, () => spelling);
-            const found = read(text);
+            const found = compiledPattern.read(text);
             if (found.kind !== "fits" || found.wall !== wall) failed.push(`${language}: ${text}`);
           }
         });

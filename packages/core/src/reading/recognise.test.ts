@@ -131,7 +131,7 @@ describe("recogniseColumn", () => {
     );
     expect(verdict).toBe("certain");
     expect(evidence).toBe(
-      "3 cells fit dd/MM/yyyy; under MM/dd/yyyy 1 of them would be other dates, 2 can only be dd/MM/yyyy; 1 do not fit",
+      "3 cells fit dd/MM/yyyy; under MM/dd/yyyy 1 of them would be other dates, 2 can only be dd/MM/yyyy; 1 does not fit",
     );
     expect(candidates[0]).toMatchObject({
       misses: 1,
@@ -303,9 +303,9 @@ describe("patterns of one form", () => {
     [["5/12/2024", "15/3/2024", "25/10/2024"], ["d/M/yyyy"]],
     [["05/12/2024", "15/03/2024"], ["dd/MM/yyyy"]],
     [["5/12/2024 9:30", "15/03/2024 10:30"], ["d/MM/yyyy H:mm"]],
-  ])("%j are offered as one that reads them all", (texts, patterns) => {
-    const { candidates } = recognised(...texts);
-    const whole = candidates.filter(({ fits }) => fits === texts.length);
+  ])("%j are offered as one that reads them all", (strings, patterns) => {
+    const { candidates } = recognised(...strings);
+    const whole = candidates.filter(({ fits }) => fits === strings.length);
     expect(whole.map(({ reading }) => reading.patterns)).toEqual([patterns]);
   });
 
@@ -326,12 +326,12 @@ describe("dates with names", () => {
       const pattern = datePattern("EEEE, d MMM yyyy", locale);
       if (!pattern.ok) throw new Error(locale);
       const days = Array.from({ length: 12 }, (_, at) => Date.UTC(2025, at, 1 + at * 2));
-      const texts = days.map((day) => pattern.value.write(wallMs(day), 0));
-      const { candidates, verdict } = recognised(...texts);
+      const strings = days.map((day) => pattern.value.write(wallMs(day), 0));
+      const { candidates, verdict } = recognised(...strings);
       const reading = candidates[0] === undefined ? null : compileReading(candidates[0].reading);
-      const read = texts.map((text) => (reading?.ok === true ? reading.value.dateOf(text) : NaN));
+      const read = strings.map((text) => (reading?.ok === true ? reading.value.dateOf(text) : NaN));
       if (verdict !== "certain" || read.join() !== days.join()) {
-        failed.push(`${locale}: ${verdict}, ${texts[0] ?? ""}`);
+        failed.push(`${locale}: ${verdict}, ${strings[0] ?? ""}`);
       }
     }
     expect(failed).toEqual([]);
@@ -348,10 +348,10 @@ describe("dates with names", () => {
     [["2025年4月3日(木)", "2025年4月14日(月)"], "certain", ["ja"]],
     [["2025년 4월 3일", "2025년 12월 14일"], "certain", ["ko"]],
     [["3 เมษายน ค.ศ. 2025", "14 พฤษภาคม ค.ศ. 2025"], "certain", ["th"]],
-  ] as const)("%j are %s", (texts, expected, languages) => {
-    const { verdict, candidates, evidence } = recognised(...texts);
+  ] as const)("%j are %s", (strings, expected, languages) => {
+    const { verdict, candidates, evidence } = recognised(...strings);
     expect(verdict).toBe(expected);
-    const readings = candidates.filter(({ fits }) => fits === texts.length);
+    const readings = candidates.filter(({ fits }) => fits === strings.length);
     expect(readings.map(({ reading }) => reading.locales?.[0])).toEqual(languages);
     if (verdict === "ambiguous") {
       expect(evidence).toMatch(/in pl.*under d. MMMM yyyy in hr 2 of them would be other dates/);

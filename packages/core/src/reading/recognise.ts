@@ -632,9 +632,9 @@ function tryReading(reading: Reading, filled: readonly Filled[]): Tried {
   const compiled = compileReading(reading);
   const dates = new Float64Array(filled.length);
   if (!compiled.ok) return counted(reading, dates.fill(NaN), []);
-  const { dateOf } = compiled.value;
+  const ready = compiled.value;
   for (let index = 0; index < filled.length; index++) {
-    dates[index] = dateOf((filled[index] ?? NOTHING).value);
+    dates[index] = ready.dateOf((filled[index] ?? NOTHING).value);
   }
   return counted(reading, dates, filled);
 }
@@ -715,7 +715,8 @@ function suspectsOf({ dates }: Tried, filled: readonly Filled[]) {
 function evidenceOf(best: Tried, rivals: readonly ReadingRival[]): string {
   const parts = best.parts?.map(({ name, count }) => `${name} ${count}`).join(", ");
   const fits =
-    `${best.fits} cells fit ${nameOf(best.reading)}` + (parts === undefined ? "" : ` (${parts})`);
+    `${best.fits === 1 ? "1 cell fits" : `${best.fits} cells fit`} ${nameOf(best.reading)}` +
+    (parts === undefined ? "" : ` (${parts})`);
   const others = rivals.map(({ reading, onlyBest, onlyRival, wouldChange }) =>
     [
       `under ${nameOf(reading)} ${wouldChange} of them would be other dates`,
@@ -725,7 +726,9 @@ function evidenceOf(best: Tried, rivals: readonly ReadingRival[]): string {
       .filter((part) => part !== null)
       .join(", "),
   );
-  return [fits, ...others, `${best.misses} do not fit`].join("; ");
+  return [fits, ...others, best.misses === 1 ? "1 does not fit" : `${best.misses} do not fit`].join(
+    "; ",
+  );
 }
 
 /** A reading in a word or two: its pattern and the language of its names, or its encoding. */

@@ -230,7 +230,7 @@ export class Watching {
       before.problem === look.problem &&
       before.place === look.place;
     if (isSame) {
-      return this.#looks().save({ ...before, ...look, lastAt, looks: before.looks + 1 });
+      return this.#looks().save(Object.assign(before, look, { lastAt, looks: before.looks + 1 }));
     }
     const kept = await this.#looks().save({ ...look, firstAt: lastAt, lastAt, looks: 1 });
     const [oldest] = await this.#looks().find({
@@ -240,7 +240,7 @@ export class Watching {
       take: 1,
     });
     if (oldest !== undefined) await this.#looks().delete({ id: oldest.id });
-    return kept as WatchLookEntity;
+    return kept;
   }
 
   #looks() {

@@ -1,10 +1,10 @@
-import { ENGLISH, namesOf, type Locale, type NameTable } from "../../reading/index.js";
+import { ENGLISH, namesOf, type NameTable } from "../../reading/index.js";
 import { withHyphens } from "../hyphens.js";
 import type { Unit } from "../notation.js";
 
 /** The languages in which phrases are read beside English. */
 export const PHRASE_LOCALES = ["de", "fr", "es", "it", "nl", "pl", "pt"] as const;
-export type PhraseLocale = (typeof PHRASE_LOCALES)[number] & Locale;
+export type PhraseLocale = (typeof PHRASE_LOCALES)[number];
 
 /**
  * The words of a language, as parts of patterns, without accents. `N` stands for a number and `U` for a unit, of which
