@@ -17,6 +17,7 @@ import {
   type Catalogue,
   type Cell,
   type Column,
+  type DateCondition,
   type DateKind,
   type Edge,
   type FilledCell,
@@ -271,6 +272,27 @@ const relation = fc.oneof(
 );
 const days = fc.option(fc.integer({ min: -400, max: 400 }));
 
+/** Hours on a column of days are refused when a filter is made. */
+function withoutHours(condition: DateCondition): DateCondition {
+  const recurring = condition.recurring.map((each) => ({
+    ...each,
+    rules: each.rules.filter(({ name }) => name !== "BYHOUR"),
+  }));
+  return { ...condition, recurring };
+}
+
+/** Conditions on dates of columns of a name, by themselves. */
+export function dateConditionsOn(name: fc.Arbitrary<string>): fc.Arbitrary<DateCondition> {
+  return fc.record({
+    kind: fc.constant("date" as const),
+    column: name,
+    side,
+    intervals,
+    recurring: recurringSpans,
+    blanks,
+  });
+}
+
 function leafOver({ columns, strings: strings, folds }: TreeColumns): fc.Arbitrary<Filter> {
   const names = (wanted: (column: Column) => boolean) =>
     fc.constantFrom(...columns.filter(wanted).map(({ name }) => name));
@@ -306,26 +328,11 @@ function leafOver({ columns, strings: strings, folds }: TreeColumns): fc.Arbitra
   return fc.oneof(
     {
       weight: 4,
-      arbitrary: fc
-        .record({
-          kind: fc.constant("date" as const),
-          column: dateName,
-          side,
-          intervals,
-          recurring: recurringSpans,
-          blanks,
-        })
-        .map((condition) => {
-          const column = columns.find(({ name }) => name === condition.column);
-          if (column?.type !== "date" || column.kind !== "date") return condition;
-          // Hours on a column of days are refused when a filter is made.
-          const recurring: readonly RecurringSpan[] = condition.recurring;
-          const days = recurring.map((each) => ({
-            ...each,
-            rules: each.rules.filter(({ name }) => name !== "BYHOUR"),
-          }));
-          return { ...condition, recurring: days };
-        }),
+      arbitrary: dateConditionsOn(dateName).map((condition) => {
+        const column = columns.find(({ name }) => name === condition.column);
+        const isOfDays = column?.type === "date" && column.kind === "date";
+        return isOfDays ? withoutHours(condition) : condition;
+      }),
     },
     fc.record({
       kind: fc.constant("number" as const),
@@ -456,6 +463,8 @@ export function onWholeDays(filter: Filter, columns: Catalogue = CATALOGUE): Fil
       return { ...filter, of: filter.of.map((each) => onWholeDays(each, columns)) };
     case "not":
       return { ...filter, of: onWholeDays(filter.of, columns) };
+    case "partial":
+      return { ...filter, dates: onWholeDays(filter.dates, columns) as DateCondition };
     case "date":
       if (!isDay(filter.column)) return filter;
       return {

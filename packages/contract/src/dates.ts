@@ -56,7 +56,8 @@ export const READING = tied<Reading>()(
     partial: z
       .enum(PARTIAL_POLICIES, `one of ${PARTIAL_POLICIES.join(", ")}`)
       .describe(
-        "What a month, a quarter or a year without a day is: its first day, with start; no date by default.",
+        "How a month, a quarter or a year without a day lies to a window: as its first day, with start; with all of " +
+          "its days, with inside; with any of them, with overlaps. No date by default.",
       )
       .exactOptional(),
     exact: z

@@ -2,6 +2,7 @@ import type { ColumnDeclaration } from "@orisma/client";
 import {
   DATE_ENCODINGS,
   PARTIAL_POLICIES,
+  type PartialPolicy,
   compileBooleanForm,
   numberFormOf,
   renderFault,
@@ -59,7 +60,10 @@ export function withColumns(command: Command): Command {
     .option("--text <column>", "a column of text, as it is by default", collect, [])
     .option("--blank <spelling>", "a spelling of “no date”", collect, [])
     .option("--two-digit-year-from <year>", "the first year that two digits can mean", readYear)
-    .option("--partial <policy>", "what a month or year without a day is: start, its first day")
+    .option(
+      "--partial <policy>",
+      "a month or year is its first day, or lies inside or overlaps (start)",
+    )
     .option("--locale <language>", "a language of month and day names", collect, []);
 }
 
@@ -146,7 +150,7 @@ function refusedOption(option: string, spec: string, faults: readonly Fault[]): 
   return new UsageError(`${option} ${spec}: ${words.join("; ")}`);
 }
 
-function readPartial(text: string): (typeof PARTIAL_POLICIES)[number] {
+function readPartial(text: string): PartialPolicy {
   const found = PARTIAL_POLICIES.find((each) => each === text);
   if (found !== undefined) return found;
   throw new UsageError(`--partial takes ${PARTIAL_POLICIES.join(" or ")}, not ${text}`);

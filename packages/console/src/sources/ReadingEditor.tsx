@@ -2,6 +2,7 @@ import type { ColumnPreview, ReadingsPreview } from "@orisma/client";
 import {
   DATE_ENCODINGS,
   DATE_KINDS,
+  PARTIAL_POLICIES,
   nameOf,
   sampleInWords,
   type ColumnProfile,
@@ -28,6 +29,12 @@ import {
 } from "./draft.js";
 
 const KINDS = { date: "days", local: "wall-clock times", instant: "points in time" };
+const PARTIAL_WORDS = [
+  ["", "is no date"],
+  ["start", "is its first day"],
+  ["inside", "lies in a window with all of its days"],
+  ["overlaps", "lies in a window with any of its days"],
+] as const;
 const SETTLE_MS = 350;
 
 /** Sets how a column is read: each change of the form is tried on all of its strings before it is stored. */
@@ -211,10 +218,13 @@ function Fields({
             </>
           )}
           {draft.kind === "date" && draft.encoding === "text" ? (
-            <Check
-              label="A month or year without a day is its first day"
+            <Choice
+              label="A month or a year without a day"
               value={draft.partial}
-              onSet={(partial) => set({ partial })}
+              options={PARTIAL_WORDS}
+              onSet={(value) =>
+                set({ partial: PARTIAL_POLICIES.find((each) => each === value) ?? "" })
+              }
             />
           ) : null}
           {draft.kind === "instant" ? (

@@ -12,6 +12,7 @@ import {
   type ColumnProfile,
   type ColumnType,
   type NumberForm,
+  type PartialPolicy,
   type Reading,
 } from "@orisma/core/internal";
 
@@ -30,7 +31,8 @@ export interface Draft {
   readonly sentinels: string;
   readonly twoDigitYearFrom: string;
   /** Whether a month or year without a day is its first day. */
-  readonly partial: boolean;
+  /** How a month or a year without a day lies to a window; "" where it is no date. */
+  readonly partial: PartialPolicy | "";
   /** How numbers are written: the separators, units between commas, and whether (12) is negative. */
   readonly decimal: "." | ",";
   readonly group: "" | NonNullable<NumberForm["group"]>;
@@ -91,7 +93,7 @@ export function fieldsOf(reading: Reading): DateFields {
     blanks: lines(reading.blanks),
     sentinels: lines(reading.sentinels),
     twoDigitYearFrom: reading.twoDigitYearFrom?.toString() ?? "",
-    partial: reading.partial === "start",
+    partial: reading.partial ?? "",
   };
 }
 
@@ -114,7 +116,7 @@ export function sentOf(draft: Draft): ColumnSent {
       ...(zone.trim() === "" ? {} : { zone: zone.trim() }),
       ...(blanks.length === 0 ? {} : { blanks }),
       ...(sentinels.length === 0 ? {} : { sentinels }),
-      ...(partial && kind === "date" && encoding === "text" ? { partial: "start" as const } : {}),
+      ...(partial !== "" && kind === "date" && encoding === "text" ? { partial } : {}),
       ...(/^\d{1,4}$/.test(twoDigitYearFrom) ? { twoDigitYearFrom: Number(twoDigitYearFrom) } : {}),
     },
   };

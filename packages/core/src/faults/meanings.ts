@@ -102,6 +102,8 @@ export const FAULT_MEANINGS: Readonly<Record<FaultCode, string>> = {
   "column.notOrdered": "Text, and yes and no, can only be compared for equality.",
   "column.notChosen": "Of such a column no values are offered.",
   "column.constant": "The column is the same in all of a table, and is compared in another way.",
+  "column.partial":
+    "The column has dates without a day, which rules that recur without end cannot be held against.",
   "column.finerThanDay": "The column has whole days, and was compared with a time of day.",
   "filter.tooLarge": "The condition is too long, too deep, or has too many parts.",
   "filter.syntax": "The condition is not built as CQL2 has it.",

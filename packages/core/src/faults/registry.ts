@@ -134,6 +134,7 @@ export interface FaultFacts {
   "zone.unknown": { readonly zone: string };
   "column.unknown": { readonly name: string; readonly known: readonly string[] };
   "column.notDate": { readonly name: string; readonly type: string };
+  "column.partial": { readonly name: string; readonly most: number };
   "column.finerThanDay": { readonly name: string; readonly text: string };
   "column.notNumber": { readonly name: string; readonly type: string };
   "column.notText": { readonly name: string; readonly type: string };

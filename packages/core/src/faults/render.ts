@@ -425,6 +425,10 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
     message: `column “${name}” holds ${type}, not dates, and cannot be compared with a date`,
     accepted: "a column with a date reading",
   }),
+  "column.partial": ({ name, most }) => ({
+    message: `${cut(name)} has dates without a day, and the rules of the window recur without end or more than ${most} times`,
+    accepted: "a window with a start and an end, in which they recur less often",
+  }),
   "column.finerThanDay": ({ name, text }) => ({
     message: `column “${name}” holds days, and ${text} is a time within a day`,
     accepted: "whole days",

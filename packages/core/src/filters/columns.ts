@@ -1,5 +1,5 @@
 import { fault, type Fault } from "../faults/index.js";
-import type { DateKind } from "../reading/index.js";
+import type { DateKind, PartialPolicy } from "../reading/index.js";
 
 /** What a column holds. */
 export const COLUMN_TYPES = ["text", "integer", "decimal", "boolean", "date"] as const;
@@ -8,7 +8,13 @@ export type ColumnType = (typeof COLUMN_TYPES)[number];
 /** A column that a filter may speak of. */
 export type Column =
   | { readonly name: string; readonly type: Exclude<ColumnType, "date"> }
-  | { readonly name: string; readonly type: "date"; readonly kind: DateKind };
+  | {
+      readonly name: string;
+      readonly type: "date";
+      readonly kind: DateKind;
+      /** How its months and years without a day lie to a window; by default it has none, or each is its first day. */
+      readonly partial?: Exclude<PartialPolicy, "start">;
+    };
 
 /** A column of dates. */
 export type DateColumn = Extract<Column, { readonly type: "date" }>;

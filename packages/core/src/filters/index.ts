@@ -62,6 +62,7 @@ export {
   type OneOfCondition,
   type OrderComparison,
   type OverlapCondition,
+  type PartialCondition,
   type RecurringSpan,
   type Row,
   type Side,
@@ -70,4 +71,5 @@ export {
   textTest,
   edgeFaults,
   edgeValue,
+  forColumn,
 } from "./conditions/index.js";

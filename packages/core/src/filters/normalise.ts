@@ -33,6 +33,10 @@ export function pushNegation(filter: Filter, negated = false): PlainFilter {
     }
     case "state":
       return { ...filter, is: !negated };
+    case "partial": {
+      const { dates } = filter;
+      return negated ? { ...filter, dates: { ...dates, side: otherSide(dates.side) } } : filter;
+    }
     case "columns":
       return negated ? { ...filter, comparison: OPPOSITE[filter.comparison] } : filter;
     default:

@@ -164,6 +164,8 @@ function readDate(
   { readings, steps, window }: ValuesContext,
 ): Result<string> {
   const isOfDays = kind === "date";
+  const whole = withoutDay(text.trim(), readings.get(name));
+  if (whole !== null) return success(whole);
   const given = readGiven(text, { parameter: name, type: isOfDays ? "date" : "datetime" });
   if (!given.ok) return failure(...withMeant(given.faults, text, "date", window));
   const wanted = isOfDays ? ONE_DAY : ONE_MOMENT;
@@ -187,6 +189,14 @@ function readDate(
   const moments = isNow && !isOfDays ? cuts.map((step) => ms - mod(ms, step)) : [ms];
   const stored = moments.map((each) => writtenDate(each, reading, text, name));
   return stored.find(({ ok }) => ok) ?? stored[0] ?? refused;
+}
+
+/** A month or a year as it is stored, where the column has them and the text is written like one; else null. */
+function withoutDay(text: string, reading: Reading | undefined): string | null {
+  if (reading?.partial === undefined) return null;
+  const compiled = compileReading(reading);
+  const cell = compiled.ok ? compiled.value.read(text) : null;
+  return cell?.state === "dated" && cell.last !== undefined ? text : null;
 }
 
 /** Milliseconds to which the present moment is cut where it cannot be stored as exactly as it is. */

@@ -11,12 +11,19 @@ import {
 import {
   NOTHING,
   edgeFaults,
+  forColumn,
   patternOf,
   type Catalogue,
   type DateCondition,
   type Filter,
 } from "../filters/index.js";
-import { ISO_CALENDAR, resolvePart, type Recurring, type WindowContext } from "../windows/index.js";
+import {
+  ISO_CALENDAR,
+  MAX_LISTED_INTERVALS,
+  resolvePart,
+  type Recurring,
+  type WindowContext,
+} from "../windows/index.js";
 import type {
   CallerQuery,
   DatePartQuery,
@@ -172,7 +179,12 @@ class Resolver {
     this.#checkEdges(column, condition.intervals, query);
     this.dates.push({ query, tests: found, filter: condition, kind: kind ?? "date" });
     this.notices.push(...found.flatMap(({ notices }) => notices.filter(isReported(kind))));
-    return condition;
+    const filter = forColumn(condition, this.context.columns);
+    if (filter.kind === "partial" && condition.recurring.length > 0) {
+      const facts = { name: column, most: MAX_LISTED_INTERVALS };
+      this.faults.push(atOrigin(fault("column.partial", facts), query));
+    }
+    return filter;
   }
 
   #datePart({ column, part, side, within }: DatePartQuery): Filter {
@@ -186,6 +198,7 @@ class Resolver {
       zone: zone.id,
     };
     const recurring = within === null ? [] : [interval];
+    // To all but windows a date without a day is its first day.
     return { kind: "date", column, side, intervals: [], recurring, blanks: "exclude" };
   }
 

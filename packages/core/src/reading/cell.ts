@@ -9,7 +9,13 @@ export type DateKind = (typeof DATE_KINDS)[number];
  * clock for `date` (at 00:00) and `local`, in universal time for `instant`.
  */
 export type Cell =
-  | { readonly state: "dated"; readonly ms: number; readonly notices?: readonly Notice[] }
+  | {
+      readonly state: "dated";
+      readonly ms: number;
+      /** The last day of a month or a year that is written without a day, in the same milliseconds. */
+      readonly last?: number;
+      readonly notices?: readonly Notice[];
+    }
   | { readonly state: "blank" }
   | { readonly state: "unreadable"; readonly fault: Fault };
 

@@ -41,6 +41,7 @@ export {
   DATE_ENCODINGS,
   NAMED_PATTERNS,
   PARTIAL_POLICIES,
+  type PartialPolicy,
   compileReading,
   readColumn,
   type CompiledReading,

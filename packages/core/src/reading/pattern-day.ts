@@ -106,6 +106,12 @@ function timeOf(values: DateValues): number | string {
   return hour * MS_PER_HOUR + minute * MS_PER_MINUTE + second * MS_PER_SECOND + fraction;
 }
 
+/** The last day of some months from the one that begins at a wall-clock time on. */
+export function lastDayOf(wall: WallMs, months: number): WallMs {
+  const { year, month } = civilDay(dayOf(wall));
+  return wallMs((dayNumber(year, month + months, 1) - 1) * MS_PER_DAY);
+}
+
 /** Every field of a wall-clock time. */
 export function civilOf(wall: WallMs) {
   const number = dayOf(wall);

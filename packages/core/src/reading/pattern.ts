@@ -11,11 +11,17 @@ import type { Precision } from "./iso.js";
 import { normalText, bareName, type DateNames, type NameTable } from "./names.js";
 import { fixedReader, type FixedReader } from "./pattern-fixed.js";
 import { meantPattern, parsePattern, type Field, type PatternPiece } from "./pattern-text.js";
-import { civilOf, dateOf, type DateValues } from "./pattern-day.js";
+import { civilOf, dateOf, lastDayOf, type DateValues } from "./pattern-day.js";
 
 /** What a text is under a pattern: a time, or why it is none. */
 export type PatternReading =
-  | { readonly kind: "fits"; readonly wall: WallMs; readonly offset: number | null }
+  | {
+      readonly kind: "fits";
+      readonly wall: WallMs;
+      readonly offset: number | null;
+      /** The last day of what names no day. */
+      readonly last?: WallMs;
+    }
   /** It has the pattern's form, and names what does not exist. */
   | { readonly kind: "fault"; readonly fault: Fault }
   /** It has another form; the pattern is named where one was compiled. */
@@ -84,6 +90,7 @@ export function compilePattern(pattern: string, settings: PatternSettings): Resu
   const hasOffset = fields.includes("offset") || fields.includes("zone");
   const slow = slowReader(pieces, settings);
   const isCoarse = !fields.some((field) => DAY_FIELDS.has(field));
+  const readWhole = isCoarse ? withLastDay(slow, fields) : slow;
   const fast = isWrittenOnly || isCoarse ? null : fixedReader(pieces);
   return success({
     pattern,
@@ -96,7 +103,7 @@ export function compilePattern(pattern: string, settings: PatternSettings): Resu
     ),
     read:
       fast === null
-        ? slow
+        ? readWhole
         : (text) => {
             const wall = fast(text);
             // What it does not take may be of another form, or has a fault of its own.
@@ -117,6 +124,15 @@ function isNumber({ field, width }: PatternPiece): boolean {
 
 /** The fields that tell a day from the others of its month or year. */
 const DAY_FIELDS: ReadonlySet<Field> = new Set(["day", "dayOfYear", "week"]);
+
+/** Reads a month, a quarter or a year with its last day. */
+function withLastDay(read: DatePattern["read"], fields: readonly Field[]): DatePattern["read"] {
+  const months = fields.includes("month") ? 1 : fields.includes("quarter") ? 3 : 12;
+  return (text) => {
+    const found = read(text);
+    return found.kind === "fits" ? { ...found, last: lastDayOf(found.wall, months) } : found;
+  };
+}
 
 function finest(fields: readonly Field[]): FinePrecision {
   if (fields.includes("fraction")) return "millisecond";

@@ -47,8 +47,12 @@ export const DATE_ENCODINGS = [
 ] as const;
 export type DateEncoding = (typeof DATE_ENCODINGS)[number];
 
-/** What a date without a day can be read as. */
-export const PARTIAL_POLICIES = ["start"] as const;
+/**
+ * What a date without a day can be to a window: its first day, or all of its days, which lie within the window
+ * or have a day in common with it.
+ */
+export const PARTIAL_POLICIES = ["start", "inside", "overlaps"] as const;
+export type PartialPolicy = (typeof PARTIAL_POLICIES)[number];
 
 /** Patterns that are known by name, beside those of UTS #35. */
 export const NAMED_PATTERNS = ["iso8601", "rfc5322"] as const;
@@ -70,10 +74,10 @@ export interface Reading {
   /** The first of the hundred years that two digits can mean, 1 to 9900. */
   readonly twoDigitYearFrom?: number;
   /**
-   * What a month, a quarter or a year without a day is, such as `1977` or `2010-12`: its first day, with `start`. By
-   * default it is no date. For strings of the kind `date`.
+   * What a month, a quarter or a year without a day is, such as `1977` or `2010-12`. By default it is no date. For
+   * strings of the kind `date`. In the order of records, and to all but windows, it is its first day.
    */
-  readonly partial?: (typeof PARTIAL_POLICIES)[number];
+  readonly partial?: PartialPolicy;
   /**
    * Whether only strings that are spelled just as the pattern writes them are dates, and only
    * blanks as they are listed: then a database that knows nothing of patterns can recognise them too.
@@ -328,7 +332,11 @@ function readText(
     if (read.kind === "fits") {
       const { wall, offset } = read;
       const meant = isExact ? pattern.write(wall, epochMs(wall - (offset ?? 0)), clock.kind) : text;
-      if (meant === text) return clock.fromWall(wall, offset, text);
+      if (meant === text) {
+        const cell = clock.fromWall(wall, offset, text);
+        const isWhole = cell.state !== "dated" || read.last === undefined;
+        return isWhole ? cell : { ...cell, last: read.last };
+      }
       found ??= fault("date.spelling", { text, meant });
       continue;
     }

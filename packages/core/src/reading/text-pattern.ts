@@ -1,14 +1,17 @@
 import {
+  MS_PER_DAY,
   dayOf,
   isoDay,
   isoInstant,
   isoWall,
+  wallMs,
   type EpochMs,
   type WallMs,
 } from "../calendar/index.js";
 import { fault } from "../faults/index.js";
 import type { DateKind } from "./cell.js";
 import { readIsoDate } from "./iso.js";
+import { lastDayOf } from "./pattern-day.js";
 import type { FixedReader } from "./pattern-fixed.js";
 import type { DatePattern, PatternReading } from "./pattern.js";
 import { readInternetDate } from "./rfc5322.js";
@@ -56,17 +59,21 @@ function isoPattern(isPartial: boolean): TextPattern {
     beginsWithDigit: true,
     isOfDigits: false,
     read(text) {
-      const written = readIsoDate(extended(isPartial ? unmarked(text) : text));
+      const { plain, years } = isPartial ? unmarked(text) : { plain: text, years: 1 };
+      const written = readIsoDate(extended(plain));
       if (!written.ok) {
         return { kind: "fault", fault: written.faults[0] ?? fault("date.form", { text }) };
       }
-      const { precision, start, offset } = written.value;
+      const { precision, start, end, offset } = written.value;
       // A stored value must name a day at least: a month is not one.
       const isCoarse = precision === "year" || precision === "quarter";
       if (!isPartial && (isCoarse || precision === "month" || precision === "week")) {
         return { kind: "fault", fault: fault("date.form", { text }) };
       }
-      return { kind: "fits", wall: start, offset };
+      const isPartialDate = isCoarse || precision === "month" || precision === "week";
+      const lastDay = years > 1 ? lastDayOf(start, 12 * years) : wallMs(end - MS_PER_DAY);
+      const last = isPartialDate ? { last: lastDay } : {};
+      return { kind: "fits", wall: start, offset, ...last };
     },
     write(wall, instant, kind) {
       if (kind === "instant") return isoInstant(instant);
@@ -96,17 +103,18 @@ const MARKED = /^(\d{4}|\d{3}X|\d{2}XX)(?:-(?:(\d{2})(?:-(\d{2}|XX))?|(XX)(?:-XX
 
 /**
  * A date with the marks of ISO 8601-2:2019, level 1, without them: `?` for uncertain, `~` for
- * approximate, `%` for both, and X for digits that are not specified, from the right. Any other text as it is.
+ * approximate, `%` for both, and X for digits that are not specified, from the right; and the number of years of
+ * which a year is the first. Any other text as it is.
  */
-function unmarked(text: string): string {
+function unmarked(text: string): { readonly plain: string; readonly years: number } {
   const match = MARKED.exec(text);
-  if (match === null) return text;
-  const [, year = "", month, day] = match;
-  const isWhole = !year.includes("X");
+  const [, year = "", month, day, unknownMonth] = match ?? [];
+  const years = 10 ** (year.split("X").length - 1);
   // Of a decade nobody knows the month.
-  if (!isWhole && (month !== undefined || match[4] !== undefined)) return text;
+  const isOfDecade = years > 1 && (month ?? unknownMonth) !== undefined;
+  if (match === null || isOfDecade) return { plain: text, years: 1 };
   const parts = [year.replaceAll("X", "0"), month, day === "XX" ? undefined : day];
-  return parts.filter((part) => part !== undefined).join("-");
+  return { plain: parts.filter((part) => part !== undefined).join("-"), years };
 }
 
 /** The dates of mail and HTTP headers. */

@@ -28,6 +28,15 @@ export function filledOrBlank(isFilled: Fragment, isBlank: Fragment): StoredCell
   };
 }
 
+/** The last days of dates without a day, beside the first ones; NULL for every other date. */
+export interface LastDays {
+  readonly isNone: Fragment;
+  readonly isThere: Fragment;
+  /** Whether the last day is at or after, or before, a number of milliseconds; as those of {@link StoredDates}. */
+  from(ms: number): Fragment | "all" | "none";
+  before(ms: number): Fragment | "all" | "none";
+}
+
 /** The cells of a column of dates. */
 export interface StoredDates extends StoredCells {
   readonly kind: DateKind;
@@ -48,6 +57,8 @@ export interface StoredDates extends StoredCells {
   readonly listsUpTo: number;
   /** Closes the open side of a range, where that spares the database from reading what is no date. */
   readonly closed: { readonly from: Fragment | null; readonly before: Fragment | null };
+  /** The last days of dates without a day; absent where it has none of them, or they are their first day. */
+  readonly last?: LastDays;
   /** What orders by date; NULL or of no account where there is none. */
   readonly order: Fragment;
   /** Two columns whose orders have the same scale can be compared as they are; null for none. */

@@ -12,6 +12,7 @@ import {
   type NumberBound,
   type NumberCondition,
   type OneOfCondition,
+  type PartialCondition,
   type PlainFilter,
   type RecurringSpan,
   type TextCondition,
@@ -23,6 +24,7 @@ import { functionCall, joined, sql, joinConditions, valueOf, type Fragment } fro
 import { insideApart, someElement } from "./nested.js";
 import { codedCondition } from "./dictionary.js";
 import { overlapCondition } from "./overlap.js";
+import { partialIntervals } from "./partial.js";
 import { listedDays, type Purpose } from "./ranges.js";
 import { recurs } from "./recurring.js";
 import {
@@ -75,6 +77,8 @@ function conditionOf(filter: PlainFilter, table: StoredTable, purpose: Purpose):
       return stateCondition(filter, table);
     case "date":
       return dateCondition(filter, datesOf(filter.column, table), purpose);
+    case "partial":
+      return partialCondition(filter, datesOf(filter.dates.column, table), purpose);
     case "number":
       return numberCondition(filter, numbersOf(filter.column, table));
     case "text":
@@ -141,6 +145,19 @@ function withBlanks(
 
 function dateCondition(condition: DateCondition, dates: StoredDates, purpose: Purpose): Fragment {
   return withBlanks(condition, datedCondition(condition, dates, purpose), dates.isBlank);
+}
+
+/** Dates of a day as they are, and those without a day by their first and their last. */
+function partialCondition(
+  { dates: condition, policy }: PartialCondition,
+  dates: StoredDates,
+  purpose: Purpose,
+): Fragment {
+  const { last } = dates;
+  if (last === undefined) throw new Error(`${condition.column} has no last days`);
+  const whole = sql`(${datedCondition(condition, dates, purpose)} AND ${last.isNone})`;
+  const others = partialIntervals(condition, policy, dates, last);
+  return withBlanks(condition, sql`(${whole} OR ${others})`, dates.isBlank);
 }
 
 function datedCondition(condition: DateCondition, dates: StoredDates, purpose: Purpose): Fragment {

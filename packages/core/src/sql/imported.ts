@@ -24,6 +24,8 @@ export interface ImportedCell {
   /** One of {@link STATE_CODES}. */
   readonly state: string;
   readonly raw: string;
+  /** Of dates without a day whose days all count: the last of them; NULL for any other. */
+  readonly last?: string;
   /** Whether a record may lack the state, which then is blank: it is of another record, if any. */
   readonly mayLack?: true;
 }
@@ -55,17 +57,32 @@ function importedCells(value: string, { state, mayLack }: ImportedCell): StoredC
 /** Dates as imported tables store them: days as DATE, times as DATETIME(3), instants in UTC. */
 export function importedDates(kind: DateKind, value: string, cell: ImportedCell): StoredDates {
   const column = nameOf(value);
-  const bound = (ms: number, compared: (text: Fragment) => Fragment, isAbove: boolean) => {
-    const found = encodeMs(ms, kind);
-    if (found.kind === "value") return compared(valueOf(found.text));
-    return (found.kind === "below") === isAbove ? "all" : "none";
+  const bounds = (name: Fragment) => {
+    const bound = (ms: number, compared: (text: Fragment) => Fragment, isAbove: boolean) => {
+      const found = encodeMs(ms, kind);
+      if (found.kind === "value") return compared(valueOf(found.text));
+      return (found.kind === "below") === isAbove ? "all" : "none";
+    };
+    return {
+      from: (ms: number) => bound(ms, (text) => sql`${name} >= ${text}`, true),
+      before: (ms: number) => bound(ms, (text) => sql`${name} < ${text}`, false),
+    };
   };
+  const last = cell.last === undefined ? null : nameOf(cell.last);
   return {
     ...importedCells(value, cell),
     kind,
     guard: null,
-    from: (ms) => bound(ms, (text) => sql`${column} >= ${text}`, true),
-    before: (ms) => bound(ms, (text) => sql`${column} < ${text}`, false),
+    ...bounds(column),
+    ...(last === null
+      ? {}
+      : {
+          last: {
+            isNone: sql`${last} IS NULL`,
+            isThere: sql`${last} IS NOT NULL`,
+            ...bounds(last),
+          },
+        }),
     onDays: (days) => {
       if (kind !== "date") return null;
       return sql`${column} IN (${joined(

@@ -81,7 +81,12 @@ function renamedColumn(
     ...stored,
     column: { ...stored.column, name },
     value: rename(value),
-    cell: cell && { state: rename(cell.state), raw: rename(cell.raw), mayLack: true },
+    cell: cell && {
+      state: rename(cell.state),
+      raw: rename(cell.raw),
+      ...(cell.last === undefined ? {} : { last: rename(cell.last) }),
+      mayLack: true,
+    },
     folded: folded === null ? null : rename(folded),
     dictionary: dictionary && { ...dictionary, code: rename(dictionary.code) },
   };

@@ -129,6 +129,7 @@ const PROBLEM_OF_FAULT: Readonly<Record<FaultCode, ProblemName>> = {
   "column.notBoolean": "invalid-value",
   "boolean.form": "invalid-value",
   "column.notOrdered": "invalid-value",
+  "column.partial": "invalid-value",
   "column.finerThanDay": "invalid-value",
   "column.notNumber": "invalid-value",
   "column.notText": "invalid-value",

@@ -1,6 +1,6 @@
 import type { ColumnDeclaration } from "@orisma/contract";
 import { STATE_CODES, type Fault, type SqlValue } from "@orisma/core/internal";
-import { cellReader, foldedOf, type DictionaryBuilder } from "../sources/index.js";
+import { cellReader, foldedOf, hasLastDays, type DictionaryBuilder } from "../sources/index.js";
 import type { FileCell, FileRow } from "./files/index.js";
 
 /** What was made of the cells of one column. */
@@ -42,6 +42,7 @@ export function columnWriter(
   }
   const tally: ColumnTally = { dated: 0, blank: 0, unreadable: 0, examples: [] };
   const read = cellReader(column);
+  const withLast = hasLastDays(column);
   return {
     tally,
     write(raw, row, values) {
@@ -50,7 +51,9 @@ export function columnWriter(
       if (cell.state === "unreadable" && tally.examples.length < MAX_EXAMPLES) {
         tally.examples.push({ row, value: raw ?? "", fault: cell.fault });
       }
-      values.push(cell.state === "dated" ? cell.value : null, STATE_CODES[cell.state], raw);
+      const isDated = cell.state === "dated";
+      values.push(isDated ? cell.value : null, STATE_CODES[cell.state], raw);
+      if (withLast) values.push(isDated ? (cell.last ?? null) : null);
     },
   };
 }

@@ -20,6 +20,8 @@ export function servedBy(filter: Filter, table: StoredTable | null): readonly st
     case "date":
     case "number":
       return filter.side === "inside" && filter.blanks !== "include" ? [filter.column] : [];
+    case "partial":
+      return servedBy(filter.dates, table);
     case "text":
     case "oneOf":
       return isFoundByIndex(filter, table) ? [filter.column] : [];

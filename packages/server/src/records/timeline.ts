@@ -2,9 +2,12 @@ import {
   BUCKET_UNITS,
   MS_PER_DAY,
   dateText,
+  edgeValue,
   fault,
+  forColumn,
   intervalText,
   periodBefore,
+  type DateCondition,
   type Filter,
   type GroupKey,
   type Interval,
@@ -75,6 +78,10 @@ export async function timeline(
     const chosen = unit ?? unitFor(interval);
     const edges = edgesOf(interval, chosen, listing);
     const totals = new Array<number>(edges.length - 1).fill(0);
+    // A date without a day that overlaps a window may begin before it: it is counted where the window begins.
+    const beginsBefore = (at: number, isBefore: boolean) =>
+      column.partial === "overlaps" && isBefore ? 0 : at;
+    const firstEdge = edges[0] === undefined ? -Infinity : edgeValue(edges[0], column.kind);
     for (const part of await partsOf(prepared)) {
       const shared = part.cells[name];
       if (shared?.state === "dated") {
@@ -94,7 +101,10 @@ export async function timeline(
         limit: null,
       })) {
         if (group === null) continue;
-        const at = isByDay ? placeOf(Number(group) * MS_PER_DAY, edges, column) : Number(group) - 1;
+        const dayMs = Number(group) * MS_PER_DAY;
+        const at = isByDay
+          ? beginsBefore(placeOf(dayMs, edges, column), dayMs < firstEdge)
+          : beginsBefore(Number(group) - 1, Number(group) === 0);
         if (at >= 0 && at < totals.length) totals[at] = (totals[at] ?? 0) + Number(n);
       }
     }
@@ -128,7 +138,7 @@ async function countBefore(
   name: string,
   interval: Interval,
 ): Promise<number> {
-  const moved: Filter = {
+  const moved: DateCondition = {
     kind: "date",
     column: name,
     side: "inside",
@@ -136,14 +146,16 @@ async function countBefore(
     recurring: [],
     blanks: "exclude",
   };
-  return countedIn(prepared, [...otherConditions(prepared, name), moved]);
+  const others = otherConditions(prepared, name);
+  return countedIn(prepared, [...others, forColumn(moved, prepared.listing.columns)]);
 }
 
 /** The conditions on other columns, and the fixed filter. */
 function otherConditions(prepared: RunningRequest, name: string): readonly Filter[] {
-  const others = conjunctsOf(prepared.filter).filter(
-    (each) => !(each.kind === "date" && each.column === name),
-  );
+  const others = conjunctsOf(prepared.filter).filter((each) => {
+    const dates = each.kind === "partial" ? each.dates : each;
+    return !(dates.kind === "date" && dates.column === name);
+  });
   return [prepared.fixed, ...others];
 }
 

@@ -36,7 +36,12 @@ export function wellFormed(text: string): string {
 /** A cell as it is stored. */
 export type StoredCell =
   /** For numbers too: the cell holds what its column is for. */
-  | { readonly state: "dated"; readonly value: SqlValue }
+  | {
+      readonly state: "dated";
+      readonly value: SqlValue;
+      /** The last day of a date without a day, where all of its days count. */
+      readonly last?: SqlValue;
+    }
   | { readonly state: "blank" }
   | { readonly state: "unreadable"; readonly fault: Fault };
 
@@ -59,10 +64,14 @@ function dateReader(reading: Reading): (raw: RawCell) => StoredCell {
   return (raw) => {
     const cell = compiled.read(raw);
     if (cell.state !== "dated") return cell;
-    const bound = encodeMs(cell.ms, compiled.kind);
-    return bound.kind === "value"
-      ? { state: "dated", value: bound.text }
-      : { state: "unreadable", fault: fault("date.form", { text: raw ?? "" }) };
+    const [first, last] = [cell.ms, cell.last ?? cell.ms].map((ms) => encodeMs(ms, compiled.kind));
+    if (first?.kind !== "value" || last?.kind !== "value") {
+      return { state: "unreadable", fault: fault("date.form", { text: raw ?? "" }) };
+    }
+    return {
+      ...{ state: "dated", value: first.text },
+      ...(cell.last === undefined ? {} : { last: last.text }),
+    };
   };
 }
 

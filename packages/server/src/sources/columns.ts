@@ -94,11 +94,17 @@ function withWritten(
   return "true" in written ? { type, ...more } : { type, written, ...more };
 }
 
+/** Whether a column stores the last day of dates without a day beside the first. */
+export function hasLastDays(column: ColumnDeclaration): boolean {
+  return column.type === "date" && (column.reading.partial ?? "start") !== "start";
+}
+
 /** A declared column as filters know it. */
 export function coreColumn(name: string, column: ColumnDeclaration): Column {
-  return column.type === "date"
-    ? { name, type: "date", kind: column.reading.kind }
-    : { name, type: column.type };
+  if (column.type !== "date") return { name, type: column.type };
+  const { kind, partial } = column.reading;
+  const isFirstDay = partial === undefined || partial === "start";
+  return { name, type: "date", kind, ...(isFirstDay ? {} : { partial }) };
 }
 
 /** The column that says from which table of a pattern a record comes. */

@@ -16,6 +16,7 @@ import type {
   DatabaseType,
   DateEncoding,
   DateKind,
+  PartialPolicy,
   NumberForm,
 } from "@orisma/core/internal";
 
@@ -297,7 +298,7 @@ export class ColumnReading {
     readonly blanks?: string[];
     readonly sentinels?: string[];
     readonly twoDigitYearFrom?: number;
-    readonly partial?: "start";
+    readonly partial?: PartialPolicy;
     readonly exact?: boolean;
   };
 }

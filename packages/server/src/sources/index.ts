@@ -3,6 +3,7 @@ export {
   columnEntity,
   coreColumn,
   declaredColumns,
+  hasLastDays,
   importedTableOf,
   type KnownSource,
 } from "./columns.js";

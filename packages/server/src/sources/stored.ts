@@ -9,6 +9,7 @@ import {
 } from "@orisma/core/internal";
 import type { ResultRow, Run } from "../database/index.js";
 import { cellReader, foldedOf } from "./cells.js";
+import { hasLastDays } from "./columns.js";
 import { codeIn } from "./dictionaries.js";
 import { readCells } from "./tables.js";
 
@@ -33,9 +34,10 @@ export function writtenCell(
     return { values: [raw, foldedOf(raw), ...code], state: "text", fault: null };
   }
   const cell = cellReader(column)(raw);
-  const value = cell.state === "dated" ? cell.value : null;
+  const isDated = cell.state === "dated";
+  const last = hasLastDays(column) ? [isDated ? (cell.last ?? null) : null] : [];
   return {
-    values: [value, STATE_CODES[cell.state], raw],
+    values: [isDated ? cell.value : null, STATE_CODES[cell.state], raw, ...last],
     state: cell.state,
     fault: cell.state === "unreadable" ? cell.fault : null,
   };

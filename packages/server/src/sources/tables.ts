@@ -37,7 +37,11 @@ function placeColumn(
     const dictionary = values === undefined ? null : { code: `d${position}`, values };
     return { ...plain, cell: null, folded: `f${position}`, dictionary };
   }
-  const cell = { state: `s${position}`, raw: `t${position}` };
+  const hasLastDays = column.type === "date" && column.partial !== undefined;
+  const cell = {
+    ...{ state: `s${position}`, raw: `t${position}` },
+    ...(hasLastDays ? { last: `e${position}` } : {}),
+  };
   return { ...plain, cell, folded: null, dictionary: null };
 }
 
@@ -60,6 +64,9 @@ export function createTable({ table, columns }: ImportedTable, hasOwnKey: boolea
           `${cell.raw} MEDIUMTEXT NULL`,
         ]),
     ...(column.type === "date" ? [`KEY ${value} (${value})`] : []),
+    ...(cell?.last === undefined
+      ? []
+      : [`${cell.last} ${physicalType(column)} NULL`, `KEY ${cell.last} (${cell.last})`]),
   ]);
   return `CREATE TABLE ${table} (${[key, ...fields, `PRIMARY KEY (${KEY})`].join(", ")}) ENGINE=InnoDB`;
 }
@@ -99,7 +106,9 @@ function columnOf(columns: ImportedTable["columns"], name: string): ImportedColu
 }
 
 function physicalColumns({ value, cell, folded, dictionary }: ImportedColumn): readonly string[] {
-  if (cell !== null) return [value, cell.state, cell.raw];
+  if (cell !== null) {
+    return [value, cell.state, cell.raw, ...(cell.last === undefined ? [] : [cell.last])];
+  }
   const code = dictionary === null ? [] : [dictionary.code];
   return folded === null ? [value] : [value, folded, ...code];
 }
@@ -229,7 +238,7 @@ export function changedRecords(from: ImportedTable | null, to: ImportedTable): s
 /** Whether two tables have columns of the same names and types. */
 function hasSameColumns(from: ImportedTable, to: ImportedTable): boolean {
   const typeOf = (stored: ImportedColumn | undefined) =>
-    stored === undefined ? null : physicalType(stored.column);
+    stored && `${physicalType(stored.column)} ${stored.cell?.last === undefined ? "" : "to"}`;
   return (
     from.columns.size === to.columns.size &&
     [...to.columns].every(([name, stored]) => typeOf(from.columns.get(name)) === typeOf(stored))

@@ -6,12 +6,14 @@ import { DAYS, type DaysCondition } from "./days.js";
 import { NUMBER, type NumberCondition } from "./number.js";
 import { ONE_OF, type OneOfCondition } from "./one-of.js";
 import { OVERLAP, type OverlapCondition } from "./overlap.js";
+import { PARTIAL, forColumn, type PartialCondition } from "./partial.js";
 import { STATE, type StateCondition } from "./state.js";
 import { TEXT, type TextCondition } from "./text.js";
 
 /** A condition on one record: each kind in a file of its own. */
 export type Condition =
   | DateCondition
+  | PartialCondition
   | NumberCondition
   | TextCondition
   | OneOfCondition
@@ -25,6 +27,7 @@ const KINDS: {
   readonly [Kind in Condition["kind"]]: ConditionKind<Extract<Condition, { readonly kind: Kind }>>;
 } = {
   date: DATE,
+  partial: PARTIAL,
   number: NUMBER,
   text: TEXT,
   oneOf: ONE_OF,
@@ -49,6 +52,7 @@ export {
 } from "./common.js";
 export { textTest } from "./one-of.js";
 export { ORDER_COMPARISONS, type ColumnsCondition, type OrderComparison } from "./columns.js";
+export { forColumn };
 export { edgeValue, type DateCondition, type RecurringSpan } from "./date.js";
 export { FILTER_LIMITS, edgeFaults } from "./faults.js";
 export type { NumberBound, NumberCondition } from "./number.js";
@@ -57,6 +61,7 @@ export type {
   DaysCondition,
   OneOfCondition,
   OverlapCondition,
+  PartialCondition,
   StateCondition,
   TextCondition,
 };

@@ -17,6 +17,8 @@ const WRITTEN: {
   readonly [Kind in Condition["kind"]]: Written<Extract<Condition, { readonly kind: Kind }>>;
 } = {
   date: dateWritten,
+  // What it means for dates without a day stands in the reading of the column.
+  partial: ({ dates }, columns) => dateWritten(dates, columns),
   number: numberWritten,
   text: textWritten,
   oneOf: oneOfWritten,
