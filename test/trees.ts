@@ -426,7 +426,11 @@ function leafOver({ columns, strings: strings, folds }: TreeColumns): fc.Arbitra
 
 /** Random trees over some columns: two at least of each type, and of each kind of dates. */
 export function treesOver(of: TreeColumns): fc.Arbitrary<Filter> {
-  const leaf = leafOver(of);
+  return treesOf(leafOver(of));
+}
+
+/** Trees of some conditions. */
+export function treesOf(leaf: fc.Arbitrary<Filter>): fc.Arbitrary<Filter> {
   return fc.letrec<{ tree: Filter }>((tie) => ({
     tree: fc.oneof(
       { maxDepth: 4, depthSize: "small" },

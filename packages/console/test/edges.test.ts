@@ -19,7 +19,6 @@ import {
   edgesOf,
   keptDays,
   recordsBetween,
-  surroundings,
   windowBetween,
   type Bucket,
 } from "../src/listing/ribbon.js";
@@ -160,14 +159,5 @@ describe("edges of the ribbon", () => {
     expect(keptDays(window, set, { start: 2, end: 6 })).toEqual({});
     expect(keptDays(window, set, { start: 0, end: 4 })).toEqual({ last: "2025-02-04" });
     expect(keptDays(null, set, { start: 0, end: 4 })).toEqual({});
-  });
-
-  test("have as much around them as they are long, a day at least", () => {
-    expect(surroundings("2025-02-01T00:00:00", "2025-03-01T00:00:00")).toBe(
-      "2025-01-04/2025-03-28",
-    );
-    expect(surroundings("2025-02-01T09:00:00", "2025-02-01T12:00:00")).toBe(
-      "2025-01-31/2025-02-01",
-    );
   });
 });

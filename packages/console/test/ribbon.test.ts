@@ -72,16 +72,77 @@ describe("the time ribbon", () => {
   });
 
   test("leaves an end that is not moved as it was written, in the middle of a unit too", async () => {
-    await on.open("?from=2024-12-11&to=2025-02-26");
+    await on.open("?from=2025-02-03&to=2025-02-26");
     await edge("Beginning of the window").focus();
-    await ribbon().getByText("per week").waitFor();
     await opened.page.keyboard.press("ArrowUp");
-    await opened.page.waitForURL(/from=2024-12-02&to=2025-02-26/);
-    // What rolls goes on rolling.
+    await opened.page.waitForURL(/from=2025-02-02&to=2025-02-26/);
+    // What rolls goes on rolling, beyond the records too, where the ribbon ends.
     await on.open("?from=month-1&to=month%2B1&asOf=2025-02-14");
+    await edge("Beginning of the window").focus();
+    await opened.page.keyboard.press("ArrowDown");
+    await opened.page.waitForURL(/from=2025-02-01&to=month%2B1/);
+  });
+
+  test("stays as it is while an edge moves, with the focus on the edge, and says what is drawn", async () => {
+    await on.open("?from=2025-02-10&to=2025-02-20");
+    const drawn = () => ribbon().getByRole("img").getAttribute("aria-label");
+    await ribbon().getByText("as long before").waitFor();
+    const before = await drawn();
+    expect(before).toContain("30 units of a day, from 2025-01-31");
     await edge("End of the window").focus();
     await opened.page.keyboard.press("ArrowDown");
-    await opened.page.waitForURL(/from=month-1&to=2025-04-13/);
+    await opened.page.waitForURL(/from=2025-02-10&to=2025-02-21/);
+    await on.drawn();
+    expect(await drawn()).toBe(before);
+    const focused = () =>
+      opened.page.evaluate(() => document.activeElement?.getAttribute("aria-label"));
+    expect(await focused()).toBe("End of the window");
+    await opened.page.keyboard.press("ArrowDown");
+    await opened.page.waitForURL(/from=2025-02-10&to=2025-02-22/);
+    expect(await focused()).toBe("End of the window");
+  });
+
+  test("is zoomed by keys and by the wheel, never beyond the records or into the window", async () => {
+    await on.open("?from=2025-02-10&to=2025-02-20");
+    const units = (count: number) =>
+      opened.page.locator(`svg[aria-label^="${count} units of a day"]`).waitFor();
+    await units(30);
+    await edge("End of the window").focus();
+    await opened.page.keyboard.press("+");
+    await units(21);
+    for (let presses = 0; presses < 9; presses++) await opened.page.keyboard.press("+");
+    await units(11);
+    expect(await edge("Beginning of the window").getAttribute("aria-valuenow")).toBe("0");
+    for (let presses = 0; presses < 9; presses++) await opened.page.keyboard.press("-");
+    await units(30);
+    const box = await ribbon().getByRole("img").boundingBox();
+    await opened.page.mouse.move((box?.x ?? 0) + 100, (box?.y ?? 0) + 250);
+    await opened.page.keyboard.down("Control");
+    await opened.page.mouse.wheel(0, -100);
+    await opened.page
+      .locator('svg[aria-label*="units of a day"]:not([aria-label^="30 "])')
+      .waitFor();
+    await opened.page.mouse.wheel(0, 100);
+    await opened.page.keyboard.up("Control");
+    await units(30);
+  });
+
+  test("makes a window of a stretch that is drawn over, and of a unit that is pressed", async () => {
+    await on.open("");
+    const box = await ribbon().getByRole("img").boundingBox();
+    if (box === null) throw new Error("the ribbon is not there");
+    const day = box.height / 30;
+    const x = box.x + box.width / 2;
+    // From the second day to the fourth.
+    await opened.page.mouse.move(x, box.y + 1.5 * day);
+    await opened.page.mouse.down();
+    await opened.page.mouse.move(x, box.y + 3.5 * day, { steps: 4 });
+    await opened.page.mouse.up();
+    await opened.page.waitForURL(/from=2025-02-01&to=2025-02-03/);
+    await on.open("");
+    await ribbon().getByRole("img").waitFor();
+    await opened.page.mouse.click(x, box.y + 1.5 * day);
+    await opened.page.waitForURL(/from=2025-02-01&to=2025-02-01/);
   });
 
   test("goes by what took effect after a swap, whatever stands in the address", async () => {

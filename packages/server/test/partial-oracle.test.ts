@@ -18,7 +18,7 @@ import {
 import fc from "fast-check";
 import type { DataSource } from "typeorm";
 import { freshDatabase } from "../../../test/service.js";
-import { dateConditionsOn, moment, onWholeDays } from "../../../test/trees.js";
+import { dateConditionsOn, moment, onWholeDays, treesOf } from "../../../test/trees.js";
 import { makeDataSource } from "../src/service/index.js";
 import { Gateway } from "../src/database/index.js";
 import { createTable, insertColumns, storedTable } from "../src/sources/tables.js";
@@ -66,17 +66,7 @@ const leaf = fc.constantFrom(...POLICIES).chain((policy) =>
     dates: { ...dates, recurring: [] },
   })),
 );
-const trees = fc.letrec<{ tree: Filter }>((tie) => ({
-  tree: fc.oneof(
-    { maxDepth: 3, depthSize: "small" },
-    leaf,
-    fc.record({
-      kind: fc.constantFrom("all" as const, "any" as const),
-      of: fc.array(tie("tree"), { maxLength: 3 }),
-    }),
-    fc.record({ kind: fc.constant("not" as const), of: tie("tree") }),
-  ),
-})).tree;
+const trees = treesOf(leaf);
 
 let dataSource: DataSource;
 let gateway: Gateway;

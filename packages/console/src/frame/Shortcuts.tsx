@@ -8,6 +8,7 @@ const OTHERS = [
   ["Esc", "Close without changes"],
   ["arrows", "From cell to cell, from day to day, from unit to unit of the ribbon"],
   ["Page Up, Page Down", "A month, or seven units of the ribbon"],
+  ["+, -", "On an edge of the ribbon: nearer by, farther off"],
 ] as const;
 
 /** The keys that do something on this page. */

@@ -1,18 +1,20 @@
 import { OrismaError, type ListingDetails } from "@orisma/client";
 import type { TimelineAnswer } from "@orisma/core/internal";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useRef } from "react";
+import { useEffect, useRef, useState, type PointerEvent, type RefObject } from "react";
+import { localText } from "../dates/zones.js";
 import { service } from "../service/service.js";
 import { RibbonBars } from "./RibbonBars.js";
 import { RibbonEdge } from "./RibbonEdge.js";
 import { Undated } from "./Undated.js";
 import { numberText } from "./counts.js";
 import { parametersOn, withoutColumn, withWindow } from "./narrowing.js";
-import { nameOf, recordsBetween, surroundings, windowBetween, type EdgePair } from "./ribbon.js";
+import { nameOf, recordsBetween, windowBetween, type EdgePair } from "./ribbon.js";
 import type { RibbonProps } from "./ribbon-props.js";
-import { HEIGHT, WIDTH, scaleOf } from "./ribbon-scale.js";
+import { HEIGHT, WIDTH, ZOOM_STEP, scaleOf } from "./ribbon-scale.js";
 import { searchOf, withParameters, type PageState } from "./state.js";
-import { useRibbonEdges, type RibbonWindow } from "./useRibbonEdges.js";
+import { stretchAround, zoomed, type RibbonWindow, type Stretch } from "./stretch.js";
+import { useRibbonEdges } from "./useRibbonEdges.js";
 
 /**
  * Records along the time of the main date, upright and in the listing's own order, with the window
@@ -27,12 +29,20 @@ export function Ribbon(props: RibbonProps) {
     .toSorted()
     .at(-1);
   const [end] = strings.flatMap(({ endLocal }) => endLocal ?? []).toSorted();
-  const around = asksAround(props, start ?? null, end ?? null);
+  const window = strings.length === 0 ? null : { start: start ?? null, end: end ?? null };
+  const clear = withParameters(withoutColumn(state, listing, column), { order: [], size: [] });
+  const records = useRecordDays(listing, clear);
+  const { stretch, zoom } = useStretch(window, records);
+  const around =
+    stretch === null
+      ? clear
+      : withWindow(clear, listing, column, `${stretch.first}/${stretch.last}`);
   const own = withParameters(state, { order: [], size: [] });
   const found = useQuery({
     meta: { doing: "Counting by time" },
     queryKey: ["timeline", listing.name, listing.version, searchOf(around ?? own).toString()],
     queryFn: ({ signal }) => timelineOf(listing, around ?? own, own, signal),
+    enabled: window === null || records !== undefined,
     placeholderData: keepPreviousData,
     staleTime: 10_000,
   });
@@ -52,30 +62,42 @@ export function Ribbon(props: RibbonProps) {
       ) : answer.buckets.length === 0 ? (
         <p className="text-sm">No dated record.</p>
       ) : (
-        <Drawn
-          key={`${start ?? ""} ${end ?? ""} ${answer.buckets[0]?.startLocal ?? ""} ${answer.unit}`}
-          {...props}
-          answer={answer}
-          window={strings.length === 0 ? null : { start: start ?? null, end: end ?? null }}
-        />
+        <Drawn {...props} answer={answer} window={window} onZoom={zoom} />
       )}
       {answer === undefined ? null : <Undated answer={answer} onBlank={props.onBlank} />}
     </section>
   );
 }
 
-/** The same page with as much time around its window as it has; null where that cannot be requested. */
-function asksAround(
-  { listing, state }: RibbonProps,
-  start: string | null,
-  end: string | null,
-): PageState | null {
-  const clear = withParameters(withoutColumn(state, listing, listing.mainDate), {
-    order: [],
-    size: [],
+/** The days of the records that the other conditions keep; null for none, undefined until it is known. */
+function useRecordDays(listing: ListingDetails, clear: PageState): Stretch | null | undefined {
+  const { name, version, mainDate, zone } = listing;
+  const found = useQuery({
+    queryKey: ["extent", name, version, searchOf(clear).toString()],
+    queryFn: ({ signal }) => service.extent(name, { ...clear }, signal),
+    placeholderData: keepPreviousData,
+    staleTime: 10_000,
   });
-  if (start === null || end === null || start >= end) return clear;
-  return withWindow(clear, listing, listing.mainDate, surroundings(start, end)) ?? null;
+  // Where it cannot be had, the ribbon is drawn without it.
+  if (found.isError) return null;
+  if (found.data === undefined) return undefined;
+  const { first = null, last = null } = found.data.extent[mainDate] ?? {};
+  if (first === null || last === null) return null;
+  const dayOf = (text: string) => localText(text, zone).slice(0, 10);
+  return { first: dayOf(first), last: dayOf(last) };
+}
+
+/** The stretch that is drawn, which stays as it is while the window moves in it, and is zoomed by hand. */
+function useStretch(window: RibbonWindow | null, records: Stretch | null | undefined) {
+  const [drawn, setDrawn] = useState<Stretch | null>(null);
+  const stretch = records == null ? null : stretchAround(window, records, drawn);
+  // What is drawn now is what the next window is compared with.
+  if (stretch !== null && stretch !== drawn) setDrawn(stretch);
+  const zoom = (factor: number, around: string) => {
+    if (records == null) return;
+    setDrawn(zoomed(stretch ?? records, factor, around, { window, records }));
+  };
+  return { stretch, zoom };
 }
 
 async function timelineOf(
@@ -101,7 +123,11 @@ async function timelineOf(
 }
 
 function Drawn(
-  props: RibbonProps & { readonly answer: TimelineAnswer; readonly window: RibbonWindow | null },
+  props: RibbonProps & {
+    readonly answer: TimelineAnswer;
+    readonly window: RibbonWindow | null;
+    readonly onZoom: (factor: number, around: string) => void;
+  },
 ) {
   const { listing, state, answer, newestFirst, onGo } = props;
   const { buckets, unit } = answer;
@@ -116,13 +142,21 @@ function Drawn(
     const edge = newestFirst ? buckets.length - place : place;
     return Math.min(buckets.length, Math.max(0, edge));
   };
-  const goToUnit = (clientY: number) => {
+  const unitUnder = (clientY: number) => {
     const row = unitAt(clientY, Math.floor);
     const at = newestFirst ? buckets.length - 1 - row : row;
-    const text = windowBetween(answer, { start: at, end: at + 1 });
+    return Math.min(buckets.length - 1, Math.max(0, at));
+  };
+  const zoomAt = (clientY: number, factor: number) => {
+    const day = buckets[unitUnder(clientY)]?.startLocal;
+    if (day != null) props.onZoom(factor, day);
+  };
+  useWheelZoom(frame, zoomAt);
+  const brush = useBrush(unitUnder, (pair) => {
+    const text = windowBetween(answer, pair);
     const there = text === null ? null : withWindow(state, listing, listing.mainDate, text);
     if (there !== null) onGo(there);
-  };
+  });
   return (
     <>
       <p aria-live="polite" className="min-h-12 text-sm leading-snug tabular-nums">
@@ -135,6 +169,7 @@ function Drawn(
         ) : (
           <>
             per {unit}, up to {numberText(scale.most)}
+            {props.window === null ? null : <Legend />}
           </>
         )}
       </p>
@@ -144,12 +179,15 @@ function Drawn(
           height={HEIGHT}
           role="img"
           aria-label={`${buckets.length} units of a ${unit}, from ${buckets[0]?.startLocal ?? ""} to ${buckets.at(-1)?.endLocal ?? ""}; ${answer.empty} without records`}
-          onClick={(event) => {
-            if (canMove) goToUnit(event.clientY);
-          }}
-          className={canMove ? "cursor-pointer" : ""}
+          {...(canMove ? brush.handlers : {})}
+          className={canMove ? "cursor-pointer touch-pan-x" : ""}
         >
-          <RibbonBars {...props} scale={scale} edges={edges} hasWindow={props.window !== null} />
+          <RibbonBars
+            {...props}
+            scale={scale}
+            edges={brush.stretch ?? edges}
+            hasWindow={props.window !== null}
+          />
         </svg>
         {canMove
           ? (["start", "end"] as const).map((which) => (
@@ -163,6 +201,11 @@ function Drawn(
                 upIsLater={newestFirst}
                 text={edgeText(buckets, edges[which], which, unit)}
                 onMove={(edge) => found.moveThenRest(found.with(which, edge))}
+                onZoom={(factor) => {
+                  const at = which === "start" ? edges.start : edges.end - 1;
+                  const day = buckets[at]?.startLocal;
+                  if (day != null) props.onZoom(factor, day);
+                }}
                 onDrag={(clientY) => found.drag(found.with(which, edgeAt(clientY)))}
                 onDrop={found.drop}
               />
@@ -171,6 +214,75 @@ function Drawn(
       </div>
     </>
   );
+}
+
+/** What the bars of a window and the lines on them are. */
+function Legend() {
+  return (
+    <span className="flex items-center gap-x-1.5 text-xs whitespace-nowrap">
+      <span className="flex items-center gap-1">
+        <span aria-hidden className="inline-block h-2.5 w-3 bg-primary" /> this period
+      </span>
+      <span className="flex items-center gap-1">
+        <span aria-hidden className="inline-block h-3 w-0.5 bg-accent" /> as long before
+      </span>
+    </span>
+  );
+}
+
+/** What is pressed and drawn over becomes the window: a unit, or a stretch of them. */
+function useBrush(unitUnder: (clientY: number) => number, onBrushed: (pair: EdgePair) => void) {
+  const [brushed, setBrushed] = useState<{ readonly from: number; readonly to: number } | null>(
+    null,
+  );
+  const stretch =
+    brushed === null
+      ? null
+      : {
+          start: Math.min(brushed.from, brushed.to),
+          end: Math.max(brushed.from, brushed.to) + 1,
+        };
+  return {
+    /** What is drawn over now. */
+    stretch,
+    handlers: {
+      onPointerDown: (event: PointerEvent<SVGElement>) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        const at = unitUnder(event.clientY);
+        setBrushed({ from: at, to: at });
+      },
+      onPointerMove: (event: PointerEvent<SVGElement>) => {
+        if (brushed !== null) setBrushed({ ...brushed, to: unitUnder(event.clientY) });
+      },
+      onPointerUp: () => {
+        if (stretch !== null) onBrushed(stretch);
+        setBrushed(null);
+      },
+      onPointerCancel: () => setBrushed(null),
+    },
+  };
+}
+
+/** Zooms by the wheel with Ctrl, which is what a pinch of two fingers sends; else the page scrolls. */
+function useWheelZoom(
+  frame: RefObject<HTMLElement | null>,
+  zoomAt: (clientY: number, factor: number) => void,
+) {
+  const zoom = useRef(zoomAt);
+  useEffect(() => {
+    zoom.current = zoomAt;
+  });
+  useEffect(() => {
+    const element = frame.current;
+    const onWheel = (event: WheelEvent) => {
+      if (!event.ctrlKey) return;
+      // Else the page itself would be zoomed.
+      event.preventDefault();
+      zoom.current(event.clientY, event.deltaY > 0 ? ZOOM_STEP : 1 / ZOOM_STEP);
+    };
+    element?.addEventListener("wheel", onWheel, { passive: false });
+    return () => element?.removeEventListener("wheel", onWheel);
+  }, [frame]);
 }
 
 function edgeText(

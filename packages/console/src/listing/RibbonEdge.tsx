@@ -1,5 +1,6 @@
 import type { KeyboardEvent, PointerEvent } from "react";
 import type { EdgePair } from "./ribbon.js";
+import { ZOOM_STEP } from "./ribbon-scale.js";
 
 /** One edge of the window on the ribbon, moved by hand or by keys. */
 export function RibbonEdge(props: {
@@ -11,10 +12,11 @@ export function RibbonEdge(props: {
   readonly upIsLater: boolean;
   readonly text: string;
   readonly onMove: (edge: number) => void;
+  readonly onZoom: (factor: number) => void;
   readonly onDrag: (clientY: number) => void;
   readonly onDrop: () => void;
 }) {
-  const { which, top, value, least, most, upIsLater, text, onMove, onDrag, onDrop } = props;
+  const { which, top, value, least, most, upIsLater, text, onMove, onZoom, onDrag, onDrop } = props;
   const byKey = (event: KeyboardEvent) => {
     const up = upIsLater ? 1 : -1;
     const steps: Readonly<Record<string, number>> = {
@@ -25,6 +27,12 @@ export function RibbonEdge(props: {
       Home: least - value,
       End: most - value,
     };
+    const zoom = { "+": 1 / ZOOM_STEP, "-": ZOOM_STEP }[event.key];
+    if (zoom !== undefined) {
+      event.preventDefault();
+      onZoom(zoom);
+      return;
+    }
     const step = steps[event.key];
     if (step === undefined) return;
     event.preventDefault();
@@ -42,7 +50,7 @@ export function RibbonEdge(props: {
       aria-valuemax={most}
       aria-valuenow={value}
       aria-valuetext={text}
-      title={text}
+      title={`${text} (+ and - zoom)`}
       className="absolute end-0 flex h-5 w-full -translate-y-1/2 cursor-ns-resize touch-none items-center"
       style={{ top }}
       onKeyDown={byKey}

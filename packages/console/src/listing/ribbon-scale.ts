@@ -5,6 +5,9 @@ export const HEIGHT = matchMedia("(min-width: 40rem)").matches ? 560 : 260;
 export const WIDTH = 176;
 export const LABELS = 68;
 
+/** How much farther off a step of zooming is. */
+export const ZOOM_STEP = 1.4;
+
 /** Where units of time lie in a ribbon, and how long their bars are; in pixels. */
 export interface RibbonScale {
   /** The height of a unit. */

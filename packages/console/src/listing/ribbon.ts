@@ -104,17 +104,6 @@ function dayBefore(text: string): string {
   return new Date(day - 86_400_000).toISOString().slice(0, 10);
 }
 
-/** A window with as much before and after it, in days, so that its surroundings are seen. */
-export function surroundings(start: string, end: string): string {
-  const [from, to] = [start, end].map((text) => Date.parse(`${dayOf(text)}T00:00:00Z`)) as [
-    number,
-    number,
-  ];
-  const length = Math.max(to - from, 86_400_000);
-  const text = (ms: number) => new Date(ms).toISOString().slice(0, 10);
-  return `${text(from - length)}/${text(to + length - 86_400_000)}`;
-}
-
 /** How a unit is called at its place: short, and with its year where that begins. */
 export function nameOf({ startLocal }: Bucket, unit: TimelineAnswer["unit"]): string {
   const text = startLocal ?? "";

@@ -4,15 +4,10 @@ import { endParameters, parametersOn, withWindow } from "./narrowing.js";
 import { edgesOf, keptDays, windowBetween, type EdgePair } from "./ribbon.js";
 import type { RibbonProps } from "./ribbon-props.js";
 import { withParameters, type PageState } from "./state.js";
+import type { RibbonWindow } from "./stretch.js";
 
 /** Milliseconds without a move until exact counts are requested. */
 const REST_MS = 600;
-
-/** The window of a ribbon, on the wall clock of the listing's zone. */
-export interface RibbonWindow {
-  readonly start: string | null;
-  readonly end: string | null;
-}
 
 /** The edges of a ribbon's window, as they are moved by hand or by keys. */
 export function useRibbonEdges(
@@ -27,7 +22,11 @@ export function useRibbonEdges(
     window === null
       ? { start: 0, end: buckets.length }
       : edgesOf(buckets, window.start, window.end);
-  const [moved, setMoved] = useState<EdgePair | null>(null);
+  // What was moved is so of the window and the units that were drawn then.
+  const drawn = `${window?.start ?? ""} ${window?.end ?? ""} ${buckets[0]?.startLocal ?? ""} ${answer.unit}`;
+  const [move, setMove] = useState<{ readonly pair: EdgePair; readonly of: string } | null>(null);
+  const moved = move?.of === drawn ? move.pair : null;
+  const setMoved = (pair: EdgePair | null) => setMove(pair && { pair, of: drawn });
   const edges = moved ?? set;
   const textOf = (pair: EdgePair) => windowBetween(answer, pair, keptDays(window, set, pair));
   const pageOf = (pair: EdgePair): PageState | null => {

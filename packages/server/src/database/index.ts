@@ -20,3 +20,4 @@ export { TableGate } from "./table-gate.js";
 export { DatabaseUnavailable } from "./unavailable.js";
 export { within } from "./within.js";
 export { MIGRATIONS } from "./migrations/index.js";
+export { MS, MS_OR_NULL } from "./milliseconds.js";

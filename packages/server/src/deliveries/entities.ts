@@ -8,12 +8,7 @@ import {
   PrimaryGeneratedColumn,
   type Relation,
 } from "typeorm";
-
-const MS = { to: (ms: number) => ms, from: Number };
-const MS_OR_NULL = {
-  to: (ms: number | null) => ms,
-  from: (ms: string | null) => (ms === null ? null : Number(ms)),
-};
+import { MS, MS_OR_NULL } from "../database/index.js";
 
 /** Records of a listing that are delivered somewhere, again and again. */
 @Entity("deliveries")

@@ -1,11 +1,5 @@
 import { Column, Entity, Index, PrimaryGeneratedColumn } from "typeorm";
-
-/** The driver gives large numbers as strings; those here are well within what is exact. */
-const MS = { to: (ms: number) => ms, from: Number };
-const MS_OR_NULL = {
-  to: (ms: number | null) => ms,
-  from: (ms: string | null) => (ms === null ? null : Number(ms)),
-};
+import { MS, MS_OR_NULL } from "../database/index.js";
 
 /** A private address under which what a request keeps is read as a calendar or a feed, without a key. */
 @Entity("feeds")

@@ -8,8 +8,7 @@ import {
   type Relation,
 } from "typeorm";
 import { Source } from "../sources/index.js";
-
-const MS = { to: (ms: number) => ms, from: Number };
+import { MS } from "../database/index.js";
 
 /** Looks at the file of a watch, one after the other, that came to the same. */
 @Entity("watch_looks")
