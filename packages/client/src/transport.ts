@@ -19,6 +19,8 @@ export interface ClientOptions {
   readonly key?: string;
   /** The token that a session's writes must show. */
   readonly csrf?: () => string | null;
+  /** Told of every failure before it is thrown, such as to ask who is there once a session has ended. */
+  readonly onFailure?: (error: OrismaError) => void;
 }
 
 /** The name of a call: its method and its path. */
@@ -114,8 +116,13 @@ export class Transport {
     } catch (error) {
       if (isAbort(error)) throw error;
       const message = `the answer from ${this.options.url} ended before it was whole`;
-      throw new OrismaError(message, 0, null, { cause: error });
+      throw this.#noted(new OrismaError(message, 0, null, { cause: error }));
     }
+  }
+
+  #noted(error: OrismaError): OrismaError {
+    this.options.onFailure?.(error);
+    return error;
   }
 
   /**
@@ -126,13 +133,15 @@ export class Transport {
   async #request(request: ClientRequest): Promise<Response> {
     const { response, isAgain } = await this.#sent(request).catch((error: unknown) => {
       if (isAbort(error)) throw error;
-      throw new OrismaError(`no answer from ${this.options.url}`, 0, null, { cause: error });
+      const message = `no answer from ${this.options.url}`;
+      throw this.#noted(new OrismaError(message, 0, null, { cause: error }));
     });
     if (response.ok) return response;
     // What was to be deleted is gone: the first request did it, and only its answer was lost.
     if (isAgain && request.method === "DELETE" && response.status === 404) return response;
     const problem = await problemFrom(response);
-    throw new OrismaError(problem?.detail ?? response.statusText, response.status, problem);
+    const message = problem?.detail ?? response.statusText;
+    throw this.#noted(new OrismaError(message, response.status, problem));
   }
 
   /** The answer, and whether it is that to a second request. */

@@ -1,33 +1,53 @@
 import { Suspense, lazy, type ReactNode } from "react";
 import { Link, Navigate, Route, Routes } from "react-router";
-import { SignIn } from "./access/SignIn.js";
+import { SignIn, SignInAgain } from "./access/SignIn.js";
 import { Frame } from "./frame/Frame.js";
 import { Message } from "./frame/Message.js";
 import { ListingPage } from "./listing/ListingPage.js";
 import { ListingsPage } from "./listing/ListingsPage.js";
-import { isSignedOut } from "./service/service.js";
+import {
+  codeOf,
+  isSignedOut,
+  isUnreachable,
+  useConnection,
+  useRecovery,
+} from "./service/connection.js";
 import { useSession } from "./service/session.js";
 
-const AccessPage = lazy(() => import("./access/index.js"));
-const SourcePages = lazy(() => import("./sources/index.js"));
-const DeclarePage = lazy(() => import("./declare/index.js"));
-const DocsPage = lazy(() => import("./docs/index.js"));
-const WindowsPage = lazy(() => import("./windows/index.js"));
+const AccessPage = lazy(() => codeOf(() => import("./access/index.js")));
+const SourcePages = lazy(() => codeOf(() => import("./sources/index.js")));
+const DeclarePage = lazy(() => codeOf(() => import("./declare/index.js")));
+const DocsPage = lazy(() => codeOf(() => import("./docs/index.js")));
+const WindowsPage = lazy(() => codeOf(() => import("./windows/index.js")));
 
 /** The console: a sign-in, then the pages of the listings and the sources. */
 export function App() {
   const session = useSession();
+  const { hasEnded } = useConnection();
+  useRecovery();
   if (session.isPending) return null;
-  if (isSignedOut(session.error)) return <SignIn />;
-  if (session.isError) {
+  if (session.data === undefined) {
+    if (isSignedOut(session.error)) return <SignIn />;
+    // The notice of the frame says what is wrong, and tries again.
     return (
       <Frame>
-        <Message kind="error" title="The service does not answer">
-          {session.error.message}. It may be starting: reload the page in a moment.
-        </Message>
+        {isUnreachable(session.error) ? null : (
+          <Message kind="error" title="The page cannot be shown">
+            {session.error?.message}.
+          </Message>
+        )}
       </Frame>
     );
   }
+  return (
+    <>
+      <Pages />
+      {hasEnded ? <SignInAgain /> : null}
+    </>
+  );
+}
+
+function Pages() {
   return (
     <Routes>
       <Route path="/listings/:name" element={<ListingPage />} />

@@ -1,15 +1,18 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "./App.js";
 import { applyTheme, storedTheme } from "./frame/theme.js";
-import { isSignedOut } from "./service/service.js";
+import { isSignedOut, noteFailure } from "./service/connection.js";
 import "./style.css";
 
 applyTheme(storedTheme());
 
 const queries = new QueryClient({
+  // Wherever a session ends or the service is away, the page says so, and goes on where it was.
+  queryCache: new QueryCache({ onError: noteFailure }),
+  mutationCache: new MutationCache({ onError: noteFailure }),
   defaultOptions: {
     queries: {
       // A wrong value stays wrong; only a service that cannot be reached is tried again.

@@ -12,7 +12,16 @@ describe("access", () => {
     await form.getByLabel("Last day (never expires by default)").fill("2099-12-31");
     await opened.page.keyboard.press("Enter");
     const answer = opened.page.getByRole("status").filter({ hasText: "shown this once" });
-    const key = await answer.locator("code").innerText();
+    const [key = "", call = ""] = await answer.locator("code").allInnerTexts();
+    expect(call).toBe(
+      `curl -H 'Authorization: Bearer ${key}' '${opened.url}/v1/listings/works-raised/records'`,
+    );
+    const [, authorization = "", address = ""] =
+      /-H 'Authorization: ([^']+)' '([^']+)'$/.exec(call) ?? [];
+    const called = await fetch(address, { headers: { Authorization: authorization } });
+    expect(await called.json()).toMatchObject({ meta: { total: 10 } });
+    await opened.page.getByRole("button", { name: "Create another key" }).click();
+    await form.getByLabel("Name").waitFor();
     const row = opened.page.getByRole("row", { name: "the lock keepers' desk" });
     expect(await row.innerText()).toMatch(/reader\s+works-raised\s.*\snever\s.*2099/s);
     await opened.page.getByRole("button", { name: "Sign out" }).click();

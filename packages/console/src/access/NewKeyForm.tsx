@@ -13,9 +13,7 @@ export function NewKeyForm() {
   const [role, setRole] = useState<Role>("reader");
   const [picked, setPicked] = useState<readonly string[]>([]);
   const [expires, setExpires] = useState("");
-  const [created, setCreated] = useState<{ readonly name: string; readonly key: string } | null>(
-    null,
-  );
+  const [created, setCreated] = useState<Created | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
 
   const submit = async (event: SubmitEvent) => {
@@ -29,7 +27,7 @@ export function NewKeyForm() {
         // Until the end of that day, where the person is.
         ...(expires === "" ? {} : { expiresAt: new Date(`${expires}T23:59:59`).toISOString() }),
       });
-      setCreated({ name, key });
+      setCreated({ name, key, listing: role === "reader" ? (picked[0] ?? null) : null });
       setName("");
       setPicked([]);
       await queries.invalidateQueries({ queryKey: ["keys"] });
@@ -38,6 +36,16 @@ export function NewKeyForm() {
     }
   };
 
+  if (created !== null) {
+    return (
+      <section aria-labelledby="new-key" className="mt-8 max-w-3xl">
+        <h2 id="new-key" className="font-sentence text-xl">
+          New key
+        </h2>
+        <CreatedKey created={created} onAnother={() => setCreated(null)} />
+      </section>
+    );
+  }
   return (
     <section aria-labelledby="new-key" className="mt-8 max-w-3xl">
       <h2 id="new-key" className="font-sentence text-xl">
@@ -75,28 +83,50 @@ export function NewKeyForm() {
           <Message kind="error">{failure}</Message>
         </div>
       )}
-      {created === null ? null : (
-        <CreatedKey key={created.key} name={created.name} text={created.key} />
-      )}
     </section>
   );
 }
 
-/** A key, which is shown this once. */
-function CreatedKey({ name, text }: { readonly name: string; readonly text: string }) {
+interface Created {
+  readonly name: string;
+  readonly key: string;
+  /** A listing that it may read; null where it may read all. */
+  readonly listing: string | null;
+}
+
+/** A key, which is shown this once, and a first call with it. */
+function CreatedKey(props: { readonly created: Created; readonly onAnother: () => void }) {
+  const { created, onAnother } = props;
+  const { name, key, listing } = created;
+  const path =
+    listing === null ? "/v1/listings" : `/v1/listings/${encodeURIComponent(listing)}/records`;
+  const call = `curl -H 'Authorization: Bearer ${key}' '${location.origin}${path}'`;
+  return (
+    <div className="mt-2">
+      <Message kind="info" title={`The key for “${name}”, shown this once`}>
+        <Copied text={key} />
+        <p className="mt-3">A first call with it:</p>
+        <Copied text={call} />
+      </Message>
+      <button type="button" className="btn btn-sm mt-3" onClick={onAnother}>
+        Create another key
+      </button>
+    </div>
+  );
+}
+
+function Copied({ text }: { readonly text: string }) {
   const [copied, setCopied] = useState(false);
   return (
-    <div className="mt-3">
-      <Message kind="info" title={`The key for “${name}”, shown this once`}>
-        <code className="break-all">{text}</code>{" "}
-        <button
-          type="button"
-          className="btn btn-sm"
-          onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(true))}
-        >
-          <Copy className="size-4" aria-hidden /> {copied ? "Copied" : "Copy"}
-        </button>
-      </Message>
-    </div>
+    <p className="mt-1 flex items-start gap-3">
+      <code className="grow break-all">{text}</code>
+      <button
+        type="button"
+        className="btn btn-sm"
+        onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(true))}
+      >
+        <Copy className="size-4" aria-hidden /> {copied ? "Copied" : "Copy"}
+      </button>
+    </p>
   );
 }

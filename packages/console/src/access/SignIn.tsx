@@ -1,10 +1,46 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState, type SubmitEvent } from "react";
+import { useEffect, useId, useRef, useState, type SubmitEvent } from "react";
+import { noteSignIn } from "../service/connection.js";
 import { keepCsrf, service } from "../service/service.js";
 
-/** Asks for the one-time code that the service printed when it started, for a key, or for a name and a password. */
+/** Asks who is here, in place of every page. */
 export function SignIn() {
   const queries = useQueryClient();
+  return (
+    <main className="grid min-h-screen place-items-center bg-base-200 p-4 text-base-content">
+      <SignInForm onSignedIn={() => queries.resetQueries()} />
+    </main>
+  );
+}
+
+/** Asks who is here over a page whose session ended: it stays as it is, with all that was typed. */
+export function SignInAgain() {
+  const queries = useQueryClient();
+  const dialog = useRef<HTMLDialogElement>(null);
+  useEffect(() => dialog.current?.showModal(), []);
+  return (
+    <dialog
+      ref={dialog}
+      aria-label="Sign in again"
+      className="m-auto w-full max-w-md bg-transparent backdrop:bg-neutral/60"
+      // Without a session the page has nothing to show: the dialog stays.
+      onCancel={(event) => event.preventDefault()}
+    >
+      <SignInForm
+        note="The session has ended. The page stays as it is."
+        onSignedIn={() => queries.invalidateQueries()}
+      />
+    </dialog>
+  );
+}
+
+/** Asks for the one-time code that the service printed when it started, for a key, or for a name and a password. */
+function SignInForm(props: {
+  readonly note?: string;
+  readonly onSignedIn: () => Promise<unknown>;
+}) {
+  const { note, onSignedIn } = props;
+  const id = useId();
   const ways = useQuery({ queryKey: ["sign-in"], queryFn: () => service.signInWays() });
   const issuer = ways.data?.issuer ?? null;
   const [code, setCode] = useState("");
@@ -22,7 +58,8 @@ export function SignIn() {
         ? await service.signInAs(name, password)
         : await service.signIn(code);
       keepCsrf(signedIn.csrf);
-      await queries.resetQueries();
+      noteSignIn();
+      await onSignedIn();
     } catch (error) {
       setFailure(error instanceof Error ? error.message : String(error));
       setBusy(false);
@@ -30,90 +67,99 @@ export function SignIn() {
   };
 
   return (
-    <main className="grid min-h-screen place-items-center bg-base-200 p-4 text-base-content">
-      <form
-        onSubmit={(event) => void submit(event)}
-        className="w-full max-w-md border-t-4 border-primary bg-base-100 p-8 shadow-sm"
+    <form
+      onSubmit={(event) => void submit(event)}
+      className="w-full max-w-md border-t-4 border-primary bg-base-100 p-8 text-base-content shadow-sm"
+    >
+      <h1 className="flex items-center gap-3 font-sentence text-2xl font-semibold">
+        <img src="/mark.svg" alt="" className="size-8" />
+        Orisma
+      </h1>
+      {note === undefined ? null : <p className="mt-4">{note}</p>}
+      {isPerson ? (
+        <>
+          <Field
+            id={`${id}name`}
+            label="Name"
+            type="text"
+            value={name}
+            failureId={`${id}failure`}
+            onValue={setName}
+          />
+          <Field
+            id={`${id}password`}
+            label="Password"
+            type="password"
+            value={password}
+            failureId={`${id}failure`}
+            onValue={setPassword}
+          />
+        </>
+      ) : (
+        <>
+          <label htmlFor={`${id}code`} className="mt-6 block font-medium">
+            Sign-in code or key
+          </label>
+          <p id={`${id}help`} className="mt-1 text-sm opacity-80">
+            The service printed a code when it started; <code>npx orisma keys code</code> makes
+            another. If you were given a key, sign in with it.
+          </p>
+          <input
+            id={`${id}code`}
+            className="input mt-3 w-full font-mono text-lg"
+            value={code}
+            onChange={(event) => setCode(event.target.value)}
+            placeholder="XXXX-XXXX-XXXX-XXXX"
+            autoComplete="one-time-code"
+            autoFocus
+            spellCheck={false}
+            aria-describedby={`${id}help ${id}failure`}
+            aria-invalid={failure !== null}
+          />
+        </>
+      )}
+      <p id={`${id}failure`} role="alert" className="mt-2 min-h-6 text-error">
+        {failure}
+      </p>
+      <button
+        type="submit"
+        className="btn btn-primary mt-2 w-full"
+        disabled={busy || (isPerson ? name === "" || password === "" : code === "")}
       >
-        <h1 className="flex items-center gap-3 font-sentence text-2xl font-semibold">
-          <img src="/mark.svg" alt="" className="size-8" />
-          Orisma
-        </h1>
-        {isPerson ? (
-          <>
-            <Field id="name" label="Name" type="text" value={name} onValue={setName} />
-            <Field
-              id="password"
-              label="Password"
-              type="password"
-              value={password}
-              onValue={setPassword}
-            />
-          </>
-        ) : (
-          <>
-            <label htmlFor="code" className="mt-6 block font-medium">
-              Sign-in code or key
-            </label>
-            <p id="code-help" className="mt-1 text-sm opacity-80">
-              The service printed a code when it started; <code>npx orisma keys code</code> makes
-              another. If you were given a key, sign in with it.
-            </p>
-            <input
-              id="code"
-              className="input mt-3 w-full font-mono text-lg"
-              value={code}
-              onChange={(event) => setCode(event.target.value)}
-              placeholder="XXXX-XXXX-XXXX-XXXX"
-              autoComplete="one-time-code"
-              autoFocus
-              spellCheck={false}
-              aria-describedby="code-help code-failure"
-              aria-invalid={failure !== null}
-            />
-          </>
-        )}
-        <p id="code-failure" role="alert" className="mt-2 min-h-6 text-error">
-          {failure}
-        </p>
-        <button
-          type="submit"
-          className="btn btn-primary mt-2 w-full"
-          disabled={busy || (isPerson ? name === "" || password === "" : code === "")}
+        Sign in
+      </button>
+      <button
+        type="button"
+        className="link mt-4"
+        onClick={() => {
+          setFailure(null);
+          setPerson(!isPerson);
+        }}
+      >
+        {isPerson ? "Use a code or a key" : "Use a name and a password"}
+      </button>
+      {issuer === null ? null : (
+        <a
+          className="btn btn-outline mt-4 w-full"
+          href={`/sign-in/issuer?to=${encodeURIComponent(`${location.pathname}${location.search}`)}`}
         >
-          Sign in
-        </button>
-        <button
-          type="button"
-          className="link mt-4"
-          onClick={() => {
-            setFailure(null);
-            setPerson(!isPerson);
-          }}
-        >
-          {isPerson ? "Use a code or a key" : "Use a name and a password"}
-        </button>
-        {issuer === null ? null : (
-          <a
-            className="btn btn-outline mt-4 w-full"
-            href={`/sign-in/issuer?to=${encodeURIComponent(`${location.pathname}${location.search}`)}`}
-          >
-            Sign in at {issuer}
-          </a>
-        )}
-      </form>
-    </main>
+          Sign in at {issuer}
+        </a>
+      )}
+    </form>
   );
 }
 
 function Field(props: {
-  readonly id: "name" | "password";
+  readonly id: string;
   readonly label: string;
   readonly type: "text" | "password";
   readonly value: string;
+  /** The element that says what was wrong. */
+  readonly failureId: string;
   readonly onValue: (value: string) => void;
 }) {
-  const { id, label, type, value, onValue } = props;
+  const { id, label, type, value, failureId, onValue } = props;
   return (
     <>
       <label htmlFor={id} className="mt-4 block font-medium">
@@ -125,9 +171,9 @@ function Field(props: {
         className="input mt-1 w-full"
         value={value}
         onChange={(event) => onValue(event.target.value)}
-        autoComplete={id === "name" ? "username" : "current-password"}
-        autoFocus={id === "name"}
-        aria-describedby="code-failure"
+        autoComplete={type === "text" ? "username" : "current-password"}
+        autoFocus={type === "text"}
+        aria-describedby={failureId}
       />
     </>
   );

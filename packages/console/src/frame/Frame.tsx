@@ -4,6 +4,7 @@ import { useState, type ReactNode } from "react";
 import { NavLink } from "react-router";
 import { service } from "../service/service.js";
 import { useMay } from "../service/session.js";
+import { AwayNotice } from "./AwayNotice.js";
 import { Keys } from "./Keys.js";
 import { Running } from "./Running.js";
 import { THEMES, applyTheme, storedTheme, type Theme } from "./theme.js";
@@ -15,7 +16,12 @@ const THEME_FACES: Record<Theme, { readonly icon: typeof Sun; readonly name: str
 };
 
 /** What stands around every page: the name, the listings, the theme, the way out. */
-export function Frame({ children }: { readonly children: ReactNode }) {
+export function Frame(props: {
+  readonly children: ReactNode;
+  /** Whether the page says itself that the service is away. */
+  readonly saysAway?: boolean;
+}) {
+  const { children, saysAway = false } = props;
   return (
     <div className="flex min-h-screen flex-col bg-base-100 text-base-content">
       <a href="#content" className="sr-only focus:not-sr-only focus:absolute focus:p-2">
@@ -50,6 +56,7 @@ export function Frame({ children }: { readonly children: ReactNode }) {
       </header>
       <Keys />
       <Running />
+      {saysAway ? null : <AwayNotice />}
       <main id="content" className="flex-1 px-4 py-4 sm:px-8">
         {children}
       </main>

@@ -6,8 +6,9 @@ import { OrderEditor } from "./editors/OrderEditor.js";
 import { shownIn } from "./narrowing.js";
 import type { Opened } from "./Sentence.js";
 import { withParameters } from "./state.js";
+import { codeOf } from "../service/connection.js";
 
-const TreeEditor = lazy(() => import("./editors/TreeEditor.js"));
+const TreeEditor = lazy(() => codeOf(() => import("./editors/TreeEditor.js")));
 
 export interface EditorsProps extends Omit<ColumnEditorProps, "column"> {
   readonly opened: Opened;

@@ -27,11 +27,6 @@ function isBroken({ problem }: OrismaError): boolean {
   return problem?.type === "/problems#listing-broken";
 }
 
-export function isUnreachable(error: Error | null): boolean {
-  if (!(error instanceof OrismaError) || isBroken(error)) return false;
-  return [0, 502, 503, 504].includes(error.status);
-}
-
 /** Says that the service is away, and of when what is shown is. */
 export function Away(props: {
   readonly error: Error | null;

@@ -46,7 +46,7 @@ export function ListingPage() {
     if (listing.data !== undefined) document.title = `${listing.data.title} – Orisma`;
   }, [listing.data]);
   return (
-    <Frame>
+    <Frame saysAway={listing.data !== undefined}>
       {listing.isError ? (
         <Message kind="error" title="This listing cannot be shown">
           {listing.error.message}

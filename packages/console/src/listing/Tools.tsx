@@ -8,16 +8,17 @@ import { useMay } from "../service/session.js";
 import { Downloads } from "./Downloads.js";
 import { ListingActions } from "./ListingActions.js";
 import { searchOf, valueOf, withParameters, type PageState } from "./state.js";
+import { codeOf } from "../service/connection.js";
 
-const AnotherDay = lazy(() => import("./AnotherDay.js"));
-const Summary = lazy(() => import("./Summary.js"));
-const Understanding = lazy(() => import("./Understanding.js"));
-const Deliveries = lazy(() => import("./Deliveries.js"));
-const EditHistory = lazy(() => import("./EditHistory.js"));
-const FeedAddresses = lazy(() => import("./FeedAddresses.js"));
-const Overrides = lazy(() => import("./Overrides.js"));
-const SaveView = lazy(() => import("./SaveView.js"));
-const WhyRecord = lazy(() => import("./WhyRecord.js"));
+const AnotherDay = lazy(() => codeOf(() => import("./AnotherDay.js")));
+const Summary = lazy(() => codeOf(() => import("./Summary.js")));
+const Understanding = lazy(() => codeOf(() => import("./Understanding.js")));
+const Deliveries = lazy(() => codeOf(() => import("./Deliveries.js")));
+const EditHistory = lazy(() => codeOf(() => import("./EditHistory.js")));
+const FeedAddresses = lazy(() => codeOf(() => import("./FeedAddresses.js")));
+const Overrides = lazy(() => codeOf(() => import("./Overrides.js")));
+const SaveView = lazy(() => codeOf(() => import("./SaveView.js")));
+const WhyRecord = lazy(() => codeOf(() => import("./WhyRecord.js")));
 
 /** A part of a listing's page that opens above its records, at a place of the address. */
 interface Tool {

@@ -3,7 +3,8 @@ import type { RecordsAnswer } from "@orisma/core/internal";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { service } from "../service/service.js";
-import { AGAIN_MS, isUnreachable } from "./Failure.js";
+import { isUnreachable } from "../service/connection.js";
+import { AGAIN_MS } from "./Failure.js";
 import { searchOf, type PageState } from "./state.js";
 
 /** What is requested beside the records. */

@@ -13,9 +13,10 @@ import { STEPS, contextOf, moved, requestedYear, type Step } from "./clock.js";
 import { Ladders } from "./Ladders.js";
 import { Named } from "./Named.js";
 import { WindowForm } from "./WindowForm.js";
+import { codeOf } from "../service/connection.js";
 
-const Notation = lazy(() => import("./Notation.js"));
-const ThroughYear = lazy(() => import("./ThroughYear.js"));
+const Notation = lazy(() => codeOf(() => import("./Notation.js")));
+const ThroughYear = lazy(() => codeOf(() => import("./ThroughYear.js")));
 
 /** The bench for windows: typed or picked, shown in words, on any day, in the zone and calendar of a listing. */
 export default function WindowsPage() {
