@@ -33,7 +33,7 @@ export function App() {
       <Frame>
         {isUnreachable(session.error) ? null : (
           <Message kind="error" title="The page cannot be shown">
-            {session.error?.message}.
+            {session.error.message}.
           </Message>
         )}
       </Frame>

@@ -1,4 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
+import type { ConsoleMessage } from "playwright-core";
 import { consoleOfTests } from "./browser.js";
 
 const opened = consoleOfTests();
@@ -17,9 +18,27 @@ describe("a service that is away", () => {
   });
 });
 
+describe("a first visit", () => {
+  test("asks who is here, and leaves the log of the browser empty", async () => {
+    const { page, url } = opened;
+    const logged: string[] = [];
+    const log = (message: ConsoleMessage) => logged.push(`${message.type()} ${message.text()}`);
+    await page.context().clearCookies();
+    page.on("console", log);
+    await page.goto(`${url}/listings/works-raised?from=2025-03`);
+    await page.getByLabel("Sign-in code or key").fill(opened.running.service.createCode());
+    await page.keyboard.press("Enter");
+    await page.getByText("1 of 10 records").waitFor();
+    page.off("console", log);
+    expect(logged).toEqual([]);
+    expect(new URL(page.url()).search).toBe("?from=2025-03");
+  });
+});
+
 describe("a session that ends", () => {
   test("is begun again over the page, which stays as it is with what was typed", async () => {
     await opened.page.goto(`${opened.url}/windows`);
+    await opened.page.getByRole("link", { name: "Access" }).waitFor();
     await opened.page.context().clearCookies();
     await opened.page.getByRole("link", { name: "Access" }).click();
     const dialog = opened.page.getByRole("dialog", { name: "Sign in again" });

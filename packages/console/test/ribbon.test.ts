@@ -127,7 +127,7 @@ describe("the time ribbon", () => {
     await units(30);
   });
 
-  test("makes a window of a stretch that is drawn over, and of a unit that is pressed", async () => {
+  test("makes a window of a span that is drawn over, and of a unit that is pressed", async () => {
     await on.open("");
     const box = await ribbon().getByRole("img").boundingBox();
     if (box === null) throw new Error("the ribbon is not there");

@@ -13,7 +13,7 @@ import { nameOf, recordsBetween, windowBetween, type EdgePair } from "./ribbon.j
 import type { RibbonProps } from "./ribbon-props.js";
 import { HEIGHT, WIDTH, ZOOM_STEP, scaleOf } from "./ribbon-scale.js";
 import { searchOf, withParameters, type PageState } from "./state.js";
-import { stretchAround, zoomed, type RibbonWindow, type Stretch } from "./stretch.js";
+import { spanAround, zoomed, type RibbonWindow, type DrawnSpan } from "./drawn-span.js";
 import { useRibbonEdges } from "./useRibbonEdges.js";
 
 /**
@@ -32,11 +32,9 @@ export function Ribbon(props: RibbonProps) {
   const window = strings.length === 0 ? null : { start: start ?? null, end: end ?? null };
   const clear = withParameters(withoutColumn(state, listing, column), { order: [], size: [] });
   const records = useRecordDays(listing, clear);
-  const { stretch, zoom } = useStretch(window, records);
+  const { span, zoom } = useDrawnSpan(window, records);
   const around =
-    stretch === null
-      ? clear
-      : withWindow(clear, listing, column, `${stretch.first}/${stretch.last}`);
+    span === null ? clear : withWindow(clear, listing, column, `${span.first}/${span.last}`);
   const own = withParameters(state, { order: [], size: [] });
   const found = useQuery({
     meta: { doing: "Counting by time" },
@@ -70,7 +68,7 @@ export function Ribbon(props: RibbonProps) {
 }
 
 /** The days of the records that the other conditions keep; null for none, undefined until it is known. */
-function useRecordDays(listing: ListingDetails, clear: PageState): Stretch | null | undefined {
+function useRecordDays(listing: ListingDetails, clear: PageState): DrawnSpan | null | undefined {
   const { name, version, mainDate, zone } = listing;
   const found = useQuery({
     queryKey: ["extent", name, version, searchOf(clear).toString()],
@@ -87,17 +85,17 @@ function useRecordDays(listing: ListingDetails, clear: PageState): Stretch | nul
   return { first: dayOf(first), last: dayOf(last) };
 }
 
-/** The stretch that is drawn, which stays as it is while the window moves in it, and is zoomed by hand. */
-function useStretch(window: RibbonWindow | null, records: Stretch | null | undefined) {
-  const [drawn, setDrawn] = useState<Stretch | null>(null);
-  const stretch = records == null ? null : stretchAround(window, records, drawn);
+/** The span that is drawn, which stays as it is while the window moves in it, and is zoomed by hand. */
+function useDrawnSpan(window: RibbonWindow | null, records: DrawnSpan | null | undefined) {
+  const [drawn, setDrawn] = useState<DrawnSpan | null>(null);
+  const span = records == null ? null : spanAround(window, records, drawn);
   // What is drawn now is what the next window is compared with.
-  if (stretch !== null && stretch !== drawn) setDrawn(stretch);
+  if (span !== null && span !== drawn) setDrawn(span);
   const zoom = (factor: number, around: string) => {
     if (records == null) return;
-    setDrawn(zoomed(stretch ?? records, factor, around, { window, records }));
+    setDrawn(zoomed(span ?? records, factor, around, { window, records }));
   };
-  return { stretch, zoom };
+  return { span, zoom };
 }
 
 async function timelineOf(
@@ -185,7 +183,7 @@ function Drawn(
           <RibbonBars
             {...props}
             scale={scale}
-            edges={brush.stretch ?? edges}
+            edges={brush.span ?? edges}
             hasWindow={props.window !== null}
           />
         </svg>
@@ -230,12 +228,12 @@ function Legend() {
   );
 }
 
-/** What is pressed and drawn over becomes the window: a unit, or a stretch of them. */
+/** What is pressed and drawn over becomes the window: a unit, or a span of them. */
 function useBrush(unitUnder: (clientY: number) => number, onBrushed: (pair: EdgePair) => void) {
   const [brushed, setBrushed] = useState<{ readonly from: number; readonly to: number } | null>(
     null,
   );
-  const stretch =
+  const span =
     brushed === null
       ? null
       : {
@@ -244,7 +242,7 @@ function useBrush(unitUnder: (clientY: number) => number, onBrushed: (pair: Edge
         };
   return {
     /** What is drawn over now. */
-    stretch,
+    span,
     handlers: {
       onPointerDown: (event: PointerEvent<SVGElement>) => {
         event.currentTarget.setPointerCapture(event.pointerId);
@@ -255,7 +253,7 @@ function useBrush(unitUnder: (clientY: number) => number, onBrushed: (pair: Edge
         if (brushed !== null) setBrushed({ ...brushed, to: unitUnder(event.clientY) });
       },
       onPointerUp: () => {
-        if (stretch !== null) onBrushed(stretch);
+        if (span !== null) onBrushed(span);
         setBrushed(null);
       },
       onPointerCancel: () => setBrushed(null),

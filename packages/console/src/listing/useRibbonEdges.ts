@@ -4,7 +4,7 @@ import { endParameters, parametersOn, withWindow } from "./narrowing.js";
 import { edgesOf, keptDays, windowBetween, type EdgePair } from "./ribbon.js";
 import type { RibbonProps } from "./ribbon-props.js";
 import { withParameters, type PageState } from "./state.js";
-import type { RibbonWindow } from "./stretch.js";
+import type { RibbonWindow } from "./drawn-span.js";
 
 /** Milliseconds without a move until exact counts are requested. */
 const REST_MS = 600;

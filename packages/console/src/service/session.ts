@@ -1,5 +1,5 @@
 import { useQuery, type UseQueryResult } from "@tanstack/react-query";
-import type { Role } from "@orisma/client";
+import { OrismaError, type Role } from "@orisma/client";
 import { keepCsrf, service } from "./service.js";
 
 type Session = Awaited<ReturnType<typeof service.session>>;
@@ -9,6 +9,9 @@ export function useSession(): UseQueryResult<Session> {
   return useQuery({
     queryKey: ["session"],
     queryFn: async ({ signal }) => {
+      // Who has no session is not asked for it: the refusal would stand in the log of the browser.
+      if (!document.cookie.includes("orisma_here_"))
+        throw new OrismaError("Not signed in", 401, null);
       const found = await service.session(signal);
       keepCsrf(found.csrf);
       return found;

@@ -9,6 +9,14 @@ export function browserCookie(request: Request): string {
   return `orisma_browser_${request.socket.localPort ?? 0}`;
 }
 
+/**
+ * The name of the cookie by which the page of a browser sees that it has a session, whose own cookie it cannot see:
+ * without it nothing is asked that could only be refused.
+ */
+export function presenceCookie(request: Request): string {
+  return `orisma_here_${request.socket.localPort ?? 0}`;
+}
+
 /** The name of the cookie of a session. */
 export function cookieOf(request: Request): string {
   return cookieName(request.socket.localPort ?? 0);
@@ -27,6 +35,7 @@ export function keepSession(
 ): void {
   const options = { ...cookieOptions(isSecure || request.secure), maxAge: SESSION_MS };
   response.cookie(cookieOf(request), signedIn.token, options);
+  response.cookie(presenceCookie(request), "1", { ...options, httpOnly: false });
   if (cookieValue(request, browserCookie(request)) !== null) return;
   response.cookie(browserCookie(request), access.browserMark(), { ...options, maxAge: YEAR_MS });
 }

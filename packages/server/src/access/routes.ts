@@ -3,7 +3,7 @@ import { Router, type Request } from "express";
 import { ipKeyGenerator, rateLimit } from "express-rate-limit";
 import { fault, withLocation } from "@orisma/core/internal";
 import { Problem, problemOf, route, sendProblem } from "../http/index.js";
-import { browserCookie, cookieOf, cookieOptions, keepSession } from "./cookies.js";
+import { browserCookie, cookieOf, cookieOptions, keepSession, presenceCookie } from "./cookies.js";
 import { cookieValue, sessionToken } from "./guard.js";
 import { Attempts } from "./attempts.js";
 import type { Issuer } from "./issuer.js";
@@ -126,7 +126,9 @@ export function accessRoutes(parts: AccessParts): Router {
   route(router, "DELETE /v1/session", async ({ caller, request, response }) => {
     const token = sessionToken(request);
     if (caller !== null && token !== null) await access.signOut(token);
-    response.clearCookie(cookieOf(request), cookieOptions(isSecure || request.secure));
+    const options = cookieOptions(isSecure || request.secure);
+    response.clearCookie(cookieOf(request), options);
+    response.clearCookie(presenceCookie(request), { ...options, httpOnly: false });
   });
 
   return router;

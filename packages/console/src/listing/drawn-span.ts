@@ -1,5 +1,5 @@
 /** The days that a ribbon draws, both included; as `2025-02-28`, on the clocks of the listing. */
-export interface Stretch {
+export interface DrawnSpan {
   readonly first: string;
   readonly last: string;
 }
@@ -11,19 +11,19 @@ export interface RibbonWindow {
 }
 
 const DAY_MS = 86_400_000;
-/** A window keeps the stretch around it as long as it is so much of it: shorter ones are seen better nearer by. */
+/** A window keeps the span around it as long as it is so much of it: shorter ones are seen better nearer by. */
 const LEAST_SHARE = 1 / 12;
 
 /**
- * The stretch that a ribbon draws: the window with as much before and after it, within the days of the records; the
+ * The span that a ribbon draws: the window with as much before and after it, within the days of the records; the
  * one that is drawn already where the window lies well in it, so that nothing moves under the hand. Null for all of
  * the records, where there is no window, or none of them lies in it.
  */
-export function stretchAround(
+export function spanAround(
   window: RibbonWindow | null,
-  records: Stretch,
-  drawn: Stretch | null,
-): Stretch | null {
+  records: DrawnSpan,
+  drawn: DrawnSpan | null,
+): DrawnSpan | null {
   if (window === null) return null;
   const whole = daysOf(records);
   const { from, to } = windowDays(window, whole);
@@ -36,20 +36,22 @@ export function stretchAround(
   }
   if (window.start === null || window.end === null) return null;
   const length = to - from + 1;
-  return unlessWhole(within({ from: from - length, to: to + length }, whole), whole);
+  const span = unlessWhole(within({ from: from - length, to: to + length }, whole), whole);
+  // The same one, where it is the same: what is drawn has not changed.
+  return span?.first === drawn?.first && span?.last === drawn?.last ? drawn : span;
 }
 
 /**
- * A stretch that is nearer by, around a day, or farther off; never beyond the records, and always with all that is
+ * A span that is nearer by, around a day, or farther off; never beyond the records, and always with all that is
  * seen of the window. Null for all of the records.
  */
 export function zoomed(
-  stretch: Stretch,
+  span: DrawnSpan,
   factor: number,
   around: string,
-  { window, records }: { readonly window: RibbonWindow | null; readonly records: Stretch },
-): Stretch | null {
-  const [now, whole, at] = [daysOf(stretch), daysOf(records), dayNumber(around)];
+  { window, records }: { readonly window: RibbonWindow | null; readonly records: DrawnSpan },
+): DrawnSpan | null {
+  const [now, whole, at] = [daysOf(span), daysOf(records), dayNumber(around)];
   // Farther off as much is seen on either side, also at an end; nearer by the day stays at its place.
   const more = Math.ceil((lengthOf(now) * (factor - 1)) / 2);
   const moved =
@@ -77,7 +79,7 @@ interface Days {
   readonly to: number;
 }
 
-function unlessWhole(days: Days, whole: Days): Stretch | null {
+function unlessWhole(days: Days, whole: Days): DrawnSpan | null {
   if (days.from <= whole.from && days.to >= whole.to) return null;
   return { first: textOf(days.from), last: textOf(days.to) };
 }
@@ -86,7 +88,7 @@ function within({ from, to }: Days, whole: Days): Days {
   return { from: Math.max(from, whole.from), to: Math.min(to, whole.to) };
 }
 
-function daysOf({ first, last }: Stretch): Days {
+function daysOf({ first, last }: DrawnSpan): Days {
   return { from: dayNumber(first), to: dayNumber(last) };
 }
 
