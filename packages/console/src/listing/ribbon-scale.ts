@@ -1,7 +1,12 @@
 import type { TimelineAnswer } from "@orisma/core/internal";
 
-/** Pixels of the ribbon, and of what stands beside its bars: less where it stands above the records. */
-export const HEIGHT = matchMedia("(min-width: 40rem)").matches ? 560 : 260;
+/**
+ * Pixels of the ribbon, and of what stands beside its bars: so high that both of its ends are on the first screen below
+ * a sentence of two lines, and less where it stands above the records.
+ */
+export const HEIGHT = matchMedia("(min-width: 40rem)").matches
+  ? Math.min(560, Math.max(320, innerHeight - 270))
+  : 260;
 export const WIDTH = 176;
 export const LABELS = 68;
 
