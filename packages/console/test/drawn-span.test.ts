@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { spanAround, zoomed, type DrawnSpan } from "../src/listing/drawn-span.js";
+import { holds, spanAround, zoomed, type DrawnSpan } from "../src/listing/drawn-span.js";
 
 const RECORDS: DrawnSpan = { first: "2024-01-01", last: "2025-12-31" };
 const windowOf = (first: string, end: string) => ({
@@ -67,7 +67,12 @@ describe("the span that a ribbon draws", () => {
       first: "2024-11-12",
       last: "2025-05-30",
     });
-    expect(zoomed(span, 50, "2025-02-10", { window, records: RECORDS })).toBeNull();
+    expect(zoomed(span, 50, "2025-02-10", { window, records: RECORDS })).toEqual(RECORDS);
+    expect(holds(RECORDS, windowOf("2025-03-01", "2025-03-02"), RECORDS)).toBe(true);
+    const seen = { first: "2025-02-01", last: "2025-02-28" };
+    expect(holds(seen, window, RECORDS)).toBe(true);
+    expect(holds(seen, windowOf("2025-02-01", "2025-03-02"), RECORDS)).toBe(false);
+    expect(holds(seen, null, RECORDS)).toBe(true);
     expect(zoomed(span, 0.5, "2025-02-10", { window: null, records: RECORDS })).toEqual(near);
   });
 });

@@ -115,6 +115,9 @@ describe("the time ribbon", () => {
     expect(await edge("Beginning of the window").getAttribute("aria-valuenow")).toBe("0");
     for (let presses = 0; presses < 9; presses++) await opened.page.keyboard.press("-");
     await units(30);
+    // Without a window too.
+    await on.open("");
+    await units(30);
     const box = await ribbon().getByRole("img").boundingBox();
     await opened.page.mouse.move((box?.x ?? 0) + 100, (box?.y ?? 0) + 250);
     await opened.page.keyboard.down("Control");

@@ -28,7 +28,11 @@ export function SignInAgain() {
     >
       <SignInForm
         note="The session has ended. The page stays as it is."
-        onSignedIn={() => queries.invalidateQueries()}
+        onSignedIn={async () => {
+          await queries.invalidateQueries();
+          // A refusal of before may have come meanwhile.
+          noteSignIn();
+        }}
       />
     </dialog>
   );

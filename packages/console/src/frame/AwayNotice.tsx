@@ -1,16 +1,17 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useAskAgain, useConnection } from "../service/connection.js";
+import { askAgain, useConnection } from "../service/connection.js";
 import { Message } from "./Message.js";
 
 /** Says on every page that the service is away, until it is back: then what failed is there by itself. */
 export function AwayNotice() {
   const { isAway } = useConnection();
-  const again = useAskAgain();
+  const queries = useQueryClient();
   const [isAsking, setAsking] = useState(false);
   if (!isAway) return null;
   const ask = async () => {
     setAsking(true);
-    await again();
+    await askAgain(queries);
     setAsking(false);
   };
   return (

@@ -13,7 +13,7 @@ import { nameOf, recordsBetween, windowBetween, type EdgePair } from "./ribbon.j
 import type { RibbonProps } from "./ribbon-props.js";
 import { HEIGHT, WIDTH, ZOOM_STEP, scaleOf } from "./ribbon-scale.js";
 import { searchOf, withParameters, type PageState } from "./state.js";
-import { spanAround, zoomed, type RibbonWindow, type DrawnSpan } from "./drawn-span.js";
+import { holds, spanAround, zoomed, type RibbonWindow, type DrawnSpan } from "./drawn-span.js";
 import { useRibbonEdges } from "./useRibbonEdges.js";
 
 /**
@@ -88,12 +88,16 @@ function useRecordDays(listing: ListingDetails, clear: PageState): DrawnSpan | n
 /** The span that is drawn, which stays as it is while the window moves in it, and is zoomed by hand. */
 function useDrawnSpan(window: RibbonWindow | null, records: DrawnSpan | null | undefined) {
   const [drawn, setDrawn] = useState<DrawnSpan | null>(null);
-  const span = records == null ? null : spanAround(window, records, drawn);
+  const [byHand, setByHand] = useState<DrawnSpan | null>(null);
+  const isHeld = records != null && byHand !== null && holds(byHand, window, records);
+  const around = records == null ? null : spanAround(window, records, drawn);
+  const span = isHeld ? byHand : around;
   // What is drawn now is what the next window is compared with.
-  if (span !== null && span !== drawn) setDrawn(span);
-  const zoom = (factor: number, around: string) => {
+  if (around !== null && around !== drawn) setDrawn(around);
+  if (byHand !== null && records != null && !isHeld) setByHand(null);
+  const zoom = (factor: number, day: string) => {
     if (records == null) return;
-    setDrawn(zoomed(span ?? records, factor, around, { window, records }));
+    setByHand(zoomed(span ?? records, factor, day, { window, records }));
   };
   return { span, zoom };
 }

@@ -43,14 +43,14 @@ export function spanAround(
 
 /**
  * A span that is nearer by, around a day, or farther off; never beyond the records, and always with all that is
- * seen of the window. Null for all of the records.
+ * seen of the window.
  */
 export function zoomed(
   span: DrawnSpan,
   factor: number,
   around: string,
   { window, records }: { readonly window: RibbonWindow | null; readonly records: DrawnSpan },
-): DrawnSpan | null {
+): DrawnSpan {
   const [now, whole, at] = [daysOf(span), daysOf(records), dayNumber(around)];
   // Farther off as much is seen on either side, also at an end; nearer by the day stays at its place.
   const more = Math.ceil((lengthOf(now) * (factor - 1)) / 2);
@@ -63,7 +63,15 @@ export function zoomed(
         };
   const seen = window === null ? { from: at, to: at } : within(windowDays(window, whole), whole);
   const wide = { from: Math.min(moved.from, seen.from), to: Math.max(moved.to, seen.to) };
-  return unlessWhole(within(wide, whole), whole);
+  return spanOf(within(wide, whole));
+}
+
+/** Whether a span that was zoomed to is still drawn: as long as all that is seen of the window lies in it. */
+export function holds(span: DrawnSpan, window: RibbonWindow | null, records: DrawnSpan): boolean {
+  if (window === null) return true;
+  const [held, whole] = [daysOf(span), daysOf(records)];
+  const seen = within(windowDays(window, whole), whole);
+  return held.from <= seen.from && held.to >= seen.to;
 }
 
 /** The days of a window, open ends at those of the records. */
@@ -81,7 +89,11 @@ interface Days {
 
 function unlessWhole(days: Days, whole: Days): DrawnSpan | null {
   if (days.from <= whole.from && days.to >= whole.to) return null;
-  return { first: textOf(days.from), last: textOf(days.to) };
+  return spanOf(days);
+}
+
+function spanOf({ from, to }: Days): DrawnSpan {
+  return { first: textOf(from), last: textOf(to) };
 }
 
 function within({ from, to }: Days, whole: Days): Days {

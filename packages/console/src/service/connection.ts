@@ -1,4 +1,4 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect, useSyncExternalStore } from "react";
 import { OrismaError } from "@orisma/client";
 
@@ -88,26 +88,23 @@ export function isUnreachable(error: unknown): boolean {
 const AGAIN_MS = 2_000;
 
 /** Asks whether a service that was away is back, and then for all that failed meanwhile. */
-export function useAskAgain(): () => Promise<void> {
-  const queries = useQueryClient();
-  return async () => {
-    const isBack = await fetch("/health/ready").then(
-      ({ ok }) => ok,
-      () => false,
-    );
-    if (!isBack) return;
-    set({ isAway: false });
-    await queries.invalidateQueries({ predicate: ({ state: { status } }) => status === "error" });
-  };
+export async function askAgain(queries: QueryClient): Promise<void> {
+  const isBack = await fetch("/health/ready").then(
+    ({ ok }) => ok,
+    () => false,
+  );
+  if (!isBack) return;
+  set({ isAway: false });
+  await queries.invalidateQueries({ predicate: ({ state: { status } }) => status === "error" });
 }
 
 /** Asks a service that is away again and again, as long as the console is open. */
 export function useRecovery(): void {
   const { isAway } = useConnection();
-  const ask = useAskAgain();
+  const queries = useQueryClient();
   useEffect(() => {
     if (!isAway) return undefined;
-    const timer = setInterval(() => void ask(), AGAIN_MS);
+    const timer = setInterval(() => void askAgain(queries), AGAIN_MS);
     return () => clearInterval(timer);
-  });
+  }, [isAway, queries]);
 }
