@@ -50,15 +50,14 @@ export {
 } from "./reading.js";
 export type { EpochEncoding, SerialEncoding } from "./numbers.js";
 export { isPlainNumber } from "./plain-numbers.js";
+export type { ValueCount } from "./column-values.js";
+export { countNumbers, type NumberCounts } from "./number-counts.js";
 export {
-  countNumbers,
   isCertain,
   nameOf,
   recogniseColumn,
-  type NumberCounts,
   type ReadingCandidate,
   type ReadingRival,
   type Recognition,
   type ShownDates,
-  type ValueCount,
 } from "./recognise.js";

@@ -10,7 +10,7 @@ import {
 import { failure, success, type Result } from "../faults/index.js";
 import { dateText } from "./answers.js";
 import { compileReading, type Reading } from "./reading.js";
-import type { ValueCount } from "./recognise.js";
+import type { ValueCount } from "./column-values.js";
 
 /** An interval of time of a {@link DateQuality}'s timeline, and the cells that lie in it. */
 export interface TimeBucket {

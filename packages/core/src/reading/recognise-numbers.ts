@@ -7,7 +7,7 @@ import {
   type NumberForm,
 } from "./number-form.js";
 import { isPlainNumber } from "./plain-numbers.js";
-import { filledValues, type ValueCount } from "./recognise.js";
+import { filledValues, type ValueCount } from "./column-values.js";
 
 /** A form in which the numbers of a column could be written; counts are of cells. */
 export interface NumberCandidate {

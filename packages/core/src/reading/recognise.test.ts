@@ -4,7 +4,8 @@ import { OTHER_NAMES } from "./all-names.generated.js";
 import { datePattern } from "./date-pattern.js";
 import { addNames, knownLocales } from "./names.js";
 import { compileReading } from "./reading.js";
-import { countNumbers, isCertain, nameOf, recogniseColumn, type Recognition } from "./recognise.js";
+import { countNumbers } from "./number-counts.js";
+import { isCertain, nameOf, recogniseColumn, type Recognition } from "./recognise.js";
 
 addNames(OTHER_NAMES);
 

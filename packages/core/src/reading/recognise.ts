@@ -1,25 +1,20 @@
 import { MS_PER_DAY, dayNumber } from "../calendar/index.js";
 import { dateText } from "./answers.js";
-import { readBoolean } from "./booleans.js";
 import {
-  compileBooleanForm,
-  compileNumberForm,
-  type BooleanForm,
-  type NumberForm,
-} from "./number-form.js";
+  NOTHING,
+  samplesOf,
+  filledAndBlank,
+  spread,
+  textOf,
+  type Filled,
+  type ValueCount,
+} from "./column-values.js";
 import { likelyLocales } from "./locale-words.js";
 import type { Locale } from "./names.js";
 import { numberOf } from "./numbers.js";
-import { isPlainNumber } from "./plain-numbers.js";
 import { compileReading, type DateEncoding, type Reading } from "./reading.js";
 import { readInternetDate } from "./rfc5322.js";
 import { loosest, patternsLike } from "./shapes.js";
-
-/** A distinct value of a column, and the number of its cells. */
-export interface ValueCount {
-  readonly value: string | number | null;
-  readonly count: number;
-}
 
 /** A reading that a column could have, with the evidence for it; counts are of cells. */
 export interface ReadingCandidate {
@@ -74,25 +69,6 @@ export interface Recognition {
   readonly evidence: string;
 }
 
-/** Spellings of "no date" that are looked for, in lower case. */
-const BLANK_SPELLINGS = new Set([
-  "n/a",
-  "na",
-  "none",
-  "null",
-  "nil",
-  "-",
-  "--",
-  "?",
-  "tbc",
-  "tbd",
-  "unknown",
-  "not set",
-  "never",
-  "0000-00-00",
-  "0000-00-00 00:00:00",
-  "00/00/0000",
-]);
 /** Days that often stand for "no date". */
 const SUSPECTS: ReadonlyMap<number, string> = new Map(
   ["0001-01-01", "1899-12-30", "1899-12-31", "1900-01-01", "1970-01-01", "9999-12-31"].map(
@@ -100,8 +76,6 @@ const SUSPECTS: ReadonlyMap<number, string> = new Map(
   ),
 );
 const LAST_SUSPECT = Math.max(...SUSPECTS.keys());
-/** Forms of values that are followed up; a column of dates has few, one of notes with numbers many. */
-const MAX_FORMS = 400;
 /** Patterns that are tried at most. */
 const MAX_PATTERNS = 40;
 /** A column holds dates if this share of what is not blank fits. */
@@ -133,7 +107,7 @@ export function recogniseColumn(
   dateCells?: ShownDates,
   confirmed: readonly string[] = [],
 ): Recognition {
-  const { cells, blank, blanks, filled } = sorted(values, confirmed);
+  const { cells, blank, blanks, filled } = filledAndBlank(values, confirmed);
   const returned = dateCells?.encoding.startsWith("serial") === true ? dateCells.encoding : null;
   const tried = withCombined(tryAll(filled, blanks, returned), filled);
   const fitting = tried
@@ -312,61 +286,6 @@ export function isCertain(column: {
   return column.type === "text" && column.recognition.verdict === "certain";
 }
 
-/** The values that are not blank, and the spellings and the number of those that are. */
-function sorted(values: readonly ValueCount[], confirmed: readonly string[]) {
-  const blanks = new Set(confirmed.map(spelling));
-  const isBlank = (each: ValueCount) =>
-    !isFilled(each) || (blanks.size > 0 && blanks.has(spelling(String(each.value))));
-  // Most columns have few blanks, or none, and then are not copied.
-  const blankValues = values.filter(isBlank);
-  const filled = blankValues.length === 0 ? values : values.filter((each) => !isBlank(each));
-  const sum = (of: readonly ValueCount[]) => of.reduce((total, { count }) => total + count, 0);
-  const spellings = new Set(
-    blankValues.map(({ value }) => String(value ?? "").trim()).filter((text) => text !== ""),
-  );
-  return {
-    cells: sum(values),
-    blank: sum(blankValues),
-    blanks: [...spellings],
-    filled: filled as readonly Filled[],
-  };
-}
-
-/** The values of a column that are not blank, however that is spelled. */
-export function filledValues(values: readonly ValueCount[]): readonly Filled[] {
-  return sorted(values, []).filled;
-}
-
-/** Spellings are the same in whatever letter case, and with white space around them. */
-function spelling(text: string): string {
-  return text.trim().toLowerCase();
-}
-
-const LONGEST_BLANK = 19;
-
-function isFilled(each: ValueCount): each is Filled {
-  if (each.value === null) return false;
-  if (typeof each.value === "number") return true;
-  const first = each.value.charCodeAt(0);
-  // No spelling begins with the digits 1 to 9, which most dates do.
-  if (first >= 49 && first <= 57) return true;
-  const text = each.value.trim();
-  return text !== "" && (text.length > LONGEST_BLANK || !BLANK_SPELLINGS.has(text.toLowerCase()));
-}
-
-/** A value that is not blank. */
-interface Filled {
-  readonly value: string | number;
-  readonly count: number;
-}
-
-function textOf({ value }: Filled): string {
-  return String(value).trim();
-}
-
-/** What an index beyond the values would give; there is none. */
-const NOTHING: Filled = { value: "", count: 0 };
-
 interface Tried {
   readonly reading: Reading;
   /** The date of each distinct value, NaN where it is none. */
@@ -411,15 +330,6 @@ function tryAll(
 
 /** Values that are looked at first, from all over a column. */
 const FIRST_LOOK = 2_000;
-
-/** At most so many of some values, evenly from the first to the last. */
-function spread(filled: readonly Filled[], most: number): readonly Filled[] {
-  const step = Math.ceil(filled.length / most);
-  if (step <= 1) return filled;
-  return Array.from({ length: Math.floor(filled.length / step) }, (_, index) => {
-    return filled[index * step] ?? NOTHING;
-  });
-}
 
 function textReadings(samples: readonly Filled[], blanks: readonly string[]): readonly Reading[] {
   const shared = blanks.length === 0 ? {} : { blanks };
@@ -473,101 +383,6 @@ function basicKinds(strings: readonly string[]): readonly ("instant" | "local")[
 
 /** The first of the hundred years that two digits are commonly taken to mean. */
 const PIVOTS = [1970, 1930] as const;
-
-/** Values of one form that are followed up; their words may differ. */
-const SAMPLES_OF_A_FORM = 30;
-
-/** Values that are looked through for more of the forms that are known, where there are too many forms. */
-const LOOKED_THROUGH = 20_000;
-
-/** Values of every form that a date can have: the same characters, with digits and letters taken for equal. */
-function samplesOf(filled: readonly Filled[]): readonly Filled[] {
-  const seen = new Map<number, number>();
-  const samples: Filled[] = [];
-  for (let at = 0; at < filled.length; at++) {
-    if (at >= LOOKED_THROUGH && seen.size >= MAX_FORMS) break;
-    const each = filled[at] ?? NOTHING;
-    const text = textOf(each);
-    if (!hasDigitsOfDate(text)) continue;
-    const form = formOf(text);
-    const before = seen.get(form) ?? 0;
-    if (before >= SAMPLES_OF_A_FORM || (before === 0 && seen.size >= MAX_FORMS)) continue;
-    seen.set(form, before + 1);
-    samples.push(each);
-  }
-  return samples;
-}
-
-/** What the values of a column are as numbers, and as yes and no; counts are of cells. */
-export interface NumberCounts {
-  readonly blank: number;
-  readonly whole: number;
-  readonly fractional: number;
-  /** Neither blank nor a number. */
-  readonly other: number;
-  /** Yes or no in some spelling; `1` and `0` are numbers too. */
-  readonly yesOrNo: number;
-}
-
-/** Counts the cells of a column that hold numbers, and those that are yes or no; plainly, or in the form that it has. */
-export function countNumbers(
-  values: readonly ValueCount[],
-  form: NumberForm | BooleanForm | null = null,
-): NumberCounts {
-  const counts = { blank: 0, whole: 0, fractional: 0, other: 0, yesOrNo: 0 };
-  const plainly = plainReader(form);
-  for (const { value, count } of values) {
-    const text = plainly(String(value ?? "").trim());
-    if (text === "") counts.blank += count;
-    else if (isPlainNumber(text, "integer")) counts.whole += count;
-    else if (isPlainNumber(text, "decimal")) counts.fractional += count;
-    else counts.other += count;
-    if (readBoolean(text) !== null) counts.yesOrNo += count;
-  }
-  return counts;
-}
-
-/** Gives what a text in a form is plainly; a text of another form as it is. */
-function plainReader(form: NumberForm | BooleanForm | null): (text: string) => string {
-  if (form === null) return (text) => text;
-  if ("true" in form) {
-    const read = compileBooleanForm(form);
-    return (text) => {
-      const value = read.ok ? read.value(text) : null;
-      return value === null ? text : value ? "yes" : "no";
-    };
-  }
-  const read = compileNumberForm(form);
-  // What is plain and not of the form is no number in it.
-  return (text) => (read.ok && text !== "" ? (read.value(text) ?? "?") : text);
-}
-
-/** Digits of a date at least, as in “3 May 03”, and at most. */
-const DATE_DIGITS = { least: 3, most: 28 };
-
-/** Whether a text has as many digits as a date; of other scripts any character may be one. */
-function hasDigitsOfDate(text: string): boolean {
-  let digits = 0;
-  for (let index = 0; index < text.length; index++) {
-    const code = text.charCodeAt(index);
-    if (code >= 128) return true;
-    if (code >= 48 && code <= 57) digits++;
-  }
-  return digits >= DATE_DIGITS.least && digits <= DATE_DIGITS.most;
-}
-
-/** A number for the form of a text; a chance agreement of two only costs samples. */
-function formOf(text: string): number {
-  let hash = text.length;
-  const end = Math.min(text.length, 40);
-  for (let index = 0; index < end; index++) {
-    const code = text.charCodeAt(index);
-    const isDigit = code >= 48 && code <= 57;
-    const isLetter = code >= 128 || ((code | 32) >= 97 && (code | 32) <= 122);
-    hash = Math.imul(hash ^ (isDigit ? 1 : isLetter ? 2 : code), 16_777_619);
-  }
-  return hash;
-}
 
 /**
  * The years in which a bare number is taken for a date. A count since 1970 begins later: below,
