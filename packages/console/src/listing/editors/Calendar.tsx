@@ -177,7 +177,7 @@ function Day(props: {
       aria-current={isToday ? "date" : undefined}
       aria-label={`${ofMonth} ${monthName(month)} ${year}${recordsWords(count)}${isBegun ? ", the beginning" : ""}`}
       onClick={() => onPick(day)}
-      className="relative flex h-8 cursor-pointer flex-col items-center justify-center rounded-field bg-base-100 leading-tight outline-offset-[-2px] hover:bg-base-300 aria-[current=date]:font-bold aria-[current=date]:underline aria-pressed:bg-primary aria-pressed:text-primary-content"
+      className="relative flex h-8 cursor-pointer flex-col items-center justify-center rounded-field bg-base-100 leading-tight outline-offset-[-2px] hover:bg-base-300 aria-[current=date]:font-bold aria-[current=date]:underline aria-pressed:bg-(--color-selected) aria-pressed:text-(--color-selected-content)"
     >
       <span>{ofMonth}</span>
       <UnitCount count={count} most={most} />
