@@ -10,8 +10,10 @@ import { createServer as createTlsServer } from "node:https";
 import type { AddressInfo } from "node:net";
 import { join } from "node:path";
 import { gzipSync } from "node:zlib";
-import { afterAll, beforeAll, beforeEach, expect, jest, test } from "@jest/globals";
+import { afterAll, beforeAll, beforeEach, describe, expect, jest, test } from "@jest/globals";
 import type { WatchLook } from "@orisma/client";
+import { Places } from "../src/http/index.js";
+import { Fetcher } from "../src/imports/index.js";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 
@@ -188,6 +190,33 @@ test("a name that leads to a private address is refused, as are places that nobo
   expect(await refusal(client.watchFile("orders", both))).toMatchObject({ status: 422 });
   await client.watchFile("orders", null);
   expect(await refusal(client.lookNow("orders"))).toMatchObject({ status: 404 });
+});
+
+describe("a server that takes its time", () => {
+  const limits = { answer: 200, stalled: 300, whole: 700 };
+  const fetchedText = async () => {
+    const port = ports.get(server) ?? 0;
+    const places = new Places([{ host: "127.0.0.1", port }], { setting: "", nothing: "" });
+    const fetcher = new Fetcher(places, limits);
+    const found = await fetcher.fetch(at(server, "/"), {}, new AbortController().signal);
+    let text = "";
+    for await (const piece of found?.body ?? []) text += String(piece);
+    return text;
+  };
+
+  test("is given up where it does not answer, pauses, or does not come to an end", async () => {
+    respond = () => undefined;
+    await expect(fetchedText()).rejects.toThrow(/did not answer in 0.2 seconds/);
+    respond = (response) => response.write("order,");
+    await expect(fetchedText()).rejects.toThrow(/sent nothing for 0.3 seconds/);
+    respond = (response) => {
+      const timer = setInterval(() => response.write("order,"), 50);
+      response.once("close", () => clearInterval(timer));
+    };
+    await expect(fetchedText()).rejects.toThrow(/did not arrive whole in 0.7 seconds/);
+    respond = (response) => response.end(FIRST);
+    expect(await fetchedText()).toBe(FIRST);
+  });
 });
 
 /** What came of the first look at what is watched now: another may have been made by itself. */

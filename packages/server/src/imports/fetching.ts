@@ -4,7 +4,7 @@ import { isIP } from "node:net";
 import { Problem, type Places } from "../http/index.js";
 import { LARGEST_FILE } from "./files/index.js";
 
-/** Milliseconds until an answer begins, between two pieces of it, and until it has ended, at most. */
+/** Milliseconds until an answer begins, between two pieces of it, and from its beginning to its end, at most. */
 export interface FetchLimits {
   readonly answer: number;
   readonly stalled: number;
@@ -55,10 +55,9 @@ export class Fetcher {
    * says why there is none.
    */
   async fetch(text: string, known: Validators, signal: AbortSignal): Promise<FetchedFile | null> {
-    const limited = AbortSignal.any([signal, AbortSignal.timeout(this.limits.whole)]);
     let url = this.check(text);
     for (let redirections = 0; redirections <= MAX_REDIRECTIONS; redirections++) {
-      const answer = await this.#get(url, known, limited);
+      const answer = await this.#get(url, known, signal);
       const { statusCode: status = 0, headers } = answer;
       if (status === 200) return this.#fileOf(answer, url);
       // What else it has to say is of no use.
@@ -115,6 +114,11 @@ export class Fetcher {
       body.destroy();
       throw new Error(`the file has ${bytes} bytes; at most ${LARGEST_FILE} are taken`);
     }
+    const { whole } = this.limits;
+    const late = setTimeout(() => {
+      body.destroy(new Error(`the file did not arrive whole in ${whole / 1_000} seconds`));
+    }, whole);
+    body.once("close", () => clearTimeout(late));
     const { etag, "last-modified": modified } = body.headers;
     const name = url.pathname.split("/").at(-1) ?? "";
     return {

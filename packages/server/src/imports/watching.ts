@@ -266,7 +266,6 @@ function reasonOf(error: unknown): string {
     readonly code?: string;
   };
   if (name === "AbortError") return "the service ended meanwhile";
-  if (name === "TimeoutError") return "the file did not arrive in an hour";
   return [message, code].find((text) => text !== undefined && text !== "") ?? UNKNOWN_REASON;
 }
 
