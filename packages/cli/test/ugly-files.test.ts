@@ -1,3 +1,6 @@
+import { once } from "node:events";
+import { createServer } from "node:http";
+import type { AddressInfo } from "node:net";
 import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -144,6 +147,26 @@ describe("orisma import", () => {
     expect(text).toContain("raised is read as yyyy-MM-dd");
     const unnamed = await orismaText(["import", "-"], { state: running.state, input });
     expect(unnamed).toMatchObject({ code: 2, text: expect.stringContaining("--name") });
+  });
+
+  test("takes a file from an address, named by its path, and leaves nothing where there is none", async () => {
+    const server = createServer((request, response) => {
+      if (request.url === "/files/fetched.csv?year=2025") response.end("id,raised\n1,2025-02-01\n");
+      else response.writeHead(404).end();
+    });
+    server.listen(0, "127.0.0.1");
+    await once(server, "listening");
+    const place = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+    const missing = await orismaText(["import", `${place}/fetched.csv`], { state: running.state });
+    expect(missing).toEqual({ code: 1, text: `orisma: ${place}/fetched.csv answered with 404\n` });
+    expect((await running.client.sources()).map(({ name }) => name)).not.toContain("fetched");
+    const text = await orisma(["import", `${place}/files/fetched.csv?year=2025`, "--certain"]);
+    expect(text).toContain("fetched: 1 record");
+    expect(text).toContain("raised is read as yyyy-MM-dd");
+    server.close();
+    server.closeAllConnections();
+    const away = await orismaText(["import", `${place}/other.csv`], { state: running.state });
+    expect(away).toMatchObject({ code: 1, text: expect.stringContaining("does not answer") });
   });
 
   test("takes forms by example, words for yes and no, and several patterns of a column", async () => {

@@ -52,7 +52,7 @@ interface CommandOptions extends ColumnOptions {
 export function addImport(command: Command, context: Context): void {
   withColumnOptions(command.command("import"))
     .description("Import files as the records of a source: CSV and the like, JSON, XLSX, ODS")
-    .argument("<files...>", "files, also compressed with gzip; - for standard input")
+    .argument("<files...>", "files or addresses, also compressed with gzip; - for standard input")
     .option("--name <source>", "name of the source; by default that of the file")
     .option("--key <column>", "column whose value is a record's id")
     .option("--replace", "replace the records of the source")
@@ -109,7 +109,8 @@ async function importFiles(
   const { only, ...reading } = fileOptions(options);
   if (options.dryRun === true) {
     const inspections: FileInspection[] = [];
-    for (const file of files) inspections.push(await client.inspectFile(bodyOf(file), reading));
+    for (const file of files)
+      inspections.push(await client.inspectFile(await bodyOf(file), reading));
     const strings = inspections.map((each, at) =>
       files.length === 1 ? inspectionText(each) : `${files[at] ?? ""}\n${inspectionText(each)}`,
     );
@@ -125,13 +126,13 @@ async function importFiles(
       ...reading,
       // What follows the first file is added to it.
       mode: at > 0 && mode !== "update" ? "append" : (mode ?? "replace"),
-      file: file === "-" ? "standard input" : basename(file),
+      file: nameOfFile(file),
       ...(only.length === 0 ? {} : { columns: only }),
       ...(options.again === true ? { again: true } : {}),
       ...(options.force === true ? { force: true } : {}),
       ...(options.edits === undefined ? {} : { edits: policyOf(options.edits) }),
     };
-    const work = client.importFile(source.name, bodyOf(file), sent);
+    const work = bodyOf(file).then((body) => client.importFile(source.name, body, sent));
     const report = await withProgress(client, source.name, context.note, work).catch(
       async (error: unknown) => {
         // A file that was refused leaves nothing behind that was not there before.
@@ -165,7 +166,7 @@ async function importFiles(
 /** Every file is there, and is named where it has no name, before anything is sent. */
 function mustBeFiles(files: readonly string[], { name, dryRun }: CommandOptions): void {
   for (const file of files) {
-    if (file !== "-" && (!existsSync(file) || !statSync(file).isFile())) {
+    if (file !== "-" && !isAddress(file) && (!existsSync(file) || !statSync(file).isFile())) {
       throw new UsageError(`${file} is not a file`);
     }
   }
@@ -177,8 +178,30 @@ function mustBeFiles(files: readonly string[], { name, dryRun }: CommandOptions)
   }
 }
 
-function bodyOf(file: string): ReadableStream {
-  return Readable.toWeb(file === "-" ? process.stdin : createReadStream(file)) as ReadableStream;
+function isAddress(file: string): boolean {
+  return /^https?:\/\//i.test(file);
+}
+
+/** What a file is called for people: of an address the last part of its path. */
+function nameOfFile(file: string): string {
+  if (file === "-") return "standard input";
+  if (!isAddress(file)) return basename(file);
+  const { pathname, hostname } = new URL(file);
+  return basename(pathname) || hostname;
+}
+
+/** The content of a file; of an address what is fetched from it, from this machine and not by the service. */
+async function bodyOf(file: string): Promise<ReadableStream> {
+  if (!isAddress(file)) {
+    return Readable.toWeb(file === "-" ? process.stdin : createReadStream(file)) as ReadableStream;
+  }
+  const answer = await fetch(file).catch((error: unknown) => {
+    throw new Error(`${file} does not answer`, { cause: error });
+  });
+  if (!answer.ok || answer.body === null) {
+    throw new Error(`${file} answered with ${answer.status}`);
+  }
+  return answer.body as ReadableStream;
 }
 
 /** One answer as it is, several as a list. */
@@ -262,7 +285,7 @@ function modeOf({ replace, append, update }: CommandOptions): ImportMode | null 
 
 function newSource(file: string, options: CommandOptions): NewSource {
   return {
-    name: options.name ?? nameFromFile(basename(file)),
+    name: options.name ?? nameFromFile(nameOfFile(file)),
     columns: columnsFrom(options),
     ...(options.key === undefined ? {} : { key: options.key }),
   };
