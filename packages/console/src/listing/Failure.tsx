@@ -1,6 +1,7 @@
 import { OrismaError, type ProblemDocument } from "@orisma/client";
 import type { RecordsAnswer, RenderedFault } from "@orisma/core/internal";
 import { Message } from "../frame/Message.js";
+import { isBroken } from "../service/connection.js";
 import { capitalised } from "../dates/words.js";
 
 /** How a date can be written, for whoever wrote one that cannot be read. */
@@ -21,11 +22,6 @@ export function failureOf(problem: ProblemDocument | null, name: string): string
 
 /** Milliseconds until a service that is away is tried again. */
 export const AGAIN_MS = 5_000;
-
-/** Whether the listing does not fit its source any more: another request changes nothing. */
-function isBroken({ problem }: OrismaError): boolean {
-  return problem?.type === "/problems#listing-broken";
-}
 
 /** Says that the service is away, and of when what is shown is. */
 export function Away(props: {

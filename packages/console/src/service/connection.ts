@@ -75,12 +75,14 @@ export function useConnection(): Connection {
   return useSyncExternalStore(subscribe, () => connection);
 }
 
+/** Whether a listing does not fit its source any more: another request changes nothing. */
+export function isBroken({ problem }: OrismaError): boolean {
+  return problem?.type === "/problems#listing-broken";
+}
+
 /** Whether a failure means that the service cannot be reached for now. */
 export function isUnreachable(error: unknown): boolean {
-  // A listing that does not fit its source any more stays so.
-  if (!(error instanceof OrismaError) || error.problem?.type === "/problems#listing-broken") {
-    return false;
-  }
+  if (!(error instanceof OrismaError) || isBroken(error)) return false;
   return [0, 502, 503, 504].includes(error.status);
 }
 

@@ -1,4 +1,12 @@
-import { ENGLISH, bareName, knownLocales, namesOf, normalText, type Locale } from "./names.js";
+import {
+  ENGLISH,
+  bareName,
+  escaped,
+  knownLocales,
+  namesOf,
+  normalText,
+  type Locale,
+} from "./names.js";
 
 /** What a name in a date stands for. */
 export interface NameMeaning {
@@ -69,10 +77,7 @@ function makeWords(locale: Locale): LocaleWords {
       return !whole.test(name) && !(behind !== undefined && isJoining(behind));
     })
     .sort((a, b) => b.length - a.length)
-    .map((name) => {
-      const escaped = name.replace(/[\\^$.*+?()[\]{}|/]/g, "\\$&");
-      return escaped + (/\d$/.test(name) ? "(?!\\d)" : "(?![\\p{L}\\p{M}])");
-    });
+    .map((name) => escaped(name) + (/\d$/.test(name) ? "(?!\\d)" : "(?![\\p{L}\\p{M}])"));
   const parts = new RegExp(
     [...new Set(others), "\\d+", WORD, "[^\\d\\p{L}\\p{M}]+?(?=[\\d\\p{L}\\p{M}]|$)"].join("|"),
     "gu",
@@ -81,7 +86,7 @@ function makeWords(locale: Locale): LocaleWords {
 }
 
 /** Characters of a value that are looked at; no date is written longer. */
-const LONGEST_VALUE = 80;
+export const LONGEST_VALUE = 80;
 /** Different words that are looked up; names of months and days are fewer. */
 const MAX_WORDS = 500;
 /** Values by which languages are compared that know as many words. */

@@ -160,3 +160,8 @@ function nameTable(locales: readonly (readonly [Locale, Spellings])[], first: nu
 export function bareName(name: string): string {
   return name.replace(/[. ]/g, "");
 }
+
+/** A text as a regular expression finds it, character by character. */
+export function escaped(text: string): string {
+  return text.replace(/[\\^$.*+?()[\]{}|/]/g, "\\$&");
+}

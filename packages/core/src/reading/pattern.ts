@@ -8,7 +8,7 @@ import {
 } from "../calendar/index.js";
 import { failure, fault, success, type Fault, type Result } from "../faults/index.js";
 import type { Precision } from "./iso.js";
-import { normalText, bareName, type DateNames, type NameTable } from "./names.js";
+import { normalText, bareName, escaped, type DateNames, type NameTable } from "./names.js";
 import { fixedReader, type FixedReader } from "./pattern-fixed.js";
 import { meantPattern, parsePattern, type Field, type PatternPiece } from "./pattern-text.js";
 import { civilOf, dateOf, lastDayOf, type DateValues } from "./pattern-day.js";
@@ -359,8 +359,4 @@ function offsetText(offset: number, width: number, isZeroInDigits: boolean): str
   const character = offset < 0 ? "-" : "+";
   if (width === 1 && minutes === "00") return character + hours;
   return width === 3 ? `${character}${hours}:${minutes}` : character + hours + minutes;
-}
-
-function escaped(text: string): string {
-  return text.replace(/[\\^$.*+?()[\]{}|/]/g, "\\$&");
 }

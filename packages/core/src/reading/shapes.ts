@@ -1,8 +1,5 @@
-import { wordsOf, type LocaleWords } from "./locale-words.js";
+import { LONGEST_VALUE, wordsOf, type LocaleWords } from "./locale-words.js";
 import { bareName, normalText, type Locale } from "./names.js";
-
-/** Characters of a value that are looked at; no date is written longer. */
-const LONGEST_VALUE = 80;
 
 /** The time of day at the end of a value: `14:30`, `2:30:05.250 pm`, with `Z` or an offset. */
 const TIME =

@@ -15,11 +15,16 @@ export function partialIntervals(
   dates: StoredDates,
   last: LastDays,
 ): Fragment {
-  const tests = intervals.map((interval) =>
-    side === "inside"
-      ? joinConditions(inside(interval, policy, dates, last), sql` AND `, ANYTHING)
-      : joinConditions(outside(interval, policy, dates, last), sql` OR `, NOTHING),
-  );
+  const tested = { policy, dates, last };
+  const tests = intervals.map((interval) => {
+    const edges = edgesOf(interval, dates);
+    const [from, to] = edges;
+    // What has no length has nothing in it.
+    if (from !== null && to !== null && from >= to) return side === "inside" ? NOTHING : ANYTHING;
+    return side === "inside"
+      ? joinConditions(inside(edges, tested), sql` AND `, ANYTHING)
+      : joinConditions(outside(edges, tested), sql` OR `, NOTHING);
+  });
   const found =
     side === "inside"
       ? joinConditions(tests, sql` OR `, NOTHING)
@@ -28,15 +33,17 @@ export function partialIntervals(
 }
 
 type Test = Fragment | "all" | "none";
+/** Where an interval begins and ends, in milliseconds; null where it is open. */
+type Edges = readonly [from: number | null, to: number | null];
 
-function inside(
-  interval: Interval,
-  policy: PartialCondition["policy"],
-  dates: StoredDates,
-  last: LastDays,
-): readonly Fragment[] {
-  const [from, to] = edgesOf(interval, dates);
-  if (isEmpty(from, to)) return [NOTHING];
+/** What is held against an interval, and how. */
+interface Tested {
+  readonly policy: PartialCondition["policy"];
+  readonly dates: StoredDates;
+  readonly last: LastDays;
+}
+
+function inside([from, to]: Edges, { policy, dates, last }: Tested): readonly Fragment[] {
   const isWithin = policy === "inside";
   return conjunction([
     // The first day too has a bound on both sides, so that its index finds a range.
@@ -47,14 +54,7 @@ function inside(
   ]);
 }
 
-function outside(
-  interval: Interval,
-  policy: PartialCondition["policy"],
-  dates: StoredDates,
-  last: LastDays,
-): readonly Fragment[] {
-  const [from, to] = edgesOf(interval, dates);
-  if (isEmpty(from, to)) return [ANYTHING];
+function outside([from, to]: Edges, { policy, dates, last }: Tested): readonly Fragment[] {
   const isWithin = policy === "inside";
   return disjunction([
     from === null ? "none" : (isWithin ? dates : last).before(from),
@@ -63,14 +63,10 @@ function outside(
 }
 
 /** On a column of days an edge is rounded up, as it is stored. */
-function edgesOf({ start, end }: Interval, { kind }: StoredDates) {
+function edgesOf({ start, end }: Interval, { kind }: StoredDates): Edges {
   const valueAt = (edge: Edge | null) =>
     edge === null ? null : Math.ceil(edgeValue(edge, kind) / MS_PER_DAY) * MS_PER_DAY;
-  return [valueAt(start), valueAt(end)] as const;
-}
-
-function isEmpty(from: number | null, to: number | null): boolean {
-  return from !== null && to !== null && from >= to;
+  return [valueAt(start), valueAt(end)];
 }
 
 function conjunction(tests: readonly Test[]): readonly Fragment[] {
