@@ -4,6 +4,7 @@ import {
   POSTGRESQL,
   SQLITE,
   attachedColumn,
+  compileReading,
   isBlankText,
   type AttachedColumn,
   type BareDeclared,
@@ -26,7 +27,7 @@ import { NUMBERS, TEXTS, moment } from "./trees.js";
 export type Raw = string | number | bigint | null;
 
 /** A column in one encoding: how each database declares it, and what is put into it. */
-interface Encoded {
+export interface Encoded {
   readonly name: string;
   readonly types: Readonly<Record<Database, string>>;
   readonly declared: Omit<BareDeclared, "value">;
@@ -35,16 +36,25 @@ interface Encoded {
   /** Milliseconds of the finest that it holds, where that is more than one. */
   readonly tick?: number;
   readonly hostile: readonly Raw[];
+  /** Patterns in which dates are written, where it takes more than one; the column's first by default. */
+  readonly written?: readonly string[];
   /** Hostile values that only one database can hold. */
   readonly loose?: readonly Raw[];
 }
 
-const text = (pattern: string, kind: "date" | "local" | "instant", more = {}) =>
+export const text = (
+  pattern: string | readonly string[],
+  kind: "date" | "local" | "instant",
+  more = {},
+) =>
   ({
     holding: { type: "text" },
-    type: { type: "date", reading: { kind, encoding: "text", patterns: [pattern], ...more } },
+    type: {
+      type: "date",
+      reading: { kind, encoding: "text", patterns: [pattern].flat(), ...more },
+    },
   }) as const;
-const digits = (pattern: string, kind: "date" | "local", more = {}) =>
+export const digits = (pattern: string | readonly string[], kind: "date" | "local", more = {}) =>
   ({ ...text(pattern, kind, more), holding: { type: "integer" } }) as const;
 const number = (
   type: "integer" | "float",
@@ -64,15 +74,26 @@ const native = (
     type: { type: "date", reading: { kind, encoding: "native", ...more } },
   }) as const;
 
-const VARCHAR = { mariadb: "VARCHAR(40)", postgresql: "TEXT", sqlite: "TEXT" };
-const BIGINT = { mariadb: "BIGINT", postgresql: "BIGINT", sqlite: "INTEGER" };
+export const VARCHAR = { mariadb: "VARCHAR(40)", postgresql: "TEXT", sqlite: "TEXT" };
+export const BIGINT = { mariadb: "BIGINT", postgresql: "BIGINT", sqlite: "INTEGER" };
 const DOUBLE = { mariadb: "DOUBLE", postgresql: "DOUBLE PRECISION", sqlite: "REAL" };
 
 const BLANKS = { blanks: ["n/a", "-"] };
 const ZERO = { blanks: ["0000-00-00", "0000-00-00 00:00:00"] };
 
 /** Strings that are nearly dates. */
-const NEARLY = ["", "  ", "\u00a0", "n/a", "N/A", "-", "soon", "２０２４0229", "0", "99999999"];
+export const NEARLY = [
+  "",
+  "  ",
+  "\u00a0",
+  "n/a",
+  "N/A",
+  "-",
+  "soon",
+  "２０２４0229",
+  "0",
+  "99999999",
+];
 
 const ENCODED: readonly Encoded[] = [
   {
@@ -289,8 +310,11 @@ const ALL = [...ENCODED, ...PLAIN];
 export const PLAIN_TEXTS = TEXTS.filter((each) => /^[ -~\t\u00a0]*$/.test(each));
 
 /** The columns as one database declares them. */
-export function columnsIn(database: Database): StoredTable<AttachedColumn> {
-  const columns = ALL.map(({ name, declared, sqlite }): [string, AttachedColumn] => {
+export function columnsIn(
+  database: Database,
+  all: readonly Encoded[] = ALL,
+): StoredTable<AttachedColumn> {
+  const columns = all.map(({ name, declared, sqlite }): [string, AttachedColumn] => {
     const of = database === "sqlite" ? (sqlite ?? declared) : declared;
     const attached = attachedColumn(name, { value: name, ...of });
     if (!attached.ok)
@@ -312,16 +336,22 @@ export function declaredIn(database: Database): Readonly<Record<string, Translat
 }
 
 /** A value of a column: mostly a moment as the column writes it, else a hostile one. */
-function rawOf(
-  { name, declared: { holding }, hostile, loose = [], tick = 1 }: Encoded,
-  database: Database,
-): fc.Arbitrary<Raw> {
-  const column = columnsIn(database).columns.get(name);
+function rawOf(encoded: Encoded, database: Database): fc.Arbitrary<Raw> {
+  const { name, declared, hostile, written: patterns, loose = [], tick = 1 } = encoded;
+  const { holding, type } = declared;
+  const column = columnsIn(database, [encoded]).columns.get(name);
   if (column?.cells.type === "date") {
     const { reading, dates } = column.cells;
-    const written = moment.map((ms): Raw => {
+    const writers = patterns?.map((pattern) => {
+      const of =
+        type.type === "date" ? type.reading : { kind: dates.kind, encoding: "text" as const };
+      const compiled = compileReading({ ...of, patterns: [pattern] });
+      if (!compiled.ok) throw new Error(`${pattern} is no pattern`);
+      return compiled.value;
+    }) ?? [reading];
+    const written = fc.tuple(moment, fc.constantFrom(...writers)).map(([ms, writer]): Raw => {
       const day = Math.floor(ms / 86_400_000) * 86_400_000;
-      const raw = reading.write(dates.kind === "date" ? day : Math.floor(ms / tick) * tick);
+      const raw = writer.write(dates.kind === "date" ? day : Math.floor(ms / tick) * tick);
       if (holding.type === "integer") return BigInt(Math.floor(Number(raw)));
       if (typeof raw === "string") return raw;
       if (name.includes("fraction") || name === "serial") return raw;
@@ -347,8 +377,13 @@ function rawOf(
 }
 
 /** Records as they are stored in a database. */
-export function rawRows(database: Database, count: number, seed: number): readonly Raw[][] {
-  return fc.sample(fc.tuple(...ALL.map((each) => rawOf(each, database))), {
+export function rawRows(
+  database: Database,
+  count: number,
+  seed: number,
+  all: readonly Encoded[] = ALL,
+): readonly Raw[][] {
+  return fc.sample(fc.tuple(...all.map((each) => rawOf(each, database))), {
     numRuns: count,
     seed,
   });
@@ -389,13 +424,15 @@ export interface Running {
   end(): Promise<void>;
 }
 
-function declaration(database: Database, quote: string): string {
-  const fields = ALL.map(({ name, types }) => `${quote}${name}${quote} ${types[database]}`);
+function declaration(database: Database, quote: string, all: readonly Encoded[]): string {
+  const fields = all.map(({ name, types }) => `${quote}${name}${quote} ${types[database]}`);
   return `CREATE TABLE encoded (id INTEGER PRIMARY KEY, ${fields.join(", ")})`;
 }
 
-export const START: Readonly<Record<Database, (rows: readonly Raw[][]) => Promise<Running>>> = {
-  async mariadb(rows) {
+type Start = (rows: readonly Raw[][], all?: readonly Encoded[]) => Promise<Running>;
+
+export const START: Readonly<Record<Database, Start>> = {
+  async mariadb(rows, all = ALL) {
     const connection = await mysql.createConnection({
       ...(await freshDatabase()),
       timezone: "Z",
@@ -404,8 +441,8 @@ export const START: Readonly<Record<Database, (rows: readonly Raw[][]) => Promis
     });
     // As a table may have been filled before modes were strict.
     await connection.query("SET sql_mode = 'ALLOW_INVALID_DATES', time_zone = '+00:00'");
-    await connection.query(declaration("mariadb", "`"));
-    const marks = `(?${", ?".repeat(ALL.length)})`;
+    await connection.query(declaration("mariadb", "`", all));
+    const marks = `(?${", ?".repeat(all.length)})`;
     for (const [index, row] of rows.entries()) {
       await connection.execute(`INSERT INTO encoded VALUES ${marks}`, [
         index + 1,
@@ -427,15 +464,15 @@ export const START: Readonly<Record<Database, (rows: readonly Raw[][]) => Promis
       end: () => connection.end(),
     };
   },
-  async postgresql(rows) {
+  async postgresql(rows, all = ALL) {
     const database = await PGlite.create();
     await database.exec("SET TIME ZONE 'UTC'");
-    await database.exec(declaration("postgresql", '"'));
-    const marks = Array.from({ length: ALL.length + 1 }, (_, index) => `$${index + 1}`).join(", ");
+    await database.exec(declaration("postgresql", '"', all));
+    const marks = Array.from({ length: all.length + 1 }, (_, index) => `$${index + 1}`).join(", ");
     for (const [index, row] of rows.entries()) {
       // Its yes and no are no numbers.
       const values = row.map((value, at) =>
-        ALL[at]?.types.postgresql === "BOOLEAN" && value !== null ? value !== 0 : value,
+        all[at]?.types.postgresql === "BOOLEAN" && value !== null ? value !== 0 : value,
       );
       await database.query(`INSERT INTO encoded VALUES (${marks})`, [index + 1, ...values]);
     }
@@ -454,11 +491,11 @@ export const START: Readonly<Record<Database, (rows: readonly Raw[][]) => Promis
       end: () => database.close(),
     };
   },
-  async sqlite(rows) {
+  async sqlite(rows, all = ALL) {
     const { Database } = await initSqlJs();
     const database = new Database();
-    database.run(declaration("sqlite", '"'));
-    const marks = `(?${", ?".repeat(ALL.length)})`;
+    database.run(declaration("sqlite", '"', all));
+    const marks = `(?${", ?".repeat(all.length)})`;
     for (const [index, row] of rows.entries()) {
       database.run(`INSERT INTO encoded VALUES ${marks}`, [index + 1, ...row] as never);
     }

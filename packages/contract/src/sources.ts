@@ -62,6 +62,10 @@ export const NEW_SOURCE = z
         dateColumn: z.string().min(1).max(64).exactOptional(),
         /** Whether the table of the day that has not ended is read too. */
         runningDay: z.boolean().exactOptional(),
+        /** Columns that several of the table make up, such as a year and a month, with a hyphen between their values. */
+        parts: z
+          .record(z.string().min(1).max(128), z.array(z.string().min(1).max(128)).min(2).max(6))
+          .exactOptional(),
       })
       .exactOptional(),
     /** Sources of like columns that it is to be, one after the other, in place of a file. */
@@ -256,6 +260,12 @@ export const IMPORT_REPORT = z
           .describe(
             "The first unreadable cells: by line of the file, or by record where none was imported.",
           ),
+        notice: z
+          .string()
+          .describe(
+            "What its dates cost, in a table of an attached database that no index finds them in.",
+          )
+          .exactOptional(),
       }),
     ),
   })
@@ -384,6 +394,12 @@ export const SOURCE_DESCRIPTION = z
         runningDay: z
           .boolean()
           .describe("Of a pattern: whether the table of the day that has not ended is read too.")
+          .exactOptional(),
+        parts: z
+          .record(z.string(), z.array(z.string()))
+          .describe(
+            "Columns that several of the table make up, with a hyphen between their values.",
+          )
           .exactOptional(),
       })
       .nullable()

@@ -9,7 +9,7 @@ import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { until } from "../../../test/until.js";
 import { connect } from "../src/attached/connection.js";
-import { rightsOf } from "../src/attached/account.js";
+import { writingRightsIn } from "../src/attached/account.js";
 import { poolLimits } from "../src/admission/index.js";
 import { TooSlow } from "../src/database/index.js";
 import { profileSource } from "../src/sources/profile.js";
@@ -168,7 +168,7 @@ describe("attaching a database", () => {
   test("an account that can write is refused by its rights, unless the owner insists", async () => {
     const problem = await refusal(running.client.attachDatabase("w", account("writer")));
     expect(problem).toMatchObject({ status: 422, faults: [{ code: "attach.writer" }] });
-    expect(problem?.detail).toContain("ALL PRIVILEGES");
+    expect(problem?.detail).toContain("ALL PRIVILEGES on `orisma%`.*");
     const insisted = await running.client.attachDatabase(
       "w",
       account("writer", { allowWriter: true }),
@@ -241,18 +241,29 @@ describe("attaching a database", () => {
   });
 
   test.each([
-    ["GRANT SELECT (`a`, `b`), INSERT (`c`) ON `x`.* TO `r`@`h`", ["SELECT", "INSERT"]],
+    ["GRANT SELECT (`a`, `b`), INSERT (`c`) ON `x`.* TO `r`@`h`", ["INSERT on `x`.*"]],
     [
       "GRANT ALL PRIVILEGES ON *.* TO `r`@`h` WITH GRANT OPTION",
-      ["ALL PRIVILEGES", "GRANT OPTION"],
+      ["ALL PRIVILEGES on *.*", "GRANT OPTION on *.*"],
     ],
     ["GRANT `keepers` TO `r`@`h`", []],
     ["SET DEFAULT ROLE `keepers` FOR `r`@`h`", []],
-    ["GRANT SELECT (`a)`), INSERT (`b``)`) ON `x`.* TO `r`@`h`", ["SELECT", "INSERT"]],
+    ["GRANT SELECT (`a)`), INSERT (`b``)`) ON `x`.* TO `r`@`h`", ["INSERT on `x`.*"]],
     ["GRANT something new `x`.* TO `r`@`h`", ["GRANT something new `x`.* TO `r`@`h`"]],
-    ["GRANT USAGE ON *.* TO `r`@`h` IDENTIFIED BY PASSWORD '*A'", ["USAGE"]],
+    ["GRANT USAGE ON *.* TO `r`@`h` IDENTIFIED BY PASSWORD '*A'", []],
+    // In another database it may write.
+    ["GRANT ALL PRIVILEGES ON `y`.* TO `r`@`h`", []],
+    ["GRANT ALL PRIVILEGES ON `xx`.* TO `r`@`h`", []],
+    ["GRANT INSERT ON `y`.`x` TO `r`@`h`", []],
+    ["GRANT INSERT ON `x`.`y` TO `r`@`h`", ["INSERT on `x`.`y`"]],
+    ["GRANT DELETE ON `_`.* TO `r`@`h`", ["DELETE on `_`.*"]],
+    ["GRANT DELETE ON `\\_`.* TO `r`@`h`", []],
+    ["GRANT DELETE ON `%`.* TO `r`@`h`", ["DELETE on `%`.*"]],
+    ["GRANT DELETE ON `x.`.* TO `r`@`h`", []],
+    ["GRANT EXECUTE ON PROCEDURE `x`.`tidy` TO `r`@`h`", ["EXECUTE on PROCEDURE `x`.`tidy`"]],
+    ["GRANT EXECUTE ON PROCEDURE `y`.`tidy` TO `r`@`h`", []],
   ])("%s", (line, rights) => {
-    expect(rightsOf(line)).toEqual(rights);
+    expect(writingRightsIn(line, "x")).toEqual(rights);
   });
 });
 
@@ -366,7 +377,7 @@ describe("a source that is a table of an attached database", () => {
       running.client.setReadings("readings", {
         gauge: {
           type: "date",
-          reading: { kind: "date", encoding: "text", patterns: ["d MMM yyyy"] },
+          reading: { kind: "instant", encoding: "text", patterns: ["d MMM yyyy HH:mm VV"] },
         },
         serial: { type: "date", reading: { kind: "date", encoding: "native" } },
       }),

@@ -18,6 +18,12 @@ export function addAttach(sources: Command, context: Context): void {
     )
     .option("--key <column>", "the column whose value is a record's id; by default the primary key")
     .option("--date-column <column>", "of a pattern: the column with the dates of its tables")
+    .option(
+      "--parts <name=columns>",
+      "a column that several make up, such as period=year,month, to be read as yyyy-M",
+      collect,
+      [],
+    )
     .option("--running-day", "of a pattern: read the table of the day that has not ended too")
     .option("--json", "print the service's answer")
     .addHelpText(
@@ -25,6 +31,8 @@ export function addAttach(sources: Command, context: Context): void {
       examples(
         "orisma sources attach readings --database levels",
         "orisma sources attach readings --database levels --table gauge_readings --date read_on=dd/MM/yyyy",
+        "orisma sources attach dredging --database levels --parts period=year,month \\\n" +
+          "    --date period=yyyy-M --partial inside",
         "orisma sources attach gauges --database levels --table 'gauges_{yyyyMMdd}'",
       ),
     )
@@ -111,11 +119,29 @@ interface TableOptions extends ColumnOptions {
   readonly key?: string;
   readonly dateColumn?: string;
   readonly runningDay?: boolean;
+  readonly parts: readonly string[];
   readonly json?: boolean;
+}
+
+/** The columns that others make up: `period=year,month`. */
+function partsFrom(specs: readonly string[]): Record<string, string[]> {
+  return Object.fromEntries(
+    specs.map((spec) => {
+      const [name = "", columns = ""] = spec.split(/=(.*)/s);
+      const of = columns.split(",").map((column) => column.trim());
+      if (name === "" || of.length < 2 || of.includes("")) {
+        throw new UsageError(
+          `--parts takes NAME=COLUMN,COLUMN, such as period=year,month, not ${spec}`,
+        );
+      }
+      return [name, of];
+    }),
+  );
 }
 
 async function attach(context: Context, name: string, options: TableOptions): Promise<void> {
   const { database, table = name, key, dateColumn, runningDay = false, json } = options;
+  const made = partsFrom(options.parts);
   const source = await context.client().createSource({
     name,
     attached: {
@@ -123,6 +149,7 @@ async function attach(context: Context, name: string, options: TableOptions): Pr
       table,
       ...(dateColumn === undefined ? {} : { dateColumn }),
       ...(runningDay ? { runningDay } : {}),
+      ...(Object.keys(made).length === 0 ? {} : { parts: made }),
     },
     ...(key === undefined ? {} : { key }),
     columns: columnsFrom(options),

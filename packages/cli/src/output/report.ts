@@ -67,6 +67,9 @@ export function reportText(report: ImportReport): string {
   const news =
     added === records || added + changed === 0 ? "" : `, ${added} new, ${changed} changed`;
   const load = report.importNumber === null ? "" : ` ${report.importNumber}`;
+  const notices = Object.entries(columns).flatMap(([name, { notice }]) =>
+    notice === undefined ? [] : [`  ${name}: ${notice}\n`],
+  );
   return (
     `${source}: ${countOf(records)}${news}\n` +
     (file == null ? "" : headingsText(file)) +
@@ -76,6 +79,7 @@ export function reportText(report: ImportReport): string {
       : `  ${refused} ${refused === 1 ? "row was" : "rows were"} refused; orisma sources imports ${source} --refused${load} shows them\n`) +
     editsText(report.edits) +
     (rows.length === 0 ? "" : `\n${table}`) +
+    (notices.length === 0 ? "" : `\n${notices.join("")}`) +
     (unreadables.length === 0 ? "" : `\nUnreadable, kept as they came:\n${unreadables.join("")}`)
   );
 }

@@ -20,7 +20,8 @@ export const FAULT_MEANINGS: Readonly<Record<FaultCode, string>> = {
   "attach.host": "The host is not on the operator's list.",
   "attach.own": "The service's own database is not attached to itself.",
   "attach.server": "The database server is not MariaDB.",
-  "attach.writer": "The account can write; only reading accounts are accepted by default.",
+  "attach.writer":
+    "The account can write in the database; only reading accounts are accepted by default.",
   "attach.pattern": "A pattern of table names has no date, or not the whole of one.",
   "attach.key": "The table has no key.",
   "source.combine": "The sources cannot be combined.",

@@ -155,7 +155,7 @@ const PROSE: { [Code in FaultCode]: (facts: FaultFacts[Code]) => Prose } = {
   }),
   "attach.writer": ({ rights }) => ({
     message: `the account can write: it has ${rights.join(", ")}`,
-    accepted: "an account that may only SELECT, or allowWriter",
+    accepted: "an account that may only SELECT in that database, or allowWriter",
   }),
   "attach.pattern": ({ table, reason }) => ({
     message: `${cut(table)} is not a pattern of tables: ${reason}`,

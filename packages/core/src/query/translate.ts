@@ -194,12 +194,14 @@ function remarksOn(
     ...dates.flatMap(({ column: { name } }) => {
       const stored = storedColumn(name, table);
       if (stored.storage === "imported" || stored.cells.type !== "date") return [];
-      if (stored.cells.dates.keepsOrder) return [];
+      const { keepsOrder, listsUpTo } = stored.cells.dates;
+      if (keepsOrder) return [];
       const ddl = database === "mariadb" ? orderKeyDdl(name, table) : null;
       const advice = ddl === null ? "" : `; this makes a key that is: ${ddl}`;
+      const listed =
+        listsUpTo > 0 ? `up to ${listsUpTo} days are looked up one by one, more` : "they";
       return [
-        `the strings of ${name} are not in the order of their dates: up to 900 days are looked up ` +
-          `one by one, more are read record by record${advice}`,
+        `the strings of ${name} are not in the order of their dates: ${listed} are read record by record${advice}`,
       ];
     }),
   ];

@@ -16,6 +16,7 @@ export {
   type FixedForm,
   type OffsetForm,
 } from "./pattern-fixed.js";
+export { textLayoutsOf, type PlacedPart, type TextLayout } from "./text-layouts.js";
 export { readBoolean } from "./booleans.js";
 export {
   DECIMAL_SEPARATORS,

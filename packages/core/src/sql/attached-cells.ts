@@ -1,17 +1,19 @@
 import { MS_PER_DAY } from "../calendar/index.js";
 import type { CompiledReading, Reading } from "../reading/index.js";
-import type { StoredCells, StoredDates } from "./cells.js";
+import type { LastDays, StoredCells, StoredDates } from "./cells.js";
 import { functionCall, sql, joinConditions, type Fragment } from "./fragment.js";
 
 /** A column of dates as an encoding has it, before what a reading says of blanks. */
 export interface EncodedDates extends Omit<
   StoredDates,
-  keyof StoredCells | "guard" | "groupNulls" | "isDayTyped" | "calendarDate"
+  keyof StoredCells | "guard" | "groupNulls" | "isWorkedOut" | "isDayTyped" | "calendarDate"
 > {
   /** As {@link StoredDates.calendarDate}; worked out of the milliseconds where it is omitted. */
   readonly calendarDate?: Fragment;
   /** As {@link StoredDates.isDayTyped}; not, by default. */
   readonly isDayTyped?: boolean;
+  /** Whether dates are worked out of the values, and none of what is no date: a comparison needs no test beside it. */
+  readonly isWorkedOut?: boolean;
   /** The plain column. */
   readonly column: Fragment;
   /** That a value that is not NULL is a date under the encoding. */
@@ -44,12 +46,13 @@ export function attachedDates(
     sql`1 = 0`,
   );
   const hasSentinels = sentinels.some((each) => each !== null);
-  const guards = [
-    valid,
+  const exceptions = [
     ...compiled.sentinels.flatMap(({ start, end }) => outside(encoded, start, end)),
     ...(spelled === null || !blanksAreDates ? [] : [sql`NOT (${spelled})`]),
   ];
-  const guard = joinConditions(guards, sql` AND `, sql`1 = 1`);
+  const both = (tests: readonly Fragment[]) => joinConditions(tests, sql` AND `, sql`1 = 1`);
+  const guard = both([valid, ...exceptions]);
+  const beside = encoded.isWorkedOut === true ? exceptions : [valid, ...exceptions];
   const isFilled = sql`(${column} IS NOT NULL AND ${guard})`;
   const isBlank = joinConditions(
     [
@@ -62,7 +65,8 @@ export function attachedDates(
     sql`1 = 0`,
   );
   const isNotFilled = notTrue(isFilled);
-  const millis = sql`CASE WHEN ${isFilled} THEN ${encoded.millis} END`;
+  const isItself = encoded.isWorkedOut === true && exceptions.length === 0;
+  const millis = isItself ? encoded.millis : sql`CASE WHEN ${isFilled} THEN ${encoded.millis} END`;
   return {
     kind: encoded.kind,
     isFilled,
@@ -71,7 +75,7 @@ export function attachedDates(
     isNotBlank: notTrue(isBlank),
     isUnreadable: sql`(${column} IS NOT NULL AND ${isNotFilled} AND ${notTrue(isBlank)})`,
     isNotUnreadable: sql`(${isFilled} OR ${isBlank})`,
-    guard,
+    guard: beside.length === 0 ? null : both(beside),
     from: (ms) => encoded.from(ms),
     before: (ms) => encoded.before(ms),
     onDays: (days) => {
@@ -96,7 +100,15 @@ export function attachedDates(
     isDayTyped: encoded.isDayTyped ?? false,
     isFiner: encoded.isFiner,
     groupNulls: false,
+    isWorkedOut: encoded.isWorkedOut === true,
+    ...(encoded.last === undefined ? {} : { last: without(exceptions, encoded.last) }),
   };
+}
+
+/** Last days, but for those of what stands for no date. */
+function without(exceptions: readonly Fragment[], last: LastDays): LastDays {
+  const isThere = joinConditions([last.isThere, ...exceptions], sql` AND `, sql`1 = 1`);
+  return { ...last, isThere };
 }
 
 function notTrue(condition: Fragment): Fragment {

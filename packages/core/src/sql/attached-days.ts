@@ -1,10 +1,10 @@
 import { FIRST_MS, MS_PER_DAY } from "../calendar/index.js";
 import type { DateKind } from "../reading/index.js";
-import { functionCall, sql, valueOf, type Fragment } from "./fragment.js";
+import { functionCall, numeral, sql, valueOf, type Fragment } from "./fragment.js";
 
 /** Days from the year 1 to a number of milliseconds, which has no sign there. */
 export function daysSinceYear1(millis: Fragment): Fragment {
-  return functionCall("wholeDays", sql`${millis} + ${valueOf(-FIRST_MS)}`);
+  return functionCall("wholeDays", sql`${millis} + ${numeral(-FIRST_MS)}`);
 }
 
 /**
@@ -28,5 +28,5 @@ export function daysBetween(
 
 /** Milliseconds cut to the beginning of their day. */
 export function wholeDay(millis: Fragment): Fragment {
-  return sql`(${daysSinceYear1(millis)} * ${valueOf(MS_PER_DAY)} + ${valueOf(FIRST_MS)})`;
+  return sql`(${daysSinceYear1(millis)} * ${numeral(MS_PER_DAY)} + ${numeral(FIRST_MS)})`;
 }

@@ -9,6 +9,7 @@ import {
   wallMs,
 } from "../calendar/index.js";
 import { failure, fault, success, type Result } from "../faults/index.js";
+import { formEncoding, type FormColumn } from "./attached-forms.js";
 import {
   FIXED_FIELDS,
   fixedFormOf,
@@ -45,32 +46,26 @@ const TICKS: Readonly<Record<FixedField, number>> = {
  */
 export function textEncoding(
   name: string,
-  value: string,
+  column: Fragment,
   reading: Reading,
   compiled: CompiledReading,
 ): Result<EncodedDates> {
   const [pattern = "iso8601", another] = reading.patterns ?? [];
-  const form = another === undefined ? fixedFormOf(pattern) : null;
-  if (form === null) {
-    const instead =
-      another === undefined
-        ? "numbers of fixed width, such as yyyy-MM-dd or dd/MM/yyyy HH:mm"
-        : "one pattern";
-    const reason = another === undefined ? `the pattern ${pattern}` : "more than one pattern";
-    return failure(fault("storage.reading", { column: name, reason, instead }, { value: pattern }));
-  }
-  if (form.offset === undefined) return success(fixedStrings(nameOf(value), form, compiled));
+  const form = another === undefined && reading.partial === undefined ? fixedFormOf(pattern) : null;
+  if (form === null) return formEncoding(name, textColumn(column), reading, compiled);
+  if (form.offset === undefined) return success(fixedStrings(column, form, compiled));
   if (compiled.kind !== "instant" && reading.zone === undefined) {
     const reason = "offsets, and no zone in which a day or a time would be meant";
     const instead = "the kind instant, or the zone UTC";
     return failure(fault("storage.reading", { column: name, reason, instead }, { value: pattern }));
   }
-  return success(offsetStrings(value, form, form.offset, compiled));
+  return success(offsetStrings(column, form, form.offset, compiled));
 }
 
 /**
  * Dates as whole numbers whose digits are those of a pattern, such as `20250228` under `yyyyMMdd`, which are in the
- * order of their dates. Fails with `storage.reading` for any other pattern.
+ * order of their dates; digits in another order are worked out. Fails with `storage.reading` for a pattern that has
+ * other characters.
  */
 export function digitsEncoding(
   name: string,
@@ -80,14 +75,41 @@ export function digitsEncoding(
 ): Result<EncodedDates> {
   const { patterns = [] } = reading;
   const [pattern = "iso8601", another] = patterns;
-  const form = another === undefined ? fixedFormOf(pattern) : null;
+  const form = another === undefined && reading.partial === undefined ? fixedFormOf(pattern) : null;
   const isDigits = form?.characters.every((character) => character === null) === true;
-  if (form === null || !isDigits || !isInOrder(form, fieldsOf(form))) {
-    const reason = `the pattern ${patterns.join(", ") || pattern} of whole numbers`;
-    const instead = "digits from the year on, such as yyyyMMdd or yyyyMMddHHmmss";
-    return failure(fault("storage.reading", { column: name, reason, instead }, { value: pattern }));
+  if (form !== null && isDigits && isInOrder(form, fieldsOf(form))) {
+    return success(digitNumbers(nameOf(value), form, compiled));
   }
-  return success(digitNumbers(nameOf(value), form, compiled));
+  return formEncoding(name, digitsColumn(nameOf(value)), reading, compiled);
+}
+
+/** A column of strings of whatever form. */
+export function textColumn(column: Fragment): FormColumn {
+  const text = functionCall("exactOf", column);
+  return {
+    column,
+    text,
+    isNumber: false,
+    isWhite: functionCall("isWhite", column),
+    spelled: (blanks) => sql`${text} IN (${joined(blanks.map(valueOf), sql`, `)})`,
+  };
+}
+
+/** A column of whole numbers whose digits are dates. */
+function digitsColumn(column: Fragment): FormColumn {
+  return {
+    column,
+    text: functionCall("shown", column),
+    isNumber: true,
+    isWhite: null,
+    spelled: (blanks) => spelledNumbers(column, blanks),
+  };
+}
+
+/** That a number is spelled as one of some blanks; null where none of them is a number. */
+function spelledNumbers(column: Fragment, blanks: readonly string[]): Fragment | null {
+  const numbers = blanks.filter((blank) => /^-?(?:0|[1-9]\d{0,14})$/.test(blank)).map(Number);
+  return numbers.length === 0 ? null : sql`${column} IN (${joined(numbers.map(valueOf), sql`, `)})`;
 }
 
 function digitNumbers(column: Fragment, form: FixedForm, compiled: CompiledReading): EncodedDates {
@@ -118,12 +140,7 @@ function digitNumbers(column: Fragment, form: FixedForm, compiled: CompiledReadi
     scale: isDays ? "digits" : null,
     msOf: (ordered) => compiled.dateOf(String(ordered)),
     isWhite: null,
-    spelled: (blanks) => {
-      const numbers = blanks.filter((blank) => /^-?(?:0|[1-9]\d{0,14})$/.test(blank)).map(Number);
-      return numbers.length === 0
-        ? null
-        : sql`${column} IN (${joined(numbers.map(valueOf), sql`, `)})`;
-    },
+    spelled: (blanks) => spelledNumbers(column, blanks),
   };
 }
 
@@ -132,12 +149,11 @@ function digitNumbers(column: Fragment, form: FixedForm, compiled: CompiledReadi
  * where their parts are in order an index finds what lies near, and the moment itself is worked out of that.
  */
 function offsetStrings(
-  value: string,
+  column: Fragment,
   form: FixedForm,
   { hasColon }: OffsetForm,
   compiled: CompiledReading,
 ): EncodedDates {
-  const column = nameOf(value);
   const fields = fieldsOf(form);
   const { offset: _offset, ...local } = form;
   const plain = fixedStrings(column, local, compiled);

@@ -1,10 +1,11 @@
 import { failure, fault, success, type Result } from "../faults/index.js";
-import type { Column } from "../filters/index.js";
+import type { Column, DateColumn } from "../filters/index.js";
 import { compileReading, type CompiledReading, type Reading } from "../reading/index.js";
 import { attachedDates } from "./attached-cells.js";
 import { epochEncoding, serialEncoding } from "./attached-numbers.js";
 import { nativeEncoding } from "./attached-native.js";
-import { digitsEncoding, textEncoding } from "./attached-text.js";
+import { INTERNET_PATTERNS, formEncoding, isoPatterns } from "./attached-forms.js";
+import { digitsEncoding, textColumn, textEncoding } from "./attached-text.js";
 import type { DatabaseType } from "./database-type.js";
 import type { EncodedDates } from "./attached-cells.js";
 import {
@@ -13,13 +14,18 @@ import {
   type StoredNumbers,
   type StoredStrings,
 } from "./cells.js";
-import { functionCall, nameOf, sql } from "./fragment.js";
+import { functionCall, literal, nameOf, sql, type Fragment } from "./fragment.js";
 import type { AttachedCells, AttachedColumn } from "./storage.js";
 
 /** A column of a table that Orisma did not make, and how it is understood. */
 export interface BareDeclared {
   /** Its name in its table. */
   readonly value: string;
+  /**
+   * Columns of the table whose values make up its own, with a hyphen between them: a year and a month. Blank where one
+   * of them is NULL. What it holds is text then, and dates are read of it by patterns such as `yyyy-M`.
+   */
+  readonly parts?: readonly string[];
   readonly holding: DatabaseType;
   readonly type:
     | { readonly type: "text" | "integer" | "decimal" | "boolean" }
@@ -34,14 +40,18 @@ export interface BareDeclared {
  * faults of the reading, and with `storage.reading` where no statement can say the same.
  */
 export function attachedColumn(name: string, declared: BareDeclared): Result<AttachedColumn> {
-  const { value, holding, type } = declared;
+  const { value, parts, holding, type } = declared;
+  const text = parts === undefined ? null : partsText(parts);
   const build = (column: Column, cells: AttachedCells): Result<AttachedColumn> =>
-    success({ storage: "attached", column, value, holding, cells });
+    success({
+      ...{ storage: "attached", column, value, holding, cells },
+      ...(text === null || parts === undefined ? {} : { text, parts }),
+    });
   switch (type.type) {
     case "text":
       return build(
         { name, type: "text" },
-        { type: "text", strings: attachedStrings(value, holding) },
+        { type: "text", strings: attachedStrings(text ?? nameOf(value), holding, text === null) },
       );
     case "integer":
     case "decimal": {
@@ -68,14 +78,14 @@ export function attachedColumn(name: string, declared: BareDeclared): Result<Att
         { type: "boolean", booleans: attachedBooleans(value) },
       );
     case "date": {
-      const reading = { ...type.reading, exact: true };
+      const reading = attachedReading(type.reading);
       const compiled = compileReading(reading);
       if (!compiled.ok) return compiled;
-      const encoded = encodingOf(name, value, reading, holding, compiled.value);
+      const encoded = encodingOf(name, { value, text }, reading, holding, compiled.value);
       if (!encoded.ok) return encoded;
       const dates = attachedDates(encoded.value, reading, compiled.value, blanksAreDates(reading));
       return build(
-        { name, type: "date", kind: reading.kind },
+        { name, type: "date", kind: reading.kind, ...partialOf(reading) },
         {
           type: "date",
           dates,
@@ -85,6 +95,39 @@ export function attachedColumn(name: string, declared: BareDeclared): Result<Att
       );
     }
   }
+}
+
+function partialOf({ partial }: Reading): Pick<DateColumn, "partial"> {
+  return partial === undefined || partial === "start" ? {} : { partial };
+}
+
+/**
+ * A reading as it is of an attached column: strings are dates just as their pattern spells them, and ISO 8601 is its
+ * patterns one by one, which a database can recognise too.
+ */
+export function attachedReading(reading: Reading): Reading {
+  return { ...reading, ...spelledOut(reading), exact: true };
+}
+
+/** Values of several columns with a hyphen between them. */
+function partsText(parts: readonly string[]): Fragment {
+  const of = parts.flatMap((part, index) => {
+    const shown = functionCall("shown", nameOf(part));
+    return index === 0 ? [shown] : [literal("-"), shown];
+  });
+  return { kind: "concat", of };
+}
+
+/** The patterns of text, with those of a name in place of it: each is written in one way. */
+function spelledOut(reading: Reading): Pick<Reading, "patterns"> {
+  if (reading.encoding !== "text") return {};
+  const patterns = reading.patterns?.length ? reading.patterns : ["iso8601"];
+  return {
+    patterns: patterns.flatMap((pattern) => {
+      if (pattern === "iso8601") return isoPatterns(reading);
+      return pattern === "rfc5322" ? INTERNET_PATTERNS : [pattern];
+    }),
+  };
 }
 
 /** Whether a spelling of a blank would be a date if it were not listed. */
@@ -112,7 +155,7 @@ const HOLDS: Readonly<Record<DatabaseType["type"], string>> = {
 
 function encodingOf(
   column: string,
-  value: string,
+  { value, text }: { readonly value: string; readonly text: Fragment | null },
   reading: Reading,
   holding: DatabaseType,
   compiled: CompiledReading,
@@ -124,9 +167,6 @@ function encodingOf(
   }
   if (reading.zone !== undefined && !isUtc(reading.zone) && !reading.encoding.startsWith("epoch")) {
     return refused("wall-clock times of a zone as points in time", "the kind local, or UTC");
-  }
-  if (reading.partial !== undefined) {
-    return refused("months and years without a day", "no partial, or the type text");
   }
   const isNumber = NUMBERS.has(holding.type);
   const isWhole = holding.type === "integer";
@@ -149,7 +189,9 @@ function encodingOf(
       if (holding.type !== "text") {
         return refused(`text, where the column holds ${HOLDS[holding.type]}`, "another encoding");
       }
-      return textEncoding(column, value, reading, compiled);
+      return text === null
+        ? textEncoding(column, nameOf(value), reading, compiled)
+        : formEncoding(column, { ...textColumn(text), year: nameOf(value) }, reading, compiled);
     case "serial-1900":
     case "serial-1904":
       if (!isNumber) return refusedNumbers();
@@ -166,17 +208,17 @@ function isUtc(zone: string): boolean {
   return /^(?:etc\/)?(?:utc|uct|zulu|universal)$/i.test(zone);
 }
 
-function attachedStrings(value: string, holding: DatabaseType): StoredStrings {
-  const column = holding.type === "text" ? nameOf(value) : functionCall("shown", nameOf(value));
+function attachedStrings(value: Fragment, holding: DatabaseType, isPlain: boolean): StoredStrings {
+  const column = holding.type === "text" ? value : functionCall("shown", value);
   const white = functionCall("isWhite", column);
-  const isFilled = sql`(${nameOf(value)} IS NOT NULL AND NOT (${white}))`;
-  const isBlank = sql`(${nameOf(value)} IS NULL OR ${white})`;
+  const isFilled = sql`(${value} IS NOT NULL AND NOT (${white}))`;
+  const isBlank = sql`(${value} IS NULL OR ${white})`;
   return {
     ...filledOrBlank(isFilled, isBlank),
     exact: functionCall("exactOf", column),
     folded: functionCall("exactOf", functionCall("small", column)),
     blankIsNull: false,
-    bare: holding.type === "text" ? column : null,
+    bare: holding.type === "text" && isPlain ? column : null,
     dictionary: null,
   };
 }

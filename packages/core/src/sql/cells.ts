@@ -78,6 +78,8 @@ export interface StoredDates extends StoredCells {
   readonly isDayTyped: boolean;
   /** Whether values that are alike as dates may differ as they are stored. */
   readonly isFiner: boolean;
+  /** Whether {@link order} is milliseconds that are worked out at length: it should stand but once. */
+  readonly isWorkedOut?: boolean;
   /** Whether cells without a date are NULL in {@link order}, which puts them on one side. */
   readonly groupNulls: boolean;
 }

@@ -1,4 +1,4 @@
-import type { Edge, Interval } from "../calendar/index.js";
+import { END_MS, FIRST_MS, type Edge, type Interval } from "../calendar/index.js";
 import {
   edgeValue,
   foldText,
@@ -20,7 +20,15 @@ import {
 import { daysBetween } from "./attached-days.js";
 import type { StoredDates, StoredNumbers, StoredStrings } from "./cells.js";
 import { comparedDates, andValid } from "./compared.js";
-import { functionCall, joined, sql, joinConditions, valueOf, type Fragment } from "./fragment.js";
+import {
+  functionCall,
+  joined,
+  nameOf,
+  sql,
+  joinConditions,
+  valueOf,
+  type Fragment,
+} from "./fragment.js";
 import { insideApart, someElement } from "./nested.js";
 import { codedCondition } from "./dictionary.js";
 import { overlapCondition } from "./overlap.js";
@@ -161,12 +169,16 @@ function partialCondition(
 }
 
 function datedCondition(condition: DateCondition, dates: StoredDates, purpose: Purpose): Fragment {
-  const { side, intervals, recurring } = condition;
-  if (intervals.length + recurring.length === 0) {
+  const { side, recurring } = condition;
+  const isMany = dates.isWorkedOut === true && condition.intervals.length > FEW_WORKED_OUT;
+  const intervals = isMany ? [] : condition.intervals;
+  const within = isMany ? [withinOne(condition.intervals, dates)] : [];
+  if (condition.intervals.length + recurring.length === 0) {
     return side === "inside" ? NOTHING : dates.isFilled;
   }
   if (side === "outside") {
     const tests = [
+      ...within.map((each) => sql`(${dates.order} IS NOT NULL AND NOT ${each})`),
       ...intervals.map((interval) => outside(interval, dates)),
       ...recurring.map((span) => beyondRules(span, dates)),
     ];
@@ -183,8 +195,45 @@ function datedCondition(condition: DateCondition, dates: StoredDates, purpose: P
       NOTHING,
     );
   }
-  const tests = [...intervals.map((interval) => inside(interval, dates)), ...rules];
+  const near = within.map((each) => sql`(${around(condition.intervals, dates)} AND ${each})`);
+  const tests = [...near, ...intervals.map((interval) => inside(interval, dates)), ...rules];
   return andValid(joinConditions(tests, sql` OR `, NOTHING), dates);
+}
+
+/** Intervals up to which a date that is worked out at length is compared with each. */
+const FEW_WORKED_OUT = 2;
+
+/** That a date lies in one of many intervals, which stand in a table so that the date need stand but once. */
+function withinOne(intervals: readonly Interval[], dates: StoredDates): Fragment {
+  const bound = (edge: Edge | null, open: number) =>
+    functionCall("decimal", valueOf(edge === null ? open : pointOf(edge, dates)));
+  const [from, to] = [nameOf("orisma_from"), nameOf("orisma_to")];
+  const rows = intervals.map(
+    ({ start, end }) =>
+      sql`SELECT ${bound(start, FIRST_MS)} AS ${from}, ${bound(end, END_MS)} AS ${to}`,
+  );
+  return sql`EXISTS (SELECT 1 FROM (${joined(rows, sql` UNION ALL `)}) AS ${nameOf("orisma_intervals")} WHERE ${dates.order} >= ${from} AND ${dates.order} < ${to})`;
+}
+
+/** That a date lies between the ends of all intervals, which an index may find. */
+function around(intervals: readonly Interval[], dates: StoredDates): Fragment {
+  const furthest = (edges: readonly (Edge | null)[], most: (...of: number[]) => number) => {
+    const points = edges.flatMap((edge) => (edge === null ? [] : [pointOf(edge, dates)]));
+    return points.length < edges.length ? null : most(...points);
+  };
+  const from = furthest(
+    intervals.map(({ start }) => start),
+    Math.min,
+  );
+  const to = furthest(
+    intervals.map(({ end }) => end),
+    Math.max,
+  );
+  const bounds = [
+    from === null ? "all" : dates.from(from),
+    to === null ? "all" : dates.before(to),
+  ].filter((bound) => typeof bound !== "string");
+  return joinConditions(bounds, sql` AND `, ANYTHING);
 }
 
 /** Dates within an interval that recurring rules let in. */

@@ -101,6 +101,12 @@ export function numeral(number: number): Fragment {
   return { kind: "text", text: String(number) };
 }
 
+/** A text of the software's own data, such as the name of a month: never what anybody typed. */
+export function literal(text: string): Fragment {
+  if (text.includes("\\")) throw new Error(`${text} is no plain text`);
+  return { kind: "text", text: `'${text.replaceAll("'", "''")}'` };
+}
+
 /** The name of a table or column; only for names that come from the catalogue. */
 export function nameOf(name: string): Fragment {
   return { kind: "name", name };

@@ -1,4 +1,4 @@
-export { attachedColumn, type BareDeclared } from "./attached.js";
+export { attachedColumn, attachedReading, type BareDeclared } from "./attached.js";
 export type { DatabaseType } from "./database-type.js";
 export { whereOf } from "./condition.js";
 export { DATABASES, type Database, type Dialect } from "./dialect.js";

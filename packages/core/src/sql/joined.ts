@@ -61,7 +61,11 @@ export function withJoin(
 
 /** The key of another record as a record has it, for comparing with the key itself, by its index. */
 function keyIn(by: string, key: JoinedTable["key"], table: StoredTable): Fragment {
-  const { column, value } = storedColumn(by, table);
+  const stored = storedColumn(by, table);
+  const { column, value } = stored;
+  if (stored.storage === "attached" && stored.text !== undefined) {
+    return functionCall("exactOf", stored.text);
+  }
   if (key === "integer") return nameOf(value);
   return functionCall(column.type === "text" ? "exact" : "exactOf", nameOf(value));
 }
@@ -74,7 +78,13 @@ function renamedColumn(
   const { value } = stored;
   if (stored.storage === "attached") {
     const column = { ...stored.column, name };
-    return { ...stored, column, value: rename(value), cells: renamedBare(stored.cells, rename) };
+    const { text, parts } = stored;
+    const names = parts === undefined ? {} : { parts: parts.map(rename) };
+    return {
+      ...{ ...stored, column, value: rename(value), cells: renamedBare(stored.cells, rename) },
+      ...names,
+      ...(text === undefined ? {} : { text: renamed(text, rename) }),
+    };
   }
   const { cell, folded, dictionary } = stored;
   return {
@@ -129,7 +139,7 @@ function renamedCells(cells: StoredCells, of: Renaming): StoredCells {
 }
 
 function renamedDates(dates: StoredDates, of: Renaming): StoredDates {
-  const { guard, closed } = dates;
+  const { guard, closed, last } = dates;
   const bound = (found: Fragment | "all" | "none") =>
     typeof found === "string" ? found : of(found);
   return {
@@ -146,6 +156,16 @@ function renamedDates(dates: StoredDates, of: Renaming): StoredDates {
       from: closed.from && of(closed.from),
       before: closed.before && of(closed.before),
     },
+    ...(last === undefined
+      ? {}
+      : {
+          last: {
+            isNone: of(last.isNone),
+            isThere: of(last.isThere),
+            from: (ms) => bound(last.from(ms)),
+            before: (ms) => bound(last.before(ms)),
+          },
+        }),
     order: of(dates.order),
     millis: of(dates.millis),
     calendarDate: of(dates.calendarDate),

@@ -22,6 +22,11 @@ export const SQLITE: Dialect = {
   small: (text) => sql`LOWER(${text})`,
   isWhite: (text) => sql`TRIM(${text}, ${valueOf(WHITE_SPACE)}) = ''`,
   isDateText: (text, form) => {
+    // What is worked out stands there but thrice.
+    const written = text.kind === "concat" && form.offset === undefined ? writtenForm(form) : null;
+    if (written !== null) {
+      return sql`(${text} >= '0001' AND strftime(${written}, ${text}) = ${text})`;
+    }
     const glob = form.characters.map(globCharacter).join("");
     const { offset } = form;
     if (offset === undefined) {
@@ -62,6 +67,13 @@ export const SQLITE: Dialect = {
   isFalse: (column) => sql`${column} = 0`,
   isRealDay: () => null,
 };
+
+/** The forms that it writes dates in: a text that it writes as it is names a day that there is. */
+function writtenForm({ characters }: FixedForm): Fragment | null {
+  const form = characters.map((each) => each ?? "0").join("");
+  if (form === "0000-00-00") return sql`'%Y-%m-%d'`;
+  return form === "0000-00-00 00:00:00.000" ? sql`'%Y-%m-%d %H:%M:%f'` : null;
+}
 
 function globCharacter(character: string | null): string {
   if (character === null) return "[0-9]";

@@ -49,6 +49,9 @@ export interface AttachedColumn {
   readonly column: Column;
   /** The name of the column in its table. */
   readonly value: string;
+  /** Where it is made up of several columns of the table: their names, and its text. */
+  readonly parts?: readonly string[];
+  readonly text?: Fragment;
   /** What the database says that it holds; strings are distinguished character by character. */
   readonly holding: DatabaseType;
   readonly cells: AttachedCells;

@@ -92,7 +92,7 @@ export class AttachedDatabases {
       connect({ host, port, database, user, password }, circuit),
     );
     try {
-      await this.#check(name, connection.gateway, allowWriter);
+      await this.#check({ name, database }, connection.gateway, allowWriter);
       const entity = Object.assign(new AttachedDatabase(), {
         name,
         host,
@@ -216,7 +216,11 @@ export class AttachedDatabases {
     for (const name of names) await this.#disconnect(name);
   }
 
-  async #check(name: string, gateway: Gateway, allowWriter: boolean): Promise<void> {
+  async #check(
+    { name, database }: Pick<AttachedDatabase, "name" | "database">,
+    gateway: Gateway,
+    allowWriter: boolean,
+  ): Promise<void> {
     const there = await connecting(name, () => identityOf(gateway));
     if (!/mariadb/i.test(there.version)) {
       throw problemOf([fault("attach.server", { version: there.version }, { path: "host" })]);
@@ -225,7 +229,7 @@ export class AttachedDatabases {
       throw problemOf([fault("attach.own", {}, { path: "host" })]);
     }
     if (allowWriter) return;
-    const rights = await connecting(name, () => writingRights(gateway));
+    const rights = await connecting(name, () => writingRights(database, gateway));
     if (rights.length > 0) throw problemOf([fault("attach.writer", { rights }, { path: "user" })]);
   }
 

@@ -56,6 +56,8 @@ export interface EngineAccount {
   readonly rights: "SELECT" | "ALL";
   /** A role that may do all, and that the service's own account can give to it. */
   readonly role?: string;
+  /** Another database, in which it may do all. */
+  readonly writesIn?: string;
 }
 
 const MEGABYTE = 1024 ** 2;
@@ -274,6 +276,9 @@ function initialStatements(password: string, accounts: readonly EngineAccount[])
     ...accounts.flatMap((each) => [
       `CREATE OR REPLACE USER ${each.user}@'127.0.0.1' IDENTIFIED BY '${each.password}';`,
       `GRANT ${each.rights} ON \`${DATABASE}%\`.* TO ${each.user}@'127.0.0.1';`,
+      ...(each.writesIn === undefined
+        ? []
+        : [`GRANT ALL ON \`${each.writesIn}\`.* TO ${each.user}@'127.0.0.1';`]),
       ...(each.role === undefined
         ? []
         : [

@@ -132,6 +132,12 @@ function orderAdviceOf({ column, then = [] }: RecordOrder, { table }: KnownSourc
     : `no index orders by ${computed}, which is worked out of each record: store it as a column of its own`;
 }
 
+function isWorkedOut(name: string, table: StoredTable): boolean {
+  const stored = table.columns.get(name);
+  if (stored?.storage !== "attached" || stored.cells.type !== "date") return false;
+  return stored.cells.dates.isWorkedOut === true;
+}
+
 /** What would spare a walk through the table: indexes, or a key in the order of the dates. */
 function adviceOf(filter: Filter, { indexes, table, imported, name }: KnownSource): string | null {
   if (table === null) return null;
@@ -140,6 +146,10 @@ function adviceOf(filter: Filter, { indexes, table, imported, name }: KnownSourc
   const keys = columns.flatMap((name) => orderKeyDdl(name, table) ?? []);
   if (keys.length > 0) {
     return `strings in this order are not found by date; this makes a key that is: ${keys.join("; ")}`;
+  }
+  const workedOut = columns.find((column) => isWorkedOut(column, table));
+  if (workedOut !== undefined) {
+    return `the dates of ${workedOut} are worked out record by record: a column of dates with an index would serve`;
   }
   const leading = new Set([...indexes.values()].map(([first]) => first));
   const bare = columns.filter((name) => !leading.has(name));

@@ -11,6 +11,7 @@ import {
   type Fault,
   type Filter,
   type DatabaseType,
+  type StoredDates,
 } from "@orisma/core/internal";
 import {
   isDistinct,
@@ -47,6 +48,7 @@ export async function attachTable(
     table: requested,
     dateColumn: sentColumn,
     runningDay,
+    parts = {},
   }: NonNullable<ReadNewSource["attached"]>,
   databases: AttachedDatabases,
 ): Promise<AttachedParts> {
@@ -55,20 +57,33 @@ export async function attachTable(
   const usable = catalogue.columns.flatMap(({ name, holding }) =>
     holding === null ? [] : [{ name, holding }],
   );
-  const known = usable.map(({ name }) => name);
-  const faults: Fault[] = Object.keys(declared.columns)
+  const faults: Fault[] = partsFaults(
+    parts,
+    usable.map(({ name }) => name),
+  );
+  // What several columns make up is text, whatever they hold.
+  const made = Object.keys(parts).map((name) => ({ name, holding: { type: "text" } as const }));
+  const known = [...usable, ...made].map(({ name }) => name);
+  const unknown = Object.keys(declared.columns)
     .filter((name) => !known.includes(name))
     .map((name) =>
       fault("column.unknown", { name, known }, { path: `columns.${name}`, value: name }),
     );
-  const columns = usable.map(({ name, holding }, index) => {
+  faults.push(...unknown);
+  const columns = [...usable, ...made].map(({ name, holding }, index) => {
     const column = declared.columns[name] ?? usualColumn(holding);
     const entity = Object.assign(columnEntity(name, index + 1, column), { holding });
-    faults.push(...attachedColumnFaults(entity, column));
+    faults.push(...attachedColumnFaults(entity, column, parts));
     return entity;
   });
   const keyColumn = declared.key ?? catalogue.keys[0] ?? null;
-  const keyFault = await faultOfKey(keyColumn, known, catalogue, database, databases);
+  const keyFault = await faultOfKey(
+    keyColumn,
+    usable.map(({ name }) => name),
+    catalogue,
+    database,
+    databases,
+  );
   if (keyFault !== null) faults.push(keyFault);
   if (faults.length > 0 || keyColumn === null) throw problemOf(faults);
   const { indexes } = catalogue;
@@ -78,7 +93,8 @@ export async function attachTable(
       const place = { path: "attached.table", value: requested };
       throw problemOf([fault("attach.pattern", { table: requested, reason }, place)]);
     }
-    return { attached: { database, table: catalogue.name, indexes }, keyColumn, columns };
+    const attached = { database, table: catalogue.name, indexes, ...madeOf(parts) };
+    return { attached, keyColumn, columns };
   }
   const dateColumn = sentColumn ?? DATE_COLUMN;
   if (known.some((name) => name.toLowerCase() === dateColumn.toLowerCase())) {
@@ -86,7 +102,30 @@ export async function attachTable(
     throw problemOf([fault("name.taken", { name: dateColumn }, place)]);
   }
   const dates = { column: dateColumn, runningDay: runningDay ?? false };
-  return { attached: { database, table: requested, indexes, dates }, keyColumn, columns };
+  const attached = { database, table: requested, indexes, dates, ...madeOf(parts) };
+  return { attached, keyColumn, columns };
+}
+
+type Parts = NonNullable<AttachedSource["parts"]>;
+
+function madeOf(parts: Parts): Pick<AttachedSource, "parts"> {
+  return Object.keys(parts).length === 0 ? {} : { parts };
+}
+
+/** What is wrong with columns that others make up: names that are taken, or of no column. */
+function partsFaults(parts: Parts, known: readonly string[]): Fault[] {
+  return Object.entries(parts).flatMap(([name, of]) => {
+    const path = `attached.parts.${name}`;
+    const isTaken = known.some((each) => each.toLowerCase() === name.toLowerCase());
+    const taken = isTaken ? [fault("name.taken", { name }, { path, value: name })] : [];
+    const missing = of.filter((part) => !known.includes(part));
+    return [
+      ...taken,
+      ...missing.map((part) =>
+        fault("column.unknown", { name: part, known }, { path, value: part }),
+      ),
+    ];
+  });
 }
 
 /** The table of a pattern with the latest day, whose columns are those of the source. */
@@ -110,6 +149,7 @@ async function newestOf(
 export function attachedColumnFaults(
   entity: SourceColumn,
   column: ColumnDeclaration,
+  parts?: AttachedSource["parts"],
 ): readonly Fault[] {
   if (writtenOf(column) !== null) {
     const facts = {
@@ -120,7 +160,7 @@ export function attachedColumnFaults(
     const place = { path: `columns.${entity.name}.written` };
     return [fault("storage.reading", facts, place)];
   }
-  const stored = storedAttached(entity, column);
+  const stored = storedAttached(entity, column, parts);
   if (stored === null || stored.ok) return [];
   return stored.faults.map((each) => withLocation(each, { path: `columns.${entity.name}` }));
 }
@@ -154,6 +194,7 @@ export async function reportAttached(
         const returned = renderFault(withLocation(cell.fault, { value: String(value) }));
         return [{ record: String(record), ...returned }];
       }),
+      ...(dates?.dates.isWorkedOut === true ? { notice: workedOutNotice(dates.dates) } : {}),
     };
   }
   const records = await count(EVERYTHING);
@@ -166,6 +207,12 @@ export async function reportAttached(
     refused: 0,
     columns,
   };
+}
+
+/** What it means for requests that a column's dates are worked out of its values. */
+function workedOutNotice({ listsUpTo }: StoredDates): string {
+  const most = listsUpTo > 0 ? ` An index is used for up to ${listsUpTo} days.` : "";
+  return `Its dates are worked out record by record, which takes time in a large table.${most}`;
 }
 
 /** What a column is taken for unless it is declared: what the database says that it is. */

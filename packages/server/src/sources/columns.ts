@@ -2,6 +2,7 @@ import type { ColumnDeclaration, SourceDescription } from "@orisma/contract";
 import type { StoredColumnDeclaration } from "./entities.js";
 import {
   attachedColumn,
+  attachedReading,
   type AttachedColumn,
   type Column,
   type ImportedTable,
@@ -172,21 +173,31 @@ export function knownSource(
   };
 }
 
-function attachedColumns({ columns }: Source): readonly (readonly [string, AttachedColumn])[] {
+function attachedColumns({
+  columns,
+  attached,
+}: Source): readonly (readonly [string, AttachedColumn])[] {
   return columns.flatMap((column) => {
-    const stored = storedAttached(column, newColumn(column));
+    const stored = storedAttached(column, newColumn(column), attached?.parts);
     return stored?.ok === true ? [[column.name, stored.value] as const] : [];
   });
 }
 
 /** A column of an attached table, understood in some way; null for an imported one. */
-export function storedAttached({ name, holding }: SourceColumn, column: ColumnDeclaration) {
+export function storedAttached(
+  { name, holding }: Pick<SourceColumn, "name" | "holding">,
+  column: ColumnDeclaration,
+  made: AttachedSource["parts"] = {},
+) {
   if (holding === null) return null;
   const type =
     column.type === "date"
       ? ({ type: "date", reading: column.reading } as const)
       : ({ type: column.type } as const);
-  return attachedColumn(name, { value: name, holding, type });
+  const parts = made[name];
+  return parts === undefined
+    ? attachedColumn(name, { value: name, holding, type })
+    : attachedColumn(name, { value: parts[0] ?? name, parts, holding, type });
 }
 
 /** The tables of a source: that of its records, and that of those before. */
@@ -241,9 +252,13 @@ function unnestDescription(unnest: UnnestedSource | null): SourceDescription["un
 
 function attachedDescription(attached: AttachedSource | null): SourceDescription["attached"] {
   if (attached === null) return null;
-  const { database, table, dates } = attached;
-  if (dates === undefined) return { database, table };
-  return { database, table, dateColumn: dates.column, runningDay: dates.runningDay };
+  const { database, table, dates, parts } = attached;
+  const made =
+    parts === undefined
+      ? {}
+      : { parts: Object.fromEntries(Object.entries(parts).map(([name, of]) => [name, [...of]])) };
+  if (dates === undefined) return { database, table, ...made };
+  return { database, table, dateColumn: dates.column, runningDay: dates.runningDay, ...made };
 }
 
 /** The columns of a source as they were declared, by name. */
@@ -269,7 +284,7 @@ export function asRead(
   { attached }: Pick<KnownSource, "attached">,
 ): ColumnDeclaration {
   if (attached === null || column.type !== "date") return column;
-  return { ...column, reading: { ...column.reading, exact: true } };
+  return { ...column, reading: attachedReading(column.reading) };
 }
 
 /** What is said of an attached source that somebody wants to write to. */

@@ -120,6 +120,8 @@ export interface AttachedSource {
     /** Whether the table of the day that has not ended is read too. */
     readonly runningDay: boolean;
   };
+  /** Columns that several of the table make up, by name. */
+  readonly parts?: Readonly<Record<string, readonly string[]>>;
 }
 
 /** A source that is several sources of like columns, one after the other. */

@@ -5,6 +5,7 @@ import {
   wallAt,
   type Moment,
   type Row,
+  type StoredColumn,
   type StoredTable,
 } from "@orisma/core/internal";
 import { readTablePattern, type AttachedDatabases } from "../attached/index.js";
@@ -48,18 +49,23 @@ export async function patternTables(
   const read: { name: string; day: number }[] = [];
   const omitted: OmittedTable[] = [];
   for (const { name, ms, columns } of await databases.dated(attached.database, pattern.value)) {
-    const missing = [...table.columns.values()].find(
-      ({ value }) => !columns.some((column) => column.name === value),
-    );
+    const missing = [...table.columns.values()]
+      .flatMap(physicalNames)
+      .find((wanted) => !columns.some((column) => column.name === wanted));
     if (ms === null) omitted.push({ table: name, reason: "its name has no date" });
     else if (missing !== undefined) {
-      omitted.push({ table: name, reason: `it has no column ${missing.value}` });
+      omitted.push({ table: name, reason: `it has no column ${missing}` });
     } else if (ms / MS_PER_DAY >= today && !attached.dates.runningDay) {
       omitted.push({ table: name, reason: "its day has not ended" });
     } else read.push({ name, day: ms / MS_PER_DAY });
   }
   read.sort((a, b) => a.day - b.day);
   return { read, omitted };
+}
+
+/** The columns of a table in which a column's values stand. */
+function physicalNames(stored: StoredColumn): readonly string[] {
+  return stored.storage === "attached" ? (stored.parts ?? [stored.value]) : [stored.value];
 }
 
 /** A table of a pattern as a member of its source. */

@@ -464,7 +464,7 @@ export class Sources {
     const confirmed = source.columns.map((column) => {
       const sent = columns[column.name];
       if (sent === undefined) return column;
-      if (isReadable) faults.push(...attachedColumnFaults(column, sent));
+      if (isReadable) faults.push(...attachedColumnFaults(column, sent, source.attached?.parts));
       const { reading, type, written } = columnEntity(column.name, column.position, sent);
       return Object.assign(column, { type, written, reading: reading ?? null });
     });

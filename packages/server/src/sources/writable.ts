@@ -1,4 +1,4 @@
-import { MARIADB, type StoredTable } from "@orisma/core/internal";
+import { MARIADB, type StoredColumn, type StoredTable } from "@orisma/core/internal";
 import type { Run } from "../database/index.js";
 import { Problem } from "../http/index.js";
 
@@ -24,6 +24,12 @@ export async function mustBeWritable(
     text: "SELECT COLUMN_NAME FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND TABLE_NAME = ? AND IS_GENERATED = 'ALWAYS'",
     values: [table],
   });
+  const made = names.find((name) => partsOf(columns.get(name)) !== null);
+  if (made !== undefined) {
+    const parts = partsOf(columns.get(made)) ?? [];
+    const detail = `${made} cannot be edited: it is made of ${parts.join(", ")}, which can`;
+    throw new Problem("invalid-value", detail);
+  }
   const generated = workedOut.map(([column]) => String(column));
   const fixed = names.find((name) => generated.includes(columns.get(name)?.value ?? name));
   if (fixed !== undefined) {
@@ -35,6 +41,11 @@ export async function mustBeWritable(
   });
   const text = `UPDATE ${MARIADB.quoteName(table)} SET ${sets.join(", ")} WHERE 1 = 0`;
   await refusable(source, () => run({ text, values: [] }));
+}
+
+/** The columns that make up one; null for one of the table's own. */
+function partsOf(stored: StoredColumn | undefined): readonly string[] | null {
+  return stored?.storage === "attached" ? (stored.parts ?? null) : null;
 }
 
 /** What a database says of a value or a table that it refuses, in words for whoever edits. */
