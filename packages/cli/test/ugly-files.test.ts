@@ -7,6 +7,7 @@ import { join } from "node:path";
 import { gzipSync } from "node:zlib";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { startTestService, type TestService } from "../../../test/service.js";
+import { changed, ods, xlsx, type CellSpec } from "../../../test/workbooks.js";
 import { orismaText, type Surroundings } from "./process.js";
 
 let running: TestService;
@@ -28,7 +29,7 @@ async function orisma(words: readonly string[], more: Partial<Surroundings> = {}
 
 /** A file, the options of its import, and a request whose records must be some and not others. */
 interface UglyFile {
-  readonly content: string | Uint8Array;
+  readonly content: string | Uint8Array | Promise<Uint8Array>;
   readonly options?: readonly string[];
   readonly mainDate: string;
   readonly request: Readonly<Record<string, string>>;
@@ -46,6 +47,28 @@ const TOLLS = {
 
 /** For a file of 151 columns. */
 const WIDE = Array.from({ length: 149 }, (_, index) => index);
+
+/** 1 February 2025, as a workbook counts its days. */
+const FEBRUARY = 45_689;
+const shown = (serial: number, more = {}) => ({ serial, format: "dd/mm/yyyy", ...more });
+/** A log of inspections from 31 January 2025 on, a day a record. */
+const log = (day: (index: number) => CellSpec): CellSpec[][] => [
+  ["id", "inspected", "lock"],
+  ...Array.from({ length: 30 }, (_, index) => [index + 1, day(index - 1), "Weir"]),
+];
+const IN_FEBRUARY = Array.from({ length: 28 }, (_, index) => String(29 - index));
+
+/** A workbook that counts its days from 1904, with an extension that names elements as it does. */
+async function from1904(): Promise<Uint8Array> {
+  const rows = log((index) => shown(FEBRUARY - 1_462 + index));
+  const plain = await xlsx([{ name: "Log", rows }], { is1904: true });
+  return changed(plain, "xl/workbook.xml", (text) =>
+    text.replace(
+      "</workbook>",
+      '<extLst><ext xmlns:b="urn:brindle:extension" uri="{0}"><b:workbookPr chart="1"/></ext></extLst></workbook>',
+    ),
+  );
+}
 
 const FILES: Readonly<Record<string, UglyFile>> = {
   "tolls in an object.json": {
@@ -113,6 +136,52 @@ const FILES: Readonly<Record<string, UglyFile>> = {
     request: { released: "1977" },
     ids: ["3", "1"],
   },
+  // Numbers that the sheet does not show as dates are none: there the third record of February has one.
+  "plain and dated.xlsx": {
+    content: xlsx([
+      { name: "Log", rows: log((at) => (at === 2 ? FEBRUARY + at : shown(FEBRUARY + at))) },
+    ]),
+    mainDate: "inspected",
+    request: { inspected: "2025-02" },
+    ids: IN_FEBRUARY.filter((id) => id !== "4"),
+  },
+  "counted from 1904.xlsx": {
+    content: from1904(),
+    mainDate: "inspected",
+    request: { inspected: "2025-02" },
+    ids: IN_FEBRUARY,
+  },
+  "midnights.ods": {
+    content: ods([{ name: "Log", rows: log((at) => shown(FEBRUARY + at, { zone: "Z" })) }]),
+    options: ["--date", "inspected"],
+    mainDate: "inspected",
+    request: { inspected: "2025-02" },
+    ids: IN_FEBRUARY,
+  },
+  "notes below.xlsx": {
+    content: xlsx([
+      { name: "Log", rows: [...log((at) => shown(FEBRUARY + at)), [], ["Signed by the engineer"]] },
+    ]),
+    mainDate: "inspected",
+    request: { inspected: "2025-02" },
+    ids: IN_FEBRUARY,
+  },
+  "two sheets.xlsx": {
+    content: xlsx([
+      {
+        name: "Locks",
+        rows: [
+          ["id", "lock"],
+          [1, "Weir"],
+        ],
+      },
+      { name: "Log", rows: log((at) => shown(FEBRUARY + at)) },
+    ]),
+    options: ["--sheet", "Log"],
+    mainDate: "inspected",
+    request: { inspected: "2025-02" },
+    ids: IN_FEBRUARY,
+  },
   "two spaces.csv": {
     content:
       'mail,sent\nM-1,"Sat,  1 Feb 2025 10:00:00 +0000"\nM-2,"Sat,  1 Mar 2025 10:00:00 +0000"\n',
@@ -125,7 +194,7 @@ const FILES: Readonly<Record<string, UglyFile>> = {
 
 describe("from an ugly file to an endpoint", () => {
   test.each(Object.entries(FILES))("%s takes three commands", async (file, ugly) => {
-    writeFileSync(join(scratch, file), ugly.content);
+    writeFileSync(join(scratch, file), await ugly.content);
     const source = file
       .replace(/\.gz$/, "")
       .replace(/\.[a-z]+$/, "")

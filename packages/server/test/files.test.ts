@@ -11,7 +11,7 @@ import mysql from "mysql2/promise";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { until } from "../../../test/until.js";
-import { changed, ods, xlsx, zip, type SheetSpec } from "./workbooks.js";
+import { changed, ods, xlsx, zip, type SheetSpec } from "../../../test/workbooks.js";
 
 let running: TestService;
 
@@ -391,7 +391,7 @@ describe("workbooks", () => {
   };
 
   test.each([
-    ["XLSX", xlsx, "xlsx", ["45292.75", "45293"]],
+    ["XLSX", xlsx, "xlsx", ["2024-01-01T18:00:00", "2024-01-02"]],
     ["ODS", ods, "ods", ["2024-01-01T18:00:00", "2024-01-02"]],
   ] as const)(
     "takes a sheet of %s between a banner and a note",
@@ -430,13 +430,65 @@ describe("workbooks", () => {
     await running.client.importFile("from1904", body(file));
     const [, inspected] = (await running.client.profile("from1904")).columns;
     expect(inspected).toMatchObject({
-      dateCells: { count: 1, encoding: "serial-1904" },
+      dateCells: { count: 1, encoding: "text" },
       recognition: { verdict: "certain", candidates: [{ earliest: "2024-01-01" }] },
     });
     const reading = { kind: "date", encoding: "serial-1900" } as const;
     await running.client.setReadings("from1904", { inspected: { type: "date", reading } });
     const found = await refusal(running.client.importFile("from1904", body(file), { again: true }));
     expect(found?.detail).toContain("as serial-1904, and its reading says serial-1900");
+  });
+
+  test("only cells that the sheet shows as dates are dates, also when they are read again", async () => {
+    const day = (serial: number) => ({ serial, format: "dd/mm/yyyy" });
+    const file = await xlsx([
+      {
+        name: "Log",
+        rows: [
+          ["lock", "inspected"],
+          ...[1, 2, 3, 4, 5, 6].map((index) => [`Lock ${index}`, day(45_300 + index)]),
+          ["Tansy", day(45_292)],
+          ["Hollin", 45_293],
+          ["Marsh", day(45_294)],
+          // A time of day alone, and a day that programs show as another.
+          ["Weir", { serial: 0.75, format: "hh:mm" }],
+          ["Alder", day(31)],
+        ],
+      },
+    ]);
+    const { client } = running;
+    await client.createSource({ name: "shown" });
+    await client.importFile("shown", body(file));
+    const [, inspected] = (await client.profile("shown")).columns;
+    expect(inspected?.recognition).toMatchObject({ verdict: "certain", candidates: [{ fits: 8 }] });
+    const text = { kind: "local", encoding: "text" } as const;
+    for (const blanks of [[], ["31"]]) {
+      const reading = { ...text, blanks };
+      const set = await client.setReadings("shown", { inspected: { type: "date", reading } });
+      const blank = blanks.length;
+      expect(set.columns.inspected).toMatchObject({ read: 8, blank, unreadable: 3 - blank });
+    }
+    // Where the numbers are declared to be dates, all of them are.
+    await client.createSource({
+      name: "numbered",
+      columns: {
+        inspected: { type: "date", reading: { kind: "local", encoding: "serial-1900" } },
+      },
+    });
+    const report = await client.importFile("numbered", body(file));
+    expect(report.columns.inspected).toMatchObject({ read: 10, unreadable: 1 });
+    expect(report.dateCells).toEqual({ inspected: { count: 9, encoding: "serial-1900" } });
+  });
+
+  test("midnight is a time like any other where the sheet shows times", async () => {
+    const time = (serial: number) => ({ serial, format: "dd/mm/yyyy hh:mm" });
+    const rows = [
+      ["lock", "inspected"],
+      ["Tansy", time(45_292.75)],
+      ["Hollin", time(45_293)],
+    ];
+    const { rows: records } = await taken(await xlsx([{ name: "Log", rows }]));
+    expect(records.map(([, at]) => at)).toEqual(["2024-01-01T18:00:00", "2024-01-02T00:00:00"]);
   });
 
   test("an extension with the names of the workbook's own elements changes nothing", async () => {
@@ -463,7 +515,7 @@ describe("workbooks", () => {
     );
     expect((await look(file)).sheets.map(({ name }) => name)).toEqual(["Log"]);
     const { report } = await taken(file);
-    expect(report.dateCells).toEqual({ inspected: { count: 1, encoding: "serial-1904" } });
+    expect(report.dateCells).toEqual({ inspected: { count: 1, encoding: "text" } });
   });
 
   test("a date of OpenDocument is what the sheet shows, whatever zone is stored beside it", async () => {

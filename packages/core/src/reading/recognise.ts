@@ -113,26 +113,40 @@ export function recogniseColumn(
   const fitting = tried
     .filter(({ fits }) => fits > 0 && fits >= (cells - blank) * OFFERED_SHARE)
     .sort((a, b) => b.fits - a.fits || weightOf(b.reading) - weightOf(a.reading));
-  const [best] = fitting;
   const base = { cells, distinct: values.length, blank };
-  if (best === undefined) {
-    const evidence =
-      cells === blank ? "every cell is blank" : "the values have the form of no date";
-    return { ...base, verdict: "none", candidates: [], rivals: [], suspects: [], evidence };
-  }
+  const found =
+    judgedBest(fitting, tried, filled, dateCells, cells - blank) ??
+    // Bare numbers so few are none at all, and no reason to be silent about the others.
+    judgedBest(
+      fitting.filter(({ reading }) => isMoreThanDigits(reading)),
+      tried,
+      filled,
+      dateCells,
+      cells - blank,
+    );
+  if (found !== null) return { ...base, ...found };
+  const evidence = cells === blank ? "every cell is blank" : "the values have the form of no date";
+  return { ...base, verdict: "none", candidates: [], rivals: [], suspects: [], evidence };
+}
+
+/** What is said of the best of some readings; null for none, and for bare numbers that are few. */
+function judgedBest(
+  fitting: readonly Tried[],
+  tried: readonly Tried[],
+  filled: readonly Filled[],
+  shown: ShownDates | undefined,
+  count: number,
+): Omit<Recognition, "cells" | "distinct" | "blank"> | null {
+  const [best] = fitting;
+  if (best === undefined) return null;
   const rivals = tried
     .filter((each) => each !== best && each.fits >= best.fits * RIVAL_SHARE)
     .map((each) => rivalOf(best, each, filled))
     .filter(({ wouldChange, onlyRival }) => wouldChange > 0 || onlyRival > 0);
-  const judgement = judged(best, rivals, filled, dateCells);
-  const isFew = best.fits < (cells - blank) * LEAST_SHARE;
-  // Of bare numbers so few are none at all.
-  if (isFew && judgement.verdict === "numbers") {
-    const evidence = "the values have the form of no date";
-    return { ...base, verdict: "none", candidates: [], rivals: [], suspects: [], evidence };
-  }
+  const judgement = judged(best, rivals, filled, shown);
+  const isFew = best.fits < count * LEAST_SHARE;
+  if (isFew && judgement.verdict === "numbers") return null;
   return {
-    ...base,
     ...judgement,
     ...(isFew ? { verdict: "few" as const } : {}),
     candidates: fitting.map(candidateOf),

@@ -21,6 +21,7 @@ import {
   columnFaults,
   only,
   statedColumns,
+  wantNumbers,
   withoutStated,
 } from "./matching.js";
 import type { Refusals } from "./refusals.js";
@@ -70,6 +71,7 @@ export class Filling {
     const declared = withoutStated(declaredColumns(source));
     const faults = columnFaults(file.headings, declared, key, "replace");
     if (faults.length > 0) throw problemOf(faults);
+    wantNumbers(file, declared);
     const first = statedColumns(declared, file, key);
     const dictionaries = dictionaryBuilders(first, key);
     const table = await this.#newTable(work, number, first, dictionaries);
@@ -97,6 +99,7 @@ export class Filling {
     const mode = byKey ? "update" : "append";
     const faults = columnFaults(file.headings, columns, source.keyColumn, mode);
     if (faults.length > 0) throw problemOf(faults);
+    wantNumbers(file, columns);
     const dictionaries = dictionaryBuilders(columns, source.keyColumn, dictionaryValues(current));
     const table = await this.#newTable(work, number, columns, dictionaries);
     await this.gateway.change(copyAll(current, table));

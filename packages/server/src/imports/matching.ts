@@ -114,6 +114,19 @@ export function columnFaults(
   ];
 }
 
+/** Wants the numbers of a workbook's dates in the columns that are declared to hold them. */
+export function wantNumbers(
+  file: FileTable,
+  columns: ReadonlyMap<string, ColumnDeclaration>,
+): void {
+  const names = [...columns].flatMap(([name, column]) => {
+    const isNumber = column.type === "integer" || column.type === "decimal";
+    const isSerial = column.type === "date" && column.reading.encoding.startsWith("serial");
+    return isNumber || isSerial ? [name] : [];
+  });
+  file.asNumbers?.(new Set(names));
+}
+
 /** Date cells whose days are counted otherwise than the reading of their column says. */
 export function checkDateSystems(
   file: FileTable,

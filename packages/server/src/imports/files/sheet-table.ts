@@ -56,6 +56,7 @@ export async function inspectSheets(
 export async function openSheet(workbook: Workbook, options: FileOptions): Promise<FileTable> {
   const sheet = await chosenSheet(workbook, options);
   const counts = new Map<string, DateCounts>();
+  let numbers: ReadonlySet<string> = new Set();
   // Of the first rows until all of them are read.
   let stated = new StatedTypes();
   let share = 0;
@@ -77,7 +78,7 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
   const isReported = options.skip !== undefined || options.headings !== undefined;
   if (!isReported && layout.headingRow > 0) {
     const below = first.filter(({ number }) => number > layout.headingRow);
-    const cells = below.map((row) => cellsOf(row, layout.columns));
+    const cells = below.map((row) => cellsOf(row, layout.columns, numbers));
     const doubt = headingDoubt(headings, cells, layout.headingRow, FIRST_TEXTS);
     if (doubt !== null) remarks.push(doubt);
   }
@@ -106,16 +107,17 @@ export async function openSheet(workbook: Workbook, options: FileOptions): Promi
       },
       (remark) => remarks.push(remark),
       options.lastRow ?? Infinity,
+      () => numbers,
     ),
     stated: () => stated.cells,
     progress: () => share,
+    asNumbers: (names) => (numbers = names),
     dateCells: () => {
-      const encoding = workbook.dates;
       return new Map(
-        [...counts].map(([heading, { count, zoned }]): [string, DateCells] => [
-          heading,
-          { count, encoding, ...(zoned === 0 ? {} : { zoned }) },
-        ]),
+        [...counts].map(([heading, { count, zoned }]): [string, DateCells] => {
+          const encoding = numbers.has(heading) ? workbook.dates : "text";
+          return [heading, { count, encoding, ...(zoned === 0 ? {} : { zoned }) }];
+        }),
       );
     },
   };
@@ -204,10 +206,12 @@ async function* records(
   counter: RowCounter,
   doubt: (remark: string) => void,
   lastRow: number,
+  numbers: () => ReadonlySet<string>,
 ): AsyncGenerator<readonly FileRow[]> {
   counter.begin();
   let omitted = 0;
-  const wanted = rowsBelow(batches, layout, lastRow, (rows) => (omitted += rows));
+  const omit = (rows: number) => (omitted += rows);
+  const wanted = rowsBelow(batches, layout, { lastRow, numbers }, omit);
   for await (const held of withoutNotes(wanted, doubt)) {
     for (const { row, of } of held) {
       if (row.refused === undefined) counter.add(of);
@@ -220,7 +224,7 @@ async function* records(
 async function* rowsBelow(
   batches: AsyncIterable<readonly SheetRow[]>,
   { columns, headingRow }: SheetLayout,
-  lastRow: number,
+  { lastRow, numbers }: { readonly lastRow: number; readonly numbers: () => ReadonlySet<string> },
   omit: (rows: number) => void,
 ): AsyncGenerator<readonly HeldRow<SheetRow>[]> {
   const own = new Set(columns.map(({ index }) => index));
@@ -242,23 +246,32 @@ async function* rowsBelow(
         used.length === 1 && columns.length > 1 && row.cells[used[0] ?? 0]?.type === "text";
       isBelow = isLone && (isBelow || hasGap);
       before = row.number;
-      rows.push({ row: recordOf(row, columns, own, isBelow), of: row });
+      const cells = cellsOf(row, columns, numbers());
+      rows.push({ row: recordOf(row, cells, own, isBelow), of: row });
     }
     yield rows;
   }
 }
 
-function cellsOf({ cells }: SheetRow, columns: SheetLayout["columns"]): FileRow["cells"] {
-  return columns.map(({ index }) => cells[index]?.text ?? null);
+/** The cells of a row: dates as the sheet shows them, but for columns whose numbers are wanted. */
+function cellsOf(
+  { cells }: SheetRow,
+  columns: SheetLayout["columns"],
+  numbers: ReadonlySet<string>,
+): FileRow["cells"] {
+  return columns.map(({ index, heading }) => {
+    const cell = cells[index];
+    if (cell?.shown !== undefined && !numbers.has(heading)) return cell.shown;
+    return cell?.text ?? null;
+  });
 }
 
 function recordOf(
   row: SheetRow,
-  columns: SheetLayout["columns"],
+  cells: FileRow["cells"],
   own: ReadonlySet<number>,
   isBelow: boolean,
 ): FileRow {
-  const cells = cellsOf(row, columns);
   const line = row.number;
   if (isBelow) {
     const reason = "a text by itself below an empty row: a note, not a record";

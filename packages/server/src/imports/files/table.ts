@@ -30,6 +30,8 @@ export interface FileTable {
    * after the records were read.
    */
   stated(): ReadonlyMap<string, StatedCells>;
+  /** From now on gives the dates of some columns as the numbers that a workbook stores, and not as it shows them. */
+  asNumbers?(columns: ReadonlySet<string>): void;
   /** After the records were read: the columns that hold cells formatted as dates. */
   dateCells(): ReadonlyMap<string, DateCells>;
 }

@@ -2,6 +2,8 @@
 export interface SheetCell {
   readonly text: string;
   readonly type: "text" | "number" | "boolean" | "date" | "other";
+  /** Of a date that is stored as a number: the day, or the time, that the sheet shows, in ISO 8601. */
+  readonly shown?: string;
   /** Of a date: whether it is stored with a zone, which the programs that show it omit. */
   readonly isZoned?: boolean;
 }

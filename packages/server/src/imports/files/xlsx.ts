@@ -2,7 +2,16 @@ import { posix } from "node:path";
 import { fault } from "@orisma/core/internal";
 import { problemOf } from "../../http/index.js";
 import { readWholeXml, readXml, type Archive, type Namespaces } from "./archive.js";
-import { isDateFormat } from "./number-format.js";
+import {
+  MS_PER_DAY,
+  compileReading,
+  dayOf,
+  isoDay,
+  isoWall,
+  wallMs,
+  type CompiledReading,
+} from "@orisma/core/internal";
+import { dateFormatOf, type DateFormat } from "./number-format.js";
 import { broken } from "./table.js";
 import {
   LONGEST_CELL,
@@ -48,19 +57,23 @@ export async function openXlsx(archive: Archive): Promise<Workbook> {
     return resolved(folder, found.target);
   });
   const styles = pathOf("/styles");
-  const isDateStyle = styles === null ? [] : await readStyles(archive, styles);
+  const dateStyles = styles === null ? [] : await readStyles(archive, styles);
   const stringsPath = pathOf("/sharedStrings");
   // Read when the first sheet is, and once.
   let shared: Promise<readonly string[]> | null = null;
+  const dates = is1904 ? "serial-1904" : "serial-1900";
+  const reading = compileReading({ kind: "local", encoding: dates });
+  if (!reading.ok) throw new Error("day numbers have a reading");
   return {
     format: "xlsx",
-    dates: is1904 ? "serial-1904" : "serial-1900",
+    dates,
     sheets,
     async *rows(sheet, onShare) {
       const path = paths[sheet] ?? null;
       if (path === null) return;
       shared ??= stringsPath === null ? Promise.resolve([]) : readStrings(archive, stringsPath);
-      yield* sheetRows(archive, path, await shared, isDateStyle, onShare);
+      const known = { shared: await shared, dateStyles, days: reading.value };
+      yield* sheetRows(archive, path, known, onShare);
     },
     close: () => archive.close(),
   };
@@ -107,17 +120,17 @@ async function readWorkbook(archive: Archive, path: string) {
   return { sheets, is1904 };
 }
 
-/** Whether each style of cells shows numbers as dates. */
-async function readStyles(archive: Archive, path: string): Promise<readonly boolean[]> {
+/** What each style of cells shows of numbers as dates; null for other numbers. */
+async function readStyles(archive: Archive, path: string): Promise<readonly (DateFormat | null)[]> {
   const formats = new Map<number, string>();
-  const styles: boolean[] = [];
+  const styles: (DateFormat | null)[] = [];
   await readWholeXml(archive, path, SPREADSHEET, {
     open(name, { numFmtId, formatCode = "" }, parent) {
       // Differences for conditional formats have number formats too, with numbers of their own.
       if (name === "numFmt" && parent === "numFmts") formats.set(Number(numFmtId), formatCode);
       else if (name === "xf" && parent === "cellXfs") {
         const id = Number(numFmtId ?? 0);
-        styles.push(isDateFormat(id, formats.get(id)));
+        styles.push(dateFormatOf(id, formats.get(id)));
       }
     },
   });
@@ -188,8 +201,7 @@ class CellText {
 async function* sheetRows(
   archive: Archive,
   path: string,
-  shared: readonly string[],
-  isDateStyle: readonly boolean[],
+  known: CellsKnown,
   onShare?: (share: number) => void,
 ): AsyncGenerator<readonly SheetRow[]> {
   let rows: SheetRow[] = [];
@@ -235,7 +247,7 @@ async function* sheetRows(
           if (cells.some((each) => each !== undefined)) rows.push({ number, cells });
         } else if (name === "c") {
           const text = cell.type === "inlineStr" ? inline.end() : value;
-          const read = readCell(cell.type, text, shared, isDateStyle[cell.style] ?? false);
+          const read = readCell(cell, text, known);
           if (read !== undefined && column < MAX_SHEET_COLUMNS) cells[column] = read;
         } else inline.close(name);
       },
@@ -248,12 +260,32 @@ async function* sheetRows(
   }
 }
 
+/** What the cells of a sheet depend on. */
+interface CellsKnown {
+  readonly shared: readonly string[];
+  readonly dateStyles: readonly (DateFormat | null)[];
+  /** Reads the workbook's day numbers. */
+  readonly days: CompiledReading;
+}
+
+/**
+ * A number that the sheet shows as a date. A time of day alone is none, and nor are the days up to 60 of the 1900 system,
+ * where programs show another day.
+ */
+function dateCell(text: string, format: DateFormat, days: CompiledReading): SheetCell {
+  const read = days.read(text);
+  if (read.state !== "dated" || read.notices !== undefined) return { text, type: "date" };
+  // Midnight is a time like any other, where times are shown.
+  const isDay = format === "day" && read.ms % MS_PER_DAY === 0;
+  const shown = isDay ? isoDay(dayOf(wallMs(read.ms))) : isoWall(wallMs(read.ms));
+  return { text, type: "date", shown };
+}
+
 /** A cell by its type (ISO/IEC 29500-1, 18.18.11); none where it is empty. */
 function readCell(
-  type: string,
+  { type, style }: { readonly type: string; readonly style: number },
   text: string,
-  shared: readonly string[],
-  isDate: boolean,
+  { shared, dateStyles, days }: CellsKnown,
 ): SheetCell | undefined {
   switch (type) {
     case "s": {
@@ -264,7 +296,9 @@ function readCell(
       return { text: text === "1" || text === "true" ? "true" : "false", type: "boolean" };
     case "n":
       if (text === "") return undefined;
-      return { text: plainNumber(text), type: isDate ? "date" : "number" };
+      return dateStyles[style] == null
+        ? { text: plainNumber(text), type: "number" }
+        : dateCell(plainNumber(text), dateStyles[style], days);
     case "d":
       return text === "" ? undefined : { text, type: "text" };
     case "e":
