@@ -584,8 +584,12 @@ export class OrismaClient<L extends object = AnyListings> {
   }
 
   /** Sets how columns of a source are read, from their strings as they came. */
-  setReadings(name: string, columns: Columns, { force = false }: Forced = {}) {
-    const body = { columns, force };
+  setReadings(
+    name: string,
+    columns: Columns,
+    { force = false, partly = false }: Forced & { readonly partly?: boolean } = {},
+  ) {
+    const body = { columns, force, partly };
     return this.call("PUT /v1/sources/{name}/readings", { path: { name }, body });
   }
 

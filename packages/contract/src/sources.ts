@@ -98,6 +98,8 @@ export const NEW_READINGS = z.strictObject({
     .refine((columns) => Object.keys(columns).length > 0, "one column at least"),
   /** Set them although listings would no longer be served. */
   force: z.boolean().default(false),
+  /** Of an attached table: omit columns whose reading no query can express, and set the others. */
+  partly: z.boolean().default(false),
 });
 
 /** A source to be declared. */
@@ -243,6 +245,10 @@ export const IMPORT_REPORT = z
         lost: z.number().describe("Cells that were edited, whose records are not in the file."),
       })
       .describe("What became of edits that the file says otherwise.")
+      .exactOptional(),
+    omitted: z
+      .record(z.string(), z.array(RENDERED_FAULT))
+      .describe("With partly: the columns that were not set, and why.")
       .exactOptional(),
     columns: z.record(
       z.string(),

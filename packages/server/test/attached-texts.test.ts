@@ -10,7 +10,7 @@ import { startEngine, type Engine } from "../src/database/index.js";
 const PASSWORD = "tow-rope";
 const DATABASE = "orisma_reaches";
 
-/** Dredging of the reaches: texts of many forms, and months in columns of their own. */
+/** Dredging of the reaches: strings of many forms, and months in columns of their own. */
 const CREATE = `CREATE TABLE dredging (
   id INT NOT NULL PRIMARY KEY, begun VARCHAR(40), told_at VARCHAR(40), since VARCHAR(20),
   year INT, month INT, month_digits INT, details JSON,
@@ -153,7 +153,7 @@ function attach(user: string, more = {}) {
 const idsOf = (found: { readonly records: readonly { readonly id: string | number }[] }) =>
   found.records.map(({ id }) => Number(id)).sort();
 
-describe("texts of many forms in a table of yours", () => {
+describe("strings of many forms in a table of yours", () => {
   test.each([
     ["begun", [2, 3], [5], [6]],
     ["told_at", [2, 3], [5], [6]],

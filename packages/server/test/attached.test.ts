@@ -389,6 +389,23 @@ describe("a source that is a table of an attached database", () => {
         { path: "columns.gauge", code: "storage.reading" },
       ],
     });
+    // Partly, the others are set all the same, and what is not is said.
+    const set = await running.client.setReadings(
+      "readings",
+      {
+        compact: {
+          type: "date",
+          reading: { kind: "date", encoding: "text", patterns: ["yyyyMMdd"] },
+        },
+        serial: { type: "date", reading: { kind: "date", encoding: "native" } },
+      },
+      { partly: true },
+    );
+    expect(Object.keys(set.columns)).toEqual(["compact"]);
+    expect(set.omitted?.serial).toMatchObject([{ code: "storage.reading" }]);
+    const { columns } = await running.client.source("readings");
+    const serial = columns.find(({ name }) => name === "serial");
+    expect(serial).toMatchObject({ reading: { encoding: "serial-1900" } });
   });
 
   test("a record is shown cell by cell as it stands", async () => {

@@ -61,7 +61,7 @@ const ISO_MOMENTS = [
 ];
 const MIXED = ["d MMM yy", "yyyy-MM-dd", "dd/MM/yyyy", "MM/dd/yyyy"];
 
-/** Columns of texts of several forms, each with texts that are nearly of one. */
+/** Columns of strings of several forms, each with strings that are nearly of one. */
 const COLUMNS: readonly Encoded[] = [
   forms(
     "short names",
@@ -199,7 +199,7 @@ const COLUMNS: readonly Encoded[] = [
   },
 ];
 
-describe.each(DATABASES)("texts of several forms, in %s", (database) => {
+describe.each(DATABASES)("strings of several forms, in %s", (database) => {
   const table = columnsIn(database, COLUMNS);
   const catalogue = new Map([...table.columns].map(([name, { column }]) => [name, column]));
   const raw = rawRows(database, RECORDS, SEED, COLUMNS);

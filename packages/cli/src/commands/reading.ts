@@ -48,7 +48,11 @@ async function setReading(context: Context, name: string, options: ReadingOption
     await context.print(options.json === true ? toJson(previews) : previewText(previews));
     return;
   }
-  const work = client.setReadings(name, columns, { force: options.force === true });
+  const work = client.setReadings(name, columns, {
+    force: options.force === true,
+    // What is certain of some columns is not kept from being by others.
+    partly: options.certain === true,
+  });
   const report = await withProgress(client, name, context.note, work);
   await context.print(options.json === true ? toJson(report) : reportText(report));
   const dates = Object.entries(columns).filter(([, { type }]) => type === "date");

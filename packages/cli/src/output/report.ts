@@ -54,6 +54,9 @@ export function reportText(report: ImportReport): string {
       return `  ${place}, ${name}: ${message}\n`;
     }),
   );
+  const omitted = Object.entries(report.omitted ?? {}).flatMap(([, faults]) =>
+    faults.map(({ message }) => `  not set: ${message}\n`),
+  );
   const right = true;
   const table = drawTable(
     [
@@ -79,7 +82,7 @@ export function reportText(report: ImportReport): string {
       : `  ${refused} ${refused === 1 ? "row was" : "rows were"} refused; orisma sources imports ${source} --refused${load} shows them\n`) +
     editsText(report.edits) +
     (rows.length === 0 ? "" : `\n${table}`) +
-    (notices.length === 0 ? "" : `\n${notices.join("")}`) +
+    ([...notices, ...omitted].length === 0 ? "" : `\n${[...notices, ...omitted].join("")}`) +
     (unreadables.length === 0 ? "" : `\nUnreadable, kept as they came:\n${unreadables.join("")}`)
   );
 }

@@ -322,7 +322,7 @@ function Certain({ name, profile }: { readonly name: string; readonly profile: S
       service.setReadings(
         name,
         Object.fromEntries(certain.map((column) => [column.name, sentOf(draftOf(column))])),
-        { force },
+        { force, partly: true },
       ),
     onSuccess: () => queries.invalidateQueries(),
   });
@@ -355,6 +355,11 @@ function Certain({ name, profile }: { readonly name: string; readonly profile: S
           onForce={() => save.mutate(true)}
         />
       ) : null}
+      {Object.entries(save.data?.omitted ?? {}).map(([column, [fault]]) => (
+        <p key={column} className="mt-2" role="status">
+          Not set: {fault?.message}
+        </p>
+      ))}
     </div>
   );
 }

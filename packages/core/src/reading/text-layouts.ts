@@ -28,7 +28,7 @@ export interface TextLayout {
 }
 
 /** Forms of one pattern at most. */
-const MOST_LAYOUTS = 250;
+const MAX_LAYOUTS = 250;
 
 /**
  * Every form that a text can have which is spelled just as a pattern writes it (see {@link Reading.exact}): one for
@@ -60,8 +60,8 @@ export function textLayoutsOf(
   ];
   for (const piece of pieces) {
     const ways = waysOf(piece, names, locale);
-    if (layouts.length * ways.length > MOST_LAYOUTS) {
-      return `its strings have more than ${MOST_LAYOUTS} forms`;
+    if (layouts.length * ways.length > MAX_LAYOUTS) {
+      return `its strings have more than ${MAX_LAYOUTS} forms`;
     }
     layouts = layouts.flatMap((layout) => ways.map((way) => withPart(layout, way)));
   }

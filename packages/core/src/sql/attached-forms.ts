@@ -84,7 +84,7 @@ export const INTERNET_PATTERNS = [
   "EEE, d MMM yyyy HH:mm:ss Z",
 ];
 
-/** A column whose values are read as texts. */
+/** A column whose values are read as strings. */
 export interface FormColumn {
   /** The plain column. */
   readonly column: Fragment;
@@ -191,12 +191,12 @@ function firstOf(values: readonly Fragment[]): Fragment {
   return another === undefined ? only : sql`COALESCE(${joined(values, sql`, `)})`;
 }
 
-/** Whether the texts of a form are of whole days, so that each day has its own. */
+/** Whether the strings of a form are of whole days, so that each day has its own. */
 function isDayForm({ parts }: TextLayout): boolean {
   return !["hour", "hour12", "offset"].some((field) => parts.has(field as Field));
 }
 
-/** Gives the texts that name a day, in each pattern of a column. */
+/** Gives the strings that name a day, in each pattern of a column. */
 function spellerOf({ reading, compiled }: Column): (ms: number) => readonly string[] {
   const { patterns = [] } = reading;
   const writers = patterns.flatMap((pattern) => {

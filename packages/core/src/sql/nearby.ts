@@ -23,7 +23,7 @@ export function nearbyOf(layouts: readonly TextLayout[], column: Fragment): Near
   };
 }
 
-/** The same of texts that begin with a column of years. */
+/** The same of strings that begin with a column of years. */
 export function nearbyYears(layouts: readonly TextLayout[], column: Fragment): Nearby {
   const begin = layouts.every(({ parts }) => parts.get("year")?.at === 0);
   const bound = (ms: number, days: number, compared: (year: Fragment) => Fragment) => {

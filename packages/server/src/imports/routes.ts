@@ -82,8 +82,8 @@ function addImports(router: Router, { sources, imports }: ImportParts): void {
   route(
     router,
     "PUT /v1/sources/{name}/readings",
-    async ({ path: { name }, body: { columns, force } }) =>
-      (await sources.setAttachedReadings(name, columns, force)) ??
+    async ({ path: { name }, body: { columns, force, partly } }) =>
+      (await sources.setAttachedReadings(name, columns, { force, partly })) ??
       imports.setReadings(name, columns, force),
   );
 

@@ -16,6 +16,7 @@ import {
   compileReading,
   epochMs,
   fault,
+  renderFault,
   success,
   withLocation,
   type Fault,
@@ -446,12 +447,12 @@ export class Sources {
 
   /**
    * Understands columns of an attached table otherwise from now on, and reports what comes of it;
-   * null for an imported source.
+   * null for an imported source. Partly, columns that no query can express are omitted, unless all are.
    */
   async setAttachedReadings(
     name: string,
-    columns: Readonly<Record<string, ColumnDeclaration>>,
-    force: boolean,
+    sentColumns: Readonly<Record<string, ColumnDeclaration>>,
+    { force, partly }: { readonly force: boolean; readonly partly: boolean },
   ): Promise<ImportReport | null> {
     if (this.need(name).attached === null) {
       this.needOwn(name);
@@ -459,16 +460,28 @@ export class Sources {
     }
     const source = await this.#whole(name);
     const names = source.columns.map((column) => column.name);
-    const faults = [...columnFaults(columns, names)];
-    const isReadable = faults.length === 0;
+    const faults = [...columnFaults(sentColumns, names)];
+    if (faults.length > 0) throw problemOf(faults);
+    const refused = new Map(
+      source.columns.flatMap((column): readonly (readonly [string, readonly Fault[]])[] => {
+        const sent = sentColumns[column.name];
+        if (sent === undefined) return [];
+        const found = attachedColumnFaults(column, sent, source.attached?.parts);
+        return found.length === 0 ? [] : [[column.name, found]];
+      }),
+    );
+    const columns = Object.fromEntries(
+      Object.entries(sentColumns).filter(([column]) => !refused.has(column)),
+    );
+    if (refused.size > 0 && (!partly || Object.keys(columns).length === 0)) {
+      throw problemOf([...refused.values()].flat());
+    }
     const confirmed = source.columns.map((column) => {
       const sent = columns[column.name];
       if (sent === undefined) return column;
-      if (isReadable) faults.push(...attachedColumnFaults(column, sent, source.attached?.parts));
       const { reading, type, written } = columnEntity(column.name, column.position, sent);
       return Object.assign(column, { type, written, reading: reading ?? null });
     });
-    if (faults.length > 0) throw problemOf(faults);
     if (!force) refuseBreaking(name, this.brokenByReadings(name, columns));
     const named = confirmed.filter((column) => columns[column.name] !== undefined);
     await this.dataSource.transaction(async (manager) => {
@@ -479,7 +492,12 @@ export class Sources {
     });
     await this.refresh(source.id);
     const sample = await this.#sampleOf(this.need(name));
-    return reportAttached(sample.source, columns, sample.gateway);
+    const report = await reportAttached(sample.source, columns, sample.gateway);
+    if (refused.size === 0) return report;
+    const omitted = [...refused].map(
+      ([column, found]) => [column, found.map(renderFault)] as const,
+    );
+    return { ...report, omitted: Object.fromEntries(omitted) };
   }
 
   /** Shows every cell of one record as it came, beside what it is read as. */
