@@ -371,6 +371,26 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.call("POST /v1/listings/{name}/deliveries/{id}/runs/{run}/retry", { path });
   }
 
+  /** One's own views of a listing, by name. */
+  async views(listing: string) {
+    return (await this.call("GET /v1/listings/{name}/views", { path: { name: listing } })).views;
+  }
+
+  /** Keeps a view of a listing, in place of the one of that name. */
+  putView(
+    listing: string,
+    view: string,
+    body: SentBody<Calls["PUT /v1/listings/{name}/views/{view}"]>,
+  ): Returned<"PUT /v1/listings/{name}/views/{view}"> {
+    const path = { name: listing, view };
+    return this.call("PUT /v1/listings/{name}/views/{view}", { path, body });
+  }
+
+  /** Deletes a view of one's own. */
+  async deleteView(listing: string, view: string): Promise<void> {
+    await this.call("DELETE /v1/listings/{name}/views/{view}", { path: { name: listing, view } });
+  }
+
   /** Makes a private address of a listing for a calendar or a reader of feeds, which needs no key. */
   createFeed(
     listing: string,

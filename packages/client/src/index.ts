@@ -18,6 +18,7 @@ export type {
   KeyDescription,
   CopiedListing,
   CreatedFeed,
+  View,
   ActionReport,
   ChangeRights,
   DeliveryDescription,

@@ -5,6 +5,7 @@ import { DATE_CALLS } from "./dates.js";
 import { DELIVERY_CALLS } from "./deliveries.js";
 import { EDIT_CALLS } from "./edits.js";
 import { FEED_CALLS } from "./feeds.js";
+import { VIEW_CALLS } from "./views.js";
 import { FILE_CALLS } from "./files.js";
 import { FILTER_CALLS } from "./filters.js";
 import { HOLIDAY_CALLS } from "./holidays.js";
@@ -30,6 +31,7 @@ export type Calls = typeof WINDOW_CALLS &
   typeof DELIVERY_CALLS &
   typeof EDIT_CALLS &
   typeof FEED_CALLS &
+  typeof VIEW_CALLS &
   typeof ACCESS_CALLS &
   typeof AUDIT_CALLS &
   typeof UPKEEP_CALLS &
@@ -49,6 +51,7 @@ export const CALLS: Calls = {
   ...DELIVERY_CALLS,
   ...EDIT_CALLS,
   ...FEED_CALLS,
+  ...VIEW_CALLS,
   ...ACCESS_CALLS,
   ...AUDIT_CALLS,
   ...UPKEEP_CALLS,

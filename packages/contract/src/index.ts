@@ -87,3 +87,4 @@ export { type LadderDescription, LADDER } from "./windows.js";
 export { FINDING, type Finding } from "./upkeep.js";
 export { AUDIT_DETAILS, AUDIT_ENTRY, type AuditDetails, type AuditEntry } from "./audit.js";
 export type { CreatedFeed, FeedDescription } from "./feeds.js";
+export { VIEW_NAME, type View } from "./views.js";

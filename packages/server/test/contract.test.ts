@@ -13,6 +13,7 @@ import { filterRoutes } from "../src/filters/index.js";
 import { deliveryRoutes } from "../src/deliveries/index.js";
 import { editRoutes } from "../src/edits/index.js";
 import { feedRoutes } from "../src/feeds/index.js";
+import { viewRoutes } from "../src/views/index.js";
 import { pageRoutes } from "../src/pages/index.js";
 import { listingRoutes, schemaRoutes } from "../src/listings/index.js";
 import { openApiRoutes } from "../src/openapi/index.js";
@@ -139,6 +140,7 @@ test("every call of the contract is served, and nothing else", () => {
     editRoutes({} as never),
     deliveryRoutes(none, none),
     feedRoutes({} as never),
+    viewRoutes({} as never),
     pageRoutes(none, none, none),
     healthRoutes(none, none, () => false),
     metricsRoutes(none),

@@ -29,7 +29,7 @@ export function Menu(props: { readonly label: string; readonly children: ReactNo
         aria-expanded={isOpen}
         onClick={() => setOpen(!isOpen)}
       >
-        {props.label}
+        <span className="max-w-40 truncate">{props.label}</span>
         <ChevronDown className="size-4" aria-hidden />
       </button>
       {isOpen ? (

@@ -33,6 +33,7 @@ import { suggestionsFor } from "./suggestions.js";
 import { useListingCommands } from "./useListingCommands.js";
 import { useRecords } from "./useRecords.js";
 import { useReset } from "./useReset.js";
+import { searchOfView, useRecent, useViews } from "./views.js";
 import { corrected, searchOf, stateOf, valueOf, withParameters, type PageState } from "./state.js";
 
 /** A listing's page: its sentence, its records, and what there is to know about them. */
@@ -42,6 +43,7 @@ export function ListingPage() {
     queryKey: ["listing", name],
     queryFn: ({ signal }) => service.listing(name, signal),
   });
+  const isOpening = useOpeningView(name);
   useEffect(() => {
     if (listing.data !== undefined) document.title = `${listing.data.title} – Orisma`;
   }, [listing.data]);
@@ -51,13 +53,31 @@ export function ListingPage() {
         <Message kind="error" title="This listing cannot be shown">
           {listing.error.message}
         </Message>
-      ) : listing.data === undefined ? (
+      ) : listing.data === undefined || isOpening ? (
         <div className="skeleton h-96 w-full" />
       ) : (
         <Listing key={name} listing={listing.data} />
       )}
     </Frame>
   );
+}
+
+/**
+ * Goes to the view that a listing opens with, where its address says nothing else; whether that is still to be found
+ * out. What cannot be found out keeps nobody from the records.
+ */
+function useOpeningView(name: string): boolean {
+  const { search, hash } = useLocation();
+  const navigate = useNavigate();
+  const [opened, setOpened] = useState<string | null>(search === "" ? null : name);
+  const views = useViews(name);
+  useEffect(() => {
+    if (opened === name || views.isPending) return;
+    const view = search === "" ? views.data?.find(({ isDefault }) => isDefault) : undefined;
+    if (view !== undefined) void navigate({ search: searchOfView(view), hash }, { replace: true });
+    setOpened(name);
+  }, [opened, name, views.isPending, views.data, search, hash, navigate]);
+  return opened !== name;
 }
 
 function Listing({ listing }: { readonly listing: ListingDetails }) {
@@ -80,6 +100,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
   const { reset, undo } = useReset(state, go);
   const { records, problem, answer, isAway, current } = useRecords(listing, state);
   const mayExplain = useMay("author");
+  const views = useViews(listing.name);
   const { context, today } = clockOf(
     listing,
     useCalendar(listing.calendar),
@@ -90,6 +111,8 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
     ...extentClauses(listing, answer),
     ...(answer?.meta.clauses ?? requestedClauses(listing, state)),
   ];
+  const isNow = answer !== undefined && !records.isPlaceholderData;
+  useRecent(listing, state, isNow ? wordsOf(answer.meta.clauses ?? []) : null);
   // A page is read from its first record on.
   const turnTo = (link: string | null) => {
     const { cursor: _here, ...first } = state;
@@ -104,6 +127,8 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
     onClear: reset,
     onPage: turnTo,
     onGoTo: (place) => void navigate({ search, hash: place }),
+    views: views.data ?? [],
+    onView: (view) => void navigate({ search: searchOfView(view) }),
     suggest: (text) =>
       suggestionsFor(text, listing, state, context).map(({ name, to }) => ({
         name,
@@ -198,6 +223,10 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
       ) : null}
     </ChangedContext>
   );
+}
+
+function wordsOf(clauses: readonly Clause[]): string {
+  return clauses.map(({ words }) => words).join(", ");
 }
 
 /** The answer, or why there is none now. */

@@ -8,6 +8,7 @@ import { useMay } from "../service/session.js";
 import { Downloads } from "./Downloads.js";
 import { ListingActions } from "./ListingActions.js";
 import { searchOf, valueOf, withParameters, type PageState } from "./state.js";
+import { ViewMenu } from "./ViewMenu.js";
 import { codeOf } from "../service/connection.js";
 
 const AnotherDay = lazy(() => codeOf(() => import("./AnotherDay.js")));
@@ -18,6 +19,7 @@ const EditHistory = lazy(() => codeOf(() => import("./EditHistory.js")));
 const FeedAddresses = lazy(() => codeOf(() => import("./FeedAddresses.js")));
 const Overrides = lazy(() => codeOf(() => import("./Overrides.js")));
 const SaveView = lazy(() => codeOf(() => import("./SaveView.js")));
+const Views = lazy(() => codeOf(() => import("./Views.js")));
 const WhyRecord = lazy(() => codeOf(() => import("./WhyRecord.js")));
 
 /** A part of a listing's page that opens above its records, at a place of the address. */
@@ -72,6 +74,10 @@ function toolsOf(props: ToolsProps, mayMoveClock: boolean, hash: string): readon
       content: () => (
         <WhyRecord key={`${key} ${hash}`} listing={listing} state={state} answer={answer} />
       ),
+    },
+    {
+      ...{ place: "#views", name: "Views", close: "Close the views", ...rare },
+      content: () => <Views listing={listing} state={state} />,
     },
     {
       ...{ place: "#feed", name: "Calendar and feed", close: "Close calendar and feed", ...rare },
@@ -153,6 +159,14 @@ export function Tools(props: ToolsProps) {
               {tool.name}
             </button>
           ))}
+        <ViewMenu
+          listing={listing}
+          state={state}
+          onKeep={() => {
+            const search = searchOf(state).toString();
+            void navigate({ search, hash: "#views" }, { preventScrollReset: true });
+          }}
+        />
         <Menu label="Download">
           <Downloads listing={listing} state={state} />
         </Menu>

@@ -1,4 +1,4 @@
-import type { ListingDetails } from "@orisma/client";
+import type { ListingDetails, View } from "@orisma/client";
 import type { RecordsAnswer } from "@orisma/core/internal";
 import { useCommands, type Command } from "../frame/commands.js";
 import { narrowable } from "./narrowing.js";
@@ -13,10 +13,13 @@ export function useListingCommands(props: {
   readonly onClear: () => void;
   readonly onPage: (link: string) => void;
   readonly onGoTo: (place: string) => void;
+  readonly views: readonly View[];
+  readonly onView: (view: View) => void;
   /** What the page makes of a typed text. */
   readonly suggest: (text: string) => readonly Command[];
 }): void {
   const { listing, answer, mayExplain, onOpen, onClear, onPage, onGoTo, suggest } = props;
+  const { views, onView } = props;
   const mainLabel = listing.labels?.[listing.mainDate] ?? listing.mainDate;
   useCommands(
     [
@@ -34,6 +37,8 @@ export function useListingCommands(props: {
         run: () => onOpen({ kind: "column", column }),
       })),
       ...pageCommands(answer, onPage),
+      ...views.map((view) => ({ name: `View: ${view.name}`, run: () => onView(view) })),
+      { name: "Keep this view", run: () => onGoTo("#views") },
       { name: "Summarise", run: () => onGoTo("#summary") },
       { name: "Why a record is included or excluded", run: () => onGoTo("#record") },
       ...(mayExplain

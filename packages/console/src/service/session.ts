@@ -20,6 +20,13 @@ export function useSession(): UseQueryResult<Session> {
   });
 }
 
+/** The name of who is signed in; the owner's is that of a session. Undefined before that is known. */
+export function useWho(): string | undefined {
+  const { data } = useSession();
+  if (data === undefined) return undefined;
+  return data.person?.name ?? data.key?.name ?? "session";
+}
+
 const RANKS: readonly Role[] = ["reader", "author", "owner"];
 
 /** Whether who is signed in has at least a role; not before that is known. */

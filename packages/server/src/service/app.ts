@@ -19,6 +19,7 @@ import {
 import { deliveryRoutes, type Deliveries } from "../deliveries/index.js";
 import { editRoutes, type Edits } from "../edits/index.js";
 import { feedRoutes, type Feeds } from "../feeds/index.js";
+import { viewRoutes, type Views } from "../views/index.js";
 import { dateRoutes } from "../dates/index.js";
 import { filterRoutes } from "../filters/index.js";
 import {
@@ -77,6 +78,7 @@ export interface AppParts {
   readonly deliveries: Deliveries;
   readonly edits: Edits;
   readonly feeds: Feeds;
+  readonly views: Views;
   readonly holidays: HolidayLists;
   readonly windows: NamedWindows;
   readonly records: Records;
@@ -134,6 +136,7 @@ export function makeApp(parts: AppParts): Express {
   app.use(editRoutes(parts));
   app.use(deliveryRoutes(parts.deliveries, listings));
   app.use(feedRoutes(parts));
+  app.use(viewRoutes(parts));
   app.use(listingRoutes(listings, parts.windows));
   app.use(auditRoutes(parts.audit));
   app.use(upkeepRoutes(parts.backups, parts.doctor));

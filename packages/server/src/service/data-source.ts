@@ -9,6 +9,7 @@ import { MIGRATIONS } from "../database/index.js";
 import { Delivery, DeliveryRunEntity } from "../deliveries/index.js";
 import { Edit, EditedCell } from "../edits/index.js";
 import { Feed } from "../feeds/index.js";
+import { SavedView } from "../views/index.js";
 import { FormerName, Listing, ListingVersion, Override } from "../listings/index.js";
 import { RecentChoice } from "../records/index.js";
 import type { DatabaseLogin } from "../settings/index.js";
@@ -78,6 +79,7 @@ export function makeDataSource(login: DatabaseLogin): DataSource {
       Edit,
       EditedCell,
       Feed,
+      SavedView,
       FormerName,
       Listing,
       ListingVersion,

@@ -16,6 +16,7 @@ import { AttachedDatabases } from "../attached/index.js";
 import { Deliveries, Outbox, Webhooks } from "../deliveries/index.js";
 import { EditWriter, Edits, KeepEdits } from "../edits/index.js";
 import { Feeds } from "../feeds/index.js";
+import { Views } from "../views/index.js";
 import { HolidayLists } from "../calendars/index.js";
 import { makeApp } from "./app.js";
 import { limitStatements, makeDataSource } from "./data-source.js";
@@ -348,6 +349,7 @@ async function makeParts(
   });
   sources.indexes.serve((source) => listings.filteredColumns(source));
   const feeds = new Feeds(dataSource, (id) => access.callerOf(id), now);
+  const views = new Views(dataSource, now);
   const edits = new Edits({
     dataSource,
     gateway,
@@ -364,10 +366,14 @@ async function makeParts(
     callerOf: (id) => access.callerOf(id),
   });
   listings.onUses(async (name) => [...(await feeds.uses(name)), ...(await deliveries.uses(name))]);
-  listings.onRemoving((manager, name) => deliveries.forget(manager, name));
+  listings.onRemoving(async (manager, name) => {
+    await deliveries.forget(manager, name);
+    await views.forget(manager, name);
+  });
   listings.onRenaming(async (manager, from, to) => {
     await edits.renameListing(manager, from, to);
     await feeds.renameListing(manager, from, to);
+    await views.renameListing(manager, from, to);
     await deliveries.renameListing(manager, from, to);
     const renamed = [
       await overrides.renameListing(manager, from, to),
@@ -380,6 +386,7 @@ async function makeParts(
   access.onRotated(async (before, after) => {
     await edits.moveTo(before, after);
     await feeds.moveTo(before, after);
+    await views.moveTo(before, after);
     await deliveries.moveTo(before, after);
   });
   listings.onDeclared((source) => indexing.ensure(source));
@@ -407,6 +414,7 @@ async function makeParts(
     deliveries,
     edits,
     feeds,
+    views,
     indexing,
     access,
     databases,

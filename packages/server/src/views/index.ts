@@ -1,0 +1,3 @@
+export { SavedView } from "./entities.js";
+export { viewRoutes } from "./routes.js";
+export { Views } from "./service.js";
