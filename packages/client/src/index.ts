@@ -17,6 +17,7 @@ export type {
   Finding,
   KeyDescription,
   CopiedListing,
+  AttachedTableDetails,
   CreatedFeed,
   View,
   ActionReport,

@@ -3,11 +3,12 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "./App.js";
-import { applyTheme, storedTheme } from "./frame/theme.js";
+import { applyDensity, applyTheme, storedDensity, storedTheme } from "./frame/theme.js";
 import { isSignedOut, noteFailure } from "./service/connection.js";
 import "./style.css";
 
 applyTheme(storedTheme());
+applyDensity(storedDensity());
 
 const queries = new QueryClient({
   // Wherever a session ends or the service is away, the page says so, and goes on where it was.

@@ -253,6 +253,46 @@ describe("the first screen", () => {
     }
   });
 
+  // Twice as large, a page of 1280 by 800 has half of it.
+  test.each([
+    [640, 400],
+    [360, 640],
+  ])("has records at %i by %i", async (width, height) => {
+    const { page } = opened;
+    await page.setViewportSize({ width, height });
+    try {
+      await on.open("");
+      const bottoms = await page
+        .locator("tbody tr")
+        .evaluateAll((rows) => rows.map((row) => row.getBoundingClientRect().bottom));
+      expect(bottoms.filter((bottom) => bottom <= height).length).toBeGreaterThanOrEqual(3);
+      // What has no room in the bar is under More.
+      await page.getByRole("button", { name: "More", exact: true }).click();
+      await page.getByRole("button", { name: "Summarise", exact: true }).click();
+      await page.getByRole("region", { name: "Summarise" }).waitFor();
+    } finally {
+      await page.setViewportSize({ width: 1280, height: 800 });
+    }
+  });
+
+  test("has more rows where they are compact, which is remembered", async () => {
+    const { page } = opened;
+    const height = async () => {
+      await on.open("");
+      const box = await page.locator("tbody tr").first().boundingBox();
+      return Math.round(box?.height ?? 0);
+    };
+    expect(await height()).toBeGreaterThan(35);
+    await page.getByRole("button", { name: "More", exact: true }).click();
+    await page.getByRole("button", { name: "Compact rows" }).click();
+    // No lower than what a finger finds.
+    expect(await height()).toBeLessThan(30);
+    expect(await height()).toBeGreaterThanOrEqual(24);
+    await page.getByRole("button", { name: "More", exact: true }).click();
+    await page.getByRole("button", { name: "Roomy rows" }).click();
+    expect(await height()).toBeGreaterThan(35);
+  });
+
   test("has a line with the count and the headings at its top when it is scrolled", async () => {
     const { page } = opened;
     await page.setViewportSize({ width: 1280, height: 320 });

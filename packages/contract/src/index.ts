@@ -12,7 +12,7 @@ export type {
   Answer,
 } from "./call.js";
 export { type Calls, CALLS } from "./calls.js";
-export type { AttachedDatabase, AttachedTable } from "./databases.js";
+export type { AttachedDatabase, AttachedTable, AttachedTableDetails } from "./databases.js";
 export {
   LISTING,
   SENT_LISTING,

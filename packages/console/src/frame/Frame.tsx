@@ -27,12 +27,12 @@ export function Frame(props: {
       <a href="#content" className="sr-only focus:not-sr-only focus:absolute focus:p-2">
         Skip to the content
       </a>
-      <header className="flex flex-wrap items-center gap-x-4 border-b-4 border-primary bg-base-200 px-4 py-2 sm:px-8">
+      <header className="flex flex-wrap items-center gap-x-4 border-b-4 border-primary bg-base-200 px-4 py-2 max-md:gap-x-2 max-md:py-1 sm:px-8">
         <img src="/mark.svg" alt="" className="size-7" />
         <span className="font-sentence text-xl font-semibold tracking-wide">Orisma</span>
         <nav
           aria-label="Pages"
-          className="order-last flex w-full flex-wrap items-baseline gap-x-3 sm:order-none sm:w-auto"
+          className="order-last flex w-full flex-wrap items-baseline gap-x-3 max-md:-mx-2 max-md:gap-x-0 max-md:text-sm sm:order-none sm:mx-0 sm:w-auto"
         >
           <NavLink to="/listings" className={LINK}>
             Listings
@@ -57,7 +57,7 @@ export function Frame(props: {
       <Keys />
       <Running />
       {saysAway ? null : <AwayNotice />}
-      <main id="content" className="flex-1 px-4 py-4 sm:px-8">
+      <main id="content" className="flex-1 px-4 py-4 max-md:py-2 sm:px-8">
         {children}
       </main>
     </div>
@@ -65,7 +65,7 @@ export function Frame(props: {
 }
 
 const LINK =
-  "rounded-field px-2 py-1 whitespace-nowrap aria-[current=page]:font-semibold aria-[current=page]:underline aria-[current=page]:decoration-accent aria-[current=page]:decoration-4 aria-[current=page]:underline-offset-8";
+  "rounded-field px-2 py-1 whitespace-nowrap max-md:px-1.5 aria-[current=page]:font-semibold aria-[current=page]:underline aria-[current=page]:decoration-accent aria-[current=page]:decoration-4 aria-[current=page]:underline-offset-8";
 
 /** The way to what was imported, for those who may see it. */
 function SourcesLink() {

@@ -1,15 +1,15 @@
-import { nameFromFile } from "@orisma/core/internal";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { service } from "../service/service.js";
+import { freeName } from "../sources/free-name.js";
 import type { UploadedFile } from "./UploadFile.js";
 import { ImportProgress, ImportFailed } from "./ImportProgress.js";
 
 /** Names a source and takes the file, with a bar that shows how far it has come. */
 export function ImportNew(props: UploadedFile & { readonly taken: readonly string[] }) {
   const { file, inspection, options, taken, onDone } = props;
-  const [name, setName] = useState(() => nameFrom(file.name, taken));
+  const [name, setName] = useState(() => freeName(file.name, taken));
   const [key, setKey] = useState("");
   const [isCreated, setCreated] = useState(false);
   const abort = useRef(new AbortController());
@@ -88,14 +88,4 @@ export function ImportNew(props: UploadedFile & { readonly taken: readonly strin
       {take.isError ? <ImportFailed error={take.error} /> : null}
     </form>
   );
-}
-
-/** A name that is not taken, from that of a file. */
-function nameFrom(file: string, taken: readonly string[]): string {
-  const name = nameFromFile(file);
-  const lower = new Set(taken.map((each) => each.toLowerCase()));
-  for (let count = 1; ; count++) {
-    const found = count === 1 ? name : `${name}-${count}`;
-    if (!lower.has(found.toLowerCase())) return found;
-  }
 }

@@ -1,7 +1,7 @@
 import type { FileInspection, FileOptions } from "@orisma/client";
 import { useQuery } from "@tanstack/react-query";
 import { FileUp } from "lucide-react";
-import { useRef, useState, type DragEvent, type ReactNode } from "react";
+import { useEffect, useEffectEvent, useRef, useState, type DragEvent, type ReactNode } from "react";
 import { Message } from "../frame/Message.js";
 import { Pending } from "../frame/Pending.js";
 import { service } from "../service/service.js";
@@ -24,7 +24,9 @@ export function UploadFile(props: {
 }) {
   const [file, setFile] = useState<File | null>(null);
   const [isOver, setOver] = useState(false);
+  const [isPasting, setPasting] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
+  usePasted(setFile);
   const drop = (event: DragEvent) => {
     event.preventDefault();
     setOver(false);
@@ -52,8 +54,25 @@ export function UploadFile(props: {
           >
             pick one
           </button>
-          .
+          , or{" "}
+          <button
+            type="button"
+            className="link font-semibold"
+            aria-expanded={isPasting}
+            onClick={() => setPasting(!isPasting)}
+          >
+            paste records
+          </button>{" "}
+          (Ctrl V).
         </p>
+        {isPasting ? (
+          <Pasting
+            onPasted={(pasted) => {
+              setPasting(false);
+              setFile(pasted);
+            }}
+          />
+        ) : null}
         <p className="text-sm opacity-75">
           CSV and other delimited text, JSON, NDJSON, XLSX or ODS. The format is detected
           automatically.
@@ -76,6 +95,56 @@ export function UploadFile(props: {
         </Uploaded>
       )}
     </>
+  );
+}
+
+/** Takes what is pasted anywhere but into a field: a file, or records as text. */
+function usePasted(onPasted: (file: File) => void): void {
+  const pasted = useEffectEvent((event: ClipboardEvent) => {
+    const isTyping = event.target instanceof Element && event.target.closest("input, textarea");
+    if (isTyping || event.clipboardData === null) return;
+    const [file] = event.clipboardData.files;
+    const text = event.clipboardData.getData("text/plain");
+    if (file !== undefined) onPasted(file);
+    else if (text.trim() !== "") onPasted(fileOf(text));
+    else return;
+    event.preventDefault();
+  });
+  useEffect(() => {
+    const listener = (event: ClipboardEvent) => pasted(event);
+    document.addEventListener("paste", listener);
+    return () => document.removeEventListener("paste", listener);
+  }, []);
+}
+
+/** A file of pasted records; their format is detected like that of any other. */
+function fileOf(text: string): File {
+  return new File([text], "pasted.txt", { type: "text/plain", lastModified: Date.now() });
+}
+
+function Pasting({ onPasted }: { readonly onPasted: (file: File) => void }) {
+  const [text, setText] = useState("");
+  return (
+    <form
+      className="flex w-full flex-col gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onPasted(fileOf(text));
+      }}
+    >
+      <textarea
+        aria-label="Records, with their headings"
+        className="textarea h-32 w-full font-mono text-sm"
+        placeholder={"order\treported\nW-1\t3 Apr 2026"}
+        value={text}
+        autoFocus
+        spellCheck={false}
+        onChange={(event) => setText(event.target.value)}
+      />
+      <button type="submit" className="btn self-start btn-sm" disabled={text.trim() === ""}>
+        Look at them
+      </button>
+    </form>
   );
 }
 

@@ -52,9 +52,13 @@ export function Answer(props: {
     <>
       <div
         id={RECORDS_TOP}
-        className="my-3 flex scroll-mt-9 flex-wrap items-center justify-between gap-x-4 gap-y-1 border-y border-base-300 py-1"
+        className="my-3 flex scroll-mt-9 max-md:my-2 max-md:py-0 flex-wrap items-center justify-between gap-x-4 gap-y-1 border-y border-base-300 py-1"
       >
-        <p dir="auto" aria-live="polite" className="text-lg font-semibold tabular-nums">
+        <p
+          dir="auto"
+          aria-live="polite"
+          className="text-lg font-semibold tabular-nums max-md:text-base"
+        >
           {countText(meta)}
         </p>
         {/* Its clauses stand above; read out in a whole where they change. */}

@@ -115,7 +115,7 @@ export function RecordTable(props: RecordTableProps) {
                         type="button"
                         tabIndex={row === 0 && column === first ? 0 : -1}
                         aria-haspopup="dialog"
-                        className={`block min-h-9 w-full min-w-6 cursor-pointer px-1.5 ${align} ${cut} hover:bg-base-300`}
+                        className={`block min-h-(--row-height) w-full min-w-6 cursor-pointer px-1.5 ${align} ${cut} hover:bg-base-300`}
                         onClick={(event) => {
                           whole.hide();
                           setOpen({ id: record.id, column, record, anchor: event.currentTarget });
@@ -124,7 +124,7 @@ export function RecordTable(props: RecordTableProps) {
                         {face}
                       </button>
                     ) : (
-                      <span className={`block px-1.5 py-1.5 ${cut}`}>{face}</span>
+                      <span className={`block px-1.5 py-(--row-padding) ${cut}`}>{face}</span>
                     )}
                   </td>
                 );

@@ -70,7 +70,7 @@ export function Sentence(props: SentenceProps) {
       role="group"
       dir="auto"
       aria-label="What is shown"
-      className="relative font-sentence text-lg leading-8 sm:text-[1.375rem] sm:leading-9"
+      className="relative font-sentence text-lg leading-7 md:text-[1.375rem] md:leading-9"
     >
       <h1 className="inline font-semibold">{listing.title}</h1>
       {isDated || !canNarrow(listing, mainDate) ? null : (

@@ -4,6 +4,7 @@ import { X } from "lucide-react";
 import { Suspense, lazy, useEffect, useRef, useState, type ReactNode } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
 import { Menu } from "../frame/Menu.js";
+import { DENSITY_WORDS, applyDensity, storedDensity } from "../frame/theme.js";
 import { useMay } from "../service/session.js";
 import { Downloads } from "./Downloads.js";
 import { ListingActions } from "./ListingActions.js";
@@ -140,10 +141,10 @@ export function Tools(props: ToolsProps) {
       <div
         role="toolbar"
         aria-label="Records"
-        className="flex flex-wrap items-center gap-1 max-sm:gap-0 max-sm:[&_.btn]:h-7 max-sm:[&_.btn]:px-1.5"
+        className="flex flex-wrap items-center gap-1 max-md:gap-x-1 max-md:gap-y-0 max-md:[&_.btn]:h-7 max-md:[&_.btn]:px-1.5"
       >
         <ListingActions key={searchOf(state).toString()} listing={listing} state={state} />
-        <button type="button" className="btn btn-ghost btn-sm" onClick={onColumns}>
+        <button type="button" className="btn btn-ghost btn-sm max-md:hidden" onClick={onColumns}>
           Columns shown
         </button>
         {tools
@@ -152,7 +153,7 @@ export function Tools(props: ToolsProps) {
             <button
               key={tool.place}
               type="button"
-              className="btn btn-ghost btn-sm aria-expanded:bg-base-300"
+              className="btn btn-ghost btn-sm max-md:hidden aria-expanded:bg-base-300"
               aria-expanded={tool === open}
               onClick={() => toggle(tool)}
             >
@@ -172,15 +173,23 @@ export function Tools(props: ToolsProps) {
         </Menu>
         <CopyLink {...props} mayMoveClock={mayMoveClock} />
         <Menu label="More">
-          {tools
-            .filter(({ isUsual }) => !isUsual)
+          <li className="md:hidden">
+            <button type="button" onClick={onColumns}>
+              Columns shown
+            </button>
+          </li>
+          {[...tools]
+            .sort((a, b) => Number(b.isUsual) - Number(a.isUsual))
             .map((tool) => (
-              <li key={tool.place}>
+              <li key={tool.place} className={tool.isUsual ? "md:hidden" : ""}>
                 <button type="button" aria-expanded={tool === open} onClick={() => toggle(tool)}>
                   {tool.name}
                 </button>
               </li>
             ))}
+          <li>
+            <DensityButton />
+          </li>
           {mayExplain ? (
             <li>
               <Link to={`/declare/${listing.name}`}>Edit the declaration</Link>
@@ -212,6 +221,16 @@ export function Tools(props: ToolsProps) {
         </section>
       )}
     </>
+  );
+}
+
+/** Shows more rows at once, or fewer, in every listing. */
+function DensityButton() {
+  const next = storedDensity() === "compact" ? "roomy" : "compact";
+  return (
+    <button type="button" onClick={() => applyDensity(next)}>
+      {DENSITY_WORDS[next]}
+    </button>
   );
 }
 

@@ -1,6 +1,7 @@
 import type { ListingDetails, View } from "@orisma/client";
 import type { RecordsAnswer } from "@orisma/core/internal";
 import { useCommands, type Command } from "../frame/commands.js";
+import { DENSITY_WORDS, applyDensity } from "../frame/theme.js";
 import { narrowable } from "./narrowing.js";
 import type { Opened } from "./Sentence.js";
 
@@ -38,6 +39,10 @@ export function useListingCommands(props: {
       })),
       ...pageCommands(answer, onPage),
       ...views.map((view) => ({ name: `View: ${view.name}`, run: () => onView(view) })),
+      ...(["compact", "roomy"] as const).map((density) => ({
+        name: DENSITY_WORDS[density],
+        run: () => applyDensity(density),
+      })),
       { name: "Keep this view", run: () => onGoTo("#views") },
       { name: "Summarise", run: () => onGoTo("#summary") },
       { name: "Why a record is included or excluded", run: () => onGoTo("#record") },

@@ -7,6 +7,8 @@ import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
 import { useMay } from "../service/session.js";
 import { whenText } from "../dates/words.js";
+import { Folded } from "../frame/Folded.js";
+import { AttachTable } from "./AttachTable.js";
 import { UploadFile } from "../imports/UploadFile.js";
 import { ImportNew } from "../imports/ImportNew.js";
 import { counted } from "../imports/counted.js";
@@ -39,6 +41,9 @@ export function SourcesPage() {
                 <ImportNew {...uploaded} taken={(sources.data ?? []).map(({ name }) => name)} />
               )}
             </UploadFile>
+            <Folded place="#attach" open="Attach a table" close="Close the form">
+              <AttachTable taken={(sources.data ?? []).map(({ name }) => name)} />
+            </Folded>
           </section>
         ) : null}
         <section aria-label="Sources">
