@@ -6,10 +6,19 @@ import {
   type SummaryGroup,
 } from "@orisma/core/internal";
 import { Download } from "lucide-react";
+import { Suspense, lazy, useMemo } from "react";
+import { codeOf } from "../service/connection.js";
 import { numberText } from "./counts.js";
+import { narrowedTo } from "./group-narrowing.js";
+import type { Series } from "./Plot.js";
+import { saveFile } from "./save-file.js";
+import type { PageState } from "./state.js";
 
-/** Groups that are drawn at most. */
+const Plot = lazy(() => codeOf(() => import("./Plot.js")));
+
+/** Groups that are drawn at most, and series of a plot. */
 const MAX_DRAWN = 60;
+const MAX_SERIES = 8;
 
 /** Figures in rows, and in columns where there are two dimensions. */
 interface FigureTable {
@@ -48,13 +57,41 @@ export function Figures(props: {
   readonly answer: SummaryAnswer;
   readonly measure: string;
   readonly listing: ListingDetails;
+  readonly state: PageState;
+  /** Goes on with the records of a group alone. */
+  readonly onNarrow: (state: PageState) => void;
 }) {
-  const { answer, measure, listing } = props;
-  const table = tableOf(answer, measure, listing);
-  const { rows, columns } = table;
+  const { answer, measure, listing, state, onNarrow } = props;
+  const table = useMemo(() => tableOf(answer, measure, listing), [answer, measure, listing]);
+  const { rows, columns, by } = table;
+  const narrowed = (row: SummaryGroup | undefined, column?: SummaryGroup) => {
+    const [first, second] = [row, column].map((group) => group?.of[0] ?? null);
+    const byRow = row && narrowedTo(first ?? null, by[0] ?? "", listing, state);
+    if (byRow == null || column === undefined) return byRow ?? null;
+    return narrowedTo(second ?? null, by[1] ?? "", listing, byRow) ?? byRow;
+  };
+  const plotted = useMemo(() => plotOf(table), [table]);
   return (
     <>
-      <Drawn table={table} listing={listing} />
+      {plotted === null ? null : (
+        <Suspense fallback={<div className="mt-4 skeleton h-72 w-full max-w-4xl" />}>
+          <Plot
+            {...plotted}
+            isStacked={measure === "" || measure.startsWith("sum:")}
+            name={`${listing.name}-summary`}
+            onPick={(row, column) => {
+              const to = narrowed(rows[row], columns[column]);
+              if (to !== null) onNarrow(to);
+            }}
+          />
+        </Suspense>
+      )}
+      {columns.length > MAX_SERIES ? (
+        <p className="mt-1 text-sm">
+          The first {MAX_SERIES} of {numberText(columns.length)} columns are drawn.
+        </p>
+      ) : null}
+      <Drawn table={table} listing={listing} narrowed={narrowed} onNarrow={onNarrow} />
       {Math.max(rows.length, columns.length) > MAX_DRAWN ? (
         <p className="mt-1 text-sm">
           The first {MAX_DRAWN} of {numberText(Math.max(rows.length, columns.length))} are shown;
@@ -72,8 +109,49 @@ export function Figures(props: {
   );
 }
 
-function Drawn(props: { readonly table: FigureTable; readonly listing: ListingDetails }) {
-  const { table, listing } = props;
+/** What a plot is drawn of; null where there is one figure, or none. */
+function plotOf(table: FigureTable) {
+  const { by, heading, rows, columns, figureOf, cellOf } = table;
+  const drawn = rows.slice(0, MAX_DRAWN);
+  if (by.length === 0 || drawn.length === 0) return null;
+  const number = (value: RecordValue) => (value === null ? null : Number(value));
+  const series: readonly Series[] =
+    columns.length === 0
+      ? [{ name: heading, figures: drawn.map((row) => number(figureOf(row))) }]
+      : columns.slice(0, MAX_SERIES).map((column) => ({
+          name: groupName(column, by[1]),
+          figures: drawn.map((row) => number(cellOf(row, column))),
+        }));
+  return { groups: drawn.map((row) => groupName(row, by[0])), series };
+}
+
+/** The name of a row, by which the records are narrowed to it where that can be requested. */
+function RowName(props: {
+  readonly name: string;
+  readonly to: PageState | null;
+  readonly onNarrow: (state: PageState) => void;
+}) {
+  const { name, to, onNarrow } = props;
+  if (to === null) return name;
+  return (
+    <button
+      type="button"
+      className="link link-hover"
+      title={`Only ${name}`}
+      onClick={() => onNarrow(to)}
+    >
+      {name}
+    </button>
+  );
+}
+
+function Drawn(props: {
+  readonly table: FigureTable;
+  readonly listing: ListingDetails;
+  readonly narrowed: (row: SummaryGroup) => PageState | null;
+  readonly onNarrow: (state: PageState) => void;
+}) {
+  const { table, listing, narrowed, onNarrow } = props;
   const { by, heading, rows, columns, grand, figureOf, cellOf } = table;
   const most = Math.max(0, ...rows.map((row) => Math.abs(Number(figureOf(row) ?? 0))));
   const drawn = rows.slice(0, MAX_DRAWN);
@@ -106,7 +184,7 @@ function Drawn(props: { readonly table: FigureTable; readonly listing: ListingDe
           {drawn.map((row) => (
             <tr key={groupName(row, by[0])} className="border-base-300">
               <th scope="row" className="font-normal whitespace-nowrap">
-                {groupName(row, by[0])}
+                <RowName name={groupName(row, by[0])} to={narrowed(row)} onNarrow={onNarrow} />
               </th>
               {wide.map((column) => (
                 <td key={groupName(column, by[1])} className="text-end">
@@ -197,9 +275,7 @@ function valueText(value: RecordValue): string {
 
 /** Saves rows as CSV (RFC 4180). */
 function save(rows: readonly (readonly string[])[], name: string): void {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([csvText(rows)], { type: "text/csv" }));
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(link.href);
+  const address = URL.createObjectURL(new Blob([csvText(rows)], { type: "text/csv" }));
+  saveFile(address, name);
+  URL.revokeObjectURL(address);
 }

@@ -1,9 +1,10 @@
 import type { ListingDetails } from "@orisma/client";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useLocation, useNavigate } from "react-router";
 import { Message } from "../frame/Message.js";
 import { Pending, Stopped } from "../frame/Pending.js";
 import { service } from "../service/service.js";
+import { figuresAt, placeOfFigures, type FigureChoice } from "./figure-place.js";
 import { Figures } from "./Figures.js";
 import { searchOf, withParameters, type PageState } from "./state.js";
 
@@ -21,7 +22,7 @@ export default function Summary(props: {
   readonly state: PageState;
 }) {
   const { listing, state } = props;
-  const { labels = {}, mainDate, shown } = listing;
+  const { labels = {}, shown } = listing;
   // Columns of other sources are read beside the records, and group none.
   const own = shown.filter(({ name }) => !name.includes("."));
   const dimensions = own.flatMap(({ name, type }) =>
@@ -39,9 +40,16 @@ export default function Summary(props: {
       words: `${words} ${labels[name] ?? name}`,
     })),
   );
-  const [rows, setRows] = useState(`${mainDate}:month`);
-  const [columns, setColumns] = useState("");
-  const [measure, setMeasure] = useState("");
+  const { hash } = useLocation();
+  const navigate = useNavigate();
+  const choice = figuresAt(hash, listing);
+  const { rows, columns, figure: measure } = choice;
+  const go = (to: PageState, next = choice) =>
+    void navigate(
+      { search: searchOf(to).toString(), hash: placeOfFigures(next) },
+      { preventScrollReset: true },
+    );
+  const choose = (changed: Partial<FigureChoice>) => go(state, { ...choice, ...changed });
   const requested = withParameters(state, { order: [], size: [] });
   const by = [rows, columns].filter((each) => each !== "");
   const found = useQuery({
@@ -65,7 +73,12 @@ export default function Summary(props: {
   return (
     <div aria-busy={found.isFetching}>
       <form className="flex flex-wrap gap-4" onSubmit={(event) => event.preventDefault()}>
-        <Pick label="Rows" value={rows} options={dimensions} onChange={setRows} />
+        <Pick
+          label="Rows"
+          value={rows}
+          options={[{ value: "", words: "none: the total alone" }, ...dimensions]}
+          onChange={(value) => choose(value === "" ? { rows: "", columns: "" } : { rows: value })}
+        />
         <Pick
           label="Columns"
           value={columns}
@@ -73,13 +86,13 @@ export default function Summary(props: {
             { value: "", words: "none" },
             ...dimensions.filter(({ value }) => value !== rows),
           ]}
-          onChange={setColumns}
+          onChange={(value) => choose({ columns: value })}
         />
         <Pick
           label="Figure"
           value={measure}
           options={[{ value: "", words: "records" }, ...measures]}
-          onChange={setMeasure}
+          onChange={(value) => choose({ figure: value })}
         />
       </form>
       {found.isError ? (
@@ -91,7 +104,13 @@ export default function Summary(props: {
       ) : (
         <>
           <Stopped query={found} />
-          <Figures answer={found.data} measure={measure} listing={listing} />
+          <Figures
+            answer={found.data}
+            measure={measure}
+            listing={listing}
+            state={state}
+            onNarrow={go}
+          />
         </>
       )}
     </div>
