@@ -183,6 +183,26 @@ describe("setting readings", () => {
     expect(await column("raised").innerText()).toContain("1 unreadable");
   });
 
+  test("has the evidence for each reading in a table, and takes one in one act", async () => {
+    const { client } = opened.running;
+    await client.createSource({ name: "two-ways" });
+    const days = ["03/04/2025", "05/06/2025", "13/08/2025", "2025-08-14"];
+    await client.importFile("two-ways", `raised\n${days.join("\n")}\n`);
+    await opened.page.goto(`${opened.url}/sources/two-ways`);
+    await column("raised").getByRole("button", { name: "Set reading" }).click();
+    const evidence = opened.page.getByRole("region", { name: "Evidence" });
+    // The month first: fits two cells, both another date, and none only so.
+    await evidence.getByRole("row", { name: /^MM\/dd\/yyyy 2 2 0 2025-03-04/ }).waitFor();
+    await evidence.getByRole("row", { name: /^dd\/MM\/yyyy or yyyy-MM-dd 4 .* taken$/ }).waitFor();
+    await evidence.getByRole("button", { name: "Take MM/dd/yyyy" }).click();
+    const form = opened.page.getByRole("form", { name: "Set the reading of raised" });
+    await form.getByRole("cell", { name: "4 March 2025" }).waitFor();
+    expect(await form.getByLabel("Patterns").inputValue()).toBe("MM/dd/yyyy");
+    await evidence.getByRole("row", { name: /^MM\/dd\/yyyy .* taken$/ }).waitFor();
+    await client.deleteSource("two-ways");
+    await opened.page.goto(`${opened.url}/sources/Work-orders`);
+  });
+
   test("shows what a change would come to before it is stored, then stores it", async () => {
     await column("due").getByRole("button", { name: "Set reading" }).click();
     const form = opened.page.getByRole("form", { name: "Set the reading of due" });

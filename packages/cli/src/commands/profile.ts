@@ -132,7 +132,7 @@ function oddities({ recognition, quality, dateCells }: ColumnProfile): readonly 
   );
   if (dateCells !== undefined) {
     returned.push(
-      `the sheet shows ${dateCells.count} of its cells as dates, ${dateCells.encoding}`,
+      `the sheet shows ${dateCells.count} of its cells as dates${dateCells.encoding === "text" ? "" : `, ${dateCells.encoding}`}`,
     );
   }
   if (quality === null) return returned;

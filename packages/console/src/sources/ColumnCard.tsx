@@ -97,7 +97,7 @@ function Oddities({ column }: { readonly column: ColumnProfile }) {
   );
   if (dateCells !== undefined) {
     returned.push(
-      `the sheet itself shows ${dateCells.count} cells as dates, ${dateCells.encoding}`,
+      `the sheet itself shows ${dateCells.count} cells as dates${dateCells.encoding === "text" ? "" : `, ${dateCells.encoding}`}`,
     );
   }
   if (quality !== null) {

@@ -13,6 +13,7 @@ import { useEffect, useState } from "react";
 import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
 import { ImportProgress, ImportFailed } from "../imports/ImportProgress.js";
+import { Evidence } from "./Evidence.js";
 import { Repairs } from "./Repairs.js";
 import { Shares } from "./Shares.js";
 import { TimeStrip } from "./TimeStrip.js";
@@ -20,7 +21,6 @@ import { Uses } from "./Uses.js";
 import {
   HELD,
   draftOf,
-  fieldsOf,
   plainMeaning,
   sentOf,
   withLine,
@@ -74,12 +74,13 @@ export function ReadingEditor(props: {
         save.mutate(willBreak);
       }}
     >
+      <Evidence
+        column={column}
+        taken={takenIn(draft)}
+        onPick={(fields) => setDraft({ ...draft, type: "date", ...fields })}
+      />
       <div className="flex flex-col gap-3 text-sm">
         <Fields draft={draft} onChange={setDraft} />
-        <Readings
-          column={column}
-          onPick={(fields) => setDraft({ ...draft, type: "date", ...fields })}
-        />
         {save.isPending ? (
           <ImportProgress source={source} onCancel={() => void service.cancelImport(source)} />
         ) : (
@@ -383,32 +384,11 @@ function Lines({ label, value, onSet }: TextField) {
   );
 }
 
-/** The readings that fit the column, to begin from. */
-function Readings(props: {
-  readonly column: ColumnProfile;
-  readonly onPick: (fields: ReturnType<typeof fieldsOf>) => void;
-}) {
-  const { candidates } = props.column.recognition;
-  if (candidates.length < 2) return null;
-  return (
-    <div>
-      <p>Readings that fit</p>
-      <ul>
-        {candidates.slice(0, 4).map(({ reading, fits }) => (
-          <li key={nameOf(reading)}>
-            <button
-              type="button"
-              className="link text-left"
-              onClick={() => props.onPick(fieldsOf(reading))}
-            >
-              {nameOf(reading)}
-            </button>{" "}
-            <span className="tabular-nums opacity-70">{fits.toLocaleString("en-GB")} cells</span>
-          </li>
-        ))}
-      </ul>
-    </div>
-  );
+/** The name of the reading that a form has; null where it has none. */
+function takenIn(draft: Draft): string | null {
+  const sent = sentOf(draft);
+  if (sent.type !== "date") return null;
+  return nameOf({ ...sent.reading, encoding: sent.reading.encoding ?? "text" });
 }
 
 /** What a text is in a column that holds no dates: a plain number, yes or no, blank, or none of them. */
