@@ -162,6 +162,19 @@ describe("what was applied", () => {
     await editor.waitFor({ state: "detached" });
   });
 
+  test("is put right in the address too where its ends were reversed, and that is said", async () => {
+    const { page } = opened;
+    await on.open("?from=2025-03&to=2025-02&order=-cost");
+    await page.waitForURL((url) => url.searchParams.get("from") === "2025-02");
+    expect(new URL(page.url()).search).toBe("?from=2025-02&to=2025-03&order=-cost");
+    await page.getByText("The dates were in reverse order and were swapped").waitFor();
+    expect(await on.found(5)).toHaveLength(5);
+    // The address as it was sent is none to go back to.
+    await page.reload();
+    await on.found(5);
+    expect(await page.getByText("were swapped").count()).toBe(0);
+  });
+
   test("is closed by a press outside, and nothing is applied", async () => {
     await on.open("");
     await opened.page.getByRole("button", { name: "raised at any time" }).click();

@@ -32,6 +32,7 @@ import { Sentence, type Opened } from "./Sentence.js";
 import { suggestionsFor } from "./suggestions.js";
 import { useListingCommands } from "./useListingCommands.js";
 import { useRecords } from "./useRecords.js";
+import { usePutRight } from "./reversed.js";
 import { useReset } from "./useReset.js";
 import { searchOfView, useRecent, useViews } from "./views.js";
 import { corrected, searchOf, stateOf, valueOf, withParameters, type PageState } from "./state.js";
@@ -113,6 +114,9 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
   ];
   const isNow = answer !== undefined && !records.isPlaceholderData;
   useRecent(listing, state, isNow ? wordsOf(answer.meta.clauses ?? []) : null);
+  const swapped = usePutRight(listing, state, isNow ? answer.meta.notices : [], (next) =>
+    navigate({ search: searchOf(next).toString(), hash }, { replace: true }),
+  );
   // A page is read from its first record on.
   const turnTo = (link: string | null) => {
     const { cursor: _here, ...first } = state;
@@ -198,6 +202,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
         isAway={isAway}
         onTake={(fault, meant) => go(corrected(state, fault, meant))}
       >
+        {swapped === null ? null : <Message kind="notice">{swapped}.</Message>}
         {answer === undefined ? null : (
           <Answer
             listing={listing}
