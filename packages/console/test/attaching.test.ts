@@ -1,44 +1,27 @@
-import { chmodSync, mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { startEngine, type Engine, type Settings } from "@orisma/server";
-import mysql from "mysql2/promise";
+import type { Settings } from "@orisma/server";
+import { startAttachable, type AttachableServer } from "../../../test/attachable.js";
 import { consoleOfTests } from "./browser.js";
 
 const PASSWORD = "tow-rope";
 const DATABASE = "orisma_lengths";
-const scratch = mkdtempSync(join(tmpdir(), "orisma-lengths-"));
 const settings: { attachable: Settings["attachable"] } = { attachable: [] };
-let engine: Engine;
+let attachable: AttachableServer;
 
 beforeAll(async () => {
-  chmodSync(scratch, 0o711);
-  engine = await startEngine({
-    folder: join(scratch, "database"),
-    durable: false,
-    tell: () => undefined,
-    onCrash: (report) => process.stderr.write(report),
-    accounts: [
-      { user: "reader", password: PASSWORD, rights: "SELECT" },
-      { user: "writer", password: PASSWORD, rights: "ALL" },
-    ],
-  });
-  const { host, port } = engine.login;
-  settings.attachable = [{ host, port }];
-  const owner = await mysql.createConnection({ ...engine.login, timezone: "Z" });
-  await owner.query(`CREATE DATABASE ${DATABASE}`);
+  attachable = await startAttachable(DATABASE, [
+    { user: "reader", password: PASSWORD, rights: "SELECT" },
+    { user: "writer", password: PASSWORD, rights: "ALL" },
+  ]);
+  const { owner, place } = attachable;
+  settings.attachable = [place];
   await owner.query(
-    `CREATE TABLE ${DATABASE}.locks_log (id INT PRIMARY KEY, emptied_on DATE, sketch BLOB, KEY (emptied_on))`,
+    "CREATE TABLE locks_log (id INT PRIMARY KEY, emptied_on DATE, sketch BLOB, KEY (emptied_on))",
   );
-  await owner.query(`INSERT INTO ${DATABASE}.locks_log VALUES (1, '2025-02-28', NULL)`);
-  await owner.end();
+  await owner.query("INSERT INTO locks_log VALUES (1, '2025-02-28', NULL)");
 });
 const opened = consoleOfTests(undefined, settings);
-afterAll(async () => {
-  await engine.stop();
-  rmSync(scratch, { recursive: true, force: true });
-});
+afterAll(() => attachable.end());
 
 describe("attaching a table", () => {
   test("a database is attached, and refused with an account that can write", async () => {
@@ -46,7 +29,7 @@ describe("attaching a table", () => {
     await page.goto(`${url}/sources`);
     await page.getByRole("button", { name: "Attach a table" }).click();
     await page.getByLabel("Host").fill("127.0.0.1");
-    await page.getByLabel("Port", { exact: true }).fill(String(engine.login.port));
+    await page.getByLabel("Port", { exact: true }).fill(String(attachable.place.port));
     await page.getByLabel("Database there").fill(DATABASE);
     await page.getByLabel("Account").fill("writer");
     await page.getByLabel("Password").fill(PASSWORD);

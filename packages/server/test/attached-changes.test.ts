@@ -1,10 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { chmodSync, mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import type { NewListing } from "@orisma/client";
-import { startEngine, type Engine } from "@orisma/server";
+import type { Engine } from "@orisma/server";
 import mysql from "mysql2/promise";
+import { startAttachable, type AttachableServer } from "../../../test/attachable.js";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 
@@ -16,26 +14,16 @@ const NOW = Date.parse("2025-03-01T12:00:00Z");
 let engine: Engine;
 let running: TestService;
 let owner: mysql.Connection;
-let scratch: string;
+let attachable: AttachableServer;
 let now = NOW;
 
 beforeAll(async () => {
-  scratch = mkdtempSync(join(tmpdir(), "orisma-logbook-"));
-  chmodSync(scratch, 0o711);
-  engine = await startEngine({
-    folder: join(scratch, "database"),
-    durable: false,
-    tell: () => undefined,
-    onCrash: (report) => process.stderr.write(report),
-    accounts: [
-      { user: "reader", password: PASSWORD, rights: "SELECT" },
-      { user: "clerk", password: PASSWORD, rights: "SELECT" },
-      { user: "writer", password: PASSWORD, rights: "ALL" },
-    ],
-  });
-  owner = await mysql.createConnection({ ...engine.login, timezone: "Z" });
-  await owner.query(`CREATE DATABASE ${DATABASE}`);
-  await owner.query(`USE ${DATABASE}`);
+  attachable = await startAttachable(DATABASE, [
+    { user: "reader", password: PASSWORD, rights: "SELECT" },
+    { user: "clerk", password: PASSWORD, rights: "SELECT" },
+    { user: "writer", password: PASSWORD, rights: "ALL" },
+  ]);
+  ({ engine, owner } = attachable);
   const { host, port } = engine.login;
   const place = { host, port };
   running = await startTestService({
@@ -47,10 +35,8 @@ beforeAll(async () => {
   await attach("ledger", "writer");
 });
 afterAll(async () => {
-  await owner.end();
   await running.end();
-  await engine.stop();
-  rmSync(scratch, { recursive: true, force: true });
+  await attachable.end();
 });
 
 function attach(name: string, user: string, service = running) {

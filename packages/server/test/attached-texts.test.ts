@@ -1,11 +1,9 @@
-import { mkdtempSync, rmSync, chmodSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import mysql from "mysql2/promise";
+import { startAttachable, type AttachableServer } from "../../../test/attachable.js";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
-import { startEngine, type Engine } from "../src/database/index.js";
+import type { Engine } from "../src/database/index.js";
 
 const PASSWORD = "tow-rope";
 const DATABASE = "orisma_reaches";
@@ -68,28 +66,18 @@ const ROWS: readonly Dredging[] = [
   [null, null, null, 2025, null, null, null],
 ];
 
-let scratch: string;
+let attachable: AttachableServer;
 let engine: Engine;
 let owner: mysql.Connection;
 let running: TestService;
 
 beforeAll(async () => {
-  scratch = mkdtempSync(join(tmpdir(), "orisma-dredging-"));
-  chmodSync(scratch, 0o711);
-  engine = await startEngine({
-    folder: join(scratch, "database"),
-    durable: false,
-    tell: () => undefined,
-    onCrash: (report) => process.stderr.write(report),
-    accounts: [
-      // What it may do elsewhere is no matter.
-      { user: "keeper", password: PASSWORD, rights: "SELECT", writesIn: "tolls" },
-      { user: "dredger", password: PASSWORD, rights: "ALL" },
-    ],
-  });
-  owner = await mysql.createConnection({ ...engine.login, timezone: "Z" });
-  await owner.query(`CREATE DATABASE ${DATABASE}`);
-  await owner.query(`USE ${DATABASE}`);
+  attachable = await startAttachable(DATABASE, [
+    // What it may do elsewhere is no matter.
+    { user: "keeper", password: PASSWORD, rights: "SELECT", writesIn: "tolls" },
+    { user: "dredger", password: PASSWORD, rights: "ALL" },
+  ]);
+  ({ engine, owner } = attachable);
   await owner.query(CREATE);
   for (const [index, row] of ROWS.entries()) {
     await owner.execute("INSERT INTO dredging VALUES (?, ?, ?, ?, ?, ?, ?, ?)", [
@@ -139,9 +127,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await running.end();
-  await owner.end();
-  await engine.stop();
-  rmSync(scratch, { recursive: true, force: true });
+  await attachable.end();
 });
 
 function attach(user: string, more = {}) {

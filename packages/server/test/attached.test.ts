@@ -1,10 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { mkdtempSync, rmSync, chmodSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
-import { startEngine, type Engine } from "@orisma/server";
+import type { Engine } from "@orisma/server";
 import { attachedColumn, orderKeyDdl, type Statement } from "@orisma/core/internal";
 import mysql from "mysql2/promise";
+import { startAttachable, type AttachableServer } from "../../../test/attachable.js";
 import { refusal } from "../../../test/refusal.js";
 import { startTestService, type TestService } from "../../../test/service.js";
 import { until } from "../../../test/until.js";
@@ -20,7 +18,7 @@ const DATABASE = "orisma_levels";
 let engine: Engine;
 let running: TestService;
 let owner: mysql.Connection;
-let scratch: string;
+let attachable: AttachableServer;
 
 /** A reading of a gauge: its number, and the moment in universal time, or what stands there. */
 const READINGS: readonly (readonly [number, string | null])[] = [
@@ -41,22 +39,12 @@ const CREATE = `CREATE TABLE readings (
 )`;
 
 beforeAll(async () => {
-  scratch = mkdtempSync(join(tmpdir(), "orisma-levels-"));
-  chmodSync(scratch, 0o711);
-  engine = await startEngine({
-    folder: join(scratch, "database"),
-    durable: false,
-    tell: () => undefined,
-    onCrash: (report) => process.stderr.write(report),
-    accounts: [
-      { user: "reader", password: PASSWORD, rights: "SELECT" },
-      { user: "writer", password: PASSWORD, rights: "ALL" },
-      { user: "keeper", password: PASSWORD, rights: "SELECT", role: "lock_keepers" },
-    ],
-  });
-  owner = await mysql.createConnection({ ...engine.login, timezone: "Z" });
-  await owner.query(`CREATE DATABASE ${DATABASE}`);
-  await owner.query(`USE ${DATABASE}`);
+  attachable = await startAttachable(DATABASE, [
+    { user: "reader", password: PASSWORD, rights: "SELECT" },
+    { user: "writer", password: PASSWORD, rights: "ALL" },
+    { user: "keeper", password: PASSWORD, rights: "SELECT", role: "lock_keepers" },
+  ]);
+  ({ engine, owner } = attachable);
   await owner.query("SET sql_mode = ''");
   await owner.query(CREATE);
   for (const [id, at] of READINGS) await owner.execute(INSERT, rowOf(id, at));
@@ -80,10 +68,8 @@ beforeAll(async () => {
   await attach();
 });
 afterAll(async () => {
-  await owner.end();
   await running.end();
-  await engine.stop();
-  rmSync(scratch, { recursive: true, force: true });
+  await attachable.end();
 });
 
 const INSERT =

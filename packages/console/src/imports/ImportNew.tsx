@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { service } from "../service/service.js";
 import { freeName } from "../sources/free-name.js";
+import { NameAndKey } from "../sources/NameAndKey.js";
 import type { UploadedFile } from "./UploadFile.js";
 import { ImportProgress, ImportFailed } from "./ImportProgress.js";
 
@@ -52,32 +53,14 @@ export function ImportNew(props: UploadedFile & { readonly taken: readonly strin
         take.mutate();
       }}
     >
-      <div className="grid grid-cols-2 gap-3 text-sm">
-        <label className="flex flex-col gap-1">
-          Name of the source
-          <input
-            className="input input-sm w-full"
-            value={name}
-            required
-            pattern="[A-Za-z][A-Za-z0-9_\-]{0,63}"
-            title="A letter, then letters, digits, - or _"
-            onChange={(event) => setName(event.target.value)}
-          />
-        </label>
-        <label className="flex flex-col gap-1">
-          Key column
-          <select
-            className="select select-sm w-full"
-            value={key}
-            onChange={(event) => setKey(event.target.value)}
-          >
-            <option value="">none: number the records</option>
-            {inspection.headings.map((heading) => (
-              <option key={heading}>{heading}</option>
-            ))}
-          </select>
-        </label>
-      </div>
+      <NameAndKey
+        name={name}
+        onName={setName}
+        keyColumn={key}
+        onKey={setKey}
+        none="none: number the records"
+        columns={inspection.headings}
+      />
       {take.isPending ? (
         <ImportProgress source={name} isThere={isCreated} onCancel={cancel} />
       ) : (

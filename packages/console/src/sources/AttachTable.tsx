@@ -7,6 +7,7 @@ import { Pending } from "../frame/Pending.js";
 import { counted } from "../imports/counted.js";
 import { service } from "../service/service.js";
 import { freeName } from "./free-name.js";
+import { NameAndKey } from "./NameAndKey.js";
 
 /** Makes a source of a table of an attached database, and attaches databases. */
 export function AttachTable({ taken }: { readonly taken: readonly string[] }) {
@@ -135,34 +136,14 @@ function Attach(props: {
           </li>
         ))}
       </ul>
-      <div className="grid grid-cols-2 gap-3 text-sm">
-        <label className="flex flex-col gap-1">
-          Name of the source
-          <input
-            className="input input-sm w-full"
-            value={name}
-            required
-            pattern="[A-Za-z][A-Za-z0-9_\-]{0,63}"
-            title="A letter, then letters, digits, - or _"
-            onChange={(event) => setName(event.target.value)}
-          />
-        </label>
-        <label className="flex flex-col gap-1">
-          Key column
-          <select
-            className="select select-sm w-full"
-            value={key}
-            onChange={(event) => setKey(event.target.value)}
-          >
-            {table.keys.length === 0 ? <option value="">choose one</option> : null}
-            {(table.keys.length === 0 ? usable.map((column) => column.name) : table.keys).map(
-              (each) => (
-                <option key={each}>{each}</option>
-              ),
-            )}
-          </select>
-        </label>
-      </div>
+      <NameAndKey
+        name={name}
+        onName={setName}
+        keyColumn={key}
+        onKey={setKey}
+        none={table.keys.length === 0 ? "choose one" : null}
+        columns={table.keys.length === 0 ? usable.map((column) => column.name) : table.keys}
+      />
       <button type="submit" className="btn self-start btn-primary" disabled={attach.isPending}>
         Attach {counted(usable.length, "column", "columns")} as {name || "…"}
       </button>
