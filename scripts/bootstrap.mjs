@@ -69,7 +69,11 @@ const BUILDS = [
       "packages/console/index.html",
     ],
     output: "packages/console/dist",
-    run: () => node("vite/bin/vite.js", ["build", "--logLevel", "warn", "packages/console"]),
+    run: () =>
+      node("vite/bin/vite.js", ["build", "--logLevel", "warn", "packages/console"], {
+        // Whatever the shell, or a test that builds, has it to be.
+        env: { NODE_ENV: "production" },
+      }),
   },
 ];
 
@@ -113,7 +117,9 @@ function installNpmPackages() {
   const wanted = hashOf(["package-lock.json"]);
   if (readIfThere(stamp) === wanted) return;
   timed("installing npm packages", () => {
-    run([], "npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"], { quiet: true });
+    run([], "npm", ["ci", "--include=dev", "--no-audit", "--no-fund", "--loglevel=error"], {
+      quiet: true,
+    });
     writeFileSync(stamp, wanted);
   });
 }

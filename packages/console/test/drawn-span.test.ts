@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { holds, spanAround, zoomed, type DrawnSpan } from "../src/listing/drawn-span.js";
+import { holds, spanAround, zoomed, type DrawnSpan } from "../src/listing/ribbon/drawn-span.js";
 
 const RECORDS: DrawnSpan = { first: "2024-01-01", last: "2025-12-31" };
 const windowOf = (first: string, end: string) => ({

@@ -21,7 +21,7 @@ import {
   recordsBetween,
   windowBetween,
   type Bucket,
-} from "../src/listing/ribbon.js";
+} from "../src/listing/ribbon/ribbon.js";
 
 const SEED = 33_120;
 const LONDON = findZone("Europe/London");

@@ -188,6 +188,30 @@ describe("parameters of every kind, by keyboard alone", () => {
     expect(await found(4)).toHaveLength(4);
   });
 
+  test("what the listing searches is found from its bar: one text, and nothing once it is empty", async () => {
+    const { page, url } = opened;
+    await page.goto(`${url}/listings/berths`);
+    const field = page.getByRole("searchbox", { name: "Find in ref, task" });
+    await field.waitFor();
+    const all = await page.locator("tbody tr").count();
+    await page.keyboard.press("f");
+    await page.keyboard.type("dredge");
+    await page.keyboard.press("Enter");
+    await page.waitForURL((address) => address.searchParams.get("find") === "dredge");
+    await page
+      .getByRole("button", { name: /^find contains “dredge”|dredge/ })
+      .first()
+      .waitFor();
+    await page.locator("section[aria-label=Answer][aria-busy=false]").waitFor();
+    const found = await page.locator("tbody tr").allInnerTexts();
+    expect([found.length > 0, found.length < all]).toEqual([true, true]);
+    expect(found.every((row) => /dredge/i.test(row))).toBe(true);
+    expect(await field.inputValue()).toBe("dredge");
+    await field.press("Escape");
+    await page.waitForURL((address) => !address.searchParams.has("find"));
+    expect(await field.inputValue()).toBe("");
+  });
+
   test("a search in several columns, and a text that begins so", async () => {
     await open();
     await ask("find …");

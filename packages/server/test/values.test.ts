@@ -159,6 +159,7 @@ describe("parameters of values", () => {
     ["most", "much", "number.form"],
     ["hours", "1/2/3", "range.form"],
     ["hours", "a/2", "number.form"],
+    ["hours", "deep", "number.form"],
     ["done", "perhaps", "boolean.form"],
     ["priority", "hihg", "parameter.choice"],
     ["priorty", "high", "parameter.unknown"],

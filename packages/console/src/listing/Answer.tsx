@@ -2,11 +2,12 @@ import type { ListingDetails } from "@orisma/client";
 import type { PhraseContext, RecordsAnswer, WhyAnswer } from "@orisma/core/internal";
 import { ArrowLeft, ArrowRight } from "lucide-react";
 import { useState, type ReactNode } from "react";
+import { QuickSearch } from "./QuickSearch.js";
 import { Message } from "../frame/Message.js";
 import { countText } from "./counts.js";
 import { parametersOn, shownIn, withoutColumn } from "./narrowing.js";
 import { RecordTable } from "./RecordTable.js";
-import { Ribbon } from "./Ribbon.js";
+import { Ribbon } from "./ribbon/Ribbon.js";
 import { SlimLine } from "./SlimLine.js";
 import { withParameters, type PageState } from "./state.js";
 import { Tools } from "./Tools.js";
@@ -54,13 +55,16 @@ export function Answer(props: {
         id={RECORDS_TOP}
         className="my-3 flex scroll-mt-9 max-md:my-2 max-md:py-0 flex-wrap items-center justify-between gap-x-4 gap-y-1 border-y border-base-300 py-1"
       >
-        <p
-          dir="auto"
-          aria-live="polite"
-          className="text-lg font-semibold tabular-nums max-md:text-base"
-        >
-          {countText(meta)}
-        </p>
+        <div className="flex flex-wrap items-center gap-x-4">
+          <p
+            dir="auto"
+            aria-live="polite"
+            className="text-lg font-semibold tabular-nums max-md:text-base"
+          >
+            {countText(meta)}
+          </p>
+          <QuickSearch listing={listing} state={state} onGo={onGo} />
+        </div>
         {/* Its clauses stand above; read out in a whole where they change. */}
         <p dir="auto" className="sr-only">
           {meta.sentence}

@@ -34,7 +34,7 @@ import { useListingCommands } from "./useListingCommands.js";
 import { useRecords } from "./useRecords.js";
 import { usePutRight } from "./reversed.js";
 import { useReset } from "./useReset.js";
-import { searchOfView, useRecent, useViews } from "./views.js";
+import { searchOfView, useRecent, useViews } from "./views/views.js";
 import { corrected, searchOf, stateOf, valueOf, withParameters, type PageState } from "./state.js";
 
 /** A listing's page: its sentence, its records, and what there is to know about them. */

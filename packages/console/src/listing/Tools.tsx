@@ -9,18 +9,18 @@ import { useMay } from "../service/session.js";
 import { Downloads } from "./Downloads.js";
 import { ListingActions } from "./ListingActions.js";
 import { searchOf, valueOf, withParameters, type PageState } from "./state.js";
-import { ViewMenu } from "./ViewMenu.js";
+import { ViewMenu } from "./views/ViewMenu.js";
 import { codeOf } from "../service/connection.js";
 
 const AnotherDay = lazy(() => codeOf(() => import("./AnotherDay.js")));
-const Summary = lazy(() => codeOf(() => import("./Summary.js")));
+const Summary = lazy(() => codeOf(() => import("./figures/Summary.js")));
 const Understanding = lazy(() => codeOf(() => import("./Understanding.js")));
 const Deliveries = lazy(() => codeOf(() => import("./Deliveries.js")));
 const EditHistory = lazy(() => codeOf(() => import("./EditHistory.js")));
 const FeedAddresses = lazy(() => codeOf(() => import("./FeedAddresses.js")));
 const Overrides = lazy(() => codeOf(() => import("./Overrides.js")));
-const SaveView = lazy(() => codeOf(() => import("./SaveView.js")));
-const Views = lazy(() => codeOf(() => import("./Views.js")));
+const SaveView = lazy(() => codeOf(() => import("./views/SaveView.js")));
+const Views = lazy(() => codeOf(() => import("./views/Views.js")));
 const WhyRecord = lazy(() => codeOf(() => import("./WhyRecord.js")));
 
 /** A part of a listing's page that opens above its records, at a place of the address. */

@@ -221,12 +221,13 @@ function readRange(
   const ends = text.split("/").map((end) => end.trim());
   const [from = "", to = from] = ends;
   if (ends.length > 2 || from === "" || to === "") return failure(fault("range.form", { text }));
-  const read = [from, to].map((end) =>
+  const read = ends.map((end) =>
     end === ".." ? success(null) : readNumber(end, declaration, context),
   );
   const faults = read.flatMap((each) => (each.ok ? [] : each.faults));
   if (faults.length > 0) return failure(...faults);
-  const [least = null, most = null] = read.map((each) =>
+  // One number is both ends, and has its fault once.
+  const [least = null, most = least] = read.map((each) =>
     each.ok && each.value !== null ? { value: each.value, isIn: true } : null,
   );
   if (least !== null && most !== null && compareDecimals(least.value, most.value) > 0) {

@@ -1,8 +1,8 @@
 import type { ListingDetails } from "@orisma/client";
 import type { RecordValue } from "@orisma/core/internal";
-import { cellOffers } from "./cell-offers.js";
-import { withWindow } from "./narrowing.js";
-import type { PageState } from "./state.js";
+import { cellOffers } from "../cell-offers.js";
+import { withWindow } from "../narrowing.js";
+import type { PageState } from "../state.js";
 
 const MS_PER_DAY = 86_400_000;
 

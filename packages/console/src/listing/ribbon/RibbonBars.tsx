@@ -1,7 +1,7 @@
 import type { ListingDetails } from "@orisma/client";
 import type { TimelineAnswer } from "@orisma/core/internal";
-import { localText } from "../dates/zones.js";
-import { numberText } from "./counts.js";
+import { localText } from "../../dates/zones.js";
+import { numberText } from "../counts.js";
 import { edgesAround, nameOf, type EdgePair } from "./ribbon.js";
 import { HEIGHT, LABELS, WIDTH, type RibbonScale } from "./ribbon-scale.js";
 

@@ -7,12 +7,12 @@ import {
 } from "@orisma/core/internal";
 import { Download } from "lucide-react";
 import { Suspense, lazy, useMemo } from "react";
-import { codeOf } from "../service/connection.js";
-import { numberText } from "./counts.js";
+import { codeOf } from "../../service/connection.js";
+import { numberText } from "../counts.js";
 import { narrowedTo } from "./group-narrowing.js";
 import type { Series } from "./Plot.js";
 import { saveFile } from "./save-file.js";
-import type { PageState } from "./state.js";
+import type { PageState } from "../state.js";
 
 const Plot = lazy(() => codeOf(() => import("./Plot.js")));
 

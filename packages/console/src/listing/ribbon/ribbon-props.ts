@@ -1,6 +1,6 @@
 import type { ListingDetails } from "@orisma/client";
 import type { RecordsMeta, WindowView } from "@orisma/core/internal";
-import type { PageState } from "./state.js";
+import type { PageState } from "../state.js";
 
 export interface RibbonProps {
   readonly listing: ListingDetails;

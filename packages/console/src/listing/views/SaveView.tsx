@@ -2,9 +2,9 @@ import type { CopiedListing, ListingDetails } from "@orisma/client";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState, type SubmitEvent } from "react";
 import { Link } from "react-router";
-import { Message } from "../frame/Message.js";
-import { service } from "../service/service.js";
-import { namesOf, valueOf, type PageState } from "./state.js";
+import { Message } from "../../frame/Message.js";
+import { service } from "../../service/service.js";
+import { namesOf, valueOf, type PageState } from "../state.js";
 
 /** Whether the conditions of a view can be changed in the listing that is made of it. */
 type Kept = "bound" | "defaults";

@@ -1,9 +1,9 @@
 import type { ListingDetails, View } from "@orisma/client";
 import { useQuery, type UseQueryResult } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { service } from "../service/service.js";
-import { useWho } from "../service/session.js";
-import { searchOf, sentOf, type PageState } from "./state.js";
+import { service } from "../../service/service.js";
+import { useWho } from "../../service/session.js";
+import { searchOf, sentOf, type PageState } from "../state.js";
 
 /** One's own views of a listing. */
 export function useViews(listing: string): UseQueryResult<readonly View[]> {

@@ -1,12 +1,12 @@
 import type { ListingDetails } from "@orisma/client";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useLocation, useNavigate } from "react-router";
-import { Message } from "../frame/Message.js";
-import { Pending, Stopped } from "../frame/Pending.js";
-import { service } from "../service/service.js";
+import { Message } from "../../frame/Message.js";
+import { Pending, Stopped } from "../../frame/Pending.js";
+import { service } from "../../service/service.js";
 import { figuresAt, placeOfFigures, type FigureChoice } from "./figure-place.js";
 import { Figures } from "./Figures.js";
-import { searchOf, withParameters, type PageState } from "./state.js";
+import { searchOf, withParameters, type PageState } from "../state.js";
 
 const UNITS = ["year", "quarter", "month", "week", "day"] as const;
 const MEASURES = [

@@ -1,9 +1,9 @@
 import { takesDates, type DateParameter, type TimelineAnswer } from "@orisma/core/internal";
 import { useEffect, useRef, useState } from "react";
-import { endParameters, parametersOn, withWindow } from "./narrowing.js";
+import { endParameters, parametersOn, withWindow } from "../narrowing.js";
 import { edgesOf, keptDays, windowBetween, type EdgePair } from "./ribbon.js";
 import type { RibbonProps } from "./ribbon-props.js";
-import { withParameters, type PageState } from "./state.js";
+import { withParameters, type PageState } from "../state.js";
 import type { RibbonWindow } from "./drawn-span.js";
 
 /** Milliseconds without a move until exact counts are requested. */

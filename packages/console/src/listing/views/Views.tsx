@@ -2,10 +2,10 @@ import type { ListingDetails, View } from "@orisma/client";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState, type SubmitEvent } from "react";
 import { Link } from "react-router";
-import { Failed } from "../frame/Message.js";
-import { service } from "../service/service.js";
-import { useMay } from "../service/session.js";
-import type { PageState } from "./state.js";
+import { Failed } from "../../frame/Message.js";
+import { service } from "../../service/service.js";
+import { useMay } from "../../service/session.js";
+import type { PageState } from "../state.js";
 import { searchOfView, useViews, viewShown, viewedOf } from "./views.js";
 
 /** One's own views of a listing: kept under a name, opened, made the one that it opens with, deleted. */

@@ -1,8 +1,8 @@
 import type { ListingDetails } from "@orisma/client";
 import { Link } from "react-router";
-import { Menu } from "../frame/Menu.js";
-import { useWho } from "../service/session.js";
-import { searchOf, type PageState } from "./state.js";
+import { Menu } from "../../frame/Menu.js";
+import { useWho } from "../../service/session.js";
+import { searchOf, type PageState } from "../state.js";
 import { recentOf, searchOfView, useViews, viewShown, viewedOf } from "./views.js";
 
 /** Opens one's own views, and what was looked at lately. */
