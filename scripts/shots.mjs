@@ -72,7 +72,7 @@ async function pages(page) {
   await shot(page, "source");
   await page.getByRole("button", { name: "Read both" }).click();
   const due = page.getByRole("listitem", { name: "Next due" });
-  await due.getByText("days, stored as serial-1900").waitFor();
+  await due.getByText("days, written yyyy-MM-dd").waitFor();
   await due.getByRole("button", { name: "Set reading" }).click();
   await due.getByText("as it is read").waitFor();
   await due.evaluate((element) => element.scrollIntoView({ block: "start" }));

@@ -480,6 +480,24 @@ describe("workbooks", () => {
     expect(report.dateCells).toEqual({ inspected: { count: 9, encoding: "serial-1900" } });
   });
 
+  test("days among times are read with them, each as its beginning", async () => {
+    const cell = (serial: number, format: string) => ({ serial, format });
+    const rows = [
+      ["lock", "inspected"],
+      ["Tansy", cell(45_292.75, "dd/mm/yyyy hh:mm")],
+      ["Hollin", cell(45_293, "dd/mm/yyyy")],
+      ["Marsh", cell(45_294.5, "dd/mm/yyyy")],
+    ];
+    await running.client.createSource({ name: "both" });
+    await running.client.importFile("both", body(await xlsx([{ name: "Log", rows }])));
+    const [, inspected] = (await running.client.profile("both")).columns;
+    expect(inspected?.recognition.verdict).toBe("certain");
+    expect(inspected?.recognition.candidates[0]).toMatchObject({
+      fits: 3,
+      reading: { kind: "local", encoding: "text" },
+    });
+  });
+
   test("midnight is a time like any other where the sheet shows times", async () => {
     const time = (serial: number) => ({ serial, format: "dd/mm/yyyy hh:mm" });
     const rows = [

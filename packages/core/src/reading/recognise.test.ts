@@ -26,6 +26,11 @@ describe("recogniseColumn", () => {
       ["certain", "yyyy-MM-dd", "date"],
     ],
     [
+      // Days among times are their beginnings.
+      ["2024-03-05", "2024-12-31T08:30:00", "2025-01-01 09:00", "2025-01-02"],
+      ["certain", "ISO 8601", "local"],
+    ],
+    [
       ["05/03/2024", "31/12/2024"],
       ["certain", "dd/MM/yyyy", "date"],
     ],

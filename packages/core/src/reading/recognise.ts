@@ -109,7 +109,7 @@ export function recogniseColumn(
 ): Recognition {
   const { cells, blank, blanks, filled } = filledAndBlank(values, confirmed);
   const returned = dateCells?.encoding.startsWith("serial") === true ? dateCells.encoding : null;
-  const tried = withCombined(tryAll(filled, blanks, returned), filled);
+  const tried = withCombined(withIso(tryAll(filled, blanks, returned), filled), filled);
   const fitting = tried
     .filter(({ fits }) => fits > 0 && fits >= (cells - blank) * OFFERED_SHARE)
     .sort((a, b) => b.fits - a.fits || weightOf(b.reading) - weightOf(a.reading));
@@ -153,6 +153,33 @@ function judgedBest(
     rivals,
     suspects: suspectsOf(best, filled),
   };
+}
+
+/** The patterns that are ISO 8601 in its extended form, without an offset. */
+const ISO_FORM = /^yyyy-MM-dd(?:(?:'T'| )HH:mm(?::ss(?:\.S+)?)?)?$/;
+
+/**
+ * The readings that were tried, with ISO 8601 as wall-clock times where some values are days and others have a time: a
+ * day is its beginning.
+ */
+function withIso(tried: readonly Tried[], filled: readonly Filled[]): readonly Tried[] {
+  const iso = tried.filter(
+    ({ reading, fits }) =>
+      fits > 0 &&
+      reading.encoding === "text" &&
+      reading.zone === undefined &&
+      patternsIn(reading).every((pattern) => ISO_FORM.test(pattern)),
+  );
+  const times = iso.find(({ reading }) => reading.kind === "local");
+  if (times === undefined || !iso.some(({ reading }) => reading.kind === "date")) return tried;
+  const dates = times.dates.slice();
+  for (const { dates: more } of iso) {
+    more.forEach((date, index) => {
+      if (Number.isNaN(dates[index])) dates[index] = date;
+    });
+  }
+  const { patterns: _, ...reading } = times.reading;
+  return [...tried, counted(reading, dates, filled)];
 }
 
 /** Patterns that are read together at most. */
