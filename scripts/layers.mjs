@@ -47,6 +47,7 @@ export const SERVER_FOLDERS = [
   "records",
   "edits",
   "feeds",
+  "views",
   "deliveries",
   "pages",
   "system",
