@@ -162,7 +162,7 @@ function Uploaded(props: {
     staleTime: Infinity,
   });
   return (
-    <div className="mt-4 flex flex-col gap-4">
+    <div className="mt-4 flex flex-col gap-4" data-looked-at>
       <p className="font-semibold">
         {file.name}
         <span className="font-normal opacity-75"> {sizeText(file.size)}</span>

@@ -34,7 +34,7 @@ export function SourcesPage() {
     <Frame>
       <div className="grid items-start gap-x-12 gap-y-8 xl:grid-cols-[minmax(22rem,30rem)_1fr]">
         {mayImport ? (
-          <section aria-label="Import a file">
+          <section aria-label="Import a file" className="xl:has-[[data-looked-at]]:col-span-2">
             <h1 className="font-sentence text-2xl">Import a file</h1>
             <UploadFile>
               {(uploaded) => (

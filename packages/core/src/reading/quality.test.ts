@@ -74,6 +74,9 @@ describe("dateQuality", () => {
       "2024-03-05T10:00": 4,
     };
     expect(quality(values, reading).offsets).toEqual({ with: 3, without: 4 });
+    // The end of a day is no offset.
+    const days = { "2024-03-05": 2, "20240305T200000Z": 1 };
+    expect(quality(days, reading).offsets).toEqual({ with: 1, without: 2 });
   });
 
   test("has nothing to show of a column without dates", () => {

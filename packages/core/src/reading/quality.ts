@@ -67,7 +67,9 @@ const MAX_GAPS = 5;
 const LEAST_GAP_DAYS = 3;
 const MAX_EXAMPLES = 5;
 const MAX_UNREADABLE = 20;
-const OFFSET = /(?:Z|[+-]\d{2}(?::?\d{2})?|GMT|UTC)$/i;
+/** An offset follows a time: the end of `2025-08-14` is none. */
+const OFFSET =
+  /(?:T\d{2}|T\d{4,6}(?:[.,]\d+)?|\d:\d{2}(?::\d{2}(?:[.,]\d+)?)?) ?(?:Z|[+-]\d{2}(?::?\d{2})?|GMT|UTC)$/i;
 
 /**
  * Looks at the cells of a column under a reading: what they come to, how they lie in time, and
