@@ -193,7 +193,19 @@ describe("strings of many forms in a table of yours", () => {
     const edited = { source: "dredging", zone: "UTC", mainDate: "begun", editable: ["period"] };
     const refused = await refusal(client.declareListing("edited", edited));
     expect(refused?.detail).toContain("period cannot be edited: it is made of year, month");
-    await client.declareListing("edited", { ...edited, editable: ["year"] });
+    // What the column could not read is not written, whatever else ISO 8601 has.
+    await client.declareListing("edited", { ...edited, editable: ["year", "since", "told_at"] });
+    const change = (values: Readonly<Record<string, string>>) =>
+      client.editRecord("edited", "4", values, { etag: "*" });
+    for (const since of ["2025-W05", "1984?"]) {
+      expect(await refusal(change({ since }))).toMatchObject({
+        status: 422,
+      });
+    }
+    await change({ since: "2025-04" });
+    expect(idsOf(await client.records("by-since", { on: "2025-04" }))).toEqual([4]);
+    await change({ since: "2025-03-01", told_at: "2025-03-01" });
+    expect(idsOf(await client.records("by-told_at", { on: "2025-03-01" }))).toEqual([4]);
     await client.deleteListing("edited");
     await attach("keeper");
     const wrong = await refusal(

@@ -332,6 +332,19 @@ describe("other stored forms", () => {
   });
 });
 
+describe("write, with several patterns", () => {
+  test("takes the first that has room for the time", () => {
+    const patterns = ["dd/MM/yyyy", "dd/MM/yyyy HH:mm"];
+    const compiled = compileReading({ kind: "local", encoding: "text", patterns });
+    if (!compiled.ok) throw new Error("the reading has a fault");
+    const { write } = compiled.value;
+    expect(write(Date.UTC(2025, 1, 28))).toBe("28/02/2025");
+    expect(write(Date.UTC(2025, 1, 28, 9, 30))).toBe("28/02/2025 09:30");
+    // None has room for the seconds: the first, as before.
+    expect(write(Date.UTC(2025, 1, 28, 9, 30, 5))).toBe("28/02/2025");
+  });
+});
+
 describe("dateOf", () => {
   test("is the date of read, and NaN wherever read has none", () => {
     const readings: readonly Reading[] = [

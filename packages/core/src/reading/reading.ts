@@ -97,7 +97,7 @@ export interface CompiledReading {
    * For whole columns: it makes nothing, and is several times faster where nothing fits.
    */
   dateOf(stored: string | number | null): number;
-  /** The stored form of a dated cell's `ms`, in the first pattern; reads back as the same. */
+  /** The stored form of a dated cell's `ms`, in the first pattern in which it reads back as the same. */
   write(ms: number): string | number;
 }
 
@@ -389,10 +389,15 @@ function valueWriter(
   clock: Clock,
 ): (ms: number) => string | number {
   switch (encoding) {
-    case "text": {
-      const [pattern] = patterns;
-      return (ms) => pattern?.write(clock.wallOf(ms), clock.instantOf(ms), clock.kind) ?? "";
-    }
+    case "text":
+      return (ms) => {
+        const strings = patterns.map((pattern) =>
+          pattern.write(clock.wallOf(ms), clock.instantOf(ms), clock.kind),
+        );
+        if (strings.length < 2) return strings[0] ?? "";
+        // The first may have no room for a time that another has.
+        return strings.find((text) => firstDate(text, patterns, clock) === ms) ?? strings[0] ?? "";
+      };
     case "native":
       return (ms) => {
         const wall = clock.wallOf(ms);

@@ -64,15 +64,18 @@ function isMoment({ kind }: CompiledReading, zone: string | undefined): boolean 
 
 /** The patterns of ISO 8601 that a column may have, as far as its kind has a meaning for them. */
 export function isoPatterns({ kind, zone, partial }: Reading): readonly string[] {
-  const times = ["HH:mm", "HH:mm:ss", "HH:mm:ss.SSS"];
+  // In the order in which they are written: to the second, and finer or coarser only where it is stored so.
+  const times = ["HH:mm:ss", "HH:mm:ss.SSS", "HH:mm"];
   const withTimes = ["'T'", " "].flatMap((between) =>
     times.map((time) => `yyyy-MM-dd${between}${time}`),
   );
   const hasPlain = kind !== "instant" || zone !== undefined;
   const hasOffset = kind === "instant" || zone !== undefined;
   return [
-    ...(hasPlain ? ["yyyy-MM-dd", ...withTimes] : []),
+    ...(kind === "date" ? ["yyyy-MM-dd"] : []),
     ...(hasOffset ? withTimes.flatMap((each) => [`${each}XXX`, `${each}xxx`]) : []),
+    ...(hasPlain ? withTimes : []),
+    ...(hasPlain && kind !== "date" ? ["yyyy-MM-dd"] : []),
     ...(partial === undefined ? [] : ["yyyy-MM", "yyyy"]),
   ];
 }

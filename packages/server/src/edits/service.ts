@@ -30,7 +30,7 @@ import {
   type PreparedRequest,
   type Records,
 } from "../records/index.js";
-import { faultOf, writtenCell, writtenOf, type Sources } from "../sources/index.js";
+import { asRead, faultOf, writtenCell, writtenOf, type Sources } from "../sources/index.js";
 import { batches } from "./batches.js";
 import { Edit } from "./entities.js";
 import { cellsOf, describeEdit, takenBack } from "./history.js";
@@ -301,9 +301,10 @@ export class Edits {
   async #contextOf({ listing, derivedAt }: PreparedRequest, caller: Caller): Promise<EditContext> {
     const { zone, calendar, ofSource } = listing;
     const declared = await this.parts.sources.declared(ofSource.name);
-    const readings = [...declared].flatMap(([name, column]) =>
-      column.type === "date" ? [[name, column.reading] as const] : [],
-    );
+    const readings = [...declared].flatMap(([name, column]) => {
+      const read = asRead(column, ofSource);
+      return read.type === "date" ? [[name, read.reading] as const] : [];
+    });
     const steps = readings.flatMap(([name, reading]) => {
       const stored = ofSource.table?.columns.get(name);
       return stored === undefined ? [] : [[name, storedStep(stored, reading)] as const];

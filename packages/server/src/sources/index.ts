@@ -26,7 +26,7 @@ export {
   type SourceState,
   type Watch,
 } from "./entities.js";
-export { writtenOf } from "./columns.js";
+export { asRead, writtenOf } from "./columns.js";
 export { refusable } from "./writable.js";
 export { Indexing, type IndexProposal } from "./indexing.js";
 export type { ListingColumns } from "./indexes.js";
