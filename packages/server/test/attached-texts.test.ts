@@ -11,7 +11,7 @@ const DATABASE = "orisma_reaches";
 /** Dredging of the reaches: strings of many forms, and months in columns of their own. */
 const CREATE = `CREATE TABLE dredging (
   id INT NOT NULL PRIMARY KEY, begun VARCHAR(40), told_at VARCHAR(40), since VARCHAR(20),
-  year INT, month INT, month_digits INT, details JSON,
+  year INT, month INT, month_digits INT, details JSON, constructor VARCHAR(20),
   KEY begun (begun), KEY year (year, month), KEY told_at (told_at)
 )`;
 
@@ -80,7 +80,7 @@ beforeAll(async () => {
   ({ engine, owner } = attachable);
   await owner.query(CREATE);
   for (const [index, row] of ROWS.entries()) {
-    await owner.execute("INSERT INTO dredging VALUES (?, ?, ?, ?, ?, ?, ?, ?)", [
+    await owner.execute("INSERT INTO dredging VALUES (?, ?, ?, ?, ?, ?, ?, ?, NULL)", [
       index + 1,
       ...row,
     ]);

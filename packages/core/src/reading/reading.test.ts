@@ -337,7 +337,7 @@ describe("write, with several patterns", () => {
     const patterns = ["dd/MM/yyyy", "dd/MM/yyyy HH:mm"];
     const compiled = compileReading({ kind: "local", encoding: "text", patterns });
     if (!compiled.ok) throw new Error("the reading has a fault");
-    const { write } = compiled.value;
+    const write = (ms: number) => compiled.value.write(ms);
     expect(write(Date.UTC(2025, 1, 28))).toBe("28/02/2025");
     expect(write(Date.UTC(2025, 1, 28, 9, 30))).toBe("28/02/2025 09:30");
     // None has room for the seconds: the first, as before.

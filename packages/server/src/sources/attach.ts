@@ -71,7 +71,8 @@ export async function attachTable(
     );
   faults.push(...unknown);
   const columns = [...usable, ...made].map(({ name, holding }, index) => {
-    const column = declared.columns[name] ?? usualColumn(holding);
+    const sent = Object.hasOwn(declared.columns, name) ? declared.columns[name] : undefined;
+    const column = sent ?? usualColumn(holding);
     const entity = Object.assign(columnEntity(name, index + 1, column), { holding });
     faults.push(...attachedColumnFaults(entity, column, parts));
     return entity;

@@ -194,7 +194,8 @@ export function storedAttached(
     column.type === "date"
       ? ({ type: "date", reading: column.reading } as const)
       : ({ type: column.type } as const);
-  const parts = made[name];
+  // A column may be called as what every object has.
+  const parts = Object.hasOwn(made, name) ? made[name] : undefined;
   return parts === undefined
     ? attachedColumn(name, { value: name, holding, type })
     : attachedColumn(name, { value: parts[0] ?? name, parts, holding, type });

@@ -464,7 +464,7 @@ export class Sources {
     if (faults.length > 0) throw problemOf(faults);
     const refused = new Map(
       source.columns.flatMap((column): readonly (readonly [string, readonly Fault[]])[] => {
-        const sent = sentColumns[column.name];
+        const sent = Object.hasOwn(sentColumns, column.name) ? sentColumns[column.name] : undefined;
         if (sent === undefined) return [];
         const found = attachedColumnFaults(column, sent, source.attached?.parts);
         return found.length === 0 ? [] : [[column.name, found]];
@@ -477,13 +477,13 @@ export class Sources {
       throw problemOf([...refused.values()].flat());
     }
     const confirmed = source.columns.map((column) => {
-      const sent = columns[column.name];
+      const sent = Object.hasOwn(columns, column.name) ? columns[column.name] : undefined;
       if (sent === undefined) return column;
       const { reading, type, written } = columnEntity(column.name, column.position, sent);
       return Object.assign(column, { type, written, reading: reading ?? null });
     });
     if (!force) refuseBreaking(name, this.brokenByReadings(name, columns));
-    const named = confirmed.filter((column) => columns[column.name] !== undefined);
+    const named = confirmed.filter((column) => Object.hasOwn(columns, column.name));
     await this.dataSource.transaction(async (manager) => {
       await manager
         .getRepository(ColumnReading)
