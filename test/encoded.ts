@@ -54,15 +54,18 @@ export const text = (
       reading: { kind, encoding: "text", patterns: [pattern].flat(), ...more },
     },
   }) as const;
-export const digits = (pattern: string | readonly string[], kind: "date" | "local", more = {}) =>
-  ({ ...text(pattern, kind, more), holding: { type: "integer" } }) as const;
-const number = (
+export const digits = (
+  pattern: string | readonly string[],
+  kind: "date" | "local" | "instant",
+  more = {},
+) => ({ ...text(pattern, kind, more), holding: { type: "integer" } }) as const;
+export const number = (
   type: "integer" | "float",
   encoding: "epoch-s" | "epoch-ms" | "epoch-us" | "serial-1900" | "serial-1904",
   kind: "date" | "local" | "instant",
   more = {},
 ) => ({ holding: { type }, type: { type: "date", reading: { kind, encoding, ...more } } }) as const;
-const native = (
+export const native = (
   type: "date" | "timestamp",
   kind: "date" | "local" | "instant",
   digits = 0,
@@ -76,7 +79,7 @@ const native = (
 
 export const VARCHAR = { mariadb: "VARCHAR(40)", postgresql: "TEXT", sqlite: "TEXT" };
 export const BIGINT = { mariadb: "BIGINT", postgresql: "BIGINT", sqlite: "INTEGER" };
-const DOUBLE = { mariadb: "DOUBLE", postgresql: "DOUBLE PRECISION", sqlite: "REAL" };
+export const DOUBLE = { mariadb: "DOUBLE", postgresql: "DOUBLE PRECISION", sqlite: "REAL" };
 
 const BLANKS = { blanks: ["n/a", "-"] };
 const ZERO = { blanks: ["0000-00-00", "0000-00-00 00:00:00"] };
@@ -337,7 +340,7 @@ export function declaredIn(database: Database): Readonly<Record<string, Translat
 
 /** A value of a column: mostly a moment as the column writes it, else a hostile one. */
 function rawOf(encoded: Encoded, database: Database): fc.Arbitrary<Raw> {
-  const { name, declared, hostile, written: patterns, loose = [], tick = 1 } = encoded;
+  const { name, types, declared, hostile, written: patterns, loose = [], tick = 1 } = encoded;
   const { holding, type } = declared;
   const column = columnsIn(database, [encoded]).columns.get(name);
   if (column?.cells.type === "date") {
@@ -353,13 +356,18 @@ function rawOf(encoded: Encoded, database: Database): fc.Arbitrary<Raw> {
       const day = Math.floor(ms / 86_400_000) * 86_400_000;
       const raw = writer.write(dates.kind === "date" ? day : Math.floor(ms / tick) * tick);
       if (holding.type === "integer") return BigInt(Math.floor(Number(raw)));
-      if (typeof raw === "string") return raw;
+      if (typeof raw === "string") return types[database] === "DATE" ? raw.slice(0, 10) : raw;
       if (name.includes("fraction") || name === "serial") return raw;
       return BigInt(Math.floor(raw));
     });
+    // The year before the first is none of the years of one database.
+    const held =
+      database === "postgresql"
+        ? written.filter((raw) => !String(raw).startsWith("0000"))
+        : written;
     const odd = [...hostile, ...(database === "mariadb" ? loose : [])];
     return fc.oneof(
-      { weight: 8, arbitrary: written },
+      { weight: 8, arbitrary: held },
       { weight: 1, arbitrary: fc.constant(null) },
       ...(odd.length === 0 ? [] : [{ weight: 3, arbitrary: fc.constantFrom<Raw>(...odd) }]),
     );

@@ -256,6 +256,144 @@ describe("strings of many forms in a table of yours", () => {
   });
 });
 
+describe("dates on the clocks of a zone", () => {
+  const LONDON = "Europe/London";
+  const SHIFTS = [
+    // As the lock keepers' clocks showed it; in seconds since 1970; with an offset.
+    ["2025-03-30 00:59:59", 1_743_292_800, "2025-03-29T23:30:00Z"],
+    ["2025-03-30 01:30:00", 1_743_375_599, "2025-03-30T23:30:00+01:00"],
+    ["2025-03-30 02:00:00", 1_743_375_600, "2025-03-30T23:30:00Z"],
+    ["2025-10-26 01:30:00", 1_761_433_200, "2025-10-25T23:30:00Z"],
+    ["2025-10-26 02:00:00", 1_761_523_200, "2025-10-25T22:59:59Z"],
+    ["9999-12-31 23:59:59", 1_743_292_799, null],
+  ] as const;
+  const instants = (more: object) => ({
+    type: "date" as const,
+    reading: { kind: "instant" as const, zone: LONDON, encoding: "native" as const, ...more },
+  });
+
+  beforeAll(async () => {
+    await owner.query(
+      "CREATE TABLE shifts (id INT PRIMARY KEY, began DATETIME NULL, ended BIGINT, told VARCHAR(40), KEY began (began), KEY ended (ended))",
+    );
+    for (const [index, shift] of SHIFTS.entries()) {
+      await owner.execute("INSERT INTO shifts VALUES (?, ?, ?, ?)", [index + 1, ...shift]);
+    }
+    // So many others that an index is worth its while, a day apart from 1970 on.
+    await owner.query(
+      "INSERT INTO shifts SELECT 100 + seq, FROM_UNIXTIME(seq * 86400), seq * 86400, NULL FROM seq_1_to_3000",
+    );
+    await running.client.createSource({
+      name: "shifts",
+      attached: { database: "reaches", table: "shifts" },
+      columns: {
+        began: instants({ sentinels: ["9999-12-31"] }),
+        ended: { type: "date", reading: { kind: "date", encoding: "epoch-s", zone: LONDON } },
+        told: { type: "date", reading: { kind: "date", encoding: "text", zone: LONDON } },
+      },
+    });
+    for (const column of ["began", "ended", "told"]) {
+      await running.client.declareListing(`shifts-by-${column}`, {
+        source: "shifts",
+        zone: LONDON,
+        filter: { columns: "all" },
+        mainDate: column,
+        order: { default: column },
+        parameters: [{ name: "on", column, type: "window", comparison: "on" }],
+      });
+    }
+  });
+
+  test("wall-clock times are points in time: what comes twice is the first, what never comes no date", async () => {
+    const { client } = running;
+    const on = async (window: string) =>
+      idsOf(await client.records("shifts-by-began", { on: window }));
+    expect(await on("2025-03-30")).toEqual([1, 3]);
+    expect(await on("2025-03-30T00:00Z/2025-03-30T00:59Z")).toEqual([1]);
+    expect(await on("2025-03-30T01:00Z/2025-03-30T01:59Z")).toEqual([3]);
+    // 01:30 was shown at 00:30 and at 01:30 UTC.
+    expect(await on("2025-10-26T00:00Z/2025-10-26T00:59Z")).toEqual([4]);
+    expect(await on("2025-10-26T01:00Z/2025-10-26T01:59Z")).toEqual([]);
+    expect(await on("2025-10-26T02:00Z/2025-10-26T02:59Z")).toEqual([5]);
+    const found = await client.records("shifts-by-began", { filter: 'unreadable("began")' });
+    expect(idsOf(found)).toEqual([2]);
+    const blank = await client.records("shifts-by-began", { filter: "began IS NULL" });
+    expect(idsOf(blank)).toEqual([6]);
+    const { records } = await client.records("shifts-by-began", { on: "2025" });
+    expect(records.map(({ began }) => began)).toEqual([
+      "2025-03-30T00:59:59Z",
+      "2025-03-30T01:00:00Z",
+      "2025-10-26T00:30:00Z",
+      "2025-10-26T02:00:00Z",
+    ]);
+  });
+
+  test("points in time and offsets are days of the zone", async () => {
+    const { client } = running;
+    const ended = await client.records("shifts-by-ended", { on: "2025-03-30" });
+    expect(idsOf(ended)).toEqual([1, 2]);
+    expect(idsOf(await client.records("shifts-by-ended", { on: "2025-03-31" }))).toEqual([3]);
+    expect(idsOf(await client.records("shifts-by-ended", { on: "2025-10-26" }))).toEqual([4]);
+    expect(idsOf(await client.records("shifts-by-ended", { on: "2025-10-27" }))).toEqual([5]);
+    expect(idsOf(await client.records("shifts-by-told", { on: "2025-03-30" }))).toEqual([2]);
+    expect(idsOf(await client.records("shifts-by-told", { on: "2025-03-31" }))).toEqual([3]);
+    expect(idsOf(await client.records("shifts-by-told", { on: "2025-10-25" }))).toEqual([5]);
+    expect(idsOf(await client.records("shifts-by-told", { on: "2025-10-26" }))).toEqual([4]);
+  });
+
+  test("the index serves them as it does dates without a zone", async () => {
+    for (const column of ["began", "ended"]) {
+      const { plan } = await running.client.explain(`shifts-by-${column}`, { on: "2025-03" });
+      expect(plan).toMatchObject({ page: [{ words: `reads ranges of the index on ${column}` }] });
+    }
+  });
+});
+
+describe("strings that a collation takes for the same", () => {
+  test("are not answered one for the other", async () => {
+    const { client } = running;
+    await owner.query(
+      "CREATE TABLE marks (id INT PRIMARY KEY, marks VARCHAR(60) COLLATE utf8mb4_general_ci, day VARCHAR(20) COLLATE utf8mb4_general_ci)",
+    );
+    await owner.query(
+      `INSERT INTO marks VALUES (1, '[{"mark": "a"}]', '1 Feb 2025'), (2, '[{"mark": "A"}]', '1 feb 2025'),
+        (3, '[{"mark": "a"}]', '1 Feb 2025'), (4, '[{"mark": "A"}]', '1 FEB 2025')`,
+    );
+    await client.createSource({
+      name: "marks",
+      attached: { database: "reaches", table: "marks" },
+      columns: {
+        day: {
+          type: "date",
+          reading: { kind: "date", encoding: "text", patterns: ["d MMM yyyy"] },
+        },
+      },
+    });
+    await client.createSource({
+      name: "marks-inside",
+      unnest: {
+        source: "marks",
+        column: "marks",
+        values: { mark: { path: "$.mark", column: { type: "text" } } },
+      },
+    });
+    for (const name of ["marks", "marks-inside"]) {
+      await client.declareListing(name, {
+        source: name,
+        zone: "UTC",
+        filter: { columns: "all" },
+        parameters: [],
+      });
+    }
+    const days = [2022, 2023, 2024, 2025]
+      .map((year) => `inWindow(day, '${year}-02-01')`)
+      .join(" OR ");
+    expect(idsOf(await client.records("marks", { filter: days }))).toEqual([1, 3]);
+    expect(idsOf(await client.records("marks-inside", { filter: "mark = 'a'" }))).toEqual([1, 3]);
+    expect(idsOf(await client.records("marks-inside", { filter: "mark = 'A'" }))).toEqual([2, 4]);
+  });
+});
+
 describe("the rights of an account", () => {
   test("are judged in the database that is attached, and what stands in the way is named", async () => {
     const problem = await refusal(attach("dredger"));

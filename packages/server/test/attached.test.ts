@@ -363,7 +363,7 @@ describe("a source that is a table of an attached database", () => {
       running.client.setReadings("readings", {
         gauge: {
           type: "date",
-          reading: { kind: "instant", encoding: "text", patterns: ["d MMM yyyy HH:mm VV"] },
+          reading: { kind: "instant", encoding: "text", patterns: ["EEEE, d MMMM yyyy H:m:s XXX"] },
         },
         serial: { type: "date", reading: { kind: "date", encoding: "native" } },
       }),

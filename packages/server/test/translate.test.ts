@@ -35,7 +35,7 @@ describe("translating a filter", () => {
     expect(strings).toEqual([
       {
         text:
-          "(((`raised` >= ? AND `raised` < ?) AND LAST_DAY(`raised`) >= DATE(`raised`)) AND " +
+          "(((`raised` >= ? AND `raised` < ?) AND (LAST_DAY(`raised`) >= DATE(`raised`) AND `raised` >= '0001-01-01')) AND " +
           "(`priority` = ? AND CONVERT(`priority` USING utf8mb4) COLLATE utf8mb4_nopad_bin = ?))",
         values: ["2026-10-01", "2026-11-26", "high", "high"],
       },

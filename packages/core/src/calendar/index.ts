@@ -40,11 +40,24 @@ export {
   type Span,
   type WallMs,
 } from "./time.js";
-export { clockPieces, clockYears, type ClockPiece, type ClockYear } from "./clock-pieces.js";
+export {
+  clockPieces,
+  clockYears,
+  offsetPieces,
+  offsetYears,
+  type ClockPiece,
+  type ClockYear,
+  type OffsetBy,
+  type OffsetPiece,
+} from "./clock-pieces.js";
 export {
   FIRST_YEAR_OF_RULES,
   UTC,
   findZone,
+  firstInstant,
+  instantsFrom,
+  isUtc,
+  leastWall,
   readWall,
   utcYearStart,
   wallAt,

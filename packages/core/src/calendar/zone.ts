@@ -86,6 +86,11 @@ export const UTC: Zone = {
   changesIn: () => ({ offset: 0, changes: [] }),
 };
 
+/** Whether the name of a zone is one of those of universal time. */
+export function isUtc(id: string): boolean {
+  return /^(?:etc\/)?(?:utc|uct|zulu|universal)$/i.test(id);
+}
+
 /** The wall-clock time that a zone's clocks show at a point in time. */
 export function wallAt(zone: Zone, instant: EpochMs): WallMs {
   return wallMs(instant + zone.offsetAt(instant));
@@ -108,6 +113,48 @@ export function readWall(zone: Zone, wall: WallMs): WallReading {
   return later === undefined
     ? { kind: "once", instant: earlier }
     : { kind: "twice", earlier, later };
+}
+
+/** The instant that a wall-clock time names first; null where the clocks never show it. */
+export function firstInstant(zone: Zone, wall: WallMs): EpochMs | null {
+  const found = readWall(zone, wall);
+  if (found.kind === "never") return null;
+  return found.kind === "once" ? found.instant : found.earlier;
+}
+
+/** The least wall-clock time that is shown first at an instant, or later. */
+export function leastWall(zone: Zone, instant: EpochMs): WallMs {
+  const wall = wallAt(zone, instant);
+  const found = readWall(zone, wall);
+  if (found.kind !== "twice" || found.later !== instant) return wall;
+  const change = lastChange(zone, instant);
+  return wallMs(change + wall - found.earlier);
+}
+
+/** When a zone's clocks are at a wall-clock time or beyond it. */
+export interface InstantsFrom {
+  /** From this instant on. */
+  readonly first: EpochMs;
+  /** But for the time for which they were put back before it. */
+  readonly except: { readonly from: EpochMs; readonly to: EpochMs } | null;
+}
+
+/** The instants at which a zone's clocks show a wall-clock time or a later one. */
+export function instantsFrom(zone: Zone, wall: WallMs): InstantsFrom {
+  const found = readWall(zone, wall);
+  if (found.kind === "never") return { first: found.change, except: null };
+  if (found.kind === "once") return { first: found.instant, except: null };
+  const { earlier, later } = found;
+  return { first: earlier, except: { from: lastChange(zone, later), to: later } };
+}
+
+/** The last change of a zone's offset at an instant or before. */
+function lastChange(zone: Zone, instant: EpochMs): EpochMs {
+  for (let year = new Date(instant).getUTCFullYear(); year >= FIRST_YEAR_OF_CHANGES; year--) {
+    const last = zone.changesIn(year).changes.findLast(({ at }) => at <= instant);
+    if (last !== undefined) return last.at;
+  }
+  throw new Error(`the clocks of ${zone.id} were never changed before ${instant}`);
 }
 
 /** The first moment from which the clocks show this wall-clock time or a later one. */

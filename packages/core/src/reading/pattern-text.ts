@@ -29,6 +29,8 @@ export interface PatternPiece {
   readonly literal: string;
   /** Of an offset: whether none is written in digits, and not as Z. */
   readonly isZeroInDigits?: boolean;
+  /** Of an offset: whether GMT stands before it, and alone in place of none. */
+  readonly isGmt?: boolean;
 }
 
 interface Letter {
@@ -38,6 +40,7 @@ interface Letter {
   /** By their number: the width of X that is written alike. */
   readonly widthAs?: Readonly<Record<number, number>>;
   readonly isZeroInDigits?: (width: number) => boolean;
+  readonly isGmt?: boolean;
 }
 
 /** The letters of UTS #35 part 4, table "Date Field Symbol Table", that are read. */
@@ -68,6 +71,7 @@ const LETTERS: Readonly<Record<string, Letter>> = {
     widthAs: { 1: 2, 2: 2, 3: 2, 5: 3 },
     isZeroInDigits: (width) => width < 5,
   },
+  O: { field: "offset", widths: [4], widthAs: { 4: 3 }, isGmt: true },
 };
 
 /** Characters of a pattern at most. */
@@ -219,10 +223,10 @@ function pieceOf(token: string): PatternPiece | string {
   const letter = LETTERS[token[0] ?? ""];
   if (letter === undefined) return `the letter ${token[0] ?? ""} is not one that is read here`;
   if (!letter.widths.includes(token.length)) return `${token} is not a width that is read here`;
-  const { field, widthAs, isZeroInDigits } = letter;
+  const { field, widthAs, isZeroInDigits, isGmt } = letter;
   const width = widthAs?.[token.length] ?? token.length;
   const zero = isZeroInDigits?.(token.length) === true ? { isZeroInDigits: true } : {};
-  return { field, width, literal: "", ...zero };
+  return { field, width, literal: "", ...zero, ...(isGmt === true ? { isGmt } : {}) };
 }
 
 /** What keeps a pattern from naming one day, or one time, without doubt; null where nothing does. */

@@ -68,7 +68,7 @@ export interface PatternSettings {
  *
  * Letters: `y` (`yyyy` four digits, `yy` two by the declared pivot), `M`–`MMMM`, `d`, `D`, `Q`,
  * `Y` with `w` and `e` or `E` (ISO 8601 weeks), `E`–`EEEE`, `H`, `h` with `a`, `m`, `s`, `S`,
- * `X`, `x`, `Z` and `ZZZZZ`, `VV` (an IANA name) and `G` (AD or CE; earlier eras are refused). A
+ * `X`, `x`, `Z` and `ZZZZZ`, `OOOO` (`GMT`, `GMT+01:00`), `VV` (an IANA name) and `G` (AD or CE; earlier eras are refused). A
  * doubled letter wants exactly so many digits, a single one one or two. Names are read in the wide or abbreviated
  * spelling, with or without dots, in any letter case.
  *
@@ -144,11 +144,10 @@ function finest(fields: readonly Field[]): FinePrecision {
 /** Reads any text that has the pattern's form, by a regular expression without choices. */
 function slowReader(pieces: readonly PatternPiece[], settings: PatternSettings) {
   const source = pieces
-    .map(({ field, width, literal }) =>
-      field === undefined
-        ? escaped(normalText(literal, settings.locale))
-        : fieldSource(field, width, settings.names),
-    )
+    .map(({ field, width, literal, isGmt = false }) => {
+      if (field === undefined) return escaped(normalText(literal, settings.locale));
+      return isGmt ? GMT_OFFSET : fieldSource(field, width, settings.names);
+    })
     .join("");
   const whole = new RegExp(`^${source}$`, "u");
   const beginning = new RegExp(`^${source}(?![\\p{L}\\p{N}])`, "u");
@@ -208,7 +207,7 @@ function unknownName(
     }
     values[field] = number;
   } else if (field === "offset") {
-    values.offset = offsetMs(digits);
+    values.offset = offsetMs(digits.replace("gmt", "") || "z");
   } else if (field === "zone") {
     values.zone = digits;
   } else if (field === "era") {
@@ -239,6 +238,7 @@ const HALF = "\\p{L}[\\p{L}.]*(?: \\p{L}\\.?)?";
 const ZONE = "([a-z][a-z0-9_+-]*(?:/[a-z0-9_+-]+){0,2})";
 const ERA = "(ad|bc|ce|bce|a\\.d\\.|b\\.c\\.|c\\.e\\.|b\\.c\\.e\\.)";
 const OFFSET = "(z|[+-]\\d{2}(?::?\\d{2})?)";
+const GMT_OFFSET = "(gmt(?:[+-]\\d{2}:\\d{2})?)";
 
 /**
  * A name of a part of a date: one of those that have another form, such as “tháng 10”, or any that
@@ -304,7 +304,7 @@ function offsetMs(text: string): number {
 }
 
 function written(
-  { field, width, literal, isZeroInDigits = false }: PatternPiece,
+  { field, width, literal, isZeroInDigits = false, isGmt = false }: PatternPiece,
   wall: WallMs,
   offset: number,
   { names, zone }: PatternSettings,
@@ -332,6 +332,7 @@ function written(
     case "fraction":
       return String(values.fraction).padStart(3, "0").padEnd(width, "0").slice(0, width);
     case "offset":
+      if (isGmt) return offset === 0 ? "GMT" : `GMT${offsetText(offset, width, false)}`;
       return offsetText(offset, width, isZeroInDigits);
     case "zone":
       return zone ?? "UTC";

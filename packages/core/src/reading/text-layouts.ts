@@ -1,3 +1,4 @@
+import { isUtc } from "../calendar/index.js";
 import { ENGLISH, bareName, namesOf, normalText, type DateNames, type NameTable } from "./names.js";
 import { parsePattern, type Field, type PatternPiece } from "./pattern-text.js";
 import type { Reading } from "./reading.js";
@@ -19,8 +20,8 @@ export interface TextLayout {
   /** The characters of such a text in order; null where a part stands. */
   readonly characters: readonly (string | null)[];
   readonly parts: ReadonlyMap<Field, PlacedPart>;
-  /** How a UTC offset is written that it has: as Z, or in the digits of a part. */
-  readonly offset: "z" | "digits" | null;
+  /** How a UTC offset is written that it has: as none, in the digits of a part, or by the name of the reading's zone. */
+  readonly offset: "none" | "digits" | "zone" | null;
   /** Whether the digits of an offset may be zero: `+00:00`. */
   readonly takesZeroOffset: boolean;
   /** Months that such a text names; 0 where it names a day. */
@@ -36,7 +37,7 @@ const MAX_LAYOUTS = 250;
  */
 export function textLayoutsOf(
   pattern: string,
-  { locales = [], twoDigitYearFrom, partial }: Reading,
+  { locales = [], twoDigitYearFrom, partial, zone = "UTC" }: Reading,
 ): readonly TextLayout[] | string {
   const found = namesOf(locales);
   const names = found.ok ? found.value : ENGLISH;
@@ -48,7 +49,6 @@ export function textLayoutsOf(
   });
   if (typeof pieces === "string") return pieces;
   const fields = new Set(pieces.map(({ field }) => field));
-  if (fields.has("zone")) return "it has the name of a time zone";
   let layouts: readonly TextLayout[] = [
     {
       characters: [],
@@ -59,7 +59,7 @@ export function textLayoutsOf(
     },
   ];
   for (const piece of pieces) {
-    const ways = waysOf(piece, names, locale);
+    const ways = piece.field === "zone" ? [zoneWay(zone)] : waysOf(piece, names, locale);
     if (layouts.length * ways.length > MAX_LAYOUTS) {
       return `its strings have more than ${MAX_LAYOUTS} forms`;
     }
@@ -76,6 +76,7 @@ function monthsOf(fields: ReadonlySet<Field | undefined>): number {
 
 /** One way in which a piece of a pattern is written. */
 interface Way {
+  /** What stands there as it is, before a part if there is one. */
   readonly literal?: string;
   readonly part?: Omit<PlacedPart, "at">;
   readonly offset?: TextLayout["offset"];
@@ -84,14 +85,14 @@ interface Way {
 
 function withPart(layout: TextLayout, { literal, part, offset, takesZeroOffset }: Way): TextLayout {
   const { characters, parts } = layout;
-  const written = part === undefined ? Array.from(literal ?? "") : places(part.width);
+  const before = [...characters, ...Array.from(literal ?? "")];
   return {
     ...layout,
-    characters: [...characters, ...written],
+    characters: [...before, ...places(part?.width ?? 0)],
     parts:
       part === undefined
         ? parts
-        : new Map([...parts, [part.field, { ...part, at: characters.length }]]),
+        : new Map([...parts, [part.field, { ...part, at: before.length }]]),
     offset: offset ?? layout.offset,
     takesZeroOffset: takesZeroOffset ?? layout.takesZeroOffset,
   };
@@ -99,6 +100,11 @@ function withPart(layout: TextLayout, { literal, part, offset, takesZeroOffset }
 
 function places(width: number): readonly null[] {
   return Array.from({ length: width }, () => null);
+}
+
+/** A text names the zone of its reading: it is read as it would be written. */
+function zoneWay(zone: string): Way {
+  return { literal: zone, offset: isUtc(zone) ? "none" : "zone" };
 }
 
 function waysOf(piece: PatternPiece, names: DateNames, locale: string): readonly Way[] {
@@ -166,9 +172,11 @@ function namesOfTable(
   return [...byWidth].map(([width, alike]) => ({ part: { field, width, names: alike } }));
 }
 
-function offsets({ width, isZeroInDigits = false }: PatternPiece): readonly Way[] {
+function offsets(piece: PatternPiece): readonly Way[] {
+  const { width, isZeroInDigits = false, isGmt = false } = piece;
   const widths = width === 1 ? [3, 5] : [width === 3 ? 6 : 5];
   const inDigits = widths.map((each): Way => ({
+    ...(isGmt ? { literal: "GMT" } : {}),
     part: {
       field: "offset",
       width: each,
@@ -177,5 +185,6 @@ function offsets({ width, isZeroInDigits = false }: PatternPiece): readonly Way[
     offset: "digits",
     takesZeroOffset: isZeroInDigits,
   }));
-  return isZeroInDigits ? inDigits : [{ literal: "Z", offset: "z" }, ...inDigits];
+  if (isZeroInDigits) return inDigits;
+  return [{ literal: isGmt ? "GMT" : "Z", offset: "none" }, ...inDigits];
 }

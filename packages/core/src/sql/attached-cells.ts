@@ -14,6 +14,8 @@ export interface EncodedDates extends Omit<
   readonly isDayTyped?: boolean;
   /** Whether dates are worked out of the values, and none of what is no date: a comparison needs no test beside it. */
   readonly isWorkedOut?: boolean;
+  /** The dates beyond the ends of the calendar too, which may stand for none: where a zone leads some of them there. */
+  readonly beyond?: Pick<StoredDates, "from" | "before"> & { readonly valid: Fragment };
   /** The plain column. */
   readonly column: Fragment;
   /** That a value that is not NULL is a date under the encoding. */
@@ -39,7 +41,8 @@ export function attachedDates(
   const { column, valid } = encoded;
   const { blanks = [] } = reading;
   const spelled = blanks.length === 0 ? null : encoded.spelled(blanks);
-  const sentinels = compiled.sentinels.map(({ start, end }) => within(encoded, start, end));
+  const all = encoded.beyond ?? encoded;
+  const sentinels = compiled.sentinels.map(({ start, end }) => within(all, start, end));
   const isSentinel = joinConditions(
     sentinels.filter((each) => each !== null),
     sql` OR `,
@@ -59,7 +62,7 @@ export function attachedDates(
       sql`${column} IS NULL`,
       ...(encoded.isWhite === null ? [] : [encoded.isWhite]),
       ...(spelled === null ? [] : [spelled]),
-      ...(hasSentinels ? [sql`(${isSentinel} AND ${valid})`] : []),
+      ...(hasSentinels ? [sql`(${isSentinel} AND ${all.valid})`] : []),
     ],
     sql` OR `,
     sql`1 = 0`,
@@ -101,6 +104,7 @@ export function attachedDates(
     isFiner: encoded.isFiner,
     groupNulls: false,
     isWorkedOut: encoded.isWorkedOut === true,
+    isLong: encoded.isWorkedOut === true || encoded.isLong === true,
     ...(encoded.last === undefined ? {} : { last: without(exceptions, encoded.last) }),
   };
 }
@@ -115,8 +119,12 @@ function notTrue(condition: Fragment): Fragment {
   return sql`(${condition}) IS NOT TRUE`;
 }
 
-function within(encoded: EncodedDates, start: number, end: number): Fragment | null {
-  const bounds = [encoded.from(start), encoded.before(end)];
+function within(
+  dates: Pick<StoredDates, "from" | "before">,
+  start: number,
+  end: number,
+): Fragment | null {
+  const bounds = [dates.from(start), dates.before(end)];
   if (bounds.includes("none")) return null;
   const compared = bounds.filter((bound) => bound !== "all" && bound !== "none");
   return joinConditions(compared, sql` AND `, sql`1 = 1`);

@@ -11,9 +11,10 @@ import {
 import type { EncodedDates } from "./attached-cells.js";
 import type { LastDays } from "./cells.js";
 import { joined, sql, valueOf, type Fragment } from "./fragment.js";
-import { momentOf } from "./layout-moment.js";
-import { nearbyNumbers, nearbyOf, nearbyYears, type Nearby } from "./nearby.js";
+import { clockOf, momentOf, type Clock, type LayoutMoment } from "./layout-moment.js";
+import { NOWHERE, nearbyNumbers, nearbyOf, nearbyYears, type Nearby } from "./nearby.js";
 import { MAX_LISTED } from "./ranges.js";
+import { clockZone } from "./zoned.js";
 
 type Field = PlacedPart["field"];
 
@@ -22,7 +23,7 @@ type Field = PlacedPart["field"];
  * several patterns, ISO 8601 of whatever precision. A date is worked out of each string, which no index serves;
  * days are looked up one by one, and where every string begins with its day an index finds what lies near.
  *
- * Fails with `storage.reading` where a pattern has more forms than a statement has room for, or the name of a zone.
+ * Fails with `storage.reading` where a pattern has more forms than a statement has room for.
  */
 export function formEncoding(
   name: string,
@@ -82,7 +83,7 @@ export function isoPatterns({ kind, zone, partial }: Reading): readonly string[]
 
 /** The patterns of a mail or HTTP header's date, as they are written. */
 export const INTERNET_PATTERNS = [
-  "EEE, dd MMM yyyy HH:mm:ss 'GMT'",
+  "EEE, dd MMM yyyy HH:mm:ss OOOO",
   "EEE, dd MMM yyyy HH:mm:ss Z",
   "EEE, d MMM yyyy HH:mm:ss Z",
 ];
@@ -121,15 +122,21 @@ function isOfDigits({ characters, parts }: TextLayout): boolean {
 function formStrings(layouts: readonly TextLayout[], of: Column): EncodedDates {
   const { column, text, isNumber, reading, compiled } = of;
   const { kind } = compiled;
-  const forms = distinct(layouts).map((layout) => momentOf(layout, text, reading));
-  const moment = firstOf(forms.map(({ moment: each }) => each));
-  const isDays = layouts.every((layout) => isDayForm(layout));
+  const forms = distinct(layouts).map((layout) => ({
+    layout,
+    ...momentOf(layout, text, reading),
+  }));
+  const moment = momentAmong(forms, reading);
+  // A day of a zone begins at some hour of the days that would be listed.
+  const isOfZone = kind === "instant" && clockZone(reading) !== null;
+  const isDays = !isOfZone && layouts.every((layout) => isDayForm(layout));
   const { patterns = [] } = reading;
   const spelled = spellerOf(of);
   const valueOfText = (found: string) => valueOf(isNumber ? Number(found) : found);
-  const near = nearIn(layouts, of);
+  const near = isNumber && isOfZone ? NOWHERE : nearIn(layouts, of);
   const compared = (found: Fragment | null, test: Fragment) =>
     found === null ? test : sql`(${found} AND ${test})`;
+  const isBeyond = isOfZone && (reading.sentinels ?? []).length > 0;
   const last = firstOf(forms.flatMap((form) => (form.last === null ? [] : [form.last])));
   return {
     kind,
@@ -138,6 +145,7 @@ function formStrings(layouts: readonly TextLayout[], of: Column): EncodedDates {
     isWorkedOut: true,
     from: (ms) => compared(near.from(ms), sql`${moment} >= ${valueOf(ms)}`),
     before: (ms) => compared(near.before(ms), sql`${moment} < ${valueOf(ms)}`),
+    ...(isBeyond ? { beyond: boundsOf(momentAmong(forms, reading, true)) } : {}),
     onDays: (days) => {
       if (!isDays) return null;
       const found = days.flatMap((day) => spelled(day * MS_PER_DAY));
@@ -160,6 +168,35 @@ function formStrings(layouts: readonly TextLayout[], of: Column): EncodedDates {
     ...(reading.partial === undefined || reading.partial === "start"
       ? {}
       : { last: lastDays(last) }),
+  };
+}
+
+/** The date of a text in the first form that it has. Forms of one clock have it once: it takes long to write. */
+function momentAmong(
+  forms: readonly (LayoutMoment & { readonly layout: TextLayout })[],
+  reading: Reading,
+  goesBeyond = false,
+): Fragment {
+  const runs: { readonly clock: Clock | null; readonly moments: Fragment[] }[] = [];
+  for (const { layout, moment } of forms) {
+    const last = runs.at(-1);
+    const clock = clockOf(layout, reading);
+    if (last !== undefined && last.clock?.makes === clock?.makes) last.moments.push(moment);
+    else runs.push({ clock, moments: [moment] });
+  }
+  return firstOf(
+    runs.map(({ clock, moments }) => {
+      const moment = firstOf(moments);
+      return clock === null ? moment : clock.of(moment, goesBeyond);
+    }),
+  );
+}
+
+function boundsOf(moment: Fragment): NonNullable<EncodedDates["beyond"]> {
+  return {
+    valid: sql`${moment} IS NOT NULL`,
+    from: (ms) => sql`${moment} >= ${valueOf(ms)}`,
+    before: (ms) => sql`${moment} < ${valueOf(ms)}`,
   };
 }
 

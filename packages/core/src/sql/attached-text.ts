@@ -24,6 +24,7 @@ import { MAX_LISTED } from "./ranges.js";
 import type { EncodedDates } from "./attached-cells.js";
 import { wholeDay } from "./attached-days.js";
 import { functionCall, joined, nameOf, numeral, sql, valueOf, type Fragment } from "./fragment.js";
+import { clockZone, wallClockDates } from "./zoned.js";
 
 /** Days up to which strings in the order of their dates are listed: then their form needs no test. */
 const SHORT = 100;
@@ -53,11 +54,16 @@ export function textEncoding(
   const [pattern = "iso8601", another] = reading.patterns ?? [];
   const form = another === undefined && reading.partial === undefined ? fixedFormOf(pattern) : null;
   if (form === null) return formEncoding(name, textColumn(column), reading, compiled);
-  if (form.offset === undefined) return success(fixedStrings(column, form, compiled));
+  if (form.offset === undefined) {
+    return success(wallClockDates(reading, compiled, (as) => fixedStrings(column, form, as)));
+  }
   if (compiled.kind !== "instant" && reading.zone === undefined) {
     const reason = "offsets, and no zone in which a day or a time would be meant";
     const instead = "the kind instant, or the zone UTC";
     return failure(fault("storage.reading", { column: name, reason, instead }, { value: pattern }));
+  }
+  if (compiled.kind !== "instant" && clockZone(reading) !== null) {
+    return formEncoding(name, textColumn(column), reading, compiled);
   }
   return success(offsetStrings(column, form, form.offset, compiled));
 }
@@ -78,7 +84,9 @@ export function digitsEncoding(
   const form = another === undefined && reading.partial === undefined ? fixedFormOf(pattern) : null;
   const isDigits = form?.characters.every((character) => character === null) === true;
   if (form !== null && isDigits && isInOrder(form, fieldsOf(form))) {
-    return success(digitNumbers(nameOf(value), form, compiled));
+    return success(
+      wallClockDates(reading, compiled, (as) => digitNumbers(nameOf(value), form, as)),
+    );
   }
   return formEncoding(name, digitsColumn(nameOf(value)), reading, compiled);
 }

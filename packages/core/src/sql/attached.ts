@@ -16,6 +16,7 @@ import {
 } from "./cells.js";
 import { functionCall, literal, nameOf, sql, type Fragment } from "./fragment.js";
 import type { AttachedCells, AttachedColumn } from "./storage.js";
+import { clockZone, instantDates, wallClockDates } from "./zoned.js";
 
 /** A column of a table that Orisma did not make, and how it is understood. */
 export interface BareDeclared {
@@ -162,12 +163,7 @@ function encodingOf(
 ): Result<EncodedDates> {
   const refused = (reason: string, instead: string): Result<EncodedDates> =>
     failure(fault("storage.reading", { column, reason, instead }, { value: reading.encoding }));
-  if (reading.zone !== undefined && compiled.kind !== "instant" && !isUtc(reading.zone)) {
-    return refused("days and wall-clock times of a zone", "the kind instant, or no zone");
-  }
-  if (reading.zone !== undefined && !isUtc(reading.zone) && !reading.encoding.startsWith("epoch")) {
-    return refused("wall-clock times of a zone as points in time", "the kind local, or UTC");
-  }
+  const zone = clockZone(reading);
   const isNumber = NUMBERS.has(holding.type);
   const isWhole = holding.type === "integer";
   const refusedNumbers = () =>
@@ -178,7 +174,14 @@ function encodingOf(
   switch (reading.encoding) {
     case "native":
       if (holding.type === "date" || holding.type === "timestamp") {
-        return success(nativeEncoding(value, compiled, holding, reading.blanks ?? []));
+        if (zone !== null && holding.type === "timestamp" && holding.zoned) {
+          return refused("a zone for what is stored as points in time", "no zone, or UTC");
+        }
+        return success(
+          wallClockDates(reading, compiled, (as) =>
+            nativeEncoding(value, as, holding, reading.blanks ?? []),
+          ),
+        );
       }
       return refused(
         `native dates, where the column holds ${HOLDS[holding.type]}`,
@@ -193,19 +196,23 @@ function encodingOf(
         ? textEncoding(column, nameOf(value), reading, compiled)
         : formEncoding(column, { ...textColumn(text), year: nameOf(value) }, reading, compiled);
     case "serial-1900":
-    case "serial-1904":
+    case "serial-1904": {
       if (!isNumber) return refusedNumbers();
-      return success(serialEncoding(value, reading.encoding, compiled, isWhole));
+      const { encoding } = reading;
+      return success(
+        wallClockDates(reading, compiled, (as) => serialEncoding(value, encoding, as, isWhole)),
+      );
+    }
     case "epoch-s":
     case "epoch-ms":
-    case "epoch-us":
+    case "epoch-us": {
       if (!isNumber) return refusedNumbers();
-      return success(epochEncoding(value, reading.encoding, compiled, isWhole));
+      const { encoding } = reading;
+      return success(
+        instantDates(reading, compiled, (as) => epochEncoding(value, encoding, as, isWhole)),
+      );
+    }
   }
-}
-
-function isUtc(zone: string): boolean {
-  return /^(?:etc\/)?(?:utc|uct|zulu|universal)$/i.test(zone);
 }
 
 function attachedStrings(value: Fragment, holding: DatabaseType, isPlain: boolean): StoredStrings {

@@ -80,6 +80,8 @@ export interface StoredDates extends StoredCells {
   readonly isFiner: boolean;
   /** Whether {@link order} is milliseconds that are worked out at length: it should stand but once. */
   readonly isWorkedOut?: boolean;
+  /** Whether {@link millis} takes long to write or to work out: what is made of a date begins with that, once. */
+  readonly isLong?: boolean;
   /** Whether cells without a date are NULL in {@link order}, which puts them on one side. */
   readonly groupNulls: boolean;
 }

@@ -21,6 +21,7 @@ import { daysBetween } from "./attached-days.js";
 import type { StoredDates, StoredNumbers, StoredStrings } from "./cells.js";
 import { comparedDates, andValid } from "./compared.js";
 import {
+  BY_ITSELF,
   functionCall,
   joined,
   nameOf,
@@ -212,7 +213,7 @@ function withinOne(intervals: readonly Interval[], dates: StoredDates): Fragment
     ({ start, end }) =>
       sql`SELECT ${bound(start, FIRST_MS)} AS ${from}, ${bound(end, END_MS)} AS ${to}`,
   );
-  return sql`EXISTS (SELECT 1 FROM (${joined(rows, sql` UNION ALL `)}) AS ${nameOf("orisma_intervals")} WHERE ${dates.order} >= ${from} AND ${dates.order} < ${to})`;
+  return sql`EXISTS (SELECT 1 FROM (${joined(rows, sql` UNION ALL `)}) AS ${nameOf("orisma_intervals")} WHERE ${dates.order} >= ${from} AND ${dates.order} < ${to} AND ${BY_ITSELF})`;
 }
 
 /** That a date lies between the ends of all intervals, which an index may find. */

@@ -57,6 +57,13 @@ export interface Dialect {
   weekNumber(date: Fragment, weeks: WeekRules): Fragment | null;
   /** A date and time moved on by whole seconds. */
   shifted(date: Fragment, seconds: Fragment): Fragment;
+  /**
+   * What is always true and keeps a database from answering a subquery for one record by what it found for another,
+   * where a collation takes their strings for the same; null where it does no such thing.
+   */
+  readonly byItself: Fragment | null;
+  /** What is made of a whole number that has a name in it, and is worked out once. */
+  workedOnce(value: Fragment, name: Fragment, made: Fragment): Fragment;
   /** Milliseconds of a column that is a point in time. */
   momentMillis(column: Fragment): Fragment;
   /** Whole days of a number of milliseconds, what is left over cut off. */

@@ -61,6 +61,15 @@ export type Fragment =
   | { readonly kind: "shifted"; readonly of: Fragment; readonly seconds: Fragment }
   /** That a date is a day that there is; nothing where the database holds no other. */
   | { readonly kind: "realDay"; readonly of: Fragment }
+  /** What is made of a value that is worked out but once, and has a name there. */
+  | {
+      readonly kind: "worked";
+      readonly of: Fragment;
+      readonly name: string;
+      readonly make: Fragment;
+    }
+  /** Always true, within a subquery about a record: it is answered for each one by itself. */
+  | { readonly kind: "byItself" }
   | { readonly kind: "sequence"; readonly parts: readonly Fragment[] };
 
 /** A finished statement: text with placeholders, and the values to bind, in order. */
@@ -117,6 +126,43 @@ export function valueOf(value: SqlValue): Fragment {
   return { kind: "value", value };
 }
 
+/** A piece with something else in place of each that it is made of; itself where it is made of none. */
+export function withPieces(fragment: Fragment, of: (piece: Fragment) => Fragment): Fragment {
+  switch (fragment.kind) {
+    case "text":
+    case "value":
+    case "name":
+    case "byItself":
+      return fragment;
+    case "week":
+      return { ...fragment, of: of(fragment.of), otherwise: of(fragment.otherwise) };
+    case "shifted":
+      return { ...fragment, of: of(fragment.of), seconds: of(fragment.seconds) };
+    case "worked":
+      return { ...fragment, of: of(fragment.of), make: of(fragment.make) };
+    case "concat":
+      return { ...fragment, of: fragment.of.map(of) };
+    case "sequence":
+      return { ...fragment, parts: fragment.parts.map(of) };
+    default:
+      return { ...fragment, of: of(fragment.of) };
+  }
+}
+
+/** A piece with what it would bind in its text: only for values that this code has worked out, and nobody typed. */
+export function withConstants(fragment: Fragment): Fragment {
+  return fragment.kind === "value"
+    ? constantOf(fragment.value)
+    : withPieces(fragment, withConstants);
+}
+
+function constantOf(value: SqlValue): Fragment {
+  if (typeof value === "string") return literal(value);
+  // With an exponent it is a floating-point number everywhere, and just this one.
+  const isFraction = typeof value === "number" && !Number.isInteger(value);
+  return { kind: "text", text: isFraction ? value.toExponential() : String(value) };
+}
+
 /** What a database writes in its own way, of a piece. */
 export function functionCall(name: PlainCall, of: Fragment): Fragment {
   return { kind: "call", call: name, of };
@@ -126,6 +172,22 @@ export function functionCall(name: PlainCall, of: Fragment): Fragment {
 export function dateField(field: CalendarField, of: Fragment): Fragment {
   return { kind: "dateField", field, of };
 }
+
+/**
+ * What is made of a whole number that takes long to work out or to write.
+ *
+ * @param name what the number is called there: within another one it needs a name of its own.
+ */
+export function workedOnce(
+  of: Fragment,
+  make: (value: Fragment) => Fragment,
+  name: "orisma_worked" | "orisma_in_year" = "orisma_worked",
+): Fragment {
+  return { kind: "worked", of, name, make: make({ kind: "text", text: name }) };
+}
+
+/** See the kind `byItself` of {@link Fragment}. */
+export const BY_ITSELF: Fragment = { kind: "byItself" };
 
 /** Pieces with a separator between them. */
 export function joined(pieces: readonly Fragment[], separator: Fragment): Fragment {
@@ -165,6 +227,8 @@ export function countValues(fragment: Fragment): number {
       return Math.max(countValues(fragment.of), countValues(fragment.otherwise));
     case "shifted":
       return countValues(fragment.of) + countValues(fragment.seconds);
+    case "worked":
+      return countValues(fragment.of) + countValues(fragment.make);
     case "concat":
     case "sequence":
       return partsOf(fragment).reduce((sum, part) => sum + countValues(part), 0);

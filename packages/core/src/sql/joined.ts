@@ -1,5 +1,5 @@
 import type { StoredCells, StoredDates } from "./cells.js";
-import { functionCall, joined, nameOf, sql, type Fragment } from "./fragment.js";
+import { functionCall, joined, nameOf, sql, withPieces, type Fragment } from "./fragment.js";
 import {
   storedColumn,
   type AttachedCells,
@@ -174,24 +174,9 @@ function renamedDates(dates: StoredDates, of: Renaming): StoredDates {
 
 /** The same piece with other names of columns. */
 function renamed(fragment: Fragment, rename: (name: string) => string): Fragment {
-  const of = (piece: Fragment) => renamed(piece, rename);
-  switch (fragment.kind) {
-    case "text":
-    case "value":
-      return fragment;
-    case "name":
-      return nameOf(rename(fragment.name));
-    case "week":
-      return { ...fragment, of: of(fragment.of), otherwise: of(fragment.otherwise) };
-    case "shifted":
-      return { ...fragment, of: of(fragment.of), seconds: of(fragment.seconds) };
-    case "concat":
-      return { ...fragment, of: fragment.of.map(of) };
-    case "sequence":
-      return { ...fragment, parts: fragment.parts.map(of) };
-    default:
-      return { ...fragment, of: of(fragment.of) };
-  }
+  return fragment.kind === "name"
+    ? nameOf(rename(fragment.name))
+    : withPieces(fragment, (piece) => renamed(piece, rename));
 }
 
 /** The joins that follow a table in FROM, for the columns of others that a statement names. */

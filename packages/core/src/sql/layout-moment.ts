@@ -16,6 +16,7 @@ import {
   sql,
   type Fragment,
 } from "./fragment.js";
+import { clockZone, instantOfWall, wallOfInstant, wallThatIs } from "./zoned.js";
 
 type Field = PlacedPart["field"];
 
@@ -36,12 +37,9 @@ function neededForm(pattern: string): FixedForm {
   return form;
 }
 
-/** Works out what a text of one form means. */
-export function momentOf(
-  layout: TextLayout,
-  text: Fragment,
-  { kind, twoDigitYearFrom = 0 }: Reading,
-): LayoutMoment {
+/** Works out what a text of one form means, but for what its zone's clock makes of it: see {@link clockOf}. */
+export function momentOf(layout: TextLayout, text: Fragment, reading: Reading): LayoutMoment {
+  const { kind, twoDigitYearFrom = 0 } = reading;
   const { characters, months } = layout;
   const parts = new LayoutParts(layout, text);
   const year = yearOf(parts, twoDigitYearFrom);
@@ -54,6 +52,7 @@ export function momentOf(
   const wall = sql`(${[begins, ...daysOn(parts, begins)].reduce((sum, each) => sql`${sum} + ${each}`)})`;
   const isOffset = layout.offset === "digits";
   const ms = isOffset ? sql`(${wall} - ${offsetMillis(parts)})` : wall;
+  const isMoved = clockOf(layout, reading) !== null;
   const isForm: Fragment = {
     kind: "pattern",
     of: text,
@@ -73,7 +72,9 @@ export function momentOf(
   const tests = [
     ...unpaddedTests(parts),
     ...dayTests(parts, year, wall),
-    ...(isOffset ? offsetTests(parts, layout.takesZeroOffset, ms) : []),
+    ...(isOffset ? offsetTests(parts, layout.takesZeroOffset) : []),
+    // What a zone's clock makes of it is NULL where it leads out of the calendar.
+    ...(isOffset && !isMoved ? [withinCalendar(ms)] : []),
   ];
   // What is no text of the form is worked out of nothing: a database may try one condition before the other.
   const where = (value: Fragment) => {
@@ -84,9 +85,35 @@ export function momentOf(
     return sql`CASE WHEN ${isRead} THEN ${tested} END`;
   };
   return {
-    moment: where(kind === "date" && hasTime ? wholeDay(ms) : ms),
+    moment: where(kind === "date" && hasTime && !isMoved ? wholeDay(ms) : ms),
     last: months === 0 ? null : where(lastDayOf(months, { parts, year, first: ms })),
   };
+}
+
+/** What a zone's clock makes of milliseconds that a text says. */
+export interface Clock {
+  readonly makes: "instants" | "walls" | "walls that are";
+  /** @param goesBeyond whether it may lead out of the calendar. */
+  readonly of: (ms: Fragment, goesBeyond: boolean) => Fragment;
+}
+
+/**
+ * What is made of what the strings of a form say: of their wall-clock times instants, or of instants what the zone's
+ * clock shows; null where they stay as they are.
+ */
+export function clockOf({ offset }: TextLayout, reading: Reading): Clock | null {
+  const zone = clockZone(reading);
+  if (zone === null) return null;
+  const isWall = offset === null || offset === "zone";
+  if (reading.kind === "instant") {
+    if (!isWall) return null;
+    return { makes: "instants", of: (ms, goesBeyond) => instantOfWall(zone, ms, goesBeyond) };
+  }
+  if (offset === null) return null;
+  const ofKind = (ms: Fragment) => (reading.kind === "date" ? wholeDay(ms) : ms);
+  return offset === "zone"
+    ? { makes: "walls that are", of: (ms) => ofKind(wallThatIs(zone, ms)) }
+    : { makes: "walls", of: (ms) => ofKind(wallOfInstant(zone, ms)) };
 }
 
 /** The parts of a text of some form. */
@@ -323,15 +350,18 @@ function offsetMillis(parts: LayoutParts): Fragment {
   return sql`(${decimal(hours)} * 60 + ${decimal(minutes)}) * CASE ${sign} WHEN '-' THEN -60000 ELSE 60000 END`;
 }
 
-/** That an offset is written in the one way of its pattern, and does not lead out of the calendar. */
-function offsetTests(parts: LayoutParts, takesZero: boolean, ms: Fragment): readonly Fragment[] {
+function withinCalendar(ms: Fragment): Fragment {
+  return sql`${ms} >= ${numeral(FIRST_MS)} AND ${ms} < ${numeral(END_MS)}`;
+}
+
+/** That an offset is written in the one way of its pattern. */
+function offsetTests(parts: LayoutParts, takesZero: boolean): readonly Fragment[] {
   const { sign, hours, minutes } = offsetOf(parts);
   const isZero = sql`(${hours} = '00' AND ${minutes} = '00')`;
   return [
     takesZero
       ? sql`(${sign} = '+' OR (${sign} = '-' AND NOT ${isZero}))`
       : sql`(${sign} IN ('+', '-') AND NOT ${isZero})`,
-    sql`${ms} >= ${numeral(FIRST_MS)} AND ${ms} < ${numeral(END_MS)}`,
   ];
 }
 

@@ -37,11 +37,17 @@ export const MARIADB: Dialect = {
   dateField: (field, date) => FIELDS[field](date),
   shifted: (date, seconds) => sql`(${date} + INTERVAL ${seconds} SECOND)`,
   wholeDays: (millis) => sql`((${millis}) DIV 86400000)`,
+  // It holds the answers of a subquery by the columns it names, compared as they are; but for what is random.
+  byItself: sql`RAND() >= 0`,
+  // Of what stands in FROM only this sees the record.
+  workedOnce: (value, name, made) =>
+    sql`(SELECT ${made} FROM JSON_TABLE(JSON_ARRAY(${value}), '$[*]' COLUMNS (${name} DECIMAL(20, 0) PATH '$')) AS orisma_once WHERE RAND() >= 0)`,
   floor: (number) => sql`FLOOR(${number})`,
   isTrue: (column) => sql`${column} <> 0`,
   isFalse: (column) => sql`${column} = 0`,
-  // A table that was written under loose modes can hold 2021-00-00 and 2021-02-31.
-  isRealDay: (column) => sql`LAST_DAY(${column}) >= DATE(${column})`,
+  // A table that was written under loose modes can hold 2021-00-00 and 2021-02-31, and any the year 0.
+  isRealDay: (column) =>
+    sql`(LAST_DAY(${column}) >= DATE(${column}) AND ${column} >= '0001-01-01')`,
 };
 
 /** The white space of ECMAScript, as a class of an expression. */

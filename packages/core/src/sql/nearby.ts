@@ -8,6 +8,9 @@ export interface Nearby {
   before(ms: number): Fragment | null;
 }
 
+/** Where an index leaves out nothing. */
+export const NOWHERE: Nearby = { from: () => null, before: () => null };
+
 /** What lies near a moment, by the beginning of a text, where every one begins with its day. */
 export function nearbyOf(layouts: readonly TextLayout[], column: Fragment): Nearby {
   const begin = layouts.every((layout) => beginsWithDay(layout));

@@ -2,7 +2,16 @@ import { failure, success, type Fault, type Result } from "../faults/index.js";
 import { columnsOf, isBlankText, type Column, type Filter } from "../filters/index.js";
 import type { Reading } from "../reading/index.js";
 import { attachedColumn } from "./attached.js";
-import { functionCall, joined, nameOf, numeral, sql, valueOf, type Fragment } from "./fragment.js";
+import {
+  BY_ITSELF,
+  functionCall,
+  joined,
+  nameOf,
+  numeral,
+  sql,
+  valueOf,
+  type Fragment,
+} from "./fragment.js";
 import { joinsFor } from "./joined.js";
 import { pathText, type JsonPath } from "./json-path.js";
 import type { AttachedColumn, NestedValue, StoredNested, StoredTable } from "./storage.js";
@@ -192,5 +201,5 @@ export function someElement(condition: Fragment, table: StoredTable): Fragment {
   // A record without elements has one of which everything is blank.
   const one = sql`(SELECT 1 AS ${nameOf("orisma_one")}) AS ${nameOf("orisma_only")}`;
   const elements = elementsOf(nested, nameOf(table.table));
-  return sql`EXISTS (SELECT 1 FROM ${one} LEFT JOIN ${elements} ON 1 = 1 WHERE ${condition})`;
+  return sql`EXISTS (SELECT 1 FROM ${one} LEFT JOIN ${elements} ON 1 = 1 WHERE (${condition}) AND ${BY_ITSELF})`;
 }

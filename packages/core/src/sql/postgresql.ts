@@ -31,6 +31,10 @@ export const POSTGRESQL: Dialect = {
   dateField: (field, date) => FIELDS[field](date),
   shifted: (date, seconds) => sql`(${date} + ${seconds} * INTERVAL '1 second')`,
   wholeDays: (millis) => sql`TRUNC((${millis}) / 86400000)`,
+  // With an offset it is not put in wherever its name stands.
+  workedOnce: (value, name, made) =>
+    sql`(SELECT ${made} FROM (SELECT ${value} AS ${name} OFFSET 0) AS orisma_once)`,
+  byItself: null,
   floor: (number) => sql`FLOOR(${number})`,
   isTrue: (column) => sql`${column} IS TRUE`,
   isFalse: (column) => sql`${column} IS FALSE`,

@@ -95,7 +95,7 @@ function widest(filter: Filter, table: StoredTable): Omit<ManyRanges, "rest"> | 
   for (const condition of conjuncts(filter)) {
     if (condition.kind !== "date" || !isPlain(condition)) continue;
     const dates = datesOf(condition.column, table);
-    const pieces = piecesOf(evenlyParted(condition, dates.kind), dates.kind);
+    const pieces = piecesOf(evenlyParted(condition, dates), dates.kind);
     if (pieces.length > (found?.pieces.length ?? FEW)) found = { condition, dates, pieces };
   }
   return found;
@@ -105,8 +105,9 @@ function widest(filter: Filter, table: StoredTable): Omit<ManyRanges, "rest"> | 
  * A condition on instants whose rules are parted where the clocks change: within a part they are a
  * test of the column moved by one offset.
  */
-function evenlyParted(condition: DateCondition, kind: DateKind): DateCondition {
-  if (kind !== "instant" || condition.recurring.length === 0) return condition;
+function evenlyParted(condition: DateCondition, { kind, isLong }: StoredDates): DateCondition {
+  // Dates that are worked out at length are better compared with few intervals.
+  if (kind !== "instant" || isLong === true || condition.recurring.length === 0) return condition;
   return { ...condition, recurring: condition.recurring.flatMap(evenlyMoved) };
 }
 

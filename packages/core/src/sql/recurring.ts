@@ -4,7 +4,6 @@ import {
   FIRST_YEAR_OF_RULES,
   MS_PER_DAY,
   MS_PER_HOUR,
-  MS_PER_MINUTE,
   MS_PER_SECOND,
   clockPieces,
   clockYears,
@@ -19,14 +18,16 @@ import {
 import { zoneOf, type RecurringSpan } from "../filters/index.js";
 import type { NumberSpan, Recurring, WeekRules, WeekdaySpan } from "../windows/index.js";
 import type { StoredDates } from "./cells.js";
+import { byKindOfYear, leapYear, stepInHalves, type Step } from "./clock-cases.js";
 import {
   dateField,
+  functionCall,
   joined,
   numeral,
   sql,
   joinConditions,
   valueOf,
-  type CalendarField,
+  workedOnce,
   type Fragment,
 } from "./fragment.js";
 
@@ -49,6 +50,10 @@ const FURTHEST_OFFSET_MS = 2 * MS_PER_DAY;
  * whose changes it holds those within the interval.
  */
 export function recurs(interval: RecurringSpan, dates: StoredDates): Fragment {
+  return ofOnce(dates, (each) => recursOn(interval, each));
+}
+
+function recursOn(interval: RecurringSpan, dates: ClockDates): Fragment {
   const test = (seconds: number) =>
     joinConditions(
       interval.rules.map((rule) => movedTest(rule, seconds, interval, dates)),
@@ -68,13 +73,29 @@ export function onWallClock(
   dates: StoredDates,
   make: (date: Fragment, years: number) => Fragment,
 ): Fragment {
-  const { kind, calendarDate } = dates;
-  if (kind !== "instant") return make(calendarDate, 0);
-  const shift = shiftOf(zone, { start: null, end: null }, dates);
-  return shiftedBy(shift, (seconds) => {
-    const cycles = Math.round(seconds / CYCLE_SECONDS);
-    return make(shifted(calendarDate, seconds), cycles === 0 ? 0 : -cycles * CYCLE_YEARS);
+  return ofOnce(dates, (each) => {
+    const { kind, calendarDate } = each;
+    if (kind !== "instant") return make(calendarDate, 0);
+    const shift = shiftOf(zone, { start: null, end: null }, each);
+    return shiftedBy(shift, (seconds) => {
+      const cycles = Math.round(seconds / CYCLE_SECONDS);
+      return make(shifted(calendarDate, seconds), cycles === 0 ? 0 : -cycles * CYCLE_YEARS);
+    });
   });
+}
+
+/** Dates as they are compared with a clock. */
+type ClockDates = Pick<StoredDates, "kind" | "calendarDate" | "before">;
+
+function ofOnce(dates: StoredDates, make: (dates: ClockDates) => Fragment): Fragment {
+  if (dates.isLong !== true) return make(dates);
+  return workedOnce(dates.millis, (ms) =>
+    make({
+      kind: dates.kind,
+      calendarDate: functionCall("dateOfMillis", ms),
+      before: (point) => sql`${ms} < ${numeral(point)}`,
+    }),
+  );
 }
 
 /** The shift is found once, and few are different: what is made stands there for each of them. */
@@ -114,7 +135,7 @@ function movedTest(
   rule: Recurring,
   seconds: number,
   { weeks }: RecurringSpan,
-  { calendarDate }: StoredDates,
+  { calendarDate }: ClockDates,
 ): Fragment {
   const hours = seconds / SECONDS_PER_HOUR;
   if (rule.name === "BYHOUR" && Number.isInteger(hours)) {
@@ -148,47 +169,63 @@ function constantShift(seconds: number): Shift {
 }
 
 /** From an instant on, in milliseconds. */
-interface Step {
-  readonly from: number;
-  readonly shift: Shift;
+interface ShiftStep extends Step {
+  /** Which seconds there are from then on. */
+  readonly seconds: ReadonlySet<number>;
 }
 
-function shiftOf(zone: Zone, interval: Interval, dates: StoredDates): Shift {
+function shiftOf(zone: Zone, interval: Interval, dates: ClockDates): Shift {
   const from = interval.start?.instant ?? FIRST_MS;
   const to = interval.end?.instant ?? END_MS;
   const rules = utcYearStart(FIRST_YEAR_OF_RULES);
   const pieces = from < rules ? clockPieces(zone, from, Math.min(to, rules)) : [];
-  const steps = pieces.map((piece): Step => ({
+  const steps = pieces.map((piece): ShiftStep => ({
     from: piece.from,
-    shift: constantShift(piece.shift / MS_PER_SECOND),
+    ...constantShift(piece.shift / MS_PER_SECOND),
   }));
-  if (to > rules) steps.push({ from: Math.max(from, rules), shift: shiftByYear(zone, dates) });
-  return shiftInHalves(withinCalendar(steps, from, to), dates);
+  if (to > rules) steps.push({ from: Math.max(from, rules), ...shiftByYear(zone, dates) });
+  const within = ofUse(withinCalendar(steps, from, to), dates);
+  if (within.length === 0) return constantShift(0);
+  return {
+    seconds: new Set(within.flatMap(({ seconds }) => [...seconds])),
+    found: stepInHalves(within, (ms) => dates.before(ms)),
+  };
+}
+
+/** Steps among which there can be dates. */
+function ofUse(steps: readonly ShiftStep[], dates: ClockDates): readonly ShiftStep[] {
+  return steps.filter((_, index) => {
+    const [from, to] = [index === 0 ? undefined : steps[index], steps[index + 1]];
+    const isBehind = to !== undefined && dates.before(to.from) === "none";
+    return !isBehind && (from === undefined || dates.before(from.from) !== "all");
+  });
 }
 
 /**
  * The same with the first and the last days of the calendar moved by 400 years, so that no wall
  * clock leaves the years that a database knows.
  */
-function withinCalendar(steps: readonly Step[], from: number, to: number): readonly Step[] {
+function withinCalendar(
+  steps: readonly ShiftStep[],
+  from: number,
+  to: number,
+): readonly ShiftStep[] {
   const [first, ...others] = steps;
   const last = steps.at(-1);
   if (first === undefined || last === undefined) return steps;
   const early = FIRST_MS + FURTHEST_OFFSET_MS;
   const late = END_MS - FURTHEST_OFFSET_MS;
-  const isBehind = from < early && Math.min(...first.shift.seconds) < 0;
-  const isAhead = to > late && Math.max(...last.shift.seconds) > 0;
+  const isBehind = from < early && Math.min(...first.seconds) < 0;
+  const isAhead = to > late && Math.max(...last.seconds) > 0;
   return [
     ...(isBehind
       ? [
-          { from: -Infinity, shift: moved(first.shift, CYCLE_SECONDS) },
+          { from: -Infinity, ...moved(first, CYCLE_SECONDS) },
           { ...first, from: early },
         ]
       : [first]),
     ...others,
-    ...(isAhead
-      ? [{ from: Math.max(last.from, late), shift: moved(last.shift, -CYCLE_SECONDS) }]
-      : []),
+    ...(isAhead ? [{ from: Math.max(last.from, late), ...moved(last, -CYCLE_SECONDS) }] : []),
   ];
 }
 
@@ -199,57 +236,22 @@ function moved({ seconds, found }: Shift, by: number): Shift {
   };
 }
 
-/** Steps as a CASE of halves, so that a record is compared with few of many. */
-function shiftInHalves(steps: readonly Step[], dates: StoredDates): Shift {
-  const [only] = steps;
-  if (only === undefined) return constantShift(0);
-  if (steps.length === 1) return only.shift;
-  const middle = Math.ceil(steps.length / 2);
-  const bound = dates.before(steps[middle]?.from ?? Infinity);
-  const before = shiftInHalves(steps.slice(0, middle), dates);
-  const after = shiftInHalves(steps.slice(middle), dates);
-  if (bound === "none") return after;
-  if (bound === "all") return before;
-  return {
-    seconds: new Set([...before.seconds, ...after.seconds]),
-    found: sql`CASE WHEN ${bound} THEN ${before.found} ELSE ${after.found} END`,
-  };
-}
-
-/** The shift in the years from 2100 on, by the kind of the year and the minute within it. */
-function shiftByYear(zone: Zone, { calendarDate }: StoredDates): Shift {
+/** The shift in the years from 2100 on. */
+function shiftByYear(zone: Zone, { calendarDate }: ClockDates): Shift {
   const years = clockYears(zone);
   const seconds = new Set(
     years.flatMap(({ pieces }) => pieces.map(({ shift }) => shift / MS_PER_SECOND)),
   );
   const [single = 0] = seconds;
   if (seconds.size === 1) return constantShift(single);
-  const field = (name: CalendarField) => dateField(name, calendarDate);
-  const dayOfYear = field("dayOfYear");
-  const minutes = sql`((${dayOfYear} * 24 + ${field("hour")}) * 60 + ${field("minute")})`;
-  // Counted from Monday as 0; 371 is a multiple of seven beyond the longest year.
-  const firstWeekday = sql`((${field("weekday")} - ${dayOfYear} + 371) % 7)`;
-  const isLeap = leapYear(field("year"));
-  const kind = sql`(${firstWeekday} * 2 + CASE WHEN ${isLeap} THEN 1 ELSE 0 END)`;
-  const cases = years.map(({ firstWeekday: day, isLeap: leap, pieces }) => {
-    const number = (day - 1) * 2 + (leap ? 1 : 0);
-    return sql` WHEN ${numeral(number)} THEN ${minutesInTurn(pieces, minutes)}`;
-  });
-  return { seconds, found: sql`CASE ${kind}${joined(cases, sql``)} END` };
-}
-
-/** The seconds of a year's pieces by the minute of the year; its first day has number 1. */
-function minutesInTurn(pieces: readonly ClockPiece[], minutes: Fragment): Fragment {
-  const [first, ...others] = pieces;
-  const seconds = numeral((first?.shift ?? 0) / MS_PER_SECOND);
-  const [next] = others;
-  if (next === undefined) return seconds;
-  const bound = numeral((MS_PER_DAY + next.from) / MS_PER_MINUTE);
-  return sql`CASE WHEN ${minutes} < ${bound} THEN ${seconds} ELSE ${minutesInTurn(others, minutes)} END`;
-}
-
-function leapYear(year: Fragment): Fragment {
-  return sql`(${year} % 4 = 0 AND (${year} % 100 <> 0 OR ${year} % 400 = 0))`;
+  const steps = years.map((year) => ({
+    ...year,
+    pieces: year.pieces.map(({ from, shift }) => ({
+      from,
+      found: numeral(shift / MS_PER_SECOND),
+    })),
+  }));
+  return { seconds, found: byKindOfYear(steps, calendarDate) };
 }
 
 function daysInYear(year: Fragment): Fragment {

@@ -31,6 +31,12 @@ export function render(fragment: Fragment, dialect: Dialect): Statement {
       case "shifted":
         write(dialect.shifted(piece.of, piece.seconds));
         return;
+      case "byItself":
+        write(dialect.byItself ?? sql`1 = 1`);
+        return;
+      case "worked":
+        write(dialect.workedOnce(piece.of, { kind: "text", text: piece.name }, piece.make));
+        return;
       case "concat":
         write(dialect.concat(piece.of));
         return;

@@ -62,6 +62,9 @@ export const SQLITE: Dialect = {
   dateField: (field, date) => FIELDS[field](date),
   shifted: (date, seconds) => sql`datetime(${date}, ${seconds} || ' seconds')`,
   wholeDays: (millis) => sql`CAST((${millis}) / 86400000 AS INTEGER)`,
+  workedOnce: (value, name, made) =>
+    sql`(SELECT ${made} FROM (SELECT ${value} AS ${name}) AS orisma_once)`,
+  byItself: null,
   floor: (number) => sql`(CAST(${number} AS INTEGER) - (CAST(${number} AS INTEGER) > ${number}))`,
   isTrue: (column) => sql`${column} <> 0`,
   isFalse: (column) => sql`${column} = 0`,

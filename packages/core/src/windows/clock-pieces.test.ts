@@ -9,8 +9,17 @@ import {
   daysInYear,
   epochMs,
   findZone,
+  firstInstant,
+  instantsFrom,
+  leastWall,
+  offsetPieces,
+  offsetYears,
   utcYearStart,
+  wallAt,
+  wallMs,
   weekday,
+  type OffsetBy,
+  type OffsetPiece,
   type Zone,
 } from "../calendar/index.js";
 import { constantOffsetWall } from "./recurring.js";
@@ -38,6 +47,86 @@ const ZONES = [
 ].map(zone);
 
 const hourOf = (wall: number) => Math.floor(wall / MS_PER_HOUR);
+
+describe("offsets of a zone", () => {
+  const offsetIn = (pieces: readonly OffsetPiece[], at: number) =>
+    pieces.findLast((piece) => piece.from <= at)?.offset;
+  const inYear = (of: Zone, by: OffsetBy, at: number) => {
+    const year = new Date(at).getUTCFullYear();
+    const kind = offsetYears(of, by).find(
+      ({ firstWeekday, isLeap }) =>
+        firstWeekday === weekday(dayNumber(year, 1, 1)) && isLeap === (daysInYear(year) === 366),
+    );
+    return offsetIn(kind?.pieces ?? [], at - utcYearStart(year));
+  };
+
+  test("are those of instants, and of the first instant of wall-clock times, around every change", () => {
+    let [changes, never, twice] = [0, 0, 0];
+    for (const each of ZONES) {
+      for (const { from } of offsetPieces(each, "instant").slice(1)) {
+        changes++;
+        for (const around of [-MS_PER_HOUR, -1, 0, 1, 1_799_999, MS_PER_HOUR - 1, MS_PER_HOUR]) {
+          const at = epochMs(from + around);
+          expect(offsetIn(offsetPieces(each, "instant"), at)).toBe(each.offsetAt(at));
+          for (const offset of [each.offsetAt(at), each.offsetAt(epochMs(at - 2 * MS_PER_HOUR))]) {
+            const wall = wallMs(at + offset);
+            const first = firstInstant(each, wall);
+            const expected = first === null ? null : wall - first;
+            expect([each.id, wall, offsetIn(offsetPieces(each, "wall"), wall)]).toEqual([
+              each.id,
+              wall,
+              expected,
+            ]);
+            if (first === null) never++;
+            else if (first !== at) twice++;
+          }
+        }
+      }
+    }
+    expect(changes).toBeGreaterThan(1_500);
+    expect(Math.min(never, twice)).toBeGreaterThan(1_000);
+  });
+
+  test("are so in the years of rules alone", () => {
+    let never = 0;
+    const from = utcYearStart(2100);
+    const hours = fc.integer({ min: 0, max: 300 * 366 * 48 });
+    fc.assert(
+      fc.property(fc.constantFrom(...ZONES), hours, (each, halfHours) => {
+        const at = from + halfHours * (MS_PER_HOUR / 2);
+        expect(inYear(each, "instant", at)).toBe(each.offsetAt(epochMs(at)));
+        const first = firstInstant(each, wallMs(at));
+        if (first === null) never++;
+        expect(inYear(each, "wall", at)).toBe(first === null ? null : at - first);
+      }),
+      { numRuns: 20_000, seed: 7 },
+    );
+    expect(never).toBeGreaterThan(0);
+  });
+
+  test("bounds on wall-clock times are where instants begin, and the other way round", () => {
+    const near = fc.constantFrom(-MS_PER_HOUR, -1, 0, 1, 1_799_999, MS_PER_HOUR, MS_PER_DAY);
+    const changes = ZONES.flatMap((each) =>
+      offsetPieces(each, "instant")
+        .slice(1)
+        .map(({ from }) => [each, from] as const),
+    );
+    fc.assert(
+      fc.property(fc.constantFrom(...changes), near, near, ([each, from], one, other) => {
+        const [bound, at] = [epochMs(from + one), epochMs(from + other)];
+        const wall = wallAt(each, at);
+        const first = firstInstant(each, wall);
+        // A wall-clock time is at or after a bound just if the instant that it names first is.
+        expect(wall >= leastWall(each, bound)).toBe((first ?? at) >= bound);
+        const shown = wallMs(bound + each.offsetAt(bound));
+        const { first: begins, except } = instantsFrom(each, shown);
+        const isExcept = except !== null && at >= except.from && at < except.to;
+        expect(at >= begins && !isExcept).toBe(wall >= shown);
+      }),
+      { numRuns: 20_000, seed: 7 },
+    );
+  });
+});
 
 describe("pieces of a zone's clock", () => {
   test("lead to the same hour as the wall clock, around every change", () => {

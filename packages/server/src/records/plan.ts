@@ -81,8 +81,8 @@ function stepOf(row: ResultRow, { filter, order, source }: PlannedStatement): Pl
     const isEnds = returned.includes("optimized away");
     return isEnds ? { words: "reads the two ends of an index", records: 2 } : null;
   }
-  // A table of the database's own, made of the steps before.
-  if (String(name).startsWith("<")) return null;
+  // A table of the database's own, made of the steps before, or of a value of the record at hand.
+  if (String(name).startsWith("<") || returned.includes("Table function")) return null;
   const records = Number(count ?? 0);
   const isSorted = returned.includes("filesort");
   const sorted = isSorted ? ", and sorts what it finds" : "";
