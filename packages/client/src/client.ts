@@ -224,6 +224,17 @@ export class OrismaClient<L extends object = AnyListings> {
     return this.call("POST /v1/listings/{name}/check", input);
   }
 
+  /** The records that a declaration would return to a request. Nothing is kept. */
+  checkRecords(
+    name: string,
+    listing: NewListing,
+    parameters: QueryParameters = {},
+    signal?: AbortSignal,
+  ): Returned<"POST /v1/listings/{name}/check/records"> {
+    const input = { path: { name }, query: parameters, body: listing, signal };
+    return this.call("POST /v1/listings/{name}/check/records", input);
+  }
+
   /** Declares a listing, or a new version of it. */
   declareListing(name: string, listing: NewListing) {
     return this.call("PUT /v1/listings/{name}", { path: { name }, body: listing });

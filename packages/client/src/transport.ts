@@ -65,6 +65,7 @@ const READS: Readonly<Record<ReadCall, true>> = {
   "POST /v1/dates/read": true,
   "POST /v1/filters/translate": true,
   "POST /v1/listings/{name}/check": true,
+  "POST /v1/listings/{name}/check/records": true,
   "POST /v1/listings/{name}/compare": true,
   "POST /v1/listings/{name}/counts": true,
   "POST /v1/listings/{name}/records/query": true,

@@ -1,4 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
+import { refusal } from "../../../test/refusal.js";
 import { consoleOfTests } from "./browser.js";
 
 const opened = consoleOfTests();
@@ -70,6 +71,34 @@ describe("declaring a listing", () => {
     expect(answer.meta.total).toBe(10);
   });
 
+  test("shows the records that it would return, as the form and the callers' fields are filled in", async () => {
+    const { page, url } = opened;
+    await page.goto(`${url}/declare?source=works`);
+    const preview = page.getByRole("region", { name: "Preview for callers" });
+    await preview.getByText("10 records; the first 10 are:").waitFor();
+    await page.getByRole("combobox", { name: "Default order" }).selectOption("cost");
+    await preview.getByText(/all records; by cost, ascending/).waitFor();
+    await preview.getByLabel("from", { exact: true }).fill("2025-03-01");
+    await preview.getByText(/works-listed: raised from 1 March 2025/).waitFor();
+    const rows = preview.getByRole("row");
+    await opened.page.waitForFunction(
+      () => document.querySelectorAll("#callers ~ * tbody tr").length === 1,
+    );
+    expect(await rows.nth(1).innerText()).toContain("W-06");
+    await preview.getByText("parameters more").click();
+    await preview.getByLabel("contains").last().waitFor();
+    // What was filled in cannot be read: it is said, and not taken for none.
+    await preview.getByLabel("from", { exact: true }).fill("2025-13");
+    await preview
+      .getByText(/2025-13/)
+      .first()
+      .waitFor();
+    // Nothing was declared.
+    expect(await refusal(opened.running.client.listing("works-listed"))).toMatchObject({
+      status: 404,
+    });
+  });
+
   test("reports what a change would remove before it is made", async () => {
     await opened.page.goto(`${opened.url}/listings/works-raised`);
     await opened.page.getByRole("button", { name: "More", exact: true }).click();
@@ -98,6 +127,21 @@ describe("declaring a listing", () => {
     await page.reload();
     await page.getByText("This is a new listing.").waitFor();
     expect(await page.getByText("Draft restored").count()).toBe(0);
+  });
+
+  test("marks the very field that has a fault", async () => {
+    const { page, url } = opened;
+    await page.goto(`${url}/declare/works-raised`);
+    await page.getByLabel("Name of parameter 2").fill("t o");
+    await page
+      .getByLabel("Name of parameter 2", { exact: true })
+      .and(page.locator("[aria-invalid=true]"))
+      .waitFor();
+    expect(await page.getByLabel("How from is compared").getAttribute("aria-invalid")).toBe(
+      "false",
+    );
+    await page.getByText("“t o” is not a valid name").first().waitFor();
+    await page.getByLabel("Name of parameter 2").fill("to");
   });
 
   test("has a field for every setting of the schema that is not set by column", async () => {

@@ -20,6 +20,10 @@ import { CALENDAR } from "./calendar.js";
 import { tied, type Sent, type Shown } from "./schema.js";
 
 const TEXT = z.string().min(1).max(128);
+/** A value of a column, of its own type or as text. */
+const OFFERED_VALUE = z.union([z.string(), z.number(), z.boolean()], {
+  error: "a string, a number, true or false",
+});
 
 const FORMS = DATE_ENCODINGS.filter((encoding) => encoding !== "native");
 
@@ -206,9 +210,9 @@ export const LISTING = z.strictObject({
     .record(
       TEXT,
       z.strictObject({
-        groups: z.record(TEXT, z.array(z.string()).min(1).max(1_000)).exactOptional(),
-        hidden: z.array(z.string()).max(1_000).exactOptional(),
-        disabled: z.array(z.string()).max(1_000).exactOptional(),
+        groups: z.record(TEXT, z.array(OFFERED_VALUE).min(1).max(1_000)).exactOptional(),
+        hidden: z.array(OFFERED_VALUE).max(1_000).exactOptional(),
+        disabled: z.array(OFFERED_VALUE).max(1_000).exactOptional(),
         recent: z.boolean().exactOptional(),
         values: z.boolean().exactOptional(),
         blanks: z.boolean().exactOptional(),

@@ -8,7 +8,7 @@ import { z } from "zod";
 import { describeCalls } from "./call.js";
 import { CHANGE_RIGHTS_SHOWN } from "./edits.js";
 import { LISTING_COPY, LISTING_DECLARATION, SENT_LISTING } from "./declaration.js";
-import { DECLARATION_DIFFERENCE } from "./records-answers.js";
+import { DECLARATION_DIFFERENCE, RECORDS_ANSWER } from "./records-answers.js";
 import { OVERRIDE_DESCRIPTION } from "./overrides.js";
 import { tied, type Shown } from "./schema.js";
 import { NAMED_WINDOW } from "./windows.js";
@@ -143,6 +143,16 @@ export const LISTING_CALLS = describeCalls({
     body: SENT_LISTING,
     acceptsYaml: true,
     answer: DECLARATION_DIFFERENCE,
+  },
+  "POST /v1/listings/{name}/check/records": {
+    tag,
+    summary: "What a declaration would return to a request; nothing is kept",
+    role: "author",
+    isRead: true,
+    takesParameters: true,
+    body: SENT_LISTING,
+    acceptsYaml: true,
+    answer: RECORDS_ANSWER,
   },
   "POST /v1/listings/{name}/copies": {
     tag,

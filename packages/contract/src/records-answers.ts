@@ -45,7 +45,7 @@ export const CHOICES_ANSWER = tied<ChoicesAnswer>()(
       column: z.string(),
       choices: z.array(CHOICE),
       groups: z.array(
-        z.object({ name: z.string(), values: z.array(z.string()), records: z.number() }),
+        z.object({ name: z.string(), values: z.array(RECORD_VALUE), records: z.number() }),
       ),
       recent: z
         .array(z.object({ value: RECORD_VALUE, records: z.number() }))

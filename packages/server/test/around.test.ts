@@ -50,7 +50,7 @@ beforeAll(async () => {
     units: { cost: { scale: 2 } },
     choices: {
       priority: { groups: { pressing: ["high", "medium"] }, disabled: ["low"] },
-      cost: { groups: { free: ["0"], dear: [DEAR] } },
+      cost: { groups: { free: [0], dear: [DEAR] }, hidden: [12_345] },
     },
     parameters: [
       { name: "from", type: "date", column: "raised", comparison: "from", pair: "raised" },
@@ -114,14 +114,14 @@ describe("choices", () => {
     expect(searched.choices.map(({ value }) => value)).toEqual([Number(DEAR)]);
     expect((await get<Choices>("works/choices/cost?search=dear")).choices).toEqual([]);
     expect(searched.groups).toEqual([
-      { name: "free", values: ["0"], records: count((work) => work.cost === "0") },
-      { name: "dear", values: [DEAR], records: count((work) => work.cost === PENCE) },
+      { name: "free", values: [0], records: count((work) => work.cost === "0") },
+      { name: "dear", values: [Number(DEAR)], records: count((work) => work.cost === PENCE) },
     ]);
     const yes = await get<Choices>("secrets/choices/secret?search=YES");
     expect(yes.choices).toEqual([
       { value: true, records: WORKS.filter(({ secret }) => secret === "yes").length },
     ]);
-    expect(yes.groups).toEqual([{ name: "both", values: ["yes", "no"], records: WORKS.length }]);
+    expect(yes.groups).toEqual([{ name: "both", values: [true, false], records: WORKS.length }]);
     expect((await get<Choices>("secrets/choices/secret?search=perhaps")).choices).toEqual([]);
   });
 

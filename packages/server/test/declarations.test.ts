@@ -107,11 +107,40 @@ describe("a listing of three lines", () => {
       ["passed", "window", "on"],
       ["cost", "range", "within"],
       ["note", "text", "contains"],
+      ["find", "search", "contains"],
     ]);
+    const found = await client.records("brief", { find: "W-06" });
+    expect(found.records.map(({ id }) => id)).toEqual(["W-06"]);
     const requested = { from: "2025-02", cost: "0/600", note: "mid" };
     const { records, meta } = await client.records("brief", requested);
     expect(records.map(({ id }) => id)).toEqual(["W-06", "W-04", "W-03"]);
     expect(meta.total).toBe(3);
+  });
+
+  test("returns what it would before it is declared, and is none then", async () => {
+    const { client } = running;
+    const tried = {
+      source: "works",
+      mainDate: "raised",
+      order: { allowed: ["cost"], default: "cost" },
+    };
+    const wanted = { from: "2025-02", size: "2", total: "exact" };
+    const { records, meta, links } = await client.checkRecords("tried", tried, wanted);
+    const declared = await client.records("brief", { from: "2025-02", total: "exact" });
+    expect(meta).toMatchObject({ total: declared.meta.total, totalExact: true });
+    expect(meta.sentence).toMatch(/^tried: raised from February 2025/);
+    expect(records).toHaveLength(2);
+    expect(links.next).toContain("/check/records?");
+    expect(await refusal(client.checkRecords("tried", tried, { frm: "2025" }))).toMatchObject({
+      status: 422,
+      faults: [{ nearest: ["from"] }],
+    });
+    const wrong = client.checkRecords("tried", { source: "works", mainDate: "rased" });
+    expect(await refusal(wrong)).toMatchObject({ status: 422, faults: [{ path: "mainDate" }] });
+    expect(await refusal(client.listing("tried"))).toMatchObject({ status: 404 });
+    const { key } = await client.createKey({ name: "reads alone", role: "reader" });
+    const reader = new OrismaClient({ url: running.service.url, key });
+    expect(await refusal(reader.checkRecords("tried", tried))).toMatchObject({ status: 403 });
   });
 
   test("names its main date where its source has several, and need not where it has one", async () => {
@@ -151,6 +180,7 @@ describe("a listing of three lines", () => {
       ["page-in", "page", "page"],
       ["grosse", "Größe", "Größe"],
       ["from-in", "from", "from"],
+      ["find", undefined, undefined],
     ]);
     const boats = async (requested: QueryParameters) =>
       (await client.records("stays", requested)).records.map((record) => record["boat-name"]);

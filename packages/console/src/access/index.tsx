@@ -1,4 +1,4 @@
-import type { KeyDescription, Role } from "@orisma/client";
+import type { KeyDescription } from "@orisma/client";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Frame } from "../frame/Frame.js";
@@ -8,21 +8,7 @@ import { useSession } from "../service/session.js";
 import { OwnPassword } from "./OwnPassword.js";
 import { People } from "./People.js";
 import { NewKeyForm } from "./NewKeyForm.js";
-
-/** What each role may do. */
-const MAY: Readonly<Record<Role, readonly string[]>> = {
-  reader: ["read and download the records of listings, with counts and summaries"],
-  author: [
-    "everything a reader may do, in every listing",
-    "declare listings and windows, and see sources",
-    "explain requests, and query as of another day",
-  ],
-  owner: [
-    "everything an author may do",
-    "import records, set readings, attach databases",
-    "add people, create and revoke keys",
-  ],
-};
+import { MAY } from "./rights.js";
 
 /** What one may do, the people and the keys that there are. */
 export default function AccessPage() {

@@ -4,6 +4,21 @@ import { service } from "../service/service.js";
 
 const ROLES: readonly Role[] = ["reader", "author", "owner"];
 
+/** What each role may do. */
+export const MAY: Readonly<Record<Role, readonly string[]>> = {
+  reader: ["read and download the records of listings, with counts and summaries"],
+  author: [
+    "everything a reader may do, in every listing",
+    "declare listings and windows, and see sources",
+    "explain requests, and query as of another day",
+  ],
+  owner: [
+    "everything an author may do",
+    "import records, set readings, attach databases",
+    "add people, create and revoke keys",
+  ],
+};
+
 /** The role of a key or a person. */
 export function RolePicker(props: {
   /** Of the field, one of its own in the page. */
@@ -15,17 +30,24 @@ export function RolePicker(props: {
   return (
     <fieldset className="sm:col-span-2">
       <legend className="font-medium">Role</legend>
-      <span className="flex gap-6">
+      <span className="flex flex-col gap-2">
         {ROLES.map((each) => (
-          <label key={each} className="flex items-center gap-2">
+          <label key={each} className="flex items-start gap-2">
             <input
               type="radio"
               name={name}
-              className="radio radio-sm"
+              className="radio radio-sm mt-0.5"
               checked={role === each}
+              aria-label={each}
+              aria-describedby={`${name}-${each}`}
               onChange={() => onRole(each)}
             />
-            {each}
+            <span>
+              {each}
+              <span id={`${name}-${each}`} className="block text-sm opacity-80">
+                {MAY[each].join("; ")}
+              </span>
+            </span>
           </label>
         ))}
       </span>
@@ -46,6 +68,11 @@ export function ListingPicker(props: {
   return (
     <fieldset className="sm:col-span-2">
       <legend className="font-medium">Listings (all by default)</legend>
+      <p className="text-sm opacity-80">
+        {picked.length === 0
+          ? "It reads every listing, also those that are declared later."
+          : `It reads only ${picked.join(", ")}; of the others it does not even see that there are any.`}
+      </p>
       <span className="flex flex-wrap gap-x-6 gap-y-1">
         {(listings.data ?? []).map((each) => (
           <label key={each.name} className="flex items-center gap-2">

@@ -89,7 +89,12 @@ export function DeclarationForm(props: DeclarationFormProps) {
             set(["filter"], event.target.checked ? { columns: "all" } : undefined)
           }
         />
-        Callers may filter by any column, in CQL2
+        <span>
+          Callers may filter by any column, in CQL2
+          {faultAt("filter") === undefined ? null : (
+            <span className="block text-sm text-error">{faultAt("filter")}</span>
+          )}
+        </span>
       </label>
       <div className="sm:col-span-2">
         <Field
@@ -105,10 +110,11 @@ export function DeclarationForm(props: DeclarationFormProps) {
           />
         </Field>
       </div>
-      <ColumnsField shown={shown} columns={columns} set={set} />
+      <ColumnsField shown={shown} columns={columns} fault={faultAt("columns")} set={set} />
       <Parameters
         parameters={parameters}
         columns={columns}
+        shown={shown}
         mainDate={declaration.mainDate ?? ""}
         faultAt={faultAt}
         onChange={(next) => set(["parameters"], next)}
@@ -227,9 +233,10 @@ function OrderField(props: {
 function ColumnsField(props: {
   readonly shown: readonly string[];
   readonly columns: readonly SourceColumn[];
+  readonly fault: string | undefined;
   readonly set: SetPlace;
 }) {
-  const { shown, columns, set } = props;
+  const { shown, columns, fault, set } = props;
   return (
     <fieldset className="sm:col-span-2">
       <legend className="font-medium">Columns (all by default)</legend>
@@ -251,6 +258,7 @@ function ColumnsField(props: {
           </label>
         ))}
       </span>
+      {fault === undefined ? null : <p className="text-sm text-error">{fault}</p>}
     </fieldset>
   );
 }

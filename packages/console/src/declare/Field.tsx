@@ -7,7 +7,11 @@ export function Field(props: {
   readonly children: ReactNode;
 }) {
   return (
-    <label className="flex min-w-0 flex-col font-medium [&_input]:font-normal [&_select]:font-normal">
+    <label
+      className={`flex min-w-0 flex-col font-medium [&_input]:font-normal [&_select]:font-normal ${
+        props.fault === undefined ? "" : "[&_input]:border-error [&_select]:border-error"
+      }`}
+    >
       {props.label}
       {props.children}
       {props.fault === undefined ? null : (

@@ -15,17 +15,8 @@ import { X } from "lucide-react";
 
 type NewParameter = NonNullable<NewListing["parameters"]>[number];
 
-/** What callers can send: named, on a column, compared in a way. */
-export function Parameters(props: {
-  readonly parameters: readonly NewParameter[] | undefined;
-  readonly columns: readonly SourceColumn[];
-  readonly mainDate: string;
-  readonly faultAt: (path: string) => string | undefined;
-  readonly onChange: (parameters: readonly NewParameter[] | undefined) => void;
-  readonly onSet: (index: number, field: string, value: unknown) => void;
-}) {
-  const { parameters, columns, mainDate, faultAt, onChange, onSet } = props;
-  const catalogue: Catalogue = new Map(
+function catalogueOf(columns: readonly SourceColumn[]): Catalogue {
+  return new Map(
     columns.map((column) => [
       column.name,
       column.type === "date"
@@ -33,12 +24,35 @@ export function Parameters(props: {
         : { name: column.name, type: column.type },
     ]),
   );
-  const sensible = defaultParameters(
+}
+
+/** The parameters of a listing that declares none. */
+export function sensibleParameters(
+  { mainDate = "", columns: shown = [] }: Pick<NewListing, "mainDate" | "columns">,
+  columns: readonly SourceColumn[],
+): readonly ParameterDeclaration[] {
+  return defaultParameters(
     mainDate,
-    columns.map(({ name }) => name),
-    catalogue,
+    shown.length > 0 ? shown : columns.map(({ name }) => name),
+    catalogueOf(columns),
     new Set(columns.flatMap((each) => ("distinct" in each ? [each.name] : []))),
   );
+}
+
+/** What callers can send: named, on a column, compared in a way. */
+export function Parameters(props: {
+  readonly parameters: readonly NewParameter[] | undefined;
+  readonly columns: readonly SourceColumn[];
+  /** The columns that the listing shows; none for all. */
+  readonly shown: readonly string[];
+  readonly mainDate: string;
+  readonly faultAt: (path: string) => string | undefined;
+  readonly onChange: (parameters: readonly NewParameter[] | undefined) => void;
+  readonly onSet: (index: number, field: string, value: unknown) => void;
+}) {
+  const { parameters, columns, shown, mainDate, faultAt, onChange, onSet } = props;
+  const catalogue = catalogueOf(columns);
+  const sensible = sensibleParameters({ mainDate, columns: shown }, columns);
   if (parameters === undefined) {
     return (
       <div className="sm:col-span-2">
@@ -63,7 +77,9 @@ export function Parameters(props: {
             key={index}
             parameter={parameter}
             number={index + 1}
-            fault={faultAt(`parameters.${index}`)}
+            faultAt={(field) =>
+              faultAt(field === null ? `parameters.${index}` : `parameters.${index}.${field}`)
+            }
             onSet={(field, value) => onSet(index, field, value)}
             onRemove={() => onChange(parameters.filter((_, other) => other !== index))}
           />
@@ -94,23 +110,28 @@ function ParameterRow(props: {
   readonly parameter: NewParameter;
   /** Counted from 1. */
   readonly number: number;
-  readonly fault: string | undefined;
+  /** What is wrong with one of its settings, or with any. */
+  readonly faultAt: (field: string | null) => string | undefined;
   readonly onSet: (field: string, value: unknown) => void;
   readonly onRemove: () => void;
 }) {
-  const { parameter, number, fault, onSet, onRemove } = props;
+  const { parameter, number, faultAt, onSet, onRemove } = props;
+  const fault = faultAt(null);
+  const isWrong = (field: string) => faultAt(field) !== undefined;
   return (
     <li className="grid grid-cols-[1fr_auto] items-start gap-2 border-b border-base-300 py-2">
       <div className="flex flex-wrap items-center gap-2">
         <input
-          className="input input-sm w-28 font-mono"
+          className="input input-sm w-28 font-mono aria-[invalid=true]:border-error"
+          aria-invalid={isWrong("name")}
           aria-label={`Name of parameter ${number}`}
           value={parameter.name}
           onChange={(event) => onSet("name", event.target.value)}
         />
         <span>{parameter.column ?? parameter.type}</span>
         <select
-          className="select select-sm w-auto"
+          className="select select-sm w-auto aria-[invalid=true]:border-error"
+          aria-invalid={isWrong("comparison")}
           aria-label={`How ${parameter.name} is compared`}
           value={parameter.comparison}
           onChange={(event) => onSet("comparison", event.target.value)}
@@ -132,7 +153,8 @@ function ParameterRow(props: {
           <option value="only">only blanks</option>
         </select>
         <input
-          className="input input-sm w-32"
+          className="input input-sm w-32 aria-[invalid=true]:border-error"
+          aria-invalid={isWrong("default")}
           aria-label={`Default of ${parameter.name}`}
           placeholder="no default"
           value={String(parameter.default ?? "")}

@@ -8,6 +8,20 @@ export interface ReadyCall {
   readonly code: string;
 }
 
+/** What is sent of what is typed into the fields of parameters, by name. */
+export function valuesSent(
+  parameters: readonly Pick<ParameterDeclaration, "name" | "type">[],
+  typed: Readonly<Record<string, string>>,
+): readonly (readonly [string, readonly string[]])[] {
+  return parameters.flatMap(({ name, type }): readonly (readonly [string, readonly string[]])[] => {
+    const text = typed[name] ?? "";
+    // One that takes several is repeated, each time with one of them.
+    const values = type === "several" ? valuesIn(text) : [text];
+    const given = values.filter((value) => value !== "");
+    return given.length === 0 ? [] : [[name, given]];
+  });
+}
+
 /** The calls that ask a listing of a service for what is typed into the fields of its parameters. */
 export function callsOf(
   origin: string,
@@ -15,15 +29,7 @@ export function callsOf(
   parameters: readonly Pick<ParameterDeclaration, "name" | "type">[],
   typed: Readonly<Record<string, string>>,
 ): readonly ReadyCall[] {
-  const sent = parameters.flatMap(
-    (parameter): readonly (readonly [string, readonly string[]])[] => {
-      const text = typed[parameter.name] ?? "";
-      // One that takes several is repeated, each time with one of them.
-      const values = parameter.type === "several" ? valuesIn(text) : [text];
-      const given = values.filter((value) => value !== "");
-      return given.length === 0 ? [] : [[parameter.name, given]];
-    },
-  );
+  const sent = valuesSent(parameters, typed);
   const pairs = sent.flatMap(([key, values]) => values.map((value) => [key, value]));
   const query = pairs.length === 0 ? "" : `?${new URLSearchParams(pairs).toString()}`;
   const address = `${origin}/v1/listings/${encodeURIComponent(name)}/records${query}`;
@@ -31,6 +37,7 @@ export function callsOf(
     const [only] = values;
     return `${JSON.stringify(key)}: ${JSON.stringify(values.length === 1 ? only : values)}`;
   });
+  const given = fields.length === 0 ? [] : [`{ ${fields.join(", ")} }`];
   return [
     { title: "curl", code: commandOf("get", address, null) },
     {
@@ -39,7 +46,7 @@ export function callsOf(
     },
     {
       title: "typed client",
-      code: `const orisma = new OrismaClient<Listings>({ url: ${JSON.stringify(origin)}, key });\nawait orisma.records(${JSON.stringify(name)}, { ${fields.join(", ")} });`,
+      code: `const orisma = new OrismaClient<Listings>({ url: ${JSON.stringify(origin)}, key });\nawait orisma.records(${[JSON.stringify(name), ...given].join(", ")});`,
     },
   ];
 }

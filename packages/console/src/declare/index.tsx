@@ -15,15 +15,16 @@ import {
   useQueryClient,
   type UseQueryResult,
 } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState, type ReactNode } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { Frame } from "../frame/Frame.js";
 import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
 import { OWN_ZONE } from "../dates/zones.js";
-import { CallersView } from "./CallersView.js";
 import { DeclarationForm } from "./DeclarationForm.js";
 import { useSavedDraft } from "./draft.js";
+import { Preview, callersParameters } from "./Preview.js";
+import { ReadyCalls } from "./ReadyCalls.js";
 
 /** Declares a listing: a form and its file, two views of one text, checked as it changes. */
 export default function DeclarePage() {
@@ -172,6 +173,10 @@ function Declaring(props: {
     }
   };
   const isWrong = read === null || read.name === "" || check.isError;
+  const [values, setValues] = useState<Readonly<Record<string, string>>>({});
+  const shown = read === null || isWrong ? null : shaped(read.declaration);
+  const columns = source?.columns ?? [];
+  const parameters = shown === null ? [] : callersParameters(shown, columns);
   return (
     <>
       <h1 className="font-sentence text-2xl">
@@ -213,14 +218,29 @@ function Declaring(props: {
           failure={failure}
           onText={setText}
           onDeclare={() => void declare()}
-        />
+        >
+          {shown === null || checked === null ? null : (
+            <Preview
+              name={checked.name}
+              declaration={checked.declaration}
+              columns={columns}
+              parameters={parameters}
+              values={values}
+              isCurrent={text === delayed && check.isSuccess && !check.isPlaceholderData}
+              onValues={setValues}
+            />
+          )}
+        </DeclarationFile>
       </div>
-      {read === null || isWrong ? null : (
-        <CallersView name={read.name} declaration={shaped(read.declaration)} />
+      {read === null || shown === null ? null : (
+        <ReadyCalls name={read.name} parameters={parameters} values={values} />
       )}
     </>
   );
 }
+
+/** Lines of the file that are in sight. */
+const [MIN_LINES, MAX_LINES] = [5, 14];
 
 /** The file of a declaration, what is wrong with it, and what it would change. */
 function DeclarationFile(
@@ -233,6 +253,7 @@ function DeclarationFile(
     readonly failure: string | null;
     readonly onText: (text: string) => void;
     readonly onDeclare: () => void;
+    readonly children: ReactNode;
   },
 ) {
   const { text, read, unread, check, isWrong, isReady, failure, onText, onDeclare } = props;
@@ -246,21 +267,22 @@ function DeclarationFile(
     area.current?.setSelectionRange(at, at + rest.length);
   };
   return (
-    <section aria-label="The file" className="lg:sticky lg:top-4">
+    <section aria-label="The file" className="min-w-0">
       <label htmlFor="file" className="font-medium">
         The file, in YAML or JSON
       </label>
       <textarea
         ref={area}
         id="file"
-        className="textarea h-96 w-full font-mono leading-snug whitespace-pre aria-[invalid=true]:border-error"
+        rows={Math.min(MAX_LINES, Math.max(MIN_LINES, text.split("\n").length))}
+        className="textarea min-h-0 w-full font-mono leading-snug whitespace-pre aria-[invalid=true]:border-error"
         spellCheck={false}
         value={text}
         aria-invalid={isWrong}
         aria-describedby="file-hint"
         onChange={(event) => onText(event.target.value)}
       />
-      <div id="file-hint" aria-live="polite" className="mt-2 min-h-24">
+      <div id="file-hint" aria-live="polite" className="mt-1 min-h-6">
         <Told
           unread={unread}
           faults={faults}
@@ -283,6 +305,7 @@ function DeclarationFile(
           {failure}
         </p>
       )}
+      {props.children}
     </section>
   );
 }

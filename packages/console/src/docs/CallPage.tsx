@@ -1,5 +1,6 @@
 import { Copy } from "lucide-react";
 import { useState, type ReactNode, type SubmitEvent } from "react";
+import { Link, useSearchParams } from "react-router";
 import { csrfToken } from "../service/service.js";
 import { addressOf, commandOf, type Call, type ParameterObject } from "./description.js";
 
@@ -23,7 +24,8 @@ export function CallPage(props: {
   const { parameters = [], requestBody, responses } = call;
   const document = requestBody?.content["application/json"];
   const isFile = requestBody !== undefined && document === undefined;
-  const [values, setValues] = useState<Readonly<Record<string, string>>>({});
+  const [search] = useSearchParams();
+  const [values, setValues] = useState(() => valuesFrom(search, parameters));
   const [body, setBody] = useState(document === undefined ? "" : pretty(document.example ?? {}));
   const [came, setCame] = useState<Came | null>(null);
   const [isSending, setSending] = useState(false);
@@ -47,6 +49,7 @@ export function CallPage(props: {
       <p className="mt-1 text-sm opacity-75">
         {call["x-role"] === undefined ? "No key is needed." : `For the role ${call["x-role"]}.`}
       </p>
+      <ListingLink call={call} address={address} />
       <form onSubmit={(event) => void send(event)} className="mt-6">
         {parameters.length === 0 ? null : (
           <div className="grid gap-x-8 gap-y-4 md:grid-cols-2">
@@ -95,6 +98,32 @@ export function CallPage(props: {
         </details>
       )}
     </article>
+  );
+}
+
+/** What an address says of the fields of a call, such as that of a listing's page. */
+function valuesFrom(
+  search: URLSearchParams,
+  parameters: readonly ParameterObject[],
+): Readonly<Record<string, string>> {
+  const sent = parameters.map(({ name }) => [name, search.getAll(name).join(",")]);
+  return Object.fromEntries(sent.filter(([, value]) => value !== "")) as Record<string, string>;
+}
+
+/** From the records of a listing to its page, with what is filled in. */
+function ListingLink(props: { readonly call: Call; readonly address: string }) {
+  const { call, address } = props;
+  const [, name] = /^\/v1\/listings\/([^{}/]+)\/records$/.exec(call.path) ?? [];
+  if (name === undefined || call.method !== "get") return null;
+  return (
+    <p className="mt-1">
+      <Link
+        className="link"
+        to={{ pathname: `/listings/${name}`, search: address.split("?")[1] ?? "" }}
+      >
+        Open the listing {decodeURIComponent(name)}
+      </Link>
+    </p>
   );
 }
 

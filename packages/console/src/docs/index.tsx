@@ -35,7 +35,13 @@ function Calls({ description }: { readonly description: Description }) {
   const { hash } = useLocation();
   const groups = callsByTag(description);
   const all = [...groups.values()].flat();
-  const call = all.find(({ operationId }) => `#${operationId}` === hash) ?? all[0];
+  const wanted = hash.slice(1);
+  const call =
+    all.find(({ operationId, method, path }) => {
+      const words = `${method} ${path}`;
+      // A browser writes the space in its own way.
+      return [operationId, words, encodeURI(words)].includes(wanted);
+    }) ?? all[0];
   return (
     <div className="grid items-start gap-x-12 gap-y-8 lg:grid-cols-[20rem_1fr]">
       <nav

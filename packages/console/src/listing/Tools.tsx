@@ -190,6 +190,17 @@ export function Tools(props: ToolsProps) {
           <li>
             <DensityButton />
           </li>
+          <li>
+            <Link
+              to={{
+                pathname: "/reference",
+                search: searchOf(state).toString(),
+                hash: `get /v1/listings/${encodeURIComponent(listing.name)}/records`,
+              }}
+            >
+              API of this listing
+            </Link>
+          </li>
           {mayExplain ? (
             <li>
               <Link to={`/declare/${listing.name}`}>Edit the declaration</Link>

@@ -32,7 +32,7 @@ export interface ChoicesAnswer {
   readonly choices: readonly Choice[];
   readonly groups: readonly {
     readonly name: string;
-    readonly values: readonly string[];
+    readonly values: readonly RecordValue[];
     readonly records: number;
   }[];
   /** What the caller used recently, the latest first; only what there still is. */

@@ -449,7 +449,8 @@ function choiceFaults(
       });
     const { groups = {} } = offer;
     const known = Object.entries(groups).flatMap(([group, values]) =>
-      values.map((text) => {
+      values.map((value) => {
+        const text = String(value);
         const place = { path: `${path}.groups.${group}`, value: text };
         if (column?.type === "boolean" && readBoolean(text) === null) {
           return fault("boolean.form", { text }, place);

@@ -128,14 +128,17 @@ export interface ListingCalendar extends CalendarDeclaration {
   readonly holidayLists?: readonly string[];
 }
 
+/** A value of a column, of its own type or as text. */
+export type OfferedValue = string | number | boolean;
+
 /** What is offered of a column's values; which records are shown is not affected. */
 export interface ChoicesDeclaration {
-  /** Named groups of values: `pressing` for high and medium. */
-  readonly groups?: Readonly<Record<string, readonly string[]>>;
+  /** Named groups of values: `pressing` for high and medium, `heavy` for 3 and 4. */
+  readonly groups?: Readonly<Record<string, readonly OfferedValue[]>>;
   /** Values that are not offered. */
-  readonly hidden?: readonly string[];
+  readonly hidden?: readonly OfferedValue[];
   /** Values that are shown, and cannot be chosen. */
-  readonly disabled?: readonly string[];
+  readonly disabled?: readonly OfferedValue[];
   /** Whether what a caller used recently is offered to them: yes by default. */
   readonly recent?: boolean;
   /** Whether its values are listed at all: yes by default. */

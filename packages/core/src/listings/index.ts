@@ -43,6 +43,7 @@ export {
   isStart,
   takesDates,
   type ChoicesDeclaration,
+  type OfferedValue,
   type DateParameter,
   type ValueParameter,
   type ValueParameterType,

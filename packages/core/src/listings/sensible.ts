@@ -44,8 +44,8 @@ function lowerOf(name: string): string {
 
 /**
  * The parameters of a listing that declares none: `from` and `to` of its main date, as fine as that
- * is, and one for every column shown: by its name, or one that is made of it ({@link parameterName})
- * with the column's name as its label.
+ * is, one for every column shown: by its name, or one that is made of it ({@link parameterName})
+ * with the column's name as its label, and `find`, which looks for words in those of text.
  *
  * @param few the text columns whose values are few: they are chosen from.
  */
@@ -67,15 +67,20 @@ export function defaultParameters(
   // Whoever can have the name of the column has it, whatever is made of the others.
   const own = over.map(({ name }) => name).filter((name) => parameterName(name, []) === name);
   const taken: string[] = [];
-  return [
-    ...pair,
-    ...over.map((column) => {
-      const others = own.filter((each) => each !== column.name);
-      const name = parameterName(column.name, [...taken, ...others]);
-      taken.push(name);
-      return parameterFor(column, name, few.has(column.name));
-    }),
-  ];
+  const ofColumns = over.map((column) => {
+    const others = own.filter((each) => each !== column.name);
+    const name = parameterName(column.name, [...taken, ...others]);
+    taken.push(name);
+    return parameterFor(column, name, few.has(column.name));
+  });
+  const texts = over.filter((column) => column.type === "text").map(({ name }) => name);
+  return [...pair, ...ofColumns, ...(texts.length === 0 ? [] : [searchIn(texts, taken)])];
+}
+
+/** The parameter that looks for words in several columns. */
+function searchIn(columns: readonly string[], taken: readonly string[]): ParameterDeclaration {
+  const name = parameterName("find", taken);
+  return { name, type: "search", columns, comparison: "contains", blanks: "exclude" };
 }
 
 /** The parameter that fits a column: a window, a range, yes or no, some of few values, a part of a text. */

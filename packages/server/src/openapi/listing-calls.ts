@@ -41,7 +41,10 @@ export function callsOf(
   ];
   const record = recordSchema(listing);
   const calls = Object.entries<Call>(CALLS).flatMap(([key, call]): readonly DescribedCall[] => {
-    if (call.takesParameters !== true || call.isAlias === true) return [];
+    // What is tried of a declaration is no call of the listing that serves.
+    if (call.takesParameters !== true || call.isAlias === true || call.acceptsYaml === true) {
+      return [];
+    }
     const described = describedCall(key as CallName, call);
     const isPage = key === "GET /v1/listings/{name}/records";
     const isRecord = key === "GET /v1/listings/{name}/records/{id}";

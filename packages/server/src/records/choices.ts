@@ -8,6 +8,7 @@ import {
   type ColumnUnits,
   type Filter,
   type GroupKey,
+  type OfferedValue,
   type RecordValue,
   type SentParameters,
   type ChoicesAnswer,
@@ -70,7 +71,7 @@ export async function choices(
       return { column: name, choices: [], groups: [], ...none, more: false };
     }
     const searched: Filter[] = search === "" ? [] : [searchOf(column, search, units)];
-    const hidden = new Set(offer.hidden ?? []);
+    const hidden = new Set((offer.hidden ?? []).map(String));
     // As many more as may have to be omitted, one that says whether there are others, and one of
     // those without a value, which the same reading of the table counts.
     const most = limit + hidden.size + 2;
@@ -94,7 +95,7 @@ export async function choices(
     const found = [...counts]
       .filter(([value]) => !hidden.has(String(value)))
       .sort((a, b) => b[1] - a[1] || (String(a[0]) < String(b[0]) ? -1 : 1));
-    const disabled = new Set(offer.disabled ?? []);
+    const disabled = new Set((offer.disabled ?? []).map(String));
     const count = (of: Filter) => countOfRequest(prepared, of);
     const remembered =
       offer.recent === false ? [] : recent.of(caller.id, listing.declaration.name, name);
@@ -117,8 +118,8 @@ export async function choices(
       groups: await Promise.all(
         Object.entries(offer.groups ?? {}).map(async ([group, values]) => ({
           name: group,
-          values,
-          records: await count(amongOf(column, values, units)),
+          values: values.map((each) => offeredValue(each, column)),
+          records: await count(amongOf(column, values.map(String), units)),
         })),
       ),
       ...(used.length === 0 ? {} : { recent: used }),
@@ -184,6 +185,13 @@ function searchOf(column: Column, text: string, units: ColumnUnits): Filter {
 }
 
 /** One of some values, which are written as callers write them; what is none of its type has none. */
+/** A value of a group as those of its column are. */
+function offeredValue(value: OfferedValue, { type }: Column): RecordValue {
+  const text = String(value);
+  if (type === "text") return text;
+  return type === "boolean" ? readBoolean(text) : numberOf(text);
+}
+
 function amongOf({ name, type }: Column, strings: readonly string[], units: ColumnUnits): Filter {
   const where = { column: name, blanks: "exclude" } as const;
   if (type === "boolean") {

@@ -29,7 +29,8 @@ export async function derivedChoices(
     throw problemOf([fault("column.notChosen", facts, { path: "column", value: name })]);
   }
   const { zone, calendar, columns, declaration } = listing;
-  const { hidden = [], disabled = [], groups = {}, values } = declaration.choices?.[name] ?? {};
+  const { groups = {}, values, ...offer } = declaration.choices?.[name] ?? {};
+  const [hidden, disabled] = [offer.hidden, offer.disabled].map((each = []) => each.map(String));
   const context = { window: { asOf, zone, calendar }, columns, caller: null };
   const count = (condition: FixedCondition) =>
     countOfRequest(prepared, filterOnDerived(condition, declaration.derived ?? {}, context));
@@ -39,17 +40,18 @@ export async function derivedChoices(
   });
   const offered = numbers.map(String).filter((text) => {
     const isSearched = search === "" || text === search.trim();
-    return values !== false && isSearched && !hidden.includes(text);
+    return values !== false && isSearched && hidden?.includes(text) !== true;
   });
   const choices: ChoicesAnswer["choices"][number][] = [];
   for (const text of offered) {
     const records = await count(oneOf([text]));
-    const isDisabled = disabled.includes(text) ? { disabled: true as const } : {};
+    const isDisabled = disabled?.includes(text) === true ? { disabled: true as const } : {};
     if (records > 0) choices.push({ value: Number(text), records, ...isDisabled });
   }
   const named: ChoicesAnswer["groups"][number][] = [];
-  for (const [group, strings] of Object.entries(groups)) {
-    named.push({ name: group, values: strings, records: await count(oneOf(strings)) });
+  for (const [group, members] of Object.entries(groups)) {
+    const records = await count(oneOf(members.map(String)));
+    named.push({ name: group, values: members.map(Number), records });
   }
   return {
     column: name,

@@ -377,6 +377,20 @@ function addComparisons(answering: Answering): void {
   );
   route(
     router,
+    "POST /v1/listings/{name}/check/records",
+    reading(answering, "heavy", async ({ path, body, caller, request, response }, records) => {
+      const { after } = listings.trial(path.name, declarationOf(path.name, body));
+      const sent = sentParameters(request.originalUrl);
+      const readAt = now();
+      const page = await records.run(await records.prepare(after, sent, caller));
+      noteForAudit(response, { total: page.meta.total, records: page.records.length });
+      // A link of the answer is followed with the same declaration.
+      sendPage(request, response, page, 0, readAt);
+      return SENT;
+    }),
+  );
+  route(
+    router,
     "POST /v1/listings/{name}/compare",
     reading(answering, "heavy", ({ path, body, caller }, records) =>
       compare(records, listings.need(path.name, caller), body, caller),

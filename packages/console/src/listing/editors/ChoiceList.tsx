@@ -158,21 +158,24 @@ function Groups(props: ChoiceListProps & { readonly groups: ChoicesAnswer["group
   if (groups.length === 0) return null;
   return (
     <Section title="Groups">
-      {groups.map(({ name, values, records }) => (
-        <li key={name} className="border-b border-base-300 px-1">
-          <button
-            type="button"
-            className="flex min-h-9 w-full cursor-pointer items-center justify-between gap-3 text-start hover:underline disabled:no-underline disabled:opacity-70"
-            disabled={!several || !values.every(takes)}
-            onClick={() => onChoose(values)}
-          >
-            <span>
-              {name} <span className="text-sm opacity-80">({values.join(", ")})</span>
-            </span>
-            <span className="tabular-nums">{numberText(records)}</span>
-          </button>
-        </li>
-      ))}
+      {groups.map(({ name, records, ...group }) => {
+        const values = group.values.map(String);
+        return (
+          <li key={name} className="border-b border-base-300 px-1">
+            <button
+              type="button"
+              className="flex min-h-9 w-full cursor-pointer items-center justify-between gap-3 text-start hover:underline disabled:no-underline disabled:opacity-70"
+              disabled={!several || !values.every(takes)}
+              onClick={() => onChoose(values)}
+            >
+              <span>
+                {name} <span className="text-sm opacity-80">({values.join(", ")})</span>
+              </span>
+              <span className="tabular-nums">{numberText(records)}</span>
+            </button>
+          </li>
+        );
+      })}
     </Section>
   );
 }
