@@ -7,6 +7,7 @@ import {
   DERIVED_PARTS,
   ENDPOINT_PARTS,
   MAX_ORDERED,
+  MAX_SEARCHED,
   NESTED_ROWS,
   ALLOWED_ROLES,
   REVERSED_POLICIES,
@@ -54,7 +55,7 @@ const VALUE_PARAMETER = z.strictObject({
   type: z.enum(VALUE_PARAMETER_TYPES),
   comparison: z.enum(VALUE_COMPARISONS, `one of ${VALUE_COMPARISONS.join(", ")}`),
   column: TEXT.exactOptional(),
-  columns: z.array(TEXT).min(1).max(20).exactOptional(),
+  columns: z.array(TEXT).min(1).max(MAX_SEARCHED).exactOptional(),
   caseSensitive: z.boolean().exactOptional(),
   values: z.array(z.string().max(1_000)).min(1).max(1_000).exactOptional(),
 });

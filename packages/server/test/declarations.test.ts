@@ -128,7 +128,7 @@ describe("a listing of three lines", () => {
     const { records, meta, links } = await client.checkRecords("tried", tried, wanted);
     const declared = await client.records("brief", { from: "2025-02", total: "exact" });
     expect(meta).toMatchObject({ total: declared.meta.total, totalExact: true });
-    expect(meta.sentence).toMatch(/^tried: raised from February 2025/);
+    expect(meta.sentence).toMatch(/^tried: raised from 1 February 2025.*; by cost, ascending/);
     expect(records).toHaveLength(2);
     expect(links.next).toContain("/check/records?");
     expect(await refusal(client.checkRecords("tried", tried, { frm: "2025" }))).toMatchObject({

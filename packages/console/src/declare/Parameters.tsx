@@ -27,7 +27,7 @@ function catalogueOf(columns: readonly SourceColumn[]): Catalogue {
 }
 
 /** The parameters of a listing that declares none. */
-export function sensibleParameters(
+export function parametersByDefault(
   { mainDate = "", columns: shown = [] }: Pick<NewListing, "mainDate" | "columns">,
   columns: readonly SourceColumn[],
 ): readonly ParameterDeclaration[] {
@@ -52,7 +52,7 @@ export function Parameters(props: {
 }) {
   const { parameters, columns, shown, mainDate, faultAt, onChange, onSet } = props;
   const catalogue = catalogueOf(columns);
-  const sensible = sensibleParameters({ mainDate, columns: shown }, columns);
+  const sensible = parametersByDefault({ mainDate, columns: shown }, columns);
   if (parameters === undefined) {
     return (
       <div className="sm:col-span-2">

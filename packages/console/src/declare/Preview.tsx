@@ -13,7 +13,7 @@ import { CellFace, groupsThousands } from "../listing/Cell.js";
 import { ParameterField } from "../listing/editors/Fields.js";
 import { service } from "../service/service.js";
 import { valuesSent } from "./calls.js";
-import { sensibleParameters } from "./Parameters.js";
+import { parametersByDefault } from "./Parameters.js";
 
 /** Records that are shown of a declaration. */
 const SHOWN = "10";
@@ -28,7 +28,7 @@ export function callersParameters(
   declaration: NewListing,
   columns: readonly SourceColumn[],
 ): readonly CallersParameter[] {
-  const parameters = declaration.parameters ?? sensibleParameters(declaration, columns);
+  const parameters = declaration.parameters ?? parametersByDefault(declaration, columns);
   return parameters.map((each) => ({ ...each, blanks: each.blanks ?? "exclude" }));
 }
 

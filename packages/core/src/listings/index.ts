@@ -79,7 +79,13 @@ export {
 export { computedColumns, derivedNumbers } from "./computed.js";
 export { derivedMovement, derivedValue } from "./derived.js";
 export { formatter } from "./format.js";
-export { onlyDate, parameterFor, parameterName, defaultParameters } from "./sensible.js";
+export {
+  MAX_SEARCHED,
+  onlyDate,
+  parameterFor,
+  parameterName,
+  defaultParameters,
+} from "./sensible.js";
 export {
   addedColumns,
   neededFor,

@@ -8,6 +8,9 @@ export function onlyDate(columns: Catalogue): string | null {
   return first === undefined || another !== undefined ? null : first.name;
 }
 
+/** Columns of text into which a search looks at most. */
+export const MAX_SEARCHED = 20;
+
 /** What is added to names that are no use by themselves, such as `order-in`. */
 const ADDED = "-in";
 
@@ -45,7 +48,8 @@ function lowerOf(name: string): string {
 /**
  * The parameters of a listing that declares none: `from` and `to` of its main date, as fine as that
  * is, one for every column shown: by its name, or one that is made of it ({@link parameterName})
- * with the column's name as its label, and `find`, which looks for words in those of text.
+ * with the column's name as its label, and `find`, which looks for words in those of text: up to
+ * {@link MAX_SEARCHED} of them.
  *
  * @param few the text columns whose values are few: they are chosen from.
  */
@@ -73,8 +77,10 @@ export function defaultParameters(
     taken.push(name);
     return parameterFor(column, name, few.has(column.name));
   });
-  const texts = over.filter((column) => column.type === "text").map(({ name }) => name);
-  return [...pair, ...ofColumns, ...(texts.length === 0 ? [] : [searchIn(texts, taken)])];
+  const searched = over.filter((column) => column.type === "text").map(({ name }) => name);
+  // Of more columns a search would look into some, and nobody would expect that.
+  const isSearched = searched.length > 0 && searched.length <= MAX_SEARCHED;
+  return [...pair, ...ofColumns, ...(isSearched ? [searchIn(searched, taken)] : [])];
 }
 
 /** The parameter that looks for words in several columns. */
