@@ -5,6 +5,7 @@ import { consoleOfTests } from "./browser.js";
 
 const opened = consoleOfTests(async ({ running }) => {
   await running.client.declareListing("works-asked", ASKED);
+  await running.client.declareListing("works-brief", { source: "works", mainDate: "raised" });
 });
 const on = requestedPage(opened);
 
@@ -59,6 +60,29 @@ describe("the fewest acts of a person", () => {
     );
     expect(await on.found(6)).toContain("W-01");
     expect(person.acts).toBe(2);
+  });
+
+  test("three months, two values, and those without a date: 7 at most", async () => {
+    const { page } = opened;
+    const person = new Person();
+    await on.open("?asOf=2025-04-10");
+    await person.press(person.button("raised at any time"));
+    await person.press(
+      page.getByRole("region", { name: "Windows by name" }).getByRole("button", {
+        name: "Apply",
+        exact: true,
+      }),
+    );
+    await on.found(6);
+    person.acts++;
+    await page.keyboard.press("Control+k");
+    const typed = "note next midnight, blank";
+    await person.type(page.getByLabel("Search commands").last(), typed);
+    expect(await on.found(1)).toEqual(["W-06"]);
+    await person.press(person.button(/^raised (?!at any time)/).first());
+    await person.press(page.getByRole("button", { name: /^include blanks/ }));
+    expect(await on.found(2)).toEqual(["W-07", "W-06"]);
+    expect(person.acts).toBeLessThanOrEqual(7);
   });
 
   test("a phrase, a value or a record, from the palette: 2", async () => {
@@ -173,6 +197,17 @@ describe("what was applied", () => {
     await page.reload();
     await on.found(5);
     expect(await page.getByText("were swapped").count()).toBe(0);
+  });
+
+  test("is put right where both ends stand in one parameter", async () => {
+    const { page, url } = opened;
+    await page.goto(`${url}/listings/works-brief?raised=2025-03/2025-02`);
+    await page.waitForURL((at) => at.searchParams.get("raised") === "2025-02/2025-03");
+    await page.getByText("The dates were in reverse order and were swapped").waitFor();
+    await page.getByText("5 of 10 records", { exact: true }).waitFor();
+    await page.goto(`${url}/listings/works-brief?cost=600/100&raised=2025-02`);
+    await page.waitForURL((at) => at.searchParams.get("cost") === "100/600");
+    expect(new URL(page.url()).searchParams.get("raised")).toBe("2025-02");
   });
 
   test("is closed by a press outside, and nothing is applied", async () => {

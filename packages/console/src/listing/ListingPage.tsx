@@ -114,7 +114,7 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
   ];
   const isNow = answer !== undefined && !records.isPlaceholderData;
   useRecent(listing, state, isNow ? wordsOf(answer.meta.clauses ?? []) : null);
-  const swapped = usePutRight(listing, state, isNow ? answer.meta.notices : [], (next) =>
+  const swapped = usePutRight(listing, state, isNow ? answer.meta : null, (next) =>
     navigate({ search: searchOf(next).toString(), hash }, { replace: true }),
   );
   // A page is read from its first record on.
@@ -202,7 +202,8 @@ function Listing({ listing }: { readonly listing: ListingDetails }) {
         isAway={isAway}
         onTake={(fault, meant) => go(corrected(state, fault, meant))}
       >
-        {swapped === null ? null : <Message kind="notice">{swapped}.</Message>}
+        {/* Until then the answer before says so itself. */}
+        {swapped === null || !isNow ? null : <Message kind="notice">{swapped}.</Message>}
         {answer === undefined ? null : (
           <Answer
             listing={listing}

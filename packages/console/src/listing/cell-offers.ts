@@ -93,24 +93,41 @@ function ofDate({ listing, state, column }: RequestedCell, value: string): reado
   });
 }
 
-function ofText(
-  { listing, state, column: { name } }: RequestedCell,
-  value: string,
-): readonly CellOffer[] {
+/** Some values of a column of strings, and no others; null where the listing does not let it. */
+export function onlyAmong(
+  { listing, state, column: { name } }: Pick<RequestedCell, "listing" | "state" | "column">,
+  values: readonly string[],
+): CellOffer | null {
+  const words = `only ${values.map((value) => `“${value}”`).join(" or ")}`;
+  const parameter = parametersOn(listing, name).find(
+    (each) =>
+      (each.comparison === "among" || (each.comparison === "is" && values.length === 1)) &&
+      values.every((value) => takesValue(each, value)),
+  );
+  if (parameter !== undefined) {
+    const clear = withoutColumn(state, listing, name);
+    return { words, state: withParameters(clear, { [parameter.name]: [...values] }) };
+  }
+  if (!isCompoundOn(listing, name)) return null;
+  const condition = typed(name, "among", values, { caseSensitive: true });
+  return { words, state: withCondition(state, listing, condition) };
+}
+
+function ofText(requested: RequestedCell, value: string): readonly CellOffer[] {
+  const {
+    listing,
+    state,
+    column: { name },
+  } = requested;
   const clear = withoutColumn(state, listing, name);
   const parameters = parametersOn(listing, name).filter((each) => takesValue(each, value));
-  const only = parameters.find(({ comparison }) => comparison === "among" || comparison === "is");
   const not = parameters.find(
     ({ comparison }) => comparison === "noneOf" || comparison === "isNot",
   );
   const isCompound = isCompoundOn(listing, name);
   const condition = typed(name, "among", [value], { caseSensitive: true });
   const offers: (CellOffer | null)[] = [
-    only !== undefined
-      ? { words: `only “${value}”`, state: withParameters(clear, { [only.name]: value }) }
-      : isCompound
-        ? { words: `only “${value}”`, state: withCondition(state, listing, condition) }
-        : null,
+    onlyAmong(requested, [value]),
     not !== undefined
       ? { words: `not “${value}”`, state: withParameters(clear, { [not.name]: value }) }
       : isCompound

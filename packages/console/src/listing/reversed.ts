@@ -1,5 +1,5 @@
 import type { ListingDetails } from "@orisma/client";
-import type { RenderedNotice } from "@orisma/core/internal";
+import type { RecordsMeta } from "@orisma/core/internal";
 import { useEffect, useEffectEvent, useState } from "react";
 import { capitalised } from "../dates/words.js";
 import { searchOf, withParameters, type PageState } from "./state.js";
@@ -14,7 +14,7 @@ export interface PutRight {
 export function putRight(
   state: PageState,
   { parameters }: ListingDetails,
-  notices: readonly RenderedNotice[],
+  { notices, values = {} }: Pick<RecordsMeta, "notices" | "values">,
 ): PutRight | null {
   const swapped = notices.filter(
     ({ code }) => code === "range.swapped" || code === "window.swapped",
@@ -26,10 +26,22 @@ export function putRight(
     if (pair === undefined || state[name]?.length !== 1) continue;
     pairs.set(pair, [...(pairs.get(pair) ?? []), name]);
   }
-  const [pair, other] = [...pairs.values()].filter((names) => names.length === 2);
-  const [first = "", second = ""] = pair ?? [];
-  if (pair === undefined || other !== undefined) return null;
-  const changed = { [first]: state[second] ?? [], [second]: state[first] ?? [] };
+  // Of a range in one parameter, what was applied says both ends in their order.
+  const whole = parameters.flatMap(({ name }): Readonly<Record<string, readonly string[]>>[] => {
+    const [sent = "", more] = state[name] ?? [];
+    const [applied = ""] = values[name] ?? [];
+    const isReversed = applied !== sent && applied === sent.split("/").reverse().join("/");
+    return more === undefined && isReversed ? [{ [name]: [applied] }] : [];
+  });
+  const ofPairs = [...pairs.values()]
+    .filter((names) => names.length === 2)
+    .map(([first = "", second = ""]) => ({
+      [first]: state[second] ?? [],
+      [second]: state[first] ?? [],
+    }));
+  // Of a pair it is not said that it was the one.
+  const [changed, other] = whole.length > 0 ? whole : ofPairs;
+  if (changed === undefined || other !== undefined) return null;
   return { state: withParameters(state, changed), message: notice.message };
 }
 
@@ -37,7 +49,7 @@ export function putRight(
 export function usePutRight(
   listing: ListingDetails,
   state: PageState,
-  notices: readonly RenderedNotice[],
+  meta: Pick<RecordsMeta, "notices" | "values"> | null,
   onGo: (state: PageState) => unknown,
 ): string | null {
   const [put, setPut] = useState<{ readonly search: string; readonly message: string } | null>(
@@ -45,7 +57,7 @@ export function usePutRight(
   );
   const search = searchOf(state).toString();
   const isDone = put?.search === search;
-  const right = isDone ? null : putRight(state, listing, notices);
+  const right = isDone || meta === null ? null : putRight(state, listing, meta);
   const next = right === null ? "" : searchOf(right.state).toString();
   const go = useEffectEvent(() => {
     if (right === null) return;

@@ -7,7 +7,7 @@ import {
   type PhraseContext,
 } from "@orisma/core/internal";
 import { withoutZone } from "../dates/words.js";
-import { cellOffers } from "./cell-offers.js";
+import { onlyAmong } from "./cell-offers.js";
 import { narrowable, withWindow } from "./narrowing.js";
 import { placeOfRecord } from "./record-place.js";
 import type { PageState } from "./state.js";
@@ -20,7 +20,7 @@ export interface Suggestion {
 
 /**
  * What a text can mean on a listing's page: a window of its main date (`last month`), a value of a column behind its
- * name (`priority high`), or the id of a record. What has several meanings is suggested with each.
+ * name (`priority high, medium`), or the id of a record. What has several meanings is suggested with each.
  */
 export function suggestionsFor(
   text: string,
@@ -55,7 +55,7 @@ function windowsIn(
   });
 }
 
-/** `priority high`: the name of a column of strings, and a value of it. */
+/** `priority high, medium`: the name of a column of strings, and a value of it, or several. */
 function valuesIn(text: string, listing: ListingDetails, state: PageState): readonly Suggestion[] {
   const { labels = {} } = listing;
   return narrowable(listing).flatMap((column) => {
@@ -63,9 +63,11 @@ function valuesIn(text: string, listing: ListingDetails, state: PageState): read
     const isOf = text.toLowerCase().startsWith(`${label.toLowerCase()} `);
     const value = text.slice(label.length).trim();
     if (column.type !== "text" || !isOf || value === "") return [];
-    const [only] = cellOffers({ listing, state, column, value, unreadable: undefined });
-    return only === undefined
-      ? []
-      : [{ name: `${label}: ${only.words}`, to: { state: only.state } }];
+    const several = value.split(/\s*,\s*|\s+or\s+/).filter((each) => each !== "");
+    // A value may have a comma of its own.
+    return [...(several.length > 1 ? [several] : []), [value]].flatMap((values) => {
+      const only = onlyAmong({ listing, state, column }, values);
+      return only === null ? [] : [{ name: `${label}: ${only.words}`, to: { state: only.state } }];
+    });
   });
 }
