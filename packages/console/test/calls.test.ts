@@ -71,7 +71,7 @@ describe("calls that are ready to run", () => {
       expect(Object.fromEntries(names.map((name) => [name, searchParams.getAll(name)]))).toEqual(
         expected,
       );
-      const [listing, sent] = await asked(code(2)[at] ?? "");
+      const [listing, sent = {}] = await asked(code(2)[at] ?? "");
       expect(listing).toBe("works");
       const single = Object.entries(expected).map(([name, all]) => [
         name,
