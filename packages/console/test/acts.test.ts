@@ -1,7 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
-import type { Locator } from "playwright-core";
 import { ASKED, requestedPage } from "./requested.js";
 import { consoleOfTests } from "./browser.js";
+import { Person } from "./person.js";
 
 const opened = consoleOfTests(async ({ running }) => {
   await running.client.declareListing("works-asked", ASKED);
@@ -9,29 +9,9 @@ const opened = consoleOfTests(async ({ running }) => {
 });
 const on = requestedPage(opened);
 
-/** What a person does, counted: a press is one, and so is a text with the Enter that ends it. */
-class Person {
-  acts = 0;
-
-  async press(target: Locator): Promise<void> {
-    this.acts++;
-    await target.click();
-  }
-
-  async type(target: Locator, text: string): Promise<void> {
-    this.acts++;
-    await target.fill(text);
-    await opened.page.keyboard.press("Enter");
-  }
-
-  button(name: string | RegExp): Locator {
-    return opened.page.getByRole("button", { name, exact: typeof name === "string" });
-  }
-}
-
 describe("the fewest acts of a person", () => {
   test("a window by its name: 2", async () => {
-    const person = new Person();
+    const person = new Person(opened);
     await on.open("?asOf=2025-03-10");
     await person.press(person.button("raised at any time"));
     await person.press(opened.page.getByRole("button", { name: /^last month/ }));
@@ -40,7 +20,7 @@ describe("the fewest acts of a person", () => {
   });
 
   test("a date that is typed: 2", async () => {
-    const person = new Person();
+    const person = new Person(opened);
     await on.open("");
     await person.press(person.button("raised at any time"));
     await person.type(opened.page.getByLabel("from", { exact: true }), "1 March 2025");
@@ -49,7 +29,7 @@ describe("the fewest acts of a person", () => {
   });
 
   test("the last three months: 2", async () => {
-    const person = new Person();
+    const person = new Person(opened);
     await on.open("?asOf=2025-04-10");
     await person.press(person.button("raised at any time"));
     await person.press(
@@ -64,7 +44,7 @@ describe("the fewest acts of a person", () => {
 
   test("three months, two values, and those without a date: 7 at most", async () => {
     const { page } = opened;
-    const person = new Person();
+    const person = new Person(opened);
     await on.open("?asOf=2025-04-10");
     await person.press(person.button("raised at any time"));
     await person.press(
@@ -87,7 +67,7 @@ describe("the fewest acts of a person", () => {
 
   test("a phrase, a value or a record, from the palette: 2", async () => {
     const palette = async (text: string) => {
-      const person = new Person();
+      const person = new Person(opened);
       person.acts++;
       await opened.page.keyboard.press("Control+k");
       await person.type(opened.page.getByLabel("Search commands").last(), text);
@@ -113,7 +93,7 @@ describe("the fewest acts of a person", () => {
   });
 
   test("one value from a cell: 2", async () => {
-    const person = new Person();
+    const person = new Person(opened);
     await on.open("");
     await person.press(opened.page.getByRole("button", { name: "in the middle", exact: true }));
     await person.press(opened.page.getByRole("dialog").getByRole("button").first());
@@ -122,7 +102,7 @@ describe("the fewest acts of a person", () => {
   });
 
   test("why a record is here, with all its cells: 2", async () => {
-    const person = new Person();
+    const person = new Person(opened);
     await on.open("?from=2025-02-28");
     await person.press(opened.page.getByRole("button", { name: "last moment", exact: true }));
     await person.press(person.button("why this record is here"));
@@ -138,7 +118,7 @@ describe("the fewest acts of a person", () => {
   });
 
   test("a download: 2", async () => {
-    const person = new Person();
+    const person = new Person(opened);
     await on.open("?from=2025-02&to=2025-02");
     const downloads = opened.page.waitForEvent("download");
     await person.press(person.button("Download"));
