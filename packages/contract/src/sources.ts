@@ -508,6 +508,10 @@ export const SOURCE_INDEXES = z
           .enum(INDEX_PURPOSES)
           .describe("Requested by somebody, needed by listings, or that of a date column."),
         state: z.enum(["ready", "building"]),
+        share: z
+          .number()
+          .describe("Of one that is being made: the share that is done, of 1, where it is known.")
+          .exactOptional(),
         bytes: z.number().describe("About how much disk space it takes."),
       }),
     ),
@@ -626,7 +630,8 @@ export const SOURCE_CALLS = describeCalls({
   },
   "DELETE /v1/sources/{name}/indexes/{columns}": {
     tag,
-    summary: "Delete an index that was requested, by its columns with commas between them",
+    summary:
+      "Delete an index that was requested, by its columns with commas between them, or cancel its making",
     role: "owner",
     answer: null,
   },

@@ -131,6 +131,35 @@ describe("indexes", () => {
     await client.deleteIndex("works", ["cost", "status"]);
   });
 
+  test("are cancelled while they are made: there is none, and the table is as it was", async () => {
+    const { client, login } = running;
+    const connection = await mysql.createConnection({ ...login });
+    const [rows] = await connection.query<mysql.RowDataPacket[]>("SHOW TABLES LIKE 'records\\_%'");
+    await connection.query("START TRANSACTION");
+    for (const row of rows) {
+      await connection.query(`SELECT id FROM ${String(Object.values(row)[0])} LIMIT 1`);
+    }
+    const making = refusal(client.addIndex("works", ["cost", "raised"]));
+    await untilBuilding();
+    expect(await refusal(client.addIndex("works", ["cost", "raised"]))).toMatchObject({
+      detail: "An index on cost, raised is being made",
+    });
+    await client.deleteIndex("works", ["cost", "raised"]);
+    expect(await making).toMatchObject({
+      type: "/problems#cancelled",
+      detail: "The index on cost, raised was cancelled; there is none",
+    });
+    await connection.query("COMMIT");
+    await connection.end();
+    const { indexes } = await client.indexes("works");
+    expect(indexes.filter(({ columns }) => columns.join() === "cost,raised")).toEqual([]);
+    expect((await client.records("works", { on: "2023" })).records.length).toBe(50);
+    // It is made as before when it is requested again.
+    await client.addIndex("works", ["cost", "raised"]);
+    expect(await indexed("requested")).toEqual(["cost raised"]);
+    await client.deleteIndex("works", ["cost", "raised"]);
+  });
+
   test("are refused on unknown columns, twice, and to whoever may not make them", async () => {
     const { client, service } = running;
     const problem = async (work: Promise<unknown>) => (await refusal(work))?.status;

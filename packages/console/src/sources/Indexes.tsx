@@ -2,6 +2,7 @@ import type { SourceDescription, SourceIndexes } from "@orisma/client";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Failed } from "../frame/Message.js";
 import { counted, sizeText } from "../imports/counted.js";
+import { ImportFailed } from "../imports/ImportProgress.js";
 import { service } from "../service/service.js";
 import { useMay } from "../service/session.js";
 
@@ -59,17 +60,50 @@ function Proposal({
         {slowestMs.toLocaleString("en-GB")} ms. An index on {names} would serve them; it takes about{" "}
         {sizeText(bytes)}, and records are read while it is made.
       </p>
+      {make.isPending ? <Building source={source} columns={columns} /> : null}
       {isOwner ? (
         <button
           type="button"
-          className="btn mt-2 btn-sm btn-primary"
-          disabled={make.isPending}
+          className={make.isPending ? "hidden" : "btn mt-2 btn-sm btn-primary"}
           onClick={() => make.mutate()}
         >
-          {make.isPending ? "The index is being made" : `Make the index on ${names}`}
+          Make the index on {names}
         </button>
       ) : null}
-      <Failed error={make.error} title="The index was not made" />
+      {make.isError ? <ImportFailed error={make.error} title="The index was not made" /> : null}
+    </div>
+  );
+}
+
+/** How far an index has come that is being made, which can be cancelled. */
+function Building(props: { readonly source: string; readonly columns: readonly string[] }) {
+  const { source, columns } = props;
+  const found = useQuery({
+    queryKey: ["indexes", source, "building"],
+    queryFn: () => service.indexes(source),
+    refetchInterval: 500,
+    gcTime: 0,
+  });
+  const share = found.data?.indexes.find(
+    (index) => index.state === "building" && index.columns.join() === columns.join(),
+  )?.share;
+  return (
+    <div className="mt-2 flex items-center gap-3">
+      <progress
+        className="progress flex-1 progress-primary"
+        aria-label={`Made so far of the index on ${columns.join(" and ")}`}
+        {...(share === undefined ? {} : { value: share, max: 1 })}
+      />
+      <span role="status" className="text-sm tabular-nums">
+        {share === undefined ? "being made" : `${Math.floor(share * 100)} %`}
+      </span>
+      <button
+        type="button"
+        className="btn btn-sm"
+        onClick={() => void service.deleteIndex(source, columns).catch(() => undefined)}
+      >
+        Cancel
+      </button>
     </div>
   );
 }

@@ -17,7 +17,7 @@ import { service } from "../service/service.js";
 import { useMay } from "../service/session.js";
 import { capitalised } from "../dates/words.js";
 import { UploadFile } from "../imports/UploadFile.js";
-import { ImportFailed } from "../imports/ImportProgress.js";
+import { ImportFailed, ImportProgress } from "../imports/ImportProgress.js";
 import { Imports } from "../imports/Imports.js";
 import { ImportInto, reportInWords } from "../imports/ImportInto.js";
 import { ColumnCard } from "./ColumnCard.js";
@@ -340,14 +340,13 @@ function Certain({ name, profile }: { readonly name: string; readonly profile: S
           </li>
         ))}
       </ul>
-      <button
-        type="button"
-        className="btn btn-sm btn-primary"
-        disabled={save.isPending}
-        onClick={() => save.mutate(false)}
-      >
-        {["", "Read it", "Read both"][certain.length] ?? `Read all ${certain.length}`}
-      </button>
+      {save.isPending ? (
+        <ImportProgress source={name} onCancel={() => void service.cancelImport(name)} />
+      ) : (
+        <button type="button" className="btn btn-sm btn-primary" onClick={() => save.mutate(false)}>
+          {["", "Read it", "Read both"][certain.length] ?? `Read all ${certain.length}`}
+        </button>
+      )}
       {save.isError ? (
         <ImportFailed
           error={save.error}

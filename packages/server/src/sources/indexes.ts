@@ -193,16 +193,38 @@ export class Indexes {
     await this.make(this.wanted(source, table, records), table);
   }
 
-  /** Makes indexes of a table, which is read and written meanwhile; those that it has are left. */
-  async make(indexes: readonly IndexColumns[], table: ImportedTable): Promise<void> {
+  /**
+   * Makes indexes of a table, which is read and written meanwhile; those that it has are left. None is there where a
+   * signal was aborted before its end.
+   */
+  async make(
+    indexes: readonly IndexColumns[],
+    table: ImportedTable,
+    signal?: AbortSignal,
+  ): Promise<void> {
     const statement = addIndexes(indexes, table);
-    if (statement !== null) await this.#change(statement);
+    if (statement !== null) await this.#change(statement, signal);
+  }
+
+  /** The share of a table's change that is done, of 1; null where none is under way. */
+  async share({ table }: ImportedTable): Promise<number | null> {
+    const rows = await this.dataSource.query<{ stage: number; stages: number; percent: number }[]>(
+      "SELECT stage, max_stage AS stages, progress AS percent FROM information_schema.processlist " +
+        "WHERE info LIKE ?",
+      [`ALTER TABLE ${table.replaceAll("_", "\\_")} %`],
+    );
+    const [running] = rows;
+    if (running === undefined) return null;
+    const stages = Math.max(1, Number(running.stages));
+    const done = Math.max(0, Number(running.stage) - 1) + Number(running.percent) / 100;
+    return Math.min(1, done / stages);
   }
 
   /** Changes a table; throws a problem where it is read for long. */
-  async #change(statement: string): Promise<void> {
+  async #change(statement: string, signal?: AbortSignal): Promise<void> {
+    const gateway = signal === undefined ? this.gateway : this.gateway.withAbort(signal);
     try {
-      await this.gateway.change(statement);
+      await gateway.change(statement);
     } catch (error) {
       if (!isLockWait(error)) throw error;
       const detail =

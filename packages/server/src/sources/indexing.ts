@@ -28,6 +28,11 @@ const PAUSES_MS = [1_000, 3_000, 10_000, 30_000, 60_000, 120_000];
 /** Makes indexes of tables that are in use, one at a time, and keeps those that were requested. */
 export class Indexing {
   readonly #building = new Map<string, readonly IndexColumns[]>();
+  /** Those that somebody waits for, by source and columns: each can be cancelled. */
+  readonly #waited = new Map<
+    string,
+    { readonly cancel: () => void; readonly ended: Promise<void> }
+  >();
   /** The last one, which the next waits for. */
   #last: Promise<unknown> = Promise.resolve();
   #isStopped = false;
@@ -65,12 +70,15 @@ export class Indexing {
     });
     const ready = [...known.indexes.values()];
     const isReady = among(ready);
+    const building = (this.#building.get(name) ?? []).filter((columns) => !isReady(columns));
+    const share = building.length === 0 ? null : await sources.indexes.share(table);
     return {
       indexes: [
         ...ready.map((columns) => described(columns, "ready")),
-        ...(this.#building.get(name) ?? [])
-          .filter((columns) => !isReady(columns))
-          .map((columns) => described(columns, "building")),
+        ...building.map((columns) => ({
+          ...described(columns, "building"),
+          ...(share === null ? {} : { share }),
+        })),
       ],
       proposals: proposals(name)
         .filter(({ columns }) => !isReady(columns))
@@ -96,6 +104,9 @@ export class Indexing {
     if (among([...known.indexes.values()])(columns)) {
       throw new Problem("already-there", `${name} has an index on ${columns.join(", ")} already`);
     }
+    if (among(this.#building.get(name) ?? [])(columns)) {
+      throw new Problem("already-there", `An index on ${columns.join(", ")} is being made`);
+    }
     if (known.indexes.size >= MAX_INDEXES) {
       const detail = `The table of ${name} has ${MAX_INDEXES} indexes, the most there can be: delete one`;
       throw new Problem("too-large", detail);
@@ -109,20 +120,48 @@ export class Indexing {
     // It is sorted beside the table, and written.
     await disk.mustFit(Math.ceil(bytes / 2));
     const begun = performance.now();
-    await this.#make(name, [columns]);
-    await dataSource
-      .getRepository(Source)
-      .update({ id }, { indexes: [...(indexes ?? []), [...columns]] });
+    await this.#waitFor(name, columns, async (signal) => {
+      await this.#make(name, [columns], signal);
+      await dataSource
+        .getRepository(Source)
+        .update({ id }, { indexes: [...(indexes ?? []), [...columns]] });
+    });
     const seconds = Math.round(performance.now() - begun) / 1_000;
     return { columns: [...columns], bytes, seconds };
   }
 
-  /** Deletes an index that was requested, by its columns with commas between them. */
+  /** Does what somebody waits for, and may cancel. */
+  async #waitFor(
+    name: string,
+    columns: IndexColumns,
+    work: (signal: AbortSignal) => Promise<void>,
+  ): Promise<void> {
+    const key = waitedKey(name, columns.join(","));
+    const cancelled = new AbortController();
+    const working = work(cancelled.signal);
+    const ended = working.catch(() => undefined);
+    this.#waited.set(key, { cancel: () => cancelled.abort(), ended });
+    try {
+      await working;
+    } catch (error) {
+      if (!cancelled.signal.aborted) throw error;
+      const detail = `The index on ${columns.join(", ")} was cancelled; there is none`;
+      throw new Problem("cancelled", detail);
+    } finally {
+      this.#waited.delete(key);
+    }
+  }
+
+  /** Deletes an index that was requested, by its columns with commas between them; cancels one that is being made. */
   async remove(name: string, written: string): Promise<void> {
     const { sources, dataSource, locks } = this.parts;
+    const waited = this.#waited.get(waitedKey(name, written));
+    waited?.cancel();
+    await waited?.ended;
     const table = importedTableOf(sources.needOwn(name));
     const { id, indexes } = await this.#find(name);
     const found = (indexes ?? []).find((columns) => columns.join(",") === written);
+    if (found === undefined && waited !== undefined) return;
     if (found === undefined) {
       const known = (indexes ?? []).map((columns) => columns.join(","));
       throw problemOf([fault("name.unknown", { what: "requested index", name: written, known })]);
@@ -166,7 +205,7 @@ export class Indexing {
   }
 
   /** One after the other, and never on a table that is being replaced. */
-  async #make(name: string, wanted: readonly IndexColumns[]): Promise<void> {
+  async #make(name: string, wanted: readonly IndexColumns[], signal?: AbortSignal): Promise<void> {
     const { sources, locks } = this.parts;
     const others = this.#building.get(name) ?? [];
     this.#building.set(name, [...others, ...wanted]);
@@ -174,10 +213,10 @@ export class Indexing {
       locks.whileWriting(name, async () => {
         const { id, imported } = sources.need(name);
         if (imported === null) return;
-        await sources.indexes.make(wanted, imported);
+        await sources.indexes.make(wanted, imported, signal);
         await sources.refresh(id);
       });
-    const made = this.#last.then(() => this.#patiently(make));
+    const made = this.#last.then(() => this.#patiently(make, signal));
     this.#last = made.catch(() => undefined);
     try {
       await made;
@@ -189,7 +228,7 @@ export class Indexing {
   }
 
   /** Does something again after a pause where the table is busy, until that has lasted for long. */
-  async #patiently(work: () => Promise<void>): Promise<void> {
+  async #patiently(work: () => Promise<void>, signal?: AbortSignal): Promise<void> {
     for (const pauseMs of PAUSES_MS) {
       try {
         await work();
@@ -197,7 +236,10 @@ export class Indexing {
       } catch (error) {
         const isBusy = error instanceof Problem && error.problem === "busy";
         if (!isBusy || this.#isStopped) throw error;
-        await sleep(pauseMs, undefined, { ref: false });
+        await sleep(pauseMs, undefined, {
+          ref: false,
+          ...(signal === undefined ? {} : { signal }),
+        });
       }
     }
     await work();
@@ -209,6 +251,10 @@ export class Indexing {
     if (found === null) throw new Problem("not-found", `There is no source ${name}`);
     return found;
   }
+}
+
+function waitedKey(name: string, columns: string): string {
+  return JSON.stringify([name, columns]);
 }
 
 function among(indexes: readonly IndexColumns[]): (columns: IndexColumns) => boolean {
