@@ -85,6 +85,7 @@ async function pages(page) {
   await calls(page);
   await page.goto(`${service.url}/declare/works-open`);
   await page.getByRole("heading", { name: "Preview for callers" }).waitFor();
+  await page.getByText("the first 10 are:").waitFor();
   await shot(page, "declare");
   await page.goto(`${service.url}/access`);
   await page

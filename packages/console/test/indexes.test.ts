@@ -1,5 +1,5 @@
 import { expect, test } from "@jest/globals";
-import mysql from "mysql2/promise";
+import { whileRead } from "../../../test/held.js";
 import { slowly } from "../../../test/slow.js";
 import { consoleOfTests } from "./browser.js";
 
@@ -14,19 +14,13 @@ const opened = consoleOfTests(async ({ running: { client, login } }) => {
 
 test("an index is cancelled while it is made, and proposed again", async () => {
   const { page, url, running } = opened;
-  const connection = await mysql.createConnection({ ...running.login });
-  const [rows] = await connection.query<mysql.RowDataPacket[]>("SHOW TABLES LIKE 'records\\_%'");
-  await connection.query("START TRANSACTION");
-  for (const row of rows) {
-    await connection.query(`SELECT id FROM ${String(Object.values(row)[0])} LIMIT 1`);
-  }
-  await page.goto(`${url}/sources/works`);
-  await page.getByRole("button", { name: "Make the index on cost and raised" }).click();
-  await page.getByLabel("Made so far of the index on cost and raised").waitFor();
-  await page.getByRole("button", { name: "Cancel", exact: true }).click();
-  await page.getByText("Nothing was stored.").waitFor();
-  await connection.query("COMMIT");
-  await connection.end();
+  await whileRead(running.login, async () => {
+    await page.goto(`${url}/sources/works`);
+    await page.getByRole("button", { name: "Make the index on cost and raised" }).click();
+    await page.getByLabel("Making the index on cost and raised").waitFor();
+    await page.getByRole("button", { name: "Cancel", exact: true }).click();
+    await page.getByText("Nothing was stored.").waitFor();
+  });
   await page.getByRole("button", { name: "Make the index on cost and raised" }).waitFor();
 });
 

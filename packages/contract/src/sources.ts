@@ -508,10 +508,6 @@ export const SOURCE_INDEXES = z
           .enum(INDEX_PURPOSES)
           .describe("Requested by somebody, needed by listings, or that of a date column."),
         state: z.enum(["ready", "building"]),
-        share: z
-          .number()
-          .describe("Of one that is being made: the share that is done, of 1, where it is known.")
-          .exactOptional(),
         bytes: z.number().describe("About how much disk space it takes."),
       }),
     ),

@@ -240,7 +240,7 @@ function Declaring(props: {
 }
 
 /** Lines of the file that are in sight. */
-const [MIN_LINES, MAX_LINES] = [5, 14];
+const [MIN_LINES, MAX_LINES] = [5, 9];
 
 /** The file of a declaration, what is wrong with it, and what it would change. */
 function DeclarationFile(

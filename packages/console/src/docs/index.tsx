@@ -73,8 +73,10 @@ function intoView(link: HTMLAnchorElement | null): void {
 }
 
 function CallLink({ call, isCurrent }: { readonly call: Call; readonly isCurrent: boolean }) {
-  const { summary, tags, operationId } = call;
-  const words = summary.replace(/^[^:]*: (?=the |one |first |records )/, "");
+  const { summary, tags, operationId, path } = call;
+  // The calls of a listing begin with its title, which their heading says.
+  const isOfListing = /^\/v1\/listings\/[^{]/.test(path);
+  const words = isOfListing ? summary.replace(/^[^:]*: /, "") : summary;
   return (
     <Link
       ref={isCurrent ? intoView : undefined}

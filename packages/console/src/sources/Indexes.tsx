@@ -1,5 +1,6 @@
 import type { SourceDescription, SourceIndexes } from "@orisma/client";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import { Failed } from "../frame/Message.js";
 import { counted, sizeText } from "../imports/counted.js";
 import { ImportFailed } from "../imports/ImportProgress.js";
@@ -75,28 +76,21 @@ function Proposal({
   );
 }
 
-/** How far an index has come that is being made, which can be cancelled. */
+/** An index that is being made, for so many seconds by now, and can be cancelled: the database says no more. */
 function Building(props: { readonly source: string; readonly columns: readonly string[] }) {
   const { source, columns } = props;
-  const found = useQuery({
-    queryKey: ["indexes", source, "building"],
-    queryFn: () => service.indexes(source),
-    refetchInterval: 500,
-    gcTime: 0,
-  });
-  const share = found.data?.indexes.find(
-    (index) => index.state === "building" && index.columns.join() === columns.join(),
-  )?.share;
+  const [seconds, setSeconds] = useState(0);
+  useEffect(() => {
+    const timer = setInterval(() => setSeconds((before) => before + 1), 1_000);
+    return () => clearInterval(timer);
+  }, []);
   return (
     <div className="mt-2 flex items-center gap-3">
       <progress
         className="progress flex-1 progress-primary"
-        aria-label={`Made so far of the index on ${columns.join(" and ")}`}
-        {...(share === undefined ? {} : { value: share, max: 1 })}
+        aria-label={`Making the index on ${columns.join(" and ")}`}
       />
-      <span role="status" className="text-sm tabular-nums">
-        {share === undefined ? "being made" : `${Math.floor(share * 100)} %`}
-      </span>
+      <span className="text-sm tabular-nums">{seconds} s</span>
       <button
         type="button"
         className="btn btn-sm"

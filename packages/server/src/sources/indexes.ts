@@ -206,20 +206,6 @@ export class Indexes {
     if (statement !== null) await this.#change(statement, signal);
   }
 
-  /** The share of a table's change that is done, of 1; null where none is under way. */
-  async share({ table }: ImportedTable): Promise<number | null> {
-    const rows = await this.dataSource.query<{ stage: number; stages: number; percent: number }[]>(
-      "SELECT stage, max_stage AS stages, progress AS percent FROM information_schema.processlist " +
-        "WHERE info LIKE ?",
-      [`ALTER TABLE ${table.replaceAll("_", "\\_")} %`],
-    );
-    const [running] = rows;
-    if (running === undefined) return null;
-    const stages = Math.max(1, Number(running.stages));
-    const done = Math.max(0, Number(running.stage) - 1) + Number(running.percent) / 100;
-    return Math.min(1, done / stages);
-  }
-
   /** Changes a table; throws a problem where it is read for long. */
   async #change(statement: string, signal?: AbortSignal): Promise<void> {
     const gateway = signal === undefined ? this.gateway : this.gateway.withAbort(signal);

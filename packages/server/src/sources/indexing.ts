@@ -71,14 +71,10 @@ export class Indexing {
     const ready = [...known.indexes.values()];
     const isReady = among(ready);
     const building = (this.#building.get(name) ?? []).filter((columns) => !isReady(columns));
-    const share = building.length === 0 ? null : await sources.indexes.share(table);
     return {
       indexes: [
         ...ready.map((columns) => described(columns, "ready")),
-        ...building.map((columns) => ({
-          ...described(columns, "building"),
-          ...(share === null ? {} : { share }),
-        })),
+        ...building.map((columns) => described(columns, "building")),
       ],
       proposals: proposals(name)
         .filter(({ columns }) => !isReady(columns))
