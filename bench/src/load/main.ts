@@ -6,13 +6,13 @@
  */
 import { once } from "node:events";
 import { chmodSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
-import { Agent, request } from "node:http";
 import { cpus, release, tmpdir } from "node:os";
 import { join } from "node:path";
 import { setTimeout as sleep } from "node:timers/promises";
 import { startEngine } from "@orisma/server";
 import { say } from "../rivals.js";
 import { startOrisma } from "../service.js";
+import { Connection } from "./connection.js";
 import { restartRun } from "./restart.js";
 import { importWorks } from "../works.js";
 
@@ -62,39 +62,31 @@ async function load(
   const end = () => (typeof until === "number" ? until : until(opening.at));
   const times: Times = new Map();
   let turn = 0;
-  const one = (agent: Agent, key: string, path: string, into: Times) =>
-    new Promise<number>((resolve) => {
-      const started = performance.now();
-      const done = (status: number, retryS = 0) => {
-        const of = into.get(status) ?? [];
-        of.push(performance.now() - started);
-        into.set(status, of);
-        resolve(retryS);
-      };
-      request(`${url}${path}`, { agent, headers: { Authorization: `Bearer ${key}` } }, (answer) => {
-        const retryS = Number(answer.headers["retry-after"] ?? 0);
-        answer.resume().once("end", () => done(answer.statusCode ?? 0, retryS));
-      })
-        .once("error", () => done(0))
-        .end();
-    });
+  const one = async (connection: Connection, key: string, path: string, into: Times) => {
+    const started = performance.now();
+    const { status, retryS } = await connection.request(path, key);
+    const of = into.get(status) ?? [];
+    of.push(performance.now() - started);
+    into.set(status, of);
+    return retryS;
+  };
   await Promise.all(
     Array.from({ length: connections }, async (_, index) => {
       const key = typeof keys === "string" ? keys : (keys[index % keys.length] ?? "");
-      const agent = new Agent({ keepAlive: true, maxSockets: 1 });
+      const connection = new Connection(url);
       // Not all in one instant: nobody's clients begin so.
       await sleep((index / connections) * RAMP_MS);
       // The runtime accepts one connection in each turn of its loop: what that takes is counted by itself.
-      await one(agent, key, "/health/live", opened);
+      await one(connection, key, "/health/live", opened);
       if (--toOpen === 0) opening.at = performance.now();
       while (performance.now() < end()) {
         const into = typeof until === "number" || toOpen === 0 ? times : early;
-        const retryS = await one(agent, key, paths[turn++ % paths.length] ?? "", into);
+        const retryS = await one(connection, key, paths[turn++ % paths.length] ?? "", into);
         const remaining = end() - performance.now();
         if (retryS > 0 && !isGreedy && remaining > 0)
           await sleep(Math.min(retryS * 1_000, remaining));
       }
-      agent.destroy();
+      connection.close();
     }),
   );
   return times;
