@@ -41,6 +41,8 @@ async function pages(page) {
   await page.getByLabel("Sign-in code").fill(service.createCode());
   await page.getByRole("button", { name: "Sign in" }).click();
   await page.getByRole("heading", { name: "Listings" }).waitFor();
+  // Each row with what it holds.
+  await page.waitForLoadState("networkidle");
   await shot(page, "listings");
   const listing = `${service.url}/listings/works-raised`;
   const asked = "priority IN ('high', 'medium') AND NOT status IN ('finished', 'cancelled')";

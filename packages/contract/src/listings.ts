@@ -54,6 +54,13 @@ const DESCRIBED = LISTING_DECLARATION.extend({
     .string()
     .describe("Why it cannot be served, where it no longer fits its source.")
     .exactOptional(),
+  lastUsedAt: z
+    .string()
+    .nullable()
+    .describe(
+      "For authors, among all listings: when its records were last read, null until they are.",
+    )
+    .exactOptional(),
 });
 
 export const LISTING_DESCRIPTION = DESCRIBED.meta({

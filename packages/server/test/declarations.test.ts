@@ -94,6 +94,41 @@ describe("versions of a listing", () => {
   });
 });
 
+describe("when a listing was last used", () => {
+  test("is known to authors, and stays known with another name and after a restart", async () => {
+    const first = await startTestService({ now: () => NOW });
+    await first.client.createSource(SMALL);
+    await first.client.importFile("works", SMALL_CSV);
+    for (const name of ["seen", "unseen"]) {
+      await first.client.declareListing(name, { source: "works", mainDate: "raised" });
+    }
+    const uses = async ({ client }: TestService) =>
+      (await client.listings()).map(({ name, lastUsedAt }) => [name, lastUsedAt]);
+    await first.client.counts("unseen", [{}]);
+    await first.client.records("seen");
+    const at = new Date(NOW).toISOString();
+    expect(await uses(first)).toEqual([
+      ["seen", at],
+      ["unseen", null],
+    ]);
+    const { key } = await first.client.createKey({ name: "looks", role: "reader" });
+    const reader = new OrismaClient({ url: first.service.url, key });
+    const [listed] = await reader.listings();
+    expect(listed).not.toHaveProperty("lastUsedAt");
+    await first.client.renameListing("seen", { to: "looked-at" });
+    await first.client.deleteListing("unseen");
+    await first.client.declareListing("unseen", { source: "works", mainDate: "raised" });
+    await first.service.close();
+    const { login, state } = first;
+    const second = await startTestService({ now: () => NOW + 1_000, login, state });
+    expect(await uses(second)).toEqual([
+      ["looked-at", at],
+      ["unseen", null],
+    ]);
+    await second.end();
+  });
+});
+
 describe("a listing of three lines", () => {
   test("has a parameter for every column, and its dates as a pair", async () => {
     const { client } = running;

@@ -8,7 +8,7 @@ import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
 import { useMay } from "../service/session.js";
 import { dayText } from "../dates/words.js";
-import { localText } from "../dates/zones.js";
+import { OWN_ZONE, localText } from "../dates/zones.js";
 import { totalText } from "./counts.js";
 
 /** The listings that the reader may see: what each holds, and by what it is filtered. */
@@ -53,6 +53,7 @@ function Listings({ listings }: { readonly listings: readonly ListingDescription
   const mayDeclare = useMay("author");
   const [search, setSearch] = useState("");
   const wanted = search.trim().toLowerCase();
+  const hasUses = listings.some(({ lastUsedAt }) => lastUsedAt !== undefined);
   const found = listings
     .filter(({ name, title, source }) =>
       [name, title, source].some((each) => each.toLowerCase().includes(wanted)),
@@ -100,12 +101,18 @@ function Listings({ listings }: { readonly listings: readonly ListingDescription
               <th scope="col">Date</th>
               <th scope="col">First</th>
               <th scope="col">Last</th>
+              {hasUses ? <th scope="col">Last used</th> : null}
               <th scope="col">Filters</th>
             </tr>
           </thead>
           <tbody>
             {found.map((listing, row) => (
-              <ListingRow key={listing.name} listing={listing} held={held[row]?.data} />
+              <ListingRow
+                key={listing.name}
+                listing={listing}
+                held={held[row]?.data}
+                hasUses={hasUses}
+              />
             ))}
           </tbody>
         </table>
@@ -134,13 +141,22 @@ interface Held {
   readonly extent: ExtentAnswer["extent"];
 }
 
+/** The day of an instant for whoever reads it, with the time where that is today. */
+function sinceText(instant: string): string {
+  const [day = "", time = ""] = localText(instant, OWN_ZONE).split("T");
+  const [today] = localText(new Date().toISOString(), OWN_ZONE).split("T");
+  return day === today ? `today, ${time.slice(0, 5)}` : dayText(day);
+}
+
 function ListingRow(props: {
   readonly listing: ListingDescription;
   /** What it holds; undefined until that is known. */
   readonly held: Held | undefined;
+  /** Whether it is shown when it was last used, which only authors see. */
+  readonly hasUses: boolean;
 }) {
-  const { listing, held } = props;
-  const { name, title, source, mainDate, parameters, broken, zone } = listing;
+  const { listing, held, hasUses } = props;
+  const { name, title, source, mainDate, parameters, broken, zone, lastUsedAt } = listing;
   const day = (edge: string | null | undefined) =>
     edge == null ? "–" : dayText(localText(edge, zone).split("T")[0] ?? "");
   return (
@@ -169,6 +185,11 @@ function ListingRow(props: {
       <td className="whitespace-nowrap">
         {held === undefined ? "" : day(held.extent[mainDate]?.last)}
       </td>
+      {hasUses ? (
+        <td className="whitespace-nowrap" title={lastUsedAt ?? undefined}>
+          {lastUsedAt == null ? "never" : sinceText(lastUsedAt)}
+        </td>
+      ) : null}
       <td className="text-sm">
         {parameters.map((each) => each.label ?? each.name).join(", ") || "–"}
       </td>

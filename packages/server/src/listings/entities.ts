@@ -26,6 +26,17 @@ export class Listing {
 
   @Column({ type: "json" })
   declaration: ListingDeclaration;
+
+  /** When its records were last read, in milliseconds since 1970-01-01T00:00:00Z; null until they are. */
+  @Column({
+    type: "bigint",
+    nullable: true,
+    transformer: {
+      to: (ms: number | null) => ms,
+      from: (ms: string | null) => (ms === null ? null : Number(ms)),
+    },
+  })
+  lastUsedAt: number | null;
 }
 
 /** What a listing said at a time; versions outlive their listing. */

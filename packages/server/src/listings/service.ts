@@ -26,12 +26,13 @@ import {
 } from "@orisma/core/internal";
 import type { DataSource, EntityManager } from "typeorm";
 import type { HolidayLists } from "../calendars/index.js";
-import { problemOf, sentValues, type Caller, Problem, parse } from "../http/index.js";
+import { mayAs, problemOf, sentValues, type Caller, Problem, parse } from "../http/index.js";
 import type { BrokenListing, KnownSource, ListingColumns, Sources } from "../sources/index.js";
 import type { NamedWindows } from "../windows/index.js";
 import { complete } from "./complete.js";
 import { FormerName, Listing, ListingVersion, type Override } from "./entities.js";
 import { describeOverride, withOverrides, type NewOverride, type Overrides } from "./overrides.js";
+import { LastUses } from "./last-uses.js";
 import { mayRead } from "./rights.js";
 import { changedColumns, editingFaults, resumeFaults } from "./editing.js";
 import { endpointAt, pathTaken, type FoundEndpoint } from "./endpoint-paths.js";
@@ -96,6 +97,7 @@ interface HeldListing {
 export class Listings {
   readonly #held = new Map<string, HeldListing>();
   readonly #versions: Versions;
+  readonly lastUses: LastUses;
   /** Names that listings had before, and until when they lead to them. */
   readonly #former = new Map<string, { readonly name: string; readonly until: number }>();
   #renaming: Renaming = () => Promise.resolve(() => undefined);
@@ -114,6 +116,7 @@ export class Listings {
     private readonly now: () => number,
   ) {
     this.#versions = new Versions(dataSource);
+    this.lastUses = new LastUses(dataSource, now);
   }
 
   /** The names of all listings. */
@@ -200,10 +203,11 @@ export class Listings {
 
   /** Reads the listings from the database. */
   async load(): Promise<void> {
-    for (const { name, declaration, version } of await this.dataSource
+    for (const { name, declaration, version, lastUsedAt } of await this.dataSource
       .getRepository(Listing)
       .find()) {
       this.#held.set(name, { declaration, version, served: null });
+      this.lastUses.hold(name, lastUsedAt);
     }
     for (const { former, name, until } of await this.dataSource.getRepository(FormerName).find()) {
       this.#former.set(former, { name, until });
@@ -217,9 +221,20 @@ export class Listings {
       .map(({ declaration, version }): ListingDescription => {
         const broken = brokenText(this.#misfits(declaration));
         const seen = declarationFor(caller, declaration, this.#shownIn(declaration));
-        return { ...seen, version, ...(broken === null ? {} : { broken }) };
+        return {
+          ...seen,
+          version,
+          ...(broken === null ? {} : { broken }),
+          // What others do is no reader's matter.
+          ...(mayAs("author", caller) ? { lastUsedAt: this.#lastUsed(declaration.name) } : {}),
+        };
       })
       .sort((a, b) => (a.name < b.name ? -1 : 1));
+  }
+
+  #lastUsed(name: string): string | null {
+    const at = this.lastUses.of(name);
+    return at === null ? null : new Date(at).toISOString();
   }
 
   /** The columns that a listing shows; of one that shows all those that it speaks of. */
@@ -641,6 +656,7 @@ export class Listings {
         return this.#renaming(manager, name, to);
       });
       renamed();
+      this.lastUses.move(name, to);
       this.#held.delete(name);
       this.#held.set(to, { declaration: changed, version: serving, served: null });
       this.#former.delete(to);
@@ -668,6 +684,7 @@ export class Listings {
         await this.overrides.forget(manager, name);
         await this.#removing(manager, name);
       });
+      this.lastUses.move(name, null);
       this.#held.delete(name);
     });
   }

@@ -166,6 +166,7 @@ function addRecords(answering: Answering): void {
   ) => {
     const { listing, planned: plan, caller } = prepared;
     recent.note(caller, listing.declaration.name, plan);
+    listings.lastUses.note(listing.declaration.name);
     const format = prepared.envelope.format ?? suffix ?? acceptedFormat(request);
     const own = ownEndpointOf(response);
     if (prepared.envelope.resume !== null) mustBePlain(format, own);

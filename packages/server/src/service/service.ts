@@ -156,9 +156,10 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     closers.push(() => parts.databases.close());
     closers.push(() => parts.gate.stop());
     closers.push(() => parts.indexing.stop());
-    // Both can be done without, where the disk is full or the database away.
+    // These can be done without, where the disk is full or the database away.
     closers.push(() => parts.recent.flush().catch(() => undefined));
     closers.push(() => parts.access.flush().catch(() => undefined));
+    closers.push(() => parts.listings.lastUses.flush().catch(() => undefined));
     const places = new Places(settings.fetchable, {
       setting: "ORISMA_FETCHABLE",
       nothing: "Nothing is fetched from",

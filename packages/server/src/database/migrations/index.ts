@@ -18,6 +18,7 @@ import { Overrides1765600000000 } from "./overrides.js";
 import { PendingEdits1766100000000 } from "./pending-edits.js";
 import { People1765700000000 } from "./people.js";
 import { PlainWords1764900000000 } from "./plain-words.js";
+import { LastUses1766600000000 } from "./last-uses.js";
 import { Views1766400000000 } from "./views.js";
 import { Versions1764500000000 } from "./versions.js";
 import { WatchLooks1766300000000 } from "./watch-looks.js";
@@ -51,4 +52,5 @@ export const MIGRATIONS = [
   WrittenNumbers1766200000000,
   WatchLooks1766300000000,
   Views1766400000000,
+  LastUses1766600000000,
 ] as const;
