@@ -259,8 +259,16 @@ describe("an address that is no page's", () => {
     await opened.page.getByText("There is no page at /no/such/page").waitFor();
     await opened.page.getByRole("link", { name: "All listings" }).click();
     await opened.page.getByRole("searchbox", { name: "Find a listing" }).fill("asked");
-    await opened.page.getByRole("row", { name: /^Works works 10 / }).waitFor();
+    const row = opened.page.getByRole("row", { name: /^Works works 10 / });
+    await row.waitFor();
     expect(await opened.page.getByRole("row").count()).toBe(2);
+    await opened.page.getByRole("columnheader", { name: "Last used" }).waitFor();
+    expect(await row.innerText()).not.toContain("never");
+    // One whose records nobody has read.
+    await opened.running.client.declareListing("new-here", { source: "works", mainDate: "raised" });
+    await opened.page.goto(`${opened.url}/listings`);
+    await opened.page.getByRole("row", { name: /^new-here works 10 .* never / }).waitFor();
+    await opened.running.client.deleteListing("new-here");
   });
 });
 
