@@ -41,9 +41,6 @@ async function pages(page) {
   await page.getByLabel("Sign-in code").fill(service.createCode());
   await page.getByRole("button", { name: "Sign in" }).click();
   await page.getByRole("heading", { name: "Listings" }).waitFor();
-  // Each row with what it holds.
-  await page.waitForLoadState("networkidle");
-  await shot(page, "listings");
   const listing = `${service.url}/listings/works-raised`;
   const asked = "priority IN ('high', 'medium') AND NOT status IN ('finished', 'cancelled')";
   await visit(
@@ -89,6 +86,10 @@ async function pages(page) {
   await page.getByRole("heading", { name: "Preview for callers" }).waitFor();
   await page.getByText("the first 10 are:").waitFor();
   await shot(page, "declare");
+  // Now that some listings were used; each row with what it holds.
+  await page.goto(`${service.url}/listings`);
+  await page.locator("tbody tr").last().getByText("2,400").waitFor();
+  await shot(page, "listings");
   await page.goto(`${service.url}/access`);
   await page
     .getByRole("button", { name: /^Revoke/ })
