@@ -6,6 +6,7 @@ import {
   PrimaryGeneratedColumn,
   type Relation,
 } from "typeorm";
+import { MS, MS_OR_NULL } from "../database/index.js";
 import type { ListingDeclaration } from "@orisma/core/internal";
 import { Source } from "../sources/index.js";
 
@@ -28,14 +29,7 @@ export class Listing {
   declaration: ListingDeclaration;
 
   /** When its records were last read, in milliseconds since 1970-01-01T00:00:00Z; null until they are. */
-  @Column({
-    type: "bigint",
-    nullable: true,
-    transformer: {
-      to: (ms: number | null) => ms,
-      from: (ms: string | null) => (ms === null ? null : Number(ms)),
-    },
-  })
+  @Column({ type: "bigint", nullable: true, transformer: MS_OR_NULL })
   lastUsedAt: number | null;
 }
 
@@ -52,7 +46,7 @@ export class ListingVersion {
   declaration: ListingDeclaration;
 
   /** Milliseconds since 1970-01-01T00:00:00Z. */
-  @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
+  @Column({ type: "bigint", transformer: MS })
   at: number;
 
   /** The name of the key that declared it. */
@@ -71,7 +65,7 @@ export class FormerName {
   name: string;
 
   /** Milliseconds since 1970-01-01T00:00:00Z. */
-  @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
+  @Column({ type: "bigint", transformer: MS })
   until: number;
 }
 
@@ -95,17 +89,10 @@ export class Override {
   by: string;
 
   /** Milliseconds since 1970-01-01T00:00:00Z, here and below. */
-  @Column({ type: "bigint", transformer: { to: (ms: number) => ms, from: Number } })
+  @Column({ type: "bigint", transformer: MS })
   at: number;
 
   /** Null until it is removed. */
-  @Column({
-    type: "bigint",
-    nullable: true,
-    transformer: {
-      to: (ms: number | null) => ms,
-      from: (ms: string | null) => (ms === null ? null : Number(ms)),
-    },
-  })
+  @Column({ type: "bigint", nullable: true, transformer: MS_OR_NULL })
   until: number | null;
 }
