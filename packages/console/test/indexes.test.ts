@@ -14,14 +14,18 @@ const opened = consoleOfTests(async ({ running: { client, login } }) => {
 
 test("an index is cancelled while it is made, and proposed again", async () => {
   const { page, url, running } = opened;
+  // What stands in the place of a button that is gone has the focus.
+  const focused = () => page.evaluate(() => document.activeElement?.textContent);
   await whileRead(running.login, async () => {
     await page.goto(`${url}/sources/works`);
     await page.getByRole("button", { name: "Make the index on cost and raised" }).click();
     await page.getByLabel("Making the index on cost and raised").waitFor();
+    expect(await focused()).toBe("Cancel");
     await page.getByRole("button", { name: "Cancel", exact: true }).click();
     await page.getByText("Nothing was stored.").waitFor();
   });
   await page.getByRole("button", { name: "Make the index on cost and raised" }).waitFor();
+  expect(await focused()).toBe("Make the index on cost and raised");
 });
 
 test("an index that would have served is proposed with its cost, made in one act, and deleted", async () => {

@@ -1,5 +1,6 @@
 import { OrismaError, type EditPolicy, type ImportProgress as Progress } from "@orisma/client";
 import { useQuery } from "@tanstack/react-query";
+import { keepFocus } from "../frame/keep-focus.js";
 import { Message } from "../frame/Message.js";
 import { service } from "../service/service.js";
 import { countedRecords, sizeText } from "./counted.js";
@@ -32,7 +33,7 @@ export function ImportProgress(props: {
       <span role="status" className="text-sm tabular-nums">
         {running === null ? "sending" : progressText(running)}
       </span>
-      <button type="button" className="btn btn-sm" onClick={onCancel}>
+      <button ref={keepFocus} type="button" className="btn btn-sm" onClick={onCancel}>
         Cancel
       </button>
     </div>

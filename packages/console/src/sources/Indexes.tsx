@@ -1,6 +1,7 @@
 import type { SourceDescription, SourceIndexes } from "@orisma/client";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+import { keepFocus } from "../frame/keep-focus.js";
 import { Failed } from "../frame/Message.js";
 import { counted, sizeText } from "../imports/counted.js";
 import { ImportFailed } from "../imports/ImportProgress.js";
@@ -61,11 +62,13 @@ function Proposal({
         {slowestMs.toLocaleString("en-GB")} ms. An index on {names} would serve them; it takes about{" "}
         {sizeText(bytes)}, and records are read while it is made.
       </p>
-      {make.isPending ? <Building source={source} columns={columns} /> : null}
-      {isOwner ? (
+      {make.isPending ? (
+        <Building source={source} columns={columns} />
+      ) : isOwner ? (
         <button
+          ref={make.isError ? keepFocus : undefined}
           type="button"
-          className={make.isPending ? "hidden" : "btn mt-2 btn-sm btn-primary"}
+          className="btn mt-2 btn-sm btn-primary"
           onClick={() => make.mutate()}
         >
           Make the index on {names}
@@ -92,6 +95,7 @@ function Building(props: { readonly source: string; readonly columns: readonly s
       />
       <span className="text-sm tabular-nums">{seconds} s</span>
       <button
+        ref={keepFocus}
         type="button"
         className="btn btn-sm"
         onClick={() => void service.deleteIndex(source, columns).catch(() => undefined)}
