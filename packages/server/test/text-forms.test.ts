@@ -176,5 +176,5 @@ const COLUMNS: readonly Encoded[] = [
 tryColumns("strings of several forms", {
   columns: COLUMNS,
   seed: SEED,
-  conditions: 16,
+  conditions: 25,
 });
